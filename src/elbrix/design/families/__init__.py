@@ -1,0 +1,1 @@
+"""One module (or package) per family, each with a `FAMILY`."""

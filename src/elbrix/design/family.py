@@ -1,0 +1,202 @@
+"""The family protocol: everything a bench may ask of a family, and nothing a bench may know about one.
+
+To add a family, write one module in `families/` with a `FAMILY` that has these members; chooser, plate, card, proof, files,
+cutting plan and catalogue follow. `families/t_nut.py` is the one to copy.
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Protocol, runtime_checkable
+
+from elbrix.design import families
+from elbrix.design.parameters import Given, Parameter, Values
+from elbrix.design.work import Work
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Check, Verdict, worst
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure
+from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import Recipe
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Need:
+    """What an accessory is wanted for."""
+
+    machine: str = ""  #: id; empty: the first with a measured slot
+    slot: str = ""  #: label; empty: its first measured one
+    pieces: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Hole:
+    """One line of a hole table: ordinates from the datum named by the family, mm."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    what: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8"
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """A numbered group of the card: parameter names and figure keys in the order of asking."""
+
+    title: str
+    rows: tuple[str, ...]
+    hint: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Design:
+    """A solved design: everything that follows from its values."""
+
+    family: str
+    values: Values
+    figures: tuple[Figure, ...]
+    checks: tuple[Check, ...]
+    holes: tuple[Hole, ...] = ()
+    datum: str = ""
+    note: str = ""  #: one line for the drawing: "M10 through, tap stopped 2.5 threads short"
+
+    @property
+    def verdict(self) -> Verdict:
+        return worst([c.verdict for c in self.checks])
+
+    def figure(self, key: str) -> Figure:
+        """A figure by key; KeyError for none."""
+        for figure in self.figures:
+            if figure.key == key:
+                return figure
+        raise KeyError(key)
+
+    def check(self, key: str) -> Check:
+        """A check by key; KeyError for none."""
+        for check in self.checks:
+            if check.key == key:
+                return check
+        raise KeyError(key)
+
+
+@dataclass(frozen=True, slots=True)
+class SlotFit:
+    """Whether a design goes into one slot of one machine."""
+
+    machine: str
+    slot: str
+    verdict: Verdict
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Capability:
+    """What a design can hold or take, for the search by need."""
+
+    kind: str  #: "stud"
+    words: str  #: "M10 stud to 21 N·m"
+    sizes: Mapping[str, float] = field(default_factory=dict)
+
+
+@runtime_checkable
+class Family(Protocol):
+    """One kind of accessory."""
+
+    key: str  #: "t_nut"
+    title: str  #: "T-nut"
+    when: str  #: one line: when would I want this?
+    group: str  #: "fasten it"
+    parameters: tuple[Parameter, ...]
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        """Values for every parameter from measured things, around what was chosen. Never fails for want of data: it assumes and says so."""
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        """Derived sizes with working, checks, features.
+
+        Raises:
+            ShopError: The values contradict each other; `entry` names the parameter.
+        """
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        """The groups of the card."""
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        """ "in place" first, then the outlines of "front", "top" and "side" with their sizes and handles, drawn without the kernel."""
+
+    def solid(self, design: Design) -> Recipe:
+        """The one real solid."""
+
+    def section(self, design: Design) -> tuple[str, float]:
+        """Where to cut it to show its inside: axis "x" or "y", and at which mm."""
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        """What has to be done to make it."""
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Every measured slot in the shop it may go into."""
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        """What it can hold."""
+
+
+def all_families() -> dict[str, Family]:
+    """Every family by key, found by its module: one new module adds one."""
+    found: dict[str, Family] = {}
+    for module in sorted(pkgutil.iter_modules(families.__path__), key=lambda m: m.name):
+        family = getattr(importlib.import_module(f"{families.__name__}.{module.name}"), "FAMILY", None)
+        if isinstance(family, Family):
+            found[family.key] = family
+    return found
+
+
+def find_family(key: str) -> Family:
+    """A family by key or title.
+
+    Raises:
+        ShopError: There is none of that name.
+    """
+    known = all_families()
+    wanted = key.strip().lower().replace("-", "_").replace(" ", "_")
+    if wanted not in known:
+        raise ShopError("Design", f"there is no family “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
+    return known[wanted]
+
+
+def parameter_of(family: Family, name: str) -> Parameter:
+    """A parameter by name, dashes and blanks allowed.
+
+    Raises:
+        ShopError: The family asks for no such thing.
+    """
+    wanted = name.strip().lower().replace("-", "_").replace(" ", "_")
+    for parameter in family.parameters:
+        if parameter.name == wanted:
+            return parameter
+    raise ShopError(
+        family.title,
+        f"there is nothing called “{name}”",
+        "It asks for: " + ", ".join(p.name for p in family.parameters),
+        "Pick one of those",
+    )
+
+
+def read_choices(family: Family, texts: Mapping[str, str] | Iterable[tuple[str, str]], unit: str = "mm") -> dict[str, Given]:
+    """Typed overrides by parameter name.
+
+    Raises:
+        ShopError: A name or text that cannot be taken.
+    """
+    found = {}
+    for name, text in dict(texts).items():
+        parameter = parameter_of(family, name)
+        found[parameter.name] = parameter.read(text, unit)
+    return found
+
+
+def solve_for(family: Family, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Design:
+    """Propose around the choices and solve."""
+    return family.solve(family.propose(shop, need, chosen), shop)

@@ -1,0 +1,159 @@
+"""What a family asks for, and what it was given: each value with where it came from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Any
+
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import Origin, Working
+from elbrix.quantities.grammar import LONGEST_ENTRY, clip
+from elbrix.quantities.lengths import Length, entry_text
+from elbrix.quantities.names import parse_thread
+from elbrix.quantities.readings import Readings
+from elbrix.standards.threads import find_thread
+
+
+class Kind(StrEnum):
+    LENGTH = "length"  #: float, mm
+    READINGS = "readings"  #: Readings, mm
+    COUNT = "count"  #: int
+    NUMBER = "number"  #: float in `unit`
+    CHOICE = "choice"  #: str, one of `choices`
+    THREAD = "thread"  #: str, a standard thread's name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Parameter:
+    """One thing a family asks for. Order in the family is the order of asking."""
+
+    name: str
+    label: str  #: plain words, sentence case: "Neck width"
+    kind: Kind
+    unit: str = "mm"
+    low: float = 0.0
+    high: float = 1000.0
+    choices: tuple[tuple[str, str], ...] = ()  #: value, words
+    usually: str = ""  #: where the value normally comes from
+    words: tuple[str, str] = ("larger", "smaller")  #: "wider", "narrower"
+    step: float = 0.1  #: what a drag or a fix settles on, in `unit`
+    feature: str = ""  #: what lights up on the plate
+
+    def read(self, text: str, length_unit: str = "mm") -> Given:
+        """Turn typed text into a value.
+
+        Raises:
+            EntryError: Unreadable, out of range, or not one of the choices; the value before it stays.
+        """
+        try:
+            return self._read(text, length_unit)
+        except ShopError as error:
+            raise EntryError(error.where, error.what, error.why, error.do, self.name) from None
+
+    def _read(self, text: str, length_unit: str) -> Given:
+        if self.kind is Kind.LENGTH:
+            return Given(Length.parse(text, length_unit, self.label, self.low, self.high).mm, Origin.CHOSEN, text.strip())
+        if self.kind is Kind.READINGS:
+            parts = [p for p in text.split(";") if p.strip()] or [""] if len(text) < 20 * LONGEST_ENTRY else [text]
+            values = tuple(Length.parse(p, length_unit, self.label, self.low, self.high).mm for p in parts)
+            return Given(Readings(values_mm=values), Origin.MEASURED, text.strip())
+        if self.kind is Kind.THREAD:
+            return Given(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
+        if self.kind is Kind.CHOICE:
+            wanted = " ".join(text.lower().split()) if len(text) <= LONGEST_ENTRY else ""
+            for value, words in self.choices:
+                if wanted in (value.lower(), words.lower()):
+                    return Given(value, Origin.CHOSEN, text.strip())
+            raise EntryError(
+                self.label,
+                f"{clip(text)} is none of the choices",
+                "Only these have their rules worked out",
+                "Pick one of: " + ", ".join(w for _, w in self.choices),
+            )
+        return self._read_number(text)
+
+    def _read_number(self, text: str) -> Given:
+        plain = text.strip().removesuffix(self.unit).strip()
+        try:
+            if len(plain) > 20 or not set(plain) <= set("0123456789.-+"):
+                raise ValueError
+            value = int(plain) if self.kind is Kind.COUNT else float(plain)
+        except ValueError:
+            kind = "a whole number" if self.kind is Kind.COUNT else "a number"
+            raise EntryError(
+                self.label,
+                f"{clip(text)} is not {kind}",
+                f"It is {kind} of {self.unit}" if self.unit else f"It is {kind}",
+                f"Type {kind}, without words",
+            ) from None
+        if not self.low <= value <= self.high:
+            raise EntryError(
+                self.label,
+                f"{value:g} is out of range",
+                f"It must be from {self.low:g} to {self.high:g} {self.unit}".rstrip(),
+                "Check the digits",
+            )
+        return Given(value, Origin.CHOSEN, text.strip())
+
+    def entry_text(self, given: Given, length_unit: str = "mm") -> str:
+        """What an entry field holds when it opens: reads back as the same value."""
+        if isinstance(given.value, Readings):
+            return "; ".join(entry_text(v, length_unit) for v in given.value.values_mm)
+        if self.kind is Kind.LENGTH:
+            return entry_text(float(given.value), length_unit)
+        return f"{given.value:g}" if isinstance(given.value, float) else str(given.value)
+
+    def shown_choice(self, value: str) -> str:
+        """The words of a choice."""
+        return dict(self.choices).get(value, value)
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """One value and where it came from."""
+
+    value: float | int | str | Readings
+    origin: Origin
+    text: str = ""  #: as typed
+    note: str = ""  #: "Hazel, middle slot, 3 places"
+    working: Working | None = None
+
+
+class Values(Mapping[str, Given]):
+    """The values of a design by parameter name; immutable."""
+
+    def __init__(self, given: Mapping[str, Given]) -> None:
+        self._given = dict(given)
+
+    def __getitem__(self, name: str) -> Given:
+        return self._given[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._given)
+
+    def __len__(self) -> int:
+        return len(self._given)
+
+    def number(self, name: str) -> float:
+        value = self._given[name].value
+        if isinstance(value, str | Readings):
+            raise TypeError(f"{name} is no number")  # a family asking for the wrong kind is our bug
+        return float(value)
+
+    def word(self, name: str) -> str:
+        return str(self._given[name].value)
+
+    def readings(self, name: str) -> Readings:
+        value = self._given[name].value
+        if not isinstance(value, Readings):
+            raise TypeError(f"{name} was not read at places")
+        return value
+
+    def having(self, **changed: Any) -> Values:
+        """The same values with some replaced; a plain value keeps its origin."""
+        given = dict(self._given)
+        for name, value in changed.items():
+            given[name] = value if isinstance(value, Given) else replace(given[name], value=value, text="")
+        return Values(given)

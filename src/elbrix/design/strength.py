@@ -1,0 +1,63 @@
+"""What a tightened stud does to a thread, to the lips of a T-slot and to the flange of a nut. N, mm, MPa."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.standards.threads import Thread
+
+#: Shear strength over tensile yield. Source: von Mises, 1/√3 rounded.
+SHEAR_OVER_YIELD: Final = 0.58
+#: Allowables for a grey-iron table, MPa: (close above, no above). The machine maker's figure comes first.
+LIP_BEARING: Final = (250.0, 400.0)
+LIP_SHEAR: Final = (40.0, 60.0)
+LIP_BENDING: Final = (40.0, 60.0)
+
+
+def preload_n(torque_nm: float, nut_factor: float, diameter_mm: float) -> float:
+    """Preload in N of a stud tightened to a torque in N·m: F = T/(K·d)."""
+    return torque_nm * 1000.0 / (nut_factor * diameter_mm)
+
+
+def torque_nm(preload: float, nut_factor: float, diameter_mm: float) -> float:
+    """The torque in N·m that gives a preload in N: T = K·d·F."""
+    return preload * nut_factor * diameter_mm / 1000.0
+
+
+def nut_thread_shear_mm2(thread: Thread, engaged_mm: float) -> float:
+    """Shear area in mm² of an internal thread over its engaged length.
+
+    π·d·Le/P·[P/2 + (d − D2)·tan 30°]. Source: ISO 68-1 profile, thread stripped at the stud's major diameter.
+    """
+    p = thread.pitch_mm
+    return (
+        math.pi
+        * thread.major_mm
+        * max(engaged_mm, 0.0)
+        / p
+        * (p / 2 + (thread.major_mm - thread.pitch_d_mm) * math.tan(math.radians(30)))
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlangeLoad:
+    """A ledge loaded along its length: the slot's lip, or the nut's own flange. Both sides share the preload."""
+
+    arm_mm: float  #: middle of the contact to the root
+    effective_length_mm: float
+    thick_mm: float
+
+    def shear_mpa(self, preload: float) -> float:
+        """F/(2·t·L)."""
+        return preload / (2 * self.thick_mm * self.effective_length_mm)
+
+    def bending_mpa(self, preload: float) -> float:
+        """Cantilever: (F/2)·arm over a section modulus L·t²/6, so 3·F·arm/(L·t²)."""
+        return 3 * preload * max(self.arm_mm, 0.0) / (self.effective_length_mm * self.thick_mm**2)
+
+
+def bearing_mpa(preload: float, overlap_mm: float, length_mm: float) -> float:
+    """Pressure under the lips, F/(2·overlap·L); infinite without overlap."""
+    return preload / (2 * overlap_mm * length_mm) if overlap_mm > 0 else math.inf

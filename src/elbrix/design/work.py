@@ -1,0 +1,76 @@
+"""What has to be done to a piece of metal, in the words of the shop, without numbers of any one machine.
+
+A family lists its work; `making` turns each kind of work into moves with dial numbers. x runs along the bar, y across, z up;
+the datum is the middle of the finished top face unless a step says otherwise. mm.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Blank:
+    """The finished outside of one piece, and how many come from one bar."""
+
+    across_mm: float
+    high_mm: float
+    along_mm: float
+    pieces: int = 1
+    material: str = "mild steel"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shoulder:
+    """A step milled on both sides of the middle, leaving `across_mm` standing, `deep_mm` below the top."""
+
+    name: str
+    across_mm: float
+    deep_mm: float
+    feature: str = ""
+    max_corner_mm: float = 0.2  #: largest corner radius the step may keep
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chamfer:
+    """Edges broken along the bar."""
+
+    name: str
+    leg_mm: float
+    edges: int = 2
+    feature: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TappedHole:
+    """A tapped hole in the middle of each piece, or at (x, y) from it."""
+
+    name: str
+    thread: str
+    thickness_mm: float  #: of metal there
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    drill_through: bool = True
+    drill_deep_mm: float = 0.0  #: full diameter, blind holes
+    tap_deep_mm: float = 0.0  #: full thread from the top; 0: right through
+    countersink_mm: float = 0.0  #: Ø of the mouth chamfer
+    feature: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BenchWork:
+    """Something done at the bench, by hand."""
+
+    name: str
+    words: str
+    tools: tuple[str, ...] = ()
+    caution: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """All the work of a design, in order."""
+
+    blank: Blank
+    steps: tuple[Shoulder | Chamfer | TappedHole | BenchWork, ...] = ()
+    notes: tuple[str, ...] = field(default=())

@@ -1,0 +1,1 @@
+"""Views, dimensions and sheets as plain values; DXF and SVG out of them. Knows no toolkit and no family."""

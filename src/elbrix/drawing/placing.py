@@ -1,0 +1,173 @@
+"""Where dimension lines and their numbers stand so that none covers another.
+
+Sizes on one side of the thing go into rows: the shortest nearest, and two share a row only if their spans and numbers leave room.
+A number that does not fit between its arrows stands outside them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from elbrix.drawing.scene import Dimension, Point, Scene, Side
+
+Box = tuple[float, float, float, float]  #: left, bottom, right, top
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A dimension with its line and number placed, everything in the units of the device (y up)."""
+
+    dimension: Dimension
+    a: Point  #: ends of the dimension line
+    b: Point
+    from_a: Point  #: where the extension lines begin, on the thing
+    from_b: Point
+    text: str
+    text_box: Box
+    outside: bool  #: arrows point inwards from outside
+
+
+@dataclass(frozen=True, slots=True)
+class TextSizes:
+    """Measures in device units."""
+
+    width: Callable[[str], float]
+    height: float
+    row: float  #: from one row of dimensions to the next
+    first: float  #: from the thing to the first row
+    arrow: float
+
+
+def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Dimension], str], sizes: TextSizes) -> list[Placed]:
+    """Place every dimension of a scene.
+
+    Args:
+        scene: The view.
+        to_device: From the scene's mm to device units, y up.
+        label: The text of a dimension, in the units on show.
+        sizes: Letter and row sizes.
+
+    Returns:
+        In the order of the scene's dimensions. No two numbers overlap; no number lies on another dimension's row span.
+    """
+    left, bottom, right, top = scene.bounds()
+    low, high = to_device((left, bottom)), to_device((right, top))
+    placed: dict[int, Placed] = {}
+    for side in Side:
+        mine = [(i, d) for i, d in enumerate(scene.dimensions) if d.side is side]
+        mine.sort(
+            key=lambda pair: (
+                pair[1].value if pair[1].value_mm is None else abs(_along(pair[1], pair[1].b) - _along(pair[1], pair[1].a)),
+                pair[0],
+            )
+        )
+        rows: list[list[tuple[float, float]]] = []
+        for i, d in mine:
+            pa, pb = to_device(d.a), to_device(d.b)
+            text = label(d)
+            width = sizes.width(text) + sizes.height * 0.8
+            start, end = sorted((_along(d, pa), _along(d, pb)))
+            need = width if d.along_x else sizes.height * 1.5
+            outside = end - start < need + 2 * sizes.arrow
+            # A number outside its arrows sits past the far end, so its row keeps that room free as well.
+            span = (start - 2 * sizes.arrow, end + 2 * sizes.arrow + need) if outside else (start, end)
+            if not d.along_x:
+                middle = (start + end) / 2
+                span = (min(span[0], middle - need / 2), max(span[1], middle + need / 2))
+            row = next(
+                (
+                    r
+                    for r, taken in enumerate(rows)
+                    if all(span[1] + sizes.height * 0.4 < s or span[0] - sizes.height * 0.4 > e for s, e in taken)
+                ),
+                len(rows),
+            )
+            if row == len(rows):
+                rows.append([])
+            rows[row].append(span)
+            placed[i] = _one(d, pa, pb, text, low, high, row, sizes, outside, width)
+    return _widen_columns([placed[i] for i in range(len(scene.dimensions))], sizes)
+
+
+def _along(d: Dimension, p: Point) -> float:
+    return p[0] if d.along_x else p[1]
+
+
+def _one(
+    d: Dimension,
+    pa: Point,
+    pb: Point,
+    text: str,
+    low: Point,
+    high: Point,
+    row: int,
+    sizes: TextSizes,
+    outside: bool,
+    width: float,
+) -> Placed:
+    off = sizes.first + row * sizes.row
+    if d.along_x:
+        y = high[1] + off if d.side is Side.ABOVE else low[1] - off
+        a, b = (pa[0], y), (pb[0], y)
+        end = max(pa[0], pb[0])
+        centre = (end + 2 * sizes.arrow + width / 2, y) if outside else ((pa[0] + pb[0]) / 2, y)
+    else:
+        x = low[0] - off if d.side is Side.LEFT else high[0] + off
+        a, b = (x, pa[1]), (x, pb[1])
+        end = max(pa[1], pb[1])
+        centre = (x, end + 2 * sizes.arrow + sizes.height * 0.75) if outside else (x, (pa[1] + pb[1]) / 2)
+    half_w, half_h = width / 2, sizes.height * 0.65
+    return Placed(
+        d, a, b, pa, pb, text, (centre[0] - half_w, centre[1] - half_h, centre[0] + half_w, centre[1] + half_h), outside
+    )
+
+
+def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
+    """Upright columns stand as far apart as their widest numbers need."""
+    found = list(placed)
+    for side, sign in ((Side.LEFT, -1.0), (Side.RIGHT, 1.0)):
+        mine = [i for i, p in enumerate(found) if p.dimension.side is side]
+        columns = sorted({round(found[i].a[0], 3) for i in mine}, key=lambda x: sign * x)
+        at: float | None = None
+        for column in columns:
+            members = [i for i in mine if round(found[i].a[0], 3) == column]
+            half = max((found[i].text_box[2] - found[i].text_box[0]) / 2 for i in members)
+            x = column if at is None else at + sign * (half + sizes.height * 0.4)
+            if at is None:
+                # The first column's numbers must also clear the thing itself.
+                edge = column - sign * sizes.first
+                x = edge + sign * max(sizes.first, half + sizes.height * 0.3)
+            for i in members:
+                found[i] = _moved(found[i], x - column)
+            at = x + sign * half
+    return found
+
+
+def _moved(p: Placed, dx: float) -> Placed:
+    left, bottom, right, top = p.text_box
+    return Placed(
+        p.dimension,
+        (p.a[0] + dx, p.a[1]),
+        (p.b[0] + dx, p.b[1]),
+        p.from_a,
+        p.from_b,
+        p.text,
+        (left + dx, bottom, right + dx, top),
+        p.outside,
+    )
+
+
+def overlaps(placed: list[Placed]) -> list[tuple[str, str]]:
+    """Pairs of dimensions whose numbers cover one another; empty is good."""
+    found = []
+    for i, p in enumerate(placed):
+        for q in placed[i + 1 :]:
+            if (
+                p.text_box[0] < q.text_box[2]
+                and q.text_box[0] < p.text_box[2]
+                and p.text_box[1] < q.text_box[3]
+                and q.text_box[1] < p.text_box[3]
+            ):
+                found.append((p.dimension.key, q.dimension.key))
+    return found

@@ -1,0 +1,221 @@
+"""What a drawing is made of: lines, arcs, fills, words and dimensions in mm, each with a style and the feature it belongs to.
+
+A scene is in the coordinates of the thing itself, x to the right and y up. How it is coloured and how large its letters are is
+left to whoever shows it: the plate, the paper, a DXF file.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+Point = tuple[float, float]
+
+
+class Style(StrEnum):
+    VISIBLE = "visible"  #: scribed edges
+    HIDDEN = "hidden"
+    CENTRE = "centre"
+    THIN = "thin"
+    HOST = "host"  #: what the thing lives in: slot, vise, table
+    THREAD = "thread"
+    SECTION = "section"  #: filled cut face
+    HOST_SECTION = "host section"  #: hatched cut face of the host
+    BODY = "body"  #: plain fill of the thing
+    TOOL = "tool"  #: a cutter or a caliper jaw
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    a: Point
+    b: Point
+    style: Style = Style.VISIBLE
+    feature: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Arc:
+    """Counter-clockwise from start to end, degrees; a full circle is 0 to 360. An ellipse has ratio and turn."""
+
+    centre: Point
+    radius: float
+    start_deg: float = 0.0
+    end_deg: float = 360.0
+    style: Style = Style.VISIBLE
+    feature: str = ""
+    ratio: float = 1.0  #: small over large radius
+    turn_deg: float = 0.0  #: of the large radius
+
+    def points(self, count: int = 48) -> list[Point]:
+        """Along the arc, for shapes a device cannot draw itself."""
+        turn = math.radians(self.turn_deg)
+        found = []
+        for i in range(count + 1):
+            t = math.radians(self.start_deg + (self.end_deg - self.start_deg) * i / count)
+            u, v = self.radius * math.cos(t), self.radius * self.ratio * math.sin(t)
+            found.append(
+                (
+                    self.centre[0] + u * math.cos(turn) - v * math.sin(turn),
+                    self.centre[1] + u * math.sin(turn) + v * math.cos(turn),
+                )
+            )
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Path:
+    """A run of straight pieces, closed and filled or not."""
+
+    points: tuple[Point, ...]
+    style: Style = Style.VISIBLE
+    feature: str = ""
+    closed: bool = False
+    holes: tuple[tuple[Point, ...], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    """A note at a place; `leader` points at what it is about."""
+
+    at: Point
+    text: str
+    leader: Point | None = None
+    feature: str = ""
+    figure: str = ""  #: key of the number it speaks of
+    quiet: bool = False
+    align: int = -1  #: -1 text starts at `at`, 0 is centred on it, 1 ends there
+
+
+class Side(StrEnum):
+    """Where a dimension line stands off from the thing."""
+
+    ABOVE = "above"
+    BELOW = "below"
+    LEFT = "left"
+    RIGHT = "right"
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """A size between two points, measured along x (ABOVE, BELOW) or y (LEFT, RIGHT).
+
+    `entry` names the parameter that typing changes; a size without one is only shown.
+    """
+
+    key: str
+    a: Point
+    b: Point
+    side: Side
+    text: str = ""  #: shown in place of the number
+    value_mm: float | None = None  #: shown number; None: the distance itself
+    prefix: str = ""  #: "Ø"
+    suffix: str = ""  #: "slot"
+    entry: str = ""
+    step_mm: float | None = None
+    feature: str = ""
+    measured: bool = False
+    order: int = 0  #: Tab order
+
+    @property
+    def along_x(self) -> bool:
+        return self.side in (Side.ABOVE, Side.BELOW)
+
+    @property
+    def value(self) -> float:
+        if self.value_mm is not None:
+            return self.value_mm
+        return abs(self.b[0] - self.a[0]) if self.along_x else abs(self.b[1] - self.a[1])
+
+
+@dataclass(frozen=True, slots=True)
+class Handle:
+    """An edge that can be dragged, and what settles it.
+
+    Moving it by `along` times a distance changes the parameter by `gain` times that distance.
+    """
+
+    entry: str
+    a: Point
+    b: Point
+    along: Point  #: unit vector of useful motion
+    gain: float
+    step: float = 0.1
+    low: float = 0.0
+    high: float = math.inf
+    low_reason: str = ""
+    high_reason: str = ""
+    feature: str = ""
+
+
+Element = Line | Arc | Path | Words
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """One view."""
+
+    name: str  #: "in place", "front", "top", "side", "iso", "section"
+    title: str = ""
+    elements: tuple[Element, ...] = ()
+    dimensions: tuple[Dimension, ...] = ()
+    handles: tuple[Handle, ...] = field(default=())
+
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right, top of everything but words and dimensions, mm."""
+        xs, ys = [], []
+        for x, y in self._corners():
+            xs.append(x)
+            ys.append(y)
+        return (min(xs), min(ys), max(xs), max(ys)) if xs else (0.0, 0.0, 1.0, 1.0)
+
+    def _corners(self) -> Iterator[Point]:
+        for e in self.elements:
+            if isinstance(e, Line):
+                yield from (e.a, e.b)
+            elif isinstance(e, Arc):
+                if e.end_deg - e.start_deg >= 360:
+                    yield from (
+                        (e.centre[0] - e.radius, e.centre[1] - e.radius),
+                        (e.centre[0] + e.radius, e.centre[1] + e.radius),
+                    )
+                else:
+                    yield from e.points(12)
+            elif isinstance(e, Path):
+                yield from e.points
+
+    def with_elements(self, elements: Iterable[Element]) -> Scene:
+        """The same view with other lines."""
+        return replace(self, elements=tuple(elements))
+
+
+def box(left: float, bottom: float, right: float, top: float, style: Style = Style.VISIBLE, feature: str = "") -> Path:
+    """A closed rectangle."""
+    return Path(((left, bottom), (right, bottom), (right, top), (left, top)), style, feature, closed=True)
+
+
+def shift(element: Element, dx: float, dy: float) -> Element:
+    """An element moved, for setting views side by side."""
+
+    def move(p: Point) -> Point:
+        return (p[0] + dx, p[1] + dy)
+
+    if isinstance(element, Line):
+        return replace(element, a=move(element.a), b=move(element.b))
+    if isinstance(element, Arc):
+        return replace(element, centre=move(element.centre))
+    if isinstance(element, Path):
+        return replace(element, points=tuple(map(move, element.points)), holes=tuple(tuple(map(move, h)) for h in element.holes))
+    return replace(element, at=move(element.at), leader=move(element.leader) if element.leader else None)
+
+
+def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
+    """A whole view moved, with its dimensions and handles."""
+    return Scene(
+        scene.name,
+        scene.title,
+        tuple(shift(e, dx, dy) for e in scene.elements),
+        tuple(replace(d, a=(d.a[0] + dx, d.a[1] + dy), b=(d.b[0] + dx, d.b[1] + dy)) for d in scene.dimensions),
+        tuple(replace(h, a=(h.a[0] + dx, h.a[1] + dy), b=(h.b[0] + dx, h.b[1] + dy)) for h in scene.handles),
+    )

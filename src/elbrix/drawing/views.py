@@ -1,0 +1,79 @@
+"""Turns what the kernel projected into scenes, and sets views side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from typing import Any, Final
+
+from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, Words, shift_scene
+
+#: Styles a family draws itself because the solid does not show them: threads by convention, centre lines.
+_CONVENTION: Final = frozenset({Style.THREAD, Style.CENTRE})
+
+
+def from_kernel(curves: Iterable[tuple[Any, ...]]) -> tuple[Element, ...]:
+    """Projected edges as lines and arcs, hidden ones first so that visible ones lie on top."""
+    found: list[Element] = []
+    for curve in sorted(curves, key=lambda c: not c[1]):
+        kind, hidden, *v = curve
+        style = Style.HIDDEN if hidden else Style.VISIBLE
+        if kind == "L":
+            found.append(Line((v[0], v[1]), (v[2], v[3]), style))
+        elif kind == "C":
+            found.append(Arc((v[0], v[1]), v[2], v[3], v[4], style))
+        elif kind == "E":
+            found.append(Arc((v[0], v[1]), v[2], v[5], v[6], style, ratio=v[3], turn_deg=v[4]))
+        else:
+            found.append(Path(tuple(v[0]), style))
+    return tuple(found)
+
+
+def exact(outline: Scene, curves: Iterable[tuple[Any, ...]]) -> Scene:
+    """A family's outline with the kernel's exact edges in place of its own, keeping conventions, sizes and handles."""
+    kept = tuple(e for e in outline.elements if isinstance(e, Words) or e.style in _CONVENTION)
+    return outline.with_elements((*from_kernel(curves), *kept))
+
+
+def section_scene(cut: dict[str, Any], title: str = "Section") -> Scene:
+    """A section with its cut faces filled."""
+    faces = tuple(
+        Path(tuple(rings[0]), Style.SECTION, closed=True, holes=tuple(tuple(r) for r in rings[1:]))
+        for rings in cut["faces"]
+        if rings
+    )
+    edges = tuple(e for e in from_kernel(cut["curves"]) if not (isinstance(e, Path | Line | Arc) and e.style is Style.HIDDEN))
+    return Scene("section", title, (*faces, *edges))
+
+
+def arrange(scenes: Sequence[Scene], gap_mm: float) -> Scene:
+    """Front, top above it, side to its right (third-angle projection), section or solid right of that, as one scene."""
+    by_name = {s.name: s for s in scenes}
+    front = by_name.get("front", scenes[0])
+    left, bottom, right, top = front.bounds()
+    placed = [front]
+    if "top" in by_name:
+        b = by_name["top"].bounds()
+        placed.append(shift_scene(by_name["top"], (left + right) / 2 - (b[0] + b[2]) / 2, top + gap_mm - b[1]))
+    edge = right
+    for name in ("side", "section", "iso"):
+        if name in by_name:
+            b = by_name[name].bounds()
+            dy = bottom - b[1] if name != "iso" else (bottom + top) / 2 - (b[1] + b[3]) / 2
+            placed.append(shift_scene(by_name[name], edge + gap_mm - b[0], dy))
+            edge += gap_mm + b[2] - b[0]
+    return Scene(
+        "drawing",
+        "Front, top and side, third angle",
+        tuple(e for s in placed for e in s.elements),
+        tuple(d for s in placed for d in s.dimensions),
+        tuple(h for s in placed for h in s.handles),
+    )
+
+
+def beside(main: Scene, other: Scene, gap_mm: float) -> Scene:
+    """`other` to the right of `main`, centred on its height, as part of the same scene."""
+    b, o = main.bounds(), other.bounds()
+    placed = shift_scene(other, b[2] + gap_mm - o[0], (b[1] + b[3]) / 2 - (o[1] + o[3]) / 2)
+    visible = tuple(e for e in placed.elements if isinstance(e, Words) or e.style is not Style.HIDDEN)
+    return replace(main, elements=(*main.elements, *visible))

@@ -1,0 +1,1 @@
+"""Lengths, angles, thread and drill names as typed and shown; readings; working; checks. No Qt, no files."""

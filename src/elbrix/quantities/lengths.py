@@ -1,0 +1,168 @@
+"""Lengths: as entered, as an exact value in millimetres, and as shown on a dial."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final
+
+from elbrix.quantities.errors import EntryError
+from elbrix.quantities.grammar import read_length
+
+MM_PER_INCH: Final = 25.4  # exact
+
+
+@dataclass(frozen=True, slots=True)
+class Length:
+    """A length that keeps what the person entered and its exact value."""
+
+    text: str  #: as entered, with the unit it was meant in
+    exact_mm: Fraction
+
+    @property
+    def mm(self) -> float:
+        return float(self.exact_mm)
+
+    @classmethod
+    def parse(
+        cls, text: str, unit: str = "mm", where: str = "Length", low_mm: float | None = None, high_mm: float | None = None
+    ) -> Length:
+        """Read a length; a bare number is in `unit` ("mm" or "in").
+
+        Raises:
+            EntryError: Unreadable, or outside [low_mm, high_mm]. When the same digits in the other unit would fit,
+                the message says so: a dropped unit is the usual reason.
+        """
+        exact = read_length(text, unit, where)
+        value = float(exact)
+        if (low_mm is not None and value < low_mm) or (high_mm is not None and value > high_mm):
+            raise _out_of_range(text, value, unit, where, low_mm, high_mm)
+        return cls(text.strip(), exact)
+
+
+def _out_of_range(text: str, value: float, unit: str, where: str, low_mm: float | None, high_mm: float | None) -> EntryError:
+    low, high = (low_mm if low_mm is not None else -math.inf), (high_mm if high_mm is not None else math.inf)
+    other = "in" if unit == "mm" else "mm"
+    do = "Measure again, or check the digits and the unit"
+    try:
+        swapped = float(read_length(text, other, where))
+    except EntryError:
+        swapped = value
+    if swapped != value and low <= swapped <= high:
+        do = f"If it was meant in {'inches' if other == 'in' else 'millimetres'}, write {text.strip()} {other}"
+    elif low >= 0 > value:
+        do = "A size has no sign: type it without the minus"
+    limit = (
+        f"from {show(low, unit)} to {show(high, unit)} {unit}" if math.isfinite(low) and math.isfinite(high)
+        else f"at least {show(low, unit)} {unit}" if math.isfinite(low) else f"at most {show(high, unit)} {unit}"
+    )  # fmt: skip
+    return EntryError(where, f"{show(value, unit)} {unit} cannot be right", f"It must be {limit}", do)
+
+
+def round_to_step(value: float, step: float) -> float:
+    """The nearest multiple of a step; halves go away from zero, as on a dial. A step of 0 leaves the value alone."""
+    if step <= 0 or not math.isfinite(value):
+        return value
+    # A float quotient like 2.4999999999 is a half that binary could not hold; the nudge is far below any dial.
+    return math.copysign(round(math.floor(abs(value) / step + 0.5 + 1e-9) * step, 9), value)
+
+
+def round_down(value: float, step: float) -> float:
+    """The largest multiple of a step that is not above the value."""
+    return round(math.floor(value / step + 1e-9) * step, 9)  # 11.7, not 11.700000000000001
+
+
+def round_up(value: float, step: float) -> float:
+    """The smallest multiple of a step that is not below the value."""
+    return round(math.ceil(value / step - 1e-9) * step, 9)
+
+
+def decimals_of(step: float) -> int:
+    """How many decimals show every multiple of a step: 0.005 → 3, 0.1 → 1, 2 → 0."""
+    for places in range(7):
+        if abs(step * 10**places - round(step * 10**places)) < 1e-6:
+            return places
+    return 6
+
+
+#: Decimals when nothing finer was asked for: a hundredth, and half a thou.
+DEFAULT_STEP: Final = {"mm": 0.01, "in": 0.0001}
+
+
+def show(value_mm: float, unit: str = "mm", step: float | None = None) -> str:
+    """A length as text in a unit ("mm" or "in"), rounded to a step of that unit.
+
+    Without a step it is shown to 0.01 mm or 0.0001 in, longer when it was entered finer (up to a tenth of a micron).
+    """
+    if not math.isfinite(value_mm):
+        return "no limit"
+    value = value_mm if unit == "mm" else value_mm / MM_PER_INCH
+    if step is None:
+        step = DEFAULT_STEP[unit]
+        for finer in (1, 10, 20, 100) if unit == "mm" else (1, 2, 10):
+            if abs(value - round_to_step(value, step / finer)) < step / 1e5:
+                step /= finer
+                break
+    places = decimals_of(step)
+    text = f"{round_to_step(value, step):.{places}f}"
+    return text.lstrip("-") if float(text) == 0 else text
+
+
+def rounding_mm(value_mm: float, unit: str, step: float) -> float:
+    """Shown less true, in mm: what rounding to the step of the dial does to the number."""
+    per = 1.0 if unit == "mm" else MM_PER_INCH
+    return round_to_step(value_mm / per, step) * per - value_mm
+
+
+def entry_text(value_mm: float, unit: str) -> str:
+    """A text that reads back as the same length to 1e-6 mm: what an entry field holds when it opens."""
+    value = value_mm if unit == "mm" else value_mm / MM_PER_INCH
+    text = f"{value:.{6 if unit == 'mm' else 7}f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+@dataclass(frozen=True, slots=True)
+class UnitStyle:
+    """How one display unit shows and reads every kind of number."""
+
+    length: str = "mm"  #: "mm" or "in"
+
+    def show(self, value: float, unit: str, step_mm: float | None = None) -> str:
+        """A number of any unit as text; only lengths change with the display unit."""
+        if unit == "mm":
+            if self.length == "mm":
+                return show(value, "mm", step_mm)
+            step = None if step_mm is None else max(0.0001, round_to_step(step_mm / MM_PER_INCH, 0.0001) or 0.0001)
+            # An inch step that is no decimal of its own (0.1 mm is .0039") would invent places; half a thou is plenty.
+            return show(value, "in", None if step is None else min(0.0005, step) if step < 0.001 else 0.001)
+        if not math.isfinite(value):
+            return "no limit"
+        digits = {
+            "MPa": 0,
+            "N": 0,
+            "kN": 1,
+            "N·m": 1,
+            "deg": 2,
+            "%": 0,
+            "× d": 2,
+            "": 0,
+            "kg": 2,
+            "g": 0,
+            "rpm": 0,
+            "min": 0,
+        }.get(unit, 2)
+        return f"{value:.{digits}f}"
+
+    def name(self, unit: str) -> str:
+        """The unit as written behind the number."""
+        return {"mm": "mm" if self.length == "mm" else "in", "deg": "°"}.get(unit, unit)
+
+    def with_unit(self, value: float, unit: str, step_mm: float | None = None) -> str:
+        """Number and unit together: "11.7 mm"."""
+        name = self.name(unit)
+        return f"{self.show(value, unit, step_mm)}{'' if unit == 'deg' else ' '}{name}".rstrip()
+
+
+METRIC: Final = UnitStyle("mm")
+INCH: Final = UnitStyle("in")

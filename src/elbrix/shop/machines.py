@@ -1,0 +1,94 @@
+"""Machines: table, slots, dials and spindle."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.slots import TSlot
+
+
+class MachineKind(StrEnum):
+    KNEE = "knee mill"
+    BED = "bed mill"
+    BENCH = "bench mill"
+    HORIZONTAL = "horizontal mill"
+    LATHE = "lathe"
+    ROTARY_TABLE = "rotary table"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Axis:
+    """One handwheel."""
+
+    mm_per_turn: float
+    divisions: int
+    slack_mm: float = 0.0  #: lost motion on reversing
+    travel_mm: float = 0.0  #: 0: not recorded
+
+    def __post_init__(self) -> None:
+        if not (self.mm_per_turn > 0 and self.divisions > 0 and self.slack_mm >= 0):
+            raise ShopError(
+                "Handwheel",
+                "a turn or a division of nothing",
+                "Each turn moves the slide a known way",
+                "Count the divisions and read the travel of one turn",
+            )
+
+    @property
+    def division_mm(self) -> float:
+        return self.mm_per_turn / self.divisions
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Machine:
+    """A machine as it stands in this shop. Missing data never blocks: the plan says what it assumed."""
+
+    id: str
+    name: str
+    kind: MachineKind
+    table_length_mm: float = 0.0
+    table_width_mm: float = 0.0
+    slots: tuple[TSlot, ...] = ()
+    axes: dict[str, Axis] = field(default_factory=dict)  #: "X", "Y", "Z"
+    readout_step_mm: float = 0.0  #: 0: no readout
+    speeds_rpm: tuple[int, ...] = ()  #: every step it has, any order
+    speeds_note: str = ""
+    taper: str = ""
+    rigidity: str = "medium"  #: light, medium or heavy
+    climb: str = "finish only"  #: "never", "finish only" or "yes"
+    power_w: float = 0.0
+    arbor_mm: float = 0.0  #: horizontal arbor Ø; 0: none
+    collar_mm: float = 0.0  #: spacing collar Ø on the arbor
+    notes: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise ShopError(
+                "Machine",
+                "it has no name",
+                "Slots and accessories are told apart by their machine",
+                "Give it the name the shop uses",
+                entry="name",
+            )
+        if self.table_length_mm < 0 or self.table_width_mm < 0:
+            raise ShopError(self.name, "a table of negative size", "A table has a length and a width", "Measure it again")
+
+    @property
+    def horizontal(self) -> bool:
+        return self.arbor_mm > 0
+
+    def slot(self, label: str) -> TSlot:
+        """One of its slots by label.
+
+        Raises:
+            ShopError: It has none of that name.
+        """
+        for slot in self.slots:
+            if slot.label == label:
+                return slot
+        have = ", ".join(s.label for s in self.slots) or "no slots yet"
+        raise ShopError(
+            self.name, f"it has no slot called “{label}”", f"It has: {have}", "Pick one of those or add the slot in Shop"
+        )

@@ -1,0 +1,49 @@
+"""The whole shop as one frozen value."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.machines import Machine
+from elbrix.shop.slots import TSlot
+from elbrix.shop.stock import Bar
+from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shop:
+    """What is really there. Empty is a valid shop."""
+
+    machines: tuple[Machine, ...] = ()
+    bars: tuple[Bar, ...] = ()
+    cutters: tuple[Cutter, ...] = ()
+    collets: tuple[Collet, ...] = ()
+    studs: tuple[Stud, ...] = ()
+    measuring: tuple[MeasuringTool, ...] = ()
+
+    def machine(self, id: str) -> Machine:
+        """By id, or by name in any case.
+
+        Raises:
+            ShopError: No such machine.
+        """
+        for machine in self.machines:
+            if id and (machine.id == id or machine.name.lower() == id.lower()):
+                return machine
+        have = ", ".join(m.name for m in self.machines) or "no machine yet"
+        raise ShopError(
+            "Shop", f"there is no machine “{id}”", f"The shop has: {have}", "Pick one of those or add the machine in Shop"
+        )
+
+    def measured_slots(self) -> Iterable[tuple[Machine, TSlot]]:
+        """Every slot whose four sizes were all measured."""
+        for machine in self.machines:
+            for slot in machine.slots:
+                if slot.measured:
+                    yield machine, slot
+
+    def cutters_of(self, *kinds: CutterKind) -> list[Cutter]:
+        """Cutters of some kinds, thickest first."""
+        return sorted((c for c in self.cutters if c.kind in kinds), key=lambda c: -c.diameter_mm)

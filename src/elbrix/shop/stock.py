@@ -1,0 +1,51 @@
+"""Bars on the rack."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from elbrix.quantities.errors import ShopError
+
+
+class Finish(StrEnum):
+    BRIGHT = "bright"
+    GROUND = "ground"
+    ROLLED = "rolled"
+    SAWN = "sawn"
+
+
+class Form(StrEnum):
+    FLAT = "flat"  #: width × height, square bars too
+    ROUND = "round"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bar:
+    """A bar on the rack and what is left of it."""
+
+    id: str
+    form: Form = Form.FLAT
+    width_mm: float  #: diameter of a round bar
+    height_mm: float = 0.0  #: 0 for a round bar
+    length_mm: float  #: what is left
+    material: str = "mild steel"
+    finish: Finish = Finish.BRIGHT
+    rack: str = ""  #: where it lies
+    full_length_mm: float = 0.0  #: as bought, for the picture; 0: not known
+    guessed: str = ""  #: how the material was guessed, when it was: "magnet and file"
+
+    def __post_init__(self) -> None:
+        if not (self.width_mm > 0 and self.length_mm >= 0 and (self.form is Form.ROUND or self.height_mm > 0)):
+            raise ShopError(
+                "Bar",
+                "a section or length of nothing",
+                "A bar has a section and a length left",
+                "Measure it again",
+                entry="width",
+            )
+
+    @property
+    def title(self) -> str:
+        section = f"Ø{self.width_mm:g}" if self.form is Form.ROUND else f"{self.width_mm:g} × {self.height_mm:g}"
+        return f"{section} {self.finish.value} {self.material}"

@@ -1,0 +1,87 @@
+"""Cutters, collets, studs and measuring tools."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from elbrix.quantities.errors import ShopError
+
+
+class CutterKind(StrEnum):
+    END_MILL = "end mill"
+    FACE_MILL = "face mill"
+    SIDE_AND_FACE = "side and face cutter"
+    SLITTING_SAW = "slitting saw"
+    SPOT_DRILL = "spot drill"
+    DRILL = "drill"
+    TAP = "tap"
+    COUNTERSINK = "countersink"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cutter:
+    """A cutter as measured. Diameter AND shank: they are seldom the same and often of another standard."""
+
+    id: str
+    kind: CutterKind
+    diameter_mm: float  #: measured
+    shank_mm: float = 0.0  #: 0: on an arbor
+    teeth: int = 2
+    material: str = "HSS"  #: "HSS" or "carbide"
+    edge_length_mm: float = 0.0
+    width_mm: float = 0.0  #: side and face cutters and saws
+    name: str = ""  #: thread of a tap, gauge of a drill
+    notes: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.diameter_mm < 500:
+            raise ShopError(
+                "Cutter",
+                f"{self.diameter_mm:g} mm is no cutter",
+                "A cutter has a diameter",
+                "Measure it over opposite teeth",
+                entry="diameter",
+            )
+        if self.teeth < 1:
+            raise ShopError("Cutter", "no teeth", "Feed is worked out per tooth", "Count the teeth", entry="teeth")
+
+    @property
+    def title(self) -> str:
+        if self.kind is CutterKind.TAP:
+            return f"{self.name} tap"
+        if self.kind in (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW):
+            return f"{self.kind.value} Ø{self.diameter_mm:g} × {self.width_mm:g}"
+        return f"{self.kind.value} Ø{self.diameter_mm:g}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Collet:
+    """A collet and the shank it is for."""
+
+    id: str
+    size_mm: float
+    name: str
+    machine: str = ""  #: id of the machine it fits; empty: any
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stud:
+    """Clamping studs on the shelf."""
+
+    id: str
+    thread: str  #: "M10", "1/2-13"
+    length_mm: float
+    count: int = 1
+    strength_class: str = "8.8"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MeasuringTool:
+    """A measuring tool and how far to trust it."""
+
+    id: str
+    name: str
+    resolution_mm: float
+    uncertainty_mm: float
+    reach_mm: float = 150.0

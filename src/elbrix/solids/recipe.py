@@ -1,0 +1,93 @@
+"""How a solid is made, as plain hashable values that cross to the kernel process. mm; x right, y away, z up."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from elbrix.quantities.errors import ShopError
+
+Point2 = tuple[float, float]
+Point3 = tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Prism:
+    """A closed outline pushed along a straight line.
+
+    `plane` "xz": outline points are (x, z), pushed along y from `start` to `end`; "xy": (x, y) pushed along z.
+    """
+
+    outline: tuple[Point2, ...]
+    start: float
+    end: float
+    plane: str = "xz"
+
+    def __post_init__(self) -> None:
+        if len(self.outline) < 3 or not self.end > self.start or self.plane not in ("xz", "xy"):
+            raise ShopError("Solid", "a prism of nothing", "An outline needs three corners and a length", "Check the sizes")
+        if not all(math.isfinite(v) for p in self.outline for v in p):
+            raise ShopError("Solid", "an outline with a corner nowhere", "A size is no number", "Check the sizes")
+
+
+@dataclass(frozen=True, slots=True)
+class Turned:
+    """A closed (radius, height) profile turned about an axis: a drill, a pocket, a roll.
+
+    Heights run along `axis` from `at`. The first and last point lie on the axis (radius 0).
+    """
+
+    profile: tuple[Point2, ...]
+    at: Point3
+    axis: Point3 = (0.0, 0.0, 1.0)
+
+    def __post_init__(self) -> None:
+        if len(self.profile) < 3 or not all(math.isfinite(v) and p[0] >= 0 for p in self.profile for v in p):
+            raise ShopError(
+                "Solid", "a turned shape of nothing", "A profile needs three points at radius 0 or more", "Check the sizes"
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """A body with tools taken away."""
+
+    body: Recipe
+    tools: tuple[Recipe, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Join:
+    """Bodies made one."""
+
+    bodies: tuple[Recipe, ...]
+
+
+Recipe = Prism | Turned | Cut | Join
+
+
+def drilled(
+    at: Point3, steps: tuple[tuple[float, float], ...], *, through_to: float | None = None, point_deg: float = 118.0
+) -> Turned:
+    """A stepped hole going down from `at` (its mouth).
+
+    Args:
+        at: Middle of the mouth.
+        steps: (diameter, depth from the mouth) from the widest to the deepest, mm.
+        through_to: Depth it breaks out at; the last step then gets no point and runs 1 mm past it.
+        point_deg: Included angle of the drill point of a blind hole.
+
+    Returns:
+        A tool to cut with; it starts 1 mm above the mouth so that the mouth is cut clean.
+    """
+    profile: list[Point2] = [(0.0, 1.0), (steps[0][0] / 2, 1.0)]
+    for (d, depth), following in zip(steps, [*steps[1:], None], strict=True):
+        end = depth if through_to is None or following else through_to + 1.0
+        profile.append((d / 2, -end))
+        if following:
+            profile.append((following[0] / 2, -end))
+        elif through_to is None:
+            profile.append((0.0, -end - d / 2 / math.tan(math.radians(point_deg / 2))))
+        else:
+            profile.append((0.0, -end))
+    return Turned(tuple(profile), at)

@@ -1,0 +1,1 @@
+"""Threads, drills, screws, fits, T-slots, materials: data files with their source, and typed look-ups."""

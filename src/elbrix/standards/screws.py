@@ -1,0 +1,54 @@
+"""Clearance holes and screw heads, metric and inch."""
+
+from __future__ import annotations
+
+from elbrix.quantities.grammar import read_length
+from elbrix.standards.tables import Looked, not_in_table, row, table
+
+_SOURCES = {
+    "socket_cap": ("ISO 4762", "ASME B18.3"),
+    "hex": ("ISO 4014/4017", "ASME B18.2.1"),
+    "countersunk": ("ISO 10642", ""),
+    "nut": ("ISO 4032", ""),
+    "washer": ("ISO 7089", ""),
+}
+
+
+def _inches(text: str) -> float:
+    return float(read_length(text.replace("-", " "), "in", "Table"))
+
+
+def _size(size: str) -> tuple[str, bool]:
+    """The size as the tables spell it, and whether it is metric."""
+    plain = size.strip().replace('"', "")
+    return (f"M{float(plain[1:]):g}", True) if plain[:1] in "Mm" and plain[1:].replace(".", "", 1).isdigit() else (plain, False)
+
+
+def clearance_hole(size: str, series: str = "medium") -> Looked:
+    """Clearance hole Ø in mm; series fine, medium or coarse (inch: close, normal, loose)."""
+    series = {"close": "fine", "normal": "medium", "loose": "coarse"}.get(series, series)
+    name, metric = _size(size)
+    holes = row("holes", "metric_mm" if metric else "inch", name, "Clearance hole")
+    if series not in holes:
+        raise not_in_table("Clearance hole", f"series {series}", list(holes))
+    value = float(holes[series]) if metric else _inches(holes[series])
+    return Looked(value, "mm", "ISO 273" if metric else "ASME B18.2.8", "standard", f"{name} {series}")
+
+
+def head(kind: str, size: str, dim: str) -> Looked:
+    """A head, nut or washer dimension in mm.
+
+    Args:
+        kind: socket_cap, hex, countersunk, nut or washer.
+        size: "M10" or "3/8".
+        dim: head_d, head_h, key, across_flats, height, hole_d, outside_d or thickness, as the kind has it.
+    """
+    name, metric = _size(size)
+    part = f"{kind}_{'mm' if metric else 'in'}"
+    if part not in table("screws"):
+        raise not_in_table("Screw", f"{kind} {size}", [k for k in table("screws") if k[-3:] in ("_mm", "_in")])
+    dims = row("screws", part, name, kind.replace("_", " ").capitalize())
+    if dim not in dims:
+        raise not_in_table(kind.replace("_", " ").capitalize(), dim, list(dims))
+    value = float(dims[dim]) if metric else _inches(dims[dim])
+    return Looked(value, "mm", _SOURCES[kind][0 if metric else 1], "standard", name)

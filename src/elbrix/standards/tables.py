@@ -1,0 +1,46 @@
+"""Reads the data files, and the one error for "not in the table"."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from types import MappingProxyType
+from typing import Any
+
+from elbrix.quantities.errors import ShopError
+
+Table = MappingProxyType[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """A looked-up value with its pedigree."""
+
+    value: float
+    unit: str
+    source: str  #: which standard
+    kind: str  #: "exact" (by definition), "standard" (a table) or "reference" (measure your own)
+    name: str = ""  #: of the thing itself, where it has one: drill "#7"
+
+
+@cache
+def table(name: str) -> Table:
+    """One data file, read once. Each has `source`, `kind` and `as_of` beside its rows."""
+    text = resources.files("elbrix.standards").joinpath("data", f"{name}.json").read_text(encoding="utf-8")
+    return MappingProxyType(json.loads(text))
+
+
+def not_in_table(where: str, asked: str, have: list[str] | tuple[str, ...]) -> ShopError:
+    """Nothing is interpolated: what the table does not hold is said, with what it does hold."""
+    shown = ", ".join(have[:24]) + (" …" if len(have) > 24 else "")
+    return ShopError(where, f"{asked} is not in the table", "Sizes outside a table are never guessed", f"The table has: {shown}")
+
+
+def row(name: str, part: str, key: str, where: str) -> Any:
+    """One row of a data file's part."""
+    rows = table(name)[part]
+    if key not in rows:
+        raise not_in_table(where, key, list(rows))
+    return rows[key]
