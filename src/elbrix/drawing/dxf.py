@@ -5,7 +5,8 @@ from __future__ import annotations
 import io
 from typing import Final
 
-import ezdxf
+import ezdxf.filemanagement
+import ezdxf.units
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts.layout import Modelspace
 
@@ -28,7 +29,7 @@ def dxf_text(scene: Scene, label: dict[str, str], title: str) -> str:
         label: Text of each dimension by key.
         title: Written into the drawing's properties and under it.
     """
-    doc = ezdxf.new("R2010", setup=["linetypes"])
+    doc = ezdxf.filemanagement.new("R2010", setup=["linetypes"])
     doc.units = ezdxf.units.MM
     for name, (colour, linetype) in _LAYERS.items():
         doc.layers.add(name, color=colour, linetype=linetype)

@@ -266,8 +266,8 @@ def _tidy(curves: list[Curve]) -> list[Curve]:
         if ux < -1e-9 or (abs(ux) <= 1e-9 and uy < 0):
             ux, uy = -ux, -uy
         off = x1 * uy - y1 * ux
-        key = (round(ux, 6) + 0.0, round(uy, 6) + 0.0, round(off, 4) + 0.0)
-        ux, uy, off = exact.setdefault(key, (ux, uy, off))
+        key: tuple[float, ...] = (round(ux, 6) + 0.0, round(uy, 6) + 0.0, round(off, 4) + 0.0)
+        ux, uy, off = exact.setdefault(key, (float(ux), float(uy), float(off)))
         span = sorted((x1 * ux + y1 * uy, x2 * ux + y2 * uy))
         lines.setdefault(key, {False: [], True: []})[hidden].append((span[0], span[1]))
     found: list[Curve] = []

@@ -1,0 +1,198 @@
+"""What the book keeps, as JSON documents: the shop's things, designs and jobs. Validated on the way in and out."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+import msgspec
+
+from elbrix.making.plan import Options
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Bar
+from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chosen:
+    """A value somebody chose: readable text in mm, and what they typed."""
+
+    text: str
+    typed: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Revision:
+    """A design as it was put in the catalogue: every value, so that it can be made again as it was."""
+
+    letter: str
+    on: str
+    reason: str
+    values: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AsMade:
+    """Sizes measured on a finished piece, mm."""
+
+    on: str
+    figure: str  #: parameter name
+    readings_mm: tuple[float, ...]
+    measured_with: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DesignDoc:
+    """A design, and once it has a revision, an item of the catalogue."""
+
+    id: str
+    family: str
+    title: str
+    machine: str = ""  #: id of the machine it is for
+    slot: str = ""  #: label
+    pieces: int = 1
+    chosen: dict[str, Chosen] = field(default_factory=dict)
+    revisions: tuple[Revision, ...] = ()
+    as_made: tuple[AsMade, ...] = ()
+    location: str = ""
+    notes: str = ""
+    made: int = 0  #: pieces in the drawer
+
+    @property
+    def letter(self) -> str:
+        """Of the newest revision; empty for a draft."""
+        return self.revisions[-1].letter if self.revisions else ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JobDoc:
+    """How far the making of a design has come."""
+
+    id: str
+    design: str
+    options: Options = field(default_factory=Options)
+    measured: dict[str, float] = field(default_factory=dict)
+    done: tuple[str, ...] = ()
+
+
+Document = Machine | Bar | Cutter | Collet | Stud | MeasuringTool | DesignDoc | JobDoc
+
+#: Kind in the book → type. The kind is part of the file format.
+KINDS: Final[dict[str, type[Any]]] = {
+    "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool, "design": DesignDoc, "job": JobDoc,
+}  # fmt: skip
+_KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
+LONGEST_DOCUMENT: Final = 1_000_000
+
+
+def kind_of(document: Document) -> str:
+    return _KIND_OF[type(document)]
+
+
+def to_json(document: Document) -> str:
+    return msgspec.json.encode(document).decode()
+
+
+def from_json(kind: str, text: str | bytes) -> Document:
+    """Read one document.
+
+    Raises:
+        ShopError: Unknown kind, too large, not valid, or sizes that cannot be.
+    """
+    if kind not in KINDS:
+        raise ShopError(
+            "Book",
+            f"“{kind}” is no kind of thing this version knows",
+            "A newer version may have written it",
+            "Open the file with the version that wrote it",
+        )
+    if len(text) > LONGEST_DOCUMENT:
+        raise ShopError(
+            "Book",
+            f"a {kind} of {len(text):,} characters",
+            f"Elbrix keeps {LONGEST_DOCUMENT:,} at most",
+            "Check where the file comes from",
+        )
+    try:
+        document: Document = msgspec.json.decode(text, type=KINDS[kind])
+    except (msgspec.DecodeError, RecursionError) as error:
+        raise ShopError(
+            "Book",
+            f"a {kind} that cannot be read ({error})",
+            "It does not have the fields of that kind",
+            "Check the file against the schema in docs/file-format.md",
+        ) from None
+    return document
+
+
+def json_schema() -> dict[str, Any]:
+    """JSON Schema of every kind, for strangers who read the file."""
+    schemas, components = msgspec.json.schema_components([*KINDS.values()], ref_template="#/$defs/{name}")
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Elbrix items",
+        "kinds": dict(zip(KINDS, schemas, strict=True)),
+        "$defs": components,
+    }
+
+
+def shop_of(documents: Iterable[Document]) -> Shop:
+    """The shop out of a book's documents, in a stable order."""
+    by_kind: dict[type[Any], list[Any]] = {}
+    for document in documents:
+        by_kind.setdefault(type(document), []).append(document)
+
+    def pick(type_: type[Any]) -> tuple[Any, ...]:
+        return tuple(by_kind.get(type_, []))
+
+    return Shop(
+        machines=pick(Machine),
+        bars=pick(Bar),
+        cutters=pick(Cutter),
+        collets=pick(Collet),
+        studs=pick(Stud),
+        measuring=pick(MeasuringTool),
+    )
+
+
+def words_of(document: Document) -> str:
+    """What the word search looks through: every text in the document but its id."""
+    found: list[str] = []
+
+    def gather(value: Any) -> None:
+        if isinstance(value, str):
+            found.append(value)
+        elif isinstance(value, dict):
+            for key, part in value.items():
+                if key != "id":
+                    gather(part)
+        elif isinstance(value, list):
+            for part in value:
+                gather(part)
+
+    gather(msgspec.to_builtins(document))
+    return " ".join(dict.fromkeys(found))
+
+
+def next_letter(letter: str) -> str:
+    """The revision after one: A, B … Z, AA."""
+    if not letter:
+        return "A"
+    if set(letter) == {"Z"}:
+        return "A" * (len(letter) + 1)
+    head, last = letter[:-1], letter[-1]
+    return head + chr(ord(last) + 1) if last != "Z" else next_letter(head) + "A"
+
+
+def new_id(prefix: str, taken: Iterable[str], title: str) -> str:
+    """A readable id that nothing else has: "t-nut-hazel-2"."""
+    base = re.sub(r"[^a-z0-9]+", "-", f"{prefix} {title}".lower()).strip("-")[:40] or prefix
+    used, name, count = set(taken), base, 1
+    while name in used:
+        count += 1
+        name = f"{base}-{count}"
+    return name

@@ -1,0 +1,91 @@
+"""`elbrix calc`: one JSON question in, the same shape out."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from elbrix.design.family import Need, find_family, parameter_of, solve_for
+from elbrix.design.parameters import Given
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Origin
+from elbrix.quantities.readings import Readings
+from elbrix.shop.shop import Shop
+from elbrix.standards.lookup import standard
+
+
+def _numbers(where: str, value: Any) -> tuple[float, ...]:
+    values = value if isinstance(value, list) else [value]
+    if not values or not all(isinstance(v, int | float) and not isinstance(v, bool) and math.isfinite(v) for v in values):
+        raise ShopError(where, "these are no readings", "A reading is a number in mm", "Give a list of numbers: [12.05, 12.08]")
+    return tuple(float(v) for v in values)
+
+
+def t_nut(asked: Mapping[str, Any]) -> dict[str, Any]:
+    """Size a T-nut from slot readings; the contract is in docs/command-line.md."""
+    family = find_family("t_nut")
+    slot = asked.get("slot")
+    if not isinstance(slot, dict):
+        raise ShopError(
+            "T-nut",
+            "“slot” is missing",
+            "The nut follows the measured slot",
+            "Give slot: {neck_mm: […], lip_mm: […], head_mm: […], depth_mm: […]}",
+        )
+    chosen: dict[str, Given] = {}
+    for name in ("neck", "lip", "head", "depth"):
+        if f"{name}_mm" not in slot:
+            raise ShopError(
+                "T-nut", f"slot.{name}_mm is missing", "All four sizes are needed", "Measure it and give a list of readings"
+            )
+        parameter = parameter_of(family, name)
+        values = _numbers(f"T-nut, slot.{name}_mm", slot[f"{name}_mm"])
+        for value in values:
+            parameter.read(repr(value))  # refuses what no slot measures
+        chosen[name] = Given(Readings(values_mm=values), Origin.MEASURED)
+    for key, name in (("thread", "thread"), ("length_mm", "length"), ("stud_stop", "stud_stop"), ("torque_nm", "torque")):
+        if asked.get(key) is not None:
+            chosen[name] = parameter_of(family, name).read(str(asked[key]))
+    design = solve_for(family, Shop(), Need(), chosen)
+    v = design.values
+    return {
+        "neck_mm": v.number("neck_width"),
+        "neck_height_mm": v.number("neck_height"),
+        "head_mm": v.number("head_width"),
+        "head_height_mm": v.number("head_height"),
+        "total_height_mm": v.number("neck_height") + v.number("head_height"),
+        "length_mm": v.number("length"),
+        "thread": v.word("thread"),
+        "checks": [{"name": c.key, "value": c.value, "unit": c.unit, "verdict": c.verdict.value} for c in design.checks],
+    }
+
+
+CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {"t_nut": t_nut, "standard": standard}
+
+
+def answer(asked: Any) -> dict[str, Any]:
+    """One question answered, or its error; never an exception."""
+    if not isinstance(asked, dict):
+        return {"error": "Each question is a JSON object with “calc” and its inputs"}
+    calc = CALCS.get(str(asked.get("calc")))
+    if calc is None:
+        return asked | {"error": f"No calculation is called “{asked.get('calc')}”. There are: {', '.join(CALCS)}"}
+    try:
+        return asked | calc(asked)
+    except ShopError as error:
+        return asked | {"error": str(error)}
+    except (ValueError, TypeError, OverflowError, ArithmeticError) as error:
+        return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind ({error})"}
+
+
+def run(text: str) -> tuple[str, int]:
+    """Answer JSON text; exit code 0 all answered, 1 some not, 2 no JSON."""
+    try:
+        asked = json.loads(text)
+    except (ValueError, RecursionError):
+        return json.dumps({"error": "The input is no JSON"}), 2
+    answers = [answer(a) for a in asked] if isinstance(asked, list) else answer(asked)
+    failed = any("error" in a for a in (answers if isinstance(answers, list) else [answers]))
+    return json.dumps(answers, ensure_ascii=False, indent=1), 1 if failed else 0

@@ -1,0 +1,290 @@
+"""What each command does."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from elbrix.book.documents import json_schema, shop_of
+from elbrix.book.exchange import export_text, import_items, read_items
+from elbrix.book.opening import inspect
+from elbrix.book.store import Book
+from elbrix.cli import calc
+from elbrix.demo import documents
+from elbrix.design.family import Design, Family, Need, all_families, find_family, read_choices, solve_for
+from elbrix.design.files import FORMATS, design_json, file_bytes
+from elbrix.making.plan import Options, Plan
+from elbrix.making.planner import plan_work
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import METRIC
+from elbrix.shop.shop import Shop
+from elbrix.solids.client import Kernel
+
+
+def run(options: argparse.Namespace) -> int:
+    """Run a parsed command; the exit code says whether it worked."""
+    return _COMMANDS[options.command](options)
+
+
+def _print_json(data: object) -> None:
+    from elbrix.cli.main import print_json
+
+    print_json(data)
+
+
+def _shop(book: str | None) -> Shop:
+    if not book:
+        return shop_of(documents())
+    opened = Book.open(Path(book))
+    try:
+        return opened.shop
+    finally:
+        opened.close()
+
+
+def _families(options: argparse.Namespace) -> int:
+    known = all_families().values()
+    if options.json:
+        _print_json(
+            [
+                {
+                    "key": f.key,
+                    "title": f.title,
+                    "group": f.group,
+                    "when": f.when,
+                    "parameters": [
+                        {"name": p.name, "label": p.label, "kind": p.kind.value, "unit": p.unit} for p in f.parameters
+                    ],
+                }
+                for f in known
+            ]
+        )
+    else:
+        for f in known:
+            print(f"{f.key:12} {f.title}. {f.when}")
+    return 0
+
+
+def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Need, Design]:
+    family = find_family(options.family)
+    shop = _shop(options.book)
+    pairs = []
+    for text in options.set:
+        name, sign, value = text.partition("=")
+        if not sign:
+            raise ShopError(
+                "--set", f"“{text}” has no =", "A value is set as name=value", "Write for example --set neck_width=11.7"
+            )
+        pairs.append((name, value))
+    machine = shop.machine(options.machine).id if options.machine else ""
+    need = Need(machine=machine, slot=options.slot, pieces=options.pieces)
+    return family, shop, need, solve_for(family, shop, need, read_choices(family, pairs))
+
+
+def _design(options: argparse.Namespace) -> int:
+    family, _, _, design = _solve(options)
+    if options.json:
+        _print_json(design_json(family, design))
+    else:
+        for figure in design.figures:
+            shown = figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step)
+            print(f"{figure.label:34} {shown:>22}   {figure.origin.value}")
+        print()
+        for check in design.checks:
+            shown = check.text or METRIC.with_unit(check.value, check.unit)
+            print(f"{check.verdict.sign} {check.label:34} {shown:>12}   {check.verdict.value:6} {check.reason}")
+        for hole in design.holes:
+            print(f"\nHole {hole.name}  X {hole.x_mm:.3f}  Y {hole.y_mm:.3f}  {hole.what}  (from the {design.datum})")
+    if options.out:
+        for path in _write_files(family, design, Path(options.out), options.formats.split(",")):
+            print(path, file=sys.stderr if options.json else sys.stdout)
+    return 0
+
+
+def _write_files(family: Family, design: Design, folder: Path, formats: list[str]) -> list[Path]:
+    unknown = [f for f in formats if f not in FORMATS]
+    if unknown:
+        raise ShopError(
+            "Files", f"“{unknown[0]}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those"
+        )
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise ShopError(
+            "Files", f"{folder} cannot be made ({error.strerror})", "The files need a folder", "Name another one"
+        ) from None
+    kernel = Kernel()
+    written = []
+    try:
+        for form in formats:
+            path = folder / f"{family.key}.{form}"
+            if form == "pdf":
+                from elbrix.app.paper.headless import drawing_pdf
+
+                drawing_pdf(family, design, kernel, path, family.title)
+            else:
+                path.write_bytes(file_bytes(family, design, kernel, form, family.title, time.strftime("%Y-%m-%dT%H:%M:%S")))
+            written.append(path)
+    finally:
+        kernel.stop()
+    return written
+
+
+def _plan(options: argparse.Namespace) -> int:
+    family, shop, need, design = _solve(options)
+    on = shop.machine(options.on).id if options.on else ""
+    plan = plan_work(
+        family.title,
+        family.work(design, shop),
+        shop,
+        Options(machine=on, style=options.style, passes=options.passes),
+        home=need.machine,
+    )
+    if options.json:
+        _print_json(plan_json(plan))
+        return 0
+    print(
+        f"{plan.title} on {plan.machine}; {plan.bar.bar.title if plan.bar else 'no bar'}; cut {METRIC.with_unit(plan.cut_length.value, 'mm')}"
+    )
+    for words in (*plan.problems, *plan.assumed):
+        print(f"  ! {words}")
+    for setup in plan.setups:
+        print(f"\n{setup.title}\n  hold   {setup.holding}\n  datum  {setup.datum}")
+        for operation in setup.operations:
+            speed = f", {operation.speed.rpm} rpm" if operation.speed else ""
+            print(f"  {operation.title}: {operation.tool}{speed}")
+            for move in operation.moves:
+                numbers = "  ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
+                print(f"    {move.words}  {numbers}")
+    return 0
+
+
+def plan_json(plan: Plan) -> dict[str, object]:
+    """A plan as plain data; mm, unrounded, with what the dial sets."""
+    return {
+        "title": plan.title,
+        "machine": plan.machine,
+        "bar": plan.bar.bar.id if plan.bar else None,
+        "buy": None if plan.bar else plan.stock.buy,
+        "cut_length_mm": plan.cut_length.value,
+        "problems": list(plan.problems),
+        "assumed": list(plan.assumed),
+        "kit": [{"what": k.words, "owned": k.owned, "note": k.note} for k in plan.kit],
+        "setups": [
+            {
+                "id": s.id, "title": s.title, "holding": s.holding, "datum": s.datum, "cautions": list(s.cautions),
+                "operations": [
+                    {
+                        "title": o.title, "tool": o.tool, "rpm": o.speed.rpm if o.speed else None, "feed_mm_min": o.speed.feed_mm_min if o.speed else None,
+                        "moves": [
+                            {
+                                "id": m.id, "words": m.words, "lock": m.lock, "direction": m.direction,
+                                "positions": [
+                                    {"axis": p.axis, "mm": p.value_mm, "dial": p.dial.text, "dial_mm": p.dial.set_mm, "approach": p.dial.approach, "terms": [[t.words, t.value_mm] for t in p.terms]}
+                                    for p in m.positions
+                                ],
+                            }
+                            for m in o.moves
+                        ],
+                    }
+                    for o in s.operations
+                ],
+            }
+            for s in plan.setups
+        ],
+    }  # fmt: skip
+
+
+def _export(options: argparse.Namespace) -> int:
+    if options.book:
+        book = Book.open(Path(options.book))
+        found = book.documents
+        book.close()
+    else:
+        found = documents()
+    if options.kind:
+        from elbrix.book.documents import kind_of
+
+        found = [d for d in found if kind_of(d) == options.kind]
+    text = export_text(found)
+    if options.out == "-":
+        print(text, end="")
+    else:
+        Path(options.out).write_text(text, encoding="utf-8")
+    return 0
+
+
+def _import(options: argparse.Namespace) -> int:
+    try:
+        data = Path(options.file).read_bytes()
+    except OSError as error:
+        raise ShopError(
+            "Import", f"{options.file} cannot be read ({error.strerror})", "An export of Elbrix is one file", "Check the name"
+        ) from None
+    items = read_items(data)
+    path = Path(options.book)
+    book = Book.open(path) if path.exists() else Book.create(path)
+    try:
+        done = import_items(book, items, replace=not options.keep)
+    finally:
+        book.close()
+    print(f"{done.added} added, {done.replaced} replaced, {done.same} as they were")
+    return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    path = Path(options.book)
+    inspect(path)
+    book = Book.open(path)
+    try:
+        found = book.integrity()
+        print(f"{path.name}: {found}; {len(book.documents)} items" + (f"; {book.notice}" if book.notice else ""))
+    finally:
+        book.close()
+    return 0 if found == "ok" else 1
+
+
+def _picture(options: argparse.Namespace) -> int:
+    from elbrix.app.pictures import VIEWS, draw_pictures
+
+    if options.list:
+        for name, words in VIEWS.items():
+            print(f"{name:22} {words}")
+        return 0
+    try:
+        width, height = (int(part) for part in options.size.lower().split("x"))
+    except ValueError:
+        raise ShopError(
+            "--size", f"“{options.size}” is no size", "A picture has a width and a height", "Write 1280x800"
+        ) from None
+    with tempfile.TemporaryDirectory() as folder:
+        wanted = dict.fromkeys(VIEWS) if options.all else {options.view: None}
+        targets = {
+            view: Path(options.all) / f"{view}.png" if options.all else Path(options.out or f"{view}.png") for view in wanted
+        }
+        draw_pictures(
+            targets, Path(options.book) if options.book else None, Path(folder), (width, height), options.units, dim=options.dim
+        )
+    for path in targets.values():
+        print(path)
+    return 0
+
+
+def _calc(options: argparse.Namespace) -> int:
+    text, code = calc.run(sys.stdin.read())
+    print(text)
+    return code
+
+
+def _schema(options: argparse.Namespace) -> int:
+    _print_json(json_schema())
+    return 0
+
+
+_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
+}  # fmt: skip

@@ -1,0 +1,115 @@
+"""A design's files out: STEP, STL, DXF, SVG, CSV and JSON, all from its one solid and its values."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Final
+
+from elbrix.design.family import Design, Family
+from elbrix.drawing.dxf import dxf_text
+from elbrix.drawing.scene import Scene
+from elbrix.drawing.svg import svg_text
+from elbrix.drawing.tables import csv_text
+from elbrix.drawing.views import arrange, exact, section_scene
+from elbrix.quantities.checks import Limits
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.quantities.readings import Readings
+from elbrix.solids.client import Kernel
+from elbrix.standards.materials import material
+
+FORMATS: Final = ("step", "stl", "dxf", "svg", "pdf", "csv", "json")
+
+
+def dimension_texts(scene: Scene, style: UnitStyle = METRIC) -> dict[str, str]:
+    """Text of every dimension in a unit style."""
+    return {d.key: dimension_text(d.value, d.prefix, d.suffix, d.text, style, d.step_mm) for d in scene.dimensions}
+
+
+def dimension_text(value: float, prefix: str, suffix: str, text: str, style: UnitStyle, step_mm: float | None) -> str:
+    """One dimension as written: "Ø8.50", "12.05 slot"."""
+    return " ".join(p for p in (f"{prefix}{text or style.show(value, 'mm', step_mm)}", suffix) if p)
+
+
+def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True) -> Scene:
+    """Front, top, side and section with the kernel's exact edges, as one scene."""
+    solid = family.solid(design)
+    scenes = []
+    for outline in family.scenes(design):
+        if outline.name in ("front", "top", "side"):
+            scenes.append(exact(outline, kernel.ask("view", solid, outline.name)))
+    axis, at = family.section(design)
+    scenes.append(section_scene(kernel.ask("section", solid, axis, at)))
+    if with_iso:
+        visible = [c for c in kernel.ask("view", solid, "iso") if not c[1]]
+        scenes.append(exact(Scene("iso"), visible))
+    size = scenes[0].bounds()
+    return arrange(scenes, max(14.0, 0.8 * max(size[2] - size[0], size[3] - size[1])))
+
+
+def mass_kg(family: Family, design: Design, kernel: Kernel) -> float:
+    """Of one piece, from the solid's volume and the material's book density."""
+    name = design.values.word("material") if "material" in design.values else "mild steel"
+    return float(kernel.ask("mass", family.solid(design))["volume_mm3"]) * material(name).density_kg_m3 * 1e-9
+
+
+def design_json(family: Family, design: Design) -> dict[str, Any]:
+    """A design as plain data: values, derived sizes, checks, hole table; mm, N, degrees, unrounded."""
+    values: dict[str, Any] = {}
+    for name, given in design.values.items():
+        plain = list(given.value.values_mm) if isinstance(given.value, Readings) else given.value
+        values[name] = {"value": plain, "origin": given.origin.value}
+    figures = [
+        {"key": f.key, "label": f.label, "value": f.text or f.value, "unit": f.unit}
+        | ({"formula": f.working.formula, "numbers": f.working.with_numbers, "source": f.working.source} if f.working else {})
+        for f in design.figures
+    ]
+    checks = [
+        {
+            "name": c.key,
+            "label": c.label,
+            "value": c.value,
+            "unit": c.unit,
+            "verdict": c.verdict.value,
+            "reason": c.reason,
+            "limits": _limits(c.limits),
+        }
+        for c in design.checks
+    ]
+    holes = [{"name": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "what": h.what} for h in design.holes]
+    return {"family": family.key, "values": values, "figures": figures, "checks": checks, "datum": design.datum, "holes": holes}
+
+
+def _limits(limits: Limits) -> dict[str, float]:
+    names = ("no_below", "close_below", "close_above", "no_above")
+    return {n: getattr(limits, n) for n in names if abs(getattr(limits, n)) < 1e12}
+
+
+def hole_csv(design: Design) -> str:
+    """The hole table, ordinates from the datum, mm."""
+    return csv_text(
+        ["hole", "x_mm", "y_mm", "what", "datum"],
+        [(h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", h.what, design.datum) for h in design.holes],
+    )
+
+
+def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title: str, stamp: str) -> bytes:
+    """One file's content. PDF is drawn by the interface, which prints.
+
+    Raises:
+        ShopError: A format not made here, or a solid the kernel cannot make.
+    """
+    if form == "step":
+        return bytes(kernel.ask("step", family.solid(design), title, stamp))
+    if form == "stl":
+        return bytes(kernel.ask("stl", family.solid(design), title))
+    if form in ("dxf", "svg"):
+        scene = drawing_scene(family, design, kernel, with_iso=form == "svg")
+        texts = dimension_texts(scene)
+        heading = f"{title}   {design.note}   mm"
+        return (dxf_text(scene, texts, heading) if form == "dxf" else svg_text(scene, texts, heading)).encode()
+    if form == "csv":
+        return hole_csv(design).encode()
+    if form == "json":
+        return (json.dumps(design_json(family, design), ensure_ascii=False, indent=1) + "\n").encode()
+    raise ShopError("Files", f"“{form}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those")

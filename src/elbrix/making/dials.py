@@ -1,0 +1,63 @@
+"""Numbers as the machine shows them: on a readout, or as handwheel turns and divisions with the slack taken up."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from elbrix.quantities.lengths import round_to_step, rounding_mm, show
+from elbrix.shop.machines import Axis, Machine
+
+
+@dataclass(frozen=True, slots=True)
+class DialNumber:
+    """One position as it is set."""
+
+    text: str  #: "−11.850", or "3 turns + 92 div"
+    set_mm: float  #: what the dial really sets, mm
+    off_mm: float  #: set less wanted
+    approach: str  #: how to come to it; empty on a readout
+
+    @property
+    def exact(self) -> bool:
+        return abs(self.off_mm) < 1e-6
+
+
+def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> DialNumber:
+    """A position on one axis of a machine, counted from its zero.
+
+    With a readout the number is rounded to its step; without one it becomes turns and divisions. Zero and every position are set
+    coming in the + direction, so the slack always lies on the same side.
+    """
+    wheel = machine.axes.get(axis)
+    if machine.readout_step_mm > 0 or wheel is None:
+        step = machine.readout_step_mm or 0.01
+        if unit == "in":
+            step_in = max(0.0001, round_to_step(step / 25.4, 0.0001))
+            off = rounding_mm(wanted_mm, "in", step_in)
+            return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
+        off = rounding_mm(wanted_mm, "mm", step)
+        return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
+    return _handwheel(wheel, wanted_mm)
+
+
+def _signed(text: str) -> str:
+    return text.replace("-", "−") if text.startswith("-") else text
+
+
+def _handwheel(wheel: Axis, wanted_mm: float) -> DialNumber:
+    total = round(abs(wanted_mm) / wheel.division_mm)
+    turns, divisions = divmod(total, wheel.divisions)
+    set_mm = math.copysign(total * wheel.division_mm, wanted_mm) if total else 0.0
+    parts = [f"{turns} turn{'s' if turns != 1 else ''}"] if turns else []
+    if divisions or not turns:
+        parts.append(f"{divisions} div")
+    text = " + ".join(parts)
+    past = wheel.slack_mm + wheel.mm_per_turn / 4
+    if set_mm < 0:
+        on_ring = (wheel.divisions - divisions) % wheel.divisions
+        text = f"back {text}"
+        approach = f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.slack_mm)} slack is taken up"
+    else:
+        approach = f"come forward to it; if you overran, go back {show(past, 'mm', 0.1)} and come again"
+    return DialNumber(text, set_mm, set_mm - wanted_mm, approach)

@@ -1,0 +1,99 @@
+"""Tapped holes along the bar: one tool at all places, then the next."""
+
+from __future__ import annotations
+
+import math
+
+from elbrix.design.work import TappedHole
+from elbrix.making.context import FINDER_MM, Context
+from elbrix.making.pictures import bar_front
+from elbrix.making.plan import Move, Operation, Setup, Term
+from elbrix.quantities.figures import num
+from elbrix.quantities.names import parse_thread
+from elbrix.shop.tooling import CutterKind
+from elbrix.standards.threads import find_thread
+
+#: Depth of a drill's cone over its diameter, 118° point.
+_CONE = 0.5 / math.tan(math.radians(59))
+
+
+def hole_places(ctx: Context) -> list[float]:
+    """Middle of each piece from the cleaned left end of the bar, mm."""
+    first = ctx.cutting.facing_mm + ctx.blank.along_mm / 2
+    return [first + i * ctx.cutting.pitch(ctx.blank) for i in range(ctx.blank.pieces)]
+
+
+def saw_cuts(ctx: Context) -> list[float]:
+    """Middle of each saw cut from the cleaned left end, mm."""
+    piece = ctx.blank.along_mm + 2 * ctx.cutting.facing_mm
+    return [piece * (i + 1) + ctx.cutting.kerf_mm * (i + 0.5) for i in range(ctx.blank.pieces - 1)]
+
+
+def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
+    """Spot, drill, countersink and tap every piece while it is still one bar."""
+    thread = find_thread(parse_thread(work.thread))
+    drill_name, drill_mm = thread.tap_drill
+    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
+    drill = ctx.find(CutterKind.DRILL, drill_mm)
+    sink = ctx.find(CutterKind.COUNTERSINK, work.countersink_mm, tolerance=20.0)
+    tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
+    ctx.need("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
+    places = hole_places(ctx)
+    through = ctx.high + _CONE * drill_mm + 1.0
+    deep = through if work.drill_through else work.drill_deep_mm
+    depth_terms = (
+        [Term("thickness", -ctx.high), Term("drill point", -_CONE * drill_mm), Term("through", -1.0)]
+        if work.drill_through
+        else [Term("full diameter", -work.drill_deep_mm), Term("drill point", -_CONE * drill_mm)]
+    )
+    pictures = {"": bar_front(ctx.bar_length, ctx.high, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))}
+
+    def at(i: int, z: list[Term], what: str, id: str, caution: str = "") -> Move:
+        x = ctx.at(
+            "X",
+            [
+                Term("cleaned end to the middle of piece 1", places[0]),
+                *([Term(f"{i} × {num(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
+            ],
+            key="hole_first" if i == 0 else "",
+        )
+        y = ctx.at("Y", [Term("middle of the bar", 0.0)])
+        pictures[f"{id}.{i + 1}"] = bar_front(
+            ctx.bar_length,
+            ctx.high,
+            [(p, str(n + 1)) for n, p in enumerate(places)],
+            saw_cuts(ctx),
+            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), drill_mm),
+        )
+        return Move(
+            id=f"{id}.{i + 1}",
+            words=f"{what} hole {i + 1} of {len(places)}",
+            positions=(x, y, ctx.at("Z", z)),
+            lock="X and Y",
+            caution=caution,
+        )
+
+    spot_deep = work.countersink_mm / 2 * 0.9
+    full = work.tap_deep_mm
+    tap_words = (
+        f"full thread to {num(full, 1)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of through"
+        if full and work.drill_through
+        else f"full thread to {num(full, 1)}; count the turns"
+        if full
+        else "right through"
+    )
+    operations = (
+        Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
+            Move(id="holes.zero", words="Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y as before, zero in the middle", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),)),
+        Operation(title="Spot", tool=spot.title, speed=ctx.speed(spot, "Z"), moves=tuple(at(i, [Term("spot", -spot_deep)], "Spot", "holes.spot") for i in range(len(places)))),
+        Operation(title=f"Drill {drill_name}", tool=drill.title, speed=ctx.speed(drill, "Z"), note=f"{'Through' if work.drill_through else 'Blind'}, {num(deep, 1)} deep by the point; lift out every {num(drill_mm, 1)} mm to clear chips",
+                  moves=tuple(at(i, depth_terms, "Drill", "holes.drill", caution="It grabs as it breaks through: ease the feed." if work.drill_through else "") for i in range(len(places)))),
+        Operation(title="Countersink", tool=sink.title, speed=ctx.speed(sink, "Z"), note=f"Ø{num(work.countersink_mm, 1)} mouth", moves=tuple(at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink") for i in range(len(places)))),
+        Operation(title=f"Tap {thread.shown}", tool=tap.title, note=tap_words + ". By hand with the spindle centre as guide, half a turn back every turn", moves=tuple(Move(id=f"holes.tap.{i + 1}", words=f"Tap hole {i + 1}: {tap_words}", positions=(ctx.at("X", [Term(f"middle of piece {i + 1}", places[i])]),), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.") for i in range(len(places)))),
+    )  # fmt: skip
+    return Setup(
+        id="holes", title=work.name, holding="In the vise, A up, on parallels that stand clear of the holes",
+        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the top",
+        operations=operations, pictures=pictures,
+        cautions=("No gloves and no rag near the turning drill.", f"Parallels and vise bed must clear the drill, {num(deep - ctx.high if work.drill_through else 0, 1)} mm below the work."),
+    )  # fmt: skip

@@ -1,0 +1,128 @@
+"""What a cutting plan is made of. Plain values: the bench, the paper and the command line all show these."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from elbrix.drawing.scene import Scene
+from elbrix.making.dials import DialNumber
+from elbrix.making.speeds import Speed
+from elbrix.making.stock_choice import StockChoice, StockOption
+from elbrix.quantities.figures import Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Options:
+    """How this shop wants it made."""
+
+    machine: str = ""  #: id; empty: the design's own if it mills, else the first that does
+    style: str = "full"  #: square all faces first, or "quick"
+    passes: str = "equal"  #: equal finishing cuts, or "creep"
+    bar: str = ""  #: id of the chosen bar; empty: the best
+    cutter: str = ""  #: id of the chosen end mill; empty: the best
+    spring_pass: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One term of a number: "half cutter" +6.000."""
+
+    words: str
+    value_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Position:
+    """Where an axis has to stand, with its terms; for a cutter it is its centre."""
+
+    axis: str
+    value_mm: float
+    terms: tuple[Term, ...] = ()
+    dial: DialNumber
+    key: str = ""  #: figure key, when the card names it
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """A size to measure after a move; typing it re-plans what follows."""
+
+    key: str
+    words: str  #: "over the bar, from the far side to the new shoulder"
+    expected_mm: float
+    allowed_mm: float = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Move:
+    """One thing to do, in order."""
+
+    id: str
+    words: str
+    positions: tuple[Position, ...] = ()
+    lock: str = ""
+    direction: str = ""  #: "conventional" or "climb"
+    caution: str = ""
+    asked: Asked | None = None
+    scene: str = ""  #: which picture of the setup goes with it
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Operation:
+    """One tool's work in a setup."""
+
+    title: str
+    tool: str = ""
+    speed: Speed | None = None
+    moves: tuple[Move, ...] = ()
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setup:
+    """One way of holding the work, with one datum."""
+
+    id: str
+    title: str
+    holding: str
+    datum: str
+    operations: tuple[Operation, ...]
+    pictures: dict[str, Scene] = field(default_factory=dict)  #: move id or "" → picture
+    cautions: tuple[str, ...] = ()
+
+    @property
+    def moves(self) -> tuple[Move, ...]:
+        return tuple(m for o in self.operations for m in o.moves)
+
+    def picture(self, move: Move | None = None) -> Scene | None:
+        """The picture that goes with a move, else the setup's own."""
+        return (self.pictures.get(move.id) if move else None) or self.pictures.get("")
+
+
+@dataclass(frozen=True, slots=True)
+class KitItem:
+    """A thing to lay out before starting."""
+
+    words: str
+    owned: bool
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """A whole cutting plan."""
+
+    title: str
+    machine_id: str
+    machine: str
+    stock: StockChoice
+    bar: StockOption | None
+    cut_length: Figure
+    setups: tuple[Setup, ...]
+    kit: tuple[KitItem, ...]
+    assumed: tuple[str, ...] = ()  #: what stood in for missing data
+    problems: tuple[str, ...] = ()  #: what keeps some steps from being planned
+
+    @property
+    def moves(self) -> tuple[tuple[Setup, Operation, Move], ...]:
+        """Every move in order with where it belongs."""
+        return tuple((s, o, m) for s in self.setups for o in s.operations for m in o.moves)

@@ -1,0 +1,155 @@
+"""Puts a plan together: stock, setups in order, kit, figures for the card."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from elbrix.design.work import BenchWork, Chamfer, Shoulder, TappedHole, Work
+from elbrix.making.context import Context
+from elbrix.making.holes import tapped_holes
+from elbrix.making.milling import chamfers, shoulders
+from elbrix.making.parting import facing, parting
+from elbrix.making.pictures import bar_front
+from elbrix.making.plan import Move, Operation, Options, Plan, Position, Setup
+from elbrix.making.squaring import squaring
+from elbrix.making.stock_choice import Cutting, choose_stock
+from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.quantities.lengths import round_up
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+
+MILLS = (MachineKind.KNEE, MachineKind.BED, MachineKind.BENCH, MachineKind.HORIZONTAL)
+
+
+def milling_machines(shop: Shop) -> list[Machine]:
+    """Machines a milling plan can run on."""
+    return [m for m in shop.machines if m.kind in MILLS]
+
+
+def plan_work(
+    title: str,
+    work: Work,
+    shop: Shop,
+    options: Options | None = None,
+    measured: Mapping[str, float] | None = None,
+    home: str = "",
+) -> Plan:
+    """Plan all the work on one machine.
+
+    Args:
+        title: Of the plan.
+        work: What has to be done, from the design.
+        shop: What there is.
+        options: How it is wanted.
+        measured: Sizes typed at the machine by key (`bar_across`, `first_shoulder`, `cutter_diameter` …), mm; what follows is re-planned.
+        home: Id of the design's own machine, taken when it mills and no other was asked for.
+    """
+    options = options or Options()
+    mills = milling_machines(shop)
+    wanted = options.machine or home
+    machine = next(
+        (m for m in mills if m.id == wanted), mills[0] if mills else Machine(id="", name="a mill", kind=MachineKind.KNEE)
+    )
+    cutting = Cutting()
+    stock = choose_stock(work.blank, shop.bars, cutting)
+    bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
+    ctx = Context(
+        shop=shop, machine=machine, blank=work.blank, options=options, measured=measured or {}, cutting=cutting, bar=bar
+    )
+    if not mills:
+        ctx.assumed.append("No milling machine in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle")
+    elif not machine.axes:
+        ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
+    if bar is None:
+        ctx.problems.append(f"No bar on the rack does. Buy {stock.buy}")
+    ctx.need(
+        bar.bar.title if bar else f"bar {stock.buy}",
+        bar is not None,
+        f"{bar.bar.rack}, cut {cutting.length(work.blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
+    )
+    setups: list[Setup | None] = [_sawing(ctx), squaring(ctx)]
+    bench: list[Move] = []
+    for step in work.steps:
+        if isinstance(step, Shoulder):
+            setups.append(shoulders(ctx, step))
+        elif isinstance(step, TappedHole):
+            setups.append(tapped_holes(ctx, step))
+        elif isinstance(step, Chamfer):
+            setups.append(chamfers(ctx, step))
+        else:
+            bench.append(_by_hand(ctx, step))
+    setups += [parting(ctx), facing(ctx)]
+    if bench:
+        setups.append(
+            Setup(
+                id="bench",
+                title="At the bench",
+                holding="By hand",
+                datum="none",
+                operations=(Operation(title="Finish", moves=tuple(bench)),),
+            )
+        )
+    return Plan(
+        title=title,
+        machine_id=machine.id,
+        machine=machine.name,
+        stock=stock,
+        bar=bar,
+        cut_length=Figure(
+            key="cut_length", label="Cut length", value=cutting.length(work.blank), step=0.5, working=cutting.working(work.blank)
+        ),
+        setups=tuple(s for s in setups if s is not None),
+        kit=tuple(ctx.kit),
+        assumed=tuple(dict.fromkeys(ctx.assumed)),
+        problems=tuple(dict.fromkeys(ctx.problems)),
+    )
+
+
+def _sawing(ctx: Context) -> Setup:
+    length = round_up(ctx.cutting.length(ctx.blank), 0.5)
+    what = ctx.bar.bar.title if ctx.bar else "the bar"
+    move = Move(
+        id="saw.cut",
+        words=f"Saw {num(length, 1)} mm off {what}, clean one end square",
+        caution="Support both halves; the offcut falls and is sharp.",
+    )
+    return Setup(
+        id="saw", title="Saw the bar", holding="In the saw's vise", datum="one end",
+        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {num(ctx.cutting.kerf_mm)} mm kerfs"),),
+        pictures={"": bar_front(length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
+    )  # fmt: skip
+
+
+def _by_hand(ctx: Context, step: BenchWork) -> Move:
+    for tool in step.tools:
+        ctx.need(tool, True)
+    return Move(id=f"bench.{step.name.lower().replace(' ', '_')}", words=f"{step.name}. {step.words}", caution=step.caution)
+
+
+def card_figures(plan: Plan) -> tuple[Figure, ...]:
+    """The first numbers for the dials, for the card beside the design."""
+    found: list[Figure] = []
+    for _, operation, move in plan.moves:
+        for p in move.positions:
+            if p.key and all(f.key != f"dial_{p.key}" for f in found):
+                found.append(Figure(
+                    key=f"dial_{p.key}", label=_LABELS.get(p.key, p.key), value=p.value_mm, text="" if not p.dial.approach else p.dial.text,
+                    origin=Origin.CALCULATED, working=position_working(p), note=operation.tool,
+                ))  # fmt: skip
+    return tuple(found)
+
+
+_LABELS = {
+    "shoulder_far": "Far shoulder, Y", "shoulder_near": "Near shoulder, Y", "shoulder_depth": "Depth below top, Z",
+    "hole_first": "First hole, X", "length_dial": "Length, X from the stop",
+}  # fmt: skip
+
+
+def position_working(p: Position) -> Working:
+    """A position's terms as a line of working."""
+    numbers = " ".join(f"{'+' if t.value_mm >= 0 else '−'} {num(abs(t.value_mm))}" for t in p.terms).removeprefix("+ ")
+    return Working(
+        " + ".join(t.words for t in p.terms),
+        numbers,
+        "cutter centre, from the setup's datum" + (f"; {p.dial.approach}" if p.dial.approach else ""),
+    )

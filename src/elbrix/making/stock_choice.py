@@ -1,0 +1,145 @@
+"""Which bar on the rack to cut, how much of it, and why; or what to buy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.design.work import Blank
+from elbrix.quantities.figures import Working, num
+from elbrix.shop.stock import Bar, Finish, Form
+
+#: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.
+SIDE_ALLOWANCE: Final = {Finish.GROUND: 0.2, Finish.BRIGHT: 0.5, Finish.ROLLED: 1.5, Finish.SAWN: 2.5}
+#: A bright or ground face this near its size is left as it is.
+AS_IT_IS: Final = 0.05
+#: Sizes bars are sold in, mm. Source: usual bright flats and squares.
+SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
+#: An offcut shorter than this is scrap to most shops.
+USEFUL_LEFT: Final = 60.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cutting:
+    """How pieces come off the bar, mm."""
+
+    kerf_mm: float = 2.5  #: saw cut
+    facing_mm: float = 0.6  #: per sawn end, milled away
+    end_mm: float = 3.0  #: once, to clean the end of the bar
+
+    def pitch(self, blank: Blank) -> float:
+        """From one piece to the next along the bar."""
+        return blank.along_mm + 2 * self.facing_mm + self.kerf_mm
+
+    def length(self, blank: Blank) -> float:
+        """n·(L + facing of both ends) + (n − 1)·kerf + end allowance."""
+        n = blank.pieces
+        return n * (blank.along_mm + 2 * self.facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
+
+    def working(self, blank: Blank) -> Working:
+        """The cut length's working."""
+        return Working(
+            "n·(L + 2·facing) + (n − 1)·kerf + end",
+            f"{blank.pieces}·({num(blank.along_mm)} + 2·{num(self.facing_mm)}) + {blank.pieces - 1}·{num(self.kerf_mm)} + {num(self.end_mm)}",
+            "pieces parted with a saw, both ends milled",
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StockOption:
+    """One bar judged."""
+
+    bar: Bar
+    turned: bool  #: its height lies across
+    fits: bool
+    cut_mm: float
+    left_mm: float
+    removed_cm3: float
+    reason: str
+
+    @property
+    def across_mm(self) -> float:
+        return self.bar.height_mm if self.turned else self.bar.width_mm
+
+    @property
+    def high_mm(self) -> float:
+        return self.bar.width_mm if self.turned else self.bar.height_mm
+
+
+@dataclass(frozen=True, slots=True)
+class StockChoice:
+    """All bars judged, best first; `buy` says what would do when none does."""
+
+    options: tuple[StockOption, ...]
+    buy: str
+
+    @property
+    def best(self) -> StockOption | None:
+        return self.options[0] if self.options and self.options[0].fits else None
+
+    @property
+    def fitting(self) -> tuple[StockOption, ...]:
+        return tuple(o for o in self.options if o.fits)
+
+
+def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: Cutting | None = None) -> StockChoice:
+    """Judge every bar: the smallest section that encloses the part with its allowances, ranked by metal to remove and by what is left."""
+    cutting = cutting or Cutting()
+    options = [_judge(blank, bar, cutting) for bar in bars]
+    options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
+    need = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
+    across, high = _sold(blank.across_mm, need), _sold(blank.high_mm, need)
+    buy = f"{across:g} × {high:g} bright {blank.material}, {cutting.length(blank):.0f} mm or longer"
+    return StockChoice(tuple(options), buy)
+
+
+def _sold(size: float, need: float) -> float:
+    return next((float(s) for s in SOLD if s >= size + need or abs(s - size) <= AS_IT_IS), size + need)
+
+
+def _short_of(have: float, want: float, finish: Finish) -> float:
+    """How much a bar dimension lacks; 0 or less is enough."""
+    if finish in (Finish.BRIGHT, Finish.GROUND) and abs(have - want) <= AS_IT_IS:
+        return 0.0
+    return want + 2 * SIDE_ALLOWANCE[finish] - have
+
+
+def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
+    cut = cutting.length(blank)
+    section = bar.width_mm * bar.height_mm
+    if bar.form is Form.ROUND:
+        return StockOption(
+            bar=bar,
+            turned=False,
+            fits=False,
+            cut_mm=cut,
+            left_mm=bar.length_mm,
+            removed_cm3=1e6,
+            reason="round: this work is cut from flat bar",
+        )
+    lacks = {
+        turned: max(_short_of(w, blank.across_mm, bar.finish), _short_of(h, blank.high_mm, bar.finish))
+        for turned, w, h in ((False, bar.width_mm, bar.height_mm), (True, bar.height_mm, bar.width_mm))
+    }
+    turned = lacks[True] < lacks[False] - 1e-9
+    lack = lacks[turned]
+    removed = max(0.0, section * cut - blank.across_mm * blank.high_mm * blank.along_mm * blank.pieces) / 1000
+    left = bar.length_mm - cut - cutting.kerf_mm
+    if bar.material != blank.material:
+        fits, reason = False, f"{bar.material}, where {blank.material} is asked for"
+    elif lack > 1e-9:
+        fits, reason = (
+            False,
+            f"{num(lack, 2)} mm too small in section with {num(SIDE_ALLOWANCE[bar.finish], 1)} a side for a {bar.finish.value} face",
+        )
+    elif left < -cutting.kerf_mm - 1e-9:
+        fits, reason = False, f"{num(cut - bar.length_mm, 1)} mm too short"
+    else:
+        fits = True
+        left = max(0.0, left)
+        rest = "nothing useful left" if left < USEFUL_LEFT else f"{num(left, 0)} mm left for another job"
+        reason = f"{num(removed, 1)} cm³ to remove, {rest}" + (", lying on its side" if turned else "")
+        if bar.guessed:
+            reason += f"; material guessed by {bar.guessed}"
+    return StockOption(bar=bar, turned=turned, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed, reason=reason)
