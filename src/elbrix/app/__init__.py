@@ -1,0 +1,1 @@
+"""The window: benches, plate, card, proof strip, paper. The only package that knows Qt."""

@@ -130,5 +130,5 @@ def _tries(parameter: Parameter, now: Given, most_steps: int) -> Iterator[tuple[
                 by = round_to_step(abs(size - float(now.value)), parameter.step / 10)
                 word = parameter.words[0 if sign > 0 else 1]
                 whole = int(size) if parameter.kind is Kind.COUNT else size
-                unit = "" if parameter.unit == "mm" else f" {parameter.unit}"
+                unit = f" {parameter.unit}" if parameter.unit else ""
                 yield n, Given(whole, Origin.CHOSEN), f"Make the {label} {by:g}{unit} {word}"

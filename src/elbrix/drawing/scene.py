@@ -219,3 +219,24 @@ def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
         tuple(replace(d, a=(d.a[0] + dx, d.a[1] + dy), b=(d.b[0] + dx, d.b[1] + dy)) for d in scene.dimensions),
         tuple(replace(h, a=(h.a[0] + dx, h.a[1] + dy), b=(h.b[0] + dx, h.b[1] + dy)) for h in scene.handles),
     )
+
+
+def scale_scene(scene: Scene, factor: float) -> Scene:
+    """A view enlarged about its origin, sizes still saying the true number: a detail beside a whole."""
+
+    def grow(p: Point) -> Point:
+        return (p[0] * factor, p[1] * factor)
+
+    found: list[Element] = []
+    for e in scene.elements:
+        if isinstance(e, Line):
+            found.append(replace(e, a=grow(e.a), b=grow(e.b)))
+        elif isinstance(e, Arc):
+            found.append(replace(e, centre=grow(e.centre), radius=e.radius * factor))
+        elif isinstance(e, Path):
+            found.append(replace(e, points=tuple(map(grow, e.points)), holes=tuple(tuple(map(grow, h)) for h in e.holes)))
+        else:
+            found.append(replace(e, at=grow(e.at), leader=grow(e.leader) if e.leader else None))
+    dims = tuple(replace(d, a=grow(d.a), b=grow(d.b), value_mm=d.value) for d in scene.dimensions)
+    handles = tuple(replace(h, a=grow(h.a), b=grow(h.b), gain=h.gain / factor) for h in scene.handles)
+    return Scene(scene.name, scene.title, tuple(found), dims, handles)

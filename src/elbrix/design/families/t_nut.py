@@ -717,7 +717,7 @@ def _handles(s: _Sizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
                 s.thread.major_mm + 0.5,
                 neck_most,
                 "the thread needs a wall",
-                f"the tightest slot neck is {s.neck.min:g}",
+                f"the tightest slot neck is {s.neck.min:g} mm",
                 "neck",
             )
             for x in (-1.0, 1.0)
@@ -733,7 +733,7 @@ def _handles(s: _Sizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
                 n * 2 + 1,
                 head_most,
                 "the head must reach under the lips",
-                f"the narrowest slot head is {s.head.min:g}",
+                f"the narrowest slot head is {s.head.min:g} mm",
                 "head",
             )
             for x in (-1.0, 1.0)
@@ -748,7 +748,7 @@ def _handles(s: _Sizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
             1.0,
             round_down(s.lip.min - 0.5, STEP),
             "a nut has a neck",
-            f"the shallowest lip is {s.lip.min:g}",
+            f"the shallowest lip is {s.lip.min:g} mm",
             "neck",
         ),
     ]

@@ -1,0 +1,115 @@
+"""The three parts every bench has, in one place: plate, proof strip below it, card at the right, and the why panel between."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+
+from elbrix.app.card.card import WIDTH, Card
+from elbrix.app.paper.pages import Pages
+from elbrix.app.plate.plate import Plate
+from elbrix.app.proof.strip import ProofStrip, Why, WhyPanel
+from elbrix.app.session import Session
+
+
+class Bench(QWidget):
+    """Lays out the parts. A bench fills them in `refresh` and answers their signals."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("bench")
+        self.session = session
+        self.plate, self.strip, self.card = Plate(), ProofStrip(), Card()
+        self.left = QWidget()
+        self.column = QVBoxLayout(self.left)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(10)
+        self.column.addWidget(self.plate, 1)
+        self.column.addWidget(self.strip)
+        self.splitter = QSplitter(Qt.Orientation.Horizontal)
+        self.splitter.addWidget(self.left)
+        self.splitter.addWidget(self.card)
+        self.splitter.setStretchFactor(0, 1)
+        self.splitter.setStretchFactor(1, 0)
+        self.splitter.setHandleWidth(16)
+        self.splitter.setCollapsible(0, False)
+        self.splitter.setCollapsible(1, False)
+        self.splitter.setSizes([900, WIDTH])
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 0, 14, 12)
+        layout.addWidget(self.splitter)
+        self.why = WhyPanel(self.left)
+        self.why.closed.connect(self.close_why)
+        self.strip.pressed.connect(self._strip_pressed)
+        QShortcut(QKeySequence(Qt.Key.Key_Home), self, self.plate.fit, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    # --- to be filled in ---------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the session as it stands."""
+
+    def title(self) -> tuple[str, str]:
+        """What the head line says: title and a line under it."""
+        return "", ""
+
+    def why_of(self, key: str) -> Why | None:
+        """The explanation of a check; None when there is no such check."""
+        return None
+
+    def leave(self) -> None:
+        """The bench is no longer in front."""
+
+    def pages_title(self) -> str:
+        """What printing would print, in words; empty for nothing."""
+        return ""
+
+    def pages(self) -> Pages | None:
+        """The pages to print."""
+        return None
+
+    # --- shared ------------------------------------------------------------------------------------------------------
+
+    def apply_palette(self) -> None:
+        palette = self.session.palette
+        self.plate.set_palette(palette)
+        self.strip.set_palette(palette)
+        self.card.set_palette(palette)
+
+    def _strip_pressed(self, key: str) -> None:
+        if self.why.isVisible() and self.why.key == key:
+            self.close_why()
+        else:
+            self.open_why(key)
+
+    def open_why(self, key: str) -> None:
+        """Open the explanation above the strip."""
+        why = self.why_of(key)
+        if why is None:
+            self.close_why()
+            return
+        self.why.show_why(why)
+        self._place_why()
+        self.strip.light(frozenset({key}))
+
+    def refresh_why(self) -> None:
+        """After a change: the open explanation follows, or closes when its check is gone."""
+        if self.why.isVisible():
+            self.open_why(self.why.key)
+
+    def close_why(self) -> None:
+        self.why.hide()
+        self.strip.light(frozenset())
+
+    def _place_why(self) -> None:
+        width = min(560, self.left.width() - 24)
+        self.why.setFixedWidth(width)
+        layout = self.why.layout()
+        if layout is not None:
+            layout.activate()
+        self.why.resize(width, max(self.why.sizeHint().height(), self.why.heightForWidth(width)))
+        self.why.move(12, max(8, self.strip.y() - self.why.height() - 8))
+
+    def resizeEvent(self, event: object) -> None:
+        if self.why.isVisible():
+            self._place_why()

@@ -1,0 +1,176 @@
+"""The Catalogue bench: drawers of cards where other benches have the plate."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QShortcut
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.catalogue.presenter import CataloguePresenter, Entry
+from elbrix.app.paper.documents import drawer_label
+from elbrix.app.paper.pages import Pages
+from elbrix.app.plate.flow import FlowLayout, clear
+from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.proof.strip import Why
+from elbrix.app.session import Session
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.quantities.errors import ShopError
+
+
+class Drawers(QFrame):
+    """Cards in rows on the dark ground, a search line above."""
+
+    picked = pyqtSignal(str)
+    searched = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._palette = LIGHT
+        self.line = QLineEdit()
+        self.line.setPlaceholderText(self.tr("Words: M10, Hazel, blind, drawer 3 …"))
+        self.line.setAccessibleName(self.tr("Search the catalogue by words"))
+        self.line.setMaximumWidth(420)
+        self.line.setMaxLength(200)
+        self.line.textChanged.connect(self.searched)
+        self.empty = QLabel()
+        self.empty.setWordWrap(True)
+        self._page = QWidget()
+        self._flow = FlowLayout(self._page, 14)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setWidget(self._page)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 16, 8, 12)
+        layout.setSpacing(12)
+        layout.addWidget(self.line)
+        layout.addWidget(self.empty)
+        layout.addWidget(self._area, 1)
+        self.cards: dict[str, Thumbnail] = {}
+        self._shape: object = None
+
+    def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
+        self._palette = palette
+        shape = (entries, palette)
+        if shape != self._shape:
+            clear(self._flow)
+            self.cards = {}
+            for entry in entries:
+                thumb = Thumbnail(
+                    entry.doc.id,
+                    entry.scene,
+                    entry.doc.title,
+                    entry.lines,
+                    palette,
+                    sign=entry.verdict.sign,
+                    sign_colour={"go": palette.centre, "close": palette.brass, "no-go": palette.note}[entry.verdict.value],
+                )
+                thumb.picked.connect(self.picked)
+                self.cards[entry.doc.id] = thumb
+                self._flow.addWidget(thumb)
+            self._shape = shape
+        for key, thumb in self.cards.items():
+            thumb.on = key == current
+            thumb.update()
+        self.empty.setText(empty)
+        self.empty.setStyleSheet(f"color: {palette.scribed}; font-size: 15px;")
+        self.empty.setVisible(bool(empty))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QColor(self._palette.plate))
+        painter.setBrush(QColor(self._palette.plate))
+        painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 6, 6)
+
+
+class CatalogueBench(Bench):
+    """What have I made, what does it fit, where is it, what did I learn?"""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.drawers = Drawers()
+        self.column.replaceWidget(self.plate, self.drawers)
+        self.plate.setParent(None)
+        self.column.setStretchFactor(self.drawers, 1)
+        self._words = ""
+        self._edit = 0
+        self._edited = False
+        self._label = False
+        self.presenter = CataloguePresenter(session.book, session.style, session.design)
+        self.drawers.picked.connect(session.pick_design)
+        self._search = QTimer(self)
+        self._search.setSingleShot(True)
+        self._search.setInterval(80)
+        self._search.timeout.connect(session.changed)
+        self.drawers.searched.connect(self._searched)
+        self.card.typed.connect(self._typed)
+        self.card.accepted.connect(lambda _: self._done())
+        self.card.cancelled.connect(lambda _: self._cancel())
+        self.card.pressed.connect(self._pressed)
+        QShortcut(QKeySequence.StandardKey.Find, self, self.drawers.line.setFocus)
+
+    def title(self) -> tuple[str, str]:
+        return self.presenter.title()
+
+    def refresh(self) -> None:
+        self.presenter = p = CataloguePresenter(self.session.book, self.session.style, self.session.design, self._words)
+        empty = ""
+        if not p.docs:
+            empty = (
+                self.tr("Nothing has all those words. Take one away.")
+                if self._words.strip()
+                else self.tr("The drawers are empty. Design an accessory and put it in the catalogue.")
+            )
+        self.drawers.show_entries(p.entries(), p.doc.id if p.doc else "", self.session.palette, empty)
+        self.card.show_view(p.card())
+        self.strip.show_tiles(p.tiles(), self.tr("WHAT IT FITS, AS MADE"))
+        self.refresh_why()
+
+    def why_of(self, key: str) -> Why | None:
+        return self.presenter.why(key)
+
+    def _searched(self, words: str) -> None:
+        self._words = words
+        self._search.start()
+
+    def _typed(self, key: str, text: str) -> None:
+        try:
+            words, doc = self.presenter.typed(key, text)
+        except ShopError as error:
+            self.card.show_error(key, error.beside)
+            return
+        self.card.show_error(key, "")
+        if self.session.put(words, doc, merge=f"catalogue {doc.id} {key} {self._edit}"):
+            self._edited = True
+
+    def _done(self) -> None:
+        self._edit += 1
+        self._edited = False
+
+    def _cancel(self) -> None:
+        if self._edited:
+            self.session.book.undo()
+        self._done()
+
+    def _pressed(self, key: str) -> None:
+        if key == "design":
+            self.session.go.emit("design")
+        elif key == "label":
+            window = self.window()
+            if window is not None and hasattr(window, "print_page"):
+                window.print_page()
+
+    def pages_title(self) -> str:
+        return self.tr("Drawer label") if self.presenter.design is not None else ""
+
+    def pages(self) -> Pages | None:
+        doc = self.session.design
+        if doc is None:
+            return None
+        try:
+            return drawer_label(doc, self.session.shop, self.session.style)
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return None

@@ -1,0 +1,335 @@
+"""What the Design bench shows, in words and scenes. No widgets here, so that it can be tested without a window."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any, Final
+
+from elbrix.app.card.view import Button, CardView, Row, Section
+from elbrix.app.plate.plate import PlateView
+from elbrix.app.plate.solid import SolidPicture
+from elbrix.app.proof.strip import Tile, Why
+from elbrix.app.words import check_text, figure_row, limits_text, tiles_of, verdict_word, working_text
+from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
+from elbrix.book.documents import DesignDoc, JobDoc
+from elbrix.design.family import Design, Family
+from elbrix.design.files import dimension_text
+from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
+from elbrix.drawing.scene import Dimension, Scene
+from elbrix.drawing.views import arrange, beside, exact, from_kernel, section_scene
+from elbrix.making.plan import Plan
+from elbrix.making.planner import card_figures
+from elbrix.quantities.checks import Fix
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure, Origin
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import Recipe
+
+TABS: Final = ("in place", "views", "section", "solid")
+
+
+@dataclass(slots=True)
+class Drawn:
+    """What the kernel drew last, by purpose, and of which solid."""
+
+    results: dict[str, tuple[Recipe, Any]] = field(default_factory=dict)
+
+    def keep(self, purpose: str, recipe: Recipe, result: Any) -> None:
+        self.results[purpose] = (recipe, result)
+
+    def get(self, purpose: str, recipe: Recipe, *, stale: bool = False) -> Any:
+        """The result for this very solid; with `stale` an older one will do, so that nothing jumps."""
+        found = self.results.get(purpose)
+        return found[1] if found and (stale or found[0] == recipe) else None
+
+
+class DesignPresenter:
+    """A design solved against the shop, and everything the bench says about it."""
+
+    def __init__(
+        self, doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc | None = None, drawn: Drawn | None = None, tab: int = 0
+    ) -> None:
+        self.doc, self.shop, self.style, self.tab = doc, shop, style, tab
+        self.drawn = drawn or Drawn()
+        self.problem: ShopError | None = None
+        self.family: Family = family_of(doc)
+        self.design: Design | None = None
+        self.plan: Plan | None = None
+        self.recipe: Recipe | None = None
+        try:
+            self.design = solve_doc(doc, shop)
+            self.recipe = self.family.solid(self.design)
+            self.plan = plan_doc(doc, self.design, shop, job)
+        except ShopError as error:
+            self.problem = error
+
+    # --- head --------------------------------------------------------------------------------------------------------
+
+    def subtitle(self) -> str:
+        """Revision, state, slot, batch."""
+        parts = [f"Rev {self.doc.letter}" if self.doc.letter else "No revision yet"]
+        changed = self.design is not None and revised_since(self.doc, self.design)
+        parts.append("in the catalogue" if self.doc.letter and not changed else "changed since" if self.doc.letter else "draft")
+        machine = next((m for m in self.shop.machines if m.id == self.doc.machine), None)
+        if machine is not None:
+            parts.append(f"{self.doc.slot or 'first slot'}, {machine.kind.value} “{machine.name}”")
+        if self.design is not None and "pieces" in self.design.values:
+            parts.append(f"batch of {self.design.values.number('pieces'):.0f}")
+        return "  ·  ".join(parts)
+
+    # --- plate -------------------------------------------------------------------------------------------------------
+
+    def wanted(self) -> list[tuple[str, str, tuple[Any, ...]]]:
+        """What to ask the kernel for, for the view on show: purpose, job, arguments. The shown view first."""
+        if self.recipe is None or self.design is None:
+            return []
+        axis, at = self.family.section(self.design)
+        by_tab: dict[int, list[tuple[str, str, tuple[Any, ...]]]] = {
+            0: [("iso", "view", (self.recipe, "iso"))],
+            1: [(name, "view", (self.recipe, name)) for name in ("front", "top", "side")],
+            2: [("section", "section", (self.recipe, axis, at))],
+            3: [("mesh", "mesh", (self.recipe,))],
+        }
+        asked = by_tab[self.tab] + [("mass", "mass", (self.recipe,))]
+        return [w for w in asked if self.drawn.get(w[0], self.recipe) is None]
+
+    def scene(self) -> Scene:
+        """The scene of the picked view: the family's outline at once, the kernel's exact edges as soon as they are there."""
+        if self.design is None or self.recipe is None:
+            return Scene("")
+        scenes = {s.name: s for s in self.family.scenes(self.design)}
+        main = next(iter(scenes.values()))
+        left, _, right, _ = main.bounds()
+        gap = (right - left) * 0.42
+        if self.tab == 0:
+            iso = self.drawn.get("iso", self.recipe, stale=True)
+            if iso is None:
+                return main
+            return beside(main, Scene("iso", elements=from_kernel(c for c in iso if not c[1])), gap)
+        if self.tab == 2:
+            cut = self.drawn.get("section", self.recipe, stale=True)
+            return section_scene(cut) if cut else scenes.get("side", main)
+        views = []
+        for name in ("front", "top", "side"):
+            if name in scenes:
+                curves = self.drawn.get(name, self.recipe)
+                views.append(exact(scenes[name], curves) if curves is not None else scenes[name])
+        return arrange(views, gap * 0.9) if views else main
+
+    def plate(self, kernel_words: str = "") -> PlateView:
+        """The plate as it stands."""
+        if self.problem is not None or self.design is None or self.recipe is None:
+            return PlateView(Scene(""), message=f"{self.problem}" if self.problem else "", thing=self.doc.id)
+        scene = self.scene()
+        picture = None
+        mesh = self.drawn.get("mesh", self.recipe, stale=True)
+        if self.tab == 3 and mesh is not None:
+            picture = SolidPicture(mesh)
+        footers = (
+            "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
+            "Front, with the top above it and the side to its right (third-angle projection)",
+            "Cut through the middle of the hole",
+            f"Drag to turn   ·   {self.mass_words()}",
+        )
+        return PlateView(
+            scene=scene, title=(scene.title or TABS[self.tab]).upper() if picture is None else "SOLID", footer=kernel_words or footers[self.tab], tabs=TABS, tab=self.tab,
+            label=self.label, entry_text=self.entry_text, value=self.value, picture=picture, thing=f"{self.doc.id} {self.style.length}",
+        )  # fmt: skip
+
+    def mass_words(self) -> str:
+        """Mass of one piece from the solid, and of the batch."""
+        mass = self.drawn.get("mass", self.recipe, stale=True) if self.recipe is not None else None
+        if mass is None or self.design is None or "material" not in self.design.values:
+            return "mass follows"
+        from elbrix.standards.materials import material
+
+        kg = mass["volume_mm3"] * material(self.design.values.word("material")).density_kg_m3 * 1e-9
+        return f"{kg * 1000:.0f} g each" if kg < 1 else f"{kg:.2f} kg each"
+
+    def label(self, d: Dimension) -> str:
+        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+
+    def entry_text(self, entry: str) -> str:
+        """What the entry field of a number opens with."""
+        if self.design is None:
+            return ""
+        parameter = next(p for p in self.family.parameters if p.name == entry)
+        return parameter.entry_text(self.design.values[entry], self.style.length)
+
+    def value(self, key: str) -> str:
+        """A figure's text, for notes on the plate."""
+        if self.design is None:
+            return ""
+        figure = self.design.figure(key)
+        return self.style.with_unit(figure.value, figure.unit, figure.step)
+
+    # --- card --------------------------------------------------------------------------------------------------------
+
+    def card(self) -> CardView:
+        """Measured → chosen → from the rack → on the dials."""
+        if self.design is None:
+            return CardView(sections=(self._repair(),))
+        sections = [
+            Section(title=g.title, hint=g.hint, rows=tuple(self._row(k) for k in g.rows)) for g in self.family.card(self.design)
+        ]
+        if self.plan is not None:
+            sections += [self._rack(self.plan), self._dials(self.plan)]
+        done = bool(self.doc.letter) and not revised_since(self.doc, self.design)
+        buttons = (
+            Button(key="plan", text="Plan the cuts", main=True, tip="Make bench: every move with its numbers"),
+            Button(
+                key="issue",
+                text="In the catalogue" if done else "Put in catalogue",
+                enabled=not done,
+                tip="Keep it as a revision with its reason",
+            ),
+        )
+        return CardView(sections=tuple(sections), buttons=buttons)
+
+    def _repair(self) -> Section:
+        rows = []
+        for name, choice in self.doc.chosen.items():
+            parameter = next((p for p in self.family.parameters if p.name == name), None)
+            if parameter is not None:
+                rows.append(
+                    Row(
+                        key=name,
+                        label=parameter.label,
+                        value=choice.typed or choice.text,
+                        origin="chosen",
+                        edit="text",
+                        entry_text=choice.text,
+                        chosen=True,
+                    )
+                )
+        return Section(
+            title="These sizes contradict each other",
+            text=str(self.problem or ""),
+            rows=tuple(rows),
+            buttons=(Button(key="undo", text="Undo the last change"),),
+        )
+
+    def _row(self, key: str) -> Row:
+        assert self.design is not None
+        figure = self.design.figure(key)
+        parameter = next((p for p in self.family.parameters if p.name == key), None)
+        strong = figure.origin is Origin.CHOSEN and parameter is not None
+        given = self.design.values[key] if parameter is not None else None
+        return figure_row(figure, self.style, parameter, given, strong=strong, chosen=key in self.doc.chosen)
+
+    def _rack(self, plan: Plan) -> Section:
+        if plan.bar is None:
+            return Section(
+                title="From the rack",
+                hint="none does",
+                text=f"No bar does. Buy {plan.stock.buy}.",
+                rows=(figure_row(plan.cut_length, self.style),),
+            )
+        why = "\n".join(
+            f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}" for o in plan.stock.options[:6]
+        )
+        bar = plan.bar.bar
+        section = f"{self.style.show(bar.width_mm, 'mm')} × {self.style.show(bar.height_mm, 'mm')} {bar.finish.value}"
+        return Section(
+            title="From the rack", hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
+            rows=(
+                Row(key="bar", label="Bar", value=section, unit=self.style.name("mm"), origin="measured", working=why),
+                figure_row(plan.cut_length, self.style),
+                figure_row(Figure(key="left_on_bar", label="Left on the bar", value=plan.bar.left_mm, step=0.5), self.style),
+            ),
+        )  # fmt: skip
+
+    def _dials(self, plan: Plan) -> Section:
+        rows = [figure_row(f, self.style, strong=i == 0) for i, f in enumerate(card_figures(plan)[:4])]
+        return Section(title="First cuts on the dials", hint=plan.machine, rows=tuple(rows))
+
+    # --- proof -------------------------------------------------------------------------------------------------------
+
+    def tiles(self) -> tuple[Tile, ...]:
+        return tiles_of(self.design.checks, self.style) if self.design is not None else ()
+
+    def why(self, key: str) -> Why | None:
+        """Reason, working, what it hinges on, nearest fix."""
+        if self.design is None or all(c.key != key for c in self.design.checks):
+            return None
+        check = self.design.check(key)
+        fix = self.fix(key)
+        found = hinges(self.family, self.design.values, self.shop, key)
+
+        def show(mm: float) -> str:
+            return self.style.with_unit(mm, "mm", 0.01)
+
+        limits = limits_text(check, self.style)
+        return Why(
+            key=key, title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, self.style)}",
+            reason=check.reason[:1].upper() + check.reason[1:] + "." + (f" {limits[:1].upper()}{limits[1:]}." if limits else ""),
+            working=working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
+            hinge=hinge_sentence(self.family, check, found[0] if found else None, show),
+            fix=fix.text if fix else "",
+        )  # fmt: skip
+
+    def fix(self, key: str) -> Fix | None:
+        """The nearest change that would mend a check."""
+        if self.design is None or self.design.check(key).verdict.rank == 0:
+            return None
+        return nearest_fix(self.family, self.design, self.shop, key)
+
+    def features_of_key(self, key: str) -> frozenset[str]:
+        """What a number lights up."""
+        if self.design is None:
+            return frozenset()
+        return frozenset(f for figure in self.design.figures if figure.key == key for f in figure.features)
+
+    def features_of_check(self, key: str) -> tuple[frozenset[str], frozenset[str]]:
+        """Features and numbers a check rests on."""
+        if self.design is None or all(c.key != key for c in self.design.checks):
+            return frozenset(), frozenset()
+        check = self.design.check(key)
+        return frozenset(check.features), frozenset(check.figures)
+
+    def of_features(self, features: frozenset[str]) -> tuple[frozenset[str], frozenset[str]]:
+        """Numbers and checks that speak of some features."""
+        if self.design is None or not features:
+            return frozenset(), frozenset()
+        keys = frozenset(f.key for f in self.design.figures if features & set(f.features))
+        checks = frozenset(c.key for c in self.design.checks if features & set(c.features))
+        return keys, checks
+
+    # --- changes, as new documents -----------------------------------------------------------------------------------
+
+    def typed(self, name: str, text: str) -> DesignDoc:
+        """The document with a typed value that also solves.
+
+        Raises:
+            ShopError: The text, or what it leads to, cannot be; nothing changes.
+        """
+        doc = choose(self.doc, name, text, self.style.length)
+        self._must_solve(doc)
+        return doc
+
+    def dragged(self, name: str, value_mm: float) -> DesignDoc:
+        doc = choose(self.doc, name, f"{value_mm:.6f}".rstrip("0").rstrip("."), "mm")
+        self._must_solve(doc)
+        return doc
+
+    def let_go(self, name: str) -> DesignDoc:
+        return forget_choice(self.doc, name)
+
+    def fixed(self, fix: Fix) -> DesignDoc:
+        doc = self.doc
+        for name, text in fix.changes:
+            doc = choose(doc, name, text, "mm")
+        return doc
+
+    def renamed(self, title: str) -> DesignDoc:
+        return replace(self.doc, title=title.strip() or self.doc.title)
+
+    def _must_solve(self, doc: DesignDoc) -> None:
+        self.family.solid(solve_doc(doc, self.shop))
+
+    def change_words(self, name: str, doc: DesignDoc) -> str:
+        """Label of the edit for the undo menu: "Neck 11.7 → 11.5"."""
+        label = next(p.label for p in self.family.parameters if p.name == name)
+        new = doc.chosen[name].text if name in doc.chosen else "as proposed"
+        return f"{label} {new}"

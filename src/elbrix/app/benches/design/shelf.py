@@ -1,0 +1,129 @@
+"""The shelf: families by need, the slot they are for, and the designs there are."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from elbrix.app.plate.flow import FlowLayout
+from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.session import Session
+from elbrix.book.designs import family_of, solve_doc
+from elbrix.design.family import Family, Need, all_families, solve_for
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.shop import Shop
+
+
+def family_scene(family: Family, shop: Shop, need: Need) -> Scene | None:
+    """The in-place picture of what a family would propose."""
+    try:
+        return next(iter(family.scenes(solve_for(family, shop, need, {}))))
+    except ShopError:
+        return None
+
+
+class Shelf(QFrame):
+    """What can be made, for which slot."""
+
+    picked = pyqtSignal(str, str, str)  #: family, machine, slot; or "", design id, ""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("bench")
+        self._session: Session | None = None
+        self._slot = ("", "")
+        self._area = QScrollArea(self)
+        self._area.setWidgetResizable(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 6, 12, 12)
+        layout.addWidget(self._area)
+        self.families: dict[str, Thumbnail] = {}
+        self.designs: dict[str, Thumbnail] = {}
+
+    def fill(self, session: Session, slot: tuple[str, str] | None = None) -> None:
+        """Make the shelf anew from the shop and the book, for a slot when one is wanted."""
+        self._session = session
+        self._slot = slot or self._slot
+        shop = session.shop
+        measured = [(m.id, s.label, f"{m.name}, {s.label}") for m, s in shop.measured_slots()]
+        if self._slot not in [(m, s) for m, s, _ in measured]:
+            mine = [(m, s) for m, s, _ in measured if session.machine is not None and m == session.machine.id]
+            self._slot = mine[0] if mine else (measured[0][:2] if measured else ("", ""))
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setSpacing(8)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.addWidget(_heading(self.tr("For which slot?")))
+        row = QWidget()
+        flow = FlowLayout(row, 8)
+        for machine, label, words in measured:
+            button = QPushButton(words)
+            if (machine, label) == self._slot:
+                button.setObjectName("main")
+            button.clicked.connect(lambda _=False, m=machine, s=label: self._take_slot(m, s))
+            flow.addWidget(button)
+        if not measured:
+            flow.addWidget(
+                QLabel(
+                    self.tr(
+                        "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours in Shop."
+                    )
+                )
+            )
+        column.addWidget(row)
+        self.families, self.designs = {}, {}
+        need = Need(machine=self._slot[0], slot=self._slot[1], pieces=4)
+        for group in dict.fromkeys(f.group for f in all_families().values()):
+            column.addWidget(_heading(group[:1].upper() + group[1:]))
+            holder = QWidget()
+            flow = FlowLayout(holder)
+            for family in all_families().values():
+                if family.group == group:
+                    thumb = Thumbnail(
+                        family.key, family_scene(family, shop, need), family.title, _wrap(family.when), session.palette
+                    )
+                    thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
+                    self.families[family.key] = thumb
+                    flow.addWidget(thumb)
+            column.addWidget(holder)
+        if session.designs:
+            column.addWidget(_heading(self.tr("Go on with")))
+            holder = QWidget()
+            flow = FlowLayout(holder)
+            for doc in session.designs:
+                try:
+                    scene = next(iter(family_of(doc).scenes(solve_doc(doc, shop))))
+                except ShopError:
+                    scene = None
+                thumb = Thumbnail(
+                    doc.id, scene, doc.title, (f"Rev {doc.letter}" if doc.letter else self.tr("draft"),), session.palette
+                )
+                thumb.picked.connect(lambda id: self.picked.emit("", id, ""))
+                self.designs[doc.id] = thumb
+                flow.addWidget(thumb)
+            column.addWidget(holder)
+        column.addStretch(1)
+        self._area.setWidget(page)
+
+    def _take_slot(self, machine: str, slot: str) -> None:
+        self._slot = (machine, slot)
+        if self._session is not None:
+            self.fill(self._session)
+
+
+def _heading(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("groupTitle")
+    return label
+
+
+def _wrap(text: str, width: int = 36) -> tuple[str, ...]:
+    lines, line = [], ""
+    for word in text.split():
+        if len(line) + len(word) > width and line:
+            lines.append(line)
+            line = word
+        else:
+            line = f"{line} {word}".strip()
+    return tuple([*lines, line][:3])

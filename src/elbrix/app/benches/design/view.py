@@ -1,0 +1,297 @@
+"""The Design bench: joins plate, card and proof to the presenter and the book."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QWidget
+
+from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.design.presenter import DesignPresenter, Drawn
+from elbrix.app.benches.design.shelf import Shelf
+from elbrix.app.paper.documents import drawing_sheet
+from elbrix.app.paper.pages import Pages
+from elbrix.app.proof.strip import Why
+from elbrix.app.session import Session
+from elbrix.book.designs import issue_revision
+from elbrix.book.documents import DesignDoc
+from elbrix.quantities.errors import ShopError
+from elbrix.solids.client import Kernel
+
+
+class DesignBench(Bench):
+    """Plate, card and proof of the design in hand; the shelf when there is none or a new one is wanted."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.presenter: DesignPresenter | None = None
+        self._drawn = Drawn()
+        self._tab = 0
+        self._edit = 0
+        self._edited = False
+        self._kernel_words = ""
+        self.shelf = Shelf(self)
+        self.shelf.picked.connect(self._picked)
+        self.shelf.hide()
+        self.plate.typed.connect(self._typed_on_plate)
+        self.plate.accepted.connect(lambda _: self._done())
+        self.plate.cancelled.connect(lambda _: self._cancel())
+        self.plate.dragged.connect(self._dragged)
+        self.plate.pointed.connect(self._pointed_feature)
+        self.plate.tab_picked.connect(self._pick_tab)
+        self.card.typed.connect(self._typed_on_card)
+        self.card.accepted.connect(lambda _: self._done())
+        self.card.cancelled.connect(lambda _: self._cancel())
+        self.card.picked.connect(self._picked_choice)
+        self.card.released.connect(self._release)
+        self.card.pointed.connect(self._pointed_key)
+        self.card.pressed.connect(self._pressed)
+        self.strip.pointed.connect(self._pointed_check)
+        self.why.fix_pressed.connect(self._apply_fix)
+        session.kernel.answered.connect(self._answered)
+        session.kernel.refused.connect(self._refused)
+        session.kernel.state_changed.connect(self._kernel_state)
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        if self.shelf.isVisibleTo(self) or self.presenter is None:
+            return self.tr("What do you need?"), self.tr("Pick what to make; it starts from the slot measured in Shop")
+        return self.presenter.doc.title, self.presenter.subtitle()
+
+    def refresh(self) -> None:
+        doc = self.session.design
+        if doc is None:
+            self.show_shelf()
+            return
+        if self.presenter is not None and self.presenter.doc.id != doc.id:
+            self._drawn = Drawn()
+            self.close_why()
+        self.presenter = DesignPresenter(
+            doc, self.session.shop, self.session.style, self.session.job_of(doc), self._drawn, self._tab
+        )
+        self._show(self.presenter)
+
+    def _show(self, presenter: DesignPresenter) -> None:
+        turned = self.plate.shown.picture
+        shown = presenter.plate(self._kernel_words)
+        if turned is not None and shown.picture is not None:
+            shown.picture.turn_deg, shown.picture.tilt_deg = turned.turn_deg, turned.tilt_deg
+        self.plate.show_view(shown)
+        self.card.show_view(presenter.card())
+        self.strip.show_tiles(presenter.tiles())
+        self.refresh_why()
+        if self.isVisible():
+            for purpose, job, arguments in presenter.wanted():
+                self.session.kernel.request(purpose, job, *arguments)
+
+    def showEvent(self, event: object) -> None:
+        if self.presenter is not None:
+            for purpose, job, arguments in self.presenter.wanted():
+                self.session.kernel.request(purpose, job, *arguments)
+
+    def show_shelf(self, slot: tuple[str, str] | None = None) -> None:
+        """Choose a family, or one of the designs there are."""
+        self.shelf.fill(self.session, slot)
+        self.shelf.setGeometry(self.rect())
+        self.shelf.show()
+        self.shelf.raise_()
+
+    def hide_shelf(self) -> None:
+        self.shelf.hide()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)
+        self.shelf.setGeometry(self.rect())
+
+    def why_of(self, key: str) -> Why | None:
+        return self.presenter.why(key) if self.presenter is not None else None
+
+    def pages_title(self) -> str:
+        return self.tr("Drawing") if self.presenter is not None and self.presenter.design is not None else ""
+
+    def pages(self) -> Pages | None:
+        doc = self.session.design
+        if doc is None:
+            return None
+        kernel = Kernel()
+        try:
+            return drawing_sheet(doc, self.session.shop, self.session.style, kernel)
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return None
+        finally:
+            kernel.stop()
+
+    # --- kernel ------------------------------------------------------------------------------------------------------
+
+    def _answered(self, purpose: str, arguments: Any, result: Any) -> None:
+        if self.presenter is None or not arguments:
+            return
+        self._drawn.keep(purpose, arguments[0], result)
+        if arguments[0] == self.presenter.recipe and not self.plate._dragging:
+            self._show(self.presenter)
+        elif purpose == "iso":
+            self.plate.show_view(self.presenter.plate(self._kernel_words))
+
+    def _refused(self, purpose: str, arguments: Any, reason: str) -> None:
+        if self.presenter is not None and arguments and arguments[0] == self.presenter.recipe:
+            self._kernel_words = self.tr(
+                "The solid cannot be drawn: {0}. Change the size that was changed last, or undo it"
+            ).format(reason)
+            self._drawn.keep(purpose, arguments[0], [] if purpose != "mass" else None)
+            self.plate.show_view(self.presenter.plate(self._kernel_words))
+
+    def _kernel_state(self, words: str) -> None:
+        self._kernel_words = words
+        if self.presenter is not None and self.isVisible():
+            self.plate.show_view(self.presenter.plate(words))
+
+    # --- editing -----------------------------------------------------------------------------------------------------
+
+    def _put(self, doc: DesignDoc, words: str, merge: str = "") -> bool:
+        return self.session.put(words, doc, merge=merge)
+
+    def _try(self, name: str, make: Any, show_error: Any, merge: str) -> None:
+        if self.presenter is None:
+            return
+        try:
+            doc = make()
+        except ShopError as error:
+            show_error(error.beside)
+            return
+        show_error("")
+        if self._put(doc, self.presenter.change_words(name, doc), merge):
+            self._edited = True
+
+    def _typed_on_plate(self, name: str, text: str) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(name, lambda: presenter.typed(name, text), self.plate.show_error, f"{presenter.doc.id} {name} {self._edit}")
+
+    def _typed_on_card(self, name: str, text: str) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(
+                name,
+                lambda: presenter.typed(name, text),
+                lambda words: self.card.show_error(name, words),
+                f"{presenter.doc.id} {name} {self._edit}",
+            )
+
+    def _picked_choice(self, name: str, value: str) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(name, lambda: presenter.typed(name, value), lambda words: self.card.show_error(name, words), "")
+            self._done()
+
+    def _dragged(self, name: str, value: float, released: bool) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(
+                name, lambda: presenter.dragged(name, value), lambda words: None, f"{presenter.doc.id} drag {name} {self._edit}"
+            )
+            if released:
+                self._done()
+
+    def _release(self, name: str) -> None:
+        if self.presenter is not None:
+            doc = self.presenter.let_go(name)
+            self._put(doc, self.presenter.change_words(name, doc))
+
+    def _apply_fix(self, key: str) -> None:
+        if self.presenter is None:
+            return
+        fix = self.presenter.fix(key)
+        if fix is not None:
+            self._put(self.presenter.fixed(fix), fix.text)
+            self._done()
+
+    def _done(self) -> None:
+        """An entry is finished: the next one is a new step of undo."""
+        self._edit += 1
+        self._edited = False
+
+    def _cancel(self) -> None:
+        """Esc: everything typed since the entry opened is taken back."""
+        if self._edited:
+            self.session.book.undo()
+        self._done()
+
+    # --- pointing ----------------------------------------------------------------------------------------------------
+
+    def _pointed_feature(self, features: frozenset[str]) -> None:
+        if self.presenter is not None:
+            keys, checks = self.presenter.of_features(features)
+            self.plate.light(features)
+            self.card.light(keys)
+            self.strip.light(checks)
+
+    def _pointed_key(self, key: str) -> None:
+        if self.presenter is not None:
+            features = self.presenter.features_of_key(key)
+            self.plate.light(features, frozenset({key}) if key else frozenset())
+            self.strip.light(self.presenter.of_features(features)[1])
+
+    def _pointed_check(self, key: str) -> None:
+        if self.presenter is not None:
+            features, keys = self.presenter.features_of_check(key)
+            self.plate.light(features, keys)
+            self.card.light(keys)
+
+    def _pick_tab(self, tab: int) -> None:
+        self._tab = tab
+        self.refresh()
+
+    # --- buttons -----------------------------------------------------------------------------------------------------
+
+    def _pressed(self, key: str) -> None:
+        if key == "plan":
+            self.session.go.emit("make")
+        elif key == "undo":
+            self.session.book.undo()
+        elif key == "issue":
+            self.issue(self.tr("First issue") if self.presenter and not self.presenter.doc.letter else "")
+
+    def issue(self, reason: str) -> None:
+        """Put the design in the catalogue; a later revision asks why it was made."""
+        if self.presenter is None:
+            return
+        if not reason:
+            from elbrix.app.entry import ask_line
+
+            reason = ask_line(
+                self,
+                self.tr("Why this revision?"),
+                self.tr("Next year nobody remembers. “Neck 0.1 narrower, it bound at the right end”"),
+            )
+            if not reason:
+                return
+        try:
+            doc = issue_revision(self.presenter.doc, self.session.shop, reason)
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return
+        if self._put(doc, f"Revision {doc.letter}"):
+            self.session.go.emit("catalogue")
+
+    def _picked(self, family: str, machine: str, slot: str) -> None:
+        if family == "":
+            self.session.pick_design(machine)  # an existing design
+        else:
+            self.start_design(family, machine, slot)
+        self.hide_shelf()
+        self.session.changed.emit()
+
+    def start_design(self, family_key: str, machine: str, slot: str) -> None:
+        """A new design of a family for a slot."""
+        from elbrix.book.designs import new_design
+        from elbrix.book.documents import new_id
+        from elbrix.design.family import find_family
+
+        family = find_family(family_key)
+        place = next((m.name for m in self.session.shop.machines if m.id == machine), "")
+        title = f"{family.title} for {place}, {slot}" if place else family.title
+        id_ = new_id(family.key, (d.id for d in self.session.designs), place)
+        if self._put(new_design(family, id_, machine, slot, title), f"New {family.title}"):
+            self.session.pick_design(id_)

@@ -1,0 +1,268 @@
+"""The list of moves beside the plate: numbers in large type, Space is done and next."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QAction, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from elbrix.app.benches.make.presenter import MoveLine
+from elbrix.app.card.card import WIDTH
+from elbrix.app.plate.flow import FlowLayout, clear
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+
+
+class _Tick(QWidget):
+    pressed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.done = False
+        self.palette_ = LIGHT
+        self.setFixedSize(24, 26)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self.palette_
+        painter.setPen(QPen(QColor(p.soft), 1.5))
+        painter.drawRect(QRectF(3, 5, 15, 15))
+        if self.done:
+            painter.setPen(QPen(QColor(p.go), 2.6))
+            painter.drawPolyline(QPolygon([QPoint(5, 12), QPoint(9, 17), QPoint(20, 3)]))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit()
+
+
+class MoveWidget(QFrame):
+    """One move; the current one shows its details."""
+
+    picked = pyqtSignal(str)
+    ticked = pyqtSignal(str)
+    measured = pyqtSignal(str, str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.line: MoveLine | None = None
+        self._current = False
+        self.palette_ = LIGHT
+        self._tick = _Tick()
+        self._tick.pressed.connect(self._toggled)
+        self._words, self._numbers, self._details, self._caution, self._ask, self._error = (QLabel() for _ in range(6))
+        for label in (self._words, self._details, self._caution, self._ask, self._error):
+            label.setWordWrap(True)
+        self._numbers.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._details.setObjectName("hint")
+        self._error.setObjectName("error")
+        self.entry = QLineEdit()
+        self.entry.setFixedWidth(110)
+        self.entry.editingFinished.connect(self._entered)
+        self._asking = QWidget()
+        asking = QHBoxLayout(self._asking)
+        asking.setContentsMargins(0, 2, 0, 2)
+        asking.addWidget(self._ask, 1)
+        asking.addWidget(self.entry)
+        body = QVBoxLayout()
+        body.setSpacing(1)
+        for part in (self._words, self._numbers, self._details, self._caution, self._asking, self._error):
+            body.addWidget(part)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(8, 5, 6, 6)
+        layout.setSpacing(6)
+        layout.addWidget(self._tick, 0, Qt.AlignmentFlag.AlignTop)
+        layout.addLayout(body, 1)
+        self._error.hide()
+
+    def show_line(self, line: MoveLine, palette: Palette, current: bool) -> None:
+        """Show a move; a size being typed is left alone."""
+        self.line, self.palette_, self._current = line, palette, current
+        self._tick.done, self._tick.palette_ = line.done, palette
+        self._tick.update()
+        self._words.setText(line.words)
+        self._words.setStyleSheet(
+            f"color: {palette.ink if current else palette.soft}; font-weight: {'bold' if current else 'normal'};"
+        )
+        self._numbers.setText("     ".join(f"{axis} {text}" for axis, text in line.numbers))
+        self._numbers.setFont(font(19 if current else 14, bold=True))
+        self._numbers.setStyleSheet(f"font-size: {19 if current else 14}px; font-weight: bold; color: {palette.ink};")
+        self._numbers.setVisible(bool(line.numbers))
+        self._details.setText("\n".join(line.details))
+        self._details.setVisible(current and bool(line.details))
+        self._caution.setText(f"▲ {line.caution}")
+        self._caution.setStyleSheet(f"color: {palette.accent}; font-size: 12px;")
+        self._caution.setVisible(bool(line.caution) and current)
+        self._ask.setText(line.ask)
+        self._ask.setStyleSheet("font-style: italic; font-size: 12px;")
+        self._asking.setVisible(bool(line.ask) and (current or bool(line.measured)))
+        self.entry.setAccessibleName(line.ask)
+        if not self.entry.hasFocus():
+            self.entry.setText(line.measured)
+        self.update()
+
+    def _toggled(self) -> None:
+        if self.line is not None:
+            self.ticked.emit(self.line.id)
+
+    def show_error(self, text: str) -> None:
+        self._error.setText(text)
+        self._error.setVisible(bool(text))
+
+    def _entered(self) -> None:
+        if self.line is not None and self.entry.text().strip() != self.line.measured:
+            self.measured.emit(self.line.ask_key, self.entry.text())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        if self._current:
+            back = QColor(self.palette_.accent)
+            back.setAlpha(28)
+            painter.fillRect(self.rect(), back)
+            painter.fillRect(0, 0, 3, self.height(), QColor(self.palette_.accent))
+        painter.setPen(QPen(QColor(self.palette_.line), 1))
+        painter.drawLine(8, self.height() - 1, self.width(), self.height() - 1)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if self.line is not None:
+            self.picked.emit(self.line.id)
+
+
+class MoveCard(QFrame):
+    """How it is made, and the moves."""
+
+    picked = pyqtSignal(str)
+    ticked = pyqtSignal(str)
+    measured = pyqtSignal(str, str)
+    option_picked = pyqtSignal(str, str)
+    pressed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("cardPaper")
+        self.setMinimumWidth(WIDTH)
+        self.setMaximumWidth(620)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(self.tr("Moves: Space is done and next"))
+        self._options = QWidget()
+        self._flow = FlowLayout(self._options, 4)
+        self.option_buttons: dict[str, QPushButton] = {}
+        self._menus: dict[str, QMenu] = {}
+        self._page = QWidget()
+        self._column = QVBoxLayout(self._page)
+        self._column.setContentsMargins(0, 0, 6, 0)
+        self._column.setSpacing(0)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._area.setWidget(self._page)
+        self.widgets: dict[str, MoveWidget] = {}
+        self._shape: tuple[str, ...] = ()
+        self._palette = LIGHT
+        at_machine, route = QPushButton(self.tr("At the machine")), QPushButton(self.tr("Route card"))
+        at_machine.setObjectName("main")
+        route.setObjectName("plain")
+        at_machine.setToolTip(self.tr("One move at a time, readable from two metres (F11)"))
+        at_machine.clicked.connect(lambda: self.pressed.emit("at machine"))
+        route.clicked.connect(lambda: self.pressed.emit("route card"))
+        foot = QHBoxLayout()
+        foot.addWidget(at_machine, 1)
+        foot.addWidget(route)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 12, 8, 12)
+        layout.setSpacing(8)
+        layout.addWidget(self._options)
+        layout.addWidget(self._area, 1)
+        layout.addLayout(foot)
+
+    def show_moves(
+        self,
+        lines: list[MoveLine],
+        current: str,
+        options: list[tuple[str, str, list[tuple[str, str]]]],
+        heads: dict[str, tuple[str, str]],
+        palette: Palette,
+    ) -> None:
+        """Show the list.
+
+        Args:
+            heads: First move id of each operation → (title, tool and speed), written above it.
+        """
+        self._palette = palette
+        self._show_options(options)
+        shape = tuple(line.id for line in lines) + tuple(f"{k}{v}" for k, v in heads.items()) + (palette.card,)
+        if shape != self._shape:
+            self._build(lines, heads)
+            self._shape = shape
+        for line in lines:
+            self.widgets[line.id].show_line(line, palette, line.id == current)
+        if current in self.widgets:
+            QTimer.singleShot(0, lambda: self._reveal(current))
+
+    def _reveal(self, id: str) -> None:
+        if id in self.widgets:
+            self._area.ensureWidgetVisible(self.widgets[id], 0, 60)
+
+    def _build(self, lines: list[MoveLine], heads: dict[str, tuple[str, str]]) -> None:
+        clear(self._column)
+        self.widgets = {}
+        for line in lines:
+            if line.id in heads:
+                title, under = heads[line.id]
+                head, small = QLabel(title), QLabel(under)
+                head.setObjectName("groupTitle")
+                head.setContentsMargins(8, 10, 0, 0)
+                head.setWordWrap(True)
+                small.setObjectName("hint")
+                small.setContentsMargins(8, 0, 0, 2)
+                small.setWordWrap(True)
+                self._column.addWidget(head)
+                self._column.addWidget(small)
+            widget = MoveWidget()
+            widget.picked.connect(self.picked)
+            widget.ticked.connect(self.ticked)
+            widget.measured.connect(self.measured)
+            self.widgets[line.id] = widget
+            self._column.addWidget(widget)
+        self._column.addStretch(1)
+
+    def _show_options(self, options: list[tuple[str, str, list[tuple[str, str]]]]) -> None:
+        if set(self.option_buttons) != {name for name, *_ in options}:
+            clear(self._flow)
+            self.option_buttons = {}
+            for name, *_ in options:
+                button = QPushButton()
+                button.setObjectName("plain")
+                button.setCursor(Qt.CursorShape.PointingHandCursor)
+                button.clicked.connect(
+                    lambda _=False, n=name, b=button: self._menus[n].popup(b.mapToGlobal(b.rect().bottomLeft()))
+                )
+                self.option_buttons[name] = button
+                self._flow.addWidget(button)
+        for name, words, choices in options:
+            button = self.option_buttons[name]
+            button.setText(f"{words} ▾")
+            menu = QMenu(button)
+            for value, text in choices:
+                action = QAction(text, menu)
+                action.triggered.connect(lambda _=False, n=name, v=value: self.option_picked.emit(n, v))
+                menu.addAction(action)
+            self._menus[name] = menu
+        self._options.setFixedHeight(max(30, self._flow.heightForWidth(max(200, self.width() - 24))))
+
+    def resizeEvent(self, event: object) -> None:
+        self._options.setFixedHeight(max(30, self._flow.heightForWidth(max(200, self.width() - 24))))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() == Qt.Key.Key_Space:
+            self.pressed.emit("done")
+        elif event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Right):
+            self.pressed.emit("next")
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Left):
+            self.pressed.emit("back")
+        else:
+            super().keyPressEvent(event)

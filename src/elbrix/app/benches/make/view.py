@@ -1,0 +1,252 @@
+"""The Make bench: film strip of setups, plate, moves, and the view at the machine."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+
+from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.make.machine_view import MachineView
+from elbrix.app.benches.make.moves import MoveCard
+from elbrix.app.benches.make.presenter import MakePresenter
+from elbrix.app.paper.documents import route_card
+from elbrix.app.paper.pages import Pages
+from elbrix.app.plate.flow import clear
+from elbrix.app.plate.plate import PlateView
+from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.proof.strip import Why
+from elbrix.app.session import Session
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.errors import ShopError
+
+
+class MakeBench(Bench):
+    """What do I cut, in which order, to which dial numbers?"""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.presenter: MakePresenter | None = None
+        self._move = ""
+        self.moves = MoveCard()
+        self.splitter.replaceWidget(1, self.moves)
+        self.card.setParent(None)
+        self.splitter.setSizes([860, 380])
+        self.splitter.setStretchFactor(1, 0)
+        self.film = QScrollArea()
+        self.film.setFixedHeight(112)
+        self.film.setWidgetResizable(True)
+        self.film.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.film.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        holder = QWidget()
+        self._film = QHBoxLayout(holder)
+        self._film.setContentsMargins(0, 0, 0, 0)
+        self._film.setSpacing(8)
+        self.film.setWidget(holder)
+        self.column.insertWidget(0, self.film)
+        self.frames: dict[str, Thumbnail] = {}
+        self._film_shape: tuple[object, ...] = ()
+        self.machine_view = MachineView(self)
+        self.machine_view.done.connect(self.tick_and_next)
+        self.machine_view.back.connect(lambda: self._step(-1))
+        self.machine_view.left.connect(self.leave_machine)
+        self.machine_view.measured.connect(self._measured)
+        self.moves.picked.connect(self._pick)
+        self.moves.ticked.connect(self._toggle)
+        self.moves.measured.connect(self._measured)
+        self.moves.option_picked.connect(self._option)
+        self.moves.pressed.connect(self._pressed)
+        QShortcut(QKeySequence("F11"), self, self.at_machine, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        if self.presenter is None:
+            return self.tr("Nothing to make yet"), self.tr("Design something first")
+        return self.presenter.doc.title, self.presenter.subtitle()
+
+    def refresh(self) -> None:
+        doc = self.session.design
+        if doc is None:
+            self.presenter = None
+            self.plate.show_view(self._empty())
+            self.moves.show_moves([], "", [], {}, self.session.palette)
+            self.strip.show_tiles(())
+            return
+        if self.presenter is None or self.presenter.doc.id != doc.id:
+            self._move = ""
+            self.close_why()
+        self.presenter = p = MakePresenter(doc, self.session.shop, self.session.style, self.session.job_of(doc))
+        if not self._move or all(m.id != self._move for _, _, m in p.moves):
+            self._move = p.first_open()
+        heads = {}
+        for setup in p.plan.setups if p.plan else ():
+            for n, operation in enumerate(setup.operations):
+                if operation.moves:
+                    speed = (
+                        f"   {operation.speed.rpm} rpm, feed {operation.speed.feed_mm_min:.0f} mm/min" if operation.speed else ""
+                    )
+                    title = (
+                        f"{setup.title}: {operation.title.lower()}"
+                        if n == 0 and len(setup.operations) > 1
+                        else operation.title
+                        if len(setup.operations) > 1
+                        else setup.title
+                    )
+                    heads[operation.moves[0].id] = (title, " ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w))
+        self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
+        self.plate.show_view(p.plate(self._move))
+        self._show_film(p)
+        self.strip.show_tiles(p.tiles(), self.tr("BEFORE THE FIRST CUT"))
+        self.refresh_why()
+        if self.machine_view.isVisible():
+            self._show_at_machine()
+
+    def _empty(self) -> PlateView:
+        return PlateView(
+            Scene(""),
+            message=self.tr("Nothing to make yet.\n\nDesign an accessory; its cutting plan appears here by itself."),
+            thing="empty",
+        )
+
+    def _show_film(self, p: MakePresenter) -> None:
+        setups = p.plan.setups if p.plan else ()
+        now = p.moves[p.place_of(self._move)][0].id if p.moves else ""
+        shape = (tuple((s.id, s.title, s.pictures.get("")) for s in setups), self.session.palette)
+        if shape != self._film_shape:
+            clear(self._film)
+            self.frames = {}
+            for n, setup in enumerate(setups, 1):
+                thumb = Thumbnail(setup.id, setup.picture(), f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
+                thumb.picked.connect(self._pick_setup)
+                self.frames[setup.id] = thumb
+                self._film.addWidget(thumb)
+            self._film.addStretch(1)
+            self._film_shape = shape
+        for key, thumb in self.frames.items():
+            thumb.on = key == now
+            thumb.update()
+        if now in self.frames:
+            self.film.ensureWidgetVisible(self.frames[now], 20, 0)
+
+    def why_of(self, key: str) -> Why | None:
+        return self.presenter.why(key) if self.presenter is not None else None
+
+    # --- moves -------------------------------------------------------------------------------------------------------
+
+    @property
+    def current(self) -> str:
+        """Id of the current move."""
+        return self._move
+
+    def _pick(self, id: str) -> None:
+        self._move = id
+        self.refresh()
+        self.moves.setFocus()
+
+    def _pick_setup(self, id: str) -> None:
+        if self.presenter is not None:
+            self._pick(next(m.id for s, _, m in self.presenter.moves if s.id == id))
+
+    def _step(self, by: int) -> None:
+        if self.presenter is not None and self.presenter.moves:
+            at = min(max(0, self.presenter.place_of(self._move) + by), len(self.presenter.moves) - 1)
+            self._move = self.presenter.moves[at][2].id
+            self.refresh()
+
+    def _toggle(self, id: str) -> None:
+        if self.presenter is not None:
+            done = id not in self.presenter.job.done
+            self.session.put("Move done" if done else "Move not done", self.presenter.ticked(id, done))
+
+    def tick_and_next(self) -> None:
+        """Space: the move is done, on to the next."""
+        if self.presenter is not None and self._move:
+            id_, last = self._move, self.presenter.place_of(self._move) == len(self.presenter.moves) - 1
+            job = self.presenter.ticked(id_, True)
+            if not last:
+                self._move = self.presenter.moves[self.presenter.place_of(id_) + 1][2].id
+            if not self.session.put("Move done", job) or id_ in self.presenter.job.done:
+                self.refresh()
+
+    def _measured(self, key: str, text: str) -> None:
+        if self.presenter is None:
+            return
+        widget = self.moves.widgets.get(self._move)
+        try:
+            job = self.presenter.with_measured(key, text)
+        except ShopError as error:
+            self.machine_view.show_error(error.beside)
+            for w in self.moves.widgets.values():
+                if w.line is not None and w.line.ask_key == key:
+                    w.show_error(error.beside)
+            return
+        self.machine_view.show_error("")
+        if widget is not None:
+            for w in self.moves.widgets.values():
+                w.show_error("")
+        self.session.put(f"Measured {text.strip()}", job)
+
+    def _option(self, name: str, value: str) -> None:
+        if self.presenter is not None:
+            self.session.put("How it is made", self.presenter.with_option(name, value))
+
+    def _pressed(self, key: str) -> None:
+        if key == "done":
+            self.tick_and_next()
+        elif key in ("next", "back"):
+            self._step(1 if key == "next" else -1)
+        elif key == "at machine":
+            self.at_machine()
+        elif key == "route card":
+            window = self.window()
+            if window is not None and hasattr(window, "print_page"):
+                window.print_page()
+
+    # --- at the machine ----------------------------------------------------------------------------------------------
+
+    def at_machine(self) -> None:
+        """Only the current move, over the whole window."""
+        window = self.window()
+        if self.presenter is None or not self.presenter.moves or window is None:
+            return
+        self.machine_view.setParent(window)
+        self.machine_view.setGeometry(window.rect())
+        self.machine_view.show()
+        self.machine_view.raise_()
+        self.machine_view.setFocus()
+        self._show_at_machine()
+
+    def _show_at_machine(self) -> None:
+        p = self.presenter
+        if p is not None and p.moves:
+            at = p.place_of(self._move)
+            self.machine_view.show_line(p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette)
+
+    def leave_machine(self) -> None:
+        self.machine_view.hide()
+        self.moves.setFocus()
+
+    def leave(self) -> None:
+        self.machine_view.hide()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)
+        window = self.window()
+        if self.machine_view.isVisible() and window is not None:
+            self.machine_view.setGeometry(window.rect())
+
+    # --- paper -------------------------------------------------------------------------------------------------------
+
+    def pages_title(self) -> str:
+        return self.tr("Route card") if self.presenter is not None and self.presenter.plan is not None else ""
+
+    def pages(self) -> Pages | None:
+        doc = self.session.design
+        if doc is None:
+            return None
+        try:
+            return route_card(doc, self.session.shop, self.session.style, self.session.job_of(doc))
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return None

@@ -1,0 +1,252 @@
+"""The Shop bench: joins plate, card and strip to the presenter and the book."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QWidget
+
+from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.shop.measuring import MeasuringPanel
+from elbrix.app.benches.shop.presenter import HOW, PLACES, THINGS, ShopPresenter, new_machine, next_slot
+from elbrix.app.entry import ask_line
+from elbrix.app.proof.strip import Why
+from elbrix.app.session import Session
+from elbrix.book.documents import new_id
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import entry_text
+from elbrix.shop.machines import Machine
+from elbrix.shop.slots import SLOT_SIZES, TSlot
+
+#: In measuring order: every size at one place, then on to the next place.
+STEPS = tuple((place, name, label) for place in PLACES for name, label, *_ in SLOT_SIZES)
+
+
+class ShopBench(Bench):
+    """What have I really got?"""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self._what, self._item, self._slot = session.machine_id, "", ""
+        self._edit = 0
+        self._edited = False
+        self._step: int | None = None
+        self.presenter = ShopPresenter(session.shop, session.style, self._what, self._item, self._slot)
+        self.measuring = MeasuringPanel()
+        self.column.insertWidget(1, self.measuring)
+        self.measuring.entered.connect(self._entered)
+        self.measuring.skipped.connect(lambda: self._go(1))
+        self.measuring.back.connect(lambda: self._go(-1))
+        self.measuring.finished.connect(self.stop_measuring)
+        for part in (self.plate, self.card):
+            part.accepted.connect(lambda _: self._done())
+            part.cancelled.connect(lambda _: self._cancel())
+        self.plate.typed.connect(lambda key, text: self._typed(_plate_key(key), text, self.plate.show_error))
+        self.plate.clicked.connect(self._clicked)
+        self.plate.pointed.connect(self._pointed)
+        self.card.typed.connect(lambda key, text: self._typed(key, text, lambda words: self.card.show_error(key, words)))
+        self.card.picked.connect(self._picked)
+        self.card.pressed.connect(self._pressed)
+        self.card.pointed.connect(
+            lambda key: self.plate.light(
+                frozenset({f"slot {key}" if key != "depth" else "slot floor", key.removeprefix("item ")}) if key else frozenset()
+            )
+        )
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        return self.presenter.title()
+
+    def refresh(self) -> None:
+        self.presenter = p = ShopPresenter(self.session.shop, self.session.style, self._what, self._item, self._slot)
+        self._what = p.what
+        slot = self._measured_slot()
+        if self._step is not None and slot is not None:
+            self.plate.show_view(p.measuring_plate(slot, STEPS[self._step][1]))
+        else:
+            self.plate.show_view(p.plate())
+        self.card.show_view(p.card())
+        self.strip.show_tiles(p.tiles(), self.tr("WHAT IS KNOWN"))
+        self.refresh_why()
+
+    def leave(self) -> None:
+        self.stop_measuring()
+
+    def why_of(self, key: str) -> Why | None:
+        return self.presenter.why(key)
+
+    def _clicked(self, feature: str) -> None:
+        if feature.startswith("pick "):
+            self._slot = feature[5:]
+        elif any(t.id == feature for t in self.presenter.things):
+            self._item = feature
+        self.refresh()
+
+    def _pointed(self, features: frozenset[str]) -> None:
+        self.plate.light(features)
+        self.card.light(
+            frozenset(f.removeprefix("slot ").replace("floor", "depth") for f in features)
+            | frozenset(f"item {f}" for f in features)
+            | frozenset(f"slot {f[5:]}" for f in features if f.startswith("pick "))
+        )
+
+    # --- editing -----------------------------------------------------------------------------------------------------
+
+    def _typed(self, key: str, text: str, show_error: Callable[[str], None]) -> None:
+        try:
+            words, document = self.presenter.typed(key, text)
+        except ShopError as error:
+            show_error(error.beside)
+            return
+        show_error("")
+        if key == "slot_label" and isinstance(document, Machine):
+            self._slot = text.strip()[:40]
+        if self.session.put(words, document, merge=f"shop {self._what} {self._item} {key} {self._edit}"):
+            self._edited = True
+
+    def _picked(self, key: str, value: str) -> None:
+        if key.startswith("see "):
+            self.see(key[4:])
+        elif key.startswith("slot "):
+            self._slot = key[5:]
+            self.refresh()
+        elif key.startswith("item "):
+            self._item = key[5:]
+            self.refresh()
+        else:
+            self._typed(key, value, lambda words: self.card.show_error(key, words))
+            self._done()
+
+    def see(self, what: str) -> None:
+        """Look at a machine by id, or at one of the lists."""
+        self.stop_measuring()
+        self._what, self._item, self._slot = what, "", ""
+        if what not in THINGS:
+            self.session.machine_id = what
+        self.session.changed.emit()
+
+    def _done(self) -> None:
+        self._edit += 1
+        self._edited = False
+
+    def _cancel(self) -> None:
+        if self._edited:
+            self.session.book.undo()
+        self._done()
+
+    def _pressed(self, key: str) -> None:
+        p = self.presenter
+        if key == "add machine":
+            name = ask_line(self, self.tr("What do you call it?"), self.tr("The name the shop uses. Its slots are measured next"))
+            if name:
+                self.add_machine(name)
+        elif key == "add slot" and p.machine is not None:
+            slot = next_slot(p.machine)
+            self._slot = slot.label
+            self.session.put(f"{p.machine.name}, {slot.label}", replace(p.machine, slots=(*p.machine.slots, slot)))
+        elif key == "add thing":
+            thing = p.new_thing(lambda prefix: new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)))
+            self._item = thing.id
+            self.session.put(f"New in {THINGS[p.what].lower()}", thing)
+        elif key == "remove":
+            thing = p.machine or p.item
+            if thing is not None and self.session.remove(
+                f"Remove {getattr(thing, 'name', '') or getattr(thing, 'title', '')}", thing
+            ):
+                self._what, self._item = ("", "") if p.machine else (p.what, "")
+                self.refresh()
+        elif key == "measure":
+            self.start_measuring()
+        elif key == "design" and p.machine is not None and p.slot is not None:
+            self.design_for(p.machine, p.slot)
+
+    def add_machine(self, name: str) -> None:
+        """A machine of that name with one slot, and straight on to measuring it."""
+        machine = new_machine(new_id("machine", (m.id for m in self.session.shop.machines), name), name)
+        if self.session.put(f"New machine {machine.name}", machine):
+            self.see(machine.id)
+            self.start_measuring()
+
+    def design_for(self, machine: Machine, slot: TSlot) -> None:
+        """On to Design with the shelf open for this slot."""
+        self.session.machine_id = machine.id
+        self.session.shelf_wanted.emit(machine.id, slot.label)
+
+    # --- measuring ---------------------------------------------------------------------------------------------------
+
+    def _measured_slot(self) -> TSlot | None:
+        return self.presenter.slot
+
+    def start_measuring(self) -> None:
+        """Lead through the slot in view, from the first place that is missing."""
+        slot = self._measured_slot()
+        if slot is None:
+            return
+        self._slot = slot.label
+        missing = [i for i, (place, name, _) in enumerate(STEPS) if self._reading(slot, name, place) is None]
+        self._step = missing[0] if missing else 0
+        self.measuring.show()
+        self.strip.hide()
+        self.close_why()
+        self._ask()
+
+    def stop_measuring(self) -> None:
+        if self._step is None:
+            return
+        self._step = None
+        self.measuring.hide()
+        self.strip.show()
+        self.refresh()
+
+    def _reading(self, slot: TSlot, name: str, place: str) -> float | None:
+        readings = getattr(slot, name)
+        if readings is None:
+            return None
+        return dict(zip(readings.places, readings.values_mm, strict=False)).get(place)
+
+    def _ask(self) -> None:
+        slot = self._measured_slot()
+        if self._step is None or slot is None:
+            return
+        place, name, label = STEPS[self._step]
+        now = self._reading(slot, name, place)
+        style = self.session.style
+        self.measuring.show_step(
+            f"{place.capitalize()}: {label.lower()}",
+            HOW[name],
+            f"{self._step + 1} of {len(STEPS)}",
+            "" if now is None else entry_text(now, style.length),
+            style.name("mm"),
+        )
+        self.refresh()
+
+    def _entered(self, text: str) -> None:
+        slot, p = self._measured_slot(), self.presenter
+        if self._step is None or slot is None or p.machine is None:
+            return
+        place, name, label = STEPS[self._step]
+        try:
+            measured = p.with_reading(slot, name, place, text)
+        except ShopError as error:
+            self.measuring.show_error(error.beside)
+            return
+        machine = replace(p.machine, slots=tuple(measured if s.label == slot.label else s for s in p.machine.slots))
+        if self.session.put(f"{p.machine.name}, {slot.label}, {place}: {label.lower()}", machine):
+            self._go(1)
+
+    def _go(self, by: int) -> None:
+        if self._step is None:
+            return
+        step = self._step + by
+        if step >= len(STEPS):
+            self.stop_measuring()
+            return
+        self._step = max(0, step)
+        self._ask()
+
+
+def _plate_key(entry: str) -> str:
+    """Entries of the plate that are fields of the machine."""
+    return f"field {entry}" if entry.startswith("table_") else entry

@@ -1,0 +1,464 @@
+"""The card widget: shows a CardView and reports what is typed and picked."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from elbrix.app.card.view import Button, CardView, Row, Section
+from elbrix.app.theme.icons import paint_origin
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+
+WIDTH = 340
+
+
+class _Line(QWidget):
+    """The painted part of a row; clicks go through to the row."""
+
+    def __init__(self, row: RowWidget) -> None:
+        super().__init__(row)
+        self._row = row
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        self._row.paint_line()
+
+
+class RowWidget(QWidget):
+    """One row: label, origin mark, value, unit. Click or Enter edits, picks or opens the working."""
+
+    typed = pyqtSignal(str, str)
+    accepted = pyqtSignal(str)
+    cancelled = pyqtSignal(str)
+    picked = pyqtSignal(str, str)
+    released = pyqtSignal(str)
+    pointed = pyqtSignal(str)
+
+    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._palette = palette
+        self.row = Row(key="", label="", value="")
+        self._open = False
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setMouseTracking(True)
+        self._line = _Line(self)
+        self._line.setFixedHeight(26)
+        self._working = QLabel(self)
+        self._working.setObjectName("working")
+        self._working.setWordWrap(True)
+        self._working.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._working.hide()
+        self._error = QLabel(self)
+        self._error.setObjectName("error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        self._editor: QLineEdit | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        for part in (self._line, self._error, self._working):
+            layout.addWidget(part)
+        self._lit = False
+
+    def show_row(self, row: Row, palette: Palette) -> None:
+        """Show a row; an open entry keeps what is being typed."""
+        if (row, palette) == (self.row, self._palette):
+            return
+        self._palette = palette
+        self.row = row
+        self._working.setText(row.working)
+        self._working.setVisible(self._open and bool(row.working))
+        self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
+        hints = {"text": self.tr("Click to type"), "choice": self.tr("Click to choose")}
+        self.setToolTip(hints.get(row.edit, self.tr("Click for the working") if row.working else ""))
+        self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.working else Qt.CursorShape.ArrowCursor)
+        self._line.update()
+
+    def light(self, on: bool) -> None:
+        if on != self._lit:
+            self._lit = on
+            self._line.update()
+
+    def show_error(self, text: str) -> None:
+        self._error.setText(text)
+        self._error.setVisible(bool(text))
+        if self._editor is not None:
+            self._editor.setProperty("wrong", bool(text))
+            style = self._editor.style()
+            if style is not None:
+                style.unpolish(self._editor)
+                style.polish(self._editor)
+
+    @property
+    def error_text(self) -> str:
+        return self._error.text() if self._error.isVisibleTo(self) else ""
+
+    @property
+    def editor(self) -> QLineEdit | None:
+        return self._editor
+
+    def paint_line(self) -> None:
+        """Paint label, mark, value and unit."""
+        painter = QPainter(self._line)
+        p, row = self._palette, self.row
+        width, height = self._line.width(), self._line.height()
+        if self._lit or self.hasFocus():
+            back = QColor(p.accent)
+            back.setAlpha(36)
+            painter.fillRect(0, 0, width, height - 1, back)
+            painter.fillRect(0, 0, 3, height - 1, QColor(p.accent))
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.drawLine(0, height - 1, width, height - 1)
+        unit_width = 34
+        value_right = width - unit_width - 6
+        painter.setFont(font(11))
+        painter.setPen(QColor(p.soft))
+        painter.drawText(
+            QRectF(width - unit_width, 0, unit_width, height - 2),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            row.unit,
+        )
+        value_font = font(14, bold=row.strong or row.origin == "chosen", italic=row.origin == "assumed")
+        painter.setFont(value_font)
+        value_width = QFontMetrics(value_font).horizontalAdvance(row.value)
+        painter.setPen(QColor(p.soft if row.placeholder and not row.value else p.ink))
+        label_font = font(13, bold=row.strong)
+        label_width = QFontMetrics(label_font).horizontalAdvance(row.label)
+        room = value_right - label_width - 40
+        text = row.value or row.placeholder
+        if value_width > room:
+            text = QFontMetrics(value_font).elidedText(text, Qt.TextElideMode.ElideRight, max(60, room))
+            value_width = QFontMetrics(value_font).horizontalAdvance(text)
+        if self._editor is None:
+            painter.drawText(
+                QRectF(0, 0, value_right, height - 2), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
+            )
+            if row.origin:
+                paint_origin(
+                    painter, row.origin, QRectF(value_right - value_width - 20, (height - 14) / 2, 12, 12), QColor(p.soft)
+                )
+        painter.setFont(label_font)
+        painter.setPen(QColor(p.ink if row.strong else p.soft))
+        painter.drawText(QRectF(6, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
+
+    # --- doing -------------------------------------------------------------------------------------------------------
+
+    def activate(self) -> None:
+        """What a click or Enter does."""
+        if self.row.edit == "text":
+            self.open_editor()
+        elif self.row.edit == "choice":
+            self._open_choices()
+        elif self.row.edit == "press":
+            self.picked.emit(self.row.key, "")
+        elif self.row.working:
+            self.open_working(not self._open)
+
+    def open_working(self, on: bool) -> None:
+        self._open = on
+        self._working.setVisible(on and bool(self.row.working))
+
+    def open_editor(self) -> None:
+        if self._editor is not None:
+            return
+        editor = QLineEdit(self)
+        editor.setAccessibleName(self.row.label)
+        editor.setText(self.row.entry_text or self.row.value)
+        wide = max(130, QFontMetrics(font(14)).horizontalAdvance(editor.text()) + 26)
+        editor.setGeometry(max(90, self.width() - wide - 40), 0, min(wide, self.width() - 130), 26)
+        editor.setAlignment(Qt.AlignmentFlag.AlignRight)
+        editor.textEdited.connect(lambda text: self.typed.emit(self.row.key, text))
+        editor.editingFinished.connect(self._finish)
+        editor.installEventFilter(self)
+        self._editor = editor
+        editor.show()
+        editor.setFocus()
+        editor.selectAll()
+        self._line.update()
+
+    def _finish(self) -> None:
+        if self._editor is None:
+            return
+        editor, self._editor = self._editor, None
+        editor.blockSignals(True)
+        editor.deleteLater()
+        wrong = bool(self.error_text)
+        self.show_error("")
+        self._line.update()
+        # A text that could not be taken is let go with the entry; the value before it never changed.
+        (self.cancelled if wrong else self.accepted).emit(self.row.key)
+
+    def eventFilter(self, watched: object, event: object) -> bool:
+        if watched is self._editor and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            if event.key() == Qt.Key.Key_Escape:
+                editor, self._editor = self._editor, None
+                if editor is not None:
+                    editor.blockSignals(True)
+                    editor.deleteLater()
+                self.show_error("")
+                self._line.update()
+                self.setFocus()
+                self.cancelled.emit(self.row.key)
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                if not self.error_text:
+                    self._finish()
+                    self.setFocus()
+                return True
+        return False
+
+    def _open_choices(self) -> None:
+        menu = QMenu(self)
+        for value, words in self.row.choices:
+            action = QAction(words, menu)
+            action.triggered.connect(lambda _=False, v=value: self.picked.emit(self.row.key, v))
+            menu.addAction(action)
+        if self.row.chosen:
+            menu.addSeparator()
+            back = QAction(self.tr("As proposed"), menu)
+            back.triggered.connect(lambda: self.released.emit(self.row.key))
+            menu.addAction(back)
+        menu.popup(self.mapToGlobal(QPoint(self.width() // 2, 26)))
+
+    def contextMenuEvent(self, event: object) -> None:
+        menu = QMenu(self)
+        if self.row.working:
+            show = QAction(self.tr("Show the working"), menu)
+            show.triggered.connect(lambda: self.open_working(not self._open))
+            menu.addAction(show)
+        if self.row.chosen:
+            back = QAction(self.tr("As proposed"), menu)
+            back.triggered.connect(lambda: self.released.emit(self.row.key))
+            menu.addAction(back)
+        copy = QAction(self.tr("Copy the number"), menu)
+        copy.triggered.connect(self._copy)
+        menu.addAction(copy)
+        menu.popup(event.globalPos())
+
+    def _copy(self) -> None:
+        from PyQt6.QtWidgets import QApplication
+
+        clipboard = QApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(self.row.value)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < 28:
+            # The mark left of the number opens its working; the number itself is for typing.
+            if self.row.working and self.row.edit and event.position().x() < self.width() * 0.45:
+                self.open_working(not self._open)
+            else:
+                self.activate()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.activate()
+        elif event.key() == Qt.Key.Key_Question:
+            self.open_working(not self._open)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.pointed.emit(self.row.key)
+        self._line.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self._line.update()
+
+    def enterEvent(self, event: object) -> None:
+        self.pointed.emit(self.row.key)
+
+    def leaveEvent(self, event: object) -> None:
+        self.pointed.emit("")
+
+
+class _Number(QWidget):
+    """The number of a group, in a copper disc."""
+
+    def __init__(self, number: int, palette: Palette) -> None:
+        super().__init__()
+        self._number, self._palette = number, palette
+        self.setFixedSize(20, 20)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(QColor(self._palette.accent))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(0, 0, 20, 20)
+        painter.setPen(QColor(self._palette.on_accent))
+        painter.setFont(font(12, bold=True))
+        painter.drawText(QRectF(0, 0, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self._number))
+
+
+class Card(QFrame):
+    """The paper beside the plate."""
+
+    typed = pyqtSignal(str, str)
+    accepted = pyqtSignal(str)
+    cancelled = pyqtSignal(str)
+    picked = pyqtSignal(str, str)
+    released = pyqtSignal(str)
+    pointed = pyqtSignal(str)
+    pressed = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("cardPaper")
+        self.setMinimumWidth(WIDTH)
+        self.setMaximumWidth(560)
+        self._palette = LIGHT
+        self._shape: tuple[object, ...] = ()
+        self.rows: dict[str, RowWidget] = {}
+        self._hints: list[QLabel] = []
+        self._texts: list[QLabel] = []
+        self._buttons: dict[str, QPushButton] = {}
+        self._area = QScrollArea(self)
+        self._area.setWidgetResizable(True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._foot = QHBoxLayout()
+        self._foot.setSpacing(8)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 12, 8, 12)
+        layout.setSpacing(8)
+        layout.addWidget(self._area, 1)
+        layout.addLayout(self._foot)
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH, 400)
+
+    def set_palette(self, palette: Palette) -> None:
+        self._palette = palette
+        self._shape = ()
+
+    def show_view(self, view: CardView) -> None:
+        """Show a card. Rows that stay are only refreshed, so an open entry and its focus survive."""
+        shape = (
+            tuple(
+                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple((b.key, b.text) for b in s.buttons))
+                for s in view.sections
+            ),
+            tuple((b.key, b.text) for b in view.buttons),
+            self._palette,
+        )
+        if shape != self._shape:
+            self._build(view)
+            self._shape = shape
+        for section, hint, text in zip(view.sections, self._hints, self._texts, strict=True):
+            hint.setText(section.hint)
+            text.setText(section.text)
+        for section in view.sections:
+            for row in section.rows:
+                self.rows[row.key].show_row(row, self._palette)
+            for button in section.buttons:
+                self._refresh_button(button)
+        for button in view.buttons:
+            self._refresh_button(button)
+
+    def _refresh_button(self, button: Button) -> None:
+        widget = self._buttons[button.key]
+        widget.setEnabled(button.enabled)
+        widget.setToolTip(button.tip)
+
+    def _build(self, view: CardView) -> None:
+        open_rows = {key for key, row in self.rows.items() if row._open}
+        bar = self._area.verticalScrollBar()
+        at = bar.value() if bar is not None else 0
+        self.rows, self._hints, self._texts, self._buttons = {}, [], [], {}
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.setSpacing(0)
+        number = 0
+        for section in view.sections:
+            number += section.numbered
+            self._add_section(column, section, number if section.numbered else 0)
+        column.addStretch(1)
+        self._area.setWidget(page)
+        for key in open_rows & set(self.rows):
+            self.rows[key].open_working(True)
+        if bar is not None:
+            bar.setValue(at)
+        while self._foot.count():
+            item = self._foot.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        for button in view.buttons:
+            self._foot.addWidget(self._make_button(button), 1 if button.main else 0)
+
+    def _add_section(self, column: QVBoxLayout, section: Section, number: int) -> None:
+        head = QHBoxLayout()
+        head.setContentsMargins(0, 10 if column.count() else 0, 0, 4)
+        head.setSpacing(8)
+        if number:
+            head.addWidget(_Number(number, self._palette))
+        title = QLabel(section.title)
+        title.setObjectName("groupTitle")
+        hint = QLabel(section.hint)
+        hint.setObjectName("hint")
+        head.addWidget(title)
+        head.addStretch(1)
+        head.addWidget(hint)
+        column.addLayout(head)
+        text = QLabel(section.text)
+        text.setObjectName("rowLabel")
+        text.setWordWrap(True)
+        text.setVisible(bool(section.text))
+        column.addWidget(text)
+        self._hints.append(hint)
+        self._texts.append(text)
+        for row in section.rows:
+            widget = RowWidget(self._palette)
+            for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
+                getattr(widget, name).connect(getattr(self, name))
+            self.rows[row.key] = widget
+            column.addWidget(widget)
+        if section.buttons:
+            line = QHBoxLayout()
+            line.setContentsMargins(0, 4, 0, 0)
+            line.setSpacing(10)
+            for button in section.buttons:
+                line.addWidget(self._make_button(button))
+            line.addStretch(1)
+            column.addLayout(line)
+
+    def _make_button(self, button: Button) -> QPushButton:
+        widget = QPushButton(button.text)
+        widget.setObjectName("main" if button.main else "plain")
+        widget.setCursor(Qt.CursorShape.PointingHandCursor)
+        widget.setSizePolicy(
+            QSizePolicy.Policy.Expanding if button.main else QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed
+        )
+        widget.clicked.connect(lambda _=False, key=button.key: self.pressed.emit(key))
+        self._buttons[button.key] = widget
+        return widget
+
+    def button(self, key: str) -> QPushButton:
+        """A button by key; KeyError for none."""
+        return self._buttons[key]
+
+    def light(self, keys: frozenset[str]) -> None:
+        for key, row in self.rows.items():
+            row.light(key in keys)
+
+    def show_error(self, key: str, text: str) -> None:
+        """A message under the row it is about."""
+        if key in self.rows:
+            self.rows[key].show_error(text)

@@ -1,0 +1,54 @@
+"""What the card shows, as plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Row:
+    """One line of the card, already in words."""
+
+    key: str
+    label: str
+    value: str
+    unit: str = ""
+    origin: str = ""  #: "measured", "chosen", "calculated", "assumed", "from a table"
+    edit: str = ""  #: "text", "choice", "press" (a line to pick) or "" for a number that is only shown
+    entry_text: str = ""
+    choices: tuple[tuple[str, str], ...] = ()  #: value, words
+    working: str = ""  #: opens under the row
+    strong: bool = False
+    chosen: bool = False  #: can be let go again, back to the proposal
+    placeholder: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Button:
+    """Something to do, beside or under a group."""
+
+    key: str
+    text: str
+    main: bool = False
+    enabled: bool = True
+    tip: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Section:
+    """A numbered group. `text` stands under the title instead of rows, or above them."""
+
+    title: str
+    rows: tuple[Row, ...] = ()
+    hint: str = ""
+    text: str = ""
+    buttons: tuple[Button, ...] = ()
+    numbered: bool = True
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CardView:
+    """The whole card."""
+
+    sections: tuple[Section, ...] = ()
+    buttons: tuple[Button, ...] = field(default=())

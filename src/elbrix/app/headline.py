@@ -1,0 +1,142 @@
+"""The head line: what is in hand, undo and redo, print, unit and look."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+
+from elbrix.app.theme.icons import paint_icon
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+
+
+class IconButton(QAbstractButton):
+    """A small drawn button."""
+
+    def __init__(self, icon: str, tip: str) -> None:
+        super().__init__()
+        self._icon = icon
+        self.palette_ = LIGHT
+        self.setToolTip(tip)
+        self.setAccessibleName(tip)
+        self.setFixedSize(36, 32)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(36, 32)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self.palette_
+        if self.hasFocus() or self.underMouse() or self.isChecked():
+            painter.setPen(QPen(QColor(p.accent), 1.5) if self.hasFocus() else Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(p.card))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
+        colour = QColor(p.ink)
+        if not self.isEnabled():
+            colour.setAlpha(70)
+        paint_icon(painter, self._icon, QRectF(7, 7, 22, 18), colour, 1.6)
+
+
+class UnitSwitch(QWidget):
+    """mm or inch, both always readable."""
+
+    switched = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.unit = "mm"
+        self.palette_ = LIGHT
+        self.setFixedSize(124, 34)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip(self.tr("mm or inch (Ctrl+U)"))
+        self.setAccessibleName(self.tr("Unit"))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self.palette_
+        painter.setPen(QPen(QColor(p.accent), 1.5) if self.hasFocus() else Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.card))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+        for i, (unit, name) in enumerate((("mm", "mm"), ("in", "inch"))):
+            box = QRectF(i * 62, 0, 62, 34)
+            on = unit == self.unit
+            if on:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(p.ink))
+                painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 5, 5)
+            painter.setPen(QColor(p.card if on else p.soft))
+            painter.setFont(font(13, bold=on))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self.switched.emit("mm" if event.position().x() < 62 else "in")
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return):
+            self.switched.emit("in" if self.unit == "mm" else "mm")
+        elif event is not None:
+            super().keyPressEvent(event)
+
+
+class _Title(QLabel):
+    pressed = pyqtSignal()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit()
+
+
+class HeadLine(QWidget):
+    """Title and the few things that are the same on every bench."""
+
+    title_pressed = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(66)
+        self._title, self._subtitle = _Title(), QLabel()
+        self._title.setObjectName("title")
+        self._subtitle.setObjectName("subtitle")
+        self._title.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._title.setToolTip(self.tr("Other designs, a new one, or another name"))
+        self._title.pressed.connect(self.title_pressed)
+        for label in (self._title, self._subtitle):
+            label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        words = QVBoxLayout()
+        words.setSpacing(1)
+        words.addWidget(self._title)
+        words.addWidget(self._subtitle)
+        self.undo = IconButton("undo", self.tr("Undo"))
+        self.redo = IconButton("redo", self.tr("Redo"))
+        self.print = IconButton("print", self.tr("Print (Ctrl+P)"))
+        self.lamp = IconButton("lamp", self.tr("Light or dim, for a dark shop"))
+        self.unit = UnitSwitch()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(20, 8, 16, 6)
+        layout.setSpacing(6)
+        layout.addLayout(words, 1)
+        for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
+            layout.addWidget(part)
+
+    def show_words(
+        self, title: str, subtitle: str, palette: Palette, unit: str, undo: str, redo: str, *, can_print: bool
+    ) -> None:
+        """Refresh everything; `undo` and `redo` are the labels of what they would do."""
+        width = max(200, self._title.width())
+        self._title.setText(self._title.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, width))
+        self._title.setToolTip(title)
+        self._subtitle.setText(self._subtitle.fontMetrics().elidedText(subtitle, Qt.TextElideMode.ElideRight, width))
+        for button, label, key in ((self.undo, undo, "Ctrl+Z"), (self.redo, redo, "Ctrl+Y")):
+            button.setEnabled(bool(label))
+            button.setToolTip(f"{button.accessibleName()}: {label}   {key}" if label else button.accessibleName())
+        self.print.setEnabled(can_print)
+        for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
+            part.palette_ = palette
+            part.update()
+        self.unit.unit = unit

@@ -1,0 +1,1 @@
+"""What is printed: drawing sheet, route card, catalogue card, drawer label."""

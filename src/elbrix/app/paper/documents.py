@@ -1,0 +1,90 @@
+"""Which pages belong to a design: its drawing, its route card, its drawer label."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+
+from elbrix.app.benches.design.presenter import DesignPresenter
+from elbrix.app.paper.drawing_sheet import DrawingSheet
+from elbrix.app.paper.label import DrawerLabel
+from elbrix.app.paper.route_card import RouteCard
+from elbrix.book.designs import family_of, slot_fits, solve_doc
+from elbrix.book.documents import DesignDoc, JobDoc
+from elbrix.design.files import drawing_scene, mass_kg
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Verdict
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.shop.shop import Shop
+from elbrix.solids.client import Kernel
+
+
+def file_name(title: str, ending: str) -> str:
+    """A file name out of a title."""
+    return (re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-") or "elbrix") + f" {ending}"
+
+
+def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) -> DrawingSheet:
+    """The drawing, from the solid.
+
+    Raises:
+        ShopError: The design does not solve or its solid cannot be made.
+    """
+    presenter = DesignPresenter(doc, shop, style)
+    if presenter.design is None:
+        raise presenter.problem or ShopError("Drawing", "there is no design", "Nothing was solved", "Pick a design")
+    scene = drawing_scene(presenter.family, presenter.design, kernel)
+    kg = mass_kg(presenter.family, presenter.design, kernel)
+    material = presenter.design.values.word("material") if "material" in presenter.design.values else ""
+    return DrawingSheet(
+        name=file_name(doc.title, "drawing"), title=doc.title, subtitle=f"{presenter.subtitle()}\n{presenter.design.note}", design=presenter.design, scene=scene,
+        label=presenter.label, style=style, material=material, mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg", on=date.today().isoformat(),
+    )  # fmt: skip
+
+
+def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> RouteCard:
+    """The route card with what is ticked and measured so far.
+
+    Raises:
+        ShopError: The design does not solve.
+    """
+    presenter = DesignPresenter(doc, shop, style, job)
+    if presenter.plan is None or presenter.design is None:
+        raise presenter.problem or ShopError("Route card", "there is no plan", "Nothing was solved", "Pick a design")
+    main = next(iter(presenter.family.scenes(presenter.design)))
+    return RouteCard(
+        name=file_name(doc.title, "route card"), title=doc.title, subtitle=f"{presenter.subtitle()}   on {presenter.plan.machine}", plan=presenter.plan,
+        scene=main, label=presenter.label, value=presenter.value, style=style, done=frozenset(job.done), measured=dict(job.measured),
+    )  # fmt: skip
+
+
+def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
+    """The label for where it lives.
+
+    Raises:
+        ShopError: The design does not solve.
+    """
+    family = family_of(doc)
+    design = solve_doc(doc, shop)
+    fits = [f for f in slot_fits(doc, shop) if f.verdict is Verdict.GO]
+    by_machine: dict[str, list[str]] = {}
+    for fit in fits:
+        by_machine.setdefault(fit.machine, []).append(fit.slot)
+    words = [f"{m}: {', '.join(slots)}" for m, slots in by_machine.items()]
+    lines = (
+        design.note,
+        *(c.words for c in family.can_hold(design)),
+        *(f"fits {w}" for w in words[:3]),
+        f"Rev {doc.letter}" + (f", {doc.made} made" if doc.made else ""),
+    )
+    main = next(iter(family.scenes(design)))
+    bare = Scene(main.name, elements=tuple(e for e in main.elements if type(e).__name__ != "Words"))
+    return DrawerLabel(
+        name=file_name(doc.title, "label"),
+        title=doc.title,
+        lines=lines,
+        location=doc.location,
+        code=f"ELBRIX {doc.id} {doc.letter}".strip(),
+        scene=bare,
+    )

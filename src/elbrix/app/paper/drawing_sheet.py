@@ -1,0 +1,89 @@
+"""The workshop drawing: views with sizes, hole table, title block."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtGui import QPainter
+
+from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, shown_scale, unit_words
+from elbrix.app.words import check_text
+from elbrix.design.family import Design
+from elbrix.drawing.scene import Dimension, Scene
+from elbrix.quantities.lengths import UnitStyle
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawingSheet:
+    """A4 across."""
+
+    name: str
+    title: str
+    subtitle: str
+    design: Design
+    scene: Scene
+    label: Callable[[Dimension], str]
+    style: UnitStyle
+    material: str
+    mass: str
+    on: str
+    size_mm: tuple[float, float] = (297, 210)
+
+    @property
+    def count(self) -> int:
+        return 1
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        pen = Pen(painter)
+        pen.box(100, 80, 2770, 1940, 5)
+        scale = pen.scene(self.scene, 130, 110, 2710, 1230, self.label)
+        self._holes(pen, 130, 1370)
+        self._checks(pen, 1010, 1370)
+        self._block(pen, scale)
+        pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
+
+    def _holes(self, pen: Pen, x: float, y: float) -> None:
+        pen.words(x, y, 800, f"Holes, from the {self.design.datum}", 30, bold=True)
+        y += 50
+        columns = ((0, 60), (70, 130), (210, 130), (350, 490))
+        for (dx, w), text in zip(columns, ("", "X", "Y", ""), strict=True):
+            pen.words(x + dx, y, w, text, 24, colour=SOFT, align="right" if text in "XY" and text else "left")
+        y += 36
+        for hole in self.design.holes[:12]:
+            cells = (hole.name, self.style.show(hole.x_mm, "mm"), self.style.show(hole.y_mm, "mm"), hole.what)
+            used = [
+                pen.words(x + dx, y, w, text, 26, align="right" if i in (1, 2) else "left")
+                for i, ((dx, w), text) in enumerate(zip(columns, cells, strict=True))
+            ]
+            y += max(used) + 6
+            pen.line(x, y - 2, x + 840, y - 2, 1)
+
+    def _checks(self, pen: Pen, x: float, y: float) -> None:
+        pen.words(x, y, 900, "Proof", 30, bold=True)
+        y += 50
+        per = (len(self.design.checks) + 1) // 2
+        for i, check in enumerate(self.design.checks[:24]):
+            column, row = divmod(i, per)
+            at = x + column * 480
+            pen.words(at, y + row * 36, 40, check.verdict.sign, 22)
+            pen.words(at + 40, y + row * 36, 320, check.label, 22)
+            pen.words(at + 330, y + row * 36, 130, check_text(check, self.style)[:14], 22, align="right")
+
+    def _block(self, pen: Pen, scale: float) -> None:
+        x, y, w, h = 2010, 1500, 860, 520
+        pen.box(x, y, w, h, 4)
+        pen.words(x + 24, y + 18, w - 48, self.title, 42, bold=True)
+        pen.words(x + 24, y + 122, w - 48, self.subtitle, 26, colour=SOFT)
+        rows = (
+            ("Material", self.material),
+            ("Mass", self.mass),
+            ("Scale", f"{shown_scale(scale)} on A4"),
+            ("Projection", "third angle"),
+            ("", f"{unit_words(self.style)}; edges broken; ±0.1 mm where nothing is said"),
+            ("Drawn", self.on),
+        )
+        at = y + 200.0
+        for name, text in rows:
+            pen.words(x + 24, at, 190, name, 26, colour=SOFT)
+            at += max(44, pen.words(x + 214, at, w - 238, text, 26) + 8)

@@ -1,0 +1,33 @@
+"""PDF without a window, for the command line."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from PyQt6.QtGui import QGuiApplication
+
+from elbrix.app.paper.documents import file_name
+from elbrix.app.paper.drawing_sheet import DrawingSheet
+from elbrix.app.paper.output import write_pdf
+from elbrix.app.theme.type import load_fonts
+from elbrix.design.family import Design, Family
+from elbrix.design.files import dimension_text, drawing_scene, mass_kg
+from elbrix.quantities.lengths import METRIC
+from elbrix.solids.client import Kernel
+
+
+def drawing_pdf(family: Family, design: Design, kernel: Kernel, path: Path, title: str) -> None:
+    """Write the drawing of a design as PDF."""
+    application = QGuiApplication.instance()
+    if application is None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        application = QGuiApplication(["elbrix"])
+        load_fonts()
+    kg = mass_kg(family, design, kernel)
+    sheet = DrawingSheet(
+        name=file_name(title, "drawing"), title=title, subtitle=design.note, design=design, scene=drawing_scene(family, design, kernel),
+        label=lambda d: dimension_text(d.value, d.prefix, d.suffix, d.text, METRIC, d.step_mm), style=METRIC,
+        material=design.values.word("material") if "material" in design.values else "", mass=f"{kg * 1000:.0f} g", on="",
+    )  # fmt: skip
+    write_pdf(sheet, path)

@@ -1,0 +1,50 @@
+"""The drawer label: what it is, what it fits, where it lives, and a code to find it again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import segno
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QColor, QPainter
+
+from elbrix.app.paper.pages import INK, SOFT, Pen
+from elbrix.drawing.scene import Scene
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawerLabel:
+    """62 × 29 mm, a usual label size; also fine on plain paper."""
+
+    name: str
+    title: str
+    lines: tuple[str, ...]
+    location: str
+    code: str
+    scene: Scene
+    size_mm: tuple[float, float] = (62, 29)
+
+    @property
+    def count(self) -> int:
+        return 1
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        pen = Pen(painter)
+        pen.box(5, 5, 610, 280, 2)
+        pen.scene(self.scene, 12, 14, 150, 180, lambda d: "", letters=1, stroke=1.4)
+        at = 14 + pen.words(170, 14, 320, self.title, 27, bold=True) + 2
+        for line in self.lines:
+            if at > 215:
+                break
+            at += pen.words(170, at, 320, line, 20) + 1
+        pen.words(16, 238, 470, self.location or "no place yet", 32, bold=True)
+        self._code(painter, 496, 150, 112)
+        pen.words(496, 14, 112, self.code, 14, colour=SOFT)
+
+    def _code(self, painter: QPainter, x: float, y: float, size: float) -> None:
+        matrix = segno.make(self.code, error="m", micro=False).matrix
+        step = size / len(matrix)
+        for row, line in enumerate(matrix):
+            for column, dark in enumerate(line):
+                if dark:
+                    painter.fillRect(QRectF(x + column * step, y + row * step, step * 1.02, step * 1.02), QColor(INK))

@@ -1,0 +1,77 @@
+"""Pages to PDF, to a picture, to a printer."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QMarginsF, QSizeF, Qt
+from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PyQt6.QtPrintSupport import QPrinter
+
+from elbrix import __version__
+from elbrix.app.paper.pages import Pages
+from elbrix.quantities.errors import ShopError
+
+_PDF_DPI = 600
+
+
+def _layout(pages: Pages) -> QPageLayout:
+    width, height = pages.size_mm
+    # A page wider than tall is a turned one to Qt: give it the upright size and the orientation.
+    upright = QPageSize(QSizeF(min(width, height), max(width, height)), QPageSize.Unit.Millimeter)
+    turn = QPageLayout.Orientation.Landscape if width > height else QPageLayout.Orientation.Portrait
+    return QPageLayout(upright, turn, QMarginsF(0, 0, 0, 0))
+
+
+def _paint_all(painter: QPainter, pages: Pages, dots_per_inch: float, new_page: object) -> None:
+    for index in range(pages.count):
+        if index and callable(new_page):
+            new_page()
+        painter.save()
+        painter.scale(dots_per_inch / 254, dots_per_inch / 254)
+        pages.paint(painter, index)
+        painter.restore()
+
+
+def write_pdf(pages: Pages, path: Path) -> None:
+    """Write a PDF.
+
+    Raises:
+        ShopError: The file cannot be written.
+    """
+    writer = QPdfWriter(str(path))
+    writer.setPageLayout(_layout(pages))
+    writer.setResolution(_PDF_DPI)
+    writer.setTitle(pages.name)
+    writer.setCreator(f"Elbrix {__version__}")
+    painter = QPainter()
+    if not painter.begin(writer):
+        raise ShopError(
+            "Print",
+            f"{path} cannot be written",
+            "The folder is not there, is full, or may not be written to",
+            "Choose another place",
+        )
+    _paint_all(painter, pages, _PDF_DPI, writer.newPage)
+    painter.end()
+
+
+def print_to(pages: Pages, printer: QPrinter) -> None:
+    """Send to a printer."""
+    printer.setPageLayout(_layout(pages))
+    printer.setFullPage(True)
+    painter = QPainter(printer)
+    _paint_all(painter, pages, printer.resolution(), printer.newPage)
+    painter.end()
+
+
+def page_image(pages: Pages, index: int, width_px: int) -> QImage:
+    """One page as a picture, for the preview: the real page, painted by the same code."""
+    width, height = pages.size_mm
+    image = QImage(width_px, round(width_px * height / width), QImage.Format.Format_RGB32)
+    image.fill(Qt.GlobalColor.white)
+    painter = QPainter(image)
+    painter.scale(width_px / width / 10, width_px / width / 10)
+    pages.paint(painter, index)
+    painter.end()
+    return image

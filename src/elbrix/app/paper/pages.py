@@ -1,0 +1,118 @@
+"""Pages as something that can be painted, in tenths of a millimetre, and a pen to write on them with."""
+
+from __future__ import annotations
+
+from typing import Final, Protocol
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen
+
+from elbrix.app.plate.painter import fitted, paint_scene, paper_look, place_sizes
+from elbrix.app.theme.type import font
+from elbrix.drawing.scene import Dimension, Scene
+from elbrix.quantities.lengths import UnitStyle
+
+INK, SOFT, LINE, ACCENT = "#22252c", "#68645c", "#b9b3a4", "#a84a22"
+#: Every printed page says who decides.
+DISCLAIMER: Final = "Guidance from measured sizes and stated assumptions, no certificate. The machine maker's limits, local codes and qualified people take precedence."
+
+
+class Pages(Protocol):
+    """A document to print."""
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height."""
+
+    @property
+    def name(self) -> str:
+        """File name without ending."""
+
+    @property
+    def count(self) -> int:
+        """Number of pages."""
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        """Paint one page; one unit is a tenth of a millimetre, origin top left."""
+
+
+class Pen:
+    """Writes on a page. Sizes in tenths of a millimetre."""
+
+    def __init__(self, painter: QPainter) -> None:
+        self.painter = painter
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+    def words(
+        self,
+        x: float,
+        y: float,
+        width: float,
+        text: str,
+        size: float = 32,
+        *,
+        bold: bool = False,
+        italic: bool = False,
+        colour: str = INK,
+        align: str = "left",
+    ) -> float:
+        """Write, wrapped to a width; returns the height used."""
+        self.painter.setFont(font(size, bold=bold, italic=italic))
+        self.painter.setPen(QColor(colour))
+        flag = {
+            "left": Qt.AlignmentFlag.AlignLeft,
+            "right": Qt.AlignmentFlag.AlignRight,
+            "centre": Qt.AlignmentFlag.AlignHCenter,
+        }[align]
+        flags = int(flag | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
+        box = QRectF(x, y, width, 10000)
+        used = self.painter.boundingRect(box, flags, text)
+        self.painter.drawText(box, flags, text)
+        return used.height()
+
+    def height(self, width: float, text: str, size: float = 32, *, bold: bool = False) -> float:
+        """The height `words` would use."""
+        flags = int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft)
+        return QFontMetricsF(font(size, bold=bold)).boundingRect(QRectF(0, 0, width, 10000), flags, text).height()
+
+    def line(self, x1: float, y1: float, x2: float, y2: float, width: float = 2, colour: str = LINE) -> None:
+        self.painter.setPen(QPen(QColor(colour), width))
+        self.painter.drawLine(QPointF(x1, y1), QPointF(x2, y2))
+
+    def box(self, x: float, y: float, w: float, h: float, width: float = 3, colour: str = INK) -> None:
+        self.painter.setPen(QPen(QColor(colour), width))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.drawRect(QRectF(x, y, w, h))
+
+    def scene(
+        self,
+        scene: Scene,
+        x: float,
+        y: float,
+        w: float,
+        h: float,
+        label: object,
+        value: object = None,
+        letters: float = 26,
+        stroke: float = 2.2,
+    ) -> float:
+        """Draw a scene with its sizes into a box; returns its scale (units per mm, 10 is full size)."""
+        look = paper_look(letters, stroke)
+
+        def text(d: Dimension) -> str:
+            return str(label(d)) if callable(label) else f"{d.value:.2f}"
+
+        view = fitted(scene, w, h, text, look, margin=20, top=10).moved(x, y)
+        placed = place_sizes(scene, view, text, look)
+        paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)
+        return view.scale
+
+
+def shown_scale(units_per_mm: float) -> str:
+    """ "2 : 1" on paper, where ten units are a millimetre."""
+    ratio = units_per_mm / 10
+    return f"{ratio:.2g} : 1" if ratio >= 1 else f"1 : {1 / ratio:.2g}"
+
+
+def unit_words(style: UnitStyle) -> str:
+    return "Sizes in mm" if style.length == "mm" else "Sizes in inches"

@@ -1,0 +1,190 @@
+"""Draws any main view without a screen."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Final
+
+from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtGui import QImage
+
+from elbrix.app.benches.design.view import DesignBench
+from elbrix.app.benches.make.view import MakeBench
+from elbrix.app.benches.shop.view import ShopBench
+from elbrix.app.paper.output import page_image
+from elbrix.app.session import Session
+from elbrix.app.start import application
+from elbrix.app.window import Window
+from elbrix.book.store import Book
+from elbrix.demo import write_demo
+from elbrix.quantities.errors import ShopError
+
+VIEWS: Final = {
+    "shop": "the table of a machine and its slots",
+    "shop-measuring": "measuring a slot, with the caliper",
+    "shop-rack": "the bars on the rack",
+    "shop-cutters": "the cutters",
+    "design": "a T-nut in its slot",
+    "design-views": "front, top and side",
+    "design-section": "cut open",
+    "design-solid": "shaded",
+    "design-failing": "a design that fails, and why",
+    "design-shelf": "what can be made",
+    "make": "the cutting plan",
+    "make-at-machine": "one move, readable from two metres",
+    "catalogue": "what was made",
+    "paper-drawing": "the drawing as printed",
+    "paper-route-card": "the route card as printed",
+    "paper-label": "the drawer label as printed",
+}
+
+
+def draw_pictures(
+    targets: dict[str, Path], book: Path | None, scratch: Path, size: tuple[int, int], unit: str, *, dim: bool = False
+) -> None:
+    """Draw views into files.
+
+    Args:
+        targets: View name → file.
+        book: A book to show; None for the demo shop.
+        scratch: A folder for a copy, so that looking never changes anything.
+
+    Raises:
+        ShopError: An unknown view or a file that cannot be written.
+    """
+    unknown = [v for v in targets if v not in VIEWS]
+    if unknown:
+        raise ShopError("Picture", f"there is no view “{unknown[0]}”", "There are: " + ", ".join(VIEWS), "Pick one of those")
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = application()
+    copy = scratch / "picture.elbrix"
+    if book is None:
+        opened = write_demo(copy)
+    else:
+        Book.open(book).close()
+        copy.write_bytes(book.read_bytes())
+        opened = Book.open(copy)
+    window = Window(Session(opened))
+    window.session.set_unit(unit)
+    window.session.set_dim(dim)
+    window.resize(*size)
+    window.show()
+    try:
+        for view, path in targets.items():
+            image = _draw(window, view)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            if not image.save(str(path)):
+                raise ShopError(
+                    "Picture",
+                    f"{path} cannot be written",
+                    "The folder is not there or may not be written to",
+                    "Choose another place",
+                )
+    finally:
+        window.close()
+        app.processEvents()
+
+
+def _wait(ms: int) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def settle(window: Window, seconds: float = 15.0) -> None:
+    """Let the window and the kernel finish what they are at."""
+    end = time.monotonic() + seconds
+    _wait(30)
+    while window.session.kernel.busy and time.monotonic() < end:
+        _wait(20)
+    _wait(60)
+
+
+def _draw(window: Window, view: str) -> QImage:
+    bench, _, part = view.partition("-")
+    if bench == "paper":
+        return _paper(window, part)
+    window.open_bench(bench)
+    prepare: dict[str, Callable[[Window], None]] = {
+        "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
+        "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"),
+        "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
+        "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
+    }  # fmt: skip
+    prepare[view](window)
+    settle(window)
+    image = window.grab().toImage()
+    make = window.benches["make"]
+    if isinstance(make, MakeBench):
+        make.leave_machine()
+    _shop(window).stop_measuring()
+    return image
+
+
+def _shop(window: Window) -> ShopBench:
+    bench = window.benches["shop"]
+    assert isinstance(bench, ShopBench)
+    return bench
+
+
+def _pick(window: Window, id: str) -> None:
+    """A design of the demo when it is there, else whatever is in hand."""
+    if any(d.id == id for d in window.session.designs):
+        window.session.pick_design(id)
+
+
+def _design(window: Window, tab: int, id: str = "t-nut-hazel") -> None:
+    bench = window.benches["design"]
+    assert isinstance(bench, DesignBench)
+    bench.hide_shelf()
+    bench.close_why()
+    _pick(window, id)
+    bench.plate.tab_picked.emit(tab)
+
+
+def _failing(window: Window) -> None:
+    _design(window, 0, "t-nut-first")
+    settle(window)
+    window.bench.open_why("top_below")
+
+
+def _measuring(window: Window) -> None:
+    machine = next((m for m in window.session.shop.machines if any(not s.measured for s in m.slots)), None)
+    if machine is not None:
+        _shop(window).see(machine.id)
+        window.benches["shop"]._picked(f"slot {next(s.label for s in machine.slots if not s.measured)}", "")
+    _shop(window).start_measuring()
+
+
+def _make(window: Window) -> None:
+    _pick(window, "t-nut-hazel")
+    bench = window.benches["make"]
+    assert isinstance(bench, MakeBench)
+    bench.close_why()
+    if bench.presenter is not None:
+        bench._pick(
+            next((m.id for _, _, m in bench.presenter.moves if m.id == "shoulder.far.finish2"), bench.presenter.first_open())
+        )
+
+
+def _at_machine(window: Window) -> None:
+    _make(window)
+    bench = window.benches["make"]
+    assert isinstance(bench, MakeBench)
+    bench.at_machine()
+
+
+def _paper(window: Window, part: str) -> QImage:
+    bench = window.benches[{"drawing": "design", "route-card": "make", "label": "catalogue"}[part]]
+    window.open_bench({"drawing": "design", "route-card": "make", "label": "catalogue"}[part])
+    _pick(window, "t-nut-hazel")
+    pages = bench.pages()
+    if pages is None:
+        raise ShopError("Picture", "there is nothing to print", "The book has no design that solves", "Design something first")
+    return page_image(pages, 0, 1280 if part != "label" else 900)
+
+
+__all__ = ["VIEWS", "draw_pictures", "settle"]

@@ -1,0 +1,389 @@
+"""Draws a scene with a QPainter: on the plate in scribed colours, on paper in ink. Sizes are placed by `drawing.placing`."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from typing import Final
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+
+from elbrix.app.theme.palette import Palette
+from elbrix.app.theme.type import font
+from elbrix.drawing.placing import Placed, TextSizes, place
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Style, Words
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """From mm (y up) to pixels (y down)."""
+
+    scale: float = 10.0  #: pixels per mm
+    x: float = 0.0  #: pixel of x = 0
+    y: float = 0.0  #: pixel of y = 0
+
+    def px(self, p: Point) -> QPointF:
+        return QPointF(self.x + p[0] * self.scale, self.y - p[1] * self.scale)
+
+    def mm(self, p: QPointF) -> Point:
+        return ((p.x() - self.x) / self.scale, (self.y - p.y()) / self.scale)
+
+    def up(self, p: Point) -> Point:
+        """Device units with y up, as the placing of sizes wants them."""
+        return (self.x + p[0] * self.scale, p[1] * self.scale - self.y)
+
+    def moved(self, dx: float, dy: float) -> View:
+        return replace(self, x=self.x + dx, y=self.y + dy)
+
+    def zoomed(self, factor: float, at: QPointF) -> View:
+        """Larger or smaller, keeping what is under a pixel in place."""
+        factor = min(max(factor, 0.02 / self.scale), 400.0 / self.scale)
+        return View(self.scale * factor, at.x() - (at.x() - self.x) * factor, at.y() - (at.y() - self.y) * factor)
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """Colours and letter size of one surface."""
+
+    ink: QColor
+    hidden: QColor
+    centre: QColor
+    thin: QColor
+    host: QColor
+    host_fill: QColor
+    body: QColor
+    section: QColor
+    brass: QColor
+    measured: QColor
+    note: QColor
+    tool: QColor
+    ground: QColor
+    lit: QColor
+    letters: float = 14.0
+    stroke: float = 1.0
+
+
+def plate_look(p: Palette, letters: float = 14.0) -> Look:
+    q = QColor
+    return Look(
+        q(p.scribed),
+        q(p.hidden),
+        q(p.centre),
+        q(p.scribed),
+        q(p.host),
+        q(p.host_fill),
+        q(p.body),
+        q(p.body).lighter(125),
+        q(p.brass),
+        q(p.brass),
+        q(p.note),
+        q(p.tool),
+        q(p.plate),
+        q(p.brass),
+        letters,
+    )
+
+
+def paper_look(letters: float = 14.0, stroke: float = 1.0) -> Look:
+    q = QColor
+    return Look(
+        q("#22252c"),
+        q("#6f6c64"),
+        q("#2f7d6c"),
+        q("#22252c"),
+        q("#6f6c64"),
+        q("#efeadd"),
+        q("#f7f3ea"),
+        q("#ddd6c5"),
+        q("#22252c"),
+        q("#22252c"),
+        q("#6f6c64"),
+        q("#a84a22"),
+        q("#ffffff"),
+        q("#a84a22"),
+        letters,
+        stroke,
+    )
+
+
+_CORNERS: Final = {
+    Style.VISIBLE: 2.0,
+    Style.HOST: 1.4,
+    Style.HIDDEN: 1.0,
+    Style.CENTRE: 1.0,
+    Style.THREAD: 1.0,
+    Style.THIN: 1.0,
+    Style.TOOL: 1.3,
+    Style.SECTION: 1.6,
+    Style.HOST_SECTION: 1.2,
+    Style.BODY: 0.0,
+}
+
+
+def text_sizes(look: Look) -> TextSizes:
+    """Letter sizes for the placing of dimensions, in pixels."""
+    metrics = QFontMetricsF(font(look.letters, bold=True))
+    return TextSizes(
+        width=metrics.horizontalAdvance,
+        height=look.letters,
+        row=look.letters * 2.1,
+        first=look.letters * 1.9,
+        arrow=look.letters * 0.55,
+    )
+
+
+def place_sizes(scene: Scene, view: View, label: Callable[[Dimension], str], look: Look) -> list[Placed]:
+    """Dimensions placed in pixels with y up (negate y to paint)."""
+    return place(scene, view.up, label, text_sizes(look))
+
+
+def fitted(
+    scene: Scene,
+    width: float,
+    height: float,
+    label: Callable[[Dimension], str],
+    look: Look,
+    margin: float = 26.0,
+    top: float = 36.0,
+) -> View:
+    """The view that shows a scene with all its sizes, as large as the room allows."""
+    left, bottom, right, up = scene.bounds()
+    w, h = max(right - left, 1e-6), max(up - bottom, 1e-6)
+    words_right = _words_reach(scene, look)
+    room = [margin, margin, margin + words_right, margin]  # left, bottom, right, top beyond the thing
+    scale = 1.0
+    for _ in range(3):
+        scale = max(1e-3, min((width - room[0] - room[2]) / w, (height - top - room[1] - room[3]) / h))
+        view = View(scale, -left * scale, bottom * scale)
+        placed = place_sizes(scene, view, label, look)
+        low, high = view.up((left, bottom)), view.up((right, up))
+        boxes = [p.text_box for p in placed]
+        room = [
+            margin + max(0.0, low[0] - min((b[0] for b in boxes), default=low[0])),
+            margin + max(0.0, low[1] - min((b[1] for b in boxes), default=low[1])),
+            margin + max(max(0.0, max((b[2] for b in boxes), default=high[0]) - high[0]), words_right),
+            margin + max(0.0, max((b[3] for b in boxes), default=high[1]) - high[1]),
+        ]
+    free_x, free_y = width - room[0] - room[2] - w * scale, height - top - room[1] - room[3] - h * scale
+    return View(scale, room[0] + free_x / 2 - left * scale, top + room[3] + free_y / 2 + up * scale)
+
+
+def _words_reach(scene: Scene, look: Look) -> float:
+    """Pixels that notes to the right of the thing need."""
+    metrics = QFontMetricsF(font(look.letters * 0.9))
+    right = scene.bounds()[2]
+    widths = [metrics.horizontalAdvance(e.text) for e in scene.elements if isinstance(e, Words) and e.at[0] >= right]
+    return max(widths, default=0.0)
+
+
+def element_path(e: Line | Arc | Path, view: View) -> QPainterPath:
+    """An element in pixels."""
+    if isinstance(e, Line):
+        path = QPainterPath(view.px(e.a))
+        path.lineTo(view.px(e.b))
+        return path
+    if isinstance(e, Arc):
+        path = QPainterPath()
+        if e.ratio == 1.0:
+            c, r = view.px(e.centre), e.radius * view.scale
+            box = QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r)
+            path.arcMoveTo(box, e.start_deg)
+            path.arcTo(box, e.start_deg, e.end_deg - e.start_deg)
+        else:
+            path.addPolygon(QPolygonF([view.px(p) for p in e.points()]))
+        return path
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for ring in (e.points, *e.holes):
+        path.addPolygon(QPolygonF([view.px(p) for p in ring]))
+        if e.closed or ring is not e.points:
+            path.closeSubpath()
+    return path
+
+
+def paint_scene(
+    painter: QPainter,
+    scene: Scene,
+    view: View,
+    look: Look,
+    placed: Iterable[Placed] = (),
+    *,
+    lit: frozenset[str] = frozenset(),
+    lit_keys: frozenset[str] = frozenset(),
+    value: Callable[[str], str] | None = None,
+    hot: str = "",
+    skip: str = "",
+) -> None:
+    """Paint lines, fills, words and placed sizes.
+
+    Args:
+        lit: Features to light up.
+        lit_keys: Sizes to light up.
+        value: Text of a figure for words that carry one.
+        hot: Key of the size under the pointer or with the focus.
+        skip: Key of a size not drawn, because an entry field stands there.
+    """
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for e in scene.elements:
+        if not isinstance(e, Words):
+            _paint_element(painter, e, view, look, e.feature in lit and bool(e.feature))
+    for p in placed:
+        if p.dimension.key != skip:
+            _paint_size(
+                painter,
+                p,
+                look,
+                hot=p.dimension.key == hot,
+                lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
+            )
+    for e in scene.elements:
+        if isinstance(e, Words):
+            _paint_words(painter, e, view, look, value)
+
+
+def _pen(style: Style, look: Look) -> QPen:
+    colour = {
+        Style.HIDDEN: look.hidden,
+        Style.CENTRE: look.centre,
+        Style.THREAD: look.hidden,
+        Style.HOST: look.host,
+        Style.HOST_SECTION: look.host,
+        Style.TOOL: look.tool,
+        Style.THIN: look.thin,
+    }.get(style, look.ink)
+    pen = QPen(
+        colour, max(0.1, _CORNERS[style] * look.stroke), Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.MiterJoin
+    )
+    if style is Style.HIDDEN:
+        pen.setDashPattern([5, 3])
+    elif style is Style.CENTRE:
+        pen.setDashPattern([12, 3, 2, 3])
+    elif style is Style.BODY:
+        pen = QPen(Qt.PenStyle.NoPen)
+    return pen
+
+
+def _paint_element(painter: QPainter, e: Element, view: View, look: Look, lit: bool) -> None:
+    if isinstance(e, Words):
+        return
+    path = element_path(e, view)
+    if isinstance(e, Path) and e.closed:
+        fill = {Style.BODY: look.body, Style.SECTION: look.section, Style.HOST_SECTION: look.host_fill}.get(e.style)
+        if e.style is Style.TOOL:
+            colour = QColor(look.tool)
+            colour.setAlpha(70)
+            painter.fillPath(path, colour)
+        elif fill is not None:
+            painter.fillPath(path, fill)
+            if e.style in (Style.HOST_SECTION, Style.SECTION):
+                _hatch(
+                    painter, path, look.host if e.style is Style.HOST_SECTION else look.ink, look, steep=e.style is Style.SECTION
+                )
+    pen = _pen(e.style, look)
+    if lit and e.style is not Style.BODY:
+        pen.setColor(look.lit)
+        pen.setWidthF(max(2.6, pen.widthF() * 1.5) * look.stroke)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+
+
+def _hatch(painter: QPainter, path: QPainterPath, colour: QColor, look: Look, *, steep: bool) -> None:
+    painter.save()
+    painter.setClipPath(path)
+    box = path.boundingRect().intersected(QRectF(painter.clipBoundingRect()))
+    soft = QColor(colour)
+    soft.setAlpha(70)
+    painter.setPen(QPen(soft, 1.0 * look.stroke))
+    step = 9.0 * look.stroke if not steep else 7.0 * look.stroke
+    x = math.floor((box.left() - box.height()) / step) * step
+    lines = []
+    while x < box.right() and len(lines) < 4000:
+        lines.append(
+            QLineF(x, box.bottom(), x + box.height(), box.top())
+            if steep
+            else QLineF(x, box.top(), x + box.height(), box.bottom())
+        )
+        x += step
+    painter.drawLines(lines)
+    painter.restore()
+
+
+def _paint_size(painter: QPainter, p: Placed, look: Look, *, hot: bool, lit: bool) -> None:
+    colour = look.lit if lit or hot else look.measured if p.dimension.measured else look.brass
+    if not (lit or hot) and not p.dimension.entry:
+        colour = QColor(colour)
+        colour.setAlpha(200)
+    painter.setPen(QPen(colour, (1.6 if lit or hot else 1.1) * look.stroke))
+
+    def q(point: Point) -> QPointF:
+        return QPointF(point[0], -point[1])
+
+    over = look.letters * 0.35
+    for start, end in ((p.from_a, p.a), (p.from_b, p.b)):
+        way = QLineF(q(start), q(end))
+        if way.length() > 1:
+            gap = look.letters * 0.25
+            way.setLength(way.length() + over)
+            painter.drawLine(QLineF(way.pointAt(min(0.9, gap / way.length())), way.p2()))
+    a, b = q(p.a), q(p.b)
+    line = QLineF(a, b)
+    if p.outside:
+        ends = QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1])
+        tail = look.letters * 1.1
+        out_a, out_b = QLineF(a, b), QLineF(b, a)
+        if line.length() > 0.01:
+            out_a.setLength(-tail)
+            out_b.setLength(-tail)
+            painter.drawLine(a, out_a.p2())
+            painter.drawLine(b, out_b.p2())
+        painter.drawLine(line)
+        _arrow(painter, a, out_a.p2(), look)
+        _arrow(painter, b, out_b.p2(), look)
+        box = ends
+    else:
+        painter.drawLine(line)
+        _arrow(painter, a, b, look)
+        _arrow(painter, b, a, look)
+        box = QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1])
+    painter.fillRect(box, look.ground)
+    if hot and p.dimension.entry:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour, 1.6))
+        painter.drawRoundedRect(box.adjusted(-3, -2, 3, 2), 4, 4)
+    painter.setPen(colour)
+    painter.setFont(font(look.letters, bold=bool(p.dimension.entry) and not p.dimension.measured))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, p.text)
+
+
+def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> None:
+    way = QLineF(tip, towards)
+    if way.length() < 0.01:
+        return
+    way.setLength(look.letters * 0.6)
+    left, right = QLineF(way), QLineF(way)
+    left.setAngle(way.angle() + 17)
+    right.setAngle(way.angle() - 17)
+    painter.drawLine(tip, left.p2())
+    painter.drawLine(tip, right.p2())
+
+
+def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None) -> None:
+    text = e.text.replace("{value}", value(e.figure)) if e.figure and value else e.text
+    letters = look.letters * (0.86 if e.quiet else 0.92)
+    painter.setFont(font(letters))
+    colour = look.hidden if e.quiet else look.note
+    at = view.px(e.at)
+    metrics = QFontMetricsF(painter.font())
+    width = metrics.horizontalAdvance(text)
+    left = at.x() - (width if e.align > 0 else width / 2 if e.align == 0 else 0)
+    if e.leader:
+        painter.setPen(QPen(colour, 1.0 * look.stroke))
+        end = view.px(e.leader)
+        painter.drawLine(QPointF(left - 5, at.y()), end)
+        painter.setBrush(QBrush(colour))
+        painter.drawEllipse(end, 2.2 * look.stroke, 2.2 * look.stroke)
+    painter.setPen(colour)
+    painter.drawText(QPointF(left, at.y() + letters * 0.36), text)

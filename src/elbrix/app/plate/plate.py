@@ -1,0 +1,533 @@
+"""The plate widget: shows one scene to scale and reports what is typed, dragged and pointed at. Knows no family."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QLabel, QLineEdit, QSizePolicy, QWidget
+
+from elbrix.app.plate.painter import Look, View, element_path, fitted, paint_scene, place_sizes, plate_look
+from elbrix.app.plate.solid import SolidPicture
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+from elbrix.drawing.placing import Placed
+from elbrix.drawing.scene import Dimension, Handle, Scene, Words
+from elbrix.quantities.lengths import round_to_step
+
+_REACH = 7.0  # pixels within which a line is pointed at
+
+
+@dataclass(frozen=True, slots=True)
+class PlateView:
+    """Everything the plate shows, already in words and units."""
+
+    scene: Scene
+    title: str = ""
+    footer: str = ""
+    tabs: tuple[str, ...] = ()  #: names of the views that can be picked
+    tab: int = 0
+    label: Callable[[Dimension], str] = field(default=lambda d: f"{d.value:.2f}")
+    entry_text: Callable[[str], str] = field(default=lambda entry: "")  #: what the entry field of a parameter opens with
+    value: Callable[[str], str] = field(default=lambda key: "")  #: text of a figure, for notes
+    picture: SolidPicture | None = None  #: shown instead of the scene
+    message: str = ""  #: across the plate: "no slot measured yet"
+    thing: str = ""  #: fits anew when this changes
+
+
+class Plate(QWidget):
+    """The marking-out surface."""
+
+    typed = pyqtSignal(str, str)  #: parameter, text, at every keystroke
+    accepted = pyqtSignal(str)  #: the entry is done
+    cancelled = pyqtSignal(str)  #: Esc: put it back as it was
+    dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
+    pointed = pyqtSignal(object)  #: frozenset of features under the pointer
+    tab_picked = pyqtSignal(int)
+    clicked = pyqtSignal(str)  #: feature under a click
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumSize(320, 220)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(self.tr("Plate"))
+        self._palette = LIGHT
+        self._look = plate_look(LIGHT)
+        self._shown = PlateView(Scene(""))
+        self._view = View()
+        self._placed: list[Placed] = []
+        self._fitted = True
+        self._lit: frozenset[str] = frozenset()
+        self._lit_keys: frozenset[str] = frozenset()
+        self._hot = ""
+        self._tab_boxes: list[QRectF] = []
+        self._dragging: tuple[Handle, QPointF, float] | None = None
+        self._drag_words = ""
+        self._pan: QPointF | None = None
+        self._editor = QLineEdit(self)
+        self._editor.setObjectName("brass")
+        self._editor.hide()
+        self._editor.textEdited.connect(lambda text: self.typed.emit(self._editing, text))
+        self._editor.installEventFilter(self)
+        self._editing = ""
+        self._error = QLabel(self)
+        self._error.setObjectName("error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def set_palette(self, palette: Palette) -> None:
+        self._palette = palette
+        self._look = plate_look(palette, self._look.letters)
+        self.update()
+
+    @property
+    def shown(self) -> PlateView:
+        return self._shown
+
+    @property
+    def placed(self) -> list[Placed]:
+        """Where the sizes stand now, pixels with y up."""
+        return self._placed
+
+    @property
+    def view(self) -> View:
+        return self._view
+
+    @property
+    def editing(self) -> str:
+        """Parameter whose number is being typed; empty for none."""
+        return self._editing
+
+    @property
+    def editor(self) -> QLineEdit:
+        return self._editor
+
+    def show_view(self, shown: PlateView) -> None:
+        """Show a view; zoom and pan stay while the thing stays the same."""
+        fresh = shown.thing != self._shown.thing or shown.tab != self._shown.tab
+        self._shown = shown
+        if fresh:
+            self._fitted = True
+            if self._editing and all(d.entry != self._editing for d in shown.scene.dimensions):
+                self._close_editor()
+        if self._fitted and not self._dragging and not (self._editing and not fresh):
+            self.fit()
+        else:
+            self._place()
+        self._move_editor()
+        self.update()
+
+    def fit(self) -> None:
+        """Everything in view, as large as it goes."""
+        self._fitted = True
+        self._view = fitted(self._shown.scene, self.width(), self.height() - 26, self._shown.label, self._look)
+        self._place()
+        self.update()
+
+    def _place(self) -> None:
+        self._placed = place_sizes(self._shown.scene, self._view, self._shown.label, self._look)
+
+    def light(self, features: frozenset[str], keys: frozenset[str] = frozenset()) -> None:
+        """Light features and sizes up."""
+        if (features, keys) != (self._lit, self._lit_keys):
+            self._lit, self._lit_keys = features, keys
+            self.update()
+
+    def show_error(self, text: str) -> None:
+        """A message beside the open entry; empty clears it. Nothing typed is lost."""
+        wrong = bool(text)
+        self._editor.setProperty("wrong", wrong)
+        style = self._editor.style()
+        if style is not None:
+            style.unpolish(self._editor)
+            style.polish(self._editor)
+        self._error.setText(text)
+        self._error.setVisible(wrong)
+        if wrong:
+            self._error.setFixedWidth(min(340, self.width() - 24))
+            self._error.adjustSize()
+            box = self._editor.geometry()
+            x = min(max(12, box.left()), self.width() - self._error.width() - 12)
+            below = box.bottom() + 6
+            y = below if below + self._error.height() < self.height() - 8 else box.top() - self._error.height() - 6
+            self._error.move(x, y)
+            self._error.raise_()
+
+    @property
+    def error_text(self) -> str:
+        return self._error.text() if self._error.isVisibleTo(self) else ""
+
+    # --- painting ----------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self._palette
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.plate))
+        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        self._paint_grid(painter)
+        if self._shown.picture is not None:
+            self._shown.picture.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
+        elif not self._shown.message:
+            skip = next((d.key for d in self._shown.scene.dimensions if d.entry == self._editing and self._editing), "")
+            paint_scene(
+                painter,
+                self._shown.scene,
+                self._view,
+                self._look,
+                self._placed,
+                lit=self._lit,
+                lit_keys=self._lit_keys,
+                value=self._shown.value,
+                hot=self._hot,
+                skip=skip,
+            )
+        self._paint_words(painter)
+        if self.hasFocus() and not self._editing:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.brass), 1.4))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
+
+    def _paint_grid(self, painter: QPainter) -> None:
+        painter.setPen(QPen(QColor(self._palette.grid), 1))
+        step = 24
+        for x in range(step, self.width(), step):
+            painter.drawLine(x, 1, x, self.height() - 1)
+        for y in range(step, self.height(), step):
+            painter.drawLine(1, y, self.width() - 1, y)
+
+    def _paint_words(self, painter: QPainter) -> None:
+        p = self._palette
+        painter.setFont(font(12, bold=True))
+        painter.setPen(QColor(p.hidden).lighter(125))
+        title = self._shown.title
+        if title and self._shown.picture is None and not self._shown.message:
+            title = f"{title}   {self.scale_text()}"
+        painter.drawText(QRectF(16, 10, self.width() - 32, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, title)
+        self._paint_tabs(painter)
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.hidden).lighter(115))
+        painter.drawText(
+            QRectF(16, self.height() - 26, self.width() - 32, 20),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            self._drag_words or self._shown.footer,
+        )
+        if self._shown.message:
+            painter.setFont(font(16))
+            painter.setPen(QColor(p.scribed))
+            painter.drawText(
+                QRectF(self.rect()).adjusted(60, 40, -60, -40),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self._shown.message,
+            )
+
+    def _paint_tabs(self, painter: QPainter) -> None:
+        self._tab_boxes = []
+        right = self.width() - 14.0
+        for index in reversed(range(len(self._shown.tabs))):
+            text = f"{index + 1} {self._shown.tabs[index]}"
+            on = index == self._shown.tab
+            painter.setFont(font(12, bold=on))
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 14
+            box = QRectF(right - width, 9, width, 22)
+            painter.setPen(QColor(self._palette.brass if on else self._palette.hidden).lighter(100 if on else 125))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            if on:
+                painter.drawLine(QPointF(box.left() + 7, box.bottom()), QPointF(box.right() - 7, box.bottom()))
+            self._tab_boxes.insert(0, box)
+            right -= width + 2
+
+    def scale_text(self) -> str:
+        """How large it is shown, as on a drawing: "4 : 1"."""
+        ratio = self._view.scale * 25.4 / max(1.0, self.logicalDpiX())
+        return f"{ratio:.1f} : 1" if ratio >= 1 else f"1 : {1 / ratio:.1f}"
+
+    # --- typing ------------------------------------------------------------------------------------------------------
+
+    def entries(self) -> list[Dimension]:
+        """Live numbers in measuring order."""
+        return sorted((d for d in self._shown.scene.dimensions if d.entry), key=lambda d: d.order)
+
+    def open_entry(self, entry: str) -> bool:
+        """Open the entry field on a live number; False when it is not on this view."""
+        if not any(d.entry == entry for d in self._shown.scene.dimensions):
+            return False
+        if self._editing:
+            self._finish()
+        self._editing = entry
+        self._editor.setText(self._shown.entry_text(entry))
+        self._editor.setAccessibleName(entry.replace("_", " "))
+        self._move_editor()
+        self._editor.show()
+        self._editor.raise_()
+        self._editor.setFocus()
+        self._editor.selectAll()
+        self.update()
+        return True
+
+    def _move_editor(self) -> None:
+        if not self._editing:
+            return
+        for p in self._placed:
+            if p.dimension.entry == self._editing:
+                x, y = (p.text_box[0] + p.text_box[2]) / 2, -(p.text_box[1] + p.text_box[3]) / 2
+                width = max(96, round(QFontMetricsF(font(15, bold=True)).horizontalAdvance(self._editor.text())) + 30)
+                width = min(width, self.width() - 16)
+                left = min(max(8, round(x) - width // 2), self.width() - width - 8)
+                self._editor.setGeometry(left, min(max(8, round(y) - 15), self.height() - 38), width, 30)
+                return
+
+    def _finish(self) -> None:
+        entry = self._editing
+        self._close_editor()
+        if entry:
+            self.accepted.emit(entry)
+
+    def _close_editor(self) -> None:
+        self._editing = ""
+        self._editor.hide()
+        self.show_error("")
+        self.update()
+
+    def _step(self, by: int) -> None:
+        order = self.entries()
+        if not order:
+            return
+        names = [d.entry for d in order]
+        at = names.index(self._editing) if self._editing in names else (-1 if by > 0 else 0)
+        self.open_entry(names[(at + by) % len(names)])
+
+    def eventFilter(self, watched: object, event: object) -> bool:
+        if watched is self._editor and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            key = event.key()
+            if key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+                if not self.error_text:
+                    self._step(1 if key == Qt.Key.Key_Tab else -1)
+                return True
+            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                if not self.error_text:
+                    self._finish()
+                    self.setFocus()
+                    self._after_edit()
+                return True
+            if key == Qt.Key.Key_Escape:
+                entry = self._editing
+                self._close_editor()
+                self.setFocus()
+                self.cancelled.emit(entry)
+                self._after_edit()
+                return True
+        return False
+
+    def _after_edit(self) -> None:
+        if self._fitted:
+            QTimer.singleShot(0, self._refit)
+
+    def _refit(self) -> None:
+        if self._fitted and not self._editing:
+            self.fit()
+
+    def event(self, event: object) -> bool:
+        # Tab would leave the plate; here it walks the live numbers in measuring order.
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QKeyEvent.Type.KeyPress
+            and event.key() == Qt.Key.Key_Tab
+            and self.entries()
+        ):
+            self._step(1)
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() == Qt.Key.Key_Home:
+            self.fit()
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._zoom(1.2, QPointF(self.rect().center()))
+        elif event.key() == Qt.Key.Key_Minus:
+            self._zoom(1 / 1.2, QPointF(self.rect().center()))
+        elif event.text().isdigit() and event.text() != "0" and int(event.text()) <= len(self._shown.tabs):
+            self.tab_picked.emit(int(event.text()) - 1)
+        elif self._shown.picture is not None and event.key() in _TURNS:
+            self._shown.picture.turn(*_TURNS[Qt.Key(event.key())])
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    # --- pointing ----------------------------------------------------------------------------------------------------
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None:
+            self._zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def _zoom(self, factor: float, at: QPointF) -> None:
+        self._fitted = False
+        self._view = self._view.zoomed(factor, at)
+        self._place()
+        self._move_editor()
+        self.update()
+
+    def size_at(self, at: QPointF) -> Dimension | None:
+        """The size whose number is under a pixel."""
+        for p in self._placed:
+            left, bottom, right, top = p.text_box
+            if QRectF(left - 3, -top - 3, right - left + 6, top - bottom + 6).contains(at):
+                return p.dimension
+        return None
+
+    def handle_at(self, at: QPointF) -> Handle | None:
+        """The edge under a pixel that can be dragged."""
+        for handle in self._shown.scene.handles:
+            if _distance(at, QLineF(self._view.px(handle.a), self._view.px(handle.b))) < _REACH:
+                return handle
+        return None
+
+    def _features_at(self, at: QPointF) -> frozenset[str]:
+        size, handle = self.size_at(at), self.handle_at(at)
+        if size is not None and size.feature:
+            return frozenset({size.feature})
+        if handle is not None:
+            return frozenset({handle.feature})
+        for e in self._shown.scene.elements:
+            if not isinstance(e, Words) and e.feature:
+                path = element_path(e, self._view)
+                if path.intersects(QRectF(at.x() - 4, at.y() - 4, 8, 8)) and not path.contains(
+                    QRectF(at.x() - 4, at.y() - 4, 8, 8)
+                ):
+                    return frozenset({e.feature})
+        for e in reversed(self._shown.scene.elements):
+            if (
+                not isinstance(e, Words)
+                and e.feature
+                and getattr(e, "closed", False)
+                and element_path(e, self._view).contains(at)
+            ):
+                return frozenset({e.feature})
+        return frozenset()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan = at
+            return
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        for index, box in enumerate(self._tab_boxes):
+            if box.contains(at):
+                self.tab_picked.emit(index)
+                return
+        if self._shown.picture is not None:
+            self._pan = at
+            return
+        if self._editing:
+            self._finish()
+        size = self.size_at(at)
+        if size is not None and size.entry:
+            self.open_entry(size.entry)
+            return
+        handle = self.handle_at(at)
+        if handle is not None:
+            now = next((d.value for d in self._shown.scene.dimensions if d.entry == handle.entry), None)
+            if now is not None:
+                self._dragging = (handle, at, now)
+                return
+        self.setFocus()
+        features = self._features_at(at)
+        if features:
+            self.clicked.emit(next(iter(features)))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        if self._pan is not None:
+            moved = at - self._pan
+            self._pan = at
+            if self._shown.picture is not None:
+                self._shown.picture.turn(-moved.x() * 0.5, moved.y() * 0.5)
+            else:
+                self._fitted = False
+                self._view = self._view.moved(moved.x(), moved.y())
+                self._place()
+                self._move_editor()
+            self.update()
+            return
+        if self._dragging:
+            self._drag(at, released=False)
+            return
+        size = self.size_at(at)
+        hot = size.key if size is not None else ""
+        if hot != self._hot:
+            self._hot = hot
+            self.update()
+        handle = self.handle_at(at)
+        shape = Qt.CursorShape.IBeamCursor if size is not None and size.entry else Qt.CursorShape.ArrowCursor
+        if size is None and handle is not None:
+            shape = Qt.CursorShape.SizeHorCursor if abs(handle.along[0]) > abs(handle.along[1]) else Qt.CursorShape.SizeVerCursor
+        if any(b.contains(at) for b in self._tab_boxes):
+            shape = Qt.CursorShape.PointingHandCursor
+        self.setCursor(shape)
+        self.pointed.emit(self._features_at(at))
+
+    def _drag(self, at: QPointF, *, released: bool) -> None:
+        if self._dragging is None:
+            return
+        handle, start, now = self._dragging
+        dx, dy = (at.x() - start.x()) / self._view.scale, (start.y() - at.y()) / self._view.scale
+        wanted = now + handle.gain * (dx * handle.along[0] + dy * handle.along[1])
+        value = min(max(round_to_step(wanted, handle.step), handle.low), handle.high)
+        if wanted > handle.high + handle.step:
+            self._drag_words = self.tr("It stops there: {0}").format(handle.high_reason)
+        elif wanted < handle.low - handle.step:
+            self._drag_words = self.tr("It stops there: {0}").format(handle.low_reason)
+        else:
+            self._drag_words = ""
+        self.dragged.emit(handle.entry, value, released)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        self._pan = None
+        if self._dragging:
+            moved = (event.position() - self._dragging[1]).manhattanLength() > 2
+            if moved:
+                self._drag(event.position(), released=True)
+            self._dragging = None
+            self._drag_words = ""
+            if self._fitted:
+                self.fit()
+            self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._hot = ""
+        self.pointed.emit(frozenset())
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if self._fitted:
+            self.fit()
+        self._move_editor()
+
+
+_TURNS = {Qt.Key.Key_Left: (8.0, 0.0), Qt.Key.Key_Right: (-8.0, 0.0), Qt.Key.Key_Up: (0.0, -8.0), Qt.Key.Key_Down: (0.0, 8.0)}
+
+
+def _distance(at: QPointF, line: QLineF) -> float:
+    dx, dy = line.dx(), line.dy()
+    length2 = dx * dx + dy * dy
+    t = 0.0 if length2 == 0 else min(1.0, max(0.0, ((at.x() - line.x1()) * dx + (at.y() - line.y1()) * dy) / length2))
+    return QLineF(at, QPointF(line.x1() + t * dx, line.y1() + t * dy)).length()
+
+
+__all__ = ["Look", "Plate", "PlateView"]

@@ -1,0 +1,106 @@
+"""A small scribed picture with a name under it, to be picked."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from elbrix.app.plate.painter import fitted, paint_scene, plate_look
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+from elbrix.drawing.scene import Scene
+
+
+class Thumbnail(QWidget):
+    """Picture, title, lines under it. Reports a click or Enter with its key."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(
+        self,
+        key: str,
+        scene: Scene | None,
+        title: str,
+        lines: tuple[str, ...],
+        palette: Palette = LIGHT,
+        *,
+        sign: str = "",
+        sign_colour: str = "",
+        size: QSize | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.key, self.title = key, title
+        self._scene, self._lines, self._palette = scene, lines, palette
+        self._sign, self._sign_colour = sign, sign_colour
+        self.on = False
+        self._size = size or QSize(210, 186)
+        self.setFixedSize(self._size)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{title}. {' '.join(lines)}")
+
+    def sizeHint(self) -> QSize:
+        return self._size
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self._palette
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setBrush(QColor(p.card))
+        painter.setPen(QPen(QColor(p.accent), 2) if self.hasFocus() or self.on else Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(box, 5, 5)
+        lines_height = 24 + 16 * len(self._lines)
+        picture = QRectF(7, 7, self.width() - 14, self.height() - lines_height - 14)
+        painter.setBrush(QColor(p.plate))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(picture, 4, 4)
+        if self._scene is not None and self._scene.elements:
+            look = plate_look(p, 9)
+            bare = Scene(self._scene.name, elements=tuple(e for e in self._scene.elements if type(e).__name__ != "Words"))
+            view = fitted(bare, picture.width(), picture.height(), lambda d: "", look, margin=10, top=0).moved(
+                picture.left(), picture.top()
+            )
+            painter.save()
+            painter.setClipRect(picture)
+            paint_scene(painter, bare, view, look)
+            painter.restore()
+        if self._sign:
+            painter.setFont(font(14))
+            painter.setPen(QColor(self._sign_colour))
+            painter.drawText(QRectF(picture.right() - 24, picture.top() + 4, 20, 20), Qt.AlignmentFlag.AlignCenter, self._sign)
+        y = picture.bottom() + 4
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(p.ink))
+        metrics = QFontMetrics(painter.font())
+        painter.drawText(
+            QRectF(10, y, self.width() - 20, 20),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            metrics.elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 20),
+        )
+        painter.setFont(font(11))
+        painter.setPen(QColor(p.soft))
+        metrics = QFontMetrics(painter.font())
+        for i, line in enumerate(self._lines):
+            painter.drawText(
+                QRectF(10, y + 20 + 16 * i, self.width() - 20, 16),
+                Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                metrics.elidedText(line, Qt.TextElideMode.ElideRight, self.width() - 20),
+            )
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.picked.emit(self.key)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.picked.emit(self.key)
+        elif event is not None:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self.update()

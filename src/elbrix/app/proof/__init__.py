@@ -1,0 +1,1 @@
+"""The proof strip: one small bar per check, and why."""

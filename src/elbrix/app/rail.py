@@ -1,0 +1,91 @@
+"""The rail of benches at the left. Only benches that work are in it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from elbrix.app.theme.icons import paint_icon
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+
+WIDTH = 92
+
+
+class _Stop(QWidget):
+    pressed = pyqtSignal(str)
+
+    def __init__(self, key: str, name: str, number: int) -> None:
+        super().__init__()
+        self.key, self.name = key, name
+        self.on = False
+        self.palette_ = LIGHT
+        self.setFixedSize(WIDTH, 60)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip(f"{name}   Alt+{number}")
+        self.setAccessibleName(name)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        p = self.palette_
+        if self.on:
+            painter.fillRect(self.rect(), QColor(255, 255, 255, 22))
+            painter.fillRect(0, 0, 4, self.height(), QColor(p.accent))
+        colour = QColor(p.rail_on if self.on or self.hasFocus() else p.rail_soft)
+        paint_icon(painter, self.key, QRectF(28, 10, 36, 24), colour)
+        painter.setPen(colour)
+        painter.setFont(font(12, bold=self.on))
+        painter.drawText(QRectF(0, 36, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.name)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit(self.key)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.pressed.emit(self.key)
+        elif event is not None:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self.update()
+
+
+class Rail(QWidget):
+    """Name on top, benches below in the order a job runs."""
+
+    pressed = pyqtSignal(str)
+
+    def __init__(self, benches: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedWidth(WIDTH)
+        self._palette = LIGHT
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 58, 0, 0)
+        layout.setSpacing(6)
+        self.stops: dict[str, _Stop] = {}
+        for number, (key, name) in enumerate(benches, 1):
+            stop = _Stop(key, name, number)
+            stop.pressed.connect(self.pressed)
+            self.stops[key] = stop
+            layout.addWidget(stop)
+        layout.addStretch(1)
+
+    def show_on(self, key: str, palette: Palette) -> None:
+        self._palette = palette
+        for stop in self.stops.values():
+            stop.on = stop.key == key
+            stop.palette_ = palette
+            stop.update()
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self._palette.rail))
+        painter.setPen(QColor("#f6f2e4"))
+        painter.setFont(font(17, bold=True))
+        painter.drawText(QRectF(0, 16, self.width(), 24), Qt.AlignmentFlag.AlignCenter, "elbrix")

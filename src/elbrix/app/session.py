@@ -1,0 +1,134 @@
+"""What all benches share: the open book, the display unit, the look, the kernel, and what is being worked on."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from elbrix.app.kernel_link import KernelLink
+from elbrix.app.theme.palette import DIM, LIGHT, Palette
+from elbrix.book.documents import DesignDoc, Document, JobDoc
+from elbrix.book.store import Book
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+
+
+class Session(QObject):
+    """One window's working state."""
+
+    changed = pyqtSignal()  #: the book, the unit, the look or the thing in hand
+    trouble_changed = pyqtSignal(str)
+    refused = pyqtSignal(str)  #: an edit that could not be made, in words
+    go = pyqtSignal(str)  #: open a bench by key
+    shelf_wanted = pyqtSignal(str, str)  #: choose what to make for a machine's slot
+
+    def __init__(self, book: Book, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.book = book
+        self.kernel = KernelLink(self)
+        self.style: UnitStyle = INCH if book.setting("unit") == "in" else METRIC
+        self.palette: Palette = DIM if book.setting("look") == "dim" else LIGHT
+        self.design_id = book.setting("design")
+        self.machine_id = book.setting("machine")
+        book.changed.append(self._book_changed)
+        self._retry = QTimer(self)
+        self._retry.setInterval(2000)
+        self._retry.timeout.connect(self._try_again)
+        self._trouble = ""
+
+    def close(self) -> None:
+        """Remember where we were and let go."""
+        self._retry.stop()
+        self.book.remember("design", self.design_id)
+        self.book.remember("machine", self.machine_id)
+        self.kernel.close()
+        self.book.changed.clear()
+
+    def _book_changed(self) -> None:
+        if self.book.trouble != self._trouble:
+            self._trouble = self.book.trouble
+            self.trouble_changed.emit(self._trouble)
+            if self._trouble:
+                self._retry.start()
+        self.changed.emit()
+
+    def _try_again(self) -> None:
+        if self.book.flush():
+            self._retry.stop()
+        if self.book.trouble != self._trouble:
+            self._trouble = self.book.trouble
+            self.trouble_changed.emit(self._trouble)
+
+    # --- the thing in hand -------------------------------------------------------------------------------------------
+
+    @property
+    def shop(self) -> Shop:
+        return self.book.shop
+
+    @property
+    def designs(self) -> list[DesignDoc]:
+        return self.book.all(DesignDoc)
+
+    @property
+    def design(self) -> DesignDoc | None:
+        """The design being worked on; the first one when the last is gone."""
+        found = self.book.get(DesignDoc, self.design_id)
+        if found is None and self.designs:
+            found = self.designs[0]
+            self.design_id = found.id
+        return found
+
+    @property
+    def machine(self) -> Machine | None:
+        machines = self.shop.machines
+        return next((m for m in machines if m.id == self.machine_id), machines[0] if machines else None)
+
+    def job_of(self, design: DesignDoc) -> JobDoc:
+        """The making of a design, begun or not."""
+        for job in self.book.all(JobDoc):
+            if job.design == design.id:
+                return job
+        return JobDoc(id=f"job-{design.id}", design=design.id)
+
+    def pick_design(self, id: str) -> None:
+        self.design_id = id
+        self.changed.emit()
+
+    def pick_machine(self, id: str) -> None:
+        self.machine_id = id
+        self.changed.emit()
+
+    # --- doing -------------------------------------------------------------------------------------------------------
+
+    def put(self, label: str, *documents: Document, merge: str = "") -> bool:
+        """Keep documents in the book; False, with a message in the head line, when it is read-only."""
+        try:
+            self.book.put(label, *documents, merge=merge)
+        except ShopError as error:
+            self.refused.emit(str(error))
+            return False
+        return True
+
+    def remove(self, label: str, *documents: Document) -> bool:
+        try:
+            self.book.remove(label, *documents)
+        except ShopError as error:
+            self.refused.emit(str(error))
+            return False
+        return True
+
+    def set_unit(self, unit: str) -> None:
+        """Switch the display unit; every number on show converts."""
+        self.style = INCH if unit == "in" else METRIC
+        self.book.remember("unit", unit)
+        self.changed.emit()
+
+    def set_dim(self, dim: bool) -> None:
+        self.palette = DIM if dim else LIGHT
+        self.book.remember("look", "dim" if dim else "light")
+        self.changed.emit()
+
+    @property
+    def dim(self) -> bool:
+        return self.palette is DIM

@@ -1,0 +1,1 @@
+"""Colours, type, icons and the style sheet."""

@@ -1,0 +1,66 @@
+"""Line icons of our own, one stroke weight, drawn on a 32 × 22 grid."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+
+_Runs = tuple[tuple[tuple[float, float], ...], ...]
+_SHAPES: Final[dict[str, _Runs]] = {
+    # a slot in a table
+    "shop": (((1, 4), (10, 4), (10, 10), (5, 10), (5, 18), (27, 18), (27, 10), (22, 10), (22, 4), (31, 4)),),
+    # a T-nut
+    "design": (((3, 4), (29, 4), (29, 11), (21, 11), (21, 19), (11, 19), (11, 11), (3, 11), (3, 4)),),
+    # a cutter over a step
+    "make": (((1, 19), (14, 19), (14, 13), (31, 13)), ((18, 12), (18, 2), (26, 2), (26, 12)), ((18, 6), (26, 6))),
+    # drawers
+    "catalogue": (((3, 2), (29, 2), (29, 20), (3, 20), (3, 2)), ((3, 8), (29, 8)), ((3, 14), (29, 14)), ((14, 5), (18, 5)), ((14, 11), (18, 11)), ((14, 17), (18, 17))),
+    "undo": (((10, 4), (4, 9), (10, 14)), ((4, 9), (22, 9), (27, 13), (27, 19))),
+    "redo": (((22, 4), (28, 9), (22, 14)), ((28, 9), (10, 9), (5, 13), (5, 19))),
+    "print": (((8, 8), (8, 2), (24, 2), (24, 8)), ((8, 16), (3, 16), (3, 8), (29, 8), (29, 16), (24, 16)), ((8, 13), (24, 13), (24, 20), (8, 20), (8, 13))),
+    "lamp": (((11, 15), (11, 12), (8, 8), (11, 3), (16, 2), (21, 3), (24, 8), (21, 12), (21, 15), (11, 15)), ((12, 19), (20, 19))),
+}  # fmt: skip
+
+
+def paint_icon(painter: QPainter, name: str, box: QRectF, colour: QColor, width: float = 1.7) -> None:
+    """Draw an icon inside a box, keeping its shape."""
+    scale = min(box.width() / 32, box.height() / 22)
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.translate(box.center().x() - 16 * scale, box.center().y() - 11 * scale)
+    painter.setPen(QPen(colour, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+    for run in _SHAPES[name]:
+        path = QPainterPath(QPointF(run[0][0] * scale, run[0][1] * scale))
+        for x, y in run[1:]:
+            path.lineTo(x * scale, y * scale)
+        painter.drawPath(path)
+    painter.restore()
+
+
+def paint_origin(painter: QPainter, origin: str, box: QRectF, colour: QColor) -> None:
+    """Where a number came from, by form: caliper jaws, filled dot, equals, wave, book."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(colour, 1.3))
+    c, r = box.center(), min(box.width(), box.height()) / 2
+    if origin == "measured":
+        for x in (-r * 0.8, r * 0.8):
+            painter.drawLine(QPointF(c.x() + x, c.y() - r * 0.8), QPointF(c.x() + x, c.y() + r * 0.8))
+        painter.drawLine(QPointF(c.x() - r * 0.8, c.y()), QPointF(c.x() + r * 0.8, c.y()))
+    elif origin == "chosen":
+        painter.setBrush(colour)
+        painter.drawEllipse(c, r * 0.45, r * 0.45)
+    elif origin == "calculated":
+        for y in (-r * 0.3, r * 0.3):
+            painter.drawLine(QPointF(c.x() - r * 0.6, c.y() + y), QPointF(c.x() + r * 0.6, c.y() + y))
+    elif origin == "assumed":
+        path = QPainterPath(QPointF(c.x() - r * 0.8, c.y() + r * 0.2))
+        path.quadTo(c.x() - r * 0.4, c.y() - r * 0.7, c.x(), c.y())
+        path.quadTo(c.x() + r * 0.4, c.y() + r * 0.7, c.x() + r * 0.8, c.y() - r * 0.2)
+        painter.drawPath(path)
+    else:
+        painter.drawRect(QRectF(c.x() - r * 0.6, c.y() - r * 0.7, r * 1.2, r * 1.4))
+        painter.drawLine(QPointF(c.x() - r * 0.25, c.y() - r * 0.7), QPointF(c.x() - r * 0.25, c.y() + r * 0.7))
+    painter.restore()

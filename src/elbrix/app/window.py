@@ -1,0 +1,242 @@
+"""The window: rail, head line, benches, and what is the same everywhere."""
+
+from __future__ import annotations
+
+import base64
+
+from PyQt6.QtCore import QByteArray
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+
+from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.catalogue.view import CatalogueBench
+from elbrix.app.benches.design.view import DesignBench
+from elbrix.app.benches.make.view import MakeBench
+from elbrix.app.benches.shop.view import ShopBench
+from elbrix.app.entry import ask_line
+from elbrix.app.headline import HeadLine
+from elbrix.app.rail import Rail
+from elbrix.app.session import Session
+from elbrix.app.theme.style import style_sheet
+from elbrix.book.documents import DesignDoc
+
+BENCHES = (("shop", "Shop"), ("design", "Design"), ("make", "Make"), ("catalogue", "Catalogue"))
+
+
+class Window(QMainWindow):
+    """One book in one window."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWindowTitle("Elbrix")
+        self.resize(1280, 800)
+        self.setMinimumSize(980, 640)
+        self.rail = Rail([(k, self.tr(n)) for k, n in BENCHES])
+        self.head = HeadLine()
+        self.notice, self.trouble = QLabel(), QLabel()
+        self.notice.setObjectName("notice")
+        self.trouble.setObjectName("trouble")
+        for label in (self.notice, self.trouble):
+            label.setWordWrap(True)
+            label.hide()
+        self.stack = QStackedWidget()
+        self.benches: dict[str, Bench] = {
+            "shop": ShopBench(session), "design": DesignBench(session), "make": MakeBench(session), "catalogue": CatalogueBench(session),
+        }  # fmt: skip
+        for bench in self.benches.values():
+            self.stack.addWidget(bench)
+        page = QWidget()
+        page.setObjectName("window")
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        for part in (self.trouble, self.notice, self.head):
+            right.addWidget(part)
+        right.addWidget(self.stack, 1)
+        across = QHBoxLayout(page)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        across.addWidget(self.rail)
+        across.addLayout(right, 1)
+        self.setCentralWidget(page)
+        self._wire()
+        self._look: object = None
+        self.open_bench(session.book.setting("bench", "shop"))
+        self._restore()
+
+    def _wire(self) -> None:
+        session = self.session
+        self.rail.pressed.connect(self.open_bench)
+        session.go.connect(self.open_bench)
+        session.shelf_wanted.connect(self.new_design)
+        session.changed.connect(self.refresh)
+        session.refused.connect(self._say)
+        session.trouble_changed.connect(self._trouble)
+        self.head.undo.clicked.connect(self.undo)
+        self.head.redo.clicked.connect(self.redo)
+        self.head.print.clicked.connect(self.print_page)
+        self.head.lamp.clicked.connect(lambda: session.set_dim(not session.dim))
+        self.head.unit.switched.connect(session.set_unit)
+        self.head.title_pressed.connect(self._title_menu)
+        for keys, act in (
+            (QKeySequence.StandardKey.Undo, self.undo), (QKeySequence("Ctrl+Y"), self.redo), (QKeySequence("Ctrl+Shift+Z"), self.redo),
+            (QKeySequence.StandardKey.Print, self.print_page), (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
+            (QKeySequence("Ctrl+N"), lambda: self.new_design()),
+        ):  # fmt: skip
+            QShortcut(keys, self, act)
+        for number, (key, _) in enumerate(BENCHES, 1):
+            QShortcut(QKeySequence(f"Alt+{number}"), self, lambda k=key: self.open_bench(k))
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    @property
+    def bench(self) -> Bench:
+        """The one in front."""
+        widget = self.stack.currentWidget()
+        assert isinstance(widget, Bench)
+        return widget
+
+    def open_bench(self, key: str) -> None:
+        """Bring a bench to the front."""
+        key = key if key in self.benches else "shop"
+        if self.bench is not self.benches[key]:
+            self.bench.leave()
+        self.stack.setCurrentWidget(self.benches[key])
+        self.session.book.remember("bench", key)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the session as it stands: the bench in front, the head line, the look."""
+        session = self.session
+        look = (session.palette, session.style)
+        if self._look is None or look[0] is not self._look:
+            self._look = session.palette
+            self.setStyleSheet(style_sheet(session.palette))
+            for bench in self.benches.values():
+                bench.apply_palette()
+        self.bench.refresh()
+        title, subtitle = self.bench.title()
+        book = session.book
+        can_print = bool(self.bench.pages_title())
+        self.head.show_words(
+            title, subtitle, session.palette, session.style.length, book.undo_label, book.redo_label, can_print=can_print
+        )
+        key = next(k for k, b in self.benches.items() if b is self.bench)
+        self.rail.show_on(key, session.palette)
+        self.notice.setText(book.notice)
+        self.notice.setVisible(bool(book.notice))
+        self.setWindowTitle(f"{title} – Elbrix" if title else "Elbrix")
+
+    def _trouble(self, words: str) -> None:
+        self.trouble.setText(words)
+        self.trouble.setVisible(bool(words))
+
+    def _say(self, words: str) -> None:
+        """A refusal, on the notice line, until the next change."""
+        self.notice.setText(words)
+        self.notice.show()
+
+    # --- doing -------------------------------------------------------------------------------------------------------
+
+    def undo(self) -> None:
+        self.session.book.undo()
+
+    def redo(self) -> None:
+        self.session.book.redo()
+
+    def new_design(self, machine: str = "", slot: str = "") -> None:
+        """The shelf, from anywhere."""
+        self.open_bench("design")
+        bench = self.benches["design"]
+        assert isinstance(bench, DesignBench)
+        bench.show_shelf((machine, slot) if slot else None)
+        self.refresh()
+
+    def print_page(self) -> None:
+        """The page of the bench in front, as it will be printed."""
+        pages = self.bench.pages()
+        if pages is None:
+            return
+        from elbrix.app.paper.preview import PagePreview
+
+        PagePreview(pages, self.bench.pages_title(), self).exec()
+
+    def _title_menu(self) -> None:
+        self.title_menu().popup(self.head.mapToGlobal(self.head.rect().bottomLeft()))
+
+    def title_menu(self) -> QMenu:
+        """Designs to go on with, a new one, another name."""
+        menu = QMenu(self)
+        for doc in self.session.designs:
+            action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else self.tr('draft')}", menu)
+            action.triggered.connect(lambda _=False, d=doc: self._open_design(d))
+            menu.addAction(action)
+        menu.addSeparator()
+        for words, act in (
+            (self.tr("New design…"), lambda: self.new_design()), (self.tr("Another name…"), self._rename),
+            (self.tr("Copy of this one"), self._copy), (self.tr("Write its files…"), self._files),
+        ):  # fmt: skip
+            action = QAction(words, menu)
+            action.triggered.connect(act)
+            action.setEnabled(words == self.tr("New design…") or self.session.design is not None)
+            menu.addAction(action)
+        return menu
+
+    def _open_design(self, doc: DesignDoc) -> None:
+        bench = self.benches["design"]
+        assert isinstance(bench, DesignBench)
+        bench.hide_shelf()
+        self.session.design_id = doc.id
+        self.open_bench(
+            "design" if self.bench is self.benches["shop"] else next(k for k, b in self.benches.items() if b is self.bench)
+        )
+
+    def _rename(self) -> None:
+        from dataclasses import replace
+
+        doc = self.session.design
+        if doc is not None:
+            title = ask_line(self, self.tr("What is it called?"), self.tr("The name on the card and the drawer label"), doc.title)
+            if title:
+                self.session.put(f"Name {title}", replace(doc, title=title))
+
+    def _copy(self) -> None:
+        from dataclasses import replace
+
+        from elbrix.book.documents import new_id
+
+        doc = self.session.design
+        if doc is not None:
+            id_ = new_id(doc.family, (d.id for d in self.session.designs), doc.title)
+            fresh = replace(doc, id=id_, title=f"{doc.title}, copy", revisions=(), as_made=(), made=0, location="")
+            if self.session.put("Copy", fresh):
+                self.session.pick_design(id_)
+
+    def _files(self) -> None:
+        from elbrix.app.paper.files import ask_and_write
+
+        doc = self.session.design
+        if doc is not None:
+            ask_and_write(self, self.session, doc)
+
+    # --- remembering -------------------------------------------------------------------------------------------------
+
+    def _restore(self) -> None:
+        saved = self.session.book.setting("window")
+        if saved:
+            self.restoreGeometry(QByteArray(base64.b64decode(saved)))
+        for key, bench in self.benches.items():
+            state = self.session.book.setting(f"splitter {key}")
+            if state:
+                bench.splitter.restoreState(QByteArray(base64.b64decode(state)))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        book = self.session.book
+        book.remember("window", base64.b64encode(self.saveGeometry().data()).decode())
+        for key, bench in self.benches.items():
+            book.remember(f"splitter {key}", base64.b64encode(bench.splitter.saveState().data()).decode())
+        self.session.close()
+        book.close()
+        if event is not None:
+            event.accept()

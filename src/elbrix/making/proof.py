@@ -1,0 +1,98 @@
+"""Checks on a plan before the first cut: bar, kit, dial rounding, slack, and what was measured on the way."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from elbrix.making.plan import Plan
+from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.figures import Working, num
+from elbrix.shop.machines import Machine
+
+#: A dial that cannot come nearer than this to a wanted number is worth a word, mm.
+ROUNDING_CLOSE, ROUNDING_NO = 0.015, 0.05
+
+
+def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, float]) -> tuple[Check, ...]:
+    """In the order a toolmaker meets them."""
+    found = [_bar(plan), _kit(plan), _rounding(plan)]
+    if machine is not None and machine.axes:
+        slack = max(a.slack_mm for a in machine.axes.values())
+        climbing = any(m.direction == "climb" for _, _, m in plan.moves)
+        found.append(Check(
+            key="slack", label="Slack against direction of cut", value=slack, unit="mm", limits=Limits(close_above=0.05, no_above=0.15) if climbing else Limits(close_above=0.5),
+            reason="climb cutting with this slack drags the table into the cutter" if climbing and slack > 0.15 else "cut conventional, take the slack up the same way each time",
+            working=Working("largest slack of the handwheels", num(slack), f"climb cutting: {machine.climb}"),
+        ))  # fmt: skip
+    for n, words in enumerate(plan.problems):
+        if plan.bar is not None or "bar" not in words:
+            found.append(
+                Check(
+                    key=f"problem {n}",
+                    label=words.split(":")[0][:60],
+                    value=1,
+                    unit="",
+                    limits=Limits(no_above=0),
+                    text="see why",
+                    reason=words,
+                )
+            )
+    found += [
+        Check(key=f"assumed {n}", label="Assumed", value=1, unit="", limits=Limits(close_above=0), text="see why", reason=words)
+        for n, words in enumerate(plan.assumed)
+    ]
+    for _, _, move in plan.moves:
+        if move.asked is not None and move.asked.key in measured:
+            off = measured[move.asked.key] - move.asked.expected_mm
+            allowed = move.asked.allowed_mm
+            found.append(Check(
+                key=f"measured {move.asked.key}", label=f"Measured {move.asked.words.split(',')[0]}", value=off, unit="mm", limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
+                reason="the following numbers were planned again from it" if abs(off) > 1e-6 else "as planned",
+                working=Working("measured − planned", f"{num(measured[move.asked.key])} − {num(move.asked.expected_mm)}"),
+            ))  # fmt: skip
+    return tuple(found)
+
+
+def _bar(plan: Plan) -> Check:
+    count = len(plan.stock.fitting)
+    reason = f"{plan.bar.bar.title}: {plan.bar.reason}" if plan.bar else f"no bar on the rack does. Buy {plan.stock.buy}"
+    return Check(
+        key="bar",
+        label="A bar on the rack",
+        value=count,
+        unit="",
+        limits=Limits(no_below=1),
+        text=f"{count} do" if count != 1 else "1 does",
+        reason=reason,
+    )
+
+
+def _kit(plan: Plan) -> Check:
+    missing = [k for k in plan.kit if not k.owned]
+    odd = [k for k in plan.kit if k.owned and "shank" in k.note]
+    if missing:
+        reason = "missing: " + ", ".join(k.words for k in missing) + "; only their own steps wait"
+    else:
+        reason = odd[0].note if odd else "everything is in the shop"
+    return Check(
+        key="kit",
+        label="Everything to hand",
+        value=len(missing) + len(odd),
+        unit="",
+        limits=Limits(close_above=0),
+        text=f"{len(missing)} missing" if missing else "1 to look at" if odd else "all here",
+        reason=reason,
+    )
+
+
+def _rounding(plan: Plan) -> Check:
+    worst, where = 0.0, ""
+    for _, _, move in plan.moves:
+        for p in move.positions:
+            if abs(p.dial.off_mm) > worst:
+                worst, where = abs(p.dial.off_mm), f"{move.words}, {p.axis}"
+    return Check(
+        key="rounding", label="Dials come within", value=worst, unit="mm", limits=Limits(close_above=ROUNDING_CLOSE, no_above=ROUNDING_NO), step=0.001,
+        reason="the dials set every number near enough" if worst <= ROUNDING_CLOSE else f"coarsest at: {where}. Work to a measurement there, not to the dial",
+        working=Working("largest |set − wanted| of all moves", f"{num(worst, 4)} mm", where),
+    )  # fmt: skip

@@ -1,0 +1,128 @@
+"""What is known of the shop and what is not: checks on slots, dials and shanks."""
+
+from __future__ import annotations
+
+from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.figures import Working, num
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import SLOT_SIZES, TSlot
+from elbrix.standards.near_miss import size_near_misses
+from elbrix.standards.slots import book_slot_names
+
+#: A slot that varies more than this is worn, burred or was misread, mm.
+SPREAD_CLOSE, SPREAD_NO = 0.10, 0.30
+
+
+def slot_checks(slot: TSlot) -> list[Check]:
+    """How well one slot is known."""
+    found = [
+        Check(
+            key="places", label="Measured in places", value=slot.places, unit="", limits=Limits(1, 3), text=f"{slot.places} of 3", features=("slot neck",), figures=tuple(n for n, *_ in SLOT_SIZES),
+            reason="not measured yet: nothing can be made to fit it" if not slot.places else "a slot is seldom the same along the table: measure both ends and the middle" if slot.places < 3 else "both ends and the middle were measured",
+        )
+    ]  # fmt: skip
+    for name, label, *_ in SLOT_SIZES:
+        readings = getattr(slot, name)
+        if readings is not None and readings.count > 1:
+            found.append(Check(
+                key=f"spread_{name}", label=f"{label} the same all along", value=readings.spread, unit="mm", limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO), features=(f"slot {name}",), figures=(name,),
+                reason="one reading is wrong, or there is a burr: measure that place again" if readings.spread > SPREAD_NO else "worn or burred: the tightest place decides" if readings.spread > SPREAD_CLOSE else "even enough for one nut to fit all along",
+                working=Working("largest − smallest reading", f"{num(readings.max)} − {num(readings.min)}"),
+            ))  # fmt: skip
+    if slot.neck is not None:
+        nearest = min(book_slot_names(), key=lambda n: abs(float(n) - slot.neck.min))  # type: ignore[union-attr]
+        off = slot.neck.min - float(nearest)
+        found.append(Check(
+            key="book", label=f"Against the book's {nearest} mm slot", value=off, unit="mm", limits=Limits(close_below=-0.02, close_above=0.35), features=("slot neck",), figures=("neck",),
+            reason="a bought nut for that size may not go in" if off < -0.02 else "no book size: bought nuts will be loose" if off > 0.35 else "near the book, still worth measuring",
+            working=Working("tightest neck − book size", f"{num(slot.neck.min)} − {nearest}", "ISO 299, reference"),
+        ))  # fmt: skip
+    return found
+
+
+def machine_checks(machine: Machine) -> list[Check]:
+    """What planning on a machine needs to know."""
+    found = []
+    axes = len(machine.axes)
+    found.append(
+        Check(
+            key="dials",
+            label="Handwheels recorded",
+            value=axes,
+            unit="",
+            limits=Limits(close_below=2),
+            text=f"{axes} axes",
+            reason="dial numbers need the travel per turn and the divisions" if axes < 2 else "dial numbers can be worked out",
+        )
+    )
+    if machine.kind is not MachineKind.ROTARY_TABLE:
+        steps = len(machine.speeds_rpm)
+        found.append(
+            Check(
+                key="speeds",
+                label="Spindle speeds recorded",
+                value=steps,
+                unit="",
+                limits=Limits(close_below=1),
+                text=f"{steps} steps",
+                reason="speeds are then only calculated, not set to a step"
+                if not steps
+                else machine.speeds_note or "speeds go to the next lower step",
+            )
+        )
+    slack = max((a.slack_mm for a in machine.axes.values()), default=0.0)
+    if axes:
+        found.append(
+            Check(
+                key="slack",
+                label="Largest slack",
+                value=slack,
+                unit="mm",
+                limits=Limits(close_above=0.15, no_above=0.6),
+                reason="climb cutting would drag the table" if slack > 0.15 else "take it up in the same direction each time",
+                working=Working("largest lost motion of any handwheel", num(slack)),
+            )
+        )
+    return found
+
+
+def cutter_checks(shop: Shop) -> list[Check]:
+    """Shanks against collets: the near misses, one check each; one that passes when there are none."""
+    sizes = [(f"{c.name} collet", c.size_mm) for c in shop.collets]
+    if not sizes:
+        return []
+    found = []
+    shanked = [
+        c for c in shop.cutters if c.shank_mm > 0 and c.kind.value in ("end mill", "face mill", "countersink", "spot drill")
+    ]
+    for cutter in shanked:
+        if any(abs(s - cutter.shank_mm) <= 0.1 for _, s in sizes):
+            continue
+        near = size_near_misses(f"{num(cutter.shank_mm)} mm shank", cutter.shank_mm, sizes)
+        reason = near[0].sentence if near else f"no collet for a {num(cutter.shank_mm)} mm shank"
+        found.append(
+            Check(
+                key=f"shank {cutter.id}",
+                label=f"{cutter.title}, shank {num(cutter.shank_mm)}",
+                value=near[0].off_diameter * 100 if near else 100,
+                unit="%",
+                limits=Limits(close_above=0.0, no_above=0.5),
+                reason=reason,
+                text="no collet",
+                features=(cutter.id,),
+            )
+        )
+    held = len(shanked) - len(found)
+    found.append(
+        Check(
+            key="shanks",
+            label="Shanks with their collet",
+            value=held,
+            unit="",
+            limits=Limits(close_below=len(shanked) - 0.5),
+            text=f"{held} of {len(shanked)}",
+            reason="each of these has a collet of its own size",
+        )
+    )
+    return found
