@@ -155,7 +155,7 @@ def _measuring(window: Window) -> None:
     machine = next((m for m in window.session.shop.machines if any(not s.measured for s in m.slots)), None)
     if machine is not None:
         _shop(window).see(machine.id)
-        window.benches["shop"]._picked(f"slot {next(s.label for s in machine.slots if not s.measured)}", "")
+        _shop(window).pick(f"slot {next(s.label for s in machine.slots if not s.measured)}")
     _shop(window).start_measuring()
 
 

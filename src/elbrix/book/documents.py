@@ -11,7 +11,7 @@ import msgspec
 
 from elbrix.making.plan import Options
 from elbrix.quantities.errors import ShopError
-from elbrix.shop.machines import Machine
+from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
@@ -149,8 +149,10 @@ def shop_of(documents: Iterable[Document]) -> Shop:
     def pick(type_: type[Any]) -> tuple[Any, ...]:
         return tuple(by_kind.get(type_, []))
 
+    order = list(MachineKind)
+    machines = tuple(sorted(pick(Machine), key=lambda m: (order.index(m.kind), m.name)))  # mills first
     return Shop(
-        machines=pick(Machine),
+        machines=machines,
         bars=pick(Bar),
         cutters=pick(Cutter),
         collets=pick(Collet),

@@ -51,11 +51,12 @@ def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Di
     Returns:
         In the order of the scene's dimensions. No two numbers overlap; no number lies on another dimension's row span.
     """
-    left, bottom, right, top = scene.bounds()
-    low, high = to_device((left, bottom)), to_device((right, top))
+    whole = scene.bounds()
     placed: dict[int, Placed] = {}
-    for side in Side:
-        mine = [(i, d) for i, d in enumerate(scene.dimensions) if d.side is side]
+    for side, near in dict.fromkeys((d.side, d.near) for d in scene.dimensions):
+        left, bottom, right, top = near or whole
+        low, high = to_device((left, bottom)), to_device((right, top))
+        mine = [(i, d) for i, d in enumerate(scene.dimensions) if (d.side, d.near) == (side, near)]
         mine.sort(
             key=lambda pair: (
                 pair[1].value if pair[1].value_mm is None else abs(_along(pair[1], pair[1].b) - _along(pair[1], pair[1].a)),
@@ -126,8 +127,9 @@ def _one(
 def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     """Upright columns stand as far apart as their widest numbers need."""
     found = list(placed)
-    for side, sign in ((Side.LEFT, -1.0), (Side.RIGHT, 1.0)):
-        mine = [i for i, p in enumerate(found) if p.dimension.side is side]
+    for side, near in dict.fromkeys((p.dimension.side, p.dimension.near) for p in placed if not p.dimension.along_x):
+        sign = -1.0 if side is Side.LEFT else 1.0
+        mine = [i for i, p in enumerate(found) if (p.dimension.side, p.dimension.near) == (side, near)]
         columns = sorted({round(found[i].a[0], 3) for i in mine}, key=lambda x: sign * x)
         at: float | None = None
         for column in columns:

@@ -117,6 +117,7 @@ class Dimension:
     feature: str = ""
     measured: bool = False
     order: int = 0  #: Tab order
+    near: tuple[float, float, float, float] | None = None  #: bounds of the view it belongs to, when that is one of several
 
     @property
     def along_x(self) -> bool:
@@ -216,27 +217,19 @@ def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
         scene.name,
         scene.title,
         tuple(shift(e, dx, dy) for e in scene.elements),
-        tuple(replace(d, a=(d.a[0] + dx, d.a[1] + dy), b=(d.b[0] + dx, d.b[1] + dy)) for d in scene.dimensions),
+        tuple(
+            replace(
+                d,
+                a=(d.a[0] + dx, d.a[1] + dy),
+                b=(d.b[0] + dx, d.b[1] + dy),
+                near=(d.near[0] + dx, d.near[1] + dy, d.near[2] + dx, d.near[3] + dy) if d.near else None,
+            )
+            for d in scene.dimensions
+        ),
         tuple(replace(h, a=(h.a[0] + dx, h.a[1] + dy), b=(h.b[0] + dx, h.b[1] + dy)) for h in scene.handles),
     )
 
 
-def scale_scene(scene: Scene, factor: float) -> Scene:
-    """A view enlarged about its origin, sizes still saying the true number: a detail beside a whole."""
-
-    def grow(p: Point) -> Point:
-        return (p[0] * factor, p[1] * factor)
-
-    found: list[Element] = []
-    for e in scene.elements:
-        if isinstance(e, Line):
-            found.append(replace(e, a=grow(e.a), b=grow(e.b)))
-        elif isinstance(e, Arc):
-            found.append(replace(e, centre=grow(e.centre), radius=e.radius * factor))
-        elif isinstance(e, Path):
-            found.append(replace(e, points=tuple(map(grow, e.points)), holes=tuple(tuple(map(grow, h)) for h in e.holes)))
-        else:
-            found.append(replace(e, at=grow(e.at), leader=grow(e.leader) if e.leader else None))
-    dims = tuple(replace(d, a=grow(d.a), b=grow(d.b), value_mm=d.value) for d in scene.dimensions)
-    handles = tuple(replace(h, a=grow(h.a), b=grow(h.b), gain=h.gain / factor) for h in scene.handles)
-    return Scene(scene.name, scene.title, tuple(found), dims, handles)
+def without_words(scene: Scene) -> Scene:
+    """The picture alone, for places too small for notes."""
+    return scene.with_elements(e for e in scene.elements if not isinstance(e, Words))

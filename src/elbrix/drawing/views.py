@@ -47,21 +47,25 @@ def section_scene(cut: dict[str, Any], title: str = "Section") -> Scene:
 
 
 def arrange(scenes: Sequence[Scene], gap_mm: float) -> Scene:
-    """Front, top above it, side to its right (third-angle projection), section or solid right of that, as one scene."""
-    by_name = {s.name: s for s in scenes}
+    """Front, top above it, side to its right (third-angle projection), section right of that, solid above those, as one scene."""
+    by_name = {s.name: _own_sizes(s) for s in scenes}
     front = by_name.get("front", scenes[0])
     left, bottom, right, top = front.bounds()
     placed = [front]
+    above = top + gap_mm
     if "top" in by_name:
         b = by_name["top"].bounds()
-        placed.append(shift_scene(by_name["top"], (left + right) / 2 - (b[0] + b[2]) / 2, top + gap_mm - b[1]))
+        placed.append(shift_scene(by_name["top"], (left + right) / 2 - (b[0] + b[2]) / 2, above - b[1]))
     edge = right
-    for name in ("side", "section", "iso"):
+    for name in ("side", "section"):
         if name in by_name:
             b = by_name[name].bounds()
-            dy = bottom - b[1] if name != "iso" else (bottom + top) / 2 - (b[1] + b[3]) / 2
-            placed.append(shift_scene(by_name[name], edge + gap_mm - b[0], dy))
+            placed.append(shift_scene(by_name[name], edge + gap_mm - b[0], bottom - b[1]))
             edge += gap_mm + b[2] - b[0]
+    if "iso" in by_name:
+        b = by_name["iso"].bounds()
+        middle = (right + gap_mm + max(edge, right + gap_mm + b[2] - b[0])) / 2
+        placed.append(shift_scene(by_name["iso"], middle - (b[0] + b[2]) / 2, above - b[1]))
     return Scene(
         "drawing",
         "Front, top and side, third angle",
@@ -71,9 +75,7 @@ def arrange(scenes: Sequence[Scene], gap_mm: float) -> Scene:
     )
 
 
-def beside(main: Scene, other: Scene, gap_mm: float) -> Scene:
-    """`other` to the right of `main`, centred on its height, as part of the same scene."""
-    b, o = main.bounds(), other.bounds()
-    placed = shift_scene(other, b[2] + gap_mm - o[0], (b[1] + b[3]) / 2 - (o[1] + o[3]) / 2)
-    visible = tuple(e for e in placed.elements if isinstance(e, Words) or e.style is not Style.HIDDEN)
-    return replace(main, elements=(*main.elements, *visible))
+def _own_sizes(scene: Scene) -> Scene:
+    """The sizes of a view stand by that view, not by the whole sheet."""
+    bounds = scene.bounds()
+    return replace(scene, dimensions=tuple(replace(d, near=bounds) for d in scene.dimensions))

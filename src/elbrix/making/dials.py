@@ -38,14 +38,14 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
             return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
-    return _handwheel(wheel, wanted_mm)
+    return _handwheel(wheel, axis, wanted_mm)
 
 
 def _signed(text: str) -> str:
     return text.replace("-", "−") if text.startswith("-") else text
 
 
-def _handwheel(wheel: Axis, wanted_mm: float) -> DialNumber:
+def _handwheel(wheel: Axis, axis: str, wanted_mm: float) -> DialNumber:
     total = round(abs(wanted_mm) / wheel.division_mm)
     turns, divisions = divmod(total, wheel.divisions)
     set_mm = math.copysign(total * wheel.division_mm, wanted_mm) if total else 0.0
@@ -54,7 +54,11 @@ def _handwheel(wheel: Axis, wanted_mm: float) -> DialNumber:
         parts.append(f"{divisions} div")
     text = " + ".join(parts)
     past = wheel.slack_mm + wheel.mm_per_turn / 4
-    if set_mm < 0:
+    if axis == "Z":
+        # Weight keeps a head or knee on one flank of its screw, so Z is always set going down.
+        text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
+        approach = f"come down to it, never back up to it: {show(wheel.slack_mm)} slack" if wheel.slack_mm else "come down to it"
+    elif set_mm < 0:
         on_ring = (wheel.divisions - divisions) % wheel.divisions
         text = f"back {text}"
         approach = f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.slack_mm)} slack is taken up"

@@ -49,7 +49,7 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
             half_neck = work.across_mm - (ctx.measured["first_shoulder"] - ctx.across / 2)
         base = [
             Term("half the bar", ctx.across / 2),
-            Term("less the shoulder", half_neck - ctx.across / 2),
+            Term("the shoulder", half_neck - ctx.across / 2),
             Term(cutter_words, d / 2),
         ]
         signed = [Term(t.words, sign * t.value_mm) for t in base]
@@ -246,7 +246,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
             "Y",
             [
                 Term("half the bar", sign * ctx.across / 2),
-                Term("less the chamfer", -sign * work.leg_mm),
+                Term("the chamfer", -sign * work.leg_mm),
                 Term("up the cutter's 45° flank", sign * run),
             ],
         )

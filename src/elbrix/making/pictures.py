@@ -38,9 +38,9 @@ def vise_end(
         Path(profile or ((-half, -high), (half, -high), (half, 0.0), (-half, 0.0)), Style.BODY, "work", closed=True),
         Path(profile or ((-half, -high), (half, -high), (half, 0.0), (-half, 0.0)), Style.VISIBLE, "work", closed=True),
         Line((0, 4), (0, -high - 3), Style.CENTRE),
-        Words((-half + 1.5, -high / 2), letters[0], quiet=True),
-        Words((0.0, -min(3.5, high * 0.3)), letters[1], quiet=True, align=0),
-        Words((half - 1.5, -high / 2), letters[2], quiet=True, align=1),
+        Words((-half + 1.5, -high / 2), letters[0]),
+        Words((0.0, -min(3.5, high * 0.3)), letters[1], align=0),
+        Words((half - 1.5, -high / 2), letters[2], align=1),
         Words((-half - reach / 2, top_of_jaw - jaw * 0.5), "fixed", quiet=True, align=0),
         Words((right + reach / 2, top_of_jaw - jaw * 0.5), "moving", quiet=True, align=0),
     ]
@@ -50,7 +50,7 @@ def vise_end(
         )
     if cutter:
         x, z, d = cutter
-        stands = z + max(20.0, high * 1.3)
+        stands = max(z + 8.0, 0.0) + max(10.0, high * 0.6)
         elements += [box(x - d / 2, z, x + d / 2, stands, Style.TOOL, "cutter"), Line((x, z - 2), (x, stands + 2), Style.CENTRE)]
     return Scene("setup", "From the end of the vise", tuple(elements))
 

@@ -149,7 +149,7 @@ def position_working(p: Position) -> Working:
     """A position's terms as a line of working."""
     numbers = " ".join(f"{'+' if t.value_mm >= 0 else '−'} {num(abs(t.value_mm))}" for t in p.terms).removeprefix("+ ")
     return Working(
-        " + ".join(t.words for t in p.terms),
+        " ".join(f"{'+' if t.value_mm >= 0 else '−'} {t.words}" for t in p.terms).removeprefix("+ "),
         numbers,
         "cutter centre, from the setup's datum" + (f"; {p.dial.approach}" if p.dial.approach else ""),
     )

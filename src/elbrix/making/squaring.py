@@ -5,6 +5,9 @@ A and C are the faces across the height (top and underside), B and D the sides.
 
 from __future__ import annotations
 
+import math
+
+from elbrix.drawing.scene import Scene
 from elbrix.making.context import Context
 from elbrix.making.pictures import vise_end
 from elbrix.making.plan import Asked, Move, Operation, Setup, Term
@@ -16,6 +19,10 @@ from elbrix.shop.tooling import Cutter, CutterKind
 DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts it off the jaw"
 
 
+#: Deepest facing cut over the whole width by rigidity, mm.
+_MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
+
+
 def squaring(ctx: Context) -> Setup:
     """All faces for the full style; for the quick one only the faces that are not to size."""
     have_w = ctx.bar.across_mm if ctx.bar else ctx.blank.across_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
@@ -24,10 +31,13 @@ def squaring(ctx: Context) -> Setup:
     ctx.need("parallels under the work, rod at the moving jaw", True)
     ctx.need("micrometer to 25 mm, square, file", True)
     moves: list[Move] = []
-    pictures = {}
+    pictures: dict[str, Scene] = {}
 
     def add(id: str, words: str, letters: tuple[str, str, str], take: float, ask: Asked | None = None, rod: bool = False) -> None:
-        positions = (ctx.at("Z", [Term("one pass below the touched face", -take)]),) if take > 0 else ()
+        positions = (ctx.at("Z", [Term("below the touched face", -take)]),) if take > 0 else ()
+        cuts = math.ceil(take / most - 1e-9)
+        if cuts > 1:
+            words += f". In {cuts} passes of {num(take / cuts, 2)}"
         moves.append(Move(id=id, words=words, positions=positions, lock="quill and Y", direction=ctx.direction(False), asked=ask))
         pictures[id] = vise_end(
             have_w,
@@ -38,6 +48,7 @@ def squaring(ctx: Context) -> Setup:
             rod=rod,
         )
 
+    most = _MOST_FACING.get(ctx.machine.rigidity, 0.8)
     over_w, over_h = have_w - ctx.blank.across_mm, have_h - ctx.blank.high_mm
     full = ctx.options.style == "full"
     high = Asked(key="bar_high", words="micrometer over A and C, at both ends", expected_mm=ctx.blank.high_mm, allowed_mm=0.05)

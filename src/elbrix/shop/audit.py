@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Working, num
+from elbrix.quantities.names import parse_thread
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
-from elbrix.standards.near_miss import size_near_misses
+from elbrix.standards.near_miss import size_near_misses, thread_near_misses
 from elbrix.standards.slots import book_slot_names
+from elbrix.standards.threads import find_thread
 
 #: A slot that varies more than this is worn, burred or was misread, mm.
 SPREAD_CLOSE, SPREAD_NO = 0.10, 0.30
@@ -123,6 +126,60 @@ def cutter_checks(shop: Shop) -> list[Check]:
             limits=Limits(close_below=len(shanked) - 0.5),
             text=f"{held} of {len(shanked)}",
             reason="each of these has a collet of its own size",
+        )
+    )
+    return found
+
+
+def bar_checks(shop: Shop) -> list[Check]:
+    """Guessed materials and offcuts."""
+    if not shop.bars:
+        return []
+    guessed = [b for b in shop.bars if b.guessed]
+    short = [b for b in shop.bars if b.length_mm < 100]
+    return [
+        Check(key="guessed", label="Materials known", value=len(guessed), unit="", limits=Limits(close_above=0), text=f"{len(guessed)} guessed" if guessed else "all", features=tuple(b.id for b in guessed),
+              reason="guessed by " + ", ".join(f"{b.guessed} ({b.title})" for b in guessed) + ": speeds and strength rest on it" if guessed else "every bar's material is known"),
+        Check(key="offcuts", label="Bars long enough to hold", value=len(short), unit="", limits=Limits(close_above=2), text=f"{len(short)} short", features=tuple(b.id for b in short),
+              reason="short offcuts: use them up first where they do, or clear the rack" if len(short) > 2 else "few offcuts under 100 mm"),
+        Check(key="kinds", label="Materials on the rack", value=len({b.material for b in shop.bars}), unit="", limits=Limits(no_below=1), reason=", ".join(sorted({b.material for b in shop.bars}))),
+    ]  # fmt: skip
+
+
+def stud_checks(shop: Shop) -> list[Check]:
+    """Pairs of studs on the shelf that start in each other's nuts and then jam."""
+    if not shop.studs:
+        return []
+    threads = {}
+    for stud in shop.studs:
+        try:
+            threads[stud.id] = find_thread(parse_thread(stud.thread))
+        except ShopError:
+            continue
+    found = []
+    for thread in dict.fromkeys(threads.values()):
+        for miss in thread_near_misses(thread, [t for t in set(threads.values()) if t > thread]):
+            found.append(
+                Check(
+                    key=f"alike {thread.name} {miss.partner}",
+                    label=f"{thread.shown} beside {miss.partner}",
+                    value=miss.off_diameter * 100,
+                    unit="%",
+                    limits=Limits(close_below=6.0),
+                    text="look alike",
+                    reason=miss.sentence + ". Keep them apart and mark the nuts",
+                )
+            )
+    known = len(threads)
+    found.append(
+        Check(
+            key="threads",
+            label="Stud threads in a standard",
+            value=known,
+            unit="",
+            limits=Limits(close_below=len(shop.studs) - 0.5),
+            text=f"{known} of {len(shop.studs)}",
+            reason="each is a standard thread" if known == len(shop.studs) else "one is in no table: measure its pitch again",
         )
     )
     return found

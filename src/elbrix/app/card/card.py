@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QAction, QColor, QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -81,11 +81,25 @@ class RowWidget(QWidget):
         self.row = row
         self._working.setText(row.working)
         self._working.setVisible(self._open and bool(row.working))
+        self._fit_line()
         self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
         hints = {"text": self.tr("Click to type"), "choice": self.tr("Click to choose")}
         self.setToolTip(hints.get(row.edit, self.tr("Click for the working") if row.working else ""))
         self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.working else Qt.CursorShape.ArrowCursor)
         self._line.update()
+
+    def _fit_line(self) -> None:
+        """A sentence takes the lines it needs."""
+        height = 26
+        text = self.row.value or self.row.placeholder
+        if self.row.wrap and text:
+            width = max(120, self.width() - 18)
+            height = 24 + QFontMetrics(font(13)).boundingRect(0, 0, width, 4000, int(Qt.TextFlag.TextWordWrap), text).height() + 5
+        if height != self._line.height():
+            self._line.setFixedHeight(height)
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit_line()
 
     def light(self, on: bool) -> None:
         if on != self._lit:
@@ -122,6 +136,9 @@ class RowWidget(QWidget):
             painter.fillRect(0, 0, 3, height - 1, QColor(p.accent))
         painter.setPen(QPen(QColor(p.line), 1))
         painter.drawLine(0, height - 1, width, height - 1)
+        if row.wrap:
+            self._paint_sentence(painter, width, height)
+            return
         unit_width = 34
         value_right = width - unit_width - 6
         painter.setFont(font(11))
@@ -131,13 +148,15 @@ class RowWidget(QWidget):
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
             row.unit,
         )
-        value_font = font(14, bold=row.strong or row.origin == "chosen", italic=row.origin == "assumed")
+        value_font = font(14, bold=row.strong, italic=row.origin == "assumed")
         painter.setFont(value_font)
         value_width = QFontMetrics(value_font).horizontalAdvance(row.value)
         painter.setPen(QColor(p.soft if row.placeholder and not row.value else p.ink))
         label_font = font(13, bold=row.strong)
-        label_width = QFontMetrics(label_font).horizontalAdvance(row.label)
-        room = value_right - label_width - 40
+        label_room = max(70, value_right - value_width - 34)
+        label = QFontMetrics(label_font).elidedText(row.label, Qt.TextElideMode.ElideRight, label_room)
+        label_width = QFontMetrics(label_font).horizontalAdvance(label)
+        room = value_right - label_width - 34
         text = row.value or row.placeholder
         if value_width > room:
             text = QFontMetrics(value_font).elidedText(text, Qt.TextElideMode.ElideRight, max(60, room))
@@ -152,7 +171,21 @@ class RowWidget(QWidget):
                 )
         painter.setFont(label_font)
         painter.setPen(QColor(p.ink if row.strong else p.soft))
-        painter.drawText(QRectF(6, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
+        painter.drawText(QRectF(6, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, label)
+
+    def _paint_sentence(self, painter: QPainter, width: int, height: int) -> None:
+        p, row = self._palette, self.row
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.soft))
+        painter.drawText(QRectF(6, 2, width - 12, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
+        if self._editor is None:
+            painter.setFont(font(13))
+            painter.setPen(QColor(p.ink if row.value else p.soft))
+            painter.drawText(
+                QRectF(6, 22, width - 12, height - 22),
+                int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft),
+                row.value or row.placeholder,
+            )
 
     # --- doing -------------------------------------------------------------------------------------------------------
 
@@ -178,8 +211,11 @@ class RowWidget(QWidget):
         editor.setAccessibleName(self.row.label)
         editor.setText(self.row.entry_text or self.row.value)
         wide = max(130, QFontMetrics(font(14)).horizontalAdvance(editor.text()) + 26)
-        editor.setGeometry(max(90, self.width() - wide - 40), 0, min(wide, self.width() - 130), 26)
-        editor.setAlignment(Qt.AlignmentFlag.AlignRight)
+        if self.row.wrap:
+            editor.setGeometry(0, 20, self.width(), 26)
+        else:
+            editor.setGeometry(max(90, self.width() - wide - 40), 0, min(wide, self.width() - 130), 26)
+            editor.setAlignment(Qt.AlignmentFlag.AlignRight)
         editor.textEdited.connect(lambda text: self.typed.emit(self.row.key, text))
         editor.editingFinished.connect(self._finish)
         editor.installEventFilter(self)
@@ -233,7 +269,7 @@ class RowWidget(QWidget):
             menu.addAction(back)
         menu.popup(self.mapToGlobal(QPoint(self.width() // 2, 26)))
 
-    def contextMenuEvent(self, event: object) -> None:
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)
         if self.row.working:
             show = QAction(self.tr("Show the working"), menu)
@@ -246,7 +282,8 @@ class RowWidget(QWidget):
         copy = QAction(self.tr("Copy the number"), menu)
         copy.triggered.connect(self._copy)
         menu.addAction(copy)
-        menu.popup(event.globalPos())
+        if event is not None:
+            menu.popup(event.globalPos())
 
     def _copy(self) -> None:
         from PyQt6.QtWidgets import QApplication
@@ -256,7 +293,7 @@ class RowWidget(QWidget):
             clipboard.setText(self.row.value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < 28:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < self._line.height() + 2:
             # The mark left of the number opens its working; the number itself is for typing.
             if self.row.working and self.row.edit and event.position().x() < self.width() * 0.45:
                 self.open_working(not self._open)

@@ -21,6 +21,7 @@ class Row:
     strong: bool = False
     chosen: bool = False  #: can be let go again, back to the proposal
     placeholder: str = ""
+    wrap: bool = False  #: a sentence: the value stands under the label, on as many lines as it takes
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from elbrix.app.paper.route_card import RouteCard
 from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.files import drawing_scene, mass_kg
-from elbrix.drawing.scene import Scene
+from elbrix.drawing.scene import Scene, without_words
 from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
@@ -79,7 +79,7 @@ def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
         f"Rev {doc.letter}" + (f", {doc.made} made" if doc.made else ""),
     )
     main = next(iter(family.scenes(design)))
-    bare = Scene(main.name, elements=tuple(e for e in main.elements if type(e).__name__ != "Words"))
+    bare = Scene(main.name, elements=without_words(main).elements)
     return DrawerLabel(
         name=file_name(doc.title, "label"),
         title=doc.title,

@@ -37,16 +37,16 @@ class DrawingSheet:
     def paint(self, painter: QPainter, index: int) -> None:
         pen = Pen(painter)
         pen.box(100, 80, 2770, 1940, 5)
-        scale = pen.scene(self.scene, 130, 110, 2710, 1230, self.label)
-        self._holes(pen, 130, 1370)
-        self._checks(pen, 1010, 1370)
+        scale = pen.scene(self.scene, 130, 110, 2710, 1290, self.label, standard=True)
+        self._holes(pen, 130, 1450)
+        self._checks(pen, 1010, 1450)
         self._block(pen, scale)
         pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
 
     def _holes(self, pen: Pen, x: float, y: float) -> None:
         pen.words(x, y, 800, f"Holes, from the {self.design.datum}", 30, bold=True)
         y += 50
-        columns = ((0, 60), (70, 130), (210, 130), (350, 490))
+        columns = ((0, 60), (60, 110), (180, 110), (320, 520))
         for (dx, w), text in zip(columns, ("", "X", "Y", ""), strict=True):
             pen.words(x + dx, y, w, text, 24, colour=SOFT, align="right" if text in "XY" and text else "left")
         y += 36
@@ -65,16 +65,17 @@ class DrawingSheet:
         per = (len(self.design.checks) + 1) // 2
         for i, check in enumerate(self.design.checks[:24]):
             column, row = divmod(i, per)
-            at = x + column * 480
-            pen.words(at, y + row * 36, 40, check.verdict.sign, 22)
-            pen.words(at + 40, y + row * 36, 320, check.label, 22)
-            pen.words(at + 330, y + row * 36, 130, check_text(check, self.style)[:14], 22, align="right")
+            at = x + column * 500
+            pen.words(at, y + row * 36, 30, check.verdict.sign, 20)
+            pen.words(at + 30, y + row * 36, 440, check.label, 20)
+            pen.words(at + 330, y + row * 36, 150, check_text(check, self.style)[:11], 20, align="right")
 
     def _block(self, pen: Pen, scale: float) -> None:
-        x, y, w, h = 2010, 1500, 860, 520
-        pen.box(x, y, w, h, 4)
-        pen.words(x + 24, y + 18, w - 48, self.title, 42, bold=True)
-        pen.words(x + 24, y + 122, w - 48, self.subtitle, 26, colour=SOFT)
+        x, y, w = 2030.0, 1450.0, 840.0
+        pen.box(x, y, w, 2020 - y, 4)
+        at = y + 18
+        at += pen.words(x + 24, at, w - 48, self.title, 40, bold=True) + 10
+        at += pen.words(x + 24, at, w - 48, self.subtitle, 24, colour=SOFT) + 16
         rows = (
             ("Material", self.material),
             ("Mass", self.mass),
@@ -83,7 +84,6 @@ class DrawingSheet:
             ("", f"{unit_words(self.style)}; edges broken; ±0.1 mm where nothing is said"),
             ("Drawn", self.on),
         )
-        at = y + 200.0
         for name, text in rows:
-            pen.words(x + 24, at, 190, name, 26, colour=SOFT)
-            at += max(44, pen.words(x + 214, at, w - 238, text, 26) + 8)
+            pen.words(x + 24, at, 190, name, 24, colour=SOFT)
+            at += pen.words(x + 214, at, w - 238, text, 24) + 8

@@ -13,6 +13,8 @@ from elbrix.drawing.scene import Dimension, Scene
 from elbrix.quantities.lengths import UnitStyle
 
 INK, SOFT, LINE, ACCENT = "#22252c", "#68645c", "#b9b3a4", "#a84a22"
+#: Scales drawings are made at, largest first. Source: ISO 5455.
+STANDARD_SCALES: Final = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02)
 #: Every printed page says who decides.
 DISCLAIMER: Final = "Guidance from measured sizes and stated assumptions, no certificate. The machine maker's limits, local codes and qualified people take precedence."
 
@@ -95,6 +97,7 @@ class Pen:
         value: object = None,
         letters: float = 26,
         stroke: float = 2.2,
+        standard: bool = False,
     ) -> float:
         """Draw a scene with its sizes into a box; returns its scale (units per mm, 10 is full size)."""
         look = paper_look(letters, stroke)
@@ -102,7 +105,11 @@ class Pen:
         def text(d: Dimension) -> str:
             return str(label(d)) if callable(label) else f"{d.value:.2f}"
 
-        view = fitted(scene, w, h, text, look, margin=20, top=10).moved(x, y)
+        view = fitted(scene, w, h, text, look, margin=20, top=10)
+        if standard:
+            scale = next((r * 10 for r in STANDARD_SCALES if r * 10 <= view.scale), view.scale)
+            view = view.zoomed(scale / view.scale, QPointF(w / 2, h / 2))
+        view = view.moved(x, y)
         placed = place_sizes(scene, view, text, look)
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)
         return view.scale

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from PyQt6.QtGui import QImage, QPainter
 
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, SOFT, Pen, unit_words
-from elbrix.drawing.scene import Dimension, Scene
+from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
@@ -83,7 +83,7 @@ class RouteCard:
         return blocks
 
     def _first(self, pen: Pen, y: float) -> None:
-        pen.scene(self.scene, _LEFT, y, 900, 600, self.label, self.value, letters=24)
+        pen.scene(without_words(self.scene), _LEFT, y, 900, 600, self.label, self.value, letters=24)
         x = _LEFT + 940
         bar = self.plan.bar
         pen.words(x, y + 10, 900, "Stock", 32, bold=True)

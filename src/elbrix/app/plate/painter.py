@@ -63,6 +63,7 @@ class Look:
     lit: QColor
     letters: float = 14.0
     stroke: float = 1.0
+    quiet: int = 255  #: how strongly a size that cannot be typed is drawn
 
 
 def plate_look(p: Palette, letters: float = 14.0) -> Look:
@@ -83,6 +84,7 @@ def plate_look(p: Palette, letters: float = 14.0) -> Look:
         q(p.plate),
         q(p.brass),
         letters,
+        quiet=200,
     )
 
 
@@ -147,11 +149,12 @@ def fitted(
     look: Look,
     margin: float = 26.0,
     top: float = 36.0,
+    notes: bool = True,
 ) -> View:
     """The view that shows a scene with all its sizes, as large as the room allows."""
     left, bottom, right, up = scene.bounds()
     w, h = max(right - left, 1e-6), max(up - bottom, 1e-6)
-    words_right = _words_reach(scene, look)
+    words_right = _words_reach(scene, look) if notes else 0.0
     room = [margin, margin, margin + words_right, margin]  # left, bottom, right, top beyond the thing
     scale = 1.0
     for _ in range(3):
@@ -299,15 +302,15 @@ def _hatch(painter: QPainter, path: QPainterPath, colour: QColor, look: Look, *,
     painter.setPen(QPen(soft, 1.0 * look.stroke))
     step = 9.0 * look.stroke if not steep else 7.0 * look.stroke
     x = math.floor((box.left() - box.height()) / step) * step
-    lines = []
-    while x < box.right() and len(lines) < 4000:
-        lines.append(
-            QLineF(x, box.bottom(), x + box.height(), box.top())
-            if steep
-            else QLineF(x, box.top(), x + box.height(), box.bottom())
-        )
+    run = QPainterPath()
+    count = 0
+    while x < box.right() and count < 4000:
+        run.moveTo(x, box.bottom() if steep else box.top())
+        run.lineTo(x + box.height(), box.top() if steep else box.bottom())
         x += step
-    painter.drawLines(lines)
+        count += 1
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(run)
     painter.restore()
 
 
@@ -315,7 +318,7 @@ def _paint_size(painter: QPainter, p: Placed, look: Look, *, hot: bool, lit: boo
     colour = look.lit if lit or hot else look.measured if p.dimension.measured else look.brass
     if not (lit or hot) and not p.dimension.entry:
         colour = QColor(colour)
-        colour.setAlpha(200)
+        colour.setAlpha(look.quiet)
     painter.setPen(QPen(colour, (1.6 if lit or hot else 1.1) * look.stroke))
 
     def q(point: Point) -> QPointF:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QSizePolicy, QWidget
 
@@ -17,6 +17,7 @@ from elbrix.drawing.placing import Placed
 from elbrix.drawing.scene import Dimension, Handle, Scene, Words
 from elbrix.quantities.lengths import round_to_step
 
+Box = tuple[float, float, float, float]
 _REACH = 7.0  # pixels within which a line is pointed at
 
 
@@ -34,7 +35,20 @@ class PlateView:
     value: Callable[[str], str] = field(default=lambda key: "")  #: text of a figure, for notes
     picture: SolidPicture | None = None  #: shown instead of the scene
     message: str = ""  #: across the plate: "no slot measured yet"
+    inset: Scene | None = None  #: a second picture with a scale of its own
+    main_box: Box = (0.0, 0.0, 1.0, 1.0)  #: left, top, right, bottom as shares of the plate
+    inset_box: Box = (0.62, 0.4, 1.0, 1.0)
     thing: str = ""  #: fits anew when this changes
+
+
+@dataclass(slots=True)
+class _Pane:
+    """One picture on the plate, with its own scale."""
+
+    scene: Scene
+    box: QRectF
+    view: View = field(default_factory=View)
+    placed: list[Placed] = field(default_factory=list)
 
 
 class Plate(QWidget):
@@ -58,8 +72,7 @@ class Plate(QWidget):
         self._palette = LIGHT
         self._look = plate_look(LIGHT)
         self._shown = PlateView(Scene(""))
-        self._view = View()
-        self._placed: list[Placed] = []
+        self._panes: list[_Pane] = [_Pane(Scene(""), QRectF())]
         self._fitted = True
         self._lit: frozenset[str] = frozenset()
         self._lit_keys: frozenset[str] = frozenset()
@@ -93,11 +106,12 @@ class Plate(QWidget):
     @property
     def placed(self) -> list[Placed]:
         """Where the sizes stand now, pixels with y up."""
-        return self._placed
+        return [p for pane in self._panes for p in pane.placed]
 
     @property
     def view(self) -> View:
-        return self._view
+        """Of the main picture."""
+        return self._panes[0].view
 
     @property
     def editing(self) -> str:
@@ -114,8 +128,15 @@ class Plate(QWidget):
         self._shown = shown
         if fresh:
             self._fitted = True
-            if self._editing and all(d.entry != self._editing for d in shown.scene.dimensions):
+            if self._editing and all(
+                d.entry != self._editing for d in (*shown.scene.dimensions, *(shown.inset.dimensions if shown.inset else ()))
+            ):
                 self._close_editor()
+        scenes = [shown.scene, *([shown.inset] if shown.inset is not None else [])]
+        if len(scenes) != len(self._panes):
+            self._fitted = True
+        kept = self._panes
+        self._panes = [_Pane(scene, self._box(i), kept[i].view if i < len(kept) else View()) for i, scene in enumerate(scenes)]
         if self._fitted and not self._dragging and not (self._editing and not fresh):
             self.fit()
         else:
@@ -123,15 +144,40 @@ class Plate(QWidget):
         self._move_editor()
         self.update()
 
+    def _box(self, index: int) -> QRectF:
+        left, top, right, bottom = self._shown.main_box if index == 0 else self._shown.inset_box
+        width, height = self.width(), self.height() - 26
+        return QRectF(left * width, top * height, (right - left) * width, (bottom - top) * height)
+
     def fit(self) -> None:
         """Everything in view, as large as it goes."""
         self._fitted = True
-        self._view = fitted(self._shown.scene, self.width(), self.height() - 26, self._shown.label, self._look)
+        for i, pane in enumerate(self._panes):
+            pane.box = self._box(i)
+            top = 36.0 if pane.box.top() < 10 else 8.0
+            # Notes may reach into the room of a second picture; only a picture alone keeps them inside.
+            view = fitted(
+                pane.scene,
+                pane.box.width(),
+                pane.box.height(),
+                self._shown.label,
+                self._look,
+                top=top,
+                notes=len(self._panes) == 1,
+            )
+            pane.view = view.moved(pane.box.left(), pane.box.top())
         self._place()
         self.update()
 
     def _place(self) -> None:
-        self._placed = place_sizes(self._shown.scene, self._view, self._shown.label, self._look)
+        for pane in self._panes:
+            pane.placed = place_sizes(pane.scene, pane.view, self._shown.label, self._look)
+
+    def _pane_at(self, at: QPointF) -> _Pane:
+        return next((pane for pane in self._panes[1:] if pane.box.contains(at)), self._panes[0])
+
+    def _dimensions(self) -> list[Dimension]:
+        return [d for pane in self._panes for d in pane.scene.dimensions]
 
     def light(self, features: frozenset[str], keys: frozenset[str] = frozenset()) -> None:
         """Light features and sizes up."""
@@ -176,19 +222,20 @@ class Plate(QWidget):
         if self._shown.picture is not None:
             self._shown.picture.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
         elif not self._shown.message:
-            skip = next((d.key for d in self._shown.scene.dimensions if d.entry == self._editing and self._editing), "")
-            paint_scene(
-                painter,
-                self._shown.scene,
-                self._view,
-                self._look,
-                self._placed,
-                lit=self._lit,
-                lit_keys=self._lit_keys,
-                value=self._shown.value,
-                hot=self._hot,
-                skip=skip,
-            )
+            skip = next((d.key for d in self._dimensions() if d.entry == self._editing and self._editing), "")
+            for pane in reversed(self._panes):
+                paint_scene(
+                    painter,
+                    pane.scene,
+                    pane.view,
+                    self._look,
+                    pane.placed,
+                    lit=self._lit,
+                    lit_keys=self._lit_keys,
+                    value=self._shown.value,
+                    hot=self._hot,
+                    skip=skip,
+                )
         self._paint_words(painter)
         if self.hasFocus() and not self._editing:
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -246,18 +293,18 @@ class Plate(QWidget):
 
     def scale_text(self) -> str:
         """How large it is shown, as on a drawing: "4 : 1"."""
-        ratio = self._view.scale * 25.4 / max(1.0, self.logicalDpiX())
+        ratio = self._panes[0].view.scale * 25.4 / max(1.0, self.logicalDpiX())
         return f"{ratio:.1f} : 1" if ratio >= 1 else f"1 : {1 / ratio:.1f}"
 
     # --- typing ------------------------------------------------------------------------------------------------------
 
     def entries(self) -> list[Dimension]:
         """Live numbers in measuring order."""
-        return sorted((d for d in self._shown.scene.dimensions if d.entry), key=lambda d: d.order)
+        return sorted((d for d in self._dimensions() if d.entry), key=lambda d: d.order)
 
     def open_entry(self, entry: str) -> bool:
         """Open the entry field on a live number; False when it is not on this view."""
-        if not any(d.entry == entry for d in self._shown.scene.dimensions):
+        if not any(d.entry == entry for d in self._dimensions()):
             return False
         if self._editing:
             self._finish()
@@ -275,7 +322,7 @@ class Plate(QWidget):
     def _move_editor(self) -> None:
         if not self._editing:
             return
-        for p in self._placed:
+        for p in self.placed:
             if p.dimension.entry == self._editing:
                 x, y = (p.text_box[0] + p.text_box[2]) / 2, -(p.text_box[1] + p.text_box[3]) / 2
                 width = max(96, round(QFontMetricsF(font(15, bold=True)).horizontalAdvance(self._editor.text())) + 30)
@@ -334,7 +381,7 @@ class Plate(QWidget):
         if self._fitted and not self._editing:
             self.fit()
 
-    def event(self, event: object) -> bool:
+    def event(self, event: QEvent | None) -> bool:
         # Tab would leave the plate; here it walks the live numbers in measuring order.
         if (
             isinstance(event, QKeyEvent)
@@ -371,14 +418,15 @@ class Plate(QWidget):
 
     def _zoom(self, factor: float, at: QPointF) -> None:
         self._fitted = False
-        self._view = self._view.zoomed(factor, at)
+        pane = self._pane_at(at)
+        pane.view = pane.view.zoomed(factor, at)
         self._place()
         self._move_editor()
         self.update()
 
     def size_at(self, at: QPointF) -> Dimension | None:
         """The size whose number is under a pixel."""
-        for p in self._placed:
+        for p in self.placed:
             left, bottom, right, top = p.text_box
             if QRectF(left - 3, -top - 3, right - left + 6, top - bottom + 6).contains(at):
                 return p.dimension
@@ -386,8 +434,9 @@ class Plate(QWidget):
 
     def handle_at(self, at: QPointF) -> Handle | None:
         """The edge under a pixel that can be dragged."""
-        for handle in self._shown.scene.handles:
-            if _distance(at, QLineF(self._view.px(handle.a), self._view.px(handle.b))) < _REACH:
+        pane = self._pane_at(at)
+        for handle in pane.scene.handles:
+            if _distance(at, QLineF(pane.view.px(handle.a), pane.view.px(handle.b))) < _REACH:
                 return handle
         return None
 
@@ -397,20 +446,16 @@ class Plate(QWidget):
             return frozenset({size.feature})
         if handle is not None:
             return frozenset({handle.feature})
-        for e in self._shown.scene.elements:
+        pane = self._pane_at(at)
+        for e in pane.scene.elements:
             if not isinstance(e, Words) and e.feature:
-                path = element_path(e, self._view)
+                path = element_path(e, pane.view)
                 if path.intersects(QRectF(at.x() - 4, at.y() - 4, 8, 8)) and not path.contains(
                     QRectF(at.x() - 4, at.y() - 4, 8, 8)
                 ):
                     return frozenset({e.feature})
-        for e in reversed(self._shown.scene.elements):
-            if (
-                not isinstance(e, Words)
-                and e.feature
-                and getattr(e, "closed", False)
-                and element_path(e, self._view).contains(at)
-            ):
+        for e in reversed(pane.scene.elements):
+            if not isinstance(e, Words) and e.feature and getattr(e, "closed", False) and element_path(e, pane.view).contains(at):
                 return frozenset({e.feature})
         return frozenset()
 
@@ -438,7 +483,7 @@ class Plate(QWidget):
             return
         handle = self.handle_at(at)
         if handle is not None:
-            now = next((d.value for d in self._shown.scene.dimensions if d.entry == handle.entry), None)
+            now = next((d.value for d in self._dimensions() if d.entry == handle.entry), None)
             if now is not None:
                 self._dragging = (handle, at, now)
                 return
@@ -458,7 +503,8 @@ class Plate(QWidget):
                 self._shown.picture.turn(-moved.x() * 0.5, moved.y() * 0.5)
             else:
                 self._fitted = False
-                self._view = self._view.moved(moved.x(), moved.y())
+                pane = self._pane_at(at)
+                pane.view = pane.view.moved(moved.x(), moved.y())
                 self._place()
                 self._move_editor()
             self.update()
@@ -484,7 +530,8 @@ class Plate(QWidget):
         if self._dragging is None:
             return
         handle, start, now = self._dragging
-        dx, dy = (at.x() - start.x()) / self._view.scale, (start.y() - at.y()) / self._view.scale
+        scale = self._pane_at(start).view.scale
+        dx, dy = (at.x() - start.x()) / scale, (start.y() - at.y()) / scale
         wanted = now + handle.gain * (dx * handle.along[0] + dy * handle.along[1])
         value = min(max(round_to_step(wanted, handle.step), handle.low), handle.high)
         if wanted > handle.high + handle.step:

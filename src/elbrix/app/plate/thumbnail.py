@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
-from elbrix.drawing.scene import Scene
+from elbrix.drawing.scene import Scene, without_words
 
 
 class Thumbnail(QWidget):
@@ -59,7 +59,7 @@ class Thumbnail(QWidget):
         painter.drawRoundedRect(picture, 4, 4)
         if self._scene is not None and self._scene.elements:
             look = plate_look(p, 9)
-            bare = Scene(self._scene.name, elements=tuple(e for e in self._scene.elements if type(e).__name__ != "Words"))
+            bare = Scene(self._scene.name, elements=without_words(self._scene).elements)
             view = fitted(bare, picture.width(), picture.height(), lambda d: "", look, margin=10, top=0).moved(
                 picture.left(), picture.top()
             )

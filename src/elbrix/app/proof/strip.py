@@ -13,7 +13,7 @@ from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.quantities.checks import Limits
 
-TILE_HEIGHT, TILE_WIDTH, GAP = 42, 190, 8
+TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -560,7 +560,12 @@ class _Sizes:
                   reason=("wider than the tightest neck: it will not go in" if play < 0 else "too tight: a burr or a chip jams it" if play < 0.2 else "loose: it turns and leans in the slot" if play > 0.5 else "room to slide, not to turn"),
                   working=Working("tightest slot neck − neck", f"{num(self.neck.min)} − {num(self.nut_neck)}", "0.2 to 0.5 both sides together")),
             Check(key="top_below", label="Top stays under the table", value=self.below, unit="mm", limits=Limits(0.2, 0.5), features=("neck", "slot lip"), figures=("lip", "neck_height", "below_table"), mends=("neck_height",),
-                  reason="pulled up, the nut's top stands above the lips: the clamp presses on the nut and holds nothing" if self.below < 0.2 else "only just: a burr or a shallower place and it clamps on itself" if self.below < 0.5 else "the pull goes into the lips, not into the nut's top",
+                  reason="pulled up, the nut's top stands above the table: the clamp presses on the nut and holds nothing"
+                if self.below < 0
+                else "pulled up, the nut's top is all but level with the table: a burr or a shallower place, and the clamp presses on the nut and holds nothing"
+                if self.below < 0.2
+                else "only just: a burr or a shallower place and it clamps on itself"
+                if self.below < 0.5 else "the pull goes into the lips, not into the nut's top",
                   working=Working("shallowest lip − neck height", f"{num(self.lip.min)} − {num(self.neck_high)}", "nut pulled hard against the lips")),
             Check(key="neck_fills", label="Neck fills the lips", value=self.neck_high / self.lip.min * 100, unit="%", limits=Limits(close_below=60), features=("neck",), figures=("neck_height", "lip"), mends=("neck_height",),
                   reason="a short neck guides badly and costs thread" if self.neck_high < 0.6 * self.lip.min else "the lips guide it over most of their depth",
@@ -662,8 +667,8 @@ def _in_place(s: _Sizes) -> Scene:
         *(Line((x * drill, top), (x * drill, deep), Style.HIDDEN, "thread") for x in (-1, 1)),
         *_edges(s, lift),
         Line((0, top + 2), (0, lift - 2), Style.CENTRE),
-        Words((out + 3, -1.0), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
-        Words((out + 3, -1.0 - 0.16 * h), "stays {value} below the table", leader=(s.nut_neck / 2 * 0.7, top), feature="neck", figure="below_table"),
+        Words((out + 0.12 * b, 0.44 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
+        Words((out + 0.12 * b, 0.26 * h), "stays {value} below the table", leader=(s.nut_neck / 2 * 0.7, top), feature="neck", figure="below_table"),
     )  # fmt: skip
     dims = (
         Dimension("neck", (-a, 0), (a, 0), Side.ABOVE, suffix="slot", entry="neck", feature="slot neck", measured=True, order=0),

@@ -115,7 +115,7 @@ class CataloguePresenter:
         for fit in good:
             by_machine.setdefault(fit.machine, []).append(fit.slot)
         rows = (
-            Row(key="note", label="What it is", value=self.design.note),
+            Row(key="note", label="What it is", value=self.design.note, wrap=True),
             Row(key="holds", label="Takes", value=holds, origin="calculated"),
             Row(
                 key="fits",
@@ -181,7 +181,7 @@ class CataloguePresenter:
                 placeholder="write what you learned",
                 edit="text",
                 entry_text=doc.notes,
-                working=doc.notes,
+                wrap=True,
             ),
         )
         return Section(title="Where it is", rows=rows)
@@ -192,7 +192,8 @@ class CataloguePresenter:
                 key=f"rev {r.letter}",
                 label=f"{r.letter}   {r.on}",
                 value=r.reason,
-                working=r.reason + "\n" + self._revision_sizes(doc, r.letter),
+                wrap=True,
+                working=self._revision_sizes(doc, r.letter),
             )
             for r in reversed(doc.revisions)
         )
@@ -218,8 +219,7 @@ class CataloguePresenter:
         return Section(
             title="History",
             rows=tuple(
-                Row(key=f"edit {i}", label=at[:16].replace("T", " "), value=what, working=what)
-                for i, (at, what) in enumerate(edits)
+                Row(key=f"edit {i}", label=at[:16].replace("T", " "), value=what, wrap=True) for i, (at, what) in enumerate(edits)
             ),
         )
 

@@ -16,7 +16,7 @@ from elbrix.design.family import Design, Family
 from elbrix.design.files import dimension_text
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.drawing.scene import Dimension, Scene
-from elbrix.drawing.views import arrange, beside, exact, from_kernel, section_scene
+from elbrix.drawing.views import arrange, exact, from_kernel, section_scene
 from elbrix.making.plan import Plan
 from elbrix.making.planner import card_figures
 from elbrix.quantities.checks import Fix
@@ -103,10 +103,7 @@ class DesignPresenter:
         left, _, right, _ = main.bounds()
         gap = (right - left) * 0.42
         if self.tab == 0:
-            iso = self.drawn.get("iso", self.recipe, stale=True)
-            if iso is None:
-                return main
-            return beside(main, Scene("iso", elements=from_kernel(c for c in iso if not c[1])), gap)
+            return main
         if self.tab == 2:
             cut = self.drawn.get("section", self.recipe, stale=True)
             return section_scene(cut) if cut else scenes.get("side", main)
@@ -117,11 +114,19 @@ class DesignPresenter:
                 views.append(exact(scenes[name], curves) if curves is not None else scenes[name])
         return arrange(views, gap * 0.9) if views else main
 
+    def inset(self) -> Scene | None:
+        """The solid beside the in-place view; room is kept for it while the kernel draws."""
+        if self.tab != 0 or self.recipe is None:
+            return None
+        iso = self.drawn.get("iso", self.recipe, stale=True)
+        return Scene("iso", elements=from_kernel(c for c in iso if not c[1]) if iso else ())
+
     def plate(self, kernel_words: str = "") -> PlateView:
         """The plate as it stands."""
         if self.problem is not None or self.design is None or self.recipe is None:
             return PlateView(Scene(""), message=f"{self.problem}" if self.problem else "", thing=self.doc.id)
         scene = self.scene()
+        inset = self.inset()
         picture = None
         mesh = self.drawn.get("mesh", self.recipe, stale=True)
         if self.tab == 3 and mesh is not None:
@@ -135,6 +140,7 @@ class DesignPresenter:
         return PlateView(
             scene=scene, title=(scene.title or TABS[self.tab]).upper() if picture is None else "SOLID", footer=kernel_words or footers[self.tab], tabs=TABS, tab=self.tab,
             label=self.label, entry_text=self.entry_text, value=self.value, picture=picture, thing=f"{self.doc.id} {self.style.length}",
+            inset=inset, main_box=(0.0, 0.0, 0.64, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.64, 0.34, 1.0, 0.98),
         )  # fmt: skip
 
     def mass_words(self) -> str:
@@ -214,7 +220,13 @@ class DesignPresenter:
         assert self.design is not None
         figure = self.design.figure(key)
         parameter = next((p for p in self.family.parameters if p.name == key), None)
-        strong = figure.origin is Origin.CHOSEN and parameter is not None
+        last = self.doc.revisions[-1].values if self.doc.revisions else {}
+        # After a revision every size is fixed; only what was changed since stands out.
+        strong = (
+            figure.origin is Origin.CHOSEN
+            and parameter is not None
+            and last.get(key) != parameter.entry_text(self.design.values[key])
+        )
         given = self.design.values[key] if parameter is not None else None
         return figure_row(figure, self.style, parameter, given, strong=strong, chosen=key in self.doc.chosen)
 

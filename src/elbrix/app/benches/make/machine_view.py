@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from elbrix.app.benches.make.presenter import MoveLine
+from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.drawing.scene import Scene
 
 #: Height of the figures in pixels on a usual screen: over 20 mm, ten times the smallest letter readable at two metres.
 FIGURE_PX = 116
@@ -26,6 +28,7 @@ class MachineView(QWidget):
         super().__init__(parent)
         self._palette = LIGHT
         self._line: MoveLine | None = None
+        self._scene: Scene | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._where, self._words, self._tool, self._details, self._caution, self._ask, self._error = (QLabel() for _ in range(7))
         for label in (self._words, self._details, self._caution, self._ask):
@@ -73,18 +76,18 @@ class MachineView(QWidget):
         layout.addLayout(foot)
         self.hide()
 
-    def show_line(self, line: MoveLine, place: str, palette: Palette) -> None:
-        """One move."""
-        self._line, self._palette = line, palette
+    def show_line(self, line: MoveLine, place: str, palette: Palette, scene: Scene | None) -> None:
+        """One move, with the picture of its setup."""
+        self._line, self._palette, self._scene = line, palette, scene
 
         def style(label: QWidget, px: int, colour: str, weight: str = "normal") -> None:
             label.setStyleSheet(f"font-size: {px}px; font-weight: {weight}; color: {colour};")
 
         style(self._where, 20, palette.hidden)
-        self._where.setText(f"{place}   {line.setup}" + ("   ✓ done" if line.done else "").replace("✓ ", ""))
+        self._where.setText(f"{place}   {line.setup}" + ("   done" if line.done else ""))
         style(self._words, 36 if len(line.words) < 130 else 28, palette.scribed, "bold")
         self._words.setText(line.words)
-        room = max(400, self.width() - 100)
+        room = max(400, round(self.width() * (0.55 if scene is not None and scene.elements else 1.0)) - 60)
         for label, number in zip(self.numbers, [*line.numbers, *[("", "")] * 3], strict=False):
             label.setVisible(bool(number[0]))
             text = f"{number[0]}  {number[1]}"
@@ -110,6 +113,9 @@ class MachineView(QWidget):
         self.entry.setText(line.measured)
         self.entry.setAccessibleName(line.ask)
         self.tick.setText(self.tr("Done, next   (Space)"))
+        self.tick.setStyleSheet("font-size: 22px; padding: 12px 24px;")
+        for button in (self._back, self._leave):
+            button.setStyleSheet(f"font-size: 18px; color: {palette.scribed};")
         self.show_error("")
         self.update()
 
@@ -127,7 +133,15 @@ class MachineView(QWidget):
             self.setFocus()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        QPainter(self).fillRect(self.rect(), QColor(self._palette.plate))
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self._palette.plate))
+        if self._scene is None or not self._scene.elements:
+            return
+        top = self._words.geometry().bottom() + 10
+        box = QRectF(self.width() * 0.6, top, self.width() * 0.38, max(60.0, self._tool.y() - top + 40))
+        look = plate_look(self._palette, 22)
+        view = fitted(self._scene, box.width(), box.height(), lambda d: "", look, margin=8, top=0).moved(box.left(), box.top())
+        paint_scene(painter, self._scene, view, look)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

@@ -161,6 +161,7 @@ class MoveCard(QFrame):
         self.widgets: dict[str, MoveWidget] = {}
         self._shape: tuple[str, ...] = ()
         self._palette = LIGHT
+        self._current = ""
         at_machine, route = QPushButton(self.tr("At the machine")), QPushButton(self.tr("Route card"))
         at_machine.setObjectName("main")
         route.setObjectName("plain")
@@ -199,11 +200,17 @@ class MoveCard(QFrame):
         for line in lines:
             self.widgets[line.id].show_line(line, palette, line.id == current)
         if current in self.widgets:
-            QTimer.singleShot(0, lambda: self._reveal(current))
+            self._current = current
+            QTimer.singleShot(30, self._reveal)  # once the rows have their heights
 
-    def _reveal(self, id: str) -> None:
-        if id in self.widgets:
-            self._area.ensureWidgetVisible(self.widgets[id], 0, 60)
+    def _reveal(self) -> None:
+        widget = self.widgets.get(self._current)
+        bar = self._area.verticalScrollBar()
+        if widget is None or bar is None:
+            return
+        top, bottom, seen = widget.y(), widget.y() + widget.height(), self._area.height()
+        if top < bar.value() + 40 or bottom > bar.value() + seen - 60:
+            bar.setValue(top - seen // 3)
 
     def _build(self, lines: list[MoveLine], heads: dict[str, tuple[str, str]]) -> None:
         clear(self._column)
@@ -250,10 +257,16 @@ class MoveCard(QFrame):
                 action.triggered.connect(lambda _=False, n=name, v=value: self.option_picked.emit(n, v))
                 menu.addAction(action)
             self._menus[name] = menu
+        self._fit_options()
+
+    def _fit_options(self) -> None:
         self._options.setFixedHeight(max(30, self._flow.heightForWidth(max(200, self.width() - 24))))
 
+    def showEvent(self, event: object) -> None:
+        QTimer.singleShot(0, self._fit_options)
+
     def resizeEvent(self, event: object) -> None:
-        self._options.setFixedHeight(max(30, self._flow.heightForWidth(max(200, self.width() - 24))))
+        self._fit_options()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

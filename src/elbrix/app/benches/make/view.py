@@ -221,7 +221,10 @@ class MakeBench(Bench):
         p = self.presenter
         if p is not None and p.moves:
             at = p.place_of(self._move)
-            self.machine_view.show_line(p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette)
+            setup, _, move = p.moves[at]
+            self.machine_view.show_line(
+                p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, setup.picture(move)
+            )
 
     def leave_machine(self) -> None:
         self.machine_view.hide()

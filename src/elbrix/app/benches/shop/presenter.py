@@ -20,7 +20,7 @@ from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
-from elbrix.shop.audit import cutter_checks, machine_checks, slot_checks
+from elbrix.shop.audit import bar_checks, cutter_checks, machine_checks, slot_checks, stud_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
@@ -137,8 +137,20 @@ class ShopPresenter:
 
         footer = "Click a brass number to type it   ·   click a slot to look at its section"
         if self.machine is not None:
-            scene = machine_scene(self.machine, self.slot)
-        elif self.what == "rack" and self.shop.bars:
+            scene, inset = machine_scene(self.machine, self.slot)
+            round_table = self.slot is not None and not self.slot.straight
+            return PlateView(
+                scene,
+                title=scene.title.upper(),
+                footer=footer,
+                label=label,
+                entry_text=self.entry_text,
+                thing=f"{self.what} {self.style.length} {self.slot.label if self.slot else ''}",
+                inset=inset,
+                main_box=(0.0, 0.0, 0.56, 1.0) if round_table else (0.0, 0.0, 1.0, 0.47) if inset else (0.0, 0.0, 1.0, 1.0),
+                inset_box=(0.56, 0.1, 1.0, 0.95) if round_table else (0.03, 0.47, 0.97, 1.0),
+            )
+        if self.what == "rack" and self.shop.bars:
             scene, footer = (
                 rack_scene(self.shop, self.item.id if self.item else ""),
                 "To scale. Dashed: what has been used of the bar as bought",
@@ -258,7 +270,8 @@ class ShopPresenter:
         readings: Readings | None = getattr(self.slot, name)
         if readings is None:
             return Row(key=name, label=label, value="", placeholder="measure", edit="text", unit=self.style.name("mm"))
-        value = ", ".join(self.style.show(v, "mm") for v in readings.values_mm)
+        low, high = self.style.show(readings.min, "mm"), self.style.show(readings.max, "mm")
+        value = low if low == high else f"{low} … {high}"
         working = f"tightest {self.style.with_unit(readings.min, 'mm')}, largest {self.style.with_unit(readings.max, 'mm')}, mean {self.style.with_unit(readings.mean, 'mm')}, spread {self.style.with_unit(readings.spread, 'mm')}"
         more = "\n".join(
             p for p in (working, ", ".join(readings.places), " ".join(w for w in (readings.measured_with, readings.on) if w)) if p
@@ -368,7 +381,8 @@ class ShopPresenter:
     def checks(self) -> list[Check]:
         if self.machine is not None:
             return [*(slot_checks(self.slot) if self.slot else []), *machine_checks(self.machine)]
-        return cutter_checks(self.shop) if self.what == "cutters" else []
+        lists: dict[str, Callable[[Shop], list[Check]]] = {"cutters": cutter_checks, "rack": bar_checks, "studs": stud_checks}
+        return lists[self.what](self.shop) if self.what in lists else []
 
     def tiles(self) -> tuple[Tile, ...]:
         return tiles_of(self.checks, self.style)

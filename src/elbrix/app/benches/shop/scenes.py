@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box, scale_scene, shift_scene
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -200,34 +200,19 @@ def _caliper(measuring: str, a: float, t: float, b: float, h: float) -> list[Ele
     return []
 
 
-def machine_scene(machine: Machine, slot: TSlot | None) -> Scene:
-    """Table from above, and below it the picked slot's section enlarged."""
+def machine_scene(machine: Machine, slot: TSlot | None) -> tuple[Scene, Scene | None]:
+    """Table from above, and the picked slot's section to be shown larger."""
     table = table_scene(machine, slot.label if slot else "")
     if slot is None:
-        return table
-    left, bottom, right, _ = table.bounds()
+        return table, None
     detail = section_scene(slot)
-    b = detail.bounds()
-    factor = max(1.0, round(0.30 * (right - left) / max(b[2] - b[0], 1e-6), 1))
-    round_table = not slot.straight
-    grown = scale_scene(detail, factor)
-    g = grown.bounds()
-    if round_table:
-        grown = shift_scene(grown, right + (right - left) * 0.28 - g[0], -(g[1] + g[3]) / 2)
-    else:
-        grown = shift_scene(grown, -(right - left) * 0.14 - (g[0] + g[2]) / 2, bottom - (right - left) * 0.13 - g[3])
+    _, bottom, right, _ = detail.bounds()
     notes = _slot_notes(slot)
-    g = grown.bounds()
-    step = (right - left) * 0.034
+    step = -bottom * 0.2
     words = (
-        tuple(
-            Words((g[2] + (right - left) * 0.13, (g[1] + g[3]) / 2 + (len(notes) / 2 - i) * step), n, quiet=i > 0)
-            for i, n in enumerate(notes)
-        )
-        if not round_table
-        else ()
+        tuple(Words((right * 2.1, bottom * 0.2 - i * step), n, quiet=i > 0) for i, n in enumerate(notes)) if slot.straight else ()
     )
-    return Scene("machine", table.title, (*table.elements, *grown.elements, *words), (*table.dimensions, *grown.dimensions))
+    return table, Scene("section", detail.title, (*detail.elements, *words), detail.dimensions)
 
 
 def _slot_notes(slot: TSlot) -> tuple[str, ...]:

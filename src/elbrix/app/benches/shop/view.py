@@ -46,7 +46,7 @@ class ShopBench(Bench):
         self.plate.clicked.connect(self._clicked)
         self.plate.pointed.connect(self._pointed)
         self.card.typed.connect(lambda key, text: self._typed(key, text, lambda words: self.card.show_error(key, words)))
-        self.card.picked.connect(self._picked)
+        self.card.picked.connect(self.pick)
         self.card.pressed.connect(self._pressed)
         self.card.pointed.connect(
             lambda key: self.plate.light(
@@ -64,11 +64,15 @@ class ShopBench(Bench):
         self._what = p.what
         slot = self._measured_slot()
         if self._step is not None and slot is not None:
-            self.plate.show_view(p.measuring_plate(slot, STEPS[self._step][1]))
+            size = STEPS[self._step][1]
+            self.plate.show_view(p.measuring_plate(slot, size))
+            self.plate.light(frozenset({"slot floor" if size == "depth" else f"slot {size}"}))
         else:
             self.plate.show_view(p.plate())
         self.card.show_view(p.card())
-        self.strip.show_tiles(p.tiles(), self.tr("WHAT IS KNOWN"))
+        tiles = p.tiles()
+        self.strip.setVisible(bool(tiles) and self._step is None)
+        self.strip.show_tiles(tiles, self.tr("WHAT IS KNOWN"))
         self.refresh_why()
 
     def leave(self) -> None:
@@ -106,7 +110,8 @@ class ShopBench(Bench):
         if self.session.put(words, document, merge=f"shop {self._what} {self._item} {key} {self._edit}"):
             self._edited = True
 
-    def _picked(self, key: str, value: str) -> None:
+    def pick(self, key: str, value: str = "") -> None:
+        """A line of the card was picked."""
         if key.startswith("see "):
             self.see(key[4:])
         elif key.startswith("slot "):
@@ -197,7 +202,7 @@ class ShopBench(Bench):
             return
         self._step = None
         self.measuring.hide()
-        self.strip.show()
+        self.plate.light(frozenset())
         self.refresh()
 
     def _reading(self, slot: TSlot, name: str, place: str) -> float | None:
