@@ -152,7 +152,8 @@ def _tooling() -> list[Document]:
         Cutter(id="spot-10", kind=CutterKind.SPOT_DRILL, diameter_mm=10, shank_mm=10),
         Cutter(id="sink-16", kind=CutterKind.COUNTERSINK, diameter_mm=16.5, shank_mm=10, teeth=3),
     ]
-    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (5.0, 6.8, 8.5, 10.2, 10.7156)]
+    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (5.0, 6.8, 8.5, 10.2)]
+    found.append(Cutter(id="drill-27-64", kind=CutterKind.DRILL, diameter_mm=10.7156, shank_mm=10.7156, name="27/64"))
     taps = [("M6x1", 6), ("M8x1.25", 8), ("M10x1.5", 10), ("M12x1.75", 12), ("1/2-13", 12.7)]
     found += [Cutter(id=f"tap-{n}", kind=CutterKind.TAP, diameter_mm=d, name=n, teeth=4) for n, d in taps]
     found += [Collet(id=f"collet-{d}", size_mm=d, name=f"{d} mm", machine="hazel") for d in (6, 8, 10, 12, 16)]

@@ -62,8 +62,8 @@ def shade(triangles: Floats, edges: list[Floats], matrix: Floats, width: int, he
     light = np.zeros((height, width))
     normals = np.cross(turned[:, 1] - turned[:, 0], turned[:, 2] - turned[:, 0])
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
-    lamp = np.array([-0.35, 0.65, 0.67])
-    bright = 0.38 + 0.62 * np.clip(normals @ lamp, 0, 1)
+    lamp = np.array([-0.42, 0.72, 0.55])
+    bright = 0.52 + 0.48 * np.clip(normals @ lamp, 0, 1)
     corners = to_pixels(turned)
     for index in np.flatnonzero(normals[:, 2] > 1e-6):
         _fill(corners[index], float(bright[index]), depth, light)

@@ -29,7 +29,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
         readings = getattr(slot, name)
         if readings is not None and readings.count > 1:
             found.append(Check(
-                key=f"spread_{name}", label=f"{label} the same all along", value=readings.spread, unit="mm", limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO), features=(f"slot {name}",), figures=(name,),
+                key=f"spread_{name}", label=f"{label}, even along", value=readings.spread, unit="mm", limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO), features=(f"slot {name}",), figures=(name,),
                 reason="one reading is wrong, or there is a burr: measure that place again" if readings.spread > SPREAD_NO else "worn or burred: the tightest place decides" if readings.spread > SPREAD_CLOSE else "even enough for one nut to fit all along",
                 working=Working("largest − smallest reading", f"{num(readings.max)} − {num(readings.min)}"),
             ))  # fmt: skip

@@ -52,7 +52,9 @@ class Cutter:
             return f"{self.name} tap"
         if self.kind in (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW):
             return f"{self.kind.value} Ø{self.diameter_mm:g} × {self.width_mm:g}"
-        return f"{self.kind.value} Ø{self.diameter_mm:g}"
+        if self.kind is CutterKind.DRILL and self.name:
+            return f"drill {self.name}"
+        return f"{self.kind.value} Ø{round(self.diameter_mm, 2):g}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -102,13 +102,13 @@ class Bench(QWidget):
         self.strip.light(frozenset())
 
     def _place_why(self) -> None:
-        width = min(560, self.left.width() - 24)
+        width = min(430, self.left.width() - 24)
         self.why.setFixedWidth(width)
         layout = self.why.layout()
         if layout is not None:
             layout.activate()
         self.why.resize(width, max(self.why.sizeHint().height(), self.why.heightForWidth(width)))
-        self.why.move(12, max(8, self.strip.y() - self.why.height() - 8))
+        self.why.move(self.left.width() - width - 12, max(8, self.strip.y() - self.why.height() - 8))
 
     def resizeEvent(self, event: object) -> None:
         if self.why.isVisible():

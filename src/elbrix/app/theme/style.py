@@ -28,6 +28,7 @@ QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; }}
 QPushButton:disabled {{ color: {p.soft}; border-color: {p.line}; }}
 QPushButton#main {{ background: {p.accent}; color: {p.on_accent}; border: 1px solid {p.accent}; font-size: 15px; font-weight: bold; padding: 9px 14px; }}
 QPushButton#main:focus {{ border: 2px solid {p.ink}; }}
+QPushButton#on {{ background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; }}
 QPushButton#plain {{ border: none; color: {p.accent}; font-weight: bold; padding: 6px 4px; text-align: left; }}
 QPushButton#plain:focus {{ border: none; text-decoration: underline; }}
 QLineEdit, QPlainTextEdit {{ background: {p.card}; border: 1px solid {p.soft}; border-radius: 3px; padding: 3px 6px; selection-background-color: {p.accent}; selection-color: {p.on_accent}; }}

@@ -570,13 +570,13 @@ class _Sizes:
             Check(key="neck_fills", label="Neck fills the lips", value=self.neck_high / self.lip.min * 100, unit="%", limits=Limits(close_below=60), features=("neck",), figures=("neck_height", "lip"), mends=("neck_height",),
                   reason="a short neck guides badly and costs thread" if self.neck_high < 0.6 * self.lip.min else "the lips guide it over most of their depth",
                   working=Working("neck height / shallowest lip", f"{num(self.neck_high)}/{num(self.lip.min)}")),
-            Check(key="head_slides", label="Head slides in the tightest place", value=head_play, unit="mm", limits=Limits(0.1, 0.4, 2.5), features=("head", "slot head"), figures=("head", "head_width"), mends=("head_width",),
+            Check(key="head_slides", label="Head slides everywhere", value=head_play, unit="mm", limits=Limits(0.1, 0.4, 2.5), features=("head", "slot head"), figures=("head", "head_width"), mends=("head_width",),
                   reason="the head is wider than the slot: it will not go in" if head_play < 0 else "chips in the slot will jam it" if head_play < 0.4 else "narrow: less lip to bear on" if head_play > 2.5 else "room for chips and the corner fillets",
                   working=Working("narrowest slot head − head", f"{num(self.head.min)} − {num(self.nut_head)}", "about 1 mm")),
             Check(key="head_height", label="Head clears the slot floor", value=space, unit="mm", limits=Limits(0.2, 0.5), features=("head", "slot floor"), figures=("depth", "lip", "head_height"), mends=("head_height",),
                   reason="the head is taller than the space under the lips" if space < 0 else "it binds where the slot is shallow" if space < 0.5 else "it slides everywhere",
                   working=Working("shallowest floor − deepest lip − head height", f"{num(self.depth.min)} − {num(self.lip.max)} − {num(self.head_high)}")),
-            Check(key="lies_flat", label="Below the table when it lies down", value=self.depth.min - self.total, unit="mm", limits=Limits(0.2, 0.5), features=("neck", "slot floor"), figures=("depth", "total_height"), mends=("neck_height", "head_height"),
+            Check(key="lies_flat", label="Lies below the table", value=self.depth.min - self.total, unit="mm", limits=Limits(0.2, 0.5), features=("neck", "slot floor"), figures=("depth", "total_height"), mends=("neck_height", "head_height"),
                   reason="lying on the floor it stands above the table and catches the work" if self.depth.min - self.total < 0.5 else "nothing catches the work when the nut is loose",
                   working=Working("shallowest floor − total height", f"{num(self.depth.min)} − {num(self.total)}")),
             Check(key="wall", label="Metal beside the thread", value=wall, unit="mm", limits=wall_limits(self.nut_neck), features=("thread", "neck"), figures=("neck_width", "thread"), mends=("thread",),
@@ -624,7 +624,7 @@ class _Sizes:
         ]
         alike = thread_near_misses(self.thread, {t for t in others if t.name != self.thread.name})
         if alike:
-            found.append(Check(key="look_alike", label="Look-alike stud on the shelf", value=len(alike), unit="", limits=Limits(close_above=0), features=("thread",), figures=("thread",), text=alike[0].partner,
+            found.append(Check(key="look_alike", label="Look-alike stud", value=len(alike), unit="", limits=Limits(close_above=0), features=("thread",), figures=("thread",), text=alike[0].partner,
                                reason=alike[0].sentence + "; mark the nut with its thread", working=Working("studs within 6 % in diameter and 16 % in pitch", ", ".join(m.partner for m in alike))))  # fmt: skip
         return found
 
@@ -643,7 +643,7 @@ def _profile(s: _Sizes) -> tuple[tuple[float, float], ...]:
 def _in_place(s: _Sizes) -> Scene:
     """End view in the measured slot, nut pulled up against the lips; y = 0 is the table top."""
     a, t, b, h = s.neck.min / 2, s.lip.min, s.head.min / 2, s.depth.min
-    out, under = b + max(6.0, 0.35 * b), h + max(3.0, 0.18 * h)
+    out, under = b + max(4.0, 0.28 * b), h + max(2.5, 0.15 * h)
     lift = -t - s.head_high  # of the nut's underside
     host = Path(
         ((-out, 0), (-a, 0), (-a, -t), (-b, -t), (-b, -h), (b, -h), (b, -t), (a, -t), (a, 0), (out, 0), (out, -under), (-out, -under)),

@@ -140,7 +140,7 @@ class DesignPresenter:
         return PlateView(
             scene=scene, title=(scene.title or TABS[self.tab]).upper() if picture is None else "SOLID", footer=kernel_words or footers[self.tab], tabs=TABS, tab=self.tab,
             label=self.label, entry_text=self.entry_text, value=self.value, picture=picture, thing=f"{self.doc.id} {self.style.length}",
-            inset=inset, main_box=(0.0, 0.0, 0.64, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.64, 0.34, 1.0, 0.98),
+            inset=inset, main_box=(0.0, 0.0, 0.72, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.71, 0.38, 1.0, 0.98),
         )  # fmt: skip
 
     def mass_words(self) -> str:

@@ -60,7 +60,7 @@ class Shelf(QFrame):
         for machine, label, words in measured:
             button = QPushButton(words)
             if (machine, label) == self._slot:
-                button.setObjectName("main")
+                button.setObjectName("on")
             button.clicked.connect(lambda _=False, m=machine, s=label: self._take_slot(m, s))
             flow.addWidget(button)
         if not measured:
@@ -118,7 +118,7 @@ def _heading(text: str) -> QLabel:
     return label
 
 
-def _wrap(text: str, width: int = 36) -> tuple[str, ...]:
+def _wrap(text: str, width: int = 32) -> tuple[str, ...]:
     lines, line = [], ""
     for word in text.split():
         if len(line) + len(word) > width and line:

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from elbrix.app.benches.make.presenter import MoveLine
 from elbrix.app.card.card import WIDTH
@@ -147,6 +158,9 @@ class MoveCard(QFrame):
         self.setAccessibleName(self.tr("Moves: Space is done and next"))
         self._options = QWidget()
         self._flow = FlowLayout(self._options, 4)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        policy.setHeightForWidth(True)
+        self._options.setSizePolicy(policy)
         self.option_buttons: dict[str, QPushButton] = {}
         self._menus: dict[str, QMenu] = {}
         self._page = QWidget()
@@ -158,6 +172,9 @@ class MoveCard(QFrame):
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._area.setWidget(self._page)
+        bar = self._area.verticalScrollBar()
+        if bar is not None:
+            bar.rangeChanged.connect(lambda *_: self._reveal())  # rows get their heights after they are shown
         self.widgets: dict[str, MoveWidget] = {}
         self._shape: tuple[str, ...] = ()
         self._palette = LIGHT
@@ -257,16 +274,6 @@ class MoveCard(QFrame):
                 action.triggered.connect(lambda _=False, n=name, v=value: self.option_picked.emit(n, v))
                 menu.addAction(action)
             self._menus[name] = menu
-        self._fit_options()
-
-    def _fit_options(self) -> None:
-        self._options.setFixedHeight(max(30, self._flow.heightForWidth(max(200, self.width() - 24))))
-
-    def showEvent(self, event: object) -> None:
-        QTimer.singleShot(0, self._fit_options)
-
-    def resizeEvent(self, event: object) -> None:
-        self._fit_options()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

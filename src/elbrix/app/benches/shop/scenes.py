@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -25,6 +27,8 @@ def table_scene(machine: Machine, picked: str) -> Scene:
             box(-length / 2, -width / 2, length / 2, width / 2, Style.BODY, "table"),
             box(-length / 2, -width / 2, length / 2, width / 2, Style.VISIBLE, "table"),
         ]
+    offsets = sorted(s.offset_mm for s in machine.slots if s.straight)
+    pitch = min((b - a for a, b in pairwise(offsets) if b > a), default=50.0)
     for slot in machine.slots:
         neck = slot.neck.mean if slot.neck else 12.0
         head = slot.head.mean if slot.head else 20.0
@@ -37,7 +41,7 @@ def table_scene(machine: Machine, picked: str) -> Scene:
             elements += [Line((-length / 2, y + s * neck / 2), (length / 2, y + s * neck / 2), edge, feature) for s in (-1, 1)]
             elements += [Line((-length / 2, y + s * head / 2), (length / 2, y + s * head / 2), deep, feature) for s in (-1, 1)]
             words = slot.label if slot.measured else f"{slot.label}, not measured"
-            elements.append(Words((-length / 2 + 12, y), words, quiet=not on))
+            elements.append(Words((-length / 2 + 12, y + pitch / 2), words, quiet=not on))
         else:
             elements += [Arc((0, 0), slot.ring_radius_mm + s * neck / 2, style=edge, feature=feature) for s in (-1, 1)]
             elements += [Arc((0, 0), slot.ring_radius_mm + s * head / 2, style=deep, feature=feature) for s in (-1, 1)]
@@ -260,7 +264,7 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
         on = cutter.id == picked
         style = Style.VISIBLE if on else Style.HOST
         d = cutter.diameter_mm
-        wide = max(d, cutter.shank_mm, 16.0) + 14
+        wide = max(d, cutter.shank_mm, 24.0) + 14
         if x + wide > 620:
             x, y, row_height = 0.0, y - row_height - 46, 0.0
         cx = x + wide / 2
@@ -271,8 +275,8 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
             ]
             tall = d
         else:
-            edge = cutter.edge_length_mm or max(12.0, d * 1.8)
-            shank = cutter.shank_mm or max(16.0, d * 0.4)
+            edge = cutter.edge_length_mm or (40.0 if d > 40 else max(12.0, d * 1.8))
+            shank = cutter.shank_mm or (22.0 if d > 40 else d * 0.8)
             stem = max(22.0, edge * 0.8)
             elements += [
                 box(cx - shank / 2, y - stem, cx + shank / 2, y, style, cutter.id),
