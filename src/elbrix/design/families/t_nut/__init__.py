@@ -1,0 +1,340 @@
+"""T-nut for a straight slot, one or a batch; and whether a straight one would do in a ring slot.
+
+x across the slot, y along it, z up from the nut's underside. Read top to bottom: what is asked, what is proposed, what follows,
+what may go wrong, what it looks like, how it is made.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
+from elbrix.design.families.t_nut.proof import checks, figures
+from elbrix.design.families.t_nut.sizes import (
+    HEAD_CLEAR,
+    HEAD_PLAY,
+    NECK_PLAY,
+    PARAMETERS,
+    SHORT_PITCHES,
+    STEP,
+    STOPS,
+    TOP_BELOW,
+    Sizes,
+    choose_thread,
+    known_thread,
+)
+from elbrix.design.family import Capability, Design, Group, Hole, Need, SlotFit
+from elbrix.design.parameters import Given, Values
+from elbrix.design.ring_slot import longest_straight_mm
+from elbrix.design.strength import (
+    torque_nm,
+)
+from elbrix.design.work import BenchWork, Blank, Chamfer, Shoulder, TappedHole, Work
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Verdict, worst
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Origin, Working, num
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.readings import Readings
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import SLOT_SIZES, TSlot
+from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
+
+
+class TNut:
+    """The family."""
+
+    key = "t_nut"
+    title = "T-nut"
+    when = "When a stud has to pull in a T-slot and what can be bought does not fit yours."
+    group = "fasten it"
+    parameters = PARAMETERS
+
+    # --- propose -----------------------------------------------------------------------------------------------------
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        """Sizes that fit the measured slot; a book slot, marked as assumed, when nothing was measured."""
+        given = self._slot_values(shop, need) | {
+            k: v for k, v in chosen.items() if isinstance(v.value, Readings) or k == "ring_radius"
+        }
+        slot = {name: given[name].value for name, *_ in SLOT_SIZES}
+        neck, lip, head, depth = (slot[name] for name, *_ in SLOT_SIZES)
+        assert (
+            isinstance(neck, Readings)
+            and isinstance(lip, Readings)
+            and isinstance(head, Readings)
+            and isinstance(depth, Readings)
+        )
+        self._contradictions(neck, lip, head, depth)
+
+        def settle(
+            name: str, value: float | int | str, formula: str, numbers: str, source: str, origin: Origin = Origin.CALCULATED
+        ) -> float:
+            given[name] = chosen.get(name) or Given(value, origin, working=Working(formula, numbers, source))
+            found = given[name].value
+            return found if isinstance(found, float | int) else 0.0
+
+        neck_width = settle(
+            "neck_width",
+            round_down(neck.min - NECK_PLAY, STEP),
+            "tightest slot neck − play, down to 0.1",
+            f"{num(neck.min)} − {NECK_PLAY}",
+            "it must slide in the tightest place",
+        )
+        tall = min(max(lip.min - TOP_BELOW, round_up(0.6 * lip.min, STEP)), lip.min - 0.5)
+        neck_height = settle(
+            "neck_height",
+            max(1.0, round_down(tall, STEP)),
+            "shallowest lip − 1, down to 0.1 (not under 0.6 × lip)",
+            f"{num(lip.min)} − {TOP_BELOW:g}",
+            "pulled up, the top must stay below the table",
+        )
+        head_width = settle(
+            "head_width",
+            round_down(head.min - HEAD_PLAY, STEP),
+            "narrowest slot head − 1, down to 0.1",
+            f"{num(head.min)} − {HEAD_PLAY:g}",
+            "it must slide in the tightest place",
+        )
+        space = depth.min - lip.max
+        high = min(space - HEAD_CLEAR, depth.min - HEAD_CLEAR - neck_height)
+        settle(
+            "head_height",
+            max(1.0, round_down(high, STEP)),
+            "shallowest floor − deepest lip − 0.5, down to 0.1",
+            f"{num(depth.min)} − {num(lip.max)} − {HEAD_CLEAR}",
+            "it must slide everywhere",
+        )
+        longest = self._ring_longest(given, neck.min, neck_width, head.min, head_width)
+        length = (
+            round_up(head_width, 1.0)
+            if math.isinf(longest)
+            else min(round_up(head_width, 1.0), max(3.0, round_down(longest, 0.5)))
+        )
+        settle(
+            "length",
+            length,
+            "the head width, up to the next mm",
+            f"{num(head_width)} → {num(length)}",
+            "at least as long as wide; longer spreads the load on the lips",
+        )
+        settle("chamfer", 0.5, "half a millimetre", "0.5", "slot floors have corner fillets", Origin.ASSUMED)
+        owned = tuple(dict.fromkeys(known.name for stud in shop.studs if (known := known_thread(stud.thread)) is not None))
+        if "thread" in chosen:
+            given["thread"] = chosen["thread"]
+        else:
+            thread = choose_thread(neck_width, owned)
+            why = "and there are studs of it on the shelf" if thread.name in owned else "no owned stud comes as near"
+            given["thread"] = Given(
+                thread.name,
+                Origin.CALCULATED,
+                working=Working(
+                    "largest first choice whose wall in the neck is good",
+                    f"({num(neck_width)} − {thread.major_mm:g})/2 = {num((neck_width - thread.major_mm) / 2)} wall",
+                    why,
+                ),
+            )
+        settle(
+            "stud_stop",
+            "short",
+            "tap stopped before the last threads",
+            "",
+            "without a stop the stud jacks against the floor and breaks the lips",
+            Origin.ASSUMED,
+        )
+        settle("material", "mild steel", "", "", "change it to the bar you have", Origin.ASSUMED)
+        classes = [
+            stud.strength_class
+            for stud in shop.studs
+            if (known := known_thread(stud.thread)) is not None and known.name == given["thread"].value
+        ]
+        settle(
+            "stud_class",
+            classes[0] if classes else "8.8",
+            "",
+            "",
+            "studs on the shelf" if classes else "usual for clamping studs",
+            Origin.MEASURED if classes else Origin.ASSUMED,
+        )
+        settle("lubrication", "dry", "", "", "as found in most shops", Origin.ASSUMED)
+        settle("pieces", need.pieces, "", "", "as asked", Origin.CHOSEN)
+        self._settle_torque(given, chosen)
+        return Values({p.name: given[p.name] for p in self.parameters})
+
+    def _slot_values(self, shop: Shop, need: Need) -> dict[str, Given]:
+        found: TSlot | None = None
+        note = ""
+        for machine, slot in shop.measured_slots():
+            if (not need.machine or machine.id == need.machine or machine.name == need.machine) and (
+                not need.slot or slot.label == need.slot
+            ):
+                found, note = slot, f"{machine.name}, {slot.label}"
+                break
+        if found is None:
+            book = {"neck": 12.0, "lip": 9.0, "head": 19.0, "depth": 20.0}
+            working = Working("", "", "book slot for 12 mm: reference, measure your own")
+            return {
+                name: Given(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", working=working)
+                for name, v in book.items()
+            } | {"ring_radius": Given(0.0, Origin.ASSUMED)}
+        slot_given = {name: Given(getattr(found, name), Origin.MEASURED, note=note) for name, *_ in SLOT_SIZES}
+        return slot_given | {"ring_radius": Given(found.ring_radius_mm, Origin.MEASURED, note=note)}
+
+    def _contradictions(self, neck: Readings, lip: Readings, head: Readings, depth: Readings) -> None:
+        TSlot(label="Slot", neck=neck, lip=lip, head=head, depth=depth)  # refuses what cannot be
+
+    def _ring_longest(
+        self, given: Mapping[str, Given], slot_neck: float, neck_width: float, slot_head: float, head_width: float
+    ) -> float:
+        radius = given["ring_radius"].value
+        if not isinstance(radius, float | int) or radius <= 0:
+            return math.inf
+        return min(
+            longest_straight_mm(radius, slot_neck - 0.1, neck_width), longest_straight_mm(radius, slot_head - 0.2, head_width)
+        )
+
+    def _settle_torque(self, given: dict[str, Given], chosen: Mapping[str, Given]) -> None:
+        if "torque" in chosen:
+            given["torque"] = chosen["torque"]
+            return
+        given["torque"] = Given(1.0, Origin.CALCULATED)
+        solved = Sizes(Values(given))
+        usual = 0.375 * solved.stud_n
+        allowed = min(usual, *(limit for _, limit, _ in solved.allowed()))
+        torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
+        given["torque"] = Given(torque, Origin.CALCULATED, working=Working(
+            "K·d·F, F the least preload any part allows, at most 3/8 of the stud's proof load, down to 1 N·m",
+            f"{solved.k:g} × {solved.thread.major_mm:g} mm × {num(allowed / 1000, 2)} kN", "guidance: the machine maker's figure first",
+        ))  # fmt: skip
+
+    # --- solve -------------------------------------------------------------------------------------------------------
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        """Derived sizes, checks and the hole, from values that may be anything within their limits."""
+        s = Sizes(values)
+        self._contradictions(s.neck, s.lip, s.head, s.depth)
+        if not s.nut_neck < s.nut_head:
+            raise ShopError(
+                "Head width",
+                f"{s.nut_head:g} mm is no wider than the neck, {s.nut_neck:g} mm",
+                "The head is what holds under the lips",
+                "Make the head wider or the neck narrower",
+                "head_width",
+            )
+        if s.chamfer * 2 >= min(s.head_high, s.nut_head):
+            raise ShopError(
+                "Head edges broken",
+                f"{s.chamfer:g} mm leaves nothing of a head {s.head_high:g} mm high",
+                "The chamfer runs along both lower edges",
+                "Make it smaller",
+                "chamfer",
+            )
+        stop_words = dict(STOPS)[s.stop_kind]
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(figures(s)),
+            checks=tuple(checks(s, shop)),
+            holes=(Hole("A", 0.0, 0.0, s.hole_words()),),
+            datum="middle of the nut's top",
+            note=f"{s.thread.shown}, {stop_words}",
+        )
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        places = min(design.values.readings(n).count for n, *_ in SLOT_SIZES)
+        on = max((design.values.readings(n).on for n, *_ in SLOT_SIZES), default="")
+        ring = ("ring_radius", "ring_longest") if design.values.number("ring_radius") else ()
+        return (
+            Group("Measured slot", (*(n for n, *_ in SLOT_SIZES), *ring), f"{places} place{'s' if places > 1 else ''}" + (f", {on}" if on else "")),
+            Group("Nut", ("neck_width", "neck_height", "head_width", "head_height", "total_height", "length", "thread", "engagement_mm", "stud_stop", "chamfer", "material", "pieces")),
+            Group("What it takes", ("stud_class", "lubrication", "torque", "preload", "highest_torque")),
+        )  # fmt: skip
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (in_place(s), front(s), top(s), side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        mouth = min(s.thread.major_mm * 1.05, s.nut_neck - 0.4)
+        drill = s.thread.tap_drill[1]
+        steps = ((mouth, (mouth - drill) / 2), (drill, s.drill_depth()))
+        through = None if s.stop_kind == "blind" else s.total
+        return Cut(Prism(profile(s), -s.length / 2, s.length / 2), (drilled((0.0, 0.0, s.total), steps, through_to=through),))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "x", 0.0
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        blind = s.stop_kind == "blind"
+        tap_deep = s.total - SHORT_PITCHES * s.thread.pitch_mm if s.stop_kind == "short" else s.engaged if blind else 0.0
+        steps: list[Shoulder | Chamfer | TappedHole | BenchWork] = [
+            Shoulder(name="Shoulders", across_mm=s.nut_neck, deep_mm=s.neck_high, feature="neck"),
+            Chamfer(name="Break the head's lower edges", leg_mm=s.chamfer, feature="head"),
+            TappedHole(
+                name="Stud hole", thread=s.thread.name, thickness_mm=s.total, drill_through=not blind,
+                drill_deep_mm=s.drill_depth() if blind else 0.0, tap_deep_mm=tap_deep,
+                countersink_mm=min(s.thread.major_mm * 1.05, s.nut_neck - 0.4), feature="thread",
+            ),
+        ]  # fmt: skip
+        if s.stop_kind == "staked":
+            steps.append(
+                BenchWork(
+                    name="Stake the last thread",
+                    words="Turn the nut over on a block. Two light blows of a centre punch beside the thread, opposite each other. Try a stud: it must stop.",
+                    tools=("centre punch", "hammer"),
+                    caution="Eye protection on.",
+                )
+            )
+        if s.stop_kind == "pin":
+            pin = max(2.0, round_down(s.thread.major_mm / 5, 0.5))
+            steps.append(
+                BenchWork(
+                    name="Cross pin",
+                    words=f"Drill Ø{pin:g} across the head, {num(0.75 * pin)} mm above the underside, through the thread. Drive in a pin, file both ends flush.",
+                    tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),
+                )
+            )
+        blank = Blank(
+            across_mm=s.nut_head,
+            high_mm=s.total,
+            along_mm=s.length,
+            pieces=int(design.values.number("pieces")),
+            material=design.values.word("material"),
+        )
+        return Work(blank, tuple(steps), notes=("Top is the neck side. The letters on the faces are those of the drawing.",))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """The geometric checks, with the sizes as they are, in every measured slot."""
+        found = []
+        for machine, slot in shop.measured_slots():
+            there = design.values.having(
+                **{n: Given(getattr(slot, n), Origin.MEASURED) for n, *_ in SLOT_SIZES}, ring_radius=slot.ring_radius_mm
+            )
+            judged = [
+                c
+                for c in checks(Sizes(there), shop)
+                if c.key in ("slides", "top_below", "head_slides", "head_height", "lies_flat", "ring", "bearing")
+            ]
+            verdict = worst([c.verdict for c in judged])
+            bad = [c for c in judged if c.verdict is verdict]
+            found.append(
+                SlotFit(machine.name, slot.label, verdict, "slides and seats" if verdict is Verdict.GO else bad[0].reason)
+            )
+        return tuple(found)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        most = design.figure("highest_torque").value
+        name = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name
+        return (Capability("stud", f"{name} stud to {most:.0f} N·m", {"thread_mm": s.thread.major_mm, "torque_nm": most}),)
+
+
+FAMILY: Final = TNut()

@@ -1,0 +1,205 @@
+"""The sizes of one nut in one slot, and the rules they come from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.design.parameters import Kind, Parameter, Values
+from elbrix.design.ring_slot import longest_straight_mm
+from elbrix.design.strength import (
+    LIP_BEARING,
+    LIP_BENDING,
+    LIP_SHEAR,
+    SHEAR_OVER_YIELD,
+    FlangeLoad,
+    bearing_mpa,
+    nut_thread_shear_mm2,
+    preload_n,
+)
+from elbrix.quantities.checks import Limits, Verdict
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.quantities.lengths import round_down
+from elbrix.quantities.names import parse_thread
+from elbrix.shop.slots import SLOT_SIZES
+from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
+from elbrix.standards.threads import Thread, find_thread, first_choice
+
+#: Play and clearances, mm. Source: shop practice; sizes round down to STEP.
+NECK_PLAY: Final = 0.3  # both sides together
+HEAD_PLAY: Final = 1.0
+TOP_BELOW: Final = 1.0
+HEAD_CLEAR: Final = 0.5
+STEP: Final = 0.1
+#: Broken edges of lip and flange that carry nothing, mm together.
+EDGE_BREAKS: Final = 0.3
+#: Unfinished threads a stopped tap leaves, and the lead of a tap in a blind hole, in pitches.
+SHORT_PITCHES, BLIND_LEAD_PITCHES = 2.5, 3.0
+BLIND_FLOOR: Final = 1.5
+POINT_118: Final = 0.30  # height of a 118° drill point over its diameter, tan 31°/2
+
+STEELS: Final = ("mild steel", "free-cutting steel", "medium carbon steel", "alloy steel, hardened and tempered")
+STOPS: Final = (
+    ("short", "tap stopped short"),
+    ("staked", "last thread staked"),
+    ("pin", "cross pin"),
+    ("blind", "blind hole"),
+    ("none", "none, right through"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """What a stud stop costs in engaged thread, and where it halts the stud above the nut's underside, mm."""
+
+    engaged: float
+    halts_at: float
+    formula: str
+
+
+def _stop(kind: str, total: float, thread: Thread) -> Stop:
+    p, d = thread.pitch_mm, thread.major_mm
+    if kind == "short":
+        return Stop(
+            total - SHORT_PITCHES * p,
+            SHORT_PITCHES * p,
+            f"total − {SHORT_PITCHES:g}·P: {num(total)} − {SHORT_PITCHES:g} × {num(p)}",
+        )
+    if kind == "staked":
+        return Stop(total - p, p, f"total − P: {num(total)} − {num(p)}")
+    if kind == "pin":
+        pin = max(2.0, round_down(d / 5, 0.5))
+        return Stop(total - 1.5 * pin, 1.5 * pin, f"total − 1.5·pin: {num(total)} − 1.5 × {num(pin)}")
+    if kind == "blind":
+        point = POINT_118 * thread.tap_drill[1]
+        lead = BLIND_LEAD_PITCHES * p
+        return Stop(
+            total - BLIND_FLOOR - point - lead,
+            BLIND_FLOOR + point + lead,
+            f"total − floor − point − 3·P: {num(total)} − {BLIND_FLOOR} − {num(point)} − {num(lead)}",
+        )
+    return Stop(total, 0.0, f"total: {num(total)}")
+
+
+#: What is asked, in the order of asking.
+PARAMETERS: Final = (
+    *(
+        Parameter(name=name, label=label, kind=Kind.READINGS, low=low, high=high, usually="measured in Shop", feature=f"slot {name}", step=0.05)
+        for name, label, low, high in SLOT_SIZES
+    ),
+    Parameter(name="ring_radius", label="Ring slot radius", kind=Kind.LENGTH, low=0, high=2000, usually="0 for a straight slot", feature="slot neck", step=1),
+    Parameter(name="neck_width", label="Neck", kind=Kind.LENGTH, low=2, high=60, usually="tightest slot neck − 0.3", words=("wider", "narrower"), feature="neck"),
+    Parameter(name="neck_height", label="Neck height", kind=Kind.LENGTH, low=1, high=60, usually="shallowest lip − 1", words=("taller", "shorter"), feature="neck"),
+    Parameter(name="head_width", label="Head", kind=Kind.LENGTH, low=4, high=120, usually="narrowest slot head − 1", words=("wider", "narrower"), feature="head"),
+    Parameter(name="head_height", label="Head height", kind=Kind.LENGTH, low=1, high=80, usually="head space − 0.5", words=("taller", "lower"), feature="head"),
+    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=3, high=300, usually="the head width, to the next mm", words=("longer", "shorter"), step=1, feature="length"),
+    Parameter(name="chamfer", label="Head edges broken", kind=Kind.LENGTH, low=0, high=5, usually="misses the slot's corner fillets", feature="head"),
+    Parameter(name="thread", label="Thread", kind=Kind.THREAD, usually="largest first choice with a good wall", feature="thread"),
+    Parameter(name="stud_stop", label="Stud stop", kind=Kind.CHOICE, choices=STOPS, usually="so the stud cannot jack on the slot floor", feature="thread"),
+    Parameter(name="material", label="Nut material", kind=Kind.CHOICE, choices=tuple((m, m) for m in STEELS), usually="from the rack"),
+    Parameter(name="stud_class", label="Stud strength", kind=Kind.CHOICE, choices=tuple((c, c) for c in ("4.6", "5.6", "8.8", "10.9", "12.9")), usually="marked on the stud's end"),
+    Parameter(name="lubrication", label="Stud thread", kind=Kind.CHOICE, choices=(("dry", "dry"), ("oiled", "oiled")), usually="as used"),
+    Parameter(name="torque", label="Stud torque", kind=Kind.NUMBER, unit="N·m", low=0.5, high=2000, usually="what all parts allow, at most 3/8 of the stud's proof load", step=1, words=("more", "less")),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=200, usually="as many as you need", step=1, words=("more", "fewer")),
+)  # fmt: skip
+
+
+def wall_limits(neck: float) -> Limits:
+    """Wall of metal beside the thread in the neck: good from min(0.8, 0.055 × neck), close from 0.25 mm."""
+    return Limits(no_below=0.25, close_below=min(0.8, 0.055 * neck))
+
+
+def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
+    """The largest first-choice thread whose wall in the neck is good; an owned stud one size smaller wins over an unowned one.
+
+    Raises:
+        ShopError: A neck too narrow for any.
+    """
+    good = [t for t in first_choice() if wall_limits(neck).judge((neck - t.major_mm) / 2) is Verdict.GO]
+    if not good:
+        raise ShopError(
+            "Neck width",
+            f"{neck:g} mm holds no thread",
+            f"The smallest is {first_choice()[0].shown}",
+            "Measure the slot again, or check the unit",
+            "neck_width",
+        )
+    for thread in good[:-3:-1]:
+        if thread.name in owned:
+            return thread
+    return good[-1]
+
+
+def known_thread(name: str) -> Thread | None:
+    """The standard thread of a stud: "M10" and "M10x1.5" are the same; None for one in no table."""
+    try:
+        return find_thread(parse_thread(name))
+    except ShopError:
+        return None
+
+
+class Sizes:
+    """The arithmetic of one nut in one slot. Small, made anew at every solve."""
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.neck, self.lip, self.head, self.depth = (v.readings(n) for n, *_ in SLOT_SIZES)
+        self.nut_neck, self.neck_high = v.number("neck_width"), v.number("neck_height")
+        self.nut_head, self.head_high = v.number("head_width"), v.number("head_height")
+        self.length, self.chamfer = v.number("length"), v.number("chamfer")
+        self.total = self.neck_high + self.head_high
+        self.thread = find_thread(parse_thread(v.word("thread")))
+        self.stop_kind = v.word("stud_stop")
+        self.stop = _stop(self.stop_kind, self.total, self.thread)
+        self.engaged = max(0.0, self.stop.engaged)
+        self.material = material(v.word("material"))
+        self.proof = proof_mpa(v.word("stud_class"), self.thread.major_mm).value
+        self.k = nut_factor(v.word("lubrication"))
+        self.torque = v.number("torque")
+        self.preload = preload_n(self.torque, self.k, self.thread.major_mm)
+        # Loads, governing extremes: thinnest lip, widest neck, nut pushed against one wall.
+        self.overlap = (self.nut_head + self.nut_neck) / 2 - self.neck.max - EDGE_BREAKS
+        arm = self.head.max / 2 - (self.neck.min + self.nut_head) / 4
+        self.lip_load = FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thick_mm=self.lip.min)
+        own = (self.neck.max + self.nut_head) / 4 - self.nut_neck / 2
+        self.flange = FlangeLoad(arm_mm=own, effective_length_mm=self.length, thick_mm=self.head_high)
+        self.stud_n = self.thread.stress_area_mm2 * self.proof
+        self.strip_n = nut_thread_shear_mm2(self.thread, self.engaged) * SHEAR_OVER_YIELD * self.material.yield_mpa
+        self.below = self.lip.min - self.neck_high
+        self.ring_radius = v.number("ring_radius")
+
+    def allowed(self) -> list[tuple[str, float, float]]:
+        """Part, preload at its close limit and at its no-go limit, N."""
+        bearing_1 = bearing_mpa(1.0, self.overlap, self.length)
+        unit = [
+            ("stud", self.stud_n / (1 + PRELOAD_SCATTER), self.stud_n),
+            ("nut thread", self.strip_n / (1 + PRELOAD_SCATTER), self.strip_n),
+            ("lip pressure", LIP_BEARING[0] / bearing_1, LIP_BEARING[1] / bearing_1),
+            ("lip shear", LIP_SHEAR[0] / self.lip_load.shear_mpa(1.0), LIP_SHEAR[1] / self.lip_load.shear_mpa(1.0)),
+        ]
+        bending_1 = self.lip_load.bending_mpa(1.0)
+        if bending_1 > 0:
+            unit.append(("lip bending", LIP_BENDING[0] / bending_1, LIP_BENDING[1] / bending_1))
+        own_1 = self.flange.bending_mpa(1.0)
+        if own_1 > 0:
+            unit.append(("nut flange", self.material.yield_mpa / 1.5 / own_1, self.material.yield_mpa / own_1))
+        return unit
+
+    def hole_words(self) -> str:
+        drill = self.thread.tap_drill[0]
+        if self.stop_kind == "blind":
+            return f"{self.thread.shown}, drill {drill} to {num(self.drill_depth(), 1)}, tap to {num(self.engaged, 1)}"
+        if self.stop_kind == "short":
+            return f"{self.thread.shown}, drill {drill} through, tap to {num(self.engaged, 1)}"
+        return f"{self.thread.shown}, drill {drill} through, tap through"
+
+    def drill_depth(self) -> float:
+        """Full drill diameter from the top: to the floor's point for a blind hole, else through."""
+        return self.total - BLIND_FLOOR - POINT_118 * self.thread.tap_drill[1] if self.stop_kind == "blind" else self.total
+
+    def ring_longest(self) -> float:
+        return min(
+            longest_straight_mm(self.ring_radius, self.neck.min - 0.1, self.nut_neck),
+            longest_straight_mm(self.ring_radius, self.head.min - 0.2, self.nut_head),
+        )
