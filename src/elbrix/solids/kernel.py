@@ -389,9 +389,13 @@ def mesh(recipe: Recipe, deflection_mm: float = 0.05) -> dict[str, Any]:
     explorer, owner = TopExp_Explorer(shape, TopAbs_ShapeEnum.TopAbs_FACE), 0
     while explorer.More():
         face = TopoDS.Face(explorer.Current())
-        patch = BRep_Tool.Triangulation_s(face, TopLoc_Location())
+        place = TopLoc_Location()  # filled in: a prism's far end is its near end, placed elsewhere
+        patch = BRep_Tool.Triangulation_s(face, place)
         if patch is not None:
-            nodes = np.array([(n.X(), n.Y(), n.Z()) for n in (patch.Node(i) for i in range(1, patch.NbNodes() + 1))])
+            move = place.Transformation()
+            nodes = np.array(
+                [(n.X(), n.Y(), n.Z()) for n in (patch.Node(i).Transformed(move) for i in range(1, patch.NbNodes() + 1))]
+            )
             corners = (
                 np.array(
                     [(t.Value(1), t.Value(2), t.Value(3)) for t in (patch.Triangle(i) for i in range(1, patch.NbTriangles() + 1))]

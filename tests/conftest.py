@@ -1,0 +1,79 @@
+"""Specimens and tools every test may use."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from elbrix.book.documents import shop_of
+from elbrix.book.store import Book
+from elbrix.demo import documents
+from elbrix.design.family import Design, Need, find_family, solve_for
+from elbrix.quantities.readings import Readings
+from elbrix.shop.machines import Axis, Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
+from elbrix.solids.client import Kernel
+
+# Machines that run tests are noisy: no example is failed for being slow.
+settings.register_profile(
+    "house", deadline=None, max_examples=150, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
+)
+settings.load_profile("house")
+
+
+def readings(*values: float) -> Readings:
+    return Readings(values_mm=values)
+
+
+@pytest.fixture
+def slot() -> TSlot:
+    """The slot every hand calculation here is about."""
+    return TSlot(label="middle slot", neck=readings(12.05), lip=readings(8.2), head=readings(19.2), depth=readings(16.0))
+
+
+@pytest.fixture
+def mill(slot: TSlot) -> Machine:
+    return Machine(
+        id="mill", name="Mill", kind=MachineKind.KNEE, slots=(slot,), readout_step_mm=0.005, speeds_rpm=(200, 400, 800, 1600),
+        axes={"X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1), "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1), "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.05)},
+    )  # fmt: skip
+
+
+@pytest.fixture
+def small_shop(mill: Machine) -> Shop:
+    """One mill, nothing else."""
+    return Shop(machines=(mill,))
+
+
+@pytest.fixture
+def nut(small_shop: Shop) -> Design:
+    """The proposed T-nut for that slot."""
+    return solve_for(find_family("t_nut"), small_shop, Need(), {})
+
+
+@pytest.fixture(scope="session")
+def demo_shop() -> Shop:
+    return shop_of(documents())
+
+
+@pytest.fixture
+def book(tmp_path: Path) -> Iterator[Book]:
+    """An empty book."""
+    opened = Book.create(tmp_path / "shop.elbrix")
+    yield opened
+    opened.close()
+
+
+@pytest.fixture(scope="session")
+def kernel() -> Iterator[Kernel]:
+    """One kernel process for all tests that only ask."""
+    started = Kernel()
+    yield started
+    started.stop()

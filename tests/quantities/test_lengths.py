@@ -1,0 +1,168 @@
+"""Lengths as typed: what is read, what is refused and how, what is shown."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from elbrix.quantities.errors import EntryError
+from elbrix.quantities.grammar import read_length
+from elbrix.quantities.lengths import INCH, METRIC, Length, entry_text, round_down, round_to_step, round_up, rounding_mm, show
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "exact_mm"),
+    [
+        pytest.param("12.05", "mm", Fraction(1205, 100), id="decimal"),
+        pytest.param("12.", "mm", Fraction(12), id="trailing-point"),
+        pytest.param(".6255", "in", Fraction(6255, 10000) * Fraction(254, 10), id="inch-decimal"),
+        pytest.param('1 5/16"', "mm", Fraction(21, 16) * Fraction(254, 10), id="mixed-number-with-inch-mark"),
+        pytest.param("5/16", "in", Fraction(5, 16) * Fraction(254, 10), id="fraction"),
+        pytest.param("5/16 in", "mm", Fraction(5, 16) * Fraction(254, 10), id="unit-belongs-to-the-whole-fraction"),
+        pytest.param("180 thou", "mm", Fraction(180 * 254, 10000), id="thou"),
+        pytest.param("12.05 mm", "in", Fraction(1205, 100), id="suffix-overrides"),
+        pytest.param("1/2 - 0.012", "in", Fraction(488, 1000) * Fraction(254, 10), id="arithmetic"),
+        pytest.param('1/2 - 0.012"', "mm", Fraction(488, 1000) * Fraction(254, 10), id="bare-partner-takes-the-one-unit"),
+        pytest.param("2*(3.5 + 1)", "mm", Fraction(9), id="brackets"),
+        pytest.param("25.4/2", "mm", Fraction(127, 10), id="quotient"),
+        pytest.param("3 in + 2 mm", "mm", Fraction(782, 10), id="both-units"),
+        pytest.param("½\"", "mm", Fraction(127, 10), id="one-sign-half"),
+        pytest.param("12 − 0.3", "mm", Fraction(117, 10), id="typographic-minus"),
+        pytest.param("50 µm", "mm", Fraction(5, 100), id="microns"),
+        pytest.param("-2 + 14", "mm", Fraction(12), id="leading-sign"),
+    ],
+)  # fmt: skip
+def test_reads(text: str, unit: str, exact_mm: Fraction) -> None:
+    assert read_length(text, unit, "Size") == exact_mm
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        pytest.param("", "Nothing was entered", id="empty"),
+        pytest.param("   ", "Nothing was entered", id="blanks"),
+        pytest.param("12,05", "Write the decimal with a point", id="comma"),
+        pytest.param("1-5/16", "can mean two sizes", id="dashed-mixed-number"),
+        pytest.param("1/2 - 12 thou", "Write a unit on every number", id="bare-beside-thou"),
+        pytest.param("2 mm * 3 mm", "unit", id="area"),
+        pytest.param("3/0", "division by zero", id="division-by-zero"),
+        pytest.param("1 1/0", "over zero", id="mixed-over-zero"),
+        pytest.param("12 furlong", "Elbrix knows mm", id="unknown-unit"),
+        pytest.param("(1+2", "bracket left open", id="open-bracket"),
+        pytest.param("1e5", "Elbrix knows mm", id="exponent"),
+        pytest.param("nan", "A number is missing", id="nan"),
+        pytest.param("12 13", "", id="two-numbers"),
+        pytest.param("__import__('os')", "", id="code"),
+        pytest.param("9" * 40, "digits", id="forty-digits"),
+        pytest.param("1" * 10_000, "10,000 characters", id="ten-thousand-characters"),
+        pytest.param("(" * 30 + "1" + ")" * 29, "brackets", id="deep-brackets"),
+        pytest.param("٣", "no number", id="other-digits"),
+    ],
+)  # fmt: skip
+def test_refuses_with_reason(text: str, said: str) -> None:
+    with pytest.raises(EntryError) as refused:
+        read_length(text, "mm", "Size")
+    assert said in str(refused.value)
+    assert len(str(refused.value)) < 300
+
+
+def _read_or_refused(text: str, unit: str) -> Fraction | EntryError:
+    try:
+        return read_length(text, unit, "Size")
+    except EntryError as refused:
+        return refused
+
+
+@given(st.text(max_size=80))
+def test_no_text_raises_anything_else(text: str) -> None:
+    found = _read_or_refused(text, "mm")
+    assert isinstance(found, Fraction) or (found.what and found.why and found.do)
+
+
+@given(st.text(alphabet='0123456789 ./+-*()"inmthou,½', max_size=30))
+def test_no_shop_text_raises_anything_else(text: str) -> None:
+    found = _read_or_refused(text, "in")
+    assert isinstance(found, Fraction) or (found.what and found.why and found.do)
+
+
+@given(st.fractions(min_value=Fraction(1, 1000), max_value=5000, max_denominator=10_000), st.sampled_from(["mm", "in"]))
+def test_what_is_shown_in_an_entry_reads_back(value: Fraction, unit: str) -> None:
+    back = read_length(entry_text(float(value), unit), unit, "Size")
+    assert float(back) == pytest.approx(float(value), abs=2e-6)
+
+
+def test_a_dropped_unit_is_named() -> None:
+    with pytest.raises(EntryError, match=r"write 3 in"):
+        Length.parse("3", "mm", "Table height", 50, 500)
+    with pytest.raises(EntryError, match=r"write 12\.05 mm"):
+        Length.parse("12.05", "in", "Neck", 4, 60)
+
+
+def test_a_negative_size_is_named() -> None:
+    with pytest.raises(EntryError, match="without the minus"):
+        Length.parse("-4", "mm", "Neck", 0, 60)
+
+
+def test_entered_text_is_kept() -> None:
+    length = Length.parse(' 1 5/16" ', "mm")
+    assert (length.text, length.mm) == ('1 5/16"', 33.3375)
+
+
+@pytest.mark.parametrize(
+    ("value", "step", "rounded"),
+    [
+        (11.8749, 0.005, 11.875),
+        (11.8725, 0.005, 11.875),
+        (-11.8725, 0.005, -11.875),
+        (0.3 / 0.1, 1, 3),
+        (7.25, 0.1, 7.3),
+        (5, 0, 5),
+    ],
+)
+def test_rounding_to_a_dial(value: float, step: float, rounded: float) -> None:
+    assert round_to_step(value, step) == pytest.approx(rounded, abs=1e-9)
+
+
+@given(st.floats(0, 1000), st.sampled_from([0.005, 0.01, 0.1, 0.5, 1.0, 0.02]))
+def test_rounding_is_never_further_than_half_a_step(value: float, step: float) -> None:
+    assert abs(round_to_step(value, step) - value) <= step / 2 + 1e-6
+    assert round_down(value, step) <= value + 1e-6 * max(1, step)
+    assert round_up(value, step) >= value - 1e-6 * max(1, step)
+
+
+def test_sizes_round_down_without_binary_dust() -> None:
+    assert round_down(12.05 - 0.3, 0.1) == 11.7
+    assert round_down(11.7, 0.1) == 11.7
+    assert round_up(18.2, 1.0) == 19.0
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "step", "text"),
+    [
+        (11.7, "mm", None, "11.70"),
+        (0.175, "mm", None, "0.175"),
+        (25.4, "in", None, "1.0000"),
+        (12.05, "mm", 0.005, "12.050"),
+        (-0.0001, "mm", 0.01, "0.00"),
+        (142.3, "mm", 0.5, "142.5"),
+        (17.5133, "in", None, "0.6895"),
+    ],
+)
+def test_shown(value: float, unit: str, step: float | None, text: str) -> None:
+    assert show(value, unit, step) == text
+
+
+def test_rounding_is_never_silent() -> None:
+    assert rounding_mm(11.8721, "mm", 0.005) == pytest.approx(-0.0021)
+    assert rounding_mm(25.4 * 0.50004, "in", 0.0001) == pytest.approx(-0.00004 * 25.4)
+
+
+def test_only_lengths_follow_the_display_unit() -> None:
+    assert METRIC.with_unit(11.7, "mm") == "11.70 mm"
+    assert INCH.with_unit(11.7, "mm") == "0.4606 in"
+    assert INCH.with_unit(25.0, "N·m") == METRIC.with_unit(25.0, "N·m") == "25.0 N·m" or INCH.with_unit(
+        25.0, "N·m"
+    ) == METRIC.with_unit(25.0, "N·m")
