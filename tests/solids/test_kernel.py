@@ -110,7 +110,7 @@ def test_stl_volume_and_outward_normals(nut: Design, kernel: Kernel) -> None:
 
 @pytest.mark.parametrize("data", [b"", b"not a step file", b"ISO-10303-21;\nHEADER;\nENDSEC;\nEND-ISO-10303-21;\n"])
 def test_what_is_no_step_file_is_refused(kernel: Kernel, data: bytes) -> None:
-    with pytest.raises(ShopError, match="Change the size|STEP"):
+    with pytest.raises(ShopError, match=r"Change the size|STEP"):
         kernel.ask("read_step", data)
 
 

@@ -88,7 +88,7 @@ def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Di
                 rows.append([])
             rows[row].append(span)
             placed[i] = _one(d, pa, pb, text, low, high, row, sizes, outside, width)
-    return _widen_columns([placed[i] for i in range(len(scene.dimensions))], sizes)
+    return _settled(_widen_columns([placed[i] for i in range(len(scene.dimensions))], sizes), sizes)
 
 
 def _along(d: Dimension, p: Point) -> float:
@@ -146,30 +146,42 @@ def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     return found
 
 
-def _moved(p: Placed, dx: float) -> Placed:
+def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
+    """Numbers of two sides, or of two views, that still meet: one moves a row further out until none do."""
+    found = list(placed)
+    for _ in range(24):
+        meeting = _meeting(found)
+        if not meeting:
+            break
+        i, j = meeting[0]
+        move = i if found[i].dimension.along_x and not found[j].dimension.along_x else j
+        side, row = found[move].dimension.side, sizes.row
+        dx, dy = {Side.ABOVE: (0.0, row), Side.BELOW: (0.0, -row), Side.LEFT: (-row, 0.0), Side.RIGHT: (row, 0.0)}[side]
+        found[move] = _moved(found[move], dx, dy)
+    return found
+
+
+def _moved(p: Placed, dx: float, dy: float = 0.0) -> Placed:
     left, bottom, right, top = p.text_box
-    return Placed(
-        p.dimension,
-        (p.a[0] + dx, p.a[1]),
-        (p.b[0] + dx, p.b[1]),
-        p.from_a,
-        p.from_b,
-        p.text,
-        (left + dx, bottom, right + dx, top),
-        p.outside,
-    )
+    box = (left + dx, bottom + dy, right + dx, top + dy)
+    return Placed(p.dimension, (p.a[0] + dx, p.a[1] + dy), (p.b[0] + dx, p.b[1] + dy), p.from_a, p.from_b, p.text, box, p.outside)
 
 
-def overlaps(placed: list[Placed]) -> list[tuple[str, str]]:
-    """Pairs of dimensions whose numbers cover one another; empty is good."""
+def _meeting(placed: list[Placed]) -> list[tuple[int, int]]:
     found = []
     for i, p in enumerate(placed):
-        for q in placed[i + 1 :]:
+        for j in range(i + 1, len(placed)):
+            q = placed[j]
             if (
                 p.text_box[0] < q.text_box[2]
                 and q.text_box[0] < p.text_box[2]
                 and p.text_box[1] < q.text_box[3]
                 and q.text_box[1] < p.text_box[3]
             ):
-                found.append((p.dimension.key, q.dimension.key))
+                found.append((i, j))
     return found
+
+
+def overlaps(placed: list[Placed]) -> list[tuple[str, str]]:
+    """Pairs of dimensions whose numbers cover one another; empty is good."""
+    return [(placed[i].dimension.key, placed[j].dimension.key) for i, j in _meeting(placed)]

@@ -1,0 +1,56 @@
+"""A real window on the demo shop, or on an empty one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from elbrix.app.session import Session
+from elbrix.app.start import application
+from elbrix.app.window import Window
+from elbrix.book.store import Book
+from elbrix.demo import write_demo
+
+
+@pytest.fixture(scope="session")
+def qapp() -> QApplication:
+    return application()
+
+
+Opener = Callable[[Book], Window]
+
+
+@pytest.fixture
+def open_window(qtbot: QtBot) -> Iterator[Opener]:
+    """Opens windows and closes them after the test."""
+    opened: list[Window] = []
+
+    def opener(book: Book) -> Window:
+        window = Window(Session(book))
+        window.resize(1280, 800)
+        window.show()
+        qtbot.waitExposed(window)
+        opened.append(window)
+        return window
+
+    yield opener
+    for window in opened:
+        window.close()
+
+
+@pytest.fixture
+def window(open_window: Opener, tmp_path: Path) -> Window:
+    """The demo shop with Design in front."""
+    found = open_window(write_demo(tmp_path / "demo.elbrix"))
+    found.session.pick_design("t-nut-hazel")
+    found.open_bench("design")
+    return found
+
+
+@pytest.fixture
+def empty_window(open_window: Opener, tmp_path: Path) -> Window:
+    return open_window(Book.create(tmp_path / "empty.elbrix"))
