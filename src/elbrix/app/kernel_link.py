@@ -13,6 +13,8 @@ from elbrix.solids.client import Kernel, KernelGone
 
 #: A job overtaken by a newer one for the same purpose is cut short after this, s.
 _PATIENCE: Final = 0.3
+#: The first kernel process waits this long after it is first wanted, ms.
+_AFTER_START_MS: Final = 250
 #: A job that kills the process this often is given up.
 _MOST_DEATHS: Final = 2
 
@@ -32,6 +34,7 @@ class KernelLink(QObject):
         self._running: tuple[int, str, str, tuple[Any, ...], float] | None = None
         self._deaths = 0
         self._starting = False
+        self._warm = False
         self._closed = False
         self._notifier: QSocketNotifier | None = None
         self._started.connect(self._on_started)
@@ -68,6 +71,16 @@ class KernelLink(QObject):
         if self._starting or self._closed:
             return
         self._starting = True
+        if not self._warm:
+            # The window comes first: loading the kernel would fight it for the processor.
+            self._warm = True
+            QTimer.singleShot(_AFTER_START_MS, self._start_now)
+        else:
+            self._start_now()
+
+    def _start_now(self) -> None:
+        if self._closed:
+            return
 
         def work() -> None:
             try:
@@ -154,7 +167,7 @@ class KernelLink(QObject):
     def _cut_short(self) -> None:
         if self._running is None or self._running[1] not in self._waiting:
             self._watch.stop()
-        elif time.monotonic() - self._running[4] > _PATIENCE:
+        elif time.monotonic() - self._running[4] > _PATIENCE and not self._kernel.waiting():
             self._watch.stop()
             self._running = None
             self._drop_notifier()

@@ -21,6 +21,7 @@ class Session(QObject):
     trouble_changed = pyqtSignal(str)
     refused = pyqtSignal(str)  #: an edit that could not be made, in words
     go = pyqtSignal(str)  #: open a bench by key
+    demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
     shelf_wanted = pyqtSignal(str, str)  #: choose what to make for a machine's slot
 
     def __init__(self, book: Book, parent: QObject | None = None) -> None:

@@ -9,10 +9,6 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.benches.bench import Bench
-from elbrix.app.benches.catalogue.view import CatalogueBench
-from elbrix.app.benches.design.view import DesignBench
-from elbrix.app.benches.make.view import MakeBench
-from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
 from elbrix.app.rail import Rail
@@ -21,6 +17,49 @@ from elbrix.app.theme.style import style_sheet
 from elbrix.book.documents import DesignDoc
 
 BENCHES = (("shop", "Shop"), ("design", "Design"), ("make", "Make"), ("catalogue", "Catalogue"))
+
+
+class _Benches(dict[str, Bench]):
+    """Benches by key, each made when it is first wanted: the window is there sooner."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__()
+        self._window = window
+
+    def __missing__(self, key: str) -> Bench:
+        makers = {"shop": _shop, "design": _design, "make": _make, "catalogue": _catalogue}
+        bench = makers[key](self._window.session)
+        bench.apply_palette()
+        self[key] = bench
+        self._window.stack.addWidget(bench)
+        state = self._window.session.book.setting(f"splitter {key}")
+        if state:
+            bench.splitter.restoreState(QByteArray(base64.b64decode(state)))
+        return bench
+
+
+def _shop(session: Session) -> Bench:
+    from elbrix.app.benches.shop.view import ShopBench
+
+    return ShopBench(session)
+
+
+def _design(session: Session) -> Bench:
+    from elbrix.app.benches.design.view import DesignBench
+
+    return DesignBench(session)
+
+
+def _make(session: Session) -> Bench:
+    from elbrix.app.benches.make.view import MakeBench
+
+    return MakeBench(session)
+
+
+def _catalogue(session: Session) -> Bench:
+    from elbrix.app.benches.catalogue.view import CatalogueBench
+
+    return CatalogueBench(session)
 
 
 class Window(QMainWindow):
@@ -41,11 +80,7 @@ class Window(QMainWindow):
             label.setWordWrap(True)
             label.hide()
         self.stack = QStackedWidget()
-        self.benches: dict[str, Bench] = {
-            "shop": ShopBench(session), "design": DesignBench(session), "make": MakeBench(session), "catalogue": CatalogueBench(session),
-        }  # fmt: skip
-        for bench in self.benches.values():
-            self.stack.addWidget(bench)
+        self.benches = _Benches(self)
         page = QWidget()
         page.setObjectName("window")
         right = QVBoxLayout()
@@ -62,6 +97,7 @@ class Window(QMainWindow):
         self.setCentralWidget(page)
         self._wire()
         self._look: object = None
+        self.demo: Window | None = None
         self.open_bench(session.book.setting("bench", "shop"))
         self._restore()
 
@@ -72,6 +108,7 @@ class Window(QMainWindow):
         session.shelf_wanted.connect(self.new_design)
         session.changed.connect(self.refresh)
         session.refused.connect(self._say)
+        session.demo_wanted.connect(self.open_demo)
         session.trouble_changed.connect(self._trouble)
         self.head.undo.clicked.connect(self.undo)
         self.head.redo.clicked.connect(self.redo)
@@ -91,6 +128,11 @@ class Window(QMainWindow):
     # --- showing -----------------------------------------------------------------------------------------------------
 
     @property
+    def front(self) -> str:
+        """Key of the bench in front."""
+        return next(k for k, b in self.benches.items() if b is self.bench)
+
+    @property
     def bench(self) -> Bench:
         """The one in front."""
         widget = self.stack.currentWidget()
@@ -99,9 +141,10 @@ class Window(QMainWindow):
 
     def open_bench(self, key: str) -> None:
         """Bring a bench to the front."""
-        key = key if key in self.benches else "shop"
-        if self.bench is not self.benches[key]:
-            self.bench.leave()
+        key = key if key in dict(BENCHES) else "shop"
+        now = self.stack.currentWidget()
+        if isinstance(now, Bench) and now is not self.benches[key]:
+            now.leave()
         self.stack.setCurrentWidget(self.benches[key])
         self.session.book.remember("bench", key)
         self.refresh()
@@ -122,7 +165,7 @@ class Window(QMainWindow):
         self.head.show_words(
             title, subtitle, session.palette, session.style.length, book.undo_label, book.redo_label, can_print=can_print
         )
-        key = next(k for k, b in self.benches.items() if b is self.bench)
+        key = self.front
         self.rail.show_on(key, session.palette)
         self.notice.setText(book.notice)
         self.notice.setVisible(bool(book.notice))
@@ -148,10 +191,17 @@ class Window(QMainWindow):
     def new_design(self, machine: str = "", slot: str = "") -> None:
         """The shelf, from anywhere."""
         self.open_bench("design")
-        bench = self.benches["design"]
-        assert isinstance(bench, DesignBench)
-        bench.show_shelf((machine, slot) if slot else None)
+        self.benches["design"].begin((machine, slot) if slot else None)
         self.refresh()
+
+    def open_demo(self) -> Window:
+        """The demo shop beside this one."""
+        from elbrix.app.demo_copy import open_demo_book
+
+        self.demo = Window(Session(open_demo_book()))
+        self.demo.open_bench("design")
+        self.demo.show()
+        return self.demo
 
     def print_page(self) -> None:
         """The page of the bench in front, as it will be printed."""
@@ -184,13 +234,9 @@ class Window(QMainWindow):
         return menu
 
     def _open_design(self, doc: DesignDoc) -> None:
-        bench = self.benches["design"]
-        assert isinstance(bench, DesignBench)
-        bench.hide_shelf()
+        self.bench.pick_up()
         self.session.design_id = doc.id
-        self.open_bench(
-            "design" if self.bench is self.benches["shop"] else next(k for k, b in self.benches.items() if b is self.bench)
-        )
+        self.open_bench("design" if self.front == "shop" else self.front)
 
     def _rename(self) -> None:
         from dataclasses import replace
@@ -226,10 +272,6 @@ class Window(QMainWindow):
         saved = self.session.book.setting("window")
         if saved:
             self.restoreGeometry(QByteArray(base64.b64decode(saved)))
-        for key, bench in self.benches.items():
-            state = self.session.book.setting(f"splitter {key}")
-            if state:
-                bench.splitter.restoreState(QByteArray(base64.b64decode(state)))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         book = self.session.book

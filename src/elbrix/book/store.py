@@ -310,6 +310,8 @@ class Book:
 
     def _apply(self, bodies: Iterable[tuple[str, str, str | None]], statements: list[_Statement]) -> None:
         for kind, id_, body in bodies:
+            if kind not in ("design", "job"):
+                self._shop = None
             statements.append(("DELETE FROM search WHERE kind = ? AND id = ?", (kind, id_)))
             if body is None:
                 self._items.pop((kind, id_), None)
@@ -324,7 +326,6 @@ class Book:
                     )
                 )
                 statements.append(("INSERT INTO search VALUES (?, ?, ?)", (kind, id_, words_of(document))))
-        self._shop = None
         self._pending.append(statements)
         self.flush()
         for call in list(self.changed):

@@ -10,6 +10,7 @@ import importlib
 import pkgutil
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from typing import Protocol, runtime_checkable
 
 from elbrix.design import families
@@ -145,8 +146,13 @@ class Family(Protocol):
 
 def all_families() -> dict[str, Family]:
     """Every family by key, found by its module: one new module adds one."""
+    return _families_in(tuple(families.__path__))
+
+
+@cache
+def _families_in(path: tuple[str, ...]) -> dict[str, Family]:
     found: dict[str, Family] = {}
-    for module in sorted(pkgutil.iter_modules(families.__path__), key=lambda m: m.name):
+    for module in sorted(pkgutil.iter_modules(path), key=lambda m: m.name):
         family = getattr(importlib.import_module(f"{families.__name__}.{module.name}"), "FAMILY", None)
         if isinstance(family, Family):
             found[family.key] = family

@@ -6,7 +6,6 @@ import json
 from typing import Any, Final
 
 from elbrix.design.family import Design, Family
-from elbrix.drawing.dxf import dxf_text
 from elbrix.drawing.scene import Scene
 from elbrix.drawing.svg import svg_text
 from elbrix.drawing.tables import csv_text
@@ -106,6 +105,8 @@ def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title:
     if form in ("dxf", "svg"):
         scene = drawing_scene(family, design, kernel, with_iso=form == "svg")
         texts = dimension_texts(scene)
+        from elbrix.drawing.dxf import dxf_text  # its library takes longer to load than the rest of the window
+
         heading = f"{title}   {design.note}   mm"
         return (dxf_text(scene, texts, heading) if form == "dxf" else svg_text(scene, texts, heading)).encode()
     if form == "csv":

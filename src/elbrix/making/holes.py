@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from elbrix.design.work import TappedHole
 from elbrix.making.context import FINDER_MM, Context
@@ -46,7 +47,7 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         if work.drill_through
         else [Term("full diameter", -work.drill_deep_mm), Term("drill point", -_CONE * drill_mm)]
     )
-    pictures = {"": bar_front(ctx.bar_length, ctx.high, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))}
+    pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))}
 
     def at(i: int, z: list[Term], what: str, id: str, caution: str = "") -> Move:
         x = ctx.at(
@@ -58,7 +59,8 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
             key="hole_first" if i == 0 else "",
         )
         y = ctx.at("Y", [Term("middle of the bar", 0.0)])
-        pictures[f"{id}.{i + 1}"] = bar_front(
+        pictures[f"{id}.{i + 1}"] = partial(
+            bar_front,
             ctx.bar_length,
             ctx.high,
             [(p, str(n + 1)) for n, p in enumerate(places)],

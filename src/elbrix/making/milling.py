@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from elbrix.design.work import Chamfer, Shoulder
 from elbrix.drawing.scene import Scene
 from elbrix.making.context import FINDER_MM, FINISH_FLOOR_MM, FINISH_WALL_MM, Context
@@ -41,17 +44,13 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
     floor = passes(work.deep_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
     operations: list[Operation] = []
-    pictures: dict[str, Scene] = {}
+    pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
         half_neck = work.across_mm / 2
         if sign < 0 and "first_shoulder" in ctx.measured:
             # The first shoulder came out where it came out; the second makes the neck right.
             half_neck = work.across_mm - (ctx.measured["first_shoulder"] - ctx.across / 2)
-        base = [
-            Term("half the bar", ctx.across / 2),
-            Term("the shoulder", half_neck - ctx.across / 2),
-            Term(cutter_words, d / 2),
-        ]
+        base = [Term("half the bar", ctx.across / 2), Term("the shoulder", half_neck - ctx.across / 2), Term(cutter_words, d / 2)]
         signed = [Term(t.words, sign * t.value_mm) for t in base]
         moves = []
         for n, p in enumerate(q for q in floor if not q.finish):
@@ -75,7 +74,8 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
         for move in moves:
             y_at = next(p.value_mm for p in move.positions if p.axis == "Y")
             z_at = next(p.value_mm for p in move.positions if p.axis == "Z")
-            pictures[move.id] = vise_end(
+            pictures[move.id] = partial(
+                vise_end,
                 ctx.across,
                 ctx.high,
                 letters=("B", "A", "D"),
@@ -150,7 +150,7 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
         )
     width = ctx.measured.get("cutter_width", cutter.width_mm)
     operations: list[Operation] = []
-    pictures: dict[str, Scene] = {}
+    pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
         y = ctx.at(
             "Y",
@@ -176,7 +176,8 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
             _cut(ctx, f"shoulder.{side}.finish1", f"{side.capitalize()} shoulder, last pass to depth", y, z, True, asked),
         )
         for move, at in zip(moves, (rough.value_mm, z.value_mm), strict=True):
-            pictures[move.id] = vise_end(
+            pictures[move.id] = partial(
+                vise_end,
                 ctx.across,
                 ctx.high,
                 letters=("B", "A", "D"),
@@ -206,9 +207,11 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
     )
 
 
-def _setup(ctx: Context, work: Shoulder, operations: tuple[Operation, ...], pictures: dict[str, Scene], holding: str) -> Setup:
+def _setup(
+    ctx: Context, work: Shoulder, operations: tuple[Operation, ...], pictures: dict[str, Callable[[], Scene]], holding: str
+) -> Setup:
     last = Operation(title="Deburr", tool="file", moves=(Move(id="shoulder.deburr", words=DEBURR),))
-    resting = vise_end(ctx.across, ctx.high, letters=("B", "A", "D"), out_of_jaws=work.deep_mm + 2)
+    resting = partial(vise_end, ctx.across, ctx.high, letters=("B", "A", "D"), out_of_jaws=work.deep_mm + 2)
     return Setup(
         id="shoulders", title=work.name, holding=holding, datum="Y zero in the middle of the bar, + away from you; Z zero on the top (A)",
         operations=(*operations, last), pictures=pictures | {"": resting},
@@ -261,13 +264,18 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
                 direction=ctx.direction(True),
             )
         )
-        pictures[id] = vise_end(
-            ctx.across, ctx.high, letters=("D", "C", "B"), out_of_jaws=ctx.high * 0.3, cutter=(-y.value_mm, z.value_mm, 3.0)
+        pictures[id] = partial(
+            vise_end,
+            ctx.across,
+            ctx.high,
+            letters=("D", "C", "B"),
+            out_of_jaws=ctx.high * 0.3,
+            cutter=(-y.value_mm, z.value_mm, 3.0),
         )
     return Setup(
         id="chamfers", title=work.name, holding="In the vise upside down, C up: jaws on the head's sides, parallels clear of the neck",
         datum="Y zero in the middle of the bar, Z zero on the underside (C), touched with the point of the cutter",
         operations=(Operation(title="Break the edges", tool=cutter.title, speed=ctx.speed(cutter), moves=tuple(moves), note="Or with a file: they only have to miss the corner fillets of the slot"),),
-        pictures=pictures | {"": vise_end(ctx.across, ctx.high, letters=("D", "C", "B"), out_of_jaws=ctx.high * 0.3)},
+        pictures=pictures | {"": partial(vise_end, ctx.across, ctx.high, letters=("D", "C", "B"), out_of_jaws=ctx.high * 0.3)},
         cautions=("The edge is sharp until it is broken.",),
     )  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from elbrix.making.context import FINISH_WALL_MM, Context
 from elbrix.making.holes import saw_cuts
 from elbrix.making.pictures import bar_front
@@ -35,7 +37,7 @@ def parting(ctx: Context) -> Setup | None:
         id="part", title="Part the pieces", holding="In the vise, the cut just outside the jaws",
         datum="X zero at the cleaned left end",
         operations=(Operation(title="Saw", tool=saw.title if saw else "bandsaw or hacksaw", speed=ctx.speed(saw) if saw else None, moves=moves, note=f"Saw in the middle of the {num(ctx.cutting.kerf_mm)} mm kerfs: {scribed}"),),
-        pictures={"": bar_front(ctx.bar_length, ctx.high, [], cuts)},
+        pictures={"": partial(bar_front, ctx.bar_length, ctx.high, [], cuts)},
         cautions=("A thin saw breaks when the work shifts: clamp hard, slow feed.",),
     )  # fmt: skip
 
@@ -54,7 +56,7 @@ def facing(ctx: Context) -> Setup:
     )
     final = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2)], key="length_dial")
     rough = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2), Term("left for finishing", FINISH_WALL_MM)])
-    scene = bar_front(length, ctx.high, [], [], jaw=(length * 0.1, length * 0.8), cutter=(length + d / 2, -ctx.high, d))
+    scene = partial(bar_front, length, ctx.high, [], [], jaw=(length * 0.1, length * 0.8), cutter=(length + d / 2, -ctx.high, d))
     moves = (
         Move(id="face.zero", words="Touch the stop's face with the edge finder, or the cutter on a feeler: X zero is the stop", positions=(ctx.at("X", [Term("stop", 0.0)]),), lock="Y"),
         Move(id="face.first", words=f"Sawn end against the stop: clean the other end of all {ctx.blank.pieces}", positions=(clean,), lock="X, quill", direction=ctx.direction(False)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from elbrix.drawing.scene import Scene
@@ -86,7 +87,7 @@ class Setup:
     holding: str
     datum: str
     operations: tuple[Operation, ...]
-    pictures: dict[str, Scene] = field(default_factory=dict)  #: move id or "" → picture
+    pictures: Mapping[str, Callable[[], Scene]] = field(default_factory=dict)  #: move id or "" → how to draw its picture
     cautions: tuple[str, ...] = ()
 
     @property
@@ -95,7 +96,8 @@ class Setup:
 
     def picture(self, move: Move | None = None) -> Scene | None:
         """The picture that goes with a move, else the setup's own."""
-        return (self.pictures.get(move.id) if move else None) or self.pictures.get("")
+        draw = (self.pictures.get(move.id) if move else None) or self.pictures.get("")
+        return draw() if draw else None
 
 
 @dataclass(frozen=True, slots=True)

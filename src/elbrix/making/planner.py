@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import partial
 
 from elbrix.design.work import BenchWork, Chamfer, Shoulder, TappedHole, Work
 from elbrix.making.context import Context
@@ -116,7 +117,7 @@ def _sawing(ctx: Context) -> Setup:
     return Setup(
         id="saw", title="Saw the bar", holding="In the saw's vise", datum="one end",
         operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {num(ctx.cutting.kerf_mm)} mm kerfs"),),
-        pictures={"": bar_front(length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
+        pictures={"": partial(bar_front, length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
     )  # fmt: skip
 
 

@@ -6,6 +6,8 @@ A and C are the faces across the height (top and underside), B and D the sides.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 
 from elbrix.drawing.scene import Scene
 from elbrix.making.context import Context
@@ -31,7 +33,7 @@ def squaring(ctx: Context) -> Setup:
     ctx.need("parallels under the work, rod at the moving jaw", True)
     ctx.need("micrometer to 25 mm, square, file", True)
     moves: list[Move] = []
-    pictures: dict[str, Scene] = {}
+    pictures: dict[str, Callable[[], Scene]] = {}
 
     def add(id: str, words: str, letters: tuple[str, str, str], take: float, ask: Asked | None = None, rod: bool = False) -> None:
         positions = (ctx.at("Z", [Term("below the touched face", -take)]),) if take > 0 else ()
@@ -39,7 +41,8 @@ def squaring(ctx: Context) -> Setup:
         if cuts > 1:
             words += f". In {cuts} passes of {num(take / cuts, 2)}"
         moves.append(Move(id=id, words=words, positions=positions, lock="quill and Y", direction=ctx.direction(False), asked=ask))
-        pictures[id] = vise_end(
+        pictures[id] = partial(
+            vise_end,
             have_w,
             have_h,
             letters=letters,
@@ -117,7 +120,7 @@ def squaring(ctx: Context) -> Setup:
         holding="In the vise, at least half its height in the jaws, rod at the moving jaw while a side is rough",
         datum="none yet: each face is touched with the cutter",
         operations=(Operation(title="Mill the faces", tool=mill.title, speed=ctx.speed(mill), moves=tuple(moves)),),
-        pictures=pictures | {"": vise_end(have_w, have_h, letters=("B", "A", "D"), out_of_jaws=min(6.0, have_h * 0.4))},
+        pictures=pictures | {"": partial(vise_end, have_w, have_h, letters=("B", "A", "D"), out_of_jaws=min(6.0, have_h * 0.4))},
         cautions=("Keep hands and rag away from the turning cutter; eye protection on.", "Brush chips only with the spindle stopped."),
     )  # fmt: skip
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import statistics
 from dataclasses import dataclass
 
 from elbrix.quantities.errors import ShopError
@@ -34,7 +33,7 @@ class Readings:
 
     @property
     def mean(self) -> float:
-        return statistics.fmean(self.values_mm)
+        return math.fsum(self.values_mm) / len(self.values_mm)
 
     @property
     def spread(self) -> float:

@@ -7,15 +7,21 @@ more if it dies under a job; the window uses `send` and `receive` with the pipe'
 from __future__ import annotations
 
 import contextlib
-import multiprocessing
 import threading
-from typing import Any, Final
+from functools import cache
+from typing import Any
 
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.serving import serve_late
 
-_CONTEXT: Final = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(["elbrix.solids.worker"])
+
+@cache
+def _context() -> Any:
+    import multiprocessing  # loaded when the kernel is first wanted, not at start
+
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(["elbrix.solids.worker"])
+    return context
 
 
 class KernelGone(Exception):
@@ -37,8 +43,8 @@ class Kernel:
             if self.alive:
                 return
             self.stop()
-            ours, theirs = _CONTEXT.Pipe()
-            process = _CONTEXT.Process(target=serve_late, args=(theirs,), daemon=True, name="elbrix-kernel")
+            ours, theirs = _context().Pipe()
+            process = _context().Process(target=serve_late, args=(theirs,), daemon=True, name="elbrix-kernel")
             process.start()
             theirs.close()
             self._process, self._line = process, ours

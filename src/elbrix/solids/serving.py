@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from multiprocessing.connection import Connection
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection
 
 
 def serve_late(line: Connection) -> None:

@@ -5,12 +5,13 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from types import MappingProxyType
-from typing import Any
+from typing import Any, Final
 
 from elbrix.quantities.errors import ShopError
 
+_DATA: Final = Path(__file__).parent / "data"
 Table = MappingProxyType[str, Any]
 
 
@@ -28,7 +29,7 @@ class Looked:
 @cache
 def table(name: str) -> Table:
     """One data file, read once. Each has `source`, `kind` and `as_of` beside its rows."""
-    text = resources.files("elbrix.standards").joinpath("data", f"{name}.json").read_text(encoding="utf-8")
+    text = (_DATA / f"{name}.json").read_text(encoding="utf-8")
     return MappingProxyType(json.loads(text))
 
 

@@ -91,6 +91,7 @@ def all_threads() -> tuple[Thread, ...]:
     return tuple(sorted(found))
 
 
+@cache
 def find_thread(name: ThreadName, where: str = "Thread") -> Thread:
     """The standard thread of that name; a metric name without a pitch is the coarse one.
 

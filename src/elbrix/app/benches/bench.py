@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH, Card
-from elbrix.app.paper.pages import Pages
 from elbrix.app.plate.plate import Plate
 from elbrix.app.proof.strip import ProofStrip, Why, WhyPanel
 from elbrix.app.session import Session
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
 
 
 class Bench(QWidget):
@@ -56,6 +60,12 @@ class Bench(QWidget):
     def why_of(self, key: str) -> Why | None:
         """The explanation of a check; None when there is no such check."""
         return None
+
+    def begin(self, slot: tuple[str, str] | None = None) -> None:
+        """Something new is wanted, for a machine's slot when one is named."""
+
+    def pick_up(self) -> None:
+        """Another design is taken in hand."""
 
     def leave(self) -> None:
         """The bench is no longer in front."""

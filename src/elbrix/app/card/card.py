@@ -107,6 +107,9 @@ class RowWidget(QWidget):
             self._line.update()
 
     def show_error(self, text: str) -> None:
+        """A message under the row; empty clears it."""
+        if text == self._error.text():
+            return
         self._error.setText(text)
         self._error.setVisible(bool(text))
         if self._editor is not None:
@@ -204,7 +207,25 @@ class RowWidget(QWidget):
         self._open = on
         self._working.setVisible(on and bool(self.row.working))
 
+    @property
+    def working_open(self) -> bool:
+        return self._open
+
+    def forget_editor(self) -> None:
+        """Let the entry field go without a word: its text lives on in the row that follows."""
+        if self._editor is not None:
+            self._editor.blockSignals(True)
+            self._editor = None
+
+    def go_on_typing(self, text: str, error: str) -> None:
+        """Open the entry as it was before the card was made anew."""
+        self.open_editor()
+        if self._editor is not None:
+            self._editor.setText(text)
+            self.show_error(error)
+
     def open_editor(self) -> None:
+        """Open the entry field over the number."""
         if self._editor is not None:
             return
         editor = QLineEdit(self)
@@ -388,10 +409,10 @@ class Card(QFrame):
         """Show a card. Rows that stay are only refreshed, so an open entry and its focus survive."""
         shape = (
             tuple(
-                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple((b.key, b.text) for b in s.buttons))
+                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple(b.key for b in s.buttons))
                 for s in view.sections
             ),
-            tuple((b.key, b.text) for b in view.buttons),
+            tuple(b.key for b in view.buttons),
             self._palette,
         )
         if shape != self._shape:
@@ -410,11 +431,17 @@ class Card(QFrame):
 
     def _refresh_button(self, button: Button) -> None:
         widget = self._buttons[button.key]
+        widget.setText(button.text)
         widget.setEnabled(button.enabled)
         widget.setToolTip(button.tip)
 
     def _build(self, view: CardView) -> None:
-        open_rows = {key for key, row in self.rows.items() if row._open}
+        open_rows = {key for key, row in self.rows.items() if row.working_open}
+        typing = next(
+            ((key, row.editor.text(), row.error_text) for key, row in self.rows.items() if row.editor is not None), None
+        )
+        for row in self.rows.values():
+            row.forget_editor()
         bar = self._area.verticalScrollBar()
         at = bar.value() if bar is not None else 0
         self.rows, self._hints, self._texts, self._buttons = {}, [], [], {}
@@ -427,7 +454,14 @@ class Card(QFrame):
             number += section.numbered
             self._add_section(column, section, number if section.numbered else 0)
         column.addStretch(1)
+        # The old rows may be in the middle of telling us something: they go when that is over.
+        old = self._area.takeWidget()
+        if old is not None:
+            old.hide()
+            old.deleteLater()
         self._area.setWidget(page)
+        if typing is not None and typing[0] in self.rows:
+            self.rows[typing[0]].go_on_typing(typing[1], typing[2])
         for key in open_rows & set(self.rows):
             self.rows[key].open_working(True)
         if bar is not None:

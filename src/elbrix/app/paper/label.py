@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import segno
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QPainter
 
@@ -42,6 +41,8 @@ class DrawerLabel:
         pen.words(496, 14, 112, self.code, 14, colour=SOFT)
 
     def _code(self, painter: QPainter, x: float, y: float, size: float) -> None:
+        import segno  # only a label needs it
+
         matrix = segno.make(self.code, error="m", micro=False).matrix
         step = size / len(matrix)
         for row, line in enumerate(matrix):

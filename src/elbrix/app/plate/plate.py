@@ -4,13 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QLabel, QLineEdit, QSizePolicy, QWidget
 
 from elbrix.app.plate.painter import Look, View, element_path, fitted, paint_scene, place_sizes, plate_look
-from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import Placed
@@ -19,6 +30,10 @@ from elbrix.quantities.lengths import round_to_step
 
 Box = tuple[float, float, float, float]
 _REACH = 7.0  # pixels within which a line is pointed at
+
+
+if TYPE_CHECKING:
+    from elbrix.app.plate.solid import SolidPicture  # NumPy is only loaded for the shaded solid
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +86,7 @@ class Plate(QWidget):
         self.setAccessibleName(self.tr("Plate"))
         self._palette = LIGHT
         self._look = plate_look(LIGHT)
+        self._ground: tuple[object, QPixmap] | None = None
         self._shown = PlateView(Scene(""))
         self._panes: list[_Pane] = [_Pane(Scene(""), QRectF())]
         self._fitted = True
@@ -187,6 +203,8 @@ class Plate(QWidget):
 
     def show_error(self, text: str) -> None:
         """A message beside the open entry; empty clears it. Nothing typed is lost."""
+        if text == self._error.text():
+            return
         wrong = bool(text)
         self._editor.setProperty("wrong", wrong)
         style = self._editor.style()
@@ -215,10 +233,7 @@ class Plate(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = self._palette
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(p.plate))
-        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
-        self._paint_grid(painter)
+        painter.drawPixmap(0, 0, self._ground_picture())
         if self._shown.picture is not None:
             self._shown.picture.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
         elif not self._shown.message:
@@ -242,13 +257,28 @@ class Plate(QWidget):
             painter.setPen(QPen(QColor(p.brass), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
 
-    def _paint_grid(self, painter: QPainter) -> None:
-        painter.setPen(QPen(QColor(self._palette.grid), 1))
-        step = 24
-        for x in range(step, self.width(), step):
-            painter.drawLine(x, 1, x, self.height() - 1)
-        for y in range(step, self.height(), step):
-            painter.drawLine(1, y, self.width() - 1, y)
+    def _ground_picture(self) -> QPixmap:
+        """The dyed surface with its faint grid, drawn once per size and look."""
+        key = (self.size(), self._palette.plate, self.devicePixelRatioF())
+        if self._ground is None or self._ground[0] != key:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap(self.size() * ratio)
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(self._palette.plate))
+            painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.setPen(QPen(QColor(self._palette.grid), 1))
+            for x in range(24, self.width(), 24):
+                painter.drawLine(x, 1, x, self.height() - 1)
+            for y in range(24, self.height(), 24):
+                painter.drawLine(1, y, self.width() - 1, y)
+            painter.end()
+            self._ground = (key, picture)
+        return self._ground[1]
 
     def _paint_words(self, painter: QPainter) -> None:
         p = self._palette

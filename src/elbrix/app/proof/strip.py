@@ -89,6 +89,8 @@ class TileWidget(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def show_tile(self, tile: Tile, palette: Palette) -> None:
+        if (tile, palette) == (self.tile, self._palette):
+            return
         self.tile, self._palette = tile, palette
         self.setAccessibleName(f"{tile.label} {tile.value} {tile.verdict}. {tile.reason}")
         self.setToolTip(tile.reason)

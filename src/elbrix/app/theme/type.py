@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from importlib import resources
+from pathlib import Path
 from typing import Final
 
 from PyQt6.QtGui import QFont, QFontDatabase
@@ -12,9 +12,9 @@ FAMILY: Final = "B612"
 
 def load_fonts() -> None:
     """Register the shipped fonts; once per application."""
-    folder = resources.files("elbrix.app.theme").joinpath("fonts")
+    folder = Path(__file__).parent / "fonts"
     for name in ("B612-Regular.otf", "B612-Bold.otf", "B612-Italic.otf"):
-        QFontDatabase.addApplicationFontFromData(folder.joinpath(name).read_bytes())
+        QFontDatabase.addApplicationFontFromData((folder / name).read_bytes())
 
 
 def font(pixels: float, *, bold: bool = False, italic: bool = False) -> QFont:

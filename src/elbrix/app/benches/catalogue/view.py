@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.catalogue.presenter import CataloguePresenter, Entry
-from elbrix.app.paper.documents import drawer_label
-from elbrix.app.paper.pages import Pages
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.quantities.errors import ShopError
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
 
 
 class Drawers(QFrame):
@@ -166,6 +169,8 @@ class CatalogueBench(Bench):
         return self.tr("Drawer label") if self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
+        from elbrix.app.paper.documents import drawer_label  # printing is not needed to start
+
         doc = self.session.design
         if doc is None:
             return None

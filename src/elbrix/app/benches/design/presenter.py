@@ -7,7 +7,6 @@ from typing import Any, Final
 
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.plate import PlateView
-from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import check_text, figure_row, limits_text, tiles_of, verdict_word, working_text
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
@@ -48,7 +47,14 @@ class DesignPresenter:
     """A design solved against the shop, and everything the bench says about it."""
 
     def __init__(
-        self, doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc | None = None, drawn: Drawn | None = None, tab: int = 0
+        self,
+        doc: DesignDoc,
+        shop: Shop,
+        style: UnitStyle,
+        job: JobDoc | None = None,
+        drawn: Drawn | None = None,
+        tab: int = 0,
+        before: DesignPresenter | None = None,
     ) -> None:
         self.doc, self.shop, self.style, self.tab = doc, shop, style, tab
         self.drawn = drawn or Drawn()
@@ -57,12 +63,36 @@ class DesignPresenter:
         self.design: Design | None = None
         self.plan: Plan | None = None
         self.recipe: Recipe | None = None
+        self._tried: tuple[DesignDoc, Design, Recipe] | None = None
         try:
-            self.design = solve_doc(doc, shop)
-            self.recipe = self.family.solid(self.design)
-            self.plan = plan_doc(doc, self.design, shop, job)
+            # A typed value was solved when it was tried; the same design is not worked out twice.
+            tried = before._tried if before is not None and before.shop is shop else None
+            if tried is not None and tried[0] == doc:
+                _, self.design, self.recipe = tried
+            else:
+                self.design = solve_doc(doc, shop)
+                self.recipe = self.family.solid(self.design)
         except ShopError as error:
             self.problem = error
+        self._job = job
+        if before is not None and before.doc.id == doc.id and before.plan is not None and before.style == style:
+            self.plan, self.plan_is_old = before.plan, True  # the numbers being typed come first; `catch_up` follows
+        else:
+            self.plan_is_old = True
+            self.catch_up()
+
+    def catch_up(self) -> bool:
+        """Plan the cutting anew when the plan is that of an earlier state; True when it was."""
+        if not self.plan_is_old:
+            return False
+        self.plan_is_old = False
+        self.plan = None
+        if self.design is not None:
+            try:
+                self.plan = plan_doc(self.doc, self.design, self.shop, self._job)
+            except ShopError as error:
+                self.problem = error
+        return True
 
     # --- head --------------------------------------------------------------------------------------------------------
 
@@ -130,6 +160,8 @@ class DesignPresenter:
         picture = None
         mesh = self.drawn.get("mesh", self.recipe, stale=True)
         if self.tab == 3 and mesh is not None:
+            from elbrix.app.plate.solid import SolidPicture  # NumPy is only loaded for the shaded solid
+
             picture = SolidPicture(mesh)
         footers = (
             "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
@@ -338,7 +370,8 @@ class DesignPresenter:
         return replace(self.doc, title=title.strip() or self.doc.title)
 
     def _must_solve(self, doc: DesignDoc) -> None:
-        self.family.solid(solve_doc(doc, self.shop))
+        design = solve_doc(doc, self.shop)
+        self._tried = (doc, design, self.family.solid(design))
 
     def change_words(self, name: str, doc: DesignDoc) -> str:
         """Label of the edit for the undo menu: "Neck 11.7 → 11.5"."""

@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.design.presenter import DesignPresenter, Drawn
 from elbrix.app.benches.design.shelf import Shelf
-from elbrix.app.paper.documents import drawing_sheet
-from elbrix.app.paper.pages import Pages
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.book.documents import DesignDoc
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
 
 
 class DesignBench(Bench):
@@ -30,6 +32,10 @@ class DesignBench(Bench):
         self._edit = 0
         self._edited = False
         self._kernel_words = ""
+        self._planning = QTimer(self)
+        self._planning.setSingleShot(True)
+        self._planning.setInterval(60)
+        self._planning.timeout.connect(self._catch_up)
         self.shelf = Shelf(self)
         self.shelf.picked.connect(self._picked)
         self.shelf.hide()
@@ -68,16 +74,26 @@ class DesignBench(Bench):
             self._drawn = Drawn()
             self.close_why()
         self.presenter = DesignPresenter(
-            doc, self.session.shop, self.session.style, self.session.job_of(doc), self._drawn, self._tab
+            doc, self.session.shop, self.session.style, self.session.job_of(doc), self._drawn, self._tab, self.presenter
         )
         self._show(self.presenter)
+        if self.presenter.plan_is_old:
+            self._planning.start()
 
-    def _show(self, presenter: DesignPresenter) -> None:
+    def _catch_up(self) -> None:
+        """The cutting plan follows a moment after the last keystroke."""
+        if self.presenter is not None and self.presenter.catch_up():
+            self.card.show_view(self.presenter.card())
+
+    def _show_plate(self, presenter: DesignPresenter) -> None:
         turned = self.plate.shown.picture
         shown = presenter.plate(self._kernel_words)
         if turned is not None and shown.picture is not None:
             shown.picture.turn_deg, shown.picture.tilt_deg = turned.turn_deg, turned.tilt_deg
         self.plate.show_view(shown)
+
+    def _show(self, presenter: DesignPresenter) -> None:
+        self._show_plate(presenter)
         self.card.show_view(presenter.card())
         self.strip.show_tiles(presenter.tiles())
         self.refresh_why()
@@ -100,6 +116,12 @@ class DesignBench(Bench):
     def hide_shelf(self) -> None:
         self.shelf.hide()
 
+    def begin(self, slot: tuple[str, str] | None = None) -> None:
+        self.show_shelf(slot)
+
+    def pick_up(self) -> None:
+        self.hide_shelf()
+
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)
         self.shelf.setGeometry(self.rect())
@@ -111,6 +133,8 @@ class DesignBench(Bench):
         return self.tr("Drawing") if self.presenter is not None and self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
+        from elbrix.app.paper.documents import drawing_sheet  # printing is not needed to start
+
         doc = self.session.design
         if doc is None:
             return None
@@ -129,10 +153,8 @@ class DesignBench(Bench):
         if self.presenter is None or not arguments:
             return
         self._drawn.keep(purpose, arguments[0], result)
-        if arguments[0] == self.presenter.recipe and not self.plate._dragging:
-            self._show(self.presenter)
-        elif purpose == "iso":
-            self.plate.show_view(self.presenter.plate(self._kernel_words))
+        if arguments[0] == self.presenter.recipe or purpose == "iso":
+            self._show_plate(self.presenter)
 
     def _refused(self, purpose: str, arguments: Any, reason: str) -> None:
         if self.presenter is not None and arguments and arguments[0] == self.presenter.recipe:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
@@ -10,8 +12,6 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
 from elbrix.app.benches.make.presenter import MakePresenter
-from elbrix.app.paper.documents import route_card
-from elbrix.app.paper.pages import Pages
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.plate import PlateView
 from elbrix.app.plate.thumbnail import Thumbnail
@@ -19,6 +19,9 @@ from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
 
 
 class MakeBench(Bench):
@@ -112,7 +115,7 @@ class MakeBench(Bench):
     def _show_film(self, p: MakePresenter) -> None:
         setups = p.plan.setups if p.plan else ()
         now = p.moves[p.place_of(self._move)][0].id if p.moves else ""
-        shape = (tuple((s.id, s.title, s.pictures.get("")) for s in setups), self.session.palette)
+        shape = (tuple((s.id, s.title, s.picture()) for s in setups), self.session.palette)
         if shape != self._film_shape:
             clear(self._film)
             self.frames = {}
@@ -245,6 +248,8 @@ class MakeBench(Bench):
         return self.tr("Route card") if self.presenter is not None and self.presenter.plan is not None else ""
 
     def pages(self) -> Pages | None:
+        from elbrix.app.paper.documents import route_card  # printing is not needed to start
+
         doc = self.session.design
         if doc is None:
             return None

@@ -168,7 +168,7 @@ class ShopPresenter:
         else:
             return PlateView(
                 Scene(""),
-                message="Nothing here yet.\n\nAdd a machine on the card, then measure one of its slots:\nfour sizes, at both ends and in the middle. Two minutes with a caliper.\n\nOr start Elbrix with --demo to walk around a shop that is lived in.",
+                message="Nothing here yet.\n\nMeasure your first slot: four sizes, at both ends and in the middle.\nTwo minutes with a caliper, and the first nut that fits follows by itself.\n\nOr walk around the demo shop, in a window of its own.",
                 thing="empty",
             )
         return PlateView(
@@ -211,6 +211,11 @@ class ShopPresenter:
         elif self.what in _LIST_OF:
             sections += self._thing_sections()
         buttons: tuple[Button, ...] = ()
+        if not self.shop.machines:
+            buttons = (
+                Button(key="add machine", text="Measure your first slot", main=True),
+                Button(key="demo", text="See the demo shop"),
+            )
         if self.slot is not None:
             words = "Measure this slot" if not self.slot.measured else "Measure it again"
             buttons = (
@@ -233,7 +238,11 @@ class ShopPresenter:
         for key, words in THINGS.items():
             count = len(getattr(self.shop, _LIST_OF[key][1]))
             rows.append(Row(key=f"see {key}", label=words, value=str(count), edit="press", strong=key == self.what))
-        return Section(title="What is here", rows=tuple(rows), buttons=(Button(key="add machine", text="Add a machine"),))
+        return Section(
+            title="What is here",
+            rows=tuple(rows),
+            buttons=(Button(key="add machine", text="Add a machine"),) if self.shop.machines else (),
+        )
 
     def _machine_sections(self, machine: Machine) -> list[Section]:
         slots = tuple(

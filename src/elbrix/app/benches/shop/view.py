@@ -147,6 +147,8 @@ class ShopBench(Bench):
             name = ask_line(self, self.tr("What do you call it?"), self.tr("The name the shop uses. Its slots are measured next"))
             if name:
                 self.add_machine(name)
+        elif key == "demo":
+            self.session.demo_wanted.emit()
         elif key == "add slot" and p.machine is not None:
             slot = next_slot(p.machine)
             self._slot = slot.label

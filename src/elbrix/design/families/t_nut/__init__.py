@@ -28,9 +28,7 @@ from elbrix.design.families.t_nut.sizes import (
 from elbrix.design.family import Capability, Design, Group, Hole, Need, SlotFit
 from elbrix.design.parameters import Given, Values
 from elbrix.design.ring_slot import longest_straight_mm
-from elbrix.design.strength import (
-    torque_nm,
-)
+from elbrix.design.strength import torque_nm
 from elbrix.design.work import BenchWork, Blank, Chamfer, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Verdict, worst

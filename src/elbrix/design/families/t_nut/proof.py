@@ -6,14 +6,7 @@ import math
 
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, known_thread, wall_limits
 from elbrix.design.parameters import Kind
-from elbrix.design.strength import (
-    LIP_BEARING,
-    LIP_BENDING,
-    LIP_SHEAR,
-    bearing_mpa,
-    nut_thread_shear_mm2,
-    torque_nm,
-)
+from elbrix.design.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
 from elbrix.quantities.checks import Check, Limits, Verdict
 from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
@@ -59,11 +52,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
     scale = max(0.8, s.proof / 580 * 235 / s.material.yield_mpa)
     engagement = s.engaged / s.thread.major_mm
     f = s.preload
-    bearing, shear, bending = (
-        bearing_mpa(f, s.overlap, s.length),
-        s.lip_load.shear_mpa(f),
-        s.lip_load.bending_mpa(f),
-    )
+    bearing, shear, bending = (bearing_mpa(f, s.overlap, s.length), s.lip_load.shear_mpa(f), s.lip_load.bending_mpa(f))
     own = s.flange.bending_mpa(f)
     stud, strip = f / s.stud_n, f / s.strip_n if s.strip_n > 0 else math.inf
     y = s.material.yield_mpa

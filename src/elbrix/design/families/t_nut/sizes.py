@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from typing import Final
 
 from elbrix.design.parameters import Kind, Parameter, Values
@@ -131,6 +132,7 @@ def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
     return good[-1]
 
 
+@cache
 def known_thread(name: str) -> Thread | None:
     """The standard thread of a stud: "M10" and "M10x1.5" are the same; None for one in no table."""
     try:

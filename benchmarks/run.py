@@ -1,0 +1,149 @@
+"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel]`.
+
+Each line: what, the two times, their ratio, and the budget it is held against.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+_BARE = """
+import sys, time
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication, QMainWindow, QPushButton
+app = QApplication([]); window = QMainWindow(); window.setCentralWidget(QPushButton("one")); window.resize(1280, 800); window.show()
+QTimer.singleShot(0, app.quit); app.exec()
+"""
+_OURS = """
+import sys
+from pathlib import Path
+from PyQt6.QtCore import QTimer
+from elbrix.app.start import application
+from elbrix.app.session import Session
+from elbrix.app.window import Window
+from elbrix.book.store import Book
+app = application(); window = Window(Session(Book.open(Path(sys.argv[1])))); window.open_bench("design"); window.show()
+QTimer.singleShot(0, app.quit); app.exec(); window.grab()
+import os; os._exit(0)
+"""
+
+
+def _median(call: Callable[[], None], times: int) -> float:
+    found = []
+    for _ in range(times):
+        start = time.perf_counter()
+        call()
+        found.append(time.perf_counter() - start)
+    return statistics.median(found)
+
+
+def _line(what: str, ours: float, other: float | None, budget: str) -> None:
+    ratio = f"{ours / other:6.2f} ×" if other else "        "
+    against = f"{other * 1000:8.1f} ms" if other else " " * 11
+    print(f"{what:52} {ours * 1000:8.1f} ms {against} {ratio}   budget {budget}")
+
+
+def start() -> None:
+    """Start to a usable window with the demo shop, against a bare window with one button; interleaved."""
+    from elbrix.demo import write_demo
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.elbrix"
+        write_demo(path).close()
+        ours, bare = [], []
+        environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+        for turn in range(8):  # the first turn only warms the caches
+            for code, found in ((_BARE, bare), (_OURS, ours)):
+                begin = time.perf_counter()
+                subprocess.run(
+                    [sys.executable, "-c", code, str(path)],
+                    check=True,
+                    env=environment,
+                    stdout=subprocess.DEVNULL,
+                    stderr=subprocess.DEVNULL,
+                )
+                if turn:
+                    found.append(time.perf_counter() - begin)
+    _line("start to window, ours against bare", statistics.median(ours), statistics.median(bare), "≤ 2.0 ×")
+
+
+def edit() -> None:
+    """A brass number changed until everything but the kernel's lines is on the plate."""
+    from elbrix.app.session import Session
+    from elbrix.app.start import application
+    from elbrix.app.window import Window
+    from elbrix.demo import write_demo
+
+    app = application()
+    with tempfile.TemporaryDirectory() as folder:
+        window = Window(Session(write_demo(Path(folder) / "demo.elbrix")))
+        window.show()
+        window.session.pick_design("t-nut-hazel")
+        window.open_bench("design")
+        bench = window.benches["design"]
+        bench.plate.open_entry("neck_width")
+        app.processEvents()
+        value = [11.0]
+
+        def change() -> None:
+            value[0] += 0.01
+            bench.plate.typed.emit("neck_width", f"{value[0]:.2f}")
+            app.processEvents()
+
+        change()
+        whole = _median(change, 30)
+        doc, shop = window.session.design, window.session.shop
+        from elbrix.book.designs import solve_doc
+
+        solved = _median(lambda: solve_doc(doc, shop), 50)
+        _line("number typed → kept, solved, planned, drawn", whole, None, "≤ 16 ms (one frame)")
+        _line("  of which solving", solved, whole, "")
+        window.close()
+
+
+def kernel() -> None:
+    """Build and exact views of a T-nut in the kernel process, each with a size never seen before."""
+    from elbrix.design.family import Need, find_family, read_choices, solve_for
+    from elbrix.shop.shop import Shop
+    from elbrix.solids.client import Kernel
+
+    family, process = find_family("t_nut"), Kernel()
+    begin = time.perf_counter()
+    process.ask("ready")
+    first = time.perf_counter() - begin
+    length = [20.0]
+
+    def solid() -> object:
+        length[0] += 0.01
+        return family.solid(solve_for(family, Shop(), Need(), read_choices(family, {"length": f"{length[0]:.2f}"})))
+
+    def view(name: str) -> Callable[[], None]:
+        return lambda: process.ask("view", solid(), name)
+
+    view("front")()
+    echo = _median(lambda: process.ask("ready"), 50)
+    _line("kernel process, first start", first, None, "–")
+    _line("round trip without work", echo, None, "–")
+    for name in ("front", "top", "side", "iso"):
+        _line(f"build + exact {name} view", _median(view(name), 25), echo, "≤ 50 ms median")
+    _line("build + shaded preview mesh", _median(lambda: process.ask("mesh", solid()), 15), echo, "≤ 250 ms")
+    process.stop()
+    begin = time.perf_counter()
+    process.ask("ready")
+    _line("kernel killed → answering again", time.perf_counter() - begin, first, "–")
+    process.stop()
+
+
+if __name__ == "__main__":
+    wanted = sys.argv[1:] or ["start", "edit", "kernel"]
+    for name in wanted:
+        {"start": start, "edit": edit, "kernel": kernel}[name]()
