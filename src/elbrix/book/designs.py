@@ -161,7 +161,9 @@ def slot_fits(doc: DesignDoc, shop: Shop) -> tuple[SlotFit, ...]:
         return ()
 
 
-def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None) -> Plan:
-    """The cutting plan of a design, with a job's choices and measured sizes."""
+def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None, unit: str = "mm") -> Plan:
+    """The cutting plan of a design, with a job's choices and measured sizes, said in a unit."""
     work = family_of(doc).work(design, shop)
-    return plan_work(doc.title, work, shop, job.options if job else Options(), job.measured if job else {}, home=doc.machine)
+    return plan_work(
+        doc.title, work, shop, job.options if job else Options(), job.measured if job else {}, home=doc.machine, unit=unit
+    )

@@ -11,6 +11,7 @@ from elbrix.making.plan import KitItem, Options, Position, Term
 from elbrix.making.speeds import Speed, speed_for
 from elbrix.making.stock_choice import Cutting, StockOption
 from elbrix.quantities.figures import num
+from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -34,9 +35,14 @@ class Context:
     measured: Mapping[str, float]
     cutting: Cutting
     bar: StockOption | None
+    unit: str = "mm"  #: what sizes are said in, "mm" or "in"; a readout shows it, a handwheel has its own divisions
     kit: list[KitItem] = field(default_factory=list)
     assumed: list[str] = field(default_factory=list)
     problems: list[str] = field(default_factory=list)
+
+    def say(self, mm: float) -> str:
+        """A size in words, in the unit on show: "14.4 mm", "0.5669 in"."""
+        return f"{num(mm, 2)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
 
     @property
     def stock(self) -> Material:
@@ -59,7 +65,14 @@ class Context:
     def at(self, axis: str, terms: list[Term], key: str = "") -> Position:
         """A position as the sum of its terms, with its dial number."""
         value = round(sum(t.value_mm for t in terms), 9)
-        return Position(axis=axis, value_mm=value, terms=tuple(terms), dial=on_dial(self.machine, axis, value), key=key)
+        return Position(
+            axis=axis,
+            value_mm=value,
+            terms=tuple(terms),
+            dial=on_dial(self.machine, axis, value, self.unit),
+            unit=self.unit,
+            key=key,
+        )
 
     def speed(self, cutter: Cutter, axis: str = "X") -> Speed:
         return speed_for(self.machine, cutter, self.stock, axis)

@@ -54,7 +54,7 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
             "X",
             [
                 Term("cleaned end to the middle of piece 1", places[0]),
-                *([Term(f"{i} × {num(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
+                *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
             ],
             key="hole_first" if i == 0 else "",
         )
@@ -78,9 +78,9 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     spot_deep = work.countersink_mm / 2 * 0.9
     full = work.tap_deep_mm
     tap_words = (
-        f"full thread to {num(full, 1)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of through"
+        f"full thread to {ctx.say(full)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of through"
         if full and work.drill_through
-        else f"full thread to {num(full, 1)}; count the turns"
+        else f"full thread to {ctx.say(full)}; count the turns"
         if full
         else "right through"
     )
@@ -88,14 +88,14 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
             Move(id="holes.zero", words="Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y as before, zero in the middle", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),)),
         Operation(title="Spot", tool=spot.title, speed=ctx.speed(spot, "Z"), moves=tuple(at(i, [Term("spot", -spot_deep)], "Spot", "holes.spot") for i in range(len(places)))),
-        Operation(title=f"Drill {drill_name}", tool=drill.title, speed=ctx.speed(drill, "Z"), note=f"{'Through' if work.drill_through else 'Blind'}, {num(deep, 1)} deep by the point; lift out every {num(drill_mm, 1)} mm to clear chips",
+        Operation(title=f"Drill {drill_name}", tool=drill.title, speed=ctx.speed(drill, "Z"), note=f"{'Through' if work.drill_through else 'Blind'}, {ctx.say(deep)} deep by the point; lift out every {ctx.say(drill_mm)} to clear chips",
                   moves=tuple(at(i, depth_terms, "Drill", "holes.drill", caution="It grabs as it breaks through: ease the feed." if work.drill_through else "") for i in range(len(places)))),
-        Operation(title="Countersink", tool=sink.title, speed=ctx.speed(sink, "Z"), note=f"Ø{num(work.countersink_mm, 1)} mouth", moves=tuple(at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink") for i in range(len(places)))),
+        Operation(title="Countersink", tool=sink.title, speed=ctx.speed(sink, "Z"), note=f"Ø{ctx.say(work.countersink_mm)} mouth", moves=tuple(at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink") for i in range(len(places)))),
         Operation(title=f"Tap {thread.shown}", tool=tap.title, note=tap_words + ". By hand with the spindle centre as guide, half a turn back every turn", moves=tuple(Move(id=f"holes.tap.{i + 1}", words=f"Tap hole {i + 1}: {tap_words}", positions=(ctx.at("X", [Term(f"middle of piece {i + 1}", places[i])]),), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.") for i in range(len(places)))),
     )  # fmt: skip
     return Setup(
         id="holes", title=work.name, holding="In the vise, A up, on parallels that stand clear of the holes",
         datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the top",
         operations=operations, pictures=pictures,
-        cautions=("No gloves and no rag near the turning drill.", f"Parallels and vise bed must clear the drill, {num(deep - ctx.high if work.drill_through else 0, 1)} mm below the work."),
+        cautions=("No gloves and no rag near the turning drill.", f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.high if work.drill_through else 0)} below the work."),
     )  # fmt: skip

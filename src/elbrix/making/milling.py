@@ -12,7 +12,6 @@ from elbrix.making.passes import passes
 from elbrix.making.pictures import vise_end
 from elbrix.making.plan import Asked, Move, Operation, Position, Setup, Term
 from elbrix.making.squaring import DEBURR
-from elbrix.quantities.figures import num
 from elbrix.shop.tooling import Cutter, CutterKind
 
 #: Deepest roughing cut by rigidity, as a share of the cutter's diameter.
@@ -62,7 +61,7 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
             terms = [*signed, Term("left for the next pass", sign * left)] if left > 1e-9 else signed
             y = ctx.at("Y", terms, key=f"shoulder_{side}" if left <= 1e-9 else "")
             z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key="shoulder_depth")
-            words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n + 1}, {num(p.cut_mm, 2)} off the wall"
+            words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n + 1}, {ctx.say(p.cut_mm)} off the wall"
             asked = None
             if n == len(wall) - 1:
                 asked = (
@@ -89,14 +88,14 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
                 tool=mill.title,
                 speed=ctx.speed(mill),
                 moves=tuple(moves),
-                note=f"Cutter centre; {num(ledge, 2)} mm ledge, {num(work.deep_mm)} deep",
+                note=f"Cutter centre; {ctx.say(ledge)} ledge, {ctx.say(work.deep_mm)} deep",
             )
         )
     start = Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=touch_off(ctx))
     ctx.need(f"edge finder Ø{FINDER_MM:g}", True)
     if mill.edge_length_mm and mill.edge_length_mm < work.deep_mm:
         ctx.problems.append(
-            f"The {mill.title} cuts only {num(mill.edge_length_mm)} deep; the shoulder is {num(work.deep_mm)}: its shank would rub"
+            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; the shoulder is {ctx.say(work.deep_mm)}: its shank would rub"
         )
     return _setup(
         ctx,
@@ -120,7 +119,9 @@ def _cut(ctx: Context, id: str, words: str, y: Position, z: Position, finish: bo
     slack = next((w.slack_mm for a, w in ctx.machine.axes.items() if a == "X"), 0.0)
     direction = ctx.direction(finish)
     caution = (
-        f"X has {num(slack)} slack: climb cutting would drag the table" if slack >= 0.1 and direction.startswith("climb") else ""
+        f"X has {ctx.say(slack)} slack: climb cutting would drag the table"
+        if slack >= 0.1 and direction.startswith("climb")
+        else ""
     )
     return Move(id=id, words=words, positions=(y, z), lock=_LOCKS, direction=direction, asked=asked, caution=caution)
 
@@ -146,7 +147,7 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
     reach = (cutter.diameter_mm - ctx.machine.collar_mm) / 2 - 1.0
     if reach < work.deep_mm:
         ctx.problems.append(
-            f"The {cutter.title} over Ø{num(ctx.machine.collar_mm)} collars reaches {num(reach)} deep, the shoulder is {num(work.deep_mm)}: a larger cutter or smaller collars"
+            f"The {cutter.title} over Ø{ctx.say(ctx.machine.collar_mm)} collars reaches {ctx.say(reach)} deep, the shoulder is {ctx.say(work.deep_mm)}: a larger cutter or smaller collars"
         )
     width = ctx.measured.get("cutter_width", cutter.width_mm)
     operations: list[Operation] = []
@@ -168,7 +169,7 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
             _cut(
                 ctx,
                 f"shoulder.{side}.rough1",
-                f"{side.capitalize()} shoulder, down to {num(FINISH_FLOOR_MM)} above depth",
+                f"{side.capitalize()} shoulder, down to {ctx.say(FINISH_FLOOR_MM)} above depth",
                 y,
                 rough,
                 False,
@@ -191,7 +192,7 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
                 tool=cutter.title,
                 speed=ctx.speed(cutter),
                 moves=moves,
-                note=f"Middle of the cutter's width; deepest reach {num(reach)} mm",
+                note=f"Middle of the cutter's width; deepest reach {ctx.say(reach)}",
             )
         )
     start = Operation(title="Find zero", tool="feeler", moves=(
@@ -258,7 +259,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         moves.append(
             Move(
                 id=id,
-                words=f"Run along the {side} edge: {num(work.leg_mm)} × 45°",
+                words=f"Run along the {side} edge: {ctx.say(work.leg_mm)} × 45°",
                 positions=(y, z),
                 lock=_LOCKS,
                 direction=ctx.direction(True),

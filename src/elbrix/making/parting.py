@@ -8,7 +8,6 @@ from elbrix.making.context import FINISH_WALL_MM, Context
 from elbrix.making.holes import saw_cuts
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Asked, Move, Operation, Setup, Term
-from elbrix.quantities.figures import num
 from elbrix.shop.tooling import CutterKind
 
 
@@ -32,11 +31,11 @@ def parting(ctx: Context) -> Setup | None:
         )
         for i, x in enumerate(cuts)
     )  # fmt: skip
-    scribed = "; ".join(num(x, 1) for x in cuts)
+    scribed = "; ".join(ctx.say(x) for x in cuts)
     return Setup(
         id="part", title="Part the pieces", holding="In the vise, the cut just outside the jaws",
         datum="X zero at the cleaned left end",
-        operations=(Operation(title="Saw", tool=saw.title if saw else "bandsaw or hacksaw", speed=ctx.speed(saw) if saw else None, moves=moves, note=f"Saw in the middle of the {num(ctx.cutting.kerf_mm)} mm kerfs: {scribed}"),),
+        operations=(Operation(title="Saw", tool=saw.title if saw else "bandsaw or hacksaw", speed=ctx.speed(saw) if saw else None, moves=moves, note=f"Saw in the middle of the {ctx.say(ctx.cutting.kerf_mm)} kerfs: {scribed}"),),
         pictures={"": partial(bar_front, ctx.bar_length, ctx.high, [], cuts)},
         cautions=("A thin saw breaks when the work shifts: clamp hard, slow feed.",),
     )  # fmt: skip

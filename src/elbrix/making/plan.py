@@ -40,6 +40,7 @@ class Position:
     value_mm: float
     terms: tuple[Term, ...] = ()
     dial: DialNumber
+    unit: str = "mm"  #: what its terms are said in
     key: str = ""  #: figure key, when the card names it
 
 

@@ -15,7 +15,7 @@ from elbrix.making.plan import Move, Operation, Options, Plan, Position, Setup
 from elbrix.making.squaring import squaring
 from elbrix.making.stock_choice import Cutting, choose_stock
 from elbrix.quantities.figures import Figure, Origin, Working, num
-from elbrix.quantities.lengths import round_up
+from elbrix.quantities.lengths import MM_PER_INCH, round_up
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
@@ -34,6 +34,7 @@ def plan_work(
     options: Options | None = None,
     measured: Mapping[str, float] | None = None,
     home: str = "",
+    unit: str = "mm",
 ) -> Plan:
     """Plan all the work on one machine.
 
@@ -43,6 +44,7 @@ def plan_work(
         shop: What there is.
         options: How it is wanted.
         measured: Sizes typed at the machine by key (`bar_across`, `first_shoulder`, `cutter_diameter` …), mm; what follows is re-planned.
+        unit: What sizes are said in and what a readout shows, "mm" or "in".
         home: Id of the design's own machine, taken when it mills and no other was asked for.
     """
     options = options or Options()
@@ -55,7 +57,14 @@ def plan_work(
     stock = choose_stock(work.blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     ctx = Context(
-        shop=shop, machine=machine, blank=work.blank, options=options, measured=measured or {}, cutting=cutting, bar=bar
+        shop=shop,
+        machine=machine,
+        blank=work.blank,
+        options=options,
+        measured=measured or {},
+        cutting=cutting,
+        bar=bar,
+        unit=unit,
     )
     if not mills:
         ctx.assumed.append("No milling machine in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle")
@@ -111,12 +120,12 @@ def _sawing(ctx: Context) -> Setup:
     what = ctx.bar.bar.title if ctx.bar else "the bar"
     move = Move(
         id="saw.cut",
-        words=f"Saw {num(length, 1)} mm off {what}, clean one end square",
+        words=f"Saw {ctx.say(length)} off {what}, clean one end square",
         caution="Support both halves; the offcut falls and is sharp.",
     )
     return Setup(
         id="saw", title="Saw the bar", holding="In the saw's vise", datum="one end",
-        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {num(ctx.cutting.kerf_mm)} mm kerfs"),),
+        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {ctx.say(ctx.cutting.kerf_mm)} kerfs"),),
         pictures={"": partial(bar_front, length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
     )  # fmt: skip
 
@@ -148,7 +157,10 @@ _LABELS = {
 
 def position_working(p: Position) -> Working:
     """A position's terms as a line of working."""
-    numbers = " ".join(f"{'+' if t.value_mm >= 0 else '−'} {num(abs(t.value_mm))}" for t in p.terms).removeprefix("+ ")
+    per, places = (1.0, 3) if p.unit == "mm" else (MM_PER_INCH, 4)
+    numbers = " ".join(f"{'+' if t.value_mm >= 0 else '−'} {num(abs(t.value_mm) / per, places)}" for t in p.terms).removeprefix(
+        "+ "
+    )
     return Working(
         " ".join(f"{'+' if t.value_mm >= 0 else '−'} {t.words}" for t in p.terms).removeprefix("+ "),
         numbers,

@@ -14,7 +14,6 @@ from elbrix.making.context import Context
 from elbrix.making.pictures import vise_end
 from elbrix.making.plan import Asked, Move, Operation, Setup, Term
 from elbrix.making.stock_choice import SIDE_ALLOWANCE
-from elbrix.quantities.figures import num
 from elbrix.shop.stock import Finish
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -39,7 +38,7 @@ def squaring(ctx: Context) -> Setup:
         positions = (ctx.at("Z", [Term("below the touched face", -take)]),) if take > 0 else ()
         cuts = math.ceil(take / most - 1e-9)
         if cuts > 1:
-            words += f". In {cuts} passes of {num(take / cuts, 2)}"
+            words += f". In {cuts} passes of {ctx.say(take / cuts)}"
         moves.append(Move(id=id, words=words, positions=positions, lock="quill and Y", direction=ctx.direction(False), asked=ask))
         pictures[id] = partial(
             vise_end,
@@ -61,7 +60,7 @@ def squaring(ctx: Context) -> Setup:
     if full:
         add(
             "square.A",
-            f"Best wide face to the fixed jaw, clean the top as face A: take {num(min(over_h / 2, 0.5), 2)}",
+            f"Best wide face to the fixed jaw, clean the top as face A: take {ctx.say(min(over_h / 2, 0.5))}",
             ("B", "A", "D"),
             min(over_h / 2, 0.5),
             rod=True,
@@ -69,21 +68,21 @@ def squaring(ctx: Context) -> Setup:
         moves.append(Move(id="square.deburr1", words=DEBURR))
         add(
             "square.B",
-            f"A to the fixed jaw, rod at the moving jaw, clean B: take {num(min(over_w / 2, 0.5), 2)}",
+            f"A to the fixed jaw, rod at the moving jaw, clean B: take {ctx.say(min(over_w / 2, 0.5))}",
             ("A", "B", "C"),
             min(over_w / 2, 0.5),
             rod=True,
         )
         add(
             "square.D",
-            f"A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is {num(ctx.blank.across_mm)}",
+            f"A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is {ctx.say(ctx.blank.across_mm)}",
             ("A", "D", "C"),
             max(0.0, over_w - min(over_w / 2, 0.5)),
             across,
         )
         add(
             "square.C",
-            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {num(ctx.blank.high_mm)}. Take as much off C as off A: bright bar springs",
+            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.high_mm)}. Take as much off C as off A: bright bar springs",
             ("B", "C", "D"),
             max(0.0, over_h - min(over_h / 2, 0.5)),
             high,
@@ -92,7 +91,7 @@ def squaring(ctx: Context) -> Setup:
         if over_w > 0.05:
             add(
                 "square.D",
-                f"Bright side B to the fixed jaw's side face as it is; mill the other side until it is {num(ctx.blank.across_mm)} across",
+                f"Bright side B to the fixed jaw's side face as it is; mill the other side until it is {ctx.say(ctx.blank.across_mm)} across",
                 ("A", "D", "C"),
                 over_w,
                 across,
@@ -100,7 +99,7 @@ def squaring(ctx: Context) -> Setup:
         if over_h > 0.05:
             add(
                 "square.C",
-                f"Bright face A down on the parallels, mill the top until it is {num(ctx.blank.high_mm)} high",
+                f"Bright face A down on the parallels, mill the top until it is {ctx.say(ctx.blank.high_mm)} high",
                 ("B", "C", "D"),
                 over_h,
                 high,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
@@ -217,7 +217,7 @@ def paint_scene(
     scene: Scene,
     view: View,
     look: Look,
-    placed: Iterable[Placed] = (),
+    placed: Sequence[Placed] = (),
     *,
     lit: frozenset[str] = frozenset(),
     lit_keys: frozenset[str] = frozenset(),
@@ -247,9 +247,12 @@ def paint_scene(
                 hot=p.dimension.key == hot,
                 lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
             )
+    numbers = [
+        QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed
+    ]
     for e in scene.elements:
         if isinstance(e, Words):
-            _paint_words(painter, e, view, look, value)
+            _paint_words(painter, e, view, look, value, numbers)
 
 
 def _pen(style: Style, look: Look) -> QPen:
@@ -396,7 +399,9 @@ def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> Non
     painter.drawLine(tip, right.p2())
 
 
-def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None) -> None:
+def _paint_words(
+    painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None, numbers: list[QRectF]
+) -> None:
     text = e.text.replace("{value}", value(e.figure)) if e.figure and value else e.text
     letters = look.letters * (0.86 if e.quiet else 0.92)
     painter.setFont(font(letters))
@@ -406,6 +411,10 @@ def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Cal
     width = metrics.horizontalAdvance(text)
     left = at.x() - (width if e.align > 0 else width / 2 if e.align == 0 else 0)
     if e.leader:
+        # A note with a leader may stand anywhere: it makes way for the numbers.
+        for box in sorted(numbers, key=lambda b: b.left()):
+            if QRectF(left - 8, at.y() - letters * 0.8, width + 16, letters * 1.6).intersects(box):
+                left = box.right() + letters
         painter.setPen(QPen(colour, 1.0 * look.stroke))
         end = view.px(e.leader)
         painter.drawLine(QPointF(left - 5, at.y()), end)

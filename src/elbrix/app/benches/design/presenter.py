@@ -89,7 +89,7 @@ class DesignPresenter:
         self.plan = None
         if self.design is not None:
             try:
-                self.plan = plan_doc(self.doc, self.design, self.shop, self._job)
+                self.plan = plan_doc(self.doc, self.design, self.shop, self._job, self.style.length)
             except ShopError as error:
                 self.problem = error
         return True

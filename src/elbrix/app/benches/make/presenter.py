@@ -47,7 +47,7 @@ class MakePresenter:
         self.plan: Plan | None = None
         self.problem: ShopError | None = None
         try:
-            self.plan = plan_doc(doc, solve_doc(doc, shop), shop, job)
+            self.plan = plan_doc(doc, solve_doc(doc, shop), shop, job, style.length)
         except ShopError as error:
             self.problem = error
 
@@ -69,8 +69,11 @@ class MakePresenter:
     def subtitle(self) -> str:
         if self.plan is None:
             return ""
+        machine = next((m for m in self.shop.machines if m.id == self.plan.machine_id), None)
+        readout = machine is None or machine.readout_step_mm > 0 or not machine.axes
         done = sum(m.id in self.job.done for _, _, m in self.moves)
-        return f"on {self.plan.machine}  ·  {done} of {len(self.moves)} moves done  ·  cut {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+        numbers = "inches" if self.style.length == "in" and readout else "mm" if readout else "handwheel turns and divisions"
+        return f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  cut {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
 
     # --- plate -------------------------------------------------------------------------------------------------------
 
@@ -102,7 +105,9 @@ class MakePresenter:
             if p.dial.approach:
                 details.append(f"{p.axis}: {p.dial.approach}")
             elif not p.dial.exact:
-                details.append(f"{p.axis}: wanted {p.value_mm:.4f} mm, the dial sets {p.dial.off_mm:+.4f}")
+                details.append(
+                    f"{p.axis}: wanted {self.style.show(p.value_mm, 'mm', 0.0001)}, the dial sets {p.dial.off_mm * 1000:+.1f} µm off"
+                )
         if move.lock:
             details.append(f"Lock {move.lock}")
         if move.direction:

@@ -212,10 +212,7 @@ class ShopPresenter:
             sections += self._thing_sections()
         buttons: tuple[Button, ...] = ()
         if not self.shop.machines:
-            buttons = (
-                Button(key="add machine", text="Measure your first slot", main=True),
-                Button(key="demo", text="See the demo shop"),
-            )
+            buttons = (Button(key="add machine", text="Measure a slot", main=True), Button(key="demo", text="The demo shop"))
         if self.slot is not None:
             words = "Measure this slot" if not self.slot.measured else "Measure it again"
             buttons = (
