@@ -66,7 +66,9 @@ def enter(line: QLineEdit, text: str) -> None:
 def test_a_new_user_from_an_empty_shop_to_paper(empty_window: Window, tmp_path: Path, qtbot: QtBot) -> None:
     window = empty_window
     bench = shop_bench(window)
-    assert window.bench is bench and "Measure your first slot" in bench.plate.shown.message and bench.card.button("demo").isEnabled()
+    assert (
+        window.bench is bench and "Measure your first slot" in bench.plate.shown.message and bench.card.button("demo").isEnabled()
+    )
     bench.add_machine("Gertie")
     assert bench.measuring.isVisible() and bench.measuring.line.hasFocus()
     sizes = {

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from elbrix.app.pickable import Pickable
 from elbrix.app.theme.icons import paint_icon
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
@@ -13,17 +14,14 @@ from elbrix.app.theme.type import font
 WIDTH = 92
 
 
-class _Stop(QWidget):
-    pressed = pyqtSignal(str)
+class _Stop(Pickable):
+    """One bench."""
 
     def __init__(self, key: str, name: str, number: int) -> None:
-        super().__init__()
-        self.key, self.name = key, name
-        self.on = False
+        super().__init__(key, focus=Qt.FocusPolicy.TabFocus)
+        self.name = name
         self.palette_ = LIGHT
         self.setFixedSize(WIDTH, 60)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip(f"{name}   Alt+{number}")
         self.setAccessibleName(name)
 
@@ -38,21 +36,6 @@ class _Stop(QWidget):
         painter.setPen(colour)
         painter.setFont(font(12, bold=self.on))
         painter.drawText(QRectF(0, 36, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.name)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pressed.emit(self.key)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.pressed.emit(self.key)
-        elif event is not None:
-            super().keyPressEvent(event)
-
-    def focusInEvent(self, event: object) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: object) -> None:
-        self.update()
 
 
 class Rail(QWidget):
@@ -70,7 +53,7 @@ class Rail(QWidget):
         self.stops: dict[str, _Stop] = {}
         for number, (key, name) in enumerate(benches, 1):
             stop = _Stop(key, name, number)
-            stop.pressed.connect(self.pressed)
+            stop.picked.connect(self.pressed)
             self.stops[key] = stop
             layout.addWidget(stop)
         layout.addStretch(1)

@@ -21,6 +21,7 @@ class Session(QObject):
     trouble_changed = pyqtSignal(str)
     refused = pyqtSignal(str)  #: an edit that could not be made, in words
     go = pyqtSignal(str)  #: open a bench by key
+    print_wanted = pyqtSignal()  #: the page of the bench in front
     demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
     shelf_wanted = pyqtSignal(str, str)  #: choose what to make for a machine's slot
 

@@ -109,6 +109,7 @@ class Window(QMainWindow):
         session.changed.connect(self.refresh)
         session.refused.connect(self._say)
         session.demo_wanted.connect(self.open_demo)
+        session.print_wanted.connect(self.print_page)
         session.trouble_changed.connect(self._trouble)
         self.head.undo.clicked.connect(self.undo)
         self.head.redo.clicked.connect(self.redo)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from elbrix.app.card.view import Row
-from elbrix.app.proof.strip import Tile
+from elbrix.app.proof.strip import Tile, Why
 from elbrix.design.parameters import Given, Kind, Parameter
 from elbrix.quantities.checks import Check, Verdict
 from elbrix.quantities.figures import Figure, Working
@@ -120,3 +120,20 @@ def limits_text(check: Check, style: UnitStyle) -> str:
 
 def verdict_word(verdict: Verdict) -> str:
     return f"{verdict.sign} {verdict.value}"
+
+
+def why_check(check: Check, style: UnitStyle, *, working: str = "", hinge: str = "", fix: str = "") -> Why:
+    """The explanation of a check: title, reason with its limits, working."""
+    limits = "" if check.text else limits_text(check, style)
+    return Why(
+        key=check.key,
+        title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
+        reason=_sentence(check.reason) + (f" {_sentence(limits)}" if limits else ""),
+        working=working or working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
+        hinge=hinge,
+        fix=fix,
+    )
+
+
+def _sentence(words: str) -> str:
+    return words[:1].upper() + words[1:] + ("" if words.endswith(".") else ".")

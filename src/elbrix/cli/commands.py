@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import json
 import sys
 import tempfile
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -16,7 +16,7 @@ from elbrix.book.store import Book
 from elbrix.cli import calc
 from elbrix.demo import documents
 from elbrix.design.family import Design, Family, Need, all_families, find_family, read_choices, solve_for
-from elbrix.design.files import FORMATS, design_json, file_bytes
+from elbrix.design.files import design_json, write_all
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
@@ -31,9 +31,7 @@ def run(options: argparse.Namespace) -> int:
 
 
 def _print_json(data: object) -> None:
-    from elbrix.cli.main import print_json
-
-    print_json(data)
+    print(json.dumps(data, ensure_ascii=False, indent=1))
 
 
 def _shop(book: str | None) -> Shop:
@@ -106,32 +104,12 @@ def _design(options: argparse.Namespace) -> int:
 
 
 def _write_files(family: Family, design: Design, folder: Path, formats: list[str]) -> list[Path]:
-    unknown = [f for f in formats if f not in FORMATS]
-    if unknown:
-        raise ShopError(
-            "Files", f"“{unknown[0]}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those"
-        )
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise ShopError(
-            "Files", f"{folder} cannot be made ({error.strerror})", "The files need a folder", "Name another one"
-        ) from None
-    kernel = Kernel()
-    written = []
-    try:
-        for form in formats:
-            path = folder / f"{family.key}.{form}"
-            if form == "pdf":
-                from elbrix.app.paper.headless import drawing_pdf
+    def pdf(kernel: Kernel, path: Path) -> None:
+        from elbrix.app.paper.headless import drawing_pdf  # Qt only when a PDF is asked for
 
-                drawing_pdf(family, design, kernel, path, family.title)
-            else:
-                path.write_bytes(file_bytes(family, design, kernel, form, family.title, time.strftime("%Y-%m-%dT%H:%M:%S")))
-            written.append(path)
-    finally:
-        kernel.stop()
-    return written
+        drawing_pdf(family, design, kernel, path, family.title)
+
+    return write_all(family, design, folder, family.key, family.title, formats, pdf)
 
 
 def _plan(options: argparse.Namespace) -> int:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 import os
 import sys
 from collections.abc import Sequence
@@ -102,10 +101,6 @@ def _parser() -> argparse.ArgumentParser:
     command("calc", "Answer JSON questions from standard input", as_json=True)
     command("schema", "Print the JSON schema of the items")
     return parser
-
-
-def print_json(data: object) -> None:
-    print(json.dumps(data, ensure_ascii=False, indent=1))
 
 
 if __name__ == "__main__":

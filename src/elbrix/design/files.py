@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import time
+from collections.abc import Callable, Sequence
+from pathlib import Path
 from typing import Any, Final
 
 from elbrix.design.family import Design, Family
@@ -114,3 +117,48 @@ def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title:
     if form == "json":
         return (json.dumps(design_json(family, design), ensure_ascii=False, indent=1) + "\n").encode()
     raise ShopError("Files", f"“{form}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those")
+
+
+def write_all(
+    family: Family,
+    design: Design,
+    folder: Path,
+    stem: str,
+    title: str,
+    formats: Sequence[str],
+    pdf: Callable[[Kernel, Path], None],
+) -> list[Path]:
+    """Write a design's files into a folder.
+
+    Args:
+        stem: File name without ending.
+        pdf: Draws the PDF; the interface prints, not the core.
+
+    Raises:
+        ShopError: An unknown format, a folder that cannot be written, or a solid that cannot be made.
+    """
+    unknown = [f for f in formats if f not in FORMATS]
+    if unknown:
+        raise ShopError(
+            "Files", f"“{unknown[0]}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those"
+        )
+    kernel, written = Kernel(), []
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        for form in formats:
+            path = folder / f"{stem}.{form}"
+            if form == "pdf":
+                pdf(kernel, path)
+            else:
+                path.write_bytes(file_bytes(family, design, kernel, form, title, time.strftime("%Y-%m-%dT%H:%M:%S")))
+            written.append(path)
+    except OSError as error:
+        raise ShopError(
+            "Files",
+            f"{folder} cannot be written ({error.strerror})",
+            "It is not there, is full, or may not be written to",
+            "Name another one",
+        ) from None
+    finally:
+        kernel.stop()
+    return written

@@ -46,6 +46,8 @@ class Bench(QWidget):
         self.why = WhyPanel(self.left)
         self.why.closed.connect(self.close_why)
         self.strip.pressed.connect(self._strip_pressed)
+        self._edit = 0
+        self._edited = False
         QShortcut(QKeySequence(Qt.Key.Key_Home), self, self.plate.fit, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
     # --- to be filled in ---------------------------------------------------------------------------------------------
@@ -77,6 +79,31 @@ class Bench(QWidget):
     def pages(self) -> Pages | None:
         """The pages to print."""
         return None
+
+    # --- one entry, one step of undo ---------------------------------------------------------------------------------
+
+    def merge_key(self, *parts: str) -> str:
+        """Edits with the same key are one step of undo: every keystroke of one entry."""
+        return " ".join((*parts, str(self._edit)))
+
+    def was_kept(self) -> None:
+        """An edit of the open entry is in the book."""
+        self._edited = True
+
+    def done(self) -> None:
+        """An entry is finished: the next one is a new step of undo."""
+        self._edit += 1
+        self._edited = False
+
+    def cancel(self) -> None:
+        """Esc: everything typed since the entry opened is taken back."""
+        if self._edited:
+            self.session.book.undo()
+        self.done()
+
+    def print_page(self) -> None:
+        """Ask the window for this bench's page."""
+        self.session.print_wanted.emit()
 
     # --- shared ------------------------------------------------------------------------------------------------------
 

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from elbrix.app.pickable import Pickable
 from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Scene, without_words
 
 
-class Thumbnail(QWidget):
+class Thumbnail(Pickable):
     """Picture, title, lines under it. Reports a click or Enter with its key."""
-
-    picked = pyqtSignal(str)
 
     def __init__(
         self,
@@ -30,15 +29,12 @@ class Thumbnail(QWidget):
         size: QSize | None = None,
         parent: QWidget | None = None,
     ) -> None:
-        super().__init__(parent)
-        self.key, self.title = key, title
+        super().__init__(key, parent)
+        self.title = title
         self._scene, self._lines, self._palette = scene, lines, palette
         self._sign, self._sign_colour = sign, sign_colour
-        self.on = False
         self._size = size or QSize(210, 186)
         self.setFixedSize(self._size)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{title}. {' '.join(lines)}")
 
     def sizeHint(self) -> QSize:
@@ -89,18 +85,3 @@ class Thumbnail(QWidget):
                 Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
                 metrics.elidedText(line, Qt.TextElideMode.ElideRight, self.width() - 20),
             )
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.picked.emit(self.key)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.picked.emit(self.key)
-        elif event is not None:
-            super().keyPressEvent(event)
-
-    def focusInEvent(self, event: object) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: object) -> None:
-        self.update()

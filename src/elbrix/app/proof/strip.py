@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from elbrix.app.pickable import Pickable
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.quantities.checks import Limits
@@ -73,25 +74,22 @@ def bar_bands(limits: Limits, value: float) -> tuple[list[tuple[float, float, st
     return bands, at(finite)
 
 
-class TileWidget(QWidget):
+class TileWidget(Pickable):
     """Name, value and bar."""
 
-    pressed = pyqtSignal(str)
     pointed = pyqtSignal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("", parent, Qt.FocusPolicy.TabFocus)
         self.tile: Tile | None = None
         self._palette = LIGHT
         self.lit = False
         self.setFixedHeight(TILE_HEIGHT)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def show_tile(self, tile: Tile, palette: Palette) -> None:
         if (tile, palette) == (self.tile, self._palette):
             return
-        self.tile, self._palette = tile, palette
+        self.tile, self._palette, self.key = tile, palette, tile.key
         self.setAccessibleName(f"{tile.label} {tile.value} {tile.verdict}. {tile.reason}")
         self.setToolTip(tile.reason)
         self.update()
@@ -134,28 +132,15 @@ class TileWidget(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawPolygon(QPolygonF([QPointF(x, y + 5), QPointF(x - 4, y + 10), QPointF(x + 4, y + 10)]))
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if self.tile is not None:
-            self.pressed.emit(self.tile.key)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.tile is not None:
-            self.pressed.emit(self.tile.key)
-        elif event is not None:
-            super().keyPressEvent(event)
-
     def enterEvent(self, event: object) -> None:
-        self.pointed.emit(self.tile.key if self.tile else "")
+        self.pointed.emit(self.key)
 
     def leaveEvent(self, event: object) -> None:
         self.pointed.emit("")
 
     def focusInEvent(self, event: object) -> None:
-        self.pointed.emit(self.tile.key if self.tile else "")
-        self.update()
-
-    def focusOutEvent(self, event: object) -> None:
-        self.update()
+        self.pointed.emit(self.key)
+        super().focusInEvent(event)
 
 
 class WhyPanel(QFrame):
@@ -265,7 +250,7 @@ class ProofStrip(QWidget):
         self._count.setText("  ·  ".join(f"{n} {v}" for v, n in counts.items()) if tiles else "")
         while len(self.tiles) < len(tiles):
             widget = TileWidget(self._page)
-            widget.pressed.connect(self.pressed)
+            widget.picked.connect(self.pressed)
             widget.pointed.connect(self.pointed)
             self.tiles.append(widget)
         for index, widget in enumerate(self.tiles):

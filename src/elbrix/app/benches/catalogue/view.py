@@ -98,8 +98,6 @@ class CatalogueBench(Bench):
         self.plate.setParent(None)
         self.column.setStretchFactor(self.drawers, 1)
         self._words = ""
-        self._edit = 0
-        self._edited = False
         self._label = False
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
         self.drawers.picked.connect(session.pick_design)
@@ -109,8 +107,8 @@ class CatalogueBench(Bench):
         self._search.timeout.connect(session.changed)
         self.drawers.searched.connect(self._searched)
         self.card.typed.connect(self._typed)
-        self.card.accepted.connect(lambda _: self._done())
-        self.card.cancelled.connect(lambda _: self._cancel())
+        self.card.accepted.connect(lambda _: self.done())
+        self.card.cancelled.connect(lambda _: self.cancel())
         self.card.pressed.connect(self._pressed)
         QShortcut(QKeySequence.StandardKey.Find, self, self.drawers.line.setFocus)
 
@@ -145,25 +143,14 @@ class CatalogueBench(Bench):
             self.card.show_error(key, error.beside)
             return
         self.card.show_error(key, "")
-        if self.session.put(words, doc, merge=f"catalogue {doc.id} {key} {self._edit}"):
-            self._edited = True
-
-    def _done(self) -> None:
-        self._edit += 1
-        self._edited = False
-
-    def _cancel(self) -> None:
-        if self._edited:
-            self.session.book.undo()
-        self._done()
+        if self.session.put(words, doc, merge=self.merge_key("catalogue", doc.id, key)):
+            self.was_kept()
 
     def _pressed(self, key: str) -> None:
         if key == "design":
             self.session.go.emit("design")
         elif key == "label":
-            window = self.window()
-            if window is not None and hasattr(window, "print_page"):
-                window.print_page()
+            self.print_page()
 
     def pages_title(self) -> str:
         return self.tr("Drawer label") if self.presenter.design is not None else ""

@@ -8,7 +8,7 @@ from typing import Any, Final
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.plate import PlateView
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.app.words import check_text, figure_row, limits_text, tiles_of, verdict_word, working_text
+from elbrix.app.words import figure_row, tiles_of, why_check
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design, Family
@@ -304,14 +304,8 @@ class DesignPresenter:
         def show(mm: float) -> str:
             return self.style.with_unit(mm, "mm", 0.01)
 
-        limits = limits_text(check, self.style)
-        return Why(
-            key=key, title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, self.style)}",
-            reason=check.reason[:1].upper() + check.reason[1:] + "." + (f" {limits[:1].upper()}{limits[1:]}." if limits else ""),
-            working=working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
-            hinge=hinge_sentence(self.family, check, found[0] if found else None, show),
-            fix=fix.text if fix else "",
-        )  # fmt: skip
+        hinge = hinge_sentence(self.family, check, found[0] if found else None, show)
+        return why_check(check, self.style, hinge=hinge, fix=fix.text if fix else "")
 
     def fix(self, key: str) -> Fix | None:
         """The nearest change that would mend a check."""

@@ -29,8 +29,6 @@ class DesignBench(Bench):
         self.presenter: DesignPresenter | None = None
         self._drawn = Drawn()
         self._tab = 0
-        self._edit = 0
-        self._edited = False
         self._kernel_words = ""
         self._planning = QTimer(self)
         self._planning.setSingleShot(True)
@@ -40,14 +38,14 @@ class DesignBench(Bench):
         self.shelf.picked.connect(self._picked)
         self.shelf.hide()
         self.plate.typed.connect(self._typed_on_plate)
-        self.plate.accepted.connect(lambda _: self._done())
-        self.plate.cancelled.connect(lambda _: self._cancel())
+        self.plate.accepted.connect(lambda _: self.done())
+        self.plate.cancelled.connect(lambda _: self.cancel())
         self.plate.dragged.connect(self._dragged)
         self.plate.pointed.connect(self._pointed_feature)
         self.plate.tab_picked.connect(self._pick_tab)
         self.card.typed.connect(self._typed_on_card)
-        self.card.accepted.connect(lambda _: self._done())
-        self.card.cancelled.connect(lambda _: self._cancel())
+        self.card.accepted.connect(lambda _: self.done())
+        self.card.cancelled.connect(lambda _: self.cancel())
         self.card.picked.connect(self._picked_choice)
         self.card.released.connect(self._release)
         self.card.pointed.connect(self._pointed_key)
@@ -184,12 +182,12 @@ class DesignBench(Bench):
             return
         show_error("")
         if self._put(doc, self.presenter.change_words(name, doc), merge):
-            self._edited = True
+            self.was_kept()
 
     def _typed_on_plate(self, name: str, text: str) -> None:
         presenter = self.presenter
         if presenter is not None:
-            self._try(name, lambda: presenter.typed(name, text), self.plate.show_error, f"{presenter.doc.id} {name} {self._edit}")
+            self._try(name, lambda: presenter.typed(name, text), self.plate.show_error, self.merge_key(presenter.doc.id, name))
 
     def _typed_on_card(self, name: str, text: str) -> None:
         presenter = self.presenter
@@ -198,23 +196,23 @@ class DesignBench(Bench):
                 name,
                 lambda: presenter.typed(name, text),
                 lambda words: self.card.show_error(name, words),
-                f"{presenter.doc.id} {name} {self._edit}",
+                self.merge_key(presenter.doc.id, name),
             )
 
     def _picked_choice(self, name: str, value: str) -> None:
         presenter = self.presenter
         if presenter is not None:
             self._try(name, lambda: presenter.typed(name, value), lambda words: self.card.show_error(name, words), "")
-            self._done()
+            self.done()
 
     def _dragged(self, name: str, value: float, released: bool) -> None:
         presenter = self.presenter
         if presenter is not None:
             self._try(
-                name, lambda: presenter.dragged(name, value), lambda words: None, f"{presenter.doc.id} drag {name} {self._edit}"
+                name, lambda: presenter.dragged(name, value), lambda words: None, self.merge_key(presenter.doc.id, "drag", name)
             )
             if released:
-                self._done()
+                self.done()
 
     def _release(self, name: str) -> None:
         if self.presenter is not None:
@@ -227,18 +225,7 @@ class DesignBench(Bench):
         fix = self.presenter.fix(key)
         if fix is not None:
             self._put(self.presenter.fixed(fix), fix.text)
-            self._done()
-
-    def _done(self) -> None:
-        """An entry is finished: the next one is a new step of undo."""
-        self._edit += 1
-        self._edited = False
-
-    def _cancel(self) -> None:
-        """Esc: everything typed since the entry opened is taken back."""
-        if self._edited:
-            self.session.book.undo()
-        self._done()
+            self.done()
 
     # --- pointing ----------------------------------------------------------------------------------------------------
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from elbrix.app.plate.plate import PlateView
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.app.words import check_text, limits_text, tiles_of, verdict_word, working_text
+from elbrix.app.words import tiles_of, why_check
 from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.drawing.scene import Scene
@@ -143,14 +143,7 @@ class MakePresenter:
         check = next((c for c in self._checks() if c.key == key), None)
         if check is None:
             return None
-        limits = limits_text(check, self.style)
-        reason = (
-            check.reason[:1].upper()
-            + check.reason[1:]
-            + "."
-            + (f" {limits[:1].upper()}{limits[1:]}." if limits and not check.text else "")
-        )
-        working = working_text(check.working, f"{check.value:.4g} {check.unit}".strip())
+        working = ""
         if key == "bar" and self.plan is not None:
             working = "\n".join(
                 f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}"
@@ -158,12 +151,7 @@ class MakePresenter:
             )
         if key == "kit" and self.plan is not None:
             working = "\n".join(f"{'●' if k.owned else '■'} {k.words}" + (f": {k.note}" if k.note else "") for k in self.plan.kit)
-        return Why(
-            key=key,
-            title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, self.style)}",
-            reason=reason,
-            working=working,
-        )
+        return why_check(check, self.style, working=working)
 
     # --- choices -----------------------------------------------------------------------------------------------------
 

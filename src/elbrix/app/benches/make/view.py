@@ -202,9 +202,7 @@ class MakeBench(Bench):
         elif key == "at machine":
             self.at_machine()
         elif key == "route card":
-            window = self.window()
-            if window is not None and hasattr(window, "print_page"):
-                window.print_page()
+            self.print_page()
 
     # --- at the machine ----------------------------------------------------------------------------------------------
 

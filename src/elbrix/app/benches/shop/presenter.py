@@ -11,7 +11,7 @@ from elbrix.app.benches.shop.scenes import cutter_scene, machine_scene, rack_sce
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.plate import PlateView
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.app.words import check_text, limits_text, tiles_of, verdict_word, working_text
+from elbrix.app.words import tiles_of, why_check
 from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
@@ -395,16 +395,7 @@ class ShopPresenter:
 
     def why(self, key: str) -> Why | None:
         check = next((c for c in self.checks if c.key == key), None)
-        if check is None:
-            return None
-        limits = limits_text(check, self.style)
-        reason = check.reason[:1].upper() + check.reason[1:] + "." + (f" {limits[:1].upper()}{limits[1:]}." if limits else "")
-        return Why(
-            key=key,
-            title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, self.style)}",
-            reason=reason,
-            working=working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
-        )
+        return why_check(check, self.style) if check is not None else None
 
     # --- changes, as new documents -----------------------------------------------------------------------------------
 

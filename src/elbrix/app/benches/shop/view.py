@@ -29,8 +29,6 @@ class ShopBench(Bench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._what, self._item, self._slot = session.machine_id, "", ""
-        self._edit = 0
-        self._edited = False
         self._step: int | None = None
         self.presenter = ShopPresenter(session.shop, session.style, self._what, self._item, self._slot)
         self.measuring = MeasuringPanel()
@@ -40,8 +38,8 @@ class ShopBench(Bench):
         self.measuring.back.connect(lambda: self._go(-1))
         self.measuring.finished.connect(self.stop_measuring)
         for part in (self.plate, self.card):
-            part.accepted.connect(lambda _: self._done())
-            part.cancelled.connect(lambda _: self._cancel())
+            part.accepted.connect(lambda _: self.done())
+            part.cancelled.connect(lambda _: self.cancel())
         self.plate.typed.connect(lambda key, text: self._typed(_plate_key(key), text, self.plate.show_error))
         self.plate.clicked.connect(self._clicked)
         self.plate.pointed.connect(self._pointed)
@@ -107,8 +105,8 @@ class ShopBench(Bench):
         show_error("")
         if key == "slot_label" and isinstance(document, Machine):
             self._slot = text.strip()[:40]
-        if self.session.put(words, document, merge=f"shop {self._what} {self._item} {key} {self._edit}"):
-            self._edited = True
+        if self.session.put(words, document, merge=self.merge_key("shop", self._what, self._item, key)):
+            self.was_kept()
 
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked."""
@@ -122,7 +120,7 @@ class ShopBench(Bench):
             self.refresh()
         else:
             self._typed(key, value, lambda words: self.card.show_error(key, words))
-            self._done()
+            self.done()
 
     def see(self, what: str) -> None:
         """Look at a machine by id, or at one of the lists."""
@@ -131,15 +129,6 @@ class ShopBench(Bench):
         if what not in THINGS:
             self.session.machine_id = what
         self.session.changed.emit()
-
-    def _done(self) -> None:
-        self._edit += 1
-        self._edited = False
-
-    def _cancel(self) -> None:
-        if self._edited:
-            self.session.book.undo()
-        self._done()
 
     def _pressed(self, key: str) -> None:
         p = self.presenter
