@@ -41,9 +41,18 @@ def slot() -> TSlot:
 @pytest.fixture
 def mill(slot: TSlot) -> Machine:
     return Machine(
-        id="mill", name="Mill", kind=MachineKind.KNEE, slots=(slot,), readout_step_mm=0.005, speeds_rpm=(200, 400, 800, 1600),
-        axes={"X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1), "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1), "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.05)},
-    )  # fmt: skip
+        id="mill",
+        name="Mill",
+        kind=MachineKind.KNEE,
+        slots=(slot,),
+        readout_step_mm=0.005,
+        speeds_rpm=(200, 400, 800, 1600),
+        axes={
+            "X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1),
+            "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1),
+            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.05),
+        },
+    )
 
 
 @pytest.fixture

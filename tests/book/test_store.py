@@ -373,13 +373,20 @@ def test_import_keeps_or_replaces(book: Book) -> None:
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("", "no JSON"), ("[]", "something else"), ('{"format": "elbrix-items"}', "something else"), ('{"format": "elbrix-items", "version": 99, "items": []}', "newer"),
+        ("", "no JSON"),
+        ("[]", "something else"),
+        ('{"format": "elbrix-items"}', "something else"),
+        ('{"format": "elbrix-items", "version": 99, "items": []}', "newer"),
         ('{"format": "elbrix-items", "version": 1, "items": [{"kind": "bar", "item": {"id": "x"}}]}', "item 1"),
         ('{"format": "elbrix-items", "version": 1, "items": [{"kind": "spaceship", "item": {}}]}', "no kind of thing"),
-        ('{"format": "elbrix-items", "version": 1, "items": [7]}', "item 1"), ("[" * 100_000, "no JSON"),
-        ('{"format": "elbrix-items", "version": 1, "items": [{"kind": "bar", "item": {"id": "b", "width_mm": -5, "height_mm": 1, "length_mm": 2}}]}', "section or length of nothing"),
+        ('{"format": "elbrix-items", "version": 1, "items": [7]}', "item 1"),
+        ("[" * 100_000, "no JSON"),
+        (
+            '{"format": "elbrix-items", "version": 1, "items": [{"kind": "bar", "item": {"id": "b", "width_mm": -5, "height_mm": 1, "length_mm": 2}}]}',
+            "section or length of nothing",
+        ),
     ],
-)  # fmt: skip
+)
 def test_bad_imports_take_nothing(book: Book, text: str, said: str) -> None:
     with pytest.raises(ShopError, match=said):
         import_items(book, read_items(text))

@@ -120,12 +120,20 @@ def test_plan(capsys: pytest.CaptureFixture[str]) -> None:
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
-        (("design", "hovercraft"), "Elbrix knows"), (("design", "t_nut", "--set", "neck_width"), "name=value"), (("design", "t_nut", "--set", "colour=red"), "nothing called"),
-        (("design", "t_nut", "--machine", "Bertha"), "The shop has"), (("design", "t_nut", "--book", "/nowhere/x.elbrix"), "no such file"), (("design", "t_nut", "--out", "/proc/x"), "cannot be written"),
-        (("design", "t_nut", "--set", "neck_width=wide"), "cannot be read"), (("picture", "moon", "m.png"), "there is no view"), (("picture", "shop", "m.png", "--size", "big"), "1280x800"),
-        (("check", "/nowhere/x.elbrix"), "no such file"), (("import", "--book", "/tmp/x.elbrix", "/nowhere.json"), "cannot be read"), (("design", "t_nut", "--out", "x", "--formats", "exe"), "no format"),
+        (("design", "hovercraft"), "Elbrix knows"),
+        (("design", "t_nut", "--set", "neck_width"), "name=value"),
+        (("design", "t_nut", "--set", "colour=red"), "nothing called"),
+        (("design", "t_nut", "--machine", "Bertha"), "The shop has"),
+        (("design", "t_nut", "--book", "/nowhere/x.elbrix"), "no such file"),
+        (("design", "t_nut", "--out", "/proc/x"), "cannot be written"),
+        (("design", "t_nut", "--set", "neck_width=wide"), "cannot be read"),
+        (("picture", "moon", "m.png"), "there is no view"),
+        (("picture", "shop", "m.png", "--size", "big"), "1280x800"),
+        (("check", "/nowhere/x.elbrix"), "no such file"),
+        (("import", "--book", "/tmp/x.elbrix", "/nowhere.json"), "cannot be read"),
+        (("design", "t_nut", "--out", "x", "--formats", "exe"), "no format"),
     ],
-)  # fmt: skip
+)
 def test_refusals_are_one_clear_line(
     capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch, arguments: tuple[str, ...], said: str
 ) -> None:

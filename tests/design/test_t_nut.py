@@ -163,7 +163,7 @@ def test_a_blind_nut_for_m10_must_be_tall() -> None:
         pytest.param({"torque": "60"}, "lip_bending", Verdict.NO_GO, id="breaks-the-lips"),
         pytest.param({}, "places", Verdict.CLOSE, id="measured-once"),
     ],
-)  # fmt: skip
+)
 def test_what_fails_says_so(small_shop: Shop, texts: dict[str, str], check: str, verdict: Verdict) -> None:
     found = solved(small_shop, **texts).check(check)
     assert found.verdict is verdict and found.reason and found.working is not None
@@ -268,12 +268,23 @@ def test_fits_every_slot_it_should(demo_shop: Shop) -> None:
 @pytest.mark.parametrize(
     ("texts", "said"),
     [
-        ({"neck": "8", "head": "7"}, "exchange the two readings"), ({"lip": "16.1"}, "exchange the two readings"), ({"head_width": "11"}, "no wider than the neck"),
-        ({"chamfer": "4"}, "leaves nothing"), ({"neck": "12.05; nan"}, "number is missing"), ({"neck": "0"}, "cannot be right"), ({"neck": "-12"}, "without the minus"),
-        ({"neck": "0.6895"}, "write 0.6895 in"), ({"thread": "M99"}, "not in the table"), ({"pieces": "2.5"}, "whole number"), ({"pieces": "0"}, "out of range"),
-        ({"torque": "1e9"}, "not a number"), ({"stud_stop": "glue"}, "none of the choices"), ({"length": "9" * 10_000}, "characters"), ({"neck_width": ""}, "Nothing was entered"),
+        ({"neck": "8", "head": "7"}, "exchange the two readings"),
+        ({"lip": "16.1"}, "exchange the two readings"),
+        ({"head_width": "11"}, "no wider than the neck"),
+        ({"chamfer": "4"}, "leaves nothing"),
+        ({"neck": "12.05; nan"}, "number is missing"),
+        ({"neck": "0"}, "cannot be right"),
+        ({"neck": "-12"}, "without the minus"),
+        ({"neck": "0.6895"}, "write 0.6895 in"),
+        ({"thread": "M99"}, "not in the table"),
+        ({"pieces": "2.5"}, "whole number"),
+        ({"pieces": "0"}, "out of range"),
+        ({"torque": "1e9"}, "not a number"),
+        ({"stud_stop": "glue"}, "none of the choices"),
+        ({"length": "9" * 10_000}, "characters"),
+        ({"neck_width": ""}, "Nothing was entered"),
     ],
-)  # fmt: skip
+)
 def test_bad_input_says_what_why_and_what_to_do(small_shop: Shop, texts: dict[str, str], said: str) -> None:
     with pytest.raises(ShopError) as refused:
         solved(small_shop, **texts)
@@ -288,16 +299,23 @@ def test_refusal_names_the_entry(small_shop: Shop) -> None:
 
 
 @given(
-    st.floats(5, 40), st.floats(2, 30), st.floats(1.05, 2.2), st.floats(1.3, 3.0), st.lists(st.floats(-0.2, 0.2), min_size=1, max_size=4),
-)  # fmt: skip
+    st.floats(5, 40),
+    st.floats(2, 30),
+    st.floats(1.05, 2.2),
+    st.floats(1.3, 3.0),
+    st.lists(st.floats(-0.2, 0.2), min_size=1, max_size=4),
+)
 def test_a_proposed_nut_goes_into_its_own_slot(
     neck: float, lip: float, wider: float, deeper: float, scatter: list[float]
 ) -> None:
     """Whatever the slot, the proposal slides, clears the floor and stays under the table, or says it cannot."""
     slot = TSlot(
-        label="slot", neck=readings(*(neck + s for s in scatter)), lip=readings(*(lip + s / 4 for s in scatter)),
-        head=readings(*(neck * wider + 2 + s for s in scatter)), depth=readings(*(lip * deeper + 2 + s / 4 for s in scatter)),
-    )  # fmt: skip
+        label="slot",
+        neck=readings(*(neck + s for s in scatter)),
+        lip=readings(*(lip + s / 4 for s in scatter)),
+        head=readings(*(neck * wider + 2 + s for s in scatter)),
+        depth=readings(*(lip * deeper + 2 + s / 4 for s in scatter)),
+    )
     shop = Shop(machines=(Machine(id="m", name="M", kind="knee mill", slots=(slot,)),))  # type: ignore[arg-type]
     try:
         nut = solve_for(FAMILY, shop, Need(), {})

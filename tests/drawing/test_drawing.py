@@ -29,7 +29,7 @@ SIZES = TextSizes(width=lambda text: 9.0 * len(text), height=14.0, row=29.0, fir
 @given(
     st.lists(st.tuples(st.sampled_from(list(Side)), st.floats(-30, 30), st.floats(0.05, 40)), min_size=1, max_size=12),
     st.floats(0.5, 30),
-)  # fmt: skip
+)
 def test_no_number_ever_covers_another(spans: list[tuple[Side, float, float]], scale: float) -> None:
     dims = tuple(
         Dimension(f"d{i}", (start, -20), (start + span, -20), side)

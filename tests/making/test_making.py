@@ -80,7 +80,7 @@ def test_smallest_bar_that_encloses_wins() -> None:
         (Bar(id="b", width_mm=20, height_mm=16, length_mm=500, material="brass"), False, "brass, where mild steel"),
         (Bar(id="b", form=Form.ROUND, width_mm=40, length_mm=500), False, "round"),
     ],
-)  # fmt: skip
+)
 def test_each_bar_is_judged_with_a_reason(bar: Bar, fits: bool, says: str) -> None:
     option = choose_stock(BLANK, [bar]).options[0]
     assert option.fits is fits and says in option.reason

@@ -29,12 +29,12 @@ from elbrix.quantities.lengths import INCH, METRIC, Length, entry_text, round_do
         pytest.param("2*(3.5 + 1)", "mm", Fraction(9), id="brackets"),
         pytest.param("25.4/2", "mm", Fraction(127, 10), id="quotient"),
         pytest.param("3 in + 2 mm", "mm", Fraction(782, 10), id="both-units"),
-        pytest.param("½\"", "mm", Fraction(127, 10), id="one-sign-half"),
+        pytest.param('½"', "mm", Fraction(127, 10), id="one-sign-half"),
         pytest.param("12 − 0.3", "mm", Fraction(117, 10), id="typographic-minus"),
         pytest.param("50 µm", "mm", Fraction(5, 100), id="microns"),
         pytest.param("-2 + 14", "mm", Fraction(12), id="leading-sign"),
     ],
-)  # fmt: skip
+)
 def test_reads(text: str, unit: str, exact_mm: Fraction) -> None:
     assert read_length(text, unit, "Size") == exact_mm
 
@@ -61,7 +61,7 @@ def test_reads(text: str, unit: str, exact_mm: Fraction) -> None:
         pytest.param("(" * 30 + "1" + ")" * 29, "brackets", id="deep-brackets"),
         pytest.param("٣", "no number", id="other-digits"),
     ],
-)  # fmt: skip
+)
 def test_refuses_with_reason(text: str, said: str) -> None:
     with pytest.raises(EntryError) as refused:
         read_length(text, "mm", "Size")

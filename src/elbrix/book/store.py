@@ -242,7 +242,9 @@ class Book:
         changes = []
         for kind, id_, document in wanted:
             old = self._items.get((kind, id_))
-            before, after = to_json(old) if old is not None else None, to_json(document) if document is not None else None
+            before = to_json(old) if old is not None else None
+            # Read back once, so that 20 and 20.0 are the same size and nothing unreadable is ever written.
+            after = to_json(from_json(kind, to_json(document))) if document is not None else None
             if before != after:
                 changes.append(_Change(kind, id_, before, after))
         if not changes:

@@ -242,7 +242,8 @@ def _sampled(curve: Any, hidden: bool) -> list[Curve]:
         return []
     # A circle seen edge-on comes as a spline that runs to and fro along one line.
     way = (far - xy[0]) / length
-    if np.abs(np.cross(way, xy - xy[0])).max() < 1e-5:
+    off = xy - xy[0]
+    if np.abs(way[0] * off[:, 1] - way[1] * off[:, 0]).max() < 1e-5:
         along = (xy - xy[0]) @ way
         a, b = xy[0] + way * along.min(), xy[0] + way * along.max()
         return [("L", hidden, float(a[0]), float(a[1]), float(b[0]), float(b[1]))]

@@ -1,0 +1,152 @@
+"""Every number that shows its working can be worked again from what it shows, with nothing but the shown line."""
+
+from __future__ import annotations
+
+import ast
+import math
+import operator
+import re
+from collections.abc import Callable
+
+import pytest
+
+from elbrix.book.designs import plan_doc, solve_doc
+from elbrix.book.documents import DesignDoc
+from elbrix.demo import documents
+from elbrix.design.family import Design
+from elbrix.making.planner import card_figures
+from elbrix.quantities.checks import Check
+from elbrix.quantities.figures import Figure
+from elbrix.shop.shop import Shop
+
+_SIGNS: dict[type, Callable[[float, float], float]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+    ast.Pow: operator.pow,
+}
+#: Units as written behind a number, in the base units of the line (N, mm, MPa).
+_UNITS = {"kN": 1000.0, "N·m": 1000.0, "mm²": 1.0, "mm": 1.0, "MPa": 1.0}
+
+
+def evaluate(line: str) -> float:
+    """Work a line of arithmetic as it stands on paper: × − ² and units, no code is run."""
+    text = line.split(", down to")[0].split(", to the")[0]
+    for unit, factor in _UNITS.items():
+        text = re.sub(rf"(\d(?:[\d.]*)) ?{re.escape(unit)}(?![\w²])", rf"(\1*{factor:g})", text)
+    text = text.replace("×", "*").replace("·", "*").replace("−", "-").replace("²", "**2").replace("π", f"{math.pi!r}")
+
+    def value(node: ast.expr) -> float:
+        if isinstance(node, ast.Constant) and isinstance(node.value, int | float):
+            return float(node.value)
+        if isinstance(node, ast.BinOp):
+            return _SIGNS[type(node.op)](value(node.left), value(node.right))
+        if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
+            return -value(node.operand)
+        raise AssertionError(f"this is no arithmetic: {line!r}")
+
+    return value(ast.parse(text.strip(), mode="eval").body)
+
+
+@pytest.mark.parametrize(
+    ("line", "expected"),
+    [
+        ("12.05 − 0.3", 11.75),
+        ("(12.05 − 11.7)/2", 0.175),
+        ("9.5 kN/(2 × 8.2 × 23.1)", 9500 / (2 * 8.2 * 23.1)),
+        ("3 × 9.5 kN × 2.04/(23.1 × 8.2²)", 3 * 9500 * 2.04 / (23.1 * 8.2**2)),
+        ("19 N·m/(0.2 × 10 mm)", 9500),
+        ("9.5 kN/(58 mm² × 580 MPa)", 9500 / (58 * 580)),
+    ],
+)
+def test_the_paper_arithmetic_itself(line: str, expected: float) -> None:
+    assert evaluate(line) == pytest.approx(expected)
+
+
+#: How the shown number follows from the worked one: per cent, kN …
+_SCALE = {"%": 100.0, "kN": 0.001, "N·m": 0.001}
+#: Lines that are words, not arithmetic.
+_WORDS = {"chamfer", "stud_stop", "thread", "length", "ring_longest", "cut_length", "torque", "look_alike"}
+
+
+def _designs() -> list[DesignDoc]:
+    return [d for d in documents() if isinstance(d, DesignDoc)]
+
+
+@pytest.fixture(params=[d.id for d in _designs()])
+def solved(request: pytest.FixtureRequest, demo_shop: Shop) -> Design:
+    doc = next(d for d in _designs() if d.id == request.param)
+    return solve_doc(doc, demo_shop)
+
+
+def _worked(what: Figure | Check) -> float:
+    assert what.working is not None
+    return evaluate(what.working.with_numbers) * _SCALE.get(what.unit, 1.0)
+
+
+def test_every_figure_of_every_demo_design(solved: Design) -> None:
+    checked = 0
+    for figure in solved.figures:
+        if figure.working is None or not figure.working.with_numbers or figure.key in _WORDS:
+            continue
+        worked = _worked(figure)
+        # A proposed size is then rounded down to 0.1; everything else must come out as shown.
+        given = solved.values.get(figure.key)
+        if given is not None:
+            assert worked - 0.1001 <= figure.value <= worked + 1e-9, figure.key
+        else:
+            assert figure.value == pytest.approx(worked, rel=0.006, abs=0.002), figure.key
+        checked += 1
+    assert checked >= 5
+
+
+def test_every_check_of_every_demo_design(solved: Design) -> None:
+    checked = 0
+    for check in solved.checks:
+        if check.working is None or not check.working.with_numbers or check.key in _WORDS:
+            continue
+        assert check.value == pytest.approx(_worked(check), rel=0.01, abs=0.01), check.key
+        checked += 1
+    assert checked >= 14
+
+
+def test_proposed_torque_shows_the_preload_it_rests_on(demo_shop: Shop) -> None:
+    for doc in _designs():
+        design = solve_doc(doc, demo_shop)
+        given = design.values["torque"]
+        if given.working is None:
+            continue
+        worked = evaluate(given.working.with_numbers) / 1000
+        assert worked - 1.01 <= design.values.number("torque") <= worked + 0.02  # down to a whole N·m
+
+
+def test_cut_length_and_dial_numbers(demo_shop: Shop) -> None:
+    for doc in _designs():
+        plan = plan_doc(doc, solve_doc(doc, demo_shop), demo_shop)
+        cut = plan.cut_length
+        assert cut.working is not None
+        assert evaluate(cut.working.with_numbers) == pytest.approx(cut.value)
+        for figure in card_figures(plan):
+            assert figure.working is not None
+            assert evaluate(figure.working.with_numbers) == pytest.approx(figure.value, abs=0.002), figure.key
+
+
+def test_formula_and_numbers_have_the_same_shape(solved: Design) -> None:
+    """As many signs in the words as in the numbers: a term left out of one of them would show."""
+    for check in solved.checks:
+        if check.working is None or check.key in {*_WORDS, "lip_bending", "lip_shear", "bearing", "flange", "strip"}:
+            continue
+        words, numbers = check.working.formula, check.working.with_numbers
+        if any(sign in words for sign in "−/"):
+            assert words.count("−") == numbers.count("−"), check.key
+            assert words.count("/") == numbers.count("/"), check.key
+
+
+def test_every_proposal_says_what_it_rests_on(solved: Design) -> None:
+    for name, given in solved.values.items():
+        if given.working is not None and given.working.formula:
+            assert given.working.source or given.working.with_numbers, name
+    for check in solved.checks:
+        assert check.reason and not check.reason.endswith("."), check.key
+        assert check.label[0].isupper() and check.features, check.key
