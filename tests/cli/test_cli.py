@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import io
 import json
 import sys
@@ -162,3 +163,18 @@ def test_picture_without_a_screen(capsys: pytest.CaptureFixture[str], tmp_path: 
 def test_version_and_schema(capsys: pytest.CaptureFixture[str]) -> None:
     assert run(capsys, "--version")[1].startswith("Elbrix ")
     assert "TSlot" in json.loads(run(capsys, "schema")[1])["$defs"]
+
+
+def test_cut_list_for_a_spreadsheet(capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(capsys, "plan", "t_nut", "--machine", "Hazel", "--csv")
+    rows = list(csv.DictReader(io.StringIO(out)))
+    assert code == 0
+    far = next(r for r in rows if r["what"].startswith("Far shoulder, finish 2") and r["axis"] == "Y")
+    assert float(far["mm"]) == pytest.approx(float(far["dial"]), abs=0.0026)
+    assert far["tool"] == "end mill Ø6" and int(far["rpm"]) > 0 and "Y" in far["lock"]
+    assert all(not cell.startswith(("=", "@")) for row in rows for cell in row.values())
+
+
+def test_plan_in_inches(capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(capsys, "plan", "t_nut", "--machine", "Hazel", "--units", "in")
+    assert code == 0 and " in off" in out and "0.4606" not in out.splitlines()[0]

@@ -112,6 +112,7 @@ def test_hole_table_as_csv(nut: Design) -> None:
 @pytest.mark.parametrize(
     ("cell", "safe"),
     [
+        ("", ""),
         ("=1+1", "'=1+1"),
         ("@SUM(A1)", "'@SUM(A1)"),
         ("+cmd", "'+cmd"),

@@ -38,10 +38,16 @@ class Session(QObject):
         self._retry.setInterval(2000)
         self._retry.timeout.connect(self._try_again)
         self._trouble = ""
+        self._follow = QTimer(self)
+        self._follow.setInterval(1500)
+        self._follow.timeout.connect(book.follow)
+        if book.read_only:
+            self._follow.start()
 
     def close(self) -> None:
         """Remember where we were and let go."""
         self._retry.stop()
+        self._follow.stop()
         self.book.remember("design", self.design_id)
         self.book.remember("machine", self.machine_id)
         self.kernel.close()

@@ -59,8 +59,6 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
     if book is None:
         return 1
     window = Window(Session(book))
-    if demo and not book.setting("bench"):
-        window.open_bench("design")
     window.show()
     return app.exec()
 

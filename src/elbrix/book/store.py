@@ -76,6 +76,7 @@ class Book:
         self._pending: list[list[_Statement]] = []
         self._shop: Shop | None = None
         self._load()
+        (self._seen_version,) = connection.execute("PRAGMA data_version").fetchone()
 
     # --- opening -----------------------------------------------------------------------------------------------------
 
@@ -132,6 +133,25 @@ class Book:
         if book._items:
             backup.daily(connection, path, date.today())
         return book
+
+    def follow(self) -> bool:
+        """For a reader: take in what the writing window has kept since; True when there was something."""
+        if not self.read_only:
+            return False
+        try:
+            (version,) = self._connection.execute("PRAGMA data_version").fetchone()
+            if version == self._seen_version:
+                return False
+            self._seen_version = version
+            self._items.clear()
+            self._edits.clear()
+            self._shop = None
+            self._load()
+        except sqlite3.Error:
+            return False  # the writer is busy; the next look will do
+        for call in list(self.changed):
+            call()
+        return True
 
     def close(self) -> None:
         """Write what waits and let go of the file."""

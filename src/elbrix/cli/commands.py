@@ -19,6 +19,7 @@ from elbrix.design.family import Design, Family, Need, all_families, find_family
 from elbrix.design.files import design_json, write_all
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
+from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC
 from elbrix.shop.shop import Shop
@@ -121,7 +122,11 @@ def _plan(options: argparse.Namespace) -> int:
         shop,
         Options(machine=on, style=options.style, passes=options.passes),
         home=need.machine,
+        unit=options.units,
     )
+    if options.csv:
+        print(cut_list_csv(plan), end="")
+        return 0
     if options.json:
         _print_json(plan_json(plan))
         return 0

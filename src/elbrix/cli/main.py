@@ -81,6 +81,8 @@ def _parser() -> argparse.ArgumentParser:
             sub.add_argument("--style", choices=("full", "quick"), default="full")
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
+            sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
+            sub.add_argument("--csv", action="store_true", help="print the cut list for a spreadsheet")
     sub = command("export", "Write a book, or some of its items, as JSON", book=True)
     sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
     sub.add_argument("--kind", default="", help="only this kind, for example design")

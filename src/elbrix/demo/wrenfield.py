@@ -263,4 +263,6 @@ def write_demo(path: Path) -> Book:
         old.unlink(missing_ok=True)
     book = Book.create(path)
     book.put("Wrenfield Dial Works", *documents())
+    for key, value in (("bench", "design"), ("design", "t-nut-hazel"), ("machine", "hazel")):
+        book.remember(key, value)
     return book

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Sequence
 def safe_cell(value: object) -> str:
     """A cell that no spreadsheet takes for a formula: text that starts with = + - @ gets an apostrophe; plain numbers stay."""
     text = str(value)
-    if text[:1] in "=+-@\t\r" and not _is_number(text):
+    if text and text[0] in "=+-@\t\r" and not _is_number(text):
         return "'" + text
     return text
 

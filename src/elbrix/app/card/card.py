@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
+    QApplication,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -21,6 +22,7 @@ from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.drawing.tables import safe_cell
 
 WIDTH = 340
 
@@ -46,6 +48,7 @@ class RowWidget(QWidget):
     picked = pyqtSignal(str, str)
     released = pyqtSignal(str)
     pointed = pyqtSignal(str)
+    copy_all = pyqtSignal()
 
     def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -303,12 +306,13 @@ class RowWidget(QWidget):
         copy = QAction(self.tr("Copy the number"), menu)
         copy.triggered.connect(self._copy)
         menu.addAction(copy)
+        whole = QAction(self.tr("Copy the whole card"), menu)
+        whole.triggered.connect(self.copy_all)
+        menu.addAction(whole)
         if event is not None:
             menu.popup(event.globalPos())
 
     def _copy(self) -> None:
-        from PyQt6.QtWidgets import QApplication
-
         clipboard = QApplication.clipboard()
         if clipboard is not None:
             clipboard.setText(self.row.value)
@@ -499,6 +503,7 @@ class Card(QFrame):
             widget = RowWidget(self._palette)
             for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
                 getattr(widget, name).connect(getattr(self, name))
+            widget.copy_all.connect(self.copy_all)
             self.rows[row.key] = widget
             column.addWidget(widget)
         if section.buttons:
@@ -520,6 +525,20 @@ class Card(QFrame):
         widget.clicked.connect(lambda _=False, key=button.key: self.pressed.emit(key))
         self._buttons[button.key] = widget
         return widget
+
+    def table_text(self) -> str:
+        """All numbers as rows that paste into a spreadsheet: label, value, unit, where it came from."""
+        lines = []
+        for widget in self.rows.values():
+            row = widget.row
+            lines.append("\t".join(safe_cell(cell) for cell in (row.label, row.value, row.unit, row.origin)))
+        return "\n".join(lines) + "\n"
+
+    def copy_all(self) -> None:
+        """Put the whole card on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(self.table_text())
 
     def button(self, key: str) -> QPushButton:
         """A button by key; KeyError for none."""

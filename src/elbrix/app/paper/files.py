@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from elbrix.app.background import in_background
 from elbrix.app.paper.documents import drawing_sheet, file_name
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.session import Session
@@ -26,7 +27,7 @@ def ask_and_write(parent: QWidget, session: Session, doc: DesignDoc) -> None:
     )
     if folder:
         try:
-            written = write_files(session, doc, Path(folder))
+            written = in_background(lambda: write_files(session, doc, Path(folder)))
         except ShopError as error:
             session.refused.emit(str(error))
             return

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
+from elbrix.app.background import in_background
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.design.presenter import DesignPresenter, Drawn
 from elbrix.app.benches.design.shelf import Shelf
@@ -138,7 +139,7 @@ class DesignBench(Bench):
             return None
         kernel = Kernel()
         try:
-            return drawing_sheet(doc, self.session.shop, self.session.style, kernel)
+            return in_background(lambda: drawing_sheet(doc, self.session.shop, self.session.style, kernel))
         except ShopError as error:
             self.session.refused.emit(str(error))
             return None
