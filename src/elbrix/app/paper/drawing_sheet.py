@@ -1,4 +1,4 @@
-"""The workshop drawing: views with sizes, hole table, title block."""
+"""The workshop drawing: views with sizes, hole table, title block; and a second page with every working."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, shown_scale, unit_word
 from elbrix.app.words import check_text
 from elbrix.design.family import Design
 from elbrix.drawing.scene import Dimension, Scene
+from elbrix.quantities.figures import Working
 from elbrix.quantities.lengths import UnitStyle
 
 
@@ -32,9 +33,12 @@ class DrawingSheet:
 
     @property
     def count(self) -> int:
-        return 1
+        return 2
 
     def paint(self, painter: QPainter, index: int) -> None:
+        if index == 1:
+            self._workings(Pen(painter))
+            return
         pen = Pen(painter)
         pen.box(100, 80, 2770, 1940, 5)
         scale = pen.scene(self.scene, 130, 110, 2710, 1290, self.label, standard=True)
@@ -87,3 +91,32 @@ class DrawingSheet:
         for name, text in rows:
             pen.words(x + 24, at, 190, name, 24, colour=SOFT)
             at += pen.words(x + 214, at, w - 238, text, 24) + 8
+
+    def _workings(self, pen: Pen) -> None:
+        """How every number came about, to be worked again with a pencil."""
+        pen.words(110, 80, 1800, self.title, 44, bold=True)
+        pen.words(
+            110, 140, 2700, "How every number came about. Worked in mm, N and MPa; names as on the drawing.", 24, colour=SOFT
+        )
+        pen.line(110, 184, 2860, 184, 3)
+        rows: list[tuple[str, str, Working | None]] = [
+            (f.label, f.text or self.style.with_unit(f.value, f.unit, f.step), f.working)
+            for f in self.design.figures
+            if f.working
+        ]
+        rows += [(f"{c.verdict.sign} {c.label}", check_text(c, self.style), c.working) for c in self.design.checks]
+        x, y, width = 110.0, 200.0, 1350.0
+        for label, value, working in rows:
+            if working is None or not (working.formula or working.with_numbers):
+                continue
+            text = " = ".join(p for p in (working.formula, working.with_numbers) if p) + (
+                f"   ({working.source})" if working.source else ""
+            )
+            height = 36 + pen.height(width - 20, text, 23)
+            if y + height > 2010:
+                x, y = x + width + 40, 200.0
+            pen.words(x, y, width - 240, label, 27, bold=True)
+            pen.words(x + width - 260, y, 240, value, 27, align="right", bold=True)
+            pen.words(x, y + 34, width - 20, text, 23, colour=SOFT)
+            y += height + 12
+        pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)

@@ -137,7 +137,8 @@ class RouteCard:
         parts = []
         for p in move.positions:
             if len(p.terms) > 1:
-                parts.append(f"{p.axis}: {position_working(p).with_numbers}")
+                working = position_working(p)
+                parts.append(f"{p.axis}: {working.formula} = {working.with_numbers}")
             if p.dial.approach:
                 parts.append(f"{p.axis}: {p.dial.approach}")
         if move.lock:

@@ -247,12 +247,32 @@ def paint_scene(
                 hot=p.dimension.key == hot,
                 lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
             )
-    numbers = [
-        QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed
-    ]
-    for e in scene.elements:
-        if isinstance(e, Words):
-            _paint_words(painter, e, view, look, value, numbers)
+    notes = [e for e in scene.elements if isinstance(e, Words)]
+    aside = _notes_aside([n for n in notes if n.leader], placed, view, look, value)
+    for note in notes:
+        _paint_words(painter, note, view, look, value, aside if note.leader else 0.0)
+
+
+def _note_text(note: Words, value: Callable[[str], str] | None) -> str:
+    return note.text.replace("{value}", value(note.figure)) if note.figure and value else note.text
+
+
+def _notes_aside(
+    notes: list[Words], placed: Sequence[Placed], view: View, look: Look, value: Callable[[str], str] | None
+) -> float:
+    """How far notes with a leader must move to the right, all together, so that none lies on a number."""
+    letters, aside = look.letters * 0.92, 0.0
+    metrics = QFontMetricsF(font(letters))
+    boxes = [QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed]
+    for box in sorted(boxes, key=lambda b: b.left()):
+        for note in notes:
+            at = view.px(note.at)
+            room = QRectF(
+                at.x() + aside - 8, at.y() - letters * 0.8, metrics.horizontalAdvance(_note_text(note, value)) + 16, letters * 1.6
+            )
+            if room.intersects(box):
+                aside = box.right() + letters - at.x()
+    return aside
 
 
 def _pen(style: Style, look: Look) -> QPen:
@@ -399,22 +419,15 @@ def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> Non
     painter.drawLine(tip, right.p2())
 
 
-def _paint_words(
-    painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None, numbers: list[QRectF]
-) -> None:
-    text = e.text.replace("{value}", value(e.figure)) if e.figure and value else e.text
+def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None, aside: float) -> None:
+    text = _note_text(e, value)
     letters = look.letters * (0.86 if e.quiet else 0.92)
     painter.setFont(font(letters))
     colour = look.hidden if e.quiet else look.note
     at = view.px(e.at)
-    metrics = QFontMetricsF(painter.font())
-    width = metrics.horizontalAdvance(text)
-    left = at.x() - (width if e.align > 0 else width / 2 if e.align == 0 else 0)
+    width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+    left = at.x() + aside - (width if e.align > 0 else width / 2 if e.align == 0 else 0)
     if e.leader:
-        # A note with a leader may stand anywhere: it makes way for the numbers.
-        for box in sorted(numbers, key=lambda b: b.left()):
-            if QRectF(left - 8, at.y() - letters * 0.8, width + 16, letters * 1.6).intersects(box):
-                left = box.right() + letters
         painter.setPen(QPen(colour, 1.0 * look.stroke))
         end = view.px(e.leader)
         painter.drawLine(QPointF(left - 5, at.y()), end)
