@@ -7,6 +7,8 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from elbrix.cli.calc_angles import ANGLE_CALCS
+from elbrix.cli.calc_stacks import stack
 from elbrix.design.family import Need, find_family, parameter_of, solve_for
 from elbrix.design.parameters import Given
 from elbrix.quantities.errors import ShopError
@@ -62,7 +64,12 @@ def t_nut(asked: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {"t_nut": t_nut, "standard": standard}
+CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
+    "t_nut": t_nut,
+    "standard": standard,
+    "stack": stack,
+    **ANGLE_CALCS,
+}
 
 
 def answer(asked: Any) -> dict[str, Any]:

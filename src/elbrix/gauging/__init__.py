@@ -1,0 +1,1 @@
+"""Gauge blocks: sets and exact stacks."""

@@ -1,0 +1,264 @@
+"""Exact gauge-block stacks: fewest blocks, then least error, then least root-sum-square of the limits; or a proof that there is none.
+
+Lengths are whole ticks of the set's own grid. Blocks are split at a coarse step: multiples of it, and the rest. For each half a table
+says, after each block, which sums can be made of how many of the blocks so far (a bit per count). A target is a fine sum plus a coarse
+sum; the fewest blocks are one vector minimum, and all stacks of that count are walked back through the tables without a dead end.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elbrix.gauging.blocks import MM_PER, BlockSet
+from elbrix.quantities.errors import ShopError
+
+_MOST_BLOCKS: Final = 15  # bits of the count masks
+_Masks = NDArray[np.uint16]
+#: Ranking limits of one block in µm: 0.2 + L/250, L in mm.
+_BASE_UM, _PER_MM_UM = 0.2, 1 / 250
+
+
+def limit_um(length_mm: float) -> float:
+    """Limit of one block for ranking, grade 1 or K."""
+    return _BASE_UM + length_mm * _PER_MM_UM
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """A stack, thinnest block first."""
+
+    blocks: tuple[str, ...]
+    error_mm: float  #: stack less target
+    u_um: float  #: root-sum-square of the limits
+
+    @property
+    def count(self) -> int:
+        return len(self.blocks)
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Stacks best first; or the nearest heights that can be made."""
+
+    feasible: bool
+    stacks: tuple[Stack, ...]
+    nearest: tuple[Stack, ...] = ()
+
+
+class _Half:
+    """One half of the set with its tables."""
+
+    def __init__(self, lengths: list[int], names: list[int], limits: list[float], room: int) -> None:
+        self.lengths, self.names, self.limits = lengths, names, np.array(limits)
+        self.room = room  # longest sum kept
+        stages: list[_Masks] = [np.zeros(room + 1, dtype=np.uint16)]
+        stages[0][0] = 1
+        for length in lengths:
+            grown = stages[-1].copy()
+            if length <= room:
+                grown[length:] |= (stages[-1][: room + 1 - length] << 1).astype(np.uint16)
+            stages.append(grown)
+        self.stages = stages
+
+    @property
+    def masks(self) -> _Masks:
+        return self.stages[-1]
+
+    def walk(self, totals: NDArray[np.int64], counts: NDArray[np.int64]) -> _Walked:
+        """Every choice of blocks for many (sum, count) pairs at once, from the last block back; nothing that cannot be finished is followed."""
+        origins = np.arange(len(totals))
+        sums, left = totals.copy(), counts.copy()
+        squares = np.zeros(len(totals))
+        taken: list[NDArray[np.bool_]] = []
+        parents: list[NDArray[np.intp]] = []
+        for i in range(len(self.lengths) - 1, -1, -1):
+            before, length = self.stages[i], self.lengths[i]
+            skip = np.flatnonzero(before[sums] >> left.astype(np.uint16) & 1)
+            possible = np.flatnonzero((sums >= length) & (left > 0))
+            take = possible[(before[sums[possible] - length] >> (left[possible] - 1).astype(np.uint16) & 1).astype(bool)]
+            kept = np.concatenate([skip, take])
+            used = np.zeros(len(kept), bool)
+            used[len(skip) :] = True
+            parents.append(kept)
+            taken.append(used)
+            sums, left, origins, squares = (
+                sums[kept] - length * used,
+                left[kept] - used,
+                origins[kept],
+                squares[kept] + self.limits[i] ** 2 * used,
+            )
+        return _Walked(origins, squares, taken, parents, self.names)
+
+
+@dataclass(slots=True)
+class _Walked:
+    """Choices found, and how to tell their blocks afterwards: only the few that are wanted are told."""
+
+    origins: NDArray[np.intp]
+    squares: NDArray[np.float64]
+    taken: list[NDArray[np.bool_]]
+    parents: list[NDArray[np.intp]]
+    names: list[int]
+
+    def blocks(self, row: int) -> tuple[int, ...]:
+        """Block numbers of one choice."""
+        found = []
+        for step in range(len(self.parents) - 1, -1, -1):
+            if self.taken[step][row]:
+                found.append(self.names[len(self.names) - 1 - step])
+            row = int(self.parents[step][row])
+        return tuple(found)
+
+    def best(self, want: int) -> dict[int, list[int]]:
+        """Rows of the `want` least sums of squares for each origin, best first."""
+        found: dict[int, list[int]] = {}
+        for row in np.lexsort((self.squares, self.origins)).tolist():
+            rows = found.setdefault(int(self.origins[row]), [])
+            if len(rows) < want:
+                rows.append(row)
+        return found
+
+
+class StackSolver:
+    """Tables for one set; build once, ask often."""
+
+    def __init__(self, blocks: BlockSet) -> None:
+        if not blocks.blocks:
+            raise ShopError(blocks.name, "there is no block in it", "A stack is made of blocks", "Put some back")
+        self.set = blocks
+        lengths = blocks.lengths()
+        self.tick = Fraction(
+            math.gcd(*(f.numerator * (math.lcm(*(g.denominator for g in lengths)) // f.denominator) for f in lengths)),
+            math.lcm(*(g.denominator for g in lengths)),
+        )
+        ticks = [int(v / self.tick) for v in lengths]
+        per_mm = MM_PER[blocks.unit]
+        limits = [limit_um(float(v * per_mm)) for v in lengths]
+        self._limits = limits
+        self.step = self._coarse_step(ticks)
+        fine = [i for i, t in enumerate(ticks) if t % self.step]
+        coarse = [i for i, t in enumerate(ticks) if not t % self.step]
+        # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is lost.
+        room = sum(sorted((ticks[i] for i in fine), reverse=True)[:_MOST_BLOCKS])
+        self._fine = _Half([ticks[i] for i in fine], fine, [limits[i] for i in fine], room)
+        self._coarse = _Half(
+            [ticks[i] // self.step for i in coarse],
+            coarse,
+            [limits[i] for i in coarse],
+            sum(ticks[i] // self.step for i in coarse),
+        )
+        self.longest = sum(sorted(ticks, reverse=True)[:_MOST_BLOCKS])
+
+    def _coarse_step(self, ticks: list[int]) -> int:
+        """The step that splits the set into halves of about equal tables: the one most blocks are multiples of, and large."""
+        best, best_cost = 1, math.inf
+        for step in {math.gcd(a, b) for a in ticks for b in ticks if a >= b} | set(ticks):
+            fine = sorted((t for t in ticks if t % step), reverse=True)
+            coarse = sum(t // step for t in ticks if not t % step)
+            cost = sum(fine[:_MOST_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
+            if cost < best_cost:
+                best, best_cost = step, cost
+        return best
+
+    def _splits(self, target: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Fine and coarse sums that add up to a target."""
+        fine = np.arange(target % self.step, min(self._fine.room, target) + 1, self.step)
+        coarse = (target - fine) // self.step
+        keep = coarse <= self._coarse.room
+        return fine[keep], coarse[keep]
+
+    def counts(self, target: int) -> int:
+        """A bit per number of blocks that can make a target, in ticks; 0 for none."""
+        if not 0 < target <= self.longest:
+            return 0
+        fine, coarse = self._splits(target)
+        a, b = self._fine.masks[fine].astype(np.uint32), self._coarse.masks[coarse].astype(np.uint32)
+        found = 0
+        for c in range(_MOST_BLOCKS + 1):
+            have = a[(b >> c & 1).astype(bool)]
+            if have.size:
+                found |= int(np.bitwise_or.reduce(have)) << c
+        return found & ((1 << (_MOST_BLOCKS + 1)) - 2)
+
+    def exactly(self, target: int, count: int, want: int) -> list[tuple[tuple[int, ...], float]]:
+        """The `want` best stacks of exactly `count` blocks, as (block numbers, root-sum-square µm)."""
+        fine, coarse = self._splits(target)
+        a, b = self._fine.masks[fine], self._coarse.masks[coarse]
+        pairs = [
+            (at, c)
+            for c in range(count + 1)
+            for at in np.flatnonzero((a >> np.uint16(count - c) & 1).astype(bool) & (b >> np.uint16(c) & 1).astype(bool))
+        ]
+        if not pairs:
+            return []
+        ats, coarse_counts = np.array([p[0] for p in pairs]), np.array([p[1] for p in pairs])
+        fines = self._fine.walk(fine[ats], count - coarse_counts)
+        coarses = self._coarse.walk(coarse[ats], coarse_counts)
+        fine_rows, coarse_rows = fines.best(want), coarses.best(want)
+        joined = [
+            (float(fines.squares[f] + coarses.squares[g]), f, g)
+            for origin in range(len(pairs))
+            for f in fine_rows[origin]
+            for g in coarse_rows[origin]
+        ]
+        joined.sort()
+        return [(tuple(sorted((*fines.blocks(f), *coarses.blocks(g)))), math.sqrt(squares)) for squares, f, g in joined[:want]]
+
+    # --- asked from outside ------------------------------------------------------------------------------------------
+
+    def best(self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = _MOST_BLOCKS) -> Answer:
+        """The best stacks for a target in the set's unit.
+
+        Args:
+            target: Exact, > 0.
+            tolerance: How far off is still right, in the set's unit, ≥ 0.
+            want: Number of stacks.
+            most: Blocks at the most.
+
+        Returns:
+            Fewest blocks first, then least |error|, then least root-sum-square; not feasible: the nearest below and above.
+
+        Raises:
+            ShopError: A target or tolerance that is none.
+        """
+        if target <= 0 or tolerance < 0 or want < 1:
+            raise ShopError("Stack", f"a target of {float(target):g}", "A stack has a height", "Give a height above nothing")
+        low, high = math.ceil((target - tolerance) / self.tick), math.floor((target + tolerance) / self.tick)
+        heights = sorted(range(max(1, low), min(high, self.longest) + 1), key=lambda t: (abs(t * self.tick - target), t))
+        counts = {t: self.counts(t) for t in heights}
+        found: list[Stack] = []
+        for count in range(1, min(most, _MOST_BLOCKS) + 1):
+            for t in heights:
+                if counts[t] >> count & 1 and len(found) < want:
+                    found += self._stacks(t, target, count, want - len(found))
+            if len(found) >= want:
+                break
+        if found:
+            return Answer(True, tuple(found))
+        return Answer(False, (), self._nearest(target, most))
+
+    def _stacks(self, ticks: int, target: Fraction, count: int, want: int) -> list[Stack]:
+        error = float((ticks * self.tick - target) * MM_PER[self.set.unit])
+        order = sorted(self.exactly(ticks, count, want), key=lambda f: f[1])
+        return [Stack(tuple(sorted((self.set.blocks[i] for i in numbers), key=Fraction)), error, u) for numbers, u in order]
+
+    def _nearest(self, target: Fraction, most: int) -> tuple[Stack, ...]:
+        """The nearest height below and above that can be made."""
+        allowed = (1 << (min(most, _MOST_BLOCKS) + 1)) - 2
+        found = []
+        exact_tick = target / self.tick
+        for start, way in ((math.floor(exact_tick), -1), (math.ceil(exact_tick), 1)):
+            t = min(start, self.longest) if way < 0 else start
+            while 0 < t <= self.longest:
+                bits = self.counts(t) & allowed
+                if bits:
+                    found += self._stacks(t, target, (bits & -bits).bit_length() - 1, 1)
+                    break
+                t += way
+        return tuple(dict.fromkeys(found))
