@@ -432,7 +432,7 @@ class Plate(QWidget):
             self._zoom(1.2, QPointF(self.rect().center()))
         elif event.key() == Qt.Key.Key_Minus:
             self._zoom(1 / 1.2, QPointF(self.rect().center()))
-        elif event.text().isdigit() and event.text() != "0" and int(event.text()) <= len(self._shown.tabs):
+        elif event.text().isdecimal() and event.text() != "0" and int(event.text()) <= len(self._shown.tabs):
             self.tab_picked.emit(int(event.text()) - 1)
         elif self._shown.picture is not None and event.key() in _TURNS:
             self._shown.picture.turn(*_TURNS[Qt.Key(event.key())])

@@ -16,6 +16,7 @@ from elbrix.design.family import Design, SlotFit
 from elbrix.design.parameters import Kind
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Limits, Verdict
+from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 
@@ -268,9 +269,8 @@ class CataloguePresenter:
         if key == "notes":
             return "Notes", replace(doc, notes=text.strip())
         if key == "made_count":
-            if not text.strip().isdigit() or int(text.strip()[:7]) > 100000:
-                raise EntryError("Pieces made", f"“{text.strip()[:12]}” is no count", "It is a whole number", "Count the drawer")
-            return f"{text.strip()} made", replace(doc, made=int(text.strip()))
+            made = parse_count(text, "Pieces made", 0, 100_000, "Count the drawer")
+            return f"{made} made", replace(doc, made=made)
         name = key.removeprefix("made ")
         parameter = next(p for p in family_of(doc).parameters if p.name == name)
         others = tuple(m for m in doc.as_made if m.figure != name)
@@ -278,10 +278,10 @@ class CataloguePresenter:
             return f"{parameter.label} not measured", replace(doc, as_made=others)
         parts = [p for p in text.split(";") if p.strip()]
         values = tuple(Length.parse(p, self.style.length, parameter.label, parameter.low, parameter.high).mm for p in parts[:50])
-        made = AsMade(
+        as_made = AsMade(
             on=time.strftime("%Y-%m-%d"),
             figure=name,
             readings_mm=values,
             measured_with=self.shop.measuring[0].name if self.shop.measuring else "",
         )
-        return f"{parameter.label} as made {text.strip()}", replace(doc, as_made=(*others, made))
+        return f"{parameter.label} as made {text.strip()}", replace(doc, as_made=(*others, as_made))

@@ -152,7 +152,7 @@ class MachineView(QWidget):
             self.back.emit()
         elif event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
             self.left.emit()
-        elif (event.text().isdigit() or event.text() == ".") and self._line is not None and self._line.ask:
+        elif (event.text().isdecimal() or event.text() == ".") and self._line is not None and self._line.ask:
             self.entry.setFocus()
             self.entry.setText(event.text())
         else:

@@ -16,6 +16,7 @@ from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.quantities.checks import Check
+from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.quantities.names import parse_thread
@@ -483,41 +484,23 @@ class ShopPresenter:
                 "Write for example 4; 200; 0.05",
             )
         turn = Length.parse(parts[0], self.style.length, "Per turn", 0.1, 50).mm
-        if not parts[1].isdigit() or not 0 < int(parts[1]) <= 2000:
-            raise EntryError(
-                f"{axis} handwheel",
-                f"“{parts[1][:12]}” divisions",
-                "Divisions are counted round the dial",
-                "Write a whole number, for example 200",
-            )
+        divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
         slack = Length.parse(parts[2], self.style.length, "Slack", 0, 10).mm if len(parts) == 3 else 0.0
-        return Axis(mm_per_turn=turn, divisions=int(parts[1]), slack_mm=slack)
+        return Axis(mm_per_turn=turn, divisions=divisions, slack_mm=slack)
 
     def _value(self, f: Field, thing: Any, text: str) -> Any:
         if f.kind == "length":
             return Length.parse(text, self.style.length, f.label, f.low, f.high).mm
         if f.kind == "count":
-            if not text.strip().isdigit() or not f.low <= int(text.strip()[:6]) <= f.high:
-                raise EntryError(
-                    f.label,
-                    f"“{text.strip()[:12]}” is no count",
-                    f"It is a whole number from {f.low:g} to {f.high:g}",
-                    "Count again",
-                )
-            return int(text.strip())
+            return parse_count(text, f.label, int(f.low), int(f.high))
         if f.kind == "choice":
             kind = type(getattr(thing, f.attr))
             return kind(text)
         if f.kind == "speeds":
-            parts = [p.strip() for p in text.replace(";", ",").split(",") if p.strip()]
-            if not all(p.isdigit() and 0 < int(p) < 100000 for p in parts) or len(parts) > 60:
-                raise EntryError(
-                    f.label,
-                    "not a list of speeds",
-                    "Each is a whole number of turns a minute",
-                    "Write for example 80, 120, 180, 270",
-                )
-            return tuple(sorted({int(p) for p in parts}))
+            parts = [p for p in text.replace(";", ",").split(",") if p.strip()]
+            if len(parts) > 60:
+                raise EntryError(f.label, f"{len(parts)} speeds", "60 are kept at most", "Leave some away")
+            return tuple(sorted({parse_count(p, f.label, 1, 99999, "Write for example 80, 120, 180, 270") for p in parts}))
         if f.kind == "thread":
             return str(parse_thread(text, f.label))
         if len(text) > 2000:
