@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from xml.etree import ElementTree
 
 import ezdxf.filemanagement
@@ -11,15 +12,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elbrix.design.family import Design, Need, find_family, solve_for
+from elbrix.design.family import Design, Need, find_family, parameter_of, solve_for
 from elbrix.design.files import dimension_texts, drawing_scene, file_bytes, hole_csv
 from elbrix.drawing.placing import TextSizes, overlaps, place
-from elbrix.drawing.scene import Arc, Dimension, Line, Path, Scene, Side, box, shift_scene
+from elbrix.drawing.scene import Arc, Dimension, Line, Path, Point, Scene, Side, Words, box, shift_scene
 from elbrix.drawing.shading import shade, view_matrix
 from elbrix.drawing.tables import csv_text, safe_cell
 from elbrix.drawing.views import arrange
 from elbrix.quantities.lengths import INCH, METRIC
+from elbrix.quantities.readings import Readings
+from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
 from elbrix.solids.client import Kernel
 from elbrix.solids.recipe import Prism
 
@@ -148,3 +152,30 @@ def test_empty_shop_still_draws() -> None:
     family = find_family("t_nut")
     design = solve_for(family, Shop(), Need(), {})
     assert all(s.elements for s in family.scenes(design))
+
+
+def _cross(p: Point, q: Point, r: Point, s: Point) -> bool:
+    """Whether the segments p q and r s cross."""
+
+    def side(a: Point, b: Point, c: Point) -> float:
+        return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+
+    return side(p, q, r) * side(p, q, s) < 0 and side(r, s, p) * side(r, s, q) < 0
+
+
+@pytest.mark.parametrize("below", [0.3, 1.0, 2.5])
+@pytest.mark.parametrize("neck", [8.0, 12.05, 18.1, 28.2])
+def test_leaders_of_notes_never_cross(mill: Machine, slot: TSlot, neck: float, below: float) -> None:
+    def at(mm: float) -> Readings:
+        return Readings(values_mm=(mm,))
+
+    wide = replace(slot, neck=at(neck), lip=at(neck * 0.7), head=at(neck * 1.6), depth=at(neck * 1.35))
+    shop = Shop(machines=(replace(mill, slots=(wide,)),))
+    family = find_family("t_nut")
+    height = parameter_of(family, "neck_height").read(f"{neck * 0.7 - below:.2f}")
+    scene = family.scenes(solve_for(family, shop, Need(), {"neck_height": height}))[0]
+    notes = [e for e in scene.elements if isinstance(e, Words) and e.leader is not None]
+    assert len(notes) >= 2
+    for i, a in enumerate(notes):
+        for b in notes[:i]:
+            assert a.leader is not None and b.leader is not None and not _cross(a.at, a.leader, b.at, b.leader)

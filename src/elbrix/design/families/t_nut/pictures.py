@@ -42,8 +42,9 @@ def in_place(s: Sizes) -> Scene:
         *(Line((x * drill, top), (x * drill, deep), Style.HIDDEN, "thread") for x in (-1, 1)),
         *_edges(s, lift),
         Line((0, top + 2), (0, lift - 2), Style.CENTRE),
-        Words((out + 0.12 * b, 0.44 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
-        Words((out + 0.12 * b, 0.26 * h), "stays {value} below the table", leader=(s.nut_neck / 2 * 0.7, top), feature="neck", figure="below_table"),
+        # The note about the point further in stands higher, so the two leaders never cross.
+        Words((out + 0.12 * b, 0.44 * h), "stays {value} below the table", leader=(s.nut_neck / 2 * 0.7, top), feature="neck", figure="below_table"),
+        Words((out + 0.12 * b, 0.26 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
     )  # fmt: skip
     dims = (
         Dimension("neck", (-a, 0), (a, 0), Side.ABOVE, suffix="slot", entry="neck", feature="slot neck", measured=True, order=0),
