@@ -13,9 +13,11 @@ from elbrix.app.card.card import Card
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.entry import LineDialog
 from elbrix.app.pictures import VIEWS
-from elbrix.app.plate.plate import Plate, PlateView
+from elbrix.app.plate.brass_entry import BrassEntry
+from elbrix.app.plate.plate import Plate
 from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import ProofStrip, Tile
 from elbrix.app.theme.palette import DIM, LIGHT
 from elbrix.app.window import Window
@@ -359,3 +361,18 @@ def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pyte
     again = open_demo_book()  # what was tried out is still there
     assert any(d.id == "mine" for d in again.documents)
     again.close()
+
+
+@pytest.mark.parametrize("middle", [(0, 0), (5000, 5000), (-300, 200), (300, 200)])
+@pytest.mark.parametrize("text", ["1", "9" * 60])
+def test_an_entry_and_its_message_stay_on_the_plate(plate: Plate, middle: tuple[int, int], text: str) -> None:
+    entry = BrassEntry(plate)
+    entry.start("neck_width", text, QPointF(*middle))
+    entry.show_error("“9” is wider than the slot. It would not go in. Measure again, or exchange the two readings.")
+    inside = plate.rect()
+    assert inside.contains(entry.geometry()) and inside.contains(entry._error.geometry())
+    assert not entry.geometry().intersects(entry._error.geometry())
+    assert entry.property("wrong") is True and entry.error_text
+    assert (
+        entry.finish() == "neck_width" and not entry.isVisible() and entry.error_text == "" and entry.property("wrong") is False
+    )

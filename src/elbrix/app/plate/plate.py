@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
-
-from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -19,51 +15,17 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QLabel, QLineEdit, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
-from elbrix.app.plate.painter import Look, View, element_path, fitted, paint_scene, place_sizes, plate_look
+from elbrix.app.plate.brass_entry import BrassEntry
+from elbrix.app.plate.painter import Look, View, paint_scene, plate_look
+from elbrix.app.plate.pane import Pane
+from elbrix.app.plate.view import PlateView
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import Placed
-from elbrix.drawing.scene import Dimension, Handle, Scene, Words
+from elbrix.drawing.scene import Dimension, Handle, Scene
 from elbrix.quantities.lengths import round_to_step
-
-Box = tuple[float, float, float, float]
-_REACH = 7.0  # pixels within which a line is pointed at
-
-
-if TYPE_CHECKING:
-    from elbrix.app.plate.solid import SolidPicture  # NumPy is only loaded for the shaded solid
-
-
-@dataclass(frozen=True, slots=True)
-class PlateView:
-    """Everything the plate shows, already in words and units."""
-
-    scene: Scene
-    title: str = ""
-    footer: str = ""
-    tabs: tuple[str, ...] = ()  #: names of the views that can be picked
-    tab: int = 0
-    label: Callable[[Dimension], str] = field(default=lambda d: f"{d.value:.2f}")
-    entry_text: Callable[[str], str] = field(default=lambda entry: "")  #: what the entry field of a parameter opens with
-    value: Callable[[str], str] = field(default=lambda key: "")  #: text of a figure, for notes
-    picture: SolidPicture | None = None  #: shown instead of the scene
-    message: str = ""  #: across the plate: "no slot measured yet"
-    inset: Scene | None = None  #: a second picture with a scale of its own
-    main_box: Box = (0.0, 0.0, 1.0, 1.0)  #: left, top, right, bottom as shares of the plate
-    inset_box: Box = (0.62, 0.4, 1.0, 1.0)
-    thing: str = ""  #: fits anew when this changes
-
-
-@dataclass(slots=True)
-class _Pane:
-    """One picture on the plate, with its own scale."""
-
-    scene: Scene
-    box: QRectF
-    view: View = field(default_factory=View)
-    placed: list[Placed] = field(default_factory=list)
 
 
 class Plate(QWidget):
@@ -88,7 +50,7 @@ class Plate(QWidget):
         self._look = plate_look(LIGHT)
         self._ground: tuple[object, QPixmap] | None = None
         self._shown = PlateView(Scene(""))
-        self._panes: list[_Pane] = [_Pane(Scene(""), QRectF())]
+        self._panes: list[Pane] = [Pane(Scene(""), QRectF())]
         self._fitted = True
         self._lit: frozenset[str] = frozenset()
         self._lit_keys: frozenset[str] = frozenset()
@@ -97,16 +59,11 @@ class Plate(QWidget):
         self._dragging: tuple[Handle, QPointF, float] | None = None
         self._drag_words = ""
         self._pan: QPointF | None = None
-        self._editor = QLineEdit(self)
-        self._editor.setObjectName("brass")
-        self._editor.hide()
-        self._editor.textEdited.connect(lambda text: self.typed.emit(self._editing, text))
-        self._editor.installEventFilter(self)
-        self._editing = ""
-        self._error = QLabel(self)
-        self._error.setObjectName("error")
-        self._error.setWordWrap(True)
-        self._error.hide()
+        self._entry = BrassEntry(self)
+        self._entry.textEdited.connect(lambda text: self.typed.emit(self.editing, text))
+        self._entry.stepped.connect(self._step)
+        self._entry.accepted.connect(self._entered)
+        self._entry.cancelled.connect(self._cancelled)
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -132,11 +89,11 @@ class Plate(QWidget):
     @property
     def editing(self) -> str:
         """Parameter whose number is being typed; empty for none."""
-        return self._editing
+        return self._entry.parameter
 
     @property
     def editor(self) -> QLineEdit:
-        return self._editor
+        return self._entry
 
     def show_view(self, shown: PlateView) -> None:
         """Show a view; zoom and pan stay while the thing stays the same."""
@@ -144,20 +101,19 @@ class Plate(QWidget):
         self._shown = shown
         if fresh:
             self._fitted = True
-            if self._editing and all(
-                d.entry != self._editing for d in (*shown.scene.dimensions, *(shown.inset.dimensions if shown.inset else ()))
-            ):
-                self._close_editor()
-        scenes = [shown.scene, *([shown.inset] if shown.inset is not None else [])]
-        if len(scenes) != len(self._panes):
+            if self.editing and all(d.entry != self.editing for scene in shown.scenes for d in scene.dimensions):
+                self._close_entry()
+        if len(shown.scenes) != len(self._panes):
             self._fitted = True
         kept = self._panes
-        self._panes = [_Pane(scene, self._box(i), kept[i].view if i < len(kept) else View()) for i, scene in enumerate(scenes)]
-        if self._fitted and not self._dragging and not (self._editing and not fresh):
+        self._panes = [
+            Pane(scene, self._box(i), kept[i].view if i < len(kept) else View()) for i, scene in enumerate(shown.scenes)
+        ]
+        if self._fitted and not self._dragging and not (self.editing and not fresh):
             self.fit()
         else:
             self._place()
-        self._move_editor()
+        self._move_entry()
         self.update()
 
     def _box(self, index: int) -> QRectF:
@@ -170,26 +126,15 @@ class Plate(QWidget):
         self._fitted = True
         for i, pane in enumerate(self._panes):
             pane.box = self._box(i)
-            top = 36.0 if pane.box.top() < 10 else 8.0
-            # Notes may reach into the room of a second picture; only a picture alone keeps them inside.
-            view = fitted(
-                pane.scene,
-                pane.box.width(),
-                pane.box.height(),
-                self._shown.label,
-                self._look,
-                top=top,
-                notes=len(self._panes) == 1,
-            )
-            pane.view = view.moved(pane.box.left(), pane.box.top())
+            pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
         self._place()
         self.update()
 
     def _place(self) -> None:
         for pane in self._panes:
-            pane.placed = place_sizes(pane.scene, pane.view, self._shown.label, self._look)
+            pane.place(self._shown.label, self._look)
 
-    def _pane_at(self, at: QPointF) -> _Pane:
+    def _pane_at(self, at: QPointF) -> Pane:
         return next((pane for pane in self._panes[1:] if pane.box.contains(at)), self._panes[0])
 
     def _dimensions(self) -> list[Dimension]:
@@ -203,29 +148,11 @@ class Plate(QWidget):
 
     def show_error(self, text: str) -> None:
         """A message beside the open entry; empty clears it. Nothing typed is lost."""
-        if text == self._error.text():
-            return
-        wrong = bool(text)
-        self._editor.setProperty("wrong", wrong)
-        style = self._editor.style()
-        if style is not None:
-            style.unpolish(self._editor)
-            style.polish(self._editor)
-        self._error.setText(text)
-        self._error.setVisible(wrong)
-        if wrong:
-            self._error.setFixedWidth(min(340, self.width() - 24))
-            self._error.adjustSize()
-            box = self._editor.geometry()
-            x = min(max(12, box.left()), self.width() - self._error.width() - 12)
-            below = box.bottom() + 6
-            y = below if below + self._error.height() < self.height() - 8 else box.top() - self._error.height() - 6
-            self._error.move(x, y)
-            self._error.raise_()
+        self._entry.show_error(text)
 
     @property
     def error_text(self) -> str:
-        return self._error.text() if self._error.isVisibleTo(self) else ""
+        return self._entry.error_text
 
     # --- painting ----------------------------------------------------------------------------------------------------
 
@@ -237,7 +164,7 @@ class Plate(QWidget):
         if self._shown.picture is not None:
             self._shown.picture.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
         elif not self._shown.message:
-            skip = next((d.key for d in self._dimensions() if d.entry == self._editing and self._editing), "")
+            skip = next((d.key for d in self._dimensions() if d.entry == self.editing and self.editing), "")
             for pane in reversed(self._panes):
                 paint_scene(
                     painter,
@@ -252,7 +179,7 @@ class Plate(QWidget):
                     skip=skip,
                 )
         self._paint_words(painter)
-        if self.hasFocus() and not self._editing:
+        if self.hasFocus() and not self.editing:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.brass), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
@@ -336,79 +263,55 @@ class Plate(QWidget):
         """Open the entry field on a live number; False when it is not on this view."""
         if not any(d.entry == entry for d in self._dimensions()):
             return False
-        if self._editing:
-            self._finish()
-        self._editing = entry
-        self._editor.setText(self._shown.entry_text(entry))
-        self._editor.setAccessibleName(entry.replace("_", " "))
-        self._move_editor()
-        self._editor.show()
-        self._editor.raise_()
-        self._editor.setFocus()
-        self._editor.selectAll()
+        self._finish()
+        self._entry.start(entry, self._shown.entry_text(entry), self._middle_of(entry))
         self.update()
         return True
 
-    def _move_editor(self) -> None:
-        if not self._editing:
-            return
+    def _middle_of(self, entry: str) -> QPointF | None:
+        """Where the number of a parameter stands."""
         for p in self.placed:
-            if p.dimension.entry == self._editing:
-                x, y = (p.text_box[0] + p.text_box[2]) / 2, -(p.text_box[1] + p.text_box[3]) / 2
-                width = max(96, round(QFontMetricsF(font(15, bold=True)).horizontalAdvance(self._editor.text())) + 30)
-                width = min(width, self.width() - 16)
-                left = min(max(8, round(x) - width // 2), self.width() - width - 8)
-                self._editor.setGeometry(left, min(max(8, round(y) - 15), self.height() - 38), width, 30)
-                return
+            if p.dimension.entry == entry:
+                return QPointF((p.text_box[0] + p.text_box[2]) / 2, -(p.text_box[1] + p.text_box[3]) / 2)
+        return None
+
+    def _move_entry(self) -> None:
+        self._entry.move_over(self._middle_of(self.editing))
 
     def _finish(self) -> None:
-        entry = self._editing
-        self._close_editor()
+        entry = self._close_entry()
         if entry:
             self.accepted.emit(entry)
 
-    def _close_editor(self) -> None:
-        self._editing = ""
-        self._editor.hide()
-        self.show_error("")
+    def _close_entry(self) -> str:
         self.update()
+        return self._entry.finish()
 
     def _step(self, by: int) -> None:
         order = self.entries()
         if not order:
             return
         names = [d.entry for d in order]
-        at = names.index(self._editing) if self._editing in names else (-1 if by > 0 else 0)
+        at = names.index(self.editing) if self.editing in names else (-1 if by > 0 else 0)
         self.open_entry(names[(at + by) % len(names)])
 
-    def eventFilter(self, watched: object, event: object) -> bool:
-        if watched is self._editor and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
-            key = event.key()
-            if key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-                if not self.error_text:
-                    self._step(1 if key == Qt.Key.Key_Tab else -1)
-                return True
-            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-                if not self.error_text:
-                    self._finish()
-                    self.setFocus()
-                    self._after_edit()
-                return True
-            if key == Qt.Key.Key_Escape:
-                entry = self._editing
-                self._close_editor()
-                self.setFocus()
-                self.cancelled.emit(entry)
-                self._after_edit()
-                return True
-        return False
+    def _entered(self) -> None:
+        self._finish()
+        self.setFocus()
+        self._after_edit()
+
+    def _cancelled(self) -> None:
+        entry = self._close_entry()
+        self.setFocus()
+        self.cancelled.emit(entry)
+        self._after_edit()
 
     def _after_edit(self) -> None:
         if self._fitted:
             QTimer.singleShot(0, self._refit)
 
     def _refit(self) -> None:
-        if self._fitted and not self._editing:
+        if self._fitted and not self.editing:
             self.fit()
 
     def event(self, event: QEvent | None) -> bool:
@@ -451,43 +354,22 @@ class Plate(QWidget):
         pane = self._pane_at(at)
         pane.view = pane.view.zoomed(factor, at)
         self._place()
-        self._move_editor()
+        self._move_entry()
         self.update()
 
     def size_at(self, at: QPointF) -> Dimension | None:
         """The size whose number is under a pixel."""
-        for p in self.placed:
-            left, bottom, right, top = p.text_box
-            if QRectF(left - 3, -top - 3, right - left + 6, top - bottom + 6).contains(at):
-                return p.dimension
-        return None
+        return next((size for size in (pane.size_at(at) for pane in self._panes) if size is not None), None)
 
     def handle_at(self, at: QPointF) -> Handle | None:
         """The edge under a pixel that can be dragged."""
-        pane = self._pane_at(at)
-        for handle in pane.scene.handles:
-            if _distance(at, QLineF(pane.view.px(handle.a), pane.view.px(handle.b))) < _REACH:
-                return handle
-        return None
+        return self._pane_at(at).handle_at(at)
 
     def _features_at(self, at: QPointF) -> frozenset[str]:
         size, handle = self.size_at(at), self.handle_at(at)
         if size is not None and size.feature:
             return frozenset({size.feature})
-        if handle is not None:
-            return frozenset({handle.feature})
-        pane = self._pane_at(at)
-        for e in pane.scene.elements:
-            if not isinstance(e, Words) and e.feature:
-                path = element_path(e, pane.view)
-                if path.intersects(QRectF(at.x() - 4, at.y() - 4, 8, 8)) and not path.contains(
-                    QRectF(at.x() - 4, at.y() - 4, 8, 8)
-                ):
-                    return frozenset({e.feature})
-        for e in reversed(pane.scene.elements):
-            if not isinstance(e, Words) and e.feature and getattr(e, "closed", False) and element_path(e, pane.view).contains(at):
-                return frozenset({e.feature})
-        return frozenset()
+        return frozenset({handle.feature}) if handle is not None else self._pane_at(at).features_at(at)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -505,8 +387,7 @@ class Plate(QWidget):
         if self._shown.picture is not None:
             self._pan = at
             return
-        if self._editing:
-            self._finish()
+        self._finish()
         size = self.size_at(at)
         if size is not None and size.entry:
             self.open_entry(size.entry)
@@ -536,7 +417,7 @@ class Plate(QWidget):
                 pane = self._pane_at(at)
                 pane.view = pane.view.moved(moved.x(), moved.y())
                 self._place()
-                self._move_editor()
+                self._move_entry()
             self.update()
             return
         if self._dragging:
@@ -594,17 +475,10 @@ class Plate(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         if self._fitted:
             self.fit()
-        self._move_editor()
+        self._move_entry()
 
 
 _TURNS = {Qt.Key.Key_Left: (8.0, 0.0), Qt.Key.Key_Right: (-8.0, 0.0), Qt.Key.Key_Up: (0.0, -8.0), Qt.Key.Key_Down: (0.0, 8.0)}
 
 
-def _distance(at: QPointF, line: QLineF) -> float:
-    dx, dy = line.dx(), line.dy()
-    length2 = dx * dx + dy * dy
-    t = 0.0 if length2 == 0 else min(1.0, max(0.0, ((at.x() - line.x1()) * dx + (at.y() - line.y1()) * dy) / length2))
-    return QLineF(at, QPointF(line.x1() + t * dx, line.y1() + t * dy)).length()
-
-
-__all__ = ["Look", "Plate", "PlateView"]
+__all__ = ["Look", "Plate"]

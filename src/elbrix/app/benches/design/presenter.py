@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
 from elbrix.app.card.view import Button, CardView, Row, Section
-from elbrix.app.plate.plate import PlateView
+from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import figure_row, tiles_of, why_check
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-from elbrix.app.plate.plate import PlateView
+from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import tiles_of, why_check
 from elbrix.book.designs import plan_doc, solve_doc

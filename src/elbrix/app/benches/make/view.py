@@ -13,8 +13,8 @@ from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
 from elbrix.app.benches.make.presenter import MakePresenter
 from elbrix.app.plate.flow import clear
-from elbrix.app.plate.plate import PlateView
 from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.drawing.scene import Scene

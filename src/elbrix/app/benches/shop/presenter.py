@@ -9,7 +9,7 @@ from typing import Any, Final
 
 from elbrix.app.benches.shop.scenes import cutter_scene, machine_scene, rack_scene, section_scene
 from elbrix.app.card.view import Button, CardView, Row, Section
-from elbrix.app.plate.plate import PlateView
+from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import tiles_of, why_check
 from elbrix.book.documents import Document

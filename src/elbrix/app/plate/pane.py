@@ -1,0 +1,70 @@
+"""One picture on the plate: its own scale, where its sizes stand, and what is under a pixel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Final
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF
+
+from elbrix.app.plate.painter import Look, View, element_path, fitted, place_sizes
+from elbrix.drawing.placing import Placed
+from elbrix.drawing.scene import Dimension, Handle, Scene, Words
+
+_REACH: Final = 7.0  # pixels within which a line is pointed at
+Label = Callable[[Dimension], str]
+
+
+@dataclass(slots=True)
+class Pane:
+    """A scene in a box of the plate, in pixels."""
+
+    scene: Scene
+    box: QRectF
+    view: View = field(default_factory=View)
+    placed: list[Placed] = field(default_factory=list)
+
+    def fit(self, label: Label, look: Look, *, alone: bool) -> None:
+        """As large as the box allows. Notes may reach into the room of a second picture; only a picture alone keeps them inside."""
+        top = 36.0 if self.box.top() < 10 else 8.0
+        view = fitted(self.scene, self.box.width(), self.box.height(), label, look, top=top, notes=alone)
+        self.view = view.moved(self.box.left(), self.box.top())
+
+    def place(self, label: Label, look: Look) -> None:
+        """Stand the sizes anew."""
+        self.placed = place_sizes(self.scene, self.view, label, look)
+
+    def size_at(self, at: QPointF) -> Dimension | None:
+        """The size whose number is under a pixel."""
+        for p in self.placed:
+            left, bottom, right, top = p.text_box
+            if QRectF(left - 3, -top - 3, right - left + 6, top - bottom + 6).contains(at):
+                return p.dimension
+        return None
+
+    def handle_at(self, at: QPointF) -> Handle | None:
+        """The edge under a pixel that can be dragged."""
+        for handle in self.scene.handles:
+            if _distance(at, QLineF(self.view.px(handle.a), self.view.px(handle.b))) < _REACH:
+                return handle
+        return None
+
+    def features_at(self, at: QPointF) -> frozenset[str]:
+        """The feature whose line is under a pixel, else the one whose face is."""
+        near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
+        drawn = [(e, element_path(e, self.view)) for e in self.scene.elements if not isinstance(e, Words) and e.feature]
+        for element, path in drawn:
+            if path.intersects(near) and not path.contains(near):
+                return frozenset({element.feature})
+        for element, path in reversed(drawn):
+            if getattr(element, "closed", False) and path.contains(at):
+                return frozenset({element.feature})
+        return frozenset()
+
+
+def _distance(at: QPointF, line: QLineF) -> float:
+    dx, dy = line.dx(), line.dy()
+    length2 = dx * dx + dy * dy
+    t = 0.0 if length2 == 0 else min(1.0, max(0.0, ((at.x() - line.x1()) * dx + (at.y() - line.y1()) * dy) / length2))
+    return QLineF(at, QPointF(line.x1() + t * dx, line.y1() + t * dy)).length()
