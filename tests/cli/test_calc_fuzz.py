@@ -151,6 +151,11 @@ def test_no_text_breaks_the_line(text: str) -> None:
     json.loads(answered)
 
 
+def test_infinity_is_no_answer() -> None:
+    found = calc.answer({"calc": "tilted_cut", "thickness_mm": 1e300, "angle_from_face_deg": 1e-9})
+    assert "out of all proportion" in found["error"] and "step_over_mm" not in found
+
+
 def test_one_bad_entry_spoils_no_other() -> None:
     asked = [
         {"calc": "tilted_cut", "thickness_mm": 10, "angle_from_face_deg": 45},

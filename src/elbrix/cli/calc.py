@@ -80,11 +80,13 @@ def answer(asked: Any) -> dict[str, Any]:
     if calc is None:
         return asked | {"error": f"No calculation is called “{asked.get('calc')}”. There are: {', '.join(CALCS)}"}
     try:
-        return asked | calc(asked)
+        found = calc(asked)
+        json.dumps(found, allow_nan=False)  # an absurd input may run to infinity, which is no answer and no JSON
+        return asked | found
     except ShopError as error:
         return asked | {"error": str(error)}
     except (ValueError, TypeError, OverflowError, ArithmeticError) as error:
-        return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind ({error})"}
+        return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind or out of all proportion ({error})"}
 
 
 def run(text: str) -> tuple[str, int]:
