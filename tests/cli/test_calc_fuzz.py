@@ -141,7 +141,10 @@ def test_stacks_answer_or_words(target: str, tol: float, wear: int, want: int, m
         assert len(s["blocks"]) == s["blocks_total"]
         assert abs(sum(map(float, s["blocks"])) - float(target) - s["error_mm"]) < 1e-9
         assert abs(s["error_mm"]) <= tol / 1000 + 1e-12
-    assert found["feasible"] or found["nearest"] or float(target) > 0
+    assert found["feasible"] is bool(found["stacks"])
+    assert found["feasible"] or 1 <= len(found["nearest"]) <= 2
+    for s in found.get("nearest", []):
+        assert abs(s["error_mm"]) > tol / 1000 - 1e-12 and s["blocks_total"] <= most
 
 
 @given(st.text(max_size=60))

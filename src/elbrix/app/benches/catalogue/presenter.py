@@ -12,7 +12,7 @@ from elbrix.app.words import verdict_word
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc
 from elbrix.book.store import Book
-from elbrix.design.family import Design, SlotFit
+from elbrix.design.family import Design, SlotFit, parameter_of
 from elbrix.design.parameters import Kind
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Limits, Verdict
@@ -272,7 +272,7 @@ class CataloguePresenter:
             made = parse_count(text, "Pieces made", 0, 100_000, "Count the drawer")
             return f"{made} made", replace(doc, made=made)
         name = key.removeprefix("made ")
-        parameter = next(p for p in family_of(doc).parameters if p.name == name)
+        parameter = parameter_of(family_of(doc), name)
         others = tuple(m for m in doc.as_made if m.figure != name)
         if not text.strip():
             return f"{parameter.label} not measured", replace(doc, as_made=others)

@@ -11,7 +11,7 @@ from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import figure_row, tiles_of, why_check
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
-from elbrix.design.family import Design, Family
+from elbrix.design.family import Design, Family, parameter_of
 from elbrix.design.files import dimension_text
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.drawing.scene import Dimension, Scene
@@ -192,7 +192,7 @@ class DesignPresenter:
         """What the entry field of a number opens with."""
         if self.design is None:
             return ""
-        parameter = next(p for p in self.family.parameters if p.name == entry)
+        parameter = parameter_of(self.family, entry)
         return parameter.entry_text(self.design.values[entry], self.style.length)
 
     def value(self, key: str) -> str:
@@ -369,6 +369,6 @@ class DesignPresenter:
 
     def change_words(self, name: str, doc: DesignDoc) -> str:
         """Label of the edit for the undo menu: "Neck 11.7 → 11.5"."""
-        label = next(p.label for p in self.family.parameters if p.name == name)
+        label = parameter_of(self.family, name).label
         new = doc.chosen[name].text if name in doc.chosen else "as proposed"
         return f"{label} {new}"
