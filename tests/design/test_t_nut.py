@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elbrix.asked.parameters import Given
 from elbrix.design.families.t_nut.sizes import choose_thread
 from elbrix.design.family import Design, Need, find_family, read_choices, solve_for
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
-from elbrix.design.parameters import Given
 from elbrix.design.ring_slot import longest_straight_mm
 from elbrix.design.strength import FlangeLoad, bearing_mpa, nut_thread_shear_mm2, preload_n, torque_nm
 from elbrix.quantities.checks import Verdict

@@ -11,6 +11,7 @@ from typing import Final
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtGui import QImage
 
+from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.shop.view import ShopBench
@@ -33,13 +34,23 @@ VIEWS: Final = {
     "design-solid": "shaded",
     "design-failing": "a design that fails, and why",
     "design-shelf": "what can be made",
+    "angles": "an angle set on a sine plate, with the blocks that are here",
+    "angles-two-tilts": "a face that leans two ways",
+    "angles-v": "a V over a pin",
+    "angles-dovetail": "a dovetail over rods",
+    "angles-cut": "a tilted cut",
+    "angles-circle": "holes on a circle",
+    "angles-new": "what can be set",
     "make": "the cutting plan",
     "make-at-machine": "one move, readable from two metres",
     "catalogue": "what was made",
     "paper-drawing": "the drawing as printed",
     "paper-route-card": "the route card as printed",
     "paper-label": "the drawer label as printed",
+    "paper-setting-card": "the setting card as printed",
 }
+#: Left out of the pictures in the documentation, which has one of each main view.
+SIDE_VIEWS: Final = frozenset({"shop-cutters", "design-section", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-new"})
 
 
 def draw_pictures(
@@ -112,6 +123,8 @@ def _draw(window: Window, view: str) -> QImage:
         "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
         "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"),
         "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
+        "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
+        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-new": _angle_new,
         "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }  # fmt: skip
     prepare[view](window)
@@ -143,6 +156,18 @@ def _design(window: Window, tab: int, id: str = "t-nut-hazel") -> None:
     bench.close_why()
     _pick(window, id)
     bench.plate.tab_picked.emit(tab)
+
+
+def _angle(window: Window, id: str) -> None:
+    """A setting of the demo when it is there, else whatever is in hand."""
+    if any(d.id == id for d in window.session.angles):
+        window.session.pick_angle(id)
+
+
+def _angle_new(window: Window) -> None:
+    bench = window.benches["angles"]
+    assert isinstance(bench, AnglesBench)
+    bench.choose()
 
 
 def _failing(window: Window) -> None:
@@ -178,8 +203,10 @@ def _at_machine(window: Window) -> None:
 
 
 def _paper(window: Window, part: str) -> QImage:
-    bench = window.benches[{"drawing": "design", "route-card": "make", "label": "catalogue"}[part]]
-    window.open_bench({"drawing": "design", "route-card": "make", "label": "catalogue"}[part])
+    key = {"drawing": "design", "route-card": "make", "label": "catalogue", "setting-card": "angles"}[part]
+    bench = window.benches[key]
+    window.open_bench(key)
+    _angle(window, "angle-gnomon")
     _pick(window, "t-nut-hazel")
     pages = bench.pages()
     if pages is None:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
-from elbrix.book.documents import DesignDoc, Document, JobDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, Document, JobDoc
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
@@ -33,6 +33,7 @@ class Session(QObject):
         self.palette: Palette = DIM if book.setting("look") == "dim" else LIGHT
         self.design_id = book.setting("design")
         self.machine_id = book.setting("machine")
+        self.angle_id = book.setting("angle")
         book.changed.append(self._book_changed)
         self._retry = QTimer(self)
         self._retry.setInterval(2000)
@@ -50,6 +51,7 @@ class Session(QObject):
         self._follow.stop()
         self.book.remember("design", self.design_id)
         self.book.remember("machine", self.machine_id)
+        self.book.remember("angle", self.angle_id)
         self.kernel.close()
         self.book.changed.clear()
 
@@ -88,6 +90,19 @@ class Session(QObject):
         return found
 
     @property
+    def angles(self) -> list[AngleDoc]:
+        return self.book.all(AngleDoc)
+
+    @property
+    def angle(self) -> AngleDoc | None:
+        """The angle setting being worked on; the first one when the last is gone."""
+        found = self.book.get(AngleDoc, self.angle_id)
+        if found is None and self.angles:
+            found = self.angles[0]
+            self.angle_id = found.id
+        return found
+
+    @property
     def machine(self) -> Machine | None:
         machines = self.shop.machines
         return next((m for m in machines if m.id == self.machine_id), machines[0] if machines else None)
@@ -101,6 +116,10 @@ class Session(QObject):
 
     def pick_design(self, id: str) -> None:
         self.design_id = id
+        self.changed.emit()
+
+    def pick_angle(self, id: str) -> None:
+        self.angle_id = id
         self.changed.emit()
 
     def pick_machine(self, id: str) -> None:

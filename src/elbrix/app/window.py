@@ -16,7 +16,7 @@ from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
 from elbrix.book.documents import DesignDoc
 
-BENCHES = (("shop", "Shop"), ("design", "Design"), ("make", "Make"), ("catalogue", "Catalogue"))
+BENCHES = (("shop", "Shop"), ("design", "Design"), ("angles", "Angles"), ("make", "Make"), ("catalogue", "Catalogue"))
 
 
 class _Benches(dict[str, Bench]):
@@ -27,7 +27,7 @@ class _Benches(dict[str, Bench]):
         self._window = window
 
     def __missing__(self, key: str) -> Bench:
-        makers = {"shop": _shop, "design": _design, "make": _make, "catalogue": _catalogue}
+        makers = {"shop": _shop, "design": _design, "angles": _angles, "make": _make, "catalogue": _catalogue}
         bench = makers[key](self._window.session)
         bench.apply_palette()
         self[key] = bench
@@ -48,6 +48,12 @@ def _design(session: Session) -> Bench:
     from elbrix.app.benches.design.view import DesignBench
 
     return DesignBench(session)
+
+
+def _angles(session: Session) -> Bench:
+    from elbrix.app.benches.angles.view import AnglesBench
+
+    return AnglesBench(session)
 
 
 def _make(session: Session) -> Bench:
@@ -219,6 +225,8 @@ class Window(QMainWindow):
     def title_menu(self) -> QMenu:
         """Designs to go on with, a new one, another name."""
         menu = QMenu(self)
+        if self.bench.fill_title_menu(menu):
+            return menu
         for doc in self.session.designs:
             action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else self.tr('draft')}", menu)
             action.triggered.connect(lambda _=False, d=doc: self._open_design(d))

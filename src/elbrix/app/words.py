@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from elbrix.app.card.view import Row
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.design.parameters import Given, Kind, Parameter
+from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.quantities.checks import Check, Verdict
 from elbrix.quantities.figures import Figure, Working
 from elbrix.quantities.lengths import UnitStyle

@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 
+from elbrix.asked.parameters import Given, Kind
+from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AsMade, Chosen, DesignDoc, JobDoc, Revision, next_letter
 from elbrix.design.family import Design, Family, Need, SlotFit, find_family, parameter_of, solve_for
-from elbrix.design.parameters import Given, Kind
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.checks import Check, Verdict, worst
@@ -26,15 +27,7 @@ def need_of(doc: DesignDoc) -> Need:
 
 def chosen_of(doc: DesignDoc) -> dict[str, Given]:
     """The chosen values, read back; a value no version can read any more is left to the proposal."""
-    family = family_of(doc)
-    found = {}
-    for name, choice in doc.chosen.items():
-        try:
-            given = parameter_of(family, name).read(choice.text)
-        except ShopError:
-            continue
-        found[name] = replace(given, text=choice.typed or choice.text)
-    return found
+    return read_chosen(family_of(doc).parameters, doc.chosen)
 
 
 def solve_doc(doc: DesignDoc, shop: Shop) -> Design:
@@ -49,9 +42,7 @@ def choose(doc: DesignDoc, name: str, text: str, unit: str = "mm") -> DesignDoc:
         EntryError: The text cannot be taken; nothing changes.
     """
     parameter = parameter_of(family_of(doc), name)
-    given = parameter.read(text, unit)
-    typed = text.strip() if unit == "mm" or parameter.kind not in (Kind.LENGTH, Kind.READINGS) else f"{text.strip()} ({unit})"
-    return replace(doc, chosen={**doc.chosen, parameter.name: Chosen(text=parameter.entry_text(given), typed=typed)})
+    return replace(doc, chosen={**doc.chosen, parameter.name: chosen_from(parameter, text, unit)})
 
 
 def forget_choice(doc: DesignDoc, name: str) -> DesignDoc:

@@ -11,6 +11,8 @@ import msgspec
 
 from elbrix.making.plan import Options
 from elbrix.quantities.errors import ShopError
+from elbrix.shop.angle_tools import AngleTool, SineTool
+from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar
@@ -79,11 +81,26 @@ class JobDoc:
     done: tuple[str, ...] = ()
 
 
-Document = Machine | Bar | Cutter | Collet | Stud | MeasuringTool | DesignDoc | JobDoc
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AngleDoc:
+    """An angle setting, kept for its job."""
+
+    id: str
+    kind: str  #: "sine", "v_over_pin" …
+    title: str
+    chosen: dict[str, Chosen] = field(default_factory=dict)
+    notes: str = ""
+
+
+Document = (
+    Machine | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc
+)  # fmt: skip
 
 #: Kind in the book → type. The kind is part of the file format.
 KINDS: Final[dict[str, type[Any]]] = {
-    "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool, "design": DesignDoc, "job": JobDoc,
+    "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool,
+    "gauge set": GaugeSet, "angle blocks": AngleBlockSet, "parallel": Parallel, "sine tool": SineTool, "angle tool": AngleTool,
+    "design": DesignDoc, "job": JobDoc, "angle": AngleDoc,
 }  # fmt: skip
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
 LONGEST_DOCUMENT: Final = 1_000_000
@@ -158,6 +175,11 @@ def shop_of(documents: Iterable[Document]) -> Shop:
         collets=pick(Collet),
         studs=pick(Stud),
         measuring=pick(MeasuringTool),
+        gauge_sets=tuple(sorted(pick(GaugeSet), key=lambda g: (g.unit == "in", -len(g.blocks)))),
+        angle_sets=pick(AngleBlockSet),
+        parallels=tuple(sorted(pick(Parallel), key=lambda p: p.height_mm)),
+        sine_tools=pick(SineTool),
+        angle_tools=pick(AngleTool),
     )
 
 

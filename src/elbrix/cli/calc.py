@@ -7,10 +7,10 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from elbrix.asked.parameters import Given
 from elbrix.cli.calc_angles import ANGLE_CALCS
 from elbrix.cli.calc_stacks import stack
 from elbrix.design.family import Need, find_family, parameter_of, solve_for
-from elbrix.design.parameters import Given
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin
 from elbrix.quantities.readings import Readings

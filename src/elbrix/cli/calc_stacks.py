@@ -8,8 +8,9 @@ from functools import lru_cache
 from typing import Any
 
 from elbrix.cli.calc_angles import number
-from elbrix.gauging.blocks import MM_PER, BlockSet, exact, standard_set
+from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.gauging.stacks import Stack, StackSolver, limit_um
+from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import ShopError
 
 

@@ -232,7 +232,7 @@ def _check(options: argparse.Namespace) -> int:
 
 
 def _picture(options: argparse.Namespace) -> int:
-    from elbrix.app.pictures import VIEWS, draw_pictures
+    from elbrix.app.pictures import SIDE_VIEWS, VIEWS, draw_pictures
 
     if options.list:
         for name, words in VIEWS.items():
@@ -245,7 +245,7 @@ def _picture(options: argparse.Namespace) -> int:
             "--size", f"“{options.size}” is no size", "A picture has a width and a height", "Write 1280x800"
         ) from None
     with tempfile.TemporaryDirectory() as folder:
-        wanted = dict.fromkeys(VIEWS) if options.all else {options.view: None}
+        wanted = dict.fromkeys(v for v in VIEWS if v not in SIDE_VIEWS) if options.all else {options.view: None}
         targets = {
             view: Path(options.all) / f"{view}.png" if options.all else Path(options.out or f"{view}.png") for view in wanted
         }

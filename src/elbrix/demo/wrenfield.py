@@ -8,6 +8,7 @@ from pathlib import Path
 from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
 from elbrix.book.store import Book
+from elbrix.demo import measuring_room
 from elbrix.making.plan import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
@@ -253,8 +254,8 @@ def _designs(things: list[Document]) -> list[Document]:
 
 def documents() -> list[Document]:
     """Everything in the demo shop."""
-    things: list[Document] = [*_machines(), *_bars(), *_tooling()]
-    return [*things, *_designs(things)]
+    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *measuring_room.tools()]
+    return [*things, *_designs(things), *measuring_room.settings()]
 
 
 def write_demo(path: Path) -> Book:
@@ -263,6 +264,6 @@ def write_demo(path: Path) -> Book:
         old.unlink(missing_ok=True)
     book = Book.create(path)
     book.put("Wrenfield Dial Works", *documents())
-    for key, value in (("bench", "design"), ("design", "t-nut-hazel"), ("machine", "hazel")):
+    for key, value in (("bench", "design"), ("design", "t-nut-hazel"), ("machine", "hazel"), ("angle", "angle-gnomon")):
         book.remember(key, value)
     return book

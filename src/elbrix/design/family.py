@@ -13,8 +13,8 @@ from dataclasses import dataclass, field
 from functools import cache
 from typing import Protocol, runtime_checkable
 
+from elbrix.asked.parameters import Given, Group, Parameter, Values, parameter_named
 from elbrix.design import families
-from elbrix.design.parameters import Given, Parameter, Values
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Check, Verdict, worst
@@ -41,15 +41,6 @@ class Hole:
     x_mm: float
     y_mm: float
     what: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8"
-
-
-@dataclass(frozen=True, slots=True)
-class Group:
-    """A numbered group of the card: parameter names and figure keys in the order of asking."""
-
-    title: str
-    rows: tuple[str, ...]
-    hint: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,16 +169,7 @@ def parameter_of(family: Family, name: str) -> Parameter:
     Raises:
         ShopError: The family asks for no such thing.
     """
-    wanted = name.strip().lower().replace("-", "_").replace(" ", "_")
-    for parameter in family.parameters:
-        if parameter.name == wanted:
-            return parameter
-    raise ShopError(
-        family.title,
-        f"there is nothing called “{name}”",
-        "It asks for: " + ", ".join(p.name for p in family.parameters),
-        "Pick one of those",
-    )
+    return parameter_named(family.parameters, name, family.title)
 
 
 def read_choices(family: Family, texts: Mapping[str, str] | Iterable[tuple[str, str]], unit: str = "mm") -> dict[str, Given]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Final
 
+from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.design.family import Design, Family
-from elbrix.design.parameters import Given, Kind, Parameter, Values
 from elbrix.quantities.checks import Check, Fix, Hinge, Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin

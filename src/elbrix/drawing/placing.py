@@ -53,7 +53,10 @@ def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Di
     """
     whole = scene.bounds()
     placed: dict[int, Placed] = {}
-    for side, near in dict.fromkeys((d.side, d.near) for d in scene.dimensions):
+    for i, d in enumerate(scene.dimensions):
+        if d.side is Side.AT:
+            placed[i] = _standing(d, to_device(d.b), label(d), sizes)
+    for side, near in dict.fromkeys((d.side, d.near) for d in scene.dimensions if d.side is not Side.AT):
         left, bottom, right, top = near or whole
         low, high = to_device((left, bottom)), to_device((right, top))
         mine = [(i, d) for i, d in enumerate(scene.dimensions) if (d.side, d.near) == (side, near)]
@@ -124,10 +127,15 @@ def _one(
     )
 
 
+def _standing(d: Dimension, at: Point, text: str, sizes: TextSizes) -> Placed:
+    half_w, half_h = (sizes.width(text) + sizes.height * 0.8) / 2, sizes.height * 0.65
+    return Placed(d, at, at, at, at, text, (at[0] - half_w, at[1] - half_h, at[0] + half_w, at[1] + half_h), False)
+
+
 def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     """Upright columns stand as far apart as their widest numbers need."""
     found = list(placed)
-    for side, near in dict.fromkeys((p.dimension.side, p.dimension.near) for p in placed if not p.dimension.along_x):
+    for side, near in dict.fromkeys((p.dimension.side, p.dimension.near) for p in placed if p.dimension.side in (Side.LEFT, Side.RIGHT)):
         sign = -1.0 if side is Side.LEFT else 1.0
         mine = [i for i, p in enumerate(found) if (p.dimension.side, p.dimension.near) == (side, near)]
         columns = sorted({round(found[i].a[0], 3) for i in mine}, key=lambda x: sign * x)
@@ -155,8 +163,10 @@ def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
             break
         i, j = meeting[0]
         move = i if found[i].dimension.along_x and not found[j].dimension.along_x else j
+        if found[move].dimension.side is Side.AT:
+            move = i + j - move  # a standing number stays; of two the second goes down
         side, row = found[move].dimension.side, sizes.row
-        dx, dy = {Side.ABOVE: (0.0, row), Side.BELOW: (0.0, -row), Side.LEFT: (-row, 0.0), Side.RIGHT: (row, 0.0)}[side]
+        dx, dy = {Side.ABOVE: (0.0, row), Side.BELOW: (0.0, -row), Side.LEFT: (-row, 0.0), Side.RIGHT: (row, 0.0), Side.AT: (0.0, -row)}[side]
         found[move] = _moved(found[move], dx, dy)
     return found
 

@@ -85,6 +85,7 @@ class Words:
     feature: str = ""
     figure: str = ""  #: key of the number it speaks of
     quiet: bool = False
+    plain: bool = False  #: written like the edges: what is stamped on a thing
     align: int = -1  #: -1 text starts at `at`, 0 is centred on it, 1 ends there
 
 
@@ -95,6 +96,7 @@ class Side(StrEnum):
     BELOW = "below"
     LEFT = "left"
     RIGHT = "right"
+    AT = "at"  #: the number alone, standing on `b`: angles, radii, things without a dimension line
 
 
 @dataclass(frozen=True, slots=True)

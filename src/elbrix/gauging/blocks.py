@@ -2,28 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from fractions import Fraction
 
+from elbrix.quantities.decimals import exact
 from elbrix.quantities.errors import ShopError
+from elbrix.shop.gauges import check_lengths
 from elbrix.standards.tables import not_in_table, table
-
-_DECIMAL = re.compile(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
-MM_PER = {"mm": Fraction(1), "in": Fraction(254, 10)}
-
-
-def exact(text: str, where: str) -> Fraction:
-    """A decimal text as an exact number.
-
-    Raises:
-        ShopError: Anything but a plain decimal; a comma is named.
-    """
-    plain = text.strip()
-    if not _DECIMAL.fullmatch(plain):
-        hint = "Write the decimal with a point" if "," in plain else "Write it as a plain decimal, for example 41.7265"
-        raise ShopError(where, f"“{plain[:20]}” is no block length", "Blocks are decimals on their own grid", hint)
-    return Fraction(plain)
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,16 +20,7 @@ class BlockSet:
     blocks: tuple[str, ...]
 
     def __post_init__(self) -> None:
-        if self.unit not in MM_PER:
-            raise ShopError(self.name, f"unit “{self.unit}”", "Sets are in mm or in", "Give one of those")
-        lengths = [exact(b, self.name) for b in self.blocks]
-        if any(v <= 0 for v in lengths):
-            raise ShopError(self.name, "a block of no length", "A block has a length", "Take it out of the list")
-        if len(set(lengths)) != len(lengths):
-            twice = next(b for b, v in zip(self.blocks, lengths, strict=True) if lengths.count(v) > 1)
-            raise ShopError(
-                self.name, f"{twice} is there twice", "One block is one length", "Take one away, or name the second set"
-            )
+        check_lengths(self.name, self.unit, self.blocks)
 
     def lengths(self) -> tuple[Fraction, ...]:
         """In the set's unit, in the order of `blocks`."""

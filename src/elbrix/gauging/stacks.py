@@ -10,15 +10,17 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from elbrix.gauging.blocks import MM_PER, BlockSet
+from elbrix.gauging.blocks import BlockSet
+from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 
-_MOST_BLOCKS: Final = 15  # bits of the count masks
+MOST_BLOCKS: Final = 15  # bits of the count masks
 _Masks = NDArray[np.uint16]
 #: Ranking limits of one block in µm: 0.2 + L/250, L in mm.
 _BASE_UM, _PER_MM_UM = 0.2, 1 / 250
@@ -49,6 +51,12 @@ class Answer:
     feasible: bool
     stacks: tuple[Stack, ...]
     nearest: tuple[Stack, ...] = ()
+
+
+def _least(masks: _Masks) -> NDArray[np.uint8]:
+    """The lowest bit set in each mask; 255 for none."""
+    low = (masks & (~masks + np.uint16(1))).astype(np.float32)
+    return np.where(masks == 0, np.uint8(255), np.frexp(low)[1].astype(np.int16) - 1).astype(np.uint8)
 
 
 class _Half:
@@ -115,6 +123,16 @@ class _Walked:
             row = int(self.parents[step][row])
         return tuple(found)
 
+    def words(self, words: int) -> tuple[NDArray[np.intp], NDArray[np.uint64]]:
+        """(origin, bit words) of every choice, told in one sweep back through the steps."""
+        found = np.zeros((len(self.origins), words), np.uint64)
+        rows = np.arange(len(self.origins))
+        for step in range(len(self.parents) - 1, -1, -1):
+            name = self.names[len(self.names) - 1 - step]
+            found[self.taken[step][rows], name // 64] |= np.uint64(1 << name % 64)
+            rows = self.parents[step][rows]
+        return self.origins, found
+
     def best(self, want: int) -> dict[int, list[int]]:
         """Rows of the `want` least sums of squares for each origin, best first."""
         found: dict[int, list[int]] = {}
@@ -145,7 +163,7 @@ class StackSolver:
         fine = [i for i, t in enumerate(ticks) if t % self.step]
         coarse = [i for i, t in enumerate(ticks) if not t % self.step]
         # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is lost.
-        room = sum(sorted((ticks[i] for i in fine), reverse=True)[:_MOST_BLOCKS])
+        room = sum(sorted((ticks[i] for i in fine), reverse=True)[:MOST_BLOCKS])
         self._fine = _Half([ticks[i] for i in fine], fine, [limits[i] for i in fine], room)
         self._coarse = _Half(
             [ticks[i] // self.step for i in coarse],
@@ -153,7 +171,8 @@ class StackSolver:
             [limits[i] for i in coarse],
             sum(ticks[i] // self.step for i in coarse),
         )
-        self.longest = sum(sorted(ticks, reverse=True)[:_MOST_BLOCKS])
+        self.fine_residues = [ticks[i] % self.step for i in fine]  #: of the fine blocks, for proofs of impossibility
+        self.longest = sum(sorted(ticks, reverse=True)[:MOST_BLOCKS])
 
     def _coarse_step(self, ticks: list[int]) -> int:
         """The step that splits the set into halves of about equal tables: the one most blocks are multiples of, and large."""
@@ -161,7 +180,7 @@ class StackSolver:
         for step in {math.gcd(a, b) for a in ticks for b in ticks if a >= b} | set(ticks):
             fine = sorted((t for t in ticks if t % step), reverse=True)
             coarse = sum(t // step for t in ticks if not t % step)
-            cost = sum(fine[:_MOST_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
+            cost = sum(fine[:MOST_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
             if cost < best_cost:
                 best, best_cost = step, cost
         return best
@@ -180,11 +199,64 @@ class StackSolver:
         fine, coarse = self._splits(target)
         a, b = self._fine.masks[fine].astype(np.uint32), self._coarse.masks[coarse].astype(np.uint32)
         found = 0
-        for c in range(_MOST_BLOCKS + 1):
+        for c in range(MOST_BLOCKS + 1):
             have = a[(b >> c & 1).astype(bool)]
             if have.size:
                 found |= int(np.bitwise_or.reduce(have)) << c
-        return found & ((1 << (_MOST_BLOCKS + 1)) - 2)
+        return found & ((1 << (MOST_BLOCKS + 1)) - 2)
+
+    def every(self, target: int, count: int, most: int) -> NDArray[np.uint64] | None:
+        """Every stack of exactly `count` blocks as rows of bit words, block i in bit i % 64 of word i // 64; None for more than `most` of them."""
+        words = (len(self.set.blocks) + 63) // 64
+        fine, coarse = self._splits(target)
+        a, b = self._fine.masks[fine], self._coarse.masks[coarse]
+        found: list[NDArray[np.uint64]] = []
+        total = 0
+        for c in range(count + 1):
+            ats = np.flatnonzero((a >> np.uint16(count - c) & 1).astype(bool) & (b >> np.uint16(c) & 1).astype(bool))
+            if not len(ats):
+                continue
+            fines = self._fine.walk(fine[ats], np.full(len(ats), count - c)).words(words)
+            coarses = self._coarse.walk(coarse[ats], np.full(len(ats), c)).words(words)
+            for at in range(len(ats)):
+                left, right = fines[1][fines[0] == at], coarses[1][coarses[0] == at]
+                total += len(left) * len(right)
+                if total > most:
+                    return None
+                found.append((left[:, None, :] | right[None, :, :]).reshape(-1, words))
+        return np.concatenate(found) if found else np.zeros((0, words), np.uint64)
+
+    def least_counts(self, highest: int | None = None) -> NDArray[np.uint8]:
+        """The fewest blocks for every height from 0 to `highest` or the longest, in ticks; 255 where there is no stack.
+
+        The whole grid at once: heights are laid out as rows of one coarse step, and each row of the fine table is added to each coarse sum.
+        """
+        step, none = self.step, np.uint8(255)
+        fine = _least(self._fine.masks)
+        top = self.longest if highest is None else min(highest, self.longest)
+        coarse = _least(self._coarse.masks[: top // step + 1])
+        rows = -(-len(fine) // step)
+        padded = np.full(rows * step, none)
+        padded[: len(fine)] = fine
+        by_row = padded.reshape(rows, step)
+        found = np.full((len(coarse) + rows - 1, step), none)
+        room = np.empty((len(coarse), step), np.uint8)
+        for q in range(rows):
+            used = np.flatnonzero(by_row[q] != none)
+            if not len(used):
+                continue
+            if len(used) == step:
+                np.add(by_row[q][None, :], coarse[:, None], out=room)
+                np.minimum(
+                    found[q : q + len(coarse)], np.where((coarse == none)[:, None], none, room), out=found[q : q + len(coarse)]
+                )
+            else:
+                some = np.where((coarse == none)[:, None], none, by_row[q][used][None, :] + coarse[:, None])
+                found[q : q + len(coarse), used] = np.minimum(found[q : q + len(coarse), used], some)
+        flat = found.reshape(-1)[: top + 1]
+        flat[0] = none  # no blocks make no stack
+        flat[flat > MOST_BLOCKS] = none
+        return flat
 
     def exactly(self, target: int, count: int, want: int) -> list[tuple[tuple[int, ...], float]]:
         """The `want` best stacks of exactly `count` blocks, as (block numbers, root-sum-square µm)."""
@@ -212,7 +284,7 @@ class StackSolver:
 
     # --- asked from outside ------------------------------------------------------------------------------------------
 
-    def best(self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = _MOST_BLOCKS) -> Answer:
+    def best(self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS) -> Answer:
         """The best stacks for a target in the set's unit.
 
         Args:
@@ -233,7 +305,7 @@ class StackSolver:
         heights = sorted(range(max(1, low), min(high, self.longest) + 1), key=lambda t: (abs(t * self.tick - target), t))
         counts = {t: self.counts(t) for t in heights}
         found: list[Stack] = []
-        for count in range(1, min(most, _MOST_BLOCKS) + 1):
+        for count in range(1, min(most, MOST_BLOCKS) + 1):
             for t in heights:
                 if counts[t] >> count & 1 and len(found) < want:
                     found += self._stacks(t, target, count, want - len(found))
@@ -250,7 +322,7 @@ class StackSolver:
 
     def _nearest(self, target: Fraction, most: int) -> tuple[Stack, ...]:
         """The nearest height below and above that can be made."""
-        allowed = (1 << (min(most, _MOST_BLOCKS) + 1)) - 2
+        allowed = (1 << (min(most, MOST_BLOCKS) + 1)) - 2
         found = []
         exact_tick = target / self.tick
         for start, way in ((math.floor(exact_tick), -1), (math.ceil(exact_tick), 1)):
@@ -262,3 +334,9 @@ class StackSolver:
                     break
                 t += way
         return tuple(dict.fromkeys(found))
+
+
+@lru_cache(maxsize=16)
+def solver_for(blocks: BlockSet) -> StackSolver:
+    """A solver with its tables built, kept for the next question."""
+    return StackSolver(blocks)

@@ -61,3 +61,12 @@ def show_angle(angle_rad: float, style: str = "decimal") -> str:
     total = round(abs(degrees) * 3600)
     sign = "-" if degrees < 0 and total else ""
     return f"{sign}{total // 3600}°{total // 60 % 60:02d}'{total % 60:02d}\""
+
+
+def angle_text(angle_rad: float) -> str:
+    """A text that reads back as the same angle: degrees, minutes and seconds when it is whole seconds, else decimal degrees."""
+    degrees = math.degrees(angle_rad)
+    seconds = degrees * 3600
+    if abs(seconds - round(seconds)) < 1e-6:
+        return show_angle(angle_rad, "dms") if round(seconds) % 3600 else f"{round(degrees)}"
+    return f"{degrees:.9f}".rstrip("0").rstrip(".")

@@ -43,4 +43,5 @@ class Figure:
 
 def num(value: float, places: int = 3) -> str:
     """A number for a line of working: short, but never a rounded-away digit that matters."""
-    return f"{value:.{places}f}".rstrip("0").rstrip(".") if places else f"{value:.0f}"
+    text = f"{value:.{places}f}".rstrip("0").rstrip(".") if places else f"{value:.0f}"
+    return "0" if text == "-0" else text

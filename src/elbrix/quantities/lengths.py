@@ -151,6 +151,9 @@ class UnitStyle:
             "g": 0,
             "rpm": 0,
             "min": 0,
+            "″": 1,
+            "K": 1,
+            "µm": 2,
         }.get(unit, 2)
         return f"{value:.{digits}f}"
 

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from elbrix.quantities.errors import ShopError
+from elbrix.shop.angle_tools import AngleTool, SineTool
+from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
@@ -22,6 +24,11 @@ class Shop:
     collets: tuple[Collet, ...] = ()
     studs: tuple[Stud, ...] = ()
     measuring: tuple[MeasuringTool, ...] = ()
+    gauge_sets: tuple[GaugeSet, ...] = ()
+    angle_sets: tuple[AngleBlockSet, ...] = ()
+    parallels: tuple[Parallel, ...] = ()
+    sine_tools: tuple[SineTool, ...] = ()
+    angle_tools: tuple[AngleTool, ...] = ()
 
     def machine(self, id: str) -> Machine:
         """By id, or by name in any case.

@@ -17,6 +17,8 @@ class CutterKind(StrEnum):
     DRILL = "drill"
     TAP = "tap"
     COUNTERSINK = "countersink"
+    ANGLE_CUTTER = "angle cutter"
+    REAMER = "reamer"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,6 +34,7 @@ class Cutter:
     edge_length_mm: float = 0.0
     width_mm: float = 0.0  #: side and face cutters and saws
     name: str = ""  #: thread of a tap, gauge of a drill
+    flank_deg: float = 0.0  #: of an angle cutter, edge to axis
     notes: str = ""
 
     def __post_init__(self) -> None:
@@ -50,6 +53,8 @@ class Cutter:
     def title(self) -> str:
         if self.kind is CutterKind.TAP:
             return f"{self.name} tap"
+        if self.kind is CutterKind.ANGLE_CUTTER:
+            return f"{self.flank_deg:g}° angle cutter Ø{round(self.diameter_mm, 2):g}"
         if self.kind in (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW):
             return f"{self.kind.value} Ø{self.diameter_mm:g} × {self.width_mm:g}"
         if self.kind is CutterKind.DRILL and self.name:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from elbrix.design.family import Capability, Design, Group, Hole, Need, SlotFit
-from elbrix.design.parameters import Given, Kind, Parameter, Values
+from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Arc, Dimension, Handle, Scene, Side, box
 from elbrix.quantities.checks import Check, Limits

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH, Card
 from elbrix.app.plate.plate import Plate
@@ -68,6 +68,10 @@ class Bench(QWidget):
 
     def pick_up(self) -> None:
         """Another design is taken in hand."""
+
+    def fill_title_menu(self, menu: QMenu) -> bool:
+        """Put this bench's own things into the menu under the title; False leaves it to the designs."""
+        return False
 
     def leave(self) -> None:
         """The bench is no longer in front."""

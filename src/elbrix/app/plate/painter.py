@@ -423,7 +423,7 @@ def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Cal
     text = _note_text(e, value)
     letters = look.letters * (0.86 if e.quiet else 0.92)
     painter.setFont(font(letters))
-    colour = look.hidden if e.quiet else look.note
+    colour = look.hidden if e.quiet else look.ink if e.plain else look.note
     at = view.px(e.at)
     width = QFontMetricsF(painter.font()).horizontalAdvance(text)
     left = at.x() + aside - (width if e.align > 0 else width / 2 if e.align == 0 else 0)

@@ -38,6 +38,7 @@ class Plate(QWidget):
     pointed = pyqtSignal(object)  #: frozenset of features under the pointer
     tab_picked = pyqtSignal(int)
     clicked = pyqtSignal(str)  #: feature under a click
+    carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -59,6 +60,7 @@ class Plate(QWidget):
         self._dragging: tuple[Handle, QPointF, float] | None = None
         self._drag_words = ""
         self._pan: QPointF | None = None
+        self._carrying: tuple[str, QPointF, QPointF] | None = None  # feature, where it began, where it is
         self._entry = BrassEntry(self)
         self._entry.textEdited.connect(lambda text: self.typed.emit(self.editing, text))
         self._entry.stepped.connect(self._step)
@@ -179,10 +181,23 @@ class Plate(QWidget):
                     skip=skip,
                 )
         self._paint_words(painter)
+        self._paint_carried(painter)
         if self.hasFocus() and not self.editing:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.brass), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
+
+    def _paint_carried(self, painter: QPainter) -> None:
+        if self._carrying is None or (self._carrying[2] - self._carrying[1]).manhattanLength() < 6:
+            return
+        words = self._carrying[0].partition(" ")[2]
+        painter.setFont(font(13, bold=True))
+        box = QRectF(0, 0, QFontMetricsF(painter.font()).horizontalAdvance(words) + 18, 24)
+        box.moveCenter(self._carrying[2])
+        painter.setBrush(QColor(self._palette.plate))
+        painter.setPen(QPen(QColor(self._palette.brass), 1.6))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
     def _ground_picture(self) -> QPixmap:
         """The dyed surface with its faint grid, drawn once per size and look."""
@@ -401,7 +416,11 @@ class Plate(QWidget):
         self.setFocus()
         features = self._features_at(at)
         if features:
-            self.clicked.emit(next(iter(features)))
+            feature = next(iter(features))
+            if feature.startswith(self._shown.carry) and self._shown.carry:
+                self._carrying = (feature, at, at)
+                return
+            self.clicked.emit(feature)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -422,6 +441,11 @@ class Plate(QWidget):
             return
         if self._dragging:
             self._drag(at, released=False)
+            return
+        if self._carrying is not None:
+            self._carrying = (*self._carrying[:2], at)
+            self.pointed.emit(self._features_at(at))
+            self.update()
             return
         size = self.size_at(at)
         hot = size.key if size is not None else ""
@@ -457,6 +481,15 @@ class Plate(QWidget):
         if event is None:
             return
         self._pan = None
+        if self._carrying is not None:
+            feature, began, _ = self._carrying
+            self._carrying = None
+            self.update()
+            if (event.position() - began).manhattanLength() < 6:
+                self.clicked.emit(feature)
+            else:
+                self.carried.emit(feature, next(iter(self._features_at(event.position())), ""))
+            return
         if self._dragging:
             moved = (event.position() - self._dragging[1]).manhattanLength() > 2
             if moved:

@@ -15,6 +15,7 @@ from elbrix.app.theme.type import font
 from elbrix.quantities.checks import Limits
 
 TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
+_HEAD, _MOST_ROWS = 24, 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -232,7 +233,7 @@ class ProofStrip(QWidget):
         layout.addWidget(self._area, 1)
         self.tiles: list[TileWidget] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(24 + 3 * (TILE_HEIGHT + GAP))
+        self.setFixedHeight(_HEAD + _MOST_ROWS * (TILE_HEIGHT + GAP))
         view = self._area.viewport()
         if view is not None:
             view.installEventFilter(self)
@@ -272,6 +273,9 @@ class ProofStrip(QWidget):
             widget.setGeometry(column * (each + GAP), row * (TILE_HEIGHT + GAP), each, TILE_HEIGHT)
         rows = math.ceil(len(shown) / columns)
         self._page.resize(width, max(1, rows * (TILE_HEIGHT + GAP)))
+        height = _HEAD + min(_MOST_ROWS, max(1, rows)) * (TILE_HEIGHT + GAP)
+        if height != self.height():
+            self.setFixedHeight(height)  # few checks leave their room to the plate
 
     def eventFilter(self, watched: object, event: object) -> bool:
         if isinstance(event, QEvent) and event.type() == QEvent.Type.Resize:

@@ -9,11 +9,11 @@ from dataclasses import dataclass, replace
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import verdict_word
+from elbrix.asked.parameters import Kind
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc
 from elbrix.book.store import Book
 from elbrix.design.family import Design, SlotFit, parameter_of
-from elbrix.design.parameters import Kind
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Limits, Verdict
 from elbrix.quantities.counts import parse_count

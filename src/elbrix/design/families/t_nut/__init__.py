@@ -10,6 +10,7 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
+from elbrix.asked.parameters import Given, Group, Values
 from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
 from elbrix.design.families.t_nut.proof import checks, figures
 from elbrix.design.families.t_nut.sizes import (
@@ -25,8 +26,7 @@ from elbrix.design.families.t_nut.sizes import (
     choose_thread,
     known_thread,
 )
-from elbrix.design.family import Capability, Design, Group, Hole, Need, SlotFit
-from elbrix.design.parameters import Given, Values
+from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.ring_slot import longest_straight_mm
 from elbrix.design.strength import torque_nm
 from elbrix.design.work import BenchWork, Blank, Chamfer, Shoulder, TappedHole, Work

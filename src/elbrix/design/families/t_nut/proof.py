@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from elbrix.asked.parameters import Kind
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, known_thread, wall_limits
-from elbrix.design.parameters import Kind
 from elbrix.design.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
 from elbrix.quantities.checks import Check, Limits, Verdict
 from elbrix.quantities.figures import Figure, Origin, Working, num

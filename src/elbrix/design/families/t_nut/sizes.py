@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
-from elbrix.design.parameters import Kind, Parameter, Values
+from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.ring_slot import longest_straight_mm
 from elbrix.design.strength import (
     LIP_BEARING,

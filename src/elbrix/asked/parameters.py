@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+import math
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 
+from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin, Working
+from elbrix.quantities.figures import Figure, Origin, Working
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip
 from elbrix.quantities.lengths import Length, entry_text
 from elbrix.quantities.names import parse_thread
@@ -23,6 +25,8 @@ class Kind(StrEnum):
     NUMBER = "number"  #: float in `unit`
     CHOICE = "choice"  #: str, one of `choices`
     THREAD = "thread"  #: str, a standard thread's name
+    ANGLE = "angle"  #: float, radians; limits in degrees
+    TEXT = "text"  #: str, as typed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +65,12 @@ class Parameter:
             return Given(Readings(values_mm=values), Origin.MEASURED, text.strip())
         if self.kind is Kind.THREAD:
             return Given(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
+        if self.kind is Kind.ANGLE:
+            return Given(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
+        if self.kind is Kind.TEXT:
+            if len(text) > 4 * LONGEST_ENTRY:
+                raise EntryError(self.label, f"{len(text):,} characters", f"{4 * LONGEST_ENTRY} are kept at most", "Shorten it")
+            return Given(" ".join(text.split()), Origin.CHOSEN, text.strip())
         if self.kind is Kind.CHOICE:
             wanted = " ".join(text.lower().split()) if len(text) <= LONGEST_ENTRY else ""
             for value, words in self.choices:
@@ -103,11 +113,38 @@ class Parameter:
             return "; ".join(entry_text(v, length_unit) for v in given.value.values_mm)
         if self.kind is Kind.LENGTH:
             return entry_text(float(given.value), length_unit)
+        if self.kind is Kind.ANGLE:
+            return angle_text(float(given.value))
         return f"{given.value:g}" if isinstance(given.value, float) else str(given.value)
 
     def shown_choice(self, value: str) -> str:
         """The words of a choice."""
         return dict(self.choices).get(value, value)
+
+
+def parameter_named(parameters: Iterable[Parameter], name: str, of: str) -> Parameter:
+    """A parameter by name, dashes and blanks allowed.
+
+    Raises:
+        ShopError: `of` asks for no such thing.
+    """
+    wanted = name.strip().lower().replace("-", "_").replace(" ", "_")
+    known = tuple(parameters)
+    for parameter in known:
+        if parameter.name == wanted:
+            return parameter
+    raise ShopError(
+        of, f"there is nothing called “{name}”", "It asks for: " + ", ".join(p.name for p in known), "Pick one of those"
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """A numbered group of the card: parameter names and figure keys in the order of asking."""
+
+    title: str
+    rows: tuple[str, ...]
+    hint: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +156,37 @@ class Given:
     text: str = ""  #: as typed
     note: str = ""  #: "Hazel, middle slot, 3 places"
     working: Working | None = None
+
+
+def settled(chosen: Mapping[str, Given], proposed: Mapping[str, Given]) -> dict[str, Given]:
+    """What was proposed, with what was chosen laid over it."""
+    return {name: chosen.get(name, given) for name, given in proposed.items()}
+
+
+def figure_of(parameter: Parameter, given: Given) -> Figure:
+    """A parameter's value as a figure of the card."""
+    value = given.value
+    if isinstance(value, Readings):
+        return Figure(
+            key=parameter.name,
+            label=parameter.label,
+            value=value.min,
+            unit=parameter.unit,
+            origin=given.origin,
+            note=given.note,
+            features=(parameter.feature,),
+        )
+    text = parameter.shown_choice(value) if isinstance(value, str) else ""
+    number = 0.0 if isinstance(value, str) else float(value)
+    if parameter.kind is Kind.ANGLE:
+        text, number = show_angle(number, "dms" if parameter.step < 1 else "decimal"), math.degrees(number)
+    absent = parameter.kind is Kind.LENGTH and number == 0 and parameter.usually.startswith("0:")
+    if absent:
+        text = "none"
+    return Figure(
+        key=parameter.name, label=parameter.label, value=number, unit="" if absent else parameter.unit, origin=given.origin, working=given.working, text=text, note=given.note,
+        features=(parameter.feature,) if parameter.feature else (), step=parameter.step if parameter.kind is Kind.LENGTH else None,
+    )  # fmt: skip
 
 
 class Values(Mapping[str, Given]):

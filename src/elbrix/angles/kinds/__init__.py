@@ -1,0 +1,1 @@
+"""The kinds of angle setting, one module each."""

@@ -1,0 +1,168 @@
+"""Holes on a circle: where they are, how far apart, and over which pins that is proved."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.angles.circles import bolt_circle, chord_mm, over_two_pins
+from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
+from elbrix.angles.setting import Setting, Step, Table
+from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Scene, Side, Style, Words
+from elbrix.quantities.angles import show_angle
+from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.shop.shop import Shop
+
+PARAMETERS = (
+    Parameter(name="holes", label="Holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole"),
+    Parameter(name="circle", label="Circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle"),
+    Parameter(name="start", label="First hole at", kind=Kind.ANGLE, unit="", low=-360, high=360, usually="0 is to the right, then counter-clockwise", feature="hole"),
+    Parameter(name="hole", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole"),
+    Parameter(name="x", label="Middle, X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"),
+    Parameter(name="y", label="Middle, Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
+    Parameter(name="pin", label="Pins Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.001, usually="a slide fit in the holes", feature="pin"),
+    Parameter(name="read", label="Over two pins, measured", kind=Kind.LENGTH, low=0, high=3300, step=0.001, usually="0: not measured yet", feature="pin"),
+)  # fmt: skip
+
+
+class Circle(PlainKind):
+    """See the module."""
+
+    key = "circle"
+    title = "Holes on a circle"
+    when = "Ordinates for a bolt circle, and the size over two pins that proves it"
+    order = 6
+
+    def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
+        return PARAMETERS
+
+    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+        hole = chosen["hole"].value if "hole" in chosen else 6.0
+        assert isinstance(hole, float)
+        defaults = {
+            "holes": 6,
+            "circle": 160.0,
+            "start": math.radians(90),
+            "hole": hole,
+            "x": 0.0,
+            "y": 0.0,
+            "pin": hole,
+            "read": 0.0,
+        }
+        return propose_plain(chosen, defaults)
+
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+        n, d, start, hole, pin = (
+            int(values.number("holes")),
+            values.number("circle"),
+            values.number("start"),
+            values.number("hole"),
+            values.number("pin"),
+        )
+        centre = (values.number("x"), values.number("y"))
+        try:
+            points = bolt_circle(n, d, start, centre)
+            next_ = chord_mm(d, 2 * math.pi / n) if n > 1 else 0.0
+            over, between = over_two_pins(next_, pin, pin) if n > 1 else (0.0, 0.0)
+        except ShopError as error:
+            raise beside(error, "circle") from None
+        step = f"{360 / n:g}°"
+        figures = [
+            *parameter_figures(PARAMETERS, values),
+            Figure(key="chord", label="Middle to next middle", value=next_, step=0.001, features=("hole",), working=Working("D·sin(180°/n)", f"{num(d, 4)} · sin {num(180 / n, 5)}°")),
+            Figure(key="over", label="Over two neighbouring pins", value=over, step=0.001, features=("pin",), working=Working("chord + pin Ø", f"{num(next_, 4)} + {num(pin, 4)}")),
+            Figure(key="between", label="Between them", value=between, step=0.001, features=("pin",), working=Working("chord − pin Ø", f"{num(next_, 4)} − {num(pin, 4)}")),
+            Figure(key="index", label="From hole to hole", value=360 / n, unit="", text=show_angle(2 * math.pi / n, "dms"), working=Working("360°/n", f"360/{n}")),
+        ]  # fmt: skip
+        web = next_ - hole if n > 1 else d
+        checks = [Check(key="web", label="Metal between holes", value=web, unit="mm", limits=Limits(close_below=0.5 * hole, no_below=0.0), step=0.01, features=("hole",), figures=("holes", "circle", "hole"), reason="the holes meet" if web < 0 else "under half a diameter: they may break into one another" if web < 0.5 * hole else "at least half a diameter is left", working=Working("chord − hole Ø", f"{num(next_, 3)} − {num(hole, 3)}"))]  # fmt: skip
+        if n > 1 and pin > hole:
+            checks.append(Check(key="pin", label="Pins go in", value=hole - pin, unit="mm", limits=Limits(no_below=0.0), step=0.001, features=("pin",), figures=("pin",), reason="the pins are thicker than the holes"))  # fmt: skip
+        rows = ["pin", "over", "between", "read"]
+        if values.number("read") and n > 1:
+            real = values.number("read") - pin
+            turn = 2 * math.asin(min(1.0, real / d))
+            figures.append(
+                Figure(
+                    key="real",
+                    label="So they are apart by",
+                    value=real,
+                    step=0.001,
+                    features=("hole",),
+                    working=Working("reading − pin Ø", f"{num(values.number('read'), 4)} − {num(pin, 4)}"),
+                )
+            )
+            figures.append(
+                Figure(
+                    key="real_angle",
+                    label="Which is",
+                    value=math.degrees(turn),
+                    unit="",
+                    text=show_angle(turn, "dms"),
+                    working=Working("2·asin(chord/D)", f"{num(real, 4)}/{num(d, 4)}", "on the circle as drawn"),
+                )
+            )
+            checks.append(Check(key="as_drilled", label="Spacing as drilled", value=real - next_, unit="mm", limits=Limits(-0.1, -0.03, 0.03, 0.1), step=0.001, features=("hole",), figures=("real",), reason="as drawn" if abs(real - next_) <= 0.03 else "off: check the next pair before moving any"))  # fmt: skip
+            rows += ["real", "real_angle"]
+        table = Table(
+            title="Ordinates from the datum",
+            header=("Hole", "X", "Y"),
+            rows=tuple((str(i), num(p[0] + 0.0, 3), num(p[1] + 0.0, 3)) for i, p in enumerate(points, 1)),
+        )
+        return Setting(
+            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(n, d, hole, pin, points, centre, next_),), table=table,
+            groups=(Group("The circle", ("holes", "circle", "start", "hole", "x", "y")), Group("Apart", ("chord", "index"), step), Group("Proved over pins", tuple(rows))),
+            steps=(Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"), Step("Spot all, then drill all", "a spot in the wrong place still shows"), Step("Pins in two neighbours, measure over them", "", f"{num(over, 3)} mm" if n > 1 else "")),
+            cautions=("Lock the idle axes before every hole; clear the swarf before the next ordinate",),
+        )  # fmt: skip
+
+    def _scene(
+        self,
+        n: int,
+        d: float,
+        hole: float,
+        pin: float,
+        points: list[tuple[float, float]],
+        centre: tuple[float, float],
+        chord: float,
+    ) -> Scene:
+        r = d / 2
+        elements: list[Element] = [Arc(centre, r, style=Style.CENTRE, feature="circle")]
+        elements += [
+            Line((centre[0] - r * 1.15, centre[1]), (centre[0] + r * 1.15, centre[1]), Style.CENTRE),
+            Line((centre[0], centre[1] - r * 1.15), (centre[0], centre[1] + r * 1.15), Style.CENTRE),
+        ]
+        if centre != (0.0, 0.0):
+            elements += [
+                Line((0, -r * 0.1), (0, r * 0.2), Style.HIDDEN, "datum"),
+                Line((-r * 0.1, 0), (r * 0.2, 0), Style.HIDDEN, "datum"),
+            ]
+        for i, p in enumerate(points, 1):
+            elements.append(Arc(p, hole / 2, feature="hole"))
+            if n <= 24:
+                away = (
+                    p[0] + (p[0] - centre[0]) / r * (hole / 2 + 0.06 * d),
+                    p[1] + (p[1] - centre[1]) / r * (hole / 2 + 0.06 * d),
+                )
+                elements.append(Words(away, str(i), quiet=i != 1, align=0))
+        if n > 1:
+            elements.append(Line(points[0], points[1], Style.TOOL, "pin"))
+        dims = [
+            Dimension("circle", (centre[0] - r, centre[1]), (centre[0] + r, centre[1]), Side.BELOW, prefix="Ø", entry="circle", feature="circle", step_mm=0.01, order=0),
+            Dimension("hole", points[0], (points[-1][0] * 0.55 + centre[0] * 0.45, points[-1][1] * 0.55 + centre[1] * 0.45), Side.AT, prefix="holes Ø", value_mm=hole, entry="hole", feature="hole", step_mm=0.01, order=1),
+        ]  # fmt: skip
+        if n > 1:
+            middle = (
+                (points[0][0] + points[1][0]) / 2 * 0.72 + centre[0] * 0.28,
+                (points[0][1] + points[1][1]) / 2 * 0.72 + centre[1] * 0.28,
+            )
+            dims.append(
+                Dimension("chord", points[0], middle, Side.AT, value_mm=chord, suffix="apart", feature="pin", step_mm=0.001)
+            )
+        return Scene("circle", "Holes on their circle, from above", tuple(elements), tuple(dims))
+
+
+KIND = Circle()

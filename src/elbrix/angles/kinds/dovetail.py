@@ -1,0 +1,152 @@
+"""A dovetail measured over or between rods, and the gib or shim that takes up its slack."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
+from elbrix.angles.over_pins import dovetail_female, dovetail_male
+from elbrix.angles.setting import Setting, Step
+from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Style
+from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.shop.shop import Shop
+
+SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))
+PARAMETERS = (
+    Parameter(name="shape", label="It is", kind=Kind.CHOICE, unit="", choices=SHAPES),
+    Parameter(name="width", label="Width in the corners", kind=Kind.LENGTH, low=1, high=1000, step=0.01, usually="root of a male, floor of a female", feature="corners"),
+    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank"),
+    Parameter(name="flank", label="Flank from the floor", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank"),
+    Parameter(name="rod", label="Rods Ø", kind=Kind.LENGTH, low=0.5, high=100, step=0.001, usually="two measured pins of one size", feature="rod"),
+    Parameter(name="read", label="Measured", kind=Kind.LENGTH, low=0, high=1200, step=0.001, usually="0: not measured yet", feature="rod"),
+    Parameter(name="slack", label="Side slack", kind=Kind.LENGTH, low=0, high=20, step=0.01, usually="slide pushed over, feeler or indicator", feature="flank"),
+    Parameter(name="gib", label="Gib thickness", kind=Kind.LENGTH, low=0, high=30, step=0.1, usually="0: a shim takes the slack up", feature="flank"),
+)  # fmt: skip
+
+
+class Dovetail(PlainKind):
+    """See the module."""
+
+    key = "dovetail"
+    title = "A dovetail over rods"
+    when = "How wide is the dovetail in its corners, and what takes up the slack?"
+    order = 4
+
+    def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
+        return PARAMETERS
+
+    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+        return propose_plain(chosen, {"shape": "male", "width": 60.0, "height": 12.0, "flank": math.radians(55), "rod": 10.0, "read": 0.0, "slack": 0.0, "gib": 0.0})  # fmt: skip
+
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+        male = values.word("shape") == "male"
+        w, h, a, rod = (values.number(n) for n in ("width", "height", "flank", "rod"))
+        try:
+            across, other = (dovetail_male if male else dovetail_female)(w, h, a, rod)
+        except ShopError as error:
+            raise beside(error, "rod") from None
+        sign, word = (1, "over") if male else (-1, "between")
+        cot = 1 / math.tan(a / 2)
+        # A rod in the corner touches the flank this high above the floor; higher than the flank it rests on the edge.
+        touch = rod / 2 * (1 + math.cos(a))
+        figures = [
+            *parameter_figures(PARAMETERS, values),
+            Figure(key="across", label=f"{word.capitalize()} the rods", value=across, step=0.001, features=("rod",), working=Working(f"W {'+' if male else '−'} P·(1 + cot(α/2))", f"{num(w, 4)} {'+' if male else '−'} {num(rod, 4)} · (1 + {num(cot, 5)})", "a rod touches floor and flank")),
+            Figure(key="other", label="Wide at the top" if male else "Narrow at the top", value=other, step=0.001, features=("flank",), working=Working(f"W {'+' if male else '−'} 2·h/tan α", f"{num(w, 4)} {'+' if male else '−'} {num(2 * h / math.tan(a), 4)}", "to sharp corners")),
+            Figure(key="touch", label="Rods touch the flank at", value=touch, step=0.01, features=("rod",), working=Working("(P/2)·(1 + cos α)", f"{num(rod / 2)} · (1 + {num(math.cos(a), 4)})", "height above the floor")),
+        ]  # fmt: skip
+        checks = [Check(key="touch", label="Rods on the flanks", value=touch / h, unit="", limits=Limits(close_above=0.85, no_above=1.0), text=f"{num(touch, 2)} of {num(h, 2)}", features=("rod", "flank"), figures=("touch", "rod"), reason="they rest on the edge, not on the flank: take thinner rods" if touch > h else "near the edge" if touch > 0.85 * h else "well inside the flank")]  # fmt: skip
+        rows = ["shape", "width", "height", "flank", "rod", "across", "read"]
+        if values.number("read"):
+            real = values.number("read") - sign * rod * (1 + cot)
+            if real <= 0:
+                raise EntryError(
+                    "Dovetail, reading",
+                    f"{num(values.number('read'), 3)} leaves no width",
+                    f"The rods alone take {num(rod * (1 + cot), 3)}",
+                    f"Measure {word} the rods again",
+                    "read",
+                )
+            figures.append(
+                Figure(
+                    key="real",
+                    label="So it is wide",
+                    value=real,
+                    step=0.001,
+                    features=("corners",),
+                    working=Working(
+                        f"reading {'−' if male else '+'} P·(1 + cot(α/2))",
+                        f"{num(values.number('read'), 4)} {'−' if male else '+'} {num(rod * (1 + cot), 4)}",
+                        "the formula turned round",
+                    ),
+                )
+            )
+            checks.append(Check(key="as_cut", label="Width as cut", value=real - w, unit="mm", limits=Limits(-0.1, -0.02, 0.02, 0.1), step=0.001, features=("corners",), figures=("real",), reason="as drawn" if abs(real - w) <= 0.02 else "wider than drawn" if real > w else "narrower than drawn"))  # fmt: skip
+            rows.append("real")
+        slack, gib = values.number("slack"), values.number("gib")
+        shim = slack * math.sin(a)
+        off = gib / math.sin(a) - slack
+        figures += [
+            Figure(key="shim", label="A shim that takes it up", value=shim, step=0.01, features=("flank",), working=Working("x·sin α", f"{num(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank")),
+            Figure(key="off_slide", label="Off the slide for the gib", value=max(0.0, off), step=0.01, features=("flank",), working=Working("s/sin α − x", f"{num(gib, 3)}/sin {math.degrees(a):g}° − {num(slack, 3)}", "plus what the gib's screws need to adjust")),
+        ]  # fmt: skip
+        takes = ["slack", "shim", "gib", "off_slide"] if gib else ["slack", "shim", "gib"]
+        if gib:
+            checks.append(Check(key="gib", label="Gib thick enough", value=gib, unit="mm", limits=Limits(close_below=2.5, no_below=1.0), step=0.1, features=("flank",), figures=("gib",), reason="it will not bow between its screws" if gib >= 2.5 else "a thin gib bows between its screws: more screws, or a thicker one"))  # fmt: skip
+        return Setting(
+            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(male, w, h, a, rod, across, other),),
+            groups=(Group("The dovetail and its rods", tuple(rows)), Group("What follows", ("other", "touch")), Group("Slack", tuple(takes), "shim or gib")),
+            steps=(
+                Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
+                Step(f"Lay two rods Ø{num(rod, 3)} in the corners, measure {word} them", "at both ends: a difference is taper", f"{num(across, 3)} mm"),
+                Step("Type the reading: the width in the corners follows"),
+            ),
+            cautions=("Dovetail edges cut: deburr before measuring, and stop the spindle",),
+        )  # fmt: skip
+
+    def _scene(self, male: bool, w: float, h: float, a: float, rod: float, across: float, other: float) -> Scene:
+        r, out = rod / 2, max(w, other) / 2 + max(0.25 * w, 2.6 * rod)
+        ring: tuple[tuple[float, float], ...]
+        if male:
+            ring = (
+                (-out, 0),
+                (-w / 2, 0),
+                (-other / 2, h),
+                (other / 2, h),
+                (w / 2, 0),
+                (out, 0),
+                (out, -0.7 * h),
+                (-out, -0.7 * h),
+            )
+            centre = across / 2 - r
+        else:
+            ring = (
+                (-out, h),
+                (-other / 2, h),
+                (-w / 2, 0),
+                (w / 2, 0),
+                (other / 2, h),
+                (out, h),
+                (out, -0.7 * h),
+                (-out, -0.7 * h),
+            )
+            centre = across / 2 + r
+        elements: list[Element] = [Path(ring, Style.BODY, "block", closed=True), Path(ring, Style.VISIBLE, "flank", closed=True)]
+        for s in (-1, 1):
+            elements.append(Arc((s * centre, r), r, feature="rod"))
+        left = -across / 2
+        dims = (
+            Dimension("width", (-w / 2, 0), (w / 2, 0), Side.BELOW, entry="width", feature="corners", step_mm=0.01, order=0),
+            Dimension("height", (out, 0), (out, h), Side.RIGHT, entry="height", feature="flank", step_mm=0.01, order=1),
+            Dimension("across", (left, r), (-left, r), Side.ABOVE, feature="rod", step_mm=0.001, suffix="over the rods" if male else "between the rods"),
+            Dimension("flank", (w / 2, 0), ((w + other) / 4 - 0.14 * w, h * 0.5), Side.AT, text=f"{math.degrees(a):g}°", value_mm=math.degrees(a), entry="flank", feature="flank", order=2),
+            Dimension("rod", (centre, r), (-centre, r), Side.AT, value_mm=rod, prefix="Ø", entry="rod", feature="rod", step_mm=0.001, order=3),
+        )  # fmt: skip
+        return Scene("dovetail", "Dovetail with its rods, end on", tuple(elements), dims)
+
+
+KIND = Dovetail()

@@ -1,0 +1,140 @@
+"""A face set to an angle on a sine plate or bar, with the blocks that are really there."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import replace
+
+from elbrix.angles.kinds.sine import telling
+from elbrix.angles.kinds.sine.facts import (
+    FACES,
+    REFUSED,
+    TURNED,
+    WEAR,
+    budget_of,
+    choose_stack,
+    facts_of,
+    owned_boxes,
+    owned_readers,
+    owned_tools,
+    settle_angle,
+)
+from elbrix.angles.pictures import sine_scene
+from elbrix.angles.setting import Setting
+from elbrix.angles.ways import SURFACE_UM, recommend, shown, ways_to_set
+from elbrix.asked.parameters import Given, Kind, Parameter, Values, figure_of, settled
+from elbrix.quantities.angles import show_angle
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import Origin, Working
+from elbrix.shop.shop import Shop
+
+
+class SineSetting:
+    """See the module."""
+
+    key = "sine"
+    title = "On a sine plate"
+    when = "An angle closer than a level or protractor can set it"
+    order = 1
+
+    def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
+        tools = tuple((t.id, t.name) for t in owned_tools(shop))
+        boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
+        readers = tuple((r.id, r.name) for r in owned_readers(shop)) or (("", "none"),)
+        ways = tuple((w.key, w.title) for w in ways_to_set(shop, math.radians(30)))
+        return (
+            Parameter(name="angle", label="Angle of the work", kind=Kind.ANGLE, unit="", low=0.0, high=89.9, usually="from the drawing", feature="angle"),
+            Parameter(name="tolerance", label="Tolerance", kind=Kind.ANGLE, unit="", low=0.0002, high=10.0, usually="from the drawing"),
+            Parameter(name="turned", label="The work lies", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
+            Parameter(name="way", label="Set by", kind=Kind.CHOICE, unit="", choices=ways, usually="the quickest owned way within the tolerance"),
+            Parameter(name="tool", label="Sine plate", kind=Kind.CHOICE, unit="", choices=tools, feature="plate"),
+            Parameter(name="face", label="Work face", kind=Kind.CHOICE, unit="", choices=FACES, feature="plate"),
+            Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
+            Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
+            Parameter(name="stack", label="Stack", kind=Kind.TEXT, unit="", usually="fewest blocks within a tenth of the tolerance", feature="stack"),
+            Parameter(name="spacer", label="Solid spacer, measured", kind=Kind.LENGTH, low=0.0, high=500, step=0.001, usually="0: a stack of blocks", feature="stack"),
+            Parameter(name="surface_um", label="Surface plate, flat to", kind=Kind.NUMBER, unit="µm", low=0, high=100, usually="its certificate, over the length of the setting"),
+            Parameter(name="difference_k", label="Plate and blocks apart by", kind=Kind.NUMBER, unit="K", low=0, high=30, usually="0 after an hour side by side"),
+            Parameter(name="reader", label="Read back with", kind=Kind.CHOICE, unit="", choices=readers),
+            Parameter(name="work_length", label="Length of the work", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"),
+        )  # fmt: skip
+
+    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+        def assumed(value: float | str, why: str) -> Given:
+            return Given(value, Origin.ASSUMED, working=Working("", "", why))
+
+        angle = chosen["angle"].value if "angle" in chosen else math.radians(30)
+        tolerance = chosen["tolerance"].value if "tolerance" in chosen else math.radians(5 / 60)
+        assert isinstance(angle, float) and isinstance(tolerance, float)
+        tools, boxes, readers = owned_tools(shop), owned_boxes(shop), owned_readers(shop)
+        picked = next((t for t in tools if "tool" in chosen and t.id == chosen["tool"].value), tools[0])
+        face = "bottoms" if picked.face_to_bottoms else "centres"
+        length = chosen["work_length"].value if "work_length" in chosen else min(60.0, 0.8 * picked.centres_mm)
+        assert isinstance(length, float)
+        try:
+            way = recommend(ways_to_set(shop, angle, work_length_mm=length), tolerance).way.key
+        except ShopError:
+            way = "sine"
+        proposed = {
+            "angle": assumed(angle, "type the drawing's"),
+            "tolerance": assumed(tolerance, "the drawing says; 5' is a usual general tolerance"),
+            "turned": Given("complement" if angle > REFUSED else "drawn", Origin.CALCULATED, working=Working("over 60° the complement", "", "the error grows with tan θ")),
+            "way": Given(way, Origin.CALCULATED, working=Working("the quickest owned way within the tolerance", "", "the table under Ways to set it")),
+            "tool": Given(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
+            "face": Given(face, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED, working=Working("", "", "with equal rolls both are the same")),
+            "box": Given(boxes[0].id, Origin.MEASURED if shop.gauge_sets else Origin.ASSUMED),
+            "wear": assumed("0", "put them on when the stack stands on cast iron or bare steel"),
+            "stack": Given("", Origin.CALCULATED),
+            "spacer": Given(0.0, Origin.CALCULATED),
+            "surface_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
+            "difference_k": assumed(0.5, "plate and blocks an hour side by side"),
+            "reader": Given(readers[0].id if readers else "", Origin.MEASURED if readers else Origin.ASSUMED),
+            "work_length": assumed(length, "for the picture and the scribed line"),
+        }  # fmt: skip
+        return Values(settled(chosen, proposed))
+
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+        facts = facts_of(values, shop)
+        dropped: dict[str, str] = {}
+        stack, base, others = choose_stack(values, facts, holder, dropped)
+        spacer = values.number("spacer")
+        if stack is None and not spacer:
+            spacer_used, rise = 0.0, 0.0
+        else:
+            spacer_used = spacer
+            rise = spacer or (stack.real_mm - (base.real_mm if base else 0.0) if stack else 0.0)
+        try:
+            reached = facts.plate.angle_rad(rise, to_centres=facts.to_centres)
+        except ShopError as error:
+            raise EntryError("Stack", error.what, error.why, error.do, "spacer" if spacer else "stack") from None
+        work_angle = math.pi / 2 - reached if facts.turned else reached
+        budget = budget_of(values, facts, stack, base, shop, rise)
+        parameters = self.parameters(shop)
+        ways = tuple(
+            ways_to_set(shop, min(max(facts.angle, 1e-6), math.pi / 2 - 1e-6), work_length_mm=values.number("work_length"))
+        )
+        advice = recommend(list(ways), facts.tolerance)
+        figures = [figure_of(p, values[p.name]) for p in parameters]
+        figures = [f if f.key != "stack" else telling.stack_figure(f, stack, base, spacer_used) for f in figures]
+        figures = [replace(f, text=f"±{shown(facts.tolerance)}") if f.key == "tolerance" else f for f in figures]
+        figures += telling.figures(facts, stack, base, rise, work_angle, budget, values, shop)
+        checks, fixes = telling.checks(facts, budget, stack, base, values, shop, dropped, work_angle, spacer_used)
+        tilt = facts.plate.angle_rad(rise)
+        scene = sine_scene(
+            facts.plate, tilt, reached, stack, base, spacer_mm=spacer_used, face_above_mm=facts.tool.face_above_mm or facts.plate.roll_pivot_mm * 0.85,
+            work=(values.number("work_length"), values.number("work_length") * 0.62), words=show_angle(facts.set_at, "dms"), turned=facts.turned,
+        )  # fmt: skip
+        return Setting(
+            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), groups=telling.groups(spacer_used, reads=bool(values.word("reader"))), scenes=(scene,),
+            steps=telling.steps(facts, stack, base, spacer_used, values, shop, budget), cautions=telling.CAUTIONS, fixes=fixes, ways=ways, advice=advice,
+            stacks=tuple(s for s in (stack, base) if s is not None), others=others, dropped=dropped,
+        )  # fmt: skip
+
+    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+        if name != "angle":
+            return f"{value:g}"
+        return settle_angle(setting.values, shop, math.radians(value), holder)
+
+
+KIND = SineSetting()

@@ -1,0 +1,173 @@
+"""What a sine setting works with: the tool, the box, the angle on the plate, and the stack chosen for it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.angles.budget import Budget, sine_budget
+from elbrix.angles.sine import SinePlate
+from elbrix.asked.parameters import Values
+from elbrix.gauging.laying import Built, best_builds, expansion_um_m_k, lay, raised, read_blocks, smallest_mm
+from elbrix.gauging.owned import owned_set, usable
+from elbrix.gauging.stacks import solver_for
+from elbrix.gauging.uncertainty import Line, StackUncertainty
+from elbrix.quantities.angles import angle_text
+from elbrix.quantities.decimals import MM_PER
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import num
+from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
+from elbrix.shop.gauges import GaugeSet
+from elbrix.shop.shop import Shop
+
+STEEP: Final = math.radians(45)
+REFUSED: Final = math.radians(60)
+#: Share of the tolerance the choice of stack may use up, so that fewer blocks do.
+_STACK_SHARE: Final = 0.1
+_BORROWED: Final = "borrowed"
+FACES: Final = (("centres", "parallel to the roll centres"), ("bottoms", "parallel to the line under the rolls"))
+TURNED: Final = (("drawn", "as drawn"), ("complement", "turned by 90°, its complement set"))
+WEAR: Final = (("0", "none"), ("2", "one at each end"))
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """What solving works with."""
+
+    tool: SineTool
+    plate: SinePlate
+    box: GaugeSet
+    angle: float
+    tolerance: float
+    set_at: float
+    to_centres: bool
+    height: float
+    turned: bool
+
+
+def facts_of(values: Values, shop: Shop) -> Facts:
+    tool = next((t for t in owned_tools(shop) if t.id == values.word("tool")), owned_tools(shop)[0])
+    box = next((b for b in owned_boxes(shop) if b.id == values.word("box")), owned_boxes(shop)[0])
+    plate = SinePlate(centres_mm=tool.centres_mm, roll_pivot_mm=tool.roll_pivot_mm, roll_stack_mm=tool.roll_stack_mm)
+    angle, turned = values.number("angle"), values.word("turned") == "complement"
+    set_at = math.pi / 2 - angle if turned else angle
+    to_centres = values.word("face") == "centres"
+    try:
+        height = plate.stack_mm(set_at, to_centres=to_centres)
+    except ShopError as error:
+        raise EntryError("Angle", error.what, error.why, error.do, "angle") from None
+    return Facts(tool, plate, box, angle, values.number("tolerance"), set_at, to_centres, height, turned)
+
+
+def choose_stack(
+    values: Values, facts: Facts, holder: str, dropped: dict[str, str]
+) -> tuple[Built | None, Built | None, tuple[Built, ...]]:
+    """(under the stack roll, under the pivot roll, others that would do)."""
+    if values.number("spacer") > 0 or facts.height < 1e-9:
+        return None, None, ()
+    if not usable(facts.box, holder=holder).blocks:
+        raise EntryError(
+            "Blocks",
+            f"no block of {facts.box.name} is here",
+            "A stack is made of blocks",
+            "Put some back in Shop, or take another set",
+            "box",
+        )
+    wear = int(values.word("wear"))
+    wear_nominal = "2" if facts.box.unit == "mm" else "0.1"
+    step_mm = float(solver_for(usable(facts.box, holder=holder)).tick * MM_PER[facts.box.unit])
+    share = _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at)
+    window = max(step_mm / 2, share)
+    typed = values.word("stack")
+    if typed:
+        try:
+            first, _, second = typed.partition("/")
+            chosen = lay(facts.box, read_blocks(first, facts.box, holder, "stack"), wear, wear_nominal)
+            under = lay(facts.box, read_blocks(second, facts.box, holder, "stack")) if second.strip() else None
+            if under is not None and set(under.names) & set(chosen.names):
+                raise EntryError("Stack", "one block is in both stacks", "The box has one of each", "Take another one", "stack")
+            return chosen, under, _others(facts, window, holder, wear, wear_nominal, chosen)
+        except ShopError as error:
+            dropped["stack"] = error.beside
+    worn = wear * (2.0 if facts.box.unit == "mm" else 2.54)
+    if facts.height - worn < smallest_mm(facts.box, holder) - step_mm / 2:
+        found = raised(facts.box, facts.height, holder)
+        if found is not None:
+            return found[1], found[0], ()
+        raise EntryError(
+            "Stack", f"{num(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it", "Both rolls can stand on blocks when enough are here",
+            "Use a solid spacer, a larger set or a parallel under the pivot roll", "angle",
+        )  # fmt: skip
+    stacks, nearest = best_builds(facts.box, facts.height, window, holder=holder, wear=wear, wear_nominal=wear_nominal)
+    if not stacks and not nearest:
+        raise EntryError(
+            "Stack",
+            f"no stack comes near {num(facts.height, 4)} mm",
+            "The blocks that are here do not reach it",
+            "Put blocks back in Shop, or take another set",
+            "angle",
+        )
+    ranked = stacks or tuple(sorted(nearest, key=lambda b: abs(b.height_mm - facts.height)))
+    if not stacks and (found := raised(facts.box, facts.height, holder)) is not None:
+        return found[1], found[0], ranked  # between the lowest blocks nothing fits: their differences do
+    return ranked[0], None, ranked[1:]
+
+
+def _others(facts: Facts, window: float, holder: str, wear: int, nominal: str, chosen: Built) -> tuple[Built, ...]:
+    try:
+        found = best_builds(facts.box, facts.height, window, holder=holder, wear=wear, wear_nominal=nominal)[0]
+    except ShopError:
+        return ()
+    return tuple(b for b in found if b.names != chosen.names)
+
+
+def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | None, shop: Shop, rise: float) -> Budget:
+    if values.number("spacer") > 0:
+        u = _spacer_u_mm(shop, values.number("spacer"))
+        unsure = StackUncertainty((Line("Spacer as measured", u * 1000, u * 1000, "the measuring tool's own uncertainty"),))
+    elif stack is None:
+        unsure = StackUncertainty(())
+    else:
+        unsure = StackUncertainty(stack.uncertainty().lines + (base.uncertainty().lines if base else ()))
+    return sine_budget(
+        facts.plate, facts.set_at, unsure, chosen_off_mm=rise - facts.height, centres_u_mm=facts.tool.centres_u_mm, rolls_u_mm=facts.tool.rolls_u_mm,
+        face_u_mm=facts.tool.face_u_mm, surface_um=values.number("surface_um"), difference_k=values.number("difference_k"), expansion_um_m_k=expansion_um_m_k(facts.box.material),
+    )  # fmt: skip
+
+
+def owned_tools(shop: Shop) -> tuple[SineTool, ...]:
+    return shop.sine_tools or (SineTool(id="", name="a 100 mm sine plate, assumed", centres_mm=100),)
+
+
+def owned_boxes(shop: Shop) -> tuple[GaugeSet, ...]:
+    return shop.gauge_sets or (owned_set(_BORROWED, "an 88-piece set, assumed", "metric 88"),)
+
+
+def owned_readers(shop: Shop) -> tuple[AngleTool, ...]:
+    """Levels and protractors, finest first."""
+    kinds = (AngleToolKind.LEVEL, AngleToolKind.PROTRACTOR, AngleToolKind.VISE_PROTRACTOR)
+    return tuple(sorted((t for t in shop.angle_tools if t.kind in kinds), key=lambda t: t.resolution_deg + t.error_deg))
+
+
+def _spacer_u_mm(shop: Shop, length_mm: float) -> float:
+    """How well the shop measures a spacer of that length."""
+    fit = [t.uncertainty_mm for t in shop.measuring if t.reach_mm >= length_mm]
+    return min(fit, default=0.01)
+
+
+def settle_angle(values: Values, shop: Shop, wanted_rad: float, holder: str = "", most: int = 2) -> str:
+    """The angle nearest to a wanted one that up to `most` blocks make, as typed text: what a dragged plate settles on.
+
+    Raises:
+        ShopError: No block is here.
+    """
+    facts = facts_of(values.having(angle=wanted_rad, turned="drawn"), shop)
+    solver = solver_for(usable(facts.box, holder=holder))
+    tick = float(solver.tick * MM_PER[facts.box.unit])
+    counts = solver.least_counts(math.ceil(facts.plate.centres_mm / tick))
+    made = [i for i in range(len(counts)) if counts[i] <= most]
+    if not made:
+        raise ShopError("Stack", "no block is here", "The plate settles on what they make", "Put blocks back in Shop")
+    nearest = min(made, key=lambda i: abs(i * tick - facts.height))
+    return angle_text(facts.plate.angle_rad(nearest * tick, to_centres=facts.to_centres))

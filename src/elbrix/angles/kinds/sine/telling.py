@@ -1,0 +1,181 @@
+"""What a sine setting says: figures with their working, checks, the wring list."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, solid_spacer_band_mm
+from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
+from elbrix.angles.setting import Step
+from elbrix.angles.ways import shown, ways_to_set
+from elbrix.asked.parameters import Group, Values
+from elbrix.gauging.laying import Built, smallest_mm
+from elbrix.quantities.angles import show_angle
+from elbrix.quantities.checks import Check, Fix, Limits
+from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.shop.shop import Shop
+
+CARE: Final = (
+    "Wipe blocks, rolls and surface plate with a clean lint-free cloth; a hair is 60 µm",
+    "Hold blocks by their sides, with a cloth or tongs: a warm hand lengthens 50 mm by 2 µm in a minute",
+    "Wring: cross them, press, slide and turn; if two do not cling, clean again and never force them",
+)
+CAUTIONS: Final = (
+    "Clamp the work before the plate is tilted, and the plate before anything is cut: a tilted plate tips over its pivot roll",
+    "Keep fingers out from under the roll while the stack goes in; a heavy plate needs a second pair of hands",
+    "Never mill on gauge blocks: clamp the plate at its side, or replace the stack by a solid spacer",
+)
+
+
+def stack_figure(figure: Figure, stack: Built | None, base: Built | None, spacer: float) -> Figure:
+    words = "the spacer" if spacer else "none: the plate lies flat" if stack is None else stack.words
+    if base is not None and stack is not None:
+        words = f"{stack.words} / {base.words}"
+    note = "under the stack roll / under the pivot roll" if base is not None else ""
+    return Figure(key="stack", label="Stack" if base is None else "Two stacks", value=0.0, unit="", origin=figure.origin if figure.text else Origin.CALCULATED, text=words, note=note, features=("stack",), working=Working("fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits", words, "exact over every choice of the blocks that are here"))  # fmt: skip
+
+
+def figures(facts: Facts, stack: Built | None, base: Built | None, rise: float, work_angle: float, budget: Budget, values: Values, shop: Shop) -> list[Figure]:  # fmt: skip
+    plate, at = facts.plate, facts.set_at
+    lean = plate.under_rolls_rad
+    formula = "C·sin θ + (d_p − d_s)/2" if facts.to_centres else "C·sin(θ + asin((d_s − d_p)/2C)) + (d_p − d_s)/2"
+    numbers = f"{num(plate.centres_mm, 4)} · sin {math.degrees(at if facts.to_centres else at + lean):.6f}° + ({num(plate.roll_pivot_mm, 4)} − {num(plate.roll_stack_mm, 4)})/2"
+    low, high = solid_spacer_band_mm(plate, at, facts.tolerance) if facts.height > 0 else (0.0, 0.0)
+    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
+    found = [
+        Figure(key="set_at", label="Set on the plate", value=math.degrees(at), unit="", text=show_angle(at, "dms"), features=("angle",), working=Working("90° − θ, the work turned" if facts.turned else "the angle itself", show_angle(facts.angle, "dms"), "over 60° the complement is set")),
+        Figure(key="height", label="Height between the rolls", value=facts.height, step=0.0001, features=("stack",), working=Working(formula, numbers, "triangle on the roll centres; " + dict(FACES)["centres" if facts.to_centres else "bottoms"])),
+        Figure(key="stack_height", label="Stack, as it is" if not values.number("spacer") else "Spacer, as measured", value=rise, step=0.0001, features=("stack",), working=Working("blocks with their calibrated deviations" + (", less the stack under the pivot roll" if base else ""), " + ".join(num(p.real_mm, 5) for p in stack.pieces) if stack else num(rise, 4))),
+        Figure(key="reached", label="Angle it makes", value=math.degrees(work_angle), unit="", text=show_angle(work_angle, "dms"), features=("angle",), working=Working("asin((H − (d_p − d_s)/2)/C)" + (", its complement" if facts.turned else ""), f"H = {num(rise, 4)}", "turned round from the height")),
+        Figure(key="off", label="Off the drawing by", value=(work_angle - facts.angle) * ARCSEC, unit="″", working=Working("angle it makes − angle asked", f"{math.degrees(work_angle):.6f}° − {math.degrees(facts.angle):.6f}°")),
+        Figure(key="per_um", label="One µm in the stack turns", value=plate.per_mm_stack_rad(at) * ARCSEC / 1000, unit="″", working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm)} · {num(math.cos(at), 5)}) per mm", "derivative of C·sin θ")),
+        Figure(key="expected", label="Expected error, ±", value=budget.rss_rad * ARCSEC, unit="″", working=Working("root of the sum of the squares of the lines", ", ".join(f"{line.label.lower()} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines))),
+        Figure(key="worst", label="At worst, ±", value=budget.worst_rad * ARCSEC, unit="″", working=Working("all lines added", ", ".join(f"{line.label.lower()} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines))),
+        Figure(key="spacer_make", label="A solid spacer instead", value=facts.height, step=0.001, unit="", text=f"{num(low, 3)} … {num(high, 3)} mm", note="ground across its full width so that it carries both sides of the roll; type what it measures and the angle is worked out anew", working=Working("the same height at θ − tolerance and θ + tolerance", f"{num(low, 4)} to {num(high, 4)}")),
+    ]  # fmt: skip
+    if reader is not None:
+        step, error = math.radians(reader.resolution_deg), math.radians(reader.error_deg)
+        band = read_back_band_rad(step, error, budget.rss_rad)
+        reached = math.pi / 2 - work_angle if facts.turned else work_angle
+        reading = (
+            round(math.degrees(reached) / reader.resolution_deg) * reader.resolution_deg
+            if reader.resolution_deg
+            else math.degrees(reached)
+        )
+        found.append(
+            Figure(key="read_back", label=f"{reader.name} should read", value=reading, unit="", text=f"{reading:g}° ± {shown(band)}", features=("angle",), working=Working("angle on the plate to the reader's step; accept step + its error + this setting's", f"{math.degrees(reached):.4f}° → {reading:g}°; {shown(step)} + {shown(error)} + {shown(budget.rss_rad)}", "zeroing on the surface plate rounds too"))
+        )  # fmt: skip
+    return found
+
+
+def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
+    return (
+        Group("From the drawing", ("angle", "tolerance", "turned")),
+        Group("Set with", ("way", "tool", "face", "box", "wear", "spacer")),
+        Group("Stack", ("set_at", "height", "stack", "stack_height", "reached", "off") if not spacer else ("set_at", "height", "stack_height", "reached", "off")),
+        Group("How well", ("expected", "worst", "per_um", "surface_um", "difference_k", "spacer_make")),
+        Group("Read it back", ("reader", *(("read_back",) if reads else ()), "work_length")),
+    )  # fmt: skip
+
+
+def checks(
+    facts: Facts, budget: Budget, stack: Built | None, base: Built | None, values: Values, shop: Shop, dropped: Mapping[str, str], work_angle: float, spacer: float
+) -> tuple[list[Check], dict[str, Fix]]:  # fmt: skip
+    tolerance = facts.tolerance * ARCSEC
+    rss, worst = budget.rss_rad * ARCSEC, budget.worst_rad * ARCSEC
+    largest = max(budget.lines, key=lambda line: line.rss_rad)
+    fixes: dict[str, Fix] = {}
+    checks = [
+        Check(key="rss", label="Expected error", value=rss, unit="″", limits=Limits(close_above=0.7 * tolerance, no_above=tolerance), figures=("expected",), mends=("tool", "box"), reason=f"{'within' if rss <= tolerance else 'outside'} ±{shown(facts.tolerance)}; most of it is the {largest.label.lower()}", working=Working("root of the sum of the squares of the lines", ", ".join(f"{line.rss_rad * ARCSEC:.1f}″" for line in budget.lines))),
+        Check(key="worst", label="All at once, the same way", value=worst, unit="″", limits=Limits(close_above=tolerance), figures=("worst",), reason="even if every error fell the same way it would hold" if worst <= tolerance else "only if every error fell the same way; the expected error counts"),
+    ]  # fmt: skip
+    for line in budget.lines:
+        share = line.rss_rad * ARCSEC
+        checks.append(Check(key=f"line {line.key}", label=line.label, value=share, unit="″", limits=Limits(close_above=tolerance / 2, no_above=tolerance), features=("stack",) if line.key in ("stack", "off") else ("plate",), figures=(line.asks,) if line.asks else (), reason=f"{share / tolerance * 100:.0f} % of the tolerance" + ("; it alone breaks it" if share > tolerance else ""), working=Working(line.formula, f"{line.numbers} = {share:.2f}″", "derivative of H = C·sin θ")))  # fmt: skip
+    steep = math.degrees(facts.set_at)
+    checks.append(Check(key="steep", label="Angle on the plate", value=steep, unit="deg", limits=Limits(close_above=45, no_above=60), features=("angle",), figures=("set_at",), mends=("turned",), reason="errors grow with tan θ: over 60° set the complement with the work turned by 90°" if steep > 60 else "over 45° each µm turns it further: mind the stack" if steep > 45 else "flat enough that a µm turns it little"))  # fmt: skip
+    if facts.set_at > REFUSED:
+        fixes["steep"] = Fix(
+            f"Set the complement, {show_angle(math.pi / 2 - facts.set_at, 'dms')}, with the work turned by 90°",
+            (("turned", "drawn" if facts.turned else "complement"),),
+        )
+    if stack is not None:
+        count = len(stack.pieces) + (len(base.pieces) if base else 0)
+        checks.append(Check(key="blocks", label="Blocks to wring", value=count, unit="", limits=Limits(close_above=5 if base is None else 8), features=("stack",), figures=("stack",), text=f"{count}", reason="every joint is a chance for dirt" if count > 5 else "few joints"))  # fmt: skip
+        if base is not None:
+            checks.append(Check(key="low", label="Thinner than any block", value=facts.height, unit="mm", limits=Limits(close_below=smallest_mm(facts.box)), features=("stack", "base"), figures=("height",), step=0.0001, reason="so both rolls stand on blocks, and their difference is the height"))  # fmt: skip
+    if "stack" in dropped:
+        checks.append(Check(key="dropped", label="The stack that was chosen", value=1, unit="", limits=Limits(close_above=0), text="not here", features=("stack",), figures=("stack",), reason=f"{dropped['stack']} The next best is shown"))  # fmt: skip
+        fixes["dropped"] = Fix(
+            "Take the stack shown now",
+            (("stack", "" if stack is None else " ".join(stack.names) + (f" / {' '.join(base.names)}" if base else "")),),
+        )
+    way = next(
+        (w for w in ways_to_set(shop, min(max(facts.angle, 1e-6), math.pi / 2 - 1e-6)) if w.key == values.word("way")), None
+    )
+    if way is not None and way.key != "sine":
+        off = way.error_rad * ARCSEC if way.possible else math.inf
+        checks.append(Check(key="way", label=f"By {way.title.lower()} instead", value=off / 60, unit="′", limits=Limits(close_above=0.7 * tolerance / 60, no_above=tolerance / 60), figures=("way",), reason="good enough, and quicker" if off <= tolerance else "coarser than the drawing allows"))  # fmt: skip
+    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
+    if reader is not None:
+        band = read_back_band_rad(math.radians(reader.resolution_deg), math.radians(reader.error_deg), budget.rss_rad) * ARCSEC
+        checks.append(Check(key="read_back", label="Read-back proves to", value=band / 60, unit="′", limits=Limits(close_above=tolerance / 60), figures=("read_back",), features=("angle",), reason="it proves the tolerance" if band <= tolerance else "it catches a wrong block or a slipped digit, not the last minutes: for those the budget stands", working=Working("reader's step + its error + this setting's", f"{reader.resolution_deg:g}° + {reader.error_deg:g}° + {shown(budget.rss_rad)}")))  # fmt: skip
+    return checks, fixes
+
+
+def steps(
+    facts: Facts, stack: Built | None, base: Built | None, spacer: float, values: Values, shop: Shop, budget: Budget
+) -> tuple[Step, ...]:
+    steps = [
+        Step(
+            "Let plate, blocks and work lie side by side on the surface plate",
+            "an hour; the same warmth in all of them does nothing",
+            "",
+        )
+    ]
+    if spacer:
+        steps.append(
+            Step(
+                f"Stand the spacer {num(spacer, 4)} under the stack roll, across its full width",
+                "burrs off, seat wiped",
+                f"{num(spacer, 4)} mm",
+            )
+        )
+    for name, built in (("stack roll", stack), ("pivot roll", base)):
+        if built is None or spacer:
+            continue
+        height = 0.0
+        for i, piece in enumerate(built.pieces):
+            height += piece.length_mm
+            what = f"wear block {piece.name}" if piece.what != "block" else piece.name
+            words = f"Lay {what} down, for the {name}" if i == 0 else f"Wring {what} on"
+            steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{num(height, 4)} mm"))
+    steps.append(
+        Step(
+            "Set the stack under the roll; work against the stop strip" + (", turned by 90°" if facts.turned else ""),
+            "feel that both ends of each roll sit; no light under them",
+            show_angle(facts.set_at, "dms"),
+        )
+    )
+    steps.append(
+        Step(
+            "Clamp plate and work, hand tight first, then evenly",
+            "the stack must still slide out with a light drag: if it is locked, the clamps bend the plate",
+        )
+    )
+    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
+    if reader is not None:
+        band = read_back_band_rad(math.radians(reader.resolution_deg), math.radians(reader.error_deg), budget.rss_rad)
+        steps.append(
+            Step(
+                f"Zero {reader.name} on the surface plate, read the work face",
+                f"accept ± {shown(band)}; further off: count the blocks again",
+                show_angle(facts.set_at, "dms"),
+            )
+        )
+    steps.append(
+        Step("Cut; then blocks apart, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart")
+    )
+    return tuple(steps)

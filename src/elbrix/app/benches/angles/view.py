@@ -1,0 +1,265 @@
+"""The Angles bench: joins plate, card and proof to the presenter and the book."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from elbrix.angles.setting import all_kinds, find_kind
+from elbrix.app.benches.angles.presenter import AnglesPresenter, chooser
+from elbrix.app.benches.bench import Bench
+from elbrix.app.entry import ask_line
+from elbrix.app.plate.view import PlateView
+from elbrix.app.proof.strip import Why
+from elbrix.app.session import Session
+from elbrix.book.documents import AngleDoc, Chosen, new_id
+from elbrix.book.settings import put_back, wring
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.errors import ShopError
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
+
+
+class AnglesBench(Bench):
+    """How do I set this angle, and how well?"""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.presenter: AnglesPresenter | None = None
+        self._choosing = False
+        for part in (self.plate, self.card):
+            part.accepted.connect(lambda _: self.done())
+            part.cancelled.connect(lambda _: self.cancel())
+        self.plate.typed.connect(lambda name, text: self._typed(name, text, self.plate.show_error))
+        self.plate.dragged.connect(self._dragged)
+        self.plate.carried.connect(self._carried)
+        self.plate.pointed.connect(self._pointed_feature)
+        self.plate.clicked.connect(self._clicked)
+        self.card.typed.connect(lambda name, text: self._typed(name, text, lambda words: self.card.show_error(name, words)))
+        self.card.picked.connect(self.pick)
+        self.card.released.connect(self._release)
+        self.card.pointed.connect(self._pointed_key)
+        self.card.pressed.connect(self._pressed)
+        self.strip.pointed.connect(self._pointed_check)
+        self.why.fix_pressed.connect(self._apply_fix)
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        if self.presenter is None:
+            return self.tr("Set an angle"), self.tr("On a sine plate, by two tilts, over pins, or cut straight")
+        return self.presenter.doc.title, self.presenter.subtitle()
+
+    def refresh(self) -> None:
+        doc = self.session.angle
+        if doc is None or self._choosing:
+            self.presenter = None
+            self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to set"), thing="none"))
+            self.card.show_view(chooser())
+            self.strip.hide()
+            self.close_why()
+            return
+        if self.presenter is not None and self.presenter.doc.id != doc.id:
+            self.close_why()
+        self.presenter = p = AnglesPresenter(doc, self.session.shop, self.session.style)
+        self.plate.show_view(p.plate())
+        self.card.show_view(p.card())
+        tiles = p.tiles()
+        self.strip.setVisible(bool(tiles))
+        self.strip.show_tiles(tiles, self.tr("HOW WELL"))
+        self.refresh_why()
+
+    def why_of(self, key: str) -> Why | None:
+        return self.presenter.why(key) if self.presenter is not None else None
+
+    def pick_up(self) -> None:
+        self._choosing = False
+
+    def leave(self) -> None:
+        self._choosing = False
+
+    def fill_title_menu(self, menu: QMenu) -> bool:
+        for doc in self.session.angles:
+            self._add(menu, f"{doc.title}   {find_kind(doc.kind).title}", partial(self.show_setting, doc.id))
+        menu.addSeparator()
+        for kind in all_kinds().values():
+            self._add(menu, self.tr("New: {0}").format(kind.title.lower()), partial(self.start, kind.key))
+        menu.addSeparator()
+        have = self.presenter is not None
+        for words, act in (
+            (self.tr("Another name…"), self._rename),
+            (self.tr("Copy of this one"), self._copy),
+            (self.tr("Remove this setting"), self.remove),
+        ):
+            self._add(menu, words, act).setEnabled(have)
+        return True
+
+    def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
+        action = QAction(words, menu)
+        action.triggered.connect(lambda _=False: act())
+        menu.addAction(action)
+        return action
+
+    def show_setting(self, id: str) -> None:
+        """Take a setting in hand."""
+        self._choosing = False
+        self.session.pick_angle(id)
+
+    def choose(self) -> None:
+        """Offer the kinds on the card."""
+        self._choosing = True
+        self.refresh()
+
+    def start(self, kind_key: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
+        """A new setting of a kind."""
+        kind = find_kind(kind_key)
+        id_ = new_id("angle", (d.id for d in self.session.angles), title or kind.key)
+        doc = AngleDoc(id=id_, kind=kind.key, title=title or kind.title, chosen=chosen or {})
+        if self.session.put(f"New: {kind.title.lower()}", doc):
+            self.show_setting(id_)
+
+    def pages_title(self) -> str:
+        return self.tr("Setting card") if self.presenter is not None and self.presenter.setting is not None else ""
+
+    def pages(self) -> Pages | None:
+        from elbrix.app.paper.setting_card import setting_card  # printing is not needed to start
+
+        return setting_card(self.presenter) if self.presenter is not None and self.presenter.setting is not None else None
+
+    # --- editing -----------------------------------------------------------------------------------------------------
+
+    def _try(self, name: str, make: Callable[[], AngleDoc], show_error: Callable[[str], None], merge: str) -> bool:
+        presenter = self.presenter
+        if presenter is None:
+            return False
+        try:
+            doc = make()
+        except ShopError as error:
+            show_error(error.beside)
+            return False
+        show_error("")
+        if self.session.put(presenter.change_words(name, doc), doc, merge=merge):
+            self.was_kept()
+        return True
+
+    def _typed(self, name: str, text: str, show_error: Callable[[str], None]) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(name, lambda: presenter.typed(name, text), show_error, self.merge_key(presenter.doc.id, name))
+
+    def pick(self, key: str, value: str = "") -> None:
+        """A line of the card was picked: a choice, another stack, another way, something new."""
+        presenter = self.presenter
+        if key.startswith("new "):
+            self.start(key[4:])
+            return
+        if presenter is None:
+            return
+        if key.startswith("take "):
+            key, value = "stack", key[5:]
+        elif key.startswith("way "):
+            key, value = "way", key[4:]
+        if key in presenter.parameters:
+            self._try(key, lambda: presenter.typed(key, value), lambda words: self.card.show_error(key, words), "")
+            self.done()
+
+    def _dragged(self, name: str, value: float, released: bool) -> None:
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(
+                name, lambda: presenter.dragged(name, value), lambda words: None, self.merge_key(presenter.doc.id, "drag", name)
+            )
+            if released:
+                self.done()
+
+    def _carried(self, feature: str, onto: str) -> None:
+        if self.presenter is None:
+            return
+        try:
+            found = self.presenter.carried(feature, onto)
+        except ShopError as error:
+            self.card.show_error("stack", error.beside)
+            return
+        self.card.show_error("stack", "")
+        if found is not None:
+            self.session.put(found[0], found[1])
+            self.done()
+
+    def _clicked(self, feature: str) -> None:
+        self._pointed_feature(frozenset({feature}))
+
+    def _release(self, name: str) -> None:
+        if self.presenter is not None:
+            doc = self.presenter.let_go(name)
+            self.session.put(self.presenter.change_words(name, doc), doc)
+
+    def _apply_fix(self, key: str) -> None:
+        fix = self.presenter.fix(key) if self.presenter is not None else None
+        if self.presenter is not None and fix is not None:
+            self.session.put(fix.text, self.presenter.fixed(fix))
+            self.done()
+
+    def _pressed(self, key: str) -> None:
+        presenter = self.presenter
+        if key == "undo":
+            self.session.book.undo()
+        elif key == "print":
+            self.print_page()
+        elif presenter is not None and presenter.setting is not None and key in ("wring", "back"):
+            try:
+                if key == "wring":
+                    self.session.put("Stack wrung", *wring(presenter.doc, presenter.setting, self.session.shop))
+                else:
+                    self.session.put("Blocks back in the box", *put_back(presenter.doc, self.session.shop))
+            except ShopError as error:
+                self.session.refused.emit(str(error))
+
+    def _rename(self) -> None:
+        doc = self.session.angle
+        if doc is not None:
+            title = ask_line(self, self.tr("What is it called?"), self.tr("The work and its angle, as on the drawing"), doc.title)
+            if title:
+                self.session.put(f"Name {title}", replace(doc, title=title))
+
+    def _copy(self) -> None:
+        doc = self.session.angle
+        if doc is not None:
+            id_ = new_id("angle", (d.id for d in self.session.angles), doc.title)
+            if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")):
+                self.show_setting(id_)
+
+    def remove(self) -> None:
+        """Take the setting out of the book; its blocks go back into their box first."""
+        doc = self.session.angle
+        if doc is None:
+            return
+        boxes = put_back(doc, self.session.shop)
+        if (not boxes or self.session.put("Blocks back in the box", *boxes)) and self.session.remove(f"Remove {doc.title}", doc):
+            self.refresh()
+
+    # --- pointing ----------------------------------------------------------------------------------------------------
+
+    def _pointed_feature(self, features: frozenset[str]) -> None:
+        if self.presenter is not None:
+            keys, checks = self.presenter.of_features(features)
+            self.plate.light(features)
+            self.card.light(keys)
+            self.strip.light(checks)
+
+    def _pointed_key(self, key: str) -> None:
+        if self.presenter is not None:
+            features = self.presenter.features_of_key(key)
+            self.plate.light(features, frozenset({key}) if key else frozenset())
+            self.strip.light(self.presenter.of_features(features)[1])
+
+    def _pointed_check(self, key: str) -> None:
+        if self.presenter is not None:
+            features, keys = self.presenter.features_of_check(key)
+            self.plate.light(features, keys)
+            self.card.light(keys)

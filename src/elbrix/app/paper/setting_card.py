@@ -1,0 +1,106 @@
+"""The setting card: what to set, the wring list with tick boxes, how well it will be, what to mind. One page to take to the machine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtGui import QPainter
+
+from elbrix.angles.setting import Setting
+from elbrix.app.benches.angles.presenter import AnglesPresenter
+from elbrix.app.paper.documents import file_name
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, SOFT, Pen, unit_words
+from elbrix.app.words import check_text
+
+_LEFT, _WIDTH = 120.0, 1860.0
+
+
+@dataclass(slots=True, kw_only=True)
+class SettingCard:
+    """A4 upright, one page."""
+
+    name: str
+    presenter: AnglesPresenter
+    setting: Setting
+    size_mm: tuple[float, float] = (210, 297)
+
+    @property
+    def count(self) -> int:
+        return 1
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        pen, p = Pen(painter), self.presenter
+        pen.words(_LEFT, 90, 1400, p.doc.title, 52, bold=True)
+        pen.words(_LEFT, 160, 1500, p.subtitle(), 28, colour=SOFT)
+        pen.words(1480, 96, 500, "Setting card", 30, align="right", bold=True)
+        pen.words(1480, 140, 500, unit_words(p.style), 24, colour=SOFT, align="right")
+        pen.line(_LEFT, 208, _LEFT + _WIDTH, 208, 3, ACCENT)
+        pen.scene(self.setting.scenes[0], _LEFT, 230, 1060, 760, p.label, p.value, letters=24)
+        y = self._numbers(pen, _LEFT + 1110, 240)
+        y = self._steps(pen, max(y, 1010) + 20)
+        y = self._table(pen, y)
+        y = self._proof(pen, y + 10)
+        for caution in self.setting.cautions:
+            y += pen.words(_LEFT, y + 10, _WIDTH, f"▲ {caution}", 25, colour=ACCENT) + 6
+        pen.line(_LEFT, 2820, _LEFT + _WIDTH, 2820, 1)
+        pen.words(_LEFT, 2830, _WIDTH, DISCLAIMER, 21, colour=SOFT)
+
+    def _numbers(self, pen: Pen, x: float, y: float) -> float:
+        for group in self.setting.groups[:4]:
+            pen.words(x, y, 750, group.title, 28, bold=True)
+            y += 40
+            for key in group.rows:
+                row = self.presenter._row(key)
+                used = pen.words(x, y, 400, row.label, 23, colour=SOFT)
+                more = pen.words(x + 390, y, 360, f"{row.value} {row.unit}".strip() or "–", 24, bold=True, align="right")
+                y += max(used, more) + 3
+            y += 12
+        return y
+
+    def _steps(self, pen: Pen, y: float) -> float:
+        pen.words(_LEFT, y, 900, "Wring list" if self.setting.stacks else "How to go about it", 34, bold=True)
+        y += 52
+        for number, step in enumerate(self.setting.steps, 1):
+            pen.box(_LEFT, y + 4, 26, 26, 2)
+            used = pen.words(_LEFT + 50, y, 1350, f"{number}   {step.words}", 27)
+            if step.running:
+                pen.words(_LEFT + 1420, y, 440, step.running, 30, bold=True, align="right")
+            if step.care:
+                used += pen.words(_LEFT + 92, y + used, 1300, step.care, 22, colour=SOFT)
+            y += used + 12
+            pen.line(_LEFT, y - 6, _LEFT + _WIDTH, y - 6, 1)
+        return y
+
+    def _table(self, pen: Pen, y: float) -> float:
+        table = self.setting.table
+        if table is None:
+            return y
+        pen.words(_LEFT, y + 8, 900, table.title, 30, bold=True)
+        y += 52
+        wide = _WIDTH / len(table.header)
+        room = max(1, int((2560 - y) // 34) - 1)
+        for cells in (table.header, *table.rows[:room]):
+            for i, cell in enumerate(cells):
+                pen.words(_LEFT + i * wide, y, wide - 10, cell, 23, bold=cells is table.header)
+            y += 34
+        if len(table.rows) > room:
+            pen.words(_LEFT, y, _WIDTH, f"and {len(table.rows) - room} more: copy the table from the card", 22, colour=SOFT)
+            y += 30
+        return y
+
+    def _proof(self, pen: Pen, y: float) -> float:
+        pen.words(_LEFT, y, 900, "How well", 30, bold=True)
+        y += 46
+        half = (len(self.setting.checks) + 1) // 2
+        for i, check in enumerate(self.setting.checks):
+            column, row = divmod(i, half)
+            x, at = _LEFT + column * 950, y + row * 34
+            pen.words(x, at, 600, f"{check.verdict.sign}  {check.label}", 23)
+            pen.words(x + 600, at, 260, check_text(check, self.presenter.style), 23, bold=True, align="right")
+        return y + half * 34
+
+
+def setting_card(presenter: AnglesPresenter) -> SettingCard:
+    """The page of a setting that solves."""
+    assert presenter.setting is not None
+    return SettingCard(name=file_name(presenter.doc.title, "setting card"), presenter=presenter, setting=presenter.setting)

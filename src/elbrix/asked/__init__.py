@@ -1,0 +1,1 @@
+"""What is asked for and what was given: parameters, values, and the groups they are shown in."""

@@ -1,0 +1,36 @@
+"""Values somebody chose, kept as readable text: read back, changed, let go. The same for designs and for angle settings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from elbrix.asked.parameters import Given, Kind, Parameter
+from elbrix.book.documents import Chosen
+from elbrix.quantities.errors import ShopError
+
+
+def read_chosen(parameters: Iterable[Parameter], chosen: Mapping[str, Chosen]) -> dict[str, Given]:
+    """The chosen values, read back; a value no version can read any more is left to the proposal."""
+    known = {p.name: p for p in parameters}
+    found = {}
+    for name, choice in chosen.items():
+        if name not in known:
+            continue
+        try:
+            given = known[name].read(choice.text)
+        except ShopError:
+            continue
+        found[name] = replace(given, text=choice.typed or choice.text)
+    return found
+
+
+def chosen_from(parameter: Parameter, text: str, unit: str = "mm") -> Chosen:
+    """What somebody typed for a parameter, in a display unit.
+
+    Raises:
+        EntryError: The text cannot be taken.
+    """
+    given = parameter.read(text, unit)
+    typed = text.strip() if unit == "mm" or parameter.kind not in (Kind.LENGTH, Kind.READINGS) else f"{text.strip()} ({unit})"
+    return Chosen(text=parameter.entry_text(given), typed=typed)

@@ -1,0 +1,126 @@
+"""Two stacks at the same time from one set: under both rolls of a sine plate, or under both ends of a straight edge.
+
+The fewest blocks in all. For every total, from the sum of the two single optima up, all stacks of both heights are listed as bit words
+and looked through for two that share no block; the first total with such a pair is the least. That there is none is proved on the
+residues: what is left of a height beside the coarse blocks must come from the fine ones, and both heights draw on the same.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver
+from elbrix.quantities.errors import ShopError
+
+_Words = NDArray[np.uint64]
+#: Stacks of one height listed at the most. Beyond it nothing is claimed.
+_MOST_LISTED: Final = 400_000
+_CHUNK: Final = 2_000_000
+_LARGEST_STEP: Final = 2048
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two stacks without a block in common; not feasible: proved that there are none."""
+
+    feasible: bool
+    first: tuple[str, ...] = ()
+    second: tuple[str, ...] = ()
+
+    @property
+    def blocks_total(self) -> int:
+        return len(self.first) + len(self.second)
+
+
+def pair(solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int = MOST_BLOCKS) -> Pair:
+    """The two stacks with the fewest blocks in all.
+
+    Args:
+        targets: Heights in the set's unit, exact; they may be equal.
+        most_each: Blocks in one stack at the most.
+
+    Raises:
+        ShopError: A height that is none, or so many ways that neither a pair nor its absence was found.
+    """
+    if min(targets) <= 0 or most_each < 1:
+        raise ShopError("Two stacks", "a height of nothing", "Each stack has a height", "Give two heights above nothing")
+    ticks = tuple(t / solver.tick for t in targets)
+    if any(t.denominator != 1 for t in ticks):
+        return Pair(False)  # off the set's step: no stack is that high
+    first, second = int(ticks[0]), int(ticks[1])
+    allowed = (1 << (min(most_each, MOST_BLOCKS) + 1)) - 2
+    counts = [_bits(solver.counts(t) & allowed) for t in (first, second)]
+    if not all(counts):
+        return Pair(False)
+    lists: dict[tuple[int, int], _Words | None] = {}
+
+    def listed(height: int, count: int) -> _Words | None:
+        key = (height, count)
+        if key not in lists:
+            lists[key] = solver.every(height, count, _MOST_LISTED)
+        return lists[key]
+
+    unknown = tested = False
+    for total in range(counts[0][0] + counts[1][0], counts[0][-1] + counts[1][-1] + 1):
+        for c in counts[0]:
+            if total - c not in counts[1]:
+                continue
+            a, b = listed(first, c), listed(second, total - c)
+            if a is None or b is None:
+                unknown = True
+                continue
+            hit = _apart(a, b)
+            if hit is not None:
+                return Pair(True, _names(solver, a[hit[0]]), _names(solver, b[hit[1]]))
+        if not tested:
+            # Failing at the least total is a sign: prove it before the lists grow.
+            tested = True
+            if not _residues_allow(solver, first, second):
+                return Pair(False)
+        if unknown:
+            raise ShopError(
+                "Two stacks",
+                f"no pair of under {total} blocks, and too many ways beyond that",
+                f"Over {_MOST_LISTED:,} stacks would have to be compared",
+                "Allow fewer blocks in a stack, or change one height a little",
+            )
+    return Pair(False)
+
+
+def _bits(mask: int) -> list[int]:
+    return [i for i in range(MOST_BLOCKS + 1) if mask >> i & 1]
+
+
+def _apart(a: _Words, b: _Words) -> tuple[int, int] | None:
+    """Rows of the first pair without a common bit."""
+    if not len(a) or not len(b):
+        return None
+    at_once = max(1, _CHUNK // (len(b) * a.shape[1]))
+    for start in range(0, len(a), at_once):
+        common = (a[start : start + at_once, None, :] & b[None, :, :]).any(axis=2)
+        free = np.argwhere(~common)
+        if len(free):
+            return start + int(free[0, 0]), int(free[0, 1])
+    return None
+
+
+def _names(solver: StackSolver, row: NDArray[np.uint64]) -> tuple[str, ...]:
+    blocks = solver.set.blocks
+    return tuple(sorted((blocks[i] for i in range(len(blocks)) if int(row[i // 64]) >> i % 64 & 1), key=Fraction))
+
+
+def _residues_allow(solver: StackSolver, first: int, second: int) -> bool:
+    """Whether two disjoint groups of fine blocks leave both heights on the coarse step. False is a proof; True is not."""
+    step = solver.step
+    if step == 1 or step > _LARGEST_STEP:
+        return True
+    reached = np.zeros((step, step), bool)
+    reached[0, 0] = True
+    for residue in solver.fine_residues:
+        reached = reached | np.roll(reached, residue, 0) | np.roll(reached, residue, 1)
+    return bool(reached[first % step, second % step])

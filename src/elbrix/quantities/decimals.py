@@ -1,0 +1,26 @@
+"""Exact decimals: numbers stamped on things, such as gauge blocks, that must never become floats."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from typing import Final
+
+from elbrix.quantities.errors import ShopError
+
+_DECIMAL: Final = re.compile(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
+#: Millimetres in one unit, exactly.
+MM_PER: Final = {"mm": Fraction(1), "in": Fraction(254, 10)}
+
+
+def exact(text: str, where: str) -> Fraction:
+    """A decimal text as an exact number.
+
+    Raises:
+        ShopError: Anything but a plain decimal; a comma is named.
+    """
+    plain = text.strip()
+    if not _DECIMAL.fullmatch(plain):
+        hint = "Write the decimal with a point" if "," in plain else "Write it as a plain decimal, for example 41.7265"
+        raise ShopError(where, f"“{plain[:20]}” is no block length", "Blocks are decimals on their own grid", hint)
+    return Fraction(plain)
