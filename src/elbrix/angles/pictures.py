@@ -178,7 +178,14 @@ def blocks_on(x: float, stack: Built, prefix: str, *, side: int, room: float) ->
             elements.append(Words((x, middle), words, align=0, plain=True, feature=f"{prefix} {piece.name}"))
         else:
             elements.append(
-                Words((left, at), words, leader=(x + side * half * 0.8, middle), plain=True, feature=f"{prefix} {piece.name}", align=-side)
+                Words(
+                    (left, at),
+                    words,
+                    leader=(x + side * half * 0.8, middle),
+                    plain=True,
+                    feature=f"{prefix} {piece.name}",
+                    align=-side,
+                )
             )
     return elements
 

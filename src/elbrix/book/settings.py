@@ -52,15 +52,12 @@ def wring(doc: AngleDoc, setting: Setting, shop: Shop) -> tuple[GaugeSet, ...]:
     owned = {g.id: g for g in put_back(doc, shop)}
     sets = {g.id: owned.get(g.id, g) for g in shop.gauge_sets}
     changed = dict(owned)
-    for built in setting.stacks:
-        box = sets.get(built.box.id)
+    for piece in (p for built in setting.stacks for p in built.blocks):
+        box = sets.get(piece.box)
         if box is None:
-            raise ShopError(
-                "Stack", "its blocks are of no set in the shop", "Only owned blocks are booked out", "Add the set in Shop"
-            )
-        for name in built.names:
-            block = box.block(name)
-            box = box.with_block(replace(block, state=BlockState.IN_USE, holder=doc.id, note=f"stack for {doc.title}"))
+            raise ShopError("Stack", "its blocks are of no set in the shop", "Only owned blocks are booked out", "Add the set in Shop")
+        block = box.block(piece.name)
+        box = box.with_block(replace(block, state=BlockState.IN_USE, holder=doc.id, note=f"stack for {doc.title}"))
         sets[box.id] = changed[box.id] = box
     if not setting.stacks:
         raise ShopError("Stack", "there is no stack to wring", "The plate lies flat or stands on a spacer", "Choose an angle")

@@ -9,7 +9,7 @@ from typing import Any
 
 from elbrix.asked.parameters import Given
 from elbrix.cli.calc_angles import ANGLE_CALCS
-from elbrix.cli.calc_stacks import stack
+from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
 from elbrix.design.family import Need, find_family, parameter_of, solve_for
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin
@@ -68,6 +68,8 @@ CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
     "t_nut": t_nut,
     "standard": standard,
     "stack": stack,
+    "stack_pair": stack_pair,
+    "stack_calibrated": stack_calibrated,
     **ANGLE_CALCS,
 }
 

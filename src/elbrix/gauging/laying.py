@@ -1,27 +1,32 @@
-"""Stacks as they are laid on the table, from the shop's own box: which pieces, in which order, how high they really are."""
+"""Stacks as they are laid on the table, from the shop's own boxes: which pieces, in which order, how high they really are."""
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
 
-from elbrix.gauging.owned import deviations_um, usable
+from elbrix.gauging.mixed import MixedSolver
+from elbrix.gauging.owned import usable
 from elbrix.gauging.pairs import pair
-from elbrix.gauging.stacks import Stack, solver_for
-from elbrix.gauging.uncertainty import StackUncertainty, stack_uncertainty
+from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver, solver_for
+from elbrix.gauging.uncertainty import StackUncertainty, block_u_um, stack_uncertainty
 from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import num
-from elbrix.shop.gauges import GaugeSet
+from elbrix.shop.gauges import GaugeSet, Parallel
 from elbrix.standards.materials import material
 
 #: Steel blocks expand so; used when the set's material is in no table.
 STEEL_UM_M_K: Final = 11.5
-_SPLIT: Final = re.compile(r"[\s+;,&]+")
+_SPLIT: Final = re.compile(r"(?:[\s+;&]|,(?![0-9]))+")  # a comma before a digit is no parting: it was meant as a decimal
+_UNIT: Final = re.compile(r"(?P<n>[0-9.]+) ?(?P<u>mm|in|\")")
 _FINEST_MM: Final = 10**6
+#: Wear blocks come with a set: their nominal by its unit.
+WEAR_NOMINAL: Final = {"mm": "2", "in": "0.1"}
 
 
 def to_exact(value_mm: float) -> Fraction:
@@ -34,45 +39,65 @@ class Laid:
     """One piece of a stack."""
 
     name: str  #: as stamped
-    length_mm: float  #: nominal
+    exact_mm: Fraction  #: nominal
     real_mm: float  #: with its calibrated deviation
-    what: str = "block"  #: "block" or "wear block"
+    u_um: float  #: how far it may be off
+    what: str = "block"  #: "block", "wear block" or "parallel"
+    box: str = ""  #: id of its set
+    unit: str = "mm"
+
+    @property
+    def length_mm(self) -> float:
+        return float(self.exact_mm)
+
+    @property
+    def words(self) -> str:
+        """As it is called out when wringing."""
+        plain = self.name if self.unit == "mm" else f"{self.name} in"
+        return plain if self.what == "block" else f"{self.what} {plain}"
 
 
 @dataclass(frozen=True, slots=True)
 class Built:
-    """A stack from bottom to top: wear blocks outside, the thickest at the bottom."""
+    """A stack from bottom to top: a parallel first, wear blocks outside, the thickest block at the bottom."""
 
     pieces: tuple[Laid, ...]
-    box: GaugeSet
+    box: GaugeSet  #: the set it was asked from; pieces of a second set name theirs
 
     @property
     def height_mm(self) -> float:
-        return float(sum((Fraction(str(p.length_mm)) for p in self.pieces), Fraction(0)))
+        return float(sum((p.exact_mm for p in self.pieces), Fraction(0)))
 
     @property
     def real_mm(self) -> float:
-        return sum(p.real_mm for p in self.pieces)
+        return math.fsum(p.real_mm for p in self.pieces)
+
+    @property
+    def blocks(self) -> tuple[Laid, ...]:
+        """Without wear blocks and parallels."""
+        return tuple(p for p in self.pieces if p.what == "block")
 
     @property
     def names(self) -> tuple[str, ...]:
-        """Blocks of the box in it, thickest first."""
-        return tuple(p.name for p in self.pieces if p.what == "block")
+        """Pieces as typed: with their unit when they are of a second set, "p20" for a parallel."""
+        typed = (p for p in self.pieces if p.what != "wear block")
+        return tuple(
+            f"p{p.name}" if p.what == "parallel" else p.name if p.box == self.box.id else f"{p.name}{p.unit}" for p in typed
+        )
 
     @property
     def words(self) -> str:
-        return " + ".join(p.name for p in self.pieces)
+        mixed = len({p.unit for p in self.blocks}) > 1
+        return " + ".join(
+            f"parallel {p.name}" if p.what == "parallel" else f"{p.name} {p.unit}" if mixed and p.what == "block" else p.name
+            for p in self.pieces
+        )
 
     def uncertainty(self, difference_k: float = 0.0) -> StackUncertainty:
         """How far the stack may be off."""
-        known = deviations_um(self.box)
         return stack_uncertainty(
-            [p.length_mm for p in self.pieces],
-            self.box.grade,
-            calibration_u_um=[self.box.calibration_u_um if p.what == "block" and p.name in known else None for p in self.pieces],
-            difference_k=difference_k,
-            expansion_um_m_k=expansion_um_m_k(self.box.material),
-        )
+            [p.u_um for p in self.pieces], height_mm=self.height_mm, difference_k=difference_k, expansion_um_m_k=expansion_um_m_k(self.box.material)
+        )  # fmt: skip
 
 
 def expansion_um_m_k(name: str) -> float:
@@ -83,105 +108,174 @@ def expansion_um_m_k(name: str) -> float:
         return STEEL_UM_M_K
 
 
-def lay(box: GaugeSet, names: Sequence[str], wear: int = 0, wear_nominal: str = "2") -> Built:
-    """Named blocks as a stack. Wear blocks come from outside the set.
+def laid_block(box: GaugeSet, nominal: str) -> Laid:
+    """A block of a set, with its calibration when it has one.
 
     Raises:
-        ShopError: A block the set does not have.
+        ShopError: The set has none of that length.
     """
-    per = MM_PER[box.unit]
-    blocks = []
-    for block in sorted((box.block(n) for n in names), key=lambda b: -Fraction(b.nominal)):
-        length = float(Fraction(block.nominal) * per)
-        blocks.append(Laid(block.nominal, length, length + (block.deviation_um or 0.0) / 1000))
-    worn = float(exact(wear_nominal, "Wear block") * per)
-    ends = [Laid(wear_nominal, worn, worn, "wear block")] * wear
-    return Built((*ends[:1], *blocks, *ends[1:]), box)
+    block = box.block(nominal)
+    length = Fraction(block.nominal) * MM_PER[box.unit]
+    u = block_u_um(float(length), box.grade, box.calibration_u_um if block.deviation_um is not None else None)
+    return Laid(block.nominal, length, float(length) + (block.deviation_um or 0.0) / 1000, u, "block", box.id, box.unit)
 
 
-def best_builds(
-    box: GaugeSet,
-    target_mm: float,
-    tolerance_mm: float,
-    *,
-    holder: str = "",
-    wear: int = 0,
-    wear_nominal: str = "2",
-    want: int = 8,
-) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
-    """(stacks best first, nearest heights when there is none) from the blocks that are here or held by `holder` itself.
+def _ends(box: GaugeSet, wear: int) -> list[Laid]:
+    nominal = WEAR_NOMINAL[box.unit]
+    length = exact(nominal, "Wear block") * MM_PER[box.unit]
+    return [Laid(nominal, length, float(length), block_u_um(float(length), box.grade), "wear block", "", box.unit)] * wear
 
-    Raises:
-        ShopError: An empty box, or a target the wear blocks alone exceed.
-    """
-    per = MM_PER[box.unit]
-    target = to_exact(target_mm) / per - wear * exact(wear_nominal, "Wear block")
-    if target <= 0:
-        raise ShopError(
-            "Stack", f"{num(target_mm, 4)} mm is not above the wear blocks", "They come off the height first", "Leave them away"
+
+def laid_parallel(parallel: Parallel) -> Laid:
+    """A parallel as it was measured."""
+    height = to_exact(parallel.height_mm)
+    return Laid(f"{parallel.height_mm:g}", height, parallel.height_mm, parallel.u_mm * 1000, "parallel")
+
+
+def lay(box: GaugeSet, pieces: Sequence[Laid], wear: int = 0) -> Built:
+    """Blocks, and a parallel under them, as a stack. Wear blocks come from outside the set."""
+    ends = _ends(box, wear)
+    foot = [p for p in pieces if p.what == "parallel"]
+    blocks = sorted((p for p in pieces if p.what == "block"), key=lambda b: -b.exact_mm)
+    return Built((*foot, *ends[:1], *blocks, *ends[1:]), box)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sources:
+    """What a stack may be made of."""
+
+    box: GaugeSet
+    second: GaugeSet | None = None  #: a set of the other unit, when mixing is allowed
+    parallels: tuple[Parallel, ...] = ()  #: when one may stand under the stack
+    holder: str = ""  #: whose own blocks count as here
+    wear: int = 0
+
+    @property
+    def solver(self) -> StackSolver:
+        return solver_for(usable(self.box, holder=self.holder))
+
+    @property
+    def step_mm(self) -> float:
+        """Heights follow in this step."""
+        return float(self.solver.tick * MM_PER[self.box.unit])
+
+    @property
+    def smallest_mm(self) -> float:
+        """The thinnest block that can be used, on its wear blocks."""
+        thinnest = min(usable(self.box, holder=self.holder).lengths()) * MM_PER[self.box.unit]
+        return float(thinnest + sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0)))
+
+    def best(self, target_mm: float, tolerance_mm: float, want: int = 8) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
+        """(stacks best first, nearest heights when there is none).
+
+        Raises:
+            ShopError: An empty box, or a target the wear blocks alone exceed.
+        """
+        worn = sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0))
+        target, tolerance = to_exact(target_mm) - worn, to_exact(tolerance_mm)
+        if target <= 0:
+            raise ShopError(
+                "Stack",
+                f"{num(target_mm, 4)} mm is not above the wear blocks",
+                "They come off the height first",
+                "Leave them away",
+            )
+        found: list[tuple[int, float, float, Built]] = []
+        for parallel in (None, *self.parallels):
+            rest = target - (to_exact(parallel.height_mm) if parallel else 0)
+            if rest <= 0:
+                continue
+            for blocks in self._stacks(rest, tolerance, want):
+                built = lay(self.box, [*blocks, *([laid_parallel(parallel)] if parallel else [])], self.wear)
+                off = abs(built.height_mm - target_mm)
+                found.append((len(built.pieces), round(off, 9), built.uncertainty().rss_um, built))
+        found.sort(key=lambda f: f[:3])
+        stacks = tuple(f[3] for f in found[:want])
+        return stacks, () if stacks else self._nearest(target)
+
+    def _stacks(self, target_mm: Fraction, tolerance_mm: Fraction, want: int) -> list[list[Laid]]:
+        if self.second is not None and usable(self.second, holder=self.holder).blocks:
+            two = MixedSolver(self.solver, solver_for(usable(self.second, holder=self.holder)))
+            boxes = {self.box.unit: self.box, self.second.unit: self.second}
+            answer = two.best(target_mm, tolerance_mm=tolerance_mm, want=want)
+            return [[laid_block(boxes[n.split()[1]], n.split()[0]) for n in s.blocks] for s in answer.stacks]
+        per = MM_PER[self.box.unit]
+        answer = self.solver.best(target_mm / per, tolerance=tolerance_mm / per, want=want)
+        return [[laid_block(self.box, n) for n in s.blocks] for s in answer.stacks]
+
+    def _nearest(self, target_mm: Fraction) -> tuple[Built, ...]:
+        answer = self.solver.best(target_mm / MM_PER[self.box.unit], want=1)
+        return tuple(
+            lay(self.box, [laid_block(self.box, n) for n in s.blocks], self.wear) for s in answer.stacks + answer.nearest
         )
-    found = solver_for(usable(box, holder=holder)).best(target, tolerance=to_exact(tolerance_mm) / per, want=want)
 
-    def laid(stacks: tuple[Stack, ...]) -> tuple[Built, ...]:
-        return tuple(lay(box, s.blocks, wear, wear_nominal) for s in stacks)
+    def raised(self, target_mm: float) -> tuple[Built, Built] | None:
+        """Two stacks S + target and S for both rolls, when the target is below the smallest block: the fewest pieces in all.
 
-    return laid(found.stacks), laid(found.nearest)
-
-
-def smallest_mm(box: GaugeSet, holder: str = "") -> float:
-    """The thinnest block that can be used."""
-    return float(min(usable(box, holder=holder).lengths()) * MM_PER[box.unit])
-
-
-def raised(box: GaugeSet, target_mm: float, holder: str = "") -> tuple[Built, Built] | None:
-    """Two stacks S and S + target for both rolls, when the target is below the smallest block: the fewest blocks in all.
-
-    The target is taken to the set's own step. None when no pair can be made.
-    """
-    per = MM_PER[box.unit]
-    blocks = usable(box, holder=holder)
-    solver = solver_for(blocks)
-    step = solver.tick
-    rise = Fraction(round(to_exact(target_mm) / per / step)) * step
-    best: tuple[Built, Built] | None = None
-    for base in sorted(blocks.lengths()):
-        if rise <= 0 or (best is not None and len(best[0].pieces) + len(best[1].pieces) <= 2):
-            break
-        most = len(best[0].pieces) + len(best[1].pieces) - 1 if best is not None else 8
-        counts = solver.counts(int((base + rise) / step))
-        if not counts or (counts & -counts).bit_length() - 1 > most - 1:
-            continue
-        try:
-            found = pair(solver, (base, base + rise), most)
-        except ShopError:
-            continue
-        if found.feasible and (best is None or found.blocks_total < len(best[0].pieces) + len(best[1].pieces)):
-            best = lay(box, found.first), lay(box, found.second)
-    return best
+        S may be a parallel. The target is taken to the set's own step. None when no pair can be made.
+        """
+        per, solver = MM_PER[self.box.unit], self.solver
+        step = solver.tick
+        rise = Fraction(round(to_exact(target_mm) / per / step)) * step
+        if rise <= 0:
+            return None
+        best: tuple[Built, Built] | None = None
+        for parallel in self.parallels:
+            if parallel.count < 1:
+                continue
+            stacks = self._stacks(to_exact(parallel.height_mm + target_mm), step * per / 2, 1)
+            if stacks and (best is None or len(stacks[0]) + 1 < _pieces(best)):
+                best = lay(self.box, stacks[0]), lay(self.box, [laid_parallel(parallel)])
+        for base in sorted(usable(self.box, holder=self.holder).lengths()):
+            most = (_pieces(best) if best else 9) - 1
+            counts = solver.counts(int((base + rise) / step))
+            if most < 2:
+                break
+            if not counts or (counts & -counts).bit_length() > most:
+                continue
+            try:
+                found = pair(solver, (base + rise, base), min(most, MOST_BLOCKS))
+            except ShopError:
+                continue
+            if found.feasible and found.blocks_total <= most:
+                best = tuple(lay(self.box, [laid_block(self.box, n) for n in names]) for names in (found.first, found.second))  # type: ignore[assignment]
+        return best
 
 
-def read_blocks(text: str, box: GaugeSet, holder: str, entry: str) -> tuple[str, ...]:
-    """Blocks typed as "50 + 25 + 1.23", each in the box and here.
+def _pieces(two: tuple[Built, Built]) -> int:
+    return len(two[0].pieces) + len(two[1].pieces)
+
+
+def read_blocks(text: str, sources: Sources, entry: str) -> list[Laid]:
+    """Blocks typed as "50 + 25 + 1.23", "0.1001in" of a second set, "p20" for a parallel under them, each in its box and here.
 
     Raises:
-        EntryError: A block that is none of the box, is there twice, or is lent out, worn or in another stack.
+        EntryError: A block that is none of the boxes, is there twice, or is lent out, worn or in another stack.
     """
-    names: list[str] = []
-    for word in _SPLIT.split(text.strip()):
+    boxes = [b for b in (sources.box, sources.second) if b is not None]
+    found: list[Laid] = []
+    for word in _SPLIT.split(_UNIT.sub(lambda m: m["n"] + ("in" if m["u"] == '"' else m["u"]), text.strip())):
+        if word[:1] == "p":
+            parallel = next((p for p in sources.parallels if f"{p.height_mm:g}" == word[1:]), None)
+            if parallel is None or any(f.what == "parallel" for f in found):
+                raise EntryError("Stack", f"parallel {word[1:8]}", "One owned parallel may stand under the stack, when that is allowed", "Check its height in Shop", entry)  # fmt: skip
+            found.append(laid_parallel(parallel))
+            continue
+        unit = word[-2:] if word[-2:] in MM_PER else ""
+        box = next((b for b in boxes if b.unit == unit), None if unit else boxes[0])
+        if box is None:
+            raise EntryError("Stack", f"no {dict(mm='metric').get(unit, 'inch')} set is in use", f"Blocks come from {boxes[0].name}", "Choose a second set to mix them", entry)  # fmt: skip
         try:
-            block = box.block(word)
+            block = box.block(word.removesuffix(unit))
+            laid = laid_block(box, block.nominal)
         except ShopError as error:
             raise EntryError("Stack", error.what, error.why, error.do, entry) from None
-        if block.nominal in names:
+        if laid in found:
             raise EntryError("Stack", f"{block.nominal} is in it twice", "The box has one of each", "Take another block", entry)
-        if not block.here and block.holder != holder:
+        if not block.here and block.holder != (sources.holder or " "):
             where = f", {block.note}" if block.note else ""
             raise EntryError(
-                "Stack",
-                f"{block.nominal} is {block.state.value}{where}",
-                "Only blocks that are here can be wrung",
-                "Take another one, or put it back in Shop",
-                entry,
-            )
-        names.append(block.nominal)
-    return tuple(names)
+                "Stack", f"{block.nominal} is {block.state.value}{where}", "Only blocks that are here can be wrung", "Take another one, or put it back in Shop", entry,
+            )  # fmt: skip
+        found.append(laid)
+    return found

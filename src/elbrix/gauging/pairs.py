@@ -7,6 +7,7 @@ residues: what is left of a height beside the coarse blocks must come from the f
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
@@ -37,40 +38,31 @@ class Pair:
         return len(self.first) + len(self.second)
 
 
-def pair(solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int = MOST_BLOCKS) -> Pair:
+def pair(
+    solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int = MOST_BLOCKS, tolerance: Fraction = Fraction(0)
+) -> Pair:
     """The two stacks with the fewest blocks in all.
 
     Args:
         targets: Heights in the set's unit, exact; they may be equal.
         most_each: Blocks in one stack at the most.
+        tolerance: How far off either is still right, in the set's unit, ≥ 0.
 
     Raises:
         ShopError: A height that is none, or so many ways that neither a pair nor its absence was found.
     """
-    if min(targets) <= 0 or most_each < 1:
+    if min(targets) <= 0 or most_each < 1 or tolerance < 0:
         raise ShopError("Two stacks", "a height of nothing", "Each stack has a height", "Give two heights above nothing")
-    ticks = tuple(t / solver.tick for t in targets)
-    if any(t.denominator != 1 for t in ticks):
-        return Pair(False)  # off the set's step: no stack is that high
-    first, second = int(ticks[0]), int(ticks[1])
-    allowed = (1 << (min(most_each, MOST_BLOCKS) + 1)) - 2
-    counts = [_bits(solver.counts(t) & allowed) for t in (first, second)]
-    if not all(counts):
+    sides = [_Side(solver, t, tolerance, most_each) for t in targets]
+    if not all(side.counts for side in sides):
         return Pair(False)
-    lists: dict[tuple[int, int], _Words | None] = {}
-
-    def listed(height: int, count: int) -> _Words | None:
-        key = (height, count)
-        if key not in lists:
-            lists[key] = solver.every(height, count, _MOST_LISTED)
-        return lists[key]
-
-    unknown = tested = False
-    for total in range(counts[0][0] + counts[1][0], counts[0][-1] + counts[1][-1] + 1):
-        for c in counts[0]:
-            if total - c not in counts[1]:
+    tested = False
+    for total in range(sides[0].counts[0] + sides[1].counts[0], sides[0].counts[-1] + sides[1].counts[-1] + 1):
+        unknown = False
+        for c in sides[0].counts:
+            if total - c not in sides[1].counts:
                 continue
-            a, b = listed(first, c), listed(second, total - c)
+            a, b = sides[0].listed(c), sides[1].listed(total - c)
             if a is None or b is None:
                 unknown = True
                 continue
@@ -80,7 +72,7 @@ def pair(solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int
         if not tested:
             # Failing at the least total is a sign: prove it before the lists grow.
             tested = True
-            if not _residues_allow(solver, first, second):
+            if not _residues_allow(solver, sides[0].heights, sides[1].heights):
                 return Pair(False)
         if unknown:
             raise ShopError(
@@ -92,8 +84,34 @@ def pair(solver: StackSolver, targets: tuple[Fraction, Fraction], most_each: int
     return Pair(False)
 
 
-def _bits(mask: int) -> list[int]:
-    return [i for i in range(MOST_BLOCKS + 1) if mask >> i & 1]
+class _Side:
+    """One of the two: which heights are right, with how many blocks, and all its stacks by count."""
+
+    def __init__(self, solver: StackSolver, target: Fraction, tolerance: Fraction, most: int) -> None:
+        low, high = math.ceil((target - tolerance) / solver.tick), math.floor((target + tolerance) / solver.tick)
+        near = sorted(range(max(1, low), min(high, solver.longest) + 1), key=lambda t: abs(t * solver.tick - target))
+        allowed = (1 << (min(most, MOST_BLOCKS) + 1)) - 2
+        self._solver = solver
+        self._counts = {t: found for t in near if (found := solver.counts(t) & allowed)}
+        self.heights = tuple(self._counts)  #: ticks, nearest first
+        self.counts = [c for c in range(1, MOST_BLOCKS + 1) if any(found >> c & 1 for found in self._counts.values())]
+        self._lists: dict[int, _Words | None] = {}
+
+    def listed(self, count: int) -> _Words | None:
+        """Every stack of that many blocks; None for too many."""
+        if count not in self._lists:
+            parts: list[_Words] = []
+            room = _MOST_LISTED
+            for t, found in self._counts.items():
+                part = self._solver.every(t, count, room) if found >> count & 1 else None
+                if found >> count & 1 and part is None:
+                    self._lists[count] = None
+                    return None
+                if part is not None:
+                    parts.append(part)
+                    room -= len(part)
+            self._lists[count] = np.concatenate(parts) if parts else np.zeros((0, 1), np.uint64)
+        return self._lists[count]
 
 
 def _apart(a: _Words, b: _Words) -> tuple[int, int] | None:
@@ -114,7 +132,7 @@ def _names(solver: StackSolver, row: NDArray[np.uint64]) -> tuple[str, ...]:
     return tuple(sorted((blocks[i] for i in range(len(blocks)) if int(row[i // 64]) >> i % 64 & 1), key=Fraction))
 
 
-def _residues_allow(solver: StackSolver, first: int, second: int) -> bool:
+def _residues_allow(solver: StackSolver, firsts: tuple[int, ...], seconds: tuple[int, ...]) -> bool:
     """Whether two disjoint groups of fine blocks leave both heights on the coarse step. False is a proof; True is not."""
     step = solver.step
     if step == 1 or step > _LARGEST_STEP:
@@ -123,4 +141,4 @@ def _residues_allow(solver: StackSolver, first: int, second: int) -> bool:
     reached[0, 0] = True
     for residue in solver.fine_residues:
         reached = reached | np.roll(reached, residue, 0) | np.roll(reached, residue, 1)
-    return bool(reached[first % step, second % step])
+    return bool(reached[np.ix_([t % step for t in firsts], [t % step for t in seconds])].any())

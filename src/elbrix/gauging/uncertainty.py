@@ -39,52 +39,33 @@ class StackUncertainty:
         return math.sqrt(math.fsum(line.rss_um**2 for line in self.lines))
 
 
-def stack_uncertainty(
-    lengths_mm: Sequence[float],
-    grade: str,
-    *,
-    calibration_u_um: Sequence[float | None] = (),
-    height_mm: float | None = None,
-    difference_k: float = 0.0,
-    expansion_um_m_k: float = 11.5,
-) -> StackUncertainty:
-    """Of one stack.
-
-    Args:
-        lengths_mm: Nominal lengths of its blocks.
-        grade: ISO 3650 grade, for blocks without a calibration.
-        calibration_u_um: By block, the uncertainty of its calibrated length; None: its grade's limit counts.
-        height_mm: Of the stack; None: the sum.
-        difference_k: How much warmer or colder the blocks may be than the work, K, ≥ 0.
-        expansion_um_m_k: Of the blocks.
+def block_u_um(length_mm: float, grade: str, calibrated_u_um: float | None = None) -> float:
+    """How far one block may be off: its calibration's uncertainty, or the limit of its grade (ISO 3650, te).
 
     Raises:
         ShopError: A grade or length outside ISO 3650.
     """
-    by_block = calibration_u_um or [None] * len(lengths_mm)
-    limits = [
-        block_limit_um(length, grade, "te").value if u is None else u for length, u in zip(lengths_mm, by_block, strict=True)
-    ]
-    counted = sum(u is not None for u in by_block)
-    source = (
-        f"grade {grade}, ISO 3650" if not counted else "calibrated" if counted == len(limits) else f"grade {grade} and calibrated"
-    )
-    joints = max(0, len(lengths_mm) - 1)
+    return block_limit_um(length_mm, grade, "te").value if calibrated_u_um is None else calibrated_u_um
+
+
+def stack_uncertainty(
+    limits_um: Sequence[float], *, height_mm: float = 0.0, difference_k: float = 0.0, expansion_um_m_k: float = 11.5
+) -> StackUncertainty:
+    """Of one stack.
+
+    Args:
+        limits_um: How far each of its pieces may be off.
+        height_mm: Of the stack, for the temperature.
+        difference_k: How much warmer or colder the blocks may be than the work, K, ≥ 0.
+        expansion_um_m_k: Of the blocks.
+    """
+    joints = max(0, len(limits_um) - 1)
     lines = [
-        Line(
-            "Block lengths",
-            math.fsum(limits),
-            math.hypot(*limits) if limits else 0.0,
-            f"{source}: " + ", ".join(num(v, 2) for v in limits),
-        ),
+        Line("Block lengths", math.fsum(limits_um), math.hypot(*limits_um), ", ".join(num(v, 2) for v in limits_um) + " µm"),
         Line("Wringing", WRING_UM * joints, WRING_UM * math.sqrt(joints), f"{joints} joints of {WRING_UM} µm"),
     ]
     if difference_k > 0:
-        height = math.fsum(lengths_mm) if height_mm is None else height_mm
-        off = height * expansion_um_m_k * difference_k / 1000
-        lines.append(
-            Line(
-                "Blocks warmer than the work", off, off, f"{num(height)} mm · {expansion_um_m_k:g} µm/(m·K) · {difference_k:g} K"
-            )
-        )
+        off = height_mm * expansion_um_m_k * difference_k / 1000
+        how = f"{num(height_mm)} mm · {expansion_um_m_k:g} µm/(m·K) · {difference_k:g} K"
+        lines.append(Line("Blocks warmer than the work", off, off, how))
     return StackUncertainty(tuple(lines))

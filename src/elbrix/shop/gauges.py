@@ -140,6 +140,7 @@ class Parallel:
     thickness_mm: float
     length_mm: float
     count: int = 2
+    u_mm: float = 0.003  #: how far its height may be off what was measured
 
     def __post_init__(self) -> None:
         if not (self.height_mm > 0 and self.thickness_mm > 0 and self.length_mm > 0 and self.count >= 0):
@@ -150,3 +151,7 @@ class Parallel:
                 "Measure it",
                 entry="height_mm",
             )
+
+    @property
+    def title(self) -> str:
+        return f"{self.height_mm:g} × {self.thickness_mm:g} × {self.length_mm:g}"

@@ -14,7 +14,7 @@ from elbrix.angles.setting import Setting, Step, Table
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words
-from elbrix.gauging.laying import Built, lay, to_exact
+from elbrix.gauging.laying import Built, laid_block, lay, to_exact
 from elbrix.gauging.owned import usable
 from elbrix.gauging.pairs import pair
 from elbrix.gauging.stacks import solver_for
@@ -172,12 +172,14 @@ class TwoTilts(PlainKind):
             found = [solver.best(t, want=1).stacks if t > 0 else () for t in targets]
             if any(t > 0 and not f for t, f in zip(targets, found, strict=True)):
                 return None
-            return tuple(lay(box, f[0].blocks if f else ()) for f in found)  # type: ignore[return-value]
+            return tuple(lay(box, [laid_block(box, n) for n in (f[0].blocks if f else ())]) for f in found)  # type: ignore[return-value]
         try:
             both = pair(solver, (targets[0], targets[1]), 8)
         except ShopError:
             return None
-        return (lay(box, both.first), lay(box, both.second)) if both.feasible else None
+        if not both.feasible:
+            return None
+        return lay(box, [laid_block(box, n) for n in both.first]), lay(box, [laid_block(box, n) for n in both.second])
 
     def _scene(self, tilt: Tilt, slopes: tuple[float, float], meaning: str, given: tuple[float, float]) -> Scene:
         """The face from the front and from the side, and from above the way it falls."""

@@ -51,6 +51,8 @@ class SineSetting:
             Parameter(name="tool", label="Sine plate", kind=Kind.CHOICE, unit="", choices=tools, feature="plate"),
             Parameter(name="face", label="Work face", kind=Kind.CHOICE, unit="", choices=FACES, feature="plate"),
             Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
+            Parameter(name="second", label="And from", kind=Kind.CHOICE, unit="", choices=(("", "no second set"), *boxes), usually="a set of the other unit, when mixing is allowed", feature="stack"),
+            Parameter(name="parallels", label="A parallel under it", kind=Kind.CHOICE, unit="", choices=(("no", "no"), ("yes", "when it saves blocks")), feature="stack"),
             Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
             Parameter(name="stack", label="Stack", kind=Kind.TEXT, unit="", usually="fewest blocks within a tenth of the tolerance", feature="stack"),
             Parameter(name="spacer", label="Solid spacer, measured", kind=Kind.LENGTH, low=0.0, high=500, step=0.001, usually="0: a stack of blocks", feature="stack"),
@@ -84,6 +86,8 @@ class SineSetting:
             "tool": Given(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
             "face": Given(face, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED, working=Working("", "", "with equal rolls both are the same")),
             "box": Given(boxes[0].id, Origin.MEASURED if shop.gauge_sets else Origin.ASSUMED),
+            "second": assumed("", "one set is one calibration"),
+            "parallels": assumed("no", "a parallel is measured ten times coarser than a block"),
             "wear": assumed("0", "put them on when the stack stands on cast iron or bare steel"),
             "stack": Given("", Origin.CALCULATED),
             "spacer": Given(0.0, Origin.CALCULATED),
@@ -95,9 +99,9 @@ class SineSetting:
         return Values(settled(chosen, proposed))
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
-        facts = facts_of(values, shop)
+        facts = facts_of(values, shop, holder)
         dropped: dict[str, str] = {}
-        stack, base, others = choose_stack(values, facts, holder, dropped)
+        stack, base, others = choose_stack(values, facts, dropped)
         spacer = values.number("spacer")
         if stack is None and not spacer:
             spacer_used, rise = 0.0, 0.0

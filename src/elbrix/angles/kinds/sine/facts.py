@@ -9,12 +9,10 @@ from typing import Final
 from elbrix.angles.budget import Budget, sine_budget
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Values
-from elbrix.gauging.laying import Built, best_builds, expansion_um_m_k, lay, raised, read_blocks, smallest_mm
+from elbrix.gauging.laying import Built, Sources, expansion_um_m_k, lay, read_blocks
 from elbrix.gauging.owned import owned_set, usable
-from elbrix.gauging.stacks import solver_for
 from elbrix.gauging.uncertainty import Line, StackUncertainty
 from elbrix.quantities.angles import angle_text
-from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import num
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
@@ -37,7 +35,7 @@ class Facts:
 
     tool: SineTool
     plate: SinePlate
-    box: GaugeSet
+    sources: Sources
     angle: float
     tolerance: float
     set_at: float
@@ -46,9 +44,17 @@ class Facts:
     turned: bool
 
 
-def facts_of(values: Values, shop: Shop) -> Facts:
+def facts_of(values: Values, shop: Shop, holder: str = "") -> Facts:
+    """What the values say.
+
+    Raises:
+        EntryError: An angle that cannot be set.
+    """
     tool = next((t for t in owned_tools(shop) if t.id == values.word("tool")), owned_tools(shop)[0])
     box = next((b for b in owned_boxes(shop) if b.id == values.word("box")), owned_boxes(shop)[0])
+    second = next((b for b in owned_boxes(shop) if b.id == values.word("second") and b.unit != box.unit), None)
+    parallels = tuple(p for p in shop.parallels if p.count > 0) if values.word("parallels") == "yes" else ()
+    sources = Sources(box=box, second=second, parallels=parallels, holder=holder, wear=int(values.word("wear")))
     plate = SinePlate(centres_mm=tool.centres_mm, roll_pivot_mm=tool.roll_pivot_mm, roll_stack_mm=tool.roll_stack_mm)
     angle, turned = values.number("angle"), values.word("turned") == "complement"
     set_at = math.pi / 2 - angle if turned else angle
@@ -57,69 +63,67 @@ def facts_of(values: Values, shop: Shop) -> Facts:
         height = plate.stack_mm(set_at, to_centres=to_centres)
     except ShopError as error:
         raise EntryError("Angle", error.what, error.why, error.do, "angle") from None
-    return Facts(tool, plate, box, angle, values.number("tolerance"), set_at, to_centres, height, turned)
+    return Facts(tool, plate, sources, angle, values.number("tolerance"), set_at, to_centres, height, turned)
 
 
-def choose_stack(
-    values: Values, facts: Facts, holder: str, dropped: dict[str, str]
-) -> tuple[Built | None, Built | None, tuple[Built, ...]]:
-    """(under the stack roll, under the pivot roll, others that would do)."""
+def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple[Built | None, Built | None, tuple[Built, ...]]:
+    """(under the stack roll, under the pivot roll, others that would do).
+
+    Args:
+        dropped: Gets the reason when a chosen stack cannot be followed.
+
+    Raises:
+        EntryError: No stack comes near.
+    """
+    sources = facts.sources
     if values.number("spacer") > 0 or facts.height < 1e-9:
         return None, None, ()
-    if not usable(facts.box, holder=holder).blocks:
+    if not usable(sources.box, holder=sources.holder).blocks:
         raise EntryError(
-            "Blocks",
-            f"no block of {facts.box.name} is here",
-            "A stack is made of blocks",
-            "Put some back in Shop, or take another set",
-            "box",
-        )
-    wear = int(values.word("wear"))
-    wear_nominal = "2" if facts.box.unit == "mm" else "0.1"
-    step_mm = float(solver_for(usable(facts.box, holder=holder)).tick * MM_PER[facts.box.unit])
-    share = _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at)
-    window = max(step_mm / 2, share)
-    typed = values.word("stack")
-    if typed:
+            "Blocks", f"no block of {sources.box.name} is here", "A stack is made of blocks", "Put some back in Shop, or take another set", "box",
+        )  # fmt: skip
+    window = max(sources.step_mm / 2, _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
+    if values.word("stack"):
         try:
-            first, _, second = typed.partition("/")
-            chosen = lay(facts.box, read_blocks(first, facts.box, holder, "stack"), wear, wear_nominal)
-            under = lay(facts.box, read_blocks(second, facts.box, holder, "stack")) if second.strip() else None
-            if under is not None and set(under.names) & set(chosen.names):
-                raise EntryError("Stack", "one block is in both stacks", "The box has one of each", "Take another one", "stack")
-            return chosen, under, _others(facts, window, holder, wear, wear_nominal, chosen)
+            stack, base = _typed(values.word("stack"), sources)
         except ShopError as error:
             dropped["stack"] = error.beside
-    worn = wear * (2.0 if facts.box.unit == "mm" else 2.54)
-    if facts.height - worn < smallest_mm(facts.box, holder) - step_mm / 2:
-        found = raised(facts.box, facts.height, holder)
+        else:
+            return stack, base, _others(sources, facts.height, window, stack)
+    if facts.height < sources.smallest_mm - sources.step_mm / 2:
+        found = sources.raised(facts.height)
         if found is not None:
-            return found[1], found[0], ()
+            return *found, ()
         raise EntryError(
             "Stack", f"{num(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it", "Both rolls can stand on blocks when enough are here",
             "Use a solid spacer, a larger set or a parallel under the pivot roll", "angle",
         )  # fmt: skip
-    stacks, nearest = best_builds(facts.box, facts.height, window, holder=holder, wear=wear, wear_nominal=wear_nominal)
+    stacks, nearest = sources.best(facts.height, window)
+    if not stacks and (found := sources.raised(facts.height)) is not None:
+        return *found, ()  # between the lowest blocks nothing fits: their differences do
     if not stacks and not nearest:
         raise EntryError(
-            "Stack",
-            f"no stack comes near {num(facts.height, 4)} mm",
-            "The blocks that are here do not reach it",
-            "Put blocks back in Shop, or take another set",
-            "angle",
-        )
+            "Stack", f"no stack comes near {num(facts.height, 4)} mm", "The blocks that are here do not reach it", "Put blocks back in Shop, or take another set", "angle",
+        )  # fmt: skip
     ranked = stacks or tuple(sorted(nearest, key=lambda b: abs(b.height_mm - facts.height)))
-    if not stacks and (found := raised(facts.box, facts.height, holder)) is not None:
-        return found[1], found[0], ranked  # between the lowest blocks nothing fits: their differences do
     return ranked[0], None, ranked[1:]
 
 
-def _others(facts: Facts, window: float, holder: str, wear: int, nominal: str, chosen: Built) -> tuple[Built, ...]:
+def _typed(text: str, sources: Sources) -> tuple[Built, Built | None]:
+    """A stack, or two parted by a stroke: under the stack roll / under the pivot roll."""
+    first, _, second = text.partition("/")
+    pieces = read_blocks(first, sources, "stack")
+    under = read_blocks(second, sources, "stack") if second.strip() else []
+    if any(p in pieces and p.what == "block" for p in under):
+        raise EntryError("Stack", "one block is in both stacks", "The box has one of each", "Take another one", "stack")
+    return lay(sources.box, pieces, sources.wear if not under else 0), lay(sources.box, under) if under else None
+
+
+def _others(sources: Sources, height_mm: float, window: float, chosen: Built) -> tuple[Built, ...]:
     try:
-        found = best_builds(facts.box, facts.height, window, holder=holder, wear=wear, wear_nominal=nominal)[0]
+        return tuple(b for b in sources.best(height_mm, window)[0] if b.names != chosen.names)
     except ShopError:
         return ()
-    return tuple(b for b in found if b.names != chosen.names)
 
 
 def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | None, shop: Shop, rise: float) -> Budget:
@@ -132,7 +136,7 @@ def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | N
         unsure = StackUncertainty(stack.uncertainty().lines + (base.uncertainty().lines if base else ()))
     return sine_budget(
         facts.plate, facts.set_at, unsure, chosen_off_mm=rise - facts.height, centres_u_mm=facts.tool.centres_u_mm, rolls_u_mm=facts.tool.rolls_u_mm,
-        face_u_mm=facts.tool.face_u_mm, surface_um=values.number("surface_um"), difference_k=values.number("difference_k"), expansion_um_m_k=expansion_um_m_k(facts.box.material),
+        face_u_mm=facts.tool.face_u_mm, surface_um=values.number("surface_um"), difference_k=values.number("difference_k"), expansion_um_m_k=expansion_um_m_k(facts.sources.box.material),
     )  # fmt: skip
 
 
@@ -162,9 +166,8 @@ def settle_angle(values: Values, shop: Shop, wanted_rad: float, holder: str = ""
     Raises:
         ShopError: No block is here.
     """
-    facts = facts_of(values.having(angle=wanted_rad, turned="drawn"), shop)
-    solver = solver_for(usable(facts.box, holder=holder))
-    tick = float(solver.tick * MM_PER[facts.box.unit])
+    facts = facts_of(values.having(angle=wanted_rad, turned="drawn"), shop, holder)
+    solver, tick = facts.sources.solver, facts.sources.step_mm
     counts = solver.least_counts(math.ceil(facts.plate.centres_mm / tick))
     made = [i for i in range(len(counts)) if counts[i] <= most]
     if not made:

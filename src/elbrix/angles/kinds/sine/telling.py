@@ -11,7 +11,7 @@ from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
 from elbrix.angles.setting import Step
 from elbrix.angles.ways import shown, ways_to_set
 from elbrix.asked.parameters import Group, Values
-from elbrix.gauging.laying import Built, smallest_mm
+from elbrix.gauging.laying import Built
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.checks import Check, Fix, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -73,7 +73,7 @@ def figures(facts: Facts, stack: Built | None, base: Built | None, rise: float, 
 def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
     return (
         Group("From the drawing", ("angle", "tolerance", "turned")),
-        Group("Set with", ("way", "tool", "face", "box", "wear", "spacer")),
+        Group("Set with", ("way", "tool", "face", "box", "second", "parallels", "wear", "spacer")),
         Group("Stack", ("set_at", "height", "stack", "stack_height", "reached", "off") if not spacer else ("set_at", "height", "stack_height", "reached", "off")),
         Group("How well", ("expected", "worst", "per_um", "surface_um", "difference_k", "spacer_make")),
         Group("Read it back", ("reader", *(("read_back",) if reads else ()), "work_length")),
@@ -105,7 +105,7 @@ def checks(
         count = len(stack.pieces) + (len(base.pieces) if base else 0)
         checks.append(Check(key="blocks", label="Blocks to wring", value=count, unit="", limits=Limits(close_above=5 if base is None else 8), features=("stack",), figures=("stack",), text=f"{count}", reason="every joint is a chance for dirt" if count > 5 else "few joints"))  # fmt: skip
         if base is not None:
-            checks.append(Check(key="low", label="Thinner than any block", value=facts.height, unit="mm", limits=Limits(close_below=smallest_mm(facts.box)), features=("stack", "base"), figures=("height",), step=0.0001, reason="so both rolls stand on blocks, and their difference is the height"))  # fmt: skip
+            checks.append(Check(key="low", label="Thinner than any block", value=facts.height, unit="mm", limits=Limits(close_below=facts.sources.smallest_mm), features=("stack", "base"), figures=("height",), step=0.0001, reason="so both rolls stand on blocks, and their difference is the height"))  # fmt: skip
     if "stack" in dropped:
         checks.append(Check(key="dropped", label="The stack that was chosen", value=1, unit="", limits=Limits(close_above=0), text="not here", features=("stack",), figures=("stack",), reason=f"{dropped['stack']} The next best is shown"))  # fmt: skip
         fixes["dropped"] = Fix(
@@ -149,7 +149,7 @@ def steps(
         height = 0.0
         for i, piece in enumerate(built.pieces):
             height += piece.length_mm
-            what = f"wear block {piece.name}" if piece.what != "block" else piece.name
+            what = piece.words
             words = f"Lay {what} down, for the {name}" if i == 0 else f"Wring {what} on"
             steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{num(height, 4)} mm"))
     steps.append(
