@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from elbrix.app.benches.catalogue.presenter import CataloguePresenter
 from elbrix.app.benches.design.presenter import DesignPresenter
 from elbrix.app.benches.make.presenter import MakePresenter
-from elbrix.app.benches.shop.presenter import THINGS, ShopPresenter
+from elbrix.app.benches.shop.fields import THINGS
+from elbrix.app.benches.shop.presenter import ShopPresenter
 from elbrix.app.card.view import Row
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc

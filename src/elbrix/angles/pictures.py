@@ -10,7 +10,7 @@ from elbrix.angles.sine import SinePlate
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
 from elbrix.gauging.laying import Built
 from elbrix.quantities.decimals import MM_PER
-from elbrix.shop.gauges import BlockState, GaugeSet
+from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet, angle_of_block
 
 #: A gauge block seen from its narrow side, and its long one, mm (ISO 3650: 9 × 30 or 35).
 BLOCK_THIN, BLOCK_WIDE = 9.0, 30.0
@@ -65,7 +65,8 @@ def sine_scene(
     )  # fmt: skip
     outline = Path((*body.points,), Style.VISIBLE, "plate", closed=True)
     elements: list[Element] = [*_surface(-end - rp, far[0] + 0.42 * c), body, outline]
-    elements += _work(pivot, tilt_rad, face_rad, c, top, c + end + rp, work, turned)
+    if work[0] > 0:
+        elements += _work(pivot, tilt_rad, face_rad, c, top, c + end + rp, work, turned)
     for centre, radius, name in ((pivot, rp, "pivot roll"), (far, rs, "stack roll")):
         disc = Path(tuple(Arc(centre, radius).points(36)[:-1]), Style.BODY, name, closed=True)
         elements += [disc, Arc(centre, radius, feature=name), *_cross(centre, radius)]
@@ -206,7 +207,15 @@ def _spread(middles: list[float], room: float) -> list[float]:
     return [a + lift for a in ats]
 
 
-def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", across: int = 14) -> Scene:
+#: Blocks from this length stand in rows of their own, so that no thin one is lost between them, mm.
+_TALL = 15.0
+
+
+def _rows(blocks: Sequence[Block], across: int) -> list[Sequence[Block]]:
+    return [blocks[start : start + across] for start in range(0, len(blocks), across)]
+
+
+def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", across: int = 16) -> Scene:
     """A set as blocks in its box, to scale, seen from their narrow side: rows of `across`, missing ones dashed, those in the stack lifted.
 
     A block's feature is "block " and its length; dragging one onto a block of the stack swaps the two.
@@ -216,8 +225,9 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
     elements: list[Element] = []
     y = 0.0
     pitch = BLOCK_THIN + 12.0
-    for start in range(0, len(blocks), across):
-        row = blocks[start : start + across]
+    thin = [b for b in blocks if float(b.nominal) * per < _TALL]
+    tall_ones = blocks[len(thin) :]
+    for row in (*_rows(thin, across), *_rows(tall_ones, across)):
         tall = max(float(b.nominal) * per for b in row)
         y -= tall + 15.0
         for i, block in enumerate(row):
@@ -254,14 +264,18 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
 CELL_WIDE, CELL_HIGH = 50.0, 19.0
 
 
-def box_plan_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), across: int = 5, mine: str = "") -> Scene:
+def box_plan_scene(gauges: GaugeSet | AngleBlockSet, in_stack: Sequence[str] = (), across: int = 5, mine: str = "") -> Scene:
     """A set from above: a cell per block with its length, dashed where the block is not in its place.
 
     Args:
         in_stack: Blocks of the stack on show: their cells are hatched.
         mine: Id of the setting on show, whose own blocks count as here.
     """
-    blocks = sorted(gauges.blocks, key=lambda b: float(b.nominal))
+
+    def size(block: Block) -> float:
+        return float(block.nominal) if isinstance(gauges, GaugeSet) else angle_of_block(block.nominal)
+
+    blocks = sorted(gauges.blocks, key=size)
     elements: list[Element] = []
     for i, block in enumerate(blocks):
         row, column = divmod(i, across)

@@ -28,12 +28,15 @@ VIEWS: Final = {
     "shop-measuring": "measuring a slot, with the caliper",
     "shop-rack": "the bars on the rack",
     "shop-cutters": "the cutters",
+    "shop-blocks": "a set of gauge blocks in its box",
     "design": "a T-nut in its slot",
     "design-views": "front, top and side",
     "design-section": "cut open",
     "design-solid": "shaded",
     "design-failing": "a design that fails, and why",
     "design-shelf": "what can be made",
+    "design-sine-plate": "a sine plate on its stack",
+    "design-sine-plate-views": "the sine plate from three sides",
     "angles": "an angle set on a sine plate, with the blocks that are here",
     "angles-two-tilts": "a face that leans two ways",
     "angles-v": "a V over a pin",
@@ -50,7 +53,7 @@ VIEWS: Final = {
     "paper-setting-card": "the setting card as printed",
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
-SIDE_VIEWS: Final = frozenset({"shop-cutters", "design-section", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-new"})
+SIDE_VIEWS: Final = frozenset({"shop-cutters", "design-sine-plate-views", "design-section", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-new"})
 
 
 def draw_pictures(
@@ -121,8 +124,9 @@ def _draw(window: Window, view: str) -> QImage:
     window.open_bench(bench)
     prepare: dict[str, Callable[[Window], None]] = {
         "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
-        "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"),
+        "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"), "shop-blocks": _blocks,
         "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
+        "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
         "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
         "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-new": _angle_new,
         "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
@@ -156,6 +160,12 @@ def _design(window: Window, tab: int, id: str = "t-nut-hazel") -> None:
     bench.close_why()
     _pick(window, id)
     bench.plate.tab_picked.emit(tab)
+
+
+def _blocks(window: Window) -> None:
+    bench = _shop(window)
+    bench.see("blocks")
+    bench.plate.clicked.emit("block 1.11")
 
 
 def _angle(window: Window, id: str) -> None:

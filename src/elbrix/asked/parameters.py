@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 
+from elbrix.asked.places import places_text, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import Figure, Origin, Working
@@ -27,6 +28,7 @@ class Kind(StrEnum):
     THREAD = "thread"  #: str, a standard thread's name
     ANGLE = "angle"  #: float, radians; limits in degrees
     TEXT = "text"  #: str, as typed
+    PLACES = "places"  #: str: "grid 20", or "x,y; x,y" in mm
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,6 +69,8 @@ class Parameter:
             return Given(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
         if self.kind is Kind.ANGLE:
             return Given(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
+        if self.kind is Kind.PLACES:
+            return Given(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
         if self.kind is Kind.TEXT:
             if len(text) > 4 * LONGEST_ENTRY:
                 raise EntryError(self.label, f"{len(text):,} characters", f"{4 * LONGEST_ENTRY} are kept at most", "Shorten it")

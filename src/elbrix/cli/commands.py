@@ -9,14 +9,16 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from elbrix.asked.parameters import Kind
 from elbrix.book.documents import json_schema, shop_of
 from elbrix.book.exchange import export_text, import_items, read_items
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
 from elbrix.cli import calc
 from elbrix.demo import documents
-from elbrix.design.family import Design, Family, Need, all_families, find_family, read_choices, solve_for
+from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
+from elbrix.design.patterns import read_pattern
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
@@ -78,6 +80,8 @@ def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Need, Design]:
             raise ShopError(
                 "--set", f"“{text}” has no =", "A value is set as name=value", "Write for example --set neck_width=11.7"
             )
+        if value.startswith("@") and parameter_of(family, name).kind is Kind.PLACES:
+            value = read_pattern(Path(value[1:]))
         pairs.append((name, value))
     machine = shop.machine(options.machine).id if options.machine else ""
     need = Need(machine=machine, slot=options.slot, pieces=options.pieces)
@@ -96,8 +100,10 @@ def _design(options: argparse.Namespace) -> int:
         for check in design.checks:
             shown = check.text or METRIC.with_unit(check.value, check.unit)
             print(f"{check.verdict.sign} {check.label:34} {shown:>12}   {check.verdict.value:6} {check.reason}")
+        if design.holes:
+            print(f"\nHoles, from the {design.datum}")
         for hole in design.holes:
-            print(f"\nHole {hole.name}  X {hole.x_mm:.3f}  Y {hole.y_mm:.3f}  {hole.what}  (from the {design.datum})")
+            print(f"{hole.name:>4}  X {hole.x_mm:9.3f}  Y {hole.y_mm:9.3f}   {hole.what}")
     if options.out:
         for path in _write_files(family, design, Path(options.out), options.formats.split(",")):
             print(path, file=sys.stderr if options.json else sys.stdout)

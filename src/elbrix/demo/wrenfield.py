@@ -153,9 +153,9 @@ def _tooling() -> list[Document]:
         Cutter(id="spot-10", kind=CutterKind.SPOT_DRILL, diameter_mm=10, shank_mm=10),
         Cutter(id="sink-16", kind=CutterKind.COUNTERSINK, diameter_mm=16.5, shank_mm=10, teeth=3),
     ]
-    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (5.0, 6.8, 8.5, 10.2)]
+    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (3.3, 4.2, 5.0, 5.5, 6.8, 8.5, 10.2)]
     found.append(Cutter(id="drill-27-64", kind=CutterKind.DRILL, diameter_mm=10.7156, shank_mm=10.7156, name="27/64"))
-    taps = [("M6x1", 6), ("M8x1.25", 8), ("M10x1.5", 10), ("M12x1.75", 12), ("1/2-13", 12.7)]
+    taps = [("M4x0.7", 4), ("M5x0.8", 5), ("M6x1", 6), ("M8x1.25", 8), ("M10x1.5", 10), ("M12x1.75", 12), ("1/2-13", 12.7)]
     found += [Cutter(id=f"tap-{n}", kind=CutterKind.TAP, diameter_mm=d, name=n, teeth=4) for n, d in taps]
     found += [Collet(id=f"collet-{d}", size_mm=d, name=f"{d} mm", machine="hazel") for d in (6, 8, 10, 12, 16)]
     found += [
@@ -242,6 +242,11 @@ def _designs(things: list[Document]) -> list[Document]:
         made=1,
         notes="As tall as the slot is deep: it clamped on itself. Measure first.",
     )
+    sine = DesignDoc(id="sine-plate", family="sine_plate", title="Sine plate for gnomon wedges", machine="hazel", pieces=1)
+    for name, text in (("centres", "100"), ("pattern", "grid 20"), ("uneven", "0.004"), ("width", "80")):
+        sine = choose(sine, name, text)
+    sine = issue_revision(sine, shop, "Centres by the budget for ±25″; plate came back 4 µm thick at one end", on="2026-11-20")
+    sine = replace(sine, location="Box under the surface plate", notes="Stack between the rolls before the screws go tight.")
     job = JobDoc(
         id="job-t-nut-hazel",
         design="t-nut-hazel",
@@ -249,7 +254,7 @@ def _designs(things: list[Document]) -> list[Document]:
         done=("saw.cut", "square.A", "square.deburr1", "square.B", "square.D", "square.C", "square.deburr2", "zero.Y", "zero.Z"),
         measured={"bar_across": 18.22},
     )
-    return [long_table, small, wide, tall, ring, wrong, job]
+    return [long_table, small, wide, tall, ring, wrong, sine, job]
 
 
 def documents() -> list[Document]:

@@ -57,6 +57,28 @@ class TappedHole:
     feature: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class PatternHole:
+    """One hole of a pattern: x from the low end, y from the middle of the width, + away; mm."""
+
+    x_mm: float
+    y_mm: float
+    thread: str = ""  #: tapped with this
+    drill_mm: float = 0.0  #: drilled to this, when it is not tapped
+    bore_mm: float = 0.0  #: counterbored Ø; 0: none
+    bore_deep_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HolePattern:
+    """Holes through a plate, all from one datum: one tool at all places, then the next."""
+
+    name: str
+    holes: tuple[PatternHole, ...]
+    thickness_mm: float
+    feature: str = ""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BenchWork:
     """Something done at the bench, by hand."""
@@ -72,5 +94,5 @@ class Work:
     """All the work of a design, in order."""
 
     blank: Blank
-    steps: tuple[Shoulder | Chamfer | TappedHole | BenchWork, ...] = ()
+    steps: tuple[Shoulder | Chamfer | TappedHole | HolePattern | BenchWork, ...] = ()
     notes: tuple[str, ...] = field(default=())

@@ -44,6 +44,11 @@ class BlockSet:
         return BlockSet(self.name, self.unit, tuple(b for b in self.blocks if Fraction(b) not in gone))
 
 
+def standard_set_names() -> tuple[str, ...]:
+    """Every standard set, small ones first."""
+    return tuple(sorted(table("block_sets")["sets"], key=lambda n: (n.split()[0] != "metric", int(n.split()[1]))))
+
+
 def standard_set(name: str) -> BlockSet:
     """A set by name: "metric 88", "m88", "88", "inch 81".
 

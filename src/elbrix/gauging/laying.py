@@ -264,7 +264,7 @@ def read_blocks(text: str, sources: Sources, entry: str) -> list[Laid]:
         unit = word[-2:] if word[-2:] in MM_PER else ""
         box = next((b for b in boxes if b.unit == unit), None if unit else boxes[0])
         if box is None:
-            raise EntryError("Stack", f"no {dict(mm='metric').get(unit, 'inch')} set is in use", f"Blocks come from {boxes[0].name}", "Choose a second set to mix them", entry)  # fmt: skip
+            raise EntryError("Stack", f"no {'metric' if unit == 'mm' else 'inch'} set is in use", f"Blocks come from {boxes[0].name}", "Choose a second set to mix them", entry)  # fmt: skip
         try:
             block = box.block(word.removesuffix(unit))
             laid = laid_block(box, block.nominal)

@@ -15,7 +15,7 @@ from elbrix.shop.tooling import CutterKind
 from elbrix.standards.threads import find_thread
 
 #: Depth of a drill's cone over its diameter, 118° point.
-_CONE = 0.5 / math.tan(math.radians(59))
+CONE = 0.5 / math.tan(math.radians(59))
 
 
 def hole_places(ctx: Context) -> list[float]:
@@ -40,12 +40,12 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
     ctx.need("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
     places = hole_places(ctx)
-    through = ctx.high + _CONE * drill_mm + 1.0
+    through = ctx.high + CONE * drill_mm + 1.0
     deep = through if work.drill_through else work.drill_deep_mm
     depth_terms = (
-        [Term("thickness", -ctx.high), Term("drill point", -_CONE * drill_mm), Term("through", -1.0)]
+        [Term("thickness", -ctx.high), Term("drill point", -CONE * drill_mm), Term("through", -1.0)]
         if work.drill_through
-        else [Term("full diameter", -work.drill_deep_mm), Term("drill point", -_CONE * drill_mm)]
+        else [Term("full diameter", -work.drill_deep_mm), Term("drill point", -CONE * drill_mm)]
     )
     pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))}
 

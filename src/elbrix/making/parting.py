@@ -61,7 +61,7 @@ def facing(ctx: Context) -> Setup:
         Move(id="face.first", words=f"Sawn end against the stop: clean the other end of all {ctx.blank.pieces}", positions=(clean,), lock="X, quill", direction=ctx.direction(False)),
         Move(id="face.rough", words="Turn each piece end for end, clean end against the stop: rough to length", positions=(rough,), lock="X, quill", direction=ctx.direction(False)),
         Move(id="face.second", words="Last cut to length, the same number for every piece", positions=(final,), lock="X, quill", direction=ctx.direction(True), asked=Asked(key="length", words="caliper over the ends", expected_mm=length, allowed_mm=0.1)),
-        Move(id="face.deburr", words="Deburr all edges; the nut must slide by its own weight", caution="Small parts in a file hand: hold them in the vise."),
+        Move(id="face.deburr", words="Deburr all edges", caution="Small parts in a file hand: hold them in the vise."),
     )  # fmt: skip
     return Setup(
         id="face", title="Face to length on a stop", holding="Across the vise on parallels, pushed against the stop, tapped down",

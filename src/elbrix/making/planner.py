@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from elbrix.design.work import BenchWork, Chamfer, Shoulder, TappedHole, Work
+from elbrix.design.work import BenchWork, Chamfer, HolePattern, Shoulder, TappedHole, Work
 from elbrix.making.context import Context
 from elbrix.making.holes import tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.parting import facing, parting
+from elbrix.making.pattern import hole_pattern
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Options, Plan, Position, Setup
 from elbrix.making.squaring import squaring
@@ -79,16 +80,22 @@ def plan_work(
     )
     setups: list[Setup | None] = [_sawing(ctx), squaring(ctx)]
     bench: list[Move] = []
+    ends: Setup | None = None
     for step in work.steps:
         if isinstance(step, Shoulder):
             setups.append(shoulders(ctx, step))
         elif isinstance(step, TappedHole):
             setups.append(tapped_holes(ctx, step))
+        elif isinstance(step, HolePattern):
+            if work.blank.pieces == 1 and not ends:
+                ends = facing(ctx)  # ordinates are counted from a finished end
+                setups.append(ends)
+            setups.append(hole_pattern(ctx, step))
         elif isinstance(step, Chamfer):
             setups.append(chamfers(ctx, step))
         else:
             bench.append(_by_hand(ctx, step))
-    setups += [parting(ctx), facing(ctx)]
+    setups += [parting(ctx), facing(ctx) if ends is None else None]
     if bench:
         setups.append(
             Setup(

@@ -122,6 +122,10 @@ def entry_text(value_mm: float, unit: str) -> str:
     return "0" if text in ("-0", "") else text
 
 
+#: Units written close to their number.
+_TIGHT: Final = frozenset({"deg", "″", "′"})
+
+
 @dataclass(frozen=True, slots=True)
 class UnitStyle:
     """How one display unit shows and reads every kind of number."""
@@ -164,7 +168,7 @@ class UnitStyle:
     def with_unit(self, value: float, unit: str, step_mm: float | None = None) -> str:
         """Number and unit together: "11.7 mm"."""
         name = self.name(unit)
-        return f"{self.show(value, unit, step_mm)}{'' if unit == 'deg' else ' '}{name}".rstrip()
+        return f"{self.show(value, unit, step_mm)}{'' if unit in _TIGHT else ' '}{name}".rstrip()
 
 
 METRIC: Final = UnitStyle("mm")

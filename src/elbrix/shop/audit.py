@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Working, num
 from elbrix.quantities.names import parse_thread
+from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
+from elbrix.standards.fits import block_limit_um
 from elbrix.standards.near_miss import size_near_misses, thread_near_misses
 from elbrix.standards.slots import book_slot_names
 from elbrix.standards.threads import find_thread
@@ -182,4 +186,30 @@ def stud_checks(shop: Shop) -> list[Check]:
             reason="each is a standard thread" if known == len(shop.studs) else "one is in no table: measure its pitch again",
         )
     )
+    return found
+
+
+#: A calibration older than this is looked at again, years.
+CALIBRATION_YEARS = 2.0
+
+
+def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
+    """How complete a set is, and how well its lengths are known."""
+    out = box.missing
+    names = ", ".join(f"{b.nominal} {b.state.value}" for b in out[:6]) + (" …" if len(out) > 6 else "")
+    known = sum(b.deviation_um is not None for b in box.blocks)
+    worst = max((abs(b.deviation_um) for b in box.blocks if b.deviation_um is not None), default=0.0)
+    found = [
+        Check(key="here", label="Blocks in the box", value=len(box.blocks) - len(out), unit="", limits=Limits(close_below=len(box.blocks) - 0.5), text=f"{len(box.blocks) - len(out)} of {len(box.blocks)}", reason=names if out else "all of them", features=tuple(f"block {b.nominal}" for b in out)),
+        Check(key="calibrated", label="Calibrated", value=known, unit="", limits=Limits(close_below=len(box.blocks) - 0.5), text=f"{known} of {len(box.blocks)}", reason="stacks are ranked by the grade's limits where a block is not calibrated" if known < len(box.blocks) else "every block has its own length"),
+    ]  # fmt: skip
+    try:
+        on = date.fromisoformat(box.calibrated_on)
+    except ValueError:
+        on = None
+    if on is not None:
+        years = ((today or date.today()) - on).days / 365.25
+        found.append(Check(key="age", label="Since the calibration", value=years, unit="years", limits=Limits(close_above=CALIBRATION_YEARS), reason="blocks wear and grow: have them looked at" if years > CALIBRATION_YEARS else "recent enough"))  # fmt: skip
+    if known:
+        found.append(Check(key="worst", label="Furthest off", value=worst, unit="µm", limits=Limits(close_above=block_limit_um(25.0, box.grade, "te").value), reason="worn beyond its grade: use it last" if worst > block_limit_um(25.0, box.grade, "te").value else "within the grade"))  # fmt: skip
     return found

@@ -46,13 +46,13 @@ class SettingCard:
         pen.words(_LEFT, 2830, _WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _numbers(self, pen: Pen, x: float, y: float) -> float:
-        for group in self.setting.groups[:4]:
+        for group in self.setting.groups:
             pen.words(x, y, 750, group.title, 28, bold=True)
             y += 40
             for key in group.rows:
                 row = self.presenter._row(key)
                 used = pen.words(x, y, 400, row.label, 23, colour=SOFT)
-                more = pen.words(x + 390, y, 360, f"{row.value} {row.unit}".strip() or "–", 24, bold=True, align="right")
+                more = pen.words(x + 390, y, 360, (f"{row.value}{row.unit}" if row.unit in ("″", "′") else f"{row.value} {row.unit}").strip() or "–", 24, bold=True, align="right")
                 y += max(used, more) + 3
             y += 12
         return y

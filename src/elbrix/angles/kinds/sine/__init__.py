@@ -131,7 +131,7 @@ class SineSetting:
         )  # fmt: skip
         return Setting(
             kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), groups=telling.groups(spacer_used, reads=bool(values.word("reader"))), scenes=(scene,),
-            steps=telling.steps(facts, stack, base, spacer_used, values, shop, budget), cautions=telling.CAUTIONS, fixes=fixes, ways=ways, advice=advice,
+            steps=telling.steps(facts, stack, base, spacer_used, figures), cautions=telling.CAUTIONS, fixes=fixes, ways=ways, advice=advice,
             stacks=tuple(s for s in (stack, base) if s is not None), others=others, dropped=dropped,
         )  # fmt: skip
 

@@ -125,9 +125,7 @@ def checks(
     return checks, fixes
 
 
-def steps(
-    facts: Facts, stack: Built | None, base: Built | None, spacer: float, values: Values, shop: Shop, budget: Budget
-) -> tuple[Step, ...]:
+def steps(facts: Facts, stack: Built | None, base: Built | None, spacer: float, found: list[Figure]) -> tuple[Step, ...]:
     steps = [
         Step(
             "Let plate, blocks and work lie side by side on the surface plate",
@@ -165,16 +163,10 @@ def steps(
             "the stack must still slide out with a light drag: if it is locked, the clamps bend the plate",
         )
     )
-    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
-    if reader is not None:
-        band = read_back_band_rad(math.radians(reader.resolution_deg), math.radians(reader.error_deg), budget.rss_rad)
-        steps.append(
-            Step(
-                f"Zero {reader.name} on the surface plate, read the work face",
-                f"accept ± {shown(band)}; further off: count the blocks again",
-                show_angle(facts.set_at, "dms"),
-            )
-        )
+    read = next((f for f in found if f.key == "read_back"), None)
+    if read is not None:
+        band = read.text.partition(" ± ")[2]
+        steps.append(Step(f"Zero {read.label.removesuffix(' should read')} on the surface plate, read the work face", f"further off than {band}: count the blocks again", read.text))  # fmt: skip
     steps.append(
         Step("Cut; then blocks apart, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart")
     )

@@ -9,6 +9,7 @@ from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import figure_row, tiles_of, why_check
+from elbrix.asked.parameters import Kind
 from elbrix.book.designs import choose, family_of, forget_choice, plan_doc, revised_since, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design, Family, parameter_of
@@ -209,7 +210,8 @@ class DesignPresenter:
         if self.design is None:
             return CardView(sections=(self._repair(),))
         sections = [
-            Section(title=g.title, hint=g.hint, rows=tuple(self._row(k) for k in g.rows)) for g in self.family.card(self.design)
+            Section(title=g.title, hint=g.hint, rows=tuple(self._row(k) for k in g.rows), buttons=self._readers(g.rows))
+            for g in self.family.card(self.design)
         ]
         if self.plan is not None:
             sections += [self._rack(self.plan), self._dials(self.plan)]
@@ -224,6 +226,11 @@ class DesignPresenter:
             ),
         )
         return CardView(sections=tuple(sections), buttons=buttons)
+
+    def _readers(self, rows: tuple[str, ...]) -> tuple[Button, ...]:
+        """Hole patterns can be read from a table or a drawing."""
+        places = [p for p in self.family.parameters if p.name in rows and p.kind is Kind.PLACES]
+        return tuple(Button(key=f"read {p.name}", text="Read holes from a file…", tip="CSV with x_mm, y_mm, or the circles of a DXF") for p in places)
 
     def _repair(self) -> Section:
         rows = []
@@ -347,7 +354,11 @@ class DesignPresenter:
         return doc
 
     def dragged(self, name: str, value_mm: float) -> DesignDoc:
-        doc = choose(self.doc, name, f"{value_mm:.6f}".rstrip("0").rstrip("."), "mm")
+        return self.typed_mm(name, f"{value_mm:.6f}".rstrip("0").rstrip("."))
+
+    def typed_mm(self, name: str, text: str) -> DesignDoc:
+        """The same from a text in mm, whatever unit is on show."""
+        doc = choose(self.doc, name, text, "mm")
         self._must_solve(doc)
         return doc
 

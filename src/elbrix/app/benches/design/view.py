@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.background import in_background
 from elbrix.app.benches.bench import Bench
@@ -15,6 +16,7 @@ from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.book.documents import DesignDoc
+from elbrix.design.patterns import read_pattern
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -262,6 +264,17 @@ class DesignBench(Bench):
             self.session.book.undo()
         elif key == "issue":
             self.issue(self.tr("First issue") if self.presenter and not self.presenter.doc.letter else "")
+        elif key.startswith("read "):
+            path, _ = QFileDialog.getOpenFileName(self, self.tr("Holes"), str(Path.home()), self.tr("Tables and drawings (*.csv *.dxf)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
+            if path:
+                self.read_holes(key[5:], Path(path))
+
+    def read_holes(self, name: str, path: Path) -> None:
+        """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
+        presenter = self.presenter
+        if presenter is not None:
+            self._try(name, lambda: presenter.typed_mm(name, read_pattern(path)), lambda words: self.card.show_error(name, words), "")
+            self.done()
 
     def issue(self, reason: str) -> None:
         """Put the design in the catalogue; a later revision asks why it was made."""

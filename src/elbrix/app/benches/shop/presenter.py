@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, Final
 
-from elbrix.app.benches.shop.scenes import cutter_scene, machine_scene, rack_scene, section_scene
+from elbrix.app.benches.shop.boxes import block_section, box_buttons, picked_block, typed_block
+from elbrix.app.benches.shop.fields import FIELDS, LIST_OF, THINGS, add_row, field_row, read_field, thing_count, thing_name
+from elbrix.app.benches.shop.scenes import machine_scene, section_scene, thing_scene
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
@@ -19,15 +21,12 @@ from elbrix.quantities.checks import Check
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
-from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
-from elbrix.shop.audit import bar_checks, cutter_checks, machine_checks, slot_checks, stud_checks
+from elbrix.shop.audit import bar_checks, box_checks, cutter_checks, machine_checks, slot_checks, stud_checks
+from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
-from elbrix.shop.stock import Bar, Finish, Form
-from elbrix.shop.tooling import Cutter, CutterKind, MeasuringTool, Stud
-from elbrix.standards.materials import materials
 
 PLACES: Final = ("left end", "middle", "right end")
 #: How to take each size, in the order of measuring.
@@ -37,50 +36,6 @@ HOW: Final = {
     "head": "Inside jaws below the lips: open, rock gently, take the smallest",
     "depth": "Depth rod to the slot floor, chips brushed out, beam flat on the table",
 }
-#: Lists beside the machines.
-THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Studs", "measuring": "Measuring tools"}
-
-
-@dataclass(frozen=True, slots=True)
-class Field:
-    """One editable attribute of a thing in the shop."""
-
-    attr: str
-    label: str
-    kind: str  #: length, count, number, text, choice, speeds
-    low: float = 0.0
-    high: float = 10000.0
-    choices: tuple[str, ...] = ()
-    step_mm: float | None = None
-
-
-_FIELDS: Final[dict[type, tuple[Field, ...]]] = {
-    Bar: (
-        Field("form", "Form", "choice", choices=tuple(f.value for f in Form)), Field("width_mm", "Width or Ø", "length", 1, 500), Field("height_mm", "Height", "length", 0, 500),
-        Field("length_mm", "Length left", "length", 0, 7000, step_mm=0.5), Field("full_length_mm", "As bought", "length", 0, 7000, step_mm=0.5),
-        Field("material", "Material", "choice", choices=tuple(materials())), Field("finish", "Finish", "choice", choices=tuple(f.value for f in Finish)),
-        Field("guessed", "Material guessed by", "text"), Field("rack", "Lies", "text"),
-    ),
-    Cutter: (
-        Field("kind", "Kind", "choice", choices=tuple(k.value for k in CutterKind)), Field("diameter_mm", "Diameter, measured", "length", 0.2, 300), Field("shank_mm", "Shank", "length", 0, 80),
-        Field("teeth", "Teeth", "count", 1, 200), Field("edge_length_mm", "Edge length", "length", 0, 300), Field("width_mm", "Width, disc cutters", "length", 0, 100),
-        Field("material", "Of", "choice", choices=("HSS", "carbide")), Field("name", "Thread of a tap", "text"), Field("notes", "Notes", "text"),
-    ),
-    Stud: (Field("thread", "Thread", "thread"), Field("length_mm", "Length", "length", 5, 1000), Field("count", "How many", "count", 0, 999), Field("strength_class", "Strength", "choice", choices=("4.6", "5.6", "8.8", "10.9", "12.9"))),
-    MeasuringTool: (Field("name", "Name", "text"), Field("resolution_mm", "Reads to", "length", 0.0001, 5), Field("uncertainty_mm", "Trusted to ±", "length", 0.0001, 5), Field("reach_mm", "Reach", "length", 1, 2000)),
-    Machine: (
-        Field("name", "Name", "text"), Field("kind", "Kind", "choice", choices=tuple(k.value for k in MachineKind)), Field("table_length_mm", "Table length", "length", 0, 6000), Field("table_width_mm", "Table width", "length", 0, 2000),
-        Field("readout_step_mm", "Readout step, 0 for none", "length", 0, 1), Field("rigidity", "Rigidity", "choice", choices=("light", "medium", "heavy")), Field("climb", "Climb cutting", "choice", choices=("never", "finish only", "yes")),
-        Field("speeds_rpm", "Spindle steps, rpm", "speeds"), Field("arbor_mm", "Arbor Ø, 0 for none", "length", 0, 100), Field("collar_mm", "Collar Ø", "length", 0, 150), Field("notes", "Notes", "text"),
-    ),
-}  # fmt: skip
-_LIST_OF: Final[dict[str, tuple[type, str]]] = {
-    "rack": (Bar, "bars"),
-    "cutters": (Cutter, "cutters"),
-    "studs": (Stud, "studs"),
-    "measuring": (MeasuringTool, "measuring"),
-}
-_AXIS_FIELDS: Final = (("mm_per_turn", "per turn"), ("divisions", "divisions"), ("slack_mm", "slack"))
 
 
 class ShopPresenter:
@@ -97,6 +52,8 @@ class ShopPresenter:
         self.slot = self._slot(slot)
         things = self.things
         self.item: Any = next((t for t in things if t.id == item), things[0] if things else None)
+        self.slot_label = slot  #: of the slot, or the length of the block picked in a box
+        self.block = picked_block(self.item, slot)
 
     def _slot(self, label: str) -> TSlot | None:
         if self.machine is None or not self.machine.slots:
@@ -108,7 +65,7 @@ class ShopPresenter:
     @property
     def things(self) -> tuple[Any, ...]:
         """Bars, cutters … when one of those lists is looked at."""
-        return getattr(self.shop, _LIST_OF[self.what][1]) if self.what in _LIST_OF else ()
+        return getattr(self.shop, LIST_OF[self.what][1]) if self.what in LIST_OF else ()
 
     @property
     def empty(self) -> bool:
@@ -151,18 +108,11 @@ class ShopPresenter:
                 main_box=(0.0, 0.0, 0.56, 1.0) if round_table else (0.0, 0.0, 1.0, 0.47) if inset else (0.0, 0.0, 1.0, 1.0),
                 inset_box=(0.56, 0.1, 1.0, 0.95) if round_table else (0.03, 0.47, 0.97, 1.0),
             )
-        if self.what == "rack" and self.shop.bars:
-            scene, footer = (
-                rack_scene(self.shop, self.item.id if self.item else ""),
-                "To scale. Dashed: what has been used of the bar as bought",
-            )
-        elif self.what == "cutters" and self.shop.cutters:
-            scene, footer = (
-                cutter_scene(self.shop.cutters, self.item.id if self.item else ""),
-                "To scale. A shank is seldom the size of its cutter",
-            )
+        found = thing_scene(self.what, self.shop, self.item, self.slot_label)
+        if found is not None:
+            scene, footer = found
         elif self.what in THINGS:
-            names = "\n".join(self._name(t) for t in self.things)
+            names = "\n".join(thing_name(t, self.style) for t in self.things)
             return PlateView(
                 Scene(""), message=names or f"No {THINGS[self.what].lower()} yet. Add the first one on the card.", thing=self.what
             )
@@ -209,8 +159,10 @@ class ShopPresenter:
         sections = [self._contents()]
         if self.machine is not None:
             sections += self._machine_sections(self.machine)
-        elif self.what in _LIST_OF:
+        elif self.what in LIST_OF:
             sections += self._thing_sections()
+            if self.block is not None:
+                sections.insert(2, block_section(self.item, self.block))
         buttons: tuple[Button, ...] = ()
         if not self.shop.machines:
             buttons = (Button(key="add machine", text="Measure a slot", main=True), Button(key="demo", text="The demo shop"))
@@ -234,7 +186,7 @@ class ShopPresenter:
             for m in self.shop.machines
         ]
         for key, words in THINGS.items():
-            count = len(getattr(self.shop, _LIST_OF[key][1]))
+            count = len(getattr(self.shop, LIST_OF[key][1]))
             rows.append(Row(key=f"see {key}", label=words, value=str(count), edit="press", strong=key == self.what))
         return Section(
             title="What is here",
@@ -266,7 +218,7 @@ class ShopPresenter:
         found.append(
             Section(
                 title="The machine",
-                rows=tuple(self._field_row(machine, f) for f in _FIELDS[Machine]),
+                rows=tuple(field_row(machine, f, self.style) for f in FIELDS[Machine]),
                 buttons=(Button(key="remove", text="Remove this machine"),),
             )
         )
@@ -316,71 +268,25 @@ class ShopPresenter:
         rows = tuple(
             Row(
                 key=f"item {t.id}",
-                label=self._name(t),
-                value=self._count(t),
+                label=thing_name(t, self.style),
+                value=thing_count(t, self.style),
                 edit="press",
                 strong=self.item is not None and t.id == self.item.id,
             )
             for t in self.things
         )
-        found = [Section(title=THINGS[self.what], rows=rows, buttons=(Button(key="add thing", text="Add one"),))]
+        more = (Button(key="add thing", text="Add one"),) if self.what != "blocks" else ()
+        rows = (*rows, add_row()) if self.what == "blocks" else rows
+        found = [Section(title=THINGS[self.what], rows=rows, buttons=more)]
         if self.item is not None:
             found.append(
                 Section(
                     title="This one",
-                    rows=tuple(self._field_row(self.item, f) for f in _FIELDS[type(self.item)]),
-                    buttons=(Button(key="remove", text="Take it off the list"),),
+                    rows=tuple(field_row(self.item, f, self.style) for f in FIELDS[type(self.item)]),
+                    buttons=(*box_buttons(self.item), Button(key="remove", text="Take it off the list")),
                 )
             )
         return found
-
-    def _name(self, thing: Any) -> str:
-        if isinstance(thing, Stud):
-            return f"{thing.thread} × {self.style.show(thing.length_mm, 'mm')}"
-        if isinstance(thing, MeasuringTool):
-            return thing.name
-        return str(thing.title)
-
-    def _count(self, thing: Any) -> str:
-        if isinstance(thing, Bar):
-            return self.style.show(thing.length_mm, "mm", 0.5)
-        if isinstance(thing, Stud):
-            return f"{thing.count} of them"
-        if isinstance(thing, Cutter):
-            return f"shank {self.style.show(thing.shank_mm, 'mm')}" if thing.shank_mm else "on arbor"
-        return f"±{self.style.show(thing.uncertainty_mm, 'mm')}"
-
-    def _field_row(self, thing: Any, f: Field) -> Row:
-        value = getattr(thing, f.attr)
-        if f.kind == "length":
-            return Row(
-                key=f"field {f.attr}",
-                label=f.label,
-                value=self.style.show(value, "mm", f.step_mm),
-                unit=self.style.name("mm"),
-                edit="text",
-                origin="measured",
-                entry_text=entry_text(value, self.style.length),
-            )
-        if f.kind == "choice":
-            return Row(
-                key=f"field {f.attr}",
-                label=f.label,
-                value=str(value),
-                edit="choice",
-                choices=tuple((c, c) for c in f.choices),
-                origin="chosen",
-            )
-        if f.kind == "speeds":
-            return Row(
-                key=f"field {f.attr}",
-                label=f.label,
-                value=", ".join(map(str, sorted(value))),
-                edit="text",
-                entry_text=", ".join(map(str, sorted(value))),
-                origin="measured" if value else "",
-            )
-        return Row(key=f"field {f.attr}", label=f.label, value=str(value), edit="text", entry_text=str(value), placeholder="–")
 
     # --- proof -------------------------------------------------------------------------------------------------------
 
@@ -388,6 +294,8 @@ class ShopPresenter:
     def checks(self) -> list[Check]:
         if self.machine is not None:
             return [*(slot_checks(self.slot) if self.slot else []), *machine_checks(self.machine)]
+        if isinstance(self.item, GaugeSet):
+            return box_checks(self.item)
         lists: dict[str, Callable[[Shop], list[Check]]] = {"cutters": cutter_checks, "rack": bar_checks, "studs": stud_checks}
         return lists[self.what](self.shop) if self.what in lists else []
 
@@ -420,12 +328,14 @@ class ShopPresenter:
             return f"{self.machine.name}, {key}", replace(
                 self.machine, axes={**self.machine.axes, key[5:]: self._axis(key[5:], text)}
             )
+        if key.startswith("block_") and self.block is not None:
+            return typed_block(self.item, self.block, key, text)
         attr = key.removeprefix("field ")
         thing = self.machine if self.machine is not None else self.item
-        field = next((f for f in _FIELDS.get(type(thing), ()) if f.attr == attr), None)
+        field = next((f for f in FIELDS.get(type(thing), ()) if f.attr == attr), None)
         if field is None or thing is None:
             raise EntryError("Shop", "that cannot be typed here", "It is no entry of this thing", "Pick a row of the card")
-        value = self._value(field, thing, text)
+        value = read_field(field, thing, text, self.style)
         return f"{field.label} {text.strip()}", replace(thing, **{attr: value})
 
     def read(self, name: str, text: str, tool: str = "", places: tuple[str, ...] = ()) -> Readings:
@@ -487,36 +397,6 @@ class ShopPresenter:
         divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
         slack = Length.parse(parts[2], self.style.length, "Slack", 0, 10).mm if len(parts) == 3 else 0.0
         return Axis(mm_per_turn=turn, divisions=divisions, slack_mm=slack)
-
-    def _value(self, f: Field, thing: Any, text: str) -> Any:
-        if f.kind == "length":
-            return Length.parse(text, self.style.length, f.label, f.low, f.high).mm
-        if f.kind == "count":
-            return parse_count(text, f.label, int(f.low), int(f.high))
-        if f.kind == "choice":
-            kind = type(getattr(thing, f.attr))
-            return kind(text)
-        if f.kind == "speeds":
-            parts = [p for p in text.replace(";", ",").split(",") if p.strip()]
-            if len(parts) > 60:
-                raise EntryError(f.label, f"{len(parts)} speeds", "60 are kept at most", "Leave some away")
-            return tuple(sorted({parse_count(p, f.label, 1, 99999, "Write for example 80, 120, 180, 270") for p in parts}))
-        if f.kind == "thread":
-            return str(parse_thread(text, f.label))
-        if len(text) > 2000:
-            raise EntryError(f.label, f"{len(text):,} characters", "2,000 are kept at most", "Shorten it")
-        return text.strip()
-
-    def new_thing(self, new_id: Callable[[str], str]) -> Document:
-        """One more of the list looked at, to be filled in."""
-        kind = _LIST_OF[self.what][0]
-        if kind is Bar:
-            return Bar(id=new_id("bar"), width_mm=20, height_mm=20, length_mm=500, full_length_mm=500)
-        if kind is Cutter:
-            return Cutter(id=new_id("cutter"), kind=CutterKind.END_MILL, diameter_mm=10, shank_mm=10, teeth=4)
-        if kind is Stud:
-            return Stud(id=new_id("stud"), thread="M10", length_mm=100)
-        return MeasuringTool(id=new_id("measuring"), name="caliper", resolution_mm=0.01, uncertainty_mm=0.03)
 
 
 def _slot_with(slot: TSlot, attr: str, value: Any) -> TSlot:

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
+from typing import Any
 
+from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
+from elbrix.angles.sine import SinePlate
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
+from elbrix.shop.angle_tools import SineTool
+from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -288,3 +294,45 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
         row_height = max(row_height, tall)
         x += wide
     return Scene("cutters", "Cutters, by kind and diameter, shanks up", tuple(elements))
+
+
+def parallel_scene(parallels: tuple[Parallel, ...], picked: str) -> Scene:
+    """Pairs of parallels end on beside each other, to scale, with their length behind them dashed."""
+    elements: list[Element] = []
+    x = 0.0
+    for pair in parallels:
+        style = Style.VISIBLE if pair.id == picked else Style.HOST
+        for i in range(min(2, pair.count)):
+            left = x + i * (pair.thickness_mm + 3)
+            elements += [
+                box(left, 0, left + pair.thickness_mm, pair.height_mm, Style.BODY, pair.id),
+                box(left, 0, left + pair.thickness_mm, pair.height_mm, style, pair.id),
+            ]
+        elements.append(Words((x + pair.thickness_mm, -6), f"{pair.height_mm:g}", quiet=pair.id != picked, align=0))
+        x += 2 * pair.thickness_mm + 16
+    elements.append(Line((-6, 0), (x, 0), Style.HOST))
+    return Scene("parallels", "Parallels, end on", tuple(elements))
+
+
+def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, str] | None:
+    """(picture, line under it) of one of the lists; None when there is nothing to draw."""
+    picked = item.id if item is not None else ""
+    if what == "rack" and shop.bars:
+        return rack_scene(shop, picked), "To scale. Dashed: what has been used of the bar as bought"
+    if what == "cutters" and shop.cutters:
+        return cutter_scene(shop.cutters, picked), "To scale. A shank is seldom the size of its cutter"
+    if isinstance(item, GaugeSet):
+        return box_scene(
+            item, (), block
+        ), "To scale. Dashed: lent out or in a stack; crossed: worn. Click a block to say where it is"
+    if isinstance(item, AngleBlockSet):
+        return box_plan_scene(item, across=4), "Dashed: not here. Click a block to say where it is"
+    if what == "parallels" and shop.parallels:
+        return parallel_scene(shop.parallels, picked), "To scale, end on; pairs as measured"
+    if isinstance(item, SineTool):
+        plate = SinePlate(centres_mm=item.centres_mm, roll_pivot_mm=item.roll_pivot_mm, roll_stack_mm=item.roll_stack_mm)
+        flat = sine_scene(plate, plate.angle_rad(0.0), 0.0, None, None, spacer_mm=0, face_above_mm=item.face_above_mm or item.roll_pivot_mm * 0.85, work=(0.0, 0.0), words="", turned=False)  # fmt: skip
+        return replace(
+            flat, dimensions=tuple(d for d in flat.dimensions if d.key == "tool"), handles=()
+        ), "Lying flat on the surface plate"
+    return None

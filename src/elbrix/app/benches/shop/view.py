@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.shop.fields import THINGS, new_thing
 from elbrix.app.benches.shop.measuring import MeasuringPanel
-from elbrix.app.benches.shop.presenter import HOW, PLACES, THINGS, ShopPresenter, new_machine, next_slot
+from elbrix.app.benches.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.app.entry import ask_line
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
+from elbrix.drawing.tables import LONGEST_TABLE
+from elbrix.gauging.owned import read_block_csv, write_block_csv
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import entry_text
+from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 
@@ -82,6 +87,8 @@ class ShopBench(Bench):
     def _clicked(self, feature: str) -> None:
         if feature.startswith("pick "):
             self._slot = feature[5:]
+        elif feature.startswith("block "):
+            self._slot = feature[6:]
         elif any(t.id == feature for t in self.presenter.things):
             self._item = feature
         self.refresh()
@@ -118,9 +125,17 @@ class ShopBench(Bench):
         elif key.startswith("item "):
             self._item = key[5:]
             self.refresh()
+        elif key == "add set":
+            self.add_set(value)
         else:
             self._typed(key, value, lambda words: self.card.show_error(key, words))
             self.done()
+
+    def add_set(self, standard: str) -> None:
+        """A whole standard set; what is missing of it is said block by block."""
+        box = new_thing("blocks", lambda prefix: new_id(prefix, (t.id for t in self.presenter.things), standard), standard)
+        self._item, self._slot = box.id, ""
+        self.session.put(f"New {standard} set", box)
 
     def see(self, what: str) -> None:
         """Look at a machine by id, or at one of the lists."""
@@ -143,9 +158,11 @@ class ShopBench(Bench):
             self._slot = slot.label
             self.session.put(f"{p.machine.name}, {slot.label}", replace(p.machine, slots=(*p.machine.slots, slot)))
         elif key == "add thing":
-            thing = p.new_thing(lambda prefix: new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)))
+            thing = new_thing(p.what, lambda prefix: new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)))
             self._item = thing.id
             self.session.put(f"New in {THINGS[p.what].lower()}", thing)
+        elif key in ("csv in", "csv out"):
+            self._table(key)
         elif key == "remove":
             thing = p.machine or p.item
             if thing is not None and self.session.remove(
@@ -157,6 +174,49 @@ class ShopBench(Bench):
             self.start_measuring()
         elif key == "design" and p.machine is not None and p.slot is not None:
             self.design_for(p.machine, p.slot)
+
+    def _table(self, key: str) -> None:
+        """A calibration read, or the set written."""
+        ask = QFileDialog.getOpenFileName if key == "csv in" else QFileDialog.getSaveFileName
+        path, _ = ask(
+            self,
+            self.tr("Table of the set"),
+            str(Path.home()),
+            self.tr("Tables (*.csv)"),
+            options=QFileDialog.Option.DontUseNativeDialog,
+        )
+        if path:
+            self.read_table(Path(path)) if key == "csv in" else self.write_table(Path(path))
+
+    def read_table(self, path: Path) -> None:
+        """Lay a calibration onto the box in view; what is wrong with it stands beside the calibration date, and nothing is taken."""
+        box = self.presenter.item
+        if not isinstance(box, GaugeSet):
+            return
+        try:
+            if path.stat().st_size > LONGEST_TABLE:
+                raise ShopError(path.name, "it is far too large", "A set has a few hundred lines", "Check which file it is")
+            fresh = read_block_csv(path.read_text(encoding="utf-8-sig"), box)
+        except (OSError, UnicodeDecodeError) as error:
+            self.card.show_error(
+                "field calibrated_on",
+                self.tr("{0} cannot be read ({1}). Choose a text table").format(path.name, type(error).__name__),
+            )
+            return
+        except ShopError as error:
+            self.card.show_error("field calibrated_on", str(error))
+            return
+        if self.session.put(f"Calibration {path.name}", fresh):
+            self.card.show_error("field calibrated_on", "")
+
+    def write_table(self, path: Path) -> None:
+        """Write the box in view as a table."""
+        box = self.presenter.item
+        if isinstance(box, GaugeSet):
+            try:
+                path.write_text(write_block_csv(box), encoding="utf-8")
+            except OSError as error:
+                self.session.refused.emit(self.tr("{0} cannot be written: {1}").format(path, error.strerror))
 
     def add_machine(self, name: str) -> None:
         """A machine of that name with one slot, and straight on to measuring it."""

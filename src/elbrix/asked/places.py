@@ -1,0 +1,85 @@
+"""Places of holes as typed or read from a table or a drawing: "grid 20", or pairs of ordinates from one datum."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import num
+from elbrix.quantities.grammar import clip
+from elbrix.quantities.lengths import Length
+
+Point = tuple[float, float]
+MOST_PLACES: Final = 600
+_LONGEST: Final = 20_000
+_FARTHEST: Final = 3000.0
+_GRID: Final = re.compile(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
+#: Two places nearer than this are one.
+SAME_MM: Final = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Places:
+    """A grid of one pitch over the whole face, or ordinates, mm."""
+
+    grid_mm: float = 0.0
+    points: tuple[Point, ...] = ()
+
+
+def read_places(text: str, unit: str, where: str) -> Places:
+    """Read "grid 20", "20,10; 40,10" or nothing.
+
+    Args:
+        unit: Of bare numbers, "mm" or "in".
+
+    Raises:
+        EntryError: Anything else; a pair without its partner, a place twice, too many.
+    """
+    example = "Write grid 20, or pairs from the datum: 20,10; 40,10"
+    plain = text.strip()
+    if len(plain) > _LONGEST:
+        raise EntryError(where, f"{len(plain):,} characters", f"{MOST_PLACES} places are kept at most", "Read them from a table")
+    if not plain or plain.lower() == "none":
+        return Places()
+    grid = _GRID.fullmatch(plain)
+    if grid:
+        return Places(Length.parse(grid["p"], unit, f"{where}, grid", 3, 500).mm)
+    points: list[Point] = []
+    for part in (p for p in re.split(r"[;\n]", plain) if p.strip()):
+        pair = [q for q in part.split(",") if q.strip()]
+        if len(pair) != 2:
+            hint = "A decimal with a comma makes one number too many" if len(pair) > 2 else "Each place has an x and a y"
+            raise EntryError(where, f"{clip(part.strip(), 24)} is no place", hint, example)
+        points.append(tuple(Length.parse(q, unit, where, -_FARTHEST, _FARTHEST).mm for q in pair))  # type: ignore[arg-type]
+    return Places(points=checked(points, where))
+
+
+def checked(points: list[Point], where: str) -> tuple[Point, ...]:
+    """The same places, when they can be.
+
+    Raises:
+        EntryError: Too many, or two on one spot.
+    """
+    if len(points) > MOST_PLACES:
+        raise EntryError(where, f"{len(points):,} places", f"{MOST_PLACES} are kept at most", "Leave some away, or use a grid")
+    seen: set[tuple[int, int]] = set()
+    for p in points:
+        key = (round(p[0] / SAME_MM), round(p[1] / SAME_MM))
+        if key in seen:
+            raise EntryError(where, f"{num(p[0])},{num(p[1])} is there twice", "Two holes on one spot are one", "Take one away")
+        seen.add(key)
+    return tuple(points)
+
+
+def places_text(places: Places) -> str:
+    """As typed, in mm: reads back as the same places."""
+    if places.grid_mm:
+        return f"grid {num(places.grid_mm, 6)}"
+    return "; ".join(f"{num(x, 6)},{num(y, 6)}" for x, y in places.points)
+
+
+def beside(error: ShopError, entry: str) -> EntryError:
+    """The same message beside an entry."""
+    return EntryError(error.where, error.what, error.why, error.do, entry)

@@ -1,0 +1,122 @@
+"""Hole patterns read from a table or a drawing somebody else made. Untrusted: sizes are limited, nothing is run, nothing half taken."""
+
+from __future__ import annotations
+
+import io
+import math
+from pathlib import Path
+from typing import Final
+
+from elbrix.asked.places import Places, Point, checked, places_text
+from elbrix.drawing.tables import read_csv
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.lengths import MM_PER_INCH
+
+LARGEST_FILE: Final = 8_000_000
+_WHERE: Final = "Hole pattern"
+#: $INSUNITS of a DXF → mm. 0 says nothing.
+_DXF_MM: Final = {0: 1.0, 1: MM_PER_INCH, 4: 1.0, 5: 10.0, 6: 1000.0}
+
+
+def read_pattern(path: Path) -> str:
+    """A pattern file as typed places, by its ending.
+
+    Raises:
+        ShopError: A file that cannot be read, or whose holes cannot be.
+    """
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise ShopError(
+                _WHERE,
+                f"{path.name} has {path.stat().st_size / 1e6:.0f} MB",
+                "A hole pattern is far smaller",
+                "Check which file it is",
+            )
+        data = path.read_bytes()
+    except OSError as error:
+        raise ShopError(
+            _WHERE, f"{path.name} cannot be opened", f"{error.strerror or error}", "Check the name and the folder"
+        ) from None
+    return places_text(Places(points=pattern_from_dxf(data) if path.suffix.lower() == ".dxf" else pattern_from_csv(data)))
+
+
+def pattern_from_csv(data: bytes) -> tuple[Point, ...]:
+    """Ordinates from a table with the columns x_mm and y_mm, or x_in and y_in.
+
+    Raises:
+        ShopError: What is wrong, with the line.
+    """
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise ShopError(_WHERE, "it is no text", "A table is read as UTF-8 text", "Save it again as CSV") from None
+    head = next((line for line in text.splitlines() if line.strip()), "")
+    unit = "in" if "x_in" in head else "mm"
+    rows = read_csv(text, _WHERE, (f"x_{unit}", f"y_{unit}"), ("name", "what"))
+    per = MM_PER_INCH if unit == "in" else 1.0
+    points: list[Point] = []
+    for line, row in rows:
+        pair = []
+        for axis in ("x", "y"):
+            cell = row[f"{axis}_{unit}"].removeprefix("'")
+            try:
+                value = float(cell) if len(cell) < 20 else math.nan
+            except ValueError:
+                value = math.nan
+            if not abs(value) < 1e4:
+                raise ShopError(
+                    _WHERE,
+                    f"line {line}: {axis} “{cell[:12]}”",
+                    "It is no ordinate",
+                    "Write decimals with a point; nothing was taken",
+                )
+            pair.append(value * per)
+        points.append((pair[0], pair[1]))
+    if not points:
+        raise ShopError(_WHERE, "there is no row", "A pattern has one hole or more", "Check which file it is")
+    return checked(points, _WHERE)
+
+
+def pattern_from_dxf(data: bytes) -> tuple[Point, ...]:
+    """Middles of circles, and points, of a DXF drawing; its origin is the datum. Other things in it are left alone.
+
+    Raises:
+        ShopError: No DXF, a unit that is not known, no circle, or too many.
+    """
+    from ezdxf.filemanagement import read  # only when a drawing is read
+    from ezdxf.lldxf.const import DXFError
+
+    try:
+        drawing = read(io.StringIO(data.decode("utf-8", "replace")))
+    except (DXFError, ValueError, KeyError, IndexError, AttributeError, TypeError) as error:
+        raise ShopError(
+            _WHERE,
+            f"it cannot be read as DXF ({type(error).__name__})",
+            "The file is damaged or of another kind",
+            "Write it again as DXF",
+        ) from None
+    code = int(drawing.header.get("$INSUNITS", 0))
+    if code not in _DXF_MM:
+        raise ShopError(_WHERE, f"its unit has the code {code}", "Elbrix reads mm, cm, m and inches", "Write it again in mm")
+    per = _DXF_MM[code]
+    points: list[Point] = []
+    for item in drawing.modelspace():
+        kind = item.dxftype()
+        if kind not in ("CIRCLE", "POINT"):
+            continue
+        at = item.dxf.center if kind == "CIRCLE" else item.dxf.location
+        spot = (round(at.x * per, 6), round(at.y * per, 6))
+        if not all(math.isfinite(v) and abs(v) < 1e4 for v in spot):
+            raise ShopError(
+                _WHERE, "a circle far outside any plate", "The drawing's unit is probably wrong", "Write it again in mm"
+            )
+        if spot not in points:  # a counterbore is two circles on one spot
+            points.append(spot)
+        if len(points) > 5000:
+            break
+    if not points:
+        raise ShopError(_WHERE, "there is no circle in it", "Holes are read from circles and points", "Draw the holes as circles")
+    try:
+        return checked(points, _WHERE)
+    except EntryError as error:
+        raise ShopError(error.where, error.what, error.why, error.do) from None
