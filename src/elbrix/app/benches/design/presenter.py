@@ -104,7 +104,7 @@ class DesignPresenter:
         parts.append("in the catalogue" if self.doc.letter and not changed else "changed since" if self.doc.letter else "draft")
         machine = next((m for m in self.shop.machines if m.id == self.doc.machine), None)
         if machine is not None:
-            parts.append(f"{self.doc.slot or 'first slot'}, {machine.kind.value} “{machine.name}”")
+            parts.append(", ".join(p for p in (self.doc.slot, f"{machine.kind.value} “{machine.name}”") if p))
         if self.design is not None and "pieces" in self.design.values:
             parts.append(f"batch of {self.design.values.number('pieces'):.0f}")
         return "  ·  ".join(parts)
