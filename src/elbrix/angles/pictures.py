@@ -207,6 +207,29 @@ def _spread(middles: list[float], room: float) -> list[float]:
     return [a + lift for a in ats]
 
 
+def stacks_scene(stacks: Sequence[Built], wanted_mm: Sequence[float]) -> Scene:
+    """One stack or two on the surface plate from the side, each with the height that is wanted."""
+    tall = max(max(b.height_mm for b in stacks), *wanted_mm, 12.0)
+    apart = BLOCK_WIDE + max(20.0, 0.4 * tall)
+    right = (len(stacks) - 1) * apart
+    reach = max(12.0, 0.3 * tall)
+    room = 0.05 * max(tall, right + BLOCK_WIDE + 2 * reach)  # for one length beside its block
+    elements: list[Element] = _surface(-BLOCK_WIDE / 2 - reach, right + BLOCK_WIDE / 2 + reach)
+    dims: list[Dimension] = []
+    handles: list[Handle] = []
+    for i, (built, wanted) in enumerate(zip(stacks, wanted_mm, strict=True)):
+        x, name, entry = i * apart, ("stack", "base")[i], ("height", "second_height")[i]
+        elements += blocks_on(x, built, name, side=-1 if i == 0 else 1, room=room)
+        side = 1 if i == 0 else -1
+        edge = x + side * BLOCK_WIDE / 2
+        elements.append(Line((x - BLOCK_WIDE * 0.8, wanted), (x + BLOCK_WIDE * 0.8, wanted), Style.CENTRE, name))
+        dims.append(Dimension(entry, (edge, 0), (edge, wanted), Side.RIGHT if side > 0 else Side.LEFT, value_mm=wanted, entry=entry, step_mm=0.0001, feature=name, order=i))  # fmt: skip
+        if i == 0:
+            top = built.height_mm
+            handles.append(Handle(entry, (x - BLOCK_WIDE / 2, top), (x + BLOCK_WIDE / 2, top), (0.0, 1.0), 1.0, step=1e-4, low=0.5, low_reason="thinner than any block", feature=name))  # fmt: skip
+    return Scene("height", "Gauge blocks from the side", tuple(elements), tuple(dims), tuple(handles))
+
+
 #: Blocks from this length stand in rows of their own, so that no thin one is lost between them, mm.
 _TALL = 15.0
 

@@ -13,6 +13,7 @@ from functools import cache
 from typing import Protocol, runtime_checkable
 
 from elbrix.angles import kinds
+from elbrix.angles.from_boxes import Longer
 from elbrix.angles.ways import Advice, Way
 from elbrix.asked.parameters import Given, Group, Parameter, Values
 from elbrix.drawing.scene import Scene
@@ -58,6 +59,7 @@ class Setting:
     advice: Advice | None = None
     stacks: tuple[Built, ...] = ()  #: under the stack roll, then under the other rolls that stand on blocks
     others: tuple[Built, ...] = ()  #: other stacks that would do
+    longer: Longer | None = None  #: a search for others that takes a while
     table: Table | None = None
     dropped: Mapping[str, str] = field(default_factory=dict)  #: chosen values that could not be followed, and why
 

@@ -260,7 +260,8 @@ def recommend(ways: list[Way], tolerance_rad: float) -> Advice:
         better = min(finer, key=lambda w: (not w.owned, w.minutes), default=None)
         words = f"{better.title}: ±{shown(better.error_rad)} in {better.minutes} min, with {better.needs}" if better else ""
         quicker = [w for w in owned if w.minutes < way.minutes]
-        missed = f"; {quicker[-1].title.lower()} is quicker and only good to ±{shown(quicker[-1].error_rad)}" if quicker else ""
+        near = min(quicker, key=lambda w: w.error_rad, default=None)
+        missed = f"; quicker and only good to ±{shown(near.error_rad)}: {near.title.lower()}" if near else ""
         return Advice(
             way, f"The quickest owned way within {asked}: expect ±{shown(way.error_rad)} in {way.minutes} min{missed}", words
         )

@@ -121,8 +121,14 @@ class HeadLine(QWidget):
         layout.setContentsMargins(20, 8, 16, 6)
         layout.setSpacing(6)
         layout.addLayout(words, 1)
+        self._layout = layout
         for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
             layout.addWidget(part)
+
+    def seat(self, field: QWidget) -> None:
+        """Give the Ask field its place, between the title and the buttons."""
+        self._layout.insertWidget(1, field)
+        self._layout.insertSpacing(2, 6)
 
     def show_words(
         self, title: str, subtitle: str, palette: Palette, unit: str, undo: str, redo: str, *, can_print: bool

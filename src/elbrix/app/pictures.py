@@ -43,6 +43,7 @@ VIEWS: Final = {
     "angles-dovetail": "a dovetail over rods",
     "angles-cut": "a tilted cut",
     "angles-circle": "holes on a circle",
+    "angles-height": "a height in gauge blocks",
     "angles-new": "what can be set",
     "make": "the cutting plan",
     "make-at-machine": "one move, readable from two metres",
@@ -128,7 +129,7 @@ def _draw(window: Window, view: str) -> QImage:
         "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
         "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
         "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
-        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-new": _angle_new,
+        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new,
         "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }  # fmt: skip
     prepare[view](window)

@@ -8,6 +8,8 @@ from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
+from elbrix.app.asking.field import AskField
+from elbrix.app.asking.going import go_on
 from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
@@ -100,6 +102,9 @@ class Window(QMainWindow):
         across.setSpacing(0)
         across.addWidget(self.rail)
         across.addLayout(right, 1)
+        self.ask = AskField(session, page)
+        self.head.seat(self.ask)
+        page.installEventFilter(self.ask)
         self.setCentralWidget(page)
         self._wire()
         self._look: object = None
@@ -123,10 +128,11 @@ class Window(QMainWindow):
         self.head.lamp.clicked.connect(lambda: session.set_dim(not session.dim))
         self.head.unit.switched.connect(session.set_unit)
         self.head.title_pressed.connect(self._title_menu)
+        self.ask.go.connect(lambda go: go_on(self, go))
         for keys, act in (
             (QKeySequence.StandardKey.Undo, self.undo), (QKeySequence("Ctrl+Y"), self.redo), (QKeySequence("Ctrl+Shift+Z"), self.redo),
             (QKeySequence.StandardKey.Print, self.print_page), (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
-            (QKeySequence("Ctrl+N"), lambda: self.new_design()),
+            (QKeySequence("Ctrl+N"), lambda: self.new_design()), (QKeySequence("F4"), self.ask.open),
         ):  # fmt: skip
             QShortcut(keys, self, act)
         for number, (key, _) in enumerate(BENCHES, 1):
@@ -166,6 +172,7 @@ class Window(QMainWindow):
             for bench in self.benches.values():
                 bench.apply_palette()
         self.bench.refresh()
+        self.ask.refresh()
         title, subtitle = self.bench.title()
         book = session.book
         can_print = bool(self.bench.pages_title())

@@ -15,7 +15,7 @@ from elbrix.book.exchange import export_text, import_items, read_items
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
 from elbrix.cli import calc
-from elbrix.demo import documents
+from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
 from elbrix.design.patterns import read_pattern
@@ -23,7 +23,7 @@ from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import METRIC
+from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -45,6 +45,45 @@ def _shop(book: str | None) -> Shop:
         return opened.shop
     finally:
         opened.close()
+
+
+def _ask(options: argparse.Namespace) -> int:
+    from elbrix.answers.answer import NotAnswered, World
+    from elbrix.answers.ask import answer_data, ask, examples, world_of
+
+    text = " ".join(options.question)
+    if not text.strip():
+        print("Ask for example:\n  " + "\n  ".join(examples()))
+        return 0
+    style = INCH if options.units == "in" else METRIC
+    with tempfile.TemporaryDirectory() as folder:
+        book = Book.open(Path(options.book)) if options.book else write_demo(Path(folder) / "demo.elbrix")
+        try:
+            world: World = world_of(book)
+            answer = ask(text, world, options.units)
+        except NotAnswered as error:
+            if options.json:
+                _print_json({"question": text, "error": str(error), "tries": list(error.tries)})
+            else:
+                print(f"{error}\nThese work:\n  " + "\n  ".join(error.tries), file=sys.stderr)
+            return 1
+        finally:
+            book.close()
+    if options.json:
+        _print_json(answer_data(text, answer))
+        return 0
+    print(answer.title)
+    for figure in answer.figures:
+        shown = figure.text or style.with_unit(figure.value, figure.unit, figure.step)
+        print(f"  {figure.label:34} {shown}")
+        if figure.working:
+            parts = (figure.working.formula, figure.working.with_numbers, figure.working.source)
+            print(f"  {'':34}   {'; '.join(p for p in parts if p)}")
+    for words in answer.notes:
+        print(f"  {words}")
+    for words in answer.cautions:
+        print(f"  ▲ {words}")
+    return 0
 
 
 def _families(options: argparse.Namespace) -> int:
@@ -275,5 +314,5 @@ def _schema(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
+    "ask": _ask, "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
 }  # fmt: skip

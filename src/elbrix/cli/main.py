@@ -11,7 +11,7 @@ from pathlib import Path
 from elbrix import __version__
 from elbrix.quantities.errors import ShopError
 
-COMMANDS = ("families", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
+COMMANDS = ("ask", "families", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -61,6 +61,9 @@ def _parser() -> argparse.ArgumentParser:
             sub.add_argument("--json", action="store_true", help="print JSON")
         return sub
 
+    sub = command("ask", "Answer a shop question in plain words", book=True, as_json=True)
+    sub.add_argument("question", nargs="*", help='for example "tap drill M10x1.5"; without one, examples are listed')
+    sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes without a unit are in, and what is shown")
     command("families", "List what can be designed", as_json=True)
     for name, help in (
         ("design", "Propose and solve one accessory, write its files"),

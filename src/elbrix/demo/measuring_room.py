@@ -54,5 +54,6 @@ def settings() -> list[Document]:
         _setting("angle-v", "v_over_pin", "V-jaws for 30 mm rounds", included="90", width="34", pin="20", read="7.165"),
         _setting("angle-dovetail", "dovetail", "Sighting slide, male dovetail", shape="male", width="42", height="9", flank="55", rod="8", slack="0.18"),
         _setting("angle-edge", "tilted_cut", "Bevel of a gnomon edge", thickness="12", angle="53°14'00\"", length="180", edge="14"),
+        _setting("angle-height", "height", "Stack for the noon mark", height="41.7265", tolerance="0.5"),
         _setting("angle-hours", "circle", "Hour ring, eight segments", holes="8", circle="200", start="90", hole="6", pin="6"),
     ]  # fmt: skip

@@ -11,7 +11,6 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import combinations
 from typing import Final
 
 import numpy as np
@@ -21,6 +20,7 @@ from elbrix.gauging.blocks import BlockSet
 from elbrix.gauging.stacks import Answer, Stack, limit_um
 from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.watching import Watch, unwatched
 
 #: Blocks in a calibrated stack at the most: four against four.
 MOST_CALIBRATED: Final = 8
@@ -72,7 +72,9 @@ class CalibratedSolver:
         self._sums: dict[int, _Sums] = {}
         self._word_count = (len(blocks.blocks) + 63) // 64
 
-    def best(self, target_mm: Fraction, *, most: int, want: int = 10, tolerance_mm: Fraction | None = None) -> Answer:
+    def best(
+        self, target_mm: Fraction, *, most: int, want: int = 10, tolerance_mm: Fraction | None = None, watch: Watch = unwatched
+    ) -> Answer:
         """Stacks of up to `most` blocks by |real error|; then fewest blocks, then least root-sum-square.
 
         Args:
@@ -80,6 +82,7 @@ class CalibratedSolver:
             most: Blocks at the most, up to 8.
             want: Number of stacks.
             tolerance_mm: Stacks further off are not right; None: none is too far off.
+            watch: Told the share done before each number of blocks.
 
         Raises:
             ShopError: A target or a count that cannot be searched.
@@ -90,7 +93,7 @@ class CalibratedSolver:
             raise ShopError(
                 "Stack", f"{most} calibrated blocks", f"Up to {MOST_CALIBRATED} are compared by their real lengths", "Allow fewer"
             )
-        found = self._nearest(target_mm, min(most, len(self._ticks)), want)
+        found = self._nearest(target_mm, min(most, len(self._ticks)), want, watch)
         right = tuple(s for s in found if tolerance_mm is None or abs(s.error_mm) <= float(tolerance_mm) + 1e-15)
         return Answer(True, right) if right else Answer(False, (), tuple(found[:2]))
 
@@ -104,27 +107,39 @@ class CalibratedSolver:
                     f"Elbrix compares {_MOST_SUMS:,} at most",
                     "Allow fewer blocks",
                 )
-            if count == 0:
-                chosen = np.zeros((1, 0), np.int64)
-            else:
-                flat = np.fromiter((i for c in combinations(range(n), count) for i in c), np.int64, math.comb(n, count) * count)
-                chosen = flat.reshape(-1, count)
-            words = np.zeros((len(chosen), self._word_count), np.uint64)
-            for column in chosen.T:
-                words[np.arange(len(chosen)), column // 64] |= np.uint64(1) << (column % 64).astype(np.uint64)
-            totals = self._ticks[chosen].sum(axis=1) if count else np.zeros(1, np.int64)
+            totals, words = self._listed(count)
             order = np.argsort(totals, kind="stable")
             self._sums[count] = _Sums(totals[order], words[order])
         return self._sums[count]
 
-    def _nearest(self, target_mm: Fraction, most: int, want: int) -> list[Stack]:
+    def _listed(self, count: int) -> tuple[NDArray[np.int64], NDArray[np.uint64]]:
+        """(sums, bit words) of every choice of `count` blocks, ordered by their last block.
+
+        So ordered, the choices of `count` whose last block is j are the first C(j, count − 1) choices of one block fewer, plus j.
+        """
+        totals, words = np.zeros(1, np.int64), np.zeros((1, self._word_count), np.uint64)
+        for size in range(1, count + 1):
+            parts, marks = [], []
+            for last in range(size - 1, len(self._ticks)):
+                before = math.comb(last, size - 1)
+                parts.append(totals[:before] + self._ticks[last])
+                marked = words[:before].copy()
+                marked[:, last // 64] |= np.uint64(1 << last % 64)
+                marks.append(marked)
+            totals = np.concatenate(parts) if parts else np.zeros(0, np.int64)
+            words = np.concatenate(marks) if marks else np.zeros((0, self._word_count), np.uint64)
+        return totals, words
+
+    def _nearest(self, target_mm: Fraction, most: int, want: int, watch: Watch) -> list[Stack]:
         target = target_mm * self._per_mm
         low, high = math.floor(target), math.ceil(target)
         widest = int(self._ticks.sum()) + high
         window = max(1, self._per_mm // 100_000)  # begin with 0.01 µm
+        effort = [math.comb(len(self._ticks), count - count // 2) for count in range(1, most + 1)]
         while True:
             found: dict[tuple[int, ...], int] = {}
             for count in range(1, most + 1):
+                watch(sum(effort[: count - 1]) / sum(effort))
                 found.update(dict.fromkeys(self._within(count, low - window, high + window), count))
             if len(found) >= want or window > widest:
                 return self._ranked(found, target_mm, want)

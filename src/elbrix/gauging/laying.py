@@ -7,16 +7,22 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
+import numpy as np
+
+from elbrix.gauging.blocks import BlockSet
+from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
 from elbrix.gauging.mixed import MixedSolver
-from elbrix.gauging.owned import usable
+from elbrix.gauging.owned import deviations_um, usable
 from elbrix.gauging.pairs import pair
 from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver, solver_for
 from elbrix.gauging.uncertainty import StackUncertainty, block_u_um, stack_uncertainty
 from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import num
+from elbrix.quantities.watching import Watch, unwatched
 from elbrix.shop.gauges import GaugeSet, Parallel
 from elbrix.standards.materials import material
 
@@ -27,6 +33,9 @@ _UNIT: Final = re.compile(r"(?P<n>[0-9.]+) ?(?P<u>mm|in|\")")
 _FINEST_MM: Final = 10**6
 #: Wear blocks come with a set: their nominal by its unit.
 WEAR_NOMINAL: Final = {"mm": "2", "in": "0.1"}
+RANKS: Final = (("fewest", "the fewest blocks"), ("real", "the least real error, as calibrated"))
+#: Blocks compared by their calibrated lengths at every keystroke; more are a search of their own.
+_REAL_AT_ONCE: Final = 5
 
 
 def to_exact(value_mm: float) -> Fraction:
@@ -149,6 +158,7 @@ class Sources:
     parallels: tuple[Parallel, ...] = ()  #: when one may stand under the stack
     holder: str = ""  #: whose own blocks count as here
     wear: int = 0
+    rank: str = "fewest"  #: "fewest" blocks first, or the least "real" error as calibrated
 
     @property
     def solver(self) -> StackSolver:
@@ -163,7 +173,12 @@ class Sources:
     def smallest_mm(self) -> float:
         """The thinnest block that can be used, on its wear blocks."""
         thinnest = min(usable(self.box, holder=self.holder).lengths()) * MM_PER[self.box.unit]
-        return float(thinnest + sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0)))
+        return float(thinnest + self.worn_mm)
+
+    @property
+    def worn_mm(self) -> Fraction:
+        """What the wear blocks at the ends of a stack take up."""
+        return sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0))
 
     def best(self, target_mm: float, tolerance_mm: float, want: int = 8) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
         """(stacks best first, nearest heights when there is none).
@@ -171,7 +186,7 @@ class Sources:
         Raises:
             ShopError: An empty box, or a target the wear blocks alone exceed.
         """
-        worn = sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0))
+        worn = self.worn_mm
         target, tolerance = to_exact(target_mm) - worn, to_exact(tolerance_mm)
         if target <= 0:
             raise ShopError(
@@ -180,15 +195,17 @@ class Sources:
                 "They come off the height first",
                 "Leave them away",
             )
-        found: list[tuple[int, float, float, Built]] = []
+        real = self.rank == "real" and self.box.calibrated
+        found: list[tuple[float, float, float, Built]] = []
         for parallel in (None, *self.parallels):
             rest = target - (to_exact(parallel.height_mm) if parallel else 0)
             if rest <= 0:
                 continue
             for blocks in self._stacks(rest, tolerance, want):
                 built = lay(self.box, [*blocks, *([laid_parallel(parallel)] if parallel else [])], self.wear)
-                off = abs(built.height_mm - target_mm)
-                found.append((len(built.pieces), round(off, 9), built.uncertainty().rss_um, built))
+                off = round(abs((built.real_mm if real else built.height_mm) - target_mm), 9)
+                count = len(built.pieces)
+                found.append((off, count, built.uncertainty().rss_um, built) if real else (count, off, built.uncertainty().rss_um, built))
         found.sort(key=lambda f: f[:3])
         stacks = tuple(f[3] for f in found[:want])
         return stacks, () if stacks else self._nearest(target)
@@ -200,14 +217,51 @@ class Sources:
             answer = two.best(target_mm, tolerance_mm=tolerance_mm, want=want)
             return [[laid_block(boxes[n.split()[1]], n.split()[0]) for n in s.blocks] for s in answer.stacks]
         per = MM_PER[self.box.unit]
+        if self.rank == "real" and self.box.calibrated:
+            least = self.solver.best(target_mm / per, tolerance=tolerance_mm / per, want=1)
+            if not least.feasible:
+                return []
+            return self._calibrated(target_mm, tolerance_mm, min(_REAL_AT_ONCE, least.stacks[0].count + 1), want, unwatched)
         answer = self.solver.best(target_mm / per, tolerance=tolerance_mm / per, want=want)
         return [[laid_block(self.box, n) for n in s.blocks] for s in answer.stacks]
+
+    def _calibrated(self, target_mm: Fraction, tolerance_mm: Fraction, most: int, want: int, watch: Watch) -> list[list[Laid]]:
+        solver = _calibrated_solver(usable(self.box, holder=self.holder), tuple(deviations_um(self.box).items()))
+        answer = solver.best(target_mm, most=most, want=want, tolerance_mm=tolerance_mm, watch=watch)
+        return [[laid_block(self.box, n) for n in s.blocks] for s in answer.stacks]
+
+    def nearest_real(self, target_mm: float, tolerance_mm: float, watch: Watch = unwatched, want: int = 8) -> tuple[Built, ...]:
+        """The stacks of up to eight blocks of the first box with the least real error, best first. It may take seconds.
+
+        Raises:
+            ShopError: A target the wear blocks alone exceed.
+            Stopped: When `watch` says so.
+        """
+        worn = self.worn_mm
+        found = self._calibrated(to_exact(target_mm) - worn, to_exact(tolerance_mm), MOST_CALIBRATED, want, watch)
+        return tuple(lay(self.box, blocks, self.wear) for blocks in found)
 
     def _nearest(self, target_mm: Fraction) -> tuple[Built, ...]:
         answer = self.solver.best(target_mm / MM_PER[self.box.unit], want=1)
         return tuple(
             lay(self.box, [laid_block(self.box, n) for n in s.blocks], self.wear) for s in answer.stacks + answer.nearest
         )
+
+    def nearest_made(self, height_mm: float, most: int = 2, longest_mm: float = 0.0) -> float:
+        """The height nearest to a wanted one that up to `most` blocks make, mm.
+
+        Args:
+            longest_mm: Heights above it are not looked at; 0: no limit.
+
+        Raises:
+            ShopError: No block is here.
+        """
+        tick = self.step_mm
+        counts = self.solver.least_counts(math.ceil(longest_mm / tick) if longest_mm else None)
+        made = np.flatnonzero(counts <= most)
+        if not len(made):
+            raise ShopError("Stack", "no block is here", "It settles on what they make", "Put blocks back in Shop")
+        return float(made[np.argmin(np.abs(made * tick - height_mm))]) * tick
 
     def raised(self, target_mm: float) -> tuple[Built, Built] | None:
         """Two stacks S + target and S for both rolls, when the target is below the smallest block: the fewest pieces in all.
@@ -240,6 +294,12 @@ class Sources:
             if found.feasible and found.blocks_total <= most:
                 best = tuple(lay(self.box, [laid_block(self.box, n) for n in names]) for names in (found.first, found.second))  # type: ignore[assignment]
         return best
+
+
+@lru_cache(maxsize=4)
+def _calibrated_solver(blocks: BlockSet, deviations: tuple[tuple[str, float], ...]) -> CalibratedSolver:
+    here = set(blocks.blocks)
+    return CalibratedSolver(blocks, {name: off for name, off in deviations if name in here})
 
 
 def _pieces(two: tuple[Built, Built]) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from typing import Final
@@ -87,3 +88,22 @@ def nut_factor(state: str) -> float:
 
 #: Torque to preload scatters by this share either way.
 PRELOAD_SCATTER: Final = float(table("friction")["scatter"])
+
+
+def _names() -> list[tuple[tuple[str, ...], str]]:
+    """(words of a name, the material's own name), longest names first."""
+    rows = table("materials")["materials"].items()
+    names = [(tuple(name.replace(",", " ").split()), own) for own, row in rows for name in (own, *row["also"])]
+    return sorted(names, key=lambda n: -len(n[0]))
+
+
+@cache
+def material_words() -> frozenset[str]:
+    """Every word in the name of a material."""
+    return frozenset(word for name, _ in _names() for word in name)
+
+
+def material_in(words: Iterable[str]) -> Material | None:
+    """The material some words of a sentence name, the longest name first; None for none."""
+    said = frozenset(words)
+    return next((materials()[own] for name, own in _names() if said.issuperset(name)), None)

@@ -4,26 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from fractions import Fraction
 
 from elbrix.angles.compound import Tilt, from_projections, onto_two_plates, tilt_fixed_axes, tilt_own_axes
+from elbrix.angles.from_boxes import owned_boxes, stacks_at_once
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
-from elbrix.angles.kinds.sine.facts import owned_boxes
 from elbrix.angles.pictures import along
 from elbrix.angles.setting import Setting, Step, Table
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words
-from elbrix.gauging.laying import Built, laid_block, lay, to_exact
-from elbrix.gauging.owned import usable
-from elbrix.gauging.pairs import pair
-from elbrix.gauging.stacks import solver_for
+from elbrix.gauging.laying import Sources
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import Figure, Working, num
-from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 
 MEANINGS = (
@@ -67,7 +61,7 @@ class TwoTilts(PlainKind):
         except ShopError as error:
             raise beside(error, "second" if abs(b) >= math.pi / 2 and meaning != "true" else "first") from None
         box = next((g for g in owned_boxes(shop) if g.id == values.word("box")), owned_boxes(shop)[0])
-        stacks = self._stacks(box, heights, holder)
+        stacks = stacks_at_once(Sources(box=box, holder=holder), heights)
         slopes = (math.atan2(-tilt.normal[0], tilt.normal[2]), math.atan2(-tilt.normal[1], tilt.normal[2]))
         parameters = self.parameters(shop)
         figures = [
@@ -160,26 +154,6 @@ class TwoTilts(PlainKind):
         n, m = one.normal, other.normal
         cross = math.hypot(n[1] * m[2] - n[2] * m[1], n[2] * m[0] - n[0] * m[2], n[0] * m[1] - n[1] * m[0])
         return math.atan2(cross, sum(p * q for p, q in zip(n, m, strict=True)))
-
-    def _stacks(self, box: GaugeSet, heights: tuple[float, float], holder: str) -> tuple[Built, Built] | None:
-        """Both stacks, to the set's own step; None when they cannot be had together."""
-        blocks = usable(box, holder=holder)
-        if not blocks.blocks:
-            return None
-        solver = solver_for(blocks)
-        targets = [Fraction(round(to_exact(h) / MM_PER[box.unit] / solver.tick)) * solver.tick for h in heights]
-        if targets[0] <= 0 or targets[1] <= 0:
-            found = [solver.best(t, want=1).stacks if t > 0 else () for t in targets]
-            if any(t > 0 and not f for t, f in zip(targets, found, strict=True)):
-                return None
-            return tuple(lay(box, [laid_block(box, n) for n in (f[0].blocks if f else ())]) for f in found)  # type: ignore[return-value]
-        try:
-            both = pair(solver, (targets[0], targets[1]), 8)
-        except ShopError:
-            return None
-        if not both.feasible:
-            return None
-        return lay(box, [laid_block(box, n) for n in both.first]), lay(box, [laid_block(box, n) for n in both.second])
 
     def _scene(self, tilt: Tilt, slopes: tuple[float, float], meaning: str, given: tuple[float, float]) -> Scene:
         """The face from the front and from the side, and from above the way it falls."""

@@ -433,6 +433,17 @@ class Card(QFrame):
         for button in view.buttons:
             self._refresh_button(button)
 
+    def content_height(self, width: int) -> int:
+        """How high the card must be at a width to show everything, px."""
+        page = self._area.widget()
+        layout = page.layout() if page is not None else None
+        if layout is None:
+            return 0
+        layout.activate()
+        inside = width - 14 - 8
+        high = layout.heightForWidth(inside) if layout.hasHeightForWidth() else layout.sizeHint().height()
+        return high + 24 + (56 if self._foot.count() else 0)
+
     def _refresh_button(self, button: Button) -> None:
         widget = self._buttons[button.key]
         widget.setText(button.text)
@@ -491,7 +502,8 @@ class Card(QFrame):
         head.addWidget(title)
         head.addStretch(1)
         head.addWidget(hint)
-        column.addLayout(head)
+        if section.title or section.hint:
+            column.addLayout(head)
         text = QLabel(section.text)
         text.setObjectName("rowLabel")
         text.setWordWrap(True)

@@ -248,9 +248,10 @@ def paint_scene(
                 lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
             )
     notes = [e for e in scene.elements if isinstance(e, Words)]
-    aside = _notes_aside([n for n in notes if n.leader], placed, view, look, value)
+    rightward = [n for n in notes if n.leader and n.align < 0]
+    aside = _notes_aside(rightward, placed, view, look, value)
     for note in notes:
-        _paint_words(painter, note, view, look, value, aside if note.leader else 0.0)
+        _paint_words(painter, note, view, look, value, aside if note in rightward else 0.0)
 
 
 def _note_text(note: Words, value: Callable[[str], str] | None) -> str:
@@ -430,7 +431,7 @@ def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Cal
     if e.leader:
         painter.setPen(QPen(colour, 1.0 * look.stroke))
         end = view.px(e.leader)
-        painter.drawLine(QPointF(left - 5, at.y()), end)
+        painter.drawLine(QPointF(left - 5 if end.x() <= left + width / 2 else left + width + 5, at.y()), end)
         painter.setBrush(QBrush(colour))
         painter.drawEllipse(end, 2.2 * look.stroke, 2.2 * look.stroke)
     painter.setPen(colour)

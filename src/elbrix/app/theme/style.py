@@ -16,6 +16,7 @@ QLabel#title {{ font-size: 20px; font-weight: bold; }}
 QLabel#subtitle, QLabel#hint, QLabel#rowLabel, QLabel#unit {{ color: {p.soft}; }}
 QLabel#unit, QLabel#hint {{ font-size: 11px; }}
 QLabel#groupTitle {{ font-size: 15px; font-weight: bold; }}
+QLabel#result {{ font-size: 26px; font-weight: bold; color: {p.accent}; }}
 QLabel#stripTitle {{ font-size: 12px; font-weight: bold; color: {p.soft}; letter-spacing: 1px; }}
 QLabel#stripCount {{ font-size: 12px; color: {p.soft}; }}
 QLabel#working {{ font-size: 12px; color: {p.ink}; background: {p.paper}; border-left: 3px solid {p.accent}; padding: 6px 8px; }}

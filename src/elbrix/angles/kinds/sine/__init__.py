@@ -6,19 +6,19 @@ import math
 from collections.abc import Mapping
 from dataclasses import replace
 
+from elbrix.angles.from_boxes import box_parameters, box_proposal, longer_search
 from elbrix.angles.kinds.sine import telling
 from elbrix.angles.kinds.sine.facts import (
     FACES,
     REFUSED,
     TURNED,
-    WEAR,
     budget_of,
     choose_stack,
     facts_of,
-    owned_boxes,
     owned_readers,
     owned_tools,
     settle_angle,
+    window_mm,
 )
 from elbrix.angles.pictures import sine_scene
 from elbrix.angles.setting import Setting
@@ -40,7 +40,6 @@ class SineSetting:
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         tools = tuple((t.id, t.name) for t in owned_tools(shop))
-        boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
         readers = tuple((r.id, r.name) for r in owned_readers(shop)) or (("", "none"),)
         ways = tuple((w.key, w.title) for w in ways_to_set(shop, math.radians(30)))
         return (
@@ -50,11 +49,7 @@ class SineSetting:
             Parameter(name="way", label="Set by", kind=Kind.CHOICE, unit="", choices=ways, usually="the quickest owned way within the tolerance"),
             Parameter(name="tool", label="Sine plate", kind=Kind.CHOICE, unit="", choices=tools, feature="plate"),
             Parameter(name="face", label="Work face", kind=Kind.CHOICE, unit="", choices=FACES, feature="plate"),
-            Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
-            Parameter(name="second", label="And from", kind=Kind.CHOICE, unit="", choices=(("", "no second set"), *boxes), usually="a set of the other unit, when mixing is allowed", feature="stack"),
-            Parameter(name="parallels", label="A parallel under it", kind=Kind.CHOICE, unit="", choices=(("no", "no"), ("yes", "when it saves blocks")), feature="stack"),
-            Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
-            Parameter(name="stack", label="Stack", kind=Kind.TEXT, unit="", usually="fewest blocks within a tenth of the tolerance", feature="stack"),
+            *box_parameters(shop),
             Parameter(name="spacer", label="Solid spacer, measured", kind=Kind.LENGTH, low=0.0, high=500, step=0.001, usually="0: a stack of blocks", feature="stack"),
             Parameter(name="surface_um", label="Surface plate, flat to", kind=Kind.NUMBER, unit="µm", low=0, high=100, usually="its certificate, over the length of the setting"),
             Parameter(name="difference_k", label="Plate and blocks apart by", kind=Kind.NUMBER, unit="K", low=0, high=30, usually="0 after an hour side by side"),
@@ -67,9 +62,9 @@ class SineSetting:
             return Given(value, Origin.ASSUMED, working=Working("", "", why))
 
         angle = chosen["angle"].value if "angle" in chosen else math.radians(30)
-        tolerance = chosen["tolerance"].value if "tolerance" in chosen else math.radians(5 / 60)
+        tolerance = chosen["tolerance"].value if "tolerance" in chosen else math.radians(1 / 60)
         assert isinstance(angle, float) and isinstance(tolerance, float)
-        tools, boxes, readers = owned_tools(shop), owned_boxes(shop), owned_readers(shop)
+        tools, readers = owned_tools(shop), owned_readers(shop)
         picked = next((t for t in tools if "tool" in chosen and t.id == chosen["tool"].value), tools[0])
         face = "bottoms" if picked.face_to_bottoms else "centres"
         length = chosen["work_length"].value if "work_length" in chosen else min(60.0, 0.8 * picked.centres_mm)
@@ -80,16 +75,12 @@ class SineSetting:
             way = "sine"
         proposed = {
             "angle": assumed(angle, "type the drawing's"),
-            "tolerance": assumed(tolerance, "the drawing says; 5' is a usual general tolerance"),
+            "tolerance": assumed(tolerance, "the drawing says; coarser than 1' a level or protractor is quicker"),
             "turned": Given("complement" if angle > REFUSED else "drawn", Origin.CALCULATED, working=Working("over 60° the complement", "", "the error grows with tan θ")),
             "way": Given(way, Origin.CALCULATED, working=Working("the quickest owned way within the tolerance", "", "the table under Ways to set it")),
             "tool": Given(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
             "face": Given(face, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED, working=Working("", "", "with equal rolls both are the same")),
-            "box": Given(boxes[0].id, Origin.MEASURED if shop.gauge_sets else Origin.ASSUMED),
-            "second": assumed("", "one set is one calibration"),
-            "parallels": assumed("no", "a parallel is measured ten times coarser than a block"),
-            "wear": assumed("0", "put them on when the stack stands on cast iron or bare steel"),
-            "stack": Given("", Origin.CALCULATED),
+            **box_proposal(shop),
             "spacer": Given(0.0, Origin.CALCULATED),
             "surface_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
             "difference_k": assumed(0.5, "plate and blocks an hour side by side"),
@@ -133,6 +124,7 @@ class SineSetting:
             kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), groups=telling.groups(spacer_used, reads=bool(values.word("reader"))), scenes=(scene,),
             steps=telling.steps(facts, stack, base, spacer_used, figures), cautions=telling.CAUTIONS, fixes=fixes, ways=ways, advice=advice,
             stacks=tuple(s for s in (stack, base) if s is not None), others=others, dropped=dropped,
+            longer=longer_search(facts.sources, facts.height, window_mm(facts)) if stack is not None and base is None and not spacer else None,
         )  # fmt: skip
 
     def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:

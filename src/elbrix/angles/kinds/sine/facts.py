@@ -7,26 +7,23 @@ from dataclasses import dataclass
 from typing import Final
 
 from elbrix.angles.budget import Budget, sine_budget
+from elbrix.angles.from_boxes import other_stacks, refuse_empty, sources_of, typed_stacks
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Values
-from elbrix.gauging.laying import Built, Sources, expansion_um_m_k, lay, read_blocks
-from elbrix.gauging.owned import owned_set, usable
+from elbrix.gauging.laying import Built, Sources, expansion_um_m_k
 from elbrix.gauging.uncertainty import Line, StackUncertainty
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import num
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
-from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 
 STEEP: Final = math.radians(45)
 REFUSED: Final = math.radians(60)
 #: Share of the tolerance the choice of stack may use up, so that fewer blocks do.
 _STACK_SHARE: Final = 0.1
-_BORROWED: Final = "borrowed"
 FACES: Final = (("centres", "parallel to the roll centres"), ("bottoms", "parallel to the line under the rolls"))
 TURNED: Final = (("drawn", "as drawn"), ("complement", "turned by 90°, its complement set"))
-WEAR: Final = (("0", "none"), ("2", "one at each end"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +48,7 @@ def facts_of(values: Values, shop: Shop, holder: str = "") -> Facts:
         EntryError: An angle that cannot be set.
     """
     tool = next((t for t in owned_tools(shop) if t.id == values.word("tool")), owned_tools(shop)[0])
-    box = next((b for b in owned_boxes(shop) if b.id == values.word("box")), owned_boxes(shop)[0])
-    second = next((b for b in owned_boxes(shop) if b.id == values.word("second") and b.unit != box.unit), None)
-    parallels = tuple(p for p in shop.parallels if p.count > 0) if values.word("parallels") == "yes" else ()
-    sources = Sources(box=box, second=second, parallels=parallels, holder=holder, wear=int(values.word("wear")))
+    sources = sources_of(values, shop, holder)
     plate = SinePlate(centres_mm=tool.centres_mm, roll_pivot_mm=tool.roll_pivot_mm, roll_stack_mm=tool.roll_stack_mm)
     angle, turned = values.number("angle"), values.word("turned") == "complement"
     set_at = math.pi / 2 - angle if turned else angle
@@ -64,6 +58,11 @@ def facts_of(values: Values, shop: Shop, holder: str = "") -> Facts:
     except ShopError as error:
         raise EntryError("Angle", error.what, error.why, error.do, "angle") from None
     return Facts(tool, plate, sources, angle, values.number("tolerance"), set_at, to_centres, height, turned)
+
+
+def window_mm(facts: Facts) -> float:
+    """How far off the height a stack may be."""
+    return max(facts.sources.step_mm / 2, _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
 
 
 def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple[Built | None, Built | None, tuple[Built, ...]]:
@@ -78,18 +77,15 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
     sources = facts.sources
     if values.number("spacer") > 0 or facts.height < 1e-9:
         return None, None, ()
-    if not usable(sources.box, holder=sources.holder).blocks:
-        raise EntryError(
-            "Blocks", f"no block of {sources.box.name} is here", "A stack is made of blocks", "Put some back in Shop, or take another set", "box",
-        )  # fmt: skip
-    window = max(sources.step_mm / 2, _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
+    refuse_empty(sources)
+    window = window_mm(facts)
     if values.word("stack"):
         try:
-            stack, base = _typed(values.word("stack"), sources)
+            stack, base = typed_stacks(values.word("stack"), sources)
         except ShopError as error:
             dropped["stack"] = error.beside
         else:
-            return stack, base, _others(sources, facts.height, window, stack)
+            return stack, base, other_stacks(sources, facts.height, window, stack)
     if facts.height < sources.smallest_mm - sources.step_mm / 2:
         found = sources.raised(facts.height)
         if found is not None:
@@ -109,23 +105,6 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
     return ranked[0], None, ranked[1:]
 
 
-def _typed(text: str, sources: Sources) -> tuple[Built, Built | None]:
-    """A stack, or two parted by a stroke: under the stack roll / under the pivot roll."""
-    first, _, second = text.partition("/")
-    pieces = read_blocks(first, sources, "stack")
-    under = read_blocks(second, sources, "stack") if second.strip() else []
-    if any(p in pieces and p.what == "block" for p in under):
-        raise EntryError("Stack", "one block is in both stacks", "The box has one of each", "Take another one", "stack")
-    return lay(sources.box, pieces, sources.wear if not under else 0), lay(sources.box, under) if under else None
-
-
-def _others(sources: Sources, height_mm: float, window: float, chosen: Built) -> tuple[Built, ...]:
-    try:
-        return tuple(b for b in sources.best(height_mm, window)[0] if b.names != chosen.names)
-    except ShopError:
-        return ()
-
-
 def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | None, shop: Shop, rise: float) -> Budget:
     if values.number("spacer") > 0:
         u = _spacer_u_mm(shop, values.number("spacer"))
@@ -142,10 +121,6 @@ def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | N
 
 def owned_tools(shop: Shop) -> tuple[SineTool, ...]:
     return shop.sine_tools or (SineTool(id="", name="a 100 mm sine plate, assumed", centres_mm=100),)
-
-
-def owned_boxes(shop: Shop) -> tuple[GaugeSet, ...]:
-    return shop.gauge_sets or (owned_set(_BORROWED, "an 88-piece set, assumed", "metric 88"),)
 
 
 def owned_readers(shop: Shop) -> tuple[AngleTool, ...]:
@@ -167,10 +142,5 @@ def settle_angle(values: Values, shop: Shop, wanted_rad: float, holder: str = ""
         ShopError: No block is here.
     """
     facts = facts_of(values.having(angle=wanted_rad, turned="drawn"), shop, holder)
-    solver, tick = facts.sources.solver, facts.sources.step_mm
-    counts = solver.least_counts(math.ceil(facts.plate.centres_mm / tick))
-    made = [i for i in range(len(counts)) if counts[i] <= most]
-    if not made:
-        raise ShopError("Stack", "no block is here", "The plate settles on what they make", "Put blocks back in Shop")
-    nearest = min(made, key=lambda i: abs(i * tick - facts.height))
-    return angle_text(facts.plate.angle_rad(nearest * tick, to_centres=facts.to_centres))
+    height = facts.sources.nearest_made(facts.height, most, facts.plate.centres_mm * (1 - 1e-9))
+    return angle_text(facts.plate.angle_rad(height, to_centres=facts.to_centres))

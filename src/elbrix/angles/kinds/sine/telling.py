@@ -10,6 +10,7 @@ from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, solid_space
 from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
 from elbrix.angles.setting import Step
 from elbrix.angles.ways import shown, ways_to_set
+from elbrix.angles.wringing import dropped_check, wring_steps
 from elbrix.asked.parameters import Group, Values
 from elbrix.gauging.laying import Built
 from elbrix.quantities.angles import show_angle
@@ -17,11 +18,6 @@ from elbrix.quantities.checks import Check, Fix, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 
-CARE: Final = (
-    "Wipe blocks, rolls and surface plate with a clean lint-free cloth; a hair is 60 µm",
-    "Hold blocks by their sides, with a cloth or tongs: a warm hand lengthens 50 mm by 2 µm in a minute",
-    "Wring: cross them, press, slide and turn; if two do not cling, clean again and never force them",
-)
 CAUTIONS: Final = (
     "Clamp the work before the plate is tilted, and the plate before anything is cut: a tilted plate tips over its pivot roll",
     "Keep fingers out from under the roll while the stack goes in; a heavy plate needs a second pair of hands",
@@ -73,7 +69,7 @@ def figures(facts: Facts, stack: Built | None, base: Built | None, rise: float, 
 def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
     return (
         Group("From the drawing", ("angle", "tolerance", "turned")),
-        Group("Set with", ("way", "tool", "face", "box", "second", "parallels", "wear", "spacer")),
+        Group("Set with", ("way", "tool", "face", "box", "second", "parallels", "wear", "rank", "spacer")),
         Group("Stack", ("set_at", "height", "stack", "stack_height", "reached", "off") if not spacer else ("set_at", "height", "stack_height", "reached", "off")),
         Group("How well", ("expected", "worst", "per_um", "surface_um", "difference_k", "spacer_make")),
         Group("Read it back", ("reader", *(("read_back",) if reads else ()), "work_length")),
@@ -107,11 +103,8 @@ def checks(
         if base is not None:
             checks.append(Check(key="low", label="Thinner than any block", value=facts.height, unit="mm", limits=Limits(close_below=facts.sources.smallest_mm), features=("stack", "base"), figures=("height",), step=0.0001, reason="so both rolls stand on blocks, and their difference is the height"))  # fmt: skip
     if "stack" in dropped:
-        checks.append(Check(key="dropped", label="The stack that was chosen", value=1, unit="", limits=Limits(close_above=0), text="not here", features=("stack",), figures=("stack",), reason=f"{dropped['stack']} The next best is shown"))  # fmt: skip
-        fixes["dropped"] = Fix(
-            "Take the stack shown now",
-            (("stack", "" if stack is None else " ".join(stack.names) + (f" / {' '.join(base.names)}" if base else "")),),
-        )
+        check, fixes["dropped"] = dropped_check(dropped["stack"], tuple(b for b in (stack, base) if b is not None))
+        checks.append(check)
     way = next(
         (w for w in ways_to_set(shop, min(max(facts.angle, 1e-6), math.pi / 2 - 1e-6)) if w.key == values.word("way")), None
     )
@@ -142,14 +135,8 @@ def steps(facts: Facts, stack: Built | None, base: Built | None, spacer: float, 
             )
         )
     for name, built in (("stack roll", stack), ("pivot roll", base)):
-        if built is None or spacer:
-            continue
-        height = 0.0
-        for i, piece in enumerate(built.pieces):
-            height += piece.length_mm
-            what = piece.words
-            words = f"Lay {what} down, for the {name}" if i == 0 else f"Wring {what} on"
-            steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{num(height, 4)} mm"))
+        if built is not None and not spacer:
+            steps += wring_steps(built, f"for the {name}")
     steps.append(
         Step(
             "Set the stack under the roll; work against the stop strip" + (", turned by 90°" if facts.turned else ""),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Final
 
 from elbrix.angles.pictures import box_plan_scene
@@ -29,11 +29,21 @@ from elbrix.shop.shop import Shop
 _STACK: Final = "stack"
 
 
+@dataclass(frozen=True, slots=True)
+class LongerState:
+    """How the long search stands."""
+
+    running: bool = False
+    share: float = 0.0
+    found: tuple[Built, ...] = ()
+    problem: str = ""
+
+
 class AnglesPresenter:
     """One setting solved against the shop, and everything the bench says about it."""
 
-    def __init__(self, doc: AngleDoc, shop: Shop, style: UnitStyle) -> None:
-        self.doc, self.shop, self.style = doc, shop, style
+    def __init__(self, doc: AngleDoc, shop: Shop, style: UnitStyle, longer: LongerState | None = None) -> None:
+        self.doc, self.shop, self.style, self.longer = doc, shop, style, longer
         self.kind: Kind = find_kind(doc.kind)
         self.parameters: dict[str, Parameter] = {p.name: p for p in self.kind.parameters(shop)}
         self.setting: Setting | None = None
@@ -83,7 +93,7 @@ class AnglesPresenter:
         inset = box_plan_scene(box, stacked, mine=self.doc.id) if box is not None else None
         footer = "Click a brass number to change it   ·   Tab goes on to the next"
         if scene.handles:
-            footer = "Drag the plate: it settles on what two blocks make   ·   carry a block onto the stack to swap or add, off it to take away"
+            footer = f"Drag the {scene.handles[0].feature}: it settles on what two blocks make   ·   carry a block onto the stack to swap or add, off it to take away"
         return PlateView(
             scene, title=(scene.title if inset is None else f"{scene.title}").upper(), footer=footer, label=self.label, entry_text=self.entry_text, value=self.value,
             inset=inset, main_box=(0.0, 0.0, 0.63, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.64, 0.1, 1.0, 0.98),
@@ -118,8 +128,8 @@ class AnglesPresenter:
         if self.setting is None:
             return CardView(sections=(self._repair(),))
         sections = [Section(title=g.title, hint=g.hint, rows=tuple(self._row(k) for k in g.rows)) for g in self.setting.groups]
-        if self.setting.others:
-            sections.append(self._others(self.setting.others))
+        if self.setting.others or self.setting.longer is not None:
+            sections.append(self._others(self.setting))
         if self.setting.advice is not None:
             sections.append(self._ways(self.setting))
         if self.setting.table is not None:
@@ -143,11 +153,30 @@ class AnglesPresenter:
             row = replace(row, entry_text=self.stack_text(), wrap=True)
         return row if row.wrap else _wrapped(row)
 
-    def _others(self, others: tuple[Built, ...]) -> Section:
-        rows = tuple(
-            Row(key=f"take {' '.join(b.names)}", label=b.words, value=f"{len(b.pieces)}", edit="press") for b in others[:5]
-        )
-        return Section(title="Other stacks that would do", hint="blocks", rows=rows, numbered=False)
+    def _others(self, setting: Setting) -> Section:
+        state, longer = self.longer, setting.longer
+        others: tuple[Built, ...] = setting.others[:5]
+        hint, text = "blocks", ""
+        buttons: tuple[Button, ...] = ()
+        if longer is not None:
+            if state is not None and state.running:
+                text = f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile."
+                buttons = (Button(key="stop", text="Stop looking"),)
+            else:
+                buttons = (Button(key="longer", text=longer.words, tip=longer.why),)
+            if state is not None and state.problem:
+                text = state.problem
+            elif state is not None and state.found:
+                others, hint = state.found, "blocks, off by"
+                text = f"Nearest of every stack of up to 8 blocks, {longer.why}."
+        rows = tuple(self._other(b, hint) for b in others)
+        return Section(title="Other stacks that would do", hint=hint, text=text, rows=rows, buttons=buttons, numbered=False)
+
+    def _other(self, built: Built, hint: str) -> Row:
+        value = f"{len(built.pieces)}"
+        if hint != "blocks" and self.setting is not None:
+            value += f"   {(built.real_mm - self.setting.figure('height').value) * 1000:+.2f} µm"
+        return _wrapped(Row(key=f"take {' '.join(built.names)}", label=built.words, value=value, edit="press"))
 
     def _ways(self, setting: Setting) -> Section:
         assert setting.advice is not None

@@ -11,11 +11,12 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.angles.setting import all_kinds, find_kind
-from elbrix.app.benches.angles.presenter import AnglesPresenter, chooser
+from elbrix.app.benches.angles.presenter import AnglesPresenter, LongerState, chooser
 from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Why
+from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.documents import AngleDoc, Chosen, new_id
 from elbrix.book.settings import put_back, wring
@@ -33,6 +34,10 @@ class AnglesBench(Bench):
         super().__init__(session, parent)
         self.presenter: AnglesPresenter | None = None
         self._choosing = False
+        self.search = Search(self)
+        self._searched: AngleDoc | None = None  # what the search is for: its answer stands beside nothing else
+        self.search.told.connect(self._show_search)
+        self.search.ended.connect(self._show_search)
         for part in (self.plate, self.card):
             part.accepted.connect(lambda _: self.done())
             part.cancelled.connect(lambda _: self.cancel())
@@ -67,13 +72,27 @@ class AnglesBench(Bench):
             return
         if self.presenter is not None and self.presenter.doc.id != doc.id:
             self.close_why()
-        self.presenter = p = AnglesPresenter(doc, self.session.shop, self.session.style)
+        if self._searched is not None and not _asks_the_same(self._searched, doc):
+            self._searched = None
+            self.search.stop()
+        self.presenter = p = AnglesPresenter(doc, self.session.shop, self.session.style, self._search_state())
         self.plate.show_view(p.plate())
         self.card.show_view(p.card())
         tiles = p.tiles()
         self.strip.setVisible(bool(tiles))
         self.strip.show_tiles(tiles, self.tr("HOW WELL"))
         self.refresh_why()
+
+    def _search_state(self) -> LongerState | None:
+        if self._searched is None:
+            return None
+        found = self.search.found if isinstance(self.search.found, tuple) else ()
+        return LongerState(self.search.running, self.search.share, found, self.search.problem)
+
+    def _show_search(self) -> None:
+        if self.presenter is not None:
+            self.presenter.longer = self._search_state()
+            self.card.show_view(self.presenter.card())
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key) if self.presenter is not None else None
@@ -83,6 +102,7 @@ class AnglesBench(Bench):
 
     def leave(self) -> None:
         self._choosing = False
+        self.search.stop()
 
     def fill_title_menu(self, menu: QMenu) -> bool:
         for doc in self.session.angles:
@@ -211,6 +231,13 @@ class AnglesBench(Bench):
             self.session.book.undo()
         elif key == "print":
             self.print_page()
+        elif key == "stop":
+            self._searched = None
+            self.search.stop()
+        elif key == "longer" and presenter is not None and presenter.setting is not None and presenter.setting.longer is not None:
+            self._searched = presenter.doc
+            self.search.start(presenter.setting.longer.run)
+            self._show_search()
         elif presenter is not None and presenter.setting is not None and key in ("wring", "back"):
             try:
                 if key == "wring":
@@ -263,3 +290,9 @@ class AnglesBench(Bench):
             features, keys = self.presenter.features_of_check(key)
             self.plate.light(features, keys)
             self.card.light(keys)
+
+
+def _asks_the_same(one: AngleDoc, other: AngleDoc) -> bool:
+    """Whether only the stack that is taken differs."""
+    chosen = [{k: v for k, v in doc.chosen.items() if k != "stack"} for doc in (one, other)]
+    return one.id == other.id and chosen[0] == chosen[1]

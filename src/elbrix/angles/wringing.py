@@ -1,0 +1,36 @@
+"""How a stack is wrung, and what is said when a chosen one cannot be."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from elbrix.angles.setting import Step
+from elbrix.gauging.laying import Built
+from elbrix.quantities.checks import Check, Fix, Limits
+from elbrix.quantities.figures import num
+
+CARE: Final = (
+    "Wipe blocks, rolls and surface plate with a clean lint-free cloth; a hair is 60 µm",
+    "Hold blocks by their sides, with a cloth or tongs: a warm hand lengthens 50 mm by 2 µm in a minute",
+    "Wring: cross them, press, slide and turn; if two do not cling, clean again and never force them",
+)
+
+
+def wring_steps(built: Built, place: str = "") -> list[Step]:
+    """Block after block with the height reached.
+
+    Args:
+        place: "for the stack roll"; empty when there is only one.
+    """
+    steps, height = [], 0.0
+    for i, piece in enumerate(built.pieces):
+        height += piece.length_mm
+        words = f"Lay {piece.words} down" + (f", {place}" if place else "") if i == 0 else f"Wring {piece.words} on"
+        steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{num(height, 4)} mm"))
+    return steps
+
+
+def dropped_check(why: str, stacks: tuple[Built, ...]) -> tuple[Check, Fix]:
+    """A chosen stack that cannot be followed: what stands instead, and the fix that takes it."""
+    check = Check(key="dropped", label="The stack that was chosen", value=1, unit="", limits=Limits(close_above=0), text="not here", features=("stack",), figures=("stack",), reason=f"{why} The next best is shown")  # fmt: skip
+    return check, Fix("Take the stack shown now", (("stack", " / ".join(" ".join(b.names) for b in stacks)),))

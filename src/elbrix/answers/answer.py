@@ -1,0 +1,94 @@
+"""What an answer is, and what a topic is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from elbrix.answers.question import Question
+from elbrix.book.documents import DesignDoc
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure
+from elbrix.shop.shop import Shop
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Go:
+    """Where to go on: a bench, filled in."""
+
+    words: str  #: on the button
+    bench: str
+    kind: str = ""  #: of a new angle setting
+    title: str = ""
+    chosen: Mapping[str, str] = field(default_factory=dict)  #: parameter → text, sizes in mm
+    thing: str = ""  #: what to look at: a machine's id, a list of the shop, a design's id
+    item: str = ""  #: and which of the list
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answer:
+    """An answer: the first figure is the one that was asked for."""
+
+    title: str
+    figures: tuple[Figure, ...]
+    notes: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    go: Go | None = None
+    topic: str = ""
+    understood: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class World:
+    """What a question may be answered from."""
+
+    shop: Shop
+    designs: tuple[DesignDoc, ...] = ()
+    search: Callable[[str], list[tuple[str, str]]] = lambda words: []  #: words → (kind, id) of documents that have them
+    documents: Mapping[tuple[str, str], Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Topic:
+    """One kind of question."""
+
+    key: str
+    needs: tuple[frozenset[str], ...]  #: a word of each group must be there; "@thread" is a thing of that kind
+    hints: frozenset[str] = frozenset()  #: words that speak for it
+    examples: tuple[str, ...]  #: questions that work
+    answer: Callable[[Question, World], Answer]
+    bare: bool = False  #: answers a thing with a value that stands alone
+    literal: bool = False  #: looks for the words as they were written
+
+    def score(self, question: Question) -> float:
+        """How well the question's words fit; 0: not at all."""
+        have = question.words | {f"@{k}" for k in question.kinds()}
+        if self.bare and not question.bare:
+            return 0.0
+        if any(have.isdisjoint(group) for group in self.needs):
+            return 0.0
+        said = sum(1.0 for group in self.needs if not question.words.isdisjoint(group))
+        return 0.5 + 2.0 * said + 0.5 * len(self.hints & have)
+
+    @property
+    def vocabulary(self) -> frozenset[str]:
+        return frozenset(w for group in (*self.needs, self.hints) for w in group if not w.startswith("@"))
+
+
+class NotAnswered(ShopError):
+    """No answer; `tries` are the nearest questions that work."""
+
+    def __init__(self, error: ShopError, tries: tuple[str, ...]) -> None:
+        super().__init__(error.where, error.what, error.why, error.do)
+        self.tries = tries
+
+
+def words(text: str) -> frozenset[str]:
+    """A group of words, written with blanks."""
+    return frozenset(text.split())
+
+
+def missing(what: str, example: str) -> ShopError:
+    """Something the question must say and does not."""
+    return ShopError("Ask", f"{what} is missing", "The answer follows from it", f"Ask for example: {example}")

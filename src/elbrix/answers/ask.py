@@ -1,0 +1,105 @@
+"""From a text to an answer: which topic it is about, and what to suggest when none fits."""
+
+from __future__ import annotations
+
+import difflib
+import re
+from dataclasses import replace
+from functools import cache
+from typing import Any
+
+from elbrix.answers.answer import Answer, NotAnswered, Topic, World
+from elbrix.answers.question import Question, read_question
+from elbrix.answers.topics import all_topics
+from elbrix.book.documents import DesignDoc, kind_of
+from elbrix.book.store import Book
+from elbrix.quantities.errors import ShopError
+from elbrix.standards.materials import material_words
+
+#: Suggestions when a question is not understood.
+_TRIES = 4
+
+
+def world_of(book: Book) -> World:
+    """Everything a question may be answered from."""
+    documents = {(kind_of(d), d.id): d for d in book.documents}
+    return World(book.shop, tuple(book.all(DesignDoc)), book.search, documents)
+
+
+@cache
+def vocabulary() -> frozenset[str]:
+    """Every word that means something in a question."""
+    return frozenset(w for topic in all_topics() for w in topic.vocabulary) | material_words()
+
+
+def ask(text: str, world: World, unit: str = "mm") -> Answer:
+    """Answer a question.
+
+    Args:
+        unit: Of bare sizes, "mm" or "in".
+
+    Raises:
+        NotAnswered: Not understood, or something is missing or cannot be; with the nearest questions that work.
+    """
+    try:
+        question = read_question(text, vocabulary(), unit)
+    except ShopError as error:
+        raise NotAnswered(error, nearest(text)) from None
+    ranked = sorted(((t.score(question), -i, t) for i, t in enumerate(all_topics())), key=lambda r: r[:2], reverse=True)
+    if not ranked or ranked[0][0] <= 0:
+        puzzled = ShopError("Ask", "That was not understood", "Elbrix answers questions about threads, drills, stacks, angles, speeds, fits and what is in the shop", "Try one of these")  # fmt: skip
+        raise NotAnswered(puzzled, nearest(text))
+    topic = ranked[0][2]
+    try:
+        answer = topic.answer(question, world)
+    except ShopError as error:
+        raise NotAnswered(error, topic.examples[:_TRIES]) from None
+    notes = list(answer.notes)
+    if question.left:
+        notes.append("Not used: " + ", ".join(question.left))
+    if question.respelled and not topic.literal:
+        notes.append("Read as: " + question.understood)
+    return replace(answer, notes=tuple(notes), topic=topic.key, understood=question.understood)
+
+
+def examples() -> tuple[str, ...]:
+    """One question of every topic."""
+    return tuple(topic.examples[0] for topic in all_topics())
+
+
+def nearest(text: str) -> tuple[str, ...]:
+    """The questions that work and look most like a text."""
+    said = set(re.findall(r"[a-z]+", text.lower()))
+    if said.isdisjoint(vocabulary()):
+        return examples()[:_TRIES]
+    every = [e for topic in all_topics() for e in topic.examples]
+
+    def likeness(example: str) -> float:
+        shared = len(said & set(re.findall(r"[a-z]+", example.lower())))
+        return shared + difflib.SequenceMatcher(None, text.lower()[:80], example.lower()).ratio()
+
+    return tuple(sorted(every, key=likeness, reverse=True)[:_TRIES])
+
+
+def answer_data(text: str, answer: Answer) -> dict[str, Any]:
+    """An answer as plain data; sizes in mm, unrounded."""
+    return {
+        "question": text,
+        "understood": answer.understood,
+        "topic": answer.topic,
+        "title": answer.title,
+        "figures": [
+            {
+                "label": f.label,
+                **({"text": f.text} if f.text else {"value": f.value, "unit": f.unit}),
+                **({"formula": f.working.formula, "with_numbers": f.working.with_numbers, "source": f.working.source} if f.working else {}),
+            }
+            for f in answer.figures
+        ],
+        "notes": list(answer.notes),
+        "cautions": list(answer.cautions),
+        "go": {"bench": answer.go.bench, "kind": answer.go.kind, "chosen": dict(answer.go.chosen), "thing": answer.go.thing, "item": answer.go.item} if answer.go else None,
+    }  # fmt: skip
+
+
+__all__ = ["Question", "Topic", "answer_data", "ask", "examples", "nearest", "vocabulary", "world_of"]

@@ -1,0 +1,250 @@
+"""A question taken apart: words of the trade, and threads, angles, sizes, drills and fits wherever they stand.
+
+The grammar is loose on purpose. A question is a bag of words, which says the topic, and of things with a value, which are told apart by how
+they are written. A bare number belongs to the word before it ("pin 8"), else to the word behind it ("8 holes"), else to its place in order.
+"""
+
+from __future__ import annotations
+
+import difflib
+import math
+import re
+from collections.abc import Collection
+from dataclasses import dataclass, field
+from fractions import Fraction
+from typing import Final
+
+from elbrix.quantities.angles import parse_angle
+from elbrix.quantities.errors import EntryError
+from elbrix.quantities.grammar import UNIT_MM, clip, read_length, tidy
+from elbrix.quantities.names import DrillName, ThreadName, parse_drill, parse_thread
+
+LONGEST_QUESTION: Final = 200
+_N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
+_SIZE: Final = rf"(?:[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+|{_N})"
+#: In order of trying: the more a writing says, the earlier.
+_TOKENS: Final = re.compile(
+    "|".join((
+        rf"(?P<kelvin>{_N}\s*(?:°\s*C|degrees? C|kelvin|K)\b)",
+        rf"(?P<tpi>{_N}\s*(?:tpi|t\.p\.i\.?|threads? per inch)\b)",
+        r"(?P<thread>[Mm] ?[0-9]+(?:\.[0-9]+)?(?: ?[xX*] ?[0-9](?:\.[0-9]+)?)?(?![A-Za-z0-9.])|"
+        r"(?:#[0-9]+|[Nn]o\.? ?[0-9]+|(?:[0-9]+[ -])?[0-9]+/[0-9]+|(?<![0-9.])[0-9]{1,2})\"? ?- ?[0-9]{1,2}(?:\.5)?(?: ?(?:UNC|UNF|unc|unf))?(?![0-9.\-/]))",
+        rf"(?P<angle>-?(?:{_N}\s*(?:°|degrees?\b|deg\b|d(?![a-z]))\s*(?:{_N}\s*(?:'|′|minutes?\b|min\b|m(?![a-z]))\s*)?(?:{_N}\s*(?:\"|″|''|seconds?\b|sec\b|s(?![a-z])))?|[0-9]+-[0-9]+-[0-9]+(?![0-9.])))",
+        rf"(?P<small>{_N}\s*(?:'(?!')|′|minutes?\b|arcmin\b|min\b)|{_N}\s*(?:″|''|seconds?\b|arcsec\b|sec\b))",
+        r"(?P<gauge>#[0-9]+|[Nn]o\.? ?[0-9]+)",
+        r"(?P<zone>(?:[A-Z]{1,2}|[a-z]{1,2})[0-9]{1,2}(?![A-Za-z0-9.]))",
+        rf"(?P<length>-?{_SIZE}\s*(?:mm|inch(?:es)?|in|\"|thous?|µm|um|cm)(?![A-Za-z]))",
+        r"(?P<fraction>[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+)",
+        rf"(?P<number>-?{_N})",
+        r"(?P<word>[A-Za-z][A-Za-z\-]*)",
+    ))
+)  # fmt: skip
+#: Words that carry nothing by themselves.
+_NOISE: Final = frozenset(
+    ("a", "an", "the", "of", "for", "is", "are", "my", "me", "i", "what", "do", "does", "it", "be", "please", "need", "want", "much", "many", "with", "and")
+)  # fmt: skip
+_SECOND: Final = math.radians(1 / 3600)
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    """One thing of the question."""
+
+    kind: str  #: "word", "thread", "angle", "length", "number", "fraction", "gauge", "zone", "tpi", "kelvin"
+    text: str  #: as written
+    value: float | str | Fraction | ThreadName | DrillName = ""
+
+
+@dataclass(slots=True)
+class Question:
+    """A question, and which of its things were used."""
+
+    text: str
+    tokens: tuple[Token, ...]
+    respelled: tuple[tuple[str, str], ...] = ()
+    unit: str = "mm"  #: of bare sizes
+    _used: set[int] = field(default_factory=set)
+
+    @property
+    def words(self) -> frozenset[str]:
+        return frozenset(t.text for t in self.tokens if t.kind == "word")
+
+    @property
+    def understood(self) -> str:
+        """The question as it was read."""
+        return " ".join(t.text for t in self.tokens)
+
+    @property
+    def bare(self) -> bool:
+        """Whether it has no word that means something."""
+        return all(t.kind != "word" or t.text in _NOISE for t in self.tokens)
+
+    def has(self, *words: str) -> bool:
+        return not self.words.isdisjoint(words)
+
+    def kinds(self) -> frozenset[str]:
+        return frozenset(t.kind for t in self.tokens)
+
+    # --- taking things out -------------------------------------------------------------------------------------------
+
+    def _neighbour(self, index: int, step: int) -> str:
+        """The word before or behind a thing, over words that say nothing; of two things in a row the nearer has it."""
+        at = index + step
+        while 0 <= at < len(self.tokens) and self.tokens[at].kind == "word":
+            if self.tokens[at].text not in _NOISE:
+                return self.tokens[at].text
+            at += step
+        return ""
+
+    def _take(self, kinds: Collection[str], near: Collection[str] = ()) -> Token | None:
+        free = [i for i, t in enumerate(self.tokens) if t.kind in kinds and i not in self._used]
+        if near:
+            before = [i for i in free if self._neighbour(i, -1) in near]
+            behind = [i for i in free if self._neighbour(i, 1) in near and not self._claimed_behind(i)]
+            free = before or behind
+        if not free:
+            return None
+        self._used.add(free[0])
+        return self.tokens[free[0]]
+
+    def _claimed_behind(self, index: int) -> bool:
+        """Whether the word behind a thing is followed by a thing of its own: in "40 pin 8" pin belongs to the 8."""
+        at = index + 1
+        while at < len(self.tokens) and self.tokens[at].kind == "word":
+            at += 1
+        return at < len(self.tokens) and at - index == 2
+
+    def thread(self) -> ThreadName | None:
+        found = self._take({"thread"})
+        return found.value if found is not None and isinstance(found.value, ThreadName) else None
+
+    def angle(self, *near: str) -> float | None:
+        """Radians; a bare number counts as degrees only beside one of the words."""
+        found = self._take({"angle"}, near) or (self._take({"number"}, near) if near else None)
+        if found is None:
+            return None
+        return math.radians(float(found.value)) if found.kind == "number" else float(found.value)  # type: ignore[arg-type]
+
+    def length(self, *near: str) -> float | None:
+        """Millimetres; beside one of the words when some are given, else the next in order."""
+        found = self._take({"length", "number", "fraction"}, near)
+        if found is None:
+            return None
+        if found.kind == "number":
+            return float(Fraction(found.value) * UNIT_MM[self.unit])  # type: ignore[arg-type]
+        return float(found.value)  # type: ignore[arg-type]
+
+    def whole(self, *near: str) -> int | None:
+        """A count."""
+        found = self._take({"number"}, near)
+        if found is None:
+            return None
+        value = Fraction(found.value)  # type: ignore[arg-type]
+        if value.denominator != 1:
+            raise EntryError("Ask", f"{found.text} is no count", "Only whole things are counted", "Write a whole number")
+        return int(value)
+
+    def number(self, *near: str) -> float | None:
+        found = self._take({"number"}, near)
+        return None if found is None else float(found.value)  # type: ignore[arg-type]
+
+    def take(self, kind: str) -> Token | None:
+        """The next thing of a kind."""
+        return self._take({kind})
+
+    def written(self, *kinds: str) -> str:
+        """The next thing of some kinds as it was written; empty for none."""
+        found = self._take(kinds)
+        return found.text if found is not None else ""
+
+    @property
+    def left(self) -> tuple[str, ...]:
+        """Things with a value that the answer did not use."""
+        return tuple(t.text for i, t in enumerate(self.tokens) if t.kind != "word" and i not in self._used)
+
+
+def read_question(text: str, vocabulary: Collection[str], unit: str = "mm") -> Question:
+    """Take a question apart.
+
+    Args:
+        vocabulary: Words that are known; others are respelled to the nearest of them.
+        unit: Of bare sizes, "mm" or "in".
+
+    Raises:
+        EntryError: Nothing asked, too long, or a comma inside a number.
+    """
+    if len(text) > LONGEST_QUESTION:
+        raise EntryError("Ask", f"a question of {len(text):,} characters", f"Elbrix reads {LONGEST_QUESTION} at most", "Ask for one thing")  # fmt: skip
+    plain = " ".join(tidy(text.replace("’", "'")).split())
+    if not plain:
+        raise EntryError("Ask", "Nothing was asked", "A few words and a size will do", "Try: tap drill M10")
+    comma = re.search(r"[0-9],[0-9]", plain)
+    if comma:
+        raise EntryError("Ask", f"the comma in {clip(plain[max(0, comma.start() - 3) : comma.end() + 3])} cannot be read", "A comma is a decimal sign in one shop and a thousands mark in another", "Write the decimal with a point: 12.05")  # fmt: skip
+    found: list[Token] = []
+    respelled: list[tuple[str, str]] = []
+    place = 0
+    while place < len(plain):
+        match = _TOKENS.match(plain, place)
+        if match is None:
+            place += 1
+            continue
+        kind, said = str(match.lastgroup), match.group()
+        if kind == "length" and re.search(r" in$", said) and _is_place_word(plain[match.end() :], vocabulary):
+            said = said[:-3].rstrip()  # "12 in bronze": a size, and what it is in
+            kind = "fraction" if "/" in said else "number"
+        place += len(said)
+        token = _token(kind, said)
+        if token.kind == "word":
+            word = _spelled(token.text, vocabulary)
+            if word not in (token.text.lower(), token.text.lower()[:-1]):
+                respelled.append((token.text, word))
+            token = Token("word", word)
+        found.append(token)
+    return Question(" ".join(text.split()), tuple(found), tuple(respelled), unit)
+
+
+def _is_place_word(rest: str, vocabulary: Collection[str]) -> bool:
+    """Whether a known word follows directly: "in" was a preposition then."""
+    match = re.match(r"\s+([A-Za-z\-]+)", rest)
+    return match is not None and match.group(1).lower() in vocabulary
+
+
+def _token(kind: str, said: str) -> Token:
+    """A thing with its value; what turns out to be none is a word or a number again."""
+    digits = re.match(rf"-?{_N}", said)
+    if kind == "thread":
+        return Token(kind, said, parse_thread(said, "Ask"))
+    if kind == "angle":
+        return Token(kind, said, parse_angle(_plain_dms(said), "Ask"))
+    if kind == "small":
+        per = 1 if re.search(r"sec|″|''", said) else 60
+        assert digits is not None
+        return Token("angle", said, float(Fraction(digits.group())) * per * _SECOND)
+    if kind == "gauge":
+        return Token(kind, said, parse_drill(said, "mm", "Ask"))
+    if kind in ("tpi", "kelvin", "number"):
+        assert digits is not None
+        return Token(kind, said, Fraction(digits.group().rstrip(".") if digits.group() != "." else "0"))
+    if kind in ("length", "fraction"):
+        return Token(kind, said, read_length(said, "in" if kind == "fraction" else "mm", "Ask"))
+    return Token(kind, said, said)
+
+
+def _plain_dms(said: str) -> str:
+    plain = re.sub(r"degrees?|deg", "d", said)
+    plain = re.sub(r"minutes?|min", "m", plain)
+    return re.sub(r"seconds?|sec", "s", plain)
+
+
+def _spelled(word: str, vocabulary: Collection[str]) -> str:
+    """The known word meant: itself, its singular, or the nearest spelling; else the word as it is."""
+    low = word.lower()
+    if low in vocabulary or low in _NOISE:
+        return low
+    if low.endswith("s") and low[:-1] in vocabulary:
+        return low[:-1]
+    if len(low) < 4:
+        return low
+    near = difflib.get_close_matches(low, [v for v in vocabulary if len(v) > 3], 1, 0.77)
+    return near[0] if near else low

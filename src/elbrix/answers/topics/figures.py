@@ -1,0 +1,58 @@
+"""Figures of answers: from a table, and out of a setting that was solved for the question."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from elbrix.angles.setting import Setting
+from elbrix.answers.answer import Answer, Go
+from elbrix.book.documents import AngleDoc
+from elbrix.book.settings import choose_angle, solve_angle
+from elbrix.quantities.figures import Figure, Origin, Working
+from elbrix.shop.shop import Shop
+from elbrix.standards.tables import Looked
+
+
+def looked(key: str, label: str, found: Looked, formula: str = "") -> Figure:
+    """A value from a table, with where it stands."""
+    return Figure(
+        key=key, label=label, value=found.value, unit=found.unit, origin=Origin.STANDARD, working=Working(formula or "from the table", found.name, found.source)
+    )  # fmt: skip
+
+
+def said(key: str, label: str, text: str, working: Working | None = None, note: str = "") -> Figure:
+    """A line of words."""
+    return Figure(key=key, label=label, value=0.0, unit="", text=text, working=working, note=note)
+
+
+def solved(kind: str, shop: Shop, chosen: Mapping[str, str]) -> Setting:
+    """A setting of a kind with some values chosen, sizes in mm.
+
+    Raises:
+        ShopError: A value cannot be.
+    """
+    doc = AngleDoc(id="asked", kind=kind, title="")
+    for name, text in chosen.items():
+        doc = choose_angle(doc, shop, name, text)
+    return solve_angle(doc, shop)
+
+
+def from_setting(title: str, kind: str, shop: Shop, chosen: Mapping[str, str], keys: tuple[str, ...], *, owned: bool = True, notes: tuple[str, ...] = ()) -> Answer:  # fmt: skip
+    """An answer out of a setting, and the button that opens it in Angles.
+
+    Args:
+        keys: Which of its figures, the one asked for first.
+        owned: Whether Angles can be filled in with it.
+    """
+    setting = solved(kind, shop, chosen)
+    have = {f.key: f for f in setting.figures}
+    figures = tuple(replace(have[k], note="") for k in keys if k in have)
+    bad = tuple(f"{c.verdict.sign} {c.label}: {c.reason}" for c in setting.checks if c.verdict.rank == 2)
+    go = Go(words="Open it in Angles", bench="angles", kind=kind, title=title, chosen=chosen) if owned else None
+    return Answer(title=title, figures=figures, notes=(*notes, *bad), cautions=setting.cautions[:1], go=go)
+
+
+def mm(value: float) -> str:
+    """A size as an entry in mm."""
+    return f"{value:.7f}".rstrip("0").rstrip(".")

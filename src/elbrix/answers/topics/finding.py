@@ -1,0 +1,141 @@
+"""What is in the shop and where, and what could hold a piece of work."""
+
+from __future__ import annotations
+
+import re
+
+from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.question import Question
+from elbrix.answers.topics.figures import said
+from elbrix.book.designs import family_of, solve_doc
+from elbrix.book.documents import DesignDoc
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure, Working, num
+
+#: Words of the question itself, which are not what is looked for.
+_ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
+_UNITS = words("mm in inch inches thou um")
+#: Kind of document → (list of the Shop bench, words).
+_LISTS = {
+    "bar": "rack", "cutter": "cutters", "stud": "studs", "measuring": "measuring", "gauge set": "blocks", "angle blocks": "angle_blocks", "parallel": "parallels", "sine tool": "sine", "angle tool": "angles",
+}  # fmt: skip
+_MOST = 6
+#: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
+_NEAR_MM, _NEAR = 0.1, 0.03
+
+
+def _where(q: Question, world: World) -> Answer:
+    sizes = []
+    while (size := q.length()) is not None:
+        sizes.append(size)
+    while q.written("thread", "gauge", "zone", "angle", "tpi", "kelvin"):
+        pass
+    text = [w for w in re.findall(r"[A-Za-z0-9.\-/]+", q.text) if w.lower() not in _ASKING | _UNITS and not re.fullmatch(r"[0-9./]+", w)]
+    if not text:
+        raise missing("What to look for", "where are the M10 nuts")
+    hits, used = _search(world, text)
+    if not hits:
+        raise ShopError("Ask", f"nothing in the book has the words {' '.join(text)}", "It looks through everything in the shop and the catalogue", "Use fewer words, or look in Catalogue")  # fmt: skip
+    notes: tuple[str, ...] = (f"Looked for: {' '.join(used)}",) if len(used) < len(text) else ()
+    fitting = [h for h in hits if all(_has_size(world, h, size) for size in sizes)] if sizes else hits
+    if sizes and not fitting:
+        notes += ("None of them has that size: all are shown",)
+    hits = fitting or hits
+    figures, go = [], None
+    for kind, id_ in hits[:_MOST]:
+        document = world.documents[(kind, id_)]
+        title = getattr(document, "title", "") or getattr(document, "name", "") or id_
+        figures.append(said(f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Working("found by", " ".join(used))))
+        go = go or _go(kind, id_, title)
+    if len(hits) > _MOST:
+        notes += (f"{len(hits)} found, {_MOST} shown",)
+    return Answer(title=f"Where: {' '.join(text)}" + "".join(f", {num(s)} mm" for s in sizes), figures=tuple(figures), notes=notes, go=go)
+
+
+def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
+    """Hits for all words, singular too; then with the words left away that nothing has."""
+    kinds = {*_LISTS, "design", "machine", "angle"}
+
+    def hits(terms: list[str]) -> list[tuple[str, str]]:
+        return [h for h in world.search(" ".join(terms)) if h[0] in kinds and h in world.documents]
+
+    singular = [w[:-1] if len(w) > 3 and w.endswith("s") else w for w in text]
+    if found := hits(singular):
+        return found, singular
+    named = {k for k in kinds if set(k.split()) & {w.lower() for w in singular}}
+    rest = [w for w in singular if not any(w.lower() in k.split() for k in named)]
+    of_kind = [h for h in (hits(rest) if rest else world.documents) if h[0] in named]
+    if of_kind:
+        return of_kind, singular
+    alone = [w for w in singular if hits([w])]
+    return (hits(alone) or hits(alone[:1]) if alone else []), alone
+
+
+def _has_size(world: World, hit: tuple[str, str], size_mm: float) -> bool:
+    """Whether a thing has a size near one: its own, or for a design the neck of the slot it is for."""
+    document = world.documents[hit]
+    slot = next((s for m, s in world.shop.measured_slots() if isinstance(document, DesignDoc) and (m.id, s.label) == (document.machine, document.slot)), None)  # fmt: skip
+    if slot is not None and slot.neck is not None:
+        values = [slot.neck.mean]
+    elif isinstance(document, DesignDoc):
+        try:
+            values = [f.value for f in solve_doc(document, world.shop).figures if f.unit == "mm" and not f.text]
+        except ShopError:
+            return False
+    else:
+        values = [v for name in getattr(document, "__dataclass_fields__", ()) if name.endswith("_mm") and isinstance(v := getattr(document, name), float)]  # fmt: skip
+    return any(abs(v - size_mm) <= max(_NEAR_MM, _NEAR * size_mm) for v in values)
+
+
+def _place(kind: str, document: object) -> str:
+    if isinstance(document, DesignDoc):
+        place = document.location or "no place written down"
+        return f"{place}, {document.made} made" if document.made else f"{place}, none made yet"
+    if kind == "bar":
+        return f"{getattr(document, 'rack', '') or 'on the rack'}, {getattr(document, 'length_mm', 0):g} mm left"
+    count = getattr(document, "count", None)
+    return f"{count} of them" if count is not None else "in Shop"
+
+
+def _go(kind: str, id_: str, title: str) -> Go:
+    if kind == "design":
+        return Go(words=f"See {title}", bench="catalogue", thing=id_)
+    if kind == "machine":
+        return Go(words=f"See {title}", bench="shop", thing=id_)
+    if kind == "angle":
+        return Go(words=f"See {title}", bench="angles", thing=id_)
+    return Go(words=f"See {title}", bench="shop", thing=_LISTS[kind], item=id_)
+
+
+def _hold(q: Question, world: World) -> Answer:
+    size = q.length()
+    if size is None:
+        raise missing("The size of the work", "hold round 180")
+    figures = []
+    for machine in world.shop.machines:
+        room = min(machine.table_length_mm, machine.table_width_mm)
+        if room > 0:
+            text = f"{num(room - size, 0)} mm to spare across" if room >= size else f"{num(size - room, 0)} mm too wide for the table"
+            figures.append(Figure(key=f"table {machine.id}", label=machine.name, value=room - size, unit="", text=text, working=Working("table width − work", f"{num(room, 1)} − {num(size, 1)}")))  # fmt: skip
+    fits = [f for f in figures if f.value >= 0]
+    held = []
+    for doc in world.designs:
+        if not doc.letter:
+            continue
+        try:
+            holds = family_of(doc).can_hold(solve_doc(doc, world.shop))
+        except ShopError:
+            continue
+        held += [said(f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else ""))]
+    if not figures and not held:
+        raise ShopError("Ask", "nothing in Shop could hold it yet", "Tables and accessories are compared with the work", "Add a machine and measure its slots in Shop")  # fmt: skip
+    shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"
+    go = next((Go(words=f"See the table of {f.label}", bench="shop", thing=f.key[6:]) for f in sorted(fits, key=lambda f: f.value)), None)  # fmt: skip
+    notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
+    return Answer(title=f"What is there to hold {shape} of {num(size, 1)} mm", figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held), notes=notes, cautions=("Whether it stays put is another question: three or more clamps low and close to the cut, each nut counted before the spindle runs",), go=go)  # fmt: skip
+
+
+TOPICS = (
+    Topic(key="hold", needs=(words("hold holding clamp grip workholding"),), hints=words("round disc plate block dial ring square"), examples=("hold round 180",), answer=_hold),
+    Topic(key="where", needs=(words("where find drawer have got"),), hints=words("are is the"), examples=("where are the M10 nuts", "where are the 12 mm nuts", "where is the level"), answer=_where, literal=True),
+)  # fmt: skip

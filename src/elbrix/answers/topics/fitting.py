@@ -1,0 +1,112 @@
+"""Fits, grades, warmth, and one unit in another."""
+
+from __future__ import annotations
+
+import re
+
+from elbrix.answers.answer import Answer, Topic, World, missing, words
+from elbrix.answers.question import Question
+from elbrix.answers.topics.figures import looked, said
+from elbrix.quantities.angles import show_angle
+from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.standards.drills import fraction_name, nearest_drills
+from elbrix.standards.fits import fit_um, it_um
+from elbrix.standards.materials import expansion, material_in
+
+_REFERENCE_K = 1.0
+
+
+def _zones(q: Question) -> list[str]:
+    """Fit zones; "M7" looks like a thread and is a zone here."""
+    found = [t.text for t in q.tokens if t.kind == "zone"]
+    found += [t.text for t in q.tokens if t.kind == "thread" and re.fullmatch(r"M[0-9]{1,2}", t.text)]
+    while q.take("zone") is not None or q.take("thread") is not None:
+        pass
+    return found
+
+
+def _fit(q: Question, world: World) -> Answer:
+    zones = _zones(q)
+    nominal = q.length("fit", "size", "nominal") or q.length()
+    if nominal is None or not zones:
+        raise missing("The nominal size or the zone", "fit 25 H7")
+    figures, limits = [], {}
+    for zone in zones[:2]:
+        upper, lower = fit_um(nominal, zone)
+        limits[zone] = (lower, upper)
+        working = Working("nominal + deviation", f"{num(nominal, 4)} + {upper:g} µm, {num(nominal, 4)} + {lower:g} µm", "ISO 286-1")
+        name = "Hole" if zone[0].isupper() else "Shaft"
+        figures += [
+            Figure(key=f"{zone} most", label=f"{name} {zone}, most", value=nominal + upper / 1000, step=0.0001, origin=Origin.STANDARD, working=working),
+            Figure(key=f"{zone} least", label=f"{name} {zone}, least", value=nominal + lower / 1000, step=0.0001, origin=Origin.STANDARD, working=working),
+        ]  # fmt: skip
+    hole = next((z for z in zones if z[0].isupper()), None)
+    shaft = next((z for z in zones if z[0].islower()), None)
+    if hole and shaft:
+        most, least = limits[hole][1] - limits[shaft][0], limits[hole][0] - limits[shaft][1]
+        words_ = "clearance" if least >= 0 else "interference" if most <= 0 else "either, by how they fall"
+        figures.insert(0, said("play", "The fit is", words_, Working("hole − shaft", f"{least:g} to {most:g} µm", "ISO 286-1")))
+        figures[1:1] = [
+            Figure(key="play most", label="Play, most", value=most, unit="µm", working=Working("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})")),
+            Figure(key="play least", label="Play, least", value=least, unit="µm", working=Working("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})")),
+        ]  # fmt: skip
+    return Answer(title=f"{num(nominal, 4)} {' / '.join(zones[:2])}", figures=tuple(figures))
+
+
+def _grade(q: Question, world: World) -> Answer:
+    zones = [z for z in _zones(q) if z.lower().startswith("it")]
+    text = next(iter(zones), "") or next((t.text for t in q.tokens if t.kind == "word" and re.fullmatch(r"it[0-9]+", t.text)), "")
+    size = q.length()
+    if not text or size is None:
+        raise missing("The grade or the size", "grade IT7 at 60")
+    found = it_um(size, text.upper())
+    return Answer(title=f"{text.upper()} at {size:g} mm", figures=(looked("it", "Standard tolerance", found),))
+
+
+def _warm(q: Question, world: World) -> Answer:
+    stuff = material_in(q.words)
+    kelvin = q.take("kelvin")
+    degrees = float(kelvin.value) if kelvin is not None else q.number("warmer", "colder", "degrees") or _REFERENCE_K  # type: ignore[arg-type]
+    length = q.length() or 100.0
+    if stuff is None:
+        raise missing("The material", "expansion bronze 60 mm 5 K")
+    found = expansion(stuff.name)
+    grows = length * found.value * degrees / 1000
+    figures = (
+        Figure(key="grows", label="It grows by", value=grows, unit="µm", working=Working("L·α·ΔT", f"{num(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source)),
+        looked("alpha", "Expansion", found),
+    )  # fmt: skip
+    return Answer(title=f"{stuff.name.capitalize()}, {length:g} mm, {degrees:g} K warmer", figures=figures, notes=("Lengths are true at 20 °C; work and gauge of one material and one warmth cancel",))  # fmt: skip
+
+
+def _convert(q: Question, world: World) -> Answer:
+    angle = q.angle()
+    if angle is not None:
+        return Answer(title=f"{show_angle(angle, 'dms')} in other words", figures=(said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")), said("deg", "Degrees", show_angle(angle)), Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}")))  # fmt: skip
+    inch = q.has("mm", "millimetre", "millimetres", "metric") and not q.has("inch", "inches")
+    token = next((t for t in q.tokens if t.kind in ("length", "number", "fraction")), None)
+    if token is None:
+        raise missing("A size or an angle", "convert 1 5/16 in")
+    size = q.length()
+    assert size is not None
+    if token.kind == "number" and inch:
+        size *= MM_PER_INCH  # "convert 0.5 to mm": it was in inches
+    sixty = round(size / MM_PER_INCH * 64)
+    off = size - sixty / 64 * MM_PER_INCH
+    figures = (
+        Figure(key="mm", label="In millimetres", value=size, unit="", text=f"{num(size, 5)} mm", working=Working("1 in = 25.4 mm exactly", token.text)),
+        Figure(key="in", label="In inches", value=size, unit="", text=f"{num(size / MM_PER_INCH, 6)} in", working=Working("mm/25.4", f"{num(size, 5)}/25.4")),
+        said("fraction", "Nearest 64th", f"{fraction_name(sixty)} in", Working("nearest of 1/64 in", f"off by {num(off, 4)} mm")) if sixty > 0 else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 3)}"),
+        said("drill", "Nearest drill", nearest_drills(size, 1)[0][0]) if size < 30 else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 2)}"),
+    )  # fmt: skip
+    return Answer(title=f"{token.text}, in other units", figures=figures)
+
+
+TOPICS = (
+    Topic(key="fit", needs=(frozenset({"fit", "fits", "@zone", "limits"}),), hints=words("fit tolerance zone hole shaft limits") | {"@zone"}, examples=("fit 25 H7", "fit 25 H7 g6"), answer=_fit),
+    Topic(key="grade", needs=(words("grade"),), hints=words("tolerance at it"), examples=("grade IT7 at 60",), answer=_grade),
+    Topic(key="warmth", needs=(words("expansion expands grow grows warm warmer warmth heat temperature"),), hints=words("by") | {"@kelvin"}, examples=("expansion bronze 60 mm 5 K", "how much does brass 200 mm grow 3 K"), answer=_warm),
+    Topic(key="convert", needs=(words("convert inches millimetres inch mm thou metric"),), hints=words("in to convert"), examples=("convert 1 5/16 in", "convert 33.34 mm to inches", "convert 53.2389 deg"), answer=_convert),
+    Topic(key="size", needs=(frozenset({"@length", "@number", "@fraction"}),), examples=("1 5/16 in",), answer=_convert, bare=True),
+)  # fmt: skip

@@ -1,0 +1,130 @@
+"""Angles set: sine plates, ways, two tilts, the head."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from elbrix.angles.budget import head_tilt_dial_mm
+from elbrix.angles.sine import SinePlate
+from elbrix.angles.ways import recommend, shown, ways_to_set
+from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.question import Question
+from elbrix.answers.topics.figures import from_setting, mm, said
+from elbrix.quantities.angles import angle_text, show_angle
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.shop.angle_tools import SineTool
+from elbrix.shop.shop import Shop
+
+#: Centres asked for and centres owned are the same plate when they are this near.
+_SAME_PLATE_MM = 0.5
+_CENTRES = ("on", "centres", "centre", "bar", "plate", "sine-bar", "roll")
+_TOLERANCE = ("to", "within", "tolerance", "tol", "plus-minus")
+
+
+def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], bool, str]:
+    """(shop, choice of tool, whether it is owned, note) for the centres of a question."""
+    if centres is None:
+        return shop, {}, bool(shop.sine_tools), "" if shop.sine_tools else "No sine plate in Shop yet: 100 mm centres are assumed"
+    near = min(shop.sine_tools, key=lambda t: abs(t.centres_mm - centres), default=None)
+    if near is not None and abs(near.centres_mm - centres) <= _SAME_PLATE_MM:
+        note = "" if near.centres_mm == centres else f"{near.name} measures {num(near.centres_mm, 4)} mm between its rolls: that is what counts"
+        return shop, {"tool": near.id}, True, note
+    asked = SineTool(id="asked", name=f"{num(centres, 4)} mm centres", centres_mm=centres, roll_pivot_mm=centres / 8, roll_stack_mm=centres / 8)  # fmt: skip
+    return replace(shop, sine_tools=(asked,)), {"tool": asked.id}, False, "There is no such sine plate in Shop: equal rolls are assumed"
+
+
+def _sine(q: Question, world: World) -> Answer:
+    tolerance = q.angle(*_TOLERANCE)
+    angle = q.angle() or q.angle("sine", "degree", "angle")
+    if angle is None:
+        raise missing("The angle", "sine 53d14m on 127")
+    centres = q.length(*_CENTRES) or q.length()  # "sine 53d14m 127" says its centres without a word
+    shop, chosen, owned, note = _plate(centres, world.shop)
+    chosen = {"angle": angle_text(angle), **chosen}
+    if tolerance is not None:
+        chosen["tolerance"] = angle_text(tolerance)
+    title = f"{show_angle(angle, 'dms')} on a sine plate"
+    keys = ("height", "stack", "stack_height", "off", "expected", "read_back", "spacer_make")
+    return from_setting(title, "sine", shop, chosen, keys, owned=owned or not world.shop.sine_tools, notes=(note,) if note else ())
+
+
+def _of_stack(q: Question, world: World) -> Answer:
+    centres = q.length(*_CENTRES)
+    height = q.length("stack", "height", "spacer") or q.length()
+    centres = centres or q.length() or (world.shop.sine_tools[0].centres_mm if world.shop.sine_tools else 100.0)
+    if height is None:
+        raise missing("The height under the roll", "angle of stack 80.108 on 100")
+    near = next((t for t in world.shop.sine_tools if abs(t.centres_mm - centres) <= _SAME_PLATE_MM), None)
+    plate = SinePlate(centres_mm=near.centres_mm, roll_pivot_mm=near.roll_pivot_mm, roll_stack_mm=near.roll_stack_mm) if near else SinePlate(centres_mm=centres)  # fmt: skip
+    angle = plate.angle_rad(height)
+    step = plate.per_mm_stack_rad(angle) / 1000
+    figures = (
+        said("angle", "Angle", show_angle(angle, "dms"), Working("asin((H − (d_p − d_s)/2)/C)", f"asin({num(height, 5)}/{num(plate.centres_mm, 4)})", "triangle on the roll centres")),
+        Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="", text=f"{math.degrees(angle):.5f}°"),
+        Figure(key="per_um", label="One µm in the stack turns", value=math.degrees(step) * 3600, unit="″", working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm, 4)} · {num(math.cos(angle), 5)}) per mm")),
+    )  # fmt: skip
+    go = Go(words="Open it in Angles", bench="angles", kind="sine", title=f"Spacer {height:g}", chosen={"angle": angle_text(angle), "tool": near.id, "spacer": mm(height)}) if near else None  # fmt: skip
+    return Answer(title=f"The angle {num(height, 5)} mm makes on {num(plate.centres_mm, 4)} mm", figures=figures, go=go)
+
+
+def _ways(q: Question, world: World) -> Answer:
+    tolerance = q.angle(*_TOLERANCE) or math.radians(5 / 60)
+    angle = q.angle() or q.angle("set", "angle", "degree", "way")
+    if angle is None:
+        raise missing("The angle", "how to set 53d14m to 2'")
+    ways = ways_to_set(world.shop, angle, work_length_mm=q.length("long", "length") or 60.0)
+    advice = recommend(ways, tolerance)
+    figures = [said("best", "Take", advice.way.title, Working(advice.way.how, f"needs {advice.way.needs}; {advice.way.reach}"))]
+    figures += [
+        said(f"way {w.key}", ("● " if w.error_rad <= tolerance else "▲ ") * w.owned + w.title, f"±{shown(w.error_rad)}, {w.minutes} min" + ("" if w.owned else ", not owned"), Working(w.how, f"needs {w.needs}; {w.reach}"))
+        for w in ways if w.possible
+    ]  # fmt: skip
+    chosen = {"angle": angle_text(angle), "tolerance": angle_text(tolerance)}
+    go = Go(words="Open it in Angles", bench="angles", kind="sine", title=f"{show_angle(angle, 'dms')}", chosen=chosen)
+    notes = (advice.reason, *((f"Better: {advice.next_better}",) if advice.next_better else ()))
+    return Answer(title=f"Ways to set {show_angle(angle, 'dms')} within ±{shown(tolerance)}", figures=tuple(figures), notes=notes, go=go)  # fmt: skip
+
+
+def _two_tilts(q: Question, world: World) -> Answer:
+    meaning = "slopes" if q.has("slopes", "slope", "seen", "front", "side") else "true" if q.has("true", "downhill", "falls") else "fixed" if q.has("table", "fixed") else "own"  # fmt: skip
+    first, second = q.angle(), q.angle()
+    if first is None or second is None:
+        raise missing("One of the two angles", "two tilts 12 deg and 37 deg")
+    title = f"Two tilts, {show_angle(first, 'dms')} and {show_angle(second, 'dms')}"
+    chosen = {"meaning": meaning, "first": angle_text(first), "second": angle_text(second)}
+    return from_setting(title, "two_tilts", world.shop, chosen, ("true", "downhill", "plate_x", "plate_y", "stack_base", "stack_top", "slope_front", "slope_side"))  # fmt: skip
+
+
+_SWEEPS = (
+    ("table", "Table travel under a fixed dial", "L·tan θ"),
+    ("quill", "Quill travel along a square", "L·sin θ"),
+    ("sweep", "Dial swung on that diameter", "D·tan θ"),
+)
+
+
+def _head(q: Question, world: World) -> Answer:
+    angle = q.angle() or q.angle("head", "tilt", "spindle")
+    travel = q.length("over", "travel", "sweep", "diameter") or q.length() or 100.0
+    if angle is None:
+        raise missing("The angle", "tilt head 5 deg over 100")
+    if not 0 < angle < math.radians(89):
+        raise ShopError("Ask", f"{math.degrees(angle):g}° is no head tilt", "A head leans from 0° to under 90°", "Give an angle between")  # fmt: skip
+    figures = tuple(
+        Figure(key=how, label=label, value=head_tilt_dial_mm(angle, travel, how), step=0.001, working=Working(formula, f"{num(travel, 3)} mm at {show_angle(angle, 'dms')}"))
+        for how, label, formula in _SWEEPS
+    )  # fmt: skip
+    cautions = ("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",)
+    notes = ("Tighten, then read again: a head moves while its bolts are tightened", "Bring it square again afterwards and prove it by tramming")  # fmt: skip
+    return Answer(title=f"What the dial shows with the head at {show_angle(angle, 'dms')}", figures=figures, notes=notes, cautions=cautions)  # fmt: skip
+
+
+TOPICS = (
+    Topic(key="angle of a stack", needs=(words("angle degree"), words("stack spacer height")), hints=words("on makes make"), examples=("angle of stack 80.108 on 100",), answer=_of_stack),
+    Topic(key="sine", needs=(words("sine sine-bar sine-plate"),), hints=words("stack plate bar on centres set") | {"@angle"}, examples=("sine 53d14m on 127", "sine plate 15 deg", "sine 32.5 deg on 5 in"), answer=_sine),
+    Topic(key="ways", needs=(words("way ways how set setting"), frozenset({"@angle", "angle"})), hints=words("how set angle best"), examples=("how to set 53d14m to 2'", "ways to set 30 deg within 10'"), answer=_ways),
+    Topic(key="angle", needs=(frozenset({"@angle"}),), examples=("53d14m",), answer=_ways, bare=True),
+    Topic(key="two tilts", needs=(words("tilts compound slopes slope"),), hints=words("two seen front side true table fixed falls") | {"@angle"}, examples=("two tilts 20 deg and 10 deg", "compound slopes 12d and 37d"), answer=_two_tilts),
+    Topic(key="head", needs=(words("head spindle"), words("tilt dial sweep tram swing")), hints=frozenset({"over", "@angle"}), examples=("tilt head 5 deg over 100",), answer=_head),
+)  # fmt: skip

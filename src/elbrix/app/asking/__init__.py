@@ -1,0 +1,1 @@
+"""The Ask field in the head line and its answer card."""

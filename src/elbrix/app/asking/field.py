@@ -1,0 +1,192 @@
+"""The field a question is typed into, and the card that answers it while it is typed."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from elbrix.app.card.card import Card
+from elbrix.app.session import Session
+
+_WIDTH, _PANEL = 250, 480
+_PAUSE_MS = 180
+
+
+class AskPanel(QFrame):
+    """Floats under the field: title and card."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("why")
+        self.title = QLabel()
+        self.title.setObjectName("groupTitle")
+        self.title.setWordWrap(True)
+        self.result = QLabel()
+        self.result.setObjectName("result")
+        self.result.setWordWrap(True)
+        self.card = Card()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(2, 12, 2, 2)
+        layout.setSpacing(0)
+        for label in (self.title, self.result):
+            label.setContentsMargins(14, 0, 14, 0)
+            layout.addWidget(label)
+        layout.addWidget(self.card, 1)
+        self.hide()
+
+    def place(self, right: int, top: int, room: int) -> None:
+        """Stand under the field, as high as the answer needs and the window allows."""
+        width = min(_PANEL, self.parentWidget().width() - 120 if self.parentWidget() else _PANEL)  # type: ignore[union-attr]
+        self.setFixedWidth(width)
+        heads = sum(label.heightForWidth(width - 8) for label in (self.title, self.result) if not label.isHidden())
+        wanted = heads + self.card.content_height(width - 4) + 26
+        self.setFixedHeight(max(120, min(wanted, room)))
+        self.move(QPoint(right - width, top))
+        self.raise_()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        elif event is not None:
+            super().keyPressEvent(event)
+
+
+class AskField(QLineEdit):
+    """Type a question; Enter answers it, Enter again goes on to the bench, Esc leaves it."""
+
+    go = pyqtSignal(object)  #: an `answers.answer.Go`
+
+    def __init__(self, session: Session, page: QWidget) -> None:
+        super().__init__()
+        self._session = session
+        self.setPlaceholderText(self.tr("Ask: tap drill M10…   F4"))
+        self.setAccessibleName(self.tr("Ask a shop question"))
+        self.setToolTip(self.tr("Ask a shop question in plain words (F4)"))
+        self.setMaxLength(200)
+        self.setFixedWidth(_WIDTH)
+        self.setMinimumHeight(32)
+        self.panel = AskPanel(page)
+        self.answer: object = None  # an Answer when the card shows one
+        self._answered = ""
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE_MS)
+        self._pause.timeout.connect(lambda: self._reply(asked=False))
+        self.textEdited.connect(lambda _: self._pause.start())
+        self.returnPressed.connect(self._entered)
+        self.panel.closed.connect(self.close_panel)
+        self.panel.card.picked.connect(self._picked)
+        self.panel.card.pressed.connect(self._pressed)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_moved)
+
+    # --- opening and closing -----------------------------------------------------------------------------------------
+
+    def open(self) -> None:
+        """Take the focus; what was asked last is selected."""
+        self.setFocus()
+        self.selectAll()
+        self._reply(asked=False)
+
+    def close_panel(self) -> None:
+        self._pause.stop()
+        self.panel.hide()
+        if self.hasFocus() or self.panel.isAncestorOf(QApplication.focusWidget() or self):
+            parent = self.window()
+            if parent is not None:
+                parent.setFocus()
+
+    def refresh(self) -> None:
+        """The unit, the look or the shop changed."""
+        self.panel.card.set_palette(self._session.palette)
+        if self.panel.isVisible():
+            self._reply(asked=False)
+
+    def place(self) -> None:
+        """Put the panel under the field."""
+        page = self.panel.parentWidget()
+        if page is not None and self.panel.isVisible():
+            corner = self.mapTo(page, self.rect().bottomRight())
+            self.panel.place(max(corner.x() + 1, _PANEL + 100), corner.y() + 6, page.height() - corner.y() - 20)
+
+    def _focus_moved(self, old: QWidget | None, new: QWidget | None) -> None:
+        if self.panel.isVisible() and new is not None and new is not self and not self.panel.isAncestorOf(new):
+            self.panel.hide()
+
+    # --- asking ------------------------------------------------------------------------------------------------------
+
+    def _entered(self) -> None:
+        answer = self.answer
+        if answer is not None and self.panel.isVisible() and self._answered == self.text() and getattr(answer, "go", None) is not None:
+            self._pressed("go")
+        else:
+            self._reply(asked=True)
+
+    def _reply(self, *, asked: bool) -> None:
+        """Show the answer; while typing only what is understood, after Enter also why not."""
+        from elbrix.answers.answer import Answer, NotAnswered  # nothing of this is needed to start
+        from elbrix.answers.ask import ask, world_of
+        from elbrix.app.asking.presenter import answer_card, hello_card, refusal_card, result_text
+
+        self._pause.stop()
+        text, style = self.text().strip(), self._session.style
+        if not text:
+            self.answer, title, view = None, self.tr("Ask a shop question"), hello_card()
+        else:
+            try:
+                found = ask(text, world_of(self._session.book), style.length)
+            except NotAnswered as error:
+                if not asked and self.panel.isVisible() and self.answer is not None:
+                    return  # a half-typed question: what was understood stays
+                title = self.tr("No answer to that") if asked else self.tr("Go on typing, or press Enter")
+                self.answer, view = None, refusal_card(error) if asked else hello_card()
+            else:
+                self.answer, title, view = found, found.title, answer_card(found, style)
+        self._answered = self.text() if self.answer is not None else ""
+        self.panel.title.setText(title)
+        result = result_text(self.answer, style) if isinstance(self.answer, Answer) else ""
+        self.panel.result.setText(result)
+        self.panel.result.setVisible(bool(result))
+        self.panel.card.set_palette(self._session.palette)
+        self.panel.card.show_view(view)
+        self.panel.show()
+        self.place()
+
+    def _picked(self, key: str, value: str) -> None:
+        if key.startswith("try "):
+            self.setText(key[4:])
+            self.setFocus()
+            self._reply(asked=True)
+
+    def _pressed(self, key: str) -> None:
+        go = getattr(self.answer, "go", None)
+        if key == "go" and go is not None:
+            self.panel.hide()
+            self.go.emit(go)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
+            self.close_panel()
+        elif key == Qt.Key.Key_Down and self.panel.isVisible():  # into the card
+            first = next(iter(self.panel.card.rows.values()), None)
+            if first is not None:
+                first.setFocus()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        super().focusInEvent(event)  # type: ignore[arg-type]
+        if not self.panel.isVisible():
+            self._reply(asked=False)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.Resize:
+            self.place()
+        return False
