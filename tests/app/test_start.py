@@ -18,8 +18,11 @@ from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
+from elbrix.demo import documents
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.stock import Bar
+
+DESIGNS = sum(isinstance(d, DesignDoc) for d in documents())
 
 
 def bar(id: str, length: float = 500.0) -> Bar:
@@ -118,14 +121,14 @@ def test_a_broken_demo_is_replaced(demo_at: Path) -> None:
     demo_at.parent.mkdir(parents=True)
     demo_at.write_bytes(b"rubbish")
     book = demo_copy.open_demo_book()
-    assert len(book.all(DesignDoc)) == 6
+    assert len(book.all(DesignDoc)) == DESIGNS
     book.close()
 
 
 def test_a_demo_open_elsewhere_is_looked_at(demo_at: Path) -> None:
     first = demo_copy.open_demo_book()
     second = demo_copy.open_demo_book()
-    assert second.read_only and len(second.all(DesignDoc)) == 6
+    assert second.read_only and len(second.all(DesignDoc)) == DESIGNS
     second.close()
     first.close()
 

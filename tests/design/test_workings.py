@@ -26,6 +26,9 @@ _SIGNS: dict[type, Callable[[float, float], float]] = {
     ast.Div: operator.truediv,
     ast.Pow: operator.pow,
 }
+_FUNCTIONS: dict[str, Callable[[float], float]] = {
+    "sqrt": math.sqrt, "sin": math.sin, "cos": math.cos, "tan": math.tan, "asin": lambda x: math.degrees(math.asin(x)), "atan": lambda x: math.degrees(math.atan(x)),
+}  # fmt: skip
 #: Units as written behind a number, in the base units of the line (N, mm, MPa).
 _UNITS = {"kN": 1000.0, "N·m": 1000.0, "mm²": 1.0, "mm": 1.0, "MPa": 1.0}
 
@@ -35,7 +38,8 @@ def evaluate(line: str) -> float:
     text = line.split(", down to")[0].split(", to the")[0]
     for unit, factor in _UNITS.items():
         text = re.sub(rf"(\d(?:[\d.]*)) ?{re.escape(unit)}(?![\w²])", rf"(\1*{factor:g})", text)
-    text = text.replace("×", "*").replace("·", "*").replace("−", "-").replace("²", "**2").replace("π", f"{math.pi!r}")
+    text = text.replace("×", "*").replace("·", "*").replace("−", "-").replace("²", "**2").replace("³", "**3").replace("π", f"{math.pi!r}")
+    text = re.sub(r"(\d(?:[\d.]*))°", r"(\1*0.017453292519943295)", text).replace("√", "sqrt")
 
     def value(node: ast.expr) -> float:
         if isinstance(node, ast.Constant) and isinstance(node.value, int | float):
@@ -44,6 +48,8 @@ def evaluate(line: str) -> float:
             return _SIGNS[type(node.op)](value(node.left), value(node.right))
         if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
             return -value(node.operand)
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in _FUNCTIONS:
+            return _FUNCTIONS[node.func.id](value(node.args[0]))
         raise AssertionError(f"this is no arithmetic: {line!r}")
 
     return value(ast.parse(text.strip(), mode="eval").body)
@@ -67,7 +73,7 @@ def test_the_paper_arithmetic_itself(line: str, expected: float) -> None:
 #: How the shown number follows from the worked one: per cent, kN …
 _SCALE = {"%": 100.0, "kN": 0.001, "N·m": 0.001}
 #: Lines that are words, not arithmetic.
-_WORDS = {"chamfer", "stud_stop", "thread", "length", "ring_longest", "cut_length", "torque", "look_alike"}
+_WORDS = {"chamfer", "stud_stop", "thread", "length", "ring_longest", "cut_length", "torque", "look_alike", "hole_count"}
 
 
 def _designs() -> list[DesignDoc]:
@@ -108,12 +114,14 @@ def test_every_check_of_every_demo_design(solved: Design) -> None:
             continue
         assert check.value == pytest.approx(_worked(check), rel=0.01, abs=0.01), check.key
         checked += 1
-    assert checked >= 14
+    assert checked >= (14 if solved.family == "t_nut" else 9)
 
 
 def test_proposed_torque_shows_the_preload_it_rests_on(demo_shop: Shop) -> None:
     for doc in _designs():
         design = solve_doc(doc, demo_shop)
+        if "torque" not in design.values:
+            continue
         given = design.values["torque"]
         if given.working is None:
             continue

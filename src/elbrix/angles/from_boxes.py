@@ -19,6 +19,8 @@ from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 
 _BORROWED: Final = "borrowed"
+#: Share of the tolerance the choice of stack may use up, so that fewer blocks do.
+STACK_SHARE: Final = 0.1
 WEAR: Final = (("0", "none"), ("2", "one at each end"))
 
 

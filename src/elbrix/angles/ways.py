@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 from typing import Final
 
-from elbrix.angles.budget import ARCSEC, read_back_band_rad, sine_budget
+from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, sine_budget
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.angle_blocks import best_angle_stack
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
@@ -63,12 +63,17 @@ class Advice:
 
 def sine_error_rad(tool: SineTool, angle_rad: float, grade: str, surface_um: float = SURFACE_UM) -> float:
     """Expected error of a sine tool with a usual stack of four blocks, radians."""
+    return usual_budget(tool, angle_rad, grade, surface_um).rss_rad
+
+
+def usual_budget(tool: SineTool, angle_rad: float, grade: str, surface_um: float = SURFACE_UM) -> Budget:
+    """Error budget of a sine tool with a usual stack of four blocks."""
     plate = SinePlate(centres_mm=tool.centres_mm, roll_pivot_mm=tool.roll_pivot_mm, roll_stack_mm=tool.roll_stack_mm)
     height = max(1.0, tool.centres_mm * math.sin(angle_rad))
     stack = stack_uncertainty([block_u_um(length, grade) for length in (height, 1.5, 1.2, 1.0)])
     return sine_budget(
         plate, angle_rad, stack, centres_u_mm=tool.centres_u_mm, rolls_u_mm=tool.rolls_u_mm, face_u_mm=tool.face_u_mm, surface_um=surface_um
-    ).rss_rad  # fmt: skip
+    )  # fmt: skip
 
 
 def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, cut_face_mm: float = 0.0) -> list[Way]:

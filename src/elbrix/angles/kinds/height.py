@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.angles.from_boxes import (
+    STACK_SHARE,
     box_parameters,
     box_proposal,
     longer_search,
@@ -55,9 +56,10 @@ class Height:
         sources = sources_of(values, shop, holder)
         refuse_empty(sources)
         heights = [values.number("height"), *([values.number("second_height")] if values.number("second_height") else [])]
-        window = max(float(sources.step_mm) / 2, values.number("tolerance") / 1000)
+        whole = values.number("tolerance") / 1000
+        window = max(sources.step_mm / 2, STACK_SHARE * whole)
         dropped: dict[str, str] = {}
-        stacks, others = self._stacks(values, sources, heights, window, dropped)
+        stacks, others = self._stacks(values, sources, heights, (window, max(window, whole)), dropped)
         figures = parameter_figures(self.parameters(shop), values)
         figures = [f for f in figures if f.key != "stack"] + self._figures(values, stacks, heights, chosen=bool(values.word("stack")) and not dropped)  # fmt: skip
         checks, fixes = self._checks(values, stacks, heights)
@@ -82,7 +84,7 @@ class Height:
         )  # fmt: skip
 
     def _stacks(
-        self, values: Values, sources: Sources, heights: list[float], window: float, dropped: dict[str, str]
+        self, values: Values, sources: Sources, heights: list[float], windows: tuple[float, float], dropped: dict[str, str]
     ) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
         if values.word("stack"):
             try:
@@ -92,9 +94,10 @@ class Height:
             except ShopError as error:
                 dropped["stack"] = error.beside
             else:
-                return ((first, second), ()) if second else ((first,), other_stacks(sources, heights[0], window, first))
+                return ((first, second), ()) if second else ((first,), other_stacks(sources, heights[0], windows[0], first))
         if len(heights) == 2:
-            both = stacks_at_once(sources, (heights[0], heights[1]), window)
+            two = (heights[0], heights[1])
+            both = stacks_at_once(sources, two, windows[0]) or stacks_at_once(sources, two, windows[1])
             if both is None:
                 raise EntryError(
                     "Two stacks", f"{num(heights[0], 4)} and {num(heights[1], 4)} mm cannot be had from {sources.box.name} at once", "No two of their stacks do without a common block",
@@ -102,7 +105,9 @@ class Height:
                 )  # fmt: skip
             return both, ()
         try:
-            stacks, nearest = sources.best(heights[0], window)
+            stacks, nearest = sources.best(heights[0], windows[0])
+            if not stacks and windows[1] > windows[0]:
+                stacks, nearest = sources.best(heights[0], windows[1])
         except ShopError as error:
             raise EntryError("Height", error.what, error.why, error.do, "height") from None
         if stacks:
@@ -114,7 +119,7 @@ class Height:
 
     def _figures(self, values: Values, stacks: tuple[Built, ...], heights: list[float], *, chosen: bool) -> list[Figure]:
         words = " / ".join(b.words for b in stacks)
-        found = [Figure(key="stack", label="Stack" if len(stacks) == 1 else "Two stacks", value=0.0, unit="", origin=Origin.CHOSEN if chosen else Origin.CALCULATED, text=words, features=("stack", "base"), working=Working("fewest blocks within the tolerance, then least error, then least root-sum-square of the limits", words, "exact over every choice of the blocks that are here"))]  # fmt: skip
+        found = [Figure(key="stack", label="Stack" if len(stacks) == 1 else "Two stacks", value=0.0, unit="", origin=Origin.CHOSEN if chosen else Origin.CALCULATED, text=words, features=("stack", "base"), working=Working("fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits", words, "exact over every choice of the blocks that are here"))]  # fmt: skip
         for i, (built, height) in enumerate(zip(stacks, heights, strict=True)):
             which = "" if len(stacks) == 1 else (", first", ", second")[i]
             feature = ("stack", "base")[i]

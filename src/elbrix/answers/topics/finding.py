@@ -30,7 +30,11 @@ def _where(q: Question, world: World) -> Answer:
         sizes.append(size)
     while q.written("thread", "gauge", "zone", "angle", "tpi", "kelvin"):
         pass
-    text = [w for w in re.findall(r"[A-Za-z0-9.\-/]+", q.text) if w.lower() not in _ASKING | _UNITS and not re.fullmatch(r"[0-9./]+", w)]
+    text = [
+        w
+        for w in re.findall(r"[A-Za-z0-9.\-/]+", q.text)
+        if w.lower() not in _ASKING | _UNITS and not re.fullmatch(r"[0-9./]+", w)
+    ]
     if not text:
         raise missing("What to look for", "where are the M10 nuts")
     hits, used = _search(world, text)
@@ -45,11 +49,15 @@ def _where(q: Question, world: World) -> Answer:
     for kind, id_ in hits[:_MOST]:
         document = world.documents[(kind, id_)]
         title = getattr(document, "title", "") or getattr(document, "name", "") or id_
-        figures.append(said(f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Working("found by", " ".join(used))))
+        figures.append(
+            said(f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Working("found by", " ".join(used)))
+        )
         go = go or _go(kind, id_, title)
     if len(hits) > _MOST:
         notes += (f"{len(hits)} found, {_MOST} shown",)
-    return Answer(title=f"Where: {' '.join(text)}" + "".join(f", {num(s)} mm" for s in sizes), figures=tuple(figures), notes=notes, go=go)
+    return Answer(
+        title=f"Where: {' '.join(text)}" + "".join(f", {num(s)} mm" for s in sizes), figures=tuple(figures), notes=notes, go=go
+    )
 
 
 def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
@@ -115,7 +123,11 @@ def _hold(q: Question, world: World) -> Answer:
     for machine in world.shop.machines:
         room = min(machine.table_length_mm, machine.table_width_mm)
         if room > 0:
-            text = f"{num(room - size, 0)} mm to spare across" if room >= size else f"{num(size - room, 0)} mm too wide for the table"
+            text = (
+                f"{num(room - size, 0)} mm to spare across"
+                if room >= size
+                else f"{num(size - room, 0)} mm too wide for the table"
+            )
             figures.append(Figure(key=f"table {machine.id}", label=machine.name, value=room - size, unit="", text=text, working=Working("table width − work", f"{num(room, 1)} − {num(size, 1)}")))  # fmt: skip
     fits = [f for f in figures if f.value >= 0]
     held = []
@@ -126,7 +138,9 @@ def _hold(q: Question, world: World) -> Answer:
             holds = family_of(doc).can_hold(solve_doc(doc, world.shop))
         except ShopError:
             continue
-        held += [said(f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else ""))]
+        held += [
+            said(f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else ""))
+        ]
     if not figures and not held:
         raise ShopError("Ask", "nothing in Shop could hold it yet", "Tables and accessories are compared with the work", "Add a machine and measure its slots in Shop")  # fmt: skip
     shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"

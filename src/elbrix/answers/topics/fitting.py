@@ -35,7 +35,9 @@ def _fit(q: Question, world: World) -> Answer:
     for zone in zones[:2]:
         upper, lower = fit_um(nominal, zone)
         limits[zone] = (lower, upper)
-        working = Working("nominal + deviation", f"{num(nominal, 4)} + {upper:g} µm, {num(nominal, 4)} + {lower:g} µm", "ISO 286-1")
+        working = Working(
+            "nominal + deviation", f"{num(nominal, 4)} + {upper:g} µm, {num(nominal, 4)} + {lower:g} µm", "ISO 286-1"
+        )
         name = "Hole" if zone[0].isupper() else "Shaft"
         figures += [
             Figure(key=f"{zone} most", label=f"{name} {zone}, most", value=nominal + upper / 1000, step=0.0001, origin=Origin.STANDARD, working=working),
@@ -83,7 +85,7 @@ def _warm(q: Question, world: World) -> Answer:
 def _convert(q: Question, world: World) -> Answer:
     angle = q.angle()
     if angle is not None:
-        return Answer(title=f"{show_angle(angle, 'dms')} in other words", figures=(said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")), said("deg", "Degrees", show_angle(angle)), Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}")))  # fmt: skip
+        return Answer(title=f"{show_angle(angle, 'dms')} in other words", figures=(said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")), said("deg", "Degrees", show_angle(angle), Working("d + m/60 + s/3600", show_angle(angle, "dms"))), Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}")))  # fmt: skip
     inch = q.has("mm", "millimetre", "millimetres", "metric") and not q.has("inch", "inches")
     token = next((t for t in q.tokens if t.kind in ("length", "number", "fraction")), None)
     if token is None:

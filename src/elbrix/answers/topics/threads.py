@@ -62,7 +62,11 @@ def _on_rack(shop: Shop, size_mm: float) -> Figure:
     if best is None:
         return said("rack", "On the rack", "no drill yet")
     off = best.diameter_mm - size_mm
-    text = "yes" if abs(off) < 0.02 else f"nearest is {num(best.diameter_mm, 2)} mm, {num(abs(off), 2)} {'larger' if off > 0 else 'smaller'}"
+    text = (
+        "yes"
+        if abs(off) < 0.02
+        else f"nearest is {num(best.diameter_mm, 2)} mm, {num(abs(off), 2)} {'larger' if off > 0 else 'smaller'}"
+    )
     return said("rack", "On the rack", text)
 
 
@@ -185,7 +189,9 @@ def _slot(q: Question, world: World) -> Answer:
         raise missing("The nominal slot", "t-slot 12")
     name = f"{size:g}"
     figures = [looked(dim, label, slots.t_slot(name, dim)) for dim, label in _SLOT_DIMS]
-    measured = [f"{m.name}, {s.label}" for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1]
+    measured = [
+        f"{m.name}, {s.label}" for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1
+    ]
     notes = ("Real tables wander from the standard: measure the slot before cutting for it",) + (("Measured slots of about that size: " + "; ".join(measured),) if measured else ())  # fmt: skip
     machine = next((m.id for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1), "")
     go = Go(words="See the measured slot", bench="shop", thing=machine) if machine else None

@@ -29,10 +29,19 @@ def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], boo
         return shop, {}, bool(shop.sine_tools), "" if shop.sine_tools else "No sine plate in Shop yet: 100 mm centres are assumed"
     near = min(shop.sine_tools, key=lambda t: abs(t.centres_mm - centres), default=None)
     if near is not None and abs(near.centres_mm - centres) <= _SAME_PLATE_MM:
-        note = "" if near.centres_mm == centres else f"{near.name} measures {num(near.centres_mm, 4)} mm between its rolls: that is what counts"
+        note = (
+            ""
+            if near.centres_mm == centres
+            else f"{near.name} measures {num(near.centres_mm, 4)} mm between its rolls: that is what counts"
+        )
         return shop, {"tool": near.id}, True, note
     asked = SineTool(id="asked", name=f"{num(centres, 4)} mm centres", centres_mm=centres, roll_pivot_mm=centres / 8, roll_stack_mm=centres / 8)  # fmt: skip
-    return replace(shop, sine_tools=(asked,)), {"tool": asked.id}, False, "There is no such sine plate in Shop: equal rolls are assumed"
+    return (
+        replace(shop, sine_tools=(asked,)),
+        {"tool": asked.id},
+        False,
+        "There is no such sine plate in Shop: equal rolls are assumed",
+    )
 
 
 def _sine(q: Question, world: World) -> Answer:
@@ -47,7 +56,9 @@ def _sine(q: Question, world: World) -> Answer:
         chosen["tolerance"] = angle_text(tolerance)
     title = f"{show_angle(angle, 'dms')} on a sine plate"
     keys = ("height", "stack", "stack_height", "off", "expected", "read_back", "spacer_make")
-    return from_setting(title, "sine", shop, chosen, keys, owned=owned or not world.shop.sine_tools, notes=(note,) if note else ())
+    return from_setting(
+        title, "sine", shop, chosen, keys, owned=owned or not world.shop.sine_tools, notes=(note,) if note else ()
+    )
 
 
 def _of_stack(q: Question, world: World) -> Answer:

@@ -121,7 +121,12 @@ class AskField(QLineEdit):
 
     def _entered(self) -> None:
         answer = self.answer
-        if answer is not None and self.panel.isVisible() and self._answered == self.text() and getattr(answer, "go", None) is not None:
+        if (
+            answer is not None
+            and self.panel.isVisible()
+            and self._answered == self.text()
+            and getattr(answer, "go", None) is not None
+        ):
             self._pressed("go")
         else:
             self._reply(asked=True)

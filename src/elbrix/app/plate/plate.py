@@ -97,6 +97,11 @@ class Plate(QWidget):
     def editor(self) -> QLineEdit:
         return self._entry
 
+    @property
+    def panes(self) -> list[Pane]:
+        """The pictures on it: the thing, and what stands beside it."""
+        return self._panes
+
     def show_view(self, shown: PlateView) -> None:
         """Show a view; zoom and pan stay while the thing stays the same."""
         fresh = shown.thing != self._shown.thing or shown.tab != self._shown.tab

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from elbrix.angles.budget import Budget, sine_budget
-from elbrix.angles.from_boxes import other_stacks, refuse_empty, sources_of, typed_stacks
+from elbrix.angles.from_boxes import STACK_SHARE, other_stacks, refuse_empty, sources_of, typed_stacks
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Values
 from elbrix.gauging.laying import Built, Sources, expansion_um_m_k
@@ -20,8 +20,6 @@ from elbrix.shop.shop import Shop
 
 STEEP: Final = math.radians(45)
 REFUSED: Final = math.radians(60)
-#: Share of the tolerance the choice of stack may use up, so that fewer blocks do.
-_STACK_SHARE: Final = 0.1
 FACES: Final = (("centres", "parallel to the roll centres"), ("bottoms", "parallel to the line under the rolls"))
 TURNED: Final = (("drawn", "as drawn"), ("complement", "turned by 90°, its complement set"))
 
@@ -62,7 +60,7 @@ def facts_of(values: Values, shop: Shop, holder: str = "") -> Facts:
 
 def window_mm(facts: Facts) -> float:
     """How far off the height a stack may be."""
-    return max(facts.sources.step_mm / 2, _STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
+    return max(facts.sources.step_mm / 2, STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
 
 
 def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple[Built | None, Built | None, tuple[Built, ...]]:

@@ -8,6 +8,7 @@ from typing import Any
 
 from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
 from elbrix.angles.sine import SinePlate
+from elbrix.app.benches.shop.tool_scenes import angle_tool_scene, measuring_scene, stud_scene
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
@@ -327,6 +328,12 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
         ), "To scale. Dashed: lent out or in a stack; crossed: worn. Click a block to say where it is"
     if isinstance(item, AngleBlockSet):
         return box_plan_scene(item, across=4), "Dashed: not here. Click a block to say where it is"
+    if what == "studs" and shop.studs:
+        return stud_scene(shop.studs, picked), "To scale"
+    if what == "measuring" and shop.measuring:
+        return measuring_scene(shop.measuring, picked), "How far each reaches, to scale, and what it is trusted to"
+    if what == "angles" and shop.angle_tools:
+        return angle_tool_scene(shop.angle_tools, picked), "Pieces at their angle; readers with their scale"
     if what == "parallels" and shop.parallels:
         return parallel_scene(shop.parallels, picked), "To scale, end on; pairs as measured"
     if isinstance(item, SineTool):

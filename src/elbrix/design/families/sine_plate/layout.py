@@ -193,15 +193,23 @@ class Layout:
         return CLAMP_N * self.centres**3 / (48 * self.e_mpa * inertia) * 1000
 
     @property
-    def mass_kg(self) -> float:
-        """Plate, rolls less their flats, holes taken away."""
-        rho = material(self.v.word("material")).density_kg_m3 * 1e-9
+    def density_kg_m3(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def volumes_mm3(self) -> tuple[float, float, float]:
+        """Of the plate without its holes, of both rolls less their flats, of the work holes."""
         r = self.roll / 2
         segment = r * r * math.acos((r - self.flat) / r) - (r - self.flat) * math.sqrt(max(0.0, 2 * r * self.flat - self.flat**2))
         rolls = 2 * (math.pi * r * r - segment) * self.width
         drill = self.work_thread.tap_drill[1]
         holes = len(self.work_holes) * math.pi / 4 * drill**2 * self.thick
-        return (self.length * self.width * self.thick + rolls - holes) * rho
+        return self.length * self.width * self.thick, rolls, holes
+
+    @property
+    def mass_kg(self) -> float:
+        plate, rolls, holes = self.volumes_mm3
+        return (plate + rolls - holes) * self.density_kg_m3 * 1e-9
 
     @property
     def largest_deg(self) -> float:

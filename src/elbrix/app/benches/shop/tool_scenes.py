@@ -1,0 +1,97 @@
+"""Pictures of studs, measuring tools and angle tools: lengths and angles true, the rest as one knows them."""
+
+from __future__ import annotations
+
+import math
+
+from elbrix.drawing.scene import Arc, Element, Line, Path, Point, Scene, Style, Words, box, shift
+from elbrix.quantities.names import parse_thread
+from elbrix.shop.angle_tools import AngleTool, AngleToolKind
+from elbrix.shop.tooling import MeasuringTool, Stud
+from elbrix.standards.threads import find_thread
+
+
+def _style(on: bool) -> Style:
+    return Style.VISIBLE if on else Style.HOST
+
+
+def stud_scene(studs: tuple[Stud, ...], picked: str) -> Scene:
+    """Studs lying beside each other, to scale, with their number and strength."""
+    elements: list[Element] = []
+    y = 0.0
+    for stud in sorted(studs, key=lambda s: (find_thread(parse_thread(s.thread)).major_mm, s.length_mm)):
+        thread, on = find_thread(parse_thread(stud.thread)), stud.id == picked
+        d, length = thread.major_mm, stud.length_mm
+        inner = (d - thread.minor_d_mm) / 2
+        y -= d + 16
+        style = _style(on)
+        elements += [box(0, y, length, y + d, Style.BODY, stud.id), box(0, y, length, y + d, style, stud.id)]
+        for start, end in ((0.0, min(0.45 * length, 2.5 * d)), (length - min(0.45 * length, 2.5 * d), length)):
+            elements += [Line((start, y + at), (end, y + at), Style.THREAD, stud.id) for at in (inner, d - inner)]
+        elements.append(Words((length + 8, y + d / 2), f"{stud.count} of {thread.shown}, {stud.strength_class}", quiet=not on))  # fmt: skip
+    return Scene("studs", "Studs", tuple(elements))
+
+
+def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
+    """Measuring tools by how far they reach, to scale along their length: a beam with a fixed and a sliding jaw."""
+    elements: list[Element] = []
+    y = 0.0
+    for tool in sorted(tools, key=lambda t: t.reach_mm):
+        on, style = tool.id == picked, _style(tool.id == picked)
+        jaw, beam, reach = 38.0, 14.0, tool.reach_mm
+        y -= jaw + 34
+        fixed: tuple[Point, ...] = ((-18, y + jaw), (-18, y), (0, y), (0, y + jaw - beam))
+        elements += [
+            Path((*fixed, (reach + 46, y + jaw - beam), (reach + 46, y + jaw)), Style.BODY, tool.id, closed=True),
+            Path((*fixed, (reach + 46, y + jaw - beam), (reach + 46, y + jaw)), style, tool.id, closed=True),
+            Path(((reach, y), (reach + 14, y), (reach + 30, y + jaw - beam), (reach, y + jaw - beam)), style, tool.id, closed=True),
+        ]
+        step = 10.0 if reach <= 300 else 50.0
+        elements += [Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))]
+        elements.append(Words((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))  # fmt: skip
+    return Scene("measuring", "Measuring tools, by reach", tuple(elements))
+
+
+def _ticks(reach: float, step: float) -> list[float]:
+    return [i * step for i in range(int(reach // step) + 1)]
+
+
+def angle_tool_scene(tools: tuple[AngleTool, ...], picked: str) -> Scene:
+    """Angle pieces at their true angle, readers with their scale."""
+    elements: list[Element] = []
+    x, y = 0.0, 0.0
+    for tool in tools:
+        if x > 380:
+            x, y = 0.0, y - 150
+        on, style = tool.id == picked, _style(tool.id == picked)
+        elements += [shift(e, x, y) for e in _angle_tool(tool, style)]
+        elements.append(Words((x + 60, y - 18), tool.name, quiet=not on, align=0))
+        trusted = f"true to ±{tool.error_deg:g}°" if tool.kind is AngleToolKind.ANGLE_PIECE else f"reads to {tool.resolution_deg:g}°, ±{tool.error_deg:g}°"  # fmt: skip
+        elements.append(Words((x + 60, y - 36), trusted, quiet=True, align=0))
+        x += 190
+    return Scene("angles", "Levels, protractors and angle pieces", tuple(elements))
+
+
+def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
+    """At the origin, 120 wide."""
+    name = tool.id
+    if tool.kind is AngleToolKind.ANGLE_PIECE:
+        a = math.radians(tool.angle_deg)
+        if "v" in tool.name.lower().split("-")[0].split():  # a V: both flanks lean by the angle
+            ring: tuple[Point, ...] = ((0, 0), (120, 0), (120, 66), (94, 66), (60, 66 - 34 * math.tan(min(a, 1.2))), (26, 66), (0, 66))
+        else:
+            ring = ((0, 0), (110, 0), (110, min(90.0, 110 * math.tan(min(a, 1.3)))))
+        return [Path(ring, Style.BODY, name, closed=True), Path(ring, style, name, closed=True)]
+    if tool.kind is AngleToolKind.TILTING_PLATE:
+        lean = math.radians(min(tool.reach_deg, 40))
+        tip: Point = (116 * math.cos(lean), 10 + 116 * math.sin(lean))
+        return [box(0, 0, 120, 10, style, name), Path(((4, 10), tip, (tip[0] - 8 * math.sin(lean), tip[1] + 8 * math.cos(lean)), (4, 18)), style, name, closed=True)]  # fmt: skip
+    if tool.kind is AngleToolKind.LEVEL:
+        return [box(0, 0, 120, 40, Style.BODY, name), box(0, 0, 120, 40, style, name), box(34, 12, 86, 30, Style.THIN, name), Words((60, 21), "0.0°", align=0, plain=True)]  # fmt: skip
+    centre: Point = (60, 12)
+    scale: list[Element] = [Arc(centre, 56, 0, 180, style, name), Line((0, 12), (120, 12), style, name), box(0, 0, 120, 12, style, name)]
+    for degrees in range(0, 181, 15):
+        c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+        scale.append(Line((60 + 56 * c, 12 + 56 * s), (60 + (46 if degrees % 45 else 40) * c, 12 + (46 if degrees % 45 else 40) * s), Style.THIN, name))  # fmt: skip
+    return [*scale, Line(centre, (60 + 50 * math.cos(0.9), 12 + 50 * math.sin(0.9)), style, name)]
+

@@ -1,0 +1,105 @@
+"""The Ask field: typed, answered, opened on its bench."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from elbrix.answers.topics import all_topics
+from elbrix.app.benches.angles.view import AnglesBench
+from elbrix.app.window import Window
+
+
+def asked(window: Window, text: str) -> None:
+    window.ask.open()
+    window.ask.clear()
+    QTest.keyClicks(window.ask, text)
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)
+
+
+def test_f4_types_answers_and_goes_on(window: Window, qtbot: QtBot) -> None:
+    window.activateWindow()
+    QTest.keyClick(window, Qt.Key.Key_F4)
+    assert window.ask.hasFocus() and window.ask.panel.isVisible()
+    assert "try tap drill M10" in window.ask.panel.card.rows
+    QTest.keyClicks(window.ask, "sine 53d14m on 100 to 2'")
+    qtbot.waitUntil(lambda: window.ask.panel.result.text() == "80.1080 mm", timeout=3000)  # while typing, without Enter
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)
+    bench = window.benches["angles"]
+    assert window.front == "angles" and isinstance(bench, AnglesBench) and not window.ask.panel.isVisible()
+    assert bench.presenter is not None and bench.presenter.stack_text() == "70 8 1.1 1.008"
+    assert bench.presenter.doc.chosen["angle"].text == "53°14'00\""
+    window.undo()  # an edit like any other
+    assert all(d.title != "53°14'00\" on a sine plate" for d in window.session.angles)
+
+
+def test_the_working_opens_on_the_card(window: Window) -> None:
+    asked(window, "tap drill M10")
+    row = window.ask.panel.card.rows["percent"]
+    row.activate()
+    assert row.working_open and "1.2990" in row.row.working
+    assert window.ask.panel.card.rows["tap_drill"].row.value == "8.50"
+
+
+def test_inches_on_the_card_and_in_the_question(window: Window) -> None:
+    window.session.set_unit("in")
+    asked(window, "drill near 0.25")
+    assert window.ask.panel.title.text() == "Drills near 6.35 mm" and window.ask.panel.result.text() == "0.2500 in"
+    window.session.set_unit("mm")
+    assert window.ask.panel.result.text() != "0.2500 in"  # an open answer follows the switch
+
+
+def test_what_is_not_understood_suggests_what_is(window: Window) -> None:
+    asked(window, "stack 12,5")
+    card = window.ask.panel.card
+    assert "Write the decimal with a point" in card._texts[0].text() and window.ask.text() == "stack 12,5"
+    tries = [k for k in card.rows if k.startswith("try ")]
+    card.rows[tries[0]].activate()
+    assert window.ask.text() == tries[0][4:] and window.ask.panel.result.text()
+
+
+def test_half_typed_keeps_the_last_answer(window: Window, qtbot: QtBot) -> None:
+    asked(window, "tap drill M10")
+    QTest.keyClicks(window.ask, "x")
+    qtbot.wait(300)
+    assert window.ask.panel.title.text() == "Tap drill for M10 × 1.5"
+    QTest.keyClicks(window.ask, "9")
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)
+    assert "not in the table" in window.ask.panel.card._texts[0].text()
+
+
+def test_escape_and_a_click_elsewhere_close_it(window: Window) -> None:
+    asked(window, "tap drill M10")
+    QTest.keyClick(window.ask, Qt.Key.Key_Escape)
+    assert not window.ask.panel.isVisible() and not window.ask.hasFocus()
+    window.ask.open()
+    assert window.ask.panel.isVisible() and window.ask.selectedText() == "tap drill M10"
+    QTest.keyClick(window.ask, Qt.Key.Key_Down)
+    assert window.ask.panel.isAncestorOf(QApplication.focusWidget())
+    window.bench.plate.setFocus()
+    assert not window.ask.panel.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("text", "front"),
+    [("tap drill M10", "shop"), ("where are the 12 mm nuts", "catalogue"), ("8 holes on 200", "angles"), ("hold round 180", "shop"), ("stack 41.7265", "angles")],
+)  # fmt: skip
+def test_each_answer_opens_its_bench(window: Window, text: str, front: str) -> None:
+    asked(window, text)
+    window.ask.panel.card.button("go").click()
+    assert window.front == front
+    if text.startswith("tap"):
+        assert window.bench.title()[0] == "Cutters"
+
+
+def test_the_panel_stays_inside_the_window(window: Window) -> None:
+    for size in ((980, 640), (1280, 800), (1920, 1080)):
+        window.resize(*size)
+        QApplication.processEvents()
+        for topic in all_topics():
+            asked(window, topic.examples[0])
+            panel, page = window.ask.panel, window.ask.panel.parentWidget()
+            assert page is not None and page.rect().contains(panel.geometry()), (size, topic.key)
