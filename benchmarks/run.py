@@ -1,4 +1,4 @@
-"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel|stacks]`.
+"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel|stacks|searches|window]`.
 
 Each line: what, the two times, their ratio, and the budget it is held against.
 """
@@ -181,7 +181,96 @@ def stacks() -> None:
     print(f"{'  worst of ours; milp wrong or unfinished':52} {max(ours) * 1000:8.1f} ms; {wrong} of {len(theirs)}")
 
 
-BENCHMARKS = {"start": start, "edit": edit, "kernel": kernel, "stacks": stacks}
+def searches() -> None:
+    """The harder stack questions, each against one integer programme that only counts, in one run."""
+    import random
+    from fractions import Fraction
+
+    import numpy as np
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
+    from elbrix.gauging.blocks import standard_set
+    from elbrix.gauging.calibrated import CalibratedSolver
+    from elbrix.gauging.pairs import pair
+    from elbrix.gauging.stacks import StackSolver
+
+    blocks = standard_set("metric 88")
+    solver = StackSolver(blocks)
+    lengths = np.array([int(v / solver.tick) for v in blocks.lengths()], dtype=float)
+    chance = random.Random(5)
+    targets = [Fraction(chance.randrange(6000, 200000), 2000) for _ in range(24)]
+
+    def programme(target: Fraction) -> None:
+        goal = float(target / solver.tick)
+        milp(np.ones(88), constraints=LinearConstraint(lengths[None, :], goal, goal), integrality=np.ones(88), bounds=Bounds(0, 1), options={"time_limit": 15})
+
+    turn = iter(targets * 9)
+    one = _median(lambda: programme(next(turn)), 6)
+    begin = time.perf_counter()
+    counts = solver.least_counts(int(100 / solver.tick))
+    made = int((counts[int(3 / solver.tick) :: 2] <= 15).sum())
+    grid = time.perf_counter() - begin
+    _line(f"every 0.001 mm from 3 to 100 mm at once ({made:,} can be made)", grid, one * 97_001, "< 200 ms")
+    _line("two equal stacks at once, fewest blocks in all", _median(lambda: pair(solver, (t := next(turn), t)), 20), one, "–")
+    calibrated = CalibratedSolver(blocks, {b: ((i * 37) % 19 - 9) / 100 for i, b in enumerate(blocks.blocks)})
+    for most in (4, 5, 6, 7, 8):
+        calibrated.best(targets[0], most=most)
+        _line(f"least real error of up to {most} calibrated blocks", _median(lambda n=most: calibrated.best(next(turn), most=n), 8), one, "–")
+
+
+def window() -> None:
+    """How long the window is deaf while a long search runs beside it, against the same window idle."""
+    from PyQt6.QtCore import QEventLoop, QTimer
+
+    from elbrix.app.session import Session
+    from elbrix.app.start import application
+    from elbrix.app.window import Window
+    from elbrix.demo import write_demo
+
+    app = application()
+    with tempfile.TemporaryDirectory() as folder:
+        shown = Window(Session(write_demo(Path(folder) / "demo.elbrix")))
+        shown.show()
+        shown.open_bench("angles")
+        bench = shown.benches["angles"]
+        bench.show_setting("angle-height")
+
+        def gaps(until: Callable[[], bool]) -> list[float]:
+            found: list[float] = []
+            last = [time.perf_counter()]
+            loop, tick = QEventLoop(), QTimer()
+
+            def beat() -> None:
+                now = time.perf_counter()
+                found.append(now - last[0])
+                last[0] = now
+                if until():
+                    loop.quit()
+
+            tick.timeout.connect(beat)
+            tick.start(1)
+            loop.exec()
+            tick.stop()
+            return sorted(found)
+
+        end = time.perf_counter() + 1.5
+        idle = gaps(lambda: time.perf_counter() > end)
+        bench._pressed("longer")
+        begin = time.perf_counter()
+        busy = gaps(lambda: not bench.search.running)
+        _line("long search beside the window, start to answer", time.perf_counter() - begin, None, "–")
+        _line("  between two turns of the event loop, median", busy[len(busy) // 2], idle[len(idle) // 2], "–")
+        _line("  the longest the window was deaf", busy[-1], idle[-1], "≤ 30 ms")
+        bench._pressed("longer")
+        gaps(lambda: bench.search.share > 0)
+        begin = time.perf_counter()
+        bench._pressed("stop")
+        _line("  stop pressed → stopped", time.perf_counter() - begin, None, "–")
+        shown.close()
+        app.processEvents()
+
+
+BENCHMARKS = {"start": start, "edit": edit, "kernel": kernel, "stacks": stacks, "searches": searches, "window": window}
 
 if __name__ == "__main__":
     for name in sys.argv[1:] or BENCHMARKS:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
@@ -130,12 +129,24 @@ def other_stacks(sources: Sources, height_mm: float, window_mm: float, chosen: B
 
 
 @dataclass(frozen=True, slots=True)
+class NearestReal:
+    """Every stack of up to eight blocks by its real length: a call of plain values, so another process can make it."""
+
+    sources: Sources
+    height_mm: float
+    window_mm: float
+
+    def __call__(self, watch: Watch) -> tuple[Built, ...]:
+        return self.sources.nearest_real(self.height_mm, self.window_mm, watch)
+
+
+@dataclass(frozen=True, slots=True)
 class Longer:
     """A search that takes too long to run at every keystroke: offered, watched and stoppable."""
 
     words: str  #: what it does, on its button
     why: str
-    run: Callable[[Watch], tuple[Built, ...]]
+    run: NearestReal
 
 
 def longer_search(sources: Sources, height_mm: float, window_mm: float) -> Longer | None:
@@ -145,5 +156,5 @@ def longer_search(sources: Sources, height_mm: float, window_mm: float) -> Longe
     return Longer(
         "Look through every stack of 8 blocks",
         "by their calibrated lengths, as near to the height as the box can come",
-        lambda watch: sources.nearest_real(height_mm, window_mm, watch),
+        NearestReal(sources, height_mm, window_mm),
     )

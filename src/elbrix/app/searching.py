@@ -1,23 +1,37 @@
-"""A long search beside the window: it tells how far it is, can be stopped, and brings back what it found."""
+"""A long search in a process of its own: the window stays alive, sees how far it is, and stops it when it is told to."""
 
 from __future__ import annotations
 
-import threading
+import multiprocessing
 from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.watching import Stopped, Watch
+from elbrix.quantities.watching import Watch
+
+#: A plain new process: nothing of the window is copied into it.
+_PROCESSES = multiprocessing.get_context("spawn")
+_LOOK_MS = 25
+
+
+def _work(pipe: Connection, call: Callable[[Watch], object]) -> None:
+    """What the other process does."""
+    try:
+        pipe.send(("found", call(lambda share: pipe.send(("share", share)))))
+    except ShopError as error:
+        pipe.send(("problem", str(error)))
+    finally:
+        pipe.close()
 
 
 class Search(QObject):
     """One search at a time; a new one stops the one before."""
 
     told = pyqtSignal()  #: `share` has grown
-    ended = pyqtSignal()  #: `found`, or `problem`, or neither when it was stopped
-    _step = pyqtSignal(int, float)
-    _over = pyqtSignal(int, object, str)
+    ended = pyqtSignal()  #: with `found`, or `problem`, or neither when it was stopped
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -25,47 +39,59 @@ class Search(QObject):
         self.share = 0.0
         self.found: object = None
         self.problem = ""
-        self._number = 0
-        self._stop = threading.Event()
-        # The thread only emits; these run in the window's own thread, and a search that was overtaken is not listened to.
-        self._step.connect(self._stepped)
-        self._over.connect(self._finished)
+        self._process: Any = None
+        self._pipe: Connection | None = None
+        self._look = QTimer(self)
+        self._look.setInterval(_LOOK_MS)
+        self._look.timeout.connect(self._listen)
 
     def start(self, call: Callable[[Watch], object]) -> None:
-        """Begin; `call` touches no widget and calls its watch now and then."""
+        """Begin. The call and what it brings back are plain values that can be sent to another process."""
         self.stop()
-        self._number += 1
-        self._stop = threading.Event()
         self.running, self.share, self.found, self.problem = True, 0.0, None, ""
-        threading.Thread(target=self._work, args=(call, self._number, self._stop), daemon=True, name="search").start()
+        self._pipe, other = _PROCESSES.Pipe(duplex=False)
+        self._process = _PROCESSES.Process(target=_work, args=(other, call), daemon=True, name="search")
+        self._process.start()
+        other.close()  # so the end of the process is seen on our side
+        self._look.start()
 
     def stop(self) -> None:
-        """Give up; what is running is not listened to any more."""
-        self._stop.set()
-        self._number += 1
-        if self.running:
-            self.running = False
+        """Give up."""
+        was = self.running
+        self._let_go()
+        if was:
             self.ended.emit()
 
-    def _work(self, call: Callable[[Watch], object], number: int, stop: threading.Event) -> None:
-        def watch(share: float) -> None:
-            if stop.is_set():
-                raise Stopped
-            self._step.emit(number, share)
+    def _let_go(self) -> None:
+        self._look.stop()
+        self.running = False
+        if self._process is not None:
+            self._process.kill()
+            self._process.join(1.0)
+            self._process = None
+        if self._pipe is not None:
+            self._pipe.close()
+            self._pipe = None
 
-        try:
-            self._over.emit(number, call(watch), "")
-        except Stopped:
-            self._over.emit(number, None, "")
-        except ShopError as error:
-            self._over.emit(number, None, str(error))
-
-    def _stepped(self, number: int, share: float) -> None:
-        if number == self._number:
-            self.share = share
-            self.told.emit()
-
-    def _finished(self, number: int, found: object, problem: str) -> None:
-        if number == self._number:
-            self.running, self.share, self.found, self.problem = False, 1.0, found, problem
+    def _listen(self) -> None:
+        pipe = self._pipe
+        while pipe is not None and pipe.poll():
+            try:
+                what, value = pipe.recv()
+            except EOFError:
+                self.problem = self.tr("The search ended by itself. Try it again")
+                self._let_go()
+                self.ended.emit()
+                return
+            if what == "share":
+                self.share = value
+                self.told.emit()
+                continue
+            if what == "found":
+                self.found = value
+            else:
+                self.problem = value
+            self.share = 1.0
+            self._let_go()
             self.ended.emit()
+            return

@@ -65,14 +65,15 @@ class _Half:
     def __init__(self, lengths: list[int], names: list[int], limits: list[float], room: int) -> None:
         self.lengths, self.names, self.limits = lengths, names, np.array(limits)
         self.room = room  # longest sum kept
-        stages: list[_Masks] = [np.zeros(room + 1, dtype=np.uint16)]
-        stages[0][0] = 1
+        self.stages: list[_Masks] = [np.zeros(room + 1, dtype=np.uint16)]  # before block i, and after the last
+        self.stages[0][0] = 1
+        self.using: list[_Masks] = []  # with block i the last one taken
         for length in lengths:
-            grown = stages[-1].copy()
+            using = np.zeros(room + 1, dtype=np.uint16)
             if length <= room:
-                grown[length:] |= (stages[-1][: room + 1 - length] << 1).astype(np.uint16)
-            stages.append(grown)
-        self.stages = stages
+                using[length:] = (self.stages[-1][: room + 1 - length] << 1).astype(np.uint16)
+            self.using.append(using)
+            self.stages.append(self.stages[-1] | using)
 
     @property
     def masks(self) -> _Masks:
@@ -81,27 +82,32 @@ class _Half:
     def walk(self, totals: NDArray[np.int64], counts: NDArray[np.int64]) -> _Walked:
         """Every choice of blocks for many (sum, count) pairs at once, from the last block back; nothing that cannot be finished is followed."""
         origins = np.arange(len(totals))
-        sums, left = totals.copy(), counts.copy()
+        sums, left = totals.copy(), counts.astype(np.uint16)
         squares = np.zeros(len(totals))
-        taken: list[NDArray[np.bool_]] = []
-        parents: list[NDArray[np.intp]] = []
+        steps: list[_Step] = []
         for i in range(len(self.lengths) - 1, -1, -1):
-            before, length = self.stages[i], self.lengths[i]
-            skip = np.flatnonzero(before[sums] >> left.astype(np.uint16) & 1)
-            possible = np.flatnonzero((sums >= length) & (left > 0))
-            take = possible[(before[sums[possible] - length] >> (left[possible] - 1).astype(np.uint16) & 1).astype(bool)]
+            taking = (self.using[i][sums] >> left & 1).astype(bool)
+            if not taking.any():
+                continue  # so every row can do without it
+            skip = (self.stages[i][sums] >> left & 1).nonzero()[0]
+            take = taking.nonzero()[0]
             kept = np.concatenate([skip, take])
-            used = np.zeros(len(kept), bool)
-            used[len(skip) :] = True
-            parents.append(kept)
-            taken.append(used)
-            sums, left, origins, squares = (
-                sums[kept] - length * used,
-                left[kept] - used,
-                origins[kept],
-                squares[kept] + self.limits[i] ** 2 * used,
-            )
-        return _Walked(origins, squares, taken, parents, self.names)
+            first = len(skip)
+            sums, left, squares, origins = sums[kept], left[kept], squares[kept], origins[kept]
+            sums[first:] -= self.lengths[i]
+            left[first:] -= 1
+            squares[first:] += self.limits[i] ** 2
+            steps.append(_Step(self.names[i], first, kept))
+        return _Walked(origins, squares, steps)
+
+
+@dataclass(slots=True)
+class _Step:
+    """One block gone over: rows from `first` on took it; `parents` says which row each came from."""
+
+    block: int
+    first: int
+    parents: NDArray[np.intp]
 
 
 @dataclass(slots=True)
@@ -110,27 +116,24 @@ class _Walked:
 
     origins: NDArray[np.intp]
     squares: NDArray[np.float64]
-    taken: list[NDArray[np.bool_]]
-    parents: list[NDArray[np.intp]]
-    names: list[int]
+    steps: list[_Step]
 
     def blocks(self, row: int) -> tuple[int, ...]:
         """Block numbers of one choice."""
         found = []
-        for step in range(len(self.parents) - 1, -1, -1):
-            if self.taken[step][row]:
-                found.append(self.names[len(self.names) - 1 - step])
-            row = int(self.parents[step][row])
+        for step in reversed(self.steps):
+            if row >= step.first:
+                found.append(step.block)
+            row = int(step.parents[row])
         return tuple(found)
 
     def words(self, words: int) -> tuple[NDArray[np.intp], NDArray[np.uint64]]:
         """(origin, bit words) of every choice, told in one sweep back through the steps."""
         found = np.zeros((len(self.origins), words), np.uint64)
         rows = np.arange(len(self.origins))
-        for step in range(len(self.parents) - 1, -1, -1):
-            name = self.names[len(self.names) - 1 - step]
-            found[self.taken[step][rows], name // 64] |= np.uint64(1 << name % 64)
-            rows = self.parents[step][rows]
+        for step in reversed(self.steps):
+            found[rows >= step.first, step.block // 64] |= np.uint64(1 << step.block % 64)
+            rows = step.parents[rows]
         return self.origins, found
 
     def best(self, want: int) -> dict[int, list[int]]:
