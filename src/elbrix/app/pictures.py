@@ -45,6 +45,7 @@ VIEWS: Final = {
     "angles-circle": "holes on a circle",
     "angles-height": "a height in gauge blocks",
     "angles-new": "what can be set",
+    "ask": "a question and its answer",
     "make": "the cutting plan",
     "make-at-machine": "one move, readable from two metres",
     "catalogue": "what was made",
@@ -54,7 +55,9 @@ VIEWS: Final = {
     "paper-setting-card": "the setting card as printed",
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
-SIDE_VIEWS: Final = frozenset({"shop-cutters", "design-sine-plate-views", "design-section", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-new"})
+SIDE_VIEWS: Final = frozenset({
+    "shop-rack", "shop-cutters", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new",
+})  # fmt: skip
 
 
 def draw_pictures(
@@ -122,19 +125,20 @@ def _draw(window: Window, view: str) -> QImage:
     bench, _, part = view.partition("-")
     if bench == "paper":
         return _paper(window, part)
-    window.open_bench(bench)
+    window.open_bench("angles" if bench == "ask" else bench)
     prepare: dict[str, Callable[[Window], None]] = {
         "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
         "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"), "shop-blocks": _blocks,
         "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
         "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
         "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
-        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new,
+        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new, "ask": _ask,
         "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }  # fmt: skip
     prepare[view](window)
     settle(window)
     image = window.grab().toImage()
+    window.ask.close_panel()
     make = window.benches["make"]
     if isinstance(make, MakeBench):
         make.leave_machine()
@@ -179,6 +183,12 @@ def _angle_new(window: Window) -> None:
     bench = window.benches["angles"]
     assert isinstance(bench, AnglesBench)
     bench.choose()
+
+
+def _ask(window: Window) -> None:
+    _angle(window, "angle-gnomon")
+    window.ask.setText("sine 53d14m on 100 to 2'")
+    window.ask.open()
 
 
 def _failing(window: Window) -> None:

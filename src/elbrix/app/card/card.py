@@ -25,6 +25,8 @@ from elbrix.app.theme.type import font
 from elbrix.drawing.tables import safe_cell
 
 WIDTH = 340
+#: Letters of buttons that fit beside each other.
+_BUTTONS_ABREAST = 36
 
 
 class _Line(QWidget):
@@ -519,12 +521,15 @@ class Card(QFrame):
             self.rows[row.key] = widget
             column.addWidget(widget)
         if section.buttons:
-            line = QHBoxLayout()
+            # Side by side while they fit; two long ones would push the numbers out of the card.
+            wide = sum(len(button.text) for button in section.buttons) > _BUTTONS_ABREAST
+            line = QVBoxLayout() if wide else QHBoxLayout()
             line.setContentsMargins(0, 4, 0, 0)
-            line.setSpacing(10)
+            line.setSpacing(2 if wide else 10)
             for button in section.buttons:
                 line.addWidget(self._make_button(button))
-            line.addStretch(1)
+            if not wide:
+                line.addStretch(1)
             column.addLayout(line)
 
     def _make_button(self, button: Button) -> QPushButton:
