@@ -198,7 +198,7 @@ def test_bars_and_cutters_are_edited_added_and_removed(window: Window) -> None:
     )  # 20 mm shank, 3/4 collet
     for list_ in ("studs", "measuring"):
         bench.see(list_)
-        assert bench.plate.shown.message and bench.card.rows
+        assert bench.plate.shown.scene.elements and bench.card.rows
 
 
 # --- make -----------------------------------------------------------------------------------------------------------

@@ -21,6 +21,7 @@ from elbrix.gauging.laying import Built
 from elbrix.quantities.checks import Check, Fix
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure
+from elbrix.quantities.told import Told
 from elbrix.shop.shop import Shop
 
 
@@ -43,7 +44,7 @@ class Table:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Setting:
+class Setting(Told):
     """A setting worked out."""
 
     kind: str
@@ -62,20 +63,6 @@ class Setting:
     longer: Longer | None = None  #: a search for others that takes a while
     table: Table | None = None
     dropped: Mapping[str, str] = field(default_factory=dict)  #: chosen values that could not be followed, and why
-
-    def figure(self, key: str) -> Figure:
-        """A figure by key; KeyError for none."""
-        for figure in self.figures:
-            if figure.key == key:
-                return figure
-        raise KeyError(key)
-
-    def check(self, key: str) -> Check:
-        """A check by key; KeyError for none."""
-        for check in self.checks:
-            if check.key == key:
-                return check
-        raise KeyError(key)
 
 
 @runtime_checkable

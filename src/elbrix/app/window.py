@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import base64
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
-from elbrix.app.asking.going import go_on
 from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
@@ -17,6 +17,9 @@ from elbrix.app.rail import Rail
 from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
 from elbrix.book.documents import DesignDoc
+
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
 
 BENCHES = (("shop", "Shop"), ("design", "Design"), ("angles", "Angles"), ("make", "Make"), ("catalogue", "Catalogue"))
 
@@ -128,7 +131,7 @@ class Window(QMainWindow):
         self.head.lamp.clicked.connect(lambda: session.set_dim(not session.dim))
         self.head.unit.switched.connect(session.set_unit)
         self.head.title_pressed.connect(self._title_menu)
-        self.ask.go.connect(lambda go: go_on(self, go))
+        self.ask.go.connect(self.go_on)
         for keys, act in (
             (QKeySequence.StandardKey.Undo, self.undo), (QKeySequence("Ctrl+Y"), self.redo), (QKeySequence("Ctrl+Shift+Z"), self.redo),
             (QKeySequence.StandardKey.Print, self.print_page), (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
@@ -201,6 +204,12 @@ class Window(QMainWindow):
 
     def redo(self) -> None:
         self.session.book.redo()
+
+    def go_on(self, go: Go) -> None:
+        """Open the bench an answer names, filled in."""
+        self.open_bench(go.bench)
+        self.bench.fill_in(go)
+        self.refresh()
 
     def new_design(self, machine: str = "", slot: str = "") -> None:
         """The shelf, from anywhere."""

@@ -17,9 +17,10 @@ from elbrix.asked.parameters import Given, Group, Parameter, Values, parameter_n
 from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Check, Verdict, worst
+from elbrix.quantities.checks import Check, Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure
+from elbrix.quantities.told import Told
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
 
@@ -44,7 +45,7 @@ class Hole:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Design:
+class Design(Told):
     """A solved design: everything that follows from its values."""
 
     family: str
@@ -54,24 +55,6 @@ class Design:
     holes: tuple[Hole, ...] = ()
     datum: str = ""
     note: str = ""  #: one line for the drawing: "M10 through, tap stopped 2.5 threads short"
-
-    @property
-    def verdict(self) -> Verdict:
-        return worst([c.verdict for c in self.checks])
-
-    def figure(self, key: str) -> Figure:
-        """A figure by key; KeyError for none."""
-        for figure in self.figures:
-            if figure.key == key:
-                return figure
-        raise KeyError(key)
-
-    def check(self, key: str) -> Check:
-        """A check by key; KeyError for none."""
-        for check in self.checks:
-            if check.key == key:
-                return check
-        raise KeyError(key)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from elbrix.app.proof.strip import ProofStrip, Why, WhyPanel
 from elbrix.app.session import Session
 
 if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
     from elbrix.app.paper.pages import Pages
 
 
@@ -65,6 +66,9 @@ class Bench(QWidget):
 
     def begin(self, slot: tuple[str, str] | None = None) -> None:
         """Something new is wanted, for a machine's slot when one is named."""
+
+    def fill_in(self, go: Go) -> None:
+        """An answer leads here: show what it is about."""
 
     def pick_up(self) -> None:
         """Another design is taken in hand."""

@@ -12,10 +12,9 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.angles.setting import all_kinds, find_kind
 from elbrix.app.benches.angles.presenter import AnglesPresenter, LongerState, chooser
-from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.editing import EditingBench
 from elbrix.app.entry import ask_line
 from elbrix.app.plate.view import PlateView
-from elbrix.app.proof.strip import Why
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.documents import AngleDoc, Chosen, new_id
@@ -24,10 +23,11 @@ from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
     from elbrix.app.paper.pages import Pages
 
 
-class AnglesBench(Bench):
+class AnglesBench(EditingBench):
     """How do I set this angle, and how well?"""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -38,21 +38,14 @@ class AnglesBench(Bench):
         self._searched: AngleDoc | None = None  # what the search is for: its answer stands beside nothing else
         self.search.told.connect(self._show_search)
         self.search.ended.connect(self._show_search)
-        for part in (self.plate, self.card):
-            part.accepted.connect(lambda _: self.done())
-            part.cancelled.connect(lambda _: self.cancel())
-        self.plate.typed.connect(lambda name, text: self._typed(name, text, self.plate.show_error))
-        self.plate.dragged.connect(self._dragged)
         self.plate.carried.connect(self._carried)
-        self.plate.pointed.connect(self._pointed_feature)
-        self.plate.clicked.connect(self._clicked)
-        self.card.typed.connect(lambda name, text: self._typed(name, text, lambda words: self.card.show_error(name, words)))
+        self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
         self.card.picked.connect(self.pick)
-        self.card.released.connect(self._release)
-        self.card.pointed.connect(self._pointed_key)
         self.card.pressed.connect(self._pressed)
-        self.strip.pointed.connect(self._pointed_check)
-        self.why.fix_pressed.connect(self._apply_fix)
+
+    @property
+    def edited(self) -> AnglesPresenter | None:
+        return self.presenter
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -94,9 +87,6 @@ class AnglesBench(Bench):
             self.presenter.longer = self._search_state()
             self.card.show_view(self.presenter.card())
 
-    def why_of(self, key: str) -> Why | None:
-        return self.presenter.why(key) if self.presenter is not None else None
-
     def pick_up(self) -> None:
         self._choosing = False
 
@@ -131,6 +121,12 @@ class AnglesBench(Bench):
         self._choosing = False
         self.session.pick_angle(id)
 
+    def fill_in(self, go: Go) -> None:
+        if go.kind:
+            self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
+        elif go.thing:
+            self.show_setting(go.thing)
+
     def choose(self) -> None:
         """Offer the kinds on the card."""
         self._choosing = True
@@ -154,25 +150,6 @@ class AnglesBench(Bench):
 
     # --- editing -----------------------------------------------------------------------------------------------------
 
-    def _try(self, name: str, make: Callable[[], AngleDoc], show_error: Callable[[str], None], merge: str) -> bool:
-        presenter = self.presenter
-        if presenter is None:
-            return False
-        try:
-            doc = make()
-        except ShopError as error:
-            show_error(error.beside)
-            return False
-        show_error("")
-        if self.session.put(presenter.change_words(name, doc), doc, merge=merge):
-            self.was_kept()
-        return True
-
-    def _typed(self, name: str, text: str, show_error: Callable[[str], None]) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(name, lambda: presenter.typed(name, text), show_error, self.merge_key(presenter.doc.id, name))
-
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked: a choice, another stack, another way, something new."""
         presenter = self.presenter
@@ -186,17 +163,7 @@ class AnglesBench(Bench):
         elif key.startswith("way "):
             key, value = "way", key[4:]
         if key in presenter.parameters:
-            self._try(key, lambda: presenter.typed(key, value), lambda words: self.card.show_error(key, words), "")
-            self.done()
-
-    def _dragged(self, name: str, value: float, released: bool) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(
-                name, lambda: presenter.dragged(name, value), lambda words: None, self.merge_key(presenter.doc.id, "drag", name)
-            )
-            if released:
-                self.done()
+            self.chose(key, value)
 
     def _carried(self, feature: str, onto: str) -> None:
         if self.presenter is None:
@@ -209,20 +176,6 @@ class AnglesBench(Bench):
         self.card.show_error("stack", "")
         if found is not None:
             self.session.put(found[0], found[1])
-            self.done()
-
-    def _clicked(self, feature: str) -> None:
-        self._pointed_feature(frozenset({feature}))
-
-    def _release(self, name: str) -> None:
-        if self.presenter is not None:
-            doc = self.presenter.let_go(name)
-            self.session.put(self.presenter.change_words(name, doc), doc)
-
-    def _apply_fix(self, key: str) -> None:
-        fix = self.presenter.fix(key) if self.presenter is not None else None
-        if self.presenter is not None and fix is not None:
-            self.session.put(fix.text, self.presenter.fixed(fix))
             self.done()
 
     def _pressed(self, key: str) -> None:
@@ -269,27 +222,6 @@ class AnglesBench(Bench):
         boxes = put_back(doc, self.session.shop)
         if (not boxes or self.session.put("Blocks back in the box", *boxes)) and self.session.remove(f"Remove {doc.title}", doc):
             self.refresh()
-
-    # --- pointing ----------------------------------------------------------------------------------------------------
-
-    def _pointed_feature(self, features: frozenset[str]) -> None:
-        if self.presenter is not None:
-            keys, checks = self.presenter.of_features(features)
-            self.plate.light(features)
-            self.card.light(keys)
-            self.strip.light(checks)
-
-    def _pointed_key(self, key: str) -> None:
-        if self.presenter is not None:
-            features = self.presenter.features_of_key(key)
-            self.plate.light(features, frozenset({key}) if key else frozenset())
-            self.strip.light(self.presenter.of_features(features)[1])
-
-    def _pointed_check(self, key: str) -> None:
-        if self.presenter is not None:
-            features, keys = self.presenter.features_of_check(key)
-            self.plate.light(features, keys)
-            self.card.light(keys)
 
 
 def _asks_the_same(one: AngleDoc, other: AngleDoc) -> bool:

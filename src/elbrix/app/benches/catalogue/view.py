@@ -18,6 +18,7 @@ from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
     from elbrix.app.paper.pages import Pages
 
 
@@ -128,6 +129,9 @@ class CatalogueBench(Bench):
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), self.tr("WHAT IT FITS, AS MADE"))
         self.refresh_why()
+
+    def fill_in(self, go: Go) -> None:
+        self.session.pick_design(go.thing)
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -9,13 +10,11 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.background import in_background
-from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.design.presenter import DesignPresenter, Drawn
 from elbrix.app.benches.design.shelf import Shelf
-from elbrix.app.proof.strip import Why
+from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
-from elbrix.book.documents import DesignDoc
 from elbrix.design.patterns import read_pattern
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
@@ -24,7 +23,7 @@ if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
 
 
-class DesignBench(Bench):
+class DesignBench(EditingBench):
     """Plate, card and proof of the design in hand; the shelf when there is none or a new one is wanted."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -40,24 +39,16 @@ class DesignBench(Bench):
         self.shelf = Shelf(self)
         self.shelf.picked.connect(self._picked)
         self.shelf.hide()
-        self.plate.typed.connect(self._typed_on_plate)
-        self.plate.accepted.connect(lambda _: self.done())
-        self.plate.cancelled.connect(lambda _: self.cancel())
-        self.plate.dragged.connect(self._dragged)
-        self.plate.pointed.connect(self._pointed_feature)
         self.plate.tab_picked.connect(self._pick_tab)
-        self.card.typed.connect(self._typed_on_card)
-        self.card.accepted.connect(lambda _: self.done())
-        self.card.cancelled.connect(lambda _: self.cancel())
-        self.card.picked.connect(self._picked_choice)
-        self.card.released.connect(self._release)
-        self.card.pointed.connect(self._pointed_key)
+        self.card.picked.connect(self.chose)
         self.card.pressed.connect(self._pressed)
-        self.strip.pointed.connect(self._pointed_check)
-        self.why.fix_pressed.connect(self._apply_fix)
         session.kernel.answered.connect(self._answered)
         session.kernel.refused.connect(self._refused)
         session.kernel.state_changed.connect(self._kernel_state)
+
+    @property
+    def edited(self) -> DesignPresenter | None:
+        return self.presenter
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -127,9 +118,6 @@ class DesignBench(Bench):
         super().resizeEvent(event)
         self.shelf.setGeometry(self.rect())
 
-    def why_of(self, key: str) -> Why | None:
-        return self.presenter.why(key) if self.presenter is not None else None
-
     def pages_title(self) -> str:
         return self.tr("Drawing") if self.presenter is not None and self.presenter.design is not None else ""
 
@@ -170,87 +158,6 @@ class DesignBench(Bench):
         if self.presenter is not None and self.isVisible():
             self.plate.show_view(self.presenter.plate(words))
 
-    # --- editing -----------------------------------------------------------------------------------------------------
-
-    def _put(self, doc: DesignDoc, words: str, merge: str = "") -> bool:
-        return self.session.put(words, doc, merge=merge)
-
-    def _try(self, name: str, make: Any, show_error: Any, merge: str) -> None:
-        if self.presenter is None:
-            return
-        try:
-            doc = make()
-        except ShopError as error:
-            show_error(error.beside)
-            return
-        show_error("")
-        if self._put(doc, self.presenter.change_words(name, doc), merge):
-            self.was_kept()
-
-    def _typed_on_plate(self, name: str, text: str) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(name, lambda: presenter.typed(name, text), self.plate.show_error, self.merge_key(presenter.doc.id, name))
-
-    def _typed_on_card(self, name: str, text: str) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(
-                name,
-                lambda: presenter.typed(name, text),
-                lambda words: self.card.show_error(name, words),
-                self.merge_key(presenter.doc.id, name),
-            )
-
-    def _picked_choice(self, name: str, value: str) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(name, lambda: presenter.typed(name, value), lambda words: self.card.show_error(name, words), "")
-            self.done()
-
-    def _dragged(self, name: str, value: float, released: bool) -> None:
-        presenter = self.presenter
-        if presenter is not None:
-            self._try(
-                name, lambda: presenter.dragged(name, value), lambda words: None, self.merge_key(presenter.doc.id, "drag", name)
-            )
-            if released:
-                self.done()
-
-    def _release(self, name: str) -> None:
-        if self.presenter is not None:
-            doc = self.presenter.let_go(name)
-            self._put(doc, self.presenter.change_words(name, doc))
-
-    def _apply_fix(self, key: str) -> None:
-        if self.presenter is None:
-            return
-        fix = self.presenter.fix(key)
-        if fix is not None:
-            self._put(self.presenter.fixed(fix), fix.text)
-            self.done()
-
-    # --- pointing ----------------------------------------------------------------------------------------------------
-
-    def _pointed_feature(self, features: frozenset[str]) -> None:
-        if self.presenter is not None:
-            keys, checks = self.presenter.of_features(features)
-            self.plate.light(features)
-            self.card.light(keys)
-            self.strip.light(checks)
-
-    def _pointed_key(self, key: str) -> None:
-        if self.presenter is not None:
-            features = self.presenter.features_of_key(key)
-            self.plate.light(features, frozenset({key}) if key else frozenset())
-            self.strip.light(self.presenter.of_features(features)[1])
-
-    def _pointed_check(self, key: str) -> None:
-        if self.presenter is not None:
-            features, keys = self.presenter.features_of_check(key)
-            self.plate.light(features, keys)
-            self.card.light(keys)
-
     def _pick_tab(self, tab: int) -> None:
         self._tab = tab
         self.refresh()
@@ -273,7 +180,7 @@ class DesignBench(Bench):
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
         presenter = self.presenter
         if presenter is not None:
-            self._try(name, lambda: presenter.typed_mm(name, read_pattern(path)), lambda words: self.card.show_error(name, words), "")
+            self.attempt(name, lambda: presenter.typed_mm(name, read_pattern(path)), partial(self.card.show_error, name), "")
             self.done()
 
     def issue(self, reason: str) -> None:
@@ -295,7 +202,7 @@ class DesignBench(Bench):
         except ShopError as error:
             self.session.refused.emit(str(error))
             return
-        if self._put(doc, f"Revision {doc.letter}"):
+        if self.session.put(f"Revision {doc.letter}", doc):
             self.session.go.emit("catalogue")
 
     def _picked(self, family: str, machine: str, slot: str) -> None:
@@ -316,5 +223,5 @@ class DesignBench(Bench):
         place = next((m.name for m in self.session.shop.machines if m.id == machine), "")
         title = f"{family.title} for {place}, {slot}" if place else family.title
         id_ = new_id(family.key, (d.id for d in self.session.designs), place)
-        if self._put(new_design(family, id_, machine, slot, title), f"New {family.title}"):
+        if self.session.put(f"New {family.title}", new_design(family, id_, machine, slot, title)):
             self.session.pick_design(id_)

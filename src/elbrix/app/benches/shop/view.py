@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
@@ -26,6 +27,10 @@ from elbrix.shop.slots import SLOT_SIZES, TSlot
 
 #: In measuring order: every size at one place, then on to the next place.
 STEPS = tuple((place, name, label) for place in PLACES for name, label, *_ in SLOT_SIZES)
+
+
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
 
 
 class ShopBench(Bench):
@@ -136,6 +141,12 @@ class ShopBench(Bench):
         box = new_thing("blocks", lambda prefix: new_id(prefix, (t.id for t in self.presenter.things), standard), standard)
         self._item, self._slot = box.id, ""
         self.session.put(f"New {standard} set", box)
+
+    def fill_in(self, go: Go) -> None:
+        if go.thing:
+            self.see(go.thing)
+        if go.item:
+            self.pick(f"item {go.item}")
 
     def see(self, what: str) -> None:
         """Look at a machine by id, or at one of the lists."""
