@@ -250,12 +250,12 @@ def test_a_long_search_runs_beside_the_window(bench: AnglesBench, qtbot: QtBot) 
     bench.card.button("longer").click() if not bench.search.running else None
     qtbot.waitUntil(lambda: not bench.search.running, timeout=60_000)
     rows = [r for k, r in bench.card.rows.items() if k.startswith("take ")]
-    assert rows and rows[0].row.value.endswith("µm")
-    offs = [abs(float(r.row.value.split()[1])) for r in rows]
+    assert rows and rows[0].row.label.endswith("µm off")
+    offs = [abs(float(r.row.label.split()[2])) for r in rows]
     assert offs == sorted(offs) and offs[0] < 0.02
     rows[0].activate()
     assert bench.presenter is not None and len(bench.presenter.stack_text().split()) > 4
-    assert next(r for k, r in bench.card.rows.items() if k.startswith("take ")).row.value == rows[0].row.value  # the finds stay
+    assert next(r for k, r in bench.card.rows.items() if k.startswith("take ")).row.label == rows[0].row.label  # the finds stay
 
 
 def test_a_long_search_can_be_stopped_and_an_edit_stops_it(bench: AnglesBench, qtbot: QtBot) -> None:
@@ -267,4 +267,4 @@ def test_a_long_search_can_be_stopped_and_an_edit_stops_it(bench: AnglesBench, q
     bench._typed("height", "30", print)
     assert not bench.search.running
     qtbot.wait(300)
-    assert not any(k.startswith("take ") and "µm" in r.row.value for k, r in bench.card.rows.items())
+    assert not any(k.startswith("take ") and "µm" in r.row.label for k, r in bench.card.rows.items())

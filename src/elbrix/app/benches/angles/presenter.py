@@ -156,7 +156,7 @@ class AnglesPresenter:
     def _others(self, setting: Setting) -> Section:
         state, longer = self.longer, setting.longer
         others: tuple[Built, ...] = setting.others[:5]
-        hint, text = "blocks", ""
+        text, real = "", False
         buttons: tuple[Button, ...] = ()
         if longer is not None:
             if state is not None and state.running:
@@ -167,16 +167,16 @@ class AnglesPresenter:
             if state is not None and state.problem:
                 text = state.problem
             elif state is not None and state.found:
-                others, hint = state.found, "blocks, off by"
+                others, real = state.found, True
                 text = f"Nearest of every stack of up to 8 blocks, {longer.why}."
-        rows = tuple(self._other(b, hint) for b in others)
-        return Section(title="Other stacks that would do", hint=hint, text=text, rows=rows, buttons=buttons, numbered=False)
+        rows = tuple(self._other(b, real=real) for b in others)
+        return Section(title="Other stacks that would do", text=text, rows=rows, buttons=buttons, numbered=False)
 
-    def _other(self, built: Built, hint: str) -> Row:
-        value = f"{len(built.pieces)}"
-        if hint != "blocks" and self.setting is not None:
-            value += f"   {(built.real_mm - self.setting.figure('height').value) * 1000:+.2f} µm"
-        return _wrapped(Row(key=f"take {' '.join(built.names)}", label=built.words, value=value, edit="press"))
+    def _other(self, built: Built, *, real: bool) -> Row:
+        label = f"{len(built.pieces)} blocks"
+        if real and self.setting is not None:
+            label += f", {(built.real_mm - self.setting.figure('height').value) * 1000:+.2f} µm off"
+        return _wrapped(Row(key=f"take {' '.join(built.names)}", label=label, value=built.words, edit="press"))
 
     def _ways(self, setting: Setting) -> Section:
         assert setting.advice is not None
