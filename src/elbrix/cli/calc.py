@@ -9,6 +9,7 @@ from typing import Any
 
 from elbrix.asked.parameters import Given
 from elbrix.cli.calc_angles import ANGLE_CALCS
+from elbrix.cli.calc_hold import hold_limit
 from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
 from elbrix.design.family import Need, find_family, parameter_of, solve_for
 from elbrix.quantities.errors import ShopError
@@ -70,6 +71,7 @@ CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
     "stack": stack,
     "stack_pair": stack_pair,
     "stack_calibrated": stack_calibrated,
+    "hold_limit": hold_limit,
     **ANGLE_CALCS,
 }
 

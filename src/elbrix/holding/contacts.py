@@ -1,0 +1,124 @@
+"""What holds a rigid piece: contacts that push with friction, clamps that press with a known force, and the loads on it. N, mm, N·mm."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elbrix.quantities.errors import ShopError
+
+Vec = tuple[float, float, float]
+Array = NDArray[np.float64]
+_MOST_MU = 5.0
+
+
+def _unit(v: Vec, where: str) -> Vec:
+    length = math.hypot(*v)
+    if not (math.isfinite(length) and length > 1e-12):
+        raise ShopError(where, "a direction of no length", "A contact pushes some way", "Give a direction that is not zero")
+    return v[0] / length, v[1] / length, v[2] / length
+
+
+def _finite(where: str, *values: float) -> None:
+    if not all(math.isfinite(v) for v in values):
+        raise ShopError(where, "a number that is none", "Places and forces are numbers", "Check the entries")
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """A place where something passive pushes on the piece, never pulls."""
+
+    at: Vec
+    normal: Vec  #: into the piece, any length
+    mu: float
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        _finite("Contact", *self.at, *self.normal, self.mu)
+        _unit(self.normal, "Contact")
+        if not 0 <= self.mu <= _MOST_MU:
+            raise ShopError("Contact", f"friction {self.mu:g}", f"It is from 0 to {_MOST_MU:g}; dry steel on steel is near 0.15", "Check the number")  # fmt: skip
+
+    @property
+    def inward(self) -> Vec:
+        return _unit(self.normal, "Contact")
+
+
+@dataclass(frozen=True, slots=True)
+class Push:
+    """A clamp's tip: a force that does not change, and friction it may give sideways besides."""
+
+    at: Vec
+    direction: Vec  #: of the force on the piece, any length
+    force_n: float
+    tip_mu: float = 0.0
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        _finite("Clamp", *self.at, *self.direction, self.force_n, self.tip_mu)
+        _unit(self.direction, "Clamp")
+        if self.force_n < 0 or not 0 <= self.tip_mu <= _MOST_MU:
+            raise ShopError("Clamp", f"a force of {self.force_n:g} N with friction {self.tip_mu:g}", "Both are zero or more", "Check the signs")  # fmt: skip
+
+    @property
+    def along(self) -> Vec:
+        return _unit(self.direction, "Clamp")
+
+
+@dataclass(frozen=True, slots=True)
+class Load:
+    """A force at a point, and a moment besides."""
+
+    at: Vec
+    force_n: Vec
+    moment_nmm: Vec = (0.0, 0.0, 0.0)
+
+    def __post_init__(self) -> None:
+        _finite("Load", *self.at, *self.force_n, *self.moment_nmm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Held:
+    """A piece with everything on it but the cutting load."""
+
+    contacts: tuple[Contact, ...]
+    pushes: tuple[Push, ...] = ()
+    weight_n: float = 0.0
+    cg: Vec = (0.0, 0.0, 0.0)
+    gravity: Vec = (0.0, 0.0, -1.0)
+
+    def __post_init__(self) -> None:
+        _finite("Weight", self.weight_n, *self.cg)
+        if self.weight_n < 0:
+            raise ShopError("Weight", f"{self.weight_n:g} N", "A piece weighs something", "Leave the minus away")
+
+    @property
+    def up(self) -> Vec:
+        g = _unit(self.gravity, "Gravity")
+        return -g[0], -g[1], -g[2]
+
+
+def wrench(at: Sequence[float], force: Sequence[float]) -> Array:
+    """(force, moment about the origin) of a force at a point."""
+    p, f = np.asarray(at, float), np.asarray(force, float)
+    return np.concatenate([f, np.cross(p, f)])
+
+
+def strap_tip_n(stud_force_n: float, tip_arm_mm: float, heel_arm_mm: float) -> float:
+    """Force of a strap's tip: the stud's pull shared as on a lever, F·heel/(tip + heel).
+
+    Args:
+        tip_arm_mm: Stud to tip.
+        heel_arm_mm: Stud to heel.
+
+    Raises:
+        ShopError: An arm or force that is none.
+    """
+    _finite("Strap", stud_force_n, tip_arm_mm, heel_arm_mm)
+    if tip_arm_mm <= 0 or heel_arm_mm <= 0 or stud_force_n < 0:
+        raise ShopError("Strap", "an arm or a force of nothing", "The stud stands between tip and heel", "Check the distances from the stud")  # fmt: skip
+    return stud_force_n * heel_arm_mm / (tip_arm_mm + heel_arm_mm)

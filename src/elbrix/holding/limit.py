@@ -1,0 +1,253 @@
+"""How many times the cutting load can still be balanced: the limit of a rigid piece with true friction cones, many loads at once.
+
+Weight and clamp forces are given; contacts push with any force inside their cone; a clamp's tip may give friction up to its share. The
+largest multiple λ of a load that some admissible set of contact forces balances is a linear programme with endlessly many columns: one
+for every direction of friction. A revised simplex needs only one of them at a time. The dual vector of a step is a virtual motion; the best
+friction of a contact under it points straight against its sliding, so the entering column is computed, never looked up. Every λ on the
+way is feasible, so stopping early errs low. The last dual vector is the motion at failure.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from elbrix.holding.contacts import Array, Held, Load, wrench
+from elbrix.quantities.errors import ShopError
+
+_ROUNDS: Final = 400
+_FRESH: Final = 25  # rounds between new inverses
+_PIVOT: Final = 1e-10
+#: How much a dual constraint may be broken, as a share of the fastest contact: λ is then right to about this share times the number of contacts.
+_TIGHT: Final = 1e-9
+_SHAKE: Final = 1e-9  # of the right side, against cycling
+_AT_REST: Final = 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """The answer for one load."""
+
+    factor: float | None  #: λ; infinite: unbounded; None: the piece does not even rest under weight and clamps
+    motion: tuple[float, ...]  #: virtual velocity (3) of the origin and turning (3, rad per mm of it) at failure; zeros when there is none
+    forces: tuple[float, ...] = ()  #: normal force of each contact at the limit, N
+
+
+class LimitSolver:
+    """One layout; build once, ask for many loads."""
+
+    def __init__(self, held: Held) -> None:
+        self.held = held
+        points = [c.at for c in held.contacts] + [p.at for p in held.pushes]
+        spread = np.ptp(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
+        self._middle = np.mean(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
+        self._size = max(1.0, float(np.linalg.norm(spread)) / 2)  # moments are divided by it, so that all six rows weigh alike
+        n = len(held.contacts)
+        self._normals = np.array([c.inward for c in held.contacts]).reshape(n, 3)
+        self._mu = np.array([c.mu for c in held.contacts])
+        self._at = (np.array([c.at for c in held.contacts]).reshape(n, 3) - self._middle) / self._size
+        self._tips = [p for p in held.pushes if p.tip_mu > 0 and p.force_n > 0]
+        k = len(self._tips)
+        self._tip_normals = np.array([p.along for p in self._tips]).reshape(k, 3)
+        self._tip_at = (np.array([p.at for p in self._tips]).reshape(k, 3) - self._middle) / self._size
+        self._rows = 6 + k
+        given = np.zeros(6)
+        for push in held.pushes:
+            given += self._wrench(push.at, np.array(push.along) * push.force_n)
+        given += self._wrench(held.cg, -np.array(held.up) * held.weight_n)
+        self._b = np.concatenate([-given, [p.tip_mu * p.force_n for p in self._tips]])
+        self._scale = max(1.0, float(np.abs(self._b).max()))
+        self._start: tuple[Array, Array, list[int]] | None = None
+        self._rests = self._find_rest()
+
+    def _wrench(self, at: object, force: Array) -> Array:
+        found = wrench((np.asarray(at, float) - self._middle), force)
+        found[3:] /= self._size
+        return found
+
+    @property
+    def rests(self) -> bool:
+        """Whether weight and clamps alone are balanced."""
+        return self._rests
+
+    # --- the columns -------------------------------------------------------------------------------------------------
+
+    def _price(self, y: Array) -> tuple[Array, Array, Array]:
+        """(broken by, which column, its friction direction) for dual vectors (L, rows): the most broken constraint of each."""
+        v, turn = y[:, None, :3], y[:, None, 3:6]
+        parts, directions = [], []
+        if len(self._at):
+            speed = v + np.cross(turn, self._at[None])
+            off = np.einsum("lci,ci->lc", speed, self._normals)
+            slide = speed - off[..., None] * self._normals[None]
+            fast = np.linalg.norm(slide, axis=2)
+            parts.append(off - self._mu * fast)
+            directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
+        if self._tips:
+            speed = v + np.cross(turn, self._tip_at[None])
+            off = np.einsum("lci,ci->lc", speed, self._tip_normals)
+            slide = speed - off[..., None] * self._tip_normals[None]
+            fast = np.linalg.norm(slide, axis=2)
+            share = y[:, 6:]
+            parts += [share - fast, share]
+            directions += [-slide / np.maximum(fast, 1e-300)[..., None], np.zeros_like(slide)]
+        if not parts:
+            return np.zeros(len(y)), np.full(len(y), -1), np.zeros((len(y), 3))
+        broken, way = np.concatenate(parts, axis=1), np.concatenate(directions, axis=1)
+        which = broken.argmin(axis=1)
+        rows = np.arange(len(y))
+        return broken[rows, which], which, way[rows, which]
+
+    def _columns(self, which: Array, way: Array) -> Array:
+        """The columns (L, rows) of some entering forces."""
+        n, k = len(self._at), len(self._tips)
+        found = np.zeros((len(which), self._rows))
+        contact = which < n
+        if contact.any():
+            i = which[contact]
+            force = self._normals[i] + self._mu[i, None] * way[contact]
+            found[contact, :3], found[contact, 3:6] = force, np.cross(self._at[i], force)
+        tip = (which >= n) & (which < n + k)
+        if tip.any():
+            j = which[tip] - n
+            found[tip, :3], found[tip, 3:6] = way[tip], np.cross(self._tip_at[j], way[tip])
+            found[tip, 6 + j] = 1.0
+        slack = which >= n + k
+        if slack.any():
+            found[slack, 6 + which[slack] - n - k] = 1.0
+        return found
+
+    # --- the simplex -------------------------------------------------------------------------------------------------
+
+    def _find_rest(self) -> bool:
+        """Phase 1: a basis that balances weight and clamps, or the proof that there is none."""
+        m = self._rows
+        signs = np.where(self._b < 0, -1.0, 1.0)
+        basis = np.diag(signs)[None].copy()
+        inverse, x = basis.copy(), np.abs(self._b)[None].copy() + self._shake(m)
+        cost = np.full((1, m), -1.0)
+        ids = np.full((1, m), -2)  # -2: a stand-in that must go
+        for k in range(len(self._tips)):  # the shares of the tips start as their own slack, not as stand-ins
+            cost[0, 6 + k], ids[0, 6 + k] = 0.0, len(self._at) + len(self._tips) + k
+        for turn in range(_ROUNDS):
+            y = np.einsum("lm,lmn->ln", cost, inverse)
+            broken, which, way = self._price(y)
+            # A column is worth entering when it lowers the stand-ins: its cost is 0, so when y·a < 0.
+            if broken[0] > -_TIGHT * max(1e-300, self._speed(y)[0]):
+                break
+            column = self._columns(which, way)
+            if not self._pivot(basis, inverse, x, cost, ids, column, np.zeros(1), which, turn)[0]:
+                break  # cannot be: the stand-ins are bounded below
+        x = np.linalg.solve(basis, self._b[None, :, None])[..., 0]
+        left = float(np.abs(x[ids == -2]).sum())
+        if left > _AT_REST * self._scale:
+            return False
+        self._start = basis[0], x[0], ids[0].tolist()
+        return True
+
+    def _shake(self, m: int) -> Array:
+        return _SHAKE * self._scale * np.random.default_rng(7).uniform(1.0, 2.0, (1, m))
+
+    def _speed(self, y: Array) -> Array:
+        """The fastest a contact moves under each dual vector, for tolerances."""
+        return np.linalg.norm(y[:, :3], axis=1) + np.linalg.norm(y[:, 3:6], axis=1) + np.abs(y[:, 6:]).sum(axis=1)
+
+    def _pivot(self, basis: Array, inverse: Array, x: Array, cost: Array, ids: Array, column: Array, price: Array, entering: Array, turn: int) -> Array:  # fmt: skip
+        """Bring one column into each basis; False where nothing stops it."""
+        d = np.einsum("lij,lj->li", inverse, column)
+        stand_in = ids == -2
+        ratio = np.where(d > _PIVOT, np.maximum(x, 0.0) / np.where(d > _PIVOT, d, 1.0), np.inf)
+        # After phase 1 a stand-in is at nothing and must stay there, whichever way the column would push it.
+        if self._start is not None:
+            ratio = np.where(stand_in & (np.abs(d) > 1e-8), 0.0, ratio)
+        least = ratio.min(axis=1)
+        moves = np.isfinite(least)
+        tied = ratio <= least[:, None] * (1 + 1e-12) + 1e-300
+        leave = np.where(tied, np.abs(d), -1.0).argmax(axis=1)
+        rows = np.flatnonzero(moves)
+        if len(rows):
+            r = leave[rows]
+            pivot = d[rows, r]
+            step = np.where(np.abs(pivot) > 0, x[rows, r] / pivot, 0.0)
+            line = inverse[rows, r] / pivot[:, None]
+            inverse[rows] -= d[rows][:, :, None] * line[:, None, :]
+            inverse[rows, r] = line
+            x[rows] -= d[rows] * step[:, None]
+            x[rows, r] = step
+            basis[rows, :, r] = column[rows]
+            cost[rows, r] = price[rows]
+            ids[rows, r] = entering[rows]
+            if turn % _FRESH == _FRESH - 1:
+                inverse[rows] = np.linalg.inv(basis[rows])
+        return moves
+
+    def solve(self, loads: list[Load] | tuple[Load, ...]) -> list[Limit]:
+        """The limit of every load.
+
+        Raises:
+            ShopError: A load of nothing.
+        """
+        if not self._rests or self._start is None:
+            return [Limit(None, (0.0,) * 6) for _ in loads]
+        m = self._rows
+        wanted = np.zeros((len(loads), m))
+        for i, load in enumerate(loads):
+            wanted[i, :6] = self._wrench(load.at, np.array(load.force_n))
+            wanted[i, 3:6] += np.array(load.moment_nmm) / self._size
+        strength = np.linalg.norm(wanted, axis=1)
+        if (strength < 1e-12).any():
+            raise ShopError("Load", "a load of nothing", "The margin is a multiple of the load", "Give a force or a moment")
+        wanted /= strength[:, None]
+        factors = np.full(len(loads), np.inf)
+        motions = np.zeros((len(loads), 6))
+        forces = np.zeros((len(loads), len(self._at)))
+        start_basis, start_x, start_ids = self._start
+        live = np.arange(len(loads))
+        basis = np.repeat(start_basis[None], len(live), axis=0)
+        inverse = np.repeat(np.linalg.inv(start_basis)[None], len(live), axis=0)
+        x = np.repeat(start_x[None], len(live), axis=0)
+        cost = np.zeros((len(live), m))
+        ids = np.repeat(np.array(start_ids)[None], len(live), axis=0)
+        entering = np.full(len(live), -1)  # -1: λ itself
+        moves = self._pivot(basis, inverse, x, cost, ids, wanted.copy(), np.ones(len(live)), entering, 0)
+        live, basis, inverse, x, cost, ids = (a[moves] for a in (live, basis, inverse, x, cost, ids))
+        for turn in range(1, _ROUNDS):
+            if not len(live):
+                break
+            y = np.einsum("lm,lmn->ln", cost, inverse)
+            broken, which, way = self._price(y)
+            done = broken >= -_TIGHT * self._speed(y)
+            if turn == _ROUNDS - 1:
+                done[:] = True
+            if done.any():
+                self._keep(live[done], basis[done], y[done], cost[done], ids[done], factors, motions, forces)
+                stay = ~done
+                live, basis, inverse, x, cost, ids, which, way = (a[stay] for a in (live, basis, inverse, x, cost, ids, which, way))
+                if not len(live):
+                    break
+            column = self._columns(which, way)
+            moves = self._pivot(basis, inverse, x, cost, ids, column, np.zeros(len(live)), which, turn)
+            if not moves.all():  # nothing stops λ
+                live, basis, inverse, x, cost, ids = (a[moves] for a in (live, basis, inverse, x, cost, ids))
+        found = []
+        for i in range(len(loads)):
+            unbounded = math.isinf(factors[i])
+            # The numbers were of a load of strength 1, about the middle, with lengths in `size`.
+            turn_mm = motions[i, 3:] / self._size
+            v = motions[i, :3] - np.cross(turn_mm, self._middle)
+            factor = math.inf if unbounded else max(0.0, float(factors[i])) / float(strength[i])
+            found.append(Limit(factor, tuple(np.concatenate([v, turn_mm]).tolist()), tuple(forces[i].tolist())))
+        return found
+
+    def _keep(self, live: Array, basis: Array, y: Array, cost: Array, ids: Array, factors: Array, motions: Array, forces: Array) -> None:
+        """λ from a fresh solution of the unshaken right side, and the motion."""
+        x = np.linalg.solve(basis, np.repeat(self._b[None, :, None], len(live), axis=0))[..., 0]
+        factors[live] = (cost * x).sum(axis=1)
+        motions[live] = y[:, :6]
+        for row, i in enumerate(live):
+            for at, kind in enumerate(ids[row].tolist()):
+                if 0 <= kind < len(self._at):
+                    forces[i, kind] += max(0.0, x[row, at])
