@@ -17,6 +17,7 @@ from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
+from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,15 +93,36 @@ class AngleDoc:
     notes: str = ""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThingDoc:
+    """One thing of a layout: a strap, a stop, a vise …"""
+
+    kind: str
+    chosen: dict[str, Chosen] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HoldDoc:
+    """A layout: the work, the cut, and what holds it, on a machine's table."""
+
+    id: str
+    title: str
+    machine: str = ""  #: id; empty: the first mill
+    chosen: dict[str, Chosen] = field(default_factory=dict)  #: of the work and the cut
+    things: tuple[ThingDoc, ...] = ()
+    notes: str = ""
+
+
 Document = (
-    Machine | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc
+    Machine | Vise | Clamp | SupportBlock | TableStop | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
 )  # fmt: skip
 
 #: Kind in the book → type. The kind is part of the file format.
 KINDS: Final[dict[str, type[Any]]] = {
     "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool,
     "gauge set": GaugeSet, "angle blocks": AngleBlockSet, "parallel": Parallel, "sine tool": SineTool, "angle tool": AngleTool,
-    "design": DesignDoc, "job": JobDoc, "angle": AngleDoc,
+    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop,
+    "design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "hold": HoldDoc,
 }  # fmt: skip
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
 LONGEST_DOCUMENT: Final = 1_000_000
@@ -180,6 +202,10 @@ def shop_of(documents: Iterable[Document]) -> Shop:
         parallels=tuple(sorted(pick(Parallel), key=lambda p: p.height_mm)),
         sine_tools=pick(SineTool),
         angle_tools=pick(AngleTool),
+        vises=pick(Vise),
+        clamps=tuple(sorted(pick(Clamp), key=lambda c: (c.kind, c.length_mm))),
+        supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.low_mm))),
+        stops=pick(TableStop),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 from elbrix.quantities.errors import ShopError
 
 Vec = tuple[float, float, float]
-Array = NDArray[np.float64]
+Array = NDArray[Any]
 _MOST_MU = 5.0
 
 
@@ -102,7 +103,7 @@ class Held:
         return -g[0], -g[1], -g[2]
 
 
-def wrench(at: Sequence[float], force: Sequence[float]) -> Array:
+def wrench(at: Sequence[float] | Array, force: Sequence[float] | Array) -> Array:
     """(force, moment about the origin) of a force at a point."""
     p, f = np.asarray(at, float), np.asarray(force, float)
     return np.concatenate([f, np.cross(p, f)])

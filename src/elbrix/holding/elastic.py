@@ -140,7 +140,8 @@ class Springs:
     def _residual(self, q: Array, slip: Array, outside: Array, on: Array) -> Array:
         normal, friction, _, _, _ = self._contact_forces(q, slip, on)
         force = friction + normal[..., None] * self._n[None]
-        return outside + np.einsum("lci,cij->lj", force, self._jac) - self._whisper * q
+        left: Array = outside + np.einsum("lci,cij->lj", force, self._jac) - self._whisper * q
+        return left
 
     def _step(self, q0: Array, slip: Array, outside: Array, on: Array) -> tuple[Array, Array, Array]:
         """Balance one step by Newton's method with a line search; (motion, slip, which balanced)."""
@@ -188,4 +189,5 @@ class Springs:
         sliding = sliding - np.where(pressed[..., None, None], -self._kn * self._mu[None, :, None, None] * np.einsum("lci,cj->lcij", way, self._n), 0.0)
         k = k + np.where(stick[..., None, None], np.where((pressed | (self._tip[None] & (normal > 0)))[..., None, None], self._kt * flat[None], 0.0), sliding)
         whole = np.einsum("cai,lcab,cbj->lij", self._jac, k, self._jac)
-        return whole + self._whisper * np.eye(6)[None]
+        found: Array = whole + self._whisper * np.eye(6)[None]
+        return found

@@ -36,6 +36,26 @@ class Limit:
     forces: tuple[float, ...] = ()  #: normal force of each contact at the limit, N
 
 
+@dataclass(slots=True)
+class _Tableau:
+    """The simplex of many loads, one row each."""
+
+    live: Array  #: which load
+    basis: Array
+    inverse: Array
+    x: Array
+    cost: Array
+    ids: Array
+
+    def kept(self, mask: Array) -> _Tableau:
+        return _Tableau(self.live[mask], self.basis[mask], self.inverse[mask], self.x[mask], self.cost[mask], self.ids[mask])
+
+    @property
+    def dual(self) -> Array:
+        found: Array = np.einsum("lm,lmn->ln", self.cost, self.inverse)
+        return found
+
+
 class LimitSolver:
     """One layout; build once, ask for many loads."""
 
@@ -60,7 +80,7 @@ class LimitSolver:
         given += self._wrench(held.cg, -np.array(held.up) * held.weight_n)
         self._b = np.concatenate([-given, [p.tip_mu * p.force_n for p in self._tips]])
         self._scale = max(1.0, float(np.abs(self._b).max()))
-        self._start: tuple[Array, Array, list[int]] | None = None
+        self._start: _Tableau | None = None
         self._rests = self._find_rest()
 
     def _wrench(self, at: object, force: Array) -> Array:
@@ -127,61 +147,56 @@ class LimitSolver:
         m = self._rows
         signs = np.where(self._b < 0, -1.0, 1.0)
         basis = np.diag(signs)[None].copy()
-        inverse, x = basis.copy(), np.abs(self._b)[None].copy() + self._shake(m)
-        cost = np.full((1, m), -1.0)
-        ids = np.full((1, m), -2)  # -2: a stand-in that must go
+        cost, ids = np.full((1, m), -1.0), np.full((1, m), -2)  # -2: a stand-in that must go
         for k in range(len(self._tips)):  # the shares of the tips start as their own slack, not as stand-ins
             cost[0, 6 + k], ids[0, 6 + k] = 0.0, len(self._at) + len(self._tips) + k
+        shaken = np.abs(self._b)[None] + _SHAKE * self._scale * np.random.default_rng(7).uniform(1.0, 2.0, (1, m))
+        t = _Tableau(np.zeros(1, int), basis, basis.copy(), shaken, cost, ids)
         for turn in range(_ROUNDS):
-            y = np.einsum("lm,lmn->ln", cost, inverse)
+            y = t.dual
             broken, which, way = self._price(y)
             # A column is worth entering when it lowers the stand-ins: its cost is 0, so when y·a < 0.
-            if broken[0] > -_TIGHT * max(1e-300, self._speed(y)[0]):
+            if broken[0] > -_TIGHT * max(1e-300, float(self._speed(y)[0])):
                 break
-            column = self._columns(which, way)
-            if not self._pivot(basis, inverse, x, cost, ids, column, np.zeros(1), which, turn)[0]:
+            if not self._pivot(t, self._columns(which, way), np.zeros(1), which, turn)[0]:
                 break  # cannot be: the stand-ins are bounded below
-        x = np.linalg.solve(basis, self._b[None, :, None])[..., 0]
-        left = float(np.abs(x[ids == -2]).sum())
-        if left > _AT_REST * self._scale:
+        exact = np.linalg.solve(t.basis, self._b[None, :, None])[..., 0]
+        if float(np.abs(exact[t.ids == -2]).sum()) > _AT_REST * self._scale:
             return False
-        self._start = basis[0], x[0], ids[0].tolist()
+        self._start = t
         return True
-
-    def _shake(self, m: int) -> Array:
-        return _SHAKE * self._scale * np.random.default_rng(7).uniform(1.0, 2.0, (1, m))
 
     def _speed(self, y: Array) -> Array:
         """The fastest a contact moves under each dual vector, for tolerances."""
-        return np.linalg.norm(y[:, :3], axis=1) + np.linalg.norm(y[:, 3:6], axis=1) + np.abs(y[:, 6:]).sum(axis=1)
+        found: Array = np.linalg.norm(y[:, :3], axis=1) + np.linalg.norm(y[:, 3:6], axis=1) + np.abs(y[:, 6:]).sum(axis=1)
+        return found
 
-    def _pivot(self, basis: Array, inverse: Array, x: Array, cost: Array, ids: Array, column: Array, price: Array, entering: Array, turn: int) -> Array:  # fmt: skip
+    def _pivot(self, t: _Tableau, column: Array, price: Array, entering: Array, turn: int) -> Array:
         """Bring one column into each basis; False where nothing stops it."""
-        d = np.einsum("lij,lj->li", inverse, column)
-        stand_in = ids == -2
-        ratio = np.where(d > _PIVOT, np.maximum(x, 0.0) / np.where(d > _PIVOT, d, 1.0), np.inf)
-        # After phase 1 a stand-in is at nothing and must stay there, whichever way the column would push it.
+        d = np.einsum("lij,lj->li", t.inverse, column)
+        ratio = np.where(d > _PIVOT, np.maximum(t.x, 0.0) / np.where(d > _PIVOT, d, 1.0), np.inf)
         if self._start is not None:
-            ratio = np.where(stand_in & (np.abs(d) > 1e-8), 0.0, ratio)
+            # After phase 1 a stand-in is at nothing and must stay there, whichever way the column would push it.
+            ratio = np.where((t.ids == -2) & (np.abs(d) > 1e-8), 0.0, ratio)
         least = ratio.min(axis=1)
-        moves = np.isfinite(least)
+        moves: Array = np.isfinite(least)
         tied = ratio <= least[:, None] * (1 + 1e-12) + 1e-300
         leave = np.where(tied, np.abs(d), -1.0).argmax(axis=1)
         rows = np.flatnonzero(moves)
         if len(rows):
             r = leave[rows]
             pivot = d[rows, r]
-            step = np.where(np.abs(pivot) > 0, x[rows, r] / pivot, 0.0)
-            line = inverse[rows, r] / pivot[:, None]
-            inverse[rows] -= d[rows][:, :, None] * line[:, None, :]
-            inverse[rows, r] = line
-            x[rows] -= d[rows] * step[:, None]
-            x[rows, r] = step
-            basis[rows, :, r] = column[rows]
-            cost[rows, r] = price[rows]
-            ids[rows, r] = entering[rows]
+            step = t.x[rows, r] / pivot
+            line = t.inverse[rows, r] / pivot[:, None]
+            t.inverse[rows] -= d[rows][:, :, None] * line[:, None, :]
+            t.inverse[rows, r] = line
+            t.x[rows] -= d[rows] * step[:, None]
+            t.x[rows, r] = step
+            t.basis[rows, :, r] = column[rows]
+            t.cost[rows, r] = price[rows]
+            t.ids[rows, r] = entering[rows]
             if turn % _FRESH == _FRESH - 1:
-                inverse[rows] = np.linalg.inv(basis[rows])
+                t.inverse[rows] = np.linalg.inv(t.basis[rows])
         return moves
 
     def solve(self, loads: list[Load] | tuple[Load, ...]) -> list[Limit]:
@@ -204,34 +219,23 @@ class LimitSolver:
         factors = np.full(len(loads), np.inf)
         motions = np.zeros((len(loads), 6))
         forces = np.zeros((len(loads), len(self._at)))
-        start_basis, start_x, start_ids = self._start
-        live = np.arange(len(loads))
-        basis = np.repeat(start_basis[None], len(live), axis=0)
-        inverse = np.repeat(np.linalg.inv(start_basis)[None], len(live), axis=0)
-        x = np.repeat(start_x[None], len(live), axis=0)
-        cost = np.zeros((len(live), m))
-        ids = np.repeat(np.array(start_ids)[None], len(live), axis=0)
-        entering = np.full(len(live), -1)  # -1: λ itself
-        moves = self._pivot(basis, inverse, x, cost, ids, wanted.copy(), np.ones(len(live)), entering, 0)
-        live, basis, inverse, x, cost, ids = (a[moves] for a in (live, basis, inverse, x, cost, ids))
+        count, start = len(loads), self._start
+        t = _Tableau(
+            np.arange(count), np.repeat(start.basis, count, axis=0), np.repeat(np.linalg.inv(start.basis), count, axis=0), np.repeat(start.x, count, axis=0), np.zeros((count, m)), np.repeat(start.ids, count, axis=0)
+        )  # fmt: skip
+        t = t.kept(self._pivot(t, wanted.copy(), np.ones(count), np.full(count, -1), 0))  # -1: λ itself
         for turn in range(1, _ROUNDS):
-            if not len(live):
+            if not len(t.live):
                 break
-            y = np.einsum("lm,lmn->ln", cost, inverse)
+            y = t.dual
             broken, which, way = self._price(y)
-            done = broken >= -_TIGHT * self._speed(y)
-            if turn == _ROUNDS - 1:
-                done[:] = True
+            done = (broken >= -_TIGHT * self._speed(y)) | (turn == _ROUNDS - 1)
             if done.any():
-                self._keep(live[done], basis[done], y[done], cost[done], ids[done], factors, motions, forces)
-                stay = ~done
-                live, basis, inverse, x, cost, ids, which, way = (a[stay] for a in (live, basis, inverse, x, cost, ids, which, way))
-                if not len(live):
-                    break
-            column = self._columns(which, way)
-            moves = self._pivot(basis, inverse, x, cost, ids, column, np.zeros(len(live)), which, turn)
-            if not moves.all():  # nothing stops λ
-                live, basis, inverse, x, cost, ids = (a[moves] for a in (live, basis, inverse, x, cost, ids))
+                self._keep(t.kept(done), factors, motions, forces)
+                t, which, way = t.kept(~done), which[~done], way[~done]
+            if len(t.live):
+                moves = self._pivot(t, self._columns(which, way), np.zeros(len(t.live)), which, turn)
+                t = t if moves.all() else t.kept(moves)  # nothing stops λ of the others
         found = []
         for i in range(len(loads)):
             unbounded = math.isinf(factors[i])
@@ -242,12 +246,12 @@ class LimitSolver:
             found.append(Limit(factor, tuple(np.concatenate([v, turn_mm]).tolist()), tuple(forces[i].tolist())))
         return found
 
-    def _keep(self, live: Array, basis: Array, y: Array, cost: Array, ids: Array, factors: Array, motions: Array, forces: Array) -> None:
+    def _keep(self, t: _Tableau, factors: Array, motions: Array, forces: Array) -> None:
         """λ from a fresh solution of the unshaken right side, and the motion."""
-        x = np.linalg.solve(basis, np.repeat(self._b[None, :, None], len(live), axis=0))[..., 0]
-        factors[live] = (cost * x).sum(axis=1)
-        motions[live] = y[:, :6]
-        for row, i in enumerate(live):
-            for at, kind in enumerate(ids[row].tolist()):
+        x = np.linalg.solve(t.basis, np.repeat(self._b[None, :, None], len(t.live), axis=0))[..., 0]
+        factors[t.live] = (t.cost * x).sum(axis=1)
+        motions[t.live] = t.dual[:, :6]
+        for row, i in enumerate(t.live):
+            for at, kind in enumerate(t.ids[row].tolist()):
                 if 0 <= kind < len(self._at):
                     forces[i, kind] += max(0.0, x[row, at])

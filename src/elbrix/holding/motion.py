@@ -38,6 +38,9 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
         return Motion("unbounded", "no multiple of this load moves it: it is pressed against its contacts, or held by its own friction")
     if limit.factor < 1e-9:
         return Motion("insufficient", "nothing holds it against this load at all")
+    given = held.weight_n + sum(p.force_n for p in held.pushes)
+    if held.contacts and max(limit.forces, default=0.0) < 1e-6 * max(given, 1e-9) and not any(p.tip_mu for p in held.pushes):
+        return Motion("lift", "it lifts off its seat")  # no contact carries anything any more; how it then turns is anybody's guess
     up = np.array(held.up)
     v0, turn = np.array(limit.motion[:3]), np.array(limit.motion[3:])
     points = np.array([c.at for c in held.contacts] + [p.at for p in held.pushes] + [load.at])

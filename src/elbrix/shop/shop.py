@@ -12,6 +12,7 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
+from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,6 +30,10 @@ class Shop:
     parallels: tuple[Parallel, ...] = ()
     sine_tools: tuple[SineTool, ...] = ()
     angle_tools: tuple[AngleTool, ...] = ()
+    vises: tuple[Vise, ...] = ()
+    clamps: tuple[Clamp, ...] = ()
+    supports: tuple[SupportBlock, ...] = ()
+    stops: tuple[TableStop, ...] = ()
 
     def machine(self, id: str) -> Machine:
         """By id, or by name in any case.

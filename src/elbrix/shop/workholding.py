@@ -1,0 +1,150 @@
+"""What holds work on a table: vises, clamps, blocks under their heels, supports, stops."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from elbrix.quantities.errors import ShopError
+
+
+def _sizes(name: str, **sizes: float) -> None:
+    for entry, value in sizes.items():
+        if not (math.isfinite(value) and value > 0):
+            raise ShopError(name or "Workholding", f"{entry.replace('_mm', '').replace('_', ' ')} of {value:g} mm", "Everything has a size", "Measure it", entry=entry)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Vise:
+    """A machine vise, or the two blocks of a split one."""
+
+    id: str
+    name: str
+    jaw_width_mm: float
+    jaw_height_mm: float  #: above the bed the work stands on
+    bed_height_mm: float  #: bed above the table
+    opening_mm: float
+    jaw_thickness_mm: float = 20.0
+    length_mm: float = 0.0  #: of the body, along the screw; 0: not measured
+    force_per_nm: float = 400.0  #: clamp force in N for each N·m at the handle
+    most_nm: float = 40.0  #: the maker's torque, or what the handle gives by hand
+    key_width_mm: float = 0.0  #: 0: no keys
+    fixed_lean_mm_per_m: float = 0.0  #: how far the fixed jaw leans or turns, mm over a metre
+    split: bool = False
+
+    def __post_init__(self) -> None:
+        _sizes(self.name, jaw_width_mm=self.jaw_width_mm, jaw_height_mm=self.jaw_height_mm, bed_height_mm=self.bed_height_mm, opening_mm=self.opening_mm, jaw_thickness_mm=self.jaw_thickness_mm, force_per_nm=self.force_per_nm, most_nm=self.most_nm)  # fmt: skip
+
+    @property
+    def title(self) -> str:
+        return self.name
+
+    @property
+    def body_mm(self) -> float:
+        """Length of the body along the screw."""
+        return self.length_mm or self.opening_mm + 3.5 * self.jaw_thickness_mm
+
+
+def screw_force_per_nm(d2_mm: float, pitch_mm: float, mu: float, collar_mm: float) -> float:
+    """Clamp force in N for each N·m at the handle: F = T/(d2/2·tan(φ + ρ) + µ·r_collar).
+
+    Args:
+        d2_mm: Pitch diameter of the screw.
+        pitch_mm: Travel of one turn.
+        mu: Friction in thread and collar.
+        collar_mm: Mean radius of the collar.
+    """
+    _sizes("Vise screw", d2_mm=d2_mm, pitch_mm=pitch_mm)
+    lead, rho = math.atan(pitch_mm / (math.pi * d2_mm)), math.atan(mu)
+    return 1000.0 / (d2_mm / 2 * math.tan(lead + rho) + mu * collar_mm)
+
+
+class ClampKind(StrEnum):
+    STRAP = "strap clamp"
+    TOE = "toe clamp"  #: pushes sideways and down
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Clamp:
+    """Clamps of one size."""
+
+    id: str
+    kind: ClampKind = ClampKind.STRAP
+    length_mm: float
+    width_mm: float
+    thickness_mm: float
+    slot_from_mm: float = 0.0  #: where the slot for the stud begins, from the tip
+    slot_to_mm: float = 0.0  #: and ends
+    slot_width_mm: float = 11.0
+    down_deg: float = 10.0  #: of a toe clamp: how far its push points down
+    count: int = 2
+    yield_mpa: float = 350.0
+
+    def __post_init__(self) -> None:
+        _sizes(self.title, length_mm=self.length_mm, width_mm=self.width_mm, thickness_mm=self.thickness_mm)
+        if not 0 <= self.slot_from_mm <= self.slot_to_mm <= self.length_mm or self.slot_width_mm >= self.width_mm:
+            raise ShopError(self.title, "a slot that is not inside the clamp", "The stud goes through it", "Measure it from the tip", entry="slot_from_mm")  # fmt: skip
+
+    @property
+    def title(self) -> str:
+        return f"{self.kind.value} {self.length_mm:g} × {self.width_mm:g} × {self.thickness_mm:g}"
+
+
+class BlockKind(StrEnum):
+    STEP = "step block"
+    HEEL = "heel block"
+    JACK = "jack"
+    RISER = "1-2-3 style block"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SupportBlock:
+    """What stands under a heel, or under the work."""
+
+    id: str
+    kind: BlockKind
+    low_mm: float  #: lowest height
+    high_mm: float  #: highest; the same for a plain block
+    step_mm: float = 0.0  #: heights go in these steps; 0: any height between
+    length_mm: float = 30.0
+    width_mm: float = 25.0
+    count: int = 2
+
+    def __post_init__(self) -> None:
+        _sizes(self.title, low_mm=self.low_mm, high_mm=self.high_mm, length_mm=self.length_mm, width_mm=self.width_mm)
+        if self.high_mm < self.low_mm:
+            raise ShopError(self.title, "it goes lower than it begins", "Lowest height first", "Exchange the two", entry="high_mm")  # fmt: skip
+
+    @property
+    def title(self) -> str:
+        high = f" to {self.high_mm:g}" if self.high_mm > self.low_mm else ""
+        return f"{self.kind.value} {self.low_mm:g}{high}"
+
+    def height_for(self, wanted_mm: float) -> float | None:
+        """The lowest height it has that is not under a wanted one; None when it is too low or too high."""
+        if wanted_mm > self.high_mm + 1e-9:
+            return None
+        if wanted_mm <= self.low_mm:
+            return self.low_mm
+        if not self.step_mm:
+            return wanted_mm if self.high_mm > self.low_mm else self.high_mm
+        return min(self.high_mm, self.low_mm + math.ceil((wanted_mm - self.low_mm) / self.step_mm - 1e-9) * self.step_mm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TableStop:
+    """Stops that bolt into a slot, with a tongue that reaches to the work."""
+
+    id: str
+    body_mm: float  #: width of the body, square on the table
+    height_mm: float
+    reach_mm: float = 60.0  #: of the tongue, from the middle of the body
+    count: int = 2
+
+    def __post_init__(self) -> None:
+        _sizes(self.title, body_mm=self.body_mm, height_mm=self.height_mm, reach_mm=self.reach_mm)
+
+    @property
+    def title(self) -> str:
+        return f"table stop {self.body_mm:g} × {self.height_mm:g}"
