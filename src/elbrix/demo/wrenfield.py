@@ -8,7 +8,7 @@ from pathlib import Path
 from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
 from elbrix.book.store import Book
-from elbrix.demo import measuring_room
+from elbrix.demo import holding, measuring_room
 from elbrix.making.plan import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
@@ -259,8 +259,8 @@ def _designs(things: list[Document]) -> list[Document]:
 
 def documents() -> list[Document]:
     """Everything in the demo shop."""
-    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *measuring_room.tools()]
-    return [*things, *_designs(things), *measuring_room.settings()]
+    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *measuring_room.tools(), *holding.workholding()]
+    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts()]
 
 
 def write_demo(path: Path) -> Book:

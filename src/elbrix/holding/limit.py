@@ -56,6 +56,24 @@ class _Tableau:
         return found
 
 
+def _skew(points: Array) -> Array:
+    """(C, 3, 3) that turn a force into its moment, p × f."""
+    found = np.zeros((len(points), 3, 3))
+    x, y, z = points[:, 0], points[:, 1], points[:, 2]
+    found[:, 0, 1], found[:, 0, 2] = -z, y
+    found[:, 1, 0], found[:, 1, 2] = z, -x
+    found[:, 2, 0], found[:, 2, 1] = -y, x
+    return found
+
+
+def _motion_of(points: Array) -> Array:
+    """(6, 3·C): a virtual motion (v, ω) times it is the velocity v + ω × p of every point."""
+    found = np.zeros((6, len(points), 3))
+    found[:3] = np.eye(3)[:, None, :]
+    found[3:] = _skew(points).transpose(1, 0, 2)
+    return found.reshape(6, -1)
+
+
 class LimitSolver:
     """One layout; build once, ask for many loads."""
 
@@ -74,6 +92,8 @@ class LimitSolver:
         self._tip_normals = np.array([p.along for p in self._tips]).reshape(k, 3)
         self._tip_at = (np.array([p.at for p in self._tips]).reshape(k, 3) - self._middle) / self._size
         self._rows = 6 + k
+        self._motion = _motion_of(np.concatenate([self._at, self._tip_at]))
+        self._skew = _skew(np.concatenate([self._at, self._tip_at]))
         given = np.zeros(6)
         for push in held.pushes:
             given += self._wrench(push.at, np.array(push.along) * push.force_n)
@@ -97,20 +117,21 @@ class LimitSolver:
 
     def _price(self, y: Array) -> tuple[Array, Array, Array]:
         """(broken by, which column, its friction direction) for dual vectors (L, rows): the most broken constraint of each."""
-        v, turn = y[:, None, :3], y[:, None, 3:6]
         parts, directions = [], []
+        n = len(self._at)
+        speeds = (y[:, :6] @ self._motion).reshape(len(y), -1, 3)
         if len(self._at):
-            speed = v + np.cross(turn, self._at[None])
+            speed = speeds[:, :n]
             off = np.einsum("lci,ci->lc", speed, self._normals)
             slide = speed - off[..., None] * self._normals[None]
-            fast = np.linalg.norm(slide, axis=2)
+            fast = np.sqrt((slide * slide).sum(axis=2))
             parts.append(off - self._mu * fast)
             directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
         if self._tips:
-            speed = v + np.cross(turn, self._tip_at[None])
+            speed = speeds[:, n:]
             off = np.einsum("lci,ci->lc", speed, self._tip_normals)
             slide = speed - off[..., None] * self._tip_normals[None]
-            fast = np.linalg.norm(slide, axis=2)
+            fast = np.sqrt((slide * slide).sum(axis=2))
             share = y[:, 6:]
             parts += [share - fast, share]
             directions += [-slide / np.maximum(fast, 1e-300)[..., None], np.zeros_like(slide)]
@@ -129,11 +150,11 @@ class LimitSolver:
         if contact.any():
             i = which[contact]
             force = self._normals[i] + self._mu[i, None] * way[contact]
-            found[contact, :3], found[contact, 3:6] = force, np.cross(self._at[i], force)
+            found[contact, :3], found[contact, 3:6] = force, np.einsum("cij,cj->ci", self._skew[i], force)
         tip = (which >= n) & (which < n + k)
         if tip.any():
             j = which[tip] - n
-            found[tip, :3], found[tip, 3:6] = way[tip], np.cross(self._tip_at[j], way[tip])
+            found[tip, :3], found[tip, 3:6] = way[tip], np.einsum("cij,cj->ci", self._skew[n + j], way[tip])
             found[tip, 6 + j] = 1.0
         slack = which >= n + k
         if slack.any():

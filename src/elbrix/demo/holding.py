@@ -1,0 +1,54 @@
+"""What Wrenfield Dial Works holds work with, and three layouts that tell something true."""
+
+from __future__ import annotations
+
+from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
+from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock, TableStop, Vise
+
+
+def workholding() -> list[Document]:
+    """Vises, clamps, blocks, stops."""
+    return [
+        Vise(id="vise-125", name="125 mm vise", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=58, opening_mm=130, jaw_thickness_mm=18, length_mm=330, force_per_nm=420, most_nm=45, key_width_mm=14, fixed_lean_mm_per_m=0.12),
+        Vise(id="vise-split", name="split vise, two blocks", jaw_width_mm=80, jaw_height_mm=24, bed_height_mm=22, opening_mm=420, jaw_thickness_mm=22, length_mm=520, force_per_nm=300, most_nm=30, split=True),
+        Clamp(id="strap-100", length_mm=100, width_mm=30, thickness_mm=18, slot_from_mm=16, slot_to_mm=56, slot_width_mm=11, count=4),
+        Clamp(id="strap-80", length_mm=80, width_mm=28, thickness_mm=16, slot_from_mm=14, slot_to_mm=44, slot_width_mm=11, count=2),
+        Clamp(id="toe-60", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44, slot_width_mm=11, count=2),
+        SupportBlock(id="step-6", kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2, length_mm=32, width_mm=25, count=4),
+        SupportBlock(id="step-38", kind=BlockKind.STEP, low_mm=38, high_mm=92, step_mm=3, length_mm=45, width_mm=25, count=2),
+        SupportBlock(id="riser-25", kind=BlockKind.RISER, low_mm=25.4, high_mm=25.4, length_mm=76.2, width_mm=50.8, count=2),
+        SupportBlock(id="jack-40", kind=BlockKind.JACK, low_mm=40, high_mm=62, length_mm=28, width_mm=28, count=3),
+        TableStop(id="stop-30", body_mm=30, height_mm=20, reach_mm=70, count=3),
+    ]  # fmt: skip
+
+
+def _thing(kind: str, **chosen: str) -> ThingDoc:
+    return ThingDoc(kind=kind, chosen={k: Chosen(text=v) for k, v in chosen.items()})
+
+
+def _chosen(**values: str) -> dict[str, Chosen]:
+    return {k: Chosen(text=v) for k, v in values.items()}
+
+
+def layouts() -> list[Document]:
+    """A round dial plate whose clamps stand in the cut, the gnomon wedge in the vise, the bronze yoke on a plate."""
+    return [
+        HoldDoc(
+            id="hold-dial", title="Dial plate 180 × 8, step round its rim", machine="hazel", notes="The rim is cut all round, so the clamps stand in the way: two holds.",
+            chosen=_chosen(shape="round", width="180", height="8", material="brass", y="0", cut="milling", cutter="end-mill-12", path="around", deep="3", depth="3", wide="5", feed="0.05"),
+            things=(
+                _thing("strap", slot="middle slot", x="118", turn="180", clamp="strap-100", torque="16"), _thing("strap", slot="middle slot", x="-118", turn="0", clamp="strap-100", torque="16"),
+                _thing("strap", slot="rear slot", x="96", turn="200", clamp="strap-80", torque="16"),
+            ),
+        ),
+        HoldDoc(
+            id="hold-wedge", title="Gnomon wedge blank in the vise", machine="hazel", notes="Faced before the angle is set.",
+            chosen=_chosen(shape="block", length="90", width="40", height="34", material="bronze", cut="milling", cutter="end-mill-16", path="face", deep="2", depth="2", wide="12", feed="0.06"),
+            things=(_thing("vise", vise="vise-125", torque="25"),),
+        ),
+        HoldDoc(
+            id="hold-yoke", title="Bronze bearing yoke on its plate", machine="hazel", notes="One pin is relieved: the holes were drilled in two settings.",
+            chosen=_chosen(shape="outline", outline="0,0; 120,0; 120,36; 84,60; 36,60; 0,36", height="22", material="bronze", cut="milling", cutter="end-mill-10", path="around", deep="10", depth="5", wide="3", feed="0.04"),
+            things=(_thing("plate", length="190", width="110", thick="16", screws="-42,-12; 42,-12; 0,18", thread="M6x1", torque="7", pins="relieved", pin_at="-50,-22; 50,-22", pin="6", play="0.015", spacing_error="0.03"),),
+        ),
+    ]  # fmt: skip

@@ -1,0 +1,213 @@
+"""The piece and the cut of a layout: what is asked, where the piece lies, where the cutter goes, and the loads on the way."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
+from elbrix.asked.places import read_places
+from elbrix.holding.contacts import Load
+from elbrix.holding.cutting import CutForce, drilling_force, guessed_force, milling_force
+from elbrix.holding.layout import Piece
+from elbrix.holding.reach import ToolShape
+from elbrix.holding.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.figures import Origin, Working
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import Cutter, CutterKind
+from elbrix.standards.materials import material, materials
+
+_G: Final = 9.80665
+SHAPES: Final = (("block", "a block"), ("round", "a round"), ("outline", "an outline"))
+CUTS: Final = (("milling", "milling, worked out"), ("drilling", "drilling"), ("light", "a light cut"), ("medium", "a medium cut"), ("heavy", "a heavy cut"))
+PATHS: Final = (("around", "around its edge"), ("face", "over its top"), ("points", "at places"))
+OIL: Final = (("dry", "dry threads"), ("oiled", "oiled threads"))
+_MILLS: Final = (CutterKind.END_MILL, CutterKind.FACE_MILL)
+#: Steps along the path at which the margin is looked at, and directions of the force at each.
+MOST_STEPS: Final = 28
+WAYS: Final = 8
+
+
+def cutters_for(shop: Shop) -> tuple[Cutter, ...]:
+    """Cutters that mill or drill, thickest first; an assumed one when there is none."""
+    found = tuple(sorted((c for c in shop.cutters if c.kind in (*_MILLS, CutterKind.DRILL)), key=lambda c: (c.kind is CutterKind.DRILL, -c.diameter_mm)))
+    return found or (Cutter(id="", kind=CutterKind.END_MILL, diameter_mm=12, shank_mm=12, teeth=4, edge_length_mm=26),)
+
+
+def parameters(shop: Shop) -> tuple[Parameter, ...]:
+    """Of the work, the cut and the friction."""
+    return (
+        Parameter(name="shape", label="The work is", kind=Kind.CHOICE, unit="", choices=SHAPES, feature="work"),
+        Parameter(name="length", label="Length", kind=Kind.LENGTH, low=1, high=3000, step=0.5, feature="work"),
+        Parameter(name="width", label="Width or Ø", kind=Kind.LENGTH, low=1, high=2000, step=0.5, feature="work"),
+        Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=1000, step=0.1, feature="work"),
+        Parameter(name="outline", label="Outline", kind=Kind.PLACES, unit="", usually="corners in order, or read from a drawing", feature="work"),
+        Parameter(name="x", label="Its middle, along", kind=Kind.LENGTH, low=-3000, high=3000, step=0.5, feature="work"),
+        Parameter(name="y", label="Its middle, across", kind=Kind.LENGTH, low=-2000, high=2000, step=0.5, feature="work"),
+        Parameter(name="turn", label="Turned by", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
+        Parameter(name="material", label="Of", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="work"),
+        Parameter(name="cut", label="Cut", kind=Kind.CHOICE, unit="", choices=CUTS, feature="path"),
+        Parameter(name="cutter", label="Cutter", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in cutters_for(shop)), feature="path"),
+        Parameter(name="path", label="It goes", kind=Kind.CHOICE, unit="", choices=PATHS, feature="path"),
+        Parameter(name="at", label="Places", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle", feature="path"),
+        Parameter(name="deep", label="Below the top", kind=Kind.LENGTH, low=0, high=500, step=0.1, usually="where the cutter's end runs", feature="path"),
+        Parameter(name="depth", label="Depth of cut", kind=Kind.LENGTH, low=0.01, high=100, step=0.1, feature="path"),
+        Parameter(name="wide", label="Width of cut", kind=Kind.LENGTH, low=0.01, high=300, step=0.1, feature="path"),
+        Parameter(name="feed", label="Feed per tooth or turn", kind=Kind.LENGTH, low=0.001, high=2, step=0.005, feature="path"),
+        Parameter(name="mu", label="Friction", kind=Kind.NUMBER, unit="", low=0, high=1, step=0.01, usually="0.15: machined steel on cast iron, a little oil"),
+        Parameter(name="oil", label="Studs have", kind=Kind.CHOICE, unit="", choices=OIL),
+    )  # fmt: skip
+
+
+def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values:
+    """Values around what was chosen."""
+
+    def assumed(value: float | str, why: str = "") -> Given:
+        return Given(value, Origin.ASSUMED, working=Working("", "", why) if why else None)
+
+    cutter = next((c for c in cutters_for(shop) if "cutter" in chosen and c.id == chosen["cutter"].value), cutters_for(shop)[-1])
+    mills = [c for c in cutters_for(shop) if c.kind is CutterKind.END_MILL]
+    if "cutter" not in chosen and mills:
+        cutter = min(mills, key=lambda c: abs(c.diameter_mm - 12))
+    d = cutter.diameter_mm
+    height = chosen["height"].value if "height" in chosen else 20.0
+    assert isinstance(height, float)
+    drilling = cutter.kind is CutterKind.DRILL
+    depth = min(0.25 * d, 0.5 * height)
+    return Values(settled(chosen, {
+        "shape": assumed("block"), "length": assumed(100.0), "width": assumed(60.0), "height": assumed(height), "outline": assumed("0,0; 100,0; 100,60; 0,60"), "x": assumed(0.0), "y": assumed(0.0), "turn": assumed(0.0), "material": assumed("mild steel"),
+        "cut": assumed("drilling" if drilling else "milling"), "cutter": Given(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED), "path": assumed("points" if drilling else "around"), "at": assumed("0,0"),
+        "deep": Given(float(round(depth, 2)), Origin.CALCULATED), "depth": Given(float(round(depth, 2)), Origin.CALCULATED, working=Working("a quarter of the cutter", f"{d:g}/4", "a usual first cut")), "wide": Given(float(round(0.5 * d, 2)), Origin.CALCULATED, working=Working("half of the cutter", f"{d:g}/2")),
+        "feed": Given(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED), "mu": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"), "oil": assumed("dry"),
+    }))  # fmt: skip
+
+
+def piece_of(values: Values, bottom_mm: float) -> Piece:
+    """The work as it lies.
+
+    Raises:
+        EntryError: An outline that is none.
+    """
+    shape = values.word("shape")
+    if shape == "round":
+        ring: Ring = circle(values.number("width") / 2)
+    elif shape == "outline":
+        try:
+            ring = check_outline(read_places(values.word("outline"), "mm", "Outline").points, "Outline")
+        except ShopError as error:
+            raise EntryError(error.where, error.what, error.why, error.do, "outline") from None
+        left, low, right, high = bounds(ring)
+        ring = placed(ring, -(left + right) / 2, -(low + high) / 2, 0.0)
+    else:
+        ring = rectangle(values.number("length"), values.number("width"))
+    outline = placed(ring, values.number("x"), values.number("y"), values.number("turn"))
+    height = values.number("height")
+    weight = area(outline) * height * material(values.word("material")).density_kg_m3 * 1e-9 * _G
+    at = centroid(outline)
+    return Piece(
+        shape=shape, outline=outline, middle=(values.number("x"), values.number("y")), bottom_mm=bottom_mm, height_mm=height, material=values.word("material"), weight_n=weight, cg=(at[0], at[1], bottom_mm + height / 2)
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cutting:
+    """Where the cutter goes and how hard it pushes."""
+
+    cutter: Cutter
+    path: tuple[Point, ...]
+    end_mm: float  #: of the cutter above the table
+    force: CutForce
+    loads: tuple[Load, ...]  #: `each` for every place
+    each: int
+    tool: ToolShape
+
+
+def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS, ways: int = WAYS) -> Cutting:
+    """Path, force and loads.
+
+    Args:
+        steps: Places along the path at the most.
+        ways: Directions of the sideways force at each.
+
+    Raises:
+        EntryError: A cut that is none.
+    """
+    cutter = next((c for c in cutters_for(shop) if c.id == values.word("cutter")), cutters_for(shop)[0])
+    stock, pick = material(piece.material), values.word("cut")
+    try:
+        if pick == "milling":
+            force = milling_force(stock, cutter.diameter_mm, cutter.teeth, values.number("depth"), values.number("wide"), values.number("feed"))
+        elif pick == "drilling":
+            force = drilling_force(stock, cutter.diameter_mm, values.number("feed"))
+        else:
+            force = guessed_force(pick)
+    except ShopError as error:
+        raise EntryError(error.where, error.what, error.why, error.do, "depth") from None
+    path = thinned(_path(values, cutter, piece), steps)
+    end = piece.top_mm - values.number("deep")
+    z = end + min(values.number("depth"), max(0.1, values.number("deep"))) / 2
+    loads: list[Load] = []
+    for x, y in path:
+        if pick == "drilling":
+            loads += [Load((x, y, z), (0, 0, force.up_n), (0, 0, turn * force.torque_nmm)) for turn in (1, -1)]
+            continue
+        for k in range(ways):
+            a = 2 * math.pi * k / ways
+            loads.append(Load((x, y, z), (force.sideways_n * math.cos(a), force.sideways_n * math.sin(a), force.up_n)))
+    edge = cutter.edge_length_mm or 2.5 * cutter.diameter_mm
+    tool = ToolShape(diameter_mm=cutter.diameter_mm, edge_mm=edge + 5, shank_mm=cutter.shank_mm or cutter.diameter_mm, holder_mm=max(32.0, 1.6 * (cutter.shank_mm or cutter.diameter_mm)))
+    return Cutting(cutter=cutter, path=path, end_mm=end, force=force, loads=tuple(loads), each=2 if pick == "drilling" else ways, tool=tool)
+
+
+def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
+    r = cutter.diameter_mm / 2
+    kind = values.word("path")
+    if kind == "points":
+        c, s = math.cos(values.number("turn")), math.sin(values.number("turn"))
+        points = read_places(values.word("at"), "mm", "Places").points
+        if not points:
+            raise EntryError("Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "at")
+        return [(piece.middle[0] + c * x - s * y, piece.middle[1] + s * x + c * y) for x, y in points]
+    if kind == "around":
+        return around(piece.outline, r - min(values.number("wide"), 2 * r))
+    left, low, right, high = bounds(piece.outline)
+    rows = max(1, math.ceil((high - low) / max(1.0, 0.7 * 2 * r)))
+    found: list[Point] = []
+    for i in range(rows):
+        y = low + (i + 0.5) * (high - low) / rows
+        along = [left + (right - left) * k / 6 for k in range(7)]
+        found += [(x, y) for x in (along if i % 2 == 0 else reversed(along))]
+    return found
+
+
+def around(ring: Ring, off_mm: float) -> list[Point]:
+    """The ring moved outwards by `off_mm`, corner by corner and at their middles: where the cutter's axis runs round the work."""
+    found: list[Point] = []
+    n = len(ring)
+    for i in range(n):
+        a, b, c = ring[i - 1], ring[i], ring[(i + 1) % n]
+        before, after = _out(a, b), _out(b, c)
+        x, y = before[0] + after[0], before[1] + after[1]
+        size = max(0.35, 1 + before[0] * after[0] + before[1] * after[1])
+        found.append((b[0] + off_mm * x / size, b[1] + off_mm * y / size))
+        if n <= 12:
+            middle = ((b[0] + c[0]) / 2, (b[1] + c[1]) / 2)
+            found += [(b[0] + (middle[0] - b[0]) * t + off_mm * after[0], b[1] + (middle[1] - b[1]) * t + off_mm * after[1]) for t in (0.5, 1.0, 1.5)]
+    return found
+
+
+def _out(a: Point, b: Point) -> Point:
+    """Outward normal of an edge of a counter-clockwise ring."""
+    length = math.hypot(b[0] - a[0], b[1] - a[1]) or 1.0
+    return (b[1] - a[1]) / length, -(b[0] - a[0]) / length
+
+
+def thinned(path: Sequence[Point], most: int) -> tuple[Point, ...]:
+    """So many places of a path at the most, spread evenly."""
+    if len(path) <= most:
+        return tuple(path)
+    return tuple(path[round(i * len(path) / most)] for i in range(most))

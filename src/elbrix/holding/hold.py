@@ -1,0 +1,251 @@
+"""A layout worked out: everything placed, the margin along the path, reach, travel, what is located; as figures, checks and pictures."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
+from elbrix.drawing.scene import Scene
+from elbrix.holding import cut
+from elbrix.holding.contacts import Held
+from elbrix.holding.cut import Cutting, cutting_of, piece_of
+from elbrix.holding.layout import Asked, Piece, Place, Placed, Thing, find_thing
+from elbrix.holding.locating import Located, located
+from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
+from elbrix.holding.pictures import above_scene, front_scene
+from elbrix.holding.reach import Clash, clashes, furthest, travel_needed
+from elbrix.holding.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
+from elbrix.quantities.checks import Check, Fix, Limits
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.quantities.told import Told
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.standards.materials import nut_factor
+
+_SHOWN_MOST: Final = 99.0
+CAUTIONS: Final = (
+    "An upper bound with guessed friction: 2 or more is asked, and the first cut is a light one. The machine maker's limits come first",
+    "Nothing on the table may turn with the spindle: handles off, spanners away, hands behind the guard before it starts",
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hold(Told):
+    """Everything that follows from a layout."""
+
+    values: Values
+    things: tuple[tuple[Thing, Values, Placed], ...]
+    piece: Piece
+    cutting: Cutting
+    margin: Margin
+    held: Held
+    located: Located
+    clashes: tuple[Clash, ...]
+    figures: tuple[Figure, ...]
+    checks: tuple[Check, ...]
+    groups: tuple[Group, ...]
+    scenes: tuple[Scene, ...]  #: from above, from the front
+    tighten: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = CAUTIONS
+    swaps: tuple[str, ...] = ()  #: which clamp moves when, in words
+    fixes: Mapping[str, Fix] = field(default_factory=dict)
+
+
+def machine_for(shop: Shop, id: str) -> Machine:
+    """The machine of a layout; the first mill when none is named, an assumed one in an empty shop."""
+    mills = [m for m in shop.machines if m.kind not in (MachineKind.LATHE, MachineKind.ROTARY_TABLE)]
+    return next((m for m in shop.machines if m.id == id), mills[0] if mills else Machine(id="", name="a table without slots, assumed", kind=MachineKind.KNEE, table_length_mm=600, table_width_mm=200))  # fmt: skip
+
+
+def all_parameters(shop: Shop, machine: Machine, asked: Sequence[Asked]) -> dict[str, Parameter]:
+    """Every parameter of a layout by its whole name: those of the work plain, those of the things with their number before."""
+    from dataclasses import replace
+
+    found = {p.name: p for p in cut.parameters(shop)}
+    for i, thing in enumerate(asked):
+        for p in find_thing(thing.kind).parameters(shop, machine):
+            found[f"{i}.{p.name}"] = replace(p, name=f"{i}.{p.name}")
+    return found
+
+
+def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], *, quick: bool = False) -> Hold:
+    """Place everything and work out what it does.
+
+    Args:
+        chosen: Of the work and the cut.
+        quick: Fewer places and directions, and no corners: for every frame of a drag.
+
+    Raises:
+        ShopError: Values of the work or the cut that cannot be; `entry` names the parameter.
+    """
+    values = cut.propose(shop, machine, chosen)
+    flat = piece_of(values, 0.0)
+    things = [(find_thing(a.kind), a) for a in asked]
+    proposed = [t.propose(shop, machine, flat, a.chosen, i) for i, (t, a) in enumerate(things)]
+    raised = max((t.raises_mm(v, shop) for (t, _), v in zip(things, proposed, strict=True)), default=0.0)
+    piece = piece_of(values, raised)
+    if raised:
+        proposed = [t.propose(shop, machine, piece, a.chosen, i) for i, (t, a) in enumerate(things)]
+    mu, factor = values.number("mu"), nut_factor(values.word("oil"))
+    names = _names([t for t, _ in things])
+
+    def place(i: int, seats: tuple[Ring, ...]) -> Placed:
+        at = Place(shop=shop, machine=machine, piece=piece, mu=mu, nut_factor=factor, seats=seats, number=i)
+        return things[i][0].place(names[i], proposed[i], at)
+
+    bearing = {i: place(i, ()) for i, (t, _) in enumerate(things) if t.raises_mm(proposed[i], shop) > 0}
+    seats = tuple(s for p in bearing.values() for s in p.seats) if raised else _table_seat(machine, piece)
+    placed = [bearing[i] if i in bearing else place(i, seats) for i in range(len(things))]
+    cutting = cutting_of(values, shop, piece, *((8, 6) if quick else ()))
+    held = held_by(piece, tuple(clipped(piece.outline, hull(s)) for s in seats) if raised else seats, placed, mu)
+    margin = margin_of(held, cutting, whole=not quick)
+    located_ = located(held.contacts)
+    met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
+    done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
+    own = _own_checks(machine, piece, cutting, margin, located_, met, placed, values)
+    swaps = _swaps(piece, seats, placed, mu, cutting, met) if not quick else ()
+    return Hold(
+        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=tuple(_figures(shop, machine, values, done, margin, cutting, held)), checks=(*own, *(c for p in placed for c in p.checks)),
+        groups=_groups(done, names, values), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
+        cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=swaps,
+    )  # fmt: skip
+
+
+def _names(things: Sequence[Thing]) -> list[str]:
+    """ "strap 1", "strap 2", "vise": the title's first word, numbered where there are several."""
+    words = [t.title.lower().removesuffix(" clamp").removesuffix(" under the work").removeprefix("table ") for t in things]
+    count: dict[str, int] = {}
+    found = []
+    for word in words:
+        count[word] = count.get(word, 0) + 1
+        found.append(f"{word} {count[word]}" if words.count(word) > 1 else word)
+    return found
+
+
+def _table_seat(machine: Machine, piece: Piece) -> tuple[Ring, ...]:
+    """What of the work lies on the table: over its edge nothing carries."""
+    if not machine.table_length_mm or not machine.table_width_mm:
+        return (piece.outline,)
+    ring = clipped(hull(piece.outline), rectangle(machine.table_length_mm, machine.table_width_mm))
+    return (ring,) if len(ring) >= 3 else ()
+
+
+def _in_order(placed: Sequence[Placed]) -> list[Placed]:
+    """Stops before what presses against them, straps last."""
+    return sorted(placed, key=lambda p: (bool(p.pushes), p.name.startswith("strap")))
+
+
+def times(factor: float) -> str:
+    """A margin as said: "2.6×"."""
+    return "no limit" if math.isinf(factor) else f"{factor:.1f}×" if factor < 10 else f"{factor:.0f}×"
+
+
+def _own_checks(
+    machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, found: Located, met: Sequence[Clash], placed: Sequence[Placed], values: Values
+) -> list[Check]:  # fmt: skip
+    mu = values.number("mu")
+    where = cutting.path[margin.worst // cutting.each] if cutting.path else (0.0, 0.0)
+    reason = (
+        f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X {where[0]:.0f}, Y {where[1]:.0f}"
+        if margin.rests and math.isfinite(margin.least) else margin.motion.words
+    )  # fmt: skip
+    checks = [
+        Check(key="margin", label="Margin against moving", value=min(margin.least, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(margin.least) if margin.rests else "does not rest", features=("work", "path"), figures=("force", "mu"), mends=("depth", "wide"), reason=reason, working=Working("largest multiple of the cutting load that some split of the contact forces balances, over every place and direction", f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst mixture of preloads {times(margin.at_corners)}", "rigid body, friction cones; an upper bound, so 2 is asked")),
+    ]  # fmt: skip
+    for p in placed:
+        if p.problem:
+            checks.append(Check(key=f"problem {p.name}", label=p.name.capitalize(), value=1, unit="", limits=Limits(no_above=0), text="cannot be", features=(p.name,), reason=p.problem))  # fmt: skip
+    for i, a in enumerate(placed):
+        for b in placed[i + 1 :]:
+            if _same_room(a, b):
+                checks.append(Check(key=f"room {a.name} {b.name}", label=f"{a.name.capitalize()} and {b.name}", value=1, unit="", limits=Limits(no_above=0), text="in one place", features=(a.name, b.name), reason="two things cannot stand in one place"))  # fmt: skip
+    deepest = max(met, key=lambda c: c.by_mm, default=None)
+    checks.append(
+        Check(key="reach", label="Cutter goes everywhere", value=len({c.index for c in met}), unit="", limits=Limits(no_above=0), text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no", features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)), reason="tool, holder and spindle nose clear everything by 1 mm" if deepest is None else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep", working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"))
+    )  # fmt: skip
+    if cutting.path and not piece.bottom_mm:
+        checks.append(Check(key="table", label="Cutter's end above the table", value=cutting.end_mm, unit="mm", limits=Limits(no_below=0.0, close_below=0.3), step=0.1, features=("path",), figures=("deep",), mends=("deep",), reason="it stays off the table" if cutting.end_mm >= 0.3 else "a hair above the table" if cutting.end_mm >= 0 else "it cuts into the table: raise the work, or cut less deep", working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}")))  # fmt: skip
+    x, y = travel_needed(cutting.path)
+    for name, need, axis in (("X", x, machine.axes.get("X")), ("Y", y, machine.axes.get("Y"))):
+        if axis is not None and axis.travel_mm:
+            far = furthest(cutting.path)[0 if name == "X" else 1]
+            left = min(axis.travel_mm - need, axis.travel_mm / 2 - far)
+            checks.append(Check(key=f"travel {name}", label=f"Travel left in {name}", value=left, unit="mm", limits=Limits(no_below=0.0, close_below=10.0), step=1, features=("path",), figures=("x" if name == "X" else "y",), reason="the table reaches every place" if left >= 10 else "close to the end of its travel" if left >= 0 else "the table ends before the cut does: move the work to the middle", working=Working("half travel − furthest place from the middle", f"{num(axis.travel_mm)}/2 − {num(far, 1)}", "the spindle over the table's middle at half travel")))  # fmt: skip
+    checks.append(
+        Check(key="located", label="Motions located", value=found.held, unit="", limits=Limits(close_below=6), text=f"{found.held} of 6", features=("work",), reason=("by what stops it, without friction" if found.held == 6 else f"only friction keeps it from: {', '.join(found.free)}") + (f"; {found.twice} held twice" if found.twice else ""), working=Working("rank of the contacts' normals and their moments", f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}", "a seat counts as three points, an edge as two"))
+    )  # fmt: skip
+    over = max((outside_by(rectangle(machine.table_length_mm, machine.table_width_mm), p) for p in piece.outline), default=0.0) if machine.table_length_mm and machine.table_width_mm and not piece.bottom_mm else 0.0
+    if over > 0:
+        checks.append(Check(key="over", label="Work over the table's edge", value=over, unit="mm", limits=Limits(close_above=0.0), step=1, features=("work",), figures=("x", "y"), reason="what hangs over nothing carries no clamp"))  # fmt: skip
+    return checks
+
+
+def _same_room(a: Placed, b: Placed) -> bool:
+    return any(
+        min(s.high_mm, t.high_mm) - max(s.low_mm, t.low_mm) > 0.5 and overlap(s.ring, t.ring) for s in a.solids for t in b.solids
+    )
+
+
+def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tuple[Thing, Values, Placed]], margin: Margin, cutting: Cutting, held: Held) -> list[Figure]:  # fmt: skip
+    from dataclasses import replace
+
+    found = [figure_of(p, values[p.name]) for p in cut.parameters(shop)]
+    for i, (thing, given, placed) in enumerate(things):
+        found += [replace(figure_of(p, given[p.name]), key=f"{i}.{p.name}", features=(placed.name,)) for p in thing.parameters(shop, machine)]
+        found += list(placed.figures)
+    found += [
+        Figure(key="force", label="Cutter pushes sideways", value=cutting.force.sideways_n, unit="N", features=("path",), working=cutting.force.working),
+        Figure(key="up", label="And up" if cutting.force.up_n >= 0 else "And down", value=abs(cutting.force.up_n), unit="N", features=("path",), working=Working("0.3 of it: the helix" if cutting.force.up_n >= 0 else "thrust of the drill", num(cutting.force.up_n, 0))),
+        Figure(key="weight", label="Work weighs", value=held.weight_n / 9.80665, unit="kg", features=("work",), working=Working("area · height · density", f"{num(held.weight_n, 2)} N/9.80665")),
+        Figure(key="least", label="Holds by", value=min(margin.least, _SHOWN_MOST), unit="", text=times(margin.least) if margin.rests else "it does not rest", features=("work",), working=Working("the least over the path", f"low preload × {LOW_SHARE:g}", "friction cones, rigid body")),
+        Figure(key="figured", label="With preloads as figured", value=min(margin.with_figures, _SHOWN_MOST), unit="", text=times(margin.with_figures), working=Working("the same, worst load, preload × 1", times(margin.with_figures))),
+        Figure(key="cornered", label="Worst mixture of preloads", value=min(margin.at_corners, _SHOWN_MOST), unit="", text=times(margin.at_corners), working=Working("every clamp once low and once high", times(margin.at_corners), "the margin is concave in the preloads: its worst is at a corner")),
+        Figure(key="gives", label="It gives so", value=0.0, unit="", text=margin.motion.words, features=("work",)),
+    ]  # fmt: skip
+    return found
+
+
+def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values) -> tuple[Group, ...]:
+    shape = values.word("shape")
+    size = {"block": ("length", "width"), "round": ("width",), "outline": ("outline",)}[shape]
+    cuts = {"milling": ("depth", "wide", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
+    groups = [
+        Group("The work", ("shape", *size, "height", "material", "x", "y", "turn", "weight")),
+        Group("The cut", ("cut", "cutter", "path", *(("at",) if values.word("path") == "points" else ()), "deep", *cuts, "force", "up")),
+    ]
+    for i, (_, given, placed) in enumerate(things):
+        groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
+    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives")))
+    return tuple(groups)
+
+
+def _swaps(piece: Piece, seats: tuple[Ring, ...], placed: Sequence[Placed], mu: float, cutting: Cutting, met: Sequence[Clash]) -> tuple[str, ...]:
+    """Two holds: which clamp comes off when, and the margin in each state; empty when none stands in the way."""
+    in_way: dict[str, set[int]] = {}
+    for clash in met:
+        in_way.setdefault(clash.what.partition(",")[0], set()).add(clash.index)
+    movable = [p for p in placed if p.pushes and p.name in in_way]
+    if not movable:
+        return ()
+    blocked = set().union(*(in_way[p.name] for p in movable))
+    free = [i for i in range(len(cutting.path)) if i not in {c.index for c in met}]
+    lines = [f"First hold: everything as drawn; cut {len(free)} of {len(cutting.path)} places, leave the {len(blocked)} beside {', '.join(p.name for p in movable)}. {_margin_words(held_by(piece, seats, placed, mu), cutting, free)}"]  # fmt: skip
+    for p in movable:
+        here = sorted(in_way[p.name])
+        held = held_by(piece, seats, placed, mu, without=p.name)
+        lines.append(f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not 0.01 moved. Cut the {len(here)} places it stood in. {_margin_words(held, cutting, here)}")  # fmt: skip
+        lines.append(f"Put {p.name} back where the cut is finished, before the next one comes off")
+    return tuple(lines)
+
+
+def _margin_words(held: Held, cutting: Cutting, places: Sequence[int]) -> str:
+    from dataclasses import replace
+
+    loads = tuple(x for i in places for x in cutting.loads[i * cutting.each : (i + 1) * cutting.each])
+    if not loads:
+        return "Nothing is cut then"
+    found = margin_of(held, replace(cutting, loads=loads, path=tuple(cutting.path[i] for i in places)), whole=False)
+    return f"It holds by {times(found.least)}" if found.rests else "It does not rest then: put another clamp on first"

@@ -1,0 +1,143 @@
+"""What a layout is made of: the piece where it lies, the cut, and things that hold it. x to the right along the table, y away from the operator, z up from the table; the table's middle is the origin."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Protocol, runtime_checkable
+
+from elbrix.asked.parameters import Given, Parameter, Values
+from elbrix.drawing.scene import Dimension, Element, Handle
+from elbrix.holding import things
+from elbrix.holding.contacts import Contact, Push, Vec
+from elbrix.holding.shapes import Point, Ring
+from elbrix.quantities.checks import Check
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Figure
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """The work as it lies."""
+
+    shape: str
+    outline: Ring  #: counter-clockwise, on the table
+    middle: Point
+    bottom_mm: float
+    height_mm: float
+    material: str
+    weight_n: float
+    cg: Vec
+
+    @property
+    def top_mm(self) -> float:
+        return self.bottom_mm + self.height_mm
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Solid:
+    """Room something takes up: a ring between two heights."""
+
+    ring: Ring
+    low_mm: float
+    high_mm: float
+    name: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
+    """A thing in its place."""
+
+    name: str  #: "strap 1"
+    contacts: tuple[Contact, ...] = ()
+    pushes: tuple[Push, ...] = ()
+    seats: tuple[Ring, ...] = ()  #: where the work rests on it
+    solids: tuple[Solid, ...] = ()
+    above: tuple[Element, ...] = ()
+    front: tuple[Element, ...] = ()
+    dimensions: tuple[Dimension, ...] = ()
+    handles: tuple[Handle, ...] = ()
+    checks: tuple[Check, ...] = ()
+    figures: tuple[Figure, ...] = ()
+    problem: str = ""  #: stands on the plate beside it
+    spot: Point = (0.0, 0.0)
+    tighten: str = ""  #: one line of the order of tightening
+    cautions: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """What a thing is placed into."""
+
+    shop: Shop
+    machine: Machine
+    piece: Piece
+    mu: float
+    nut_factor: float
+    seats: tuple[Ring, ...] = ()  #: of everything the work rests on
+    number: int = 0  #: which thing of the layout, for names of entries
+
+    def entry(self, name: str) -> str:
+        """The parameter's name in the whole layout."""
+        return f"{self.number}.{name}"
+
+    def slot(self, label: str) -> TSlot | None:
+        return next((s for s in self.machine.slots if s.label == label and s.straight), None)
+
+
+@runtime_checkable
+class Thing(Protocol):
+    """One kind of thing that holds."""
+
+    key: str
+    title: str
+    when: str
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        """What it asks for."""
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        """Values around what was chosen."""
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        """How far above the table it bears the work; 0: it does not."""
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        """Where it then stands and what it does."""
+
+
+@cache
+def all_things() -> dict[str, Thing]:
+    """Every kind by key, in order."""
+    found = []
+    for module in pkgutil.iter_modules(things.__path__):
+        thing = getattr(importlib.import_module(f"{things.__name__}.{module.name}"), "THING", None)
+        if isinstance(thing, Thing):
+            found.append(thing)
+    return {t.key: t for t in sorted(found, key=lambda t: (getattr(t, "order", 99), t.key))}
+
+
+def find_thing(key: str) -> Thing:
+    """A kind by key.
+
+    Raises:
+        ShopError: There is none of that name.
+    """
+    known = all_things()
+    if key not in known:
+        raise ShopError("Hold", f"there is no thing “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
+    return known[key]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """A thing and what was chosen for it."""
+
+    kind: str
+    chosen: Mapping[str, Given] = field(default_factory=dict)

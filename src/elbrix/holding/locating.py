@@ -1,0 +1,65 @@
+"""Which of the six motions the locators hold, and which they hold twice."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from elbrix.holding.contacts import Contact
+
+MOTIONS: Final = ("along the table", "across the table", "up and down", "tipping front to back", "tipping left to right", "turning flat")
+#: A singular value under this share of the largest is none.
+_NONE: Final = 1e-6
+#: Contacts are taken as touching at one plane or line when their rows agree to this.
+
+
+@dataclass(frozen=True, slots=True)
+class Located:
+    """What the contacts say without friction."""
+
+    held: int  #: of six
+    free: tuple[str, ...]  #: motions nothing holds, in words
+    twice: int  #: contacts more than motions they hold
+    condition: float  #: best held over worst held, with lengths in half the span; large: the locators stand too close together
+
+
+def located(contacts: Sequence[Contact]) -> Located:
+    """Rank and condition of the contacts' rows, n and p × n about their middle.
+
+    A seat counts as three points however many stand for it, a jaw or an edge as two: what is beyond the rank is held twice.
+    """
+    if not contacts:
+        return Located(0, MOTIONS, 0, float("inf"))
+    at = np.array([c.at for c in contacts])
+    middle = at.mean(axis=0)
+    size = max(1.0, float(np.linalg.norm(np.ptp(at, axis=0))) / 2)
+    normals = np.array([c.inward for c in contacts])
+    rows = np.concatenate([normals, np.cross((at - middle) / size, normals)], axis=1)
+    _, values, directions = np.linalg.svd(rows, full_matrices=True)
+    kept = int((values > _NONE * values[0]).sum())
+    free = tuple(_named(direction) for direction in directions[kept:])
+    groups = _groups(contacts)
+    points = sum(min(len(members), most) for most, members in groups)
+    return Located(kept, free, max(0, points - kept), float(values[0] / values[kept - 1]))
+
+
+def _named(direction: np.ndarray) -> str:
+    return MOTIONS[int(np.abs(direction).argmax())]
+
+
+def _groups(contacts: Sequence[Contact]) -> list[tuple[int, list[Contact]]]:
+    """(most points it can count for, contacts) of contacts that lie in one plane and look the same way: a seat three, an upright side two."""
+    found: list[tuple[np.ndarray, float, int, list[Contact]]] = []
+    for contact in contacts:
+        normal = np.array(contact.inward)
+        off = float(normal @ np.array(contact.at))
+        for known, where, _, members in found:
+            if float(known @ normal) > 0.9999 and abs(where - off) < 0.05:
+                members.append(contact)
+                break
+        else:
+            found.append((normal, off, 3 if abs(normal[2]) > 0.7 else 2, [contact]))
+    return [(most, members) for _, _, most, members in found]

@@ -1,0 +1,113 @@
+"""The margin of a layout along the cutter's path: the least multiple of the cutting load, where, which way, and how it gives."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import product
+from typing import Final
+
+from elbrix.holding.contacts import Contact, Held, Push
+from elbrix.holding.cut import Cutting
+from elbrix.holding.layout import Piece, Placed
+from elbrix.holding.limit import Limit, LimitSolver
+from elbrix.holding.motion import Motion, name_motion
+from elbrix.holding.shapes import Ring, hull
+
+#: A tightened stud pulls this share of its figure at worst, and the other at best: torque scatters, joints settle.
+LOW_SHARE: Final = 0.7
+HIGH_SHARE: Final = 1.3
+#: What is asked of the margin.
+ENOUGH: Final = 2.0
+_SEAT_POINTS: Final = 12
+_MOST_CORNERS: Final = 64
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Margin:
+    """What the limit solver says of a whole path, with low preload and the friction given."""
+
+    least: float  #: the smallest multiple; infinite: unbounded everywhere; 0 when it does not rest
+    rests: bool
+    at_places: tuple[float, ...]  #: the least of every place of the path
+    worst: int  #: which load
+    motion: Motion
+    limit: Limit | None
+    with_figures: float  #: the same with every preload as figured
+    at_corners: float  #: the same over every mixture of low and high preloads, for the worst load
+
+
+def seat_contacts(seats: Sequence[Ring], bottom_mm: float, mu: float) -> tuple[Contact, ...]:
+    """Points that stand for the faces the work rests on: the corners of each seat's hull, at the most a dozen, so rather too few than too many."""
+    found = []
+    for number, seat in enumerate(seats, 1):
+        ring = hull(seat)
+        step = max(1, math.ceil(len(ring) / _SEAT_POINTS))
+        found += [Contact((x, y, bottom_mm), (0.0, 0.0, 1.0), mu, f"seat {number}" if len(seats) > 1 else "seat") for x, y in ring[::step]]
+    return tuple(found)
+
+
+def held_by(piece: Piece, seats: Sequence[Ring], placed: Sequence[Placed], mu: float, share: float = LOW_SHARE, *, without: str = "") -> Held:
+    """The rigid body of a layout with every preload at a share of its figure.
+
+    Args:
+        without: Name of a thing that is taken off.
+    """
+    there = [p for p in placed if p.name != without]
+    contacts = seat_contacts(seats, piece.bottom_mm, mu) + tuple(c for p in there for c in p.contacts)
+    pushes = tuple(replace(push, force_n=push.force_n * share) for p in there for push in p.pushes)
+    return Held(contacts=contacts, pushes=pushes, weight_n=piece.weight_n, cg=piece.cg)
+
+
+def margin_of(held: Held, cutting: Cutting, *, whole: bool = True) -> Margin:
+    """The margin over all loads of a cut.
+
+    Args:
+        held: With low preloads.
+        whole: Also with the figures and at the corners of the preload range; leave it out while something is being dragged.
+    """
+    solver = LimitSolver(held)
+    loads = list(cutting.loads)
+    if not solver.rests or not loads:
+        motion = Motion("no-rest", "it does not even lie still: it tips or slides under its clamps alone") if loads else Motion("unbounded", "nothing cuts")
+        return Margin(least=0.0 if loads else math.inf, rests=not loads, at_places=(0.0,) * len(cutting.path), worst=0, motion=motion, limit=None, with_figures=0.0, at_corners=0.0)  # fmt: skip
+    limits = solver.solve(loads)
+    factors = [math.inf if x.factor is None else x.factor for x in limits]
+    worst = min(range(len(factors)), key=lambda i: factors[i])
+    places = tuple(min(factors[i : i + cutting.each]) for i in range(0, len(factors), cutting.each))
+    figured = cornered = factors[worst]
+    if whole and math.isfinite(factors[worst]):
+        figured = _least(_scaled(held, 1 / LOW_SHARE), cutting, worst)
+        cornered = _corners(held, cutting, worst)
+    return Margin(
+        least=factors[worst], rests=True, at_places=places, worst=worst, motion=name_motion(held, loads[worst], limits[worst]), limit=limits[worst], with_figures=figured, at_corners=min(cornered, factors[worst])
+    )  # fmt: skip
+
+
+def _scaled(held: Held, by: float) -> Held:
+    return replace(held, pushes=tuple(replace(p, force_n=p.force_n * by) for p in held.pushes))
+
+
+def _least(held: Held, cutting: Cutting, worst: int) -> float:
+    solver = LimitSolver(held)
+    if not solver.rests:
+        return 0.0
+    factor = solver.solve([cutting.loads[worst]])[0].factor
+    return 0.0 if factor is None else factor
+
+
+def _corners(held: Held, cutting: Cutting, worst: int) -> float:
+    """λ is concave in the preloads, so the worst of their range stands at one of its corners."""
+    groups = sorted({p.name for p in held.pushes})
+    if not groups or 2 ** len(groups) > _MOST_CORNERS:
+        return math.inf
+    least = math.inf
+    for mixture in product((1.0, HIGH_SHARE / LOW_SHARE), repeat=len(groups)):
+        by = dict(zip(groups, mixture, strict=True))
+        least = min(least, _least(replace(held, pushes=tuple(_with(p, by[p.name]) for p in held.pushes)), cutting, worst))
+    return least
+
+
+def _with(push: Push, by: float) -> Push:
+    return replace(push, force_n=push.force_n * by)

@@ -1,0 +1,65 @@
+"""A strap clamp as a lever: force of the tip, height of the heel, bending, and what the stud does to the slot. N, mm, MPa."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+from elbrix.asked.parameters import Given
+from elbrix.design.family import Need, find_family, solve_for
+from elbrix.quantities.checks import Check
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Origin
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
+from elbrix.shop.workholding import Clamp, SupportBlock
+
+#: From the very end of a strap to where its tip presses, and from its other end to the heel.
+NOSE_MM: Final = 4.0
+HEEL_END_MM: Final = 6.0
+#: The heel may stand this much above the work before the strap slides off it; a hair below is already wrong.
+HEEL_HIGH_MM: Final = 3.0
+_LIPS: Final = ("lip_bending", "lip_shear", "bearing", "stud")
+
+
+def heel_arm_mm(clamp: Clamp, tip_arm_mm: float) -> float:
+    """Stud to heel, for a stud that far from the tip."""
+    return clamp.length_mm - NOSE_MM - HEEL_END_MM - tip_arm_mm
+
+
+def bending_mpa(clamp: Clamp, tip_n: float, tip_arm_mm: float) -> float:
+    """Stress in the strap at its stud: F·arm over (b − slot)·t²/6."""
+    return 6 * tip_n * tip_arm_mm / ((clamp.width_mm - clamp.slot_width_mm) * clamp.thickness_mm**2)
+
+
+@dataclass(frozen=True, slots=True)
+class Heel:
+    """What stands under the heel."""
+
+    block: SupportBlock | None
+    height_mm: float  #: it is set to; 0: nothing owned reaches
+
+
+def heel_for(shop: Shop, wanted_mm: float) -> Heel:
+    """The owned block that comes level with the work, or a hair above: the least too high."""
+    best: Heel | None = None
+    for block in shop.supports:
+        height = block.height_for(wanted_mm) if block.count > 0 else None
+        if height is not None and (best is None or height < best.height_mm):
+            best = Heel(block, height)
+    return best or Heel(None, 0.0)
+
+
+@lru_cache(maxsize=64)
+def slot_checks_of_stud(slot: TSlot, thread: str, torque_nm: float) -> tuple[Check, ...]:
+    """What the stud does to the slot's lips and to itself, through the nut that fits the slot as measured; empty when no nut does."""
+    family = find_family("t_nut")
+    table = Machine(id="table", name="the table", kind=MachineKind.KNEE, slots=(slot,))
+    try:
+        chosen = {"torque": Given(torque_nm, Origin.CHOSEN), "thread": Given(thread, Origin.CHOSEN)}
+        design = solve_for(family, Shop(machines=(table,)), Need(machine=table.id, slot=slot.label), chosen)
+    except ShopError:
+        return ()
+    return tuple(c for c in design.checks if c.key in _LIPS)

@@ -1,0 +1,1 @@
+"""The kinds of things that hold work, one module each."""

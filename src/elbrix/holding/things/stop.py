@@ -1,0 +1,103 @@
+"""A table stop: a body bolted into a slot, its tongue against the work."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Side
+from elbrix.holding.contacts import Contact
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
+from elbrix.quantities.checks import Check, Limits
+from elbrix.quantities.figures import Origin, Working, num
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import TableStop
+
+_ASSUMED = TableStop(id="", body_mm=30, height_mm=25)
+_TONGUE_MM = 8.0
+
+
+def _owned(shop: Shop) -> tuple[TableStop, ...]:
+    return shop.stops or (_ASSUMED,)
+
+
+class Stop:
+    """See the module."""
+
+    key = "stop"
+    title = "Table stop"
+    when = "Locates a side, and holds it against the cut"
+    order = 3
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
+        return (
+            Parameter(name="slot", label="In", kind=Kind.CHOICE, unit="", choices=slots),
+            Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
+            Parameter(name="turn", label="Points to", kind=Kind.ANGLE, unit="", low=-360, high=360),
+            Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
+        )  # fmt: skip
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        slots = [s for s in machine.slots if s.straight]
+        left, low, _, high = bounds(piece.outline)
+        slot = chosen["slot"].value if "slot" in chosen else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label if slots else ""
+        offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
+        stop = _owned(shop)[0]
+        beside = low <= offset <= high
+        x = chosen["x"].value if "x" in chosen else left - stop.body_mm if beside else piece.middle[0]
+        assert isinstance(x, float)
+        if "turn" in chosen:
+            turn = chosen["turn"].value
+        else:
+            turn = (0.0 if x < piece.middle[0] else math.pi) if beside else (math.pi / 2 if offset < low else -math.pi / 2)
+        assert isinstance(turn, float)
+        return Values(settled(chosen, {"slot": Given(slot, Origin.ASSUMED), "x": Given(float(x), Origin.ASSUMED), "turn": Given(turn, Origin.CALCULATED), "stop": Given(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED)}))  # fmt: skip
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        return 0.0
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        stop = next((s for s in _owned(at.shop) if s.id == values.word("stop")), _owned(at.shop)[0])
+        slot, turn = at.slot(values.word("slot")), values.number("turn")
+        way = (math.cos(turn), math.sin(turn))
+        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        met = ray(at.piece.outline, root, way)
+        high = min(stop.height_mm, at.piece.top_mm)
+        z = (max(at.piece.bottom_mm, 0.0) + high) / 2
+        problem, end = "", root
+        contacts: tuple[Contact, ...] = ()
+        if slot is None:
+            problem = "it stands between the slots: carry it to a slot"
+        elif inside(at.piece.outline, root):
+            problem = "it stands inside the work"
+        elif met is None:
+            problem = "its tongue points past the work"
+        elif met[0] > stop.reach_mm:
+            problem = f"its tongue ends {num(met[0] - stop.reach_mm, 1)} mm short of the work"
+        elif high <= at.piece.bottom_mm:
+            problem = "it is lower than the work's underside"
+        if met is not None:
+            end = (root[0] + way[0] * met[0], root[1] + way[1] * met[0])
+        if not problem and met is not None:
+            contacts = (Contact((end[0], end[1], z), (-met[1][0], -met[1][1], 0.0), at.mu, name),)
+        ring = placed(rectangle(stop.body_mm, stop.body_mm), root[0], root[1], turn)
+        length = math.dist(root, end)
+        tongue = placed(rectangle(max(length, 1.0), _TONGUE_MM), (root[0] + end[0]) / 2, (root[1] + end[1]) / 2, turn)
+        above: list[Element] = [*body(tongue, name), *body(ring, name), Arc(root, 5.0, feature=name), Arc(end, 2.0, feature=name)]
+        low_on = (high - at.piece.bottom_mm) / at.piece.height_mm * 100
+        checks = () if problem else (
+            Check(key=at.entry("height"), label=f"{name.capitalize()} reaches up", value=low_on, unit="%", limits=Limits(close_below=25), features=(name,), reason="high enough that the work does not climb over it" if low_on >= 25 else "it holds only the lowest edge: the work may climb over it", working=Working("stop above the underside/work height", f"({num(high, 1)} − {num(at.piece.bottom_mm, 1)})/{num(at.piece.height_mm, 1)}")),
+        )  # fmt: skip
+        handle = Handle(at.entry("x"), (root[0] - stop.body_mm / 2, root[1] - 4), (root[0] + stop.body_mm / 2, root[1] - 4), (1.0, 0.0), 1.0, step=1.0, low=-at.machine.table_length_mm / 2, high=at.machine.table_length_mm / 2, low_reason="the slot ends", high_reason="the slot ends", feature=name)  # fmt: skip
+        return Placed(
+            name=name, contacts=contacts, solids=(Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name), Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name)), above=tuple(above), front=tuple(front(ring, 0.0, stop.height_mm, name)),
+            dimensions=(Dimension(at.entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),), handles=(handle,), checks=checks, problem=problem, spot=root, tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
+        )  # fmt: skip
+
+
+THING = Stop()
