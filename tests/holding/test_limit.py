@@ -21,7 +21,9 @@ W = 100.0
 
 
 def seats(mu: float = 0.2, length: float = 100.0, width: float = 60.0) -> tuple[Contact, ...]:
-    return tuple(Contact((x, y, 0), (0, 0, 1), mu, f"seat {x:g},{y:g}") for x in (-length / 2, length / 2) for y in (-width / 2, width / 2))
+    return tuple(
+        Contact((x, y, 0), (0, 0, 1), mu, f"seat {x:g},{y:g}") for x in (-length / 2, length / 2) for y in (-width / 2, width / 2)
+    )
 
 
 BLOCK = Held(contacts=seats(), weight_n=W, cg=(0, 0, 20))
@@ -86,7 +88,10 @@ def test_between_two_leaning_contacts_it_locks_itself() -> None:
     # Both normals lean by 20° from the line between them; with µ 0.4 the line is inside both cones (21.8°), with 0.3 it is not.
     lean = math.radians(20)
     for mu, locks in ((0.4, True), (0.3, False)):
-        pair = (Contact((-10, 0, 0), (math.cos(lean), 0, math.sin(lean)), mu), Contact((10, 0, 0), (-math.cos(lean), 0, math.sin(lean)), mu))
+        pair = (
+            Contact((-10, 0, 0), (math.cos(lean), 0, math.sin(lean)), mu),
+            Contact((10, 0, 0), (-math.cos(lean), 0, math.sin(lean)), mu),
+        )
         held = Held(contacts=pair, weight_n=0.0)
         limit = LimitSolver(held).solve([Load((0, 0, 0), (0, 0, -10))])[0]
         assert limit.factor == math.inf  # pressed in
@@ -151,14 +156,26 @@ def pyramid(held: Held, load: Load, sides: int) -> float:
     a = np.array([*columns, wrench(load.at, load.force_n) + np.array([0, 0, 0, *load.moment_nmm])]).T
     b = -sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.pushes), wrench(held.cg, (0, 0, -held.weight_n)))
     rows = np.array([1, 1, 1, 0.01, 0.01, 0.01])
-    found = linprog([0.0] * len(columns) + [-1.0], A_eq=a * rows[:, None], b_eq=b * rows, A_ub=share if tips else None, b_ub=[p.tip_mu * p.force_n for p in tips] or None)
+    found = linprog(
+        [0.0] * len(columns) + [-1.0],
+        A_eq=a * rows[:, None],
+        b_eq=b * rows,
+        A_ub=share if tips else None,
+        b_ub=[p.tip_mu * p.force_n for p in tips] or None,
+    )
     return math.inf if found.status == 3 else float(-found.fun)
 
 
 def layout(rng: np.random.Generator, *, tips: bool) -> Held:
-    stops = (Contact((-60, -50, 10), (0, 1, 0), 0.15), Contact((60, -50, 10), (0, 1, 0), 0.15), Contact((-90, 0, 10), (1, 0, 0), 0.15))
+    stops = (
+        Contact((-60, -50, 10), (0, 1, 0), 0.15),
+        Contact((60, -50, 10), (0, 1, 0), 0.15),
+        Contact((-90, 0, 10), (1, 0, 0), 0.15),
+    )
     ground = tuple(Contact((x, y, 0), (0, 0, 1), 0.15) for x in (-90, 90) for y in (-50, 50))
-    pushes = tuple(Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), rng.uniform(1000, 8000), 0.1 * tips) for _ in range(3))
+    pushes = tuple(
+        Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), rng.uniform(1000, 8000), 0.1 * tips) for _ in range(3)
+    )
     return Held(contacts=ground + stops, pushes=pushes, weight_n=60, cg=(0, 0, 15))
 
 
@@ -233,10 +250,16 @@ def test_springs_never_hold_more_than_the_limit(seed: int, tips: bool) -> None:
     rng = np.random.default_rng(seed)
     held = layout(rng, tips=tips)
     loads = [some_load(rng) for _ in range(4)]
-    found = [(x, r.factor) for x, r in zip(loads, LimitSolver(held).solve(loads), strict=True) if r.factor is not None and math.isfinite(r.factor)]
+    found = [
+        (x, r.factor)
+        for x, r in zip(loads, LimitSolver(held).solve(loads), strict=True)
+        if r.factor is not None and math.isfinite(r.factor)
+    ]
     if not found:
         return
-    for carried, (_, factor) in zip(Springs(held).solve([x for x, _ in found], [1.04 * f for _, f in found], steps=26), found, strict=True):
+    for carried, (_, factor) in zip(
+        Springs(held).solve([x for x, _ in found], [1.04 * f for _, f in found], steps=26), found, strict=True
+    ):
         assert carried.reached <= factor * (1 + 1e-6)
 
 

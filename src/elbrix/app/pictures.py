@@ -45,6 +45,9 @@ VIEWS: Final = {
     "angles-circle": "holes on a circle",
     "angles-height": "a height in gauge blocks",
     "angles-new": "what can be set",
+    "hold": "a round plate under straps, with the margin along the path",
+    "hold-vise": "work in the vise",
+    "hold-plate": "work on a fixture plate with pins",
     "ask": "a question and its answer",
     "make": "the cutting plan",
     "make-at-machine": "one move, readable from two metres",
@@ -53,10 +56,11 @@ VIEWS: Final = {
     "paper-route-card": "the route card as printed",
     "paper-label": "the drawer label as printed",
     "paper-setting-card": "the setting card as printed",
+    "paper-hold-card": "the setting card of a layout as printed",
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
 SIDE_VIEWS: Final = frozenset({
-    "shop-rack", "shop-cutters", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new",
+    "shop-rack", "shop-cutters", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new", "hold-plate", "hold-vise", "paper-hold-card",
 })  # fmt: skip
 
 
@@ -133,6 +137,7 @@ def _draw(window: Window, view: str) -> QImage:
         "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
         "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
         "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new, "ask": _ask,
+        "hold": lambda w: _hold(w, "hold-dial"), "hold-vise": lambda w: _hold(w, "hold-wedge"), "hold-plate": lambda w: _hold(w, "hold-yoke"),
         "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }  # fmt: skip
     prepare[view](window)
@@ -183,6 +188,12 @@ def _angle_new(window: Window) -> None:
     bench = window.benches["angles"]
     assert isinstance(bench, AnglesBench)
     bench.choose()
+
+
+def _hold(window: Window, id: str) -> None:
+    """A layout of the demo when it is there, else whatever is in hand."""
+    if any(d.id == id for d in window.session.holds):
+        window.session.pick_hold(id)
 
 
 def _ask(window: Window) -> None:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
-from elbrix.book.documents import AngleDoc, DesignDoc, Document, JobDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, Document, HoldDoc, JobDoc
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
@@ -20,6 +20,7 @@ class Session(QObject):
     changed = pyqtSignal()  #: the book, the unit, the look or the thing in hand
     trouble_changed = pyqtSignal(str)
     refused = pyqtSignal(str)  #: an edit that could not be made, in words
+    said = pyqtSignal()  #: the bench in front has another title
     go = pyqtSignal(str)  #: open a bench by key
     print_wanted = pyqtSignal()  #: the page of the bench in front
     demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
@@ -34,6 +35,7 @@ class Session(QObject):
         self.design_id = book.setting("design")
         self.machine_id = book.setting("machine")
         self.angle_id = book.setting("angle")
+        self.hold_id = book.setting("hold")
         book.changed.append(self._book_changed)
         self._retry = QTimer(self)
         self._retry.setInterval(2000)
@@ -52,6 +54,7 @@ class Session(QObject):
         self.book.remember("design", self.design_id)
         self.book.remember("machine", self.machine_id)
         self.book.remember("angle", self.angle_id)
+        self.book.remember("hold", self.hold_id)
         self.kernel.close()
         self.book.changed.clear()
 
@@ -103,6 +106,19 @@ class Session(QObject):
         return found
 
     @property
+    def holds(self) -> list[HoldDoc]:
+        return self.book.all(HoldDoc)
+
+    @property
+    def hold(self) -> HoldDoc | None:
+        """The layout being worked on; the first one when the last is gone."""
+        found = self.book.get(HoldDoc, self.hold_id)
+        if found is None and self.holds:
+            found = self.holds[0]
+            self.hold_id = found.id
+        return found
+
+    @property
     def machine(self) -> Machine | None:
         machines = self.shop.machines
         return next((m for m in machines if m.id == self.machine_id), machines[0] if machines else None)
@@ -120,6 +136,10 @@ class Session(QObject):
 
     def pick_angle(self, id: str) -> None:
         self.angle_id = id
+        self.changed.emit()
+
+    def pick_hold(self, id: str) -> None:
+        self.hold_id = id
         self.changed.emit()
 
     def pick_machine(self, id: str) -> None:

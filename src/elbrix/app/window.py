@@ -21,7 +21,7 @@ from elbrix.book.documents import DesignDoc
 if TYPE_CHECKING:
     from elbrix.answers.answer import Go
 
-BENCHES = (("shop", "Shop"), ("design", "Design"), ("angles", "Angles"), ("make", "Make"), ("catalogue", "Catalogue"))
+BENCHES = (("shop", "Shop"), ("design", "Design"), ("angles", "Angles"), ("hold", "Hold"), ("make", "Make"), ("catalogue", "Catalogue"))
 
 
 class _Benches(dict[str, Bench]):
@@ -32,7 +32,7 @@ class _Benches(dict[str, Bench]):
         self._window = window
 
     def __missing__(self, key: str) -> Bench:
-        makers = {"shop": _shop, "design": _design, "angles": _angles, "make": _make, "catalogue": _catalogue}
+        makers = {"shop": _shop, "design": _design, "angles": _angles, "hold": _hold, "make": _make, "catalogue": _catalogue}
         bench = makers[key](self._window.session)
         bench.apply_palette()
         self[key] = bench
@@ -59,6 +59,12 @@ def _angles(session: Session) -> Bench:
     from elbrix.app.benches.angles.view import AnglesBench
 
     return AnglesBench(session)
+
+
+def _hold(session: Session) -> Bench:
+    from elbrix.app.benches.hold.view import HoldBench
+
+    return HoldBench(session)
 
 
 def _make(session: Session) -> Bench:
@@ -122,6 +128,7 @@ class Window(QMainWindow):
         session.shelf_wanted.connect(self.new_design)
         session.changed.connect(self.refresh)
         session.refused.connect(self._say)
+        session.said.connect(self._head_line)
         session.demo_wanted.connect(self.open_demo)
         session.print_wanted.connect(self.print_page)
         session.trouble_changed.connect(self._trouble)
@@ -176,16 +183,20 @@ class Window(QMainWindow):
                 bench.apply_palette()
         self.bench.refresh()
         self.ask.refresh()
+        self._head_line()
+        key = self.front
+        self.rail.show_on(key, session.palette)
+        self.notice.setText(session.book.notice)
+        self.notice.setVisible(bool(session.book.notice))
+
+    def _head_line(self) -> None:
+        """Title, undo and redo, unit and look."""
+        session, book = self.session, self.session.book
         title, subtitle = self.bench.title()
-        book = session.book
         can_print = bool(self.bench.pages_title())
         self.head.show_words(
             title, subtitle, session.palette, session.style.length, book.undo_label, book.redo_label, can_print=can_print
         )
-        key = self.front
-        self.rail.show_on(key, session.palette)
-        self.notice.setText(book.notice)
-        self.notice.setVisible(bool(book.notice))
         self.setWindowTitle(f"{title} – Elbrix" if title else "Elbrix")
 
     def _trouble(self, words: str) -> None:

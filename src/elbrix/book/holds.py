@@ -19,7 +19,9 @@ MOST_THINGS = 24
 def asked_of(doc: HoldDoc, shop: Shop) -> tuple[Asked, ...]:
     """The things with what was chosen for each, read back."""
     machine = machine_for(shop, doc.machine)
-    return tuple(Asked(kind=t.kind, chosen=read_chosen(find_thing(t.kind).parameters(shop, machine), t.chosen)) for t in doc.things)
+    return tuple(
+        Asked(kind=t.kind, chosen=read_chosen(find_thing(t.kind).parameters(shop, machine), t.chosen)) for t in doc.things
+    )
 
 
 def solve_doc(doc: HoldDoc, shop: Shop, *, quick: bool = False) -> Hold:
@@ -28,7 +30,9 @@ def solve_doc(doc: HoldDoc, shop: Shop, *, quick: bool = False) -> Hold:
     Raises:
         ShopError: Its values contradict each other.
     """
-    return solve_hold(shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick)
+    return solve_hold(
+        shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
+    )
 
 
 def parameters_of(doc: HoldDoc, shop: Shop) -> dict[str, Parameter]:
@@ -36,13 +40,18 @@ def parameters_of(doc: HoldDoc, shop: Shop) -> dict[str, Parameter]:
     return all_parameters(shop, machine_for(shop, doc.machine), asked_of(doc, shop))
 
 
-def choose_hold(doc: HoldDoc, shop: Shop, name: str, text: str, unit: str = "mm") -> HoldDoc:
+def choose_hold(
+    doc: HoldDoc, shop: Shop, name: str, text: str, unit: str = "mm", known: dict[str, Parameter] | None = None
+) -> HoldDoc:
     """The document with one value chosen from typed text; things' values have their number before: "1.x".
+
+    Args:
+        known: `parameters_of` this document, when they are at hand.
 
     Raises:
         EntryError: The text cannot be taken; nothing changes.
     """
-    parameters = parameters_of(doc, shop)
+    parameters = known or parameters_of(doc, shop)
     if name not in parameters:
         raise ShopError("Hold", f"it asks for no “{name}”", "Only what is on the card can be set", "Pick a line of the card")
     chosen = chosen_from(parameters[name], text, unit)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import math
 import sys
 import tempfile
 from collections.abc import Callable
@@ -19,6 +20,7 @@ from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
 from elbrix.design.patterns import read_pattern
+from elbrix.holding.hold import Hold
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
@@ -227,6 +229,61 @@ def plan_json(plan: Plan) -> dict[str, object]:
     }  # fmt: skip
 
 
+def _hold(options: argparse.Namespace) -> int:
+    from elbrix.book.documents import HoldDoc, from_json
+    from elbrix.book.holds import solve_doc
+
+    if options.book:
+        book = Book.open(Path(options.book))
+        shop, known = book.shop, book.all(HoldDoc)
+        book.close()
+    else:
+        everything = documents()
+        shop, known = shop_of(everything), [d for d in everything if isinstance(d, HoldDoc)]
+    doc = next((d for d in known if d.id == options.layout), None)
+    if doc is None:
+        path = Path(options.layout)
+        try:
+            text = path.read_text(encoding="utf-8")
+        except (OSError, UnicodeDecodeError):
+            have = ", ".join(d.id for d in known) or "none"
+            raise ShopError("hold", f"“{options.layout}” is no layout", f"It is a file, or one of the book's: {have}", "Check the name") from None
+        read = from_json("hold", text)
+        assert isinstance(read, HoldDoc)
+        doc = read
+    hold = solve_doc(doc, shop)
+    if options.json:
+        _print_json(hold_json(doc.title, hold))
+        return 0
+    print(doc.title)
+    for figure in hold.figures:
+        print(f"{figure.label:34} {figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step):>28}")
+    print()
+    for check in hold.checks:
+        print(f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}   {check.reason}")
+    for words in (*hold.swaps, *hold.tighten):
+        print(words)
+    return 0
+
+
+def hold_json(title: str, hold: Hold) -> dict[str, object]:
+    """A layout worked out, as plain data; mm, N, unrounded."""
+    margin = hold.margin
+    return {
+        "title": title,
+        "margin": None if not margin.rests else "unbounded" if math.isinf(margin.least) else margin.least,
+        "mode": margin.motion.mode,
+        "motion": margin.motion.words,
+        "path": [[x, y, "unbounded" if math.isinf(f) else f] for (x, y), f in zip(hold.cutting.path, margin.at_places, strict=True)],
+        "located": hold.located.held,
+        "free": list(hold.located.free),
+        "clashes": [{"place": c.index, "what": c.what, "by_mm": c.by_mm} for c in hold.clashes],
+        "checks": [{"name": c.key, "label": c.label, "value": c.value, "unit": c.unit, "verdict": c.verdict.value, "reason": c.reason} for c in hold.checks],
+        "tighten": list(hold.tighten),
+        "swaps": list(hold.swaps),
+    }
+
+
 def _export(options: argparse.Namespace) -> int:
     if options.book:
         book = Book.open(Path(options.book))
@@ -314,5 +371,5 @@ def _schema(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "ask": _ask, "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
+    "ask": _ask, "hold": _hold, "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
 }  # fmt: skip

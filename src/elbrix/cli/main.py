@@ -11,7 +11,7 @@ from pathlib import Path
 from elbrix import __version__
 from elbrix.quantities.errors import ShopError
 
-COMMANDS = ("ask", "families", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
+COMMANDS = ("ask", "families", "hold", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -86,6 +86,8 @@ def _parser() -> argparse.ArgumentParser:
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
             sub.add_argument("--csv", action="store_true", help="print the cut list for a spreadsheet")
+    sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
+    sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind hold", or the id of one in the book')
     sub = command("export", "Write a book, or some of its items, as JSON", book=True)
     sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
     sub.add_argument("--kind", default="", help="only this kind, for example design")

@@ -23,7 +23,13 @@ from elbrix.standards.materials import material, materials
 
 _G: Final = 9.80665
 SHAPES: Final = (("block", "a block"), ("round", "a round"), ("outline", "an outline"))
-CUTS: Final = (("milling", "milling, worked out"), ("drilling", "drilling"), ("light", "a light cut"), ("medium", "a medium cut"), ("heavy", "a heavy cut"))
+CUTS: Final = (
+    ("milling", "milling, worked out"),
+    ("drilling", "drilling"),
+    ("light", "a light cut"),
+    ("medium", "a medium cut"),
+    ("heavy", "a heavy cut"),
+)
 PATHS: Final = (("around", "around its edge"), ("face", "over its top"), ("points", "at places"))
 OIL: Final = (("dry", "dry threads"), ("oiled", "oiled threads"))
 _MILLS: Final = (CutterKind.END_MILL, CutterKind.FACE_MILL)
@@ -34,7 +40,12 @@ WAYS: Final = 8
 
 def cutters_for(shop: Shop) -> tuple[Cutter, ...]:
     """Cutters that mill or drill, thickest first; an assumed one when there is none."""
-    found = tuple(sorted((c for c in shop.cutters if c.kind in (*_MILLS, CutterKind.DRILL)), key=lambda c: (c.kind is CutterKind.DRILL, -c.diameter_mm)))
+    found = tuple(
+        sorted(
+            (c for c in shop.cutters if c.kind in (*_MILLS, CutterKind.DRILL)),
+            key=lambda c: (c.kind is CutterKind.DRILL, -c.diameter_mm),
+        )
+    )
     return found or (Cutter(id="", kind=CutterKind.END_MILL, diameter_mm=12, shank_mm=12, teeth=4, edge_length_mm=26),)
 
 
@@ -140,7 +151,9 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
     stock, pick = material(piece.material), values.word("cut")
     try:
         if pick == "milling":
-            force = milling_force(stock, cutter.diameter_mm, cutter.teeth, values.number("depth"), values.number("wide"), values.number("feed"))
+            force = milling_force(
+                stock, cutter.diameter_mm, cutter.teeth, values.number("depth"), values.number("wide"), values.number("feed")
+            )
         elif pick == "drilling":
             force = drilling_force(stock, cutter.diameter_mm, values.number("feed"))
         else:
@@ -159,8 +172,15 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
             a = 2 * math.pi * k / ways
             loads.append(Load((x, y, z), (force.sideways_n * math.cos(a), force.sideways_n * math.sin(a), force.up_n)))
     edge = cutter.edge_length_mm or 2.5 * cutter.diameter_mm
-    tool = ToolShape(diameter_mm=cutter.diameter_mm, edge_mm=edge + 5, shank_mm=cutter.shank_mm or cutter.diameter_mm, holder_mm=max(32.0, 1.6 * (cutter.shank_mm or cutter.diameter_mm)))
-    return Cutting(cutter=cutter, path=path, end_mm=end, force=force, loads=tuple(loads), each=2 if pick == "drilling" else ways, tool=tool)
+    tool = ToolShape(
+        diameter_mm=cutter.diameter_mm,
+        edge_mm=edge + 5,
+        shank_mm=cutter.shank_mm or cutter.diameter_mm,
+        holder_mm=max(32.0, 1.6 * (cutter.shank_mm or cutter.diameter_mm)),
+    )
+    return Cutting(
+        cutter=cutter, path=path, end_mm=end, force=force, loads=tuple(loads), each=2 if pick == "drilling" else ways, tool=tool
+    )
 
 
 def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
@@ -170,7 +190,9 @@ def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
         c, s = math.cos(values.number("turn")), math.sin(values.number("turn"))
         points = read_places(values.word("at"), "mm", "Places").points
         if not points:
-            raise EntryError("Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "at")
+            raise EntryError(
+                "Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "at"
+            )
         return [(piece.middle[0] + c * x - s * y, piece.middle[1] + s * x + c * y) for x, y in points]
     if kind == "around":
         return around(piece.outline, r - min(values.number("wide"), 2 * r))
@@ -196,7 +218,10 @@ def around(ring: Ring, off_mm: float) -> list[Point]:
         found.append((b[0] + off_mm * x / size, b[1] + off_mm * y / size))
         if n <= 12:
             middle = ((b[0] + c[0]) / 2, (b[1] + c[1]) / 2)
-            found += [(b[0] + (middle[0] - b[0]) * t + off_mm * after[0], b[1] + (middle[1] - b[1]) * t + off_mm * after[1]) for t in (0.5, 1.0, 1.5)]
+            found += [
+                (b[0] + (middle[0] - b[0]) * t + off_mm * after[0], b[1] + (middle[1] - b[1]) * t + off_mm * after[1])
+                for t in (0.5, 1.0, 1.5)
+            ]
     return found
 
 

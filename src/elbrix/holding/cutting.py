@@ -33,7 +33,9 @@ class CutForce:
     working: Working
 
 
-def milling_force(material: Material, diameter_mm: float, teeth: int, depth_mm: float, width_mm: float, feed_mm: float) -> CutForce:
+def milling_force(
+    material: Material, diameter_mm: float, teeth: int, depth_mm: float, width_mm: float, feed_mm: float
+) -> CutForce:
     """Sideways and upward force of a milling cut.
 
     Args:

@@ -71,7 +71,9 @@ class Springs:
             up_to: For each load, how far to try: its limit is a good choice, and at least 1.
         """
         count, held = len(loads), self.held
-        wanted = np.array([self._scaled(x.at, x.force_n) + np.concatenate([np.zeros(3), np.array(x.moment_nmm) / self._size]) for x in loads])
+        wanted = np.array(
+            [self._scaled(x.at, x.force_n) + np.concatenate([np.zeros(3), np.array(x.moment_nmm) / self._size]) for x in loads]
+        )
         q = np.zeros((count, 6))
         slip = np.zeros((count, len(self._n), 3))
         base = np.repeat(self._scaled(held.cg, -np.array(held.up) * held.weight_n)[None], count, axis=0)
@@ -169,7 +171,9 @@ class Springs:
             if not better.any():
                 break
             q, r = best_q, best_r
-        good = (np.abs(r).max(axis=1) <= 100 * _CLOSE * scale) & (np.abs(q).max(axis=1) < 0.01 * self._size + 1e3 * scale / self._kn)
+        good = (np.abs(r).max(axis=1) <= 100 * _CLOSE * scale) & (
+            np.abs(q).max(axis=1) < 0.01 * self._size + 1e3 * scale / self._kn
+        )
         _, friction, _, sideways, _ = self._contact_forces(q, slip, on)
         return q, sideways + friction / self._kt, good
 
@@ -186,8 +190,14 @@ class Springs:
         turned = flat[None] - np.einsum("lci,lcj->lcij", way, way)
         sliding = self._kt * (most / np.maximum(size, _TINY))[..., None, None] * turned
         # Pressing harder lets it hold more: the friction of a sliding contact follows its normal force.
-        sliding = sliding - np.where(pressed[..., None, None], -self._kn * self._mu[None, :, None, None] * np.einsum("lci,cj->lcij", way, self._n), 0.0)
-        k = k + np.where(stick[..., None, None], np.where((pressed | (self._tip[None] & (normal > 0)))[..., None, None], self._kt * flat[None], 0.0), sliding)
+        sliding = sliding - np.where(
+            pressed[..., None, None], -self._kn * self._mu[None, :, None, None] * np.einsum("lci,cj->lcij", way, self._n), 0.0
+        )
+        k = k + np.where(
+            stick[..., None, None],
+            np.where((pressed | (self._tip[None] & (normal > 0)))[..., None, None], self._kt * flat[None], 0.0),
+            sliding,
+        )
         whole = np.einsum("cai,lcab,cbj->lij", self._jac, k, self._jac)
         found: Array = whole + self._whisper * np.eye(6)[None]
         return found

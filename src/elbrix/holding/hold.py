@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
@@ -62,8 +62,6 @@ def machine_for(shop: Shop, id: str) -> Machine:
 
 def all_parameters(shop: Shop, machine: Machine, asked: Sequence[Asked]) -> dict[str, Parameter]:
     """Every parameter of a layout by its whole name: those of the work plain, those of the things with their number before."""
-    from dataclasses import replace
-
     found = {p.name: p for p in cut.parameters(shop)}
     for i, thing in enumerate(asked):
         for p in find_thing(thing.kind).parameters(shop, machine):
@@ -107,10 +105,12 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
     own = _own_checks(machine, piece, cutting, margin, located_, met, placed, values)
     swaps = _swaps(piece, seats, placed, mu, cutting, met) if not quick else ()
+    if swaps:
+        own.append(_swap_check(swaps))
     return Hold(
         values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=tuple(_figures(shop, machine, values, done, margin, cutting, held)), checks=(*own, *(c for p in placed for c in p.checks)),
         groups=_groups(done, names, values), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
-        cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=swaps,
+        cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=tuple(s.words for s in swaps),
     )  # fmt: skip
 
 
@@ -177,7 +177,11 @@ def _own_checks(
     checks.append(
         Check(key="located", label="Motions located", value=found.held, unit="", limits=Limits(close_below=6), text=f"{found.held} of 6", features=("work",), reason=("by what stops it, without friction" if found.held == 6 else f"only friction keeps it from: {', '.join(found.free)}") + (f"; {found.twice} held twice" if found.twice else ""), working=Working("rank of the contacts' normals and their moments", f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}", "a seat counts as three points, an edge as two"))
     )  # fmt: skip
-    over = max((outside_by(rectangle(machine.table_length_mm, machine.table_width_mm), p) for p in piece.outline), default=0.0) if machine.table_length_mm and machine.table_width_mm and not piece.bottom_mm else 0.0
+    over = (
+        max((outside_by(rectangle(machine.table_length_mm, machine.table_width_mm), p) for p in piece.outline), default=0.0)
+        if machine.table_length_mm and machine.table_width_mm and not piece.bottom_mm
+        else 0.0
+    )
     if over > 0:
         checks.append(Check(key="over", label="Work over the table's edge", value=over, unit="mm", limits=Limits(close_above=0.0), step=1, features=("work",), figures=("x", "y"), reason="what hangs over nothing carries no clamp"))  # fmt: skip
     return checks
@@ -190,11 +194,12 @@ def _same_room(a: Placed, b: Placed) -> bool:
 
 
 def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tuple[Thing, Values, Placed]], margin: Margin, cutting: Cutting, held: Held) -> list[Figure]:  # fmt: skip
-    from dataclasses import replace
-
     found = [figure_of(p, values[p.name]) for p in cut.parameters(shop)]
     for i, (thing, given, placed) in enumerate(things):
-        found += [replace(figure_of(p, given[p.name]), key=f"{i}.{p.name}", features=(placed.name,)) for p in thing.parameters(shop, machine)]
+        found += [
+            replace(figure_of(p, given[p.name]), key=f"{i}.{p.name}", features=(placed.name,))
+            for p in thing.parameters(shop, machine)
+        ]
         found += list(placed.figures)
     found += [
         Figure(key="force", label="Cutter pushes sideways", value=cutting.force.sideways_n, unit="N", features=("path",), working=cutting.force.working),
@@ -214,7 +219,10 @@ def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str]
     cuts = {"milling": ("depth", "wide", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
     groups = [
         Group("The work", ("shape", *size, "height", "material", "x", "y", "turn", "weight")),
-        Group("The cut", ("cut", "cutter", "path", *(("at",) if values.word("path") == "points" else ()), "deep", *cuts, "force", "up")),
+        Group(
+            "The cut",
+            ("cut", "cutter", "path", *(("at",) if values.word("path") == "points" else ()), "deep", *cuts, "force", "up"),
+        ),
     ]
     for i, (_, given, placed) in enumerate(things):
         groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
@@ -222,30 +230,55 @@ def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str]
     return tuple(groups)
 
 
-def _swaps(piece: Piece, seats: tuple[Ring, ...], placed: Sequence[Placed], mu: float, cutting: Cutting, met: Sequence[Clash]) -> tuple[str, ...]:
+@dataclass(frozen=True, slots=True)
+class _Swap:
+    """One state of a cut in several holds."""
+
+    words: str
+    factor: float  #: infinite for a line that is no state
+    off: str = ""  #: the thing that is taken off in it
+
+
+def _swaps(
+    piece: Piece, seats: tuple[Ring, ...], placed: Sequence[Placed], mu: float, cutting: Cutting, met: Sequence[Clash]
+) -> list[_Swap]:
     """Two holds: which clamp comes off when, and the margin in each state; empty when none stands in the way."""
     in_way: dict[str, set[int]] = {}
     for clash in met:
         in_way.setdefault(clash.what.partition(",")[0], set()).add(clash.index)
     movable = [p for p in placed if p.pushes and p.name in in_way]
     if not movable:
-        return ()
-    blocked = set().union(*(in_way[p.name] for p in movable))
-    free = [i for i in range(len(cutting.path)) if i not in {c.index for c in met}]
-    lines = [f"First hold: everything as drawn; cut {len(free)} of {len(cutting.path)} places, leave the {len(blocked)} beside {', '.join(p.name for p in movable)}. {_margin_words(held_by(piece, seats, placed, mu), cutting, free)}"]  # fmt: skip
+        return []
+    blocked = {c.index for c in met}
+    free = [i for i in range(len(cutting.path)) if i not in blocked]
+    first, factor = _margin_words(held_by(piece, seats, placed, mu), cutting, free)
+    lines = [_Swap(f"First hold: everything as drawn; cut {len(free)} of {len(cutting.path)} places, leave those beside {', '.join(p.name for p in movable)}. {first}", factor)]  # fmt: skip
     for p in movable:
         here = sorted(in_way[p.name])
-        held = held_by(piece, seats, placed, mu, without=p.name)
-        lines.append(f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not 0.01 moved. Cut the {len(here)} places it stood in. {_margin_words(held, cutting, here)}")  # fmt: skip
-        lines.append(f"Put {p.name} back where the cut is finished, before the next one comes off")
-    return tuple(lines)
+        words, factor = _margin_words(held_by(piece, seats, placed, mu, without=p.name), cutting, here)
+        lines.append(_Swap(f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not 0.01 moved. Cut the places it stood in ({len(here)}). {words}", factor, p.name))  # fmt: skip
+        lines.append(_Swap(f"Put {p.name} back where the cut is finished, before the next one comes off", math.inf))
+    return lines
 
 
-def _margin_words(held: Held, cutting: Cutting, places: Sequence[int]) -> str:
-    from dataclasses import replace
+def _swap_check(swaps: Sequence[_Swap]) -> Check:
+    worst = min(swaps, key=lambda s: s.factor)
+    bare = f"with {worst.off} off" if worst.off else "in the first hold"
+    reason = (
+        f"every state holds: the least {bare}"
+        if worst.factor >= ENOUGH
+        else f"{bare} it is held too little: one clamp more, put on before that one comes off"
+    )
+    return Check(key="swap", label="Least margin while clamps move", value=min(worst.factor, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(worst.factor), features=(worst.off,) if worst.off else ("path",), reason=reason, working=Working("the margin of each state over the places cut in it", "; ".join(times(s.factor) for s in swaps if math.isfinite(s.factor))))  # fmt: skip
 
+
+def _margin_words(held: Held, cutting: Cutting, places: Sequence[int]) -> tuple[str, float]:
     loads = tuple(x for i in places for x in cutting.loads[i * cutting.each : (i + 1) * cutting.each])
     if not loads:
-        return "Nothing is cut then"
+        return "Nothing is cut then", math.inf
     found = margin_of(held, replace(cutting, loads=loads, path=tuple(cutting.path[i] for i in places)), whole=False)
-    return f"It holds by {times(found.least)}" if found.rests else "It does not rest then: put another clamp on first"
+    return (
+        (f"It holds by {times(found.least)}", found.least)
+        if found.rests
+        else ("It does not rest then: put another clamp on first", 0.0)
+    )

@@ -59,14 +59,16 @@ class Placed:
     pushes: tuple[Push, ...] = ()
     seats: tuple[Ring, ...] = ()  #: where the work rests on it
     solids: tuple[Solid, ...] = ()
-    above: tuple[Element, ...] = ()
+    above: tuple[Element, ...] = ()  #: from above; what bears the work is drawn under it
+    over: tuple[Element, ...] = ()  #: and what is then still to be seen on top of the work
     front: tuple[Element, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
     handles: tuple[Handle, ...] = ()
     checks: tuple[Check, ...] = ()
     figures: tuple[Figure, ...] = ()
     problem: str = ""  #: stands on the plate beside it
-    spot: Point = (0.0, 0.0)
+    spot: Point = (0.0, 0.0)  #: what it turns round: a stud, a middle
+    name_at: Point | None = None  #: where its name is written; None: beside the spot
     tighten: str = ""  #: one line of the order of tightening
     cautions: tuple[str, ...] = ()
 

@@ -10,7 +10,14 @@ import numpy as np
 
 from elbrix.holding.contacts import Contact
 
-MOTIONS: Final = ("along the table", "across the table", "up and down", "tipping front to back", "tipping left to right", "turning flat")
+MOTIONS: Final = (
+    "along the table",
+    "across the table",
+    "up and down",
+    "tipping front to back",
+    "tipping left to right",
+    "turning flat",
+)
 #: A singular value under this share of the largest is none.
 _NONE: Final = 1e-6
 #: Contacts are taken as touching at one plane or line when their rows agree to this.

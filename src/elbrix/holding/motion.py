@@ -35,12 +35,16 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
     if limit.factor is None:
         return Motion("no-rest", "it does not rest under its weight and clamps alone")
     if math.isinf(limit.factor):
-        return Motion("unbounded", "no multiple of this load moves it: it is pressed against its contacts, or held by its own friction")
+        return Motion(
+            "unbounded", "no multiple of this load moves it: it is pressed against its contacts, or held by its own friction"
+        )
     if limit.factor < 1e-9:
         return Motion("insufficient", "nothing holds it against this load at all")
     given = held.weight_n + sum(p.force_n for p in held.pushes)
     if held.contacts and max(limit.forces, default=0.0) < 1e-6 * max(given, 1e-9) and not any(p.tip_mu for p in held.pushes):
-        return Motion("lift", "it lifts off its seat")  # no contact carries anything any more; how it then turns is anybody's guess
+        return Motion(
+            "lift", "it lifts off its seat"
+        )  # no contact carries anything any more; how it then turns is anybody's guess
     up = np.array(held.up)
     v0, turn = np.array(limit.motion[:3]), np.array(limit.motion[3:])
     points = np.array([c.at for c in held.contacts] + [p.at for p in held.pushes] + [load.at])
@@ -52,8 +56,13 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
     if turning > _TURNS * max(going, 1e-12):
         upright = float(turn @ up) / max(float(np.linalg.norm(turn)), 1e-300)
         if abs(upright) > _MAINLY:
-            return Motion("spin", f"it spins {'counter-clockwise' if upright > 0 else 'clockwise'} seen from above, about {_place(v0, turn, up)}")
-        return Motion("tip", f"it tips about an edge, its far side going {_towards(np.cross(turn, points[-1] - _pivot(held, v0, turn)))}")
+            return Motion(
+                "spin",
+                f"it spins {'counter-clockwise' if upright > 0 else 'clockwise'} seen from above, about {_place(v0, turn, up)}",
+            )
+        return Motion(
+            "tip", f"it tips about an edge, its far side going {_towards(np.cross(turn, points[-1] - _pivot(held, v0, turn)))}"
+        )
     rising = float(v @ up) / max(going, 1e-300)
     if rising > _MAINLY:
         gripped = any(abs(float(np.array(c.inward) @ up)) < 0.5 and c.mu > 0 for c in held.contacts)

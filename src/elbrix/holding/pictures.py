@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import Final
 
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting
 from elbrix.holding.layout import Piece, Placed
@@ -18,7 +18,7 @@ from elbrix.shop.machines import Machine
 #: How far the ghost of the work moves, as a share of its size.
 _GHOST: Final = 0.09
 #: Table shown beyond everything on it, mm.
-_MARGIN: Final = 60.0
+_MARGIN: Final = 78.0
 
 
 def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, placed: Sequence[Placed], met: Sequence[Clash], held: Held) -> Scene:  # fmt: skip
@@ -29,25 +29,34 @@ def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
     half = machine.table_length_mm / 2 or 1e6
     wide = machine.table_width_mm or 200.0
     left, right = max(-half, min(left, -_MARGIN)), min(half, max(right, _MARGIN))
-    elements: list[Element] = [box(left, -wide / 2, right, wide / 2, Style.BODY, "table")]
-    elements += [Line((left, s * wide / 2), (right, s * wide / 2), Style.HOST, "table") for s in (-1, 1)]
+    low, high = min(b[1] for b in boxes) - 0.4 * _MARGIN, max(b[3] for b in boxes) + 0.4 * _MARGIN
+    offsets = [s.offset_mm for s in machine.slots if s.straight] or [0.0]
+    low, high = max(-wide / 2, min(low, min(offsets) - 20)), min(wide / 2, max(high, max(offsets) + 20))
+    elements: list[Element] = [box(left, low, right, high, Style.BODY, "table")]
+    for edge, end in ((low, -wide / 2), (high, wide / 2)):
+        elements.append(Line((left, edge), (right, edge), Style.HOST if abs(edge - end) < 1e-6 else Style.HIDDEN, "table"))
     for x, end in ((left, -half), (right, half)):
-        elements.append(Line((x, -wide / 2), (x, wide / 2), Style.HOST if abs(x - end) < 1e-6 else Style.HIDDEN, "table"))
+        elements.append(Line((x, low), (x, high), Style.HOST if abs(x - end) < 1e-6 else Style.HIDDEN, "table"))
     for slot in machine.slots:
         if not slot.straight:
             continue
         neck = slot.neck.mean if slot.neck else 12.0
         feature = f"slot {slot.label}"
         elements.append(box(left, slot.offset_mm - neck / 2, right, slot.offset_mm + neck / 2, Style.HOST_SECTION, feature))
-        elements.append(Words((left + 4, slot.offset_mm + neck / 2 + 7), slot.label, quiet=True))
+        elements.append(Words((left + 3, slot.offset_mm + neck / 2 + 6), slot.label, quiet=True))
+    for p in placed:
+        if p.seats:
+            elements += p.above
     elements += [Path(piece.outline, Style.SECTION, "work", closed=True), Path(piece.outline, Style.VISIBLE, "work", closed=True)]
     bad = {c.what.partition(",")[0] for c in met} | {p.name for p in placed if p.problem}
     for p in placed:
-        elements += p.above
+        elements += p.over if p.seats else (*p.above, *p.over)
         if p.problem:
             elements.append(Words((p.spot[0] + 12, p.spot[1] + 14), f"■ {p.name}: {p.problem}", leader=p.spot, feature=p.name))
         else:
-            elements.append(Words((p.spot[0], p.spot[1] - 17), p.name, quiet=p.name not in bad, align=0, feature=p.name))
+            elements.append(
+                Words(p.name_at or (p.spot[0], p.spot[1] - 17), p.name, quiet=p.name not in bad, align=0, feature=p.name)
+            )
     elements += _path(cutting, margin, met)
     elements += _ghost(piece, margin)
     w = bounds(piece.outline)
@@ -60,12 +69,8 @@ def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
             Dimension("width", (w[2], w[1]), (w[2], w[3]), Side.RIGHT, entry="width", feature="work", step_mm=0.1, order=1),
         ]  # fmt: skip
     dims += [d for p in placed for d in p.dimensions]
-    handles = [
-        Handle("x", (w[2], w[1] + 0.35 * (w[3] - w[1])), (w[2], w[1] + 0.65 * (w[3] - w[1])), (1.0, 0.0), 1.0, step=1.0, low=-half, high=half, low_reason="the table ends", high_reason="the table ends", feature="work"),
-        Handle("y", (w[0] + 0.35 * (w[2] - w[0]), w[1]), (w[0] + 0.65 * (w[2] - w[0]), w[1]), (0.0, 1.0), 1.0, step=1.0, low=-wide, high=wide, low_reason="the table ends", high_reason="the table ends", feature="work"),
-        *(h for p in placed for h in p.handles),
-    ]  # fmt: skip
-    return Scene("above", f"{machine.name}, table from above", tuple(elements), tuple(dims), tuple(handles))
+    handles = tuple(h for p in placed for h in p.handles)
+    return Scene("above", f"{machine.name}, table from above", tuple(elements), tuple(dims), handles)
 
 
 def _area(ring: Ring) -> float:
@@ -78,7 +83,7 @@ def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Elemen
     """The path with a mark at each place: an open circle where the margin is enough, a crossed one where it is not, a disc where it moves; a square where the cutter cannot go."""
     closed = len(cutting.path) > 2 and math.dist(cutting.path[0], cutting.path[-1]) < 0.4 * max(1.0, _span(cutting))
     found: list[Element] = [Path(cutting.path, Style.CENTRE, "path", closed=closed)] if len(cutting.path) > 1 else []
-    size = max(2.2, 0.014 * _span(cutting))
+    size = max(2.4, 0.019 * _span(cutting))
     stopped = {c.index for c in met}
     for i, (x, y) in enumerate(cutting.path):
         factor = margin.at_places[i] if i < len(margin.at_places) else math.inf
@@ -88,7 +93,10 @@ def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Elemen
         elif factor >= ENOUGH:
             found.append(Arc((x, y), size * 0.8, style=Style.CENTRE, feature=feature))
         else:
-            found += [Arc((x, y), size * 1.2, style=Style.TOOL, feature=feature), Line((x - size, y - size), (x + size, y + size), Style.TOOL, feature)]
+            found += [
+                Arc((x, y), size * 1.2, style=Style.TOOL, feature=feature),
+                Line((x - size, y - size), (x + size, y + size), Style.TOOL, feature),
+            ]
             if factor < 1:
                 found.append(Line((x - size, y + size), (x + size, y - size), Style.TOOL, feature))
     if cutting.path and margin.rests and math.isfinite(margin.least):
@@ -149,15 +157,36 @@ def front_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
     for p in placed:
         elements += p.front
     w = bounds(piece.outline)
-    elements += [box(w[0], piece.bottom_mm, w[2], piece.top_mm, Style.SECTION, "work"), box(w[0], piece.bottom_mm, w[2], piece.top_mm, Style.VISIBLE, "work")]
+    elements += [
+        box(w[0], piece.bottom_mm, w[2], piece.top_mm, Style.SECTION, "work"),
+        box(w[0], piece.bottom_mm, w[2], piece.top_mm, Style.VISIBLE, "work"),
+    ]
     if cutting.path:
         x = cutting.path[margin.worst // cutting.each][0]
         tool, end = cutting.tool, cutting.end_mm
         elements += [
             box(x - tool.diameter_mm / 2, end, x + tool.diameter_mm / 2, end + tool.edge_mm, Style.TOOL, "path"),
-            box(x - tool.holder_mm / 2, end + tool.edge_mm, x + tool.holder_mm / 2, end + tool.edge_mm + min(30.0, tool.holder_long_mm), Style.HIDDEN, "path"),
+            box(
+                x - tool.holder_mm / 2,
+                end + tool.edge_mm,
+                x + tool.holder_mm / 2,
+                end + tool.edge_mm + min(30.0, tool.holder_long_mm),
+                Style.HIDDEN,
+                "path",
+            ),
         ]
-    dims = [Dimension("height", (w[2], piece.bottom_mm), (w[2], piece.top_mm), Side.RIGHT, entry="height", feature="work", step_mm=0.1, order=2)]
+    dims = [
+        Dimension(
+            "height",
+            (w[2], piece.bottom_mm),
+            (w[2], piece.top_mm),
+            Side.RIGHT,
+            entry="height",
+            feature="work",
+            step_mm=0.1,
+            order=2,
+        )
+    ]
     if piece.bottom_mm:
         dims.append(Dimension("lift", (w[0], 0.0), (w[0], piece.bottom_mm), Side.LEFT, feature="work", step_mm=0.1))
     return Scene("front", "From the front", tuple(elements), tuple(dims))

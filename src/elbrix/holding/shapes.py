@@ -95,7 +95,11 @@ def hull(points: Sequence[Point]) -> Ring:
     def half(row: Sequence[Point]) -> list[Point]:
         kept: list[Point] = []
         for p in row:
-            while len(kept) > 1 and (kept[-1][0] - kept[-2][0]) * (p[1] - kept[-2][1]) - (kept[-1][1] - kept[-2][1]) * (p[0] - kept[-2][0]) <= 1e-12:
+            while (
+                len(kept) > 1
+                and (kept[-1][0] - kept[-2][0]) * (p[1] - kept[-2][1]) - (kept[-1][1] - kept[-2][1]) * (p[0] - kept[-2][0])
+                <= 1e-12
+            ):
                 kept.pop()
             kept.append(p)
         return kept[:-1]

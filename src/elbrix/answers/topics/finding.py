@@ -18,6 +18,7 @@ _UNITS = words("mm in inch inches thou um")
 #: Kind of document → (list of the Shop bench, words).
 _LISTS = {
     "bar": "rack", "cutter": "cutters", "stud": "studs", "measuring": "measuring", "gauge set": "blocks", "angle blocks": "angle_blocks", "parallel": "parallels", "sine tool": "sine", "angle tool": "angles",
+    "vise": "vises", "clamp": "clamps", "support": "supports", "stop": "stops",
 }  # fmt: skip
 _MOST = 6
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
@@ -62,7 +63,7 @@ def _where(q: Question, world: World) -> Answer:
 
 def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
     """Hits for all words, singular too; then with the words left away that nothing has."""
-    kinds = {*_LISTS, "design", "machine", "angle"}
+    kinds = {*_LISTS, "design", "machine", "angle", "hold"}
 
     def hits(terms: list[str]) -> list[tuple[str, str]]:
         return [h for h in world.search(" ".join(terms)) if h[0] in kinds and h in world.documents]
@@ -110,8 +111,8 @@ def _go(kind: str, id_: str, title: str) -> Go:
         return Go(words=f"See {title}", bench="catalogue", thing=id_)
     if kind == "machine":
         return Go(words=f"See {title}", bench="shop", thing=id_)
-    if kind == "angle":
-        return Go(words=f"See {title}", bench="angles", thing=id_)
+    if kind in ("angle", "hold"):
+        return Go(words=f"See {title}", bench={"angle": "angles"}.get(kind, kind), thing=id_)
     return Go(words=f"See {title}", bench="shop", thing=_LISTS[kind], item=id_)
 
 
@@ -144,9 +145,10 @@ def _hold(q: Question, world: World) -> Answer:
     if not figures and not held:
         raise ShopError("Ask", "nothing in Shop could hold it yet", "Tables and accessories are compared with the work", "Add a machine and measure its slots in Shop")  # fmt: skip
     shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"
-    go = next((Go(words=f"See the table of {f.label}", bench="shop", thing=f.key[6:]) for f in sorted(fits, key=lambda f: f.value)), None)  # fmt: skip
+    chosen = {"shape": "round", "width": f"{size:g}"} if q.has("round", "disc", "ring", "dial") else {"length": f"{size:g}"}
+    go = Go(words="Lay it out in Hold", bench="hold", kind="straps", title=f"{shape.removeprefix('a ').capitalize()} {num(size, 1)}", chosen=chosen) if fits else None
     notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
-    return Answer(title=f"What is there to hold {shape} of {num(size, 1)} mm", figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held), notes=notes, cautions=("Whether it stays put is another question: three or more clamps low and close to the cut, each nut counted before the spindle runs",), go=go)  # fmt: skip
+    return Answer(title=f"What is there to hold {shape} of {num(size, 1)} mm", figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held), notes=notes, cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",), go=go)  # fmt: skip
 
 
 TOPICS = (

@@ -38,6 +38,7 @@ class Plate(QWidget):
     pointed = pyqtSignal(object)  #: frozenset of features under the pointer
     tab_picked = pyqtSignal(int)
     clicked = pyqtSignal(str)  #: feature under a click
+    carrying = pyqtSignal(str, float, float, bool)  #: a feature, how far from where it was taken up in mm, and whether it was let go
     carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -449,6 +450,7 @@ class Plate(QWidget):
             return
         if self._carrying is not None:
             self._carrying = (*self._carrying[:2], at)
+            self._tell_carrying(at, released=False)
             self.pointed.emit(self._features_at(at))
             self.update()
             return
@@ -465,6 +467,12 @@ class Plate(QWidget):
             shape = Qt.CursorShape.PointingHandCursor
         self.setCursor(shape)
         self.pointed.emit(self._features_at(at))
+
+    def _tell_carrying(self, at: QPointF, *, released: bool) -> None:
+        if self._carrying is not None and (at - self._carrying[1]).manhattanLength() >= 6:
+            feature, began, _ = self._carrying
+            scale = self._pane_at(began).view.scale
+            self.carrying.emit(feature, (at.x() - began.x()) / scale, (began.y() - at.y()) / scale, released)
 
     def _drag(self, at: QPointF, *, released: bool) -> None:
         if self._dragging is None:
@@ -493,6 +501,9 @@ class Plate(QWidget):
             if (event.position() - began).manhattanLength() < 6:
                 self.clicked.emit(feature)
             else:
+                self._carrying = (feature, began, event.position())
+                self._tell_carrying(event.position(), released=True)
+                self._carrying = None
                 self.carried.emit(feature, next(iter(self._features_at(event.position())), ""))
             return
         if self._dragging:

@@ -80,34 +80,89 @@ class Plate:
         if len(seat) < 3:
             problem = "the work does not lie on it"
         elif outside := [p for p in screws if not inside(piece.outline, p)]:
-            problem = f"a screw at {num(outside[0][0] - piece.middle[0])}, {num(outside[0][1] - piece.middle[1])} is beside the work"
-        pushes = () if problem else tuple(Push((x, y, piece.top_mm), (0, 0, -1), pull, at.mu / 2, f"{name}, screw {i}") for i, (x, y) in enumerate(screws, 1))
+            problem = (
+                f"a screw at {num(outside[0][0] - piece.middle[0])}, {num(outside[0][1] - piece.middle[1])} is beside the work"
+            )
+        pushes = (
+            ()
+            if problem
+            else tuple(
+                Push((x, y, piece.top_mm), (0, 0, -1), pull, at.mu / 2, f"{name}, screw {i}")
+                for i, (x, y) in enumerate(screws, 1)
+            )
+        )
         contacts: list[Contact] = []
         mode = values.word("pins")
         z = piece.bottom_mm + min(0.3 * piece.height_mm, values.number("pin"))
         r = values.number("pin") / 2
-        above: list[Element] = [*body(ring, name, Style.HOST)]
+        over: list[Element] = []
         if mode != "none" and len(pins) == 2 and not problem:
             line = math.atan2(pins[1][1] - pins[0][1], pins[1][0] - pins[0][0])
             for i, (x, y) in enumerate(pins):
                 # A relieved pin touches only across the line to the other one.
-                ways = [line + math.pi / 2, line - math.pi / 2] if i == 1 and mode == "relieved" else [2 * math.pi * k / _WAYS for k in range(_WAYS)]
+                ways = (
+                    [line + math.pi / 2, line - math.pi / 2]
+                    if i == 1 and mode == "relieved"
+                    else [2 * math.pi * k / _WAYS for k in range(_WAYS)]
+                )
                 # Without friction: a pin with play is never pressed from both sides at once, and would else grip without limit.
-                contacts += [Contact((x + r * math.cos(w), y + r * math.sin(w), z), (math.cos(w), math.sin(w), 0.0), 0.0, f"{name}, pin {i + 1}") for w in ways]
-                above.append(Arc((x, y), r, feature=name))
+                contacts += [
+                    Contact(
+                        (x + r * math.cos(w), y + r * math.sin(w), z),
+                        (math.cos(w), math.sin(w), 0.0),
+                        0.0,
+                        f"{name}, pin {i + 1}",
+                    )
+                    for w in ways
+                ]
+                over.append(Arc((x, y), r, feature=name))
                 if i == 1 and mode == "relieved":
-                    above.append(Line((x - r * math.cos(line), y - r * math.sin(line)), (x + r * math.cos(line), y + r * math.sin(line)), Style.THIN, name))
-        above += [e for x, y in screws for e in (Arc((x, y), head_d / 2, feature=name), Arc((x, y), thread.major_mm / 2, style=Style.HIDDEN, feature=name))]
+                    over.append(
+                        Line(
+                            (x - r * math.cos(line), y - r * math.sin(line)),
+                            (x + r * math.cos(line), y + r * math.sin(line)),
+                            Style.THIN,
+                            name,
+                        )
+                    )
+        over += [
+            e
+            for x, y in screws
+            for e in (Arc((x, y), head_d / 2, feature=name), Arc((x, y), thread.major_mm / 2, style=Style.HIDDEN, feature=name))
+        ]
         solids = [Solid(ring=ring, low_mm=0.0, high_mm=thick, name=name)]
-        solids += [Solid(ring=placed(rectangle(head_d, head_d), x, y, 0.0), low_mm=piece.top_mm, high_mm=piece.top_mm + head_h, name=f"{name}, head of screw {i}") for i, (x, y) in enumerate(screws, 1)]
+        solids += [
+            Solid(
+                ring=placed(rectangle(head_d, head_d), x, y, 0.0),
+                low_mm=piece.top_mm,
+                high_mm=piece.top_mm + head_h,
+                name=f"{name}, head of screw {i}",
+            )
+            for i, (x, y) in enumerate(screws, 1)
+        ]
         checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
         side: list[Element] = [*front(ring, 0.0, thick, name, Style.HOST)]
-        side += [e for x, y in screws for e in front(placed(rectangle(head_d, head_d), x, y, 0.0), piece.top_mm, piece.top_mm + head_h, name)]
+        side += [
+            e
+            for x, y in screws
+            for e in front(placed(rectangle(head_d, head_d), x, y, 0.0), piece.top_mm, piece.top_mm + head_h, name)
+        ]
         figures = (
-            Figure(key=at.entry("pull"), label="Each screw pulls", value=pull / 1000, unit="kN", features=(name,), working=Working("T/(K·d)", f"{num(values.number('torque'))} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)", f"friction scatters by {PRELOAD_SCATTER:.0%} either way")),
+            Figure(
+                key=at.entry("pull"),
+                label="Each screw pulls",
+                value=pull / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(values.number('torque'))} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    f"friction scatters by {PRELOAD_SCATTER:.0%} either way",
+                ),
+            ),
         )
         return Placed(
-            name=name, contacts=tuple(contacts), pushes=pushes, seats=(hull(seat),) if len(seat) >= 3 else (), solids=tuple(solids), above=tuple(above), front=tuple(side), checks=tuple(checks), figures=figures, problem=problem, spot=(bounds(ring)[0], bounds(ring)[3]),
+            name=name, contacts=tuple(contacts), pushes=pushes, seats=(hull(seat),) if len(seat) >= 3 else (), solids=tuple(solids), above=tuple(body(ring, name, Style.HOST)), over=tuple(over), front=tuple(side), checks=tuple(checks), figures=figures, problem=problem, spot=(bounds(ring)[0], bounds(ring)[3]),
             tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m", cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )  # fmt: skip
 

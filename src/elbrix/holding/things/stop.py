@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Side
+from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
@@ -45,7 +45,13 @@ class Stop:
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         slots = [s for s in machine.slots if s.straight]
         left, low, _, high = bounds(piece.outline)
-        slot = chosen["slot"].value if "slot" in chosen else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label if slots else ""
+        slot = (
+            chosen["slot"].value
+            if "slot" in chosen
+            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
+            if slots
+            else ""
+        )
         offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
         stop = _owned(shop)[0]
         beside = low <= offset <= high
@@ -93,10 +99,10 @@ class Stop:
         checks = () if problem else (
             Check(key=at.entry("height"), label=f"{name.capitalize()} reaches up", value=low_on, unit="%", limits=Limits(close_below=25), features=(name,), reason="high enough that the work does not climb over it" if low_on >= 25 else "it holds only the lowest edge: the work may climb over it", working=Working("stop above the underside/work height", f"({num(high, 1)} − {num(at.piece.bottom_mm, 1)})/{num(at.piece.height_mm, 1)}")),
         )  # fmt: skip
-        handle = Handle(at.entry("x"), (root[0] - stop.body_mm / 2, root[1] - 4), (root[0] + stop.body_mm / 2, root[1] - 4), (1.0, 0.0), 1.0, step=1.0, low=-at.machine.table_length_mm / 2, high=at.machine.table_length_mm / 2, low_reason="the slot ends", high_reason="the slot ends", feature=name)  # fmt: skip
+        beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])
         return Placed(
             name=name, contacts=contacts, solids=(Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name), Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name)), above=tuple(above), front=tuple(front(ring, 0.0, stop.height_mm, name)),
-            dimensions=(Dimension(at.entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),), handles=(handle,), checks=checks, problem=problem, spot=root, tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
+            dimensions=(Dimension(at.entry("x"), (0.0, root[1]), beyond, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),), checks=checks, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13), tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
         )  # fmt: skip
 
 

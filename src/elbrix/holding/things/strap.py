@@ -61,10 +61,22 @@ class Strap:
         slots = [s for s in machine.slots if s.straight]
         left, low, right, high = bounds(piece.outline)
         side = 1 if number % 2 == 0 else -1
-        slot = chosen["slot"].value if "slot" in chosen else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label if slots else ""
+        slot = (
+            chosen["slot"].value
+            if "slot" in chosen
+            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
+            if slots
+            else ""
+        )
         offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
         beside = low <= offset <= high
-        x = chosen["x"].value if "x" in chosen else (right + 24 if side > 0 else left - 24) if beside else piece.middle[0] + side * 0.25 * (right - left)
+        x = (
+            chosen["x"].value
+            if "x" in chosen
+            else (right + 24 if side > 0 else left - 24)
+            if beside
+            else piece.middle[0] + side * 0.25 * (right - left)
+        )
         assert isinstance(x, float)
         turn = chosen["turn"].value if "turn" in chosen else _towards(piece, (x, offset))
         assert isinstance(turn, float)
@@ -72,7 +84,10 @@ class Strap:
         clamp = next((c for c in clamps if "clamp" in chosen and c.id == chosen["clamp"].value), clamps[0])
         reach = _first_inside(piece, (x, offset), turn, clamp)
         fitting = [s for s in studs if find_thread(parse_thread(s.thread)).major_mm <= clamp.slot_width_mm]
-        stud = min(fitting or list(studs), key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm))
+        stud = min(
+            fitting or list(studs),
+            key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm),
+        )
         assumed = Origin.ASSUMED
         return Values(settled(chosen, {
             "slot": Given(slot, assumed), "x": Given(float(x), assumed), "turn": Given(float(turn), Origin.CALCULATED), "tip": Given(reach, Origin.CALCULATED, working=Working("just onto the work", num(reach, 0))),
@@ -94,7 +109,12 @@ class Strap:
         tip = (root[0] + arm * way[0], root[1] + arm * way[1])
         heel_arm = heel_arm_mm(clamp, arm)
         top, thick = at.piece.top_mm, clamp.thickness_mm
-        ring = placed(rectangle(clamp.length_mm, clamp.width_mm), root[0] + way[0] * (arm + NOSE_MM - clamp.length_mm / 2), root[1] + way[1] * (arm + NOSE_MM - clamp.length_mm / 2), turn)
+        ring = placed(
+            rectangle(clamp.length_mm, clamp.width_mm),
+            root[0] + way[0] * (arm + NOSE_MM - clamp.length_mm / 2),
+            root[1] + way[1] * (arm + NOSE_MM - clamp.length_mm / 2),
+            turn,
+        )
         heel = (root[0] - heel_arm * way[0], root[1] - heel_arm * way[1])
         block = heel_for(at.shop, top)
         pull = preload_n(torque, at.nut_factor, thread.major_mm)
@@ -113,30 +133,98 @@ class Strap:
             problem = "no length is left behind the stud for a heel"
         pushes = (Push((tip[0], tip[1], top), (0, 0, -1), tip_n, values.number("tip_mu"), name),) if not problem else ()
         entry = at.entry
-        checks = [] if problem else self._checks(name, at, values, clamp, stud, arm, heel_arm, tip, tip_n, block.height_mm, torque)
+        checks = (
+            [] if problem else self._checks(name, at, values, clamp, stud, arm, heel_arm, tip, tip_n, block.height_mm, torque)
+        )
         nut = thread.major_mm * 0.9
-        above: list[Element] = [*body(ring, name), Arc(root, nut, feature=name), Arc(root, thread.major_mm / 2, feature=name), Line(root, tip, Style.CENTRE, name), Arc(tip, 2.5, style=Style.TOOL, feature=name)]
+        above: list[Element] = [
+            *body(ring, name),
+            Arc(root, nut, feature=name),
+            Arc(root, thread.major_mm / 2, feature=name),
+            Line(root, tip, Style.CENTRE, name),
+            Arc(tip, 2.5, style=Style.TOOL, feature=name),
+        ]
         side: list[Element] = [*front(ring, top, top + thick, name)]
         if block.block is not None and block.height_mm:
-            foot = placed(rectangle(block.block.length_mm, block.block.width_mm), heel[0] - way[0] * block.block.length_mm * 0.3, heel[1] - way[1] * block.block.length_mm * 0.3, turn)
+            foot = placed(
+                rectangle(block.block.length_mm, block.block.width_mm),
+                heel[0] - way[0] * block.block.length_mm * 0.3,
+                heel[1] - way[1] * block.block.length_mm * 0.3,
+                turn,
+            )
             above += body(foot, name, Style.HIDDEN)
             side += front(foot, 0.0, block.height_mm, name, Style.HOST)
         stick = max(top + thick + 1.6 * thread.major_mm, 0.0)
         side.append(Line((root[0], 0.0), (root[0], stick), Style.CENTRE, name))
+        beyond = (heel[0] - 34 * way[0], heel[1] - 22 * way[1])
         nut_ring = placed(rectangle(2 * nut, 2 * nut), root[0], root[1], turn)
-        dims = (Dimension(entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=entry("x"), feature=name, step_mm=0.5, order=10 + at.number),)
+        dims = (
+            Dimension(
+                entry("x"),
+                (0.0, root[1]),
+                beyond,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
         handles = (
-            Handle(entry("x"), (root[0] - nut, root[1]), (root[0] + nut, root[1]), (1.0, 0.0), 1.0, step=1.0, low=-at.machine.table_length_mm / 2, high=at.machine.table_length_mm / 2, low_reason="the slot ends", high_reason="the slot ends", feature=name),
-            Handle(entry("tip"), (tip[0] - 6 * way[1], tip[1] + 6 * way[0]), (tip[0] + 6 * way[1], tip[1] - 6 * way[0]), way, 1.0, step=1.0, low=max(8.0, clamp.slot_from_mm - NOSE_MM), high=max(9.0, clamp.slot_to_mm - NOSE_MM), low_reason="the clamp's slot begins there", high_reason="the clamp's slot ends there", feature=name),
+            Handle(
+                entry("tip"),
+                (tip[0] - 6 * way[1], tip[1] + 6 * way[0]),
+                (tip[0] + 6 * way[1], tip[1] - 6 * way[0]),
+                way,
+                1.0,
+                step=1.0,
+                low=max(8.0, clamp.slot_from_mm - NOSE_MM),
+                high=max(9.0, clamp.slot_to_mm - NOSE_MM),
+                low_reason="the clamp's slot begins there",
+                high_reason="the clamp's slot ends there",
+                feature=name,
+            ),
         )
         figures = (
-            Figure(key=entry("pull"), label="Stud pulls", value=pull / 1000, unit="kN", features=(name,), working=Working("T/(K·d)", f"{num(torque)} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)", "friction scatters by 30 % either way")),
-            Figure(key=entry("tip_n"), label="Tip presses", value=tip_n / 1000, unit="kN", features=(name,), working=Working("F·heel/(tip + heel)", f"{num(pull / 1000, 2)} kN · {num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})", "the strap is a lever on its heel")),
-            Figure(key=entry("heel"), label="Heel stands on", value=block.height_mm, unit="", text=f"{block.block.title} at {num(block.height_mm, 1)}" if block.block else "nothing owned is so high", features=(name,), working=Working("level with the work or a hair above", f"work top {num(top, 2)}")),
+            Figure(
+                key=entry("pull"),
+                label="Stud pulls",
+                value=pull / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    "friction scatters by 30 % either way",
+                ),
+            ),
+            Figure(
+                key=entry("tip_n"),
+                label="Tip presses",
+                value=tip_n / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "F·heel/(tip + heel)",
+                    f"{num(pull / 1000, 2)} kN · {num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})",
+                    "the strap is a lever on its heel",
+                ),
+            ),
+            Figure(
+                key=entry("heel"),
+                label="Heel stands on",
+                value=block.height_mm,
+                unit="",
+                text=f"{block.block.title} at {num(block.height_mm, 1)}" if block.block else "nothing owned is so high",
+                features=(name,),
+                working=Working("level with the work or a hair above", f"work top {num(top, 2)}"),
+            ),
         )
         return Placed(
             name=name, pushes=pushes, solids=(Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name), Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut")),
-            above=tuple(above), front=tuple(side), dimensions=dims, handles=handles, checks=tuple(checks), figures=figures, problem=problem, spot=root,
+            above=tuple(above), front=tuple(side), dimensions=dims, handles=handles, checks=tuple(checks), figures=figures, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13),
             tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m", cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
         )  # fmt: skip
 
@@ -153,7 +241,7 @@ class Strap:
             Check(key=entry("heel"), label=f"Heel of {name}", value=heel_mm - top, unit="mm", limits=Limits(no_below=-0.5, close_below=0.0, close_above=HEEL_HIGH_MM), features=(name,), figures=(entry("heel"),), step=0.1, reason="no block is that high" if heel_mm == 0 else "level, or a hair above the work" if 0 <= heel_mm - top <= HEEL_HIGH_MM else "too high: the tip bears on its nose and walks off" if heel_mm > top else "lower than the work: the tip lifts and only its edge bites", working=Working("heel − work top", f"{num(heel_mm, 2)} − {num(top, 2)}")),
             Check(key=entry("bend"), label=f"Bending of {name}", value=bend / clamp.yield_mpa * 100, unit="%", limits=Limits(close_above=100 * _SAFE_SHARE, no_above=100), features=(name,), figures=(entry("tip_n"),), reason="well below its yield" if bend < _SAFE_SHARE * clamp.yield_mpa else "it bends: a thicker clamp, or the stud nearer the work", working=Working("6·F·arm/((b − slot)·t²)/yield", f"6 · {num(tip_n, 0)} N · {num(arm, 1)}/(({num(clamp.width_mm)} − {num(clamp.slot_width_mm)}) · {num(clamp.thickness_mm)}²)/{num(clamp.yield_mpa, 0)} MPa")),
             Check(key=entry("slotted"), label=f"Stud in {name}'s slot", value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off), unit="mm", limits=Limits(no_below=0.0), features=(name,), figures=(entry("tip"),), reason="the clamp's own slot reaches there" if clamp.slot_from_mm <= off <= clamp.slot_to_mm else "the clamp has no slot there"),
-            Check(key=entry("long"), label=f"Stud of {name}, long enough", value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm), unit="mm", limits=Limits(no_below=0.0, close_above=60), features=(name,), figures=(entry("stud"),), reason="so long that it stands in the way of spanner and spindle" if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60 else "through clamp and nut" if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm else "the nut is not full: a longer stud", working=Working("stud − work top − clamp − 1.3·d", f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} − {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}", "what is in the nut counts as nothing")),
+            Check(key=entry("long"), label=f"Stud of {name} beyond its nut", value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm), unit="mm", limits=Limits(no_below=0.0, close_above=60), features=(name,), figures=(entry("stud"),), reason="so long that it stands in the way of spanner and spindle" if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60 else "through clamp and nut" if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm else "the nut is not full: a longer stud", working=Working("stud − work top − clamp − 1.3·d", f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} − {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}", "what is in the nut counts as nothing")),
         ]  # fmt: skip
         if slot is not None and slot.measured:
             for check in slot_checks_of_stud(slot, stud.thread, torque):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
-from elbrix.drawing.scene import Dimension, Handle, Side, Style
+from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
 from elbrix.holding.shapes import clipped, placed, rectangle
@@ -64,17 +64,13 @@ class Support:
         reach = block.height_for(high)
         if not problem and (reach is None or abs(reach - high) > _LEVEL_MM):
             problem = f"{block.title} does not come to {num(high, 2)}"
-        handles = (
-            Handle(at.entry("x"), (root[0] - block.length_mm / 2, root[1]), (root[0] + block.length_mm / 2, root[1]), (1.0, 0.0), 1.0, step=1.0, low=-at.machine.table_length_mm / 2, high=at.machine.table_length_mm / 2, low_reason="the table ends", high_reason="the table ends", feature=name),
-            Handle(at.entry("y"), (root[0], root[1] - block.width_mm / 2), (root[0], root[1] + block.width_mm / 2), (0.0, 1.0), 1.0, step=1.0, low=-at.machine.table_width_mm / 2, high=at.machine.table_width_mm / 2, low_reason="the table ends", high_reason="the table ends", feature=name),
-        )  # fmt: skip
         checks = () if problem else (Check(key=at.entry("level"), label=f"{name.capitalize()} level", value=short, unit="mm", limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM), step=0.01, features=(name,), figures=(at.entry("high"),), reason="all at one height"),)  # fmt: skip
         dims = (
             Dimension(at.entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),
         )  # fmt: skip
         return Placed(
             name=name, seats=(seat,) if not problem else (), solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),), above=tuple(body(ring, name, Style.HIDDEN)), front=tuple(front(ring, 0.0, high, name, Style.HOST)),
-            dimensions=dims, handles=handles, checks=checks, problem=problem, spot=root,
+            dimensions=dims, checks=checks, problem=problem, spot=root,
         )  # fmt: skip
 
 

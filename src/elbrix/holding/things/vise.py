@@ -46,7 +46,10 @@ class Vise:
     order = 2
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        pairs = (("", "none: on the bed"), *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1))
+        pairs = (
+            ("", "none: on the bed"),
+            *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1),
+        )
         return (
             Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
             Parameter(name="along", label="Jaws right of the work's middle", kind=Kind.LENGTH, low=-500, high=500, step=1, usually="0: the work in the middle of the jaws"),
@@ -80,7 +83,9 @@ class Vise:
         grip = min(jaw_top - at.piece.bottom_mm, at.piece.height_mm)
         wide = high - low
         jaw = (middle - vise.jaw_width_mm / 2, middle + vise.jaw_width_mm / 2)
-        sides = [(min(xs), max(xs)) for xs in ([p[0] for p in at.piece.outline if abs(p[1] - edge) < _EDGE_MM] for edge in (high, low))]
+        sides = [
+            (min(xs), max(xs)) for xs in ([p[0] for p in at.piece.outline if abs(p[1] - edge) < _EDGE_MM] for edge in (high, low))
+        ]
         held = [(max(a, jaw[0]), min(b, jaw[1])) for a, b in sides]
         problem = ""
         if wide > vise.opening_mm:
@@ -97,19 +102,34 @@ class Vise:
         if not problem:
             heights = (at.piece.bottom_mm + 0.1 * grip, at.piece.bottom_mm + 0.9 * grip)
             contacts = tuple(Contact((x, high, z), (0, -1, 0), at.mu, f"{name}, fixed jaw") for x in held[0] for z in heights)
-            pushes = tuple(Push((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_mu"), name) for x in held[1])
+            pushes = tuple(
+                Push((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_mu"), name)
+                for x in held[1]
+            )
             thick = pair.thickness_mm if pair else (high - low) / 2
             long = pair.length_mm if pair else vise.jaw_width_mm
             seats = (
-                ((middle - long / 2, high - thick), (middle + long / 2, high - thick), (middle + long / 2, high), (middle - long / 2, high)),
-                ((middle - long / 2, low), (middle + long / 2, low), (middle + long / 2, low + thick), (middle - long / 2, low + thick)),
+                (
+                    (middle - long / 2, high - thick),
+                    (middle + long / 2, high - thick),
+                    (middle + long / 2, high),
+                    (middle - long / 2, high),
+                ),
+                (
+                    (middle - long / 2, low),
+                    (middle + long / 2, low),
+                    (middle + long / 2, low + thick),
+                    (middle - long / 2, low + thick),
+                ),
             )
         t = vise.jaw_thickness_mm
         rings = {
             "fixed jaw": placed(rectangle(vise.jaw_width_mm, t), middle, high + t / 2, 0.0),
             "moving jaw": placed(rectangle(vise.jaw_width_mm, t), middle, low - t / 2, 0.0),
         }
-        base = placed(rectangle(vise.jaw_width_mm * 0.8, vise.body_mm), middle, (high + t) - vise.body_mm / 2 + t, 0.0)
+        # Its body is drawn no further than a hand beyond the jaws: it only has to be seen which way it lies.
+        back, ahead = high + 1.6 * t, max(low - t - 40.0, high + 1.6 * t - vise.body_mm)
+        base = placed(rectangle(vise.jaw_width_mm * 0.8, back - ahead), middle, (back + ahead) / 2, 0.0)
         above: list[Element] = [*body(base, name, Style.HOST)]
         side: list[Element] = [*front(base, 0.0, bed, name, Style.HOST)]
         for ring in rings.values():
@@ -130,13 +150,47 @@ class Vise:
                 Check(key=entry("torque"), label="Handle against its most", value=torque / vise.most_nm * 100, unit="%", limits=Limits(close_above=90, no_above=100), features=(name,), figures=(entry("torque"),), reason="within what the vise is made for" if torque <= 0.9 * vise.most_nm else "at the end of what the vise is made for"),
             )  # fmt: skip
         figures = (
-            Figure(key=entry("force"), label="Jaws press", value=force / 1000, unit="kN", features=(name,), working=Working("torque · force per N·m", f"{num(torque)} · {num(vise.force_per_nm)} N", "screw friction scatters by 30 %")),
-            Figure(key=entry("lift"), label="Work stands", value=at.piece.bottom_mm, step=0.01, features=(name,), working=Working("bed + parallels", f"{num(bed, 3)} + {num(pair.height_mm if pair else 0.0, 3)}", "above the table")),
+            Figure(
+                key=entry("force"),
+                label="Jaws press",
+                value=force / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "torque · force per N·m", f"{num(torque)} · {num(vise.force_per_nm)} N", "screw friction scatters by 30 %"
+                ),
+            ),
+            Figure(
+                key=entry("lift"),
+                label="Work stands",
+                value=at.piece.bottom_mm,
+                step=0.01,
+                features=(name,),
+                working=Working(
+                    "bed + parallels", f"{num(bed, 3)} + {num(pair.height_mm if pair else 0.0, 3)}", "above the table"
+                ),
+            ),
         )
-        dims = (Dimension(entry("along"), (middle, high), (middle, high + t / 2), Side.AT, value_mm=values.number("along"), prefix="off ", entry=entry("along"), feature=name, step_mm=0.5, order=10 + at.number),)
-        solids = (*(Solid(ring=r, low_mm=bed, high_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()), Solid(ring=base, low_mm=0.0, high_mm=bed, name=name))
+        dims = (
+            Dimension(
+                entry("along"),
+                (middle, high),
+                (middle - vise.jaw_width_mm / 2 - 26, high + t / 2),
+                Side.AT,
+                value_mm=values.number("along"),
+                prefix="off ",
+                entry=entry("along"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
+        solids = (
+            *(Solid(ring=r, low_mm=bed, high_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()),
+            Solid(ring=base, low_mm=0.0, high_mm=bed, name=name),
+        )
         return Placed(
-            name=name, contacts=contacts, pushes=pushes, seats=seats, solids=solids, above=tuple(above), front=tuple(side), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=(middle, high + t),
+            name=name, contacts=contacts, pushes=pushes, seats=seats, solids=solids, above=tuple(above), front=tuple(side), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=(middle, high + t), name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
             tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels", cautions=("Take the handle off before the spindle starts",),
         )  # fmt: skip
 

@@ -23,10 +23,12 @@ from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Cutter, CutterKind, MeasuringTool, Stud
+from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock, TableStop, Vise
 from elbrix.standards.materials import materials
 
 #: Lists beside the machines.
 THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Studs", "measuring": "Measuring tools",
+    "vises": "Vises", "clamps": "Clamps", "supports": "Step blocks, jacks, risers", "stops": "Table stops",
     "blocks": "Gauge blocks", "angle_blocks": "Angle blocks", "parallels": "Parallels", "sine": "Sine plates and bars", "angles": "Levels, protractors, pieces",
 }  # fmt: skip
 
@@ -70,6 +72,20 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
         Field("name", "Name", "text"), Field("kind", "Kind", "choice", choices=tuple(k.value for k in AngleToolKind)), Field("resolution_deg", "Reads to", "degrees", 0, 5), Field("error_deg", "Trusted to ±", "degrees", 0, 5),
         Field("angle_deg", "Angle of a piece", "degrees", 0, 179.9), Field("reach_deg", "A tilting plate goes to", "degrees", 0, 90),
     ),
+    Vise: (
+        Field("name", "Name", "text"), Field("jaw_width_mm", "Jaw width", "length", 10, 500), Field("jaw_height_mm", "Jaws above the bed", "length", 3, 200), Field("bed_height_mm", "Bed above the table", "length", 3, 300), Field("opening_mm", "Opens to", "length", 5, 1000),
+        Field("jaw_thickness_mm", "Jaw thickness", "length", 3, 150), Field("length_mm", "Body length", "length", 0, 2000), Field("force_per_nm", "Clamp force per N·m, N", "number", 10, 5000), Field("most_nm", "Handle, at most, N·m", "number", 1, 500),
+        Field("key_width_mm", "Key width, 0 for none", "length", 0, 60), Field("fixed_lean_mm_per_m", "Fixed jaw leans, mm a metre", "number", 0, 20),
+    ),
+    Clamp: (
+        Field("kind", "Kind", "choice", choices=tuple(k.value for k in ClampKind)), Field("length_mm", "Length", "length", 15, 500), Field("width_mm", "Width", "length", 6, 150), Field("thickness_mm", "Thickness", "length", 3, 80),
+        Field("slot_from_mm", "Slot begins, from the tip", "length", 0, 400), Field("slot_to_mm", "Slot ends", "length", 0, 490), Field("slot_width_mm", "Slot width", "length", 1, 60), Field("count", "How many", "count", 0, 99), Field("yield_mpa", "Yield, MPa", "number", 100, 1500),
+    ),
+    SupportBlock: (
+        Field("kind", "Kind", "choice", choices=tuple(k.value for k in BlockKind)), Field("low_mm", "Lowest", "length", 0.5, 500), Field("high_mm", "Highest", "length", 0.5, 500), Field("step_mm", "In steps of, 0 for any", "length", 0, 100),
+        Field("length_mm", "Length", "length", 3, 500), Field("width_mm", "Width", "length", 3, 300), Field("count", "How many", "count", 0, 99),
+    ),
+    TableStop: (Field("body_mm", "Body width", "length", 5, 200), Field("height_mm", "Height", "length", 2, 200), Field("reach_mm", "Tongue reaches", "length", 5, 400), Field("count", "How many", "count", 0, 99)),
     Machine: (
         Field("name", "Name", "text"), Field("kind", "Kind", "choice", choices=tuple(k.value for k in MachineKind)), Field("table_length_mm", "Table length", "length", 0, 6000), Field("table_width_mm", "Table width", "length", 0, 2000),
         Field("readout_step_mm", "Readout step, 0 for none", "length", 0, 1), Field("rigidity", "Rigidity", "choice", choices=("light", "medium", "heavy")), Field("climb", "Climb cutting", "choice", choices=("never", "finish only", "yes")),
@@ -81,6 +97,10 @@ LIST_OF: Final[dict[str, tuple[type, str]]] = {
     "cutters": (Cutter, "cutters"),
     "studs": (Stud, "studs"),
     "measuring": (MeasuringTool, "measuring"),
+    "vises": (Vise, "vises"),
+    "clamps": (Clamp, "clamps"),
+    "supports": (SupportBlock, "supports"),
+    "stops": (TableStop, "stops"),
     "blocks": (GaugeSet, "gauge_sets"),
     "angle_blocks": (AngleBlockSet, "angle_sets"),
     "parallels": (Parallel, "parallels"),
@@ -109,8 +129,10 @@ def thing_count(thing: Any, style: UnitStyle) -> str:
     if isinstance(thing, GaugeSet | AngleBlockSet):
         out = sum(not b.here for b in thing.blocks)
         return f"{len(thing.blocks)} blocks" + (f", {out} out" if out else "")
-    if isinstance(thing, Parallel):
+    if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop):
         return f"{thing.count} of them"
+    if isinstance(thing, Vise):
+        return f"jaws {style.show(thing.jaw_width_mm, 'mm', 0.1)}"
     if isinstance(thing, SineTool):
         return f"C {style.show(thing.centres_mm, 'mm')}"
     if isinstance(thing, AngleTool):
@@ -221,6 +243,14 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
         return AngleTool(
             id=new_id("angle-tool"), name="protractor", kind=AngleToolKind.PROTRACTOR, resolution_deg=1, error_deg=0.5
         )
+    if kind is Vise:
+        return Vise(id=new_id("vise"), name="vise", jaw_width_mm=100, jaw_height_mm=35, bed_height_mm=50, opening_mm=100)
+    if kind is Clamp:
+        return Clamp(id=new_id("clamp"), length_mm=100, width_mm=28, thickness_mm=16, slot_from_mm=15, slot_to_mm=56)
+    if kind is SupportBlock:
+        return SupportBlock(id=new_id("support"), kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2)
+    if kind is TableStop:
+        return TableStop(id=new_id("stop"), body_mm=30, height_mm=25)
     if kind is Stud:
         return Stud(id=new_id("stud"), thread="M10", length_mm=100)
     return MeasuringTool(id=new_id("measuring"), name="caliper", resolution_mm=0.01, uncertainty_mm=0.03)

@@ -8,7 +8,15 @@ from typing import Any
 
 from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
 from elbrix.angles.sine import SinePlate
-from elbrix.app.benches.shop.tool_scenes import angle_tool_scene, measuring_scene, stud_scene
+from elbrix.app.benches.shop.tool_scenes import (
+    angle_tool_scene,
+    clamp_scene,
+    measuring_scene,
+    stop_scene,
+    stud_scene,
+    support_scene,
+    vise_scene,
+)
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
@@ -17,6 +25,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Form
 from elbrix.shop.tooling import Cutter
+from elbrix.shop.workholding import Vise
 
 #: Drawn for a size nobody has measured: marked as such, never used for anything else.
 _STAND_IN = {"neck": 12.0, "lip": 8.0, "head": 19.0, "depth": 16.0}
@@ -332,6 +341,14 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
         return stud_scene(shop.studs, picked), "To scale"
     if what == "measuring" and shop.measuring:
         return measuring_scene(shop.measuring, picked), "How far each reaches, to scale, and what it is trusted to"
+    if isinstance(item, Vise):
+        return vise_scene(item), "To scale; the jaws half open"
+    if what == "clamps" and shop.clamps:
+        return clamp_scene(shop.clamps, picked), "To scale"
+    if what == "supports" and shop.supports:
+        return support_scene(shop.supports, picked), "To scale at their lowest; dashed: as high as they go"
+    if what == "stops" and shop.stops:
+        return stop_scene(shop.stops, picked), "To scale; dashed: as far as the tongue goes"
     if what == "angles" and shop.angle_tools:
         return angle_tool_scene(shop.angle_tools, picked), "Pieces at their angle; readers with their scale"
     if what == "parallels" and shop.parallels:

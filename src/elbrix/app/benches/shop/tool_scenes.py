@@ -1,13 +1,14 @@
-"""Pictures of studs, measuring tools and angle tools: lengths and angles true, the rest as one knows them."""
+"""Pictures of studs, measuring tools, angle tools, vises, clamps, blocks and stops: lengths and angles true, the rest as one knows them."""
 
 from __future__ import annotations
 
 import math
 
-from elbrix.drawing.scene import Arc, Element, Line, Path, Point, Scene, Style, Words, box, shift
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style, Words, box, shift
 from elbrix.quantities.names import parse_thread
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind
 from elbrix.shop.tooling import MeasuringTool, Stud
+from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
 from elbrix.standards.threads import find_thread
 
 
@@ -44,10 +45,14 @@ def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
         elements += [
             Path((*fixed, (reach + 46, y + jaw - beam), (reach + 46, y + jaw)), Style.BODY, tool.id, closed=True),
             Path((*fixed, (reach + 46, y + jaw - beam), (reach + 46, y + jaw)), style, tool.id, closed=True),
-            Path(((reach, y), (reach + 14, y), (reach + 30, y + jaw - beam), (reach, y + jaw - beam)), style, tool.id, closed=True),
+            Path(
+                ((reach, y), (reach + 14, y), (reach + 30, y + jaw - beam), (reach, y + jaw - beam)), style, tool.id, closed=True
+            ),
         ]
         step = 10.0 if reach <= 300 else 50.0
-        elements += [Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))]
+        elements += [
+            Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))
+        ]
         elements.append(Words((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))  # fmt: skip
     return Scene("measuring", "Measuring tools, by reach", tuple(elements))
 
@@ -78,7 +83,15 @@ def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
     if tool.kind is AngleToolKind.ANGLE_PIECE:
         a = math.radians(tool.angle_deg)
         if "v" in tool.name.lower().split("-")[0].split():  # a V: both flanks lean by the angle
-            ring: tuple[Point, ...] = ((0, 0), (120, 0), (120, 66), (94, 66), (60, 66 - 34 * math.tan(min(a, 1.2))), (26, 66), (0, 66))
+            ring: tuple[Point, ...] = (
+                (0, 0),
+                (120, 0),
+                (120, 66),
+                (94, 66),
+                (60, 66 - 34 * math.tan(min(a, 1.2))),
+                (26, 66),
+                (0, 66),
+            )
         else:
             ring = ((0, 0), (110, 0), (110, min(90.0, 110 * math.tan(min(a, 1.3)))))
         return [Path(ring, Style.BODY, name, closed=True), Path(ring, style, name, closed=True)]
@@ -89,9 +102,105 @@ def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
     if tool.kind is AngleToolKind.LEVEL:
         return [box(0, 0, 120, 40, Style.BODY, name), box(0, 0, 120, 40, style, name), box(34, 12, 86, 30, Style.THIN, name), Words((60, 21), "0.0°", align=0, plain=True)]  # fmt: skip
     centre: Point = (60, 12)
-    scale: list[Element] = [Arc(centre, 56, 0, 180, style, name), Line((0, 12), (120, 12), style, name), box(0, 0, 120, 12, style, name)]
+    scale: list[Element] = [
+        Arc(centre, 56, 0, 180, style, name),
+        Line((0, 12), (120, 12), style, name),
+        box(0, 0, 120, 12, style, name),
+    ]
     for degrees in range(0, 181, 15):
         c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
         scale.append(Line((60 + 56 * c, 12 + 56 * s), (60 + (46 if degrees % 45 else 40) * c, 12 + (46 if degrees % 45 else 40) * s), Style.THIN, name))  # fmt: skip
     return [*scale, Line(centre, (60 + 50 * math.cos(0.9), 12 + 50 * math.sin(0.9)), style, name)]
 
+
+def vise_scene(vise: Vise) -> Scene:
+    """A vise from above and from the side, to scale."""
+    t, w = vise.jaw_thickness_mm, vise.jaw_width_mm
+    gap = min(vise.opening_mm, 0.6 * w)
+    long, name = vise.body_mm, vise.id
+    base = (-0.4 * w, -t - gap - 0.5 * t - max(0.0, long - gap - 3.5 * t), 0.4 * w, 1.6 * t)
+    elements: list[Element] = [box(*base, Style.BODY, name), box(*base, Style.HOST, name)]
+    for low, high in ((0.0, t), (-gap - t, -gap)):
+        elements += [box(-w / 2, low, w / 2, high, Style.BODY, name), box(-w / 2, low, w / 2, high, Style.VISIBLE, name)]
+    dims = [Dimension("jaw_width_mm", (-w / 2, t), (w / 2, t), Side.ABOVE, feature=name, step_mm=0.1, suffix="jaws")]
+    left, bed, top = w / 2 + 110.0, vise.bed_height_mm, vise.bed_height_mm + vise.jaw_height_mm
+    elements += [
+        Line((left - 20, 0), (left + long + 20, 0), Style.HOST, "table"),
+        box(left, 0, left + long, bed, Style.BODY, name),
+        box(left, 0, left + long, bed, Style.HOST, name),
+    ]
+    for x in (left + long - 2.6 * t, left + long - 3.6 * t - gap):
+        elements += [box(x, bed, x + t, top, Style.BODY, name), box(x, bed, x + t, top, Style.VISIBLE, name)]
+    dims += [
+        Dimension("bed_height_mm", (left + long, 0), (left + long, bed), Side.RIGHT, feature=name, step_mm=0.1, suffix="bed"), Dimension("jaw_height_mm", (left, bed), (left, top), Side.LEFT, feature=name, step_mm=0.1, suffix="jaws"),
+    ]  # fmt: skip
+    return Scene("vise", f"{vise.name}, from above and from the side", tuple(elements), tuple(dims))
+
+
+def clamp_scene(clamps: tuple[Clamp, ...], picked: str) -> Scene:
+    """Clamps from above with their slots, tip to the left, to scale."""
+    elements: list[Element] = []
+    y = 0.0
+    for clamp in clamps:
+        on, style = clamp.id == picked, _style(clamp.id == picked)
+        y -= clamp.width_mm + 22
+        nose = 0.3 * clamp.width_mm
+        ring: tuple[Point, ...] = (
+            (0, y + 0.3 * clamp.width_mm),
+            (nose, y),
+            (clamp.length_mm, y),
+            (clamp.length_mm, y + clamp.width_mm),
+            (nose, y + clamp.width_mm),
+            (0, y + 0.7 * clamp.width_mm),
+        )
+        middle = y + clamp.width_mm / 2
+        elements += [Path(ring, Style.BODY, clamp.id, closed=True), Path(ring, style, clamp.id, closed=True)]
+        elements.append(
+            box(
+                clamp.slot_from_mm,
+                middle - clamp.slot_width_mm / 2,
+                clamp.slot_to_mm,
+                middle + clamp.slot_width_mm / 2,
+                style,
+                clamp.id,
+            )
+        )
+        elements.append(Words((clamp.length_mm + 8, middle), f"{clamp.count} of {clamp.title}", quiet=not on))
+    return Scene("clamps", "Clamps, tips to the left", tuple(elements))
+
+
+def support_scene(blocks: tuple[SupportBlock, ...], picked: str) -> Scene:
+    """Blocks and jacks from the side at their lowest, with their highest dashed, to scale."""
+    elements: list[Element] = []
+    x = 0.0
+    for block in blocks:
+        on, style = block.id == picked, _style(block.id == picked)
+        elements += [
+            box(x, 0, x + block.length_mm, block.low_mm, Style.BODY, block.id),
+            box(x, 0, x + block.length_mm, block.low_mm, style, block.id),
+        ]
+        if block.high_mm > block.low_mm:
+            elements.append(box(x, block.low_mm, x + block.length_mm, block.high_mm, Style.HIDDEN, block.id))
+        elements.append(Words((x + block.length_mm / 2, -9), f"{block.count} × {block.low_mm:g}", quiet=not on, align=0))
+        elements.append(Words((x + block.length_mm / 2, -19), block.kind.value, quiet=True, align=0))
+        x += max(block.length_mm, 44.0) + 26
+    elements.append(Line((-10, 0), (x - 10, 0), Style.HOST))
+    return Scene("supports", "Blocks and jacks from the side", tuple(elements))
+
+
+def stop_scene(stops: tuple[TableStop, ...], picked: str) -> Scene:
+    """Stops from above with how far their tongue goes, to scale."""
+    elements: list[Element] = []
+    y = 0.0
+    for stop in stops:
+        on, style = stop.id == picked, _style(stop.id == picked)
+        y -= stop.body_mm + 20
+        middle = y + stop.body_mm / 2
+        elements += [
+            box(0, y, stop.body_mm, y + stop.body_mm, Style.BODY, stop.id),
+            box(0, y, stop.body_mm, y + stop.body_mm, style, stop.id),
+            Arc((stop.body_mm / 2, middle), 5, style=style, feature=stop.id),
+        ]
+        elements.append(box(stop.body_mm, middle - 4, stop.body_mm / 2 + stop.reach_mm, middle + 4, Style.HIDDEN, stop.id))
+        elements.append(Words((stop.body_mm / 2 + stop.reach_mm + 8, middle), f"{stop.count} of {stop.title}", quiet=not on))
+    return Scene("stops", "Table stops, tongues to the right", tuple(elements))

@@ -1,0 +1,337 @@
+"""The Hold bench: joins plate, card and proof to the presenter and the book."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from elbrix.app.benches.editing import EditingBench
+from elbrix.app.benches.hold.presenter import HoldPresenter, SuggestState, chooser
+from elbrix.app.entry import ask_line
+from elbrix.app.plate.view import PlateView
+from elbrix.app.searching import Search
+from elbrix.app.session import Session
+from elbrix.book.choices import read_chosen
+from elbrix.book.documents import Chosen, HoldDoc, ThingDoc, new_id
+from elbrix.book.holds import asked_of
+from elbrix.drawing.scene import Scene
+from elbrix.holding import cut
+from elbrix.holding.suggest import SuggestStraps
+from elbrix.quantities.errors import ShopError
+
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Go
+    from elbrix.app.paper.pages import Pages
+
+_FRAME_MS, _FRAMES = 50, 30
+
+
+def new_layout(kind: str, id: str, machine: str = "") -> HoldDoc:
+    """A layout to begin with: "block", "straps" or "plate"."""
+    things = {"block": ("vise",), "straps": ("strap", "strap"), "plate": ("plate",)}.get(kind, ("strap", "strap"))
+    path = {"block": "face"}.get(kind, "around")
+    titles = {"block": "A block in the vise", "plate": "On a fixture plate"}
+    return HoldDoc(id=id, title=titles.get(kind, "A plate under straps"), machine=machine, chosen={"path": Chosen(text=path)}, things=tuple(ThingDoc(kind=t) for t in things))  # fmt: skip
+
+
+class HoldBench(EditingBench):
+    """Will it stay put, can I reach it, is it located?"""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.presenter: HoldPresenter | None = None
+        self._choosing = False
+        self._carried_from: HoldPresenter | None = None  # the layout as it was when something was taken up
+        self.search = Search(self)
+        self._searched: HoldDoc | None = None
+        self.search.told.connect(self._show_search)
+        self.search.ended.connect(self._show_search)
+        # The whole answer follows a moment after the last change; the quick one follows every change.
+        self._whole = QTimer(self)
+        self._whole.setSingleShot(True)
+        self._whole.setInterval(220)
+        self._whole.timeout.connect(self._catch_up)
+        self._moving = QTimer(self)
+        self._moving.setInterval(_FRAME_MS)
+        self._moving.timeout.connect(self._move)
+        self._frame = 0
+        self.why.closed.connect(self._moving.stop)
+        self.plate.carrying.connect(self._carrying)
+        self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
+        self.card.picked.connect(self.pick)
+        self.card.pressed.connect(self._pressed)
+
+    @property
+    def edited(self) -> HoldPresenter | None:
+        return self.presenter
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        if self.presenter is None:
+            return self.tr("Hold the work"), self.tr("On the machine's real slots, with a margin against moving")
+        return self.presenter.doc.title, self.presenter.subtitle()
+
+    def refresh(self) -> None:
+        doc = self.session.hold
+        if doc is None or self._choosing:
+            self.presenter = None
+            self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to hold"), thing="none"))
+            self.card.show_view(chooser())
+            self.strip.hide()
+            self.close_why()
+            return
+        if self.presenter is not None and self.presenter.doc.id != doc.id:
+            self.close_why()
+            self._moving.stop()
+        if self._searched is not None and not _same_question(self._searched, doc):
+            self._searched = None
+            self.search.stop()
+        same = (
+            self.presenter is not None
+            and self.presenter.doc == doc
+            and self.presenter.shop is self.session.shop
+            and not self.presenter.quick
+        )
+        if same and self.presenter is not None and self.presenter.style is self.session.style:
+            self._show(self.presenter)
+            return
+        # A first look and a new unit get the whole answer; a change gets the quick one first.
+        quick = self.presenter is not None and self.presenter.doc.id == doc.id and self.presenter.doc != doc
+        self.presenter = HoldPresenter(
+            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter
+        )
+        self._show(self.presenter)
+        if quick:
+            self._whole.start()
+
+    def _show(self, presenter: HoldPresenter) -> None:
+        self.plate.show_view(presenter.plate())
+        if self._carried_from is None:  # while something is carried the numbers would only flicker; they follow when it is let go
+            self.card.show_view(presenter.card())
+        tiles = presenter.tiles()
+        self.strip.setVisible(bool(tiles))
+        self.strip.show_tiles(tiles, self.tr("WILL IT STAY"))
+        self.refresh_why()
+
+    def _catch_up(self) -> None:
+        """The whole answer after the quick one."""
+        presenter = self.presenter
+        if presenter is not None and presenter.quick and self._carried_from is None:
+            self.presenter = HoldPresenter(presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state())
+            self._show(self.presenter)
+            self.whole_shown()
+
+    def whole_shown(self) -> None:
+        """The head line follows the whole answer."""
+        self.session.said.emit()
+
+    def open_why(self, key: str) -> None:
+        super().open_why(key)
+        if key == "margin" and self.presenter is not None and self.presenter.hold is not None:
+            self._frame = 0
+            self._moving.start()
+        else:
+            self._moving.stop()
+
+    def close_why(self) -> None:
+        super().close_why()
+        if self._moving.isActive():
+            self._moving.stop()
+            if self.presenter is not None:
+                self.plate.show_view(self.presenter.plate())
+
+    def _move(self) -> None:
+        """One frame of the motion it gives with: there slowly, then again."""
+        if self.presenter is None or not self.isVisible():
+            self._moving.stop()
+            return
+        self._frame = (self._frame + 1) % _FRAMES
+        self.plate.show_view(self.presenter.plate(min(1.0, self._frame / (0.7 * _FRAMES))))
+
+    def pick_up(self) -> None:
+        self._choosing = False
+
+    def leave(self) -> None:
+        self._choosing = False
+        self._moving.stop()
+        self.search.stop()
+
+    def fill_title_menu(self, menu: QMenu) -> bool:
+        for doc in self.session.holds:
+            self._add(menu, doc.title, partial(self.show_layout, doc.id))
+        menu.addSeparator()
+        for words, kind in (
+            (self.tr("New: a block in the vise"), "block"),
+            (self.tr("New: a plate under straps"), "straps"),
+            (self.tr("New: on a fixture plate"), "plate"),
+        ):
+            self._add(menu, words, partial(self.start, kind))
+        menu.addSeparator()
+        have = self.presenter is not None
+        for machine in self.session.shop.machines:
+            if machine.slots:
+                self._add(menu, self.tr("On {0}").format(machine.name), partial(self.put_on, machine.id)).setEnabled(have)
+        menu.addSeparator()
+        for words, act in (
+            (self.tr("Another name…"), self._rename),
+            (self.tr("Copy of this one"), self._copy),
+            (self.tr("Remove this layout"), self.remove),
+        ):
+            self._add(menu, words, act).setEnabled(have)
+        return True
+
+    def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
+        action = QAction(words, menu)
+        action.triggered.connect(lambda _=False: act())
+        menu.addAction(action)
+        return action
+
+    def fill_in(self, go: Go) -> None:
+        if go.kind:
+            self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
+        elif go.thing:
+            self.show_layout(go.thing)
+
+    def show_layout(self, id: str) -> None:
+        """Take a layout in hand."""
+        self._choosing = False
+        self.session.pick_hold(id)
+
+    def choose(self) -> None:
+        """Offer beginnings on the card."""
+        self._choosing = True
+        self.refresh()
+
+    def start(self, kind: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
+        """A new layout."""
+        machine = self.session.machine
+        id_ = new_id("hold", (d.id for d in self.session.holds), title or kind)
+        doc = new_layout(kind, id_, machine.id if machine is not None and machine.slots else "")
+        doc = replace(doc, title=title or doc.title, chosen={**doc.chosen, **(chosen or {})})
+        if self.session.put(f"New: {doc.title.lower()}", doc):
+            self.show_layout(id_)
+
+    def pages_title(self) -> str:
+        return self.tr("Setting card") if self.presenter is not None and self.presenter.hold is not None else ""
+
+    def pages(self) -> Pages | None:
+        from elbrix.app.paper.hold_card import hold_card  # printing is not needed to start
+
+        if self.presenter is None or self.presenter.hold is None:
+            return None
+        if self.presenter.quick:
+            self._catch_up()
+        return hold_card(self.presenter)
+
+    # --- editing -----------------------------------------------------------------------------------------------------
+
+    def pick(self, key: str, value: str = "") -> None:
+        """A line of the card was picked."""
+        presenter = self.presenter
+        if key.startswith("new "):
+            self.start(key[4:])
+        elif presenter is None:
+            return
+        elif key.startswith("add "):
+            try:
+                self.session.put(f"Add a {key[4:]}", presenter.added(key[4:]))
+            except ShopError as error:
+                self.session.refused.emit(str(error))
+        elif key.startswith("take "):
+            found = self._suggest_state()
+            if found is not None and int(key[5:]) < len(found.found):
+                doc = presenter.suggested(found.found[int(key[5:])])
+                self._searched = doc
+                self.session.put(f"Suggestion {int(key[5:]) + 1}", doc)
+        elif key in presenter.parameters:
+            self.chose(key, value)
+
+    def _carrying(self, feature: str, dx: float, dy: float, released: bool) -> None:
+        """The work or a thing follows the pointer, settled; one step of undo for the whole way."""
+        if self._carried_from is None:
+            self._carried_from = self.presenter
+        origin = self._carried_from
+        if origin is None or not (math.isfinite(dx) and math.isfinite(dy)):
+            return
+        try:
+            doc = origin.carried(feature, dx, dy)
+        except ShopError:
+            doc = None
+        if doc is not None and self.presenter is not None and doc != self.presenter.doc:
+            self.session.put(f"Move {feature}", doc, merge=self.merge_key(doc.id, "carry", feature))
+        if released:
+            self._carried_from = None
+            self.done()
+            self._whole.start()
+
+    def _pressed(self, key: str) -> None:
+        presenter = self.presenter
+        if key == "undo":
+            self.session.book.undo()
+        elif key == "print":
+            self.print_page()
+        elif key.startswith("away ") and presenter is not None:
+            name = presenter.hold.things[int(key[5:])][2].name if presenter.hold is not None else ""
+            self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
+        elif key == "stop":
+            self._searched = None
+            self.search.stop()
+        elif key == "suggest" and presenter is not None:
+            self._searched = presenter.doc
+            doc, shop = presenter.doc, self.session.shop
+            self.search.start(
+                SuggestStraps(shop, presenter.machine, read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop))
+            )
+            self._show_search()
+
+    def put_on(self, machine: str) -> None:
+        """The same layout on another machine's table."""
+        if self.presenter is not None:
+            self.session.put("Another machine", replace(self.presenter.doc, machine=machine))
+
+    def _rename(self) -> None:
+        doc = self.session.hold
+        if doc is not None:
+            title = ask_line(self, self.tr("What is it called?"), self.tr("The work and the cut"), doc.title)
+            if title:
+                self.session.put(f"Name {title}", replace(doc, title=title))
+
+    def _copy(self) -> None:
+        doc = self.session.hold
+        if doc is not None:
+            id_ = new_id("hold", (d.id for d in self.session.holds), doc.title)
+            if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")):
+                self.show_layout(id_)
+
+    def remove(self) -> None:
+        """Take the layout out of the book."""
+        doc = self.session.hold
+        if doc is not None and self.session.remove(f"Remove {doc.title}", doc):
+            self.refresh()
+
+    # --- suggestions -------------------------------------------------------------------------------------------------
+
+    def _suggest_state(self) -> SuggestState | None:
+        if self._searched is None:
+            return None
+        found = self.search.found if isinstance(self.search.found, tuple) else ()
+        return SuggestState(self.search.running, self.search.share, found, self.search.problem)
+
+    def _show_search(self) -> None:
+        if self.presenter is not None:
+            self.presenter.suggest = self._suggest_state()
+            self.card.show_view(self.presenter.card())
+
+
+def _same_question(one: HoldDoc, other: HoldDoc) -> bool:
+    """Whether only places of straps differ: what was found for one is still of use for the other."""
+    kinds = [t.kind for t in one.things] == [t.kind for t in other.things]
+    return one.id == other.id and one.chosen == other.chosen and kinds and one.machine == other.machine

@@ -1,0 +1,164 @@
+"""Where to put the owned clamps: places on the real slots tried, judged by margin and reach, and the best three that differ."""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.asked.parameters import Given
+from elbrix.holding.hold import Hold, solve_hold, times
+from elbrix.holding.layout import Asked
+from elbrix.holding.shapes import bounds
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Origin
+from elbrix.quantities.watching import Watch, unwatched
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+
+#: Tries of a search, and how many of the best go on to be changed a little.
+_TRIES: Final = 240
+_KEPT: Final = 8
+_BESIDE_MM: Final = 26.0
+#: Two suggestions differ when a stud of one is this far from every stud of the other, mm.
+_APART_MM: Final = 35.0
+_TURNS: Final = tuple(k * math.pi / 4 for k in range(8))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suggestion:
+    """One answer: values for the straps of the layout, by their number, and why."""
+
+    values: Mapping[int, Mapping[str, str]]  #: thing → parameter → text in mm and degrees
+    margin: float
+    clashes: int
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class SuggestStraps:
+    """A call of plain values, so another process can make it."""
+
+    shop: Shop
+    machine: Machine
+    chosen: Mapping[str, Given]
+    asked: tuple[Asked, ...]
+    seed: int = 1
+
+    def __call__(self, watch: Watch = unwatched) -> tuple[Suggestion, ...]:
+        return suggest(self.shop, self.machine, self.chosen, self.asked, watch, self.seed)
+
+
+_Spot = tuple[str, float, float]  # slot, x, turn
+
+
+def suggest(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], watch: Watch = unwatched, seed: int = 1) -> tuple[Suggestion, ...]:  # fmt: skip
+    """The three best places of the layout's straps that differ, best first; everything else stays where it is.
+
+    Raises:
+        ShopError: No strap to place, or no slot to place it in.
+        Stopped: When `watch` says so.
+    """
+    straps = [i for i, a in enumerate(asked) if a.kind == "strap"]
+    slots = [s for s in machine.slots if s.straight]
+    if not straps or not slots:
+        raise ShopError("Suggest", "there is no strap to place" if not straps else f"{machine.name} has no straight slot", "Straps stand on studs in slots", "Add a strap, or measure the slots in Shop")  # fmt: skip
+    chance = random.Random(seed)
+    base = solve_hold(shop, machine, chosen, asked, quick=True)
+    left, low, right, high = bounds(base.piece.outline)
+
+    def spot() -> _Spot:
+        slot = chance.choice(slots)
+        if low <= slot.offset_mm <= high:
+            side = chance.choice((-1, 1))
+            x = (right if side > 0 else left) + side * chance.uniform(12, _BESIDE_MM + 14)
+        else:
+            x = chance.uniform(left - 10, right + 10)
+        middle = base.piece.middle
+        to = math.atan2(middle[1] - slot.offset_mm, middle[0] - x)
+        turn = min(_TURNS, key=lambda t: abs(math.remainder(t - to, 2 * math.pi)))
+        return slot.label, float(round(x)), turn
+
+    def moved(old: _Spot) -> _Spot:
+        if chance.random() < 0.35:
+            return spot()
+        return old[0], float(round(old[1] + chance.gauss(0, 12))), old[2]
+
+    def judged(spots: Sequence[_Spot]) -> tuple[float, Hold | None]:
+        try:
+            hold = solve_hold(shop, machine, chosen, _with(asked, straps, spots), quick=True)
+        except ShopError:
+            return -math.inf, None
+        bad = sum(c.verdict.rank == 2 for c in hold.checks if not c.key.startswith(("margin", "reach")))
+        share = len({c.index for c in hold.clashes}) / max(1, len(hold.cutting.path))
+        return min(hold.margin.least, 20.0) - 6.0 * bad - 8.0 * share, hold
+
+    kept: list[tuple[float, int, tuple[_Spot, ...], Hold]] = []
+    for n in range(_TRIES):
+        watch(n / _TRIES)
+        old = chance.choice(kept)[2] if kept and n > _TRIES // 3 else None
+        spots = tuple(moved(s) if chance.random() < 0.6 else s for s in old) if old else tuple(spot() for _ in straps)
+        score, hold = judged(spots)
+        if hold is None:
+            continue
+        kept.append((score, n, spots, hold))
+        kept.sort(key=lambda k: (-k[0], k[1]))
+        kept = _varied(kept)[: 3 * _KEPT]
+    watch(1.0)
+    found = []
+    for _, _, spots, _ in _varied(kept, most=3):
+        whole = solve_hold(shop, machine, chosen, _with(asked, straps, spots))
+        values = {
+            i: {"slot": s, "x": f"{x:g}", "turn": f"{math.degrees(t):g}"} for i, (s, x, t) in zip(straps, spots, strict=True)
+        }
+        found.append(Suggestion(values=values, margin=whole.margin.least, clashes=len({c.index for c in whole.clashes}), sentence=_sentence(whole, spots)))  # fmt: skip
+    return tuple(sorted(found, key=lambda s: (s.clashes, -s.margin)))
+
+
+def _with(asked: Sequence[Asked], straps: Sequence[int], spots: Sequence[_Spot]) -> tuple[Asked, ...]:
+    there = dict(zip(straps, spots, strict=True))
+    found = []
+    for i, a in enumerate(asked):
+        if i in there:
+            slot, x, turn = there[i]
+            # The tip follows the place: a reach chosen for the old one would miss the work.
+            own = {k: v for k, v in a.chosen.items() if k != "tip"}
+            a = Asked(
+                kind=a.kind,
+                chosen={
+                    **own,
+                    "slot": Given(slot, Origin.CHOSEN),
+                    "x": Given(x, Origin.CHOSEN),
+                    "turn": Given(turn, Origin.CHOSEN),
+                },
+            )
+        found.append(a)
+    return tuple(found)
+
+
+def _varied(kept: Sequence[tuple[float, int, tuple[_Spot, ...], Hold]], most: int = 3 * _KEPT) -> list[tuple[float, int, tuple[_Spot, ...], Hold]]:  # fmt: skip
+    """Best first, leaving out what is nearly one that is there already."""
+    found: list[tuple[float, int, tuple[_Spot, ...], Hold]] = []
+    apart = _APART_MM if most <= 3 else 6.0
+    for one in kept:
+        if all(_differ(one[2], other[2], apart) for other in found):
+            found.append(one)
+        if len(found) == most:
+            break
+    return found
+
+
+def _differ(one: Sequence[_Spot], other: Sequence[_Spot], apart: float) -> bool:
+    """Whether some stud of one stands far from every stud of the other."""
+    return any(all(a[0] != b[0] or abs(a[1] - b[1]) > apart for b in other) for a in one)
+
+
+def _sentence(hold: Hold, spots: Sequence[_Spot]) -> str:
+    places = len({c.index for c in hold.clashes})
+    where = ", ".join(f"{slot} at {x:g}" for slot, x, _ in spots)
+    reach = (
+        "the cutter goes everywhere" if not places else f"the cutter meets a clamp at {places} of {len(hold.cutting.path)} places"
+    )
+    return f"Holds by {times(hold.margin.least)}, {reach}; studs in the {where}"
