@@ -150,6 +150,7 @@ class Handle:
     low_reason: str = ""
     high_reason: str = ""
     feature: str = ""
+    value: float | None = None  #: what it stands at; None: a dimension of the same entry says so
 
 
 Element = Line | Arc | Path | Words

@@ -62,6 +62,17 @@ class Pane:
                 return frozenset({element.feature})
         return frozenset()
 
+    def topmost(self, at: QPointF, prefixes: tuple[str, ...]) -> str:
+        """The uppermost feature under a pixel whose name begins so; empty for none."""
+        near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
+        for element in reversed(self.scene.elements):
+            if isinstance(element, Words) or not element.feature.startswith(prefixes):
+                continue
+            path = element_path(element, self.view)
+            if path.intersects(near) if not getattr(element, "closed", False) else path.contains(at):
+                return element.feature
+        return ""
+
 
 def _distance(at: QPointF, line: QLineF) -> float:
     dx, dy = line.dx(), line.dy()

@@ -415,17 +415,16 @@ class Plate(QWidget):
             return
         handle = self.handle_at(at)
         if handle is not None:
-            now = next((d.value for d in self._dimensions() if d.entry == handle.entry), None)
+            shown = (d.value for d in self._dimensions() if d.entry == handle.entry)
+            now = handle.value if handle.value is not None else next(shown, None)
             if now is not None:
                 self._dragging = (handle, at, now)
                 return
         self.setFocus()
-        features = self._features_at(at)
-        if features:
-            feature = next(iter(features))
-            if feature.startswith(self._shown.carry) and self._shown.carry:
-                self._carrying = (feature, at, at)
-                return
+        if self._shown.carry and (feature := self._pane_at(at).topmost(at, self._shown.carry)):
+            self._carrying = (feature, at, at)
+            return
+        for feature in self._features_at(at):
             self.clicked.emit(feature)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

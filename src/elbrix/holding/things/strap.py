@@ -185,6 +185,7 @@ class Strap:
                 low_reason="the clamp's slot begins there",
                 high_reason="the clamp's slot ends there",
                 feature=name,
+                value=arm,
             ),
         )
         figures = (
