@@ -365,8 +365,8 @@ def test_files_from_the_window(window: Window, tmp_path: Path) -> None:
 
 
 def test_benches_by_keyboard_and_only_those_that_work(window: Window) -> None:
-    assert list(window.rail.stops) == ["shop", "design", "angles", "make", "catalogue"]
-    for key, modifier_key in zip(window.rail.stops, "12345", strict=True):
+    assert list(window.rail.stops) == ["shop", "design", "angles", "hold", "make", "catalogue"]
+    for key, modifier_key in zip(window.rail.stops, "123456", strict=True):
         QTest.keyClick(window, getattr(Qt.Key, f"Key_{modifier_key}"), Qt.KeyboardModifier.AltModifier)
         assert window.bench is window.benches[key]
 
@@ -429,7 +429,7 @@ def test_title_menu_renames_nothing_by_itself(window: Window) -> None:
     assert window.session.design.title.endswith(", copy") and not window.session.design.revisions  # type: ignore[union-attr]
 
 
-@pytest.mark.parametrize("bench", ["shop", "design", "angles", "make", "catalogue"])
+@pytest.mark.parametrize("bench", ["shop", "design", "angles", "hold", "make", "catalogue"])
 def test_empty_benches_say_what_to_do_next(empty_window: Window, bench: str) -> None:
     empty_window.open_bench(bench)
     image = empty_window.grab().toImage()
@@ -438,6 +438,7 @@ def test_empty_benches_say_what_to_do_next(empty_window: Window, bench: str) -> 
         "shop": lambda w: w.benches["shop"].plate.shown.message,
         "design": lambda w: w.bench.title()[1],
         "angles": lambda w: w.benches["angles"].plate.shown.message,
+        "hold": lambda w: w.benches["hold"].plate.shown.message,
         "make": lambda w: w.benches["make"].plate.shown.message,
         "catalogue": lambda w: w.benches["catalogue"].drawers.empty.text(),
     }[bench](empty_window)

@@ -235,7 +235,7 @@ def _at_machine(window: Window) -> None:
 
 
 def _paper(window: Window, part: str) -> QImage:
-    key = {"drawing": "design", "route-card": "make", "label": "catalogue", "setting-card": "angles"}[part]
+    key = {"drawing": "design", "route-card": "make", "label": "catalogue", "setting-card": "angles", "hold-card": "hold"}[part]
     bench = window.benches[key]
     window.open_bench(key)
     _angle(window, "angle-gnomon")

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import io
 import math
 from pathlib import Path
 from typing import Final
 
 from elbrix.asked.places import Places, Point, checked, places_text
+from elbrix.drawing.dxf_in import open_dxf
 from elbrix.drawing.tables import read_csv
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 
 LARGEST_FILE: Final = 8_000_000
 _WHERE: Final = "Hole pattern"
-#: $INSUNITS of a DXF → mm. 0 says nothing.
-_DXF_MM: Final = {0: 1.0, 1: MM_PER_INCH, 4: 1.0, 5: 10.0, 6: 1000.0}
 
 
 def read_pattern(path: Path) -> str:
@@ -83,22 +81,7 @@ def pattern_from_dxf(data: bytes) -> tuple[Point, ...]:
     Raises:
         ShopError: No DXF, a unit that is not known, no circle, or too many.
     """
-    from ezdxf.filemanagement import read  # only when a drawing is read
-    from ezdxf.lldxf.const import DXFError
-
-    try:
-        drawing = read(io.StringIO(data.decode("utf-8", "replace")))
-    except (DXFError, ValueError, KeyError, IndexError, AttributeError, TypeError) as error:
-        raise ShopError(
-            _WHERE,
-            f"it cannot be read as DXF ({type(error).__name__})",
-            "The file is damaged or of another kind",
-            "Write it again as DXF",
-        ) from None
-    code = int(drawing.header.get("$INSUNITS", 0))
-    if code not in _DXF_MM:
-        raise ShopError(_WHERE, f"its unit has the code {code}", "Elbrix reads mm, cm, m and inches", "Write it again in mm")
-    per = _DXF_MM[code]
+    drawing, per = open_dxf(data, _WHERE)
     points: list[Point] = []
     for item in drawing.modelspace():
         kind = item.dxftype()

@@ -12,11 +12,12 @@ from elbrix.drawing.scene import Scene
 from elbrix.holding import cut
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting, cutting_of, piece_of
+from elbrix.holding.elastic import Carried, Springs
 from elbrix.holding.layout import Asked, Piece, Place, Placed, Thing, find_thing
 from elbrix.holding.locating import Located, located
 from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
 from elbrix.holding.pictures import above_scene, front_scene
-from elbrix.holding.reach import Clash, clashes, furthest, travel_needed
+from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
 from elbrix.holding.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
 from elbrix.quantities.checks import Check, Fix, Limits
 from elbrix.quantities.figures import Figure, Working, num
@@ -26,6 +27,10 @@ from elbrix.shop.shop import Shop
 from elbrix.standards.materials import nut_factor
 
 _SHOWN_MOST: Final = 99.0
+#: The springs are loaded up to this multiple at the most, in so many steps.
+_SPANNER_MM: Final = 24.0  # what a spanner needs round a nut
+_SPRUNG_MOST: Final = 12.0
+_SPRING_STEPS: Final = 20
 CAUTIONS: Final = (
     "An upper bound with guessed friction: 2 or more is asked, and the first cut is a light one. The machine maker's limits come first",
     "Nothing on the table may turn with the spindle: handles off, spanners away, hands behind the guard before it starts",
@@ -104,12 +109,13 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
     done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
     own = _own_checks(machine, piece, cutting, margin, located_, met, placed, values)
+    carried = _carried(held, margin, cutting) if not quick else None
     swaps = _swaps(piece, seats, placed, mu, cutting, met) if not quick else ()
     if swaps:
         own.append(_swap_check(swaps))
     return Hold(
-        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=tuple(_figures(shop, machine, values, done, margin, cutting, held)), checks=(*own, *(c for p in placed for c in p.checks)),
-        groups=_groups(done, names, values), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
+        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
+        groups=_groups(done, names, values, carried is not None), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
         cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=tuple(s.words for s in swaps),
     )  # fmt: skip
 
@@ -158,6 +164,9 @@ def _own_checks(
     for p in placed:
         if p.problem:
             checks.append(Check(key=f"problem {p.name}", label=p.name.capitalize(), value=1, unit="", limits=Limits(no_above=0), text="cannot be", features=(p.name,), reason=p.problem))  # fmt: skip
+    for p in placed:
+        if p.name.startswith("strap") and not p.problem and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, _SPANNER_MM)):
+            checks.append(Check(key=f"spanner {p.name}", label=f"Spanner on {p.name}", value=1, unit="", limits=Limits(close_above=0), text="in the way", features=(p.name, way.partition(",")[0]), reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved"))  # fmt: skip
     for i, a in enumerate(placed):
         for b in placed[i + 1 :]:
             if _same_room(a, b):
@@ -213,7 +222,7 @@ def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tupl
     return found
 
 
-def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values) -> tuple[Group, ...]:
+def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values, springs: bool) -> tuple[Group, ...]:
     shape = values.word("shape")
     size = {"block": ("length", "width"), "round": ("width",), "outline": ("outline",)}[shape]
     cuts = {"milling": ("depth", "wide", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
@@ -226,8 +235,29 @@ def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str]
     ]
     for i, (_, given, placed) in enumerate(things):
         groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
-    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives")))
+    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives", *(("slides", "carries", "moves") if springs else ()))))
     return tuple(groups)
+
+
+def _carried(held: Held, margin: Margin, cutting: Cutting) -> Carried | None:
+    """What the springs say of the worst load, with the preloads as figured."""
+    if not margin.rests or not cutting.loads or not math.isfinite(margin.least):
+        return None
+    figured = replace(held, pushes=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.pushes))
+    return Springs(figured).solve([cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS)[0]
+
+
+def _carried_figures(carried: Carried | None) -> list[Figure]:
+    if carried is None:
+        return []
+    slides = f"{carried.slips_first} at {carried.slips_at:.1f}×" if math.isfinite(carried.slips_at) else f"nothing up to {carried.reached:.1f}×"
+    most = max(carried.normal_n, default=0.0)
+    guess = "every contact a spring of 50 N/µm, sideways 0.7 of it; clamps one after another, then the load"
+    return [
+        Figure(key="slides", label="First to slide", value=0.0, unit="", text=slides, features=("work",), working=Working("contacts on springs, worst load in steps", guess, "preloads as figured; before the limit, contacts slide one by one")),
+        Figure(key="carries", label="Most on one contact", value=most / 1000, unit="kN", features=("work",), working=Working("largest normal force at the whole load", guess)),
+        Figure(key="moves", label="Moves at the cutter, about", value=carried.moved_mm * 1000, unit="", text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm", features=("work",), working=Working("motion of the loaded point from clamped to cutting", guess, "an order of magnitude: nobody knows a contact's stiffness better")),
+    ]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

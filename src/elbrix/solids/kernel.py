@@ -381,7 +381,11 @@ def _ring_area(ring: list[tuple[float, float]]) -> float:
 
 def mesh(recipe: Recipe, deflection_mm: float = 0.05) -> dict[str, Any]:
     """Triangles (n, 3, 3) float32, the face each belongs to (n,), and sharp edges as runs of points."""
-    shape = build(recipe)
+    triangles, owners, edges = _meshed(build(recipe), deflection_mm)
+    return {"triangles": triangles, "owners": owners, "edges": edges}
+
+
+def _meshed(shape: Any, deflection_mm: float) -> tuple[Any, Any, list[Any]]:
     how = IMeshTools_Parameters()
     how.MeshAlgo = IMeshTools_MeshAlgoType.IMeshTools_MeshAlgoType_Delabella
     how.Deflection, how.Angle = deflection_mm, 0.3
@@ -420,11 +424,9 @@ def mesh(recipe: Recipe, deflection_mm: float = 0.05) -> dict[str, Any]:
                 [(p.X(), p.Y(), p.Z()) for p in (sampler.Value(i) for i in range(1, sampler.NbPoints() + 1))], dtype=np.float32
             )
         )
-    return {
-        "triangles": np.concatenate(triangles).astype(np.float32),
-        "owners": np.concatenate(owners).astype(np.int32),
-        "edges": edges,
-    }
+    if not triangles:
+        raise KernelRefusal("it has no faces")
+    return np.concatenate(triangles).astype(np.float32), np.concatenate(owners).astype(np.int32), edges
 
 
 def stl_bytes(recipe: Recipe, name: str) -> bytes:
@@ -468,8 +470,7 @@ def step_bytes(recipe: Recipe, name: str, stamp: str, unit: str = "MM") -> bytes
     return out.getvalue()
 
 
-def read_step_mass(data: bytes) -> dict[str, Any]:
-    """Mass properties of a STEP file's one solid."""
+def _read_step(data: bytes) -> Any:
     reader = STEPControl_Reader()
     if reader.ReadStream("step", io.BytesIO(data)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise KernelRefusal("this is no STEP file")
@@ -477,4 +478,18 @@ def read_step_mass(data: bytes) -> dict[str, Any]:
     shape = reader.OneShape()
     if shape is None or shape.IsNull() or not _solids(shape):
         raise KernelRefusal("the STEP file holds no solid")
+    return shape
+
+
+def read_step_mass(data: bytes) -> dict[str, Any]:
+    """Mass properties of a STEP file's one solid."""
+    shape = _read_step(data)
     return mass_of(shape) | {"solids": len(_solids(shape)), "valid": bool(BRepCheck_Analyzer(shape, True, True).IsValid())}
+
+
+def read_step_outline(data: bytes, deflection_mm: float = 0.1) -> dict[str, Any]:
+    """Corners of a STEP file's mesh seen from above, and its height, mm (the reader turns other units into mm)."""
+    triangles, _, _ = _meshed(_read_step(data), deflection_mm)
+    points = np.unique(np.round(triangles.reshape(-1, 3)[:, :2], 3), axis=0)
+    z = triangles.reshape(-1, 3)[:, 2]
+    return {"points": points.tolist(), "height_mm": float(z.max() - z.min())}

@@ -18,6 +18,7 @@ _JOBS: dict[str, Callable[..., Any]] = {
     "stl": kernel.stl_bytes,
     "step": kernel.step_bytes,
     "read_step": kernel.read_step_mass,
+    "read_step_outline": kernel.read_step_outline,
     "ready": lambda: True,
 }
 

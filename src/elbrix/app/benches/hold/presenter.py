@@ -16,6 +16,7 @@ from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.holding.hold import Hold, machine_for, times
 from elbrix.holding.layout import all_things
+from elbrix.holding.outlines import ReadOutline
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.suggest import Suggestion
 from elbrix.quantities.checks import Fix
@@ -24,7 +25,7 @@ from elbrix.quantities.lengths import UnitStyle
 from elbrix.shop.shop import Shop
 
 #: What can be taken up from the plate and carried.
-CARRIED: Final = ("work", "strap", "stop", "support")
+CARRIED: Final = ("work", "strap", "stop", "support", "toe")
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +138,8 @@ class HoldPresenter:
                 buttons = (Button(key=f"away {number}", text="Take it away"),)
                 text = hold.things[number][2].problem
                 text = f"■ {text}" if text else ""
+            if i == 0:
+                buttons = (Button(key="outline", text="Read its outline from a file…", tip="A closed outline of a DXF, or a STEP solid seen from above"),)
             sections.append(Section(title=group.title, hint=group.hint, rows=rows, buttons=buttons, text=text))
         sections.append(Section(title="One more", rows=tuple(Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()), numbered=False))  # fmt: skip
         if any(t.key == "strap" for t, _, _ in hold.things):
@@ -266,6 +269,16 @@ class HoldPresenter:
         doc = self.doc
         for name, text in moved.items():
             doc = choose_hold(doc, self.shop, prefix + name, text, "mm", self.parameters)
+        return doc
+
+    def outlined(self, found: ReadOutline) -> HoldDoc:
+        """The document with an outline that was read from a file, and it solves.
+
+        Raises:
+            ShopError: The outline cannot be held.
+        """
+        doc = self._placed("", {"shape": "outline", "outline": found.places, **({"height": f"{found.height_mm:g}"} if found.height_mm else {})})
+        solve_doc(doc, self.shop, quick=True)
         return doc
 
     def added(self, kind: str) -> HoldDoc:

@@ -6,12 +6,14 @@ import math
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from elbrix.app.background import in_background
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.benches.hold.presenter import HoldPresenter, SuggestState, chooser
 from elbrix.app.entry import ask_line
@@ -23,8 +25,10 @@ from elbrix.book.documents import Chosen, HoldDoc, ThingDoc, new_id
 from elbrix.book.holds import asked_of
 from elbrix.drawing.scene import Scene
 from elbrix.holding import cut
+from elbrix.holding.outlines import read_outline
 from elbrix.holding.suggest import SuggestStraps
 from elbrix.quantities.errors import ShopError
+from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Go
@@ -281,6 +285,10 @@ class HoldBench(EditingBench):
         elif key.startswith("away ") and presenter is not None:
             name = presenter.hold.things[int(key[5:])][2].name if presenter.hold is not None else ""
             self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
+        elif key == "outline":
+            path, _ = QFileDialog.getOpenFileName(self, self.tr("Outline of the work"), str(Path.home()), self.tr("Drawings and solids (*.dxf *.step *.stp)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
+            if path:
+                self.read_outline(Path(path))
         elif key == "stop":
             self._searched = None
             self.search.stop()
@@ -291,6 +299,23 @@ class HoldBench(EditingBench):
                 SuggestStraps(shop, presenter.machine, read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop))
             )
             self._show_search()
+
+    def read_outline(self, path: Path) -> None:
+        """Take the work's outline from a file; what is wrong with it stands beside the shape, and nothing is taken."""
+        presenter, kernel = self.presenter, Kernel()
+        if presenter is None:
+            return
+        try:
+            found = in_background(lambda: read_outline(path, kernel.ask))
+            self.session.put(f"Outline {path.name}", presenter.outlined(found))
+        except ShopError as error:
+            self.card.show_error("shape", str(error))
+        else:
+            self.card.show_error("shape", "")
+            if found.note:
+                self.session.refused.emit(found.note)
+        finally:
+            kernel.stop()
 
     def put_on(self, machine: str) -> None:
         """The same layout on another machine's table."""
