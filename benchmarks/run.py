@@ -1,4 +1,4 @@
-"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel|stacks|searches|window]`.
+"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold]`.
 
 Each line: what, the two times, their ratio, and the budget it is held against.
 """
@@ -270,7 +270,87 @@ def window() -> None:
         app.processEvents()
 
 
-BENCHMARKS = {"start": start, "edit": edit, "kernel": kernel, "stacks": stacks, "searches": searches, "window": window}
+def hold() -> None:
+    """The limit of a thousand loads on twelve contacts against a linear programme with eight-sided cones for each; a live drag; suggestions."""
+    import math
+
+    import numpy as np
+    from scipy.optimize import linprog
+
+    from elbrix.app.session import Session
+    from elbrix.app.start import application
+    from elbrix.app.window import Window
+    from elbrix.book.choices import read_chosen
+    from elbrix.book.documents import HoldDoc, shop_of
+    from elbrix.book.holds import asked_of, choose_hold, solve_doc
+    from elbrix.demo import documents, write_demo
+    from elbrix.holding import cut
+    from elbrix.holding.contacts import Contact, Held, Load, Push, wrench
+    from elbrix.holding.elastic import Springs
+    from elbrix.holding.hold import machine_for
+    from elbrix.holding.limit import LimitSolver
+    from elbrix.holding.suggest import suggest
+
+    rng = np.random.default_rng(5)
+    seats = [Contact((x, y, 0), (0, 0, 1), 0.15) for x in (-90, 0, 90) for y in (-50, 50)]
+    stops = [Contact((x, -50, z), (0, 1, 0), 0.15) for x in (-60, 60) for z in (5, 25)] + [Contact((-90, y, 10), (1, 0, 0), 0.15) for y in (-20, 20)]
+    pushes = tuple(Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 5000.0) for _ in range(3))
+    held = Held(contacts=tuple(seats + stops), pushes=pushes, weight_n=60, cg=(0, 0, 15))
+    loads = [Load((rng.uniform(-80, 80), rng.uniform(-50, 50), 30), tuple(rng.normal(size=3) * 500)) for _ in range(1000)]
+
+    def programme(load: Load) -> None:
+        columns = []
+        for c in held.contacts:
+            n = np.array(c.inward)
+            t = np.cross(n, [1, 0, 0] if abs(n[0]) < 0.9 else [0, 1, 0])
+            columns += [wrench(c.at, n + c.mu * (math.cos(a) * t + math.sin(a) * np.cross(n, t))) for a in np.arange(8) * math.pi / 4]
+        given = sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.pushes), wrench(held.cg, (0, 0, -held.weight_n)))
+        a = np.array([*columns, wrench(load.at, load.force_n)]).T
+        linprog([0.0] * len(columns) + [-1.0], A_eq=a, b_eq=-given)
+
+    solver = LimitSolver(held)
+    turn = iter(loads)
+    each = _median(lambda: programme(next(turn)), 25)
+    ours = _median(lambda: solver.solve(loads), 5)
+    _line("1,000 loads on 12 contacts, true cones", ours, each * 1000, "≥ 20 × faster")
+    _line("one load", _median(lambda: solver.solve(loads[:1]), 20), each, "–")
+    few = loads[:12]
+    tops = [min(9.0, r.factor or 1.0) for r in solver.solve(few)]
+    _line("12 loads on springs, 24 steps each", _median(lambda: Springs(held).solve(few, tops), 3), each * 12, "–")
+    everything = documents()
+    shop, dial = shop_of(everything), next(d for d in everything if isinstance(d, HoldDoc))
+    solve_doc(dial, shop)
+    _line("a demo layout, quick, as in every frame of a drag", _median(lambda: solve_doc(dial, shop, quick=True), 15), None, "≤ 33 ms")
+    _line("the same, whole", _median(lambda: solve_doc(dial, shop), 7), None, "–")
+    app = application()
+    with tempfile.TemporaryDirectory() as folder:
+        shown = Window(Session(write_demo(Path(folder) / "demo.elbrix")))
+        shown.show()
+        shown.open_bench("hold")
+        bench = shown.benches["hold"]
+        bench.show_layout("hold-dial")
+        app.processEvents()
+        far = [0.0]
+
+        def carry() -> None:
+            far[0] -= 1.0
+            bench._carrying("strap 3", far[0], 0.0, False)
+            app.processEvents()
+
+        carry()
+        frame = _median(carry, 40)
+        _line(f"carried, kept, solved, drawn ({1 / frame:.0f} a second)", frame, None, "≥ 30 a second")
+        shown.close()
+        app.processEvents()
+    full = dial
+    for i in range(len(dial.things)):
+        full = choose_hold(full, shop, f"{i}.torque", "16")
+    begin = time.perf_counter()
+    found = suggest(shop, machine_for(shop, full.machine), read_chosen(cut.parameters(shop), full.chosen), asked_of(full, shop))
+    _line(f"suggestions for three straps ({len(found)} of them)", time.perf_counter() - begin, None, "with progress and cancel")
+
+
+BENCHMARKS = {"start": start, "edit": edit, "kernel": kernel, "stacks": stacks, "searches": searches, "window": window, "hold": hold}
 
 if __name__ == "__main__":
     for name in sys.argv[1:] or BENCHMARKS:

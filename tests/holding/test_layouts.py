@@ -19,7 +19,7 @@ from elbrix.holding.contacts import Contact
 from elbrix.holding.cutting import PULLS_UP, RADIAL, WORN, drilling_force, guessed_force, milling_force
 from elbrix.holding.hold import Hold, machine_for
 from elbrix.holding.layout import Solid, all_things
-from elbrix.holding.locating import located
+from elbrix.holding.locating import located, moved_by_errors
 from elbrix.holding.margin import LOW_SHARE
 from elbrix.holding.reach import ToolShape, clashes
 from elbrix.holding.shapes import (
@@ -331,3 +331,14 @@ def test_suggestions_are_three_real_and_different(demo_shop: Shop) -> None:
         suggest(demo_shop, machine, given, asked_of(layout, demo_shop), stop)
     with pytest.raises(ShopError, match="no strap"):
         suggest(demo_shop, machine, given, asked_of(DEMO["hold-wedge"], demo_shop))
+
+
+def test_how_a_locators_error_moves_the_work() -> None:
+    # Two side stops 80 apart: one 1 off turns the work by 1/80 about the other, so a corner 200 past them moves by 1 + 200/80 sideways.
+    seats_ = tuple(Contact((x, y, 0), (0, 0, 1), 0.0, "seat") for x, y in ((-50, 0), (50, -30), (50, 30)))
+    sides = (Contact((-40, -30, 0), (0, 1, 0), 0.0, "stop 1"), Contact((40, -30, 0), (0, 1, 0), 0.0, "stop 2"), Contact((-50, 0, 0), (1, 0, 0), 0.0, "end"))
+    by, name = moved_by_errors((*seats_, *sides), [(240.0, -30.0, 0.0)])
+    assert name == "stop 2" and by == pytest.approx(math.hypot((240 + 40) / 80, (-30 - 0) / 80), rel=1e-6)
+    near = (Contact((-10, -30, 0), (0, 1, 0), 0.0, "stop 1"), Contact((10, -30, 0), (0, 1, 0), 0.0, "stop 2"), sides[2])
+    assert moved_by_errors((*seats_, *near), [(240.0, -30.0, 0.0)])[0] > by  # close together they move it more
+    assert moved_by_errors((), [(0.0, 0.0, 0.0)]) == (0.0, "")

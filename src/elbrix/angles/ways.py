@@ -12,7 +12,6 @@ from typing import Final
 
 from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, sine_budget
 from elbrix.angles.sine import SinePlate
-from elbrix.gauging.angle_blocks import best_angle_stack
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
@@ -177,6 +176,8 @@ def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
                 reach=reach,
             )
         ]
+    from elbrix.gauging.angle_blocks import best_angle_stack  # NumPy is only loaded when a stack is worked out
+
     box = shop.angle_sets[0]
     stack = best_angle_stack(box, angle * ARCSEC)
     error = (abs(stack.error_arcsec) + box.limit_arcsec * math.sqrt(max(1, stack.count))) / ARCSEC + _SEAT_MM / length_mm

@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable
 from typing import TypeVar
 
-from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 
 T = TypeVar("T")
 
@@ -37,3 +37,53 @@ def in_background(call: Callable[[], T]) -> T:
     if failed:
         raise failed[0]
     return found[0]
+
+
+class Later(QObject):
+    """An answer worked out beside the window, in a thread; one that was overtaken is dropped.
+
+    For calls of plain values that take a few tenths of a second: the thread and the window share the interpreter, so the window stays
+    awake but not for itself alone. What takes longer belongs in a process (`searching`).
+    """
+
+    done = pyqtSignal(object)  #: what the newest call gave; a call that failed says nothing
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._number = 0
+        self._answers: list[tuple[int, object]] = []  # the thread appends, the window takes; a list append is one step
+        self._look = QTimer(self)
+        self._look.setInterval(15)
+        self._look.timeout.connect(self._listen)
+
+    @property
+    def busy(self) -> bool:
+        return self._look.isActive()
+
+    def start(self, call: Callable[[], object]) -> None:
+        """Begin; an older call's answer is not listened to any more."""
+        self._number += 1
+        number, answers = self._number, self._answers
+
+        def work() -> None:
+            found: object = None
+            try:
+                found = call()
+            finally:
+                answers.append((number, found))
+
+        threading.Thread(target=work, daemon=True, name="later").start()
+        self._look.start()
+
+    def drop(self) -> None:
+        """Nothing that is under way is wanted any more."""
+        self._number += 1
+        self._look.stop()
+
+    def _listen(self) -> None:
+        while self._answers:
+            number, found = self._answers.pop(0)
+            if number == self._number:
+                self._look.stop()
+                if found is not None:
+                    self.done.emit(found)

@@ -14,7 +14,7 @@ from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
 from elbrix.holding.layout import Asked, Piece, Place, Placed, Thing, find_thing
-from elbrix.holding.locating import Located, located
+from elbrix.holding.locating import Located, located, moved_by_errors
 from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
@@ -114,7 +114,7 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     if swaps:
         own.append(_swap_check(swaps))
     return Hold(
-        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
+        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), _locator_figure(held, piece), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
         groups=_groups(done, names, values, carried is not None), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
         cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=tuple(s.words for s in swaps),
     )  # fmt: skip
@@ -235,7 +235,7 @@ def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str]
     ]
     for i, (_, given, placed) in enumerate(things):
         groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
-    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives", *(("slides", "carries", "moves") if springs else ()))))
+    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives", "errors", *(("slides", "carries", "moves") if springs else ()))))
     return tuple(groups)
 
 
@@ -245,6 +245,12 @@ def _carried(held: Held, margin: Margin, cutting: Cutting) -> Carried | None:
         return None
     figured = replace(held, pushes=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.pushes))
     return Springs(figured).solve([cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS)[0]
+
+
+def _locator_figure(held: Held, piece: Piece) -> Figure:
+    corners = [(x, y, z) for x, y in piece.outline[:: max(1, len(piece.outline) // 12)] for z in (piece.bottom_mm, piece.top_mm)]
+    by, name = moved_by_errors(held.contacts, corners)
+    return Figure(key="errors", label="A locator 0.01 off moves a corner", value=0.01 * by, step=0.001, features=("work",), working=Working("least squares over all locators; worst corner, worst single locator", f"0.01 · {num(by, 3)}", f"the {name or 'seat'}; locators far apart move it least"))  # fmt: skip
 
 
 def _carried_figures(carried: Carried | None) -> list[Figure]:

@@ -53,6 +53,27 @@ def located(contacts: Sequence[Contact]) -> Located:
     return Located(kept, free, max(0, points - kept), float(values[0] / values[kept - 1]))
 
 
+def moved_by_errors(contacts: Sequence[Contact], points: Sequence[tuple[float, float, float]]) -> tuple[float, str]:
+    """(how far the worst point moves when the worst single locator is off by 1, that locator's name), by least squares over all of them.
+
+    Only motions the locators hold are counted: what friction alone keeps is not moved by them.
+    """
+    if not contacts or not points:
+        return 0.0, ""
+    rows = np.array([np.concatenate([c.inward, np.cross(c.at, c.inward)]) for c in contacts])
+    scale = np.array([1.0, 1.0, 1.0, 1e-2, 1e-2, 1e-2])  # turning weighed in per 100 mm, so that the cut-off means the same in all six
+    shifts = scale[:, None] * np.linalg.pinv(rows * scale, rcond=_NONE)
+    worst, name = 0.0, ""
+    for point in points:
+        x, y, z = point
+        turn = np.array([[0, z, -y], [-z, 0, x], [y, -x, 0]])
+        moves = np.linalg.norm(np.concatenate([np.eye(3), turn], axis=1) @ shifts, axis=0)
+        i = int(moves.argmax())
+        if moves[i] > worst:
+            worst, name = float(moves[i]), contacts[i].name
+    return worst, name
+
+
 def _named(direction: np.ndarray) -> str:
     return MOTIONS[int(np.abs(direction).argmax())]
 

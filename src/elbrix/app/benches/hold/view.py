@@ -13,7 +13,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
-from elbrix.app.background import in_background
+from elbrix.app.background import Later, in_background
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.benches.hold.presenter import HoldPresenter, SuggestState, chooser
 from elbrix.app.entry import ask_line
@@ -62,6 +62,8 @@ class HoldBench(EditingBench):
         self._whole.setSingleShot(True)
         self._whole.setInterval(220)
         self._whole.timeout.connect(self._catch_up)
+        self._later = Later(self)
+        self._later.done.connect(self._caught_up)
         self._moving = QTimer(self)
         self._moving.setInterval(_FRAME_MS)
         self._moving.timeout.connect(self._move)
@@ -129,13 +131,16 @@ class HoldBench(EditingBench):
         """The whole answer after the quick one."""
         presenter = self.presenter
         if presenter is not None and presenter.quick and self._carried_from is None:
-            self.presenter = HoldPresenter(presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state())
-            self._show(self.presenter)
-            self.whole_shown()
+            doc, shop, style = presenter.doc, self.session.shop, self.session.style
+            self._later.start(lambda: HoldPresenter(doc, shop, style))
 
-    def whole_shown(self) -> None:
-        """The head line follows the whole answer."""
-        self.session.said.emit()
+    def _caught_up(self, whole: object) -> None:
+        now = self.presenter
+        if isinstance(whole, HoldPresenter) and now is not None and now.quick and (now.doc, now.style) == (whole.doc, whole.style) and now.shop is whole.shop:
+            whole.suggest = self._suggest_state()
+            self.presenter = whole
+            self._show(whole)
+            self.session.said.emit()  # the head line follows the whole answer
 
     def open_why(self, key: str) -> None:
         super().open_why(key)
@@ -231,8 +236,9 @@ class HoldBench(EditingBench):
 
         if self.presenter is None or self.presenter.hold is None:
             return None
-        if self.presenter.quick:
-            self._catch_up()
+        if self.presenter.quick:  # paper shows the whole answer
+            self._later.drop()
+            self.presenter = HoldPresenter(self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state())
         return hold_card(self.presenter)
 
     # --- editing -----------------------------------------------------------------------------------------------------

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from elbrix.angles.sine import SinePlate
 from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values, settled
@@ -13,13 +13,15 @@ from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual
 from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
-from elbrix.gauging.laying import Built, Sources
 from elbrix.gauging.owned import owned_set
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
 from elbrix.standards.materials import materials
+
+if TYPE_CHECKING:
+    from elbrix.gauging.laying import Built
 
 #: Centres tried in turn until the error is kept, mm.
 CENTRES: Final = (75.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0)
@@ -249,6 +251,8 @@ def _number(given: Given) -> float:
 
 def _stack(s: Layout) -> tuple[Built | None, float]:
     """A stack for the picture: the steepest angle to the step of a usual set, and its height."""
+    from elbrix.gauging.laying import Sources  # NumPy is only loaded when a stack is worked out
+
     plate = SinePlate(centres_mm=s.centres, roll_pivot_mm=s.roll, roll_stack_mm=s.roll_stack)
     height = plate.stack_mm(math.radians(s.v.number("steepest")))
     box = owned_set("picture", "a usual set", "metric 88")

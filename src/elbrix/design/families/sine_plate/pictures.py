@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from elbrix.angles.pictures import blocks_on
 from elbrix.design.families.sine_plate.layout import STRIP_HIGH, STRIP_WIDE, Layout
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
-from elbrix.gauging.laying import Built
+
+if TYPE_CHECKING:
+    from elbrix.gauging.laying import Built
 
 
 def profile(s: Layout) -> tuple[Point, ...]:

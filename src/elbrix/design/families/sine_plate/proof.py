@@ -12,7 +12,6 @@ from elbrix.angles.ways import shown, usual_budget
 from elbrix.asked.parameters import Parameter, Values, figure_of
 from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, Layout
 from elbrix.gauging.owned import usable
-from elbrix.gauging.stacks import solver_for
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.figures import Figure, Working, num
@@ -50,6 +49,8 @@ def smallest(shop: Shop) -> tuple[float, float]:
     """(thinnest block, step of the set), mm, of the first owned set or 0.5 and 0.0005."""
     thin, step = 0.5, 0.0005
     if shop.gauge_sets and usable(shop.gauge_sets[0]).blocks:
+        from elbrix.gauging.stacks import solver_for  # NumPy is only loaded when a stack is worked out
+
         blocks = usable(shop.gauge_sets[0])
         per = MM_PER[blocks.unit]
         thin, step = float(min(blocks.lengths()) * per), float(solver_for(blocks).tick * per)
