@@ -190,6 +190,11 @@ def test_the_command_line_reads_a_layout(bench: HoldBench, tmp_path: Path, capsy
     path.write_text(to_json(doc(bench)), encoding="utf-8")
     assert main(["hold", str(path), "--json"]) == 0
     answer = json.loads(capsys.readouterr().out)
-    assert answer["margin"] == pytest.approx(4.558, abs=0.01) and answer["mode"] == "spin" and answer["located"] == 3 and answer["clashes"]
+    assert (
+        answer["margin"] == pytest.approx(4.558, abs=0.01)
+        and answer["mode"] == "spin"
+        and answer["located"] == 3
+        and answer["clashes"]
+    )
     path.write_text('{"id": "x", "title": 5}', encoding="utf-8")
     assert main(["hold", str(path)]) == 1 and "cannot be read" in capsys.readouterr().err

@@ -129,7 +129,15 @@ def test_drilling_force_by_hand() -> None:
 def test_a_strap_by_hand(demo_shop: Shop) -> None:
     clamp = Clamp(id="c", length_mm=100, width_mm=30, thickness_mm=18, slot_from_mm=16, slot_to_mm=56, slot_width_mm=11)
     assert bending_mpa(clamp, 5000, 30) == pytest.approx(6 * 5000 * 30 / (19 * 18**2))
-    hold = solve_doc(doc(thing("strap", slot="middle slot", x="74", turn="180", tip="30", torque="20", clamp="strap-100"), length="100", width="60", height="20"), demo_shop)
+    hold = solve_doc(
+        doc(
+            thing("strap", slot="middle slot", x="74", turn="180", tip="30", torque="20", clamp="strap-100"),
+            length="100",
+            width="60",
+            height="20",
+        ),
+        demo_shop,
+    )
     # 20 N·m on M10 dry: 10 kN; heel arm 100 − 4 − 6 − 30 = 60, so 60/90 of it.
     assert hold.figure("0.pull").value == pytest.approx(10.0) and hold.figure("0.tip_n").value == pytest.approx(10 * 60 / 90)
     assert hold.check("0.lever").value == pytest.approx(60 / 90 * 100)
@@ -148,7 +156,9 @@ def test_the_heel_is_level_or_a_hair_above() -> None:
 
 def test_vise_force_of_its_screw() -> None:
     # A 20 × 4 screw, µ 0.15, collar radius 15: tan(φ + ρ) with φ = 3.64°, ρ = 8.53°.
-    assert screw_force_per_nm(20, 4, 0.15, 15) == pytest.approx(1000 / (10 * math.tan(math.radians(3.6426 + 8.5308)) + 2.25), rel=1e-3)
+    assert screw_force_per_nm(20, 4, 0.15, 15) == pytest.approx(
+        1000 / (10 * math.tan(math.radians(3.6426 + 8.5308)) + 2.25), rel=1e-3
+    )
     with pytest.raises(ShopError, match="jaw width"):
         Vise(id="v", name="v", jaw_width_mm=0, jaw_height_mm=1, bed_height_mm=1, opening_mm=1)
 
@@ -180,7 +190,10 @@ def test_locating_counts_motions() -> None:
 
 def test_the_margin_of_a_strapped_block_by_hand(demo_shop: Shop) -> None:
     straps = (thing("strap", slot="middle slot", x="74", turn="180", tip="30", torque="20", clamp="strap-100"), thing("strap", slot="middle slot", x="-74", turn="0", tip="30", torque="20", clamp="strap-100"))  # fmt: skip
-    hold = solve_doc(doc(*straps, length="100", width="60", height="20", cut="drilling", cutter="drill-8.5", path="points", at="0,0"), demo_shop)
+    hold = solve_doc(
+        doc(*straps, length="100", width="60", height="20", cut="drilling", cutter="drill-8.5", path="points", at="0,0"),
+        demo_shop,
+    )
     # Drilling presses down and turns: it can only spin, about its middle, on µ·(N) at the seat's corners, besides the thrust.
     torque, thrust = hold.cutting.force.torque_nmm, -hold.cutting.force.up_n
     given = hold.held.weight_n + 2 * LOW_SHARE * 6666.67
@@ -193,7 +206,9 @@ def test_the_demo_layouts_tell_something_true(demo_shop: Shop) -> None:
     dial, wedge, yoke = (solve_doc(DEMO[k], demo_shop) for k in ("hold-dial", "hold-wedge", "hold-yoke"))
     assert check(dial, "reach") is Verdict.NO_GO and dial.swaps and check(dial, "swap") is Verdict.CLOSE
     assert dial.margin.motion.mode == "spin" and dial.margin.least > 2 and dial.located.held == 3
-    assert check(wedge, "reach") is Verdict.GO and wedge.margin.motion.mode == "tip" and wedge.located.free == ("along the table",)
+    assert (
+        check(wedge, "reach") is Verdict.GO and wedge.margin.motion.mode == "tip" and wedge.located.free == ("along the table",)
+    )
     assert wedge.piece.bottom_mm == pytest.approx(58 + 24.995)
     assert yoke.located.held == 6 and check(yoke, "0.land") is Verdict.GO
     for hold in (dial, wedge, yoke):
@@ -223,7 +238,12 @@ def test_less_friction_and_less_torque_hold_less(demo_shop: Shop) -> None:
 def test_every_thing_stands_in_any_shop(kind: str, empty: bool, demo_shop: Shop) -> None:
     shop = Shop() if empty else demo_shop
     hold = solve_doc(doc(thing(kind), thing(kind), machine="" if empty else "hazel"), shop)
-    assert len(hold.things) == 2 and hold.scenes[0].elements and {p.name for _, _, p in hold.things} and len({p.name for _, _, p in hold.things}) == 2
+    assert (
+        len(hold.things) == 2
+        and hold.scenes[0].elements
+        and {p.name for _, _, p in hold.things}
+        and len({p.name for _, _, p in hold.things}) == 2
+    )
     assert machine_for(shop, "").name
 
 
@@ -251,7 +271,13 @@ def test_what_cannot_be_is_said_beside_the_thing(layout: HoldDoc, said: str, dem
 
 
 def test_two_things_in_one_place_and_work_over_the_edge(demo_shop: Shop) -> None:
-    same = solve_doc(doc(thing("strap", slot="middle slot", x="74", turn="180", tip="30"), thing("strap", slot="middle slot", x="80", turn="180", tip="36")), demo_shop)
+    same = solve_doc(
+        doc(
+            thing("strap", slot="middle slot", x="74", turn="180", tip="30"),
+            thing("strap", slot="middle slot", x="80", turn="180", tip="36"),
+        ),
+        demo_shop,
+    )
     assert any(c.key.startswith("room") and c.verdict is Verdict.NO_GO for c in same.checks)
     over = solve_doc(doc(length="100", width="60", y="110"), demo_shop)
     assert over.check("over").value == pytest.approx(110 + 30 - 127)
@@ -260,7 +286,15 @@ def test_two_things_in_one_place_and_work_over_the_edge(demo_shop: Shop) -> None
 
 
 def test_a_strap_over_air_and_a_cut_into_the_table(demo_shop: Shop) -> None:
-    air = solve_doc(doc(thing("support", x="0", high="25.4"), thing("strap", slot="middle slot", x="80", turn="180", tip="37"), length="140", width="60"), demo_shop)
+    air = solve_doc(
+        doc(
+            thing("support", x="0", high="25.4"),
+            thing("strap", slot="middle slot", x="80", turn="180", tip="37"),
+            length="140",
+            width="60",
+        ),
+        demo_shop,
+    )
     assert check(air, "1.support") is Verdict.NO_GO
     deep = solve_doc(doc(height="20", deep="21"), demo_shop)
     assert check(deep, "table") is Verdict.NO_GO
@@ -336,7 +370,11 @@ def test_suggestions_are_three_real_and_different(demo_shop: Shop) -> None:
 def test_how_a_locators_error_moves_the_work() -> None:
     # Two side stops 80 apart: one 1 off turns the work by 1/80 about the other, so a corner 200 past them moves by 1 + 200/80 sideways.
     seats_ = tuple(Contact((x, y, 0), (0, 0, 1), 0.0, "seat") for x, y in ((-50, 0), (50, -30), (50, 30)))
-    sides = (Contact((-40, -30, 0), (0, 1, 0), 0.0, "stop 1"), Contact((40, -30, 0), (0, 1, 0), 0.0, "stop 2"), Contact((-50, 0, 0), (1, 0, 0), 0.0, "end"))
+    sides = (
+        Contact((-40, -30, 0), (0, 1, 0), 0.0, "stop 1"),
+        Contact((40, -30, 0), (0, 1, 0), 0.0, "stop 2"),
+        Contact((-50, 0, 0), (1, 0, 0), 0.0, "end"),
+    )
     by, name = moved_by_errors((*seats_, *sides), [(240.0, -30.0, 0.0)])
     assert name == "stop 2" and by == pytest.approx(math.hypot((240 + 40) / 80, (-30 - 0) / 80), rel=1e-6)
     near = (Contact((-10, -30, 0), (0, 1, 0), 0.0, "stop 1"), Contact((10, -30, 0), (0, 1, 0), 0.0, "stop 2"), sides[2])

@@ -44,7 +44,9 @@ def test_a_slot_of_lines_and_arcs_joined_in_any_order() -> None:
         m.add_circle((0, 0), 4)  # a hole: the larger outline is the work
 
     ring = outline_from_dxf(dxf(draw))
-    assert area(ring) == pytest.approx(40 * 20 + math.pi * 100, rel=0.01) and bounds(ring) == pytest.approx((-10, -10, 50, 10), abs=0.2)
+    assert area(ring) == pytest.approx(40 * 20 + math.pi * 100, rel=0.01) and bounds(ring) == pytest.approx(
+        (-10, -10, 50, 10), abs=0.2
+    )
 
 
 def test_bulges_and_inches() -> None:

@@ -165,7 +165,11 @@ def _own_checks(
         if p.problem:
             checks.append(Check(key=f"problem {p.name}", label=p.name.capitalize(), value=1, unit="", limits=Limits(no_above=0), text="cannot be", features=(p.name,), reason=p.problem))  # fmt: skip
     for p in placed:
-        if p.name.startswith("strap") and not p.problem and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, _SPANNER_MM)):
+        if (
+            p.name.startswith("strap")
+            and not p.problem
+            and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, _SPANNER_MM))
+        ):
             checks.append(Check(key=f"spanner {p.name}", label=f"Spanner on {p.name}", value=1, unit="", limits=Limits(close_above=0), text="in the way", features=(p.name, way.partition(",")[0]), reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved"))  # fmt: skip
     for i, a in enumerate(placed):
         for b in placed[i + 1 :]:
@@ -222,7 +226,9 @@ def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tupl
     return found
 
 
-def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values, springs: bool) -> tuple[Group, ...]:
+def _groups(
+    things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values, springs: bool
+) -> tuple[Group, ...]:
     shape = values.word("shape")
     size = {"block": ("length", "width"), "round": ("width",), "outline": ("outline",)}[shape]
     cuts = {"milling": ("depth", "wide", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
@@ -235,7 +241,21 @@ def _groups(things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str]
     ]
     for i, (_, given, placed) in enumerate(things):
         groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
-    groups.append(Group("Will it stay", ("mu", "oil", "least", "figured", "cornered", "gives", "errors", *(("slides", "carries", "moves") if springs else ()))))
+    groups.append(
+        Group(
+            "Will it stay",
+            (
+                "mu",
+                "oil",
+                "least",
+                "figured",
+                "cornered",
+                "gives",
+                "errors",
+                *(("slides", "carries", "moves") if springs else ()),
+            ),
+        )
+    )
     return tuple(groups)
 
 
@@ -244,7 +264,9 @@ def _carried(held: Held, margin: Margin, cutting: Cutting) -> Carried | None:
     if not margin.rests or not cutting.loads or not math.isfinite(margin.least):
         return None
     figured = replace(held, pushes=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.pushes))
-    return Springs(figured).solve([cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS)[0]
+    return Springs(figured).solve(
+        [cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS
+    )[0]
 
 
 def _locator_figure(held: Held, piece: Piece) -> Figure:
@@ -256,7 +278,11 @@ def _locator_figure(held: Held, piece: Piece) -> Figure:
 def _carried_figures(carried: Carried | None) -> list[Figure]:
     if carried is None:
         return []
-    slides = f"{carried.slips_first} at {carried.slips_at:.1f}×" if math.isfinite(carried.slips_at) else f"nothing up to {carried.reached:.1f}×"
+    slides = (
+        f"{carried.slips_first} at {carried.slips_at:.1f}×"
+        if math.isfinite(carried.slips_at)
+        else f"nothing up to {carried.reached:.1f}×"
+    )
     most = max(carried.normal_n, default=0.0)
     guess = "every contact a spring of 50 N/µm, sideways 0.7 of it; clamps one after another, then the load"
     return [

@@ -61,7 +61,9 @@ def moved_by_errors(contacts: Sequence[Contact], points: Sequence[tuple[float, f
     if not contacts or not points:
         return 0.0, ""
     rows = np.array([np.concatenate([c.inward, np.cross(c.at, c.inward)]) for c in contacts])
-    scale = np.array([1.0, 1.0, 1.0, 1e-2, 1e-2, 1e-2])  # turning weighed in per 100 mm, so that the cut-off means the same in all six
+    scale = np.array(
+        [1.0, 1.0, 1.0, 1e-2, 1e-2, 1e-2]
+    )  # turning weighed in per 100 mm, so that the cut-off means the same in all six
     shifts = scale[:, None] * np.linalg.pinv(rows * scale, rcond=_NONE)
     worst, name = 0.0, ""
     for point in points:

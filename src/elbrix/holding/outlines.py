@@ -48,14 +48,18 @@ def read_outline(path: Path, ask_kernel: Callable[..., Any]) -> ReadOutline:
             raise ShopError(_WHERE, f"{path.name} is empty", "There is nothing in it to read", "Write it again")
         data = path.read_bytes()
     except OSError as error:
-        raise ShopError(_WHERE, f"{path.name} cannot be opened", f"{error.strerror or error}", "Check the name and the folder") from None
+        raise ShopError(
+            _WHERE, f"{path.name} cannot be opened", f"{error.strerror or error}", "Check the name and the folder"
+        ) from None
     if path.suffix.lower() in (".step", ".stp"):
         found = ask_kernel("read_step_outline", data)
         ring = check_outline(hull([(round(x, 3), round(y, 3)) for x, y in found["points"]]), _WHERE)
         note = "A solid's outline is taken without its bays: what it covers seen from above"
         return ReadOutline(_text(ring), float(found["height_mm"]), note)
     if path.suffix.lower() != ".dxf":
-        raise ShopError(_WHERE, f"{path.name} is neither DXF nor STEP", "Outlines are read from those two", "Write it as one of them")
+        raise ShopError(
+            _WHERE, f"{path.name} is neither DXF nor STEP", "Outlines are read from those two", "Write it as one of them"
+        )
     return ReadOutline(_text(outline_from_dxf(data)), 0.0)
 
 
@@ -78,22 +82,33 @@ def outline_from_dxf(data: bytes) -> Ring:
     item: Any
     for count, item in enumerate(drawing.modelspace()):
         if count > _MOST_EDGES:
-            raise ShopError(_WHERE, "too many edges", f"{_MOST_EDGES:,} are read at most", "Leave only the outline in the drawing")
+            raise ShopError(
+                _WHERE, "too many edges", f"{_MOST_EDGES:,} are read at most", "Leave only the outline in the drawing"
+            )
         kind = item.dxftype()
         if kind == "CIRCLE":
             c, r = item.dxf.center, item.dxf.radius
             rings.append(_arc((c.x, c.y), r, 0.0, 2 * math.pi)[:-1])
         elif kind in ("LWPOLYLINE", "POLYLINE"):
             points = _polyline(item)
-            (rings if item.is_closed or (len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM) else runs).append(points)
+            (rings if item.is_closed or (len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM) else runs).append(
+                points
+            )
         elif kind == "LINE":
             runs.append([(item.dxf.start.x, item.dxf.start.y), (item.dxf.end.x, item.dxf.end.y)])
         elif kind == "ARC":
             start, end = math.radians(item.dxf.start_angle), math.radians(item.dxf.end_angle)
-            runs.append(_arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, end if end > start else end + 2 * math.pi))
+            runs.append(
+                _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, end if end > start else end + 2 * math.pi)
+            )
     rings += _joined(runs, _JOIN_MM / per)
     if not rings:
-        raise ShopError(_WHERE, "nothing in the drawing is closed", "An outline goes round and meets itself to 0.01 mm", "Close it, or join its ends")
+        raise ShopError(
+            _WHERE,
+            "nothing in the drawing is closed",
+            "An outline goes round and meets itself to 0.01 mm",
+            "Close it, or join its ends",
+        )
     if not all(math.isfinite(v) and abs(v) * per < 1e5 for ring in rings for p in ring for v in p):
         raise ShopError(_WHERE, "it is far larger than any table", "The drawing's unit is probably wrong", "Write it again in mm")
     largest = max(rings, key=lambda r: abs(area(r)))
@@ -106,7 +121,9 @@ def _polyline(item: Any) -> list[Point]:
     for piece in item.virtual_entities():
         if piece.dxftype() == "ARC":
             start, end = math.radians(piece.dxf.start_angle), math.radians(piece.dxf.end_angle)
-            run = _arc((piece.dxf.center.x, piece.dxf.center.y), piece.dxf.radius, start, end if end > start else end + 2 * math.pi)
+            run = _arc(
+                (piece.dxf.center.x, piece.dxf.center.y), piece.dxf.radius, start, end if end > start else end + 2 * math.pi
+            )
             if points and math.dist(points[-1], run[-1]) < math.dist(points[-1], run[0]):
                 run.reverse()
         else:
@@ -117,7 +134,13 @@ def _polyline(item: Any) -> list[Point]:
 
 def _arc(centre: Point, radius: float, start: float, end: float) -> list[Point]:
     count = max(2, math.ceil((end - start) / _ARC_STEP))
-    return [(centre[0] + radius * math.cos(start + (end - start) * i / count), centre[1] + radius * math.sin(start + (end - start) * i / count)) for i in range(count + 1)]
+    return [
+        (
+            centre[0] + radius * math.cos(start + (end - start) * i / count),
+            centre[1] + radius * math.sin(start + (end - start) * i / count),
+        )
+        for i in range(count + 1)
+    ]
 
 
 def _joined(runs: list[list[Point]], join: float) -> list[list[Point]]:

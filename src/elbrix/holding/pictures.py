@@ -91,7 +91,7 @@ def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Elemen
         if i in stopped:
             found += [box(x - size, y - size, x + size, y + size, Style.TOOL, feature)]
         elif factor >= ENOUGH:
-            found.append(Arc((x, y), size * 0.8, style=Style.CENTRE, feature=feature))
+            found.append(Arc((x, y), size * 0.7, style=Style.THIN, feature=feature))
         else:
             found += [
                 Arc((x, y), size * 1.2, style=Style.TOOL, feature=feature),

@@ -49,12 +49,24 @@ class Toe:
         slots = [s for s in machine.slots if s.straight]
         _, low, right, high = bounds(piece.outline)
         clamp = _owned(shop)[0]
-        slot = chosen["slot"].value if "slot" in chosen else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label if slots else ""
+        slot = (
+            chosen["slot"].value
+            if "slot" in chosen
+            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
+            if slots
+            else ""
+        )
         offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
         beside = low <= offset <= high
         x = chosen["x"].value if "x" in chosen else right + clamp.length_mm / 2 + _GAP_MM if beside else piece.middle[0]
         assert isinstance(x, float)
-        turn = chosen["turn"].value if "turn" in chosen else (math.pi if x > piece.middle[0] else 0.0) if beside else (math.pi / 2 if offset < low else -math.pi / 2)
+        turn = (
+            chosen["turn"].value
+            if "turn" in chosen
+            else (math.pi if x > piece.middle[0] else 0.0)
+            if beside
+            else (math.pi / 2 if offset < low else -math.pi / 2)
+        )
         assert isinstance(turn, float)
         proposed = {
             "slot": Given(slot, Origin.ASSUMED), "x": Given(float(x), Origin.ASSUMED), "turn": Given(turn, Origin.CALCULATED), "clamp": Given(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED), "torque": Given(5.0, Origin.ASSUMED),
@@ -85,11 +97,22 @@ class Toe:
         down = math.radians(clamp.down_deg)
         force = preload_n(torque, at.nut_factor, _SCREW_MM)
         square = -(met[1][0] * way[0] + met[1][1] * way[1]) if met else 1.0
-        pushes = () if problem else (Push((end[0], end[1], z), (way[0] * math.cos(down), way[1] * math.cos(down), -math.sin(down)), force, 0.0, name),)
+        pushes = (
+            ()
+            if problem
+            else (
+                Push((end[0], end[1], z), (way[0] * math.cos(down), way[1] * math.cos(down), -math.sin(down)), force, 0.0, name),
+            )
+        )
         long = clamp.length_mm * 0.7
         ring = placed(rectangle(long, clamp.width_mm), root[0], root[1], turn)
         beyond = (root[0] - (long / 2 + 24) * way[0], root[1] - (long / 2 + 16) * way[1])
-        above: list[Element] = [*body(ring, name), Arc(root, 7.0, feature=name), Line(root, end, Style.CENTRE, name), Arc(end, 2.5, style=Style.TOOL, feature=name)]
+        above: list[Element] = [
+            *body(ring, name),
+            Arc(root, 7.0, feature=name),
+            Line(root, end, Style.CENTRE, name),
+            Arc(end, 2.5, style=Style.TOOL, feature=name),
+        ]
         checks = () if problem else (
             Check(key=at.entry("square"), label=f"{name.capitalize()} square to the side", value=math.degrees(math.acos(max(-1.0, min(1.0, square)))), unit="deg", limits=Limits(close_above=8.0, no_above=25.0), features=(name,), figures=(at.entry("turn"),), reason="it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"),
             Check(key=at.entry("toe_high"), label=f"{name.capitalize()} pushes down too", value=clamp.down_deg, unit="deg", limits=Limits(close_below=5.0), features=(name,), reason="its nose presses the work onto the table" if clamp.down_deg >= 5 else "without a push down the work climbs"),

@@ -139,7 +139,13 @@ class HoldPresenter:
                 text = hold.things[number][2].problem
                 text = f"■ {text}" if text else ""
             if i == 0:
-                buttons = (Button(key="outline", text="Read its outline from a file…", tip="A closed outline of a DXF, or a STEP solid seen from above"),)
+                buttons = (
+                    Button(
+                        key="outline",
+                        text="Read its outline from a file…",
+                        tip="A closed outline of a DXF, or a STEP solid seen from above",
+                    ),
+                )
             sections.append(Section(title=group.title, hint=group.hint, rows=rows, buttons=buttons, text=text))
         sections.append(Section(title="One more", rows=tuple(Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()), numbered=False))  # fmt: skip
         if any(t.key == "strap" for t, _, _ in hold.things):
@@ -277,7 +283,9 @@ class HoldPresenter:
         Raises:
             ShopError: The outline cannot be held.
         """
-        doc = self._placed("", {"shape": "outline", "outline": found.places, **({"height": f"{found.height_mm:g}"} if found.height_mm else {})})
+        doc = self._placed(
+            "", {"shape": "outline", "outline": found.places, **({"height": f"{found.height_mm:g}"} if found.height_mm else {})}
+        )
         solve_doc(doc, self.shop, quick=True)
         return doc
 

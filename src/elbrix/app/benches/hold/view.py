@@ -136,7 +136,13 @@ class HoldBench(EditingBench):
 
     def _caught_up(self, whole: object) -> None:
         now = self.presenter
-        if isinstance(whole, HoldPresenter) and now is not None and now.quick and (now.doc, now.style) == (whole.doc, whole.style) and now.shop is whole.shop:
+        if (
+            isinstance(whole, HoldPresenter)
+            and now is not None
+            and now.quick
+            and (now.doc, now.style) == (whole.doc, whole.style)
+            and now.shop is whole.shop
+        ):
             whole.suggest = self._suggest_state()
             self.presenter = whole
             self._show(whole)
@@ -238,7 +244,9 @@ class HoldBench(EditingBench):
             return None
         if self.presenter.quick:  # paper shows the whole answer
             self._later.drop()
-            self.presenter = HoldPresenter(self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state())
+            self.presenter = HoldPresenter(
+                self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state()
+            )
         return hold_card(self.presenter)
 
     # --- editing -----------------------------------------------------------------------------------------------------
