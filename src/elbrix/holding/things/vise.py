@@ -19,7 +19,7 @@ from elbrix.shop.workholding import Vise as ViseTool
 
 _ASSUMED = ViseTool(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=55, opening_mm=120)
 #: Off the middle by this share of the jaw, a vise cocks.
-_COCKS = 0.15
+_COCKS, _COCKS_MUCH = 0.15, 0.25
 _EDGE_MM = 0.2  # outline points this near its side touch the jaw
 _LEAST_GRIP_MM = 3.0
 _SPACER = (("no", "no"), ("yes", "an equal piece at the other end"))
@@ -142,11 +142,12 @@ class Vise:
         checks: tuple[Check, ...] = ()
         if not problem:
             off = abs((held[1][0] + held[1][1]) / 2 - middle) / vise.jaw_width_mm
-            cocked = off > _COCKS and values.word("spacer") == "no"
+            spacer = values.word("spacer")
+            cocked = off > _COCKS and spacer == "no"
             least = max(_LEAST_GRIP_MM, 0.1 * at.piece.height_mm)
             checks = (
                 Check(key=entry("grip"), label="Jaws grip", value=grip, unit="mm", limits=Limits(close_below=2 * least, no_below=least), step=0.1, features=(name,), figures=(entry("parallels"),), reason="enough of the work is in the jaws" if grip >= 2 * least else "little: lower parallels, or a lighter cut" if grip >= least else "it is pulled out: at least 3 mm and a tenth of its height", working=Working("jaw top − underside", f"{num(jaw_top, 2)} − {num(at.piece.bottom_mm, 2)}")),
-                Check(key=entry("middle"), label="Work in the middle of the jaws", value=off * 100, unit="%", limits=Limits(close_above=100 * _COCKS) if not cocked else Limits(close_above=100 * _COCKS, no_above=30), features=(name,), figures=(entry("along"), entry("spacer")), reason="the jaw stays parallel" if off <= _COCKS else "the spacer keeps the jaw parallel" if not cocked else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker", working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}")),
+                Check(key=entry("middle"), label="Work in the middle of the jaws", value=off * 100, unit="%", limits=Limits(close_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(), features=(name,), figures=(entry("along"), entry("spacer")), reason="the jaw stays parallel" if off <= _COCKS else "the spacer keeps the jaw parallel" if not cocked else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker", working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}")),
                 Check(key=entry("torque"), label="Handle against its most", value=torque / vise.most_nm * 100, unit="%", limits=Limits(close_above=90, no_above=100), features=(name,), figures=(entry("torque"),), reason="within what the vise is made for" if torque <= 0.9 * vise.most_nm else "at the end of what the vise is made for"),
             )  # fmt: skip
         figures = (

@@ -1,0 +1,101 @@
+"""Work beside the window: in a thread, and in a process of its own."""
+
+from __future__ import annotations
+
+import threading
+import time
+from dataclasses import dataclass
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from elbrix.app.background import Later, in_background
+from elbrix.app.searching import Search
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.watching import Watch, unwatched
+
+
+@dataclass(frozen=True)
+class Count:
+    """A search that counts, tells, and ends as it is told to."""
+
+    to: int
+    pause: float = 0.0
+    end: str = "found"
+
+    def __call__(self, watch: Watch) -> int:
+        for i in range(self.to):
+            watch(i / self.to)
+            time.sleep(self.pause)
+        if self.end == "problem":
+            raise ShopError("Search", "nothing was found", "It was not there", "Look elsewhere")
+        if self.end == "dies":
+            raise SystemExit(3)
+        return self.to
+
+
+def test_a_search_tells_and_brings_back(qtbot: QtBot) -> None:
+    search, shares = Search(), []
+    search.told.connect(lambda: shares.append(search.share))
+    search.start(Count(5, 0.01))
+    assert search.running
+    qtbot.waitUntil(lambda: not search.running, timeout=20_000)
+    assert search.found == 5 and search.problem == "" and search.share == 1.0 and shares == sorted(shares) and shares
+
+
+@pytest.mark.parametrize(("end", "said"), [("problem", "Look elsewhere"), ("dies", "ended by itself")])
+def test_a_search_that_fails_says_so(qtbot: QtBot, end: str, said: str) -> None:
+    search = Search()
+    search.start(Count(1, end=end))
+    qtbot.waitUntil(lambda: not search.running, timeout=20_000)
+    assert said in search.problem and search.found is None
+
+
+def test_a_stopped_search_is_over_at_once_and_a_new_one_replaces_it(qtbot: QtBot) -> None:
+    search = Search()
+    search.start(Count(10_000, 0.01))
+    began = time.monotonic()
+    search.stop()
+    assert not search.running and search.found is None and time.monotonic() - began < 2
+    search.start(Count(10_000, 0.01))
+    search.start(Count(2))
+    qtbot.waitUntil(lambda: not search.running, timeout=20_000)
+    assert search.found == 2
+    search.stop()  # harmless when nothing runs
+    assert search.found == 2
+
+
+def test_nothing_is_left_behind_when_the_window_goes(qtbot: QtBot) -> None:
+    search = Search()
+    search.start(Count(10_000, 0.01))
+    process = search._process
+    search.stop()
+    assert not process.is_alive()
+    del search
+
+
+def test_later_gives_only_the_newest(qtbot: QtBot) -> None:
+    later, gave = Later(), []
+    later.done.connect(gave.append)
+    gate = threading.Event()
+    later.start(lambda: gate.wait(5) and "old")
+    later.start(lambda: "new")
+    qtbot.waitUntil(lambda: gave == ["new"], timeout=5000)
+    gate.set()
+    qtbot.wait(80)
+    assert gave == ["new"] and not later.busy
+    later.start(lambda: "dropped")
+    later.drop()
+    qtbot.wait(80)
+    assert gave == ["new"]
+
+
+def test_in_background_hands_results_and_errors_over(qtbot: QtBot) -> None:
+    assert in_background(lambda: 7) == 7
+
+    def fail() -> int:
+        raise ShopError("Test", "what", "why", "do")
+
+    with pytest.raises(ShopError, match="what"):
+        in_background(fail)
+    unwatched(0.5)

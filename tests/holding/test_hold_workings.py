@@ -1,0 +1,68 @@
+"""Every number of a layout and of an angle setting that shows arithmetic comes out of that arithmetic again."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from elbrix.book import holds, settings
+from elbrix.book.documents import AngleDoc, HoldDoc
+from elbrix.demo import documents
+from elbrix.quantities.checks import Check
+from elbrix.quantities.figures import Figure
+from elbrix.quantities.told import Told
+from elbrix.shop.shop import Shop
+from paper_arithmetic import evaluate
+
+#: What the shown number is per what the line comes to.
+_SCALE = {"%": 100.0, "kN": 0.001, "N·m": 0.001, "″": 3600 * 57.29577951308232, "µm": 1000.0}
+#: Lines that are words, lists or the answer of a search.
+_WORDS = {
+    "heel", "parallels", "least", "figured", "cornered", "gives", "slides", "carries", "moves", "margin", "reach", "located", "swap", "stack", "set_at", "reached", "expected", "worst", "rss", "read_back", "spacer_make",
+    "true", "downhill", "meaning", "blocks_base", "blocks_top", "off_slide", "real_width", "slope_front", "slope_side", "plate_x", "plate_y", "off", "per_um", "line stack", "line off", "line centres", "line rolls", "line face",
+    "line surface", "line temperature", "line 0", "line 1", "line 2", "up",
+}  # fmt: skip
+
+
+def worked(told: Told) -> int:
+    """How many lines came out again."""
+    count = 0
+    lines: list[Figure | Check] = [*told.figures, *told.checks]  # type: ignore[attr-defined]
+    for line in lines:
+        key = line.key.rpartition(".")[2]
+        if line.working is None or not line.working.with_numbers or key in _WORDS:
+            continue
+        text = line.working.with_numbers.partition(" = ")[0]
+        if not re.fullmatch(r"[-0-9.()·×*/+−²³√^° a-zA-Zµ]+", text):
+            continue
+        comes_to = evaluate(text)
+        fits = [comes_to * s == pytest.approx(line.value, rel=0.02, abs=0.006) for s in (1.0, _SCALE.get(line.unit, 1.0))]
+        assert any(fits), (line.key, line.value, line.unit, text, comes_to)
+        count += 1
+    return count
+
+
+@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, HoldDoc)], ids=lambda d: d.id)
+def test_layouts(doc: HoldDoc, demo_shop: Shop) -> None:
+    assert worked(holds.solve_doc(doc, demo_shop)) >= 8
+
+
+@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, AngleDoc)], ids=lambda d: d.id)
+def test_settings(doc: AngleDoc, demo_shop: Shop) -> None:
+    assert worked(settings.solve_angle(doc, demo_shop)) >= 2
+
+
+@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, HoldDoc | AngleDoc)], ids=lambda d: d.id)
+def test_every_check_is_a_sentence_with_something_to_light(doc: HoldDoc | AngleDoc, demo_shop: Shop) -> None:
+    told = holds.solve_doc(doc, demo_shop) if isinstance(doc, HoldDoc) else settings.solve_angle(doc, demo_shop)
+    assert told.verdict is max((c.verdict for c in told.checks), key=lambda v: v.rank)
+    for check in told.checks:
+        assert check.label[:1].isupper() and check.reason and not check.reason.endswith("."), check.key
+        assert told.check(check.key) is check
+    for figure in told.figures:
+        assert figure.label and told.figure(figure.key) is figure
+    with pytest.raises(KeyError):
+        told.figure("no such")
+    with pytest.raises(KeyError):
+        told.check("no such")
