@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.benches.hold.view import HoldBench
+from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
 from elbrix.book.documents import HoldDoc, to_json
@@ -198,3 +199,50 @@ def test_the_command_line_reads_a_layout(bench: HoldBench, tmp_path: Path, capsy
     )
     path.write_text('{"id": "x", "title": 5}', encoding="utf-8")
     assert main(["hold", str(path)]) == 1 and "cannot be read" in capsys.readouterr().err
+
+
+def test_a_path_is_drawn_on_the_plate_with_the_pen(bench: HoldBench, qtbot: QtBot) -> None:
+    bench.show_layout("hold-wedge")
+    bench.card.button("pen").click()
+    assert "The pen is down" in bench.plate.shown.footer
+    for x, y in ((-50, -14), (50, -14), (50, 15)):
+        QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((x, y)).toPoint())
+    drawn = [tuple(map(int, pair.split(","))) for pair in doc(bench).chosen["at"].text.split(";")]
+    assert doc(bench).chosen["path"].text == "line" and len(drawn) == 3
+    assert all(abs(a - b) <= 2 for got, meant in zip(drawn, ((-50, -14), (50, -14), (50, 15)), strict=True) for a, b in zip(got, meant, strict=True))  # fmt: skip
+    bench.plate.setFocus()
+    QTest.keyClick(bench.plate, Qt.Key.Key_Escape)
+    QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((0, 0)).toPoint())
+    assert doc(bench).chosen["at"].text.count(";") == 2 and "The pen is down" not in bench.plate.shown.footer
+    settled(bench, qtbot)
+    assert bench.presenter is not None and not bench.presenter.pen
+
+
+def test_a_bad_margin_offers_its_mend_and_the_mend_is_one_step(bench: HoldBench, qtbot: QtBot) -> None:
+    bench.card.typed.emit("depth", "6")
+    bench.card.typed.emit("wide", "8")
+    settled(bench, qtbot)
+    before = doc(bench)
+    bench.open_why("margin")
+    qtbot.waitUntil(lambda: bench.why.fix.isVisible(), timeout=10_000)
+    bench.why.fix.click()
+    assert doc(bench) != before
+    settled(bench, qtbot)
+    assert next(t.tile.verdict for t in bench.strip.tiles if t.tile and t.tile.key == "margin") == "go"
+    bench.session.book.undo()
+    assert doc(bench) == before
+
+
+def test_an_operation_of_a_plan_is_held(window: Window) -> None:
+    window.session.pick_design("t-nut-hazel")
+    window.open_bench("make")
+    make = window.benches["make"]
+    assert isinstance(make, MakeBench)
+    make.moves.picked.emit("shoulder.deburr")
+    make.moves.hold_button.click()
+    assert window.bench is make and "no milling or drilling" in window.notice.text()
+    make.moves.picked.emit("holes.drill.1")
+    make.moves.hold_button.click()
+    assert window.bench is window.benches["hold"]
+    held = window.session.hold
+    assert held is not None and held.title == "T-nut for the long table: drill 8.5" and held.chosen["cutter"].text == "drill-8.5"

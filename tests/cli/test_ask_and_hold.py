@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from elbrix.cli import calc
@@ -139,6 +139,8 @@ def test_any_question_is_answered_or_an_error(asked: dict[str, Any]) -> None:
     st.lists(st.tuples(st.floats(-100, 100), st.floats(-60, 60), st.floats(0.0, 1.0)), min_size=3, max_size=7),
     st.tuples(st.floats(-50, 50), st.floats(-50, 50), st.floats(-50, 50)),
 )
+@example([(0.0, 0.0, 0.5), (0.0, 2.0, 1.0), (11.0, 7.0, 0.0)], (11.0, 7.0, 0.0))
+@example([(0.0, 0.0, 0.5), (0.0, 2.0, 1.0), (11.0, 14.0, 0.0)], (11.0, 14.0, 0.0))
 def test_any_seat_is_answered(seats: list[tuple[float, float, float]], force: tuple[float, float, float]) -> None:
     contacts = [{"position_mm": [x, y, 0], "normal_into_part": [0, 0, 1], "mu": mu} for x, y, mu in seats]
     found = calc.answer(BLOCK | {"contacts": contacts, "load": {"point_mm": [0, 0, 30], "force_N": list(force)}})

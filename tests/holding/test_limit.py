@@ -198,6 +198,16 @@ def test_a_linear_programme_agrees_from_below(seed: int, tips: bool) -> None:
         assert fine >= limit.factor * (1 - 0.003)
 
 
+@pytest.mark.parametrize("pull", [(11.0, 7.0, 0.0), (11.0, 14.0, 0.0), (-6.0, 3.0, 1.0), (0.0, 9.0, 0.0)])
+def test_a_seat_on_a_line_and_one_without_friction(pull: tuple[float, float, float]) -> None:
+    # The weight stands on one contact alone: friction directions there draw ever closer together, and noise must not become an answer.
+    seats = tuple(Contact(at, (0.0, 0.0, 1.0), mu) for at, mu in (((0, 0, 0), 0.5), ((0, 2, 0), 1.0), ((11, 7, 0), 0.0)))
+    held = Held(contacts=seats, weight_n=100, cg=(0, 0, 20))
+    limit = LimitSolver(held).solve([Load((0, 0, 30), pull)])[0]
+    fine = pyramid(held, Load((0, 0, 30), pull), 720)
+    assert limit.factor is not None and limit.factor == pytest.approx(fine, rel=2e-4)
+
+
 def test_forces_at_the_limit_balance() -> None:
     rng = np.random.default_rng(4)
     held = layout(rng, tips=False)

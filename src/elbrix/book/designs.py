@@ -10,6 +10,7 @@ from elbrix.asked.parameters import Given, Kind
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AsMade, Chosen, DesignDoc, JobDoc, Revision, next_letter
 from elbrix.design.family import Design, Family, Need, SlotFit, find_family, parameter_of, solve_for
+from elbrix.design.work import Blank
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.checks import Check, Verdict, worst
@@ -150,6 +151,15 @@ def slot_fits(doc: DesignDoc, shop: Shop) -> tuple[SlotFit, ...]:
         return family_of(doc).fits(as_made_design(doc, shop), shop)
     except ShopError:
         return ()
+
+
+def blank_of(doc: DesignDoc, shop: Shop) -> Blank:
+    """The finished outside of one piece.
+
+    Raises:
+        ShopError: The design contradicts itself.
+    """
+    return family_of(doc).work(solve_doc(doc, shop), shop).blank
 
 
 def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None, unit: str = "mm") -> Plan:

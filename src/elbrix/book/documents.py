@@ -17,7 +17,7 @@ from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
-from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
+from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,14 +114,14 @@ class HoldDoc:
 
 
 Document = (
-    Machine | Vise | Clamp | SupportBlock | TableStop | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
+    Machine | Vise | Clamp | SupportBlock | TableStop | Fastener | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
 )  # fmt: skip
 
 #: Kind in the book → type. The kind is part of the file format.
 KINDS: Final[dict[str, type[Any]]] = {
     "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool,
     "gauge set": GaugeSet, "angle blocks": AngleBlockSet, "parallel": Parallel, "sine tool": SineTool, "angle tool": AngleTool,
-    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop,
+    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop, "fastener": Fastener,
     "design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "hold": HoldDoc,
 }  # fmt: skip
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
@@ -179,6 +179,10 @@ def json_schema() -> dict[str, Any]:
     }
 
 
+#: Documents that are work done with the shop; the shop is made of all the others.
+WORK_KINDS: Final = ("design", "job", "angle", "hold")
+
+
 def shop_of(documents: Iterable[Document]) -> Shop:
     """The shop out of a book's documents, in a stable order."""
     by_kind: dict[type[Any], list[Any]] = {}
@@ -206,6 +210,7 @@ def shop_of(documents: Iterable[Document]) -> Shop:
         clamps=tuple(sorted(pick(Clamp), key=lambda c: (c.kind, c.length_mm))),
         supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.low_mm))),
         stops=pick(TableStop),
+        fasteners=tuple(sorted(pick(Fastener), key=lambda f: (f.kind, f.thread, f.length_mm))),
     )
 
 

@@ -10,6 +10,8 @@ from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
 from elbrix.holding import cut
 from elbrix.holding.hold import Hold, all_parameters, machine_for, solve_hold
 from elbrix.holding.layout import Asked, find_thing
+from elbrix.holding.mending import nearest_fix
+from elbrix.quantities.checks import Fix
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.shop.shop import Shop
 
@@ -33,6 +35,24 @@ def solve_doc(doc: HoldDoc, shop: Shop, *, quick: bool = False) -> Hold:
     return solve_hold(
         shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
     )
+
+
+def fix_of(doc: HoldDoc, shop: Shop, key: str) -> Fix | None:
+    """The nearest change that would mend a check; takes up to a second.
+
+    Raises:
+        ShopError: The layout contradicts itself.
+    """
+    return nearest_fix(
+        shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), key
+    )
+
+
+def fixed(doc: HoldDoc, shop: Shop, fix: Fix) -> HoldDoc:
+    """The document with a fix applied."""
+    for name, text in fix.changes:
+        doc = choose_hold(doc, shop, name, text)
+    return doc
 
 
 def parameters_of(doc: HoldDoc, shop: Shop) -> dict[str, Parameter]:

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any, Final, TypeVar
 
 from elbrix.book import backup
-from elbrix.book.documents import Document, from_json, kind_of, shop_of, to_json, words_of
+from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, shop_of, to_json, words_of
 from elbrix.book.opening import APPLICATION_ID, SCHEMA_VERSION, WriterLock, inspect
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
@@ -332,7 +332,7 @@ class Book:
 
     def _apply(self, bodies: Iterable[tuple[str, str, str | None]], statements: list[_Statement]) -> None:
         for kind, id_, body in bodies:
-            if kind not in ("design", "job"):
+            if kind not in WORK_KINDS:
                 self._shop = None
             statements.append(("DELETE FROM search WHERE kind = ? AND id = ?", (kind, id_)))
             if body is None:

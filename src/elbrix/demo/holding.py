@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
-from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock, TableStop, Vise
+from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 
 
 def workholding() -> list[Document]:
@@ -19,6 +19,12 @@ def workholding() -> list[Document]:
         SupportBlock(id="riser-25", kind=BlockKind.RISER, low_mm=25.4, high_mm=25.4, length_mm=76.2, width_mm=50.8, count=2),
         SupportBlock(id="jack-40", kind=BlockKind.JACK, low_mm=40, high_mm=62, length_mm=28, width_mm=28, count=3),
         TableStop(id="stop-30", body_mm=30, height_mm=20, reach_mm=70, count=3),
+        Fastener(id="t-nut-m10", kind=FastenerKind.T_NUT, thread="M10", neck_mm=11.6, count=6),
+        Fastener(id="t-nut-m8", kind=FastenerKind.T_NUT, thread="M8", neck_mm=11.6, count=4),
+        Fastener(id="nut-m10", kind=FastenerKind.NUT, thread="M10", count=8),
+        Fastener(id="nut-m8", kind=FastenerKind.NUT, thread="M8", count=8),
+        Fastener(id="screw-m6-35", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=35, count=10),
+        Fastener(id="screw-m8-40", kind=FastenerKind.CAP_SCREW, thread="M8", length_mm=40, count=6),
     ]  # fmt: skip
 
 

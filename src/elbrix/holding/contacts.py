@@ -105,8 +105,8 @@ class Held:
 
 def wrench(at: Sequence[float] | Array, force: Sequence[float] | Array) -> Array:
     """(force, moment about the origin) of a force at a point."""
-    p, f = np.asarray(at, float), np.asarray(force, float)
-    return np.concatenate([f, np.cross(p, f)])
+    (x, y, z), (u, v, w) = at, force
+    return np.array([u, v, w, y * w - z * v, z * u - x * w, x * v - y * u], float)
 
 
 def strap_tip_n(stud_force_n: float, tip_arm_mm: float, heel_arm_mm: float) -> float:

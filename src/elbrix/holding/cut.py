@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Final
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
@@ -30,7 +31,7 @@ CUTS: Final = (
     ("medium", "a medium cut"),
     ("heavy", "a heavy cut"),
 )
-PATHS: Final = (("around", "around its edge"), ("face", "over its top"), ("points", "at places"))
+PATHS: Final = (("around", "around its edge"), ("face", "over its top"), ("points", "at places"), ("line", "along a line"))
 OIL: Final = (("dry", "dry threads"), ("oiled", "oiled threads"))
 _MILLS: Final = (CutterKind.END_MILL, CutterKind.FACE_MILL)
 #: Steps along the path at which the margin is looked at, and directions of the force at each.
@@ -120,7 +121,7 @@ def piece_of(values: Values, bottom_mm: float) -> Piece:
     weight = area(outline) * height * material(values.word("material")).density_kg_m3 * 1e-9 * _G
     at = centroid(outline)
     return Piece(
-        shape=shape, outline=outline, middle=(values.number("x"), values.number("y")), bottom_mm=bottom_mm, height_mm=height, material=values.word("material"), weight_n=weight, cg=(at[0], at[1], bottom_mm + height / 2)
+        shape=shape, outline=outline, middle=(values.number("x"), values.number("y")), bottom_mm=bottom_mm, height_mm=height, deep_mm=values.number("deep"), material=values.word("material"), weight_n=weight, cg=(at[0], at[1], bottom_mm + height / 2)
     )  # fmt: skip
 
 
@@ -186,14 +187,15 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
 def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
     r = cutter.diameter_mm / 2
     kind = values.word("path")
-    if kind == "points":
+    if kind in ("points", "line"):
         c, s = math.cos(values.number("turn")), math.sin(values.number("turn"))
         points = read_places(values.word("at"), "mm", "Places").points
         if not points:
             raise EntryError(
                 "Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "at"
             )
-        return [(piece.middle[0] + c * x - s * y, piece.middle[1] + s * x + c * y) for x, y in points]
+        placed_ = [(piece.middle[0] + c * x - s * y, piece.middle[1] + s * x + c * y) for x, y in points]
+        return placed_ if kind == "points" else spread_along(placed_)
     if kind == "around":
         return around(piece.outline, r - min(values.number("wide"), 2 * r))
     left, low, right, high = bounds(piece.outline)
@@ -203,6 +205,19 @@ def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
         y = low + (i + 0.5) * (high - low) / rows
         along = [left + (right - left) * k / 6 for k in range(7)]
         found += [(x, y) for x in (along if i % 2 == 0 else reversed(along))]
+    return found
+
+
+def spread_along(line: Sequence[Point], most: int = MOST_STEPS) -> list[Point]:
+    """So many places along a drawn line at the most, its corners among them as far as they fit."""
+    lengths = [math.dist(a, b) for a, b in pairwise(line)]
+    whole = sum(lengths)
+    if len(line) < 2 or not whole:
+        return list(line)
+    found = [line[0]]
+    for (a, b), length in zip(pairwise(line), lengths, strict=True):
+        n = max(1, round(length / whole * (most - len(line))))
+        found += [(a[0] + (b[0] - a[0]) * k / n, a[1] + (b[1] - a[1]) * k / n) for k in range(1, n + 1)]
     return found
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Final
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
@@ -14,12 +14,13 @@ from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
 from elbrix.holding.layout import Asked, Piece, Place, Placed, Thing, find_thing
-from elbrix.holding.locating import Located, located, moved_by_errors
+from elbrix.holding.locating import Located, guidance, located, moved_by_errors
 from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
+from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
 from elbrix.holding.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
-from elbrix.quantities.checks import Check, Fix, Limits
+from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.told import Told
 from elbrix.shop.machines import Machine, MachineKind
@@ -29,6 +30,7 @@ from elbrix.standards.materials import nut_factor
 _SHOWN_MOST: Final = 99.0
 #: The springs are loaded up to this multiple at the most, in so many steps.
 _SPANNER_MM: Final = 24.0  # what a spanner needs round a nut
+_MOVED: Final = ("strap", "toe")  # what is taken off and put back while the rest holds
 _SPRUNG_MOST: Final = 12.0
 _SPRING_STEPS: Final = 20
 CAUTIONS: Final = (
@@ -48,6 +50,7 @@ class Hold(Told):
     margin: Margin
     held: Held
     located: Located
+    guidance: str  #: what would locate it
     clashes: tuple[Clash, ...]
     figures: tuple[Figure, ...]
     checks: tuple[Check, ...]
@@ -56,7 +59,6 @@ class Hold(Told):
     tighten: tuple[str, ...] = ()
     cautions: tuple[str, ...] = CAUTIONS
     swaps: tuple[str, ...] = ()  #: which clamp moves when, in words
-    fixes: Mapping[str, Fix] = field(default_factory=dict)
 
 
 def machine_for(shop: Shop, id: str) -> Machine:
@@ -109,12 +111,14 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
     done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
     own = _own_checks(machine, piece, cutting, margin, located_, met, placed, values)
+    if (shelf := shelf_check(use for p in placed for use in p.uses)) is not None:
+        own.append(shelf)
     carried = _carried(held, margin, cutting) if not quick else None
     swaps = _swaps(piece, seats, placed, mu, cutting, met) if not quick else ()
     if swaps:
         own.append(_swap_check(swaps))
     return Hold(
-        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), _locator_figure(held, piece), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
+        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, guidance=guidance(located_), clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), _locator_figure(held, piece), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
         groups=_groups(done, names, values, carried is not None), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
         cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=tuple(s.words for s in swaps),
     )  # fmt: skip
@@ -236,7 +240,7 @@ def _groups(
         Group("The work", ("shape", *size, "height", "material", "x", "y", "turn", "weight")),
         Group(
             "The cut",
-            ("cut", "cutter", "path", *(("at",) if values.word("path") == "points" else ()), "deep", *cuts, "force", "up"),
+            ("cut", "cutter", "path", *(("at",) if values.word("path") in ("points", "line") else ()), "deep", *cuts, "force", "up"),
         ),
     ]
     for i, (_, given, placed) in enumerate(things):
@@ -308,7 +312,7 @@ def _swaps(
     in_way: dict[str, set[int]] = {}
     for clash in met:
         in_way.setdefault(clash.what.partition(",")[0], set()).add(clash.index)
-    movable = [p for p in placed if p.pushes and p.name in in_way]
+    movable = [p for p in placed if p.pushes and p.name in in_way and p.name.startswith(_MOVED)]
     if not movable:
         return []
     blocked = {c.index for c in met}

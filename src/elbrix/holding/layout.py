@@ -13,6 +13,7 @@ from elbrix.asked.parameters import Given, Parameter, Values
 from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.holding import things
 from elbrix.holding.contacts import Contact, Push, Vec
+from elbrix.holding.owned import Use
 from elbrix.holding.shapes import Point, Ring
 from elbrix.quantities.checks import Check
 from elbrix.quantities.errors import ShopError
@@ -31,6 +32,7 @@ class Piece:
     middle: Point
     bottom_mm: float
     height_mm: float
+    deep_mm: float  #: how far below its top the cutter's end runs
     material: str
     weight_n: float
     cg: Vec
@@ -71,6 +73,7 @@ class Placed:
     name_at: Point | None = None  #: where its name is written; None: beside the spot
     tighten: str = ""  #: one line of the order of tightening
     cautions: tuple[str, ...] = ()
+    uses: tuple[Use, ...] = ()  #: what it takes from the shelf
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -21,6 +21,7 @@ from elbrix.quantities.errors import ShopError
 _ROUNDS: Final = 400
 _FRESH: Final = 25  # rounds between new inverses
 _PIVOT: Final = 1e-10
+_NOISE: Final = 64 * float(np.finfo(float).eps)
 #: How much a dual constraint may be broken, as a share of the fastest contact: λ is then right to about this share times the number of contacts.
 _TIGHT: Final = 1e-9
 _SHAKE: Final = 1e-9  # of the right side, against cycling
@@ -181,8 +182,8 @@ class LimitSolver:
             # A column is worth entering when it lowers the stand-ins: its cost is 0, so when y·a < 0.
             if broken[0] > -_TIGHT * max(1e-300, float(self._speed(y)[0])):
                 break
-            if not self._pivot(t, self._columns(which, way), np.zeros(1), which, turn)[0]:
-                break  # cannot be: the stand-ins are bounded below
+            if not self._pivot(t, self._columns(which, way), np.zeros(1), which, turn)[0][0]:
+                break  # at the end of what the numbers can tell: the stand-ins are bounded below
         exact = np.linalg.solve(t.basis, self._b[None, :, None])[..., 0]
         if float(np.abs(exact[t.ids == -2]).sum()) > _AT_REST * self._scale:
             return False
@@ -194,10 +195,13 @@ class LimitSolver:
         found: Array = np.linalg.norm(y[:, :3], axis=1) + np.linalg.norm(y[:, 3:6], axis=1) + np.abs(y[:, 6:]).sum(axis=1)
         return found
 
-    def _pivot(self, t: _Tableau, column: Array, price: Array, entering: Array, turn: int) -> Array:
-        """Bring one column into each basis; False where nothing stops it."""
+    def _pivot(self, t: _Tableau, column: Array, price: Array, entering: Array, turn: int) -> tuple[Array, Array]:
+        """Bring one column into each basis: (where that was done, where only noise would stop it); neither: nothing stops it."""
         d = np.einsum("lij,lj->li", t.inverse, column)
-        ratio = np.where(d > _PIVOT, np.maximum(t.x, 0.0) / np.where(d > _PIVOT, d, 1.0), np.inf)
+        # What is below the rounding of its own terms is noise: two nearly parallel columns of one contact make much of it.
+        noise = np.einsum("lij,lj->li", np.abs(t.inverse), np.abs(column)) * _NOISE
+        firm = d > np.maximum(noise, _PIVOT)
+        ratio = np.where(firm, np.maximum(t.x, 0.0) / np.where(firm, d, 1.0), np.inf)
         if self._start is not None:
             # After phase 1 a stand-in is at nothing and must stay there, whichever way the column would push it.
             ratio = np.where((t.ids == -2) & (np.abs(d) > 1e-8), 0.0, ratio)
@@ -209,7 +213,7 @@ class LimitSolver:
         if len(rows):
             r = leave[rows]
             pivot = d[rows, r]
-            step = t.x[rows, r] / pivot
+            step = np.maximum(t.x[rows, r], 0.0) / pivot  # a hair below nothing is nothing: taken as it is, it grows with every change
             line = t.inverse[rows, r] / pivot[:, None]
             t.inverse[rows] -= d[rows][:, :, None] * line[:, None, :]
             t.inverse[rows, r] = line
@@ -220,7 +224,7 @@ class LimitSolver:
             t.ids[rows, r] = entering[rows]
             if turn % _FRESH == _FRESH - 1:
                 t.inverse[rows] = np.linalg.inv(t.basis[rows])
-        return moves
+        return moves, ~moves & (d > _PIVOT).any(axis=1)
 
     def solve(self, loads: list[Load] | tuple[Load, ...], tight: float = _TIGHT) -> list[Limit]:
         """The limit of every load.
@@ -250,7 +254,8 @@ class LimitSolver:
         t = _Tableau(
             np.arange(count), np.repeat(start.basis, count, axis=0), np.repeat(np.linalg.inv(start.basis), count, axis=0), np.repeat(start.x, count, axis=0), np.zeros((count, m)), np.repeat(start.ids, count, axis=0)
         )  # fmt: skip
-        t = t.kept(self._pivot(t, wanted.copy(), np.ones(count), np.full(count, -1), 0))  # -1: λ itself
+        moves, _ = self._pivot(t, wanted.copy(), np.ones(count), np.full(count, -1), 0)  # -1: λ itself
+        t = t.kept(moves)
         for turn in range(1, _ROUNDS):
             if not len(t.live):
                 break
@@ -261,17 +266,15 @@ class LimitSolver:
                 self._keep(t.kept(done), factors, motions, forces)
                 t, which, way = t.kept(~done), which[~done], way[~done]
             if len(t.live):
-                moves = self._pivot(t, self._columns(which, way), np.zeros(len(t.live)), which, turn)
+                moves, noisy = self._pivot(t, self._columns(which, way), np.zeros(len(t.live)), which, turn)
+                if noisy.any():  # as good as the numbers allow: λ is a hair low
+                    self._keep(t.kept(noisy), factors, motions, forces)
                 t = t if moves.all() else t.kept(moves)  # nothing stops λ of the others
-        found = []
-        for i in range(len(loads)):
-            unbounded = math.isinf(factors[i])
-            # The numbers were of a load of strength 1, about the middle, with lengths in `size`.
-            turn_mm = motions[i, 3:] / self._size
-            v = motions[i, :3] - np.cross(turn_mm, self._middle)
-            factor = math.inf if unbounded else max(0.0, float(factors[i])) / float(strength[i])
-            found.append(Limit(factor, tuple(np.concatenate([v, turn_mm]).tolist()), tuple(forces[i].tolist())))
-        return found
+        # The numbers were of a load of strength 1, about the middle, with lengths in `size`.
+        turns = motions[:, 3:] / self._size
+        moved = np.concatenate([motions[:, :3] - np.cross(turns, self._middle), turns], axis=1).tolist()
+        whole = np.where(np.isinf(factors), math.inf, np.maximum(0.0, factors) / strength).tolist()
+        return [Limit(w, tuple(m), tuple(f)) for w, m, f in zip(whole, moved, forces.tolist(), strict=True)]
 
     def _keep(self, t: _Tableau, factors: Array, motions: Array, forces: Array) -> None:
         """λ from a fresh solution of the unshaken right side, and the motion."""

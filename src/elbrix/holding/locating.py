@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from elbrix.holding.contacts import Contact
+from elbrix.holding.contacts import Contact, wrench
 
 MOTIONS: Final = (
     "along the table",
@@ -53,6 +53,29 @@ def located(contacts: Sequence[Contact]) -> Located:
     return Located(kept, free, max(0, points - kept), float(values[0] / values[kept - 1]))
 
 
+def guidance(found: Located) -> str:
+    """What would locate what is still free, as three, two and one; what is held twice; one sentence each."""
+    free = set(found.free)
+    said = []
+    if free & {"up and down", "tipping front to back", "tipping left to right"}:
+        said.append("Three: let it lie on three places far apart, or on a whole face.")
+    if {"across the table", "turning flat"} <= free:
+        said.append("Two: two stops against its long side, as far apart as it allows.")
+    elif "turning flat" in free:
+        said.append("A second stop on the side that has one, as far from it as the side allows, takes the turning.")
+    elif "across the table" in free:
+        said.append("A stop against its long side takes across the table.")
+    if "along the table" in free:
+        said.append("One: a stop against its end takes along the table.")
+    if not said:
+        said.append("Located by three, two and one: put back, it comes to the same place.")
+    else:
+        said.append("Till then it is where it was set by hand; a second piece will not be.")
+    if found.twice:
+        said.append(f"{found.twice} more than needed touch: what is not true to the others bends the work, or it rocks.")
+    return " ".join(said)
+
+
 def moved_by_errors(contacts: Sequence[Contact], points: Sequence[tuple[float, float, float]]) -> tuple[float, str]:
     """(how far the worst point moves when the worst single locator is off by 1, that locator's name), by least squares over all of them.
 
@@ -60,7 +83,7 @@ def moved_by_errors(contacts: Sequence[Contact], points: Sequence[tuple[float, f
     """
     if not contacts or not points:
         return 0.0, ""
-    rows = np.array([np.concatenate([c.inward, np.cross(c.at, c.inward)]) for c in contacts])
+    rows = np.array([wrench(c.at, c.inward) for c in contacts])
     scale = np.array(
         [1.0, 1.0, 1.0, 1e-2, 1e-2, 1e-2]
     )  # turning weighed in per 100 mm, so that the cut-off means the same in all six

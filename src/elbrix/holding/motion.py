@@ -74,17 +74,15 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
 
 def _false_lift(held: Held, v0: Array, turn: Array, up: Array) -> Array:
     """What every seat is lifted by for its sliding alone: not a motion of the piece."""
-    lifts = []
-    for contact in held.contacts:
-        n = np.array(contact.inward)
-        if float(n @ up) < 0.7 or contact.mu == 0:
-            continue
-        speed = v0 + np.cross(turn, np.array(contact.at))
-        off = float(speed @ n)
-        slide = float(np.linalg.norm(speed - off * n))
-        lifts.append((off, contact.mu * slide))
-    if lifts and all(slide > 0 and off <= slide * 1.05 + 1e-9 for off, slide in lifts):
-        return up * min(off for off, _ in lifts)
+    seats = [c for c in held.contacts if c.mu != 0 and float(np.dot(c.inward, up)) >= 0.7]
+    if not seats:
+        return np.zeros(3)
+    n = np.array([c.inward for c in seats])
+    speed = v0 + np.cross(turn, np.array([c.at for c in seats]))
+    off = (speed * n).sum(axis=1)
+    slide = np.array([c.mu for c in seats]) * np.linalg.norm(speed - off[:, None] * n, axis=1)
+    if ((slide > 0) & (off <= slide * 1.05 + 1e-9)).all():
+        return np.asarray(up * off.min())
     return np.zeros(3)
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from elbrix.holding.layout import Solid
-from elbrix.holding.shapes import Point, distance, inside
+from elbrix.holding.shapes import Point, distance, inside, outside_by
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,7 +55,7 @@ def clashes(path: Sequence[Point], end_mm: float, tool: ToolShape, solids: Seque
             radius = tool.radius_at(solid.high_mm - end_mm)
             if radius <= 0:
                 continue
-            off = -distance(solid.ring, at) if inside(solid.ring, at) else distance(solid.ring, at)
+            off = outside_by(solid.ring, at)
             if off < radius + room_mm - 1e-9:
                 found.append(Clash(i, solid.name, radius + room_mm - off))
     return found

@@ -53,8 +53,11 @@ def bounds(ring: Sequence[Point]) -> tuple[float, float, float, float]:
 
 def inside(ring: Sequence[Point], p: Point) -> bool:
     """Whether a point is in a ring, its edge counted in."""
-    if distance(ring, p) < 1e-9:
-        return True
+    return outside_by(ring, p) < 1e-9
+
+
+def _encircled(ring: Sequence[Point], p: Point) -> bool:
+    """Whether a ray to the right crosses the ring an odd number of times."""
     hit = False
     for a, b in _edges(ring):
         if (a[1] > p[1]) != (b[1] > p[1]) and p[0] < a[0] + (p[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]):
@@ -83,7 +86,8 @@ def distance(ring: Sequence[Point], p: Point) -> float:
 
 def outside_by(ring: Sequence[Point], p: Point) -> float:
     """How far outside a ring a point is; negative inside."""
-    return -distance(ring, p) if inside(ring, p) else distance(ring, p)
+    off = distance(ring, p)
+    return -off if _encircled(ring, p) else off
 
 
 def hull(points: Sequence[Point]) -> Ring:

@@ -12,7 +12,7 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
 from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
-from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
+from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,6 +34,7 @@ class Shop:
     clamps: tuple[Clamp, ...] = ()
     supports: tuple[SupportBlock, ...] = ()
     stops: tuple[TableStop, ...] = ()
+    fasteners: tuple[Fastener, ...] = ()
 
     def machine(self, id: str) -> Machine:
         """By id, or by name in any case.

@@ -1,4 +1,4 @@
-"""What holds work on a table: vises, clamps, blocks under their heels, supports, stops."""
+"""What holds work on a table: vises, clamps, blocks under their heels, supports, stops, nuts and screws."""
 
 from __future__ import annotations
 
@@ -148,3 +148,33 @@ class TableStop:
     @property
     def title(self) -> str:
         return f"table stop {self.body_mm:g} × {self.height_mm:g}"
+
+
+class FastenerKind(StrEnum):
+    T_NUT = "T-nut"
+    NUT = "nut"
+    CAP_SCREW = "cap screw"
+    T_BOLT = "T-bolt"  #: its head slides in the slot
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fastener:
+    """Nuts, screws and bolts of one size."""
+
+    id: str
+    kind: FastenerKind = FastenerKind.NUT
+    thread: str  #: "M10", "1/2-13"
+    length_mm: float = 0.0  #: under the head; 0 for a nut
+    neck_mm: float = 0.0  #: what goes between the slot's lips, T-nuts and T-bolts; 0: not measured
+    count: int = 1
+    strength_class: str = "8.8"
+
+    def __post_init__(self) -> None:
+        if not (math.isfinite(self.length_mm) and self.length_mm >= 0 and math.isfinite(self.neck_mm) and self.neck_mm >= 0):
+            raise ShopError(self.title, "a size below nothing", "Everything has a size", "Measure it", entry="length_mm")
+
+    @property
+    def title(self) -> str:
+        long = f" × {self.length_mm:g}" if self.length_mm else ""
+        neck = f" for a {self.neck_mm:g} neck" if self.neck_mm else ""
+        return f"{self.kind.value} {self.thread}{long}{neck}"

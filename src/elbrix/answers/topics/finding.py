@@ -18,7 +18,7 @@ _UNITS = words("mm in inch inches thou um")
 #: Kind of document → (list of the Shop bench, words).
 _LISTS = {
     "bar": "rack", "cutter": "cutters", "stud": "studs", "measuring": "measuring", "gauge set": "blocks", "angle blocks": "angle_blocks", "parallel": "parallels", "sine tool": "sine", "angle tool": "angles",
-    "vise": "vises", "clamp": "clamps", "support": "supports", "stop": "stops",
+    "vise": "vises", "clamp": "clamps", "support": "supports", "stop": "stops", "fastener": "fasteners",
 }  # fmt: skip
 _MOST = 6
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
@@ -146,7 +146,17 @@ def _hold(q: Question, world: World) -> Answer:
         raise ShopError("Ask", "nothing in Shop could hold it yet", "Tables and accessories are compared with the work", "Add a machine and measure its slots in Shop")  # fmt: skip
     shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"
     chosen = {"shape": "round", "width": f"{size:g}"} if q.has("round", "disc", "ring", "dial") else {"length": f"{size:g}"}
-    go = Go(words="Lay it out in Hold", bench="hold", kind="straps", title=f"{shape.removeprefix('a ').capitalize()} {num(size, 1)}", chosen=chosen) if fits else None
+    go = (
+        Go(
+            words="Lay it out in Hold",
+            bench="hold",
+            kind="straps",
+            title=f"{shape.removeprefix('a ').capitalize()} {num(size, 1)}",
+            chosen=chosen,
+        )
+        if fits
+        else None
+    )
     notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
     return Answer(title=f"What is there to hold {shape} of {num(size, 1)} mm", figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held), notes=notes, cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",), go=go)  # fmt: skip
 

@@ -37,6 +37,7 @@ class Plate(QWidget):
     dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
     pointed = pyqtSignal(object)  #: frozenset of features under the pointer
     tab_picked = pyqtSignal(int)
+    penned = pyqtSignal(float, float)  #: where a click of the pen was, in mm
     clicked = pyqtSignal(str)  #: feature under a click
     carrying = pyqtSignal(str, float, float, bool)  #: a feature, how far from where it was taken up in mm, and whether it was let go
     carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
@@ -350,7 +351,9 @@ class Plate(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
-        if event.key() == Qt.Key.Key_Home:
+        if event.key() == Qt.Key.Key_Escape and self._shown.pen:
+            self.cancelled.emit("")
+        elif event.key() == Qt.Key.Key_Home:
             self.fit()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._zoom(1.2, QPointF(self.rect().center()))
@@ -421,6 +424,10 @@ class Plate(QWidget):
                 self._dragging = (handle, at, now)
                 return
         self.setFocus()
+        if self._shown.pen:
+            x, y = self._pane_at(at).view.mm(at)
+            self.penned.emit(x, y)
+            return
         if self._shown.carry and (feature := self._pane_at(at).topmost(at, self._shown.carry)):
             self._carrying = (feature, at, at)
             return
@@ -462,6 +469,8 @@ class Plate(QWidget):
         shape = Qt.CursorShape.IBeamCursor if size is not None and size.entry else Qt.CursorShape.ArrowCursor
         if size is None and handle is not None:
             shape = Qt.CursorShape.SizeHorCursor if abs(handle.along[0]) > abs(handle.along[1]) else Qt.CursorShape.SizeVerCursor
+        if self._shown.pen and size is None and handle is None:
+            shape = Qt.CursorShape.CrossCursor
         if any(b.contains(at) for b in self._tab_boxes):
             shape = Qt.CursorShape.PointingHandCursor
         self.setCursor(shape)

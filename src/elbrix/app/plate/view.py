@@ -31,6 +31,7 @@ class PlateView:
     inset: Scene | None = None  #: a second picture with a scale of its own
     main_box: Box = (0.0, 0.0, 1.0, 1.0)  #: left, top, right, bottom as shares of the plate
     inset_box: Box = (0.62, 0.4, 1.0, 1.0)
+    pen: bool = False  #: a click says where it was, in mm
     carry: tuple[str, ...] = ()  #: features beginning so can be carried onto another
     thing: str = ""  #: fits anew when this changes
 

@@ -12,6 +12,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Style
 from elbrix.holding.contacts import Contact, Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import fasteners_use
 from elbrix.holding.shapes import bounds, clipped, hull, inside, placed, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
@@ -19,6 +20,7 @@ from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.names import parse_thread
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import FastenerKind
 from elbrix.standards.materials import PRELOAD_SCATTER
 from elbrix.standards.screws import head
 from elbrix.standards.threads import find_thread
@@ -161,8 +163,10 @@ class Plate:
                 ),
             ),
         )
+        # One diameter of thread holds; longer than work and plate together, and it bottoms on the table.
+        long = (piece.height_mm + thread.major_mm, piece.height_mm + thick)
         return Placed(
-            name=name, contacts=tuple(contacts), pushes=pushes, seats=(hull(seat),) if len(seat) >= 3 else (), solids=tuple(solids), above=tuple(body(ring, name, Style.HOST)), over=tuple(over), front=tuple(side), checks=tuple(checks), figures=figures, problem=problem, spot=(bounds(ring)[0], bounds(ring)[3]),
+            name=name, uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long), contacts=tuple(contacts), pushes=pushes, seats=(hull(seat),) if len(seat) >= 3 else (), solids=tuple(solids), above=tuple(body(ring, name, Style.HOST)), over=tuple(over), front=tuple(side), checks=tuple(checks), figures=figures, problem=problem, spot=(bounds(ring)[0], bounds(ring)[3]),
             tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m", cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )  # fmt: skip
 

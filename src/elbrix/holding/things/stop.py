@@ -10,6 +10,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
 from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Origin, Working, num
@@ -101,7 +102,7 @@ class Stop:
         )  # fmt: skip
         beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])
         return Placed(
-            name=name, contacts=contacts, solids=(Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name), Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name)), above=tuple(above), front=tuple(front(ring, 0.0, stop.height_mm, name)),
+            name=name, uses=(Use(stop.title, stop.count),) if stop.id else (), contacts=contacts, solids=(Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name), Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name)), above=tuple(above), front=tuple(front(ring, 0.0, stop.height_mm, name)),
             dimensions=(Dimension(at.entry("x"), (0.0, root[1]), beyond, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),), checks=checks, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13), tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
         )  # fmt: skip
 

@@ -11,6 +11,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, St
 from elbrix.holding.contacts import Push, strap_tip_n
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, slot_checks_of_stud
 from elbrix.quantities.checks import Check, Limits
@@ -19,7 +20,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Stud
-from elbrix.shop.workholding import Clamp, ClampKind
+from elbrix.shop.workholding import Clamp, ClampKind, FastenerKind
 from elbrix.standards.threads import find_thread
 
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
@@ -223,8 +224,12 @@ class Strap:
                 working=Working("level with the work or a hair above", f"work top {num(top, 2)}"),
             ),
         )
+        uses = (
+            *((Use(clamp.title, clamp.count),) if clamp.id else ()), *((Use(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()), *((Use(block.block.title, block.block.count),) if block.block else ()),
+            *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot), *fasteners_use(at.shop, FastenerKind.NUT, thread),
+        )  # fmt: skip
         return Placed(
-            name=name, pushes=pushes, solids=(Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name), Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut")),
+            name=name, uses=uses, pushes=pushes, solids=(Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name), Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut")),
             above=tuple(above), front=tuple(side), dimensions=dims, handles=handles, checks=tuple(checks), figures=figures, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13),
             tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m", cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
         )  # fmt: skip

@@ -8,6 +8,7 @@ from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
 from elbrix.holding.shapes import clipped, placed, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Origin, num
@@ -69,7 +70,7 @@ class Support:
             Dimension(at.entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),
         )  # fmt: skip
         return Placed(
-            name=name, seats=(seat,) if not problem else (), solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),), above=tuple(body(ring, name, Style.HIDDEN)), front=tuple(front(ring, 0.0, high, name, Style.HOST)),
+            name=name, uses=(Use(block.title, block.count),) if block.id else (), seats=(seat,) if not problem else (), solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),), above=tuple(body(ring, name, Style.HIDDEN)), front=tuple(front(ring, 0.0, high, name, Style.HOST)),
             dimensions=dims, checks=checks, problem=problem, spot=root,
         )  # fmt: skip
 

@@ -11,6 +11,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.holding.contacts import Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
 from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -120,7 +121,7 @@ class Toe:
         figures = (Figure(key=at.entry("push"), label="Nose pushes", value=force / 1000, unit="kN", features=(name,), working=Working("T/(K·d)", f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)", "friction scatters by 30 % either way")),)  # fmt: skip
         dims = (Dimension(at.entry("x"), (0.0, root[1]), beyond, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),)  # fmt: skip
         return Placed(
-            name=name, pushes=pushes, solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),), above=tuple(above), front=tuple(front(ring, 0.0, clamp.thickness_mm, name)), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=root,
+            name=name, uses=(Use(clamp.title, clamp.count),) if clamp.id else (), pushes=pushes, solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),), above=tuple(above), front=tuple(front(ring, 0.0, clamp.thickness_mm, name)), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=root,
             name_at=(beyond[0], beyond[1] - 13), tighten=f"{name.capitalize()}: bolted down first, then the push screw to {num(torque, 1)} N·m", cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
         )  # fmt: skip
 

@@ -9,6 +9,7 @@ from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.holding.contacts import Contact, Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
 from elbrix.holding.shapes import Ring, bounds, placed, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -22,6 +23,7 @@ _ASSUMED = ViseTool(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_
 _COCKS, _COCKS_MUCH = 0.15, 0.25
 _EDGE_MM = 0.2  # outline points this near its side touch the jaw
 _LEAST_GRIP_MM = 3.0
+_CLEAR_MM = 2.0  # between the cutter's end and the jaws
 _SPACER = (("no", "no"), ("yes", "an equal piece at the other end"))
 
 
@@ -61,12 +63,14 @@ class Vise:
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
-        # The lowest pair that leaves half of the work, or 15 mm, above the jaws to be cut; and still grips it.
-        want = vise.jaw_height_mm - min(0.5 * piece.height_mm, piece.height_mm - _LEAST_GRIP_MM)
-        pairs = sorted((p for p in shop.parallels if p.count > 1), key=lambda p: p.height_mm)
+        # The lowest pair that leaves half of the work, or what is cut and a little more, above the jaws; and still grips it.
+        above = min(max(0.5 * piece.height_mm, piece.deep_mm + _CLEAR_MM), piece.height_mm - _LEAST_GRIP_MM)
+        want = vise.jaw_height_mm - (piece.height_mm - above)
+        most = vise.jaw_height_mm - max(_LEAST_GRIP_MM, 0.1 * piece.height_mm)
+        pairs = sorted((p for p in shop.parallels if p.count > 1 and p.height_mm <= most), key=lambda p: p.height_mm)
         pair = next((p for p in pairs if p.height_mm >= want), pairs[-1] if pairs and want > 0 else None) if want > 0 else None
         return Values(settled(chosen, {
-            "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED), "along": Given(0.0, Origin.ASSUMED), "parallels": Given(pair.id if pair else "", Origin.CALCULATED, working=Working("half of the work above the jaws", num(want, 1))),
+            "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED), "along": Given(0.0, Origin.ASSUMED), "parallels": Given(pair.id if pair else "", Origin.CALCULATED, working=Working("jaws − (work − above them): half of the work, or the cut and 2 mm", f"{num(vise.jaw_height_mm, 1)} − ({num(piece.height_mm, 1)} − {num(above, 1)})")),
             "torque": Given(min(25.0, vise.most_nm), Origin.ASSUMED), "spacer": Given("no", Origin.ASSUMED), "jaw_mu": Given(0.1, Origin.ASSUMED, working=Working("", "", "a plain ground jaw, on the careful side")),
         }))  # fmt: skip
 
@@ -191,7 +195,7 @@ class Vise:
             Solid(ring=base, low_mm=0.0, high_mm=bed, name=name),
         )
         return Placed(
-            name=name, contacts=contacts, pushes=pushes, seats=seats, solids=solids, above=tuple(above), front=tuple(side), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=(middle, high + t), name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
+            name=name, uses=(Use(vise.title, 1),) if vise.id else (), contacts=contacts, pushes=pushes, seats=seats, solids=solids, above=tuple(above), front=tuple(side), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=(middle, high + t), name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
             tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels", cautions=("Take the handle off before the spindle starts",),
         )  # fmt: skip
 

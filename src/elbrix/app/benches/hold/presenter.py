@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -11,7 +12,7 @@ from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import figure_row, tiles_of, why_check
 from elbrix.asked.parameters import Parameter
 from elbrix.book.documents import HoldDoc
-from elbrix.book.holds import add_thing, choose_hold, forget_hold, parameters_of, remove_thing, solve_doc
+from elbrix.book.holds import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.holding.hold import Hold, machine_for, times
@@ -19,12 +20,13 @@ from elbrix.holding.layout import all_things
 from elbrix.holding.outlines import ReadOutline
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.suggest import Suggestion
-from elbrix.quantities.checks import Fix
+from elbrix.quantities.checks import Fix, Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.shop.shop import Shop
 
 #: What can be taken up from the plate and carried.
+PEN_WORDS: Final = "The pen is down: each click is the next place of the cutter’s axis   ·   Esc lifts it"
 CARRIED: Final = ("work", "strap", "stop", "support", "toe")
 
 
@@ -50,8 +52,9 @@ class HoldPresenter:
         quick: bool = False,
         suggest: SuggestState | None = None,
         before: HoldPresenter | None = None,
+        pen: bool = False,
     ) -> None:
-        self.doc, self.shop, self.style, self.quick, self.suggest = doc, shop, style, quick, suggest
+        self.doc, self.shop, self.style, self.quick, self.suggest, self.pen = doc, shop, style, quick, suggest, pen
         self.machine = machine_for(shop, doc.machine)
         same = (
             before is not None
@@ -60,6 +63,7 @@ class HoldPresenter:
             and [t.kind for t in before.doc.things] == [t.kind for t in doc.things]
         )
         self.parameters: dict[str, Parameter] = before.parameters if same and before is not None else parameters_of(doc, shop)
+        self.fixes: dict[str, Fix | None] = {}
         self.hold: Hold | None = None
         self.problem: ShopError | None = None
         try:
@@ -96,8 +100,8 @@ class HoldPresenter:
             ((0.0, 0.02, 0.6, 0.96), (0.61, 0.08, 0.99, 0.94)) if tall else ((0.0, 0.02, 1.0, 0.72), (0.0, 0.72, 1.0, 0.95))
         )
         return PlateView(
-            above, title=above.title.upper(), footer="Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a number", label=self.label, entry_text=self.entry_text, value=self.value,
-            inset=front, main_box=main, inset_box=inset, carry=CARRIED, thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
+            above, title=above.title.upper(), footer=PEN_WORDS if self.pen else "Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a number", label=self.label, entry_text=self.entry_text, value=self.value,
+            inset=front, main_box=main, inset_box=inset, pen=self.pen, carry=CARRIED, thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
         )  # fmt: skip
 
     def label(self, d: Dimension) -> str:
@@ -146,6 +150,10 @@ class HoldPresenter:
                         tip="A closed outline of a DXF, or a STEP solid seen from above",
                     ),
                 )
+            if group.title == "The cut":
+                buttons = (Button(key="pen", text="Lift the pen" if self.pen else "Draw its path on the plate", tip="Click where the cutter's axis goes; whole millimetres from the work's middle"),)  # fmt: skip
+            if group.title == "Will it stay":
+                text = hold.guidance
             sections.append(Section(title=group.title, hint=group.hint, rows=rows, buttons=buttons, text=text))
         sections.append(Section(title="One more", rows=tuple(Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()), numbered=False))  # fmt: skip
         if any(t.key == "strap" for t, _, _ in hold.things):
@@ -208,13 +216,23 @@ class HoldPresenter:
         return why_check(self.hold.check(key), self.style, fix=fix.text if fix else "")
 
     def fix(self, key: str) -> Fix | None:
-        return self.hold.fixes.get(key) if self.hold is not None else None
+        """What `find_fix` found; it takes too long to be looked for on the way."""
+        return self.fixes.get(key)
+
+    def wants_fix(self, key: str) -> bool:
+        """Whether a mend of this check has still to be looked for."""
+        check = next((c for c in self.hold.checks if c.key == key), None) if self.hold is not None else None
+        return check is not None and check.verdict is not Verdict.GO and key not in self.fixes and not self.quick
+
+    def find_fix(self, key: str) -> Fix | None:
+        """Look for the nearest change that mends a check: up to a second, beside the window."""
+        try:
+            return fix_of(self.doc, self.shop, key)
+        except ShopError:
+            return None
 
     def fixed(self, fix: Fix) -> HoldDoc:
-        doc = self.doc
-        for name, text in fix.changes:
-            doc = choose_hold(doc, self.shop, name, text, "mm")
-        return doc
+        return fixed(self.doc, self.shop, fix)
 
     def of_features(self, features: frozenset[str]) -> tuple[frozenset[str], frozenset[str]]:
         if self.hold is None or not features:
@@ -276,6 +294,19 @@ class HoldPresenter:
         for name, text in moved.items():
             doc = choose_hold(doc, self.shop, prefix + name, text, "mm", self.parameters)
         return doc
+
+    def penned(self, x: float, y: float, *, first: bool) -> HoldDoc:
+        """The document with one more place of the cutter's path, in whole millimetres from the work's middle.
+
+        Raises:
+            ShopError: The same place twice.
+        """
+        assert self.hold is not None
+        middle, turn = self.hold.piece.middle, self.hold.values.number("turn")
+        dx, dy = x - middle[0], y - middle[1]
+        at = (round(dx * math.cos(turn) + dy * math.sin(turn)), round(dy * math.cos(turn) - dx * math.sin(turn)))
+        before = "" if first else self.hold.values.word("at") + "; "
+        return self._placed("", {"path": "line", "at": f"{before}{at[0]},{at[1]}"})
 
     def outlined(self, found: ReadOutline) -> HoldDoc:
         """The document with an outline that was read from a file, and it solves.

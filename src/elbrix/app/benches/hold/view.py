@@ -64,12 +64,16 @@ class HoldBench(EditingBench):
         self._whole.timeout.connect(self._catch_up)
         self._later = Later(self)
         self._later.done.connect(self._caught_up)
+        self._mending = Later(self)
+        self._mending.done.connect(self._mended)
         self._moving = QTimer(self)
         self._moving.setInterval(_FRAME_MS)
         self._moving.timeout.connect(self._move)
         self._frame = 0
+        self._pen = ""  # "first" before the first place, "down" after it
         self.why.closed.connect(self._moving.stop)
         self.plate.carrying.connect(self._carrying)
+        self.plate.penned.connect(self._penned)
         self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
         self.card.picked.connect(self.pick)
         self.card.pressed.connect(self._pressed)
@@ -112,7 +116,7 @@ class HoldBench(EditingBench):
         # A first look and a new unit get the whole answer; a change gets the quick one first.
         quick = self.presenter is not None and self.presenter.doc.id == doc.id and self.presenter.doc != doc
         self.presenter = HoldPresenter(
-            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter
+            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter, pen=bool(self._pen)
         )
         self._show(self.presenter)
         if quick:
@@ -143,18 +147,29 @@ class HoldBench(EditingBench):
             and (now.doc, now.style) == (whole.doc, whole.style)
             and now.shop is whole.shop
         ):
-            whole.suggest = self._suggest_state()
+            whole.suggest, whole.pen = self._suggest_state(), bool(self._pen)
             self.presenter = whole
             self._show(whole)
             self.session.said.emit()  # the head line follows the whole answer
 
     def open_why(self, key: str) -> None:
         super().open_why(key)
+        presenter = self.presenter
+        if presenter is not None and presenter.wants_fix(key):
+            self._mending.start(lambda: (presenter, key, presenter.find_fix(key)))
         if key == "margin" and self.presenter is not None and self.presenter.hold is not None:
             self._frame = 0
             self._moving.start()
         else:
             self._moving.stop()
+
+    def _mended(self, found: object) -> None:
+        """The fix that was looked for stands in the open explanation."""
+        if isinstance(found, tuple):
+            presenter, key, fix = found
+            presenter.fixes[key] = fix
+            if presenter is self.presenter and self.why.isVisible() and self.why.key == key:
+                super().open_why(key)
 
     def close_why(self) -> None:
         super().close_why()
@@ -176,6 +191,7 @@ class HoldBench(EditingBench):
 
     def leave(self) -> None:
         self._choosing = False
+        self._pen = ""
         self._moving.stop()
         self.search.stop()
 
@@ -299,6 +315,9 @@ class HoldBench(EditingBench):
         elif key.startswith("away ") and presenter is not None:
             name = presenter.hold.things[int(key[5:])][2].name if presenter.hold is not None else ""
             self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
+        elif key == "pen":
+            self.put_pen(down=not self._pen)
+            self.done()
         elif key == "outline":
             path, _ = QFileDialog.getOpenFileName(self, self.tr("Outline of the work"), str(Path.home()), self.tr("Drawings and solids (*.dxf *.step *.stp)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
             if path:
@@ -330,6 +349,28 @@ class HoldBench(EditingBench):
                 self.session.refused.emit(found.note)
         finally:
             kernel.stop()
+
+    def put_pen(self, *, down: bool) -> None:
+        """Take the pen to draw the cutter's path, or lift it."""
+        self._pen = "first" if down else ""
+        if self.presenter is not None:
+            self.presenter.pen = down
+            self._show(self.presenter)
+            self.plate.setFocus()
+
+    def _penned(self, x: float, y: float) -> None:
+        presenter = self.presenter
+        if presenter is None or presenter.hold is None or not self._pen:
+            return
+        first = self._pen == "first"
+        self._pen = "down"
+        self.attempt("at", lambda: presenter.penned(x, y, first=first), partial(self.card.show_error, "at"), self.merge_key(presenter.doc.id, "pen"))  # fmt: skip
+
+    def cancel(self) -> None:
+        if self._pen:
+            self.put_pen(down=False)
+        else:
+            super().cancel()
 
     def put_on(self, machine: str) -> None:
         """The same layout on another machine's table."""

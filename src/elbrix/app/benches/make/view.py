@@ -17,6 +17,8 @@ from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
+from elbrix.book.designs import blank_of
+from elbrix.book.documents import new_id
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
 
@@ -203,6 +205,25 @@ class MakeBench(Bench):
             self.at_machine()
         elif key == "route card":
             self.print_page()
+        elif key == "hold":
+            self.hold_it()
+
+    def hold_it(self) -> None:
+        """The operation in hand as a layout in Hold."""
+        from elbrix.book.plan_holds import hold_of_operation  # the force model is not needed to show a plan
+
+        presenter = self.presenter
+        if presenter is None or presenter.plan is None or not self._move:
+            return
+        id_ = new_id("hold", (d.id for d in self.session.holds), presenter.doc.title)
+        try:
+            doc = hold_of_operation(presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_)
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return
+        if self.session.put(f"Hold: {doc.title}", doc):
+            self.session.pick_hold(id_)
+            self.session.go.emit("hold")
 
     # --- at the machine ----------------------------------------------------------------------------------------------
 

@@ -22,12 +22,12 @@ from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Cutter, CutterKind, MeasuringTool, Stud
-from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock, TableStop, Vise
+from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 from elbrix.standards.materials import materials
 
 #: Lists beside the machines.
 THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Studs", "measuring": "Measuring tools",
-    "vises": "Vises", "clamps": "Clamps", "supports": "Step blocks, jacks, risers", "stops": "Table stops",
+    "vises": "Vises", "clamps": "Clamps", "supports": "Step blocks, jacks, risers", "stops": "Table stops", "fasteners": "Nuts, bolts and screws",
     "blocks": "Gauge blocks", "angle_blocks": "Angle blocks", "parallels": "Parallels", "sine": "Sine plates and bars", "angles": "Levels, protractors, pieces",
 }  # fmt: skip
 
@@ -85,6 +85,10 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
         Field("length_mm", "Length", "length", 3, 500), Field("width_mm", "Width", "length", 3, 300), Field("count", "How many", "count", 0, 99),
     ),
     TableStop: (Field("body_mm", "Body width", "length", 5, 200), Field("height_mm", "Height", "length", 2, 200), Field("reach_mm", "Tongue reaches", "length", 5, 400), Field("count", "How many", "count", 0, 99)),
+    Fastener: (
+        Field("kind", "Kind", "choice", choices=tuple(k.value for k in FastenerKind)), Field("thread", "Thread", "thread"), Field("length_mm", "Length under the head", "length", 0, 1000), Field("neck_mm", "Neck in the slot", "length", 0, 80), Field("count", "How many", "count", 0, 999),
+        Field("strength_class", "Strength", "choice", choices=("4.6", "5.6", "8", "8.8", "10.9", "12.9")),
+    ),
     Machine: (
         Field("name", "Name", "text"), Field("kind", "Kind", "choice", choices=tuple(k.value for k in MachineKind)), Field("table_length_mm", "Table length", "length", 0, 6000), Field("table_width_mm", "Table width", "length", 0, 2000),
         Field("readout_step_mm", "Readout step, 0 for none", "length", 0, 1), Field("rigidity", "Rigidity", "choice", choices=("light", "medium", "heavy")), Field("climb", "Climb cutting", "choice", choices=("never", "finish only", "yes")),
@@ -100,6 +104,7 @@ LIST_OF: Final[dict[str, tuple[type, str]]] = {
     "clamps": (Clamp, "clamps"),
     "supports": (SupportBlock, "supports"),
     "stops": (TableStop, "stops"),
+    "fasteners": (Fastener, "fasteners"),
     "blocks": (GaugeSet, "gauge_sets"),
     "angle_blocks": (AngleBlockSet, "angle_sets"),
     "parallels": (Parallel, "parallels"),
@@ -128,7 +133,7 @@ def thing_count(thing: Any, style: UnitStyle) -> str:
     if isinstance(thing, GaugeSet | AngleBlockSet):
         out = sum(not b.here for b in thing.blocks)
         return f"{len(thing.blocks)} blocks" + (f", {out} out" if out else "")
-    if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop):
+    if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop | Fastener):
         return f"{thing.count} of them"
     if isinstance(thing, Vise):
         return f"jaws {style.show(thing.jaw_width_mm, 'mm', 0.1)}"
@@ -252,6 +257,8 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
         return SupportBlock(id=new_id("support"), kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2)
     if kind is TableStop:
         return TableStop(id=new_id("stop"), body_mm=30, height_mm=25)
+    if kind is Fastener:
+        return Fastener(id=new_id("fastener"), thread="M10")
     if kind is Stud:
         return Stud(id=new_id("stud"), thread="M10", length_mm=100)
     return MeasuringTool(id=new_id("measuring"), name="caliper", resolution_mm=0.01, uncertainty_mm=0.03)

@@ -11,6 +11,7 @@ from elbrix.angles.sine import SinePlate
 from elbrix.app.benches.shop.tool_scenes import (
     angle_tool_scene,
     clamp_scene,
+    fastener_scene,
     measuring_scene,
     stop_scene,
     stud_scene,
@@ -349,6 +350,8 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
         return support_scene(shop.supports, picked), "To scale at their lowest; dashed: as high as they go"
     if what == "stops" and shop.stops:
         return stop_scene(shop.stops, picked), "To scale; dashed: as far as the tongue goes"
+    if what == "fasteners" and shop.fasteners:
+        return fastener_scene(shop.fasteners, picked), "To scale; heads and heights as usual for the thread"
     if what == "angles" and shop.angle_tools:
         return angle_tool_scene(shop.angle_tools, picked), "Pieces at their angle; readers with their scale"
     if what == "parallels" and shop.parallels:

@@ -1,4 +1,4 @@
-"""Pictures of studs, measuring tools, angle tools, vises, clamps, blocks and stops: lengths and angles true, the rest as one knows them."""
+"""Pictures of studs, measuring tools, angle tools, vises, clamps, blocks, stops, nuts and screws: lengths and angles true, the rest as one knows them."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Sce
 from elbrix.quantities.names import parse_thread
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind
 from elbrix.shop.tooling import MeasuringTool, Stud
-from elbrix.shop.workholding import Clamp, SupportBlock, TableStop, Vise
+from elbrix.shop.workholding import Clamp, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 from elbrix.standards.threads import find_thread
 
 
@@ -204,3 +204,38 @@ def stop_scene(stops: tuple[TableStop, ...], picked: str) -> Scene:
         elements.append(box(stop.body_mm, middle - 4, stop.body_mm / 2 + stop.reach_mm, middle + 4, Style.HIDDEN, stop.id))
         elements.append(Words((stop.body_mm / 2 + stop.reach_mm + 8, middle), f"{stop.count} of {stop.title}", quiet=not on))
     return Scene("stops", "Table stops, tongues to the right", tuple(elements))
+
+
+def fastener_scene(fasteners: tuple[Fastener, ...], picked: str) -> Scene:
+    """Nuts, bolts and screws from the side, to scale: heads and heights as the standards have them for the thread."""
+    elements: list[Element] = []
+    y = 0.0
+    for one in fasteners:
+        on, style = one.id == picked, _style(one.id == picked)
+        d = find_thread(parse_thread(one.thread)).major_mm
+        tee = one.kind in (FastenerKind.T_NUT, FastenerKind.T_BOLT)
+        wide, high = (1.8 * d, 0.75 * d) if tee else (1.5 * d, d) if one.kind is FastenerKind.CAP_SCREW else (1.75 * d, 0.85 * d)
+        neck = one.neck_mm or 1.15 * d
+        y -= wide + 14
+        middle = y + wide / 2
+        elements += [box(0, y, high, y + wide, Style.BODY, one.id), box(0, y, high, y + wide, style, one.id)]
+        end = high
+        if one.kind is FastenerKind.T_NUT:
+            end = high + 0.45 * d
+            elements += [
+                box(high, middle - neck / 2, end, middle + neck / 2, Style.BODY, one.id),
+                box(high, middle - neck / 2, end, middle + neck / 2, style, one.id),
+            ]
+        if one.length_mm:
+            end = high + one.length_mm
+            elements += [
+                box(high, middle - d / 2, end, middle + d / 2, Style.BODY, one.id),
+                box(high, middle - d / 2, end, middle + d / 2, style, one.id),
+            ]
+        threaded = (high + max(0.0, one.length_mm - 2.5 * d), end) if one.length_mm else (0.0, end)
+        elements += [
+            Line((threaded[0], middle + s * 0.42 * d), (threaded[1], middle + s * 0.42 * d), Style.THREAD, one.id)
+            for s in (1, -1)
+        ]
+        elements.append(Words((end + 8, middle), f"{one.count} of {one.title}", quiet=not on))
+    return Scene("fasteners", "Nuts, bolts and screws", tuple(elements))

@@ -1,0 +1,159 @@
+"""The nearest change of a layout that would turn a verdict, found by trying."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from elbrix.asked.parameters import Given, Kind, Parameter
+from elbrix.holding.hold import Hold, all_parameters, solve_hold
+from elbrix.holding.layout import Asked
+from elbrix.quantities.checks import Fix, Verdict
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import Origin
+from elbrix.quantities.lengths import round_to_step
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+
+#: Check → what may mend it, most natural first; after the dot: a value of the thing the check belongs to; "*": of every thing that has it.
+MENDS: Final[Mapping[str, tuple[str, ...]]] = {
+    "margin": ("*.torque", "depth", "wide", "feed"),
+    "table": ("deep",),
+    "travel X": ("x",),
+    "travel Y": ("y",),
+    "over": ("x", "y"),
+    "reach": (".parallels", "deep"),
+    ".grip": (".parallels", "deep"),
+    ".middle": (".along", ".spacer"),
+    ".torque": (".torque",),
+    ".support": (".tip", ".x"),
+    ".lever": (".tip", ".x"),
+    ".heel": (".clamp",),
+    ".bend": (".torque", ".clamp"),
+    ".slotted": (".tip",),
+    ".long": (".stud",),
+    ".lip_bending": (".torque",),
+    ".lip_shear": (".torque",),
+    ".bearing": (".torque",),
+    ".stud": (".torque", ".stud"),
+    ".land": (".play",),
+    ".yaw": (".play",),
+}
+#: A force is changed by shares of itself, a place by millimetres.
+_SHARES: Final = (0.1, 0.2, 0.3, 0.45, 0.6, 0.75, 1.0, 1.5)
+_STEPS_MM: Final = (1.0, 2.0, 3.0, 5.0, 8.0, 12.0, 18.0, 26.0, 40.0, 60.0, 90.0, 130.0)
+_MOST_TRIES: Final = 48
+
+
+@dataclass(frozen=True, slots=True)
+class _Try:
+    values: Mapping[str, float | str]  #: by whole name
+    words: str
+
+
+def nearest_fix(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], key: str) -> Fix | None:
+    """The least change that lifts a check to go, or at least up, and makes no other worse; None when none of those tried does.
+
+    Args:
+        chosen: Of the work and the cut.
+        key: Of the check.
+    """
+    parameters = all_parameters(shop, machine, asked)
+    hold = solve_hold(shop, machine, chosen, asked, quick=True)
+    before = {c.key: c.verdict for c in hold.checks}
+    if before.get(key, Verdict.GO) is Verdict.GO:
+        return None
+    better: Fix | None = None
+    tries = 0
+    for names in _mends(hold, key):
+        for attempt in _tries(hold, parameters, names):
+            tries += 1
+            if tries > _MOST_TRIES:
+                return better
+            now = _verdicts(shop, machine, chosen, asked, attempt.values)
+            # Some checks are only there while something is wrong.
+            if now is None or any(v.rank > before.get(k, Verdict.GO).rank for k, v in now.items() if k != key):
+                continue
+            fix = Fix(attempt.words, tuple((n, _typed(v)) for n, v in attempt.values.items()))
+            after = now.get(key, Verdict.GO)
+            if after is Verdict.GO:
+                return fix
+            if better is None and after.rank < before[key].rank:
+                better = fix
+    return better
+
+
+def _verdicts(
+    shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], values: Mapping[str, float | str]
+) -> dict[str, Verdict] | None:
+    work, things = dict(chosen), list(asked)
+    for name, value in values.items():
+        number, _, own = name.rpartition(".")
+        given = Given(value, Origin.CHOSEN)
+        if number:
+            thing = things[int(number)]
+            things[int(number)] = replace(thing, chosen={**thing.chosen, own: given})
+        else:
+            work[own] = given
+    try:
+        return {c.key: c.verdict for c in solve_hold(shop, machine, work, things, quick=True).checks}
+    except ShopError:
+        return None
+
+
+def _mends(hold: Hold, key: str) -> Iterator[tuple[str, ...]]:
+    """Whole names of what is changed together."""
+    number, _, own = key.rpartition(".")
+    if not number.isdecimal():
+        number, own = "", key
+    for name in MENDS.get(f".{own}" if number else own, ()):
+        if name.startswith("*."):
+            yield tuple(f"{i}{name[1:]}" for i, (_, values, _) in enumerate(hold.things) if name[2:] in values)
+        elif name.startswith("."):
+            numbers = [number] if number else [str(i) for i, (_, values, _) in enumerate(hold.things) if name[1:] in values]
+            yield from ((f"{n}{name}",) for n in numbers if name[1:] in hold.things[int(n)][1])
+        else:
+            yield (name,)
+
+
+def _value(hold: Hold, name: str) -> float | str:
+    number, _, own = name.rpartition(".")
+    value = (hold.things[int(number)][1] if number else hold.values)[own].value
+    assert isinstance(value, float | int | str)
+    return value
+
+
+def _tries(hold: Hold, parameters: Mapping[str, Parameter], names: tuple[str, ...]) -> Iterator[_Try]:
+    """Other values, nearest first."""
+    if not names:
+        return
+    first = parameters[names[0]]
+    number = names[0].rpartition(".")[0]
+    of = f", {hold.things[int(number)][2].name}" if number and len(names) == 1 else ", all of them" if len(names) > 1 else ""
+    now = _value(hold, names[0])
+    if first.kind is Kind.CHOICE:
+        for pick, words in first.choices:
+            if pick != now:
+                yield _Try(dict.fromkeys(names, pick), f"{first.label}{of}: {words}")
+        return
+    if isinstance(now, str):
+        return
+    place = first.kind is Kind.LENGTH and names[0].rpartition(".")[2] in ("x", "y", "tip", "along")
+    for by in _STEPS_MM if place else _SHARES:
+        for sign in (1, -1):
+            changed: dict[str, float | str] = {}
+            for name in names:
+                old, parameter = _value(hold, name), parameters[name]
+                assert not isinstance(old, str)
+                new = round_to_step(old + sign * by if place else old * (1 + by) ** sign, parameter.step)
+                if parameter.low <= new <= parameter.high and new != old:
+                    changed[name] = float(new)
+            if changed:
+                value = changed[next(iter(changed))]
+                unit = f" {first.unit}" if first.unit else ""
+                yield _Try(changed, f"{first.label}{of}: {_typed(value)}{unit}")
+
+
+def _typed(value: float | str) -> str:
+    return value if isinstance(value, str) else f"{value:g}"

@@ -1,0 +1,214 @@
+"""What a layout takes from the shelf, the nearest mend of a verdict, what would locate the work, and layouts out of a cutting plan."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from itertools import pairwise
+
+import pytest
+
+from elbrix.book.designs import blank_of, plan_doc
+from elbrix.book.designs import solve_doc as solve_design
+from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc
+from elbrix.book.holds import fix_of, fixed, solve_doc
+from elbrix.book.plan_holds import hold_of_operation
+from elbrix.demo.holding import layouts
+from elbrix.demo.wrenfield import documents
+from elbrix.holding.contacts import Contact
+from elbrix.holding.cut import spread_along
+from elbrix.holding.hold import Hold
+from elbrix.holding.locating import guidance, located
+from elbrix.making.plan import Plan
+from elbrix.quantities.checks import Verdict
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import Fastener, FastenerKind
+
+DEMO = {d.id: d for d in layouts() if isinstance(d, HoldDoc)}
+
+
+def with_values(doc: HoldDoc, **chosen: str) -> HoldDoc:
+    return replace(doc, chosen={**doc.chosen, **{k: Chosen(text=v) for k, v in chosen.items()}})
+
+
+def strap(x: str, **chosen: str) -> ThingDoc:
+    values = {"slot": "middle slot", "x": x, "clamp": "strap-100", "stud": "stud-m10", **chosen}
+    return ThingDoc(kind="strap", chosen={k: Chosen(text=v) for k, v in values.items()})
+
+
+# --- the shelf --------------------------------------------------------------------------------------------------------
+
+
+def test_everything_of_the_dial_plate_is_there(demo_shop: Shop) -> None:
+    check = solve_doc(DEMO["hold-dial"], demo_shop).check("shelf")
+    assert check.verdict is Verdict.GO and check.value == 0
+
+
+def test_more_clamps_than_owned_is_said_with_the_number(demo_shop: Shop) -> None:
+    few = replace(demo_shop, clamps=tuple(replace(c, count=1) if c.id == "strap-100" else c for c in demo_shop.clamps))
+    check = solve_doc(DEMO["hold-dial"], few).check("shelf")  # two of them are on it
+    assert check.verdict is Verdict.NO_GO and check.value == 1
+    assert "2 × strap clamp 100 × 30 × 18 wanted, 1 in Shop" in check.reason
+
+
+def shelf(shop: Shop, *fasteners: Fastener, doc: str = "hold-dial") -> tuple[float, str]:
+    check = solve_doc(DEMO[doc], replace(shop, fasteners=fasteners)).check("shelf")
+    return check.value, check.reason
+
+
+def test_a_t_nut_too_wide_for_the_lips_does_not_count(demo_shop: Shop) -> None:
+    # The lips are 12.04 apart at the least.
+    wide = Fastener(id="n", kind=FastenerKind.T_NUT, thread="M10", neck_mm=12.1, count=9)
+    slim = replace(wide, neck_mm=12.0)
+    assert shelf(demo_shop, wide)[0] == 3 and "that goes into the middle slot" in shelf(demo_shop, wide)[1]
+    assert shelf(demo_shop, slim)[0] == 0
+    assert shelf(demo_shop, replace(slim, thread="M8"))[0] == 3  # another thread is no help
+    assert shelf(demo_shop)[0] == 0  # a shop that lists no nuts is not asked for them
+
+
+def test_screws_of_a_plate_reach_the_thread_and_not_the_table(demo_shop: Shop) -> None:
+    # Work 22 high, plate 16 thick, M6: one diameter of thread from 28, the table at 38.
+    def short(length: float) -> float:
+        return shelf(demo_shop, Fastener(id="s", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=length, count=9), doc="hold-yoke")[0]  # fmt: skip
+
+    assert [short(length) for length in (27, 28, 38, 39)] == [3, 0, 0, 3]
+
+
+def test_a_fastener_has_sizes() -> None:
+    with pytest.raises(ShopError, match="below nothing"):
+        Fastener(id="f", thread="M6", length_mm=-1)
+    assert Fastener(id="f", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=35).title == "cap screw M6 × 35"
+
+
+# --- mending ----------------------------------------------------------------------------------------------------------
+
+
+def verdicts(hold: Hold) -> dict[str, Verdict]:
+    return {c.key: c.verdict for c in hold.checks}
+
+
+@pytest.mark.parametrize(
+    ("doc", "chosen", "key"),
+    [
+        ("hold-dial", {"depth": "6", "wide": "8"}, "margin"),
+        ("hold-wedge", {"x": "-345"}, "travel X"),
+        ("bare", {"y": "70"}, "over"),
+        ("hold-dial", {"deep": "9"}, "table"),
+    ],
+)
+def test_the_nearest_mend_really_mends_and_spoils_nothing(
+    demo_shop: Shop, doc: str, chosen: dict[str, str], key: str
+) -> None:
+    bad = with_values(DEMO[doc] if doc in DEMO else replace(DEMO["hold-dial"], things=()), **chosen)
+    before = verdicts(solve_doc(bad, demo_shop, quick=True))
+    assert before[key] is not Verdict.GO
+    fix = fix_of(bad, demo_shop, key)
+    assert fix is not None
+    after = verdicts(solve_doc(fixed(bad, demo_shop, fix), demo_shop, quick=True))
+    assert after.get(key, Verdict.GO).rank < before[key].rank
+    assert all(v.rank <= before.get(k, Verdict.GO).rank for k, v in after.items())
+
+
+def test_torque_of_one_strap_comes_down_where_its_slot_gives(demo_shop: Shop) -> None:
+    hard = replace(DEMO["hold-dial"], things=(strap("118", turn="180", torque="48"), *DEMO["hold-dial"].things[1:]))
+    bad = [k for k, v in verdicts(solve_doc(hard, demo_shop)).items() if k.startswith("0.") and v is Verdict.NO_GO]
+    assert bad
+    fix = fix_of(hard, demo_shop, bad[0])
+    assert fix is not None and [n for n, _ in fix.changes] == ["0.torque"] and float(fix.changes[0][1]) < 48
+    assert fix.text.startswith("Nut tightened to, strap 1: ")
+
+
+def test_what_is_right_or_past_mending_has_none(demo_shop: Shop) -> None:
+    assert fix_of(DEMO["hold-wedge"], demo_shop, "margin") is None  # it holds
+    assert fix_of(DEMO["hold-wedge"], demo_shop, "no such check") is None
+    assert fix_of(DEMO["hold-wedge"], demo_shop, "located") is None  # only another stop would
+
+
+# --- locating ---------------------------------------------------------------------------------------------------------
+
+THREE = [Contact(at, (0, 0, 1), 0.15, f"rest {i}") for i, at in enumerate([(-40, -20, 0), (40, -20, 0), (0, 20, 0)])]
+TWO = [Contact((x, 20, 5), (0, -1, 0), 0.15, f"side {x}") for x in (-40, 40)]
+ONE = [Contact((-50, 0, 5), (1, 0, 0), 0.15, "end")]
+
+
+def test_guidance_by_three_two_and_one() -> None:
+    assert guidance(located([*THREE, *TWO, *ONE])).startswith("Located by three, two and one")
+    assert guidance(located([*THREE, *TWO])).startswith("One: a stop against its end")
+    assert guidance(located(THREE)).startswith("Two: two stops against its long side")
+    assert "A second stop on the side" in guidance(located([*THREE, TWO[0], *ONE]))
+    assert guidance(located([*TWO, *ONE])).startswith("Three:")
+    fourth = Contact((0, 20, 5), (0, -1, 0), 0.15, "a third on the side, out of line")
+    assert "1 more than needed" in guidance(located([*THREE, *TWO, *ONE, replace(fourth, at=(0, 21, 5))]))
+
+
+# --- drawn paths and plans --------------------------------------------------------------------------------------------
+
+
+def test_places_along_a_line_keep_its_corners_and_are_even() -> None:
+    line = [(0.0, 0.0), (60.0, 0.0), (60.0, 30.0)]
+    found = spread_along(line, 21)
+    assert all(corner in found for corner in line) and len(found) <= 21
+    gaps = [math.dist(a, b) for a, b in pairwise(found)]
+    assert max(gaps) == pytest.approx(min(gaps)) and sum(gaps) == pytest.approx(90)
+    assert spread_along([(1.0, 2.0)]) == [(1.0, 2.0)]
+
+
+@pytest.fixture(scope="module")
+def planned(demo_shop: Shop) -> tuple[DesignDoc, Plan]:
+    doc = next(d for d in documents() if isinstance(d, DesignDoc) and d.id == "t-nut-hazel")
+    return doc, plan_doc(doc, solve_design(doc, demo_shop), demo_shop)
+
+
+def laid(planned: tuple[DesignDoc, Plan], shop: Shop, move: str) -> HoldDoc:
+    return hold_of_operation(planned[1], blank_of(planned[0], shop), move, shop, "h")
+
+
+def numbers(text: str) -> list[tuple[float, float]]:
+    return [(float(x), float(y)) for x, y in (pair.split(",") for pair in text.split(";"))]
+
+
+def test_holes_of_a_plan_counted_from_the_middle_of_the_bar(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
+    doc = laid(planned, demo_shop, "holes.drill.3")
+    # X of the plan is from the left end of the sawn bar, the holes one nut and one saw cut apart.
+    length, xs = planned[1].cut_length.value, [p.value_mm for _, o, m in planned[1].moves if o.tool == "drill Ø8.5" for p in m.positions if p.axis == "X"]  # fmt: skip
+    assert numbers(doc.chosen["at"].text) == [(pytest.approx(x - length / 2, abs=1e-3), 0.0) for x in xs] and len(xs) == 6
+    assert (doc.chosen["cut"].text, doc.chosen["path"].text, doc.chosen["cutter"].text) == ("drilling", "points", "drill-8.5")
+    assert solve_doc(doc, demo_shop).margin.least > 2
+
+
+def test_a_shoulder_of_a_plan_is_a_line_along_the_bar(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
+    doc = laid(planned, demo_shop, "shoulder.near.rough1")
+    (x1, y1), (x2, y2) = numbers(doc.chosen["at"].text)
+    assert y1 == y2 < 0 and x1 == -x2
+    # The cutter's edge cuts from its own wall to the side of the bar.
+    assert float(doc.chosen["wide"].text) == pytest.approx(float(doc.chosen["width"].text) / 2 - (abs(y1) - 3), abs=0.01)
+    hold = solve_doc(doc, demo_shop)
+    assert hold.values.number("deep") == pytest.approx(7.2) and hold.values.number("depth") < 2
+
+
+def test_ends_of_a_plan_stand_out_of_the_jaws(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
+    doc = laid(planned, demo_shop, "face.first")
+    hold = solve_doc(doc, demo_shop)
+    jaw_end = float(doc.things[0].chosen["along"].text) + demo_shop.vises[0].jaw_width_mm / 2
+    assert 20 / 2 - jaw_end == pytest.approx(float(doc.chosen["wide"].text) + 3, abs=0.1)
+    assert hold.check("reach").verdict is Verdict.GO and doc.things[0].chosen["spacer"].text == "yes"
+
+
+@pytest.mark.parametrize("move", ["shoulder.deburr", "part.1", "holes.tap.1"])
+def test_what_neither_mills_nor_drills_makes_no_layout(planned: tuple[DesignDoc, Plan], demo_shop: Shop, move: str) -> None:
+    with pytest.raises(ShopError, match="no milling or drilling"):
+        laid(planned, demo_shop, move)
+
+
+def test_parallels_leave_the_cut_above_the_jaws(demo_shop: Shop) -> None:
+    # 34 high in jaws of 40: a cut 25 deep leaves 27 above, 7 in the jaws, so parallels of 33 or more; half of it would be 23.
+    def lowest(deep: str) -> float:
+        hold = solve_doc(with_values(DEMO["hold-wedge"], deep=deep), demo_shop, quick=True)
+        pair = hold.things[0][1].word("parallels")
+        return next(p.height_mm for p in demo_shop.parallels if p.id == pair)
+
+    heights = sorted(p.height_mm for p in demo_shop.parallels if p.count > 1)
+    assert lowest("2") == min(h for h in heights if h >= 23)
+    most = max(h for h in heights if h <= 40 - 3.4)
+    assert lowest("25") == min([h for h in heights if 33 <= h <= most] or [most])
