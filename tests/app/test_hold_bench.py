@@ -10,7 +10,7 @@ from hands import drag, middle_of, move, type_in
 from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QMenu
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.benches.hold.view import HoldBench
@@ -246,3 +246,21 @@ def test_an_operation_of_a_plan_is_held(window: Window) -> None:
     assert window.bench is window.benches["hold"]
     held = window.session.hold
     assert held is not None and held.title == "T-nut for the long table: drill 8.5" and held.chosen["cutter"].text == "drill-8.5"
+    assert held.design == "t-nut-hazel"
+    window.open_bench("make")
+    make.moves.hold_button.click()  # it is kept with the job: the same one again, not another
+    assert window.session.hold == held and sum(d.design == "t-nut-hazel" for d in window.session.holds) == 1
+
+
+def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
+    bench.session.pick_design("sine-plate")
+    job = bench.session.design
+    assert job is not None
+    menu = QMenu()
+    bench.fill_title_menu(menu)
+    next(a for a in menu.actions() if a.text() == f"Keep with the job {job.title}").trigger()
+    assert doc(bench).design == job.id and bench.title()[1].endswith(f"for {job.title}")
+    menu.clear()
+    bench.fill_title_menu(menu)
+    next(a for a in menu.actions() if a.text() == f"Not with {job.title} any more").trigger()
+    assert doc(bench).design == ""

@@ -110,6 +110,7 @@ class HoldDoc:
     machine: str = ""  #: id; empty: the first mill
     chosen: dict[str, Chosen] = field(default_factory=dict)  #: of the work and the cut
     things: tuple[ThingDoc, ...] = ()
+    design: str = ""  #: id of the design whose job it belongs to
     notes: str = ""
 
 

@@ -87,7 +87,9 @@ class HoldBench(EditingBench):
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
             return self.tr("Hold the work"), self.tr("On the machine's real slots, with a margin against moving")
-        return self.presenter.doc.title, self.presenter.subtitle()
+        doc = self.presenter.doc
+        job = next((d.title for d in self.session.designs if d.id == doc.design), "")
+        return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
 
     def refresh(self) -> None:
         doc = self.session.hold
@@ -211,6 +213,11 @@ class HoldBench(EditingBench):
             if machine.slots:
                 self._add(menu, self.tr("On {0}").format(machine.name), partial(self.put_on, machine.id)).setEnabled(have)
         menu.addSeparator()
+        job = self.session.design
+        if job is not None:
+            kept = have and self.presenter is not None and self.presenter.doc.design == job.id
+            words = self.tr("Not with {0} any more") if kept else self.tr("Keep with the job {0}")
+            self._add(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
         for words, act in (
             (self.tr("Another name…"), self._rename),
             (self.tr("Copy of this one"), self._copy),
@@ -376,6 +383,11 @@ class HoldBench(EditingBench):
         """The same layout on another machine's table."""
         if self.presenter is not None:
             self.session.put("Another machine", replace(self.presenter.doc, machine=machine))
+
+    def keep_with(self, design: str) -> None:
+        """Keep the layout with a design's job; "" with none."""
+        if self.presenter is not None:
+            self.session.put("Keep with the job" if design else "Not with a job", replace(self.presenter.doc, design=design))
 
     def _rename(self) -> None:
         doc = self.session.hold

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt
@@ -221,8 +222,10 @@ class MakeBench(Bench):
         except ShopError as error:
             self.session.refused.emit(str(error))
             return
-        if self.session.put(f"Hold: {doc.title}", doc):
-            self.session.pick_hold(id_)
+        doc = replace(doc, design=presenter.doc.id)
+        known = next((d for d in self.session.holds if d.design == doc.design and d.title == doc.title), None)
+        if known is not None or self.session.put(f"Hold: {doc.title}", doc):
+            self.session.pick_hold((known or doc).id)
             self.session.go.emit("hold")
 
     # --- at the machine ----------------------------------------------------------------------------------------------
