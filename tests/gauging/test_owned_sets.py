@@ -8,9 +8,9 @@ from dataclasses import replace
 
 import pytest
 
-from elbrix.gauging.angle_blocks import best_angle_stack, owned_angle_set
+from elbrix.gauging.angle_blocks import best_angle_stack
 from elbrix.gauging.laying import Sources, lay, read_blocks
-from elbrix.gauging.owned import deviations_um, owned_set, read_block_csv, usable, write_block_csv
+from elbrix.gauging.owned import deviations_um, owned_angle_set, owned_set, read_block_csv, usable, write_block_csv
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet, Parallel, angle_of_block

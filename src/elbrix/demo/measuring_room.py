@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from elbrix.book.documents import AngleDoc, Chosen, Document
-from elbrix.gauging.angle_blocks import owned_angle_set
-from elbrix.gauging.owned import owned_set
+from elbrix.gauging.owned import owned_angle_set, owned_set
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.gauges import BlockState, GaugeSet, Parallel
 from elbrix.shop.tooling import Cutter, CutterKind

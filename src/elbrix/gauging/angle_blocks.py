@@ -9,8 +9,7 @@ from typing import Final
 import numpy as np
 
 from elbrix.quantities.errors import ShopError
-from elbrix.shop.gauges import AngleBlockSet, Block, angle_of_block
-from elbrix.standards.tables import not_in_table, table
+from elbrix.shop.gauges import AngleBlockSet, angle_of_block
 
 _MOST: Final = 20  #: blocks in a box: three ways each, in two halves
 
@@ -31,23 +30,6 @@ class AngleStack:
     def words(self) -> str:
         """ "41° + 9° + 3° + 27' − 13' …" as they are wrung."""
         return " + ".join(self.plus) + "".join(f" − {m}" for m in self.minus)
-
-
-def standard_angle_set(name: str) -> tuple[str, ...]:
-    """Blocks of "angle 13" or "angle 16".
-
-    Raises:
-        ShopError: No such set.
-    """
-    sets = table("block_sets")["angle_sets"]
-    if name.strip().lower() not in sets:
-        raise not_in_table("Angle block set", name, list(sets))
-    return tuple(sets[name.strip().lower()])
-
-
-def owned_angle_set(id: str, name: str, standard: str) -> AngleBlockSet:
-    """A whole box of a standard set."""
-    return AngleBlockSet(id=id, name=name, blocks=tuple(Block(nominal=n) for n in standard_angle_set(standard)))
 
 
 def best_angle_stack(box: AngleBlockSet, angle_arcsec: float) -> AngleStack:

@@ -12,8 +12,8 @@ from elbrix.drawing.tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.quantities.decimals import exact
 from elbrix.quantities.errors import ShopError
-from elbrix.shop.gauges import Block, BlockState, GaugeSet
-from elbrix.standards.tables import table
+from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet
+from elbrix.standards.tables import not_in_table, table
 
 _COLUMNS: Final = ("nominal", "unit", "deviation_um")
 _OPTIONAL: Final = ("grade", "calibrated_on", "state", "note")
@@ -29,6 +29,23 @@ def owned_set(id: str, name: str, standard: str, grade: str = "1") -> GaugeSet:
     """
     found = standard_set(standard)
     return GaugeSet(id=id, name=name, unit=found.unit, blocks=tuple(Block(nominal=b) for b in found.blocks), grade=grade)
+
+
+def standard_angle_set(name: str) -> tuple[str, ...]:
+    """Blocks of "angle 13" or "angle 16".
+
+    Raises:
+        ShopError: No such set.
+    """
+    sets = table("block_sets")["angle_sets"]
+    if name.strip().lower() not in sets:
+        raise not_in_table("Angle block set", name, list(sets))
+    return tuple(sets[name.strip().lower()])
+
+
+def owned_angle_set(id: str, name: str, standard: str) -> AngleBlockSet:
+    """A whole box of a standard set."""
+    return AngleBlockSet(id=id, name=name, blocks=tuple(Block(nominal=n) for n in standard_angle_set(standard)))
 
 
 def usable(box: GaugeSet, *, holder: str = "") -> BlockSet:

@@ -11,7 +11,7 @@ from typing import Any, Final
 from elbrix.app.card.view import Row
 from elbrix.book.documents import Document
 from elbrix.gauging.blocks import standard_set_names
-from elbrix.gauging.owned import owned_set
+from elbrix.gauging.owned import owned_angle_set, owned_set
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
@@ -238,8 +238,6 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
     if kind is GaugeSet:
         return owned_set(new_id("box"), f"{standard or 'metric 47'} set", standard or "metric 47")
     if kind is AngleBlockSet:
-        from elbrix.gauging.angle_blocks import owned_angle_set  # NumPy is only loaded when it is needed
-
         return owned_angle_set(new_id("angle-box"), "Angle blocks", "angle 13")
     if kind is Parallel:
         return Parallel(id=new_id("parallel"), height_mm=20, thickness_mm=8, length_mm=150)
