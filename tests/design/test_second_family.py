@@ -24,7 +24,7 @@ def with_washer_plate(monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.mark.usefixtures("with_washer_plate")
 def test_the_core_takes_it_up(demo_shop: Shop, kernel: Kernel) -> None:
-    assert set(all_families()) == {"sine_plate", "t_nut", "washer_plate"}
+    assert set(all_families()) == {"sine_plate", "t_nut", "table_key", "washer_plate"}
     family = find_family("washer plate")
     doc = new_design(family, "w", "hazel", "middle slot", "Thick washer", pieces=3)
     design = solve_doc(doc, demo_shop)
@@ -38,4 +38,4 @@ def test_the_core_takes_it_up(demo_shop: Shop, kernel: Kernel) -> None:
 
 
 def test_without_it_nothing_is_left_behind() -> None:
-    assert set(all_families()) == {"sine_plate", "t_nut"}
+    assert set(all_families()) == {"sine_plate", "t_nut", "table_key"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Final
 
 from elbrix.app.card.view import Row
 from elbrix.app.proof.strip import Tile, Why
@@ -27,6 +28,10 @@ def working_text(working: Working | None, result: str, note: str = "") -> str:
     if note:
         lines.append(note)
     return "\n".join(lines)
+
+
+#: Characters of label and words that go into one line of a card.
+_FITS: Final = 40
 
 
 def figure_row(
@@ -62,6 +67,7 @@ def figure_row(
             origin=figure.origin.value,
             working=working_text(figure.working, result_mm, note),
             strong=strong,
+            wrap=bool(figure.text) and len(figure.label) + len(figure.text) > _FITS,
         )
     choice = parameter.kind is Kind.CHOICE
     return Row(

@@ -247,6 +247,11 @@ def _designs(things: list[Document]) -> list[Document]:
         sine = choose(sine, name, text)
     sine = issue_revision(sine, shop, "Centres by the budget for ±25″; plate came back 4 µm thick at one end", on="2026-11-20")
     sine = replace(sine, location="Box under the surface plate", notes="Stack between the rolls before the screws go tight.")
+    keys = DesignDoc(id="table-keys", family="table_key", title="Offset keys for the 125 mm vise", machine="hazel", slot="middle slot", pieces=2)
+    for name, text in (("host", "14.02"), ("host_deep", "6.4"), ("spacing", "210"), ("out", "0.24"), ("out_again", "0.25")):
+        keys = choose(keys, name, text)
+    keys = issue_revision(keys, shop, "Vise slots 0.245 out of line, read from both sides; one key turned round", on="2026-11-22")
+    keys = replace(keys, location="In the vise", notes="Do not change them end for end: a dot of blue on the right one.")
     job = JobDoc(
         id="job-t-nut-hazel",
         design="t-nut-hazel",
@@ -254,7 +259,7 @@ def _designs(things: list[Document]) -> list[Document]:
         done=("saw.cut", "square.A", "square.deburr1", "square.B", "square.D", "square.C", "square.deburr2", "zero.Y", "zero.Z"),
         measured={"bar_across": 18.22},
     )
-    return [long_table, small, wide, tall, ring, wrong, sine, job]
+    return [long_table, small, wide, tall, ring, wrong, sine, keys, job]
 
 
 def documents() -> list[Document]:

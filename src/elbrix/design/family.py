@@ -1,7 +1,7 @@
 """The family protocol: everything a bench may ask of a family, and nothing a bench may know about one.
 
 To add a family, write one module in `families/` with a `FAMILY` that has these members; chooser, plate, card, proof, files,
-cutting plan and catalogue follow. `families/t_nut.py` is the one to copy.
+cutting plan and catalogue follow. `families/table_key/` is the one to copy; docs/adding-a-family.md goes through it.
 """
 
 from __future__ import annotations

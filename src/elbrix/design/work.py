@@ -22,13 +22,15 @@ class Blank:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shoulder:
-    """A step milled on both sides of the middle, leaving `across_mm` standing, `deep_mm` below the top."""
+    """A step milled on one or both sides, leaving `across_mm` standing, `deep_mm` below the top; a side with nothing to take off is left."""
 
     name: str
     across_mm: float
     deep_mm: float
     feature: str = ""
     max_corner_mm: float = 0.2  #: largest corner radius the step may keep
+    off_mm: float = 0.0  #: middle of what stands from the middle of the bar, + away
+    id: str = "shoulder"  #: of its moves and measured sizes, when there are several
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +56,19 @@ class TappedHole:
     drill_deep_mm: float = 0.0  #: full diameter, blind holes
     tap_deep_mm: float = 0.0  #: full thread from the top; 0: right through
     countersink_mm: float = 0.0  #: Ø of the mouth chamfer
+    feature: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PieceHole:
+    """A drilled and counterbored hole in each piece, from the underside."""
+
+    name: str
+    thickness_mm: float
+    drill_mm: float
+    bore_mm: float
+    bore_deep_mm: float
+    off_mm: float = 0.0  #: from the middle of the bar as it then lies, + away
     feature: str = ""
 
 
@@ -94,5 +109,5 @@ class Work:
     """All the work of a design, in order."""
 
     blank: Blank
-    steps: tuple[Shoulder | Chamfer | TappedHole | HolePattern | BenchWork, ...] = ()
+    steps: tuple[Shoulder | Chamfer | TappedHole | PieceHole | HolePattern | BenchWork, ...] = ()
     notes: tuple[str, ...] = field(default=())

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from elbrix.design.work import TappedHole
+from elbrix.design.work import PieceHole, TappedHole
 from elbrix.making.context import FINDER_MM, Context
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Setup, Term
@@ -98,4 +98,36 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the top",
         operations=operations, pictures=pictures,
         cautions=("No gloves and no rag near the turning drill.", f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.high if work.drill_through else 0)} below the work."),
+    )  # fmt: skip
+
+
+def piece_holes(ctx: Context, work: PieceHole) -> Setup:
+    """Spot, drill and counterbore every piece from the underside while it is still one bar."""
+    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
+    drill = ctx.find(CutterKind.DRILL, work.drill_mm)
+    bore = ctx.find(CutterKind.END_MILL, work.bore_mm, tolerance=0.6)
+    ctx.need(ctx.stock.fluid, True)
+    places = hole_places(ctx)
+    marks, cuts = [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx)
+    pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, marks, cuts)}
+
+    def at(i: int, z: list[Term], what: str, id: str, size: float, caution: str = "") -> Move:
+        x = ctx.at("X", [Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else [])], key="hole_first" if i == 0 else "")  # fmt: skip
+        y = ctx.at("Y", [Term("middle of the bar", 0.0), *([Term("middle of the vise half", work.off_mm)] if work.off_mm else [])])
+        pictures[f"{id}.{i + 1}"] = partial(bar_front, ctx.bar_length, ctx.high, marks, cuts, cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), size))  # fmt: skip
+        return Move(id=f"{id}.{i + 1}", words=f"{what} hole {i + 1} of {len(places)}", positions=(x, y, ctx.at("Z", z)), lock="X and Y", caution=caution)  # fmt: skip
+
+    through = [Term("thickness", -work.thickness_mm), Term("drill point", -CONE * work.drill_mm), Term("through", -1.0)]
+    numbers = range(len(places))
+    operations = (
+        Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
+            Move(id="bores.zero", words="Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y zero in the middle of the bar, from both sides", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),)),
+        Operation(title="Spot", tool=spot.title, speed=ctx.speed(spot, "Z"), moves=tuple(at(i, [Term("spot", -0.4 * work.drill_mm)], "Spot", "bores.spot", work.drill_mm) for i in numbers)),
+        Operation(title=f"Drill Ø{num(work.drill_mm)}", tool=drill.title, speed=ctx.speed(drill, "Z"), note="Through", moves=tuple(at(i, through, "Drill", "bores.drill", work.drill_mm, "It grabs as it breaks through: ease the feed.") for i in numbers)),
+        Operation(title=f"Counterbore Ø{num(work.bore_mm)}", tool=bore.title, speed=ctx.speed(bore, "Z"), note=f"{ctx.say(work.bore_deep_mm)} deep, quill stop", moves=tuple(at(i, [Term("sunk head", -work.bore_deep_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers)),
+    )  # fmt: skip
+    return Setup(
+        id="bores", title=work.name, holding="In the vise upside down, C up, on parallels that stand clear of the holes",
+        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the underside (C)", operations=operations, pictures=pictures,
+        cautions=("No gloves and no rag near the turning drill.",),
     )  # fmt: skip

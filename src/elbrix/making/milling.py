@@ -16,6 +16,8 @@ from elbrix.shop.tooling import Cutter, CutterKind
 
 #: Deepest roughing cut by rigidity, as a share of the cutter's diameter.
 _DEPTH_SHARE = {"light": 0.15, "medium": 0.25, "heavy": 0.5}
+_NOTHING_MM = 0.002  # less on a side is nothing to take off
+_OVER = "micrometer over the neck"
 _LOCKS = "quill, and Y once it is on its number"
 
 
@@ -35,7 +37,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
 
 
 def _vertical(ctx: Context, work: Shoulder) -> Setup:
-    ledge = (ctx.across - work.across_mm) / 2
+    ledge = max(ctx.across / 2 - _wall(work, sign) for sign in (1.0, -1.0))
     mill = _end_mill(ctx, ledge, work.deep_mm)
     d = ctx.measured.get("cutter_diameter", mill.diameter_mm)
     cutter_words = "half the cutter" + (" as measured" if "cutter_diameter" in ctx.measured else "")
@@ -45,31 +47,33 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
     operations: list[Operation] = []
     pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
-        half_neck = work.across_mm / 2
-        if sign < 0 and "first_shoulder" in ctx.measured:
+        half_neck = _wall(work, sign)
+        if ctx.across / 2 - half_neck < _NOTHING_MM:
+            continue  # it stands out to that side of the bar
+        if sign < 0 and (first := _key(work, "first_shoulder")) in ctx.measured:
             # The first shoulder came out where it came out; the second makes the neck right.
-            half_neck = work.across_mm - (ctx.measured["first_shoulder"] - ctx.across / 2)
+            half_neck = work.across_mm - (ctx.measured[first] - ctx.across / 2)
         base = [Term("half the bar", ctx.across / 2), Term("the shoulder", half_neck - ctx.across / 2), Term(cutter_words, d / 2)]
         signed = [Term(t.words, sign * t.value_mm) for t in base]
         moves = []
         for n, p in enumerate(q for q in floor if not q.finish):
             y = ctx.at("Y", [*signed, Term("left for finishing", sign * FINISH_WALL_MM)])
             z = ctx.at("Z", [Term("depth so far", -p.to_mm)])
-            moves.append(_cut(ctx, f"shoulder.{side}.rough{n + 1}", f"Rough the {side} shoulder, pass {n + 1}", y, z, False))
+            moves.append(_cut(ctx, f"{work.id}.{side}.rough{n + 1}", f"Rough the {side} shoulder, pass {n + 1}", y, z, False))
         for n, p in enumerate(wall):
             left = FINISH_WALL_MM - p.to_mm
             terms = [*signed, Term("left for the next pass", sign * left)] if left > 1e-9 else signed
-            y = ctx.at("Y", terms, key=f"shoulder_{side}" if left <= 1e-9 else "")
-            z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key="shoulder_depth")
+            y = ctx.at("Y", terms, key=_key(work, f"shoulder_{side}") if left <= 1e-9 else "")
+            z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key=_key(work, "shoulder_depth"))
             words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n + 1}, {ctx.say(p.cut_mm)} off the wall"
             asked = None
             if n == len(wall) - 1:
                 asked = (
-                    _asked_first(ctx, half_neck)
+                    _asked_first(ctx, work, half_neck)
                     if sign > 0
-                    else Asked(key="neck", words="micrometer over the neck", expected_mm=work.across_mm, allowed_mm=0.05)
+                    else Asked(key=_key(work, "neck"), words=_OVER, expected_mm=work.across_mm, allowed_mm=0.05)
                 )
-            moves.append(_cut(ctx, f"shoulder.{side}.finish{n + 1}", f"{side.capitalize()} shoulder, {words}", y, z, True, asked))
+            moves.append(_cut(ctx, f"{work.id}.{side}.finish{n + 1}", f"{side.capitalize()} shoulder, {words}", y, z, True, asked))
         for move in moves:
             y_at = next(p.value_mm for p in move.positions if p.axis == "Y")
             z_at = next(p.value_mm for p in move.positions if p.axis == "Z")
@@ -106,9 +110,19 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
     )
 
 
-def _asked_first(ctx: Context, half_neck: float) -> Asked:
+def _wall(work: Shoulder, sign: float) -> float:
+    """From the middle of the bar to the wall that is left on one side."""
+    return work.across_mm / 2 + sign * work.off_mm
+
+
+def _key(work: Shoulder, name: str) -> str:
+    """Of a number or a measured size; those of a second shoulder are its own."""
+    return name if work.id == "shoulder" else f"{work.id}.{name}"
+
+
+def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> Asked:
     return Asked(
-        key="first_shoulder",
+        key=_key(work, "first_shoulder"),
         words="over the bar, from side D to the new shoulder",
         expected_mm=ctx.across / 2 + half_neck,
         allowed_mm=0.05,
@@ -129,7 +143,8 @@ def _cut(ctx: Context, id: str, words: str, y: Position, z: Position, finish: bo
 def _profile(ctx: Context, work: Shoulder, sign: float, y_at: float, z_at: float, d: float) -> tuple[tuple[float, float], ...]:
     """The work from the end after this cut; picture x is −Y, the fixed jaw (far side) on the left."""
     half, wall = ctx.across / 2, max(0.0, abs(y_at) - d / 2)
-    far = (wall, -z_at) if sign > 0 else (work.across_mm / 2, work.deep_mm)
+    cut_far = half - _wall(work, 1.0) >= _NOTHING_MM
+    far = (wall, -z_at) if sign > 0 else (_wall(work, 1.0), work.deep_mm) if cut_far else (half, 0.0)
     near = (half, 0.0) if sign > 0 else (wall, -z_at)
     points = [(-half, -ctx.high), (half, -ctx.high)]
     points += [(half, -near[1]), (near[0], -near[1]), (near[0], 0.0)] if near[1] else [(half, 0.0)]
@@ -153,28 +168,33 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
     operations: list[Operation] = []
     pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
+        if ctx.across / 2 - _wall(work, sign) < _NOTHING_MM:
+            continue
         y = ctx.at(
             "Y",
-            [Term("half the neck", sign * work.across_mm / 2), Term("half the cutter's width", sign * width / 2)],
-            key=f"shoulder_{side}",
+            [
+                Term("half the neck" if not work.off_mm else "middle of the bar to the wall", sign * _wall(work, sign)),
+                Term("half the cutter's width", sign * width / 2),
+            ],
+            key=_key(work, f"shoulder_{side}"),
         )
         rough = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm), Term("left for finishing", FINISH_FLOOR_MM)])
-        z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key="shoulder_depth")
+        z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key=_key(work, "shoulder_depth"))
         asked = (
-            _asked_first(ctx, work.across_mm / 2)
+            _asked_first(ctx, work, _wall(work, sign))
             if sign > 0
-            else Asked(key="neck", words="micrometer over the neck", expected_mm=work.across_mm)
+            else Asked(key=_key(work, "neck"), words=_OVER, expected_mm=work.across_mm)
         )
         moves = (
             _cut(
                 ctx,
-                f"shoulder.{side}.rough1",
+                f"{work.id}.{side}.rough1",
                 f"{side.capitalize()} shoulder, down to {ctx.say(FINISH_FLOOR_MM)} above depth",
                 y,
                 rough,
                 False,
             ),
-            _cut(ctx, f"shoulder.{side}.finish1", f"{side.capitalize()} shoulder, last pass to depth", y, z, True, asked),
+            _cut(ctx, f"{work.id}.{side}.finish1", f"{side.capitalize()} shoulder, last pass to depth", y, z, True, asked),
         )
         for move, at in zip(moves, (rough.value_mm, z.value_mm), strict=True):
             pictures[move.id] = partial(
@@ -211,10 +231,10 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
 def _setup(
     ctx: Context, work: Shoulder, operations: tuple[Operation, ...], pictures: dict[str, Callable[[], Scene]], holding: str
 ) -> Setup:
-    last = Operation(title="Deburr", tool="file", moves=(Move(id="shoulder.deburr", words=DEBURR),))
+    last = Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),))
     resting = partial(vise_end, ctx.across, ctx.high, letters=("B", "A", "D"), out_of_jaws=work.deep_mm + 2)
     return Setup(
-        id="shoulders", title=work.name, holding=holding, datum="Y zero in the middle of the bar, + away from you; Z zero on the top (A)",
+        id="shoulders" if work.id == "shoulder" else work.id, title=work.name, holding=holding, datum="Y zero in the middle of the bar, + away from you; Z zero on the top (A)",
         operations=(*operations, last), pictures=pictures | {"": resting},
         cautions=("Both ends of a long bar stick out: nothing may stand where they pass.", "Spindle stopped before you measure or brush."),
     )  # fmt: skip

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from elbrix.design.work import BenchWork, Chamfer, HolePattern, Shoulder, TappedHole, Work
+from elbrix.design.work import BenchWork, Chamfer, HolePattern, PieceHole, Shoulder, TappedHole, Work
 from elbrix.making.context import Context
-from elbrix.making.holes import tapped_holes
+from elbrix.making.holes import piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.parting import facing, parting
 from elbrix.making.pattern import hole_pattern
@@ -86,6 +86,8 @@ def plan_work(
             setups.append(shoulders(ctx, step))
         elif isinstance(step, TappedHole):
             setups.append(tapped_holes(ctx, step))
+        elif isinstance(step, PieceHole):
+            setups.append(piece_holes(ctx, step))
         elif isinstance(step, HolePattern):
             if work.blank.pieces == 1 and not ends:
                 ends = facing(ctx)  # ordinates are counted from a finished end
@@ -150,10 +152,17 @@ def card_figures(plan: Plan) -> tuple[Figure, ...]:
         for p in move.positions:
             if p.key and all(f.key != f"dial_{p.key}" for f in found):
                 found.append(Figure(
-                    key=f"dial_{p.key}", label=_LABELS.get(p.key, p.key), value=p.value_mm, text="" if not p.dial.approach else p.dial.text,
+                    key=f"dial_{p.key}", label=_label(p.key), value=p.value_mm, text="" if not p.dial.approach else p.dial.text,
                     origin=Origin.CALCULATED, working=position_working(p), note=operation.tool,
                 ))  # fmt: skip
     return tuple(found)
+
+
+def _label(key: str) -> str:
+    """ "table_half.shoulder_far" is "Table half, far shoulder, Y"."""
+    part, _, name = key.rpartition(".")
+    words = _LABELS.get(name, name)
+    return f"{part.replace('_', ' ').capitalize()}, {words[:1].lower()}{words[1:]}" if part else words
 
 
 _LABELS = {

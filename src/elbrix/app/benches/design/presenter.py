@@ -309,7 +309,7 @@ class DesignPresenter:
         found = hinges(self.family, self.design.values, self.shop, key)
 
         def show(mm: float) -> str:
-            return self.style.with_unit(mm, "mm", 0.01)
+            return self.style.with_unit(mm, "mm", 0.01 if mm >= 0.02 else 0.001)
 
         hinge = hinge_sentence(self.family, check, found[0] if found else None, show)
         return why_check(check, self.style, hinge=hinge, fix=fix.text if fix else "")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
@@ -74,10 +74,14 @@ class Shelf(QFrame):
         column.addWidget(row)
         self.families, self.designs = {}, {}
         need = Need(machine=self._slot[0], slot=self._slot[1], pieces=4)
+        groups = QWidget()  # side by side: a group of one does not take a whole row
+        beside = FlowLayout(groups, 18)
         for group in dict.fromkeys(f.group for f in all_families().values()):
-            column.addWidget(_heading(group[:1].upper() + group[1:]))
-            holder = QWidget()
-            flow = FlowLayout(holder)
+            holder, thumbs = QWidget(), QHBoxLayout()
+            under = QVBoxLayout(holder)
+            under.setContentsMargins(0, 0, 0, 0)
+            under.addWidget(_heading(group[:1].upper() + group[1:]))
+            under.addLayout(thumbs)
             for family in all_families().values():
                 if family.group == group:
                     thumb = Thumbnail(
@@ -85,8 +89,9 @@ class Shelf(QFrame):
                     )
                     thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
                     self.families[family.key] = thumb
-                    flow.addWidget(thumb)
-            column.addWidget(holder)
+                    thumbs.addWidget(thumb)
+            beside.addWidget(holder)
+        column.addWidget(groups)
         if session.designs:
             column.addWidget(_heading(self.tr("Go on with")))
             holder = QWidget()

@@ -1,0 +1,166 @@
+"""Table key: locates a vise, a block or a plate in the table's slot. Plain, of two widths, or with its halves set off from each other for a vise whose slots are out of line.
+
+x across the slot, y along it, z up from the table's top.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Values, settled
+from elbrix.design.families.table_key import pictures, proof
+from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, Sizes, down, screw_for
+from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
+from elbrix.design.work import BenchWork, Blank, PieceHole, Shoulder, Work
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Verdict
+from elbrix.quantities.figures import Origin, Working, num
+from elbrix.quantities.lengths import round_up
+from elbrix.quantities.readings import Readings
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import Vise
+from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
+
+_BOOK_NECK, _BOOK_LIP, _BOOK_DEEP = 12.0, 9.0, 6.0
+_JAW, _APART_SHARE = 125.0, 0.6  # assumed without a vise; keys apart as a share of the body
+
+
+class TableKey:
+    """See the module."""
+
+    key = "table_key"
+    title = "Table key"
+    when = "When a vise or a plate should stand square to the table every time it is put back."
+    group = "locate it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        neck, lip = self._slot(shop, need)
+        vise = self._vise(shop)
+        neck_given, lip_given = chosen.get("neck", neck), chosen.get("lip", lip)
+        assert isinstance(neck_given.value, Readings) and isinstance(lip_given.value, Readings)
+        tightest, lips = neck_given.value.min, lip_given.value.min
+
+        def number(name: str, usual: float) -> float:
+            value = chosen[name].value if name in chosen else usual
+            assert isinstance(value, int | float)
+            return float(value)
+
+        def text(name: str, usual: str) -> str:
+            return str(chosen[name].value) if name in chosen else usual
+
+        keyed = vise is not None and vise.key_width_mm > 0
+        host = number("host", vise.key_width_mm if vise is not None and keyed else tightest)
+        deep = number("host_deep", _BOOK_DEEP)
+        fit = text("fit", "close")
+        play = PLAY[fit]
+        table_width = number("table_width", down(tightest - play, STEP))
+        vise_width = number("vise_width", down(host - play, STEP))
+        out, again = number("out", 0.0), number("out_again", number("out", 0.0))
+        offset = number("offset", round((out + again) / 4 / STEP) * STEP)
+        body = vise.body_mm if vise is not None else 300.0
+        spacing = number("spacing", round(_APART_SHARE * body))
+        screw = text("screw", screw_for(min(table_width - 2 * abs(offset), vise_width)))
+        table_high = number("table_high", down(min(0.7 * lips, lips - BELOW), 0.1))
+        a, c = Origin.ASSUMED, Origin.CALCULATED
+        measured = Origin.MEASURED if keyed else a
+        name = vise.name if vise is not None else "a vise, assumed"
+
+        def worked(value: float | str, formula: str, numbers: str, why: str = "") -> Given:
+            return Given(value, c, working=Working(formula, numbers, why))
+
+        return Values(settled(chosen, {
+            "neck": neck, "lip": lip, "host": Given(host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"), "host_deep": Given(deep, a, note="measure it"), "fit": Given(fit, a),
+            "table_width": worked(table_width, "tightest slot − play, down to 0.01", f"{num(tightest, 3)} − {num(play, 3)}", "fitted with a stone"), "vise_width": worked(vise_width, "vise slot − play, down to 0.01", f"{num(host, 3)} − {num(play, 3)}"),
+            "offset": worked(float(offset), "half of what the slots are out of line, mean of both readings", f"({num(out, 3)} + {num(again, 3)})/4", "the other key is turned round"),
+            "table_high": worked(table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {num(lips)}"), "vise_high": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{num(deep)} − 0.5"),
+            "length": worked(round_up(1.5 * max(table_width, vise_width), 1.0), "1.5 × the wider half, up to the next mm", f"1.5 · {num(max(table_width, vise_width))}"), "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
+            "spacing": Given(spacing, a, note=f"0.6 of the body of {name}: measure it"), "jaw": Given(vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name), "wanted": Given(0.05, a),
+            "out": Given(0.0, a, note="not read"), "out_again": Given(again, a, note="as the first reading" if out else "not read"), "read_to": Given(0.01, a), "material": Given("medium carbon steel", a), "pieces": Given(max(2, need.pieces), Origin.CHOSEN),
+        }))  # fmt: skip
+
+    def _slot(self, shop: Shop, need: Need) -> tuple[Given, Given]:
+        for machine, slot in shop.measured_slots():
+            if slot.straight and need.machine in ("", machine.id, machine.name) and need.slot in ("", slot.label):
+                assert slot.neck is not None and slot.lip is not None
+                note = f"{machine.name}, {slot.label}"
+                return Given(slot.neck, Origin.MEASURED, note=note), Given(slot.lip, Origin.MEASURED, note=note)
+        return tuple(Given(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", working=Working("", "", "book slot for 12 mm: reference, measure your own")) for v in (_BOOK_NECK, _BOOK_LIP))  # type: ignore[return-value]  # fmt: skip
+
+    def _vise(self, shop: Shop) -> Vise | None:
+        return next((v for v in shop.vises if v.key_width_mm > 0), shop.vises[0] if shop.vises else None)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = Sizes(values)
+        hole = Hole("A", s.screw_x, 0.0, f"{s.screw}: Ø{num(s.clear)} through, Ø{num(s.bore)} × {num(s.bore_deep)} from the table side")
+        note = f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key" + (", the second one turned round" if s.off else "")
+        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=(hole,), datum="middle of the table half", note=note)  # fmt: skip
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        told = {f.key for f in design.figures}
+        found = [
+            Group("Measured", ("neck", "lip", "host", "host_deep")),
+            Group("The key", ("kind", "fit", "table_width", "vise_width", "offset", "table_high", "vise_high", "total", "length", "screw", "material", "pieces")),
+            Group("How square", ("spacing", "jaw", "wanted", "table_play", "vise_play", "left_by_play")),
+            Group("A crooked vise", ("out", "out_again", "read_to", *(k for k in ("mean_out", "yaw", "error") if k in told))),
+        ]  # fmt: skip
+        ways = tuple(k for k in (f"remedy_{i}" for i in range(1, 7)) if k in told)
+        if ways:
+            found.append(Group("Ways out", ("advice", *ways), "what each leaves over the jaw"))
+        return tuple(found)
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        # The screw comes from below: a tool that looks up.
+        rise = ((0.0, 1.0), (s.bore / 2, 1.0), (s.bore / 2, -s.bore_deep), (s.clear / 2, -s.bore_deep), (s.clear / 2, -s.total - 1.0), (0.0, -s.total - 1.0))
+        tool = Turned(rise, (s.screw_x, 0.0, -s.low_h), axis=(0.0, 0.0, -1.0))
+        return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), (tool,))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "y", 0.0
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        steps: list[Shoulder | PieceHole | BenchWork] = []
+        if s.across - s.high_w > 0.005:
+            steps.append(Shoulder(name="Vise half", across_mm=s.high_w, deep_mm=s.high_h, off_mm=s.off - s.middle, id="vise_half", feature="vise half"))  # fmt: skip
+        if s.across - s.low_w > 0.005:
+            # Turned over about its long axis: what was on the far side is on the near one.
+            steps.append(Shoulder(name="Table half, turned over", across_mm=s.low_w, deep_mm=s.low_h, off_mm=s.middle, id="table_half", feature="table half"))  # fmt: skip
+        steps += [
+            PieceHole(name="Screw holes, from the table side", off_mm=s.middle - s.screw_x, thickness_mm=s.total, drill_mm=s.clear, bore_mm=s.bore, bore_deep_mm=s.bore_deep, feature="screw"),
+            BenchWork(name="Fit", words=f"Break every edge 0.2. Stone both sides of the table half till it slides in the tightest place of the slot without shaking, {num(s.low_w, 2)} or a hair less; the vise half, {num(s.high_w, 2)}, is pushed in by hand.", tools=("oil stone", "micrometer")),
+            BenchWork(name="Prove", words=f"Screws in, vise on the table, pushed to one side of the slot and bolted. Indicator along the fixed jaw: {num(design.values.number('wanted'), 3)} over {num(design.values.number('jaw'))} at the most.", tools=("indicator",), caution="A vise is lifted by two people or a hoist."),
+        ]  # fmt: skip
+        blank = Blank(across_mm=s.across, high_mm=s.total, along_mm=s.length, pieces=int(design.values.number("pieces")), material=design.values.word("material"))  # fmt: skip
+        notes = ("One of two keys is turned round end for end: their offsets then point to opposite sides.",) if s.off else ()
+        return Work(blank, tuple(steps), notes=notes)
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """The table half in every measured straight slot."""
+        found = []
+        for machine, slot in shop.measured_slots():
+            if not slot.straight:
+                continue
+            assert slot.neck is not None and slot.lip is not None
+            there = Sizes(design.values.having(neck=Given(slot.neck, Origin.MEASURED), lip=Given(slot.lip, Origin.MEASURED)))
+            judged = [c for c in proof.checks(there, shop) if c.key in ("slides", "below")]
+            bad = max(judged, key=lambda c: c.verdict.rank)
+            found.append(SlotFit(machine.name, slot.label, bad.verdict, "slides and guides" if bad.verdict is Verdict.GO else bad.reason))  # fmt: skip
+        return tuple(found)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        return (Capability("key", f"key from a {num(s.neck.min)} slot to a {num(s.host)} one", {"slot_mm": s.neck.min, "host_mm": s.host}),)  # fmt: skip
+
+
+FAMILY: Final = TableKey()

@@ -1,0 +1,57 @@
+"""A vise whose key slots are out of line: six remedies, by what each leaves over the jaw."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from elbrix.quantities.figures import Working, num
+
+#: How truly a slot is recut or a jaw skimmed on a good machine, and how closely an indicator sets a vise, mm.
+RECUT: Final = 0.01
+SKIM: Final = 0.01
+INDICATED: Final = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """One way out."""
+
+    key: str
+    title: str
+    words: str
+    left_mm: float  #: over the jaw, at the most
+    working: Working
+    undone: bool  #: it can be taken back
+    costs: str  #: what it takes away, and what it needs
+
+
+def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: float, read_to: float) -> list[Remedy]:
+    """Six remedies, those that leave least first; of equal ones those that can be taken back.
+
+    Args:
+        out: δ, how far the two slots are out of line, mm.
+        play: c, of a key in both its slots together.
+        spacing: S, of the keys.
+        jaw: J, length of the jaw.
+        jaw_thick: Of the fixed jaw plate; 0: not known.
+        read_to: How truly δ is known.
+    """
+    delta, per = abs(out), jaw / spacing
+    slack, known = f"({num(play, 4)} + {num(read_to, 4)})", (play + read_to) * per
+    taper = delta * per
+    left = f", jaw left at the thin end {num(jaw_thick - taper, 2)}" if jaw_thick else ""
+    found = [
+        Remedy("offset", "Offset keys", f"Offset keys: halves ±{num(delta / 2, 3)} apart, one key turned round", known, Working("(play + reading)·J/S", f"{slack} · {num(jaw)}/{num(spacing)}"), True, "two keys; nothing is cut from vise or table"),
+        Remedy("open", "Open both vise slots", f"Open both vise slots by {num(delta, 3)} on opposite sides, wider keys: each middle moves {num(delta / 2, 3)}", known + RECUT * per, Working("(play + reading + recut)·J/S", f"({num(play, 4)} + {num(read_to, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "metal off the vise; the mill, indicated on the jaw"),
+        Remedy("open one", "Open one vise slot", f"Open one vise slot by {num(delta, 3)} on one side, one wider key: its middle moves only {num(delta / 2, 3)}", (delta / 2 + play + RECUT) * per, Working("(δ/2 + play + recut)·J/S", f"({num(delta, 4)}/2 + {num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "metal off the vise at one end; half of the error stays"),
+        Remedy("recut", "Fill and recut the slots", "Fill the slots and recut both in one setting", (play + RECUT) * per, Working("(play + recut)·J/S", f"({num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "filler pieces pinned in, the vise upside down on the mill for an afternoon"),
+        Remedy("skim", "Skim the fixed jaw", f"Skim the fixed jaw in place: a taper of {num(taper, 3)} end to end", SKIM + play * per, Working("skim + play·J/S", f"{SKIM} + {num(play, 4)} · {num(jaw)}/{num(spacing)}"), False, f"true only on these keys in this table{left}"),
+        Remedy("indicate", "No keys: indicate it", "No keys: indicate the jaw every time", INDICATED, Working("what an indicator sets", f"{INDICATED}"), True, "about ten minutes at every setting up"),
+    ]  # fmt: skip
+    return sorted(found, key=lambda r: (r.left_mm, not r.undone))
+
+
+def advised(found: list[Remedy], wanted: float) -> Remedy:
+    """Keys that set it right and leave little enough, because nothing is lost by trying them; else what leaves least."""
+    return next((r for r in found if r.key == "offset" and r.left_mm <= wanted), found[0])
