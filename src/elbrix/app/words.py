@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Final
 
-from elbrix.app.card.view import Row
+from elbrix.app.card.view import Button, Row, Section
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.asked.parameters import Given, Kind, Parameter
+from elbrix.book.documents import Chosen
 from elbrix.quantities.checks import Check, Verdict
 from elbrix.quantities.figures import Figure, Working
 from elbrix.quantities.lengths import UnitStyle
@@ -143,3 +144,13 @@ def why_check(check: Check, style: UnitStyle, *, working: str = "", hinge: str =
 
 def _sentence(words: str) -> str:
     return words[:1].upper() + words[1:] + ("" if words.endswith(".") else ".")
+
+
+def repair(title: str, problem: str, chosen: Mapping[str, Chosen], parameters: Mapping[str, Parameter]) -> Section:
+    """What a card says when nothing follows from what was chosen: why, and every choice to take back."""
+    rows = tuple(
+        Row(key=name, label=parameters[name].label, value=choice.typed or choice.text, origin="chosen", edit="text", entry_text=choice.text, chosen=True)
+        for name, choice in chosen.items()
+        if name in parameters
+    )  # fmt: skip
+    return Section(title=title, text=problem, rows=rows, buttons=(Button(key="undo", text="Undo the last change"),))

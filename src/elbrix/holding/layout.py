@@ -14,7 +14,7 @@ from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.holding import things
 from elbrix.holding.contacts import Contact, Push, Vec
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import Point, Ring
+from elbrix.holding.shapes import Point, Ring, bounds
 from elbrix.quantities.checks import Check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure
@@ -126,6 +126,16 @@ def all_things() -> dict[str, Thing]:
         if isinstance(thing, Thing):
             found.append(thing)
     return {t.key: t for t in sorted(found, key=lambda t: (getattr(t, "order", 99), t.key))}
+
+
+def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, Given]) -> tuple[str, float, bool]:
+    """(label, offset in mm, whether the work lies across it) of the slot that was chosen, else the one nearest the work's middle; "" and 0 without slots."""
+    slots = [s for s in machine.slots if s.straight]
+    nearest = min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1]), default=None)
+    label = str(chosen["slot"].value) if "slot" in chosen else nearest.label if nearest is not None else ""
+    offset = next((s.offset_mm for s in slots if s.label == label), 0.0)
+    _, low, _, high = bounds(piece.outline)
+    return label, offset, low <= offset <= high
 
 
 def find_thing(key: str) -> Thing:

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from functools import partial
 from typing import Any, Protocol
 
 from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.benches.bench import Bench
+from elbrix.app.entry import ask_line
 from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
+from elbrix.book.documents import new_id
 from elbrix.quantities.checks import Fix
 from elbrix.quantities.errors import ShopError
 
@@ -109,6 +112,19 @@ class EditingBench(Bench):
         if self.edited is not None and fix is not None:
             self.session.put(fix.text, self.edited.fixed(fix))
             self.done()
+
+    def rename(self, doc: Any, about: str) -> None:
+        """Ask for another title; nothing happens without one."""
+        title = ask_line(self, self.tr("What is it called?"), about, doc.title) if doc is not None else ""
+        if title:
+            self.session.put(f"Name {title}", replace(doc, title=title))
+
+    def copied(self, kind: str, doc: Any, others: Iterable[Any]) -> str:
+        """Id of a copy of a document, kept beside it; "" when there is none."""
+        if doc is None:
+            return ""
+        id_ = new_id(kind, (d.id for d in others), doc.title)
+        return id_ if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")) else ""
 
     # --- pointing ----------------------------------------------------------------------------------------------------
 

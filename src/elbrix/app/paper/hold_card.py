@@ -8,11 +8,10 @@ from PyQt6.QtGui import QPainter
 
 from elbrix.app.benches.hold.presenter import HoldPresenter
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, SOFT, Pen, unit_words
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.app.words import check_text
 from elbrix.holding.hold import Hold
 
-_LEFT, _WIDTH = 120.0, 1860.0
 _LAST = 2790.0
 
 
@@ -31,36 +30,32 @@ class HoldCard:
 
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter), self.presenter
-        pen.words(_LEFT, 90, 1400, p.doc.title, 52, bold=True)
-        pen.words(_LEFT, 160, 1500, p.subtitle(), 28, colour=SOFT)
-        pen.words(1480, 96, 500, "Setting card", 30, align="right", bold=True)
-        pen.words(1480, 140, 500, unit_words(p.style), 24, colour=SOFT, align="right")
-        pen.line(_LEFT, 208, _LEFT + _WIDTH, 208, 3, ACCENT)
+        page_head(pen, p.doc.title, p.subtitle(), "Setting card", p.style)
         above, front = self.hold.scenes
-        pen.scene(above, _LEFT, 230, _WIDTH, 880, p.label, p.value, letters=24)
-        pen.scene(front, _LEFT, 1130, _WIDTH, 360, p.label, p.value, letters=24)
+        pen.scene(above, LEFT, 230, WIDTH, 880, p.label, p.value, letters=24)
+        pen.scene(front, LEFT, 1130, WIDTH, 360, p.label, p.value, letters=24)
         y = max(self._order(pen, 1520), self._numbers(pen, 1520))
         y = self._proof(pen, y + 12)
         for caution in self.hold.cautions:
-            y += pen.words(_LEFT, y + 8, _WIDTH, f"▲ {caution}", 24, colour=ACCENT) + 6
-        pen.line(_LEFT, 2820, _LEFT + _WIDTH, 2820, 1)
-        pen.words(_LEFT, 2830, _WIDTH, DISCLAIMER, 21, colour=SOFT)
+            y += pen.words(LEFT, y + 8, WIDTH, f"▲ {caution}", 24, colour=ACCENT) + 6
+        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
+        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _order(self, pen: Pen, y: float) -> float:
         """Tightening, each with a box to tick."""
-        pen.words(_LEFT, y, 900, "In this order", 28, bold=True)
+        pen.words(LEFT, y, 900, "In this order", 28, bold=True)
         y += 44
         for words in self.hold.tighten:
-            pen.words(_LEFT, y, 40, "□", 26)
-            y += pen.words(_LEFT + 44, y, 860, words, 24) + 8
+            pen.words(LEFT, y, 40, "□", 26)
+            y += pen.words(LEFT + 44, y, 860, words, 24) + 8
         for words in self.hold.swaps:
-            pen.words(_LEFT, y, 40, "□", 26)
-            y += pen.words(_LEFT + 44, y, 860, words, 22) + 6
+            pen.words(LEFT, y, 40, "□", 26)
+            y += pen.words(LEFT + 44, y, 860, words, 22) + 6
         return y
 
     def _numbers(self, pen: Pen, y: float) -> float:
         """Where each thing stands."""
-        x = _LEFT + 960
+        x = LEFT + 960
         for number, (thing, values, placed) in enumerate(self.hold.things):
             pen.words(x, y, 900, placed.name.capitalize(), 26, bold=True)
             y += 38
@@ -74,15 +69,15 @@ class HoldCard:
         return y
 
     def _proof(self, pen: Pen, y: float) -> float:
-        pen.words(_LEFT, y, 900, "Will it stay, will it go", 28, bold=True)
+        pen.words(LEFT, y, 900, "Will it stay, will it go", 28, bold=True)
         y += 40
         checks = [c for c in self.hold.checks if c.verdict.rank > 0 or c.key in ("margin", "reach", "located")]
         for check in sorted(checks, key=lambda c: -c.verdict.rank):
             if y > _LAST - 120:
-                pen.words(_LEFT, y, _WIDTH, "More on the screen.", 22, colour=SOFT)
+                pen.words(LEFT, y, WIDTH, "More on the screen.", 22, colour=SOFT)
                 return y + 30
             words = f"{check.verdict.sign} {check.label}: {check_text(check, self.presenter.style)}; {check.reason}"
-            y += pen.words(_LEFT, y, _WIDTH, words, 22) + 4
+            y += pen.words(LEFT, y, WIDTH, words, 22) + 4
         return y
 
 

@@ -12,6 +12,9 @@ from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.quantities.lengths import UnitStyle
 
+#: The column of an upright card, tenths of a millimetre.
+LEFT: Final = 120.0
+WIDTH: Final = 1860.0
 INK, SOFT, LINE, ACCENT = "#22252c", "#68645c", "#b9b3a4", "#a84a22"
 #: Scales drawings are made at, largest first. Source: ISO 5455.
 STANDARD_SCALES: Final = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02)
@@ -119,6 +122,15 @@ def shown_scale(units_per_mm: float) -> str:
     """ "2 : 1" on paper, where ten units are a millimetre."""
     ratio = units_per_mm / 10
     return f"{ratio:.2g} : 1" if ratio >= 1 else f"1 : {1 / ratio:.2g}"
+
+
+def page_head(pen: Pen, title: str, subtitle: str, kind: str, style: UnitStyle) -> None:
+    """The head of an upright card: what it is about, which kind of card, and the unit."""
+    pen.words(LEFT, 90, 1400, title, 52, bold=True)
+    pen.words(LEFT, 160, 1500, subtitle, 28, colour=SOFT)
+    pen.words(1480, 96, 500, kind, 30, align="right", bold=True)
+    pen.words(1480, 140, 500, unit_words(style), 24, colour=SOFT, align="right")
+    pen.line(LEFT, 208, LEFT + WIDTH, 208, 3, ACCENT)
 
 
 def unit_words(style: UnitStyle) -> str:

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtGui import QImage, QPainter
 
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, SOFT, Pen, unit_words
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
 
-_LEFT, _WIDTH, _TOP, _BOTTOM = 120.0, 1860.0, 230.0, 2790.0
+_TOP, _BOTTOM = 230.0, 2790.0
 Painter = Callable[[Pen, float], None]
 
 
@@ -40,15 +40,11 @@ class RouteCard:
 
     def paint(self, painter: QPainter, index: int) -> None:
         pen = Pen(painter)
-        pen.words(_LEFT, 90, 1400, self.title, 52, bold=True)
-        pen.words(_LEFT, 160, 1500, self.subtitle, 28, colour=SOFT)
-        pen.words(1480, 96, 500, f"Route card   {index + 1}/{self.count}", 30, align="right", bold=True)
-        pen.words(1480, 140, 500, unit_words(self.style), 24, colour=SOFT, align="right")
-        pen.line(_LEFT, 208, _LEFT + _WIDTH, 208, 3, ACCENT)
+        page_head(pen, self.title, self.subtitle, f"Route card   {index + 1}/{self.count}", self.style)
         for y, draw in self._layout()[index]:
             draw(pen, y)
-        pen.line(_LEFT, 2820, _LEFT + _WIDTH, 2820, 1)
-        pen.words(_LEFT, 2830, _WIDTH, DISCLAIMER, 21, colour=SOFT)
+        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
+        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _layout(self) -> list[list[tuple[float, Painter]]]:
         if self._pages:
@@ -72,7 +68,7 @@ class RouteCard:
         """(height, painter, room it wants to keep with what follows)."""
         blocks: list[tuple[float, Painter, float]] = [(640, self._first, 0)]
         for words in (*self.plan.problems, *self.plan.assumed):
-            h = pen.height(_WIDTH - 60, words, 26) + 14
+            h = pen.height(WIDTH - 60, words, 26) + 14
             blocks.append((h, lambda p, y, w=words: self._remark(p, y, w), 0))  # type: ignore[misc]
         for setup in self.plan.setups:
             blocks.append((330, lambda p, y, s=setup: self._setup(p, y, s), 200))  # type: ignore[misc]
@@ -83,8 +79,8 @@ class RouteCard:
         return blocks
 
     def _first(self, pen: Pen, y: float) -> None:
-        pen.scene(without_words(self.scene), _LEFT, y, 900, 600, self.label, self.value, letters=24)
-        x = _LEFT + 940
+        pen.scene(without_words(self.scene), LEFT, y, 900, 600, self.label, self.value, letters=24)
+        x = LEFT + 940
         bar = self.plan.bar
         pen.words(x, y + 10, 900, "Stock", 32, bold=True)
         text = (
@@ -107,21 +103,21 @@ class RouteCard:
             pen.words(x + 36 + column * 460, at + row * 40, 420, (item.words + missing)[:38], 22, bold=not item.owned)
 
     def _remark(self, pen: Pen, y: float, words: str) -> None:
-        pen.words(_LEFT, y, 40, "▲", 24, colour=ACCENT)
-        pen.words(_LEFT + 40, y, _WIDTH - 60, words, 26)
+        pen.words(LEFT, y, 40, "▲", 24, colour=ACCENT)
+        pen.words(LEFT + 40, y, WIDTH - 60, words, 26)
 
     def _setup(self, pen: Pen, y: float, setup: Setup) -> None:
-        pen.line(_LEFT, y + 14, _LEFT + _WIDTH, y + 14, 3, ACCENT)
+        pen.line(LEFT, y + 14, LEFT + WIDTH, y + 14, 3, ACCENT)
         number = self.plan.setups.index(setup) + 1
-        pen.words(_LEFT, y + 30, 1300, f"{number}   {setup.title}", 38, bold=True)
+        pen.words(LEFT, y + 30, 1300, f"{number}   {setup.title}", 38, bold=True)
         at = y + 86
-        at += pen.words(_LEFT, at, 1300, f"Hold: {setup.holding}.", 26) + 6
-        at += pen.words(_LEFT, at, 1300, f"Datum: {setup.datum}.", 26) + 6
+        at += pen.words(LEFT, at, 1300, f"Hold: {setup.holding}.", 26) + 6
+        at += pen.words(LEFT, at, 1300, f"Datum: {setup.datum}.", 26) + 6
         for caution in setup.cautions:
-            at += pen.words(_LEFT, at, 1300, f"▲ {caution}", 24, colour=ACCENT) + 4
+            at += pen.words(LEFT, at, 1300, f"▲ {caution}", 24, colour=ACCENT) + 4
         scene = setup.picture()
         if scene is not None:
-            pen.scene(scene, _LEFT + 1330, y + 24, 530, 290, self.label, letters=18, stroke=1.6)
+            pen.scene(scene, LEFT + 1330, y + 24, 530, 290, self.label, letters=18, stroke=1.6)
 
     def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
         speed = ""
@@ -129,9 +125,9 @@ class RouteCard:
             speed = f"   {operation.speed.rpm} rpm, feed {operation.speed.feed_mm_min:.0f} mm/min"
             if operation.speed.seconds_per_turn:
                 speed += f", {operation.speed.seconds_per_turn:.1f} s a turn by hand"
-        pen.words(_LEFT, y + 14, 700, operation.title, 30, bold=True)
-        pen.words(_LEFT + 560, y + 17, 1300, f"{operation.tool}{speed}", 26, colour=SOFT)
-        pen.line(_LEFT, y + 56, _LEFT + _WIDTH, y + 56, 1)
+        pen.words(LEFT, y + 14, 700, operation.title, 30, bold=True)
+        pen.words(LEFT + 560, y + 17, 1300, f"{operation.tool}{speed}", 26, colour=SOFT)
+        pen.line(LEFT, y + 56, LEFT + WIDTH, y + 56, 1)
 
     def _small(self, move: Move) -> str:
         parts = []
@@ -163,11 +159,11 @@ class RouteCard:
         return max(h, 44) + 16
 
     def _move(self, pen: Pen, y: float, move: Move) -> None:
-        pen.box(_LEFT, y + 10, 30, 30, 3)
+        pen.box(LEFT, y + 10, 30, 30, 3)
         if move.id in self.done:
-            pen.line(_LEFT + 5, y + 25, _LEFT + 13, y + 35, 5, ACCENT)
-            pen.line(_LEFT + 13, y + 35, _LEFT + 27, y + 13, 5, ACCENT)
-        x = _LEFT + 56
+            pen.line(LEFT + 5, y + 25, LEFT + 13, y + 35, 5, ACCENT)
+            pen.line(LEFT + 13, y + 35, LEFT + 27, y + 13, 5, ACCENT)
+        x = LEFT + 56
         at = y + 6
         at += pen.words(x, at, 1000 if move.positions else 1780, move.words, 27)
         if move.positions:
@@ -184,4 +180,4 @@ class RouteCard:
             pen.box(x + 1420, at + 6, 360, 40, 2)
             if typed is not None:
                 pen.words(x + 1440, at + 10, 320, self.style.with_unit(typed, "mm"), 28)
-        pen.line(_LEFT, y + self._move_height(pen, move) - 4, _LEFT + _WIDTH, y + self._move_height(pen, move) - 4, 1)
+        pen.line(LEFT, y + self._move_height(pen, move) - 4, LEFT + WIDTH, y + self._move_height(pen, move) - 4, 1)

@@ -9,10 +9,8 @@ from PyQt6.QtGui import QPainter
 from elbrix.angles.setting import Setting
 from elbrix.app.benches.angles.presenter import AnglesPresenter
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, SOFT, Pen, unit_words
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.app.words import check_text
-
-_LEFT, _WIDTH = 120.0, 1860.0
 
 
 @dataclass(slots=True, kw_only=True)
@@ -30,20 +28,16 @@ class SettingCard:
 
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter), self.presenter
-        pen.words(_LEFT, 90, 1400, p.doc.title, 52, bold=True)
-        pen.words(_LEFT, 160, 1500, p.subtitle(), 28, colour=SOFT)
-        pen.words(1480, 96, 500, "Setting card", 30, align="right", bold=True)
-        pen.words(1480, 140, 500, unit_words(p.style), 24, colour=SOFT, align="right")
-        pen.line(_LEFT, 208, _LEFT + _WIDTH, 208, 3, ACCENT)
-        pen.scene(self.setting.scenes[0], _LEFT, 230, 1060, 760, p.label, p.value, letters=24)
-        y = self._numbers(pen, _LEFT + 1110, 240)
+        page_head(pen, p.doc.title, p.subtitle(), "Setting card", p.style)
+        pen.scene(self.setting.scenes[0], LEFT, 230, 1060, 760, p.label, p.value, letters=24)
+        y = self._numbers(pen, LEFT + 1110, 240)
         y = self._steps(pen, max(y, 1010) + 20)
         y = self._table(pen, y)
         y = self._proof(pen, y + 10)
         for caution in self.setting.cautions:
-            y += pen.words(_LEFT, y + 10, _WIDTH, f"▲ {caution}", 25, colour=ACCENT) + 6
-        pen.line(_LEFT, 2820, _LEFT + _WIDTH, 2820, 1)
-        pen.words(_LEFT, 2830, _WIDTH, DISCLAIMER, 21, colour=SOFT)
+            y += pen.words(LEFT, y + 10, WIDTH, f"▲ {caution}", 25, colour=ACCENT) + 6
+        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
+        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _numbers(self, pen: Pen, x: float, y: float) -> float:
         for group in self.setting.groups:
@@ -58,43 +52,43 @@ class SettingCard:
         return y
 
     def _steps(self, pen: Pen, y: float) -> float:
-        pen.words(_LEFT, y, 900, "Wring list" if self.setting.stacks else "How to go about it", 34, bold=True)
+        pen.words(LEFT, y, 900, "Wring list" if self.setting.stacks else "How to go about it", 34, bold=True)
         y += 52
         for number, step in enumerate(self.setting.steps, 1):
-            pen.box(_LEFT, y + 4, 26, 26, 2)
-            used = pen.words(_LEFT + 50, y, 1350, f"{number}   {step.words}", 27)
+            pen.box(LEFT, y + 4, 26, 26, 2)
+            used = pen.words(LEFT + 50, y, 1350, f"{number}   {step.words}", 27)
             if step.running:
-                pen.words(_LEFT + 1420, y, 440, step.running, 30, bold=True, align="right")
+                pen.words(LEFT + 1420, y, 440, step.running, 30, bold=True, align="right")
             if step.care:
-                used += pen.words(_LEFT + 92, y + used, 1300, step.care, 22, colour=SOFT)
+                used += pen.words(LEFT + 92, y + used, 1300, step.care, 22, colour=SOFT)
             y += used + 12
-            pen.line(_LEFT, y - 6, _LEFT + _WIDTH, y - 6, 1)
+            pen.line(LEFT, y - 6, LEFT + WIDTH, y - 6, 1)
         return y
 
     def _table(self, pen: Pen, y: float) -> float:
         table = self.setting.table
         if table is None:
             return y
-        pen.words(_LEFT, y + 8, 900, table.title, 30, bold=True)
+        pen.words(LEFT, y + 8, 900, table.title, 30, bold=True)
         y += 52
-        wide = _WIDTH / len(table.header)
+        wide = WIDTH / len(table.header)
         room = max(1, int((2560 - y) // 34) - 1)
         for cells in (table.header, *table.rows[:room]):
             for i, cell in enumerate(cells):
-                pen.words(_LEFT + i * wide, y, wide - 10, cell, 23, bold=cells is table.header)
+                pen.words(LEFT + i * wide, y, wide - 10, cell, 23, bold=cells is table.header)
             y += 34
         if len(table.rows) > room:
-            pen.words(_LEFT, y, _WIDTH, f"and {len(table.rows) - room} more: copy the table from the card", 22, colour=SOFT)
+            pen.words(LEFT, y, WIDTH, f"and {len(table.rows) - room} more: copy the table from the card", 22, colour=SOFT)
             y += 30
         return y
 
     def _proof(self, pen: Pen, y: float) -> float:
-        pen.words(_LEFT, y, 900, "How well", 30, bold=True)
+        pen.words(LEFT, y, 900, "How well", 30, bold=True)
         y += 46
         half = (len(self.setting.checks) + 1) // 2
         for i, check in enumerate(self.setting.checks):
             column, row = divmod(i, half)
-            x, at = _LEFT + column * 950, y + row * 34
+            x, at = LEFT + column * 950, y + row * 34
             pen.words(x, at, 600, f"{check.verdict.sign}  {check.label}", 23)
             pen.words(x + 600, at, 260, check_text(check, self.presenter.style), 23, bold=True, align="right")
         return y + half * 34

@@ -9,7 +9,7 @@ from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.quantities.checks import Check, Limits
@@ -44,18 +44,9 @@ class Stop:
         )  # fmt: skip
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
-        slots = [s for s in machine.slots if s.straight]
-        left, low, _, high = bounds(piece.outline)
-        slot = (
-            chosen["slot"].value
-            if "slot" in chosen
-            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
-            if slots
-            else ""
-        )
-        offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
+        left, low, *_ = bounds(piece.outline)
+        slot, offset, beside = slot_near(machine, piece, chosen)
         stop = _owned(shop)[0]
-        beside = low <= offset <= high
         x = chosen["x"].value if "x" in chosen else left - stop.body_mm if beside else piece.middle[0]
         assert isinstance(x, float)
         if "turn" in chosen:

@@ -10,7 +10,7 @@ from elbrix.design.strength import preload_n
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
 from elbrix.holding.contacts import Push, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, slot_checks_of_stud
@@ -59,18 +59,9 @@ class Strap:
         )  # fmt: skip
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
-        slots = [s for s in machine.slots if s.straight]
-        left, low, right, high = bounds(piece.outline)
+        left, _, right, _ = bounds(piece.outline)
         side = 1 if number % 2 == 0 else -1
-        slot = (
-            chosen["slot"].value
-            if "slot" in chosen
-            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
-            if slots
-            else ""
-        )
-        offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
-        beside = low <= offset <= high
+        slot, offset, beside = slot_near(machine, piece, chosen)
         x = (
             chosen["x"].value
             if "x" in chosen

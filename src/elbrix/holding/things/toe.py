@@ -10,7 +10,7 @@ from elbrix.design.strength import preload_n
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.holding.contacts import Push
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.quantities.checks import Check, Limits
@@ -47,18 +47,9 @@ class Toe:
         )  # fmt: skip
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
-        slots = [s for s in machine.slots if s.straight]
-        _, low, right, high = bounds(piece.outline)
+        _, low, right, _ = bounds(piece.outline)
         clamp = _owned(shop)[0]
-        slot = (
-            chosen["slot"].value
-            if "slot" in chosen
-            else min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1])).label
-            if slots
-            else ""
-        )
-        offset = next((s.offset_mm for s in slots if s.label == slot), 0.0)
-        beside = low <= offset <= high
+        slot, offset, beside = slot_near(machine, piece, chosen)
         x = chosen["x"].value if "x" in chosen else right + clamp.length_mm / 2 + _GAP_MM if beside else piece.middle[0]
         assert isinstance(x, float)
         turn = (

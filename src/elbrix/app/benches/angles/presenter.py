@@ -12,7 +12,7 @@ from elbrix.angles.ways import Way, shown
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.app.words import figure_row, tiles_of, why_check
+from elbrix.app.words import figure_row, repair, tiles_of, why_check
 from elbrix.asked.parameters import Parameter
 from elbrix.book.documents import AngleDoc
 from elbrix.book.settings import choose_angle, forget_angle, held_by, solve_angle
@@ -205,17 +205,7 @@ class AnglesPresenter:
         return Section(title="Wring list" if setting.stacks else "How to go about it", rows=rows, text=cautions)
 
     def _repair(self) -> Section:
-        rows = tuple(
-            Row(key=name, label=self.parameters[name].label, value=choice.typed or choice.text, origin="chosen", edit="text", entry_text=choice.text, chosen=True)
-            for name, choice in self.doc.chosen.items()
-            if name in self.parameters
-        )  # fmt: skip
-        return Section(
-            title="This cannot be set",
-            text=str(self.problem or ""),
-            rows=rows,
-            buttons=(Button(key="undo", text="Undo the last change"),),
-        )
+        return repair("This cannot be set", str(self.problem or ""), self.doc.chosen, self.parameters)
 
     # --- proof -------------------------------------------------------------------------------------------------------
 

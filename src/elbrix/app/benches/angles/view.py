@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -13,7 +12,6 @@ from PyQt6.QtWidgets import QMenu, QWidget
 from elbrix.angles.setting import all_kinds, find_kind
 from elbrix.app.benches.angles.presenter import AnglesPresenter, LongerState, chooser
 from elbrix.app.benches.editing import EditingBench
-from elbrix.app.entry import ask_line
 from elbrix.app.plate.view import PlateView
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
@@ -201,18 +199,11 @@ class AnglesBench(EditingBench):
                 self.session.refused.emit(str(error))
 
     def _rename(self) -> None:
-        doc = self.session.angle
-        if doc is not None:
-            title = ask_line(self, self.tr("What is it called?"), self.tr("The work and its angle, as on the drawing"), doc.title)
-            if title:
-                self.session.put(f"Name {title}", replace(doc, title=title))
+        self.rename(self.session.angle, self.tr("The work and its angle, as on the drawing"))
 
     def _copy(self) -> None:
-        doc = self.session.angle
-        if doc is not None:
-            id_ = new_id("angle", (d.id for d in self.session.angles), doc.title)
-            if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")):
-                self.show_setting(id_)
+        if id_ := self.copied("angle", self.session.angle, self.session.angles):
+            self.show_setting(id_)
 
     def remove(self) -> None:
         """Take the setting out of the book; its blocks go back into their box first."""

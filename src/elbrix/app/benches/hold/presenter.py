@@ -9,7 +9,7 @@ from typing import Final
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
-from elbrix.app.words import figure_row, tiles_of, why_check
+from elbrix.app.words import figure_row, repair, tiles_of, why_check
 from elbrix.asked.parameters import Parameter
 from elbrix.book.documents import HoldDoc
 from elbrix.book.holds import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
@@ -192,17 +192,7 @@ class HoldPresenter:
         return Section(title="Better places for the straps", text=text, rows=rows, buttons=(Button(key="suggest", text="Look for better places", tip="On the real slots, by margin and reach; everything else stays"),), numbered=False)  # fmt: skip
 
     def _repair(self) -> Section:
-        rows = tuple(
-            Row(key=name, label=self.parameters[name].label, value=choice.typed or choice.text, origin="chosen", edit="text", entry_text=choice.text, chosen=True)
-            for name, choice in self.doc.chosen.items()
-            if name in self.parameters
-        )  # fmt: skip
-        return Section(
-            title="This cannot be held",
-            text=str(self.problem or ""),
-            rows=rows,
-            buttons=(Button(key="undo", text="Undo the last change"),),
-        )
+        return repair("This cannot be held", str(self.problem or ""), self.doc.chosen, self.parameters)
 
     # --- proof -------------------------------------------------------------------------------------------------------
 

@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.benches.hold.presenter import HoldPresenter, SuggestState, chooser
-from elbrix.app.entry import ask_line
 from elbrix.app.plate.view import PlateView
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
@@ -390,18 +389,11 @@ class HoldBench(EditingBench):
             self.session.put("Keep with the job" if design else "Not with a job", replace(self.presenter.doc, design=design))
 
     def _rename(self) -> None:
-        doc = self.session.hold
-        if doc is not None:
-            title = ask_line(self, self.tr("What is it called?"), self.tr("The work and the cut"), doc.title)
-            if title:
-                self.session.put(f"Name {title}", replace(doc, title=title))
+        self.rename(self.session.hold, self.tr("The work and the cut"))
 
     def _copy(self) -> None:
-        doc = self.session.hold
-        if doc is not None:
-            id_ = new_id("hold", (d.id for d in self.session.holds), doc.title)
-            if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")):
-                self.show_layout(id_)
+        if id_ := self.copied("hold", self.session.hold, self.session.holds):
+            self.show_layout(id_)
 
     def remove(self) -> None:
         """Take the layout out of the book."""

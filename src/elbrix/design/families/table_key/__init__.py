@@ -94,7 +94,7 @@ class TableKey:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
         hole = Hole("A", s.screw_x, 0.0, f"{s.screw}: Ø{num(s.clear)} through, Ø{num(s.bore)} × {num(s.bore_deep)} from the table side")
-        note = f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key" + (", the second one turned round" if s.off else "")
+        note = f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key" + (", the second one turned round" if s.off else "") + f"; halves fitted to their slots, {num(s.low_w)} and {num(s.high_w)} +0/−0.01"
         return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=(hole,), datum="middle of the table half", note=note)  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -16,7 +16,7 @@ from elbrix.standards.screws import clearance_hole, head
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
 PLAY: Final = {"close": 0.01, "easy": 0.03}
 PLAY_LEAST, PLAY_CLOSE, PLAY_EASY, PLAY_LOOSE = 0.005, 0.02, 0.05, 0.15
-FITS: Final = (("close", "close slide, 0.005 to 0.02"), ("easy", "easy, 0.02 to 0.05"))
+FITS: Final = (("close", "close, 0.005 to 0.02"), ("easy", "easy, 0.02 to 0.05"))
 STEP: Final = 0.01
 #: Room below the table half and above the vise half, and round and over a sunk head, mm.
 BELOW, ABOVE, ROUND, SUNK = 1.0, 0.5, 0.5, 0.3
