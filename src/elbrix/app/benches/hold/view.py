@@ -142,7 +142,8 @@ class HoldBench(EditingBench):
     def _caught_up(self, whole: object) -> None:
         now = self.presenter
         if (
-            isinstance(whole, HoldPresenter)
+            self.isVisible()  # a bench that is left works it out again when it is picked up; a window that closes has no card any more
+            and isinstance(whole, HoldPresenter)
             and now is not None
             and now.quick
             and (now.doc, now.style) == (whole.doc, whole.style)
@@ -166,7 +167,7 @@ class HoldBench(EditingBench):
 
     def _mended(self, found: object) -> None:
         """The fix that was looked for stands in the open explanation."""
-        if isinstance(found, tuple):
+        if isinstance(found, tuple) and self.isVisible():
             presenter, key, fix = found
             presenter.fixes[key] = fix
             if presenter is self.presenter and self.why.isVisible() and self.why.key == key:
