@@ -8,13 +8,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Working
-from elbrix.quantities.names import parse_thread
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import FastenerKind
-from elbrix.standards.threads import Thread, find_thread
+from elbrix.standards.threads import Thread, known_thread
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,17 +37,10 @@ def fasteners_use(
     if not listed or not taken:
         return ()
     lips = slot.neck.min if slot is not None and slot.neck is not None else math.inf
-    owned = sum(f.count for f in listed if _is(f.thread, thread) and f.neck_mm <= lips and long[0] <= f.length_mm <= long[1])
+    owned = sum(f.count for f in listed if known_thread(f.thread) == thread and f.neck_mm <= lips and long[0] <= f.length_mm <= long[1])
     length = f", {math.ceil(long[0])} to {math.floor(long[1])} long" if long[1] < math.inf else ""
     fits = f" that goes into the {slot.label}" if slot is not None else ""
     return (Use(f"{kind.value} {thread.shown}{length}{fits}", owned, taken),)
-
-
-def _is(name: str, thread: Thread) -> bool:
-    try:
-        return find_thread(parse_thread(name)).name == thread.name
-    except ShopError:
-        return False
 
 
 def shelf_check(uses: Iterable[Use]) -> Check | None:

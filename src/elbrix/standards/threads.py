@@ -9,7 +9,7 @@ from typing import Final
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.quantities.names import ThreadName, parse_drill
+from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
 from elbrix.standards.drills import drill_mm
 from elbrix.standards.tables import Looked, not_in_table, table
 
@@ -181,3 +181,12 @@ def tap_drill(name: ThreadName) -> Looked:
     thread = find_thread(name)
     drill, size = thread.tap_drill
     return Looked(size, "mm", str(table("threads_metric" if thread.metric else "threads_inch")["source"]), "standard", drill)
+
+
+@cache
+def known_thread(name: str) -> Thread | None:
+    """The standard thread of a written name: "M10" and "M10x1.5" are the same; None for one in no table."""
+    try:
+        return find_thread(parse_thread(name))
+    except ShopError:
+        return None

@@ -24,6 +24,7 @@ from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Cutter, CutterKind, MeasuringTool, Stud
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 from elbrix.standards.materials import materials
+from elbrix.standards.threads import find_thread
 
 #: Lists beside the machines.
 THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Studs", "measuring": "Measuring tools",
@@ -209,7 +210,9 @@ def read_field(f: Field, thing: Any, text: str, style: UnitStyle) -> Any:
             raise EntryError(f.label, f"{len(parts)} speeds", "60 are kept at most", "Leave some away")
         return tuple(sorted({parse_count(p, f.label, 1, 99999, "Write for example 80, 120, 180, 270") for p in parts}))
     if f.kind == "thread":
-        return str(parse_thread(text, f.label))
+        name = parse_thread(text, f.label)
+        find_thread(name, f.label)  # only what a table has can be drawn and reckoned with
+        return str(name)
     if len(text) > 2000:
         raise EntryError(f.label, f"{len(text):,} characters", "2,000 are kept at most", "Shorten it")
     return text.strip()

@@ -5,11 +5,10 @@ from __future__ import annotations
 import math
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style, Words, box, shift
-from elbrix.quantities.names import parse_thread
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind
 from elbrix.shop.tooling import MeasuringTool, Stud
 from elbrix.shop.workholding import Clamp, Fastener, FastenerKind, SupportBlock, TableStop, Vise
-from elbrix.standards.threads import find_thread
+from elbrix.standards.threads import known_thread
 
 
 def _style(on: bool) -> Style:
@@ -20,8 +19,9 @@ def stud_scene(studs: tuple[Stud, ...], picked: str) -> Scene:
     """Studs lying beside each other, to scale, with their number and strength."""
     elements: list[Element] = []
     y = 0.0
-    for stud in sorted(studs, key=lambda s: (find_thread(parse_thread(s.thread)).major_mm, s.length_mm)):
-        thread, on = find_thread(parse_thread(stud.thread)), stud.id == picked
+    known = [(thread, stud) for stud in studs if (thread := known_thread(stud.thread)) is not None]
+    for thread, stud in sorted(known, key=lambda k: (k[0].major_mm, k[1].length_mm)):
+        on = stud.id == picked
         d, length = thread.major_mm, stud.length_mm
         inner = (d - thread.minor_d_mm) / 2
         y -= d + 16
@@ -212,7 +212,9 @@ def fastener_scene(fasteners: tuple[Fastener, ...], picked: str) -> Scene:
     y = 0.0
     for one in fasteners:
         on, style = one.id == picked, _style(one.id == picked)
-        d = find_thread(parse_thread(one.thread)).major_mm
+        if (thread := known_thread(one.thread)) is None:
+            continue  # of no table: it stands on the card only
+        d = thread.major_mm
         tee = one.kind in (FastenerKind.T_NUT, FastenerKind.T_BOLT)
         wide, high = (1.8 * d, 0.75 * d) if tee else (1.5 * d, d) if one.kind is FastenerKind.CAP_SCREW else (1.75 * d, 0.85 * d)
         neck = one.neck_mm or 1.15 * d

@@ -24,7 +24,6 @@ from elbrix.design.families.t_nut.sizes import (
     TOP_BELOW,
     Sizes,
     choose_thread,
-    known_thread,
 )
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.ring_slot import longest_straight_mm
@@ -39,6 +38,7 @@ from elbrix.quantities.readings import Readings
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
+from elbrix.standards.threads import known_thread
 
 
 class TNut:

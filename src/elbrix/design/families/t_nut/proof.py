@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from elbrix.asked.parameters import Kind
-from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, known_thread, wall_limits
+from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, wall_limits
 from elbrix.design.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
 from elbrix.quantities.checks import Check, Limits, Verdict
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -13,6 +13,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER
 from elbrix.standards.near_miss import thread_near_misses
+from elbrix.standards.threads import known_thread
 
 
 def figures(s: Sizes) -> list[Figure]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
@@ -130,15 +129,6 @@ def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
         if thread.name in owned:
             return thread
     return good[-1]
-
-
-@cache
-def known_thread(name: str) -> Thread | None:
-    """The standard thread of a stud: "M10" and "M10x1.5" are the same; None for one in no table."""
-    try:
-        return find_thread(parse_thread(name))
-    except ShopError:
-        return None
 
 
 class Sizes:
