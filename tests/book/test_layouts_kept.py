@@ -1,0 +1,104 @@
+"""Layouts in the book: kept as they happen, undone, read back, and what a change of them does not disturb."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from elbrix.book.documents import WORK_KINDS, Chosen, HoldDoc, ThingDoc, from_json, kind_of, shop_of, to_json
+from elbrix.book.holds import add_thing, fix_of, fixed, remove_thing, solve_doc
+from elbrix.book.store import Book
+from elbrix.demo import documents, write_demo
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.shop.workholding import Fastener, FastenerKind
+
+
+@pytest.fixture
+def book(tmp_path: Path) -> Book:
+    return write_demo(tmp_path / "shop.elbrix")
+
+
+def layout(book: Book, id: str = "hold-dial") -> HoldDoc:
+    found = book.get(HoldDoc, id)
+    assert found is not None
+    return found
+
+
+def test_a_layout_survives_the_end_of_the_program(book: Book) -> None:
+    doc = replace(layout(book), design="t-nut-hazel", title="Moved")
+    book.put("Moved", doc)
+    book.close()
+    again = Book.open(book.path)
+    assert again.get(HoldDoc, "hold-dial") == doc
+    again.undo()
+    back = again.get(HoldDoc, "hold-dial")
+    assert back is not None and back.title != "Moved" and back.design == ""
+
+
+def test_a_layout_in_hand_leaves_the_shop_alone(book: Book) -> None:
+    shop = book.shop
+    book.put("Moved", replace(layout(book), title="Moved"))
+    assert book.shop is shop  # every frame of a drag changes a layout: the shop is not put together anew for it
+    nut = Fastener(id="more", kind=FastenerKind.NUT, thread="M12", count=2)
+    book.put("More nuts", nut)
+    assert book.shop is not shop and nut in book.shop.fasteners
+    book.undo()
+    assert nut not in book.shop.fasteners
+
+
+def test_only_work_is_left_out_of_the_shop() -> None:
+    kinds = {kind_of(d) for d in documents()}
+    assert set(WORK_KINDS) <= kinds
+    tools = [d for d in documents() if kind_of(d) not in WORK_KINDS]
+    assert shop_of(tools) == shop_of(documents())
+
+
+def test_a_layout_from_before_jobs_is_read() -> None:
+    doc = from_json("hold", '{"id": "old", "title": "Old", "things": [{"kind": "vise", "chosen": {}}]}')
+    assert isinstance(doc, HoldDoc) and doc.design == "" and doc.things == (ThingDoc(kind="vise"),)
+    assert from_json("hold", to_json(doc)) == doc
+
+
+@pytest.mark.parametrize("body", ['{"id": "x"}', '{"id": "x", "title": "t", "things": [{"chosen": {}}]}', '{"id": "x", "title": "t", "things": 3}'])
+def test_layouts_that_are_none(body: str) -> None:
+    with pytest.raises(ShopError):
+        from_json("hold", body)
+
+
+def test_a_kind_that_is_not_known_says_which_are(book: Book) -> None:
+    with pytest.raises(ShopError, match="strap"):
+        add_thing(layout(book), "magnet")
+    odd = replace(layout(book), things=(ThingDoc(kind="magnet"),))
+    with pytest.raises(ShopError, match="magnet"):
+        solve_doc(odd, book.shop)
+
+
+def test_things_up_to_as_many_as_fit(book: Book) -> None:
+    doc = replace(layout(book), things=())
+    for _ in range(24):
+        doc = add_thing(doc, "support")
+    with pytest.raises(EntryError, match="24"):
+        add_thing(doc, "support")
+    assert len(remove_thing(doc, 3).things) == 23
+
+
+def test_a_mend_is_kept_as_one_step(book: Book) -> None:
+    bad = replace(layout(book), chosen={**layout(book).chosen, "depth": Chosen(text="6"), "wide": Chosen(text="8")})
+    book.put("Deeper", bad)
+    fix = fix_of(bad, book.shop, "margin")
+    assert fix is not None
+    book.put(fix.text, fixed(bad, book.shop, fix))
+    assert layout(book) != bad
+    book.undo()
+    assert layout(book) == bad
+
+
+def test_a_tool_that_is_gone_is_replaced_and_said(book: Book) -> None:
+    doc = layout(book, "hold-wedge")
+    vise = next(v for v in book.shop.vises if v.id == "vise-125")
+    book.remove("Sold", vise)
+    hold = solve_doc(doc, book.shop)
+    assert hold.things[0][1].word("vise") == "vise-split" and hold.figure("0.vise").text == "split vise, two blocks"
+    assert [u.name for u in hold.things[0][2].uses] == ["split vise, two blocks"]
