@@ -83,6 +83,7 @@ def test_inches_show_the_same_key(bench: DesignBench) -> None:
     bench.session.set_unit("in")
     QApplication.processEvents()
     assert float(bench.card.rows["table_width"].row.value) * 25.4 == pytest.approx(12.04, abs=0.003)
+    assert bench.card.rows["offset"].row.value == "0.0047"  # 0.12 mm; the plate says the same
     bench.session.set_unit("mm")
 
 

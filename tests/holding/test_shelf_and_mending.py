@@ -94,7 +94,6 @@ def verdicts(hold: Hold) -> dict[str, Verdict]:
         ("hold-dial", {"depth": "6", "wide": "8"}, "margin"),
         ("hold-wedge", {"x": "-345"}, "travel X"),
         ("bare", {"y": "70"}, "over"),
-        ("hold-dial", {"deep": "9"}, "table"),
     ],
 )
 def test_the_nearest_mend_really_mends_and_spoils_nothing(
@@ -117,6 +116,53 @@ def test_torque_of_one_strap_comes_down_where_its_slot_gives(demo_shop: Shop) ->
     fix = fix_of(hard, demo_shop, bad[0])
     assert fix is not None and [n for n, _ in fix.changes] == ["0.torque"] and float(fix.changes[0][1]) < 48
     assert fix.text.startswith("Nut tightened to, strap 1: ")
+
+
+@pytest.mark.parametrize(("doc", "deep", "key"), [("hold-dial", "9", "table"), ("hold-wedge", "33", "reach")])
+def test_how_deep_the_cut_goes_is_never_changed(demo_shop: Shop, doc: str, deep: str, key: str) -> None:
+    bad = with_values(DEMO[doc], deep=deep, path="around")
+    assert solve_doc(bad, demo_shop, quick=True).check(key).verdict is not Verdict.GO
+    fix = fix_of(bad, demo_shop, key)  # the part would be another
+    assert fix is None or all(name != "deep" for name, _ in fix.changes)
+
+
+def screw_share(doc: HoldDoc, shop: Shop, key: str) -> float:
+    return solve_doc(doc, shop, quick=True).check(key).value
+
+
+def test_screws_of_a_plate_against_their_proof_load(demo_shop: Shop) -> None:
+    # M6, 8.8, dry, 7 N·m: 7000/(0.2 · 6) = 5833 N over 20.1 mm² · 580 MPa; 1.3 times that still holds.
+    assert screw_share(DEMO["hold-yoke"], demo_shop, "0.screw") == pytest.approx(100 * 5833.3 / (20.1 * 580), rel=2e-3)
+    tight = replace(DEMO["hold-yoke"], things=tuple(replace(t, chosen={**t.chosen, "torque": Chosen(text="15")}) for t in DEMO["hold-yoke"].things))  # fmt: skip
+    assert solve_doc(tight, demo_shop, quick=True).check("0.screw").verdict is Verdict.NO_GO
+    fix = fix_of(tight, demo_shop, "0.screw")
+    assert fix is not None and float(dict(fix.changes)["0.torque"]) < 15
+
+
+def test_no_mend_of_the_margin_breaks_a_screw(demo_shop: Shop) -> None:
+    # Held by its screws alone, without pins.
+    alone = replace(DEMO["hold-yoke"], things=tuple(replace(t, chosen={**t.chosen, "pins": Chosen(text="none")}) for t in DEMO["hold-yoke"].things))  # fmt: skip
+    bad = with_values(alone, depth="10", wide="6", mu="0.1")
+    assert solve_doc(bad, demo_shop, quick=True).check("margin").verdict is not Verdict.GO
+    fix = fix_of(bad, demo_shop, "margin")
+    assert fix is not None
+    assert solve_doc(fixed(bad, demo_shop, fix), demo_shop, quick=True).check("0.screw").verdict is not Verdict.NO_GO
+
+
+def test_a_stud_is_judged_where_nobody_measured_the_slot(demo_shop: Shop) -> None:
+    hazel = replace(demo_shop.machines[0], slots=tuple(replace(s, neck=None, lip=None, head=None, depth=None) for s in demo_shop.machines[0].slots))
+    shop = replace(demo_shop, machines=(hazel, *demo_shop.machines[1:]))
+    doc = replace(DEMO["hold-dial"], machine=hazel.id, things=(strap("118", turn="180", torque="60"),))
+    # M10, 8.8, dry: 60000/(0.2 · 10) = 30 kN over 57.99 mm² · 580 MPa = 33.6 kN.
+    assert screw_share(doc, shop, "0.stud") == pytest.approx(100 * 30000 / (57.99 * 580), rel=2e-3)
+    assert solve_doc(doc, shop, quick=True).check("0.stud").verdict is Verdict.CLOSE
+
+
+def test_the_push_screw_of_a_toe_clamp_is_judged(demo_shop: Shop) -> None:
+    toe = ThingDoc(kind="toe", chosen={"torque": Chosen(text="80")})
+    doc = replace(DEMO["hold-dial"], things=(toe,))
+    check = solve_doc(doc, demo_shop, quick=True).check("0.screw")
+    assert check.verdict is Verdict.NO_GO and check.value == pytest.approx(100 * 40000 / (57.99 * 580), rel=2e-3)
 
 
 def test_what_is_right_or_past_mending_has_none(demo_shop: Shop) -> None:

@@ -16,15 +16,14 @@ from elbrix.quantities.lengths import round_to_step
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
-#: Check → what may mend it, most natural first; after the dot: a value of the thing the check belongs to; "*": of every thing that has it.
+#: Check → what may mend it, most natural first; after the dot: a value of the thing the check belongs to; "*": of every thing that has it. How deep the cut goes and what was measured are never changed: the part would be another.
 MENDS: Final[Mapping[str, tuple[str, ...]]] = {
     "margin": ("*.torque", "depth", "wide", "feed"),
-    "table": ("deep",),
     "travel X": ("x",),
     "travel Y": ("y",),
     "over": ("x", "y"),
-    "reach": (".parallels", "deep"),
-    ".grip": (".parallels", "deep"),
+    "reach": (".parallels",),
+    ".grip": (".parallels",),
     ".middle": (".along", ".spacer"),
     ".torque": (".torque",),
     ".support": (".tip", ".x"),
@@ -37,8 +36,7 @@ MENDS: Final[Mapping[str, tuple[str, ...]]] = {
     ".lip_shear": (".torque",),
     ".bearing": (".torque",),
     ".stud": (".torque", ".stud"),
-    ".land": (".play",),
-    ".yaw": (".play",),
+    ".screw": (".torque",),
 }
 #: A force is changed by shares of itself, a place by millimetres.
 _SHARES: Final = (0.1, 0.2, 0.3, 0.45, 0.6, 0.75, 1.0, 1.5)

@@ -8,13 +8,15 @@ from typing import Final
 
 from elbrix.asked.parameters import Given
 from elbrix.design.family import Need, find_family, solve_for
-from elbrix.quantities.checks import Check
+from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
+from elbrix.quantities.figures import Origin, Working, num
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import Clamp, SupportBlock
+from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
+from elbrix.standards.threads import Thread
 
 #: From the very end of a strap to where its tip presses, and from its other end to the heel.
 NOSE_MM: Final = 4.0
@@ -50,6 +52,23 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
         if height is not None and (best is None or height < best.height_mm):
             best = Heel(block, height)
     return best or Heel(None, 0.0)
+
+
+def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str) -> Check:
+    """A screw or stud pulled to a preload, against its proof load with the scatter of the torque.
+
+    Args:
+        torque: Whole name of the torque's parameter.
+    """
+    proof = proof_mpa(strength_class, thread.major_mm).value
+    share = pull_n / (thread.stress_area_mm2 * proof)
+    reason = (
+        "past its proof load: it stretches for good, or breaks" if share > 1 else "at the high end of the torque scatter it may stretch" if share * (1 + PRELOAD_SCATTER) > 1 else "below its proof load even when the torque scatters high"
+    )  # fmt: skip
+    return Check(
+        key=key, label=f"Screw of {name} against its proof load", value=share * 100, unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=(name,), figures=(torque,), reason=reason,
+        working=Working("F/(stress area × proof stress)", f"{num(pull_n, 0)} N/({num(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)", f"ISO 898-1, class {strength_class}"),
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=64)

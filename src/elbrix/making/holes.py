@@ -113,7 +113,7 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
 
     def at(i: int, z: list[Term], what: str, id: str, size: float, caution: str = "") -> Move:
         x = ctx.at("X", [Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else [])], key="hole_first" if i == 0 else "")  # fmt: skip
-        y = ctx.at("Y", [Term("middle of the bar", 0.0), *([Term("middle of the vise half", work.off_mm)] if work.off_mm else [])])
+        y = ctx.at("Y", [Term("middle of the bar", 0.0), *([Term("off the middle", work.off_mm)] if work.off_mm else [])])
         pictures[f"{id}.{i + 1}"] = partial(bar_front, ctx.bar_length, ctx.high, marks, cuts, cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), size))  # fmt: skip
         return Move(id=f"{id}.{i + 1}", words=f"{what} hole {i + 1} of {len(places)}", positions=(x, y, ctx.at("Z", z)), lock="X and Y", caution=caution)  # fmt: skip
 

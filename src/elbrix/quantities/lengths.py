@@ -138,8 +138,8 @@ class UnitStyle:
             if self.length == "mm":
                 return show(value, "mm", step_mm)
             step = None if step_mm is None else max(0.0001, round_to_step(step_mm / MM_PER_INCH, 0.0001) or 0.0001)
-            # An inch step that is no decimal of its own (0.1 mm is .0039") would invent places; half a thou is plenty.
-            return show(value, "in", None if step is None else min(0.0005, step) if step < 0.001 else 0.001)
+            # An inch step that is no decimal of its own (0.01 mm is .0004", 0.1 mm is .0039") would round to numbers that are not there.
+            return show(value, "in", None if step is None else 0.001 if step >= 0.001 else 0.0005 if step >= 0.0005 else 0.0001)
         if not math.isfinite(value):
             return "no limit"
         digits = {

@@ -14,6 +14,7 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
 from elbrix.holding.owned import fasteners_use
 from elbrix.holding.shapes import bounds, clipped, hull, inside, placed, rectangle
+from elbrix.holding.straps import screw_check
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -143,6 +144,8 @@ class Plate:
             for i, (x, y) in enumerate(screws, 1)
         ]
         checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
+        if screws and not problem:
+            checks.append(screw_check(at.entry("screw"), name, thread, "8.8", pull, at.entry("torque")))
         side: list[Element] = [*front(ring, 0.0, thick, name, Style.HOST)]
         side += [
             e

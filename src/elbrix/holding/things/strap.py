@@ -13,7 +13,7 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.shapes import bounds, inside, outside_by, placed, ray, rectangle
-from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, slot_checks_of_stud
+from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.names import parse_thread
@@ -240,9 +240,13 @@ class Strap:
             Check(key=entry("slotted"), label=f"Stud in {name}'s slot", value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off), unit="mm", limits=Limits(no_below=0.0), features=(name,), figures=(entry("tip"),), reason="the clamp's own slot reaches there" if clamp.slot_from_mm <= off <= clamp.slot_to_mm else "the clamp has no slot there"),
             Check(key=entry("long"), label=f"Stud of {name} beyond its nut", value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm), unit="mm", limits=Limits(no_below=0.0, close_above=60), features=(name,), figures=(entry("stud"),), reason="so long that it stands in the way of spanner and spindle" if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60 else "through clamp and nut" if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm else "the nut is not full: a longer stud", working=Working("stud − work top − clamp − 1.3·d", f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} − {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}", "what is in the nut counts as nothing")),
         ]  # fmt: skip
-        if slot is not None and slot.measured:
-            for check in slot_checks_of_stud(slot, stud.thread, torque):
+        through = slot_checks_of_stud(slot, stud.thread, torque) if slot is not None and slot.measured else ()
+        if through:
+            for check in through:
                 found.append(Check(key=entry(check.key), label=f"{check.label}, {name}", value=check.value, unit=check.unit, limits=check.limits, reason=check.reason, working=check.working, features=(name,), figures=(entry("torque"),), text=check.text))  # fmt: skip
+        else:  # nobody knows the lips; the stud at least is known
+            thread = find_thread(parse_thread(stud.thread))
+            found.append(screw_check(entry("stud"), name, thread, stud.strength_class, preload_n(torque, at.nut_factor, thread.major_mm), entry("torque")))
         return found
 
 

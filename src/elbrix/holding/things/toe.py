@@ -13,14 +13,17 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
+from elbrix.holding.straps import screw_check
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.quantities.names import parse_thread
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Clamp, ClampKind
+from elbrix.standards.threads import find_thread
 
 _ASSUMED = Clamp(id="", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44)
-_SCREW_MM = 10.0  # its push screw
+_SCREW, _SCREW_MM = "M10", 10.0  # its push screw
 _GAP_MM = 14.0  # how far before the body its nose usually ends
 
 
@@ -107,6 +110,7 @@ class Toe:
         ]
         checks = () if problem else (
             Check(key=at.entry("square"), label=f"{name.capitalize()} square to the side", value=math.degrees(math.acos(max(-1.0, min(1.0, square)))), unit="deg", limits=Limits(close_above=8.0, no_above=25.0), features=(name,), figures=(at.entry("turn"),), reason="it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"),
+            screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
             Check(key=at.entry("toe_high"), label=f"{name.capitalize()} pushes down too", value=clamp.down_deg, unit="deg", limits=Limits(close_below=5.0), features=(name,), reason="its nose presses the work onto the table" if clamp.down_deg >= 5 else "without a push down the work climbs"),
         )  # fmt: skip
         figures = (Figure(key=at.entry("push"), label="Nose pushes", value=force / 1000, unit="kN", features=(name,), working=Working("T/(K·d)", f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)", "friction scatters by 30 % either way")),)  # fmt: skip
