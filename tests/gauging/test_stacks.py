@@ -246,3 +246,11 @@ def test_calc_stack_own_blocks_and_impossible() -> None:
 )
 def test_calc_stack_refusals(asked: dict[str, object]) -> None:
     assert "error" in calc.answer(asked)
+
+
+@pytest.mark.parametrize(("target", "most", "nearest"), [("450", 1, ("100",)), ("300", 2, ("90", "100"))])
+def test_far_beyond_the_blocks_the_longest_are_nearest_at_once(target: str, most: int, nearest: tuple[str, ...]) -> None:
+    solver = StackSolver(standard_set("metric 88"))
+    found = solver.best(Fraction(target), most=most)
+    assert not found.feasible and [s.blocks for s in found.nearest] == [nearest]
+    assert solver.best(Fraction(target), most=0).nearest == ()

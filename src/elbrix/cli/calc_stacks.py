@@ -81,7 +81,7 @@ def stack(asked: Mapping[str, Any]) -> dict[str, Any]:
     target = _target(asked, asked.get("target"), blocks.unit)
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
-    most = _whole(asked, "max_blocks_total", MOST_BLOCKS, 1, MOST_BLOCKS + wear) - wear
+    most = _whole(asked, "max_blocks_total", MOST_BLOCKS, wear + 1, MOST_BLOCKS + wear) - wear  # wear blocks alone are no stack
     answer = solver_for(blocks).best(target - worn, tolerance=_tolerance(asked, blocks.unit), want=want, most=most)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}

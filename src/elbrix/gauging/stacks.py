@@ -325,12 +325,17 @@ class StackSolver:
 
     def _nearest(self, target: Fraction, most: int) -> tuple[Stack, ...]:
         """The nearest height below and above that can be made."""
-        allowed = (1 << (min(most, MOST_BLOCKS) + 1)) - 2
+        count = min(most, MOST_BLOCKS)
+        if count < 1:
+            return ()  # no block may be used: nothing is near
+        allowed = (1 << (count + 1)) - 2
+        # Beyond what so many of the longest blocks reach there is nothing to look at, however far the target is.
+        reach = sum(sorted((int(Fraction(b) / self.tick) for b in self.set.blocks), reverse=True)[:count])
         found = []
         exact_tick = target / self.tick
         for start, way in ((math.floor(exact_tick), -1), (math.ceil(exact_tick), 1)):
-            t = min(start, self.longest) if way < 0 else start
-            while 0 < t <= self.longest:
+            t = min(start, reach) if way < 0 else start
+            while 0 < t <= reach:
                 bits = self.counts(t) & allowed
                 if bits:
                     found += self._stacks(t, target, (bits & -bits).bit_length() - 1, 1)
