@@ -13,6 +13,7 @@ from elbrix.making.plan import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.angle_tools import AngleTool, SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
+from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar
@@ -115,14 +116,14 @@ class HoldDoc:
 
 
 Document = (
-    Machine | Vise | Clamp | SupportBlock | TableStop | Fastener | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
+    Machine | Vise | Clamp | SupportBlock | TableStop | Fastener | Pin | Bore | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
 )  # fmt: skip
 
 #: Kind in the book → type. The kind is part of the file format.
 KINDS: Final[dict[str, type[Any]]] = {
     "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool,
     "gauge set": GaugeSet, "angle blocks": AngleBlockSet, "parallel": Parallel, "sine tool": SineTool, "angle tool": AngleTool,
-    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop, "fastener": Fastener,
+    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop, "fastener": Fastener, "pin": Pin, "bore": Bore,
     "design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "hold": HoldDoc,
 }  # fmt: skip
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
@@ -212,6 +213,8 @@ def shop_of(documents: Iterable[Document]) -> Shop:
         supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.low_mm))),
         stops=pick(TableStop),
         fasteners=tuple(sorted(pick(Fastener), key=lambda f: (f.kind, f.thread, f.length_mm))),
+        pins=tuple(sorted(pick(Pin), key=lambda p: (p.diameter_mm, p.length_mm))),
+        bores=tuple(sorted(pick(Bore), key=lambda b: b.name)),
     )
 
 

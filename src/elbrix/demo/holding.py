@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
+from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 
 
 def workholding() -> list[Document]:
     """Vises, clamps, blocks, stops."""
     return [
-        Vise(id="vise-125", name="125 mm vise", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=58, opening_mm=130, jaw_thickness_mm=18, length_mm=330, force_per_nm=420, most_nm=45, key_width_mm=14, fixed_lean_mm_per_m=0.12),
-        Vise(id="vise-split", name="split vise, two blocks", jaw_width_mm=80, jaw_height_mm=24, bed_height_mm=22, opening_mm=420, jaw_thickness_mm=22, length_mm=520, force_per_nm=300, most_nm=30, split=True),
+        Vise(id="vise-125", name="125 mm vise", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=58, opening_mm=130, jaw_thickness_mm=18, length_mm=330, force_per_nm=420, most_nm=45, key_width_mm=14, key_spacing_mm=210, jaw_screw="M8", jaw_screw_spacing_mm=80, jaw_screw_above_mm=18, fixed_lean_mm_per_m=0.12),
+        Vise(id="vise-split", name="split vise, two blocks", jaw_width_mm=80, jaw_height_mm=24, bed_height_mm=22, opening_mm=420, jaw_thickness_mm=22, length_mm=520, force_per_nm=300, most_nm=30, split=True, jaw_screw="M6", jaw_screw_spacing_mm=50, jaw_screw_above_mm=12),
         Clamp(id="strap-100", length_mm=100, width_mm=30, thickness_mm=18, slot_from_mm=16, slot_to_mm=56, slot_width_mm=11, count=4),
         Clamp(id="strap-80", length_mm=80, width_mm=28, thickness_mm=16, slot_from_mm=14, slot_to_mm=44, slot_width_mm=11, count=2),
         Clamp(id="toe-60", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44, slot_width_mm=11, count=2),
@@ -24,6 +25,12 @@ def workholding() -> list[Document]:
         Fastener(id="nut-m10", kind=FastenerKind.NUT, thread="M10", count=8),
         Fastener(id="nut-m8", kind=FastenerKind.NUT, thread="M8", count=8),
         Fastener(id="screw-m6-35", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=35, count=10),
+        Pin(id="pin-6", diameter_mm=6.002, length_mm=24, count=8),
+        Pin(id="pin-8", diameter_mm=8.004, length_mm=32, count=4),
+        Pin(id="pin-10", diameter_mm=9.998, length_mm=40, count=2),
+        Bore(id="bore-quill", name="Pip's quill stop boss", least_mm=25.12, most_mm=25.19, deep_mm=28),
+        Bore(id="bore-clover", name="Clover's centre bore", least_mm=25.005, most_mm=25.012),
+        Bore(id="bore-yoke", name="bronze yoke, trunnion", least_mm=18.03, most_mm=18.07, deep_mm=22),
         Fastener(id="screw-m8-40", kind=FastenerKind.CAP_SCREW, thread="M8", length_mm=40, count=6),
     ]  # fmt: skip
 

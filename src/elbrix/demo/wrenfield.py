@@ -66,12 +66,12 @@ def _machines() -> list[Machine]:
     tam = Machine(
         id="tam", name="Tam", kind=MachineKind.LATHE, table_length_mm=300, table_width_mm=110,
         slots=(TSlot(label="cross-slide slot", offset_mm=0, neck=_read(10.05, on="2026-08-11"), lip=_read(9.40, on="2026-08-11"), head=_read(17.10, on="2026-08-11"), depth=_read(22.0, on="2026-08-11")),),
-        axes={"X": Axis(mm_per_turn=3, divisions=60, slack_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)}, speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200), taper="MT3", rigidity="medium", notes="Dial reads radius.",
+        axes={"X": Axis(mm_per_turn=3, divisions=60, slack_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)}, speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200), taper="MT3", rigidity="medium", dial_reads="radius",
     )  # fmt: skip
     clover = Machine(
         id="clover", name="Clover", kind=MachineKind.ROTARY_TABLE, table_length_mm=250, table_width_mm=250,
         slots=(TSlot(label="ring slot", ring_radius_mm=92, neck=_read(12.20, 12.15, 12.20, on="2026-09-02", places=("0°", "120°", "240°")), lip=_read(8.9, 9.0, 8.9, on="2026-09-02"), head=_read(20.4, 20.5, 20.4, on="2026-09-02"), depth=_read(17.6, 17.7, 17.6, on="2026-09-02")),),
-        notes="Horizontal only. 90 turns of the worm to one of the table.",
+        bore_mm=25.005, notes="Horizontal only. 90 turns of the worm to one of the table.",
     )  # fmt: skip
     return [hazel, pip, margaret, tam, clover]
 

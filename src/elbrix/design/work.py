@@ -82,16 +82,22 @@ class PatternHole:
     drill_mm: float = 0.0  #: drilled to this, when it is not tapped
     bore_mm: float = 0.0  #: counterbored Ø; 0: none
     bore_deep_mm: float = 0.0
+    ream_mm: float = 0.0  #: reamed to this after drilling; 0: not
+    deep_mm: float = 0.0  #: full diameter, blind; 0: right through
+    thread_deep_mm: float = 0.0  #: full thread; 0: right through
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HolePattern:
-    """Holes through a plate, all from one datum: one tool at all places, then the next."""
+    """Holes in a plate, all from one datum: one tool at all places, then the next."""
 
     name: str
     holes: tuple[PatternHole, ...]
     thickness_mm: float
     feature: str = ""
+    below: bool = False  #: drilled from the underside: the plate lies turned over about its long axis
+    id: str = "pattern"  #: of its moves, when there are several
+    held: str = ""  #: how; empty: in the vise or under straps
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -20,53 +20,56 @@ Named = tuple[str, PatternHole]
 
 
 def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
-    """Spot all, drill by size, counterbore, tap; X from the finished low end, Y from the middle."""
+    """Spot all, drill by size and depth, counterbore, ream, tap; X from the finished low end, Y from the middle."""
     named = [(str(i), h) for i, h in enumerate(work.holes, 1)]
     pictures: dict[str, Callable[[], Scene]] = {"": partial(plate_from_above, ctx.blank.along_mm, ctx.across, tuple(named), "")}
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
     operations = [
         Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
-            Move(id="pattern.zero_x", words="Touch the finished low end with the edge finder: X reads this number there", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),
-            Move(id="pattern.zero_y", words="Touch the far side: Y reads this number there. Zero is then in the middle of the width", positions=(ctx.at("Y", [Term("half the width", ctx.across / 2), Term("half the edge finder", FINDER_MM / 2)]),), lock="X"),
+            Move(id=f"{work.id}.zero_x", words="Touch the finished low end with the edge finder: X reads this number there", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),
+            Move(id=f"{work.id}.zero_y", words="Touch the far side: Y reads this number there. Zero is then in the middle of the width", positions=(ctx.at("Y", [Term("half the width", ctx.across / 2), Term("half the edge finder", FINDER_MM / 2)]),), lock="X"),
         )),
-        _round(ctx, "Spot", spot, named, pictures, "pattern.spot", [Term("spot", -2.0)]),
+        _round(ctx, "Spot", spot, named, pictures, f"{work.id}.spot", [Term("spot", -2.0)]),
     ]  # fmt: skip
-    for drill_mm, holes in _by(named, lambda h: find_thread(parse_thread(h.thread)).tap_drill[1] if h.thread else h.drill_mm):
-        drill = ctx.find(CutterKind.DRILL, drill_mm)
-        deep = [Term("thickness", -work.thickness_mm), Term("drill point", -CONE * drill_mm), Term("through", -1.0)]
-        operations.append(
-            _round(
-                ctx,
-                f"Drill Ø{ctx.say(drill_mm)}",
-                drill,
-                holes,
-                pictures,
-                f"pattern.drill{drill_mm:g}",
-                deep,
-                "It grabs as it breaks through: ease the feed.",
-            )
-        )
-    for bore_mm, holes in _by([n for n in named if n[1].bore_mm], lambda h: h.bore_mm):
+
+    def add(title: str, cutter: Cutter, holes: list[Named], id: str, z: list[Term], caution: str = "") -> None:
+        operations.append(_round(ctx, title, cutter, holes, pictures, f"{work.id}.{id}", z, caution))
+
+    breaks = "It grabs as it breaks through: ease the feed."
+    for (drill_mm, deep), holes in _by(named, lambda h: (_drill(h), h.deep_mm)):
+        cone = Term("drill point", -CONE * drill_mm)
+        z = [Term("full diameter", -deep), cone] if deep else [Term("thickness", -work.thickness_mm), cone, Term("through", -1.0)]
+        tail = f" × {ctx.say(deep)}" if deep else ""
+        add(f"Drill Ø{ctx.say(drill_mm)}{tail}", ctx.find(CutterKind.DRILL, drill_mm), holes, f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""), z, "" if deep else breaks)
+    for (bore_mm, deep), holes in _by([n for n in named if n[1].bore_mm], lambda h: (h.bore_mm, h.bore_deep_mm)):
         mill = ctx.find(CutterKind.END_MILL, bore_mm, tolerance=1.0)
-        depth = [Term("counterbore, from the touch", -holes[0][1].bore_deep_mm)]
-        operations.append(
-            _round(ctx, f"Counterbore Ø{ctx.say(bore_mm)}", mill, holes, pictures, f"pattern.bore{bore_mm:g}", depth)
-        )
-    for thread_name, holes in _by([n for n in named if n[1].thread], lambda h: h.thread):
+        add(f"Counterbore Ø{ctx.say(bore_mm)}", mill, holes, f"bore{bore_mm:g}", [Term("counterbore, from the touch", -deep)])
+    for (ream_mm, deep), holes in _by([n for n in named if n[1].ream_mm], lambda h: (h.ream_mm, h.deep_mm)):
+        reamer = ctx.find(CutterKind.REAMER, ream_mm, tolerance=0.012)
+        z = [Term("depth", -deep)] if deep else [Term("thickness", -work.thickness_mm), Term("through, past the lead", -2.0)]
+        add(f"Ream Ø{ctx.say(ream_mm)}", reamer, holes, f"ream{ream_mm:g}", z, "Never turn a reamer backwards.")
+    for (thread_name, deep), holes in _by([n for n in named if n[1].thread], lambda h: (h.thread, h.thread_deep_mm)):
         thread = find_thread(parse_thread(str(thread_name)))
         tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
+        how = f"full thread to {ctx.say(deep)}; count the turns" if deep else "right through"
         operations.append(
             Operation(title=f"Tap {thread.shown}", tool=tap.title, note="By hand with the spindle centre as guide, half a turn back every turn", moves=tuple(
-                Move(id=f"pattern.tap.{name}", words=f"Tap hole {name} right through", positions=_at(ctx, h), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.")
+                Move(id=f"{work.id}.tap.{name}", words=f"Tap hole {name} {how}", positions=_at(ctx, h), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.")
                 for name, h in holes
             ))
         )  # fmt: skip
+    face = "the underside" if work.below else "the top"
+    turned = "Turned over about its long axis, underside up; " if work.below else ""
     return Setup(
-        id="pattern", title=work.name, holding="In the vise or on parallels under straps, top up, clear of every hole",
-        datum="X zero at the finished low end, + toward the high end; Y zero in the middle of the width, + away; Z zero on the top",
+        id=work.id, title=work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""), holding=turned + (work.held or "in the vise or on parallels under straps, clear of every hole"),
+        datum=f"X zero at the finished low end, + toward the high end; Y zero in the middle of the width, + away; Z zero on {face}",
         operations=tuple(operations), pictures=pictures,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
     )  # fmt: skip
+
+
+def _drill(hole: PatternHole) -> float:
+    return hole.drill_mm or find_thread(parse_thread(hole.thread)).tap_drill[1]
 
 
 def _by(named: list[Named], key: Callable[[PatternHole], Any]) -> list[tuple[Any, list[Named]]]:

@@ -80,7 +80,7 @@ def plan_work(
     )
     setups: list[Setup | None] = [_sawing(ctx), squaring(ctx)]
     bench: list[Move] = []
-    ends: Setup | None = None
+    ended = False
     for step in work.steps:
         if isinstance(step, Shoulder):
             setups.append(shoulders(ctx, step))
@@ -89,15 +89,16 @@ def plan_work(
         elif isinstance(step, PieceHole):
             setups.append(piece_holes(ctx, step))
         elif isinstance(step, HolePattern):
-            if work.blank.pieces == 1 and not ends:
-                ends = facing(ctx)  # ordinates are counted from a finished end
-                setups.append(ends)
+            if not ended:
+                setups += [parting(ctx), facing(ctx)]  # ordinates are counted from a finished end, of each piece
+                ended = True
             setups.append(hole_pattern(ctx, step))
         elif isinstance(step, Chamfer):
             setups.append(chamfers(ctx, step))
         else:
             bench.append(_by_hand(ctx, step))
-    setups += [parting(ctx), facing(ctx) if ends is None else None]
+    if not ended:
+        setups += [parting(ctx), facing(ctx)]
     if bench:
         setups.append(
             Setup(

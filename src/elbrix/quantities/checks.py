@@ -93,3 +93,18 @@ class Check:
     @property
     def verdict(self) -> Verdict:
         return self.limits.judge(self.value)
+
+
+def judged(
+    key: str, label: str, value: float, limits: Limits, words: tuple[str, str, str], *, unit: str = "mm", features: tuple[str, ...] = (), figures: tuple[str, ...] = (),
+    mends: tuple[str, ...] = (), working: tuple[str, str] | tuple[str, str, str] | None = None, step: float | None = None, text: str = "",
+) -> Check:  # fmt: skip
+    """A check whose reason goes by its verdict.
+
+    Args:
+        words: Why it is go, close and no-go.
+        working: Formula, the same with numbers, and where the rule comes from.
+    """
+    reason = words[limits.judge(value).rank]
+    told = Working(*working) if working else None
+    return Check(key=key, label=label, value=value, unit=unit, limits=limits, reason=reason, working=told, features=features, figures=figures, mends=mends, step=step, text=text)  # fmt: skip

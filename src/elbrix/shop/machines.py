@@ -61,6 +61,8 @@ class Machine:
     power_w: float = 0.0
     arbor_mm: float = 0.0  #: horizontal arbor Ø; 0: none
     collar_mm: float = 0.0  #: spacing collar Ø on the arbor
+    bore_mm: float = 0.0  #: centre bore Ø of a rotary table; 0: none or not measured
+    dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
     notes: str = ""
 
     def __post_init__(self) -> None:

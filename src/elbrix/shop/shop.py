@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.angle_tools import AngleTool, SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
+from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.machines import Machine
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
@@ -35,6 +36,8 @@ class Shop:
     supports: tuple[SupportBlock, ...] = ()
     stops: tuple[TableStop, ...] = ()
     fasteners: tuple[Fastener, ...] = ()
+    pins: tuple[Pin, ...] = ()
+    bores: tuple[Bore, ...] = ()
 
     def machine(self, id: str) -> Machine:
         """By id, or by name in any case.

@@ -32,6 +32,10 @@ class Vise:
     key_width_mm: float = 0.0  #: 0: no keys
     fixed_lean_mm_per_m: float = 0.0  #: how far the fixed jaw leans or turns, mm over a metre
     split: bool = False
+    jaw_screw: str = ""  #: thread that holds the jaw plates on: "M8"; empty: not known
+    jaw_screw_spacing_mm: float = 0.0  #: middle to middle, two screws; 0: not measured
+    jaw_screw_above_mm: float = 0.0  #: above the bed
+    key_spacing_mm: float = 0.0  #: key slots, middle to middle; 0: not measured
 
     def __post_init__(self) -> None:
         _sizes(self.name, jaw_width_mm=self.jaw_width_mm, jaw_height_mm=self.jaw_height_mm, bed_height_mm=self.bed_height_mm, opening_mm=self.opening_mm, jaw_thickness_mm=self.jaw_thickness_mm, force_per_nm=self.force_per_nm, most_nm=self.most_nm)  # fmt: skip

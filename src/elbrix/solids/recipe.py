@@ -67,15 +67,16 @@ Recipe = Prism | Turned | Cut | Join
 
 
 def drilled(
-    at: Point3, steps: tuple[tuple[float, float], ...], *, through_to: float | None = None, point_deg: float = 118.0
-) -> Turned:
-    """A stepped hole going down from `at` (its mouth).
+    at: Point3, steps: tuple[tuple[float, float], ...], *, through_to: float | None = None, point_deg: float = 118.0, out: Point3 = (0.0, 0.0, 1.0)
+) -> Turned:  # fmt: skip
+    """A stepped hole going in from `at` (its mouth), down unless `out` points elsewhere.
 
     Args:
         at: Middle of the mouth.
         steps: (diameter, depth from the mouth) from the widest to the deepest, mm.
         through_to: Depth it breaks out at; the last step then gets no point and runs 1 mm past it.
-        point_deg: Included angle of the drill point of a blind hole.
+        point_deg: Included angle of the drill point of a blind hole; 180: a flat floor.
+        out: Direction out of the mouth.
 
     Returns:
         A tool to cut with; it starts 1 mm above the mouth so that the mouth is cut clean.
@@ -87,7 +88,7 @@ def drilled(
         if following:
             profile.append((following[0] / 2, -end))
         elif through_to is None:
-            profile.append((0.0, -end - d / 2 / math.tan(math.radians(point_deg / 2))))
+            profile.append((0.0, -end - (0.0 if point_deg >= 180 else d / 2 / math.tan(math.radians(point_deg / 2)))))
         else:
             profile.append((0.0, -end))
-    return Turned(tuple(profile), at)
+    return Turned(tuple(profile), at, out)

@@ -19,6 +19,7 @@ from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.quantities.names import parse_thread
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
+from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Cutter, CutterKind, MeasuringTool, Stud
@@ -28,7 +29,7 @@ from elbrix.standards.threads import find_thread
 
 #: Lists beside the machines.
 THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Studs", "measuring": "Measuring tools",
-    "vises": "Vises", "clamps": "Clamps", "supports": "Step blocks, jacks, risers", "stops": "Table stops", "fasteners": "Nuts, bolts and screws",
+    "vises": "Vises", "clamps": "Clamps", "supports": "Step blocks, jacks, risers", "stops": "Table stops", "fasteners": "Nuts, bolts and screws", "pins": "Pins", "bores": "Bores to fit",
     "blocks": "Gauge blocks", "angle_blocks": "Angle blocks", "parallels": "Parallels", "sine": "Sine plates and bars", "angles": "Levels, protractors, pieces",
 }  # fmt: skip
 
@@ -75,7 +76,7 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
     Vise: (
         Field("name", "Name", "text"), Field("jaw_width_mm", "Jaw width", "length", 10, 500), Field("jaw_height_mm", "Jaws above the bed", "length", 3, 200), Field("bed_height_mm", "Bed above the table", "length", 3, 300), Field("opening_mm", "Opens to", "length", 5, 1000),
         Field("jaw_thickness_mm", "Jaw thickness", "length", 3, 150), Field("length_mm", "Body length", "length", 0, 2000), Field("force_per_nm", "Clamp force per N·m, N", "number", 10, 5000), Field("most_nm", "Handle, at most, N·m", "number", 1, 500),
-        Field("key_width_mm", "Key width, 0 for none", "length", 0, 60), Field("fixed_lean_mm_per_m", "Fixed jaw leans, mm a metre", "number", 0, 20),
+        Field("key_width_mm", "Key width, 0 for none", "length", 0, 60), Field("key_spacing_mm", "Key slots apart", "length", 0, 2000), Field("jaw_screw", "Jaw plate screws", "text"), Field("jaw_screw_spacing_mm", "Jaw screws apart", "length", 0, 500, step_mm=0.01), Field("jaw_screw_above_mm", "Jaw screws above the bed", "length", 0, 200, step_mm=0.01), Field("fixed_lean_mm_per_m", "Fixed jaw leans, mm a metre", "number", 0, 20),
     ),
     Clamp: (
         Field("kind", "Kind", "choice", choices=tuple(k.value for k in ClampKind)), Field("length_mm", "Length", "length", 15, 500), Field("width_mm", "Width", "length", 6, 150), Field("thickness_mm", "Thickness", "length", 3, 80),
@@ -90,10 +91,12 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
         Field("kind", "Kind", "choice", choices=tuple(k.value for k in FastenerKind)), Field("thread", "Thread", "thread"), Field("length_mm", "Length under the head", "length", 0, 1000), Field("neck_mm", "Neck in the slot", "length", 0, 80), Field("count", "How many", "count", 0, 999),
         Field("strength_class", "Strength", "choice", choices=("4.6", "5.6", "8", "8.8", "10.9", "12.9")),
     ),
+    Pin: (Field("diameter_mm", "Diameter, measured", "length", 0.3, 100, step_mm=0.001), Field("length_mm", "Length", "length", 1, 500), Field("count", "How many", "count", 0, 999)),
+    Bore: (Field("name", "Name", "text"), Field("least_mm", "Smallest Ø anywhere", "length", 0.5, 1000, step_mm=0.001), Field("most_mm", "Largest Ø anywhere", "length", 0.5, 1000, step_mm=0.001), Field("deep_mm", "Deep, 0 for through", "length", 0, 2000)),
     Machine: (
         Field("name", "Name", "text"), Field("kind", "Kind", "choice", choices=tuple(k.value for k in MachineKind)), Field("table_length_mm", "Table length", "length", 0, 6000), Field("table_width_mm", "Table width", "length", 0, 2000),
         Field("readout_step_mm", "Readout step, 0 for none", "length", 0, 1), Field("rigidity", "Rigidity", "choice", choices=("light", "medium", "heavy")), Field("climb", "Climb cutting", "choice", choices=("never", "finish only", "yes")),
-        Field("speeds_rpm", "Spindle steps, rpm", "speeds"), Field("arbor_mm", "Arbor Ø, 0 for none", "length", 0, 100), Field("collar_mm", "Collar Ø", "length", 0, 150), Field("notes", "Notes", "text"),
+        Field("speeds_rpm", "Spindle steps, rpm", "speeds"), Field("arbor_mm", "Arbor Ø, 0 for none", "length", 0, 100), Field("collar_mm", "Collar Ø", "length", 0, 150), Field("bore_mm", "Centre bore Ø, 0 for none", "length", 0, 300, step_mm=0.005), Field("dial_reads", "Cross-slide dial reads", "choice", choices=("diameter", "radius")), Field("notes", "Notes", "text"),
     ),
 }  # fmt: skip
 LIST_OF: Final[dict[str, tuple[type, str]]] = {
@@ -106,6 +109,8 @@ LIST_OF: Final[dict[str, tuple[type, str]]] = {
     "supports": (SupportBlock, "supports"),
     "stops": (TableStop, "stops"),
     "fasteners": (Fastener, "fasteners"),
+    "pins": (Pin, "pins"),
+    "bores": (Bore, "bores"),
     "blocks": (GaugeSet, "gauge_sets"),
     "angle_blocks": (AngleBlockSet, "angle_sets"),
     "parallels": (Parallel, "parallels"),
@@ -134,8 +139,10 @@ def thing_count(thing: Any, style: UnitStyle) -> str:
     if isinstance(thing, GaugeSet | AngleBlockSet):
         out = sum(not b.here for b in thing.blocks)
         return f"{len(thing.blocks)} blocks" + (f", {out} out" if out else "")
-    if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop | Fastener):
+    if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop | Fastener | Pin):
         return f"{thing.count} of them"
+    if isinstance(thing, Bore):
+        return f"Ø{style.show(thing.least_mm, 'mm')} at its tightest"
     if isinstance(thing, Vise):
         return f"jaws {style.show(thing.jaw_width_mm, 'mm', 0.1)}"
     if isinstance(thing, SineTool):
@@ -258,6 +265,10 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
         return SupportBlock(id=new_id("support"), kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2)
     if kind is TableStop:
         return TableStop(id=new_id("stop"), body_mm=30, height_mm=25)
+    if kind is Pin:
+        return Pin(id=new_id("pin"), diameter_mm=6, length_mm=24)
+    if kind is Bore:
+        return Bore(id=new_id("bore"), name="bore", least_mm=20, most_mm=20)
     if kind is Fastener:
         return Fastener(id=new_id("fastener"), thread="M10")
     if kind is Stud:

@@ -10,9 +10,11 @@ from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
 from elbrix.angles.sine import SinePlate
 from elbrix.app.benches.shop.tool_scenes import (
     angle_tool_scene,
+    bore_scene,
     clamp_scene,
     fastener_scene,
     measuring_scene,
+    pin_scene,
     stop_scene,
     stud_scene,
     support_scene,
@@ -350,6 +352,10 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
         return support_scene(shop.supports, picked), "To scale at their lowest; dashed: as high as they go"
     if what == "stops" and shop.stops:
         return stop_scene(shop.stops, picked), "To scale; dashed: as far as the tongue goes"
+    if what == "pins" and shop.pins:
+        return pin_scene(shop.pins, picked), "To scale"
+    if what == "bores" and shop.bores:
+        return bore_scene(shop.bores, picked), "The smallest Ø rules what goes in"
     if what == "fasteners" and shop.fasteners:
         return fastener_scene(shop.fasteners, picked), "To scale; heads and heights as usual for the thread"
     if what == "angles" and shop.angle_tools:

@@ -6,6 +6,7 @@ import math
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style, Words, box, shift
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind
+from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.tooling import MeasuringTool, Stud
 from elbrix.shop.workholding import Clamp, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 from elbrix.standards.threads import known_thread
@@ -241,3 +242,33 @@ def fastener_scene(fasteners: tuple[Fastener, ...], picked: str) -> Scene:
         ]
         elements.append(Words((end + 8, middle), f"{one.count} of {one.title}", quiet=not on))
     return Scene("fasteners", "Nuts, bolts and screws", tuple(elements))
+
+
+def pin_scene(pins: tuple[Pin, ...], picked: str) -> Scene:
+    """Pins lying side by side, to scale."""
+    elements: list[Element] = []
+    y = 0.0
+    for pin in pins:
+        on, style = pin.id == picked, _style(pin.id == picked)
+        y -= pin.diameter_mm + 10
+        c = 0.12 * pin.diameter_mm
+        ring = ((c, y), (pin.length_mm - c, y), (pin.length_mm, y + c), (pin.length_mm, y + pin.diameter_mm - c), (pin.length_mm - c, y + pin.diameter_mm), (c, y + pin.diameter_mm), (0, y + pin.diameter_mm - c), (0, y + c))  # fmt: skip
+        elements += [Path(ring, Style.BODY, pin.id, closed=True), Path(ring, style, pin.id, closed=True)]
+        elements.append(Words((pin.length_mm + 8, y + pin.diameter_mm / 2), f"{pin.count} of {pin.title}", quiet=not on))
+    return Scene("pins", "Pins", tuple(elements))
+
+
+def bore_scene(bores: tuple[Bore, ...], picked: str) -> Scene:
+    """Bores from their mouths, the smallest circle in each drawn full, the largest hidden and ten times as far off."""
+    elements: list[Element] = []
+    x = 0.0
+    for bore in bores:
+        on, style = bore.id == picked, _style(bore.id == picked)
+        r = bore.least_mm / 2
+        x += r + 10
+        grown = min(r + 5 * bore.uneven_mm, 1.3 * r)
+        elements += [Arc((x, 0), grown, style=Style.HIDDEN, feature=bore.id), Arc((x, 0), r, style=style, feature=bore.id)]
+        elements += [Line((x - r - 3, 0), (x + r + 3, 0), Style.CENTRE), Line((x, -r - 3), (x, r + 3), Style.CENTRE)]
+        elements.append(Words((x, -grown - 8), bore.title, quiet=not on, align=0))
+        x += r + 10 + 0.3 * r
+    return Scene("bores", "Bores, unevenness ten times", tuple(elements))

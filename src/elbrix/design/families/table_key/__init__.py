@@ -60,7 +60,8 @@ class TableKey:
         out, again = number("out", 0.0), number("out_again", number("out", 0.0))
         offset = number("offset", round((out + again) / 4 / STEP) * STEP)
         body = vise.body_mm if vise is not None else 300.0
-        spacing = number("spacing", round(_APART_SHARE * body))
+        apart = vise.key_spacing_mm if vise is not None else 0.0
+        spacing = number("spacing", apart or round(_APART_SHARE * body))
         screw = text("screw", screw_for(min(table_width - 2 * abs(offset), vise_width)))
         table_high = number("table_high", down(min(0.7 * lips, lips - BELOW), 0.1))
         a, c = Origin.ASSUMED, Origin.CALCULATED
@@ -76,7 +77,7 @@ class TableKey:
             "offset": worked(float(offset), "half of what the slots are out of line, mean of both readings", f"({num(out, 3)} + {num(again, 3)})/4", "the other key is turned round"),
             "table_high": worked(table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {num(lips)}"), "vise_high": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{num(deep)} − 0.5"),
             "length": worked(round_up(1.5 * max(table_width, vise_width), 1.0), "1.5 × the wider half, up to the next mm", f"1.5 · {num(max(table_width, vise_width))}"), "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
-            "spacing": Given(spacing, a, note=f"0.6 of the body of {name}: measure it"), "jaw": Given(vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name), "wanted": Given(0.05, a),
+            "spacing": Given(spacing, Origin.MEASURED if apart else a, note=name if apart else f"0.6 of the body of {name}: measure it"), "jaw": Given(vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name), "wanted": Given(0.05, a),
             "out": Given(0.0, a, note="not read"), "out_again": Given(again, a, note="as the first reading" if out else "not read"), "read_to": Given(0.01, a), "material": Given("medium carbon steel", a), "pieces": Given(max(2, need.pieces), Origin.CHOSEN),
         }))  # fmt: skip
 

@@ -1,0 +1,274 @@
+"""Holes of a block or plate: what is said of them in the hole table, what they look like, what the kernel cuts, what may go wrong.
+
+A hole stands square to the face it is drilled from, at ordinates (x, y) on that face from the family's datum. In a plate the
+face is the top, in a jaw it is the front: `Span` says between which two faces the metal lies and which way out the mouth is.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Final
+
+from elbrix.design.family import Hole
+from elbrix.design.work import HolePattern, PatternHole
+from elbrix.drawing.scene import Arc, Element, Line, Path, Point, Style, Words
+from elbrix.quantities.checks import Check, Limits, judged
+from elbrix.quantities.figures import num
+from elbrix.quantities.names import parse_thread
+from elbrix.solids.recipe import Turned, drilled
+from elbrix.standards.screws import clearance_hole, head
+from elbrix.standards.threads import Thread, find_thread
+
+#: A counterbored head lies this far below the face; room round it, mm. Source: shop practice.
+SUNK: Final = 0.5
+ROUND: Final = 0.5
+#: Drilled under size for a reamer, mm: to 10, and above. Source: shop practice.
+REAM_ALLOWANCE: Final = (0.2, 0.3)
+#: Depth of an ordinary drill's cone over its diameter, 118°.
+CONE: Final = 0.5 / math.tan(math.radians(59))
+#: Tapped depth over Ø: steel, and softer metals.
+DEPTH_STEEL, DEPTH_SOFT = 1.0, 1.5
+_SOFT: Final = ("aluminium", "cast iron", "brass", "bronze", "plastic")
+#: Rules of 1.5 d from an edge, 0.5 d between two, 0.8 d under a head; and where it breaks out.
+_EDGE, _WEB, _FLOOR = Limits(0.75, 1.5), Limits(0.0, 0.5), Limits(0.5, 0.8)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bored:
+    """One hole. Sizes in mm; depths from the mouth, 0 for right through."""
+
+    name: str
+    x: float
+    y: float
+    drill: float
+    thread: str = ""
+    ream: float = 0.0
+    bore: float = 0.0  #: counterbore Ø
+    bore_deep: float = 0.0
+    deep: float = 0.0  #: full diameter
+    thread_deep: float = 0.0
+    below: bool = False  #: drilled from the other face
+    feature: str = "holes"
+    use: str = ""  #: "for the dowel", after the sizes
+
+    @cached_property
+    def threaded(self) -> Thread | None:
+        return find_thread(parse_thread(self.thread)) if self.thread else None
+
+    @property
+    def d(self) -> float:
+        """Nominal: what a rule counts in."""
+        return self.threaded.major_mm if self.threaded else self.ream or self.drill
+
+    @property
+    def mouth(self) -> float:
+        """The widest Ø at its mouth."""
+        return max(self.bore, self.d)
+
+    @property
+    def words(self) -> str:
+        """Its line of the hole table."""
+        if self.threaded is not None:
+            how = f"full thread {num(self.thread_deep)} deep, " if self.thread_deep else "through, "
+            text = f"{self.threaded.shown} {how}drill {num(self.drill, 2)}" + (f" × {num(self.deep)}" if self.deep else "")
+        elif self.ream:
+            text = f"Ø{num(self.ream, 3)} reamed {'× ' + num(self.deep) if self.deep else 'through'}, drill {num(self.drill, 2)}"
+        else:
+            text = f"Ø{num(self.drill, 2)} {'× ' + num(self.deep) if self.deep else 'through'}"
+        if self.bore:
+            text += f", counterbore Ø{num(self.bore)} × {num(self.bore_deep)}"
+        return text + (", from the other side" if self.below else "") + (f", {self.use}" if self.use else "")
+
+
+def tapped(name: str, x: float, y: float, thread: str, *, thread_deep: float = 0.0, feature: str = "holes", below: bool = False, use: str = "") -> Bored:  # fmt: skip
+    """A tapped hole; a blind one is drilled three turns deeper than its full thread."""
+    t = find_thread(parse_thread(thread))
+    deep = round(thread_deep + 3 * t.pitch_mm, 1) if thread_deep else 0.0
+    return Bored(name=name, x=x, y=y, drill=t.tap_drill[1], thread=t.name, deep=deep, thread_deep=thread_deep, feature=feature, below=below, use=use)  # fmt: skip
+
+
+def reamed(name: str, x: float, y: float, size: float, *, deep: float = 0.0, feature: str = "pins", below: bool = False, use: str = "") -> Bored:  # fmt: skip
+    """A reamed hole with its drill."""
+    return Bored(name=name, x=x, y=y, drill=round(size - REAM_ALLOWANCE[size > 10], 2), ream=size, deep=deep, feature=feature, below=below, use=use)  # fmt: skip
+
+
+def sunk(name: str, x: float, y: float, screw: str, *, feature: str = "bolts", below: bool = False, use: str = "", series: str = "medium") -> Bored:  # fmt: skip
+    """A clearance hole with a counterbore that takes the whole head of a socket screw: "M8", "3/8"."""
+    bore = math.ceil(head("socket_cap", screw, "head_d").value + 2 * ROUND)
+    return Bored(name=name, x=x, y=y, drill=clearance_hole(screw, series).value, bore=float(bore), bore_deep=round(head("socket_cap", screw, "head_h").value + SUNK, 2), feature=feature, below=below, use=use)  # fmt: skip
+
+
+def screw_size(thread: str) -> str:
+    """The size as screw tables spell it: "M8x1.25" is "M8", "3/8-16" is "3/8"."""
+    t = find_thread(parse_thread(thread))
+    return t.name.split("x")[0] if t.metric else t.name.rpartition("-")[0]
+
+
+# --- said -------------------------------------------------------------------------------------------------------------
+
+
+def hole_table(holes: Iterable[Bored], place: Callable[[Bored], Point] | None = None) -> tuple[Hole, ...]:
+    """The lines of the hole table."""
+    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words) for h in holes)
+
+
+# --- cut and drilled --------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """Two faces and the metal between: a plate from z `low` to `high` ("xy"), a jaw from y `low`, its front, to `high` ("xz")."""
+
+    low: float
+    high: float
+    plane: str = "xy"
+
+    @property
+    def thick(self) -> float:
+        return self.high - self.low
+
+    def tool(self, hole: Bored) -> Turned:
+        """What the kernel takes away."""
+        steps = [(hole.drill if hole.threaded else hole.ream or hole.drill, hole.deep or self.thick)]
+        if hole.bore:
+            steps.insert(0, (hole.bore, hole.bore_deep))
+        if self.plane == "xy":
+            at, out = (hole.x, hole.y, self.low if hole.below else self.high), (0.0, 0.0, -1.0 if hole.below else 1.0)
+        else:
+            at, out = (hole.x, self.high if hole.below else self.low, hole.y), (0.0, 1.0 if hole.below else -1.0, 0.0)
+        return drilled(at, tuple(steps), through_to=None if hole.deep else self.thick, out=out)
+
+    def tools(self, holes: Iterable[Bored]) -> tuple[Turned, ...]:
+        return tuple(self.tool(h) for h in holes)
+
+
+def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: float, below: bool = False, id: str = "pattern", held: str = "") -> HolePattern | None:  # fmt: skip
+    """The holes of one face as work; None without any.
+
+    Args:
+        x0: Ordinate of the low end, y0 of the middle of the width.
+    """
+    sign = -1.0 if below else 1.0  # turned over about its long axis, far is near
+    found = tuple(
+        PatternHole(h.x - x0, sign * (h.y - y0), thread=h.thread, drill_mm=h.drill, bore_mm=h.bore, bore_deep_mm=h.bore_deep, ream_mm=h.ream, deep_mm=h.deep, thread_deep_mm=h.thread_deep)
+        for h in holes if h.below is below
+    )  # fmt: skip
+    return HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
+
+
+# --- drawn ------------------------------------------------------------------------------------------------------------
+
+
+def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False, letter_mm: float = 3.0) -> list[Element]:
+    """Holes seen square on, from their mouths' side or from `below`."""
+    listed = list(holes)
+    found: list[Element] = []
+    counts = {f: sum(h.feature == f for h in listed) for f in {h.feature for h in listed}}
+    shown: dict[str, int] = defaultdict(int)
+    for h in listed:
+        near = h.below is below
+        through = not h.deep
+        p = (h.x, h.y)
+        seen = Style.VISIBLE if near or through else Style.HIDDEN
+        found.append(Arc(p, (h.drill if h.threaded else h.ream or h.drill) / 2, style=seen, feature=h.feature))
+        if h.threaded is not None and near:
+            found.append(Arc(p, h.d / 2, 100, 370, Style.THREAD, h.feature))
+        if h.bore:
+            found.append(Arc(p, h.bore / 2, style=Style.VISIBLE if near else Style.HIDDEN, feature=h.feature))
+        shown[h.feature] += 1
+        first_or_last = shown[h.feature] in (1, counts[h.feature])
+        if named and (counts[h.feature] <= 16 or first_or_last):
+            found.append(Words((h.x, h.y + h.mouth / 2 + letter_mm), h.name, quiet=True, align=0, feature=h.feature))
+    return found
+
+
+def hidden_lines(holes: Sequence[Bored], span: Span, at: Callable[[float, float], Point], along: Callable[[Bored], float]) -> list[Element]:  # fmt: skip
+    """Holes seen from the side.
+
+    Args:
+        at: From a place along the view and a height between the faces to the picture.
+        along: Where a hole stands along the view: its x or its y.
+    """
+    found: list[Element] = []
+    done: set[tuple[float, float, float, bool]] = set()
+    for h in holes:
+        key = (round(along(h), 3), h.d, h.bore, h.below)
+        if key in done:
+            continue
+        done.add(key)
+        p, r = along(h), (h.drill if h.threaded else h.ream or h.drill) / 2
+        mouth, inward = (span.low, 1.0) if h.below is (span.plane == "xy") else (span.high, -1.0)
+        floor, end = mouth + inward * h.bore_deep, mouth + inward * (h.deep or span.thick)
+        found += [Line(at(p + k * r, floor), at(p + k * r, end), Style.HIDDEN, h.feature) for k in (-1, 1)]
+        if h.deep:
+            found.append(Path((at(p - r, end), at(p, end + inward * 2 * r * CONE), at(p + r, end)), Style.HIDDEN, h.feature))
+        if h.bore:
+            b = h.bore / 2
+            found.append(Path((at(p - b, mouth), at(p - b, floor), at(p + b, floor), at(p + b, mouth)), Style.HIDDEN, h.feature))
+        found.append(Line(at(p, span.low - 2), at(p, span.high + 2), Style.CENTRE, h.feature))
+    return found
+
+
+# --- judged -----------------------------------------------------------------------------------------------------------
+
+
+def soft(material: str) -> bool:
+    """Whether a thread in it wants one and a half diameters."""
+    return any(word in material for word in _SOFT)
+
+
+def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, float], float], material: str, mends: tuple[str, ...] = ()) -> list[Check]:  # fmt: skip
+    """Edge distance, metal between, under heads and points, and tapped depth, each by its worst hole.
+
+    Args:
+        edge: From a place to the nearest outside edge, mm; negative outside.
+        mends: Parameters whose change may mend what is too near or too thin.
+    """
+    if not holes:
+        return []
+    worst = min(holes, key=lambda h: edge(h.x, h.y) / h.d)
+    from_edge = edge(worst.x, worst.y)
+    found = [
+        judged("edge", "Holes from the edge", from_edge / worst.d, _EDGE, (f"the nearest is {worst.name}", f"{worst.name} is near the edge: thin metal there bulges or tears", f"{worst.name} breaks out at the edge"), unit="× d", features=(worst.feature,), mends=mends, working=("to the nearest edge/d", f"{num(from_edge)}/{num(worst.d)}"))
+    ]  # fmt: skip
+    lips = min(holes, key=lambda h: edge(h.x, h.y) - h.mouth / 2)
+    lip = edge(lips.x, lips.y) - lips.mouth / 2
+    if lips.bore:
+        found.append(judged("lip", "Metal beside a counterbore", lip, Limits(0.0, 1.0), (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"), step=0.1, features=(lips.feature,), mends=mends, working=("to the edge − counterbore/2", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}")))  # fmt: skip
+    if pair := nearest_pair(holes):
+        gap, a, b = pair
+        d = min(a.d, b.d)
+        found.append(judged("web", "Metal between holes", gap / d, _WEB, (f"least between {a.name} and {b.name}", f"thin between {a.name} and {b.name}", f"{a.name} and {b.name} run into each other"), unit="× d", features=(a.feature, b.feature), mends=mends, working=("(middle to middle − half of both)/d", f"({num(math.dist((a.x, a.y), (b.x, b.y)))} − {num(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{num(d)}")))  # fmt: skip
+    if bored := [h for h in holes if h.bore]:
+        h = min(bored, key=lambda b: (thick - b.bore_deep) / b.d)
+        found.append(judged("floor", "Metal under a sunk head", (thick - h.bore_deep) / h.d, _FLOOR, ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"), unit="× d", features=(h.feature,), mends=("thickness", *mends), working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}")))  # fmt: skip
+    if blind := [h for h in holes if h.deep]:
+        h = max(blind, key=lambda b: b.deep + CONE * b.drill)
+        left = thick - h.deep - CONE * h.drill
+        found.append(judged("point", "Metal under a drill point", left, Limits(0.0, 1.5), (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"), step=0.1, features=(h.feature,), mends=("thickness", *mends), working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}")))  # fmt: skip
+    if threads := [h for h in holes if h.threaded]:
+        h = min(threads, key=lambda t: (t.thread_deep or thick - t.bore_deep) / t.d)
+        deep, need = h.thread_deep or thick - h.bore_deep, DEPTH_SOFT if soft(material) else DEPTH_STEEL
+        found.append(judged("thread_deep", "Thread deep enough", deep / h.d, Limits(0.6 * need, need), (f"{num(need)} × d holds a screw in {material}", f"short in {material}: {num(need)} × d is wanted", f"it strips in {material}"), unit="× d", features=(h.feature,), mends=("thickness", *mends), working=("full thread/d", f"{num(deep)}/{num(h.d)}")))  # fmt: skip
+    return found
+
+
+def nearest_pair(holes: Sequence[Bored]) -> tuple[float, Bored, Bored] | None:
+    """The least metal between any two, mm, and which; None with one hole or none."""
+    ordered = sorted(holes, key=lambda h: h.x)
+    best: tuple[float, Bored, Bored] | None = None
+    widest = max((h.mouth for h in holes), default=0.0)
+    for i, a in enumerate(ordered):
+        for b in ordered[i + 1 :]:
+            if best is not None and b.x - a.x - widest > best[0]:
+                break
+            # Mouths on opposite faces meet only the other one's shaft.
+            taken = (a.mouth + b.mouth) / 2 if a.below is b.below else max(a.mouth + b.d, a.d + b.mouth) / 2
+            gap = math.dist((a.x, a.y), (b.x, b.y)) - taken
+            if best is None or gap < best[0]:
+                best = (gap, a, b)
+    return best

@@ -1,0 +1,227 @@
+"""Fixture plate: a grid for anything, the pattern of one piece of work, or a plate for the rotary table with its heads sunk underneath.
+
+x along the table, y away, from the middle of the plate; z up from its underside.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Values
+from elbrix.asked.proposal import Proposal
+from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table, pattern, soft, sunk
+from elbrix.design.families.fixture_plate import pictures, proof
+from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, Sizes
+from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.work import BenchWork, Blank, HolePattern, Work
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Limits, Verdict
+from elbrix.quantities.figures import num
+from elbrix.quantities.lengths import round_down
+from elbrix.quantities.names import parse_thread
+from elbrix.quantities.readings import Readings
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
+from elbrix.solids.recipe import Cut, Prism, Recipe
+from elbrix.standards.threads import find_thread
+
+_BOOK: Final = Readings(values_mm=(12.0,))
+_NOT: Final = "not measured: book slot for 12 mm"
+
+
+class FixturePlate:
+    """See the module."""
+
+    key = "fixture_plate"
+    title = "Fixture plate"
+    when = "When work has no edge a vise could hold, or comes back again and again."
+    group = "hold it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        p = Proposal(chosen)
+        rotary = str(chosen["kind"].value) == "rotary" if "kind" in chosen else False
+        machine, slot = _table(shop, need, rotary)
+        kind = p.assume("kind", "rotary" if machine is not None and machine.kind is MachineKind.ROTARY_TABLE else "grid")
+        name, known = (machine.name, True) if machine is not None else (_NOT, False)
+        straight = slot is None or slot.straight
+        pitch = p.measure("slot_pitch", _pitch(machine) if straight and machine is not None else 0.0 if not straight else 50.0, name, known=known)
+        neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else _BOOK, f"{name}, {slot.label}" if slot is not None else _NOT, known=known)
+        ring = p.measure("ring", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
+        p.assume("over", "slot")
+        bore = machine.bore_mm if machine is not None else 0.0
+        p.measure("centre", bore if kind == "rotary" else 0.0, f"{name}, its bore", known=kind == "rotary" and bore > 0)
+        long, wide = (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
+        p.measure("table_length", long, name, known=known)
+        p.measure("table_width", wide, name, known=known)
+        bolt = p.work("bolt", _bolt(neck.min), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1", "a stud or screw of that size, with its nut in the slot")
+        head = sunk("B", 0, 0, bolt)
+        inset = math.ceil(max(1.5 * head.drill, head.bore / 2 + 2))
+        if ring:
+            side = p.work("length", float(2 * math.ceil(ring * 0.75 + inset)), "bolts at 45° on the ring, and their edges", f"2·(0.75·{num(ring)} + {inset})")
+            width = p.work("width", side, "square", num(side))
+            at = round(ring * math.sqrt(0.5), 3)
+            rows: tuple[float, ...] = (-at, at)
+            columns: tuple[float, ...] = (-at, at)
+        else:
+            length = p.assume("length", round_down(min(240.0, 0.6 * long), 10))
+            rows = tuple(k * pitch for k in (-1, 1)) if pitch and 2 * pitch + 2 * inset <= wide else (0.0,)
+            width = p.work("width", float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0), "outer bolts and their edges", f"2·({num(abs(rows[0]))} + {inset})")
+            columns = tuple(k * (length / 2 - inset) for k in (-1, 1))
+        thread = p.assume("work_thread", "M6x1" if kind != "grid" else "M8x1.25")
+        d = find_thread(parse_thread(thread)).major_mm
+        material = p.assume("material", "aluminium alloy" if kind != "rotary" else "mild steel")
+        held = p.assume("held", "sunk" if kind == "rotary" else "tapped")
+        need_thread = d * (DEPTH_SOFT if soft(material) else DEPTH_STEEL)
+        least = max(head.bore_deep + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
+        p.work("thickness", float(max(10, 2 * math.ceil(least / 2))), "sunk head + 0.8·d under it, and the work's thread, up to 2", f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}, {num(need_thread if held == 'tapped' else 0)})")
+        datum = p.assume("datum", "middle")
+        corner = datum == "corner"
+        length, width = float(p.now("length")), float(p.now("width"))
+        dx, dy = (length / 2, width / 2) if corner else (0.0, 0.0)
+        text = "; ".join(f"{num(x + dx)},{num(y + dy)}" for y in rows for x in columns)
+        p.work("bolts", text, "on the slots, 1.5 × the hole from the edge", f"edge {inset}")
+        far = round(0.32 * length)
+        p.assume("pattern", "grid 25" if kind == "grid" else f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}" if kind == "rotary" else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}")
+        p.assume("mirrored", "no")
+        play = p.assume("play", 0.02)
+        error = p.assume("spacing_error", 0.03)
+        asked = "none" if kind != "work" else "relieved" if error > play else "full"
+        p.work("pins", asked, "relieved when the spacing error is more than (c1 + c2)/2", f"({num(play)} + {num(play)})/2 against {num(error)}") if kind == "work" else p.assume("pins", asked)
+        p.assume("pin_at", f"{num(dx - far + 16)},{num(dy - 12)}; {num(dx + far - 16)},{num(dy - 12)}")
+        p.assume("pin", 6.0)
+        for name_, value in (("pins_when", "now"), ("taken", "none"), ("path", "none")):
+            p.assume(name_, value)
+        p.assume("taken_d", 8.5)
+        p.assume("cutter", 12.0)
+        p.assume("work_kg", 0.0)
+        p.choose("pieces", 1)
+        return p.values(PARAMETERS)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = Sizes(values)
+        note = f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum}, ±0.05; top and underside parallel to 0.02"
+        place = lambda h: (round(h.x - s.x0, 6), round(h.y - s.y0, 6))  # noqa: E731
+        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes, place), datum=s.datum, note=note)  # fmt: skip
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        told = {f.key for f in design.figures}
+        v = design.values
+        ring = v.number("ring") > 0
+        where = ("ring", "neck", "centre") if ring else ("slot_pitch", "neck", "over", *(("centre",) if v.number("centre") else ()))
+        pins = ("pins", *(("pin_at", "pin", "play", "spacing_error", "accepted", "pins_apart", "pin_turn", *(("land",) if "land" in told else ()), "pins_when") if v.word("pins") != "none" else ()))
+        taken = ("taken", *(("taken_d",) if v.word("taken") not in ("", "none") else ()))
+        path = ("path", *(("cutter",) if v.word("path") not in ("", "none") else ()))
+        return (
+            Group("What it is for", ("kind", "held", "work_thread", "mirrored")),
+            Group("The plate", ("length", "width", "thickness", "datum", "material", "mass", "work_kg", "pieces")),
+            Group("On the table", (*where, "table_length", "table_width", "bolt", "bolts", "shift", "turn", "align")),
+            Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "grid, row, column, circle, pairs, or a table or DXF dropped here"),
+            Group("Pins", pins),
+            Group("What is in the way", (*taken, *path)),
+        )  # fmt: skip
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        el, w = s.length / 2, s.width / 2
+        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thick, "xy")
+        holes = (*s.holes, *s.taken)
+        return Cut(block, Span(0.0, s.thick).tools(holes)) if holes else block
+
+    def section(self, design: Design) -> tuple[str, float]:
+        s = Sizes(design.values)
+        return "y", s.bolts[0].y if s.bolts else 0.0
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        now = [h for h in s.holes if h.feature != "pins" or not s.at_assembly]
+        x0 = -s.length / 2
+        steps: list[HolePattern | BenchWork] = []
+        for below, name in ((False, "Holes from the top"), (True, "Holes from underneath")):
+            found = pattern(now, s.thick, name, x0=x0, y0=0.0, below=below, id="under" if below else "pattern")
+            if found is not None:
+                steps.append(found)
+        if s.pins and s.at_assembly:
+            steps.append(BenchWork(name="Pin holes, at assembly", words=f"Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then drill and ream through it into the plate, {num(s.pins[0].ream, 3)} for the pins.", tools=("reamer", "indicator")))  # fmt: skip
+        if len(s.pins) == 2:
+            land = f" The second pin is relieved to a land of {num(LAND * s.pin, 1)}; its lands lie across the line of the pins." if s.v.word("pins") == "relieved" else ""
+            steps.append(BenchWork(name="Pins", words=f"Press the pins Ø{num(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and the pin come out again.{land}", tools=("press or copper hammer",), caution="A hardened pin can chip: eye protection."))  # fmt: skip
+        lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
+        steps.append(BenchWork(name="On the table", words=f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket heads only: a flat-head screw locates as well as holds and would fight the pins.", tools=("oil stone", "indicator")))  # fmt: skip
+        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(design.values.number("pieces")), material=design.values.word("material"))  # fmt: skip
+        return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Its bolts over the slots of every table that was measured."""
+        s = Sizes(design.values)
+        found = []
+        for machine in shop.machines:
+            slots = [t for t in machine.slots if t.measured]
+            if not slots or machine.kind is MachineKind.LATHE or not s.bolts:
+                continue
+            off, tight = _lands(s, machine, slots), min(t.neck.min for t in slots if t.neck is not None) - float(s.bolt[1:])
+            verdict = Limits(close_above=0.5 * s.clear / 2, no_above=s.clear / 2).judge(off)
+            over = max(s.length - machine.table_length_mm, s.width - machine.table_width_mm) if machine.table_length_mm else 0.0
+            if tight < 0:
+                verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
+            elif over > 2 * s.thick:
+                verdict, why = Verdict.NO_GO, f"{num(over, 0)} larger than the table"
+            else:
+                why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {num(off, 2)} off the slot"
+            found.append(SlotFit(machine.name, "its slots", verdict, why))
+        return tuple(found)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        return (Capability("flat work", f"flat work on {num(s.length)} × {num(s.width)}, {len(s.work_holes)} holes {design.values.word('work_thread')}", {"length_mm": s.length, "width_mm": s.width}),)  # fmt: skip
+
+
+def _table(shop: Shop, need: Need, rotary: bool) -> tuple[Machine | None, TSlot | None]:
+    """The table it goes on: the one asked for, or the first of its kind."""
+    found = [(m, t) for m, t in shop.measured_slots() if m.kind is not MachineKind.LATHE]
+    asked = [(m, t) for m, t in found if need.machine in (m.id, m.name) and need.slot in ("", t.label)]
+    kind = [(m, t) for m, t in found if (m.kind is MachineKind.ROTARY_TABLE) is rotary]
+    if asked and (asked[0][0].kind is MachineKind.ROTARY_TABLE) is rotary:
+        return asked[0]
+    return kind[0] if kind else asked[0] if asked and not rotary else (None, None)
+
+
+def _pitch(machine: Machine) -> float:
+    """Middle to middle of neighbouring slots, mean; 0 with one slot."""
+    at = sorted(t.offset_mm for t in machine.slots if t.straight)
+    return round((at[-1] - at[0]) / (len(at) - 1), 3) if len(at) > 1 else 0.0
+
+
+def _bolt(neck: float) -> str:
+    good = [b for b in BOLTS if float(b[1:]) <= neck - 1.0]
+    return good[-1] if good else BOLTS[0]
+
+
+def _lands(s: Sizes, machine: Machine, slots: list[TSlot]) -> float:
+    """How far the worst bolt is from a slot when the plate is shifted across to lie best, mm."""
+    rings = [t.ring_radius_mm for t in slots if not t.straight]
+    if rings:
+        return max(min(abs(math.hypot(b.x, b.y) - r) for r in rings) for b in s.bolts)
+    at = [t.offset_mm for t in machine.slots if t.straight]
+
+    def worst(shift: float, holes: tuple[Bored, ...]) -> float:
+        return max(min(abs(b.y + shift - y) for y in at) for b in holes)
+
+    # Best with one bolt right over a slot, or half way between two bolts' errors.
+    shifts = [y - b.y for y in at for b in s.bolts]
+    shifts += [(a + b) / 2 for a in shifts for b in shifts if 0 < abs(a - b) < 2]
+    return min(worst(k, s.bolts) for k in shifts)
+
+
+FAMILY: Final = FixturePlate()

@@ -1,0 +1,242 @@
+"""What a fixture plate asks for, and where its holes come to lie. x, y from the middle of the plate, z from its underside; mm."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.asked.places import Places, Point, read_places
+from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
+from elbrix.design.pins import relieved_accept_mm, two_full_accept_mm
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import material, materials
+
+KINDS: Final = (("grid", "a grid, for anything"), ("work", "for one piece of work"), ("rotary", "for the rotary table"))
+HELD: Final = (("tapped", "into threads of the plate"), ("sunk", "by screws from below, into the work"))
+PINS: Final = (("none", "none"), ("full", "two full pins"), ("relieved", "one full, one relieved"))
+WHEN: Final = (("now", "now, by ordinates"), ("assembly", "at assembly, through the work"))
+BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
+#: Land of a relieved pin as a share of its Ø. Source: shop practice.
+LAND: Final = 1 / 3
+#: Lifted by one person without thinking, kg.
+HEAVY_KG: Final = 15.0
+
+PARAMETERS: Final = (
+    Parameter(name="kind", label="A plate", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
+    Parameter(name="slot_pitch", label="Slots apart", kind=Kind.LENGTH, low=0, high=500, step=0.01, usually="0: on a ring slot; measured in Shop", feature="slots"),
+    Parameter(name="neck", label="Slot, between the lips", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop", feature="slots"),
+    Parameter(name="over", label="Its middle lies", kind=Kind.CHOICE, unit="", choices=(("slot", "over a slot"), ("between", "between two slots")), feature="slots"),
+    Parameter(name="ring", label="Ring slot, radius", kind=Kind.LENGTH, low=0, high=1000, step=0.1, usually="0: straight slots; measured in Shop", feature="slots"),
+    Parameter(name="centre", label="Centre hole Ø", kind=Kind.LENGTH, low=0, high=200, step=0.005, usually="0: none; over a pin in the rotary table's bore", feature="centre"),
+    Parameter(name="table_length", label="Table, long", kind=Kind.LENGTH, low=50, high=6000, step=1, feature="slots"),
+    Parameter(name="table_width", label="Table, wide", kind=Kind.LENGTH, low=30, high=3000, step=1, feature="slots"),
+    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=20, high=2000, step=1, words=("longer", "shorter"), feature="plate"),
+    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=20, high=1500, step=1, words=("wider", "narrower"), feature="plate"),
+    Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=5, high=120, step=1, words=("thicker", "thinner"), usually="sunk heads with 0.8 d under them, and the threads", feature="plate"),
+    Parameter(name="datum", label="Places count from", kind=Kind.CHOICE, unit="", choices=(("middle", "the middle"), ("corner", "the low left corner")), feature="plate"),
+    Parameter(name="bolt", label="Table bolts", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolts"),
+    Parameter(name="bolts", label="Bolts at", kind=Kind.PLACES, unit="", usually="on the slots, as far apart as the plate allows", feature="bolts"),
+    Parameter(name="pattern", label="Work holes at", kind=Kind.PLACES, unit="", usually="grid 25; row 20,10 + 4 x 25; circle 6 on 90; pairs; a table or DXF", feature="work holes"),
+    Parameter(name="held", label="Work is held", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
+    Parameter(name="work_thread", label="Its thread", kind=Kind.THREAD, unit="", feature="work holes"),
+    Parameter(name="mirrored", label="The work lies", kind=Kind.CHOICE, unit="", choices=(("no", "as drawn"), ("yes", "upside down: pattern mirrored")), feature="work holes"),
+    Parameter(name="pins", label="Located by", kind=Kind.CHOICE, unit="", choices=PINS, usually="one relieved when the spacing is off by more than the play", feature="pins"),
+    Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"),
+    Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=2, high=40, step=0.001, usually="as measured", feature="pins"),
+    Parameter(name="play", label="Hole in the work larger by", kind=Kind.LENGTH, low=0, high=0.5, step=0.001, words=("more", "less"), usually="0.01 to 0.025 slides", feature="pins"),
+    Parameter(name="spacing_error", label="Work's hole spacing within", kind=Kind.LENGTH, low=0, high=1, step=0.005, usually="work against plate, at worst", feature="pins"),
+    Parameter(name="pins_when", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
+    Parameter(name="taken", label="Holes it has already", kind=Kind.PLACES, unit="", usually="an owned plate's, from the same datum", feature="old holes"),
+    Parameter(name="taken_d", label="Those are Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
+    Parameter(name="path", label="The cutter goes", kind=Kind.PLACES, unit="", usually="corner to corner over the plate; none: not known", feature="path"),
+    Parameter(name="cutter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="path"),
+    Parameter(name="work_kg", label="Work weighs, kg", kind=Kind.NUMBER, unit="kg", low=0, high=500, step=0.5, usually="lifted together with the plate"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one plate.
+
+    Raises:
+        ShopError: What makes no plate.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.length, self.width, self.thick = v.number("length"), v.number("width"), v.number("thickness")
+        self.kind, self.bolt, self.held = v.word("kind"), v.word("bolt"), v.word("held")
+        self.pitch, self.ring, self.centre = v.number("slot_pitch"), v.number("ring"), v.number("centre")
+        self.pin, self.play = v.number("pin"), v.number("play")
+        self.cutter = v.number("cutter")
+        outside = [(h, x, y) for h in self.holes for x, y in ((h.x, h.y),) if self.edge(x, y) <= 0]
+        if outside:
+            h, x, y = outside[0]
+            entry = {"bolts": "bolts", "pins": "pin_at"}.get(h.feature, "pattern")
+            raise ShopError("Holes", f"{h.name} at {num(x - self.x0)}, {num(y - self.y0)} lies beside the plate", f"From the {self.datum} x goes from {num(-self.length / 2 - self.x0)} to {num(self.length / 2 - self.x0)}, y from {num(-self.width / 2 - self.y0)} to {num(self.width / 2 - self.y0)}", "Count from the datum, or make the plate larger", entry=entry)  # fmt: skip
+        if self.floor <= 0.5:
+            raise ShopError("Table bolts", f"a head sunk {num(self._a_bolt.bore_deep)} in a plate of {num(self.thick)} mm", "Nothing would be left under it", "Make the plate thicker or the bolts smaller", entry="thickness")  # fmt: skip
+
+    # --- datum -------------------------------------------------------------------------------------------------------
+
+    @property
+    def datum(self) -> str:
+        return "low left corner" if self.v.word("datum") == "corner" else "middle"
+
+    @property
+    def x0(self) -> float:
+        """Of the datum, from the middle."""
+        return -self.length / 2 if self.v.word("datum") == "corner" else 0.0
+
+    @property
+    def y0(self) -> float:
+        return -self.width / 2 if self.v.word("datum") == "corner" else 0.0
+
+    def edge(self, x: float, y: float) -> float:
+        """From a place to the nearest edge; below 0 outside."""
+        return min(self.length / 2 - abs(x), self.width / 2 - abs(y))
+
+    def _read(self, name: str) -> Places:
+        return read_places(self.v.word(name), "mm", name.capitalize())
+
+    def _points(self, name: str) -> tuple[Point, ...]:
+        """Typed places, from the middle."""
+        return tuple((x + self.x0, y + self.y0) for x, y in self._read(name).points)
+
+    # --- holes -------------------------------------------------------------------------------------------------------
+
+    @cached_property
+    def _a_bolt(self) -> Bored:
+        return sunk("B", 0.0, 0.0, self.bolt)
+
+    @property
+    def floor(self) -> float:
+        """Metal under a bolt's head."""
+        return self.thick - self._a_bolt.bore_deep
+
+    @cached_property
+    def bolts(self) -> tuple[Bored, ...]:
+        use = f"for {self.bolt} to the table"
+        return tuple(sunk(f"B{i}", x, y, self.bolt, use=use) for i, (x, y) in enumerate(self._points("bolts"), 1))
+
+    @cached_property
+    def pins(self) -> tuple[Bored, ...]:
+        """Pin holes: the first for the full pin."""
+        mode = self.v.word("pins")
+        if mode == "none":
+            return ()
+        after = ", at assembly, through the work" if self.at_assembly else ""
+        uses = ("full pin", "relieved pin, its lands across the line" if mode == "relieved" else "full pin")
+        # The pin is pressed into the plate: 0.008 under it.
+        return tuple(reamed(f"P{i}", *p, round(self.pin - 0.008, 3), use=uses[i - 1] + after) for i, p in enumerate(self._points("pin_at")[:2], 1))
+
+    @property
+    def at_assembly(self) -> bool:
+        return self.v.word("pins_when") == "assembly"
+
+    @cached_property
+    def taken(self) -> tuple[Bored, ...]:
+        return tuple(Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("taken_d"), feature="old holes", use="there already") for i, (x, y) in enumerate(self._points("taken"), 1))  # fmt: skip
+
+    @cached_property
+    def work_holes(self) -> tuple[Bored, ...]:
+        """As typed or read, mirrored if wanted; a grid leaves out what would meet anything else."""
+        places = self._read("pattern")
+        if not places.grid_mm:
+            sign = -1.0 if self.v.word("mirrored") == "yes" else 1.0
+            return tuple(self._work(i, sign * (x + self.x0), y + self.y0) for i, (x, y) in enumerate(places.points, 1))
+        probe = self._work(0, 0.0, 0.0)
+        inset = 1.5 * probe.d
+        nx, ny = (int((side / 2 - inset) // places.grid_mm) for side in (self.length, self.width))
+        if (2 * nx + 1) * (2 * ny + 1) > 900:
+            raise ShopError("Work holes", f"a grid of {(2 * nx + 1) * (2 * ny + 1)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
+        others = (*self.bolts, *self.pins, *self.taken)
+        spots = [(i * places.grid_mm, j * places.grid_mm) for i in range(-nx, nx + 1) for j in range(-ny, ny + 1)]
+        free = [p for p in spots if all(math.dist(p, (o.x, o.y)) >= (probe.mouth + o.mouth) / 2 + 0.5 * probe.d for o in others) and math.hypot(*p) >= (self.centre / 2 + 1.5 * probe.d if self.centre else 0.0)]  # fmt: skip
+        return tuple(self._work(i, x, y) for i, (x, y) in enumerate(free, 1))
+
+    def _work(self, number: int, x: float, y: float) -> Bored:
+        thread = self.v.word("work_thread")
+        if self.held == "sunk":
+            return sunk(f"W{number}", x, y, screw_size(thread), feature="work holes", below=True, use="up into the work")
+        return tapped(f"W{number}", x, y, thread, feature="work holes")
+
+    @property
+    def holes(self) -> tuple[Bored, ...]:
+        """Everything there is to make."""
+        middle = (reamed("C", 0.0, 0.0, self.centre, feature="centre", use="over the centre pin"),) if self.centre else ()
+        return (*middle, *self.bolts, *self.pins, *self.work_holes)
+
+    # --- how it lies -------------------------------------------------------------------------------------------------
+
+    @property
+    def clear(self) -> float:
+        """Bolt hole less bolt: it may lie off by half of that."""
+        return self._a_bolt.drill - float(self.bolt[1:])
+
+    @cached_property
+    def bolt_span(self) -> float:
+        """Farthest two bolts are apart."""
+        return max((math.dist((a.x, a.y), (b.x, b.y)) for a in self.bolts for b in self.bolts), default=0.0)
+
+    @property
+    def turn_deg(self) -> float:
+        """How far the plate can turn on its bolts, either way: (D − d)/S."""
+        return math.degrees(self.clear / self.bolt_span) if self.bolt_span else 180.0
+
+    def off_slot(self, hole: Bored) -> float:
+        """From a bolt to the middle of the nearest slot, mm."""
+        if self.ring:
+            return abs(math.hypot(hole.x, hole.y) - self.ring)
+        if not self.pitch:
+            return abs(hole.y)
+        start = 0.0 if self.v.word("over") == "slot" else self.pitch / 2
+        return abs((hole.y - start + self.pitch / 2) % self.pitch - self.pitch / 2)
+
+    @cached_property
+    def pins_apart(self) -> float:
+        return math.dist((self.pins[0].x, self.pins[0].y), (self.pins[1].x, self.pins[1].y)) if len(self.pins) == 2 else 0.0
+
+    @property
+    def accepted(self) -> float:
+        """Spacing error the pins accept."""
+        if self.v.word("pins") == "relieved":
+            return relieved_accept_mm(self.pin + self.play, self.pin, LAND * self.pin, self.play)
+        return two_full_accept_mm(self.play, self.play)
+
+    @cached_property
+    def path(self) -> tuple[Point, ...]:
+        return self._points("path")
+
+    def from_path(self, hole: Bored) -> float:
+        """Metal between a hole and what the cutter sweeps, mm."""
+        ends = list(zip(self.path, self.path[1:], strict=False)) or [(self.path[0], self.path[0])]
+        return min(_to_line((hole.x, hole.y), a, b) for a, b in ends) - self.cutter / 2 - hole.mouth / 2
+
+    @cached_property
+    def volumes(self) -> tuple[float, float]:
+        """Of the block, and of all its holes."""
+        gone = 0.0
+        for h in (*self.holes, *self.taken):
+            shaft = h.drill if h.threaded else h.ream or h.drill
+            gone += math.pi / 4 * (shaft**2 * (self.thick - h.bore_deep) + h.bore**2 * h.bore_deep)
+        return self.length * self.width * self.thick, gone
+
+    @property
+    def density(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def mass_kg(self) -> float:
+        return (self.volumes[0] - self.volumes[1]) * self.density * 1e-9
+
+
+def _to_line(p: Point, a: Point, b: Point) -> float:
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    long = dx * dx + dy * dy
+    t = 0.0 if not long else max(0.0, min(1.0, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / long))
+    return math.dist(p, (a[0] + t * dx, a[1] + t * dy))

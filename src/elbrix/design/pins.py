@@ -1,0 +1,37 @@
+"""Two holes located by two pins: what spacing error they accept, what turn they leave. mm and radians.
+
+c1 and c2 are diametral clearances: hole less pin.
+"""
+
+from __future__ import annotations
+
+import math
+
+
+def two_full_accept_mm(c1: float, c2: float) -> float:
+    """Spacing error two round pins accept: each may sit half its clearance to one side, (c1 + c2)/2."""
+    return (c1 + c2) / 2
+
+
+def widest_land_mm(hole: float, pin: float, left: float) -> float:
+    """Widest land of a relieved pin that still goes in with its hole off by `left` along the line of centres.
+
+    The land's corner, at half the land from the middle, must stay inside the hole: (w/2 + e)² + (d² − w²)/4 ≤ D²/4,
+    so w ≤ ((D² − d²)/4 − e²)/e; at most the whole pin. Below 0: none goes in.
+
+    Args:
+        hole: Ø of its hole.
+        pin: Ø over its lands.
+        left: Spacing error less half the clearance of the round pin.
+    """
+    return pin if left <= 0 else min(pin, ((hole**2 - pin**2) / 4 - left**2) / left)
+
+
+def relieved_accept_mm(hole: float, pin: float, land: float, c_round: float) -> float:
+    """Spacing error a round and a relieved pin accept: `widest_land_mm` turned round, and half the round pin's clearance."""
+    return c_round / 2 + (math.sqrt(land**2 + hole**2 - pin**2) - land) / 2
+
+
+def turn_rad(c1: float, c2: float, apart: float) -> float:
+    """Turn the play of two pins leaves, either way: (c1 + c2)/(2·L)."""
+    return (c1 + c2) / (2 * apart)
