@@ -14,15 +14,7 @@ from elbrix.book.choices import read_chosen
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
 from elbrix.book.holds import add_thing, asked_of, choose_hold, forget_hold, parameters_of, remove_thing, solve_doc
 from elbrix.demo.holding import layouts
-from elbrix.holding import cut
-from elbrix.holding.contacts import Contact
-from elbrix.holding.cutting import PULLS_UP, RADIAL, WORN, drilling_force, guessed_force, milling_force
-from elbrix.holding.hold import Hold, machine_for
-from elbrix.holding.layout import Solid, all_things
-from elbrix.holding.locating import located, moved_by_errors
-from elbrix.holding.margin import LOW_SHARE
-from elbrix.holding.reach import ToolShape, clashes
-from elbrix.holding.shapes import (
+from elbrix.drawing.shapes import (
     area,
     check_outline,
     circle,
@@ -36,6 +28,14 @@ from elbrix.holding.shapes import (
     ray,
     rectangle,
 )
+from elbrix.holding import cut
+from elbrix.holding.contacts import Contact
+from elbrix.holding.cutting import PULLS_UP, RADIAL, WORN, drilling_force, guessed_force, milling_force
+from elbrix.holding.hold import Hold, machine_for
+from elbrix.holding.layout import Solid, all_things
+from elbrix.holding.locating import located, moved_by_errors
+from elbrix.holding.margin import LOW_SHARE
+from elbrix.holding.reach import ToolShape, clashes
 from elbrix.holding.straps import bending_mpa, heel_for
 from elbrix.holding.suggest import suggest
 from elbrix.quantities.checks import Verdict

@@ -7,11 +7,11 @@ from dataclasses import replace
 
 import pytest
 
+from elbrix.drawing.shapes import circle, rectangle
 from elbrix.holding.hold import times
 from elbrix.holding.layout import Solid, all_things, find_thing
 from elbrix.holding.margin import LOW_SHARE, seat_contacts
 from elbrix.holding.reach import furthest, spanner_room, travel_needed
-from elbrix.holding.shapes import circle, rectangle
 from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import Parallel

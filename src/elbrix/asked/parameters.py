@@ -29,6 +29,7 @@ class Kind(StrEnum):
     ANGLE = "angle"  #: float, radians; limits in degrees
     TEXT = "text"  #: str, as typed
     PLACES = "places"  #: str: "grid 20", or "x,y; x,y" in mm
+    OUTLINE = "outline"  #: str: its corners, "x,y; x,y; x,y" in mm
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,7 +70,7 @@ class Parameter:
             return Given(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
         if self.kind is Kind.ANGLE:
             return Given(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
-        if self.kind is Kind.PLACES:
+        if self.kind in (Kind.PLACES, Kind.OUTLINE):
             return Given(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
         if self.kind is Kind.TEXT:
             if len(text) > 4 * LONGEST_ENTRY:
@@ -119,6 +120,8 @@ class Parameter:
             return entry_text(float(given.value), length_unit)
         if self.kind is Kind.ANGLE:
             return angle_text(float(given.value))
+        if self.kind in (Kind.PLACES, Kind.OUTLINE):
+            return places_text(read_places(str(given.value), "mm", self.label))
         return f"{given.value:g}" if isinstance(given.value, float) else str(given.value)
 
     def shown_choice(self, value: str) -> str:
@@ -181,6 +184,8 @@ def figure_of(parameter: Parameter, given: Given) -> Figure:
             features=(parameter.feature,),
         )
     text = parameter.shown_choice(value) if isinstance(value, str) else ""
+    if value == "":
+        text = "none"
     number = 0.0 if isinstance(value, str) else float(value)
     if parameter.kind is Kind.ANGLE:
         text, number = show_angle(number, "dms" if parameter.step < 1 else "decimal"), math.degrees(number)

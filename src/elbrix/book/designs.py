@@ -73,7 +73,7 @@ def issue_revision(doc: DesignDoc, shop: Shop, reason: str, on: str = "") -> Des
     family = family_of(doc)
     values = {p.name: p.entry_text(design.values[p.name]) for p in family.parameters}
     revision = Revision(letter=next_letter(doc.letter), on=on or date.today().isoformat(), reason=reason.strip(), values=values)
-    fixed = {k: doc.chosen.get(k, Chosen(text=v)) for k, v in values.items() if parameter_of(family, k).kind is not Kind.READINGS}
+    fixed = {k: doc.chosen.get(k, Chosen(text=v)) for k, v in values.items() if k in doc.chosen or parameter_of(family, k).kind is not Kind.READINGS}
     return replace(doc, revisions=(*doc.revisions, revision), chosen=fixed)
 
 

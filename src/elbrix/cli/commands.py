@@ -19,7 +19,7 @@ from elbrix.cli import calc
 from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
-from elbrix.design.patterns import read_pattern
+from elbrix.design.patterns import read_from_file
 from elbrix.holding.hold import Hold
 from elbrix.making.plan import Options, Plan
 from elbrix.making.planner import plan_work
@@ -121,8 +121,8 @@ def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Need, Design]:
             raise ShopError(
                 "--set", f"“{text}” has no =", "A value is set as name=value", "Write for example --set neck_width=11.7"
             )
-        if value.startswith("@") and parameter_of(family, name).kind is Kind.PLACES:
-            value = read_pattern(Path(value[1:]))
+        if value.startswith("@") and parameter_of(family, name).kind in (Kind.PLACES, Kind.OUTLINE):
+            value = read_from_file(parameter_of(family, name).kind, Path(value[1:]))
         pairs.append((name, value))
     machine = shop.machine(options.machine).id if options.machine else ""
     need = Need(machine=machine, slot=options.slot, pieces=options.pieces)

@@ -8,7 +8,7 @@ from pathlib import Path
 from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
 from elbrix.book.store import Book
-from elbrix.demo import holding, measuring_room
+from elbrix.demo import accessories, holding, measuring_room
 from elbrix.making.plan import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
@@ -259,12 +259,12 @@ def _designs(things: list[Document]) -> list[Document]:
         done=("saw.cut", "square.A", "square.deburr1", "square.B", "square.D", "square.C", "square.deburr2", "zero.Y", "zero.Z"),
         measured={"bar_across": 18.22},
     )
-    return [long_table, small, wide, tall, ring, wrong, sine, keys, job]
+    return [long_table, small, wide, tall, ring, wrong, sine, keys, *accessories.designs(shop), job]
 
 
 def documents() -> list[Document]:
     """Everything in the demo shop."""
-    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *measuring_room.tools(), *holding.workholding()]
+    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *accessories.stock_and_tools(), *measuring_room.tools(), *holding.workholding()]
     return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts()]
 
 

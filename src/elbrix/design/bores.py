@@ -142,19 +142,28 @@ class Span:
             at, out = (hole.x, self.high if hole.below else self.low, hole.y), (0.0, 1.0 if hole.below else -1.0, 0.0)
         return drilled(at, tuple(steps), through_to=None if hole.deep else self.thick, out=out)
 
+    def flat(self, x: float, y: float, size: float, deep: float) -> Turned:
+        """A recess with a flat floor, bored from the top."""
+        return drilled((x, y, self.high), ((size, deep),), point_deg=180.0)
+
     def tools(self, holes: Iterable[Bored]) -> tuple[Turned, ...]:
         return tuple(self.tool(h) for h in holes)
 
 
-def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: float, below: bool = False, id: str = "pattern", held: str = "") -> HolePattern | None:  # fmt: skip
+def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: float, below: bool = False, id: str = "pattern", held: str = "", along: str = "x") -> HolePattern | None:  # fmt: skip
     """The holes of one face as work; None without any.
 
     Args:
         x0: Ordinate of the low end, y0 of the middle of the width.
+        along: "x", or "y" when the bar lies along the family's y: its X is then y, and its Y, away, −x.
     """
     sign = -1.0 if below else 1.0  # turned over about its long axis, far is near
+
+    def place(h: Bored) -> Point:
+        return (h.x - x0, h.y - y0) if along == "x" else (h.y - x0, y0 - h.x)
+
     found = tuple(
-        PatternHole(h.x - x0, sign * (h.y - y0), thread=h.thread, drill_mm=h.drill, bore_mm=h.bore, bore_deep_mm=h.bore_deep, ream_mm=h.ream, deep_mm=h.deep, thread_deep_mm=h.thread_deep)
+        PatternHole(place(h)[0], sign * place(h)[1], thread=h.thread, drill_mm=h.drill, bore_mm=h.bore, bore_deep_mm=h.bore_deep, ream_mm=h.ream, deep_mm=h.deep, thread_deep_mm=h.thread_deep)
         for h in holes if h.below is below
     )  # fmt: skip
     return HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
@@ -163,12 +172,15 @@ def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: f
 # --- drawn ------------------------------------------------------------------------------------------------------------
 
 
-def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False, letter_mm: float = 3.0) -> list[Element]:
+def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) -> list[Element]:
     """Holes seen square on, from their mouths' side or from `below`."""
     listed = list(holes)
+    wide = max((max(abs(h.x - listed[0].x), abs(h.y - listed[0].y)) for h in listed), default=0.0)
+    letter_mm = 2.0 + 0.022 * wide  # names keep their size on the screen whatever the scale
     found: list[Element] = []
     counts = {f: sum(h.feature == f for h in listed) for f in {h.feature for h in listed}}
     shown: dict[str, int] = defaultdict(int)
+    taken: list[Point] = []
     for h in listed:
         near = h.below is below
         through = not h.deep
@@ -182,8 +194,22 @@ def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False, 
         shown[h.feature] += 1
         first_or_last = shown[h.feature] in (1, counts[h.feature])
         if named and (counts[h.feature] <= 16 or first_or_last):
-            found.append(Words((h.x, h.y + h.mouth / 2 + letter_mm), h.name, quiet=True, align=0, feature=h.feature))
+            at = _beside(h, listed, taken, letter_mm)
+            taken.append(at)
+            found.append(Words(at, h.name, quiet=True, align=0, feature=h.feature))
     return found
+
+
+def _beside(hole: Bored, others: Sequence[Bored], taken: Sequence[Point], letter: float) -> Point:
+    """Where its name stands: above it, else where it is farthest from other holes and names."""
+    out = hole.mouth / 2 + letter
+    spots = [(hole.x + 1.3 * out * math.cos(math.radians(a)), hole.y + out * math.sin(math.radians(a))) for a in (90, -90, 0, 180)]
+
+    def room(p: Point) -> float:
+        holes = min((math.dist(p, (o.x, o.y)) - o.mouth / 2 for o in others if o is not hole), default=math.inf)
+        return min(holes, min((math.dist(p, t) for t in taken), default=math.inf) - letter)
+
+    return spots[0] if room(spots[0]) > 1.2 * letter else max(spots, key=room)
 
 
 def hidden_lines(holes: Sequence[Bored], span: Span, at: Callable[[float, float], Point], along: Callable[[Bored], float]) -> list[Element]:  # fmt: skip

@@ -6,8 +6,10 @@ import math
 from pathlib import Path
 from typing import Final
 
+from elbrix.asked.parameters import Kind
 from elbrix.asked.places import Places, Point, checked, places_text
 from elbrix.drawing.dxf_in import open_dxf
+from elbrix.drawing.outlines import read_outline
 from elbrix.drawing.tables import read_csv
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
@@ -36,6 +38,21 @@ def read_pattern(path: Path) -> str:
             _WHERE, f"{path.name} cannot be opened", f"{error.strerror or error}", "Check the name and the folder"
         ) from None
     return places_text(Places(points=pattern_from_dxf(data) if path.suffix.lower() == ".dxf" else pattern_from_csv(data)))
+
+
+def read_from_file(kind: Kind, path: Path) -> str:
+    """What a parameter of places or of an outline takes from a file, as it would be typed.
+
+    Raises:
+        ShopError: A file that cannot be read, or has nothing of the kind.
+    """
+    if kind is Kind.OUTLINE:
+        return read_outline(path, _no_solid).places
+    return read_pattern(path)
+
+
+def _no_solid(*_job: object) -> None:
+    raise ShopError("Outline", "it is a solid", "A nest is cut to a flat outline", "Write the outline as DXF")
 
 
 def pattern_from_csv(data: bytes) -> tuple[Point, ...]:

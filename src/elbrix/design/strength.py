@@ -8,6 +8,12 @@ from typing import Final
 
 from elbrix.standards.threads import Thread
 
+#: Young's modulus by material family, MPa; steel otherwise. Reference.
+_E_MPA: Final = {"aluminium": 70_000.0, "cast iron": 110_000.0, "brass": 100_000.0, "bronze": 105_000.0}
+#: Friction of a tightened joint, low on purpose. Source: shop practice, dry and slightly oily steel.
+MU: Final = 0.12
+#: Share of a preload that is counted on. Source: scatter of a torqued screw.
+COUNTED: Final = 0.7
 #: Shear strength over tensile yield. Source: von Mises, 1/√3 rounded.
 SHEAR_OVER_YIELD: Final = 0.58
 #: Allowables for a grey-iron table, MPa: (close above, no above). The machine maker's figure comes first.
@@ -61,3 +67,18 @@ class FlangeLoad:
 def bearing_mpa(preload: float, overlap_mm: float, length_mm: float) -> float:
     """Pressure under the lips, F/(2·overlap·L); infinite without overlap."""
     return preload / (2 * overlap_mm * length_mm) if overlap_mm > 0 else math.inf
+
+
+def youngs_mpa(material_name: str) -> float:
+    """Young's modulus of a material of the shop, MPa."""
+    return next((e for key, e in _E_MPA.items() if key in material_name), 205_000.0)
+
+
+def rod_bends_mm(push_n: float, out_mm: float, size_mm: float, e_mpa: float = 205_000.0) -> float:
+    """How far the end of a round rod gives under a push across it: F·L³/(3·E·π·d⁴/64)."""
+    return push_n * out_mm**3 / (3 * e_mpa * math.pi * size_mm**4 / 64)
+
+
+def slit_grip_n(clamp_n: float) -> float:
+    """What holds a rod along its axis in a slit bore: the screw presses it from both sides, 2·µ·F, with what is counted on."""
+    return 2 * MU * COUNTED * clamp_n

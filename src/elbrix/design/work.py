@@ -18,6 +18,7 @@ class Blank:
     along_mm: float
     pieces: int = 1
     material: str = "mild steel"
+    round_mm: float = 0.0  #: Ø of a turned part; 0: milled from flat bar
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,6 +99,92 @@ class HolePattern:
     below: bool = False  #: drilled from the underside: the plate lies turned over about its long axis
     id: str = "pattern"  #: of its moves, when there are several
     held: str = ""  #: how; empty: in the vise or under straps
+    together: bool = False  #: all pieces at once, in place
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Channel:
+    """A straight channel right along the bar, or right across a piece: a keyway, a relief, a notch."""
+
+    name: str
+    wide_mm: float
+    deep_mm: float
+    at_mm: float = 0.0  #: its middle, as the piece then lies: from the middle of the bar, + away; across a piece: from its low end
+    across: bool = False
+    below: bool = False  #: in the underside
+    feature: str = ""
+    id: str = "channel"
+    allowed_mm: float = 0.05  #: how far its width may be off
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Vee:
+    """A V along the top of the bar, each flank milled level with the bar tilted."""
+
+    name: str
+    included_deg: float
+    mouth_mm: float
+    at_mm: float = 0.0  #: its middle from the middle of the bar, + away
+    pin_mm: float = 0.0  #: checked over a pin of this Ø
+    over_pin_mm: float = 0.0  #: the top of the pin then stands this far above the face
+    feature: str = ""
+    id: str = "vee"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BoredHole:
+    """A hole too large or too close for a drill and reamer: drilled, then bored in equal cuts."""
+
+    name: str
+    x_mm: float  #: from the low end
+    y_mm: float  #: from the middle of the width, + away
+    size_mm: float
+    deep_mm: float = 0.0  #: 0: right through
+    thickness_mm: float = 0.0
+    allowed_mm: float = 0.02
+    held: str = ""
+    feature: str = ""
+    id: str = "bore"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pocket:
+    """A recess whose wall follows an outline: where the cutter's middle goes, corner by corner."""
+
+    name: str
+    corners: tuple[tuple[float, float], ...]  #: of the cutter's path, from the low end and the middle of the width
+    deep_mm: float
+    cutter_mm: float
+    closed: bool = False  #: the path goes round; else it comes in at one end and leaves at the other
+    held: str = ""
+    feature: str = ""
+    id: str = "pocket"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TurnedPart:
+    """One diameter of a turned part, from its free end."""
+
+    name: str
+    size_mm: float
+    long_mm: float  #: from the free end
+    allowed_mm: float = 0.05
+    feature: str = ""
+    id: str = "turn"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TurnedBore:
+    """A bore of a turned part, from its free end."""
+
+    name: str
+    size_mm: float
+    deep_mm: float = 0.0  #: 0: right through
+    drill_mm: float = 0.0  #: first drilled to this; 0: bored only
+    allowed_mm: float = 0.02
+    thread: str = ""  #: drilled and tapped instead of bored
+    feature: str = ""
+    id: str = "bored"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,6 +195,10 @@ class BenchWork:
     words: str
     tools: tuple[str, ...] = ()
     caution: str = ""
+    first: bool = False  #: before the machine work that follows it
+
+
+Step = Shoulder | Chamfer | TappedHole | PieceHole | HolePattern | Channel | Vee | BoredHole | Pocket | TurnedPart | TurnedBore | BenchWork
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,5 +206,5 @@ class Work:
     """All the work of a design, in order."""
 
     blank: Blank
-    steps: tuple[Shoulder | Chamfer | TappedHole | PieceHole | HolePattern | BenchWork, ...] = ()
+    steps: tuple[Step, ...] = ()
     notes: tuple[str, ...] = field(default=())

@@ -9,6 +9,7 @@ from typing import Final
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
 from elbrix.drawing.scene import Scene
+from elbrix.drawing.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
 from elbrix.holding import cut
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting, cutting_of, piece_of
@@ -19,7 +20,6 @@ from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
 from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
-from elbrix.holding.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.told import Told

@@ -11,10 +11,10 @@ from typing import Protocol, runtime_checkable
 
 from elbrix.asked.parameters import Given, Parameter, Values
 from elbrix.drawing.scene import Dimension, Element, Handle
+from elbrix.drawing.shapes import Point, Ring, bounds
 from elbrix.holding import things
 from elbrix.holding.contacts import Contact, Push, Vec
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import Point, Ring, bounds
 from elbrix.quantities.checks import Check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Final
 
+from elbrix.drawing.shapes import Ring, hull
 from elbrix.holding.contacts import Contact, Held, Push
 from elbrix.holding.cut import Cutting
 from elbrix.holding.layout import Piece, Placed
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import Motion, name_motion
-from elbrix.holding.shapes import Ring, hull
 
 #: A tightened stud pulls this share of its figure at worst, and the other at best: torque scatters, joints settle.
 LOW_SHARE: Final = 0.7

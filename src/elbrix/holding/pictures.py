@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from typing import Final
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
+from elbrix.drawing.shapes import Ring, bounds
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting
 from elbrix.holding.layout import Piece, Placed
 from elbrix.holding.margin import ENOUGH, Margin
 from elbrix.holding.reach import Clash
-from elbrix.holding.shapes import Ring, bounds
 from elbrix.shop.machines import Machine
 
 #: How far the ghost of the work moves, as a share of its size.
@@ -74,7 +74,7 @@ def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
 
 
 def _area(ring: Ring) -> float:
-    from elbrix.holding.shapes import area
+    from elbrix.drawing.shapes import area
 
     return area(ring)
 

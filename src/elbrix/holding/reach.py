@@ -6,8 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from elbrix.drawing.shapes import Point, distance, inside, outside_by
 from elbrix.holding.layout import Solid
-from elbrix.holding.shapes import Point, distance, inside, outside_by
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

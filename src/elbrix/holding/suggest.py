@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from typing import Final
 
 from elbrix.asked.parameters import Given
+from elbrix.drawing.shapes import bounds
 from elbrix.holding.hold import Hold, solve_hold, times
 from elbrix.holding.layout import Asked
-from elbrix.holding.shapes import bounds
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin
 from elbrix.quantities.watching import Watch, unwatched

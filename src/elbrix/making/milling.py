@@ -21,6 +21,11 @@ _OVER = "micrometer over the neck"
 _LOCKS = "quill, and Y once it is on its number"
 
 
+def depth_share(ctx: Context) -> float:
+    """Deepest roughing cut of this machine as a share of the cutter's diameter."""
+    return _DEPTH_SHARE.get(ctx.machine.rigidity, 0.25)
+
+
 def touch_off(ctx: Context) -> tuple[Move, ...]:
     """Zero in the middle of the bar across, and on its top."""
     half, finder = ctx.across / 2, FINDER_MM / 2
@@ -41,7 +46,7 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
     mill = _end_mill(ctx, ledge, work.deep_mm)
     d = ctx.measured.get("cutter_diameter", mill.diameter_mm)
     cutter_words = "half the cutter" + (" as measured" if "cutter_diameter" in ctx.measured else "")
-    most = max(0.3, mill.diameter_mm * _DEPTH_SHARE.get(ctx.machine.rigidity, 0.25))
+    most = max(0.3, mill.diameter_mm * depth_share(ctx))
     floor = passes(work.deep_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
     operations: list[Operation] = []

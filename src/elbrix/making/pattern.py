@@ -61,7 +61,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
     face = "the underside" if work.below else "the top"
     turned = "Turned over about its long axis, underside up; " if work.below else ""
     return Setup(
-        id=work.id, title=work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""), holding=turned + (work.held or "in the vise or on parallels under straps, clear of every hole"),
+        id=work.id, title=work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 and not work.together else ""), holding=turned + (work.held or "in the vise or on parallels under straps, clear of every hole"),
         datum=f"X zero at the finished low end, + toward the high end; Y zero in the middle of the width, + away; Z zero on {face}",
         operations=tuple(operations), pictures=pictures,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),

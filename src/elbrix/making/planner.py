@@ -2,11 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import partial
+from typing import Final
 
-from elbrix.design.work import BenchWork, Chamfer, HolePattern, PieceHole, Shoulder, TappedHole, Work
+from elbrix.design.work import (
+    BenchWork,
+    BoredHole,
+    Chamfer,
+    Channel,
+    HolePattern,
+    PieceHole,
+    Pocket,
+    Shoulder,
+    TappedHole,
+    TurnedBore,
+    TurnedPart,
+    Vee,
+    Work,
+)
 from elbrix.making.context import Context
+from elbrix.making.grooves import bored_hole, channel, pocket, vee
 from elbrix.making.holes import piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.parting import facing, parting
@@ -15,6 +31,7 @@ from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Options, Plan, Position, Setup
 from elbrix.making.squaring import squaring
 from elbrix.making.stock_choice import Cutting, choose_stock
+from elbrix.making.turning import turned
 from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.lengths import MM_PER_INCH, round_up
 from elbrix.shop.machines import Machine, MachineKind
@@ -49,10 +66,11 @@ def plan_work(
         home: Id of the design's own machine, taken when it mills and no other was asked for.
     """
     options = options or Options()
-    mills = milling_machines(shop)
+    round_part = work.blank.round_mm > 0
+    mills = [m for m in shop.machines if m.kind is MachineKind.LATHE] if round_part else milling_machines(shop)
     wanted = options.machine or home
     machine = next(
-        (m for m in mills if m.id == wanted), mills[0] if mills else Machine(id="", name="a mill", kind=MachineKind.KNEE)
+        (m for m in mills if m.id == wanted), mills[0] if mills else Machine(id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE)
     )
     cutting = Cutting()
     stock = choose_stock(work.blank, shop.bars, cutting)
@@ -68,7 +86,7 @@ def plan_work(
         unit=unit,
     )
     if not mills:
-        ctx.assumed.append("No milling machine in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle")
+        ctx.assumed.append(f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle")
     elif not machine.axes:
         ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
     if bar is None:
@@ -78,7 +96,7 @@ def plan_work(
         bar is not None,
         f"{bar.bar.rack}, cut {cutting.length(work.blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
-    setups: list[Setup | None] = [_sawing(ctx), squaring(ctx)]
+    setups: list[Setup | None] = [_sawing(ctx), None if round_part else squaring(ctx)]
     bench: list[Move] = []
     ended = False
     for step in work.steps:
@@ -88,27 +106,28 @@ def plan_work(
             setups.append(tapped_holes(ctx, step))
         elif isinstance(step, PieceHole):
             setups.append(piece_holes(ctx, step))
-        elif isinstance(step, HolePattern):
-            if not ended:
+        elif isinstance(step, HolePattern | BoredHole | Pocket) or (isinstance(step, Channel) and step.across):
+            if not ended and not round_part:
                 setups += [parting(ctx), facing(ctx)]  # ordinates are counted from a finished end, of each piece
                 ended = True
-            setups.append(hole_pattern(ctx, step))
+            setups.append(hole_pattern(ctx, step) if isinstance(step, HolePattern) else _CUT[type(step)](ctx, step))
+        elif isinstance(step, Channel | Vee):
+            setups.append(_CUT[type(step)](ctx, step))
+        elif isinstance(step, TurnedPart | TurnedBore):
+            pass  # planned together, below
         elif isinstance(step, Chamfer):
             setups.append(chamfers(ctx, step))
+        elif step.first:
+            setups.append(_bench(step.name, "bench_first", _by_hand(ctx, step)))
         else:
             bench.append(_by_hand(ctx, step))
-    if not ended:
+    if round_part:
+        setups[1] = None
+        setups[2:2] = turned(ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedBore)])
+    elif not ended:
         setups += [parting(ctx), facing(ctx)]
     if bench:
-        setups.append(
-            Setup(
-                id="bench",
-                title="At the bench",
-                holding="By hand",
-                datum="none",
-                operations=(Operation(title="Finish", moves=tuple(bench)),),
-            )
-        )
+        setups.append(_bench("At the bench", "bench", *bench))
     return Plan(
         title=title,
         machine_id=machine.id,
@@ -123,6 +142,13 @@ def plan_work(
         assumed=tuple(dict.fromkeys(ctx.assumed)),
         problems=tuple(dict.fromkeys(ctx.problems)),
     )
+
+
+_CUT: Final[dict[type, Callable[..., Setup]]] = {Channel: channel, Vee: vee, BoredHole: bored_hole, Pocket: pocket}
+
+
+def _bench(title: str, id: str, *moves: Move) -> Setup:
+    return Setup(id=id, title=title, holding="By hand", datum="none", operations=(Operation(title="By hand", moves=moves),))
 
 
 def _sawing(ctx: Context) -> Setup:

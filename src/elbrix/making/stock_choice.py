@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Final
@@ -64,7 +65,7 @@ class StockOption:
 
     @property
     def high_mm(self) -> float:
-        return self.bar.width_mm if self.turned else self.bar.height_mm
+        return self.bar.width_mm if self.turned or self.bar.form is Form.ROUND else self.bar.height_mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +90,8 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: Cutting | None = No
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     need = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
+    if blank.round_mm > 0:
+        return StockChoice(tuple(options), f"Ø{_sold(blank.round_mm, need):g} {blank.material}, {cutting.length(blank):.0f} mm or longer")
     across, high = _sold(blank.across_mm, need), _sold(blank.high_mm, need)
     buy = f"{across:g} × {high:g} bright {blank.material}, {cutting.length(blank):.0f} mm or longer"
     return StockChoice(tuple(options), buy)
@@ -108,6 +111,8 @@ def _short_of(have: float, want: float, finish: Finish) -> float:
 def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
     cut = cutting.length(blank)
     section = bar.width_mm * bar.height_mm
+    if blank.round_mm > 0:
+        return _judge_round(blank, bar, cut)
     if bar.form is Form.ROUND:
         return StockOption(
             bar=bar,
@@ -143,3 +148,21 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
         if bar.guessed:
             reason += f"; material guessed by {bar.guessed}"
     return StockOption(bar=bar, turned=turned, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed, reason=reason)
+
+
+def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
+    """A round bar for a turned part: as it is when bright or ground to size, else with an allowance on the radius."""
+    lack = _short_of(bar.width_mm, blank.round_mm, bar.finish)
+    left = bar.length_mm - cut
+    removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.along_mm * blank.pieces)) / 1000
+    reason = f"{num(removed, 1)} cm³ to remove"
+    if bar.form is not Form.ROUND:
+        reason = "flat: this part is turned from round bar"
+    elif bar.material != blank.material:
+        reason = f"{bar.material}, where {blank.material} is asked for"
+    elif lack > 1e-9:
+        reason = f"{num(lack, 2)} mm too thin"
+    elif left < 0:
+        reason = f"{num(-left, 1)} mm too short"
+    fits = bar.form is Form.ROUND and bar.material == blank.material and lack <= 1e-9 and left >= 0
+    return StockOption(bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason)

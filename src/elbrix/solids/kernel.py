@@ -81,6 +81,9 @@ def _make(recipe: Recipe) -> Any:
         if recipe.plane == "xz":
             points = [(x, recipe.start, z) for x, z in recipe.outline]
             way = gp_Vec(0, recipe.end - recipe.start, 0)
+        elif recipe.plane == "yz":
+            points = [(recipe.start, y, z) for y, z in recipe.outline]
+            way = gp_Vec(recipe.end - recipe.start, 0, 0)
         else:
             points = [(x, y, recipe.start) for x, y in recipe.outline]
             way = gp_Vec(0, 0, recipe.end - recipe.start)

@@ -15,7 +15,7 @@ Point3 = tuple[float, float, float]
 class Prism:
     """A closed outline pushed along a straight line.
 
-    `plane` "xz": outline points are (x, z), pushed along y from `start` to `end`; "xy": (x, y) pushed along z.
+    `plane` "xz": outline points are (x, z), pushed along y from `start` to `end`; "xy": (x, y) along z; "yz": (y, z) along x.
     """
 
     outline: tuple[Point2, ...]
@@ -24,7 +24,7 @@ class Prism:
     plane: str = "xz"
 
     def __post_init__(self) -> None:
-        if len(self.outline) < 3 or not self.end > self.start or self.plane not in ("xz", "xy"):
+        if len(self.outline) < 3 or not self.end > self.start or self.plane not in ("xz", "xy", "yz"):
             raise ShopError("Solid", "a prism of nothing", "An outline needs three corners and a length", "Check the sizes")
         if not all(math.isfinite(v) for p in self.outline for v in p):
             raise ShopError("Solid", "an outline with a corner nowhere", "A size is no number", "Check the sizes")

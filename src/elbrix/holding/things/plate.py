@@ -9,11 +9,11 @@ from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.asked.places import read_places
 from elbrix.design.strength import preload_n
 from elbrix.drawing.scene import Arc, Element, Line, Style
+from elbrix.drawing.shapes import bounds, clipped, hull, inside, placed, rectangle
 from elbrix.holding.contacts import Contact, Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
 from elbrix.holding.owned import fasteners_use
-from elbrix.holding.shapes import bounds, clipped, hull, inside, placed, rectangle
 from elbrix.holding.straps import screw_check
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError

@@ -7,11 +7,11 @@ from collections.abc import Mapping
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.drawing.scene import Arc, Dimension, Element, Side
+from elbrix.drawing.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Origin, Working, num
 from elbrix.shop.machines import Machine

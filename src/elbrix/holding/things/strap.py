@@ -8,11 +8,11 @@ from collections.abc import Mapping
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.design.strength import preload_n
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
+from elbrix.drawing.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.contacts import Push, strap_tip_n
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use, fasteners_use
-from elbrix.holding.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num

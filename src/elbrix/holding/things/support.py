@@ -6,10 +6,10 @@ from collections.abc import Mapping
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.drawing.scene import Dimension, Side, Style
+from elbrix.drawing.shapes import clipped, placed, rectangle
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import clipped, placed, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Origin, num
 from elbrix.shop.machines import Machine

@@ -8,11 +8,11 @@ from collections.abc import Mapping
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.design.strength import preload_n
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
+from elbrix.drawing.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.straps import screw_check
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num

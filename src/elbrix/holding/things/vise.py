@@ -6,11 +6,11 @@ from collections.abc import Mapping
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.drawing.scene import Dimension, Element, Side, Style
+from elbrix.drawing.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.contacts import Contact, Push
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Piece, Place, Placed, Solid
 from elbrix.holding.owned import Use
-from elbrix.holding.shapes import Ring, bounds, placed, rectangle
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.shop.gauges import Parallel

@@ -229,8 +229,8 @@ class DesignPresenter:
 
     def _readers(self, rows: tuple[str, ...]) -> tuple[Button, ...]:
         """Hole patterns can be read from a table or a drawing."""
-        places = [p for p in self.family.parameters if p.name in rows and p.kind is Kind.PLACES]
-        return tuple(Button(key=f"read {p.name}", text="Read holes from a file…", tip="CSV with x_mm, y_mm, or the circles of a DXF") for p in places)
+        places = [p for p in self.family.parameters if p.name in rows and p.kind in (Kind.PLACES, Kind.OUTLINE)]
+        return tuple(Button(key=f"read {p.name}", text=f"Read {p.label.removesuffix(' at').lower()} from a file…", tip="A closed outline of a DXF" if p.kind is Kind.OUTLINE else "CSV with x_mm, y_mm, or the circles of a DXF") for p in places)
 
     def _repair(self) -> Section:
         rows = []
@@ -361,6 +361,10 @@ class DesignPresenter:
         doc = choose(self.doc, name, text, "mm")
         self._must_solve(doc)
         return doc
+
+    def kind_of(self, name: str) -> Kind:
+        """What a parameter holds."""
+        return parameter_of(self.family, name).kind
 
     def let_go(self, name: str) -> DesignDoc:
         return forget_choice(self.doc, name)

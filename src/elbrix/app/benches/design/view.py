@@ -15,7 +15,7 @@ from elbrix.app.benches.design.shelf import Shelf
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
-from elbrix.design.patterns import read_pattern
+from elbrix.design.patterns import read_from_file
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -180,7 +180,7 @@ class DesignBench(EditingBench):
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
         presenter = self.presenter
         if presenter is not None:
-            self.attempt(name, lambda: presenter.typed_mm(name, read_pattern(path)), partial(self.card.show_error, name), "")
+            self.attempt(name, lambda: presenter.typed_mm(name, read_from_file(presenter.kind_of(name), path)), partial(self.card.show_error, name), "")
             self.done()
 
     def issue(self, reason: str) -> None:

@@ -14,10 +14,10 @@ from elbrix.asked.parameters import Parameter
 from elbrix.book.documents import HoldDoc
 from elbrix.book.holds import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
 from elbrix.design.files import dimension_text
+from elbrix.drawing.outlines import ReadOutline
 from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.holding.hold import Hold, machine_for, times
 from elbrix.holding.layout import all_things
-from elbrix.holding.outlines import ReadOutline
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.suggest import Suggestion
 from elbrix.quantities.checks import Fix, Verdict

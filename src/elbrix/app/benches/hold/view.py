@@ -22,9 +22,9 @@ from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc, new_id
 from elbrix.book.holds import asked_of
+from elbrix.drawing.outlines import read_outline
 from elbrix.drawing.scene import Scene
 from elbrix.holding import cut
-from elbrix.holding.outlines import read_outline
 from elbrix.holding.suggest import SuggestStraps
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel

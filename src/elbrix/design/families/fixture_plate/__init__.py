@@ -15,20 +15,19 @@ from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table
 from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, Sizes
 from elbrix.design.family import Capability, Design, Need, SlotFit
-from elbrix.design.work import BenchWork, Blank, HolePattern, Work
+from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
+from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Limits, Verdict
 from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
-from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.threads import find_thread
 
-_BOOK: Final = Readings(values_mm=(12.0,))
 _NOT: Final = "not measured: book slot for 12 mm"
 
 
@@ -44,12 +43,12 @@ class FixturePlate:
     def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
         p = Proposal(chosen)
         rotary = str(chosen["kind"].value) == "rotary" if "kind" in chosen else False
-        machine, slot = _table(shop, need, rotary)
+        machine, slot = table_of(shop, need, rotary=rotary)
         kind = p.assume("kind", "rotary" if machine is not None and machine.kind is MachineKind.ROTARY_TABLE else "grid")
         name, known = (machine.name, True) if machine is not None else (_NOT, False)
         straight = slot is None or slot.straight
-        pitch = p.measure("slot_pitch", _pitch(machine) if straight and machine is not None else 0.0 if not straight else 50.0, name, known=known)
-        neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else _BOOK, f"{name}, {slot.label}" if slot is not None else _NOT, known=known)
+        pitch = p.measure("slot_pitch", pitch_of(machine) if straight and machine is not None else 0.0 if not straight else 50.0, name, known=known)
+        neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, f"{name}, {slot.label}" if slot is not None else _NOT, known=known)
         ring = p.measure("ring", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
         p.assume("over", "slot")
         bore = machine.bore_mm if machine is not None else 0.0
@@ -57,7 +56,7 @@ class FixturePlate:
         long, wide = (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
         p.measure("table_length", long, name, known=known)
         p.measure("table_width", wide, name, known=known)
-        bolt = p.work("bolt", _bolt(neck.min), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1", "a stud or screw of that size, with its nut in the slot")
+        bolt = p.work("bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1", "a stud or screw of that size, with its nut in the slot")
         head = sunk("B", 0, 0, bolt)
         inset = math.ceil(max(1.5 * head.drill, head.bore / 2 + 2))
         if ring:
@@ -121,7 +120,7 @@ class FixturePlate:
             Group("What it is for", ("kind", "held", "work_thread", "mirrored")),
             Group("The plate", ("length", "width", "thickness", "datum", "material", "mass", "work_kg", "pieces")),
             Group("On the table", (*where, "table_length", "table_width", "bolt", "bolts", "shift", "turn", "align")),
-            Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "grid, row, column, circle, pairs, or a table or DXF dropped here"),
+            Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "each from the datum"),
             Group("Pins", pins),
             Group("What is in the way", (*taken, *path)),
         )  # fmt: skip
@@ -145,9 +144,11 @@ class FixturePlate:
 
     def work(self, design: Design, shop: Shop) -> Work:
         s = Sizes(design.values)
-        now = [h for h in s.holes if h.feature != "pins" or not s.at_assembly]
+        now = [h for h in s.holes if h.feature != "centre" and (h.feature != "pins" or not s.at_assembly)]
         x0 = -s.length / 2
-        steps: list[HolePattern | BenchWork] = []
+        steps: list[Step] = []
+        if s.centre:
+            steps.append(BoredHole(name="Centre hole", x_mm=s.length / 2, y_mm=0.0, size_mm=s.centre, thickness_mm=s.thick, allowed_mm=0.01, feature="centre", id="centre"))
         for below, name in ((False, "Holes from the top"), (True, "Holes from underneath")):
             found = pattern(now, s.thick, name, x0=x0, y0=0.0, below=below, id="under" if below else "pattern")
             if found is not None:
@@ -185,27 +186,6 @@ class FixturePlate:
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
         return (Capability("flat work", f"flat work on {num(s.length)} × {num(s.width)}, {len(s.work_holes)} holes {design.values.word('work_thread')}", {"length_mm": s.length, "width_mm": s.width}),)  # fmt: skip
-
-
-def _table(shop: Shop, need: Need, rotary: bool) -> tuple[Machine | None, TSlot | None]:
-    """The table it goes on: the one asked for, or the first of its kind."""
-    found = [(m, t) for m, t in shop.measured_slots() if m.kind is not MachineKind.LATHE]
-    asked = [(m, t) for m, t in found if need.machine in (m.id, m.name) and need.slot in ("", t.label)]
-    kind = [(m, t) for m, t in found if (m.kind is MachineKind.ROTARY_TABLE) is rotary]
-    if asked and (asked[0][0].kind is MachineKind.ROTARY_TABLE) is rotary:
-        return asked[0]
-    return kind[0] if kind else asked[0] if asked and not rotary else (None, None)
-
-
-def _pitch(machine: Machine) -> float:
-    """Middle to middle of neighbouring slots, mean; 0 with one slot."""
-    at = sorted(t.offset_mm for t in machine.slots if t.straight)
-    return round((at[-1] - at[0]) / (len(at) - 1), 3) if len(at) > 1 else 0.0
-
-
-def _bolt(neck: float) -> str:
-    good = [b for b in BOLTS if float(b[1:]) <= neck - 1.0]
-    return good[-1] if good else BOLTS[0]
 
 
 def _lands(s: Sizes, machine: Machine, slots: list[TSlot]) -> float:

@@ -9,6 +9,7 @@ from typing import Final
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import Places, Point, read_places
 from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
+from elbrix.design.hosts import off_slots
 from elbrix.design.pins import relieved_accept_mm, two_full_accept_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
@@ -49,9 +50,9 @@ PARAMETERS: Final = (
     Parameter(name="play", label="Hole in the work larger by", kind=Kind.LENGTH, low=0, high=0.5, step=0.001, words=("more", "less"), usually="0.01 to 0.025 slides", feature="pins"),
     Parameter(name="spacing_error", label="Work's hole spacing within", kind=Kind.LENGTH, low=0, high=1, step=0.005, usually="work against plate, at worst", feature="pins"),
     Parameter(name="pins_when", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
-    Parameter(name="taken", label="Holes it has already", kind=Kind.PLACES, unit="", usually="an owned plate's, from the same datum", feature="old holes"),
-    Parameter(name="taken_d", label="Those are Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
-    Parameter(name="path", label="The cutter goes", kind=Kind.PLACES, unit="", usually="corner to corner over the plate; none: not known", feature="path"),
+    Parameter(name="taken", label="Old holes at", kind=Kind.PLACES, unit="", usually="an owned plate's, from the same datum", feature="old holes"),
+    Parameter(name="taken_d", label="Old holes Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
+    Parameter(name="path", label="Cutter's path", kind=Kind.PLACES, unit="", usually="corner to corner over the plate; none: not known", feature="path"),
     Parameter(name="cutter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="path"),
     Parameter(name="work_kg", label="Work weighs, kg", kind=Kind.NUMBER, unit="kg", low=0, high=500, step=0.5, usually="lifted together with the plate"),
     Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
@@ -192,10 +193,7 @@ class Sizes:
         """From a bolt to the middle of the nearest slot, mm."""
         if self.ring:
             return abs(math.hypot(hole.x, hole.y) - self.ring)
-        if not self.pitch:
-            return abs(hole.y)
-        start = 0.0 if self.v.word("over") == "slot" else self.pitch / 2
-        return abs((hole.y - start + self.pitch / 2) % self.pitch - self.pitch / 2)
+        return off_slots(hole.y, self.pitch, over=self.v.word("over") == "slot")
 
     @cached_property
     def pins_apart(self) -> float:

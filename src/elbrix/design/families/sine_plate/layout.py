@@ -14,6 +14,7 @@ from typing import Final
 from elbrix.asked.parameters import Values
 from elbrix.asked.places import read_places
 from elbrix.design.family import Hole
+from elbrix.design.strength import youngs_mpa
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
@@ -25,8 +26,6 @@ from elbrix.standards.threads import Thread, find_thread
 #: A counterbored head lies this far below the face, mm.
 SUNK: Final = 0.5
 STRIP_WIDE, STRIP_HIGH, STRIP_THREAD = 8.0, 10.0, "M4"
-#: Young's modulus by material family, MPa. Reference.
-_E_MPA: Final = {"aluminium": 70_000.0, "cast iron": 110_000.0, "brass": 100_000.0, "bronze": 105_000.0}
 CLAMP_N: Final = 500.0  #: one small strap, hand tight, on the middle
 
 
@@ -183,8 +182,7 @@ class Layout:
 
     @property
     def e_mpa(self) -> float:
-        name = self.v.word("material")
-        return next((e for key, e in _E_MPA.items() if key in name), 205_000.0)
+        return youngs_mpa(self.v.word("material"))
 
     @property
     def sag_um(self) -> float:

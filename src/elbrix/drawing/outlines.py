@@ -10,12 +10,14 @@ from typing import Any, Final
 
 from elbrix.asked.places import Places, places_text
 from elbrix.drawing.dxf_in import open_dxf
-from elbrix.holding.shapes import Point, Ring, area, check_outline, hull
+from elbrix.drawing.shapes import Point, Ring, area, check_outline, hull
 from elbrix.quantities.errors import ShopError
 
 LARGEST_FILE: Final = 30_000_000
 _WHERE: Final = "Outline"
 _JOIN_MM: Final = 0.01
+#: A curve may leave its straight pieces by as much, mm.
+_SAG_MM: Final = 0.02
 _ARC_STEP: Final = math.radians(9)
 _MOST_EDGES: Final = 4000
 #: Corners an outline is kept with.
@@ -94,6 +96,10 @@ def outline_from_dxf(data: bytes) -> Ring:
             (rings if item.is_closed or (len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM) else runs).append(
                 points
             )
+        elif kind in ("SPLINE", "ELLIPSE"):
+            points = [(float(q.x), float(q.y)) for q in item.flattening(_SAG_MM / per)]
+            closed = len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM
+            (rings if closed else runs).append(points[:-1] if closed else points)
         elif kind == "LINE":
             runs.append([(item.dxf.start.x, item.dxf.start.y), (item.dxf.end.x, item.dxf.end.y)])
         elif kind == "ARC":

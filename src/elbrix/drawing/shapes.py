@@ -1,4 +1,4 @@
-"""Plane shapes for layouts: hulls, cutting off at the table's edge, what is nearest, what a ray meets. mm."""
+"""Plane shapes: hulls, cutting off at the table's edge, what is nearest, what a ray meets. mm."""
 
 from __future__ import annotations
 

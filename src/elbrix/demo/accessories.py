@@ -1,0 +1,110 @@
+"""Jaws, plates, stops and locators of Wrenfield Dial Works, and the plates of metal and tools they are made with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from elbrix.book.designs import choose, issue_revision
+from elbrix.book.documents import DesignDoc, Document
+from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Bar, Finish, Form
+from elbrix.shop.tooling import Cutter, CutterKind
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Item:
+    id: str
+    family: str
+    title: str
+    why: str  #: reason of its first revision
+    chosen: dict[str, str] = field(default_factory=dict)
+    machine: str = "hazel"
+    slot: str = "middle slot"
+    pieces: int = 1
+    location: str = ""
+    notes: str = ""
+    made: int = 0
+    on: str = "2026-11-23"
+
+
+_ITEMS: tuple[_Item, ...] = (
+    _Item(
+        id="plate-yoke", family="fixture_plate", title="Plate for the bronze yoke", location="Under the bench, left",
+        why="The yoke's whole top is cut: screws and pins through its own holes", notes="One pin relieved: the yoke's holes were drilled in two settings.",
+        chosen={"kind": "work", "length": "190", "pattern": "-42,-12; 42,-12; 0,18", "work_thread": "M6", "pin_at": "-50,-22; 50,-22", "pin": "6.002", "play": "0.018", "spacing_error": "0.03", "path": "-65,-35; 65,-35; 65,9; 27,35; -27,35; -65,9; -65,-34", "cutter": "10", "work_kg": "1.2"},
+    ),
+    _Item(
+        id="plate-segments", family="fixture_plate", title="Rotary plate for hour-ring segments", machine="clover", slot="ring slot", location="Clover's box",
+        why="Six segments on one circle, screwed from below, nothing in the cutter's way", notes="Heads are sunk underneath: put the segments on before the plate goes on the table.",
+        chosen={"kind": "rotary", "length": "200", "width": "200", "pattern": "circle 6 on 118 at 30; circle 6 on 146 at 15", "work_thread": "M4"},
+    ),
+    _Item(
+        id="v-jaws", family="v_jaw", title="V-jaws for studs and levelling feet", pieces=2, location="Drawer 2", made=2,
+        why="Everything round from 12 to 30 in one pair", chosen={"smallest": "12", "largest": "30"}, notes="Marked 1 and 2; 1 goes on the fixed side.",
+    ),
+    _Item(
+        id="jaws-ledge", family="soft_jaw", title="Ledge jaws for dial blanks", location="Drawer 2", pieces=2, made=2,
+        why="Eight millimetre blanks, faced without parallels", chosen={"kind": "ledge", "work_high": "8", "work_wide": "100", "work_deep": "100", "grip": "4", "ledge": "4"},
+    ),
+    _Item(
+        id="jaws-foot", family="soft_jaw", title="Nest jaws for the levelling foot", location="Drawer 2, back",
+        why="Three arms and no two flat sides", notes="Closed on the spacer, 22 N·m, both when cut and when used.",
+        chosen={"kind": "outline", "work_high": "14", "grip": "6", "outline": "-6,30; -9,9; -29,-9.8; -23,-20.2; 0,-12; 23,-20.2; 29,-9.8; 9,9; 6,30"},
+    ),
+)  # fmt: skip
+
+_ITEMS += (
+    _Item(
+        id="pin-relieved", family="locator", title="Relieved pin for the yoke's second hole", location="In the yoke's plate", made=1,
+        why="The holes are 0.03 off in their spacing; two full pins would not go", chosen={"kind": "relieved", "hole": "6.02; 6.025", "deep": "10", "plate_hole": "6", "other_play": "0.018", "spacing_error": "0.03", "apart": "100"},
+    ),
+    _Item(
+        id="bush-yoke", family="locator", title="Bush for the yoke's trunnion", location="Drawer 5",
+        why="Bored 0.04 uneven by its last owner", chosen={"kind": "bush", "where": "bronze yoke, trunnion", "inner": "12.01", "deep": "22", "head": "0", "head_high": "0"},
+        notes="Turned from 25 bronze; the last 0.6 in three cuts.",
+    ),
+    _Item(
+        id="riser-vise", family="riser", title="Riser under the dividing head", location="Shelf over Hazel", made=1,
+        why="Centres at the height of the tailstock", chosen={"kind": "two", "wanted": "42", "within": "0.08", "top_at": "-40,-8; 40,-8; -40,8; 40,8"},
+        notes="Joining holes were spotted through: do not swap the plates.",
+    ),
+    _Item(id="stop-vise", family="vise_stop", title="Rod stop for the 125 mm vise", location="On the vise", made=1, why="Twenty gnomons to one length"),
+    _Item(id="stop-table", family="table_stop", title="Table stops for Hazel", pieces=2, location="Drawer 3, left", made=2, why="Dial plates pushed against two faces, always toward the column", chosen={"length": "72"}),
+    _Item(
+        id="stop-quill", family="depth_stop", title="Depth stop for Pip's quill", machine="pip", slot="front slot", location="On Pip",
+        why="The quill's ring is a guess; gauge blocks are not", chosen={"travel": "8.4", "push": "350"}, notes="The boss is 0.07 oval: the sleeve went in with a draw bolt and a little heat.",
+    ),
+    _Item(
+        id="stop-trip", family="trip_stop", title="Trip stop for Margaret's long feed", machine="margaret", slot="middle slot", location="On Old Margaret", made=1,
+        why="Slots to one length without standing beside it", chosen={"travel": "120", "trials": "20, 20.18; 40, 40.11; 60, 60.24; 80, 80.20; 100, 100.31", "wanted": "76.2", "within": "0.3"},
+        notes="Trials with 80 mm a minute, to the left, slide locked half.",
+    ),
+    _Item(
+        id="tilting-plate", family="tilting_plate", title="Tilting plate for chamfers", location="Box under the surface plate", made=1,
+        why="Dial rims at 12° and 15°, a tenth is near enough", chosen={"wanted": "15", "front": "34", "back": "34", "length": "110"},
+    ),
+)  # fmt: skip
+
+
+def designs(shop: Shop) -> list[DesignDoc]:
+    """One item of every family, issued."""
+    found = []
+    for item in _ITEMS:
+        doc = DesignDoc(id=item.id, family=item.family, title=item.title, machine=item.machine, slot=item.slot, pieces=item.pieces)
+        for name, text in item.chosen.items():
+            doc = choose(doc, name, text)
+        doc = issue_revision(doc, shop, item.why, on=item.on)
+        found.append(replace(doc, location=item.location, notes=item.notes, made=item.made))
+    return found
+
+
+def stock_and_tools() -> list[Document]:
+    """Flats and plates on the rack, and the drills and reamers for them."""
+    flats = [("140", 140, 20, 420, "aluminium alloy"), ("200", 200, 20, 260, "mild steel"), ("40", 40, 20, 640, "aluminium alloy"), ("60", 60, 20, 520, "aluminium alloy"), ("40x25", 40, 25, 520, "aluminium alloy"), ("40x30", 40, 30, 400, "mild steel"), ("120", 120, 25, 380, "mild steel")]
+    found: list[Document] = [Bar(id=f"flat-{n}-{t}-{m.split()[0]}", width_mm=w, height_mm=t, length_mm=left, full_length_mm=1000, material=m, rack="rack B, lower") for n, w, t, left, m in flats]
+    rounds = [(25.0, 300.0, "mild steel"), (30.0, 410.0, "mild steel"), (16.0, 700.0, "medium carbon steel"), (50.0, 180.0, "bronze")]
+    found += [Bar(id=f"round-{d:g}-{m.split()[0]}", form=Form.ROUND, width_mm=d, length_mm=left, full_length_mm=1000, material=m, finish=Finish.BRIGHT, rack="rack A, upright") for d, left, m in rounds]
+    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)]
+    found += [Cutter(id=f"reamer-{d:g}", kind=CutterKind.REAMER, diameter_mm=d, shank_mm=d, teeth=6) for d in (6.0, 8.0, 10.0)]
+    found += [Cutter(id=f"end-mill-{d:g}", kind=CutterKind.END_MILL, diameter_mm=d, shank_mm=6, teeth=3, edge_length_mm=e) for d, e in ((3.0, 8), (4.0, 11), (5.0, 13))]
+    return found

@@ -1,0 +1,169 @@
+"""Quill depth stop: a sleeve turned to the casting's uneven bore, and a slider on it with one setting tip and three fitted feet; gauge blocks set the travel.
+
+x forward from the sleeve's axis, y across, z up from the slider's underside. The slider is drawn and milled; the sleeve's numbers stand beside it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Values, figure_of
+from elbrix.asked.proposal import Proposal
+from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern, tapped
+from elbrix.design.families.depth_stop import pictures
+from elbrix.design.families.depth_stop.sizes import HOLD, NUT_FACTOR, PARAMETERS, SLIDE, Sizes
+from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.strength import COUNTED, MU
+from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
+from elbrix.drawing.scene import Scene
+from elbrix.quantities.checks import Check, Limits, Verdict, judged
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.readings import Readings
+from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
+
+
+class DepthStop:
+    """See the module."""
+
+    key = "depth_stop"
+    title = "Quill depth stop"
+    when = "When the quill has to stop at the same depth, set with gauge blocks and not with a ring of divisions."
+    group = "stop it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        p = Proposal(chosen)
+        wanted = str(chosen["where"].value) if "where" in chosen else ""
+        found = next((b for b in shop.bores if wanted and wanted.lower() in (b.id.lower(), b.name.lower())), None)
+        if found is None and not wanted:
+            found = max(shop.bores, key=lambda b: b.uneven_mm, default=None)
+        known = found is not None
+        p.measure("where", found.name if found else wanted, "Shop", known=known)
+        bore = p.measure("bore", Readings(values_mm=(found.least_mm, found.most_mm)) if found else Readings(values_mm=(25.0, 25.05)), found.name if found else "not measured", known=known)
+        p.measure("bore_deep", found.deep_mm if found and found.deep_mm else 25.0, found.name if found else "", known=bool(found and found.deep_mm))
+        out = p.work("sleeve_out", round_up(bore.max + HOLD, 0.005), "widest bore + 0.003, up to 0.005", f"{num(bore.max, 4)} + {num(HOLD)}", "pressed where it is tight, held everywhere")
+        sleeve = p.work("sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{num(out)} + 4")
+        p.work("inner", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{num(out)} − 6")
+        ring = p.work("ring", round(sleeve + SLIDE, 3), "sleeve + 0.02", f"{num(sleeve)} + {num(SLIDE)}")
+        p.assume("thickness", 14.0)
+        clamp = p.assume("clamp", "M6")
+        d = float(clamp[1:])
+        p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{num(ring)} + 24")
+        p.work("back", round_up(ring / 2 + 3.2 * d, 1.0), "half the bore + 3.2 × the clamp screw", f"{num(ring)}/2 + 3.2·{num(d)}")
+        tip = p.work("tip_at", round_up(ring / 2 + 12, 0.5), "half the bore + 12", f"{num(ring)}/2 + 12")
+        p.work("front", round_up(tip + 12, 1.0), "tip + 12", f"{num(tip)} + 12")
+        width = float(p.now("width"))
+        p.assume("tip_thread", "M6x1")
+        y = round_down(width / 2 - 8, 1.0)
+        p.work("feet", f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)}; {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}", "two before the tip, one behind the sleeve beside the slit", f"y {num(y)}")
+        p.assume("foot_thread", "M4x0.7")
+        p.assume("way", "between")
+        p.assume("travel", 12.5)
+        p.assume("tip_out", 6.0)
+        p.assume("push", 400.0)
+        saws = [c.width_mm for c in shop.cutters if c.width_mm and c.width_mm <= 2.5]
+        p.measure("slit", min(saws) if saws else 1.5, "the thinnest saw" if saws else "a hacksaw", known=bool(saws))
+        p.assume("torque", 7.0)
+        p.assume("material", "mild steel")
+        p.choose("pieces", 1)
+        return p.values(PARAMETERS)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = Sizes(values)
+        note = f"Slider: bored Ø{num(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve: Ø{num(s.out, 3)} × {num(values.number('bore_deep'))} pressed, Ø{num(s.sleeve, 3)} above"
+        ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
+        return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=hole_table((ring, *s.holes)), datum="axis of the sleeve", note=note)  # fmt: skip
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        return (
+            Group("The sleeve", ("where", "bore", "bore_deep", "sleeve_out", "press_most", "press_least", "sleeve", "inner")),
+            Group("The slider", ("ring", "slides", "thickness", "width", "front", "back", "material", "pieces")),
+            Group("Tip and feet", ("tip_at", "tip_thread", "feet", "foot_thread", "inside")),
+            Group("Setting it", ("way", "travel", "tip_out", "stack")),
+            Group("The clamp", ("slit", "clamp", "torque", "clamp_n", "grip", "push")),
+        )
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        w, k, r = s.width / 2, s.slit / 2, s.ring / 2
+        block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thick, "xy")
+        ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thick + 1), (0.0, s.thick + 1)), (0.0, 0.0, 0.0))
+        slit = Prism(((-s.back - 1, -k), (-r * 0.5, -k), (-r * 0.5, k), (-s.back - 1, k)), -1.0, s.thick + 1, "xy")
+        drill = tapped("K", 0, 0, s.v.word("clamp")).drill
+        across = Turned(((0.0, 1.0), (s.clamp_bore / 2, 1.0), (s.clamp_bore / 2, -s.clamp_sunk), (s.clamp_clear / 2, -s.clamp_sunk), (s.clamp_clear / 2, -w), (drill / 2, -w), (drill / 2, -2 * w - 1), (0.0, -2 * w - 1)), (s.clamp_x, w, s.thick / 2), (0.0, 1.0, 0.0))  # fmt: skip
+        return Cut(block, (ring, slit, across, *Span(0.0, s.thick).tools(s.holes)))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "y", 0.0
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        v = s.v
+        steps: list[Step] = [BoredHole(name="Bore for the sleeve", x_mm=s.back, y_mm=0.0, size_mm=s.ring, thickness_mm=s.thick, allowed_mm=0.01, feature="bore", id="ring")]
+        for below, name in ((False, "Setting tip"), (True, "Feet, from underneath")):
+            found = pattern(s.holes, s.thick, name, x0=-s.back, y0=0.0, below=below, id="under" if below else "tip")
+            if found is not None:
+                steps.append(found)
+        steps += [
+            BenchWork(name="Clamp screw and slit", words=f"On edge: {v.word('clamp')} clearance to the middle, {num(abs(s.clamp_x), 1)} behind the axis, in the middle of the thickness, head let in {num(s.clamp_sunk, 1)}; tapping drill right through, tap. Saw the slit from the back into the bore.", tools=("tap", "hacksaw or slitting saw")),
+            BenchWork(name="Sleeve", words=f"Turn it from one bar: Ø{num(s.out, 3)} × {num(v.number('bore_deep'))} to the bore as measured, {num(s.bore.min, 3)} to {num(s.bore.max, 3)}, the last 0.6 in three equal cuts, measured after each; Ø{num(s.sleeve, 3)} above; bore Ø{num(v.number('inner'))}. Draw it in, never hammer.", tools=("micrometer", "draw bolt")),
+            BenchWork(name="Fit the feet", words="Slider on the sleeve over the casting, layout blue on the casting: screw and stone the feet till all three mark and the slider does not rock when the tip is pressed.", tools=("layout blue", "oil stone")),
+        ]  # fmt: skip
+        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.long, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+        return Work(blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Bores its sleeve goes into."""
+        s = Sizes(design.values)
+        found = []
+        for bore in shop.bores:
+            if abs(bore.least_mm - s.out) <= 0.5:
+                good = bore.most_mm <= s.out <= bore.least_mm + 0.12
+                found.append(SlotFit(bore.name, "bore", Verdict.GO if good else Verdict.NO_GO, "its sleeve is pressed in" if good else "its sleeve is loose or too tight there"))  # fmt: skip
+        return tuple(found)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        return (Capability("stop", f"stops the quill against {num(s.grip_n, 0)} N", {"force_n": s.grip_n}),)
+
+
+def _figures(s: Sizes) -> list[Figure]:
+    v = s.v
+    under = v.word("way") == "under"
+    return [
+        *(figure_of(p, v[p.name]) for p in PARAMETERS),
+        Figure(key="press_least", label="Pressed where the bore is widest", value=s.out - s.bore.max, step=0.001, features=("sleeve",), working=Working("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}")),
+        Figure(key="press_most", label="Pressed where it is tightest", value=s.out - s.bore.min, step=0.001, features=("sleeve",), working=Working("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}")),
+        Figure(key="slides", label="Slider's play on it", value=s.ring - s.sleeve, step=0.001, features=("bore",), working=Working("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
+        Figure(key="inside", label="Tip inside the feet by", value=max(s.inside, -999.0), step=0.1, features=("tip", "feet"), working=Working("to the nearest side of the feet's polygon, − outside", num(max(s.inside, -999.0)))),
+        Figure(key="stack", label="Gauge stack", value=s.stack, step=0.001, features=("tip",), note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel", working=Working("travel + tip out" if under else "travel", f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""))),
+        Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))}/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
+        Figure(key="grip", label="Slider holds against", value=s.grip_n, unit="N", features=("slit",), working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(s.clamp_n, 4)}")),
+    ]  # fmt: skip
+
+
+def _checks(s: Sizes) -> list[Check]:
+    v = s.v
+    most, limit = s.out - s.bore.min, max(0.012, 0.0015 * s.out)
+    return [
+        judged("holds", "Sleeve holds in its bore", s.out - s.bore.max, Limits(-0.02, 0.0), ("pressed all over", "loose at its widest place: a retaining compound, as its maker says", "it touches only where the bore is tight"), step=0.001, features=("sleeve",), figures=("press_least", "sleeve_out"), mends=("sleeve_out",), working=("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}")),
+        judged("splits", "And does not split it", most, Limits(close_above=max(0.05, limit), no_above=0.12), ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"), step=0.001, features=("sleeve",), figures=("press_most", "sleeve_out"), mends=("sleeve_out",), working=("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}")),
+        judged("wall", "Wall of the sleeve", (s.out - v.number("inner")) / 2, Limits(1.5, 2.5), ("it keeps its shape", "thin: bore it after pressing", "it folds"), step=0.1, features=("sleeve",), figures=("inner",), mends=("inner",), working=("(Ø − bored)/2", f"({num(s.out, 4)} − {num(v.number('inner'))})/2")),
+        judged("slides", "Slider slides on the sleeve", s.ring - s.sleeve, Limits(0.0, 0.01, 0.05, 0.2), ("it slides, and the slit closes it", "tight" if s.ring - s.sleeve < 0.01 else "loose: it leans as it is clamped", "it leans"), step=0.001, features=("bore",), figures=("ring", "sleeve"), mends=("ring",), working=("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
+        judged("rocks", "Stands without rocking", s.inside if s.inside > -1e6 else -999.0, Limits(0.0, 2.0), ("the tip's load comes down inside the three feet", "near the edge of the feet", "the load comes down outside the feet: it tips" if len(s.feet) > 2 else "three feet stand on anything, fewer do not"), step=0.1, features=("feet", "tip"), figures=("feet", "tip_at", "inside"), mends=("tip_at",), working=("to the nearest side of the feet's polygon, − outside", num(max(s.inside, -999.0)))),
+        judged("feet", "Three feet", len(s.feet), Limits(3, 3, 3, 4), ("three stand on anything", "a fourth has to be fitted to the other three", "fewer than three, or more than four"), unit="", text=f"{len(s.feet)} feet", features=("feet",), figures=("feet",), working=("places given", str(len(s.feet)))),
+        judged("grip", "Holds against the push", s.grip_n / v.number("push"), Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"), unit="×", features=("slit",), figures=("grip", "push"), mends=("torque", "clamp"), working=("holds/push", f"{num(s.grip_n, 4)}/{num(v.number('push'))}")),
+        *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("width", "front", "back", "thickness")),
+        judged("clamp_wall", "Metal behind the clamp screw", s.back + s.clamp_x - s.clamp_clear / 2, Limits(1.0, 2.0), ("it holds", "thin", "it breaks out"), step=0.1, features=("slit",), figures=("back", "clamp"), mends=("back", "clamp"), working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp_clear / 2)}")),
+        judged("clamp_bore", "Metal between it and the bore", abs(s.clamp_x) - s.ring / 2 - s.clamp_clear / 2, Limits(0.5, 1.5), ("it holds", "thin", "it runs into the bore"), step=0.1, features=("slit", "bore"), figures=("back", "ring"), mends=("back",), working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp_clear / 2)}")),
+    ]  # fmt: skip
+
+
+FAMILY: Final = DepthStop()

@@ -1,0 +1,151 @@
+"""The sizes of a quill depth stop's slider. x, y from the axis of its sleeve, z up from its underside; mm."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.asked.places import Point, read_places
+from elbrix.design.bores import Bored, tapped
+from elbrix.design.strength import preload_n, slit_grip_n
+from elbrix.drawing.shapes import Ring, hull
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import materials
+from elbrix.standards.screws import clearance_hole, head
+
+WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
+CLAMPS: Final = ("M4", "M5", "M6", "M8")
+NUT_FACTOR: Final = 0.2
+#: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.
+HOLD: Final = 0.003
+SLIDE: Final = 0.02
+
+PARAMETERS: Final = (
+    Parameter(name="where", label="Sleeve goes into", kind=Kind.TEXT, unit="", usually="a bore's name in Shop", feature="sleeve"),
+    Parameter(name="bore", label="That bore", kind=Kind.READINGS, low=4, high=200, step=0.001, usually="crosswise at both ends", feature="sleeve"),
+    Parameter(name="bore_deep", label="It is deep", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
+    Parameter(name="sleeve_out", label="Sleeve, pressed part Ø", kind=Kind.LENGTH, low=4, high=200, step=0.005, words=("larger", "smaller"), usually="widest bore + 0.003", feature="sleeve"),
+    Parameter(name="sleeve", label="Sleeve, where it slides Ø", kind=Kind.LENGTH, low=4, high=200, step=0.01, words=("larger", "smaller"), usually="a shoulder of 2 over the pressed part", feature="sleeve"),
+    Parameter(name="inner", label="Sleeve, bored", kind=Kind.LENGTH, low=2, high=190, step=0.5, words=("larger", "smaller"), usually="what passes through it", feature="sleeve"),
+    Parameter(name="ring", label="Slider, bored Ø", kind=Kind.LENGTH, low=4, high=200, step=0.01, usually="sleeve + 0.02", feature="bore"),
+    Parameter(name="thickness", label="Slider, thick", kind=Kind.LENGTH, low=6, high=60, step=1, words=("thicker", "thinner"), feature="plate"),
+    Parameter(name="width", label="Slider, wide", kind=Kind.LENGTH, low=12, high=200, step=1, words=("wider", "narrower"), feature="plate"),
+    Parameter(name="front", label="In front of the axis", kind=Kind.LENGTH, low=8, high=250, step=1, words=("farther", "less"), feature="plate"),
+    Parameter(name="back", label="Behind the axis", kind=Kind.LENGTH, low=8, high=200, step=1, words=("farther", "less"), feature="plate"),
+    Parameter(name="tip_at", label="Setting tip, in front", kind=Kind.LENGTH, low=5, high=240, step=0.5, words=("farther", "nearer"), feature="tip"),
+    Parameter(name="tip_thread", label="Setting tip", kind=Kind.THREAD, unit="", usually="a fine one is set closer", feature="tip"),
+    Parameter(name="feet", label="Feet at", kind=Kind.PLACES, unit="", usually="three, round the tip and the axis", feature="feet"),
+    Parameter(name="foot_thread", label="Feet", kind=Kind.THREAD, unit="", usually="screws with a flat end, fitted to the casting", feature="feet"),
+    Parameter(name="way", label="Gauge stack goes", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
+    Parameter(name="travel", label="Travel wanted", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
+    Parameter(name="tip_out", label="Tip stands out by", kind=Kind.LENGTH, low=0, high=100, step=0.01, usually="measured below the slider", feature="tip"),
+    Parameter(name="push", label="Pushed down with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="a hand on the feed lever, 400"),
+    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
+    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((c, c) for c in CLAMPS), feature="slit"),
+    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.5, words=("tighter", "looser"), feature="slit"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one slider and its sleeve.
+
+    Raises:
+        ShopError: Sizes that make none.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.bore, self.sleeve, self.out = v.readings("bore"), v.number("sleeve"), v.number("sleeve_out")
+        self.ring, self.thick, self.width = v.number("ring"), v.number("thickness"), v.number("width")
+        self.front, self.back, self.tip_x, self.slit = v.number("front"), v.number("back"), v.number("tip_at"), v.number("slit")
+        if self.ring >= self.width - 6:
+            raise ShopError("Slider", f"bored Ø{num(self.ring)} in {num(self.width)} mm", "Metal is left on both sides of the sleeve", "Make it wider", entry="width")  # fmt: skip
+        if self.ring <= self.sleeve:
+            raise ShopError("Slider", f"bored Ø{num(self.ring, 3)} over a sleeve Ø{num(self.sleeve, 3)}", "It has to slide on it", "Bore it 0.02 larger than the sleeve", entry="ring")  # fmt: skip
+        if v.number("inner") >= self.out - 1:
+            raise ShopError("Sleeve", f"bored Ø{num(v.number('inner'))} in Ø{num(self.out)}", "No wall is left", "Make the bore smaller", entry="inner")  # fmt: skip
+        if not self.ring / 2 < self.tip_x < self.front:
+            raise ShopError("Setting tip", f"{num(self.tip_x)} in front of the axis", f"Between the bore, {num(self.ring / 2)}, and the edge, {num(self.front)}", "Move it", entry="tip_at")  # fmt: skip
+        beside = next((f for f in self.feet if self.edge(f.x, f.y) <= 0), None)
+        if beside is not None:
+            raise ShopError("Feet", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the slider or in its bore", f"x goes from {num(-self.back)} to {num(self.front)}, y to ±{num(self.width / 2)}", "Move it", entry="feet")  # fmt: skip
+
+    @property
+    def long(self) -> float:
+        return self.front + self.back
+
+    def edge(self, x: float, y: float) -> float:
+        return min(self.front - x, x + self.back, self.width / 2 - abs(y), math.hypot(x, y) - self.ring / 2)
+
+    @cached_property
+    def tip(self) -> Bored:
+        return tapped("T", self.tip_x, 0.0, self.v.word("tip_thread"), feature="tip", use="setting tip, with a lock nut")
+
+    @cached_property
+    def feet(self) -> tuple[Bored, ...]:
+        places = read_places(self.v.word("feet"), "mm", "Feet").points
+        return tuple(tapped(f"F{i}", x, y, self.v.word("foot_thread"), feature="feet", below=True, use="foot") for i, (x, y) in enumerate(places, 1))  # fmt: skip
+
+    @property
+    def holes(self) -> tuple[Bored, ...]:
+        return (self.tip, *self.feet)
+
+    @cached_property
+    def polygon(self) -> Ring:
+        points: list[Point] = [(f.x, f.y) for f in self.feet]
+        return hull(points) if len(points) > 2 else tuple(points)
+
+    @cached_property
+    def inside(self) -> float:
+        """How far inside the feet the tip's load acts; below 0 it rocks, mm."""
+        ring = self.polygon
+        if len(ring) < 3:
+            return -math.inf
+        pairs = zip(ring, (*ring[1:], ring[0]), strict=True)
+        return min(((b[0] - a[0]) * (0.0 - a[1]) - (b[1] - a[1]) * (self.tip_x - a[0])) / math.dist(a, b) for a, b in pairs)
+
+    # --- the clamp ---------------------------------------------------------------------------------------------------
+
+    @property
+    def clamp_x(self) -> float:
+        """Clamp screw across the slit, between bore and back edge."""
+        return -(self.ring / 2 + self.back) / 2
+
+    @property
+    def clamp_d(self) -> float:
+        return float(self.v.word("clamp")[1:])
+
+    @property
+    def clamp_clear(self) -> float:
+        return clearance_hole(self.v.word("clamp")).value
+
+    @property
+    def clamp_bore(self) -> float:
+        return math.ceil(head("socket_cap", self.v.word("clamp"), "head_d").value + 1)
+
+    @property
+    def clamp_sunk(self) -> float:
+        """How deep its head is let in from the side: to the head's own height and a little."""
+        return head("socket_cap", self.v.word("clamp"), "head_h").value + 0.5
+
+    @property
+    def clamp_thread(self) -> float:
+        return self.width / 2 - self.slit / 2
+
+    @property
+    def clamp_n(self) -> float:
+        return preload_n(self.v.number("torque"), NUT_FACTOR, self.clamp_d)
+
+    @property
+    def grip_n(self) -> float:
+        return slit_grip_n(self.clamp_n)
+
+    @property
+    def stack(self) -> float:
+        """Gauge blocks for the travel."""
+        return self.v.number("travel") + (self.v.number("tip_out") if self.v.word("way") == "under" else 0.0)

@@ -1,0 +1,118 @@
+"""A locator drawn: in its plate with the work on it, and from three sides."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+from elbrix.design.families.locator.sizes import Sizes
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
+
+
+def outline(s: Sizes) -> tuple[Point, ...]:
+    """The whole silhouette, from the side across the lands."""
+    right = s.profile
+    return (*right[1:-1], *((-r, z) for r, z in reversed(right[1:-1])))
+
+
+def in_place(s: Sizes) -> Scene:
+    """Cut through plate and work, or through the housing."""
+    ring = outline(s)
+    far = max(abs(x) for x, _ in ring) * 2 + 6
+    d = s.hole.min / 2
+    found: list[Element] = []
+    if s.kind == "bush":
+        found += [box(k * d if k > 0 else -far, -s.deep, far if k > 0 else -d, 0, Style.HOST_SECTION, "housing") for k in (1, -1)]
+    else:
+        q = (s.thread.major_mm if s.kind == "pivot" else s.v.number("plate_hole")) / 2
+        t = s.v.number("plate")
+        base = s.head_high if s.kind != "pivot" and s.head else 0.0
+        found += [box(q if k > 0 else -far, -t, far if k > 0 else -q, 0, Style.HOST_SECTION, "plate") for k in (1, -1)]
+        found += [box(d if k > 0 else -far * 0.85, base, far * 0.85 if k > 0 else -d, base + s.deep, Style.HOST, "work") for k in (1, -1)]
+        found += [Words((far * 0.45, -t * 0.55), "plate", quiet=True), Words((far * 0.45, base + s.deep * 0.4), "work", quiet=True)]
+    found += [Path(ring, Style.BODY, "body", closed=True), *_edges(s), Line((0, -max(s.deep, s.shank_long) - 4), (0, s.tall + s.head_high + 4), Style.CENTRE)]  # fmt: skip
+    z = -s.tall / 2 if s.kind == "bush" else s.tall * 0.55
+    key = "press_most" if s.kind == "bush" else "least_play"
+    found.append(Words((far + 4, z), "{value} " + ("pressed" if s.kind == "bush" else "play"), leader=(d, z), feature="body", figure=key))  # fmt: skip
+    return Scene("in place", "In its plate with the work on it" if s.kind != "bush" else "Pressed into its bore", tuple(found), _sizes(s), _handles(s))  # fmt: skip
+
+
+def _edges(s: Sizes) -> list[Element]:
+    right = s.profile
+    found: list[Element] = [Path(outline(s), Style.VISIBLE, "body", closed=True)]
+    found += [Line((-a[0], a[1]), (a[0], a[1]), Style.VISIBLE, "body") for a, b in pairwise(right[1:-1]) if a[0] != b[0] or a[1] == b[1]]  # fmt: skip
+    if s.kind == "bush":
+        low, high = right[0][1], right[-1][1]
+        found += [Line((k * s.inner / 2, low), (k * s.inner / 2, high), Style.HIDDEN, "inner") for k in (-1, 1)]
+    if s.kind == "pivot":
+        q = s.thread.major_mm / 2 - 0.6 * s.thread.pitch_mm
+        found += [Line((k * q, -s.shank_long), (k * q, 0), Style.THREAD, "shank") for k in (-1, 1)]
+    return found
+
+
+def _sizes(s: Sizes) -> tuple[Dimension, ...]:
+    r = s.size / 2
+    base = s.head_high if s.kind in ("pin", "relieved") and s.head else 0.0
+    if s.kind == "bush":
+        dims = [
+            Dimension("size", (-r, -s.tall), (r, -s.tall), Side.BELOW, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0),
+            Dimension("inner", (-s.inner / 2, s.head_high), (s.inner / 2, s.head_high), Side.ABOVE, prefix="Ø", entry="inner", feature="inner", step_mm=0.001, order=1),
+            Dimension("tall", (-r, -s.tall), (-r, 0), Side.LEFT, entry="tall", feature="body", order=2),
+        ]  # fmt: skip
+    else:
+        top = base + s.tall
+        dims = [
+            Dimension("size", (-r, top), (r, top), Side.ABOVE, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0),
+            Dimension("tall", (-r, base), (-r, top), Side.LEFT, entry="tall", feature="body", order=2),
+            Dimension("shank_long", (-r, -s.shank_long), (-r, 0), Side.LEFT, entry="shank_long", feature="shank", order=3),
+        ]  # fmt: skip
+        if s.kind != "pivot":
+            dims.append(Dimension("shank", (-s.shank / 2, -s.shank_long), (s.shank / 2, -s.shank_long), Side.BELOW, prefix="Ø", entry="shank", feature="shank", step_mm=0.001, order=1))  # fmt: skip
+        else:
+            dims.append(Dimension("thread", (-s.thread.major_mm / 2, -s.shank_long), (s.thread.major_mm / 2, -s.shank_long), Side.BELOW, text=s.thread.shown, entry="thread", feature="shank", order=1))  # fmt: skip
+    if s.head and s.head_high:
+        h = s.head / 2
+        at = s.tall + s.head_high if s.kind == "pivot" else s.head_high if s.kind == "bush" else 0.0
+        dims.append(Dimension("head_high", (h, at - s.head_high if s.kind != "pin" and s.kind != "relieved" else 0.0), (h, at if s.kind in ("pivot", "bush") else s.head_high), Side.RIGHT, entry="head_high", feature="head", order=5))  # fmt: skip
+        dims.append(Dimension("head", (-h, at), (h, at), Side.ABOVE, prefix="Ø", entry="head", feature="head", order=4))
+    return tuple(dims)
+
+
+def _handles(s: Sizes) -> tuple[Handle, ...]:
+    r = s.size / 2
+    if s.kind == "bush":
+        return (Handle("tall", (-r, -s.tall), (r, -s.tall), (0.0, -1.0), 1.0, 0.1, 1.0, s.deep, "it has to hold", "the bore ends there", "body", value=s.tall),)  # fmt: skip
+    base = s.head_high if s.kind != "pivot" and s.head else 0.0
+    found = [Handle("tall", (-r, base + s.tall), (r, base + s.tall), (0.0, 1.0), 1.0, 0.1, 0.5, 400.0 if s.kind == "pivot" else s.deep, "it has to reach the work", "it would stand out above the work", "body", value=s.tall)]  # fmt: skip
+    q = s.shank / 2
+    found.append(Handle("shank_long", (-q, -s.shank_long), (q, -s.shank_long), (0.0, -1.0), 1.0, 0.5, 1.0, 200.0 if s.kind == "pivot" else max(1.0, s.v.number("plate")), "it has to hold", "the plate ends there", "shank", value=s.shank_long))  # fmt: skip
+    return tuple(found)
+
+
+def front(s: Sizes) -> Scene:
+    """From the side; a relieved pin along the line of the two pins."""
+    found: list[Element] = [Path(outline(s), Style.BODY, "body", closed=True), *_edges(s), Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE)]  # fmt: skip
+    return Scene("front", "Front", tuple(found), _sizes(s), _handles(s))
+
+
+def top(s: Sizes) -> Scene:
+    """Along its axis."""
+    radii = sorted({round(r, 4) for r, _ in s.profile if r > 0}, reverse=True)
+    found: list[Element] = [Arc((0, 0), r, style=Style.VISIBLE, feature="body") for r in radii]
+    if s.kind == "bush":
+        found.append(Arc((0, 0), s.inner / 2, style=Style.VISIBLE, feature="inner"))
+    reach = radii[0] * 1.25
+    found += [Line((-reach, 0), (reach, 0), Style.CENTRE), Line((0, -reach), (0, reach), Style.CENTRE)]
+    dims: tuple[Dimension, ...] = ()
+    if s.kind == "relieved":
+        x, y = s.land / 2, math.sqrt(max(0.0, (s.size / 2) ** 2 - (s.land / 2) ** 2))
+        found += [Line((k * x, -y), (k * x, y), Style.VISIBLE, "land") for k in (-1, 1)]
+        found.append(Words((reach + 1, 0), "line of the two pins", quiet=True))
+        dims = (Dimension("land", (-x, -y), (x, -y), Side.BELOW, entry="land", suffix="land", feature="land", order=6),)
+    return Scene("top", "Top", tuple(found), dims)
+
+
+def side(s: Sizes) -> Scene:
+    """From the right: a relieved pin shows its full Ø."""
+    found: list[Element] = [Path(outline(s), Style.BODY, "body", closed=True), *_edges(s), Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE)]  # fmt: skip
+    return Scene("side", "Right", tuple(found))

@@ -1,0 +1,207 @@
+"""The sizes of a riser. x along the slots, y across them, from the middle; z up from the table; mm."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.asked.places import Point, read_places
+from elbrix.design.bores import Bored, sunk, tapped
+from elbrix.design.hosts import off_slots
+from elbrix.drawing.shapes import Ring, hull
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import material, materials
+from elbrix.standards.screws import clearance_hole
+
+KINDS: Final = (("one", "one plate"), ("two", "two plates, one on the other"))
+PARTS: Final = (("lower", "the lower plate"), ("upper", "the upper plate"))
+WHEN: Final = (("now", "now, by ordinates"), ("assembly", "at assembly, through the mate"))
+BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
+#: Lifted by one person without thinking, kg.
+HEAVY_KG: Final = 15.0
+
+PARAMETERS: Final = (
+    Parameter(name="kind", label="A riser of", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
+    Parameter(name="part", label="Drawn and cut is", kind=Kind.CHOICE, unit="", choices=PARTS, usually="each plate has its own sheet", feature="plate"),
+    Parameter(name="wanted", label="Height wanted", kind=Kind.LENGTH, low=5, high=500, step=0.1, usually="what stands on it has to come to a height", feature="height"),
+    Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"),
+    Parameter(name="lower", label="Lower plate, thick", kind=Kind.LENGTH, low=5, high=200, step=0.1, words=("thicker", "thinner"), usually="from the rack", feature="height"),
+    Parameter(name="lower_within", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
+    Parameter(name="upper", label="Upper plate, thick", kind=Kind.LENGTH, low=5, high=200, step=0.1, words=("thicker", "thinner"), usually="wanted − lower", feature="height"),
+    Parameter(name="upper_within", label="Upper one to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
+    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=20, high=1000, step=1, words=("longer", "shorter"), feature="plate"),
+    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=20, high=800, step=1, words=("wider", "narrower"), feature="plate"),
+    Parameter(name="slot_pitch", label="Slots apart", kind=Kind.LENGTH, low=0, high=500, step=0.01, usually="0: only one; measured in Shop", feature="slots"),
+    Parameter(name="neck", label="Slot, between the lips", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop", feature="slots"),
+    Parameter(name="lip", label="Its lips, high", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slots"),
+    Parameter(name="over", label="Its middle lies", kind=Kind.CHOICE, unit="", choices=(("slot", "over a slot"), ("between", "between two slots")), feature="slots"),
+    Parameter(name="bolt", label="Table bolts", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolts"),
+    Parameter(name="bolts", label="Bolts at", kind=Kind.PLACES, unit="", usually="right through everything, on the slots", feature="bolts"),
+    Parameter(name="join", label="Joining screws", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS[:5]), usually="upper plate into threads of the lower", feature="joins"),
+    Parameter(name="joins", label="Joining screws at", kind=Kind.PLACES, unit="", usually="clear of the bolts", feature="joins"),
+    Parameter(name="joins_when", label="Their holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, usually="spotted through the upper plate", feature="joins"),
+    Parameter(name="top_thread", label="Thread on top", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"),
+    Parameter(name="top_at", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"),
+    Parameter(name="register", label="Register bored Ø", kind=Kind.LENGTH, low=0, high=200, step=0.01, usually="0: none; a plug in it centres what stands on top", feature="register"),
+    Parameter(name="register_deep", label="Register, deep", kind=Kind.LENGTH, low=1, high=100, step=0.5, words=("deeper", "shallower"), feature="register"),
+    Parameter(name="plug", label="Its plug Ø", kind=Kind.LENGTH, low=0.5, high=200, step=0.001, usually="as measured", feature="register"),
+    Parameter(name="load_x", label="Load acts at x", kind=Kind.LENGTH, low=-1000, high=1000, step=1, usually="straight down there, from the middle", feature="load"),
+    Parameter(name="load_y", label="And y", kind=Kind.LENGTH, low=-1000, high=1000, step=1, feature="load"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one riser.
+
+    Raises:
+        ShopError: What makes none.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.two, self.length, self.width = v.word("kind") == "two", v.number("length"), v.number("width")
+        self.lower = v.number("lower")
+        self.upper = v.number("upper") if self.two else 0.0
+        self.register, self.register_deep, self.bolt = v.number("register"), v.number("register_deep"), v.word("bolt")
+        beside = next((h for h in (*self.bolts, *self.joins, *self.tops) if self.edge(h.x, h.y) <= 0), None)
+        if beside is not None:
+            entry = {"bolts": "bolts", "joins": "joins"}.get(beside.feature, "top_at")
+            raise ShopError("Holes", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate", f"x goes to ±{num(self.length / 2)}, y to ±{num(self.width / 2)}, from the middle", "Move it in, or make the plate larger", entry=entry)  # fmt: skip
+        if self.register and self.register_deep >= self.top_thick - 1:
+            raise ShopError("Register", f"{num(self.register_deep)} deep in {num(self.top_thick)} mm", "Its floor would be gone", "Make it shallower", entry="register_deep")  # fmt: skip
+        if self.register >= min(self.length, self.width):
+            raise ShopError("Register", f"Ø{num(self.register)} in a plate of {num(min(self.length, self.width))}", "It breaks out at the sides", "Make it smaller", entry="register")  # fmt: skip
+        if any(h.bore_deep >= self.top_thick - 0.5 for h in (*self.bolts, *self.joins)):
+            raise ShopError("Bolts", f"a head sunk {num(self.bolts[0].bore_deep)} in {num(self.top_thick)} mm", "Nothing would be left under it", "Make the top plate thicker or the bolts smaller", entry="upper" if self.two else "lower")  # fmt: skip
+
+    @property
+    def height(self) -> float:
+        return self.lower + self.upper
+
+    @property
+    def top_thick(self) -> float:
+        """Of the plate the heads are sunk in."""
+        return self.upper if self.two else self.lower
+
+    @property
+    def part(self) -> str:
+        """Which plate is drawn."""
+        return self.v.word("part") if self.two else "upper"
+
+    @property
+    def thick(self) -> float:
+        """Of the drawn plate."""
+        return self.lower if self.part == "lower" else self.top_thick
+
+    @property
+    def worst(self) -> float:
+        """How far the height may be off, both plates at their limits."""
+        return self.v.number("lower_within") + (self.v.number("upper_within") if self.two else 0.0)
+
+    @property
+    def likely(self) -> float:
+        return math.hypot(self.v.number("lower_within"), self.v.number("upper_within") if self.two else 0.0)
+
+    def edge(self, x: float, y: float) -> float:
+        return min(self.length / 2 - abs(x), self.width / 2 - abs(y))
+
+    def _points(self, name: str) -> tuple[Point, ...]:
+        return read_places(self.v.word(name), "mm", name.capitalize()).points
+
+    # --- holes, as they are in the plate the heads are in ------------------------------------------------------------
+
+    @cached_property
+    def bolts(self) -> tuple[Bored, ...]:
+        return tuple(sunk(f"B{i}", x, y, self.bolt, use="right through, to the slot") for i, (x, y) in enumerate(self._points("bolts"), 1))  # fmt: skip
+
+    @cached_property
+    def joins(self) -> tuple[Bored, ...]:
+        if not self.two:
+            return ()
+        return tuple(sunk(f"J{i}", x, y, self.v.word("join"), feature="joins", use="into the lower plate") for i, (x, y) in enumerate(self._points("joins"), 1))  # fmt: skip
+
+    @cached_property
+    def tops(self) -> tuple[Bored, ...]:
+        """Blind threads: a screw may not reach the joint."""
+        thread = self.v.word("top_thread")
+        found = []
+        for i, (x, y) in enumerate(self._points("top_at"), 1):
+            one = tapped(f"T{i}", x, y, thread, feature="top holes")
+            deep = round(1.5 * one.d, 1)
+            found.append(tapped(f"T{i}", x, y, thread, thread_deep=deep, feature="top holes", use="for what stands on it"))
+        return tuple(found)
+
+    @cached_property
+    def holes(self) -> tuple[Bored, ...]:
+        """Of the drawn plate."""
+        register = (Bored(name="R", x=0.0, y=0.0, drill=self.register, deep=self.register_deep, feature="register", use="register, bored"),) if self.register else ()  # fmt: skip
+        if self.part == "upper":
+            return (*register, *self.bolts, *self.joins, *self.tops)
+        clear = clearance_hole(self.bolt, "medium").value
+        after = "at assembly, spotted through the upper plate" if self.at_assembly else ""
+        through = tuple(Bored(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts)
+        threads = tuple(tapped(h.name, h.x, h.y, self.v.word("join"), feature="joins", use=after) for h in self.joins)
+        return (*through, *threads)
+
+    @property
+    def at_assembly(self) -> bool:
+        return self.two and self.v.word("joins_when") == "assembly"
+
+    # --- held --------------------------------------------------------------------------------------------------------
+
+    @property
+    def clear(self) -> float:
+        return (clearance_hole(self.bolt, "medium").value - float(self.bolt[1:])) / 2
+
+    def off_slot(self, hole: Bored) -> float:
+        return off_slots(hole.y, self.v.number("slot_pitch"), over=self.v.word("over") == "slot")
+
+    @property
+    def bolt_long(self) -> float:
+        """Under the head to the bottom of the slot's lips, and one diameter into the nut."""
+        return self.height - (self.bolts[0].bore_deep if self.bolts else 0.0) + self.v.readings("lip").max + float(self.bolt[1:])
+
+    @property
+    def join_engaged(self) -> float:
+        """Thread there is in the lower plate, × d."""
+        return self.lower / float(self.v.word("join")[1:])
+
+    @cached_property
+    def polygon(self) -> Ring:
+        """Round the bolts."""
+        return hull([(b.x, b.y) for b in self.bolts]) if len(self.bolts) > 2 else tuple((b.x, b.y) for b in self.bolts)
+
+    @cached_property
+    def load_inside(self) -> float:
+        """How far inside the bolts' polygon the load acts; below 0 outside, mm. A single row has no inside."""
+        p = (self.v.number("load_x"), self.v.number("load_y"))
+        ring = self.polygon
+        if len(ring) < 3:
+            if len(ring) < 2:
+                return -math.inf
+            return -_from_line(p, ring[0], ring[1])
+        sides = [(b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)]  # fmt: skip
+        lengths = [math.dist(a, b) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)]
+        return min(s / n for s, n in zip(sides, lengths, strict=True))
+
+    @property
+    def density(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def volume(self) -> float:
+        """Of the drawn plate less its holes, mm³; points of drills not counted."""
+        gone = 0.0
+        for h in self.holes:
+            gone += math.pi / 4 * (h.drill**2 * ((h.deep or self.thick) - h.bore_deep) + h.bore**2 * h.bore_deep)
+        return self.length * self.width * self.thick - gone
+
+
+def _from_line(p: Point, a: Point, b: Point) -> float:
+    long = math.dist(a, b)
+    return abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / long if long else math.dist(p, a)

@@ -1,0 +1,226 @@
+"""Soft jaws for one vise: plain, with a ledge, two squaring pins, a V, a round nest, or a nest that follows the work's outline.
+
+x along the jaw from its middle, y back from its face, z up from the vise's bed.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Values
+from elbrix.asked.places import read_places
+from elbrix.asked.proposal import Proposal
+from elbrix.design.bores import Span, hole_table, pattern, sunk
+from elbrix.design.families.soft_jaw import pictures, proof
+from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, outline_nest
+from elbrix.design.families.soft_jaw.sizes import (
+    FIT_MM,
+    GRIP_LEAST,
+    GRIP_SHARE,
+    PARAMETERS,
+    SCREWS,
+    WALL_BEHIND,
+    WALL_OVER,
+    Sizes,
+)
+from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.hosts import vise_of
+from elbrix.design.work import BenchWork, Blank, BoredHole, HolePattern, PatternHole, Pocket, Shoulder, Step, Vee, Work
+from elbrix.drawing.scene import Scene
+from elbrix.drawing.shapes import Ring
+from elbrix.quantities.checks import Verdict
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import CutterKind
+from elbrix.solids.recipe import Cut, Prism, Recipe
+
+_HANDLE: Final = 0.5  # of the vise's largest torque
+_ROUGH_OUTLINE: Final = "0,0; 60,0; 60,30; 0,30"
+
+
+class SoftJaw:
+    """See the module."""
+
+    key = "soft_jaw"
+    title = "Soft jaw"
+    when = "When work has no two flat sides, marks easily, or has to lie at the same place every time."
+    group = "hold it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        p = Proposal(chosen)
+        vise, known = vise_of(shop, str(chosen["vise"].value) if "vise" in chosen else "")
+        p.measure("vise", vise.name, "Shop", known=known)
+        kind = p.assume("kind", "ledge")
+        jaws = p.assume("jaws", "pair")
+        p.assume("side", "fixed")
+        high = p.assume("work_high", 20.0)
+        wide = p.assume("work_wide", 60.0)
+        deep = p.assume("work_deep", 20.0 if kind == "vee" else 40.0)
+        width = p.measure("width", vise.jaw_width_mm, vise.name, known=known)
+        screw = p.measure("screw", vise.jaw_screw if vise.jaw_screw in SCREWS else "M8", vise.name, known=known and vise.jaw_screw in SCREWS)
+        p.measure("spacing", vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm), vise.name, known=known and vise.jaw_screw_spacing_mm > 0)
+        above = p.measure("above", vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm), vise.name, known=known and vise.jaw_screw_above_mm > 0)
+        p.measure("opening", vise.opening_mm, vise.name, known=known)
+        head = sunk("S", 0, 0, screw)
+        if kind == "vee":
+            least_high = above + head.bore / 2 + WALL_OVER + 1.1 * deep + 2
+            height = p.work("height", round_up(max(vise.jaw_height_mm, least_high), 0.5), "the vise's jaws, or the V and its edge over the screws' heads", f"max({num(vise.jaw_height_mm)}; {num(above)} + {num(head.bore / 2)} + {num(WALL_OVER)} + 1.1·{num(deep)} + 2)")
+        else:
+            height = p.measure("height", vise.jaw_height_mm, vise.name, known=known)
+        room = height - above - head.bore / 2 - WALL_OVER
+        least = max(GRIP_LEAST, GRIP_SHARE * high)
+        if kind == "vee":
+            p.work("grip", round_up(0.53 * deep + 2, 0.5), "half the V's mouth + 2: its middle below the jaw's top", f"0.53·{num(deep)} + 2")
+        else:
+            p.work("grip", max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))), "a quarter of its height, never under a tenth or 3, clear of the screws' heads", f"0.25·{num(high)}, at the most {num(room)}")
+        ledge = p.assume("ledge", 3.0)
+        owned = [q for q in shop.pins if 4 <= q.diameter_mm <= 12 and q.count >= 2]
+        pin = p.measure("pin", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned))
+        p.work("pins_apart", max(5.0, round_down(min(wide - 2 * pin, width - 3 * pin), 1.0)), "least of work − 2·pin and jaw − 3·pin, down to 1", f"min({num(wide)} − 2·{num(pin)}; {num(width)} − 3·{num(pin)})", "as far apart as can be")
+        p.assume("pin_out", max(1.0, min(4.0, round_down(0.3 * deep, 0.5))))
+        fit = p.assume("pin_fit", "slip")
+        p.assume("pin_error", 0.01)
+        p.work("pin_lean", round(max(FIT_MM[fit], 0.0) / 20, 5), "play over 20 of hole", f"{num(max(FIT_MM[fit], 0.0))}/20")
+        p.assume("square_over", high)
+        p.assume("square_to", 0.05)
+        angle = p.assume("v_angle", "90")
+        a = math.radians(float(angle)) / 2
+        p.work("v_mouth", round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5) if kind == "vee" else 10.0, "1.06·Ø·cos(A/2), up to 0.5", f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)")
+        over = p.assume("over", 0.08)
+        text = p.assume("outline", _ROUGH_OUTLINE if kind == "outline" else "none")
+        clearance = p.assume("clearance", 0.1)
+        ring = centred(read_places(text, "mm", "Outline").points) if kind == "outline" and len(read_places(text, "mm", "Outline").points) > 2 else ()
+        # A large cutter's corner reliefs eat the wall behind.
+        mills = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= 8.0)
+        best = largest_cutter(ring, clearance, mills) if ring else 0.0
+        cutter = p.measure("cutter", best or 6.0, "the largest owned to 8 that leaves nothing standing" if best else "no owned one does", known=best > 0)
+        corners = p.assume("corners", "relieved")
+        across = deep if kind != "outline" or not ring else max(q[1] for q in ring) - min(q[1] for q in ring)
+        spacer = p.work("spacer", max(1.0, round_down(0.35 * across, 0.5)), "0.35 × the work between the jaws, down to 0.5", f"0.35·{num(across)}", "the jaws must still close on the work")
+        recess = {"ledge": ledge, "vee": float(p.now("v_mouth")) / 2 / math.tan(a), "round": (deep + over - spacer) / 2, "outline": _deepest(ring, clearance, cutter, corners == "relieved", spacer)}.get(kind, 0.0)
+        floor = head.bore_deep + 0.8 * head.drill
+        p.work("thickness", round_up(max(recess + WALL_BEHIND, floor), 1.0), "recess + 6, or sunk head + 0.8·d, up to 1", f"max({num(recess)} + 6; {num(head.bore_deep)} + 0.8·{num(head.drill)})")
+        p.assume("torque", round(vise.most_nm * _HANDLE, 0))
+        p.measure("force_per", vise.force_per_nm, vise.name, known=known)
+        p.assume("material", "aluminium alloy")
+        p.choose("pieces", 2 if jaws == "pair" else 1)
+        return p.values(PARAMETERS)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = Sizes(values)
+        how = {"plain": "plain", "ledge": f"ledge {num(s.grip)} × {num(s.ledge)}", "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01", "vee": f"V {values.word('v_angle')}° along it", "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer", "outline": f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)} spacer"}[s.kind]
+        note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
+        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes), datum="middle of the jaw and its bottom", note=note)  # fmt: skip
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        kind = design.values.word("kind")
+        own = {
+            "plain": (),
+            "ledge": ("ledge",),
+            "pins": ("pin", "pins_apart", "pin_out", "pin_fit", "pin_error", "pin_lean", "square_over", "square_to", "out_of_square"),
+            "vee": ("v_angle", "v_mouth", "v_deep", "v_most"),
+            "round": ("over", "nest_d", "spacer", "behind"),
+            "outline": ("outline", "clearance", "cutter", "best_cutter", "corners", "reliefs", "spacer", "behind"),
+        }[kind]
+        side = ("side",) if kind == "outline" else ()
+        title = {"pins": "Squaring pins", "vee": "The V", "ledge": "The ledge"}.get(kind, "The nest")
+        return (
+            Group("What it holds", ("kind", "jaws", *side, "work_high", "work_wide", "work_deep", "grip", "seat")),
+            *((Group(title, own),) if own else ()),
+            Group("On the vise", ("vise", "screw", "spacing", "above", "opening")),
+            Group("The jaw", ("width", "height", "thickness", "material", "mass", "pieces")),
+            Group("The push", ("torque", "force_per", "push"), "cut the jaws at the torque they work at"),
+        )  # fmt: skip
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        w = s.width / 2
+        block = Prism(pictures.end(s), -w, w, "yz")
+        tools: list[Recipe] = list(Span(0.0, s.thick, "xz").tools(s.holes))
+        for ring in s.recesses:
+            # The recess is open to the face: it is carried on a little in front of it.
+            tools.append(Prism(_opened(ring), s.seat, s.height + 1.0, "xy"))
+        return Cut(block, tuple(tools))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "x", design.values.number("spacing") / 2 if design.values.word("kind") in ("plain", "ledge", "vee") else (design.values.number("pins_apart") / 2 if design.values.word("kind") == "pins" else 0.0)  # fmt: skip
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        v = s.v
+        steps: list[Step] = []
+        if s.kind == "ledge":
+            steps.append(Shoulder(name="Ledge", across_mm=s.seat, deep_mm=s.ledge, off_mm=-s.grip / 2, feature="ledge", id="ledge"))
+        if s.kind == "vee":
+            steps.append(Vee(name="V along the jaw", included_deg=float(v.word("v_angle")), mouth_mm=s.v_mouth, at_mm=s.v_up - s.height / 2, feature="v"))
+        holes = pattern(s.holes, s.thick, "Screw and pin holes" if s.pins else "Screw holes", x0=-s.width / 2, y0=s.height / 2, held="in the vise, face up, on parallels clear of the holes; the jaw's top away from you")
+        assert holes is not None
+        steps.append(holes)
+        closed = f"Screwed to the vise and closed on a spacer of {num(s.spacer)} low down between them, handle at {num(v.number('torque'))} N·m: they then stand as they will when they hold the work"
+        # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
+        if s.kind == "round":
+            steps.append(BoredHole(name="Nest, in place", x_mm=s.width / 2, y_mm=0.0, size_mm=2 * s.nest_r, deep_mm=s.grip, thickness_mm=s.height, held=closed, feature="nest", id="nest"))
+        if s.kind == "outline":
+            steps.append(Pocket(name="Nest, in place", corners=tuple((x + s.width / 2, y) for x, y in s.nest.path), deep_mm=s.grip, cutter_mm=v.number("cutter"), closed=True, held=closed, feature="nest", id="nest"))
+            if s.nest.reliefs:
+                steps.append(HolePattern(name="Corner reliefs, in place", holes=tuple(PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter"), deep_mm=s.grip) for x, y in s.nest.reliefs), thickness_mm=s.height, id="relief", held=closed, together=True, feature="nest"))
+        if s.pins:
+            steps.append(BenchWork(name="Pins", words=f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place.", tools=("indicator",)))
+        spare = " A blank of the same thickness at the other end for work off the middle, or the moving jaw cocks." if s.kind in ("plain", "ledge") else ""
+        steps.append(BenchWork(name="Fit to the vise", words=f"Backs and vise stoned and wiped, screws tight crosswise, indicator along both faces.{spare}", tools=("oil stone", "indicator")))
+        blank = Blank(across_mm=s.height, high_mm=s.thick, along_mm=s.width, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+        return Work(blank, tuple(steps), notes=("Stamp which is fixed and which is moving, and the work's name.",))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Every vise whose jaw screws were measured."""
+        s = Sizes(design.values)
+        found = []
+        for vise in shop.vises:
+            if not vise.jaw_screw_spacing_mm or not vise.jaw_screw.startswith("M"):
+                continue
+            off = max(abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above")))
+            free = (s.screws[0].drill - float(vise.jaw_screw[1:])) / 2
+            good = vise.jaw_screw == s.v.word("screw") and off <= free
+            found.append(SlotFit(vise.name, "jaw screws", Verdict.GO if good else Verdict.NO_GO, "its screws line up" if good else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart, {num(vise.jaw_screw_above_mm)} up"))  # fmt: skip
+        return tuple(found)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        if s.kind == "round":
+            return (Capability("round", f"rounds Ø{num(s.work_deep)} over {num(s.grip)}", {"from_mm": s.work_deep, "to_mm": s.work_deep, "height_mm": s.grip}),)  # fmt: skip
+        if s.kind == "vee":
+            return (Capability("round", f"rounds to Ø{num(s.v_mouth / math.cos(s.v_half), 1)}, lying", {"from_mm": s.v_mouth * math.cos(s.v_half), "to_mm": s.v_mouth / math.cos(s.v_half)}),)  # fmt: skip
+        what = "its outline" if s.kind == "outline" else f"work to {num(s.width)} long"
+        return (Capability("block", f"{what}, held over {num(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
+
+
+def _deepest(ring: Ring, clearance: float, cutter: float, relieved: bool, spacer: float) -> float:
+    """How far an outline nest goes behind either jaw's face; 0 when there is none, which is said when it is solved."""
+    if not ring:
+        return 0.0
+    try:
+        rings = outline_nest(ring, clearance, cutter, relieved).rings
+    except ShopError:
+        return 0.0
+    return max((y for moving in (False, True) for part in beyond(rings, spacer, moving) for _, y in part), default=0.0)
+
+
+def _opened(ring: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    """The recess with its open side, at y = 0, moved out in front of the face."""
+    return tuple((x, y if y > 1e-6 else -1.0) for x, y in ring)
+
+
+FAMILY: Final = SoftJaw()

@@ -1,0 +1,234 @@
+"""The sizes of a soft jaw. x along the jaw from its middle, y back from its face, z up from the vise's bed; mm."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.asked.places import read_places
+from elbrix.design.bores import Bored, reamed, sunk
+from elbrix.design.families.soft_jaw.nest import Nest, beyond, centred, outline_nest
+from elbrix.drawing.shapes import Ring, area, circle
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import material, materials
+
+KINDS: Final = (("plain", "plain"), ("ledge", "with a ledge"), ("pins", "with two squaring pins"), ("vee", "with a V along it"), ("round", "with a round nest"), ("outline", "with an outline nest"))
+JAWS: Final = (("pair", "two, one on each side"), ("single", "one, on the fixed side"))
+SIDES: Final = (("fixed", "the fixed jaw's"), ("moving", "the moving jaw's"))
+FITS: Final = (("slip", "slide, + 0.015"), ("press", "press, − 0.008"))
+#: Pin holes over or under the pin, mm. Source: shop practice, 0.01…0.025 slides, 0.005…0.012 holds.
+FIT_MM: Final = {"slip": 0.015, "press": -0.008}
+SCREWS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
+#: Walls: behind a nest, over the screws' heads; grip: least, and share of the work's height. Source: shop practice.
+WALL_BEHIND, WALL_OVER, GRIP_LEAST, GRIP_SHARE = 6.0, 2.0, 3.0, 0.1
+
+PARAMETERS: Final = (
+    Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
+    Parameter(name="kind", label="A jaw", kind=Kind.CHOICE, unit="", choices=KINDS, feature="jaw"),
+    Parameter(name="jaws", label="Jaws", kind=Kind.CHOICE, unit="", choices=JAWS, feature="jaw"),
+    Parameter(name="side", label="Drawn is", kind=Kind.CHOICE, unit="", choices=SIDES, usually="the other one is its mirror picture, but for an outline", feature="jaw"),
+    Parameter(name="work_high", label="Work, high", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
+    Parameter(name="work_wide", label="Work, along the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
+    Parameter(name="work_deep", label="Work, between the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, usually="its Ø in a V or a round nest", feature="work"),
+    Parameter(name="grip", label="Held over", kind=Kind.LENGTH, low=0.5, high=200, step=0.5, words=("more", "less"), usually="a tenth of its height, 3 at least; of a V its middle below the top", feature="grip"),
+    Parameter(name="width", label="Jaw, long", kind=Kind.LENGTH, low=10, high=600, step=1, words=("longer", "shorter"), usually="the vise's jaw width", feature="jaw"),
+    Parameter(name="height", label="Jaw, high", kind=Kind.LENGTH, low=6, high=250, step=0.5, words=("higher", "lower"), usually="the vise's jaws above the bed", feature="jaw"),
+    Parameter(name="thickness", label="Jaw, thick", kind=Kind.LENGTH, low=5, high=120, step=1, words=("thicker", "thinner"), usually="the nest and 6 behind it, sunk heads and 0.8 d", feature="jaw"),
+    Parameter(name="screw", label="Jaw plate screws", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), usually="the vise's own", feature="screws"),
+    Parameter(name="spacing", label="They are apart", kind=Kind.LENGTH, low=5, high=500, step=0.01, usually="measured in Shop", feature="screws"),
+    Parameter(name="above", label="And above the bed", kind=Kind.LENGTH, low=2, high=200, step=0.01, usually="measured in Shop", feature="screws"),
+    Parameter(name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"),
+    Parameter(name="ledge", label="Ledge, deep", kind=Kind.LENGTH, low=0.5, high=60, step=0.5, words=("deeper", "shallower"), usually="3, or more for work that tips", feature="ledge"),
+    Parameter(name="pin", label="Pins Ø", kind=Kind.LENGTH, low=2, high=25, step=0.001, usually="owned ones, as measured", feature="pins"),
+    Parameter(name="pins_apart", label="Pins apart", kind=Kind.LENGTH, low=5, high=500, step=0.5, words=("farther", "nearer"), usually="as far as the work and the jaw allow", feature="pins"),
+    Parameter(name="pin_out", label="Pins stand out", kind=Kind.LENGTH, low=0.5, high=40, step=0.5, words=("farther", "less"), feature="pins"),
+    Parameter(name="pin_fit", label="Pins", kind=Kind.CHOICE, unit="", choices=FITS, usually="slide: they come out for other work", feature="pins"),
+    Parameter(name="pin_error", label="Each pin's height within", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, usually="as the machine places a hole", feature="pins"),
+    Parameter(name="pin_lean", label="A pin leans, mm a mm", kind=Kind.NUMBER, unit="", low=0, high=0.1, step=0.0005, usually="its play over the depth of its hole", feature="pins"),
+    Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=1, high=500, step=1, usually="the face to be cut", feature="work"),
+    Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
+    Parameter(name="v_angle", label="V, included", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"),
+    Parameter(name="v_mouth", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"),
+    Parameter(name="over", label="Nest Ø larger by", kind=Kind.LENGTH, low=-1, high=2, step=0.01, words=("larger", "smaller"), usually="0.04 to 0.2: it touches in its middle", feature="nest"),
+    Parameter(name="outline", label="Work's outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"),
+    Parameter(name="clearance", label="Room round it", kind=Kind.LENGTH, low=0, high=2, step=0.01, words=("more", "less"), feature="nest"),
+    Parameter(name="cutter", label="Cut with Ø", kind=Kind.LENGTH, low=1, high=40, step=0.5, words=("larger", "smaller"), usually="the largest owned that leaves nothing standing", feature="nest"),
+    Parameter(name="corners", label="Sharp corners", kind=Kind.CHOICE, unit="", choices=(("relieved", "relieved with the same cutter"), ("left", "left as the cutter leaves them")), feature="nest"),
+    Parameter(name="spacer", label="Cut closed on a spacer of", kind=Kind.LENGTH, low=0, high=100, step=0.5, usually="so that they still close on the work", feature="nest"),
+    Parameter(name="torque", label="Cut at a handle torque of", kind=Kind.NUMBER, unit="N·m", low=0.5, high=300, step=1, usually="as the work is held later"),
+    Parameter(name="force_per", label="The vise pushes, per N·m", kind=Kind.NUMBER, unit="N", low=10, high=5000, step=10, usually="measured in Shop"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="jaw"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one jaw.
+
+    Raises:
+        ShopError: Sizes that make no jaw.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.kind, self.moving = v.word("kind"), v.word("side") == "moving"
+        self.width, self.height, self.thick = v.number("width"), v.number("height"), v.number("thickness")
+        self.grip, self.work_deep = v.number("grip"), v.number("work_deep")
+        self.ledge, self.pin, self.spacer = v.number("ledge"), v.number("pin"), v.number("spacer")
+        if self.grip >= self.height and self.kind != "plain":
+            raise ShopError("Grip", f"{num(self.grip)} mm in a jaw {num(self.height)} high", "Nothing would be left under the work", "Hold it over less", entry="grip")  # fmt: skip
+        if self.kind == "outline" and len(self.ring) < 3:
+            raise ShopError("Outline", "there is none yet", "A nest follows the work's outline", "Type its corners, or read a DXF", entry="outline")  # fmt: skip
+        if self.kind in ("round", "outline", "vee", "ledge") and self.behind <= 0.5:
+            raise ShopError("Jaw", f"the recess goes {num(self.recess)} deep into {num(self.thick)} mm", "It comes out at the back", "Make the jaw thicker, or the spacer wider", entry="thickness")  # fmt: skip
+        if self.kind in ("round", "outline") and self.recess_half >= self.width / 2:
+            raise ShopError("Nest", f"{num(2 * self.recess_half)} mm wide in a jaw {num(self.width)} long", "It comes out at the ends", "Make the jaw longer, or turn the work", entry="width")  # fmt: skip
+        if self.kind == "vee" and not self.v_mouth / 2 < min(self.v_up, self.height - self.v_up):
+            raise ShopError("V", f"a mouth of {num(self.v_mouth)} at {num(self.v_up)} from the bed", f"The jaw is {num(self.height)} high", "Make the mouth narrower", entry="v_mouth")  # fmt: skip
+
+    # --- where the work lies -----------------------------------------------------------------------------------------
+
+    @property
+    def seat(self) -> float:
+        """What the work rests on, above the bed."""
+        return self.height - self.grip
+
+    @property
+    def pin_up(self) -> float:
+        """Of the pins' middles: the work rests on top of them."""
+        return self.seat - self.pin / 2
+
+    @property
+    def v_mouth(self) -> float:
+        return self.v.number("v_mouth")
+
+    @property
+    def v_half(self) -> float:
+        return math.radians(float(self.v.word("v_angle"))) / 2
+
+    @property
+    def v_deep(self) -> float:
+        return self.v_mouth / 2 / math.tan(self.v_half)
+
+    @property
+    def v_up(self) -> float:
+        """Middle of the V."""
+        return self.seat
+
+    @property
+    def nest_r(self) -> float:
+        """Radius of a round nest."""
+        return (self.work_deep + self.v.number("over")) / 2
+
+    @cached_property
+    def ring(self) -> Ring:
+        points = read_places(self.v.word("outline"), "mm", "Outline").points
+        return centred(points) if len(points) > 2 else ()
+
+    @cached_property
+    def nest(self) -> Nest:
+        """Outline nest of both jaws."""
+        return outline_nest(self.ring, self.v.number("clearance"), self.v.number("cutter"), self.v.word("corners") == "relieved")
+
+    @cached_property
+    def recesses(self) -> tuple[Ring, ...]:
+        """What is cut out of this jaw, seen from above: x along it, y behind its face; open at y = 0."""
+        rings: tuple[Ring, ...]
+        if self.kind == "round":
+            rings = (circle(self.nest_r, 96),)
+        elif self.kind == "outline":
+            rings = self.nest.rings
+        else:
+            return ()
+        return beyond(rings, self.spacer, self.moving)
+
+    @cached_property
+    def recess(self) -> float:
+        """Deepest behind the face."""
+        if self.kind == "ledge":
+            return self.ledge
+        if self.kind == "vee":
+            return self.v_deep
+        return max((y for ring in self.recesses for _, y in ring), default=0.0)
+
+    @property
+    def recess_half(self) -> float:
+        return max((abs(x) for ring in self.recesses for x, _ in ring), default=0.0)
+
+    @property
+    def behind(self) -> float:
+        """Metal behind the recess."""
+        return self.thick - self.recess
+
+    # --- holes -------------------------------------------------------------------------------------------------------
+
+    @cached_property
+    def screws(self) -> tuple[Bored, ...]:
+        return tuple(sunk(f"S{i}", k * self.v.number("spacing") / 2, self.v.number("above"), self.v.word("screw"), feature="screws", use="to the vise") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+
+    @cached_property
+    def pins(self) -> tuple[Bored, ...]:
+        if self.kind != "pins":
+            return ()
+        size = round(self.pin + FIT_MM[self.v.word("pin_fit")], 3)
+        return tuple(reamed(f"P{i}", k * self.v.number("pins_apart") / 2, self.pin_up, size, use="through: the air gets out, the pin too") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+
+    @property
+    def holes(self) -> tuple[Bored, ...]:
+        return (*self.screws, *self.pins)
+
+    def edge(self, x: float, z: float) -> float:
+        return min(self.width / 2 - abs(x), z, self.height - z)
+
+    @cached_property
+    def over_heads(self) -> float:
+        """From the recess down to the screws' counterbores, mm; large when the recess passes beside them."""
+        h = self.screws[0]
+        top = h.y + h.bore / 2
+        if self.kind == "ledge":
+            return self.seat - top
+        if self.kind == "vee":
+            return self.v_up - self.v_mouth / 2 - top
+        if self.kind in ("round", "outline"):
+            # Beside the nest the head may be as high as it likes.
+            near = [x for ring in self.recesses for x, y in ring if y < h.bore_deep + 0.01]
+            beside = abs(h.x) - h.bore / 2 - max((abs(x) for x in near), default=0.0)
+            return max(self.seat - top, beside)
+        return self.height - top
+
+    # --- squareness and push -----------------------------------------------------------------------------------------
+
+    @property
+    def play(self) -> float:
+        """Of a pin in its hole."""
+        return max(0.0, FIT_MM[self.v.word("pin_fit")])
+
+    @property
+    def out_of_square(self) -> float:
+        """At worst, mm over the face asked for: W·(e1 + e2 + c + lean·out)/L."""
+        v = self.v
+        errors = 2 * v.number("pin_error") + self.play + v.number("pin_lean") * v.number("pin_out")
+        return v.number("square_over") * errors / v.number("pins_apart")
+
+    @property
+    def push_n(self) -> float:
+        return self.v.number("torque") * self.v.number("force_per")
+
+    @property
+    def density(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def volume(self) -> float:
+        """Of the jaw with its recess, without its holes, mm³."""
+        gone = 0.0
+        if self.kind == "ledge":
+            gone = self.ledge * self.grip * self.width
+        elif self.kind == "vee":
+            gone = self.v_deep * self.v_mouth / 2 * self.width
+        elif self.recesses:
+            gone = sum(abs(area(r)) for r in self.recesses) * self.grip
+        return self.width * self.height * self.thick - gone

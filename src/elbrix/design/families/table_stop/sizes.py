@@ -1,0 +1,100 @@
+"""The sizes of a table stop, and the rules they come from. x across the slot, y along it, z up from the table; mm."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design.bores import Bored, sunk
+from elbrix.design.strength import COUNTED, MU, preload_n
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import material, materials
+
+BOLTS: Final = ("M5", "M6", "M8", "M10", "M12")
+PLAY: Final = 0.02
+NUT_FACTOR: Final = 0.2
+
+PARAMETERS: Final = (
+    Parameter(name="neck", label="Table slot", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop, between the lips", feature="slot"),
+    Parameter(name="lip", label="Its lips, high", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slot"),
+    Parameter(name="tongue", label="Tongue", kind=Kind.LENGTH, low=3, high=60, step=0.01, words=("wider", "narrower"), usually="tightest slot − 0.02", feature="tongue"),
+    Parameter(name="tongue_high", label="Tongue, high", kind=Kind.LENGTH, low=1, high=40, step=0.1, words=("higher", "lower"), usually="0.6 of the lips", feature="tongue"),
+    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"),
+    Parameter(name="length", label="Length along the slot", kind=Kind.LENGTH, low=10, high=300, step=1, words=("longer", "shorter"), feature="block"),
+    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=6, high=150, step=0.5, words=("higher", "lower"), usually="below the work's top", feature="block"),
+    Parameter(name="bolt", label="Bolt", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolt"),
+    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=150, step=0.5, words=("tighter", "looser"), feature="bolt"),
+    Parameter(name="way", label="It stops", kind=Kind.CHOICE, unit="", choices=(("across", "across the slot: its side"), ("along", "along the slot: its end")), feature="face"),
+    Parameter(name="push", label="Pushed with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="by hand 100; a cutter's push from Hold", feature="face"),
+    Parameter(name="meets", label="Work meets it at", kind=Kind.LENGTH, low=0.5, high=150, step=0.5, words=("higher", "lower"), usually="above the table", feature="face"),
+    Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
+    Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="block"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=20, words=("more", "fewer")),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one stop.
+
+    Raises:
+        ShopError: Sizes that make none.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.neck, self.lip = v.readings("neck"), v.readings("lip")
+        self.tongue, self.tongue_high, self.bolt = v.number("tongue"), v.number("tongue_high"), v.word("bolt")
+        self.width, self.length, self.height = v.number("width"), v.number("length"), v.number("height")
+        if self.tongue >= self.width:
+            raise ShopError("Tongue", f"{num(self.tongue)} mm under a block of {num(self.width)}", "The block rests on the table beside it", "Make the block wider", entry="width")  # fmt: skip
+        if self.holes[0].bore_deep >= self.height - 1:
+            raise ShopError("Bolt", f"its head sunk {num(self.holes[0].bore_deep)} in {num(self.height)} mm", "Nothing would be left under it", "Make the block higher or the bolt smaller", entry="height")  # fmt: skip
+        if self.holes[0].drill >= self.tongue:
+            raise ShopError("Bolt", f"a hole Ø{num(self.holes[0].drill)} in a tongue of {num(self.tongue)}", "It cuts the tongue in two", "Take a smaller bolt", entry="bolt")  # fmt: skip
+
+    @cached_property
+    def holes(self) -> tuple[Bored, ...]:
+        return (sunk("B", 0.0, 0.0, self.bolt, feature="bolt", use="to the slot"),)
+
+    def edge(self, x: float, y: float) -> float:
+        return min(self.width / 2 - abs(x), self.length / 2 - abs(y))
+
+    @property
+    def pull_n(self) -> float:
+        return preload_n(self.v.number("torque"), NUT_FACTOR, float(self.bolt[1:]))
+
+    @property
+    def along(self) -> bool:
+        return self.v.word("way") == "along"
+
+    @property
+    def slips_n(self) -> float:
+        """Push it stands before friction gives; across the slot the tongue stops it after that."""
+        return MU * COUNTED * self.pull_n
+
+    @property
+    def tips_n(self) -> float:
+        """Push that tips it over its far edge: pull·half width/height of the push."""
+        half = (self.length if self.along else self.width) / 2
+        return COUNTED * self.pull_n * half / self.v.number("meets")
+
+    @property
+    def play(self) -> float:
+        return self.neck.max - self.tongue
+
+    @property
+    def out_of_square(self) -> float:
+        """By the tongue's play, over the face asked for: W·c/L."""
+        return self.v.number("square_over") * max(0.0, self.play) / self.length
+
+    @property
+    def density(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def volume(self) -> float:
+        """Without its hole, mm³."""
+        return (self.width * self.height + self.tongue * self.tongue_high) * self.length

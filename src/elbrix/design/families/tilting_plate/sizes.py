@@ -1,0 +1,202 @@
+"""The sizes of a tilting plate. x along the bar, y across from the bar's axis, z up from the plate's underside; mm. The plate turns about the bar's axis."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.asked.places import read_places
+from elbrix.design.bores import CONE, Bored, sunk, tapped
+from elbrix.drawing.shapes import Ring, overlap
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.quantities.names import parse_thread
+from elbrix.standards.materials import material, materials
+from elbrix.standards.threads import Thread, find_thread
+
+SCREWS: Final = ("M4", "M5", "M6", "M8", "M10")
+#: Metal left in the bar under a screw's drill point; room over the bar's top in the notch, mm.
+UNDER_POINT: Final = 2.0
+OVER_BAR: Final = 0.3
+_FINE: Final = math.radians(0.02)
+
+PARAMETERS: Final = (
+    Parameter(name="vise", label="In the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
+    Parameter(name="jaw_high", label="Jaws above the bed", kind=Kind.LENGTH, low=8, high=300, step=0.5, usually="measured in Shop", feature="vise"),
+    Parameter(name="jaw_thick", label="Jaws, thick", kind=Kind.LENGTH, low=3, high=150, step=0.5, usually="measured in Shop", feature="vise"),
+    Parameter(name="wanted", label="Tilt wanted", kind=Kind.NUMBER, unit="deg", low=0, high=80, step=1, words=("steeper", "flatter"), feature="tilt"),
+    Parameter(name="bar", label="Bar Ø", kind=Kind.LENGTH, low=8, high=120, step=1, words=("thicker", "thinner"), usually="as thick as the jaws are high, from the rack", feature="bar"),
+    Parameter(name="bar_long", label="Bar, long", kind=Kind.LENGTH, low=20, high=800, step=1, words=("longer", "shorter"), usually="the jaws' width", feature="bar"),
+    Parameter(name="below", label="Its axis below the jaws' top", kind=Kind.LENGTH, low=0, high=50, step=0.5, words=("lower", "higher"), usually="1: the jaws hold it on its full Ø", feature="bar"),
+    Parameter(name="notch", label="Notch, wide", kind=Kind.LENGTH, low=4, high=100, step=0.5, words=("wider", "narrower"), usually="0.6 of the bar: it lies on two edges", feature="notch"),
+    Parameter(name="notch_deep", label="Notch, deep", kind=Kind.LENGTH, low=0.5, high=50, step=0.1, words=("deeper", "shallower"), usually="the bar's top clear of its floor", feature="notch"),
+    Parameter(name="front", label="Plate in front of the axis", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"),
+    Parameter(name="back", label="And behind it", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"),
+    Parameter(name="length", label="Plate along the bar", kind=Kind.LENGTH, low=20, high=800, step=1, words=("longer", "shorter"), feature="plate"),
+    Parameter(name="thickness", label="Plate, thick", kind=Kind.LENGTH, low=8, high=80, step=1, words=("thicker", "thinner"), usually="sunk head, 0.8 d and the notch", feature="plate"),
+    Parameter(name="screw", label="Screws into the bar", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), feature="screws"),
+    Parameter(name="screws_apart", label="They are apart", kind=Kind.LENGTH, low=8, high=780, step=1, words=("farther", "nearer"), feature="screws"),
+    Parameter(name="pattern", label="Work holes at", kind=Kind.PLACES, unit="", usually="from the middle of the length and the bar's axis; grid 20", feature="work holes"),
+    Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
+    Parameter(name="reads_to", label="Angle is read to", kind=Kind.NUMBER, unit="deg", low=0.001, high=2, step=0.05, usually="of the level or protractor", feature="tilt"),
+    Parameter(name="tool_error", label="Trusted to ±", kind=Kind.NUMBER, unit="deg", low=0, high=2, step=0.05, usually="its maker's figure", feature="tilt"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one plate on its bar.
+
+    Raises:
+        ShopError: Sizes that make none.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.bar, self.notch, self.notch_deep, self.thick = v.number("bar"), v.number("notch"), v.number("notch_deep"), v.number("thickness")
+        self.front, self.back, self.length, self.below = v.number("front"), v.number("back"), v.number("length"), v.number("below")
+        if self.notch >= self.bar:
+            raise ShopError("Notch", f"{num(self.notch)} mm for a bar Ø{num(self.bar)}", "The bar would fall through it and lie on nothing", "Make it narrower than the bar", entry="notch")  # fmt: skip
+        if self.notch_deep >= self.thick - 1:
+            raise ShopError("Notch", f"{num(self.notch_deep)} deep in a plate of {num(self.thick)}", "The plate would be cut in two", "Make it shallower, or the plate thicker", entry="notch_deep")  # fmt: skip
+        if self.notch / 2 >= min(self.front, self.back):
+            raise ShopError("Plate", f"only {num(min(self.front, self.back))} on one side of the axis", f"The notch takes {num(self.notch / 2)} of it", "Make the plate wider there", entry="back" if self.back < self.front else "front")  # fmt: skip
+        if self.floor <= 0.5:
+            raise ShopError("Plate", f"head sunk {num(self.screws[0].bore_deep)} over a notch {num(self.notch_deep)} deep", f"Nothing is left between them in {num(self.thick)} mm", "Make the plate thicker or the screws smaller", entry="thickness")  # fmt: skip
+        beside = next((h for h in self.holes if self.edge(h.x, h.y) <= 0), None)
+        if beside is not None:
+            raise ShopError("Holes", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate", f"x goes to ±{num(self.length / 2)}, y from {num(-self.front)} to {num(self.back)}", "Move it in", entry="pattern" if beside.feature == "work holes" else "screws_apart")  # fmt: skip
+
+    # --- the bar in its notch ----------------------------------------------------------------------------------------
+
+    @property
+    def drop(self) -> float:
+        """Of the bar's axis below the plate's underside: √(D²/4 − w²/4)."""
+        return math.sqrt(self.bar**2 - self.notch**2) / 2
+
+    @property
+    def sinks(self) -> float:
+        """How far the bar's top stands into the notch."""
+        return self.bar / 2 - self.drop
+
+    @property
+    def floor(self) -> float:
+        """Metal between a sunk head and the notch."""
+        return self.thick - self.notch_deep - self.screws[0].bore_deep
+
+    def edge(self, x: float, y: float) -> float:
+        return min(self.length / 2 - abs(x), y + self.front, self.back - y)
+
+    @cached_property
+    def screws(self) -> tuple[Bored, ...]:
+        return tuple(sunk(f"S{i}", k * self.v.number("screws_apart") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+
+    @property
+    def screw(self) -> Thread:
+        return find_thread(parse_thread(self.v.word("screw")))
+
+    @property
+    def engaged(self) -> float:
+        """Full thread in the bar: one and a half diameters, or what leaves two under the drill's point."""
+        drill = self.screw.tap_drill[1]
+        most = self.bar - UNDER_POINT - CONE * drill - 3 * self.screw.pitch_mm
+        return max(0.0, min(1.5 * self.screw.major_mm, most))
+
+    @property
+    def bar_drilled(self) -> float:
+        """Full drilled depth in the bar, from its top."""
+        return self.engaged + 3 * self.screw.pitch_mm
+
+    @property
+    def bar_left(self) -> float:
+        """Under the drill's point."""
+        return self.bar - self.bar_drilled - CONE * self.screw.tap_drill[1]
+
+    @property
+    def screw_long(self) -> float:
+        """Under the head."""
+        return self.floor + (self.notch_deep - self.sinks) + self.engaged
+
+    @cached_property
+    def work_holes(self) -> tuple[Bored, ...]:
+        thread = self.v.word("work_thread")
+        places = read_places(self.v.word("pattern"), "mm", "Work holes")
+        if not places.grid_mm:
+            return tuple(tapped(f"W{i}", x, y, thread, feature="work holes") for i, (x, y) in enumerate(places.points, 1))
+        d, p = tapped("W", 0, 0, thread).d, places.grid_mm
+        spots = [(i * p, j * p) for i in range(-60, 61) for j in range(-60, 61) if self.edge(i * p, j * p) >= 1.5 * d]
+        if len(spots) > 900:
+            raise ShopError("Work holes", f"a grid of {len(spots)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
+        # A thread over the notch would be short, one over a head none.
+        free = [q for q in spots if abs(q[1]) >= self.notch / 2 + d and all(math.dist(q, (s.x, s.y)) >= (s.bore + d) / 2 + 0.5 * d for s in self.screws)]
+        return tuple(tapped(f"W{i}", x, y, thread, feature="work holes") for i, (x, y) in enumerate(free, 1))
+
+    @property
+    def holes(self) -> tuple[Bored, ...]:
+        return (*self.screws, *self.work_holes)
+
+    # --- how far it tilts --------------------------------------------------------------------------------------------
+
+    def plate_ring(self, tilt_rad: float) -> Ring:
+        """The plate's end turned about the axis, which is the origin; + tilts its front, at −y, down."""
+        c, s = math.cos(tilt_rad), math.sin(tilt_rad)
+        corners = ((-self.front, self.drop), (self.back, self.drop), (self.back, self.drop + self.thick), (-self.front, self.drop + self.thick))
+        return tuple((y * c - z * s, y * s + z * c) for y, z in corners)
+
+    @property
+    def hosts(self) -> tuple[Ring, ...]:
+        """Both jaws and the bed, about the bar's axis."""
+        r, t, up = self.bar / 2, self.v.number("jaw_thick"), self.below
+        bed = up - self.v.number("jaw_high")
+        far = 3 * (self.front + self.back + t)
+        return (
+            ((r, bed), (r + t, bed), (r + t, up), (r, up)),
+            ((-r - t, bed), (-r, bed), (-r, up), (-r - t, up)),
+            ((-far, bed - 50), (far, bed - 50), (far, bed), (-far, bed)),
+        )
+
+    def touches(self, tilt_rad: float) -> bool:
+        """Whether the plate runs into a jaw or the bed."""
+        ring = self.plate_ring(tilt_rad)
+        return any(overlap(ring, host) for host in self.hosts)
+
+    def _limit(self, sign: float) -> float:
+        """Tilt at which something touches first, radians, at the most 80°: walked, then halved."""
+        if self.touches(0.0):
+            return 0.0
+        step, at = math.radians(0.5), 0.0
+        while at < math.radians(80):
+            if self.touches(sign * (at + step)):
+                low, high = at, at + step
+                while high - low > _FINE / 20:
+                    middle = (low + high) / 2
+                    low, high = (low, middle) if self.touches(sign * middle) else (middle, high)
+                return low
+            at += step
+        return math.radians(80)
+
+    @cached_property
+    def front_down(self) -> float:
+        """Largest tilt with its front down, degrees."""
+        return math.degrees(self._limit(1.0))
+
+    @cached_property
+    def back_down(self) -> float:
+        return math.degrees(self._limit(-1.0))
+
+    @property
+    def setting_error(self) -> float:
+        """Zeroed and read, each to half a step, and the tool's own error: √(2·(r/2)² + e²), degrees."""
+        return math.sqrt(2 * (self.v.number("reads_to") / 2) ** 2 + self.v.number("tool_error") ** 2)
+
+    @property
+    def density(self) -> float:
+        return material(self.v.word("material")).density_kg_m3
+
+    @property
+    def volume(self) -> float:
+        """Of the plate with its notch, without holes, mm³."""
+        return self.length * ((self.front + self.back) * self.thick - self.notch * self.notch_deep)

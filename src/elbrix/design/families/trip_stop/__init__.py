@@ -1,0 +1,216 @@
+"""Trip stop for a power feed: a slotted bar with a scale, and what its scale is worth by trials.
+
+x along the bar, y across from its middle, z up from its back.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.asked.parameters import Given, Group, Values, figure_of
+from elbrix.asked.proposal import Proposal
+from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_table, pattern
+from elbrix.design.families.trip_stop.sizes import PARAMETERS, Sizes
+from elbrix.design.families.trip_stop.trials import CONFIDENCE, student
+from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
+from elbrix.design.work import BenchWork, Blank, Pocket, Step, Work
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Scene, Side, Style, Words, box
+from elbrix.quantities.checks import Check, Limits, judged
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.quantities.lengths import round_up
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import CutterKind
+from elbrix.solids.recipe import Cut, Prism, Recipe
+from elbrix.standards.screws import clearance_hole, head
+
+
+class TripStop:
+    """See the module."""
+
+    key = "trip_stop"
+    title = "Trip stop with a scale"
+    when = "When the power feed has to throw out at the same place, and you want to know how near it comes."
+    group = "stop it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+        p = Proposal(chosen)
+        travel = p.assume("travel", 100.0)
+        screw = p.assume("screw", "M6")
+        clear = clearance_hole(screw).value
+        mills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.35 <= c.diameter_mm <= clear + 1.6)
+        slot = p.measure("slot", mills[0] if mills else round_up(clear, 0.5), "an owned cutter" if mills else "no owned cutter is near", known=bool(mills))
+        bear = head("socket_cap", screw, "head_d").value
+        p.work("width", round_up(max(2.2 * slot, bear + 8), 1.0), "2.2 × the slot, the screw's head and 8", f"max(2.2·{num(slot)}; {num(bear)} + 8)")
+        p.work("thickness", round_up(max(6.0, 0.06 * travel), 1.0), "0.06 × the travel, 6 at least", f"0.06·{num(travel)}")
+        p.work("end", round_up(1.5 * slot, 1.0), "1.5 × the slot", f"1.5·{num(slot)}")
+        p.assume("nose", 20.0)
+        p.assume("scale_screw", "none")
+        p.assume("trials", "")
+        p.assume("wanted", 50.0)
+        p.assume("within", 0.2)
+        p.assume("material", "mild steel")
+        p.choose("pieces", max(1, need.pieces))
+        return p.values(PARAMETERS)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = Sizes(values)
+        ends = (Hole("S1", s.slot_x[0], 0.0, f"slot {num(s.slot)} wide begins, middle of its round end"), Hole("S2", s.slot_x[1], 0.0, "and ends"))
+        return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=(*ends, *hole_table(s.scale)), datum="left end and middle of the width", note=f"Slot {num(s.slot)} × {num(s.slot_long)} through; nose square to 0.02")  # fmt: skip
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        told = {f.key for f in design.figures}
+        line = tuple(k for k in ("count", "factor", "offset", "sigma", "setting", "band") if k in told)
+        return (
+            Group("The slot", ("travel", "screw", "slot", "slot_long")),
+            Group("The bar", ("width", "thickness", "end", "nose", "length", "scale_screw", "material", "pieces")),
+            Group("What its scale is worth", ("trials", *line, "wanted", "within"), "one feed and direction at a time"),
+        )  # fmt: skip
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = Sizes(design.values)
+        return (_in_place(s), _front(s), _top(s), _side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = Sizes(design.values)
+        w, r, (a, b) = s.width / 2, s.slot / 2, s.slot_x
+        bar = Prism(((0, -w), (s.length, -w), (s.length, w), (0, w)), 0.0, s.thick, "xy")
+        steps = 16
+        ring = [(b + r * math.sin(math.pi * i / steps), -r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
+        ring += [(a - r * math.sin(math.pi * i / steps), r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
+        return Cut(bar, (Prism(tuple(ring), -1.0, s.thick + 1.0, "xy"), *Span(0.0, s.thick).tools(s.scale)))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "y", 0.0
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = Sizes(design.values)
+        a, b = s.slot_x
+        steps: list[Step] = []
+        holes = pattern(s.scale, s.thick, "Scale screws", x0=0.0, y0=0.0, id="scale")
+        if holes is not None:
+            steps.append(holes)
+        steps.append(Pocket(name="Slot", corners=((a, 0.0), (b, 0.0)), deep_mm=s.thick + 0.5, cutter_mm=s.slot, held="In the vise on parallels either side of the slot, a drill hole at its beginning", feature="slot", id="slot"))  # fmt: skip
+        steps.append(BenchWork(name="Try it", words="Set the scale at three places or more over what you use, run the feed into it, read where the slide stopped; the same feed, the same direction, the slide locked the same. Type the pairs: the line and its band stand on the card.", tools=("readout or indicator",), caution="The first runs by hand: a trip that does not throw out drives the table into its end."))  # fmt: skip
+        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material"))
+        return Work(blank, tuple(steps))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """It goes on the feed's own bracket, in no slot that Shop knows."""
+        return ()
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = Sizes(design.values)
+        words = f"trips over {num(s.travel)}" + (f", ±{num(s.line.band(s.line.setting(s.v.number('wanted'))), 2)}" if s.line else ", not tried yet")
+        return (Capability("trip", words, {"travel_mm": s.travel}),)
+
+
+def _figures(s: Sizes) -> list[Figure]:
+    v = s.v
+    found = [
+        *(figure_of(p, v[p.name]) for p in PARAMETERS),
+        Figure(key="slot_long", label="Slot, long", value=s.slot_long, step=0.1, features=("slot",), working=Working("travel + cutter", f"{num(s.travel)} + {num(s.slot)}")),
+        Figure(key="length", label="Bar, long", value=s.length, step=0.1, features=("bar",), working=Working("end + slot + the larger of end and nose", f"{num(s.end)} + {num(s.slot_long)} + {num(max(s.end, s.nose))}")),
+        Figure(key="count", label="Trials kept", value=len(s.readings), unit="", text=f"{len(s.readings)} of 3 at least" if len(s.readings) < 3 else f"{len(s.readings)} trials", features=("scale",)),
+    ]  # fmt: skip
+    if s.line is not None:
+        n, (k, o) = s.line, (s.line.factor, s.line.offset)
+        set_at = n.setting(v.number("wanted"))
+        found += [
+            Figure(key="factor", label="A mm of scale is", value=k, step=0.0001, features=("scale",), working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials")),
+            Figure(key="offset", label="Scale at 0 stops at", value=o, step=0.001, features=("scale",), working=Working("r̄ − factor·s̄", num(o, 6))),
+            Figure(key="sigma", label="Trials scatter by", value=n.sigma, step=0.001, features=("scale",), working=Working("√(Σ residual²/(n − 2))", num(n.sigma, 6))),
+            Figure(key="setting", label="Set the scale to", value=set_at, step=0.05, features=("scale",), working=Working("(wanted − offset)/factor", f"({num(v.number('wanted'))} − ({num(o, 6)}))/{num(k, 6)}")),
+            Figure(key="band", label="It then stops within ±", value=n.band(set_at), step=0.001, features=("scale",), note=f"{CONFIDENCE:.0%} of the time", working=Working("t·σ·√(1 + 1/n + (s − s̄)²/Sxx)", f"{num(student(n.n - 2), 4)}·{num(n.sigma, 6)}·√(1 + 1/{n.n} + ({num(set_at, 4)} − {num(n.mean, 4)})²/{num(n.spread, 4)})", "the next single stop, not the mean")),
+        ]  # fmt: skip
+    return found
+
+
+def _checks(s: Sizes) -> list[Check]:
+    v = s.v
+    screw = float(v.word("screw")[1:])
+    beside = (s.width - s.slot) / 2
+    found = [
+        judged("screw", "Screw goes through the slot", s.slot - screw, Limits(0.0, 0.2, 2.2), ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"), step=0.1, features=("slot",), figures=("slot", "screw"), mends=("screw", "slot"), working=("slot − screw", f"{num(s.slot)} − {num(screw)}")),
+        judged("bears", "Head bears beside the slot", (s.head_d - s.slot) / 2, Limits(0.3, 1.0), ("it bears on both sides", "little: a washer under it", "it pulls through the slot"), step=0.1, features=("slot",), figures=("slot", "screw"), mends=("screw",), working=("(head − slot)/2", f"({num(s.head_d)} − {num(s.slot)})/2")),
+        judged("rails", "Metal beside the slot", beside / s.thick, Limits(0.3, 0.5), ("the rails are stiff", "thin rails spring open under the screw", "they bend"), unit="× thick", features=("bar", "slot"), figures=("width", "slot"), mends=("width",), working=("(width − slot)/2/thickness", f"({num(s.width)} − {num(s.slot)})/2/{num(s.thick)}")),
+        judged("end", "Metal at the slot's end", s.end / s.slot, Limits(0.5, 1.0), ("the trip's blow is taken", "thin at the end", "the end breaks off"), unit="× slot", features=("bar",), figures=("end",), mends=("end",), working=("end/slot", f"{num(s.end)}/{num(s.slot)}")),
+        *hole_checks(s.scale, s.thick, s.edge, v.word("material"), ("width", "scale_screw")),
+        judged("tried", "Tried often enough", len(s.readings), Limits(close_below=5), ("the band is worth something", "three at least, five are better: until then the scale is only a guess" if len(s.readings) < 3 else "few trials: the band is wide", ""), unit="", text=f"{len(s.readings)} of 5", features=("scale",), figures=("trials",), working=("trials", str(len(s.readings)))),
+    ]  # fmt: skip
+    if s.line is not None:
+        at = s.line.setting(v.number("wanted"))
+        band, within = s.line.band(at), v.number("within")
+        found.append(judged("band", "It stops near enough", band, Limits(close_above=0.8 * within, no_above=within), (f"within {num(within)}, {CONFIDENCE:.0%} of the time", "all of what is allowed", "not so near: creep up by hand, or find what scatters"), step=0.001, features=("scale",), figures=("band", "sigma"), mends=("within",), working=("t·σ·√(1 + 1/n + (s − s̄)²/Sxx)", num(band, 5))))  # fmt: skip
+        low, high = min(q for q, _ in s.readings), max(q for q, _ in s.readings)
+        out = max(low - at, at - high, 0.0)
+        found.append(judged("tried_there", "Tried where it is set", out, Limits(close_above=0.0, no_above=max(1.0, high - low)), ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"), step=0.1, features=("scale",), figures=("setting", "trials"), mends=("wanted",), working=("beyond the nearest trial", num(out))))  # fmt: skip
+    return found
+
+
+# --- drawn ------------------------------------------------------------------------------------------------------------
+
+
+def _slot(s: Sizes, style: Style = Style.VISIBLE) -> list[Element]:
+    (a, b), r = s.slot_x, s.slot / 2
+    return [Line((a, r), (b, r), style, "slot"), Line((a, -r), (b, -r), style, "slot"), Arc((a, 0), r, 90, 270, style, "slot"), Arc((b, 0), r, -90, 90, style, "slot"), Line((-4, 0), (s.length + 4, 0), Style.CENTRE)]  # fmt: skip
+
+
+def _in_place(s: Sizes) -> Scene:
+    """On the feed's bracket with its lever, and the scale's divisions."""
+    w, (a, b) = s.width / 2, s.slot_x
+    found: list[Element] = [box(-14, -w - 12, s.length * 0.7, -w, Style.HOST_SECTION, "bracket"), box(0, -w, s.length, w, Style.BODY, "bar"), box(0, -w, s.length, w, Style.VISIBLE, "bar"), *_slot(s)]  # fmt: skip
+    at = a + 0.3 * s.travel
+    found += [Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"), Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot")]
+    count = max(4, min(40, int(s.travel // 5)))
+    found += [Line((a + s.travel * i / count, w), (a + s.travel * i / count, w - (3.2 if i % 5 == 0 else 1.8)), Style.THIN, "scale") for i in range(count + 1)]  # fmt: skip
+    found += [box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"), Words((s.length + 11, w + 10), "trip lever", quiet=True), Words((0, -w - 17), "bracket on the feed", quiet=True)]  # fmt: skip
+    dims = (
+        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot", order=0),
+        Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar", order=1),
+        Dimension("slot", (s.length, -s.slot / 2), (s.length, s.slot / 2), Side.RIGHT, entry="slot", feature="slot", order=2),
+    )
+    return Scene("in place", "On the feed's bracket", tuple(found), dims, _handles(s))
+
+
+def _handles(s: Sizes) -> tuple[Handle, ...]:
+    w = s.width / 2
+    least = math.ceil(s.slot + 4)
+    return (
+        *(Handle("width", (0, k * w), (s.length, k * w), (0.0, k), 2.0, 1.0, least, 120.0, "metal is left beside the slot", "wider than it need be", "bar", value=s.width) for k in (-1.0, 1.0)),
+        Handle("travel", (s.length, -w), (s.length, w), (1.0, 0.0), 1.0, 1.0, 2.0, 800.0, "it has to adjust", "longer than any feed here", "slot", value=s.travel),
+    )  # fmt: skip
+
+
+def _top(s: Sizes) -> Scene:
+    w, (a, b) = s.width / 2, s.slot_x
+    found: list[Element] = [box(0, -w, s.length, w, Style.BODY, "bar"), box(0, -w, s.length, w, Style.VISIBLE, "bar"), *_slot(s), *circles(s.scale)]
+    dims = (
+        Dimension("length", (0, -w), (s.length, -w), Side.BELOW, feature="bar"),
+        Dimension("slot_begins", (0, w), (a, w), Side.ABOVE, feature="slot", step_mm=0.1),
+        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot"),
+        Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar"),
+        Dimension("slot", (s.length, -s.slot / 2), (s.length, s.slot / 2), Side.RIGHT, entry="slot", feature="slot"),
+    )
+    return Scene("top", "Top", tuple(found), dims, _handles(s))
+
+
+def _front(s: Sizes) -> Scene:
+    (a, b), r = s.slot_x, s.slot / 2
+    found: list[Element] = [box(0, 0, s.length, s.thick, Style.BODY, "bar"), box(0, 0, s.length, s.thick, Style.VISIBLE, "bar"), *(Line((x, 0), (x, s.thick), Style.HIDDEN, "slot") for x in (a - r, b + r)), *hidden_lines(s.scale, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]  # fmt: skip
+    return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="bar"),))  # fmt: skip
+
+
+def _side(s: Sizes) -> Scene:
+    w, r = s.width / 2, s.slot / 2
+    found: list[Element] = [box(-w, 0, w, s.thick, Style.VISIBLE, "bar"), *(Line((k * r, 0), (k * r, s.thick), Style.HIDDEN, "slot") for k in (-1, 1))]
+    return Scene("side", "Right end", tuple(found))
+
+
+FAMILY: Final = TripStop()

@@ -1,0 +1,122 @@
+"""The sizes of a stop on the end of a vise's fixed jaw. x forward from the jaw's face, y up from the bed, z out from the jaw's end; mm."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design.bores import Bored, reamed, sunk
+from elbrix.design.strength import preload_n, rod_bends_mm, slit_grip_n
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.figures import num
+from elbrix.standards.materials import materials
+from elbrix.standards.screws import clearance_hole, head
+
+SCREWS: Final = ("M4", "M5", "M6", "M8")
+#: Clamp screw: torque over the nut factor and Ø gives its pull. Source: dry thread.
+NUT_FACTOR: Final = 0.2
+
+PARAMETERS: Final = (
+    Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
+    Parameter(name="jaw_thick", label="Fixed jaw, thick", kind=Kind.LENGTH, low=5, high=150, step=0.5, usually="measured in Shop", feature="jaw"),
+    Parameter(name="jaw_high", label="Jaw above the bed", kind=Kind.LENGTH, low=5, high=200, step=0.5, usually="measured in Shop", feature="jaw"),
+    Parameter(name="thickness", label="Plate, thick", kind=Kind.LENGTH, low=6, high=60, step=1, words=("thicker", "thinner"), usually="the rod's Ø and 6", feature="plate"),
+    Parameter(name="high", label="Plate, high", kind=Kind.LENGTH, low=10, high=200, step=1, words=("higher", "lower"), usually="below the jaw's top", feature="plate"),
+    Parameter(name="screw", label="Screws into the jaw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), feature="screws"),
+    Parameter(name="low_screw", label="Lower screw, up", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), feature="screws"),
+    Parameter(name="high_screw", label="Upper screw, up", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), feature="screws"),
+    Parameter(name="rod", label="Rod Ø", kind=Kind.LENGTH, low=3, high=25, step=0.01, words=("thicker", "thinner"), usually="ground rod, as measured", feature="rod"),
+    Parameter(name="rod_out", label="Rod in front of the jaw", kind=Kind.LENGTH, low=2, high=100, step=0.5, words=("farther", "nearer"), usually="its Ø and 1", feature="rod"),
+    Parameter(name="rod_up", label="Rod above the bed", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), usually="it meets the work below the cut", feature="rod"),
+    Parameter(name="reach", label="Rod reaches in", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), usually="from the jaw's end to the work", feature="rod"),
+    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
+    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS[:3]), feature="slit"),
+    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.2, words=("tighter", "looser"), usually="what a small key gives", feature="slit"),
+    Parameter(name="push", label="Work is pushed on it with", kind=Kind.NUMBER, unit="N", low=1, high=5000, step=5, usually="by hand, 50", feature="rod"),
+    Parameter(name="give", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod"),
+    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
+    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+)  # fmt: skip
+
+
+class Sizes:
+    """The arithmetic of one stop.
+
+    Raises:
+        ShopError: Sizes that make none.
+    """
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.thick, self.high, self.jaw_thick = v.number("thickness"), v.number("high"), v.number("jaw_thick")
+        self.rod, self.rod_x, self.rod_y, self.slit = v.number("rod"), v.number("rod_out"), v.number("rod_up"), v.number("slit")
+        if self.rod_y + self.rod / 2 + 2 > self.high:
+            raise ShopError("Rod", f"Ø{num(self.rod)} at {num(self.rod_y)} in a plate {num(self.high)} high", "It needs metal over it for the clamp screw", "Set it lower, or make the plate higher", entry="rod_up")  # fmt: skip
+        if v.number("high_screw") <= v.number("low_screw"):
+            raise ShopError("Screws", f"the upper one at {num(v.number('high_screw'))} is not above the lower", "Two places hold it from turning", "Set it higher", entry="high_screw")  # fmt: skip
+
+    @property
+    def left(self) -> float:
+        """Over the jaw's end."""
+        return -self.jaw_thick
+
+    @property
+    def right(self) -> float:
+        return self.rod_x + self.rod / 2 + max(6.0, 1.05 * self.rod)
+
+    @property
+    def wide(self) -> float:
+        return self.right - self.left
+
+    def edge(self, x: float, y: float) -> float:
+        return min(x - self.left, self.right - x, y, self.high - y)
+
+    @cached_property
+    def screws(self) -> tuple[Bored, ...]:
+        return tuple(sunk(f"S{i}", -self.jaw_thick / 2, self.v.number(n), self.v.word("screw"), feature="screws", use="into the jaw's end") for i, n in enumerate(("low_screw", "high_screw"), 1))  # fmt: skip
+
+    @cached_property
+    def bore(self) -> Bored:
+        return reamed("R", self.rod_x, self.rod_y, round(self.rod + 0.01, 3), feature="rod", use="the rod slides")
+
+    @property
+    def holes(self) -> tuple[Bored, ...]:
+        return (*self.screws, self.bore)
+
+    @property
+    def clamp_y(self) -> float:
+        """Clamp screw across the slit, half way between rod and top."""
+        return (self.rod_y + self.rod / 2 + self.high) / 2
+
+    @property
+    def clamp_d(self) -> float:
+        return float(self.v.word("clamp")[1:])
+
+    @property
+    def clamp_clear(self) -> float:
+        return clearance_hole(self.v.word("clamp")).value
+
+    @property
+    def clamp_bore(self) -> float:
+        return math.ceil(head("socket_cap", self.v.word("clamp"), "head_d").value + 1)
+
+    @property
+    def clamp_thread(self) -> float:
+        """Thread there is for it, behind the slit."""
+        return self.rod_x - self.slit / 2 - max(self.left, -6.0)
+
+    @property
+    def clamp_n(self) -> float:
+        return preload_n(self.v.number("torque"), NUT_FACTOR, self.clamp_d)
+
+    @property
+    def grip_n(self) -> float:
+        """Holds the rod along itself."""
+        return slit_grip_n(self.clamp_n)
+
+    @property
+    def bends(self) -> float:
+        """How far the rod's end gives when the work is pushed sideways on it, as it may be."""
+        return rod_bends_mm(self.v.number("push"), self.v.number("reach"), self.rod)
