@@ -501,9 +501,11 @@ class Card(QFrame):
         title.setObjectName("groupTitle")
         hint = QLabel(section.hint)
         hint.setObjectName("hint")
+        hint.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        # It gives way: a long one is cut off rather than pushing the numbers out of the card.
+        hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         head.addWidget(title)
-        head.addStretch(1)
-        head.addWidget(hint)
+        head.addWidget(hint, 1)
         if section.title or section.hint:
             column.addLayout(head)
         text = QLabel(section.text)

@@ -24,6 +24,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure, Origin
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Form
 from elbrix.solids.recipe import Recipe
 
 TABS: Final = ("in place", "views", "section", "solid")
@@ -281,7 +282,8 @@ class DesignPresenter:
             f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}" for o in plan.stock.options[:6]
         )
         bar = plan.bar.bar
-        section = f"{self.style.show(bar.width_mm, 'mm')} × {self.style.show(bar.height_mm, 'mm')} {bar.finish.value}"
+        size = f"Ø{self.style.show(bar.width_mm, 'mm')}" if bar.form is Form.ROUND else f"{self.style.show(bar.width_mm, 'mm')} × {self.style.show(bar.height_mm, 'mm')}"
+        section = f"{size} {bar.finish.value}"
         return Section(
             title="From the rack", hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
             rows=(

@@ -30,7 +30,7 @@ def in_place(s: Sizes) -> Scene:
     at = s.tip_x if v.word("way") == "between" else (r + s.tip_x - d) / 2
     if high > low:
         found += [box(at - wide / 2, low, at + wide / 2, high, Style.TOOL, "stack"), *(Line((at - wide / 2, high * q), (at + wide / 2, high * q), Style.TOOL, "stack") for q in (0.35, 0.7))]  # fmt: skip
-    found += [Words((far + 3, high / 2), "stack {value}", leader=(at + wide / 2, high / 2), feature="tip", figure="stack"), Words((-s.back - 10, -deep * 0.6), "casting", quiet=True), Words((far + 3, -deep * 0.5), "sleeve pressed {value}", leader=(o, -deep * 0.5), feature="sleeve", figure="press_least")]  # fmt: skip
+    found += [Words((far + 3, high / 2), "stack {value}", leader=(at + wide / 2, high / 2), feature="tip", figure="stack"), Words((-s.back - 10, -deep * 0.6), "casting", quiet=True)]  # fmt: skip
     dims = (
         Dimension("tip_at", (0, level + s.thick), (s.tip_x, level + s.thick), Side.ABOVE, entry="tip_at", feature="tip", order=1),
         Dimension("thickness", (-s.back, level), (-s.back, level + s.thick), Side.LEFT, entry="thickness", feature="plate", order=2),

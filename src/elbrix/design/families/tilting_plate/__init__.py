@@ -46,7 +46,7 @@ class TiltingPlate:
         below = p.assume("below", 1.0)
         most = 2 * (high - below) - 1
         bars = sorted(b.width_mm for b in shop.bars if b.form is Form.ROUND and "steel" in b.material and b.width_mm <= min(high, most))
-        bar = p.measure("bar", bars[-1] if bars else round_down(min(high, most), 1.0), "the thickest on the rack" if bars else "none on the rack", known=bool(bars))
+        bar = p.measure("bar_size", bars[-1] if bars else round_down(min(high, most), 1.0), "the thickest on the rack" if bars else "none on the rack", known=bool(bars))
         p.measure("bar_long", vise.jaw_width_mm, vise.name, known=known)
         notch = p.work("notch", round_down(0.6 * bar, 0.5), "0.6·D: it lies on two edges", f"0.6·{num(bar)}")
         sinks = (bar - math.sqrt(max(bar * bar - notch * notch, 0.0))) / 2
@@ -75,7 +75,7 @@ class TiltingPlate:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("In the vise", ("vise", "jaw_high", "jaw_thick", "bar", "bar_long", "below", "stands")),
+            Group("In the vise", ("vise", "jaw_high", "jaw_thick", "bar_size", "bar_long", "below", "stands")),
             Group("How far it tilts", ("wanted", "front_down", "back_down", "reads_to", "tool_error", "error")),
             Group("The notch", ("notch", "notch_deep", "drop", "sinks")),
             Group("The plate", ("front", "back", "length", "thickness", "material", "mass", "pieces")),
@@ -155,14 +155,14 @@ def _checks(s: Sizes) -> list[Check]:
     stands = v.number("jaw_high") - s.below - s.bar / 2
     d = s.screw.major_mm
     return [
-        judged("tilts", "Tilts far enough", most - wanted, Limits(0.0, 1.0), ("nothing touches before", "it just comes there", "plate and vise touch first: thicker bar, or a narrower plate on that side"), unit="deg", features=("tilt", "plate", "vise"), figures=("front_down", "back_down", "wanted"), mends=("bar", "front", "back", "wanted"), working=("larger of both ways − wanted", f"{num(most, 4)} − {num(wanted)}")),
-        judged("rests", "Bar clear of the bed", stands, Limits(0.0, 0.5), ("the jaws hold it, the bed does not", "it all but lies on the bed", "the bed is in its way: it stands higher, or take a thinner bar"), step=0.1, features=("bar", "vise"), figures=("stands", "bar", "below"), mends=("bar", "below"), working=("jaws − below − D/2", f"{num(v.number('jaw_high'))} − {num(s.below)} − {num(s.bar / 2)}")),
+        judged("tilts", "Tilts far enough", most - wanted, Limits(0.0, 1.0), ("nothing touches before", "it just comes there", "plate and vise touch first: thicker bar, or a narrower plate on that side"), unit="deg", features=("tilt", "plate", "vise"), figures=("front_down", "back_down", "wanted"), mends=("bar_size", "front", "back", "wanted"), working=("larger of both ways − wanted", f"{num(most, 4)} − {num(wanted)}")),
+        judged("rests", "Bar clear of the bed", stands, Limits(0.0, 0.5), ("the jaws hold it, the bed does not", "it all but lies on the bed", "the bed is in its way: it stands higher, or take a thinner bar"), step=0.1, features=("bar", "vise"), figures=("stands", "bar_size", "below"), mends=("bar_size", "below"), working=("jaws − below − D/2", f"{num(v.number('jaw_high'))} − {num(s.below)} − {num(s.bar / 2)}")),
         judged("held", "Jaws hold it on its full Ø", s.below, Limits(0.0, 0.5), ("the jaws' tops are above its middle", "right at the jaws' top: it may climb out", ""), step=0.1, features=("bar", "vise"), figures=("below",), mends=("below",), working=("axis below the jaws' top", num(s.below))),
         judged("seat", "Bar lies on two edges", s.notch / s.bar, Limits(0.35, 0.5, 0.8, 0.95), ("a wide, steady seat", "narrow: it rocks on them" if s.notch < 0.5 * s.bar else "wide: it wedges into the notch", "it rocks" if s.notch < 0.5 * s.bar else "it wedges the plate apart"), unit="× Ø", features=("notch", "bar"), figures=("notch",), mends=("notch",), working=("notch/Ø", f"{num(s.notch)}/{num(s.bar)}")),
         judged("clears", "Bar clear of the notch's floor", s.notch_deep - s.sinks, Limits(0.0, 0.1), ("it lies on the edges only", "it all but touches the floor", "it stands on the floor and rocks"), step=0.01, features=("notch", "bar"), figures=("notch_deep", "sinks"), mends=("notch_deep",), working=("notch − sinks", f"{num(s.notch_deep)} − {num(s.sinks, 4)}")),
         judged("under_head", "Metal between head and notch", s.floor / s.screws[0].d, Limits(0.4, 0.8), ("the head pulls on solid metal", "thin under the head", "it pulls through"), unit="× d", features=("screws", "notch"), figures=("thickness", "notch_deep"), mends=("thickness", "notch_deep"), working=("(thickness − notch − head − 0.5)/d", f"({num(s.thick)} − {num(s.notch_deep)} − {num(s.screws[0].bore_deep - SUNK)} − {num(SUNK)})/{num(s.screws[0].d)}")),
-        judged("thread", "Thread in the bar", s.engaged / d, Limits(0.8, 1.0), ("it holds", "short in steel", "it strips: a thicker bar or smaller screws"), unit="× d", features=("screws", "bar"), figures=("engaged",), mends=("screw", "bar"), working=("thread/d", f"{num(s.engaged, 4)}/{num(d)}")),
-        judged("through", "Drill stops short in the bar", s.bar_left, Limits(0.5, 1.9), ("nothing shows on the far side", "thin at the drill's point", "it breaks through where the jaws hold"), step=0.1, features=("screws", "bar"), figures=("drilled", "bar"), mends=("screw", "bar"), working=("D − drilled − 0.300·drill", f"{num(s.bar)} − {num(s.bar_drilled, 4)} − 0.3004303·{num(s.screw.tap_drill[1])}")),
+        judged("thread", "Thread in the bar", s.engaged / d, Limits(0.8, 1.0), ("it holds", "short in steel", "it strips: a thicker bar or smaller screws"), unit="× d", features=("screws", "bar"), figures=("engaged",), mends=("screw", "bar_size"), working=("thread/d", f"{num(s.engaged, 4)}/{num(d)}")),
+        judged("through", "Drill stops short in the bar", s.bar_left, Limits(0.5, 1.9), ("nothing shows on the far side", "thin at the drill's point", "it breaks through where the jaws hold"), step=0.1, features=("screws", "bar"), figures=("drilled", "bar_size"), mends=("screw", "bar_size"), working=("D − drilled − 0.300·drill", f"{num(s.bar)} − {num(s.bar_drilled, 4)} − 0.3004303·{num(s.screw.tap_drill[1])}")),
         *(c for c in hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("front", "back", "length")) if c.key != "floor"),
         judged("error", "Set as close as it is read", s.setting_error, Limits(close_above=0.2, no_above=2.0), ("close enough for most drawings", "coarse: a sine plate sets closer", "no better than by eye"), unit="deg", features=("tilt",), figures=("error", "reads_to"), mends=("reads_to",), working=("√(2·(r/2)² + e²)", num(s.setting_error, 5))),
     ]  # fmt: skip

@@ -30,7 +30,8 @@ def in_place(s: Sizes) -> Scene:
     bed = jaws[0][0][1]
     r, t = s.bar / 2, s.v.number("jaw_thick")
     found: list[Element] = [Path(j, Style.HOST_SECTION, "vise", closed=True) for j in jaws]
-    found.append(box(-r - t - 10, bed - 12, r + t + 10, bed, Style.HOST_SECTION, "vise"))
+    wide = r + t + 1.6 * s.bar
+    found.append(box(-wide, bed - 12, wide, bed, Style.HOST_SECTION, "vise"))
     found.append(Path(tuple((y, z + s.drop) for y, z in profile(s)), Style.THIN, "plate", closed=True))
     disc = tuple(Arc((0, 0), r).points(40)[:-1])
     found += [Path(disc, Style.BODY, "bar", closed=True), Arc((0, 0), r, feature="bar"), Path(ring, Style.BODY, "plate", closed=True), Path(ring, Style.VISIBLE, "plate", closed=True)]  # fmt: skip
@@ -43,11 +44,10 @@ def in_place(s: Sizes) -> Scene:
     found.append(Line(at(0, top + 5), at(0, s.sinks - s.bar_drilled - 4), Style.CENTRE, "screws"))
     far = max(s.back, r + t) + 12
     found += [Line((0, 0), (far, 0), Style.CENTRE), Line((0, 0), (far * c, far * n), Style.CENTRE), Arc((0, 0), 0.8 * far, 0, math.degrees(tilt), Style.CENTRE, "tilt")]  # fmt: skip
-    low = bed - 20
-    found += [Words((-r - t - 10, low), "front down to {value}", feature="tilt", figure="front_down"), Words((-r - t - 10, low - 0.13 * far), "back down to {value}", feature="tilt", figure="back_down")]  # fmt: skip
+    found += [Words((-wide, bed + 0.35 * s.bar), "front to {value}", feature="tilt", figure="front_down"), Words((r + t + 3, bed + 0.35 * s.bar), "back to {value}", feature="tilt", figure="back_down")]  # fmt: skip
     dims = (
         Dimension("wanted", (0, 0), (1.02 * far * math.cos(tilt / 2), far * math.sin(tilt / 2)), Side.AT, value_mm=wanted, text=f"{wanted:g}°", entry="wanted", feature="tilt", order=0),
-        Dimension("bar", (-r, bed - 12), (r, bed - 12), Side.BELOW, prefix="Ø", entry="bar", feature="bar", order=1),
+        Dimension("bar_size", (-r, bed - 12), (r, bed - 12), Side.BELOW, prefix="Ø", entry="bar_size", feature="bar", order=1),
     )  # fmt: skip
     return Scene("in place", "In the vise, tilted, from the jaws' end", tuple(found), dims)
 

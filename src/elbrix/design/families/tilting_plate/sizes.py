@@ -27,7 +27,7 @@ PARAMETERS: Final = (
     Parameter(name="jaw_high", label="Jaws above the bed", kind=Kind.LENGTH, low=8, high=300, step=0.5, usually="measured in Shop", feature="vise"),
     Parameter(name="jaw_thick", label="Jaws, thick", kind=Kind.LENGTH, low=3, high=150, step=0.5, usually="measured in Shop", feature="vise"),
     Parameter(name="wanted", label="Tilt wanted", kind=Kind.NUMBER, unit="deg", low=0, high=80, step=1, words=("steeper", "flatter"), feature="tilt"),
-    Parameter(name="bar", label="Bar Ø", kind=Kind.LENGTH, low=8, high=120, step=1, words=("thicker", "thinner"), usually="as thick as the jaws are high, from the rack", feature="bar"),
+    Parameter(name="bar_size", label="Bar Ø", kind=Kind.LENGTH, low=8, high=120, step=1, words=("thicker", "thinner"), usually="as thick as the jaws are high, from the rack", feature="bar"),
     Parameter(name="bar_long", label="Bar, long", kind=Kind.LENGTH, low=20, high=800, step=1, words=("longer", "shorter"), usually="the jaws' width", feature="bar"),
     Parameter(name="below", label="Its axis below the jaws' top", kind=Kind.LENGTH, low=0, high=50, step=0.5, words=("lower", "higher"), usually="1: the jaws hold it on its full Ø", feature="bar"),
     Parameter(name="notch", label="Notch, wide", kind=Kind.LENGTH, low=4, high=100, step=0.5, words=("wider", "narrower"), usually="0.6 of the bar: it lies on two edges", feature="notch"),
@@ -56,7 +56,7 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.bar, self.notch, self.notch_deep, self.thick = v.number("bar"), v.number("notch"), v.number("notch_deep"), v.number("thickness")
+        self.bar, self.notch, self.notch_deep, self.thick = v.number("bar_size"), v.number("notch"), v.number("notch_deep"), v.number("thickness")
         self.front, self.back, self.length, self.below = v.number("front"), v.number("back"), v.number("length"), v.number("below")
         if self.notch >= self.bar:
             raise ShopError("Notch", f"{num(self.notch)} mm for a bar Ø{num(self.bar)}", "The bar would fall through it and lie on nothing", "Make it narrower than the bar", entry="notch")  # fmt: skip

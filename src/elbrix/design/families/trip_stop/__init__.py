@@ -66,7 +66,7 @@ class TripStop:
         return (
             Group("The slot", ("travel", "screw", "slot", "slot_long")),
             Group("The bar", ("width", "thickness", "end", "nose", "length", "scale_screw", "material", "pieces")),
-            Group("What its scale is worth", ("trials", *line, "wanted", "within"), "one feed and direction at a time"),
+            Group("What its scale is worth", ("trials", *line, "wanted", "within"), "one feed, one way"),
         )  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -170,7 +170,7 @@ def _in_place(s: Sizes) -> Scene:
     found += [Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"), Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot")]
     count = max(4, min(40, int(s.travel // 5)))
     found += [Line((a + s.travel * i / count, w), (a + s.travel * i / count, w - (3.2 if i % 5 == 0 else 1.8)), Style.THIN, "scale") for i in range(count + 1)]  # fmt: skip
-    found += [box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"), Words((s.length + 11, w + 10), "trip lever", quiet=True), Words((0, -w - 17), "bracket on the feed", quiet=True)]  # fmt: skip
+    found += [box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"), Words((s.length - 2, w + 18), "trip lever", quiet=True, align=1), Words((0, -w - 17), "bracket on the feed", quiet=True)]  # fmt: skip
     dims = (
         Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot", order=0),
         Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar", order=1),

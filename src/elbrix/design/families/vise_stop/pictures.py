@@ -28,7 +28,7 @@ def in_place(s: Sizes) -> Scene:
         box(s.left, 0, 0, h, Style.HOST_SECTION, "jaw"), box(s.left - 6, -14, gap + 22, 0, Style.HOST_SECTION, "bed"),
         box(gap, 0, gap + 22, h, Style.HOST, "jaw"), box(s.left, 0, s.right, s.high, Style.BODY, "plate"), box(s.left, 0, s.right, s.high, Style.VISIBLE, "plate"),
         *circles(s.screws), Arc((s.rod_x, s.rod_y), s.rod / 2, style=Style.VISIBLE, feature="rod"), *_slit(s),
-        Words((gap + 3, h + 3), "moving jaw", quiet=True), Words((s.left, h + 3), "fixed jaw", quiet=True), Words((gap * 0.3, -8), "bed", quiet=True),
+        Words((gap + 3, h * 0.8), "moving jaw", quiet=True), Words((gap * 0.3, -8), "bed", quiet=True),
         Words((gap + 28, s.rod_y), "reaches in {value}", leader=(s.rod_x + s.rod / 2, s.rod_y), feature="rod", figure="reach"),
     ]  # fmt: skip
     dims = (
