@@ -15,15 +15,15 @@ _SIGNS: dict[type, Callable[[float, float], float]] = {
     ast.Div: operator.truediv,
     ast.Pow: operator.pow,
 }
-_FUNCTIONS: dict[str, Callable[[float], float]] = {
-    "sqrt": math.sqrt, "sin": math.sin, "cos": math.cos, "tan": math.tan, "asin": lambda x: math.degrees(math.asin(x)), "atan": lambda x: math.degrees(math.atan(x)),
+_FUNCTIONS: dict[str, Callable[..., float]] = {
+    "sqrt": math.sqrt, "sin": math.sin, "cos": math.cos, "tan": math.tan, "asin": lambda x: math.degrees(math.asin(x)), "atan": lambda x: math.degrees(math.atan(x)), "min": min, "max": max, "abs": abs,
 }  # fmt: skip
 #: Units as written behind a number, in the base units of the line (N, mm, MPa).
 _UNITS = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm²": 1.0, "mm": 1.0, "MPa": 1.0}
 
 
 def evaluate(line: str) -> float:
-    """Work a line of arithmetic as it stands on paper: × − ² and units, no code is run."""
+    """Work a line of arithmetic as it stands on paper: × − ² |x| min(a; b) and units, no code is run."""
     text = line.split(", down to")[0].split(", to the")[0]
     for unit, factor in _UNITS.items():
         text = re.sub(rf"(\d(?:[\d.]*)) ?{re.escape(unit)}(?![\w²])", rf"(\1*{factor:g})", text)
@@ -33,9 +33,12 @@ def evaluate(line: str) -> float:
         .replace("−", "-")
         .replace("²", "**2")
         .replace("³", "**3")
+        .replace("⁴", "**4")
+        .replace(";", ",")
         .replace("π", f"{math.pi!r}")
         .replace("^", "**")
     )
+    text = re.sub(r"\|([^|]+)\|", r"abs(\1)", text)
     text = re.sub(r"(\d(?:[\d.]*))°", r"(\1*0.017453292519943295)", text).replace("√", "sqrt")
 
     def value(node: ast.expr) -> float:
@@ -46,7 +49,7 @@ def evaluate(line: str) -> float:
         if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
             return -value(node.operand)
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in _FUNCTIONS:
-            return _FUNCTIONS[node.func.id](value(node.args[0]))
+            return _FUNCTIONS[node.func.id](*(value(a) for a in node.args))
         raise AssertionError(f"this is no arithmetic: {line!r}")
 
     return value(ast.parse(text.strip(), mode="eval").body)

@@ -396,7 +396,7 @@ def test_bad_imports_take_nothing(book: Book, text: str, said: str) -> None:
 def test_schema_names_every_kind() -> None:
     schema = json_schema()
     assert set(schema["kinds"]) == {
-        "machine", "bar", "cutter", "collet", "stud", "measuring", "gauge set", "angle blocks", "parallel", "sine tool", "angle tool", "vise", "clamp", "support", "stop", "fastener", "hold",
+        "machine", "bar", "cutter", "collet", "stud", "measuring", "gauge set", "angle blocks", "parallel", "sine tool", "angle tool", "vise", "clamp", "support", "stop", "fastener", "pin", "bore", "hold",
         "design", "job", "angle",
     }  # fmt: skip
     assert "TSlot" in schema["$defs"] and "neck" in schema["$defs"]["TSlot"]["properties"]

@@ -184,7 +184,7 @@ def figure_of(parameter: Parameter, given: Given) -> Figure:
             features=(parameter.feature,),
         )
     text = parameter.shown_choice(value) if isinstance(value, str) else ""
-    if value == "":
+    if value == "" and not text:
         text = "none"
     number = 0.0 if isinstance(value, str) else float(value)
     if parameter.kind is Kind.ANGLE:

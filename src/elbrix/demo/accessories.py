@@ -106,5 +106,4 @@ def stock_and_tools() -> list[Document]:
     found += [Bar(id=f"round-{d:g}-{m.split()[0]}", form=Form.ROUND, width_mm=d, length_mm=left, full_length_mm=1000, material=m, finish=Finish.BRIGHT, rack="rack A, upright") for d, left, m in rounds]
     found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)]
     found += [Cutter(id=f"reamer-{d:g}", kind=CutterKind.REAMER, diameter_mm=d, shank_mm=d, teeth=6) for d in (6.0, 8.0, 10.0)]
-    found += [Cutter(id=f"end-mill-{d:g}", kind=CutterKind.END_MILL, diameter_mm=d, shank_mm=6, teeth=3, edge_length_mm=e) for d, e in ((3.0, 8), (4.0, 11), (5.0, 13))]
     return found

@@ -247,12 +247,13 @@ def soft(material: str) -> bool:
     return any(word in material for word in _SOFT)
 
 
-def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, float], float], material: str, mends: tuple[str, ...] = ()) -> list[Check]:  # fmt: skip
+def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, float], float], material: str, mends: tuple[str, ...] = (), thicker: str = "thickness") -> list[Check]:  # fmt: skip
     """Edge distance, metal between, under heads and points, and tapped depth, each by its worst hole.
 
     Args:
         edge: From a place to the nearest outside edge, mm; negative outside.
         mends: Parameters whose change may mend what is too near or too thin.
+        thicker: The parameter that is the thickness.
     """
     if not holes:
         return []
@@ -264,22 +265,22 @@ def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, flo
     lips = min(holes, key=lambda h: edge(h.x, h.y) - h.mouth / 2)
     lip = edge(lips.x, lips.y) - lips.mouth / 2
     if lips.bore:
-        found.append(judged("lip", "Metal beside a counterbore", lip, Limits(0.0, 1.0), (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"), step=0.1, features=(lips.feature,), mends=mends, working=("to the edge − counterbore/2", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}")))  # fmt: skip
+        found.append(judged("lip", "Metal beside a counterbore", lip, Limits(0.0, 1.0), (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"), step=0.1, features=(lips.feature,), mends=mends, working=("to the edge − half the counterbore", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}")))  # fmt: skip
     if pair := nearest_pair(holes):
         gap, a, b = pair
         d = min(a.d, b.d)
         found.append(judged("web", "Metal between holes", gap / d, _WEB, (f"least between {a.name} and {b.name}", f"thin between {a.name} and {b.name}", f"{a.name} and {b.name} run into each other"), unit="× d", features=(a.feature, b.feature), mends=mends, working=("(middle to middle − half of both)/d", f"({num(math.dist((a.x, a.y), (b.x, b.y)))} − {num(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{num(d)}")))  # fmt: skip
     if bored := [h for h in holes if h.bore]:
         h = min(bored, key=lambda b: (thick - b.bore_deep) / b.d)
-        found.append(judged("floor", "Metal under a sunk head", (thick - h.bore_deep) / h.d, _FLOOR, ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"), unit="× d", features=(h.feature,), mends=("thickness", *mends), working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}")))  # fmt: skip
+        found.append(judged("floor", "Metal under a sunk head", (thick - h.bore_deep) / h.d, _FLOOR, ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"), unit="× d", features=(h.feature,), mends=(thicker, *mends), working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}")))  # fmt: skip
     if blind := [h for h in holes if h.deep]:
         h = max(blind, key=lambda b: b.deep + CONE * b.drill)
         left = thick - h.deep - CONE * h.drill
-        found.append(judged("point", "Metal under a drill point", left, Limits(0.0, 1.5), (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"), step=0.1, features=(h.feature,), mends=("thickness", *mends), working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}")))  # fmt: skip
+        found.append(judged("point", "Metal under a drill point", left, Limits(0.0, 1.5), (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"), step=0.1, features=(h.feature,), mends=(thicker, *mends), working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}")))  # fmt: skip
     if threads := [h for h in holes if h.threaded]:
         h = min(threads, key=lambda t: (t.thread_deep or thick - t.bore_deep) / t.d)
         deep, need = h.thread_deep or thick - h.bore_deep, DEPTH_SOFT if soft(material) else DEPTH_STEEL
-        found.append(judged("thread_deep", "Thread deep enough", deep / h.d, Limits(0.6 * need, need), (f"{num(need)} × d holds a screw in {material}", f"short in {material}: {num(need)} × d is wanted", f"it strips in {material}"), unit="× d", features=(h.feature,), mends=("thickness", *mends), working=("full thread/d", f"{num(deep)}/{num(h.d)}")))  # fmt: skip
+        found.append(judged("thread_deep", "Thread deep enough", deep / h.d, Limits(0.6 * need, need), (f"{num(need)} × d holds a screw in {material}", f"short in {material}: {num(need)} × d is wanted", f"it strips in {material}"), unit="× d", features=(h.feature,), mends=(thicker, *mends), working=("full thread/d", f"{num(deep)}/{num(h.d)}")))  # fmt: skip
     return found
 
 

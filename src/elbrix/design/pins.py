@@ -29,7 +29,7 @@ def widest_land_mm(hole: float, pin: float, left: float) -> float:
 
 def relieved_accept_mm(hole: float, pin: float, land: float, c_round: float) -> float:
     """Spacing error a round and a relieved pin accept: `widest_land_mm` turned round, and half the round pin's clearance."""
-    return c_round / 2 + (math.sqrt(land**2 + hole**2 - pin**2) - land) / 2
+    return c_round / 2 + (math.sqrt(max(0.0, land**2 + hole**2 - pin**2)) - land) / 2
 
 
 def turn_rad(c1: float, c2: float, apart: float) -> float:

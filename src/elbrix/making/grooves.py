@@ -53,7 +53,7 @@ def channel(ctx: Context, work: Channel) -> Setup:
             moves.append(Move(id=f"{work.id}.{side}", words=f"{side.capitalize()} wall, full depth", positions=(ctx.at(axis, terms), ctx.at("Z", [Term("depth", -work.deep_mm)])), lock=_LOCKS, direction=ctx.direction(True), asked=asked))  # fmt: skip
     else:
         moves[-1] = Move(id=f"{work.id}.last", words="Last pass, full depth: the cutter makes the width", positions=moves[-1].positions, lock=_LOCKS, asked=Asked(key=f"{work.id}.wide", words="width, with a pin or gauge blocks", expected_mm=work.wide_mm, allowed_mm=work.allowed_mm))  # fmt: skip
-    zero = (Move(id=f"{work.id}.zero", words="Touch the finished low end: X reads this number there. Z zero on the face", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),) if work.across else touch_off(ctx)  # fmt: skip
+    zero = (Move(id=f"{work.id}.zero", words="Touch the finished low end: X reads this number there. Z zero on the face", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),) if work.across else touch_off(ctx, f"{work.id}.zero")  # fmt: skip
     if mill.edge_length_mm and mill.edge_length_mm < work.deep_mm:
         ctx.problems.append(f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.deep_mm)}")  # fmt: skip
     up = "underside up" if work.below else "A up"
@@ -144,7 +144,7 @@ def _vee_tilted(wide: float, high: float, mouth: float, tilt_deg: float, d: floa
 
 def bored_hole(ctx: Context, work: BoredHole) -> Setup:
     """Drilled near, then bored in equal cuts, each measured before the next."""
-    near = max((c.diameter_mm for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= work.size_mm - 1.0), default=work.size_mm - 2.0)  # fmt: skip
+    near = max((c.diameter_mm for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= work.size_mm - 1.0), default=work.size_mm - min(2.0, 0.2 * work.size_mm))  # fmt: skip
     ctx.find(CutterKind.DRILL, near)
     ctx.need("boring head and bar", True)
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")

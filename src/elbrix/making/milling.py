@@ -26,13 +26,13 @@ def depth_share(ctx: Context) -> float:
     return _DEPTH_SHARE.get(ctx.machine.rigidity, 0.25)
 
 
-def touch_off(ctx: Context) -> tuple[Move, ...]:
+def touch_off(ctx: Context, id: str = "zero") -> tuple[Move, ...]:
     """Zero in the middle of the bar across, and on its top."""
     half, finder = ctx.across / 2, FINDER_MM / 2
     return (
-        Move(id="zero.Y", words=f"Touch the far side of the bar (B) with the Ø{FINDER_MM:g} edge finder, spindle running slowly; Y reads this number there. Zero is then in the middle of the bar",
+        Move(id=f"{id}.Y", words=f"Touch the far side of the bar (B) with the Ø{FINDER_MM:g} edge finder, spindle running slowly; Y reads this number there. Zero is then in the middle of the bar",
              positions=(ctx.at("Y", [Term("half the bar", half), Term("half the edge finder", finder)]),), lock="X"),
-        Move(id="zero.Z", words="Bring the cutter down on a 0.05 mm feeler on the top: Z reads +0.05 there, zero is the top", positions=(ctx.at("Z", [Term("feeler", 0.05)]),), lock="quill: use the knee, or the same quill setting throughout"),
+        Move(id=f"{id}.Z", words="Bring the cutter down on a 0.05 mm feeler on the top: Z reads +0.05 there, zero is the top", positions=(ctx.at("Z", [Term("feeler", 0.05)]),), lock="quill: use the knee, or the same quill setting throughout"),
     )  # fmt: skip
 
 

@@ -50,7 +50,7 @@ class FixturePlate:
         pitch = p.measure("slot_pitch", pitch_of(machine) if straight and machine is not None else 0.0 if not straight else 50.0, name, known=known)
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, f"{name}, {slot.label}" if slot is not None else _NOT, known=known)
         ring = p.measure("ring", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
-        p.assume("over", "slot")
+        over = p.assume("over", "slot")
         bore = machine.bore_mm if machine is not None else 0.0
         p.measure("centre", bore if kind == "rotary" else 0.0, f"{name}, its bore", known=kind == "rotary" and bore > 0)
         long, wide = (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
@@ -67,7 +67,8 @@ class FixturePlate:
             columns: tuple[float, ...] = (-at, at)
         else:
             length = p.assume("length", round_down(min(240.0, 0.6 * long), 10))
-            rows = tuple(k * pitch for k in (-1, 1)) if pitch and 2 * pitch + 2 * inset <= wide else (0.0,)
+            off = pitch if over == "slot" else pitch / 2
+            rows = tuple(k * off for k in (-1, 1)) if pitch and 2 * off + 2 * inset <= wide else (0.0,)
             width = p.work("width", float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0), "outer bolts and their edges", f"2·({num(abs(rows[0]))} + {inset})")
             columns = tuple(k * (length / 2 - inset) for k in (-1, 1))
         thread = p.assume("work_thread", "M6x1" if kind != "grid" else "M8x1.25")
@@ -76,7 +77,7 @@ class FixturePlate:
         held = p.assume("held", "sunk" if kind == "rotary" else "tapped")
         need_thread = d * (DEPTH_SOFT if soft(material) else DEPTH_STEEL)
         least = max(head.bore_deep + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
-        p.work("thickness", float(max(10, 2 * math.ceil(least / 2))), "sunk head + 0.8·d under it, and the work's thread, up to 2", f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}, {num(need_thread if held == 'tapped' else 0)})")
+        p.work("thickness", float(max(10, 2 * math.ceil(least / 2))), "sunk head + 0.8·d under it, and the work's thread, up to 2", f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}; {num(need_thread if held == 'tapped' else 0)})")
         datum = p.assume("datum", "middle")
         corner = datum == "corner"
         length, width = float(p.now("length")), float(p.now("width"))

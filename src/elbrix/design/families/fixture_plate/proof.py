@@ -56,7 +56,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
     if s.bolts:
         worst = max(s.bolts, key=s.off_slot)
         off, free = s.off_slot(worst), s.clear / 2
-        found.append(judged("on_slots", "Bolts over the slots", off, Limits(close_above=0.5 * free, no_above=free), ("each lies over the middle of a slot", f"{worst.name} uses up half of what its hole allows", f"{worst.name} misses the slot: no stud stands there"), step=0.01, features=("bolts", "slots"), figures=("bolts", "slot_pitch"), mends=("over", "slot_pitch", "ring"), working=("to the nearest slot's middle, hole allows (D − d)/2", num(off))))  # fmt: skip
+        found.append(judged("on_slots", "Bolts over the slots", off, Limits(close_above=0.5 * free, no_above=free), ("each lies over the middle of a slot", f"{worst.name} uses up half of what its hole allows", f"{worst.name} misses the slot: no stud stands there"), step=0.01, features=("bolts", "slots"), figures=("bolts", "slot_pitch"), mends=("over", "slot_pitch", "ring"), working=("to the nearest slot's middle", num(off))))  # fmt: skip
         wide = float(s.bolt[1:])
         neck = v.readings("neck")
         found.append(judged("in_slot", "Bolt goes between the lips", neck.min - wide, Limits(0.0, 0.5), ("it goes through", "it only just goes through", "it does not go into the slot"), step=0.01, features=("bolts", "slots"), figures=("neck", "bolt"), mends=("bolt",), working=("tightest slot − bolt", f"{num(neck.min)} − {num(wide)}")))  # fmt: skip
@@ -69,7 +69,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
         near = min(s.holes, key=s.from_path, default=None)
         if near is not None:
             gap = s.from_path(near)
-            found.append(judged("path", "Holes clear of the cutter", gap, Limits(0.0, 1.0), ("none lies under its path", f"{near.name} is just beside it", f"the cutter runs over {near.name}: chips in the hole, or a cut screw"), step=0.1, features=(near.feature, "path"), figures=("path", "cutter"), mends=("cutter",), working=("to the path − cutter/2 − hole/2", f"{num(gap + s.cutter / 2 + near.mouth / 2)} − {num(s.cutter / 2)} − {num(near.mouth / 2)}")))  # fmt: skip
+            found.append(judged("path", "Holes clear of the cutter", gap, Limits(0.0, 1.0), ("none lies under its path", f"{near.name} is just beside it", f"the cutter runs over {near.name}: chips in the hole, or a cut screw"), step=0.1, features=(near.feature, "path"), figures=("path", "cutter"), mends=("cutter",), working=("to the path − half the cutter − half the hole", f"{num(gap + s.cutter / 2 + near.mouth / 2)} − {num(s.cutter / 2)} − {num(near.mouth / 2)}")))  # fmt: skip
     total = s.mass_kg + v.number("work_kg")
     found.append(judged("mass", "Lifting it", total, Limits(close_above=HEAVY_KG, no_above=10 * HEAVY_KG), ("one person lifts it", "over 15 kg: two people or a hoist, and drill holes for lifting eyes", "so heavy only a crane moves it"), unit="kg", features=("plate",), figures=("mass", "work_kg"), mends=("thickness", "length", "width"), working=("plate + work", f"{num(s.mass_kg)} + {num(v.number('work_kg'))}")))  # fmt: skip
     return found
@@ -88,5 +88,5 @@ def _pins(s: Sizes) -> list[Check]:
     spread = max((math.dist((a.x, a.y), (b.x, b.y)) for a in (*s.work_holes, *s.pins) for b in s.pins), default=1.0)
     return [
         judged("spacing", "Spacing the pins take", s.accepted - error, Limits(0.0, 0.1 * s.play), words, step=0.001, features=("pins",), figures=("accepted", "spacing_error", "play"), mends=("pins", "play"), working=("accepted − spacing error", f"{num(s.accepted, 4)} − {num(error, 4)}")),
-        judged("apart", "Pins far apart", 100 * s.pins_apart / spread, Limits(15, 50), ("as far apart as the work allows", "farther apart they hold the direction better", "so near each other they hold no direction"), unit="%", features=("pins",), figures=("pin_at", "pins_apart"), working=("100·pin to pin/farthest hole from a pin", f"100·{num(s.pins_apart)}/{num(spread)}")),
+        judged("apart", "Pins far apart", 100 * s.pins_apart / spread, Limits(15, 50), ("as far apart as the work allows", "farther apart they hold the direction better", "so near each other they hold no direction"), unit="%", features=("pins",), figures=("pin_at", "pins_apart"), working=("pin to pin/farthest hole from a pin", f"{num(s.pins_apart)}/{num(spread)}")),
     ]  # fmt: skip

@@ -64,11 +64,14 @@ class Locator:
         shank = p.work("shank", round(reamed + 0.008, 3), "hole + 0.008", f"{num(reamed, 3)} + 0.008")
         thread = p.work("thread", next((t for t in reversed(_PIVOTS) if find_thread(parse_thread(t)).major_mm <= size - 2.0), _PIVOTS[0]), "the largest 2 under the journal", f"{num(size)} − 2")
         d = find_thread(parse_thread(thread)).major_mm
-        p.work("shank_long", min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)), "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate", f"1.3·{num(d)}" if kind == "pivot" else f"1.2·{num(shank)}")
+        p.work("shank_long", min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)), "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate", f"1.3·{num(d)}" if kind == "pivot" else f"min({num(plate)}; 1.2·{num(shank)})")
         other = p.assume("other_play", play)
         error = p.assume("spacing_error", 0.03)
         most = widest_land_mm(hole.min, size, error - other / 2)
-        p.work("land", max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)), "least of d/3 and 0.9 of the widest that goes in, down to 0.1", f"min({num(size / 3)}; 0.9·{num(most)})")
+        if kind != "relieved":
+            p.assume("land", max(0.2, round_down(size / 3, 0.1)))
+        else:
+            p.work("land", max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)), "least of d/3 and 0.9 of the widest that goes in, down to 0.1", f"min({num(size / 3)}; 0.9·{num(most)})")
         p.assume("apart", 100.0)
         p.work("head", round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if kind == "bush" else 0.0, "1.5 × the journal" if kind == "pivot" else "Ø + 6" if kind == "bush" else "none", f"1.5·{num(size)}" if kind == "pivot" else f"{num(size)} + 6" if kind == "bush" else "0")
         p.assume("head_high", {"pivot": round_up(0.4 * size, 0.5), "bush": 3.0}.get(kind, 0.0))

@@ -77,7 +77,7 @@ class SoftJaw:
         if kind == "vee":
             p.work("grip", round_up(0.53 * deep + 2, 0.5), "half the V's mouth + 2: its middle below the jaw's top", f"0.53·{num(deep)} + 2")
         else:
-            p.work("grip", max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))), "a quarter of its height, never under a tenth or 3, clear of the screws' heads", f"0.25·{num(high)}, at the most {num(room)}")
+            p.work("grip", max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))), "a quarter of its height, never under a tenth or 3, clear of the screws' heads", f"min(max(0.25·{num(high)}; {num(least)}); {num(room)})")
         ledge = p.assume("ledge", 3.0)
         owned = [q for q in shop.pins if 4 <= q.diameter_mm <= 12 and q.count >= 2]
         pin = p.measure("pin", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned))
@@ -90,7 +90,10 @@ class SoftJaw:
         p.assume("square_to", 0.05)
         angle = p.assume("v_angle", "90")
         a = math.radians(float(angle)) / 2
-        p.work("v_mouth", round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5) if kind == "vee" else 10.0, "1.06·Ø·cos(A/2), up to 0.5", f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)")
+        if kind == "vee":
+            p.work("v_mouth", round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5), "1.06·Ø·cos(A/2), up to 0.5", f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)")
+        else:
+            p.assume("v_mouth", 10.0)
         over = p.assume("over", 0.08)
         text = p.assume("outline", _ROUGH_OUTLINE if kind == "outline" else "none")
         clearance = p.assume("clearance", 0.1)

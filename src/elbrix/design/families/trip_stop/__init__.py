@@ -79,7 +79,7 @@ class TripStop:
         s = Sizes(design.values)
         w, r, (a, b) = s.width / 2, s.slot / 2, s.slot_x
         bar = Prism(((0, -w), (s.length, -w), (s.length, w), (0, w)), 0.0, s.thick, "xy")
-        steps = 16
+        steps = 32
         ring = [(b + r * math.sin(math.pi * i / steps), -r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
         ring += [(a - r * math.sin(math.pi * i / steps), r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
         return Cut(bar, (Prism(tuple(ring), -1.0, s.thick + 1.0, "xy"), *Span(0.0, s.thick).tools(s.scale)))
@@ -147,7 +147,7 @@ def _checks(s: Sizes) -> list[Check]:
     if s.line is not None:
         at = s.line.setting(v.number("wanted"))
         band, within = s.line.band(at), v.number("within")
-        found.append(judged("band", "It stops near enough", band, Limits(close_above=0.8 * within, no_above=within), (f"within {num(within)}, {CONFIDENCE:.0%} of the time", "all of what is allowed", "not so near: creep up by hand, or find what scatters"), step=0.001, features=("scale",), figures=("band", "sigma"), mends=("within",), working=("t·σ·√(1 + 1/n + (s − s̄)²/Sxx)", num(band, 5))))  # fmt: skip
+        found.append(judged("band", "It stops near enough", band, Limits(close_above=0.8 * within, no_above=within), (f"within {num(within)}, {CONFIDENCE:.0%} of the time", "all of what is allowed", "not so near: creep up by hand, or find what scatters"), step=0.001, features=("scale",), figures=("band", "sigma"), mends=("within",), working=("its band, worked out above", num(band, 5))))  # fmt: skip
         low, high = min(q for q, _ in s.readings), max(q for q, _ in s.readings)
         out = max(low - at, at - high, 0.0)
         found.append(judged("tried_there", "Tried where it is set", out, Limits(close_above=0.0, no_above=max(1.0, high - low)), ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"), step=0.1, features=("scale",), figures=("setting", "trials"), mends=("wanted",), working=("beyond the nearest trial", num(out))))  # fmt: skip

@@ -126,7 +126,7 @@ def _figures(s: Sizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(key="wide", label="Plate, wide", value=s.wide, step=0.1, features=("plate",), working=Working("jaw + rod out + radius + metal", f"{num(s.jaw_thick)} + {num(s.rod_x)} + {num(s.rod / 2)} + {num(s.right - s.rod_x - s.rod / 2)}")),
         Figure(key="bends", label="The rod's end gives", value=s.bends, step=0.001, features=("rod",), working=Working("F·L³/(3·E·π·d⁴/64)", f"{num(v.number('push'))}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)", "pushed across its end; along it, far less")),
-        Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))}/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
+        Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
         Figure(key="grip", label="Rod is held with", value=s.grip_n, unit="N", features=("rod", "slit"), working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(s.clamp_n, 4)}", "pressed from both sides; a torque scatters")),
     ]  # fmt: skip
 
@@ -136,13 +136,13 @@ def _checks(s: Sizes) -> list[Check]:
     push, give = v.number("push"), v.number("give")
     top, face = v.number("jaw_high") - s.high, s.rod_x - s.rod / 2
     return [
-        judged("bends", "Rod stiff enough", s.bends, Limits(close_above=0.8 * give, no_above=give), (f"it gives less than {num(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"), step=0.001, features=("rod",), figures=("bends", "rod", "reach"), mends=("rod", "reach"), working=("F·L³/(3·E·π·d⁴/64)", num(s.bends, 5))),
+        judged("bends", "Rod stiff enough", s.bends, Limits(close_above=0.8 * give, no_above=give), (f"it gives less than {num(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"), step=0.001, features=("rod",), figures=("bends", "rod", "reach"), mends=("rod", "reach"), working=("F·L³/(3·E·π·d⁴/64)", f"{num(push)}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)")),
         judged("holds", "Rod does not slide back", s.grip_n / push, Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"), unit="×", features=("slit", "rod"), figures=("grip", "push"), mends=("torque", "clamp"), working=("held with/pushed with", f"{num(s.grip_n, 4)}/{num(push)}")),
         judged("under", "Below the jaw's top", top, Limits(0.0, 1.0), ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"), step=0.1, features=("plate", "jaw"), figures=("high", "jaw_high"), mends=("high",), working=("jaw − plate", f"{num(v.number('jaw_high'))} − {num(s.high)}")),
         judged("face", "Rod clear of the jaw's face", face, Limits(0.3, 1.0), ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"), step=0.1, features=("rod", "jaw"), figures=("rod_out",), mends=("rod_out",), working=("rod out − radius", f"{num(s.rod_x)} − {num(s.rod / 2)}")),
         *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("high", "screw", "low_screw", "high_screw")),
         judged("clamp_thread", "Thread for the clamp screw", s.clamp_thread / s.clamp_d, Limits(0.8, 1.0), ("it holds", "short", "it strips: set the rod farther out"), unit="× d", features=("slit",), figures=("clamp", "rod_out"), mends=("rod_out", "clamp"), working=("metal behind the slit/d", f"{num(s.clamp_thread)}/{num(s.clamp_d)}")),
-        judged("clamp_over", "Clamp screw clear of the rod", s.clamp_y - s.rod_y - s.rod / 2 - s.clamp_clear / 2, Limits(0.3, 1.0), ("metal between them", "thin between them", "it runs into the bore"), step=0.1, features=("slit", "rod"), figures=("rod_up", "high"), mends=("rod_up", "high"), working=("between middles − radii", f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp_clear / 2)}")),
+        judged("clamp_over", "Clamp screw clear of the rod", s.clamp_y - s.rod_y - s.rod / 2 - s.clamp_clear / 2, Limits(0.3, 1.0), ("metal between them", "thin between them", "it runs into the bore"), step=0.1, features=("slit", "rod"), figures=("rod_up", "high"), mends=("rod_up", "high"), working=("between middles − rod − screw, halves", f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp_clear / 2)}")),
         judged("clamp_top", "And below the top", s.high - s.clamp_y - s.clamp_clear / 2, Limits(0.5, 1.5), ("metal over it", "thin over it", "it breaks out at the top"), step=0.1, features=("slit",), figures=("high",), mends=("high", "rod_up"), working=("plate − middle − radius", f"{num(s.high)} − {num(s.clamp_y)} − {num(s.clamp_clear / 2)}")),
     ]  # fmt: skip
 
