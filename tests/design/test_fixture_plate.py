@@ -13,7 +13,7 @@ from elbrix.asked.places import read_places
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
-from elbrix.design.bores import Bored, nearest_pair, reamed, sunk, tapped
+from elbrix.design.bores import Bored, nearest_pair, sunk, tapped
 from elbrix.design.families.fixture_plate import FAMILY
 from elbrix.design.families.fixture_plate.sizes import Sizes
 from elbrix.design.family import Design, Need, read_choices, solve_for
@@ -225,7 +225,7 @@ def test_every_hole_is_drilled_where_the_table_says(demo_shop: Shop) -> None:
 
 
 def test_marking_out_by_hand() -> None:
-    sheet = mark_out([tapped("A", -30, 10, "M6"), reamed("B", 20, 10, 6), tapped("C", 20, -15, "M6")], 100, 60)
+    sheet = mark_out([("A", -30, 10), ("B", 20, 10), ("C", 20, -15)], -50, -30)
     assert sheet.along == ((20.0, ("A",)), (70.0, ("B", "C"))) and sheet.across == ((15.0, ("C",)), (40.0, ("A", "B")))
     assert [round(r, 3) for _, _, r in sheet.radii] == [50.0, 25.0] and "A to B 50" in sheet.words
 

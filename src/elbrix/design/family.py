@@ -54,6 +54,8 @@ class Design(Told):
     checks: tuple[Check, ...]
     holes: tuple[Hole, ...] = ()
     datum: str = ""
+    origin: tuple[float, float] = (0.0, 0.0)  #: where the datum lies in the coordinates of the view that shows the holes, mm
+    face: str = "top"  #: the view that shows the holes square on
     note: str = ""  #: one line for the drawing: "M10 through, tap stopped 2.5 threads short"
 
 

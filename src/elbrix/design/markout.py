@@ -6,14 +6,19 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Final
 
-from elbrix.design.bores import Bored
 from elbrix.quantities.figures import num
+
+#: Divider steps that are worth scribing; more prove nothing more.
+MOST_STEPS: Final = 12
+#: A place to be marked: name, x and y from any one origin, mm.
+Marked = tuple[str, float, float]
 
 
 @dataclass(frozen=True, slots=True)
 class MarkOut:
-    """What is scribed on a plate, from its lower left corner, mm."""
+    """What is scribed on a face, from its lower left corner, mm."""
 
     along: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the left end down, and whose line it is
     across: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the near side down
@@ -28,13 +33,13 @@ class MarkOut:
         return f"Height gauge, left end down: {ends}. Near side down: {sides}." + (f" Then dividers, to prove it: {steps}." if steps else "")
 
 
-def mark_out(holes: Iterable[Bored], length: float, width: float) -> MarkOut:
-    """The lines of a plate whose holes count from its middle.
+def mark_out(places: Iterable[Marked], left: float, low: float) -> MarkOut:
+    """The lines of a face.
 
     Args:
-        holes: x along the length, y across, from the middle, mm.
+        left: Where its left end lies, low where its near side lies, in the same coordinates as the places, mm.
     """
-    listed = list(holes)
+    listed = list(places)
 
     def lines(heights: list[tuple[float, str]]) -> tuple[tuple[float, tuple[str, ...]], ...]:
         found: dict[float, list[str]] = {}
@@ -42,7 +47,7 @@ def mark_out(holes: Iterable[Bored], length: float, width: float) -> MarkOut:
             found.setdefault(round(h, 3), []).append(name)
         return tuple((h, tuple(found[h])) for h in sorted(found))
 
-    along = lines([(h.x + length / 2, h.name) for h in listed])
-    across = lines([(h.y + width / 2, h.name) for h in listed])
-    radii = tuple((a.name, b.name, math.dist((a.x, a.y), (b.x, b.y))) for a, b in pairwise(listed))
-    return MarkOut(along, across, radii[:12])
+    along = lines([(x - left, name) for name, x, _ in listed])
+    across = lines([(y - low, name) for name, _, y in listed])
+    radii = tuple((a[0], b[0], math.dist(a[1:], b[1:])) for a, b in pairwise(listed))
+    return MarkOut(along, across, radii[:MOST_STEPS])

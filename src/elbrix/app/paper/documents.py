@@ -40,6 +40,7 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
     return DrawingSheet(
         name=file_name(doc.title, "drawing"), title=doc.title, subtitle=f"{presenter.subtitle()}\n{presenter.design.note}", design=presenter.design, scene=scene,
         label=presenter.label, style=style, material=material, mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg", on=date.today().isoformat(),
+        face=next((s for s in presenter.family.scenes(presenter.design) if s.name == presenter.design.face), None),
     )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""The workshop drawing: views with sizes, hole table, title block; and a second page with every working."""
+"""The workshop drawing: views with sizes, hole table, title block; pages for many holes and for marking out; and one with every working."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtGui import QPainter
 
+from elbrix.app.paper.hole_pages import FEW, grouped, names_of, paint_mark_out, paint_table, shows_marks, table_pages
 from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, shown_scale, unit_words
 from elbrix.app.words import check_text
 from elbrix.design.family import Design
@@ -29,17 +30,32 @@ class DrawingSheet:
     material: str
     mass: str
     on: str
+    face: Scene | None = None  #: the view that shows the holes square on, for the mark-out sheet
     size_mm: tuple[float, float] = (297, 210)
 
     @property
     def count(self) -> int:
-        return 2
+        return 2 + self._tables + self._marks
+
+    @property
+    def _tables(self) -> int:
+        return table_pages(self.design)
+
+    @property
+    def _marks(self) -> int:
+        return int(self.face is not None and shows_marks(self.design))
 
     def paint(self, painter: QPainter, index: int) -> None:
-        if index == 1:
-            self._workings(Pen(painter))
-            return
         pen = Pen(painter)
+        if index and index <= self._tables:
+            paint_table(pen, self.design, self.title, self.style, index - 1)
+            return
+        if index == self._tables + 1 and self._marks and self.face is not None:
+            paint_mark_out(pen, self.design, self.face, self.title, self.style)
+            return
+        if index:
+            self._workings(pen)
+            return
         pen.box(100, 80, 2770, 1940, 5)
         scale = pen.scene(self.scene, 130, 110, 2710, 1290, self.label, standard=True)
         self._holes(pen, 130, 1450)
@@ -50,11 +66,16 @@ class DrawingSheet:
     def _holes(self, pen: Pen, x: float, y: float) -> None:
         pen.words(x, y, 800, f"Holes, from the {self.design.datum}", 30, bold=True)
         y += 50
+        if len(self.design.holes) > FEW:
+            for what, holes in grouped(self.design.holes)[:8]:
+                y += pen.words(x, y, 840, f"{names_of(holes)}: {what}", 26) + 8
+            pen.words(x, y + 6, 840, f"All {len(self.design.holes)} places: page 2", 26, bold=True)
+            return
         columns = ((0, 60), (60, 110), (180, 110), (320, 520))
         for (dx, w), text in zip(columns, ("", "X", "Y", ""), strict=True):
             pen.words(x + dx, y, w, text, 24, colour=SOFT, align="right" if text in "XY" and text else "left")
         y += 36
-        for hole in self.design.holes[:12]:
+        for hole in self.design.holes:
             cells = (hole.name, self.style.show(hole.x_mm, "mm"), self.style.show(hole.y_mm, "mm"), hole.what)
             used = [
                 pen.words(x + dx, y, w, text, 26, align="right" if i in (1, 2) else "left")

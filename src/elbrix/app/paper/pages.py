@@ -7,7 +7,7 @@ from typing import Final, Protocol
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
-from elbrix.app.plate.painter import fitted, paint_scene, paper_look, place_sizes
+from elbrix.app.plate.painter import View, fitted, paint_scene, paper_look, place_sizes
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.quantities.lengths import UnitStyle
@@ -116,6 +116,13 @@ class Pen:
         placed = place_sizes(scene, view, text, look)
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)
         return view.scale
+
+
+    def full_size(self, scene: Scene, x: float, y: float, left: float, top: float) -> None:
+        """Draw a scene at 1 : 1, its upper left corner (left, top) at (x, y)."""
+        look = paper_look(22, 2.0)
+        view = View(10.0, x - 10 * left, y + 10 * top)
+        paint_scene(self.painter, scene, view, look, place_sizes(scene, view, lambda _: "", look))
 
 
 def shown_scale(units_per_mm: float) -> str:

@@ -105,7 +105,7 @@ class FixturePlate:
         s = Sizes(values)
         note = f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum}, ±0.05; top and underside parallel to 0.02"
         place = lambda h: (round(h.x - s.x0, 6), round(h.y - s.y0, 6))  # noqa: E731
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes, place), datum=s.datum, note=note)  # fmt: skip
+        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes, place), datum=s.datum, origin=(s.x0, s.y0), note=note)  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------
 

@@ -132,7 +132,7 @@ class Riser:
     def work(self, design: Design, shop: Shop) -> Work:
         s = Sizes(design.values)
         now = [h for h in s.holes if h.feature != "register" and not (s.at_assembly and s.part == "lower" and h.feature == "joins")]
-        steps: list[Step] = [BenchWork(name="Mark out", words=mark_out(now, s.length, s.width).words, tools=("height gauge", "dividers", "layout dye"), first=True)]
+        steps: list[Step] = [BenchWork(name="Mark out", words=mark_out([(h.name, h.x, h.y) for h in now], -s.length / 2, -s.width / 2).words, tools=("height gauge", "dividers", "layout dye"), first=True)]
         if s.register and s.part == "upper":
             steps.append(BoredHole(name="Register", x_mm=s.length / 2, y_mm=0.0, size_mm=s.register, deep_mm=s.register_deep, thickness_mm=s.thick, feature="register", id="register", allowed_mm=0.01))  # fmt: skip
         holes = pattern(now, s.thick, "Holes", x0=-s.length / 2, y0=0.0)

@@ -118,7 +118,7 @@ class SoftJaw:
         s = Sizes(values)
         how = {"plain": "plain", "ledge": f"ledge {num(s.grip)} × {num(s.ledge)}", "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01", "vee": f"V {values.word('v_angle')}° along it", "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer", "outline": f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)} spacer"}[s.kind]
         note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes), datum="middle of the jaw and its bottom", note=note)  # fmt: skip
+        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes), datum="middle of the jaw and its bottom", face="front", note=note)  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------
 

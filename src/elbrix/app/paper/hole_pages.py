@@ -1,0 +1,152 @@
+"""Pages of a drawing about its holes: the whole table when there are many, and the sheet to mark out by, full size with a scale bar."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Final
+
+from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen
+from elbrix.design.family import Design, Hole
+from elbrix.design.markout import mark_out
+from elbrix.drawing.scene import Arc, Line, Path, Scene, Style
+from elbrix.quantities.lengths import UnitStyle
+
+#: More than this many go on pages of their own.
+FEW: Final = 8
+_COLUMNS, _WIDE, _TOP, _BOTTOM, _ROW = 4, 690.0, 250.0, 1990.0, 34.0
+#: Room for a full-size picture on the mark-out page, mm.
+_FULL_SIZE: Final = (180.0, 165.0)
+
+
+def grouped(holes: Sequence[Hole]) -> list[tuple[str, list[Hole]]]:
+    """Holes by what they are, in order of first use."""
+    found: dict[str, list[Hole]] = {}
+    for hole in holes:
+        found.setdefault(hole.what, []).append(hole)
+    return list(found.items())
+
+
+def names_of(holes: Sequence[Hole]) -> str:
+    """ "W1 to W41", or each one."""
+    if len(holes) > 3:
+        return f"{holes[0].name} to {holes[-1].name}, {len(holes)} of them"
+    return ", ".join(h.name for h in holes)
+
+
+def _lines(design: Design) -> list[tuple[str, Hole | None]]:
+    """Headings and holes, one after the other."""
+    found: list[tuple[str, Hole | None]] = []
+    for what, holes in grouped(design.holes):
+        found.append((what, None))
+        found += [("", hole) for hole in holes]
+    return found
+
+
+def _flowed(design: Design) -> list[list[tuple[int, float, str, Hole | None]]]:
+    """Per page: column, y, heading, hole."""
+    pages: list[list[tuple[int, float, str, Hole | None]]] = [[]]
+    column, y = 0, _TOP
+    for what, hole in _lines(design):
+        need = 76.0 if hole is None else _ROW
+        if y + need + (_ROW if hole is None else 0) > _BOTTOM:
+            column, y = column + 1, _TOP
+            if column == _COLUMNS:
+                pages.append([])
+                column = 0
+        pages[-1].append((column, y, what, hole))
+        y += need
+    return pages
+
+
+def table_pages(design: Design) -> int:
+    """How many pages the whole table takes; 0 when it stands on the drawing."""
+    return len(_flowed(design)) if len(design.holes) > FEW else 0
+
+
+def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: int) -> None:
+    """One page of the table: ordinates from the datum, and the same as distance and angle from it."""
+    pen.words(110, 80, 1800, f"{title}: holes", 44, bold=True)
+    pen.words(110, 140, 2700, f"Ordinates from the {design.datum}, each by itself; R and angle are the same place from the same datum.", 24, colour=SOFT)
+    pen.line(110, 184, 2860, 184, 3)
+    heads = ((90, "X"), (230, "Y"), (370, "R"), (510, "°"))
+    for column in range(_COLUMNS):
+        for dx, text in heads:
+            pen.words(110 + column * _WIDE + dx, 200, 120, text, 24, colour=SOFT, align="right")
+    for column, y, what, hole in _flowed(design)[page]:
+        x = 110 + column * _WIDE
+        if hole is None:
+            pen.words(x, y + 6, _WIDE - 50, what, 24, bold=True)
+            continue
+        radius, angle = math.hypot(hole.x_mm, hole.y_mm), math.degrees(math.atan2(hole.y_mm, hole.x_mm))
+        pen.words(x, y, 90, hole.name, 26)
+        for (dx, _), text in zip(heads, (style.show(hole.x_mm, "mm"), style.show(hole.y_mm, "mm"), style.show(radius, "mm"), f"{angle:.3f}"), strict=True):
+            pen.words(x + dx, y, 120, text, 26, align="right")
+        pen.line(x, y + _ROW - 1, x + _WIDE - 55, y + _ROW - 1, 1)
+    pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
+
+
+def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: UnitStyle) -> None:
+    """The face full size when it fits, else as large as a standard scale allows, with the height gauge's lines and the dividers' steps."""
+    left, low, right, top = _edges(face)
+    places = [(h.name, h.x_mm + design.origin[0], h.y_mm + design.origin[1]) for h in design.holes]
+    sheet = mark_out(places, left, low)
+    pen.words(110, 80, 1900, f"{title}: mark-out", 44, bold=True)
+    full = right - left <= _FULL_SIZE[0] and top - low <= _FULL_SIZE[1]
+    how = "Full size: lay the work on it, the punch marks have to meet. Prove the print on the bar below first." if full else "Too large to print full size here: by the height gauge and the dividers."
+    pen.words(110, 140, 1900, how, 24, colour=SOFT)
+    pen.line(110, 184, 2860, 184, 3)
+    picture = Scene("mark-out", elements=tuple(e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN)))
+    if full:
+        pen.full_size(picture, 125, 220, left, top)
+        y = 220 + (top - low) * 10 + 70
+    else:
+        pen.scene(picture, 120, 220, 1780, 1560, lambda _: "", standard=True)
+
+    if full:
+        _bar(pen, 130, min(y, 1900), style)
+    x = 1980.0
+    y = 210.0
+    for heading, lines in (("Height gauge, left end down", sheet.along), ("Height gauge, near side down", sheet.across)):
+        pen.words(x, y, 880, heading, 28, bold=True)
+        y += 42
+        for height, names in lines[:26]:
+            pen.words(x, y, 170, style.show(height, "mm"), 26, align="right")
+            pen.words(x + 200, y, 670, " ".join(names[:14]) + (" …" if len(names) > 14 else ""), 24, colour=SOFT)
+            y += 33
+        y += 22
+    if sheet.radii and y < 1700:
+        pen.words(x, y, 880, "Dividers, to prove it", 28, bold=True)
+        y += 42
+        for a, b, r in sheet.radii:
+            if y > 1960:
+                break
+            pen.words(x, y, 170, style.show(r, "mm"), 26, align="right")
+            pen.words(x + 200, y, 670, f"{a} to {b}", 24, colour=SOFT)
+            y += 33
+    pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
+
+
+def _edges(face: Scene) -> tuple[float, float, float, float]:
+    """Bounds of the part itself: its filled outline."""
+    points = [p for e in face.elements if isinstance(e, Path) and e.style is Style.BODY for p in e.points]
+    if not points:
+        return face.bounds()
+    xs, ys = [p[0] for p in points], [p[1] for p in points]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def _bar(pen: Pen, x: float, y: float, style: UnitStyle) -> None:
+    """A hundred millimetres, or four inches."""
+    step, count = (100.0, 10) if style.length == "mm" else (254.0, 4)
+    for i in range(count + 1):
+        high = 40 if i % 5 == 0 or style.length != "mm" else 24
+        pen.line(x + i * step, y, x + i * step, y - high, 2, "#22252c")
+    pen.line(x, y, x + count * step, y, 3, "#22252c")
+    pen.words(x + count * step + 16, y - 34, 400, "100 mm" if style.length == "mm" else "4 in", 26)
+
+
+def shows_marks(design: Design) -> bool:
+    """Whether a sheet to mark out by is worth a page: two holes or more on one face."""
+    return len(design.holes) > 1
+
