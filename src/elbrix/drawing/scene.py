@@ -153,6 +153,28 @@ class Handle:
     value: float | None = None  #: what it stands at; None: a dimension of the same entry says so
 
 
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A place that can be taken up and set down elsewhere: one of the places of a parameter, and what it settles on."""
+
+    entry: str
+    index: int
+    at: Point
+    radius: float
+    origin: Point = (0.0, 0.0)  #: the datum the places count from
+    step: float = 1.0
+    lines_x: tuple[float, ...] = ()  #: lines along y that pull it
+    lines_y: tuple[float, ...] = ()  #: lines along x
+    ring: float = 0.0  #: radius of a circle about the origin of the picture; 0: none
+    feature: str = ""
+    offset: Point = (0.0, 0.0)  #: of its view among several; everything else is in the view's own coordinates
+
+    @property
+    def shown(self) -> Point:
+        """Where it stands in the picture."""
+        return (self.at[0] + self.offset[0], self.at[1] + self.offset[1])
+
+
 Element = Line | Arc | Path | Words
 
 
@@ -165,6 +187,7 @@ class Scene:
     elements: tuple[Element, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
     handles: tuple[Handle, ...] = field(default=())
+    spots: tuple[Spot, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top of everything but words and dimensions, mm."""
@@ -230,6 +253,7 @@ def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
             for d in scene.dimensions
         ),
         tuple(replace(h, a=(h.a[0] + dx, h.a[1] + dy), b=(h.b[0] + dx, h.b[1] + dy)) for h in scene.handles),
+        tuple(replace(s, offset=(s.offset[0] + dx, s.offset[1] + dy)) for s in scene.spots),
     )
 
 

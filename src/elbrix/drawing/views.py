@@ -72,6 +72,7 @@ def arrange(scenes: Sequence[Scene], gap_mm: float) -> Scene:
         tuple(e for s in placed for e in s.elements),
         tuple(d for s in placed for d in s.dimensions),
         tuple(h for s in placed for h in s.handles),
+        tuple(p for s in placed for p in s.spots),
     )
 
 

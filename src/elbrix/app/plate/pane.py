@@ -10,7 +10,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF
 
 from elbrix.app.plate.painter import Look, View, element_path, fitted, place_sizes
 from elbrix.drawing.placing import Placed
-from elbrix.drawing.scene import Dimension, Handle, Scene, Words
+from elbrix.drawing.scene import Dimension, Handle, Scene, Spot, Words
 
 _REACH: Final = 7.0  # pixels within which a line is pointed at
 Label = Callable[[Dimension], str]
@@ -49,6 +49,12 @@ class Pane:
             if _distance(at, QLineF(self.view.px(handle.a), self.view.px(handle.b))) < _REACH:
                 return handle
         return None
+
+    def spot_at(self, at: QPointF) -> Spot | None:
+        """The place under a pixel that can be taken up; the nearest of several."""
+        near = [(QLineF(at, self.view.px(s.shown)).length(), s) for s in self.scene.spots]
+        near = [(d, s) for d, s in near if d <= max(_REACH, s.radius * self.view.scale)]
+        return min(near, key=lambda n: n[0])[1] if near else None
 
     def features_at(self, at: QPointF) -> frozenset[str]:
         """The feature whose line is under a pixel, else the one whose face is."""

@@ -24,7 +24,7 @@ from elbrix.app.plate.view import PlateView
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import Placed
-from elbrix.drawing.scene import Dimension, Handle, Scene
+from elbrix.drawing.scene import Dimension, Handle, Scene, Spot
 from elbrix.quantities.lengths import round_to_step
 
 
@@ -35,6 +35,7 @@ class Plate(QWidget):
     accepted = pyqtSignal(str)  #: the entry is done
     cancelled = pyqtSignal(str)  #: Esc: put it back as it was
     dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
+    moved = pyqtSignal(object, float, float, bool, bool)  #: a spot as it was taken up, where it is now in mm, alone, released
     pointed = pyqtSignal(object)  #: frozenset of features under the pointer
     tab_picked = pyqtSignal(int)
     penned = pyqtSignal(float, float)  #: where a click of the pen was, in mm
@@ -60,6 +61,7 @@ class Plate(QWidget):
         self._hot = ""
         self._tab_boxes: list[QRectF] = []
         self._dragging: tuple[Handle, QPointF, float] | None = None
+        self._moving: tuple[Spot, QPointF] | None = None
         self._drag_words = ""
         self._pan: QPointF | None = None
         self._carrying: tuple[str, QPointF, QPointF] | None = None  # feature, where it began, where it is
@@ -158,6 +160,12 @@ class Plate(QWidget):
     def show_error(self, text: str) -> None:
         """A message beside the open entry; empty clears it. Nothing typed is lost."""
         self._entry.show_error(text)
+
+    def say(self, text: str) -> None:
+        """A word at the foot of the plate while something is in the hand; empty takes it away."""
+        if text != self._drag_words:
+            self._drag_words = text
+            self.update()
 
     @property
     def error_text(self) -> str:
@@ -416,6 +424,11 @@ class Plate(QWidget):
         if size is not None and size.entry:
             self.open_entry(size.entry)
             return
+        spot = self._pane_at(at).spot_at(at)
+        if spot is not None:
+            self._moving = (spot, at)
+            self.setFocus()
+            return
         handle = self.handle_at(at)
         if handle is not None:
             shown = (d.value for d in self._dimensions() if d.entry == handle.entry)
@@ -454,6 +467,9 @@ class Plate(QWidget):
         if self._dragging:
             self._drag(at, released=False)
             return
+        if self._moving is not None:
+            self._move(event, released=False)
+            return
         if self._carrying is not None:
             self._carrying = (*self._carrying[:2], at)
             self._tell_carrying(at, released=False)
@@ -466,6 +482,10 @@ class Plate(QWidget):
             self._hot = hot
             self.update()
         handle = self.handle_at(at)
+        if size is None and self._pane_at(at).spot_at(at) is not None:
+            self.setCursor(Qt.CursorShape.SizeAllCursor)
+            self.pointed.emit(self._features_at(at))
+            return
         shape = Qt.CursorShape.IBeamCursor if size is not None and size.entry else Qt.CursorShape.ArrowCursor
         if size is None and handle is not None:
             shape = Qt.CursorShape.SizeHorCursor if abs(handle.along[0]) > abs(handle.along[1]) else Qt.CursorShape.SizeVerCursor
@@ -498,6 +518,18 @@ class Plate(QWidget):
             self._drag_words = ""
         self.dragged.emit(handle.entry, value, released)
 
+    def _move(self, event: QMouseEvent, *, released: bool) -> None:
+        """A spot follows the pointer; with Shift its partners stay."""
+        if self._moving is None:
+            return
+        spot, began = self._moving
+        at = event.position()
+        if (at - began).manhattanLength() < 4:
+            return
+        scale = self._pane_at(began).view.scale
+        x, y = spot.at[0] + (at.x() - began.x()) / scale, spot.at[1] + (began.y() - at.y()) / scale
+        self.moved.emit(spot, x, y, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier), released)
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
@@ -513,6 +545,13 @@ class Plate(QWidget):
                 self._tell_carrying(event.position(), released=True)
                 self._carrying = None
                 self.carried.emit(feature, next(iter(self._features_at(event.position())), ""))
+            return
+        if self._moving is not None:
+            spot, began = self._moving
+            if (event.position() - began).manhattanLength() < 4:
+                self.clicked.emit(spot.feature)
+            self._move(event, released=True)
+            self._moving = None
             return
         if self._dragging:
             moved = (event.position() - self._dragging[1]).manhattanLength() > 2

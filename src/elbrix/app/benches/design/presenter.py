@@ -15,7 +15,8 @@ from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design, Family, parameter_of
 from elbrix.design.files import dimension_text
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
-from elbrix.drawing.scene import Dimension, Scene
+from elbrix.design.moving import moved
+from elbrix.drawing.scene import Dimension, Scene, Spot
 from elbrix.drawing.views import arrange, exact, from_kernel, section_scene
 from elbrix.making.plan import Plan
 from elbrix.making.planner import card_figures
@@ -357,6 +358,17 @@ class DesignPresenter:
 
     def dragged(self, name: str, value_mm: float) -> DesignDoc:
         return self.typed_mm(name, f"{value_mm:.6f}".rstrip("0").rstrip("."))
+
+    def moved(self, spot: Spot, x: float, y: float, *, alone: bool) -> DesignDoc:
+        """One of the places of a parameter set down elsewhere, with its symmetric partners unless it moves alone.
+
+        Raises:
+            ShopError: Where it cannot be; nothing changes.
+        """
+        parameter = parameter_of(self.family, spot.entry)
+        if self.design is None:
+            return self.doc
+        return self.typed_mm(spot.entry, moved(self.design.values.word(spot.entry), spot, (x, y), parameter.label, alone=alone))
 
     def typed_mm(self, name: str, text: str) -> DesignDoc:
         """The same from a text in mm, whatever unit is on show."""

@@ -16,6 +16,7 @@ from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.design.patterns import read_from_file
+from elbrix.drawing.scene import Spot
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -29,6 +30,7 @@ class DesignBench(EditingBench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: DesignPresenter | None = None
+        self._moved_from: DesignPresenter | None = None  # the design as it was when a hole was taken up
         self._drawn = Drawn()
         self._tab = 0
         self._kernel_words = ""
@@ -40,6 +42,7 @@ class DesignBench(EditingBench):
         self.shelf.picked.connect(self._picked)
         self.shelf.hide()
         self.plate.tab_picked.connect(self._pick_tab)
+        self.plate.moved.connect(self._moved)
         self.card.picked.connect(self.chose)
         self.card.pressed.connect(self._pressed)
         session.kernel.answered.connect(self._answered)
@@ -175,6 +178,18 @@ class DesignBench(EditingBench):
             path, _ = QFileDialog.getOpenFileName(self, self.tr("Holes"), str(Path.home()), self.tr("Tables and drawings (*.csv *.dxf)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
             if path:
                 self.read_holes(key[5:], Path(path))
+
+    def _moved(self, spot: Spot, x: float, y: float, alone: bool, released: bool) -> None:
+        """A hole follows the pointer, settled; one step of undo for the whole way. A place where it cannot be is passed over."""
+        if self._moved_from is None:
+            self._moved_from = self.presenter
+        origin = self._moved_from
+        if origin is not None and self.presenter is not None:
+            self.attempt(spot.entry, lambda: origin.moved(spot, x, y, alone=alone), self.plate.say, self.merge_key(origin.doc.id, "spot", spot.entry))
+        if released:
+            self._moved_from = None
+            self.plate.say("")
+            self.done()
 
     def read_holes(self, name: str, path: Path) -> None:
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""

@@ -6,6 +6,7 @@ import math
 
 from elbrix.design.bores import Span, circles, hidden_lines
 from elbrix.design.families.depth_stop.sizes import Sizes
+from elbrix.design.moving import spots
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
 
 
@@ -68,7 +69,7 @@ def top(s: Sizes) -> Scene:
         *(Handle("width", (-s.back, k * w), (s.front, k * w), (0.0, k), 2.0, 1.0, math.ceil(s.ring + 7), 200.0, "metal beside the sleeve", "wider than it need be", "plate", value=s.width) for k in (-1.0, 1.0)),
         Handle("front", (s.front, -w), (s.front, w), (1.0, 0.0), 1.0, 1.0, math.ceil(s.tip_x + s.tip.d), 250.0, "the tip needs metal round it", "longer than it need be", "plate", value=s.front),
     )  # fmt: skip
-    return Scene("top", "Top", tuple(found), dims, handles)
+    return Scene("top", "Top", tuple(found), dims, handles, spots(s.feet, "feet", s.holes, step=0.5))
 
 
 def front(s: Sizes) -> Scene:

@@ -7,7 +7,8 @@ from dataclasses import replace
 
 from elbrix.design.bores import Span, circles, hidden_lines
 from elbrix.design.families.fixture_plate.sizes import Sizes
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
+from elbrix.design.moving import spots
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Spot, Style, Words, box
 
 
 def in_place(s: Sizes) -> Scene:
@@ -36,7 +37,7 @@ def in_place(s: Sizes) -> Scene:
     found += [Arc(p, s.cutter / 2, style=Style.TOOL, feature="path") for p in s.path]
     if s.pitch and not s.ring:
         found.append(Words((far + 4, -w * 0.5), "slots {value} apart", feature="slots", figure="slot_pitch"))
-    return Scene("in place", "On the table, from above", tuple(found), (*_sizes(s), *_ordinates(s)), _handles(s))
+    return Scene("in place", "On the table, from above", tuple(found), (*_sizes(s), *_ordinates(s)), _handles(s), _spots(s))
 
 
 def _face(s: Sizes) -> list[Element]:
@@ -90,6 +91,18 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
         *(Handle("length", (k * el, -w), (k * el, w), (k, 0.0), 2.0, 1.0, least_x, 2000.0, "a hole needs metal round it", "longer than any table here", "plate", value=s.length) for k in (-1.0, 1.0)),
         *(Handle("width", (-el, k * w), (el, k * w), (0.0, k), 2.0, 1.0, least_y, 1500.0, "a hole needs metal round it", "wider than any table here", "plate", value=s.width) for k in (-1.0, 1.0)),
     )  # fmt: skip
+
+
+def _spots(s: Sizes) -> tuple[Spot, ...]:
+    """Bolts, pins and typed work holes can be taken up; bolts settle on the slots."""
+    start = 0.0 if s.v.word("over") == "slot" else s.pitch / 2
+    slots = [start + i * s.pitch for i in range(-12, 13)] if s.pitch and not s.ring else []
+    origin = (s.x0, s.y0)
+    found = spots(s.bolts, "bolts", s.holes, origin=origin, lines_y=slots, ring=s.ring)
+    found += spots(s.pins, "pin_at", s.holes, origin=origin)
+    if not s.v.word("pattern").startswith("grid") and s.v.word("mirrored") != "yes":
+        found += spots(s.work_holes, "pattern", s.holes, origin=origin)
+    return found
 
 
 def top(s: Sizes) -> Scene:

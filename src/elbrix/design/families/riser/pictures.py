@@ -6,6 +6,7 @@ import math
 
 from elbrix.design.bores import Bored, Span, circles, hidden_lines
 from elbrix.design.families.riser.sizes import Sizes
+from elbrix.design.moving import spots
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
 
 
@@ -81,7 +82,12 @@ def top(s: Sizes) -> Scene:
             a, b = ((at[0], w), (at[-1], w)) if along == 0 else ((el, at[0]), (el, at[-1]))
             dims.append(Dimension(key, a, b, Side.ABOVE if along == 0 else Side.RIGHT, feature="bolts"))
     handle = Handle("length", (el, -w), (el, w), (1.0, 0.0), 2.0, 1.0, math.ceil(2 * max((abs(h.x) + h.mouth / 2 + 1 for h in s.holes), default=10)), 1000.0, "its holes need metal", "longer than it need be", "plate", value=s.length)  # fmt: skip
-    return Scene("top", "Top", tuple(found), tuple(dims), (handle,))
+    pitch = s.v.number("slot_pitch")
+    start = 0.0 if s.v.word("over") == "slot" else pitch / 2
+    slots = [start + i * pitch for i in range(-8, 9)] if pitch else []
+    taken = (*s.bolts, *s.joins, *s.tops)
+    spotted = (*spots(s.bolts, "bolts", taken, lines_y=slots), *spots(s.joins, "joins", taken), *spots(s.tops, "top_at", taken)) if s.part == "upper" else ()
+    return Scene("top", "Top", tuple(found), tuple(dims), (handle,), spotted)
 
 
 def _edge(s: Sizes, half: float, along: int, name: str, title: str, dims: tuple[Dimension, ...] = ()) -> Scene:

@@ -6,6 +6,7 @@ import math
 
 from elbrix.design.bores import Span, circles, hidden_lines
 from elbrix.design.families.tilting_plate.sizes import Sizes
+from elbrix.design.moving import spots
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
 
 
@@ -79,7 +80,8 @@ def top(s: Sizes) -> Scene:
         Handle("back", (-el, s.back), (el, s.back), (0.0, 1.0), 1.0, 1.0, math.ceil(s.notch / 2 + 3), most, "the notch is there", "it touches the vise sooner", "plate", value=s.back),
         Handle("front", (-el, -s.front), (el, -s.front), (0.0, -1.0), 1.0, 1.0, math.ceil(s.notch / 2 + 3), most, "the notch is there", "it touches the vise sooner", "plate", value=s.front),
     )  # fmt: skip
-    return Scene("top", "Top", tuple(found), dims, handles)
+    spotted = () if s.v.word("pattern").startswith("grid") else spots(s.work_holes, "pattern", s.holes)
+    return Scene("top", "Top", tuple(found), dims, handles, spotted)
 
 
 def side(s: Sizes) -> Scene:
