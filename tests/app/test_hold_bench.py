@@ -264,3 +264,25 @@ def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
     bench.fill_title_menu(menu)
     next(a for a in menu.actions() if a.text() == f"Not with {job.title} any more").trigger()
     assert doc(bench).design == ""
+
+
+def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window) -> None:
+    from elbrix.book.designs import choose
+
+    window.open_bench("hold")
+    bench = window.benches["hold"]
+    assert isinstance(bench, HoldBench)
+    bench.show_layout("hold-yoke")
+    QApplication.processEvents()
+    assert "lay plate-yoke" in bench.card.rows and "lay v-jaws" not in bench.card.rows
+    session = window.session
+    design = next(d for d in session.designs if d.id == "plate-yoke")
+    session.put("thicker", choose(design, "thickness", "25"))
+    bench.show_layout("hold-wedge")
+    bench.show_layout("hold-yoke")
+    QApplication.processEvents()
+    QTest.mouseClick(bench.card.button("again 0"), Qt.MouseButton.LeftButton)
+    QApplication.processEvents()
+    assert doc(bench).things[0].chosen["thick"].text == "25"
+    bench.pick("lay plate-segments")
+    assert doc(bench).things[-1].design == "plate-segments"

@@ -68,11 +68,11 @@ def test_a_t_nut_too_wide_for_the_lips_does_not_count(demo_shop: Shop) -> None:
 
 
 def test_screws_of_a_plate_reach_the_thread_and_not_the_table(demo_shop: Shop) -> None:
-    # Work 22 high, plate 16 thick, M6: one diameter of thread from 28, the table at 38.
+    # Work 22 high, plate 20 thick, M6: one diameter of thread from 28, the table at 42.
     def short(length: float) -> float:
         return shelf(demo_shop, Fastener(id="s", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=length, count=9), doc="hold-yoke")[0]  # fmt: skip
 
-    assert [short(length) for length in (27, 28, 38, 39)] == [3, 0, 0, 3]
+    assert [short(length) for length in (27, 28, 42, 43)] == [3, 0, 0, 3]
 
 
 def test_a_fastener_has_sizes() -> None:

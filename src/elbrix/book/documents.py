@@ -100,6 +100,7 @@ class ThingDoc:
 
     kind: str
     chosen: dict[str, Chosen] = field(default_factory=dict)
+    design: str = ""  #: id of the accessory its sizes were taken from
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
 from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
@@ -62,6 +64,6 @@ def layouts() -> list[Document]:
         HoldDoc(
             id="hold-yoke", title="Bronze bearing yoke on its plate", machine="hazel", notes="One pin is relieved: the holes were drilled in two settings.",
             chosen=_chosen(shape="outline", outline="0,0; 120,0; 120,36; 84,60; 36,60; 0,36", height="22", material="bronze", cut="milling", cutter="end-mill-10", path="around", deep="10", depth="5", wide="3", feed="0.04"),
-            things=(_thing("plate", length="190", width="110", thick="16", screws="-42,-12; 42,-12; 0,18", thread="M6x1", torque="7", pins="relieved", pin_at="-50,-22; 50,-22", pin="6", play="0.015", spacing_error="0.03"),),
+            things=(replace(_thing("plate", torque="7", length="190", width="134", thick="20", screws="-42,-12; 42,-12; 0,18", thread="M6x1", pins="relieved", pin_at="-50,-22; 50,-22", pin="6.002", play="0.018", spacing_error="0.03"), design="plate-yoke"),),
         ),
     ]  # fmt: skip

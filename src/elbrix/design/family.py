@@ -78,6 +78,22 @@ class Capability:
     sizes: Mapping[str, float] = field(default_factory=dict)
 
 
+@dataclass(frozen=True, slots=True)
+class InLayout:
+    """A design as a thing of a clamping layout: which kind, and its values as they would be typed, mm."""
+
+    kind: str
+    values: Mapping[str, str]
+
+
+@runtime_checkable
+class Layable(Protocol):
+    """A family whose designs can be laid into a clamping layout."""
+
+    def in_layout(self, design: Design) -> InLayout:
+        """What the layout takes over."""
+
+
 @runtime_checkable
 class Family(Protocol):
     """One kind of accessory."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -11,7 +12,8 @@ from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
 from elbrix.app.words import figure_row, repair, tiles_of, why_check
 from elbrix.asked.parameters import Parameter
-from elbrix.book.documents import HoldDoc
+from elbrix.book.designs_in_holds import add_design, changed_since, layable, taken_again
+from elbrix.book.documents import DesignDoc, HoldDoc
 from elbrix.book.holds import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
 from elbrix.design.files import dimension_text
 from elbrix.drawing.outlines import ReadOutline
@@ -53,7 +55,9 @@ class HoldPresenter:
         suggest: SuggestState | None = None,
         before: HoldPresenter | None = None,
         pen: bool = False,
+        designs: Iterable[DesignDoc] = (),
     ) -> None:
+        self.designs = {d.id: d for d in layable(designs)}
         self.doc, self.shop, self.style, self.quick, self.suggest, self.pen = doc, shop, style, quick, suggest, pen
         self.machine = machine_for(shop, doc.machine)
         same = (
@@ -139,7 +143,7 @@ class HoldPresenter:
             buttons: tuple[Button, ...] = ()
             text = ""
             if 0 <= number < len(hold.things):
-                buttons = (Button(key=f"away {number}", text="Take it away"),)
+                buttons = (Button(key=f"away {number}", text="Take it away"), *self._again(number))
                 text = hold.things[number][2].problem
                 text = f"■ {text}" if text else ""
             if i == 0:
@@ -155,7 +159,9 @@ class HoldPresenter:
             if group.title == "Will it stay":
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=group.hint, rows=rows, buttons=buttons, text=text))
-        sections.append(Section(title="One more", rows=tuple(Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()), numbered=False))  # fmt: skip
+        more = [Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()]
+        more += [Row(key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins") for d in self.designs.values()]
+        sections.append(Section(title="One more", rows=tuple(more), numbered=False))
         if any(t.key == "strap" for t, _, _ in hold.things):
             sections.append(self._suggestions())
         if hold.swaps:
@@ -168,6 +174,14 @@ class HoldPresenter:
             sections=tuple(sections),
             buttons=(Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),),
         )
+
+    def _again(self, number: int) -> tuple[Button, ...]:
+        """Offered when the drawing a thing was taken from says other sizes now."""
+        thing = self.doc.things[number]
+        design = self.designs.get(thing.design)
+        if design is None or self.quick or not changed_since(thing, design, self.shop):
+            return ()
+        return (Button(key=f"again {number}", text="Take its sizes again", tip=f"The drawing of {design.title} has changed since"),)
 
     def _row(self, key: str) -> Row:
         assert self.hold is not None
@@ -312,6 +326,14 @@ class HoldPresenter:
 
     def added(self, kind: str) -> HoldDoc:
         return add_thing(self.doc, kind)
+
+    def laid(self, design_id: str) -> HoldDoc:
+        """The document with an accessory of the catalogue."""
+        return add_design(self.doc, self.designs[design_id], self.shop)
+
+    def again(self, number: int) -> HoldDoc:
+        """The document with a thing's sizes as its drawing has them now."""
+        return taken_again(self.doc, number, self.designs[self.doc.things[number].design], self.shop)
 
     def taken_away(self, number: int) -> HoldDoc:
         return remove_thing(self.doc, number)

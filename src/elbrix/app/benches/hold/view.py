@@ -117,7 +117,7 @@ class HoldBench(EditingBench):
         # A first look and a new unit get the whole answer; a change gets the quick one first.
         quick = self.presenter is not None and self.presenter.doc.id == doc.id and self.presenter.doc != doc
         self.presenter = HoldPresenter(
-            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter, pen=bool(self._pen)
+            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter, pen=bool(self._pen), designs=self.session.designs
         )
         self._show(self.presenter)
         if quick:
@@ -137,7 +137,8 @@ class HoldBench(EditingBench):
         presenter = self.presenter
         if presenter is not None and presenter.quick and self._carried_from is None:
             doc, shop, style = presenter.doc, self.session.shop, self.session.style
-            self._later.start(lambda: HoldPresenter(doc, shop, style))
+            designs = tuple(self.session.designs)
+            self._later.start(lambda: HoldPresenter(doc, shop, style, designs=designs))
 
     def _caught_up(self, whole: object) -> None:
         now = self.presenter
@@ -268,7 +269,7 @@ class HoldBench(EditingBench):
         if self.presenter.quick:  # paper shows the whole answer
             self._later.drop()
             self.presenter = HoldPresenter(
-                self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state()
+                self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state(), designs=self.session.designs
             )
         return hold_card(self.presenter)
 
@@ -284,6 +285,11 @@ class HoldBench(EditingBench):
         elif key.startswith("add "):
             try:
                 self.session.put(f"Add a {key[4:]}", presenter.added(key[4:]))
+            except ShopError as error:
+                self.session.refused.emit(str(error))
+        elif key.startswith("lay "):
+            try:
+                self.session.put("Lay a plate from the catalogue", presenter.laid(key[4:]))
             except ShopError as error:
                 self.session.refused.emit(str(error))
         elif key.startswith("take "):
@@ -319,6 +325,8 @@ class HoldBench(EditingBench):
             self.session.book.undo()
         elif key == "print":
             self.print_page()
+        elif key.startswith("again ") and presenter is not None:
+            self.session.put("Take its sizes again", presenter.again(int(key[6:])))
         elif key.startswith("away ") and presenter is not None:
             name = presenter.hold.things[int(key[5:])][2].name if presenter.hold is not None else ""
             self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))

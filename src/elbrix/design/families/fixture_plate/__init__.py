@@ -14,7 +14,7 @@ from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table, pattern, soft, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, Sizes
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.family import Capability, Design, InLayout, Need, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
@@ -183,6 +183,17 @@ class FixturePlate:
                 why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {num(off, 2)} off the slot"
             found.append(SlotFit(machine.name, "its slots", verdict, why))
         return tuple(found)
+
+    def in_layout(self, design: Design) -> InLayout:
+        """Size, screws and pins, from the middle; a grid says no screws: what lies on it is clamped."""
+        s = Sizes(design.values)
+        v = s.v
+        values = {"length": num(s.length), "width": num(s.width), "thick": num(s.thick), "thread": v.word("work_thread"), "pins": {"full": "two full"}.get(v.word("pins"), v.word("pins"))}
+        if s.kind != "grid":
+            values["screws"] = "; ".join(f"{num(h.x)},{num(h.y)}" for h in s.work_holes) or "none"
+        if s.pins:
+            values |= {"pin_at": "; ".join(f"{num(p.x)},{num(p.y)}" for p in s.pins), "pin": num(s.pin, 4), "play": num(s.play, 4), "spacing_error": num(v.number("spacing_error"), 4)}
+        return InLayout("plate", values)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)

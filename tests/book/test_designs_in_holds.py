@@ -1,0 +1,65 @@
+"""A fixture plate of the catalogue in a layout: its sizes taken over, said when its drawing changes, and the same holding as if it had been typed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from elbrix.book.designs import choose, solve_doc
+from elbrix.book.designs_in_holds import add_design, changed_since, layable, taken_again, thing_of
+from elbrix.book.documents import Chosen, DesignDoc, HoldDoc
+from elbrix.book.holds import solve_doc as solve_hold
+from elbrix.demo import documents
+from elbrix.design.families.fixture_plate.sizes import Sizes
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.shop import Shop
+
+DOCS = documents()
+DESIGNS = {d.id: d for d in DOCS if isinstance(d, DesignDoc)}
+YOKE = next(d for d in DOCS if isinstance(d, HoldDoc) and d.id == "hold-yoke")
+
+
+def test_only_plates_lie_in_a_layout(demo_shop: Shop) -> None:
+    assert {d.family for d in layable(DESIGNS.values())} == {"fixture_plate"}
+    with pytest.raises(ShopError, match="nothing that lies on a table"):
+        thing_of(DESIGNS["v-jaws"], demo_shop)
+
+
+def test_its_sizes_screws_and_pins_are_taken_over(demo_shop: Shop) -> None:
+    thing = thing_of(DESIGNS["plate-yoke"], demo_shop)
+    s = Sizes(solve_doc(DESIGNS["plate-yoke"], demo_shop).values)
+    said = {k: c.text for k, c in thing.chosen.items()}
+    assert thing.kind == "plate" and thing.design == "plate-yoke"
+    assert (float(said["length"]), float(said["width"]), float(said["thick"])) == (s.length, s.width, s.thick)
+    assert said["screws"] == "-42,-12; 42,-12; 0,18" and said["pins"] == "relieved" and said["pin"] == "6.002"
+    # The layout made from it puts the work that much higher.
+    hold = solve_hold(add_design(replace(YOKE, things=()), DESIGNS["plate-yoke"], demo_shop), demo_shop)
+    assert hold.piece.bottom_mm == s.thick
+
+
+def test_the_demo_layout_is_its_plate(demo_shop: Shop) -> None:
+    thing = YOKE.things[0]
+    assert thing.design == "plate-yoke" and not changed_since(thing, DESIGNS["plate-yoke"], demo_shop)
+    typed = replace(YOKE, things=(replace(thing, design=""),))
+    assert solve_hold(typed, demo_shop).margin.least == pytest.approx(solve_hold(YOKE, demo_shop).margin.least)
+
+
+def test_a_changed_drawing_is_said_and_taken_again(demo_shop: Shop) -> None:
+    thicker = choose(DESIGNS["plate-yoke"], "thickness", "25")
+    assert changed_since(YOKE.things[0], thicker, demo_shop)
+    again = taken_again(YOKE, 0, thicker, demo_shop)
+    assert again.things[0].chosen["thick"] == Chosen(text="25") and again.things[0].chosen["torque"].text == "7"
+    assert not changed_since(again.things[0], thicker, demo_shop)
+
+
+def test_a_drawing_that_does_not_solve_changes_nothing(demo_shop: Shop) -> None:
+    broken = replace(DESIGNS["plate-yoke"], chosen={**DESIGNS["plate-yoke"].chosen, "thickness": Chosen(text="6")})
+    assert not changed_since(YOKE.things[0], broken, demo_shop)
+    with pytest.raises(ShopError):
+        taken_again(YOKE, 0, broken, demo_shop)
+
+
+def test_a_grid_holds_by_clamps(demo_shop: Shop) -> None:
+    grid = DesignDoc(id="g", family="fixture_plate", title="Grid", machine="hazel")
+    assert "screws" not in thing_of(grid, demo_shop).chosen
