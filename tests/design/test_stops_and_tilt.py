@@ -102,6 +102,12 @@ def test_the_stack_is_the_travel_or_the_travel_and_the_tip(demo_shop: Shop) -> N
     assert said(made("depth_stop", demo_shop, way="under", travel="12.34", tip_out="6.1"), "stack") == pytest.approx(18.44)
 
 
+def test_the_stack_is_built_from_the_shops_own_box(demo_shop: Shop) -> None:
+    design = made("depth_stop", demo_shop, travel="12.34")
+    assert sum(float(b) for b in design.figure("blocks").text.split(" + ")) == pytest.approx(12.34)
+    assert "no gauge blocks" in made("depth_stop", Shop()).figure("blocks").text
+
+
 def test_the_sleeve_goes_by_the_uneven_bore(demo_shop: Shop) -> None:
     design = made("depth_stop", demo_shop)  # Pip's boss, 25.12 to 25.19
     assert said(design, "sleeve_out") == pytest.approx(25.195) and said(design, "press_most") == pytest.approx(0.075)

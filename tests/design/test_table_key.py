@@ -13,7 +13,7 @@ from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.table_key import FAMILY
-from elbrix.design.families.table_key.rescue import remedies
+from elbrix.design.families.table_key.rescue import remedies, tool_for
 from elbrix.design.family import Design, Need, read_choices, solve_for
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
@@ -239,3 +239,14 @@ def test_keys_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
     found = key(demo_shop, **typed).check(check)
     assert found.verdict is Verdict.NO_GO and found.reason and found.working is not None
+
+
+def test_remedies_are_matched_with_what_is_in_the_shop(demo_shop: Shop) -> None:
+    assert tool_for("indicate", 14, demo_shop) == ("lever indicator", True) and tool_for("indicate", 14, Shop())[1] is False
+    mill, owned = tool_for("open", 14, demo_shop)
+    assert owned and mill == "end mill Ø12.69"  # the largest that goes into a 14 slot
+    assert tool_for("recut", 5, demo_shop) == ("an end mill to 5 mm", False)
+    crooked = key(demo_shop, out="0.2")
+    notes = [crooked.figure(f"remedy_{i}").note for i in range(1, 7)]
+    assert all("With the " in n or "Missing in Shop" in n for n in notes)
+    assert "Missing in Shop: an indicator" in " ".join(key(Shop(), out="0.2").figure(f"remedy_{i}").note for i in range(1, 7))

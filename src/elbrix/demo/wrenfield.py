@@ -168,6 +168,7 @@ def _tooling() -> list[Document]:
         MeasuringTool(id="caliper", name=_CALIPER, resolution_mm=0.01, uncertainty_mm=0.03),
         MeasuringTool(id="caliper-in", name="6 inch caliper", resolution_mm=0.0127, uncertainty_mm=0.03),
         MeasuringTool(id="micrometer", name="0 to 25 micrometer", resolution_mm=0.001, uncertainty_mm=0.004, reach_mm=25),
+        MeasuringTool(id="indicator", name="lever indicator", resolution_mm=0.01, uncertainty_mm=0.005, reach_mm=0.8),
         MeasuringTool(id="depth", name="depth gauge", resolution_mm=0.01, uncertainty_mm=0.02, reach_mm=150),
     ]
     return found

@@ -141,8 +141,10 @@ class HoldPresenter:
             number = i - first
             rows = tuple(self._row(k) for k in group.rows)
             buttons: tuple[Button, ...] = ()
-            text = ""
+            text, hint = "", group.hint
             if 0 <= number < len(hold.things):
+                source = self.designs.get(self.doc.things[number].design)
+                hint = source.title if source is not None else hint
                 buttons = (Button(key=f"away {number}", text="Take it away"), *self._again(number))
                 text = hold.things[number][2].problem
                 text = f"■ {text}" if text else ""
@@ -158,7 +160,7 @@ class HoldPresenter:
                 buttons = (Button(key="pen", text="Lift the pen" if self.pen else "Draw its path on the plate", tip="Click where the cutter's axis goes; whole millimetres from the work's middle"),)  # fmt: skip
             if group.title == "Will it stay":
                 text = hold.guidance
-            sections.append(Section(title=group.title, hint=group.hint, rows=rows, buttons=buttons, text=text))
+            sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
         more = [Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()]
         more += [Row(key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins") for d in self.designs.values()]
         sections.append(Section(title="One more", rows=tuple(more), numbered=False))

@@ -142,7 +142,7 @@ def thing_count(thing: Any, style: UnitStyle) -> str:
     if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop | Fastener | Pin):
         return f"{thing.count} of them"
     if isinstance(thing, Bore):
-        return f"Ø{style.show(thing.least_mm, 'mm')} at its tightest"
+        return f"Ø{style.show(thing.least_mm, 'mm')} at least"
     if isinstance(thing, Vise):
         return f"jaws {style.show(thing.jaw_width_mm, 'mm', 0.1)}"
     if isinstance(thing, SineTool):

@@ -254,7 +254,7 @@ def pin_scene(pins: tuple[Pin, ...], picked: str) -> Scene:
         c = 0.12 * pin.diameter_mm
         ring = ((c, y), (pin.length_mm - c, y), (pin.length_mm, y + c), (pin.length_mm, y + pin.diameter_mm - c), (pin.length_mm - c, y + pin.diameter_mm), (c, y + pin.diameter_mm), (0, y + pin.diameter_mm - c), (0, y + c))  # fmt: skip
         elements += [Path(ring, Style.BODY, pin.id, closed=True), Path(ring, style, pin.id, closed=True)]
-        elements.append(Words((pin.length_mm + 8, y + pin.diameter_mm / 2), f"{pin.count} of {pin.title}", quiet=not on))
+        elements.append(Words((0, y + pin.diameter_mm + 2.5), f"{pin.count} of {pin.title}", quiet=not on))
     return Scene("pins", "Pins", tuple(elements))
 
 

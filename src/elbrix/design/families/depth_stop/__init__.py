@@ -18,6 +18,7 @@ from elbrix.design.strength import COUNTED, MU
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Check, Limits, Verdict, judged
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
@@ -75,14 +76,14 @@ class DepthStop:
         s = Sizes(values)
         note = f"Slider: bored Ø{num(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve: Ø{num(s.out, 3)} × {num(values.number('bore_deep'))} pressed, Ø{num(s.sleeve, 3)} above"
         ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
-        return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=hole_table((ring, *s.holes)), datum="axis of the sleeve", note=note)  # fmt: skip
+        return Design(family=self.key, values=values, figures=tuple(_figures(s, shop)), checks=tuple(_checks(s)), holes=hole_table((ring, *s.holes)), datum="axis of the sleeve", note=note)  # fmt: skip
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
             Group("The sleeve", ("where", "bore", "bore_deep", "sleeve_out", "press_most", "press_least", "sleeve", "inner")),
             Group("The slider", ("ring", "slides", "thickness", "width", "front", "back", "material", "pieces")),
             Group("Tip and feet", ("tip_at", "tip_thread", "feet", "foot_thread", "inside")),
-            Group("Setting it", ("way", "travel", "tip_out", "stack")),
+            Group("Setting it", ("way", "travel", "tip_out", "stack", "blocks")),
             Group("The clamp", ("slit", "clamp", "torque", "clamp_n", "grip", "push")),
         )
 
@@ -134,7 +135,22 @@ class DepthStop:
         return (Capability("stop", f"stops the quill against {num(s.grip_n, 0)} N", {"force_n": s.grip_n}),)
 
 
-def _figures(s: Sizes) -> list[Figure]:
+def _blocks(s: Sizes, shop: Shop) -> str:
+    """The stack out of the first box of the shop: "1.4 + 7", or why not."""
+    if not shop.gauge_sets:
+        return "no gauge blocks in Shop"
+    from elbrix.gauging.laying import Sources  # NumPy is only loaded when a stack is worked out
+
+    try:
+        stacks, nearest = Sources(box=shop.gauge_sets[0]).best(s.stack, 0.0005, 1)
+    except ShopError:
+        return "no stack of that height"
+    if stacks:
+        return stacks[0].words
+    return f"none; nearest {num(nearest[0].height_mm, 4)}: {nearest[0].words}" if nearest else "none"
+
+
+def _figures(s: Sizes, shop: Shop) -> list[Figure]:
     v = s.v
     under = v.word("way") == "under"
     return [
@@ -144,6 +160,7 @@ def _figures(s: Sizes) -> list[Figure]:
         Figure(key="slides", label="Slider's play on it", value=s.ring - s.sleeve, step=0.001, features=("bore",), working=Working("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
         Figure(key="inside", label="Tip inside the feet by", value=max(s.inside, -999.0), step=0.1, features=("tip", "feet"), working=Working("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0)))),
         Figure(key="stack", label="Gauge stack", value=s.stack, step=0.001, features=("tip",), note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel", working=Working("travel + tip out" if under else "travel", f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""))),
+        Figure(key="blocks", label="Out of the box", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
         Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
         Figure(key="grip", label="Slider holds against", value=s.grip_n, unit="N", features=("slit",), working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(s.clamp_n, 4)}")),
     ]  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.asked.parameters import figure_of
-from elbrix.design.families.table_key.rescue import Remedy, advised, remedies
+from elbrix.design.families.table_key.rescue import Remedy, advised, remedies, tool_for
 from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, Sizes
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Figure, Origin, Working, num
@@ -19,6 +19,11 @@ def ways_out(s: Sizes, shop: Shop) -> list[Remedy]:
     v = s.v
     thick = max((x.jaw_thickness_mm for x in shop.vises if abs(x.jaw_width_mm - v.number("jaw")) < 0.5), default=0.0)
     return remedies(s.out, max(0.0, s.loosest), v.number("spacing"), v.number("jaw"), thick, v.number("read_to"))
+
+
+def _made_with(remedy: Remedy, s: Sizes, shop: Shop) -> str:
+    words, owned = tool_for(remedy.key, s.host, shop)
+    return f"With the {words}" if owned else f"Missing in Shop: {words}"
 
 
 def figures(s: Sizes, shop: Shop) -> list[Figure]:
@@ -44,7 +49,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
         found.append(Figure(key="advice", label="Advice", value=0.0, unit="", text=f"{best.words}; {best.costs}", features=("vise slot",)))
     for i, r in enumerate(ways, 1):
         undone = "can be taken back" if r.undone else "cannot be taken back"
-        found.append(Figure(key=f"remedy_{i}", label=f"{i}. {r.title}", value=r.left_mm, step=0.001, working=r.working, note=f"{r.words}. It {undone}; {r.costs}", features=("vise slot",)))  # fmt: skip
+        found.append(Figure(key=f"remedy_{i}", label=f"{i}. {r.title}", value=r.left_mm, step=0.001, working=r.working, note=f"{r.words}. It {undone}; {r.costs}. {_made_with(r, s, shop)}", features=("vise slot",)))  # fmt: skip
     return found
 
 

@@ -6,6 +6,9 @@ from dataclasses import dataclass
 from typing import Final
 
 from elbrix.quantities.figures import Working, num
+from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Form
+from elbrix.shop.tooling import CutterKind
 
 #: How truly a slot is recut or a jaw skimmed on a good machine, and how closely an indicator sets a vise, mm.
 RECUT: Final = 0.01
@@ -50,6 +53,25 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         Remedy("indicate", "No keys: indicate it", "No keys: indicate the jaw every time", INDICATED, Working("what an indicator sets", f"{INDICATED}"), True, "about ten minutes at every setting up"),
     ]  # fmt: skip
     return sorted(found, key=lambda r: (r.left_mm, not r.undone))
+
+
+def tool_for(remedy: str, slot_mm: float, shop: Shop) -> tuple[str, bool]:
+    """What a remedy is made with, and whether it is in the shop: "end mill Ø12", or what is missing.
+
+    Args:
+        slot_mm: Width of the vise's key slot: what cuts it has to go in.
+    """
+    if remedy == "indicate":
+        tool = next((m.name for m in shop.measuring if "indicator" in m.name.lower()), "")
+        return (tool, True) if tool else ("an indicator", False)
+    if remedy in ("open", "open one", "recut"):
+        mill = next((c.title for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= slot_mm), "")
+        return (mill, True) if mill else (f"an end mill to {num(slot_mm)} mm", False)
+    if remedy == "skim":
+        mill = next((c.title for c in shop.cutters_of(CutterKind.FACE_MILL, CutterKind.END_MILL)), "")
+        return (mill, True) if mill else ("an end mill", False)
+    bar = next((b.title for b in shop.bars if b.form is Form.FLAT and min(b.width_mm, b.height_mm) >= slot_mm and b.length_mm >= 60), "")
+    return (bar, True) if bar else (f"a bar {num(slot_mm)} mm or thicker", False)
 
 
 def advised(found: list[Remedy], wanted: float) -> Remedy:
