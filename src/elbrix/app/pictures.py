@@ -30,7 +30,11 @@ VIEWS: Final = {
     "shop-cutters": "the cutters",
     "shop-blocks": "a set of gauge blocks in its box",
     "design": "a T-nut in its slot",
-    "design-views": "front, top and side",
+    "design-views": "V-jaws, front, top and side",
+    "design-plate": "a rotary plate for segments on its table",
+    "design-nest": "soft jaws with a nest that follows the work",
+    "design-stop": "a quill depth stop with its gauge stack",
+    "design-tilt": "a tilting plate in the vise",
     "design-section": "cut open",
     "design-solid": "shaded",
     "design-failing": "a design that fails, and why",
@@ -60,7 +64,7 @@ VIEWS: Final = {
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
 SIDE_VIEWS: Final = frozenset({
-    "shop-rack", "shop-cutters", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new", "hold-plate", "hold-vise", "paper-hold-card",
+    "shop-rack", "shop-cutters", "design-stop", "design-tilt", "paper-label", "angles-two-tilts", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new", "hold-plate", "hold-vise", "paper-hold-card",
 })  # fmt: skip
 
 
@@ -133,7 +137,7 @@ def _draw(window: Window, view: str) -> QImage:
     prepare: dict[str, Callable[[Window], None]] = {
         "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
         "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"), "shop-blocks": _blocks,
-        "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
+        "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1, "v-jaws"), "design-plate": lambda w: _design(w, 0, "plate-segments"), "design-nest": lambda w: _design(w, 0, "jaws-foot"), "design-stop": lambda w: _design(w, 0, "stop-quill"), "design-tilt": lambda w: _design(w, 0, "tilting-plate"), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
         "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
         "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
         "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new, "ask": _ask,

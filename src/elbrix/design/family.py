@@ -11,7 +11,7 @@ import pkgutil
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cache
-from typing import Protocol, runtime_checkable
+from typing import Final, Protocol, runtime_checkable
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, parameter_named
 from elbrix.design import families
@@ -23,6 +23,9 @@ from elbrix.quantities.figures import Figure
 from elbrix.quantities.told import Told
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
+
+#: What one wants it for, in the order of the shelf.
+GROUPS: Final = ("hold it", "locate it", "tilt it", "stop it", "fasten it")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

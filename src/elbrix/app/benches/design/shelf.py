@@ -9,7 +9,7 @@ from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.book.designs import family_of, solve_doc
-from elbrix.design.family import Family, Need, all_families, solve_for
+from elbrix.design.family import GROUPS, Family, Need, all_families, solve_for
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
@@ -76,7 +76,7 @@ class Shelf(QFrame):
         need = Need(machine=self._slot[0], slot=self._slot[1], pieces=4)
         groups = QWidget()  # side by side: a group of one does not take a whole row
         beside = FlowLayout(groups, 18)
-        for group in dict.fromkeys(f.group for f in all_families().values()):
+        for group in (g for g in GROUPS if any(f.group == g for f in all_families().values())):
             holder, thumbs = QWidget(), QHBoxLayout()
             under = QVBoxLayout(holder)
             under.setContentsMargins(0, 0, 0, 0)
