@@ -139,7 +139,7 @@ class SoftJaw:
             *((Group(title, own),) if own else ()),
             Group("On the vise", ("vise", "screw", "spacing", "above", "opening")),
             Group("The jaw", ("width", "height", "thickness", "material", "mass", "pieces")),
-            Group("The push", ("torque", "force_per", "push"), "cut the jaws at the torque they work at"),
+            Group("The push", ("torque", "force_per", "push"), "cut as they will hold"),
         )  # fmt: skip
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:

@@ -22,7 +22,7 @@ from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.lengths import round_up
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
-from elbrix.solids.recipe import Cut, Prism, Recipe
+from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.screws import clearance_hole, head
 
 
@@ -79,10 +79,9 @@ class TripStop:
         s = Sizes(design.values)
         w, r, (a, b) = s.width / 2, s.slot / 2, s.slot_x
         bar = Prism(((0, -w), (s.length, -w), (s.length, w), (0, w)), 0.0, s.thick, "xy")
-        steps = 32
-        ring = [(b + r * math.sin(math.pi * i / steps), -r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
-        ring += [(a - r * math.sin(math.pi * i / steps), r * math.cos(math.pi * i / steps)) for i in range(steps + 1)]
-        return Cut(bar, (Prism(tuple(ring), -1.0, s.thick + 1.0, "xy"), *Span(0.0, s.thick).tools(s.scale)))
+        between = Prism(((a, -r), (b, -r), (b, r), (a, r)), -1.0, s.thick + 1.0, "xy")
+        ends = tuple(Turned(((0.0, -1.0), (r, -1.0), (r, s.thick + 1.0), (0.0, s.thick + 1.0)), (x, 0.0, 0.0)) for x in (a, b))
+        return Cut(bar, (between, *ends, *Span(0.0, s.thick).tools(s.scale)))
 
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
@@ -123,7 +122,7 @@ def _figures(s: Sizes) -> list[Figure]:
         n, (k, o) = s.line, (s.line.factor, s.line.offset)
         set_at = n.setting(v.number("wanted"))
         found += [
-            Figure(key="factor", label="A mm of scale is", value=k, step=0.0001, features=("scale",), working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials")),
+            Figure(key="factor", label="Slide over scale", value=k, unit="", text=f"{k:.4f}", features=("scale",), working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials")),
             Figure(key="offset", label="Scale at 0 stops at", value=o, step=0.001, features=("scale",), working=Working("r̄ − factor·s̄", num(o, 6))),
             Figure(key="sigma", label="Trials scatter by", value=n.sigma, step=0.001, features=("scale",), working=Working("√(Σ residual²/(n − 2))", num(n.sigma, 6))),
             Figure(key="setting", label="Set the scale to", value=set_at, step=0.05, features=("scale",), working=Working("(wanted − offset)/factor", f"({num(v.number('wanted'))} − ({num(o, 6)}))/{num(k, 6)}")),

@@ -23,7 +23,7 @@ def figures(s: Sizes) -> list[Figure]:
         Figure(key="least", label="Holds from Ø", value=s.least, step=0.1, features=("round",), working=meets),
         Figure(key="most", label="Holds up to Ø", value=s.most, step=0.1, features=("round",), working=Working("M/cos(A/2)", f"{m}/{co}", "it touches at the very edge of the mouth")),
         Figure(key="alone", label="Alone in the V from Ø", value=s.alone, step=0.1, features=("relief",), working=Working("relief/cos(A/2)", f"{num(s.relief)}/{co}", "a smaller one drops on the relief's edges")),
-        Figure(key="moves", label="Ø off by 0.1 moves its centre", value=0.1 * s.moves, step=0.001, features=("round",), working=Working("0.1/(2·sin(A/2))", f"0.1/(2·{a})", "toward this jaw; sideways it stays")),
+        Figure(key="moves", label="Ø off by 0.1 mm moves it", value=0.1 * s.moves, step=0.001, features=("round",), working=Working("0.1/(2·sin(A/2))", f"0.1/(2·{a})", "toward this jaw; sideways it stays")),
         Figure(key="tilt", label="Tilted to mill a flank level", value=s.tilt_deg, unit="deg", features=("v",), working=Working("(180 − A)/2", f"(180 − {num(s.angle)})/2")),
         Figure(key="over_pin", label="Pin stands above the face", value=s.over_pin, step=0.005, features=("v",), working=Working("(P/2)·(1 + 1/sin(A/2)) − (M/2)/tan(A/2)", f"({p}/2)·(1 + 1/{a}) − {g}")),
         Figure(key="apart", label="Faces apart with the largest", value=s.apart(s.largest), step=0.1, features=("round",), working=Working("d/sin(A/2) − 2·g", f"{num(s.largest)}/{a} − 2·{num(s.deep, 5)}") if s.twin else Working("(d/2)·(1 + 1/sin(A/2)) − g", f"({num(s.largest)}/2)·(1 + 1/{a}) − {num(s.deep, 5)}")),
