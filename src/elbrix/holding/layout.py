@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import cache
 from typing import Protocol, runtime_checkable
 
-from elbrix.asked.parameters import Given, Parameter, Values
+from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.drawing.shapes import Point, Ring, bounds
 from elbrix.holding import things
@@ -126,6 +126,20 @@ def all_things() -> dict[str, Thing]:
         if isinstance(thing, Thing):
             found.append(thing)
     return {t.key: t for t in sorted(found, key=lambda t: (getattr(t, "order", 99), t.key))}
+
+
+def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str, str] = ("", "")) -> tuple[Parameter, ...]:
+    """What everything asks that stands in a slot: which, where along it, and where it points.
+
+    Args:
+        slot: Label of the slot; x and turn of the other two; usually of x and turn.
+    """
+    slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
+    return (
+        Parameter(name="slot", label=slot, kind=Kind.CHOICE, unit="", choices=slots),
+        Parameter(name="x", label=x, kind=Kind.LENGTH, low=-3000, high=3000, step=1, usually=usually[0]),
+        Parameter(name="turn", label=turn, kind=Kind.ANGLE, unit="", low=-360, high=360, usually=usually[1]),
+    )
 
 
 def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, Given]) -> tuple[str, float, bool]:

@@ -10,7 +10,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.drawing.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
+from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Origin, Working, num
@@ -35,11 +35,8 @@ class Stop:
     order = 3
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
         return (
-            Parameter(name="slot", label="In", kind=Kind.CHOICE, unit="", choices=slots),
-            Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
-            Parameter(name="turn", label="Points to", kind=Kind.ANGLE, unit="", low=-360, high=360),
+            *in_a_slot(machine, "In", "Along the table", "Points to"),
             Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
         )  # fmt: skip
 

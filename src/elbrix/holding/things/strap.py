@@ -11,7 +11,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, St
 from elbrix.drawing.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.contacts import Push, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
+from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.quantities.checks import Check, Limits
@@ -46,11 +46,8 @@ class Strap:
     order = 1
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
         return (
-            Parameter(name="slot", label="Stud in", kind=Kind.CHOICE, unit="", choices=slots),
-            Parameter(name="x", label="Stud along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1, usually="from the middle of the table"),
-            Parameter(name="turn", label="Points to", kind=Kind.ANGLE, unit="", low=-360, high=360, usually="0 is to the right, then counter-clockwise"),
+            *in_a_slot(machine, "Stud in", "Stud along the table", "Points to", ("from the middle of the table", "0 is to the right, then counter-clockwise")),
             Parameter(name="tip", label="Stud to tip", kind=Kind.LENGTH, low=8, high=400, step=1, words=("longer", "shorter"), usually="short: the stud stands nearer the work than the heel"),
             Parameter(name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in owned_clamps(shop))),
             Parameter(name="stud", label="Stud", kind=Kind.CHOICE, unit="", choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop))),

@@ -11,7 +11,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.drawing.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Push
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, slot_near
+from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.straps import screw_check
 from elbrix.quantities.checks import Check, Limits
@@ -40,11 +40,8 @@ class Toe:
     order = 3
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
         return (
-            Parameter(name="slot", label="In", kind=Kind.CHOICE, unit="", choices=slots),
-            Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
-            Parameter(name="turn", label="Pushes to", kind=Kind.ANGLE, unit="", low=-360, high=360),
+            *in_a_slot(machine, "In", "Along the table", "Pushes to"),
             Parameter(name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))),
             Parameter(name="torque", label="Push screw tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
         )  # fmt: skip

@@ -10,11 +10,11 @@ from typing import Final
 
 from elbrix.asked.parameters import Given, Group, Values, figure_of
 from elbrix.asked.proposal import Proposal
-from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern, tapped
+from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures
-from elbrix.design.families.depth_stop.sizes import HOLD, NUT_FACTOR, PARAMETERS, SLIDE, Sizes
+from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, Sizes
 from elbrix.design.family import Capability, Design, Need, SlotFit
-from elbrix.design.strength import COUNTED, MU
+from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Check, Limits, Verdict, judged
@@ -65,8 +65,8 @@ class DepthStop:
         p.assume("travel", 12.5)
         p.assume("tip_out", 6.0)
         p.assume("push", 400.0)
-        saws = [c.width_mm for c in shop.cutters if c.width_mm and c.width_mm <= 2.5]
-        p.measure("slit", min(saws) if saws else 1.5, "the thinnest saw" if saws else "a hacksaw", known=bool(saws))
+        saw, source, owned = owned_saw(shop)
+        p.measure("slit", saw, source, known=owned)
         p.assume("torque", 7.0)
         p.assume("material", "mild steel")
         p.choose("pieces", 1)
@@ -97,8 +97,7 @@ class DepthStop:
         block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thick, "xy")
         ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thick + 1), (0.0, s.thick + 1)), (0.0, 0.0, 0.0))
         slit = Prism(((-s.back - 1, -k), (-r * 0.5, -k), (-r * 0.5, k), (-s.back - 1, k)), -1.0, s.thick + 1, "xy")
-        drill = tapped("K", 0, 0, s.v.word("clamp")).drill
-        across = Turned(((0.0, 1.0), (s.clamp_bore / 2, 1.0), (s.clamp_bore / 2, -s.clamp_sunk), (s.clamp_clear / 2, -s.clamp_sunk), (s.clamp_clear / 2, -w), (drill / 2, -w), (drill / 2, -2 * w - 1), (0.0, -2 * w - 1)), (s.clamp_x, w, s.thick / 2), (0.0, 1.0, 0.0))  # fmt: skip
+        across = s.clamp.tool((s.clamp_x, w, s.thick / 2), (0.0, 1.0, 0.0), to_slit=w, to_end=2 * w + 1, sunk=s.clamp_sunk)
         return Cut(block, (ring, slit, across, *Span(0.0, s.thick).tools(s.holes)))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -132,7 +131,7 @@ class DepthStop:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("stop", f"stops the quill against {num(s.grip_n, 0)} N", {"force_n": s.grip_n}),)
+        return (Capability("stop", f"stops the quill against {num(s.clamp.grip_n, 0)} N", {"force_n": s.clamp.grip_n}),)
 
 
 def _blocks(s: Sizes, shop: Shop) -> str:
@@ -161,8 +160,7 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
         Figure(key="inside", label="Tip inside the feet by", value=max(s.inside, -999.0), step=0.1, features=("tip", "feet"), working=Working("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0)))),
         Figure(key="stack", label="Gauge stack", value=s.stack, step=0.001, features=("tip",), note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel", working=Working("travel + tip out" if under else "travel", f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""))),
         Figure(key="blocks", label="Out of the box", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
-        Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
-        Figure(key="grip", label="Slider holds against", value=s.grip_n, unit="N", features=("slit",), working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(s.clamp_n, 4)}")),
+        *s.clamp.figures("Slider holds against", ("slit",)),
     ]  # fmt: skip
 
 
@@ -176,10 +174,10 @@ def _checks(s: Sizes) -> list[Check]:
         judged("slides", "Slider slides on the sleeve", s.ring - s.sleeve, Limits(0.0, 0.01, 0.05, 0.2), ("it slides, and the slit closes it", "tight" if s.ring - s.sleeve < 0.01 else "loose: it leans as it is clamped", "it leans"), step=0.001, features=("bore",), figures=("ring", "sleeve"), mends=("ring",), working=("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
         judged("rocks", "Stands without rocking", s.inside if s.inside > -1e6 else -999.0, Limits(0.0, 2.0), ("the tip's load comes down inside the three feet", "near the edge of the feet", "the load comes down outside the feet: it tips" if len(s.feet) > 2 else "three feet stand on anything, fewer do not"), step=0.1, features=("feet", "tip"), figures=("feet", "tip_at", "inside"), mends=("tip_at",), working=("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0)))),
         judged("feet", "Three feet", len(s.feet), Limits(3, 3, 3, 4), ("three stand on anything", "a fourth has to be fitted to the other three", "fewer than three, or more than four"), unit="", text=f"{len(s.feet)} feet", features=("feet",), figures=("feet",), working=("places given", str(len(s.feet)))),
-        judged("grip", "Holds against the push", s.grip_n / v.number("push"), Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"), unit="×", features=("slit",), figures=("grip", "push"), mends=("torque", "clamp"), working=("holds/push", f"{num(s.grip_n, 4)}/{num(v.number('push'))}")),
+        judged("grip", "Holds against the push", s.clamp.grip_n / v.number("push"), Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"), unit="×", features=("slit",), figures=("grip", "push"), mends=("torque", "clamp"), working=("holds/push", f"{num(s.clamp.grip_n, 4)}/{num(v.number('push'))}")),
         *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("width", "front", "back", "thickness")),
-        judged("clamp_wall", "Metal behind the clamp screw", s.back + s.clamp_x - s.clamp_clear / 2, Limits(1.0, 2.0), ("it holds", "thin", "it breaks out"), step=0.1, features=("slit",), figures=("back", "clamp"), mends=("back", "clamp"), working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp_clear / 2)}")),
-        judged("clamp_bore", "Metal between it and the bore", abs(s.clamp_x) - s.ring / 2 - s.clamp_clear / 2, Limits(0.5, 1.5), ("it holds", "thin", "it runs into the bore"), step=0.1, features=("slit", "bore"), figures=("back", "ring"), mends=("back",), working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp_clear / 2)}")),
+        judged("clamp_wall", "Metal behind the clamp screw", s.back + s.clamp_x - s.clamp.clear / 2, Limits(1.0, 2.0), ("it holds", "thin", "it breaks out"), step=0.1, features=("slit",), figures=("back", "clamp"), mends=("back", "clamp"), working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp.clear / 2)}")),
+        judged("clamp_bore", "Metal between it and the bore", abs(s.clamp_x) - s.ring / 2 - s.clamp.clear / 2, Limits(0.5, 1.5), ("it holds", "thin", "it runs into the bore"), step=0.1, features=("slit", "bore"), figures=("back", "ring"), mends=("back",), working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp.clear / 2)}")),
     ]  # fmt: skip
 
 

@@ -42,7 +42,7 @@ def in_place(s: Sizes) -> Scene:
 
 def _slit(s: Sizes) -> list[Element]:
     k, c = s.slit / 2, s.clamp_x
-    d = s.clamp_clear / 2
+    d = s.clamp.clear / 2
     start = -math.sqrt((s.ring / 2) ** 2 - k * k)
     return [
         *(Line((-s.back, q), (start, q), Style.VISIBLE, "slit") for q in (-k, k)),
@@ -75,7 +75,7 @@ def top(s: Sizes) -> Scene:
 def front(s: Sizes) -> Scene:
     found: list[Element] = [box(-s.back, 0, s.front, s.thick, Style.BODY, "plate"), box(-s.back, 0, s.front, s.thick, Style.VISIBLE, "plate")]
     found += [Line((k * s.ring / 2, 0), (k * s.ring / 2, s.thick), Style.HIDDEN, "bore") for k in (-1, 1)]
-    found += [Arc((s.clamp_x, s.thick / 2), s.clamp_clear / 2, style=Style.HIDDEN, feature="slit"), *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]
+    found += [Arc((s.clamp_x, s.thick / 2), s.clamp.clear / 2, style=Style.HIDDEN, feature="slit"), *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]
     return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.front, 0), (s.front, s.thick), Side.RIGHT, entry="thickness", feature="plate"),))  # fmt: skip
 
 

@@ -8,17 +8,15 @@ from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import Point, read_places
+from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, tapped
-from elbrix.design.strength import preload_n, slit_grip_n
+from elbrix.design.slit_clamp import SlitClamp
 from elbrix.drawing.shapes import Ring, hull
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.standards.materials import materials
-from elbrix.standards.screws import clearance_hole, head
 
 WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
-CLAMPS: Final = ("M4", "M5", "M6", "M8")
-NUT_FACTOR: Final = 0.2
 #: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.
 HOLD: Final = 0.003
 SLIDE: Final = 0.02
@@ -43,9 +41,7 @@ PARAMETERS: Final = (
     Parameter(name="travel", label="Travel wanted", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
     Parameter(name="tip_out", label="Tip stands out by", kind=Kind.LENGTH, low=0, high=100, step=0.01, usually="measured below the slider", feature="tip"),
     Parameter(name="push", label="Pushed down with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="a hand on the feed lever, 400"),
-    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
-    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((c, c) for c in CLAMPS), feature="slit"),
-    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.5, words=("tighter", "looser"), feature="slit"),
+    *slit_clamp.PARAMETERS,
     Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
     Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
 )  # fmt: skip
@@ -116,34 +112,14 @@ class Sizes:
         """Clamp screw across the slit, between bore and back edge."""
         return -(self.ring / 2 + self.back) / 2
 
-    @property
-    def clamp_d(self) -> float:
-        return float(self.v.word("clamp")[1:])
-
-    @property
-    def clamp_clear(self) -> float:
-        return clearance_hole(self.v.word("clamp")).value
-
-    @property
-    def clamp_bore(self) -> float:
-        return math.ceil(head("socket_cap", self.v.word("clamp"), "head_d").value + 1)
+    @cached_property
+    def clamp(self) -> SlitClamp:
+        return SlitClamp(self.v)
 
     @property
     def clamp_sunk(self) -> float:
         """How deep its head is let in from the side: to the head's own height and a little."""
-        return head("socket_cap", self.v.word("clamp"), "head_h").value + 0.5
-
-    @property
-    def clamp_thread(self) -> float:
-        return self.width / 2 - self.slit / 2
-
-    @property
-    def clamp_n(self) -> float:
-        return preload_n(self.v.number("torque"), NUT_FACTOR, self.clamp_d)
-
-    @property
-    def grip_n(self) -> float:
-        return slit_grip_n(self.clamp_n)
+        return self.clamp.head + 0.5
 
     @property
     def stack(self) -> float:

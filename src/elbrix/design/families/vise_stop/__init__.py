@@ -10,19 +10,19 @@ from typing import Final
 
 from elbrix.asked.parameters import Given, Group, Values, figure_of
 from elbrix.asked.proposal import Proposal
-from elbrix.design.bores import Span, hole_checks, hole_table, pattern, tapped
+from elbrix.design.bores import Span, hole_checks, hole_table, pattern
 from elbrix.design.families.vise_stop import pictures
-from elbrix.design.families.vise_stop.sizes import NUT_FACTOR, PARAMETERS, Sizes
+from elbrix.design.families.vise_stop.sizes import PARAMETERS, Sizes
 from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.hosts import vise_of
-from elbrix.design.strength import COUNTED, MU
+from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import BenchWork, Blank, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.checks import Check, Limits, Verdict, judged
 from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.lengths import round_up
 from elbrix.shop.shop import Shop
-from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
+from elbrix.solids.recipe import Cut, Prism, Recipe
 
 
 class ViseStop:
@@ -50,8 +50,8 @@ class ViseStop:
         p.work("rod_out", round_up(rod / 2 + 6, 0.5), "its radius and 6: room for the screw's thread", f"{num(rod)}/2 + 6")
         p.work("rod_up", round_up(max(rod / 2 + 4, 0.5 * plate), 0.5), "half the plate's height", f"0.5·{num(plate)}")
         p.assume("reach", 60.0)
-        saws = [c.width_mm for c in shop.cutters if c.width_mm and c.width_mm <= 2.5]
-        p.measure("slit", min(saws) if saws else 1.5, "the thinnest saw" if saws else "a hacksaw", known=bool(saws))
+        width, source, owned = owned_saw(shop)
+        p.measure("slit", width, source, known=owned)
         p.assume("clamp", "M5")
         p.assume("torque", 4.0)
         p.assume("push", 50.0)
@@ -82,10 +82,8 @@ class ViseStop:
         block = Prism(((s.left, 0.0), (s.right, 0.0), (s.right, s.high), (s.left, s.high)), 0.0, s.thick, "xy")
         k = s.slit / 2
         slit = Prism(((s.rod_x - k, s.rod_y), (s.rod_x + k, s.rod_y), (s.rod_x + k, s.high + 1), (s.rod_x - k, s.high + 1)), -1.0, s.thick + 1, "xy")  # fmt: skip
-        out, drill = s.right - s.rod_x, tapped("K", 0, 0, s.v.word("clamp")).drill
-        deep = 0.3 * s.clamp_d + 1  # the head sits in a shallow spot face
-        reach = s.right - s.rod_x + s.clamp_thread
-        across = Turned(((0.0, 1.0), (s.clamp_bore / 2, 1.0), (s.clamp_bore / 2, -deep), (s.clamp_clear / 2, -deep), (s.clamp_clear / 2, -out), (drill / 2, -out), (drill / 2, -reach), (0.0, -reach)), (s.right, s.clamp_y, s.thick / 2), (1.0, 0.0, 0.0))  # fmt: skip
+        # The head sits in a shallow spot face.
+        across = s.clamp.tool((s.right, s.clamp_y, s.thick / 2), (1.0, 0.0, 0.0), to_slit=s.right - s.rod_x, to_end=s.right - s.rod_x + s.clamp_thread, sunk=0.3 * s.clamp.d + 1)
         return Cut(block, (*Span(0.0, s.thick).tools(s.holes), slit, across))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -126,8 +124,7 @@ def _figures(s: Sizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(key="wide", label="Plate, wide", value=s.wide, step=0.1, features=("plate",), working=Working("jaw + rod out + radius + metal", f"{num(s.jaw_thick)} + {num(s.rod_x)} + {num(s.rod / 2)} + {num(s.right - s.rod_x - s.rod / 2)}")),
         Figure(key="bends", label="The rod's end gives", value=s.bends, step=0.001, features=("rod",), working=Working("F·L³/(3·E·π·d⁴/64)", f"{num(v.number('push'))}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)", "pushed across its end; along it, far less")),
-        Figure(key="clamp_n", label="Clamp screw pulls", value=s.clamp_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(s.clamp_d)})", "dry thread")),
-        Figure(key="grip", label="Rod is held with", value=s.grip_n, unit="N", features=("rod", "slit"), working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(s.clamp_n, 4)}", "pressed from both sides; a torque scatters")),
+        *s.clamp.figures("Rod is held with", ("rod", "slit")),
     ]  # fmt: skip
 
 
@@ -137,13 +134,13 @@ def _checks(s: Sizes) -> list[Check]:
     top, face = v.number("jaw_high") - s.high, s.rod_x - s.rod / 2
     return [
         judged("bends", "Rod stiff enough", s.bends, Limits(close_above=0.8 * give, no_above=give), (f"it gives less than {num(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"), step=0.001, features=("rod",), figures=("bends", "rod", "reach"), mends=("rod", "reach"), working=("F·L³/(3·E·π·d⁴/64)", f"{num(push)}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)")),
-        judged("holds", "Rod does not slide back", s.grip_n / push, Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"), unit="×", features=("slit", "rod"), figures=("grip", "push"), mends=("torque", "clamp"), working=("held with/pushed with", f"{num(s.grip_n, 4)}/{num(push)}")),
+        judged("holds", "Rod does not slide back", s.clamp.grip_n / push, Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"), unit="×", features=("slit", "rod"), figures=("grip", "push"), mends=("torque", "clamp"), working=("held with/pushed with", f"{num(s.clamp.grip_n, 4)}/{num(push)}")),
         judged("under", "Below the jaw's top", top, Limits(0.0, 1.0), ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"), step=0.1, features=("plate", "jaw"), figures=("high", "jaw_high"), mends=("high",), working=("jaw − plate", f"{num(v.number('jaw_high'))} − {num(s.high)}")),
         judged("face", "Rod clear of the jaw's face", face, Limits(0.3, 1.0), ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"), step=0.1, features=("rod", "jaw"), figures=("rod_out",), mends=("rod_out",), working=("rod out − radius", f"{num(s.rod_x)} − {num(s.rod / 2)}")),
         *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("high", "screw", "low_screw", "high_screw")),
-        judged("clamp_thread", "Thread for the clamp screw", s.clamp_thread / s.clamp_d, Limits(0.8, 1.0), ("it holds", "short", "it strips: set the rod farther out"), unit="× d", features=("slit",), figures=("clamp", "rod_out"), mends=("rod_out", "clamp"), working=("metal behind the slit/d", f"{num(s.clamp_thread)}/{num(s.clamp_d)}")),
-        judged("clamp_over", "Clamp screw clear of the rod", s.clamp_y - s.rod_y - s.rod / 2 - s.clamp_clear / 2, Limits(0.3, 1.0), ("metal between them", "thin between them", "it runs into the bore"), step=0.1, features=("slit", "rod"), figures=("rod_up", "high"), mends=("rod_up", "high"), working=("between middles − rod − screw, halves", f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp_clear / 2)}")),
-        judged("clamp_top", "And below the top", s.high - s.clamp_y - s.clamp_clear / 2, Limits(0.5, 1.5), ("metal over it", "thin over it", "it breaks out at the top"), step=0.1, features=("slit",), figures=("high",), mends=("high", "rod_up"), working=("plate − middle − radius", f"{num(s.high)} − {num(s.clamp_y)} − {num(s.clamp_clear / 2)}")),
+        judged("clamp_thread", "Thread for the clamp screw", s.clamp_thread / s.clamp.d, Limits(0.8, 1.0), ("it holds", "short", "it strips: set the rod farther out"), unit="× d", features=("slit",), figures=("clamp", "rod_out"), mends=("rod_out", "clamp"), working=("metal behind the slit/d", f"{num(s.clamp_thread)}/{num(s.clamp.d)}")),
+        judged("clamp_over", "Clamp screw clear of the rod", s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2, Limits(0.3, 1.0), ("metal between them", "thin between them", "it runs into the bore"), step=0.1, features=("slit", "rod"), figures=("rod_up", "high"), mends=("rod_up", "high"), working=("between middles − rod − screw, halves", f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp.clear / 2)}")),
+        judged("clamp_top", "And below the top", s.high - s.clamp_y - s.clamp.clear / 2, Limits(0.5, 1.5), ("metal over it", "thin over it", "it breaks out at the top"), step=0.1, features=("slit",), figures=("high",), mends=("high", "rod_up"), working=("plate − middle − radius", f"{num(s.high)} − {num(s.clamp_y)} − {num(s.clamp.clear / 2)}")),
     ]  # fmt: skip
 
 

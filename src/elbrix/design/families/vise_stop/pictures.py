@@ -11,7 +11,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Scene, S
 
 def _slit(s: Sizes) -> list[Element]:
     x, k = s.rod_x, s.slit / 2
-    c, d = s.clamp_y, s.clamp_clear / 2
+    c, d = s.clamp_y, s.clamp.clear / 2
     return [
         *(Line((x + q, s.rod_y + math.sqrt(max(0.0, (s.rod / 2) ** 2 - k * k))), (x + q, s.high), Style.VISIBLE, "slit") for q in (-k, k)),
         *(Line((x, c + q), (s.right, c + q), Style.HIDDEN, "slit") for q in (-d, d)),
@@ -43,7 +43,7 @@ def in_place(s: Sizes) -> Scene:
 def _handles(s: Sizes) -> tuple[Handle, ...]:
     top = s.v.number("jaw_high")
     return (
-        Handle("high", (s.left, s.high), (s.right, s.high), (0.0, 1.0), 1.0, 1.0, math.ceil(s.rod_y + s.rod / 2 + s.clamp_d + 3), max(s.high, top), "the clamp screw needs metal", "the cutter passes over the jaw's top", "plate", value=s.high),
+        Handle("high", (s.left, s.high), (s.right, s.high), (0.0, 1.0), 1.0, 1.0, math.ceil(s.rod_y + s.rod / 2 + s.clamp.d + 3), max(s.high, top), "the clamp screw needs metal", "the cutter passes over the jaw's top", "plate", value=s.high),
         Handle("rod_out", (s.rod_x + s.rod / 2, s.rod_y - s.rod / 2), (s.rod_x + s.rod / 2, s.rod_y + s.rod / 2), (1.0, 0.0), 1.0, 0.5, math.ceil(s.rod / 2), 100.0, "it rubs on the jaw's face", "farther than the work is wide", "rod", value=s.rod_x),
     )  # fmt: skip
 
@@ -72,6 +72,6 @@ def front(s: Sizes) -> Scene:
 def side(s: Sizes) -> Scene:
     """From the right: the clamp screw's mouth."""
     c = (s.clamp_y, s.thick / 2)
-    found: list[Element] = [box(0, 0, s.high, s.thick, Style.BODY, "plate"), box(0, 0, s.high, s.thick, Style.VISIBLE, "plate"), Arc(c, s.clamp_bore / 2, feature="slit"), Arc(c, s.clamp_clear / 2, feature="slit")]  # fmt: skip
+    found: list[Element] = [box(0, 0, s.high, s.thick, Style.BODY, "plate"), box(0, 0, s.high, s.thick, Style.VISIBLE, "plate"), Arc(c, s.clamp.bore / 2, feature="slit"), Arc(c, s.clamp.clear / 2, feature="slit")]  # fmt: skip
     found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.y)
     return Scene("side", "Right end", tuple(found))

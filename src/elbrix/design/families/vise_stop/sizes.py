@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from functools import cached_property
 from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, reamed, sunk
-from elbrix.design.strength import preload_n, rod_bends_mm, slit_grip_n
+from elbrix.design.slit_clamp import SlitClamp
+from elbrix.design.strength import rod_bends_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.standards.materials import materials
-from elbrix.standards.screws import clearance_hole, head
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
-#: Clamp screw: torque over the nut factor and Ø gives its pull. Source: dry thread.
-NUT_FACTOR: Final = 0.2
 
 PARAMETERS: Final = (
     Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
@@ -31,9 +29,7 @@ PARAMETERS: Final = (
     Parameter(name="rod_out", label="Rod in front of the jaw", kind=Kind.LENGTH, low=2, high=100, step=0.5, words=("farther", "nearer"), usually="its Ø and 1", feature="rod"),
     Parameter(name="rod_up", label="Rod above the bed", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), usually="it meets the work below the cut", feature="rod"),
     Parameter(name="reach", label="Rod reaches in", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), usually="from the jaw's end to the work", feature="rod"),
-    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
-    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS[:3]), feature="slit"),
-    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.2, words=("tighter", "looser"), usually="what a small key gives", feature="slit"),
+    *slit_clamp.PARAMETERS,
     Parameter(name="push", label="Work is pushed on it with", kind=Kind.NUMBER, unit="N", low=1, high=5000, step=5, usually="by hand, 50", feature="rod"),
     Parameter(name="give", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod"),
     Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
@@ -90,31 +86,14 @@ class Sizes:
         """Clamp screw across the slit, half way between rod and top."""
         return (self.rod_y + self.rod / 2 + self.high) / 2
 
-    @property
-    def clamp_d(self) -> float:
-        return float(self.v.word("clamp")[1:])
-
-    @property
-    def clamp_clear(self) -> float:
-        return clearance_hole(self.v.word("clamp")).value
-
-    @property
-    def clamp_bore(self) -> float:
-        return math.ceil(head("socket_cap", self.v.word("clamp"), "head_d").value + 1)
+    @cached_property
+    def clamp(self) -> SlitClamp:
+        return SlitClamp(self.v)
 
     @property
     def clamp_thread(self) -> float:
         """Thread there is for it, behind the slit."""
         return self.rod_x - self.slit / 2 - max(self.left, -6.0)
-
-    @property
-    def clamp_n(self) -> float:
-        return preload_n(self.v.number("torque"), NUT_FACTOR, self.clamp_d)
-
-    @property
-    def grip_n(self) -> float:
-        """Holds the rod along itself."""
-        return slit_grip_n(self.clamp_n)
 
     @property
     def bends(self) -> float:

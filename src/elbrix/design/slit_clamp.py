@@ -1,0 +1,74 @@
+"""A bore that is slit and drawn together by a screw across the slit: what is asked for it, what it holds, and what the kernel takes away."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design.bores import ROUND, tapped
+from elbrix.design.strength import COUNTED, MU, preload_n, slit_grip_n
+from elbrix.quantities.figures import Figure, Working, num
+from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import Point3, Turned
+from elbrix.standards.screws import clearance_hole, head
+
+#: Of the clamp screw's thread, dry: torque over this and its Ø is its pull.
+NUT_FACTOR: Final = 0.2
+_SCREWS: Final = ("M4", "M5", "M6", "M8")
+_HACKSAW_MM: Final = 1.5
+#: A saw thicker than this takes too much of the bore.
+_THICKEST_SAW_MM: Final = 2.5
+
+PARAMETERS: Final = (
+    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
+    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in _SCREWS), feature="slit"),
+    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.2, words=("tighter", "looser"), usually="what a small key gives", feature="slit"),
+)  # fmt: skip
+
+
+def owned_saw(shop: Shop) -> tuple[float, str, bool]:
+    """Width of the thinnest saw there is, where that comes from, and whether it is there."""
+    saws = [c.width_mm for c in shop.cutters if 0 < c.width_mm <= _THICKEST_SAW_MM]
+    return (min(saws), "the thinnest saw", True) if saws else (_HACKSAW_MM, "a hacksaw", False)
+
+
+class SlitClamp:
+    """The arithmetic of one."""
+
+    def __init__(self, v: Values) -> None:
+        self.v = v
+        self.screw, self.slit = v.word("clamp"), v.number("slit")
+        self.d = float(self.screw[1:])
+        self.clear = clearance_hole(self.screw).value
+        self.bore = math.ceil(head("socket_cap", self.screw, "head_d").value + 2 * ROUND)
+        self.head = head("socket_cap", self.screw, "head_h").value
+
+    @property
+    def pull_n(self) -> float:
+        return preload_n(self.v.number("torque"), NUT_FACTOR, self.d)
+
+    @property
+    def grip_n(self) -> float:
+        """Holds what is in the bore along itself."""
+        return slit_grip_n(self.pull_n)
+
+    def tool(self, mouth: Point3, out: Point3, *, to_slit: float, to_end: float, sunk: float) -> Turned:
+        """Counterbore, clearance to the slit, tapping drill beyond it.
+
+        Args:
+            mouth: Middle of the screw's mouth; `out` points out of it.
+            to_slit: From the mouth to the middle of the slit.
+            to_end: To the end of the thread.
+            sunk: How deep the head is let in.
+        """
+        drill = tapped("K", 0, 0, self.screw).drill
+        profile = ((0.0, 1.0), (self.bore / 2, 1.0), (self.bore / 2, -sunk), (self.clear / 2, -sunk), (self.clear / 2, -to_slit), (drill / 2, -to_slit), (drill / 2, -to_end), (0.0, -to_end))
+        return Turned(profile, mouth, out)
+
+    def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:
+        """What the screw pulls and what is held."""
+        return (
+            Figure(key="clamp_n", label="Clamp screw pulls", value=self.pull_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(self.v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(self.d)})", "dry thread")),
+            Figure(key="grip", label=held, value=self.grip_n, unit="N", features=features, working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(self.pull_n, 4)}", "pressed from both sides; a torque scatters")),
+        )  # fmt: skip
