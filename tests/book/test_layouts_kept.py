@@ -7,11 +7,15 @@ from pathlib import Path
 
 import pytest
 
-from elbrix.book.documents import WORK_KINDS, Chosen, HoldDoc, ThingDoc, from_json, kind_of, shop_of, to_json
+from elbrix.book.designs import family_of, plan_doc
+from elbrix.book.designs import solve_doc as solve_design
+from elbrix.book.documents import WORK_KINDS, Chosen, DesignDoc, HoldDoc, ThingDoc, from_json, kind_of, shop_of, to_json
 from elbrix.book.holds import add_thing, fix_of, fixed, remove_thing, solve_doc
+from elbrix.book.plan_holds import hold_of_operation
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Fastener, FastenerKind
 
 
@@ -102,3 +106,13 @@ def test_a_tool_that_is_gone_is_replaced_and_said(book: Book) -> None:
     hold = solve_doc(doc, book.shop)
     assert hold.things[0][1].word("vise") == "vise-split" and hold.figure("0.vise").text == "split vise, two blocks"
     assert [u.name for u in hold.things[0][2].uses] == ["split vise, two blocks"]
+
+
+def test_turned_and_tilted_work_is_no_layout(demo_shop: Shop) -> None:
+    for ident, setup, said in (("bush-yoke", "turn", "turned in the lathe"), ("v-jaws", "vee", "stands tilted")):
+        doc = next(d for d in documents() if isinstance(d, DesignDoc) and d.id == ident)
+        design = solve_design(doc, demo_shop)
+        plan = plan_doc(doc, design, demo_shop)
+        move = next(m.id for s, _, m in plan.moves if s.id == setup)
+        with pytest.raises(ShopError, match=said):
+            hold_of_operation(plan, family_of(doc).work(design, demo_shop).blank, move, demo_shop, "h")

@@ -136,6 +136,13 @@ def test_a_diameter_dial_reads_diameters(demo_shop: Shop) -> None:
     assert xs == [pytest.approx(said(design, "size"))]
 
 
+def test_the_carriage_goes_left_and_right(demo_shop: Shop) -> None:
+    # Tam's carriage: 12 mm a turn, 120 divisions, so −22 is one turn and a hundred divisions toward the chuck.
+    plan = turned_plan(locator(demo_shop, kind="bush", tall="22", head="0", head_high="0", deep="25"), demo_shop)
+    z = next(p for _, _, m in plan.moves if m.id == "outside.1" for p in m.positions if p.axis == "Z")
+    assert z.dial.text == "left 1 turn + 100 div" and "chuck" in z.dial.approach
+
+
 def test_finishing_cuts_are_equal_and_go_one_way(demo_shop: Shop) -> None:
     plan = turned_plan(locator(demo_shop, kind="bush"), demo_shop)
     sizes = [m.asked.expected_mm for _, _, m in plan.moves if m.asked and m.asked.key.startswith("outside.")]
@@ -151,6 +158,12 @@ def test_thinner_end_out_of_the_chuck_and_length_adds_up(demo_shop: Shop) -> Non
         by_reach = sorted(parts, key=lambda x: x.long_mm)  # type: ignore[union-attr]
         assert [x.size_mm for x in by_reach] == sorted(x.size_mm for x in parts)  # type: ignore[union-attr]
         assert by_reach[-1].long_mm == pytest.approx(said(design, "length")) == pytest.approx(work.blank.along_mm)  # type: ignore[union-attr]
+
+
+def test_a_bar_that_is_all_but_the_size_is_no_bar_for_it(demo_shop: Shop) -> None:
+    # Ø25.015 cannot come out of Ø25, however bright; Ø50 is the next there is.
+    plan = turned_plan(locator(demo_shop, kind="bush", where="Clover's centre bore", head="0", head_high="0"), demo_shop)
+    assert plan.bar is not None and plan.bar.bar.width_mm == 50
 
 
 def test_a_round_bar_is_taken_or_bought(demo_shop: Shop) -> None:

@@ -40,9 +40,9 @@ class Context:
     assumed: list[str] = field(default_factory=list)
     problems: list[str] = field(default_factory=list)
 
-    def say(self, mm: float) -> str:
+    def say(self, mm: float, places: int = 2) -> str:
         """A size in words, in the unit on show: "14.4 mm", "0.5669 in"."""
-        return f"{num(mm, 2)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
+        return f"{num(mm, places)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
 
     @property
     def stock(self) -> Material:

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from elbrix.quantities.lengths import round_to_step, rounding_mm, show
-from elbrix.shop.machines import Axis, Machine
+from elbrix.shop.machines import Axis, Machine, MachineKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,14 +38,14 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
             return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
-    return _handwheel(wheel, axis, wanted_mm)
+    return _handwheel(wheel, axis, wanted_mm, lathe=machine.kind is MachineKind.LATHE)
 
 
 def _signed(text: str) -> str:
     return text.replace("-", "−") if text.startswith("-") else text
 
 
-def _handwheel(wheel: Axis, axis: str, wanted_mm: float) -> DialNumber:
+def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False) -> DialNumber:
     total = round(abs(wanted_mm) / wheel.division_mm)
     turns, divisions = divmod(total, wheel.divisions)
     set_mm = math.copysign(total * wheel.division_mm, wanted_mm) if total else 0.0
@@ -54,7 +54,13 @@ def _handwheel(wheel: Axis, axis: str, wanted_mm: float) -> DialNumber:
         parts.append(f"{divisions} div")
     text = " + ".join(parts)
     past = wheel.slack_mm + wheel.mm_per_turn / 4
-    if axis == "Z":
+    if lathe and axis == "Z":
+        # The carriage: minus is toward the chuck, where every cut goes.
+        text = f"left {text}" if set_mm < 0 else f"right {text}" if set_mm > 0 else text
+        approach = "come to it going left, toward the chuck"
+    elif lathe:
+        approach = "come to it feeding in; if you overran, go back half a turn and come again"
+    elif axis == "Z":
         # Weight keeps a head or knee on one flank of its screw, so Z is always set going down.
         text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
         approach = f"come down to it, never back up to it: {show(wheel.slack_mm)} slack" if wheel.slack_mm else "come down to it"

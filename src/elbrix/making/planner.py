@@ -161,7 +161,7 @@ def _sawing(ctx: Context) -> Setup:
     )
     return Setup(
         id="saw", title="Saw the bar", holding="In the saw's vise", datum="one end",
-        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {ctx.say(ctx.cutting.kerf_mm)} kerfs"),),
+        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {ctx.say(ctx.cutting.kerf_mm)} kerfs" if ctx.blank.pieces > 1 else "One piece"),),
         pictures={"": partial(bar_front, length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
     )  # fmt: skip
 

@@ -15,6 +15,7 @@ from elbrix.shop.stock import Bar, Finish, Form
 SIDE_ALLOWANCE: Final = {Finish.GROUND: 0.2, Finish.BRIGHT: 0.5, Finish.ROLLED: 1.5, Finish.SAWN: 2.5}
 #: A bright or ground face this near its size is left as it is.
 AS_IT_IS: Final = 0.05
+AS_IT_IS_ROUND: Final = 0.002
 #: Sizes bars are sold in, mm. Source: usual bright flats and squares.
 SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
 #: An offcut shorter than this is scrap to most shops.
@@ -152,7 +153,8 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
 
 def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     """A round bar for a turned part: as it is when bright or ground to size, else with an allowance on the radius."""
-    lack = _short_of(bar.width_mm, blank.round_mm, bar.finish)
+    # Only a bar of exactly that Ø is left as it is: a fit is a matter of microns.
+    lack = 0.0 if abs(bar.width_mm - blank.round_mm) <= AS_IT_IS_ROUND else blank.round_mm + 2 * SIDE_ALLOWANCE[bar.finish] - bar.width_mm
     left = bar.length_mm - cut
     removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.along_mm * blank.pieces)) / 1000
     reason = f"{num(removed, 1)} cm³ to remove"

@@ -75,7 +75,7 @@ def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Oper
         last = n == len(cuts)
         asked = Asked(key=f"{step.id}.size" if last else f"{step.id}.size{n}", words=f"micrometer over the {step.name.lower()}", expected_mm=step.size_mm + left, allowed_mm=step.allowed_mm if last else 0.1) if p.finish else None  # fmt: skip
         moves.append(Move(id=f"{step.id}.{n}", words=f"{step.name}, {'equal finishing cut' if p.finish else f'roughing cut {n}'}", positions=(_across(ctx, terms), z), lock="compound slide", asked=asked))  # fmt: skip
-    note = f"To {ctx.say(step.long_mm)} from the face, ±{ctx.say(step.allowed_mm)}"
+    note = f"To {ctx.say(step.long_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
     if not moves:
         note = "The bar has this size: leave it"
     return Operation(title=f"Turn Ø{num(step.size_mm, 3)}", tool=_SPEED_TOOL, speed=ctx.speed(tool, "Z"), moves=tuple(moves), note=note)
@@ -103,7 +103,7 @@ def _bore(ctx: Context, step: TurnedBore) -> Operation:
         asked = Asked(key=f"{step.id}.size" if last else f"{step.id}.size{n}", words="bore, crosswise at both ends", expected_mm=size, allowed_mm=step.allowed_mm if last else 0.1) if p.finish else None  # fmt: skip
         terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", size - step.size_mm)] if not last else [])]
         moves.append(Move(id=f"{step.id}.{n}", words=f"{step.name}, {'equal finishing cut' if p.finish else 'roughing cut'}", positions=(_across(ctx, terms), z), lock="compound slide", asked=asked))  # fmt: skip
-    return Operation(title=f"Bore Ø{num(step.size_mm, 3)}", tool=f"{drill.title}, boring bar", speed=ctx.speed(drill, "Z"), moves=tuple(moves), note=f"±{ctx.say(step.allowed_mm)}; equal cuts, because bar and machine then give way by the same amount each time")  # fmt: skip
+    return Operation(title=f"Bore Ø{num(step.size_mm, 3)}", tool=f"{drill.title}, boring bar", speed=ctx.speed(drill, "Z"), moves=tuple(moves), note=f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each time")  # fmt: skip
 
 
 def _side(stock: float, length: float, profile: tuple[tuple[float, float], ...]) -> Scene:

@@ -63,7 +63,7 @@ class MoveWidget(QFrame):
         self._tick = _Tick()
         self._tick.pressed.connect(self._toggled)
         self._words, self._numbers, self._details, self._caution, self._ask, self._error = (QLabel() for _ in range(6))
-        for label in (self._words, self._details, self._caution, self._ask, self._error):
+        for label in (self._words, self._numbers, self._details, self._caution, self._ask, self._error):
             label.setWordWrap(True)
         self._numbers.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._details.setObjectName("hint")
@@ -96,7 +96,8 @@ class MoveWidget(QFrame):
         self._words.setStyleSheet(
             f"color: {palette.ink if current else palette.soft}; font-weight: {'bold' if current else 'normal'};"
         )
-        self._numbers.setText("     ".join(f"{axis} {text}" for axis, text in line.numbers))
+        # Each number keeps together; two that are long stand one under the other.
+        self._numbers.setText("     ".join(f"{axis} {text}".replace(" ", "\u00a0") for axis, text in line.numbers))
         self._numbers.setFont(font(19 if current else 14, bold=True))
         self._numbers.setStyleSheet(f"font-size: {19 if current else 14}px; font-weight: bold; color: {palette.ink};")
         self._numbers.setVisible(bool(line.numbers))
