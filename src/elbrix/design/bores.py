@@ -10,7 +10,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache
 from typing import Final
 
 from elbrix.design.family import Hole
@@ -55,9 +55,9 @@ class Bored:
     feature: str = "holes"
     use: str = ""  #: "for the dowel", after the sizes
 
-    @cached_property
+    @property
     def threaded(self) -> Thread | None:
-        return find_thread(parse_thread(self.thread)) if self.thread else None
+        return thread_of(self.thread) if self.thread else None
 
     @property
     def d(self) -> float:
@@ -84,9 +84,15 @@ class Bored:
         return text + (", from the other side" if self.below else "") + (f", {self.use}" if self.use else "")
 
 
+@cache
+def thread_of(name: str) -> Thread:
+    """A standard thread by name; a plate of holes asks for the same one hundreds of times."""
+    return find_thread(parse_thread(name))
+
+
 def tapped(name: str, x: float, y: float, thread: str, *, thread_deep: float = 0.0, feature: str = "holes", below: bool = False, use: str = "") -> Bored:  # fmt: skip
     """A tapped hole; a blind one is drilled three turns deeper than its full thread."""
-    t = find_thread(parse_thread(thread))
+    t = thread_of(thread)
     deep = round(thread_deep + 3 * t.pitch_mm, 1) if thread_deep else 0.0
     return Bored(name=name, x=x, y=y, drill=t.tap_drill[1], thread=t.name, deep=deep, thread_deep=thread_deep, feature=feature, below=below, use=use)  # fmt: skip
 
@@ -104,7 +110,7 @@ def sunk(name: str, x: float, y: float, screw: str, *, feature: str = "bolts", b
 
 def screw_size(thread: str) -> str:
     """The size as screw tables spell it: "M8x1.25" is "M8", "3/8-16" is "3/8"."""
-    t = find_thread(parse_thread(thread))
+    t = thread_of(thread)
     return t.name.split("x")[0] if t.metric else t.name.rpartition("-")[0]
 
 

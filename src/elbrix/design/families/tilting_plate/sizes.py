@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from functools import cached_property
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
 from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
@@ -45,6 +46,63 @@ PARAMETERS: Final = (
     Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
     Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
 )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Set:
+    """Plate, bar and vise from the end: all that says how far it tilts. y, z about the bar's axis; mm."""
+
+    front: float
+    back: float
+    drop: float
+    thick: float
+    bar: float
+    below: float
+    jaw_thick: float
+    jaw_high: float
+
+    def plate(self, tilt_rad: float) -> Ring:
+        c, s = math.cos(tilt_rad), math.sin(tilt_rad)
+        corners = ((-self.front, self.drop), (self.back, self.drop), (self.back, self.drop + self.thick), (-self.front, self.drop + self.thick))
+        return tuple((y * c - z * s, y * s + z * c) for y, z in corners)
+
+    @property
+    def hosts(self) -> tuple[Ring, ...]:
+        """Both jaws and the bed."""
+        r, t, up = self.bar / 2, self.jaw_thick, self.below
+        bed = up - self.jaw_high
+        far = 3 * (self.front + self.back + t)
+        return (
+            ((r, bed), (r + t, bed), (r + t, up), (r, up)),
+            ((-r - t, bed), (-r, bed), (-r, up), (-r - t, up)),
+            ((-far, bed - 50), (far, bed - 50), (far, bed), (-far, bed)),
+        )
+
+    def touches(self, tilt_rad: float) -> bool:
+        """Whether the plate runs into a jaw or the bed."""
+        ring = self.plate(tilt_rad)
+        return any(overlap(ring, host) for host in self.hosts)
+
+
+@lru_cache(maxsize=256)
+def first_touch(at: Set, sign: float) -> float:
+    """Tilt at which something touches first, radians, at the most 80°: walked, then halved.
+
+    Args:
+        sign: +1 front down, −1 back down.
+    """
+    if at.touches(0.0):
+        return 0.0
+    step, tilt, most = math.radians(0.5), 0.0, math.radians(80)
+    while tilt < most:
+        if at.touches(sign * (tilt + step)):
+            low, high = tilt, tilt + step
+            while high - low > _FINE / 20:
+                middle = (low + high) / 2
+                low, high = (low, middle) if at.touches(sign * middle) else (middle, high)
+            return low
+        tilt += step
+    return most
 
 
 class Sizes:
@@ -140,52 +198,28 @@ class Sizes:
 
     # --- how far it tilts --------------------------------------------------------------------------------------------
 
+    @property
+    def _set(self) -> Set:
+        v = self.v
+        return Set(self.front, self.back, self.drop, self.thick, self.bar, self.below, v.number("jaw_thick"), v.number("jaw_high"))
+
     def plate_ring(self, tilt_rad: float) -> Ring:
         """The plate's end turned about the axis, which is the origin; + tilts its front, at −y, down."""
-        c, s = math.cos(tilt_rad), math.sin(tilt_rad)
-        corners = ((-self.front, self.drop), (self.back, self.drop), (self.back, self.drop + self.thick), (-self.front, self.drop + self.thick))
-        return tuple((y * c - z * s, y * s + z * c) for y, z in corners)
+        return self._set.plate(tilt_rad)
 
     @property
     def hosts(self) -> tuple[Ring, ...]:
         """Both jaws and the bed, about the bar's axis."""
-        r, t, up = self.bar / 2, self.v.number("jaw_thick"), self.below
-        bed = up - self.v.number("jaw_high")
-        far = 3 * (self.front + self.back + t)
-        return (
-            ((r, bed), (r + t, bed), (r + t, up), (r, up)),
-            ((-r - t, bed), (-r, bed), (-r, up), (-r - t, up)),
-            ((-far, bed - 50), (far, bed - 50), (far, bed), (-far, bed)),
-        )
-
-    def touches(self, tilt_rad: float) -> bool:
-        """Whether the plate runs into a jaw or the bed."""
-        ring = self.plate_ring(tilt_rad)
-        return any(overlap(ring, host) for host in self.hosts)
-
-    def _limit(self, sign: float) -> float:
-        """Tilt at which something touches first, radians, at the most 80°: walked, then halved."""
-        if self.touches(0.0):
-            return 0.0
-        step, at = math.radians(0.5), 0.0
-        while at < math.radians(80):
-            if self.touches(sign * (at + step)):
-                low, high = at, at + step
-                while high - low > _FINE / 20:
-                    middle = (low + high) / 2
-                    low, high = (low, middle) if self.touches(sign * middle) else (middle, high)
-                return low
-            at += step
-        return math.radians(80)
+        return self._set.hosts
 
     @cached_property
     def front_down(self) -> float:
         """Largest tilt with its front down, degrees."""
-        return math.degrees(self._limit(1.0))
+        return math.degrees(first_touch(self._set, 1.0))
 
     @cached_property
     def back_down(self) -> float:
-        return math.degrees(self._limit(-1.0))
+        return math.degrees(first_touch(self._set, -1.0))
 
     @property
     def setting_error(self) -> float:
