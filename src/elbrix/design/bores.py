@@ -10,7 +10,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from typing import Final
 
 from elbrix.design.family import Hole
@@ -59,12 +59,12 @@ class Bored:
     def threaded(self) -> Thread | None:
         return thread_of(self.thread) if self.thread else None
 
-    @property
+    @cached_property
     def d(self) -> float:
         """Nominal: what a rule counts in."""
         return self.threaded.major_mm if self.threaded else self.ream or self.drill
 
-    @property
+    @cached_property
     def mouth(self) -> float:
         """The widest Ø at its mouth."""
         return max(self.bore, self.d)

@@ -185,7 +185,8 @@ class Sizes:
         if not places.grid_mm:
             return tuple(tapped(f"W{i}", x, y, thread, feature="work holes") for i, (x, y) in enumerate(places.points, 1))
         d, p = tapped("W", 0, 0, thread).d, places.grid_mm
-        spots = [(i * p, j * p) for i in range(-60, 61) for j in range(-60, 61) if self.edge(i * p, j * p) >= 1.5 * d]
+        nx, ny = int(self.length / 2 // p), int(max(self.front, self.back) // p)
+        spots = [(i * p, j * p) for i in range(-nx, nx + 1) for j in range(-ny, ny + 1) if self.edge(i * p, j * p) >= 1.5 * d]
         if len(spots) > 900:
             raise ShopError("Work holes", f"a grid of {len(spots)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
         # A thread over the notch would be short, one over a head none.
