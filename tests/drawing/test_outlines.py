@@ -100,3 +100,31 @@ def test_a_huge_or_missing_file(tmp_path: Path, kernel: Kernel, monkeypatch: pyt
     path.write_bytes(b"x" * 100)
     with pytest.raises(ShopError, match="at most"):
         read_outline(path, kernel.ask)
+
+
+def test_edges_drawn_twice_and_specks_do_not_matter() -> None:
+    corners = [(0, 0), (40, 0), (40, 20), (0, 20)]
+
+    def draw(d: Drawing) -> None:
+        m = d.modelspace()
+        for a, b in zip(corners, [*corners[1:], corners[0]], strict=True):
+            m.add_line(a, b)
+            m.add_line(b, a)  # over itself, the other way round
+            m.add_line(b, (b[0] + 0.002, b[1]))  # a speck at the corner
+        m.add_arc((20, 20), 3, 0, 180)
+        m.add_arc((20, 20), 3, 0, 180)
+
+    assert area(outline_from_dxf(dxf(draw))) == pytest.approx(800, rel=1e-3)
+
+
+def test_a_chord_and_its_arc_are_two_edges() -> None:
+    def draw(d: Drawing) -> None:
+        d.modelspace().add_line((-10, 0), (10, 0))
+        d.modelspace().add_arc((0, 0), 10, 0, 180)
+
+    assert area(outline_from_dxf(dxf(draw))) == pytest.approx(math.pi * 50, rel=0.01)
+
+
+def test_inches_are_inches() -> None:
+    inch = dxf(lambda d: d.modelspace().add_lwpolyline([(0, 0), (2, 0), (2, 1), (0, 1)], close=True), units=1)
+    assert area(outline_from_dxf(inch)) == pytest.approx(2 * 25.4**2)

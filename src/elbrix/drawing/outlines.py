@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
@@ -107,7 +108,7 @@ def outline_from_dxf(data: bytes) -> Ring:
             runs.append(
                 _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, end if end > start else end + 2 * math.pi)
             )
-    rings += _joined(runs, _JOIN_MM / per)
+    rings += _joined(_once(runs, _JOIN_MM / per), _JOIN_MM / per)
     if not rings:
         raise ShopError(
             _WHERE,
@@ -119,6 +120,23 @@ def outline_from_dxf(data: bytes) -> Ring:
         raise ShopError(_WHERE, "it is far larger than any table", "The drawing's unit is probably wrong", "Write it again in mm")
     largest = max(rings, key=lambda r: abs(area(r)))
     return check_outline([(x * per, y * per) for x, y in largest], _WHERE)
+
+
+def _once(runs: list[list[Point]], join: float) -> list[list[Point]]:
+    """Without specks shorter than what is joined, and without edges that were drawn twice over each other, either way round."""
+    found: list[list[Point]] = []
+    seen: set[tuple[tuple[int, int], ...]] = set()
+    for run in runs:
+        if sum(math.dist(a, b) for a, b in pairwise(run)) <= join:
+            continue
+        # Two edges between the same ends may still differ, a chord and its arc: their middles tell.
+        middle = (math.fsum(x for x, _ in run) / len(run), math.fsum(y for _, y in run) / len(run))
+        spots = tuple((round(x / join), round(y / join)) for x, y in (run[0], middle, run[-1]))
+        if spots in seen or tuple(reversed(spots)) in seen:
+            continue
+        seen.add(spots)
+        found.append(run)
+    return found
 
 
 def _polyline(item: Any) -> list[Point]:
