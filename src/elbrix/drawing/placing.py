@@ -157,7 +157,8 @@ def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
 def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     """Numbers of two sides, or of two views, that still meet: one moves a row further out until none do."""
     found = list(placed)
-    for _ in range(24):
+    # Every step moves one outwards, so it ends; a pile of n on one spot takes n²/2 of them.
+    for _ in range(24 + 2 * len(placed) ** 2):
         meeting = _meeting(found)
         if not meeting:
             break
