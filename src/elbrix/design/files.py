@@ -46,7 +46,8 @@ def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: b
         visible = [c for c in kernel.ask("view", solid, "iso") if not c[1]]
         scenes.append(exact(Scene("iso"), visible))
     size = scenes[0].bounds()
-    return arrange(scenes, max(14.0, 0.8 * max(size[2] - size[0], size[3] - size[1])))
+    # Room for two rows of sizes on paper, whatever the scale: that shrinks as the part grows.
+    return arrange(scenes, max(14.0, 0.45 * max(size[2] - size[0], size[3] - size[1])))
 
 
 def mass_kg(family: Family, design: Design, kernel: Kernel) -> float:

@@ -64,6 +64,8 @@ class DrawingSheet:
         pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
 
     def _holes(self, pen: Pen, x: float, y: float) -> None:
+        if not self.design.holes:
+            return
         pen.words(x, y, 800, f"Holes, from the {self.design.datum}", 30, bold=True)
         y += 50
         if len(self.design.holes) > FEW:

@@ -89,7 +89,7 @@ class VJaw:
             Group("The V", ("angle", "mouth", "deep", "relief", "relief_deep", "tilt", "pin", "over_pin")),
             Group("The block", ("width", "height", "length", "floor", "material", "mass", "pieces")),
             Group("On the vise", ("screw", "spacing", "above", "jaw_height", "opening", "apart", "opens")),
-            Group("On the table", ("neck", "bolt", "bolts_apart", "bolts_at", "keys", *(("keyway", "keyway_deep") if keyed else ()))),
+            Group("On the table", ("centre_low", "centre_high", "neck", "bolt", "bolts_apart", "bolts_at", "keys", *(("keyway", "keyway_deep") if keyed else ()))),
         )  # fmt: skip
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
