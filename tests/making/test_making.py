@@ -14,8 +14,9 @@ from elbrix.design.family import Need, find_family, read_choices, solve_for
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
 from elbrix.making.holes import hole_places, saw_cuts
+from elbrix.making.options import Options
 from elbrix.making.passes import passes
-from elbrix.making.plan import Options, Plan
+from elbrix.making.plan import Plan
 from elbrix.making.planner import card_figures, milling_machines, plan_work, position_working
 from elbrix.making.proof import plan_checks
 from elbrix.making.speeds import speed_for

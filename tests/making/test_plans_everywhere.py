@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from elbrix.design.family import Need, find_family, read_choices, solve_for
-from elbrix.making.plan import Options, Plan
+from elbrix.making.options import Options
+from elbrix.making.plan import Plan
 from elbrix.making.planner import milling_machines, plan_work, position_working
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Machine, MachineKind

@@ -14,7 +14,8 @@ from elbrix.book.designs import blank_of, family_of, plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.work import Blank, PieceHole, Shoulder, TappedHole, Work
-from elbrix.making.plan import Options, Plan, Setup
+from elbrix.making.options import Options
+from elbrix.making.plan import Plan, Setup
 from elbrix.making.planner import milling_machines, plan_work
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind

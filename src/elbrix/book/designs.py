@@ -5,17 +5,20 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
+from typing import TYPE_CHECKING
 
 from elbrix.asked.parameters import Given, Kind
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AsMade, Chosen, DesignDoc, JobDoc, Revision, next_letter
 from elbrix.design.family import Design, Family, Need, SlotFit, find_family, parameter_of, solve_for
 from elbrix.design.work import Blank
-from elbrix.making.plan import Options, Plan
-from elbrix.making.planner import plan_work
+from elbrix.making.options import Options
 from elbrix.quantities.checks import Check, Verdict, worst
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.shop.shop import Shop
+
+if TYPE_CHECKING:
+    from elbrix.making.plan import Plan
 
 
 def family_of(doc: DesignDoc) -> Family:
@@ -164,6 +167,8 @@ def blank_of(doc: DesignDoc, shop: Shop) -> Blank:
 
 def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None, unit: str = "mm") -> Plan:
     """The cutting plan of a design, with a job's choices and measured sizes, said in a unit."""
+    from elbrix.making.planner import plan_work  # planning is not needed to start
+
     work = family_of(doc).work(design, shop)
     return plan_work(
         doc.title, work, shop, job.options if job else Options(), job.measured if job else {}, home=doc.machine, unit=unit

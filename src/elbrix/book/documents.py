@@ -9,7 +9,7 @@ from typing import Any, Final
 
 import msgspec
 
-from elbrix.making.plan import Options
+from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.angle_tools import AngleTool, SineTool
 from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel

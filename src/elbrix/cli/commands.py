@@ -21,7 +21,8 @@ from elbrix.design.family import Design, Family, Need, all_families, find_family
 from elbrix.design.files import design_json, write_all
 from elbrix.design.patterns import read_from_file
 from elbrix.holding.hold import Hold
-from elbrix.making.plan import Options, Plan
+from elbrix.making.options import Options
+from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import ShopError

@@ -9,7 +9,7 @@ from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
 from elbrix.book.store import Book
 from elbrix.demo import accessories, holding, measuring_room
-from elbrix.making.plan import Options
+from elbrix.making.options import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.slots import TSlot

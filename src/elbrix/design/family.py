@@ -154,14 +154,26 @@ def _families_in(path: tuple[str, ...]) -> dict[str, Family]:
     return found
 
 
+@cache
+def _family_alone(path: tuple[str, ...], name: str) -> Family | None:
+    """The family of the module that is called like it; None when there is no such module."""
+    if not name.isidentifier() or not any(m.name == name for m in pkgutil.iter_modules(path)):
+        return None
+    family = getattr(importlib.import_module(f"{families.__name__}.{name}"), "FAMILY", None)
+    return family if isinstance(family, Family) and family.key == name else None
+
+
 def find_family(key: str) -> Family:
     """A family by key or title.
 
     Raises:
         ShopError: There is none of that name.
     """
-    known = all_families()
     wanted = key.strip().lower().replace("-", "_").replace(" ", "_")
+    # Only that one is loaded: a start shows one design, not a dozen.
+    if (alone := _family_alone(tuple(families.__path__), wanted)) is not None:
+        return alone
+    known = all_families()
     if wanted not in known:
         raise ShopError("Design", f"there is no family “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
     return known[wanted]

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
-from elbrix.making.plan import KitItem, Options, Position, Term
+from elbrix.making.options import Options
+from elbrix.making.plan import KitItem, Position, Term
 from elbrix.making.speeds import Speed, speed_for
 from elbrix.making.stock_choice import Cutting, StockOption
 from elbrix.quantities.figures import num

@@ -12,18 +12,6 @@ from elbrix.making.stock_choice import StockChoice, StockOption
 from elbrix.quantities.figures import Figure
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Options:
-    """How this shop wants it made."""
-
-    machine: str = ""  #: id; empty: the design's own if it mills, else the first that does
-    style: str = "full"  #: square all faces first, or "quick"
-    passes: str = "equal"  #: equal finishing cuts, or "creep"
-    bar: str = ""  #: id of the chosen bar; empty: the best
-    cutter: str = ""  #: id of the chosen end mill; empty: the best
-    spring_pass: bool = False
-
-
 @dataclass(frozen=True, slots=True)
 class Term:
     """One term of a number: "half cutter" +6.000."""

@@ -25,10 +25,11 @@ from elbrix.making.context import Context
 from elbrix.making.grooves import bored_hole, channel, pocket, vee
 from elbrix.making.holes import piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
+from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
 from elbrix.making.pattern import hole_pattern
 from elbrix.making.pictures import bar_front
-from elbrix.making.plan import Move, Operation, Options, Plan, Position, Setup
+from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.squaring import squaring
 from elbrix.making.stock_choice import Cutting, choose_stock
 from elbrix.making.turning import turned

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
@@ -18,8 +18,6 @@ from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.design.moving import moved
 from elbrix.drawing.scene import Dimension, Scene, Spot
 from elbrix.drawing.views import arrange, exact, from_kernel, section_scene
-from elbrix.making.plan import Plan
-from elbrix.making.planner import card_figures
 from elbrix.quantities.checks import Fix
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Figure, Origin
@@ -27,6 +25,9 @@ from elbrix.quantities.lengths import UnitStyle
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
 from elbrix.solids.recipe import Recipe
+
+if TYPE_CHECKING:
+    from elbrix.making.plan import Plan
 
 TABS: Final = ("in place", "views", "section", "solid")
 
@@ -295,6 +296,8 @@ class DesignPresenter:
         )  # fmt: skip
 
     def _dials(self, plan: Plan) -> Section:
+        from elbrix.making.planner import card_figures  # planning is not needed to start
+
         rows = [figure_row(f, self.style, strong=i == 0) for i, f in enumerate(card_figures(plan)[:4])]
         return Section(title="First cuts on the dials", hint=plan.machine, rows=tuple(rows))
 

@@ -1,0 +1,17 @@
+"""How a shop wants a thing made: kept in the book, so it stands apart from the plan it leads to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Options:
+    """How this shop wants it made."""
+
+    machine: str = ""  #: id; empty: the design's own if it mills, else the first that does
+    style: str = "full"  #: square all faces first, or "quick"
+    passes: str = "equal"  #: equal finishing cuts, or "creep"
+    bar: str = ""  #: id of the chosen bar; empty: the best
+    cutter: str = ""  #: id of the chosen end mill; empty: the best
+    spring_pass: bool = False
