@@ -163,7 +163,7 @@ def _own_checks(
         if margin.rests and math.isfinite(margin.least) else margin.motion.words
     )  # fmt: skip
     checks = [
-        Check(key="margin", label="Margin against moving", value=min(margin.least, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(margin.least) if margin.rests else "does not rest", features=("work", "path"), figures=("force", "mu"), mends=("depth", "wide"), reason=reason, working=Working("largest multiple of the cutting load that some split of the contact forces balances, over every place and direction", f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst mixture of preloads {times(margin.at_corners)}", "rigid body, friction cones; an upper bound, so 2 is asked")),
+        Check(key="margin", label="Margin against moving", value=min(margin.least, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(margin.least) if margin.rests else "does not rest", features=("work", "path"), figures=("force", "mu"), mends=("*.torque", "depth", "wide", "feed"), reason=reason, working=Working("largest multiple of the cutting load that some split of the contact forces balances, over every place and direction", f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst mixture of preloads {times(margin.at_corners)}", "rigid body, friction cones; an upper bound, so 2 is asked")),
     ]  # fmt: skip
     for p in placed:
         if p.problem:
@@ -181,16 +181,16 @@ def _own_checks(
                 checks.append(Check(key=f"room {a.name} {b.name}", label=f"{a.name.capitalize()} and {b.name}", value=1, unit="", limits=Limits(no_above=0), text="in one place", features=(a.name, b.name), reason="two things cannot stand in one place"))  # fmt: skip
     deepest = max(met, key=lambda c: c.by_mm, default=None)
     checks.append(
-        Check(key="reach", label="Cutter goes everywhere", value=len({c.index for c in met}), unit="", limits=Limits(no_above=0), text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no", features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)), reason="tool, holder and spindle nose clear everything by 1 mm" if deepest is None else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep", working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"))
+        Check(key="reach", label="Cutter goes everywhere", mends=("?.parallels",), value=len({c.index for c in met}), unit="", limits=Limits(no_above=0), text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no", features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)), reason="tool, holder and spindle nose clear everything by 1 mm" if deepest is None else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep", working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"))
     )  # fmt: skip
     if cutting.path and not piece.bottom_mm:
-        checks.append(Check(key="table", label="Cutter's end above the table", value=cutting.end_mm, unit="mm", limits=Limits(no_below=0.0, close_below=0.3), step=0.1, features=("path",), figures=("deep",), mends=("deep",), reason="it stays off the table" if cutting.end_mm >= 0.3 else "a hair above the table" if cutting.end_mm >= 0 else "it cuts into the table: raise the work, or cut less deep", working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}")))  # fmt: skip
+        checks.append(Check(key="table", label="Cutter's end above the table", value=cutting.end_mm, unit="mm", limits=Limits(no_below=0.0, close_below=0.3), step=0.1, features=("path",), figures=("deep",), reason="it stays off the table" if cutting.end_mm >= 0.3 else "a hair above the table" if cutting.end_mm >= 0 else "it cuts into the table: raise the work, or cut less deep", working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}")))  # fmt: skip
     x, y = travel_needed(cutting.path)
     for name, need, axis in (("X", x, machine.axes.get("X")), ("Y", y, machine.axes.get("Y"))):
         if axis is not None and axis.travel_mm:
             far = furthest(cutting.path)[0 if name == "X" else 1]
             left = min(axis.travel_mm - need, axis.travel_mm / 2 - far)
-            checks.append(Check(key=f"travel {name}", label=f"Travel left in {name}", value=left, unit="mm", limits=Limits(no_below=0.0, close_below=10.0), step=1, features=("path",), figures=("x" if name == "X" else "y",), reason="the table reaches every place" if left >= 10 else "close to the end of its travel" if left >= 0 else "the table ends before the cut does: move the work to the middle", working=Working("half travel − furthest place from the middle", f"{num(axis.travel_mm)}/2 − {num(far, 1)}", "the spindle over the table's middle at half travel")))  # fmt: skip
+            checks.append(Check(key=f"travel {name}", label=f"Travel left in {name}", value=left, unit="mm", limits=Limits(no_below=0.0, close_below=10.0), step=1, features=("path",), figures=("x" if name == "X" else "y",), mends=("x" if name == "X" else "y",), reason="the table reaches every place" if left >= 10 else "close to the end of its travel" if left >= 0 else "the table ends before the cut does: move the work to the middle", working=Working("half travel − furthest place from the middle", f"{num(axis.travel_mm)}/2 − {num(far, 1)}", "the spindle over the table's middle at half travel")))  # fmt: skip
     checks.append(
         Check(key="located", label="Motions located", value=found.held, unit="", limits=Limits(close_below=6), text=f"{found.held} of 6", features=("work",), reason=("by what stops it, without friction" if found.held == 6 else f"only friction keeps it from: {', '.join(found.free)}") + (f"; {found.twice} held twice" if found.twice else ""), working=Working("rank of the contacts' normals and their moments", f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}", "a seat counts as three points, an edge as two"))
     )  # fmt: skip
@@ -200,7 +200,7 @@ def _own_checks(
         else 0.0
     )
     if over > 0:
-        checks.append(Check(key="over", label="Work over the table's edge", value=over, unit="mm", limits=Limits(close_above=0.0), step=1, features=("work",), figures=("x", "y"), reason="what hangs over nothing carries no clamp"))  # fmt: skip
+        checks.append(Check(key="over", label="Work over the table's edge", value=over, unit="mm", limits=Limits(close_above=0.0), step=1, features=("work",), figures=("x", "y"), mends=("x", "y"), reason="what hangs over nothing carries no clamp"))  # fmt: skip
     return checks
 
 

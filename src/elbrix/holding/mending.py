@@ -1,4 +1,7 @@
-"""The nearest change of a layout that would turn a verdict, found by trying."""
+"""The nearest change of a layout that would turn a verdict, found by trying.
+
+What may be changed stands on the check (`Check.mends`). How deep the cut goes and what was measured never do: the part would be another.
+"""
 
 from __future__ import annotations
 
@@ -16,28 +19,6 @@ from elbrix.quantities.lengths import round_to_step
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
-#: Check → what may mend it, most natural first; after the dot: a value of the thing the check belongs to; "*": of every thing that has it. How deep the cut goes and what was measured are never changed: the part would be another.
-MENDS: Final[Mapping[str, tuple[str, ...]]] = {
-    "margin": ("*.torque", "depth", "wide", "feed"),
-    "travel X": ("x",),
-    "travel Y": ("y",),
-    "over": ("x", "y"),
-    "reach": (".parallels",),
-    ".grip": (".parallels",),
-    ".middle": (".along", ".spacer"),
-    ".torque": (".torque",),
-    ".support": (".tip", ".x"),
-    ".lever": (".tip", ".x"),
-    ".heel": (".clamp",),
-    ".bend": (".torque", ".clamp"),
-    ".slotted": (".tip",),
-    ".long": (".stud",),
-    ".lip_bending": (".torque",),
-    ".lip_shear": (".torque",),
-    ".bearing": (".torque",),
-    ".stud": (".torque", ".stud"),
-    ".screw": (".torque",),
-}
 #: A force is changed by shares of itself, a place by millimetres.
 _SHARES: Final = (0.1, 0.2, 0.3, 0.45, 0.6, 0.75, 1.0, 1.5)
 _STEPS_MM: Final = (1.0, 2.0, 3.0, 5.0, 8.0, 12.0, 18.0, 26.0, 40.0, 60.0, 90.0, 130.0)
@@ -101,17 +82,15 @@ def _verdicts(
 
 
 def _mends(hold: Hold, key: str) -> Iterator[tuple[str, ...]]:
-    """Whole names of what is changed together."""
-    number, _, own = key.rpartition(".")
-    if not number.isdecimal():
-        number, own = "", key
-    for name in MENDS.get(f".{own}" if number else own, ()):
-        if name.startswith("*."):
-            yield tuple(f"{i}{name[1:]}" for i, (_, values, _) in enumerate(hold.things) if name[2:] in values)
-        elif name.startswith("."):
-            numbers = [number] if number else [str(i) for i, (_, values, _) in enumerate(hold.things) if name[1:] in values]
-            yield from ((f"{n}{name}",) for n in numbers if name[1:] in hold.things[int(n)][1])
-        else:
+    """Whole names of what is changed together: what the check names; "*" of every thing that has it at once, "?" of each on its own."""
+    for name in next((c.mends for c in hold.checks if c.key == key), ()):
+        number, _, own = name.rpartition(".")
+        having = [f"{i}.{own}" for i, (_, values, _) in enumerate(hold.things) if own in values]
+        if number == "*":
+            yield tuple(having)
+        elif number == "?":
+            yield from ((n,) for n in having)
+        elif not number or name in having:
             yield (name,)
 
 

@@ -54,11 +54,12 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
     return best or Heel(None, 0.0)
 
 
-def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str) -> Check:
+def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, mends: tuple[str, ...] = ()) -> Check:  # fmt: skip
     """A screw or stud pulled to a preload, against its proof load with the scatter of the torque.
 
     Args:
         torque: Whole name of the torque's parameter.
+        mends: Whole names of what may be changed; the torque when not said.
     """
     proof = proof_mpa(strength_class, thread.major_mm).value
     share = pull_n / (thread.stress_area_mm2 * proof)
@@ -66,7 +67,7 @@ def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n
         "past its proof load: it stretches for good, or breaks" if share > 1 else "at the high end of the torque scatter it may stretch" if share * (1 + PRELOAD_SCATTER) > 1 else "below its proof load even when the torque scatters high"
     )  # fmt: skip
     return Check(
-        key=key, label=f"Screw of {name} against its proof load", value=share * 100, unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=(name,), figures=(torque,), reason=reason,
+        key=key, label=f"Screw of {name} against its proof load", value=share * 100, unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=(name,), figures=(torque,), mends=mends or (torque,), reason=reason,
         working=Working("F/(stress area × proof stress)", f"{num(pull_n, 0)} N/({num(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)", f"ISO 898-1, class {strength_class}"),
     )  # fmt: skip
 

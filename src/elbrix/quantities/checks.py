@@ -86,7 +86,7 @@ class Check:
     working: Working | None = None
     features: tuple[str, ...] = ()
     figures: tuple[str, ...] = ()  #: keys of the numbers it rests on
-    mends: tuple[str, ...] = ()  #: parameters whose change may mend it, most natural first
+    mends: tuple[str, ...] = ()  #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?." of any one
     text: str = ""  #: shown instead of the number
     step: float | None = field(default=None)
 
