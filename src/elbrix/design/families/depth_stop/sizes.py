@@ -10,11 +10,11 @@ from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import Point, read_places
 from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, tapped
+from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
 from elbrix.drawing.shapes import Ring, hull
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import materials
 
 WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
 #: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.
@@ -42,8 +42,7 @@ PARAMETERS: Final = (
     Parameter(name="tip_out", label="Tip stands out by", kind=Kind.LENGTH, low=0, high=100, step=0.01, usually="measured below the slider", feature="tip"),
     Parameter(name="push", label="Pushed down with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="a hand on the feed lever, 400"),
     *slit_clamp.PARAMETERS,
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 

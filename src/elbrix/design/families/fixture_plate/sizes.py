@@ -10,10 +10,11 @@ from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import Places, Point, read_places
 from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
 from elbrix.design.hosts import off_slots
+from elbrix.design.made_of import made_of
 from elbrix.design.pins import relieved_accept_mm, two_full_accept_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 
 KINDS: Final = (("grid", "a grid, for anything"), ("work", "for one piece of work"), ("rotary", "for the rotary table"))
 HELD: Final = (("tapped", "into threads of the plate"), ("sunk", "by screws from below, into the work"))
@@ -55,8 +56,7 @@ PARAMETERS: Final = (
     Parameter(name="path", label="Cutter's path", kind=Kind.PLACES, unit="", usually="corner to corner over the plate; none: not known", feature="path"),
     Parameter(name="cutter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="path"),
     Parameter(name="work_kg", label="Work weighs, kg", kind=Kind.NUMBER, unit="kg", low=0, high=500, step=0.5, usually="lifted together with the plate"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 

@@ -6,11 +6,11 @@ import math
 from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design.made_of import made_of
 from elbrix.design.pins import relieved_accept_mm, widest_land_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
-from elbrix.standards.materials import materials
 from elbrix.standards.threads import Thread, find_thread
 
 KINDS: Final = (("pin", "a round pin"), ("relieved", "a relieved pin"), ("pivot", "a shoulder pivot"), ("bush", "a bush for an uneven bore"))
@@ -44,8 +44,7 @@ PARAMETERS: Final = (
     Parameter(name="head", label="Head or flange Ø", kind=Kind.LENGTH, low=0, high=400, step=0.5, words=("larger", "smaller"), usually="0: none; 1.5 × the journal", feature="head"),
     Parameter(name="head_high", label="Head or flange, high", kind=Kind.LENGTH, low=0, high=60, step=0.5, words=("higher", "lower"), usually="0: none", feature="head"),
     Parameter(name="inner", label="Bore of the bush", kind=Kind.LENGTH, low=0.8, high=390, step=0.001, words=("larger", "smaller"), usually="what runs in it + play", feature="inner"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="body"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=50, words=("more", "fewer")),
+    *made_of("body", most=50),
 )  # fmt: skip
 
 

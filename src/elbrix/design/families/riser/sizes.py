@@ -10,10 +10,11 @@ from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import Point, read_places
 from elbrix.design.bores import Bored, sunk, tapped
 from elbrix.design.hosts import off_slots
+from elbrix.design.made_of import made_of
 from elbrix.drawing.shapes import Ring, hull
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 
 KINDS: Final = (("one", "one plate"), ("two", "two plates, one on the other"))
@@ -50,8 +51,7 @@ PARAMETERS: Final = (
     Parameter(name="plug", label="Its plug Ø", kind=Kind.LENGTH, low=0.5, high=200, step=0.001, usually="as measured", feature="register"),
     Parameter(name="load_x", label="Load acts at x", kind=Kind.LENGTH, low=-1000, high=1000, step=1, usually="straight down there, from the middle", feature="load"),
     Parameter(name="load_y", label="And y", kind=Kind.LENGTH, low=-1000, high=1000, step=1, feature="load"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values, settl
 from elbrix.design.families.sine_plate import pictures, proof
 from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual_overhang, usual_thickness
 from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.made_of import made_of
 from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
@@ -18,7 +19,6 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
-from elbrix.standards.materials import materials
 
 if TYPE_CHECKING:
     from elbrix.gauging.laying import Built
@@ -42,8 +42,7 @@ PARAMETERS: Final = (
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(name="roll_screw", label="Roll screws", kind=Kind.THREAD, unit="", feature="roll screws"),
     Parameter(name="strip", label="Stop strip", kind=Kind.CHOICE, unit="", choices=(("yes", "screwed on at the low end"), ("no", "none")), feature="stop strip"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 

@@ -10,10 +10,11 @@ from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import read_places
 from elbrix.design.bores import Bored, reamed, sunk
 from elbrix.design.families.soft_jaw.nest import Nest, beyond, centred, outline_nest
+from elbrix.design.made_of import made_of
 from elbrix.drawing.shapes import Ring, area, circle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 
 KINDS: Final = (("plain", "plain"), ("ledge", "with a ledge"), ("pins", "with two squaring pins"), ("vee", "with a V along it"), ("round", "with a round nest"), ("outline", "with an outline nest"))
 JAWS: Final = (("pair", "two, one on each side"), ("single", "one, on the fixed side"))
@@ -60,8 +61,7 @@ PARAMETERS: Final = (
     Parameter(name="spacer", label="Cut closed on a spacer of", kind=Kind.LENGTH, low=0, high=100, step=0.5, usually="so that they still close on the work", feature="nest"),
     Parameter(name="torque", label="Cut at a handle torque of", kind=Kind.NUMBER, unit="N·m", low=0.5, high=300, step=1, usually="as the work is held later"),
     Parameter(name="force_per", label="The vise pushes, per N·m", kind=Kind.NUMBER, unit="N", low=10, high=5000, step=10, usually="measured in Shop"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="jaw"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("jaw"),
 )  # fmt: skip
 
 

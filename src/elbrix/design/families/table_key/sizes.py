@@ -7,10 +7,10 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
+from elbrix.design.made_of import made_of
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
-from elbrix.standards.materials import materials
 from elbrix.standards.screws import clearance_hole, head
 
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
@@ -42,8 +42,7 @@ PARAMETERS: Final = (
     Parameter(name="out", label="Vise slots out of line by", kind=Kind.LENGTH, low=-10, high=10, step=STEP, usually="the one at the right end toward you is +; from one side", feature="vise slot"),
     Parameter(name="out_again", label="The same from the other side", kind=Kind.LENGTH, low=-10, high=10, step=STEP, usually="same sign rule; both must agree", feature="vise slot"),
     Parameter(name="read_to", label="Read to within", kind=Kind.LENGTH, low=0.001, high=0.2, step=0.005, usually="of the instrument it was read with"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), usually="from the rack"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=50, words=("more", "fewer")),
+    *made_of(most=50, material_usually="from the rack"),
 )  # fmt: skip
 
 

@@ -7,10 +7,11 @@ from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, sunk
+from elbrix.design.made_of import made_of
 from elbrix.design.strength import COUNTED, MU, preload_n
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12")
 PLAY: Final = 0.02
@@ -31,8 +32,7 @@ PARAMETERS: Final = (
     Parameter(name="meets", label="Work meets it at", kind=Kind.LENGTH, low=0.5, high=150, step=0.5, words=("higher", "lower"), usually="above the table", feature="face"),
     Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
     Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="block"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=20, words=("more", "fewer")),
+    *made_of("block", most=20),
 )  # fmt: skip
 
 

@@ -10,11 +10,12 @@ from typing import Final
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import read_places
 from elbrix.design.bores import CONE, Bored, sunk, tapped
+from elbrix.design.made_of import made_of
 from elbrix.drawing.shapes import Ring, overlap
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 from elbrix.standards.threads import Thread, find_thread
 
 SCREWS: Final = ("M4", "M5", "M6", "M8", "M10")
@@ -43,8 +44,7 @@ PARAMETERS: Final = (
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(name="reads_to", label="Angle is read to", kind=Kind.NUMBER, unit="deg", low=0.001, high=2, step=0.05, usually="of the level or protractor", feature="tilt"),
     Parameter(name="tool_error", label="Trusted to ±", kind=Kind.NUMBER, unit="deg", low=0, high=2, step=0.05, usually="its maker's figure", feature="tilt"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 

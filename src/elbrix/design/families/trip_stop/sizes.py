@@ -8,9 +8,9 @@ from typing import Final
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, tapped
 from elbrix.design.families.trip_stop.trials import Line, fitted, read_trials
+from elbrix.design.made_of import made_of
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import materials
 from elbrix.standards.screws import clearance_hole, head
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
@@ -27,8 +27,7 @@ PARAMETERS: Final = (
     Parameter(name="trials", label="Trials, scale and stop", kind=Kind.TEXT, unit="", usually="20, 20.06; 40, 40.11; … for one feed and direction", feature="scale"),
     Parameter(name="wanted", label="Travel wanted", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
     Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="bar"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=20, words=("more", "fewer")),
+    *made_of("bar", most=20),
 )  # fmt: skip
 
 

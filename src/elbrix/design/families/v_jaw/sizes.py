@@ -8,9 +8,10 @@ from typing import Final
 
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, sunk
+from elbrix.design.made_of import made_of
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import material
 
 ANGLES: Final = (60.0, 90.0, 120.0)
 OPPOSITE: Final = (("twin", "its twin"), ("flat", "a flat jaw"))
@@ -44,8 +45,7 @@ PARAMETERS: Final = (
     Parameter(name="keyway_deep", label="Keyway, deep", kind=Kind.LENGTH, low=1, high=20, step=0.5, words=("deeper", "shallower"), feature="keyway"),
     Parameter(name="pin", label="Checked over a pin Ø", kind=Kind.LENGTH, low=1, high=100, step=0.001, usually="an owned one that stands proud", feature="v"),
     Parameter(name="push", label="The vise pushes with, N", kind=Kind.NUMBER, unit="N", low=10, high=100000, step=100, usually="handle torque × its force per N·m"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), usually="from the rack", feature="block"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=8, words=("more", "fewer"), usually="two, milled as one bar and parted"),
+    *made_of("block", most=8, material_usually="from the rack", pieces_usually="two, milled as one bar and parted"),
 )  # fmt: skip
 
 

@@ -8,11 +8,11 @@ from typing import Final
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, reamed, sunk
+from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
 from elbrix.design.strength import rod_bends_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
-from elbrix.standards.materials import materials
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
@@ -32,8 +32,7 @@ PARAMETERS: Final = (
     *slit_clamp.PARAMETERS,
     Parameter(name="push", label="Work is pushed on it with", kind=Kind.NUMBER, unit="N", low=1, high=5000, step=5, usually="by hand, 50", feature="rod"),
     Parameter(name="give", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod"),
-    Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="plate"),
-    Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=10),
+    *made_of("plate"),
 )  # fmt: skip
 
 
