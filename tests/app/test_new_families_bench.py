@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import ezdxf
 import pytest
 from hands import move, type_in
+from pypdf import PdfReader
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.design.view import DesignBench
+from elbrix.app.paper.documents import drawing_sheet
 from elbrix.app.paper.hole_pages import grouped, names_of, table_pages
+from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
-from elbrix.design.family import Design, all_families
+from elbrix.design.family import Design, Hole, all_families
 from elbrix.design.moving import moved, settled
 from elbrix.drawing.scene import Spot
 from elbrix.quantities.errors import EntryError
+from elbrix.solids.client import Kernel
 
 NEW = [k for k in all_families() if k not in ("t_nut", "sine_plate", "table_key")]
 
@@ -196,12 +201,6 @@ def test_a_bad_hole_table_takes_nothing(window: Window, tmp_path: Path, content:
 
 
 def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> None:
-    from pypdf import PdfReader
-
-    from elbrix.app.paper.documents import drawing_sheet
-    from elbrix.app.paper.output import write_pdf
-    from elbrix.solids.client import Kernel
-
     bench = open_design(window, "plate-segments")
     kernel = Kernel()
     try:
@@ -218,7 +217,24 @@ def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> N
 
 
 def test_holes_are_named_together() -> None:
-    from elbrix.design.family import Hole
-
     holes = [Hole(f"W{i}", i, 0, "M6") for i in range(1, 6)] + [Hole("B1", 0, 9, "Ø11")]
     assert [(w, names_of(h)) for w, h in grouped(holes)] == [("M6", "W1 to W5, 5 of them"), ("Ø11", "B1")]
+
+
+@pytest.mark.parametrize(("count", "left"), [(22, 0), (30, 8)])
+def test_lines_a_mark_out_page_has_no_room_for_are_counted(window: Window, tmp_path: Path, count: int, left: int) -> None:
+    bench = open_design(window, "plate-segments")
+    kernel = Kernel()
+    try:
+        sheet = drawing_sheet(doc(bench), window.session.shop, window.session.style, kernel)
+    finally:
+        kernel.stop()
+    # Every hole on a line of its own, both ways.
+    holes = tuple(Hole(f"H{i}", 3.0 * i - 45, 40 - 2.5 * i, "M4") for i in range(count))
+    crowded = replace(sheet, design=replace(sheet.design, holes=holes))
+    write_pdf(crowded, tmp_path / "d.pdf")
+    page = " ".join(PdfReader(str(tmp_path / "d.pdf")).pages[crowded.count - 2].extract_text().split())
+    assert "mark-out" in page
+    assert page.count("more: take them from the hole table") == (2 if left else 0)
+    if left:
+        assert page.count(f"and {left} more") == 2

@@ -11,13 +11,13 @@ import pytest
 from elbrix.book.designs import blank_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
 from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc
-from elbrix.book.holds import fix_of, fixed, solve_doc
+from elbrix.book.holds import asked_of, fix_of, fixed, solve_doc
 from elbrix.book.plan_holds import hold_of_operation
 from elbrix.demo.holding import layouts
 from elbrix.demo.wrenfield import documents
 from elbrix.holding.contacts import Contact
 from elbrix.holding.cut import spread_along
-from elbrix.holding.hold import Hold
+from elbrix.holding.hold import Hold, all_parameters
 from elbrix.holding.locating import guidance, located
 from elbrix.making.plan import Plan
 from elbrix.quantities.checks import Verdict
@@ -163,6 +163,23 @@ def test_the_push_screw_of_a_toe_clamp_is_judged(demo_shop: Shop) -> None:
     doc = replace(DEMO["hold-dial"], things=(toe,))
     check = solve_doc(doc, demo_shop, quick=True).check("0.screw")
     assert check.verdict is Verdict.NO_GO and check.value == pytest.approx(100 * 40000 / (57.99 * 580), rel=2e-3)
+
+
+KINDS = ("strap", "toe", "stop", "vise", "support", "plate")
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_check_names_things_that_can_be_changed(demo_shop: Shop, kind: str) -> None:
+    docs = [*DEMO.values(), replace(DEMO["hold-dial"], things=(ThingDoc(kind=kind), ThingDoc(kind="strap")))]
+    each = replace(DEMO["hold-dial"], things=tuple(ThingDoc(kind=k) for k in KINDS))
+    own = {n.rpartition(".")[2] for n in all_parameters(demo_shop, demo_shop.machines[0], asked_of(each, demo_shop)) if "." in n}
+    for doc in docs:
+        machine = next(m for m in demo_shop.machines if m.id == doc.machine)
+        known = all_parameters(demo_shop, machine, asked_of(doc, demo_shop))
+        for check in solve_doc(doc, demo_shop, quick=True).checks:
+            for name in check.mends:
+                number, _, last = name.rpartition(".")
+                assert last in own if number in ("*", "?") else name in known, (doc.id, check.key, name)
 
 
 def test_what_is_right_or_past_mending_has_none(demo_shop: Shop) -> None:

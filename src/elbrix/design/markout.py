@@ -30,7 +30,7 @@ class MarkOut:
         ends = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.along)
         sides = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.across)
         steps = ", ".join(f"{a} to {b} {num(r, 2)}" for a, b, r in self.radii)
-        return f"Height gauge, left end down: {ends}. Near side down: {sides}." + (f" Then dividers, to prove it: {steps}." if steps else "")
+        return f"Height gauge in mm, left end down: {ends}. Near side down: {sides}." + (f" Then dividers, to prove it: {steps}." if steps else "")
 
 
 def mark_out(places: Iterable[Marked], left: float, low: float) -> MarkOut:

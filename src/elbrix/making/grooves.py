@@ -121,7 +121,7 @@ def vee(ctx: Context, work: Vee) -> Setup:
         id=work.id, title=work.name, holding=f"In the vise, tilted {num(tilt)}° about its long axis, checked with the level on the top or a sine plate under it; a stop at one end",
         datum="Y and Z zero at the high edge of the tilted bar, + away and up",
         operations=(Operation(title=f"Flanks of {num(work.included_deg)}°", tool=mill.title, speed=ctx.speed(mill), moves=tuple(moves), note="Cutter centre; the first passes of each flank cut the land only at its edge"),),
-        pictures={"": partial(_vee_tilted, ctx.across, ctx.high, work.mouth_mm, tilt, d, edges[0])}, cautions=tuple(cautions),
+        pictures={"": partial(_vee_tilted, ctx.across, ctx.high, work.mouth_mm, tilt, d, edges[0])}, cautions=tuple(cautions), stands="stands tilted",
     )  # fmt: skip
 
 

@@ -78,6 +78,7 @@ class Setup:
     operations: tuple[Operation, ...]
     pictures: Mapping[str, Callable[[], Scene]] = field(default_factory=dict)  #: move id or "" → how to draw its picture
     cautions: tuple[str, ...] = ()
+    stands: str = ""  #: how the work stands where it does not lie flat on a mill's table: "stands tilted"
 
     @property
     def moves(self) -> tuple[Move, ...]:

@@ -47,13 +47,13 @@ def turned(ctx: Context, steps: Sequence[TurnedPart | TurnedBore]) -> list[Setup
     first = Setup(
         id="turn", title="Turn" + pieces, holding=f"In the three-jaw chuck, {ctx.say(length + 12)} out; over three times its Ø a centre holds the end",
         datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}", operations=tuple(operations),
-        pictures={"": partial(_side, stock, length, profile)},
+        pictures={"": partial(_side, stock, length, profile)}, stands="is turned in the lathe",
         cautions=("Take the chuck key out before the spindle turns.", "No gloves, no loose sleeves, no rag at a turning lathe."),
     )  # fmt: skip
     second = Setup(
         id="second_end", title="Second end", holding="In the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator", datum="Z zero on the finished end, against the stop in the chuck",
         operations=(Operation(title="Face to length", tool="facing tool", speed=ctx.speed(tool, "Z"), moves=(Move(id="second_end.face", words="Face to length, break the edges 0.3", positions=(ctx.at("Z", [Term("length", length)]),), lock="carriage", asked=Asked(key="length", words="over the ends", expected_mm=length, allowed_mm=0.05)),)),),
-        pictures={"": partial(_side, stock, length, profile)},
+        pictures={"": partial(_side, stock, length, profile)}, stands="is turned in the lathe",
     )  # fmt: skip
     return [first, second]
 

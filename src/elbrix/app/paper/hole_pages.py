@@ -15,6 +15,8 @@ from elbrix.quantities.lengths import UnitStyle
 #: More than this many go on pages of their own.
 FEW: Final = 8
 _COLUMNS, _WIDE, _TOP, _BOTTOM, _ROW = 4, 690.0, 250.0, 1990.0, 34.0
+#: Lines of the height gauge that stand on the mark-out page; the table has them all.
+_LINES: Final = 22
 #: Room for a full-size picture on the mark-out page, mm.
 _FULL_SIZE: Final = (180.0, 165.0)
 
@@ -110,9 +112,12 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     for heading, lines in (("Height gauge, left end down", sheet.along), ("Height gauge, near side down", sheet.across)):
         pen.words(x, y, 880, heading, 28, bold=True)
         y += 42
-        for height, names in lines[:26]:
+        for height, names in lines[:_LINES]:
             pen.words(x, y, 170, style.show(height, "mm"), 26, align="right")
             pen.words(x + 200, y, 670, " ".join(names[:14]) + (" …" if len(names) > 14 else ""), 24, colour=SOFT)
+            y += 33
+        if more := more_lines(len(lines)):
+            pen.words(x, y, 880, more, 24, bold=True)
             y += 33
         y += 22
     if sheet.radii and y < 1700:
@@ -125,6 +130,11 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
             pen.words(x + 200, y, 670, f"{a} to {b}", 24, colour=SOFT)
             y += 33
     pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
+
+
+def more_lines(count: int) -> str:
+    """What is said under the lines of the height gauge when there are more than the page holds: nobody may take them for all."""
+    return f"and {count - _LINES} more: take them from the hole table" if count > _LINES else ""
 
 
 def _edges(face: Scene) -> tuple[float, float, float, float]:
