@@ -5,8 +5,14 @@ from __future__ import annotations
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
+from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.plate.plate import Plate
+from elbrix.app.window import Window
+from elbrix.book.designs import solve_doc
+from elbrix.book.documents import DesignDoc
+from elbrix.design.family import Design
 from elbrix.drawing.scene import Path
 
 
@@ -47,3 +53,24 @@ def type_in(plate: Plate, key: str, text: str) -> None:
     plate.editor.selectAll()
     QTest.keyClicks(plate.editor, text)
     QTest.keyClick(plate.editor, Qt.Key.Key_Return)
+
+
+def open_design(window: Window, ident: str) -> DesignBench:
+    """The Design bench with one of the catalogue on it."""
+    window.session.pick_design(ident)
+    window.open_bench("design")
+    found = window.benches["design"]
+    assert isinstance(found, DesignBench)
+    QApplication.processEvents()
+    return found
+
+
+def doc(bench: DesignBench) -> DesignDoc:
+    """The design on the bench."""
+    found = bench.session.design
+    assert found is not None
+    return found
+
+
+def solved(bench: DesignBench) -> Design:
+    return solve_doc(doc(bench), bench.session.shop)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import ezdxf
 import pytest
-from hands import move, type_in
+from hands import doc, move, open_design, solved, type_in
 from pypdf import PdfReader
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
@@ -20,33 +20,13 @@ from elbrix.app.paper.hole_pages import grouped, names_of, table_pages
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
-from elbrix.book.documents import DesignDoc
-from elbrix.design.family import Design, Hole, all_families
+from elbrix.design.family import Hole, all_families
 from elbrix.design.moving import moved, settled
 from elbrix.drawing.scene import Spot
 from elbrix.quantities.errors import EntryError
 from elbrix.solids.client import Kernel
 
 NEW = [k for k in all_families() if k not in ("t_nut", "sine_plate", "table_key")]
-
-
-def open_design(window: Window, ident: str) -> DesignBench:
-    window.session.pick_design(ident)
-    window.open_bench("design")
-    found = window.benches["design"]
-    assert isinstance(found, DesignBench)
-    QApplication.processEvents()
-    return found
-
-
-def doc(bench: DesignBench) -> DesignDoc:
-    found = bench.session.design
-    assert found is not None
-    return found
-
-
-def solved(bench: DesignBench) -> Design:
-    return solve_doc(doc(bench), bench.session.shop)
 
 
 def spot(bench: DesignBench, entry: str, index: int) -> Spot:

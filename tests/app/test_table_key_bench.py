@@ -7,7 +7,7 @@ import math
 
 import ezdxf
 import pytest
-from hands import drag, type_in
+from hands import drag, open_design, solved, type_in
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
@@ -15,32 +15,15 @@ from PyQt6.QtWidgets import QApplication
 from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
-from elbrix.book.documents import DesignDoc
 from elbrix.design.families.table_key import FAMILY
-from elbrix.design.family import Design
 from elbrix.design.files import file_bytes
 from elbrix.solids.client import Kernel
 
 
 @pytest.fixture
 def bench(window: Window) -> DesignBench:
-    window.session.pick_design("table-keys")
-    window.open_bench("design")
-    found = window.benches["design"]
-    assert isinstance(found, DesignBench)
-    QApplication.processEvents()
     # What is in the catalogue stays as issued: a draft of it is changed.
-    return found
-
-
-def doc(bench: DesignBench) -> DesignDoc:
-    found = bench.session.design
-    assert found is not None
-    return found
-
-
-def solved(bench: DesignBench) -> Design:
-    return solve_doc(doc(bench), bench.session.shop)
+    return open_design(window, "table-keys")
 
 
 def test_the_shelf_offers_a_key_under_locate_it(window: Window) -> None:
