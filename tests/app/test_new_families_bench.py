@@ -22,6 +22,7 @@ from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
 from elbrix.design.family import Hole, all_families
 from elbrix.design.moving import moved, settled
+from elbrix.drawing.placing import overlaps
 from elbrix.drawing.scene import Spot
 from elbrix.quantities.errors import EntryError
 from elbrix.solids.client import Kernel
@@ -218,3 +219,18 @@ def test_lines_a_mark_out_page_has_no_room_for_are_counted(window: Window, tmp_p
     assert page.count("more: take them from the hole table") == (2 if left else 0)
     if left:
         assert page.count(f"and {left} more") == 2
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_no_number_of_the_catalogue_covers_another_or_leaves_the_plate(window: Window, unit: str) -> None:
+    window.resize(1280, 800)
+    window.session.set_unit(unit)
+    for ident in [d.id for d in window.session.designs]:
+        bench = open_design(window, ident)
+        for tab in (0, 1):
+            bench.plate.tab_picked.emit(tab)
+            QApplication.processEvents()
+            assert bench.plate.panes and all(overlaps(pane.placed) == [] for pane in bench.plate.panes), (ident, tab)
+            for p in bench.plate.placed:
+                assert p.text_box[0] >= 0 and p.text_box[2] <= bench.plate.width(), (ident, tab)
+                assert -p.text_box[3] >= 0 and -p.text_box[1] <= bench.plate.height(), (ident, tab)
