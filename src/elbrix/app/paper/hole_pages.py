@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import Final
 
-from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen
+from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, unit_words
 from elbrix.design.family import Design, Hole
 from elbrix.design.markout import mark_out
 from elbrix.drawing.scene import Arc, Line, Path, Scene, Style
@@ -70,6 +70,7 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
     """One page of the table: ordinates from the datum, and the same as distance and angle from it."""
     pen.words(110, 80, 1800, f"{title}: holes", 44, bold=True)
     pen.words(110, 140, 2700, f"Ordinates from the {design.datum}, each by itself; R and angle are the same place from the same datum.", 24, colour=SOFT)
+    pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
     pen.line(110, 184, 2860, 184, 3)
     heads = ((90, "X"), (230, "Y"), (370, "R"), (510, "°"))
     for column in range(_COLUMNS):
@@ -97,6 +98,7 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     full = right - left <= _FULL_SIZE[0] and top - low <= _FULL_SIZE[1]
     how = "Full size: lay the work on it, the punch marks have to meet. Prove the print on the bar below first." if full else "Too large to print full size here: by the height gauge and the dividers."
     pen.words(110, 140, 1900, how, 24, colour=SOFT)
+    pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
     pen.line(110, 184, 2860, 184, 3)
     picture = Scene("mark-out", elements=tuple(e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN)))
     if full:
@@ -109,14 +111,15 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
         _bar(pen, 130, min(y, 1900), style)
     x = 1980.0
     y = 210.0
-    for heading, lines in (("Height gauge, left end down", sheet.along), ("Height gauge, near side down", sheet.across)):
+    columns = (("Height gauge, left end down", sheet.along, "X", design.origin[0] - left), ("Height gauge, near side down", sheet.across, "Y", design.origin[1] - low))
+    for heading, lines, axis, beyond in columns:
         pen.words(x, y, 880, heading, 28, bold=True)
         y += 42
         for height, names in lines[:_LINES]:
             pen.words(x, y, 170, style.show(height, "mm"), 26, align="right")
             pen.words(x + 200, y, 670, " ".join(names[:14]) + (" …" if len(names) > 14 else ""), 24, colour=SOFT)
             y += 33
-        if more := more_lines(len(lines)):
+        if more := more_lines(len(lines), axis, style.show(beyond, "mm")):
             pen.words(x, y, 880, more, 24, bold=True)
             y += 33
         y += 22
@@ -132,9 +135,13 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
 
 
-def more_lines(count: int) -> str:
-    """What is said under the lines of the height gauge when there are more than the page holds: nobody may take them for all."""
-    return f"and {count - _LINES} more: take them from the hole table" if count > _LINES else ""
+def more_lines(count: int, axis: str, beyond: str) -> str:
+    """What is said under the lines of the height gauge when there are more than the page holds: nobody may take them for all.
+
+    Args:
+        beyond: From the surface the work stands on to the datum of the hole table, as shown.
+    """
+    return f"and {count - _LINES} more: {axis} of the hole table + {beyond}" if count > _LINES else ""
 
 
 def _edges(face: Scene) -> tuple[float, float, float, float]:
