@@ -202,7 +202,13 @@ def searches() -> None:
 
     def programme(target: Fraction) -> None:
         goal = float(target / solver.tick)
-        milp(np.ones(88), constraints=LinearConstraint(lengths[None, :], goal, goal), integrality=np.ones(88), bounds=Bounds(0, 1), options={"time_limit": 15})
+        milp(
+            np.ones(88),
+            constraints=LinearConstraint(lengths[None, :], goal, goal),
+            integrality=np.ones(88),
+            bounds=Bounds(0, 1),
+            options={"time_limit": 15},
+        )
 
     turn = iter(targets * 9)
     one = _median(lambda: programme(next(turn)), 6)
@@ -215,7 +221,12 @@ def searches() -> None:
     calibrated = CalibratedSolver(blocks, {b: ((i * 37) % 19 - 9) / 100 for i, b in enumerate(blocks.blocks)})
     for most in (4, 5, 6, 7, 8):
         calibrated.best(targets[0], most=most)
-        _line(f"least real error of up to {most} calibrated blocks", _median(lambda n=most: calibrated.best(next(turn), most=n), 8), one, "–")
+        _line(
+            f"least real error of up to {most} calibrated blocks",
+            _median(lambda n=most: calibrated.best(next(turn), most=n), 8),
+            one,
+            "–",
+        )
 
 
 def window() -> None:
@@ -293,7 +304,9 @@ def hold() -> None:
 
     rng = np.random.default_rng(5)
     seats = [Contact((x, y, 0), (0, 0, 1), 0.15) for x in (-90, 0, 90) for y in (-50, 50)]
-    stops = [Contact((x, -50, z), (0, 1, 0), 0.15) for x in (-60, 60) for z in (5, 25)] + [Contact((-90, y, 10), (1, 0, 0), 0.15) for y in (-20, 20)]
+    stops = [Contact((x, -50, z), (0, 1, 0), 0.15) for x in (-60, 60) for z in (5, 25)] + [
+        Contact((-90, y, 10), (1, 0, 0), 0.15) for y in (-20, 20)
+    ]
     pushes = tuple(Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 5000.0) for _ in range(3))
     held = Held(contacts=tuple(seats + stops), pushes=pushes, weight_n=60, cg=(0, 0, 15))
     loads = [Load((rng.uniform(-80, 80), rng.uniform(-50, 50), 30), tuple(rng.normal(size=3) * 500)) for _ in range(1000)]
@@ -303,7 +316,9 @@ def hold() -> None:
         for c in held.contacts:
             n = np.array(c.inward)
             t = np.cross(n, [1, 0, 0] if abs(n[0]) < 0.9 else [0, 1, 0])
-            columns += [wrench(c.at, n + c.mu * (math.cos(a) * t + math.sin(a) * np.cross(n, t))) for a in np.arange(8) * math.pi / 4]
+            columns += [
+                wrench(c.at, n + c.mu * (math.cos(a) * t + math.sin(a) * np.cross(n, t))) for a in np.arange(8) * math.pi / 4
+            ]
         given = sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.pushes), wrench(held.cg, (0, 0, -held.weight_n)))
         a = np.array([*columns, wrench(load.at, load.force_n)]).T
         linprog([0.0] * len(columns) + [-1.0], A_eq=a, b_eq=-given)
@@ -320,7 +335,12 @@ def hold() -> None:
     everything = documents()
     shop, dial = shop_of(everything), next(d for d in everything if isinstance(d, HoldDoc))
     solve_doc(dial, shop)
-    _line("a demo layout, quick, as in every frame of a drag", _median(lambda: solve_doc(dial, shop, quick=True), 15), None, "≤ 33 ms")
+    _line(
+        "a demo layout, quick, as in every frame of a drag",
+        _median(lambda: solve_doc(dial, shop, quick=True), 15),
+        None,
+        "≤ 33 ms",
+    )
     _line("the same, whole", _median(lambda: solve_doc(dial, shop), 7), None, "–")
     app = application()
     with tempfile.TemporaryDirectory() as folder:
@@ -350,7 +370,15 @@ def hold() -> None:
     _line(f"suggestions for three straps ({len(found)} of them)", time.perf_counter() - begin, None, "with progress and cancel")
 
 
-BENCHMARKS = {"start": start, "edit": edit, "kernel": kernel, "stacks": stacks, "searches": searches, "window": window, "hold": hold}
+BENCHMARKS = {
+    "start": start,
+    "edit": edit,
+    "kernel": kernel,
+    "stacks": stacks,
+    "searches": searches,
+    "window": window,
+    "hold": hold,
+}
 
 if __name__ == "__main__":
     for name in sys.argv[1:] or BENCHMARKS:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.angles.budget import ARCSEC, head_tilt_dial_mm, sine_budget, unlike_rolls_mm
 from elbrix.angles.cuts import chamfer, flat_table

@@ -141,7 +141,7 @@ def test_wring_books_the_blocks_out_and_back(bench: AnglesBench) -> None:
 def test_a_chosen_stack_whose_block_leaves_is_told_and_mended(bench: AnglesBench) -> None:
     bench.pick("stack", "70 8 1.1 1.008")
     lent = box(bench)
-    from dataclasses import replace
+    from msgspec.structs import replace
 
     bench.session.put("lend", lent.with_block(replace(lent.block("8"), state=BlockState.LENT)))
     assert "8" not in stack(bench)

@@ -292,7 +292,7 @@ def test_choices_and_letting_go(window: Window) -> None:
 
 
 def test_contradiction_is_said_on_the_plate_and_can_be_undone(window: Window) -> None:
-    from dataclasses import replace
+    from msgspec.structs import replace
 
     from elbrix.quantities.readings import Readings
     from elbrix.shop.machines import Machine

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import ezdxf
 import pytest
 from hands import doc, move, open_design, solved, type_in
+from msgspec.structs import replace
 from pypdf import PdfReader
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
@@ -45,7 +45,9 @@ def carry(bench: DesignBench, taken: Spot, dx: float, dy: float, *, shift: bool 
     for share in (0.4, 1.0):
         to = start + (end - start) * share
         plate.mouseMoveEvent(QMouseEvent(QEvent.Type.MouseMove, to, to, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, held))
-    plate.mouseReleaseEvent(QMouseEvent(QEvent.Type.MouseButtonRelease, end, end, Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton, held))
+    plate.mouseReleaseEvent(
+        QMouseEvent(QEvent.Type.MouseButtonRelease, end, end, Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton, held)
+    )
     QApplication.processEvents()
 
 
@@ -219,7 +221,9 @@ def test_lines_a_mark_out_page_has_no_room_for_are_counted(window: Window, tmp_p
     assert "Sizes in mm" in page
     assert page.count("of the hole table +") == (2 if left else 0)
     if left:  # the plate is 200 by 200 about its middle
-        assert f"and {left} more: X of the hole table + 100.00" in page and f"and {left} more: Y of the hole table + 100.00" in page
+        assert (
+            f"and {left} more: X of the hole table + 100.00" in page and f"and {left} more: Y of the hole table + 100.00" in page
+        )
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest

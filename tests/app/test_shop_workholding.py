@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
-
 import pytest
+from msgspec.structs import fields
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.shop.fields import FIELDS, LIST_OF, new_thing, thing_name
@@ -90,7 +89,10 @@ def test_nuts_and_screws_are_counted_and_drawn_to_scale(bench: ShopBench) -> Non
     screw = bench.session.book.get(Fastener, "screw-m6-35")
     assert screw is not None and (screw.count, screw.length_mm) == (4, 50)
     scene = bench.plate.shown.scene
-    shaft = max((e for e in scene.elements if isinstance(e, Path) and e.feature == "screw-m6-35"), key=lambda e: max(p[0] for p in e.points))
+    shaft = max(
+        (e for e in scene.elements if isinstance(e, Path) and e.feature == "screw-m6-35"),
+        key=lambda e: max(p[0] for p in e.points),
+    )
     assert max(p[0] for p in shaft.points) - min(p[0] for p in shaft.points) == pytest.approx(50)
     assert max(p[1] for p in shaft.points) - min(p[1] for p in shaft.points) == pytest.approx(6)
     assert any(isinstance(e, Words) and e.text == "4 of cap screw M6 × 50" for e in scene.elements)

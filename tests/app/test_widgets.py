@@ -355,7 +355,11 @@ def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pyte
     monkeypatch.setattr("elbrix.app.demo_copy.demo_path", lambda: tmp_path / "demo.elbrix")  # type: ignore[operator]
     empty_window.benches["shop"].card.pressed.emit("demo")
     demo = empty_window.demo
-    assert demo is not None and demo.isVisible() and {d.id for d in demo.session.designs} == {d.id for d in documents() if isinstance(d, DesignDoc)}
+    assert (
+        demo is not None
+        and demo.isVisible()
+        and {d.id for d in demo.session.designs} == {d.id for d in documents() if isinstance(d, DesignDoc)}
+    )
     demo.session.put("Try", demo.session.designs[0].__class__(id="mine", family="t_nut", title="Mine"))
     demo.close()
     from elbrix.app.demo_copy import open_demo_book

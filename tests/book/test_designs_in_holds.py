@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
+from msgspec.structs import replace
 
 from elbrix.book.designs import choose, solve_doc
 from elbrix.book.designs_in_holds import add_design, changed_since, layable, taken_again, thing_of

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.book.designs import family_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
@@ -65,7 +65,9 @@ def test_a_layout_from_before_jobs_is_read() -> None:
     assert from_json("hold", to_json(doc)) == doc
 
 
-@pytest.mark.parametrize("body", ['{"id": "x"}', '{"id": "x", "title": "t", "things": [{"chosen": {}}]}', '{"id": "x", "title": "t", "things": 3}'])
+@pytest.mark.parametrize(
+    "body", ['{"id": "x"}', '{"id": "x", "title": "t", "things": [{"chosen": {}}]}', '{"id": "x", "title": "t", "things": 3}']
+)
 def test_layouts_that_are_none(body: str) -> None:
     with pytest.raises(ShopError):
         from_json("hold", body)

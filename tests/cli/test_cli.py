@@ -88,7 +88,14 @@ def test_odd_slots_are_answered_with_an_error(slot: object) -> None:
 
 def test_families_and_design(capsys: pytest.CaptureFixture[str]) -> None:
     code, out, _ = run(capsys, "families", "--json")
-    assert code == 0 and {f["key"] for f in json.loads(out)} >= {"sine_plate", "t_nut", "table_key", "fixture_plate", "soft_jaw", "v_jaw"}
+    assert code == 0 and {f["key"] for f in json.loads(out)} >= {
+        "sine_plate",
+        "t_nut",
+        "table_key",
+        "fixture_plate",
+        "soft_jaw",
+        "v_jaw",
+    }
     code, out, _ = run(capsys, "design", "t_nut", "--machine", "Pip", "--slot", "front slot", "--set", "length=22", "--json")
     design = json.loads(out)
     assert code == 0 and design["values"]["length"] == {"value": 22.0, "origin": "chosen"}

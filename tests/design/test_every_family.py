@@ -36,13 +36,33 @@ def kinds(family: Family) -> list[dict[str, str]]:
     """Every choice of every choice parameter that changes what it is."""
     found: list[dict[str, str]] = [{}]
     for p in family.parameters:
-        if p.kind is Kind.CHOICE and p.name in ("kind", "way", "held", "part", "side", "opposite", "keys", "pins", "over", "datum", "fit", "angle", "corners", "mirrored"):
+        if p.kind is Kind.CHOICE and p.name in (
+            "kind",
+            "way",
+            "held",
+            "part",
+            "side",
+            "opposite",
+            "keys",
+            "pins",
+            "over",
+            "datum",
+            "fit",
+            "angle",
+            "corners",
+            "mirrored",
+        ):
             found += [{p.name: value} for value, _ in p.choices]
     return found
 
 
 #: Choices that rightly fail with what else is proposed: a corner left as cut, two full pins for a poor spacing, a V too narrow for the range.
-REFUSED = {("corners", "left"): {"reached"}, ("pins", "full"): {"spacing"}, ("angle", "60"): {"smallest"}, ("angle", "90"): {"smallest"}}
+REFUSED = {
+    ("corners", "left"): {"reached"},
+    ("pins", "full"): {"spacing"},
+    ("angle", "60"): {"smallest"},
+    ("angle", "90"): {"smallest"},
+}
 EVERY = [(key, typed) for key, family in FAMILIES.items() for typed in kinds(family)]
 
 
@@ -142,7 +162,17 @@ def odd(p: Parameter) -> st.SearchStrategy[str]:
     if p.kind is Kind.THREAD:
         return st.sampled_from(["M3", "M5", "M8", "M12", "1/4-20", "3/8-16"])
     if p.kind in (Kind.PLACES, Kind.OUTLINE):
-        return st.sampled_from(["none", "grid 15", "0,0", "-20,0; 20,0; 0,15", "row -30,0 + 4 x 15", "circle 5 on 40", "5,5; 40,5; 40,30; 22,12; 5,30"])
+        return st.sampled_from(
+            [
+                "none",
+                "grid 15",
+                "0,0",
+                "-20,0; 20,0; 0,15",
+                "row -30,0 + 4 x 15",
+                "circle 5 on 40",
+                "5,5; 40,5; 40,30; 22,12; 5,30",
+            ]
+        )
     if p.kind is Kind.TEXT:
         return st.sampled_from(["", "125 mm vise", "Clover's centre bore", "10,10.02; 20,20.1; 40,40.05", "nonsense"])
     high = min(p.high, max(4 * p.low, 120.0))
@@ -218,7 +248,11 @@ def test_circles_of_the_dxf_lie_where_the_hole_table_says(ident: str, made: dict
     # The sheet sets the top view somewhere: the first hole says where, the others have to follow.
     size = said_sizes(first.what)[0]
     for ox, oy in {(round(x - first.x_mm, 3), round(y - first.y_mm, 3)) for x, y, d in circles if abs(d - size) < 0.01}:
-        if all(any(math.hypot(x - ox - h.x_mm, y - oy - h.y_mm) < 0.01 and abs(d - s) < 0.011 for x, y, d in circles) for h in names for s in said_sizes(h.what)[:1]):
+        if all(
+            any(math.hypot(x - ox - h.x_mm, y - oy - h.y_mm) < 0.01 and abs(d - s) < 0.011 for x, y, d in circles)
+            for h in names
+            for s in said_sizes(h.what)[:1]
+        ):
             return
     raise AssertionError("no place of the top view has all its holes")
 
@@ -238,7 +272,9 @@ def test_step_has_the_cylinders_the_hole_table_names(ident: str, made: dict[str,
 def test_hole_table_reads_back_from_its_csv(ident: str, made: dict[str, Design], kernel: Kernel) -> None:
     design = made[ident]
     rows = list(csv.DictReader(io.StringIO(file_bytes(find_family(design.family), design, kernel, "csv", ident, "x").decode())))
-    assert [(r["hole"], round(float(r["x_mm"]), 3), round(float(r["y_mm"]), 3)) for r in rows] == [(h.name, round(h.x_mm, 3), round(h.y_mm, 3)) for h in design.holes]
+    assert [(r["hole"], round(float(r["x_mm"]), 3), round(float(r["y_mm"]), 3)) for r in rows] == [
+        (h.name, round(h.x_mm, 3), round(h.y_mm, 3)) for h in design.holes
+    ]
 
 
 def test_every_family_has_something_in_the_demo_shop() -> None:

@@ -57,7 +57,9 @@ def test_a_chain_counts_every_hole_from_the_datum() -> None:
     assert read_places("row 0,0 + 30 x 1/3", "mm", "Holes").points[-1][0] == pytest.approx(10.0, abs=1e-9)
 
 
-@pytest.mark.parametrize("text", ["row 5,5 + x 3", "circle 0 on 40", "circle 3 on -4", "row 1,1 + 700 x 1", "circle 3 on 40 at x"])
+@pytest.mark.parametrize(
+    "text", ["row 5,5 + x 3", "circle 0 on 40", "circle 3 on -4", "row 1,1 + 700 x 1", "circle 3 on 40 at x"]
+)
 def test_chains_that_are_none(text: str) -> None:
     with pytest.raises(EntryError):
         read_places(text, "mm", "Holes")
@@ -99,11 +101,24 @@ def test_on_the_ring_slot_of_the_rotary_table(demo_shop: Shop) -> None:
 
 
 def test_the_corner_datum_says_the_same_holes(demo_shop: Shop, kernel: Kernel) -> None:
-    middle = plate(demo_shop, kind="work", length="200", width="140", bolts="-80,-50; 80,50", pattern="30,10", pin_at="-50,0; 50,0")
-    corner = plate(demo_shop, kind="work", length="200", width="140", datum="corner", bolts="20,20; 180,120", pattern="130,80", pin_at="50,70; 150,70")
+    middle = plate(
+        demo_shop, kind="work", length="200", width="140", bolts="-80,-50; 80,50", pattern="30,10", pin_at="-50,0; 50,0"
+    )
+    corner = plate(
+        demo_shop,
+        kind="work",
+        length="200",
+        width="140",
+        datum="corner",
+        bolts="20,20; 180,120",
+        pattern="130,80",
+        pin_at="50,70; 150,70",
+    )
     for a, b in zip(middle.holes, corner.holes, strict=True):
         assert (a.x_mm + 100, a.y_mm + 70) == pytest.approx((b.x_mm, b.y_mm))
-    assert kernel.ask("mass", FAMILY.solid(middle))["volume_mm3"] == pytest.approx(kernel.ask("mass", FAMILY.solid(corner))["volume_mm3"])
+    assert kernel.ask("mass", FAMILY.solid(middle))["volume_mm3"] == pytest.approx(
+        kernel.ask("mass", FAMILY.solid(corner))["volume_mm3"]
+    )
 
 
 def test_upside_down_the_pattern_is_mirrored(demo_shop: Shop) -> None:
@@ -115,7 +130,18 @@ def test_upside_down_the_pattern_is_mirrored(demo_shop: Shop) -> None:
 # --- holes ------------------------------------------------------------------------------------------------------------
 
 
-@given(st.lists(st.tuples(st.floats(-90, 90), st.floats(-60, 60), st.sampled_from(["M5", "M8", "M12"]), st.sampled_from(["tapped", "sunk", "under"])), min_size=2, max_size=14))
+@given(
+    st.lists(
+        st.tuples(
+            st.floats(-90, 90),
+            st.floats(-60, 60),
+            st.sampled_from(["M5", "M8", "M12"]),
+            st.sampled_from(["tapped", "sunk", "under"]),
+        ),
+        min_size=2,
+        max_size=14,
+    )
+)
 def test_the_nearest_pair_is_the_nearest_of_all(spots: list[tuple[float, float, str, str]]) -> None:
     holes: list[Bored] = []
     for i, (x, y, size, how) in enumerate(spots):
@@ -148,7 +174,9 @@ def test_the_solid_weighs_what_the_card_says(demo_shop: Shop, kernel: Kernel) ->
     assert volume * 2700e-9 == pytest.approx(said(design, "mass"), rel=1e-6)
     # By hand: the block, four Ø11 bolt holes with counterbores 17 × 10.5, three tapped holes, two pin holes, two old ones.
     t, w = said(design, "thickness"), said(design, "width")
-    by_hand = 240 * w * t - math.pi / 4 * (4 * (11**2 * (t - 10.5) + 17**2 * 10.5) + 3 * 5.0**2 * t + 2 * 5.992**2 * t + 2 * 81 * t)
+    by_hand = 240 * w * t - math.pi / 4 * (
+        4 * (11**2 * (t - 10.5) + 17**2 * 10.5) + 3 * 5.0**2 * t + 2 * 5.992**2 * t + 2 * 81 * t
+    )
     assert volume == pytest.approx(by_hand, rel=1e-6)
 
 
@@ -187,7 +215,10 @@ def test_pins_by_hand(demo_shop: Shop) -> None:
     # Two full pins with 0.02 each take 0.02; relieved to a third of 6: 0.01 + (√(4 + 36.2404 − 36) − 2)/2 = 0.0396.
     assert two_full_accept_mm(0.02, 0.02) == pytest.approx(0.02)
     design = plate(demo_shop, kind="work", pin_at="-61,0; 61,0")
-    assert said(design, "accepted") == pytest.approx(0.01 + (math.sqrt(4.2404) - 2) / 2, abs=1e-6) and design.check("spacing").verdict is Verdict.GO
+    assert (
+        said(design, "accepted") == pytest.approx(0.01 + (math.sqrt(4.2404) - 2) / 2, abs=1e-6)
+        and design.check("spacing").verdict is Verdict.GO
+    )
     assert said(design, "pin_turn") == pytest.approx(206264.8 * 0.04 / 244, rel=1e-4)
     assert math.degrees(turn_rad(0.02, 0.02, 122)) * 3600 == pytest.approx(33.81, abs=0.01)
     full = plate(demo_shop, kind="work", pins="full")
@@ -200,7 +231,10 @@ def test_pin_holes_at_assembly_are_kept_off_the_card(demo_shop: Shop) -> None:
     plan = plan_work("Plate", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     ids = [m.id for _, _, m in plan.moves]
     assert not any("ream" in i for i in ids) and any("Withheld" in m.words for _, _, m in plan.moves)
-    assert any("ream" in m.id for _, _, m in plan_work("Plate", FAMILY.work(plate(demo_shop, kind="work"), demo_shop), demo_shop, home="hazel").moves)
+    assert any(
+        "ream" in m.id
+        for _, _, m in plan_work("Plate", FAMILY.work(plate(demo_shop, kind="work"), demo_shop), demo_shop, home="hazel").moves
+    )
 
 
 # --- made -------------------------------------------------------------------------------------------------------------

@@ -49,7 +49,11 @@ def turned_plan(design: Design, shop: Shop) -> Plan:
 
 def test_a_pin_goes_by_the_tightest_place(demo_shop: Shop) -> None:
     design = locator(demo_shop, hole="10.02; 10.005; 10.03")
-    assert said(design, "size") == pytest.approx(9.987) and said(design, "least_play") == pytest.approx(0.018) and said(design, "most_play") == pytest.approx(0.043)
+    assert (
+        said(design, "size") == pytest.approx(9.987)
+        and said(design, "least_play") == pytest.approx(0.018)
+        and said(design, "most_play") == pytest.approx(0.043)
+    )
     assert design.check("goes_in").verdict is Verdict.GO and design.check("round").verdict is Verdict.CLOSE
     assert locator(demo_shop, hole="10", size="10.002").check("goes_in").verdict is Verdict.NO_GO
     assert locator(demo_shop, hole="10", fit="close").values.number("size") == pytest.approx(9.992)
@@ -69,7 +73,11 @@ def test_the_land_goes_by_what_the_spacing_is_off(demo_shop: Shop) -> None:
 def test_a_bush_goes_by_the_widest_and_the_tightest_place(demo_shop: Shop) -> None:
     design = locator(demo_shop, kind="bush", where="bronze yoke, trunnion")
     # Measured 18.03 to 18.07: 18.075 holds by 0.005 where it is widest and is 0.045 too large where it is tightest.
-    assert said(design, "size") == pytest.approx(18.075) and said(design, "press_least") == pytest.approx(0.005) and said(design, "press_most") == pytest.approx(0.045)
+    assert (
+        said(design, "size") == pytest.approx(18.075)
+        and said(design, "press_least") == pytest.approx(0.005)
+        and said(design, "press_most") == pytest.approx(0.045)
+    )
     assert said(design, "deep") == 22 and design.check("even").verdict is Verdict.CLOSE
     assert {f.machine for f in LOCATOR.fits(design, demo_shop)} == {"bronze yoke, trunnion"}
 
@@ -119,7 +127,11 @@ def test_the_last_cut_of_every_diameter_is_its_size(demo_shop: Shop) -> None:
         plan = turned_plan(design, demo_shop)
         assert plan.machine == "Tam" and [x.id for x in plan.setups][:2] == ["saw", "turn"]
         finals = {m.asked.key: m for _, _, m in plan.moves if m.asked and m.asked.key.endswith(".size")}
-        wanted = {"pin": {"locating.size": s.size, "shank.size": s.shank}, "pivot": {"journal.size": s.size, "head.size": s.head}, "bush": {"outside.size": s.size}}[kind]
+        wanted = {
+            "pin": {"locating.size": s.size, "shank.size": s.shank},
+            "pivot": {"journal.size": s.size, "head.size": s.head},
+            "bush": {"outside.size": s.size},
+        }[kind]
         for key, size in wanted.items():
             move = finals[key]
             assert move.asked is not None and move.asked.expected_mm == pytest.approx(size)
@@ -132,7 +144,12 @@ def test_a_diameter_dial_reads_diameters(demo_shop: Shop) -> None:
     lathe = Machine(id="l", name="L", kind=MachineKind.LATHE, dial_reads="diameter", readout_step_mm=0.005)
     shop = Shop(machines=(lathe,), bars=demo_shop.bars)
     design = locator(shop, kind="pin")
-    xs = [p.value_mm for _, _, m in turned_plan(design, shop).moves for p in m.positions if p.axis == "X" and m.asked and m.asked.key == "locating.size"]
+    xs = [
+        p.value_mm
+        for _, _, m in turned_plan(design, shop).moves
+        for p in m.positions
+        if p.axis == "X" and m.asked and m.asked.key == "locating.size"
+    ]
     assert xs == [pytest.approx(said(design, "size"))]
 
 
@@ -191,7 +208,14 @@ def test_locators_that_are_none(typed: dict[str, str], said_: str, entry: str, d
 
 @pytest.mark.parametrize(
     ("typed", "check"),
-    [({"shank": "9.99"}, "press"), ({"shank_long": "25"}, "shank"), ({"tall": "13"}, "jams"), ({"kind": "bush", "size": "25.2"}, "splits"), ({"kind": "bush", "tall": "30"}, "long"), ({"kind": "relieved", "land": "0.4"}, "wears")],
+    [
+        ({"shank": "9.99"}, "press"),
+        ({"shank_long": "25"}, "shank"),
+        ({"tall": "13"}, "jams"),
+        ({"kind": "bush", "size": "25.2"}, "splits"),
+        ({"kind": "bush", "tall": "30"}, "long"),
+        ({"kind": "relieved", "land": "0.4"}, "wears"),
+    ],
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
     found = locator(demo_shop, **typed).check(check)
@@ -202,10 +226,19 @@ def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: 
 
 
 def test_the_height_is_the_sum_and_its_errors_add(demo_shop: Shop) -> None:
-    design = riser(demo_shop, kind="two", wanted="42", lower="17", upper="25.03", lower_within="0.02", upper_within="0.03", within="0.1")
-    assert said(design, "height") == pytest.approx(42.03) and said(design, "worst") == pytest.approx(0.05) and said(design, "likely") == pytest.approx(math.hypot(0.02, 0.03))
+    design = riser(
+        demo_shop, kind="two", wanted="42", lower="17", upper="25.03", lower_within="0.02", upper_within="0.03", within="0.1"
+    )
+    assert (
+        said(design, "height") == pytest.approx(42.03)
+        and said(design, "worst") == pytest.approx(0.05)
+        and said(design, "likely") == pytest.approx(math.hypot(0.02, 0.03))
+    )
     assert design.check("height").value == pytest.approx(0.08) and design.check("height").verdict is Verdict.GO
-    assert riser(demo_shop, kind="two", wanted="42", lower="17", upper="25.06", within="0.08").check("height").verdict is Verdict.NO_GO
+    assert (
+        riser(demo_shop, kind="two", wanted="42", lower="17", upper="25.06", within="0.08").check("height").verdict
+        is Verdict.NO_GO
+    )
 
 
 def test_bolts_go_through_and_one_diameter_into_the_nut(demo_shop: Shop) -> None:
@@ -213,10 +246,21 @@ def test_bolts_go_through_and_one_diameter_into_the_nut(demo_shop: Shop) -> None
     assert said(riser(demo_shop), "bolt_long") == pytest.approx(40 - 10.5 + 8.3 + 10)
 
 
-@given(st.lists(st.tuples(st.floats(-60, 60), st.sampled_from([-25.0, 25.0, 0.0])), min_size=3, max_size=6, unique_by=lambda p: (round(p[0] / 12), p[1])), st.floats(-90, 90), st.floats(-60, 60))
+@given(
+    st.lists(
+        st.tuples(st.floats(-60, 60), st.sampled_from([-25.0, 25.0, 0.0])),
+        min_size=3,
+        max_size=6,
+        unique_by=lambda p: (round(p[0] / 12), p[1]),
+    ),
+    st.floats(-90, 90),
+    st.floats(-60, 60),
+)
 def test_the_load_line_against_the_bolts_polygon(bolts: list[tuple[float, float]], x: float, y: float) -> None:
     text = "; ".join(f"{a:.2f},{b:.2f}" for a, b in bolts)
-    design = riser(Shop(), bolts=text, load_x=f"{x:.2f}", load_y=f"{y:.2f}", length="170", width="90", joins="none", top_at="none")
+    design = riser(
+        Shop(), bolts=text, load_x=f"{x:.2f}", load_y=f"{y:.2f}", length="170", width="90", joins="none", top_at="none"
+    )
     ring = MultiPoint([(round(a, 2), round(b, 2)) for a, b in bolts]).convex_hull
     p = Spot(round(x, 2), round(y, 2))
     s = RiserSizes(design.values)
@@ -256,7 +300,9 @@ def test_joining_holes_wait_for_the_mate(demo_shop: Shop) -> None:
     assert any("Withheld till the upper plate" in m.words for _, _, m in plan.moves)
     assert plan.setups[next(i for i, s in enumerate(plan.setups) if s.id == "bench_first") + 1].id in ("part", "face", "pattern")
     now = riser(demo_shop, kind="two", part="lower", joins_when="now")
-    assert any(m.id.startswith("pattern.tap") for _, _, m in plan_work("R", RISER.work(now, demo_shop), demo_shop, home="hazel").moves)
+    assert any(
+        m.id.startswith("pattern.tap") for _, _, m in plan_work("R", RISER.work(now, demo_shop), demo_shop, home="hazel").moves
+    )
 
 
 def test_the_demo_riser_is_proven_and_fits_hazel_only(demo_shop: Shop) -> None:

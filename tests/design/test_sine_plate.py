@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import io
 import math
-from dataclasses import replace
 from pathlib import Path
 
 import ezdxf
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.angles.budget import ARCSEC
 from elbrix.angles.ways import sine_error_rad

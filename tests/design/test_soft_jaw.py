@@ -28,7 +28,17 @@ from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
-FOOT = ((-6.0, 30.0), (-9.0, 9.0), (-29.0, -9.8), (-23.0, -20.2), (0.0, -12.0), (23.0, -20.2), (29.0, -9.8), (9.0, 9.0), (6.0, 30.0))
+FOOT = (
+    (-6.0, 30.0),
+    (-9.0, 9.0),
+    (-29.0, -9.8),
+    (-23.0, -20.2),
+    (0.0, -12.0),
+    (23.0, -20.2),
+    (29.0, -9.8),
+    (9.0, 9.0),
+    (6.0, 30.0),
+)
 BOX = ((-30.0, -15.0), (30.0, -15.0), (30.0, 15.0), (-30.0, 15.0))
 
 
@@ -55,7 +65,12 @@ def test_the_work_lies_in_a_relieved_nest_and_not_in_a_bare_one(ring: tuple[tupl
     if ring is BOX:
         r = cutter / 2
         corner = (r - 0.1) ** 2 - 0  # square beside the arc's tangent points, inside the work
-        by_hand = 4 * (work.area / 4 - work.intersection(Polygon([(0, 0), (30, 0), (30, 15), (0, 15)])).intersection(unary_union([Polygon(q) for q in bare.rings])).area)
+        by_hand = 4 * (
+            work.area / 4
+            - work.intersection(Polygon([(0, 0), (30, 0), (30, 15), (0, 15)]))
+            .intersection(unary_union([Polygon(q) for q in bare.rings]))
+            .area
+        )
         assert bare.left_mm2 == pytest.approx(by_hand, rel=0.05) and bare.left_mm2 < 4 * corner
 
 
@@ -109,7 +124,16 @@ def test_the_round_nest_is_bored_a_hair_large(demo_shop: Shop) -> None:
 
 
 def test_squareness_by_hand_and_by_tipping(demo_shop: Shop) -> None:
-    design = jaw(demo_shop, kind="pins", pins_apart="50", pin_error="0.01", pin_lean="0.001", pin_out="4", square_over="80", square_to="0.1")
+    design = jaw(
+        demo_shop,
+        kind="pins",
+        pins_apart="50",
+        pin_error="0.01",
+        pin_lean="0.001",
+        pin_out="4",
+        square_over="80",
+        square_to="0.1",
+    )
     # One pin 0.01 high, the other as much low, half the play and lean each way: the work turns by their sum over 50.
     turned = math.atan2(0.01 + 0.01 + 0.015 + 0.001 * 4, 50)
     assert said(design, "out_of_square") == pytest.approx(80 * math.tan(turned), rel=1e-9) == pytest.approx(0.0624)
@@ -126,7 +150,13 @@ def test_pins_are_reamed_by_their_fit(demo_shop: Shop) -> None:
 
 
 def test_grip_is_a_tenth_of_the_height_and_three_at_least(demo_shop: Shop) -> None:
-    for high, grip, verdict in (("20", "3", Verdict.GO), ("20", "2.5", Verdict.CLOSE), ("80", "6", Verdict.CLOSE), ("80", "3", Verdict.NO_GO), ("80", "8", Verdict.GO)):
+    for high, grip, verdict in (
+        ("20", "3", Verdict.GO),
+        ("20", "2.5", Verdict.CLOSE),
+        ("80", "6", Verdict.CLOSE),
+        ("80", "3", Verdict.NO_GO),
+        ("80", "8", Verdict.GO),
+    ):
         assert jaw(demo_shop, work_high=high, grip=grip).check("grip").verdict is verdict, (high, grip)
 
 
@@ -258,4 +288,6 @@ def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
     found = jaw(demo_shop, **typed).check(check)
-    assert found.verdict in (Verdict.NO_GO, Verdict.CLOSE) and found.reason and (check == "split" or found.verdict is Verdict.NO_GO)
+    assert (
+        found.verdict in (Verdict.NO_GO, Verdict.CLOSE) and found.reason and (check == "split" or found.verdict is Verdict.NO_GO)
+    )

@@ -67,7 +67,9 @@ def test_it_stays_under_the_cutter_and_off_the_jaw(demo_shop: Shop) -> None:
 def test_a_table_stop_by_hand(demo_shop: Shop) -> None:
     design = made("table_stop", demo_shop, push="200", meets="10", width="34", torque="20", length="60", square_over="100")
     pull = 20_000 / (0.2 * 10)
-    assert said(design, "slips") == pytest.approx(0.12 * 0.7 * pull / 200) and said(design, "tips") == pytest.approx(0.7 * pull * 17 / 10 / 200)
+    assert said(design, "slips") == pytest.approx(0.12 * 0.7 * pull / 200) and said(design, "tips") == pytest.approx(
+        0.7 * pull * 17 / 10 / 200
+    )
     # Tongue 12.02 in a slot that is 12.06 at its widest: 0.04 over 60 of length.
     assert said(design, "out_of_square") == pytest.approx(100 * 0.04 / 60)
     assert made("table_stop", demo_shop, tongue="12.05").check("slides").verdict is Verdict.NO_GO
@@ -86,7 +88,12 @@ def test_its_tongue_is_a_shoulder_and_its_bolt_comes_from_the_top(demo_shop: Sho
     plan = plan_work("Stop", family.work(design, demo_shop), demo_shop, home="hazel")
     setup = next(s for s in plan.setups if s.id == "tongue")
     mill = next(c for c in demo_shop.cutters if c.title == next(o.tool for o in setup.operations if "shoulder" in o.title))
-    walls = [abs(p.value_mm) - mill.diameter_mm / 2 for m in setup.moves for p in m.positions if p.key in ("tongue.shoulder_far", "tongue.shoulder_near")]
+    walls = [
+        abs(p.value_mm) - mill.diameter_mm / 2
+        for m in setup.moves
+        for p in m.positions
+        if p.key in ("tongue.shoulder_far", "tongue.shoulder_near")
+    ]
     assert sum(walls) == pytest.approx(design.values.number("tongue"), abs=0.006)
     assert "underside up" in next(s for s in plan.setups if s.id == "bolt").holding
     w, el, h, t, th = (design.values.number(n) for n in ("width", "length", "height", "tongue", "tongue_high"))
@@ -111,7 +118,10 @@ def test_the_stack_is_built_from_the_shops_own_box(demo_shop: Shop) -> None:
 def test_the_sleeve_goes_by_the_uneven_bore(demo_shop: Shop) -> None:
     design = made("depth_stop", demo_shop)  # Pip's boss, 25.12 to 25.19
     assert said(design, "sleeve_out") == pytest.approx(25.195) and said(design, "press_most") == pytest.approx(0.075)
-    assert design.check("splits").verdict is Verdict.CLOSE and made("depth_stop", demo_shop, sleeve_out="25.3").check("splits").verdict is Verdict.NO_GO
+    assert (
+        design.check("splits").verdict is Verdict.CLOSE
+        and made("depth_stop", demo_shop, sleeve_out="25.3").check("splits").verdict is Verdict.NO_GO
+    )
 
 
 def test_three_feet_hold_the_tip(demo_shop: Shop) -> None:
@@ -138,7 +148,11 @@ def test_the_line_and_its_band_agree_with_statistics(demo_shop: Shop) -> None:
     sigma = math.sqrt(((y - line.intercept - line.slope * x) ** 2).sum() / 3)
     setting = (76.2 - line.intercept) / line.slope
     band = stats.t.ppf(0.975, 3) * sigma * math.sqrt(1 + 1 / 5 + (setting - x.mean()) ** 2 / ((x - x.mean()) ** 2).sum())
-    assert said(design, "sigma") == pytest.approx(sigma) and said(design, "setting") == pytest.approx(setting) and said(design, "band") == pytest.approx(band)
+    assert (
+        said(design, "sigma") == pytest.approx(sigma)
+        and said(design, "setting") == pytest.approx(setting)
+        and said(design, "band") == pytest.approx(band)
+    )
 
 
 def test_the_band_holds_what_it_says() -> None:
@@ -158,7 +172,11 @@ def test_the_band_holds_what_it_says() -> None:
 def test_too_few_trials_say_so(demo_shop: Shop) -> None:
     assert fitted(((1, 1), (2, 2))) is None and fitted(((5, 1), (5, 2), (5, 3))) is None
     few = made("trip_stop", demo_shop, trials="20,20.1; 40,40.2")
-    assert few.check("tried").verdict is Verdict.CLOSE and "guess" in few.check("tried").reason and not any(f.key == "band" for f in few.figures)
+    assert (
+        few.check("tried").verdict is Verdict.CLOSE
+        and "guess" in few.check("tried").reason
+        and not any(f.key == "band" for f in few.figures)
+    )
     assert made("trip_stop", demo_shop, trials=TRIALS, wanted="150").check("tried_there").verdict is Verdict.CLOSE
     with pytest.raises(EntryError, match="no trial") as caught:
         read_trials("20; 40")
@@ -170,7 +188,9 @@ def test_the_slot_is_the_travel_and_a_cutter(demo_shop: Shop, kernel: Kernel) ->
     assert said(design, "slot_long") == pytest.approx(88)
     v = design.values
     area = said(design, "length") * v.number("width") - 80 * 8 - math.pi / 4 * 64
-    assert kernel.ask("mass", find_family("trip_stop").solid(design))["volume_mm3"] == pytest.approx(area * v.number("thickness"), rel=2e-4)
+    assert kernel.ask("mass", find_family("trip_stop").solid(design))["volume_mm3"] == pytest.approx(
+        area * v.number("thickness"), rel=2e-4
+    )
     plan = plan_work("Trip", find_family("trip_stop").work(design, demo_shop), demo_shop, home="hazel")
     xs = [p.value_mm for s in plan.setups if s.id == "slot" for m in s.moves for p in m.positions if p.axis == "X"]
     assert xs == pytest.approx([v.number("end") + 4, v.number("end") + 84])
@@ -187,7 +207,16 @@ def clear(s: Tilt, degrees: float) -> bool:
 
 @given(st.floats(16, 38), st.floats(0.5, 3), st.floats(14, 60), st.floats(14, 60), st.floats(8, 25))
 def test_the_tilt_limit_is_where_they_touch_first(bar: float, below: float, front: float, back: float, jaw: float) -> None:
-    design = made("tilting_plate", Shop(), bar_size=f"{bar:.1f}", below=f"{below:.1f}", front=f"{front:.1f}", back=f"{back:.1f}", jaw_thick=f"{jaw:.1f}", pattern="none")
+    design = made(
+        "tilting_plate",
+        Shop(),
+        bar_size=f"{bar:.1f}",
+        below=f"{below:.1f}",
+        front=f"{front:.1f}",
+        back=f"{back:.1f}",
+        jaw_thick=f"{jaw:.1f}",
+        pattern="none",
+    )
     s = Tilt(design.values)
     for limit, sign in ((s.front_down, 1.0), (s.back_down, -1.0)):
         if limit < 80:
@@ -218,17 +247,35 @@ def test_screws_stop_short_in_the_bar(demo_shop: Shop) -> None:
 
 
 def test_setting_error_counts_zeroing_and_reading(demo_shop: Shop) -> None:
-    assert said(made("tilting_plate", demo_shop, reads_to="0.1", tool_error="0.1"), "error") == pytest.approx(math.sqrt(2 * 0.05**2 + 0.01))
+    assert said(made("tilting_plate", demo_shop, reads_to="0.1", tool_error="0.1"), "error") == pytest.approx(
+        math.sqrt(2 * 0.05**2 + 0.01)
+    )
 
 
 def test_the_notch_follows_the_bar(demo_shop: Shop) -> None:
     family = find_family("tilting_plate")
     design = made("tilting_plate", demo_shop, front="30", back="50")
     plan = plan_work("Tilt", family.work(design, demo_shop), demo_shop, home="hazel")
-    notch = [p.value_mm for s in plan.setups if s.id == "notch" for m in s.moves if m.id.startswith("notch.rough") for p in m.positions if p.axis == "Y"]
+    notch = [
+        p.value_mm
+        for s in plan.setups
+        if s.id == "notch"
+        for m in s.moves
+        if m.id.startswith("notch.rough")
+        for p in m.positions
+        if p.axis == "Y"
+    ]
     # The axis is 10 nearer than the plate's middle; underside up, what is near is far.
     assert notch and notch == pytest.approx([10.0] * len(notch))
-    screws = [p.value_mm for s in plan.setups if s.id == "pattern" for m in s.moves if m.id.startswith("pattern.bore") for p in m.positions if p.axis == "Y"]
+    screws = [
+        p.value_mm
+        for s in plan.setups
+        if s.id == "pattern"
+        for m in s.moves
+        if m.id.startswith("pattern.bore")
+        for p in m.positions
+        if p.axis == "Y"
+    ]
     assert screws == pytest.approx([-10.0, -10.0])
 
 
@@ -238,7 +285,9 @@ def test_the_notch_follows_the_bar(demo_shop: Shop) -> None:
 @pytest.mark.parametrize("ident", ["stop-vise", "stop-table", "stop-quill", "stop-trip", "tilting-plate"])
 def test_the_demo_shops_are_proven(ident: str, demo_shop: Shop) -> None:
     doc = next(d for d in documents() if isinstance(d, DesignDoc) and d.id == ident)
-    assert {c.key for c in solve_doc(doc, demo_shop).checks if c.verdict is not Verdict.GO} <= {"splits"}  # an oval boss is what it is
+    assert {c.key for c in solve_doc(doc, demo_shop).checks if c.verdict is not Verdict.GO} <= {
+        "splits"
+    }  # an oval boss is what it is
 
 
 @pytest.mark.parametrize(

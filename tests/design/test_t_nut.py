@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Given
 from elbrix.design.families.t_nut.sizes import choose_thread

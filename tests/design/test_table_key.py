@@ -131,7 +131,9 @@ def test_remedies_stand_on_the_card_only_for_a_crooked_vise(demo_shop: Shop) -> 
     assert not any(g.title.startswith("Ways out") for g in FAMILY.card(straight))
     ways = next(g for g in FAMILY.card(crooked) if g.title.startswith("Ways out"))
     assert len(ways.rows) == 7 and "jaw left at the thin end" in " ".join(crooked.figure(k).note for k in ways.rows)
-    assert crooked.figure("advice").text.startswith("Offset keys") and crooked.figure("remedy_1").label == "1. No keys: indicate it"
+    assert (
+        crooked.figure("advice").text.startswith("Offset keys") and crooked.figure("remedy_1").label == "1. No keys: indicate it"
+    )
     assert key(demo_shop, out="0.2", wanted="0.01").figure("advice").text.startswith("No keys")
 
 
@@ -161,10 +163,14 @@ def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: S
     assert [s.id for s in p.setups if s.id.endswith("half")] == ["vise_half", "table_half"]
     whole = 12.04 + 0.5
     for setup in (s for s in p.setups if s.id.endswith("half")):
-        assert [o.title for o in setup.operations if "shoulder" in o.title] == ["Near shoulder (−Y)"]  # turned over, the far one is near
+        assert [o.title for o in setup.operations if "shoulder" in o.title] == [
+            "Near shoulder (−Y)"
+        ]  # turned over, the far one is near
     mill = next(c for c in demo_shop.cutters if c.title == next(o.tool for s in p.setups if s.id == "vise_half" for o in s.operations if "shoulder" in o.title))  # fmt: skip
     near = wall(p, "vise_half.shoulder_near", mill.diameter_mm)
-    assert near + whole / 2 == pytest.approx(12.04, abs=0.006)  # from the far side of the bar to the new wall; the dial has its steps
+    assert near + whole / 2 == pytest.approx(
+        12.04, abs=0.006
+    )  # from the far side of the bar to the new wall; the dial has its steps
 
 
 def test_a_stepped_key_has_two_walls_and_a_plain_one_none(demo_shop: Shop) -> None:

@@ -63,11 +63,21 @@ def test_the_jaws_meet_when_the_faces_do(mouth: float, angle: float) -> None:
 def test_worked_by_hand(demo_shop: Shop) -> None:
     # 90°, mouth 40: 20 deep, holds 28.28 to 56.57 between twins; a 30 pin stands 15·(1 + √2) − 20 = 16.213 above the face.
     design = jaws(demo_shop, angle="90", mouth="40", smallest="30", largest="55", pin="30", relief="6", height="34")
-    for key, hand in {"deep": 20, "least": 28.2843, "most": 56.5685, "over_pin": 16.2132, "tilt": 45, "moves": 0.070711, "alone": 8.48528}.items():
+    for key, hand in {
+        "deep": 20,
+        "least": 28.2843,
+        "most": 56.5685,
+        "over_pin": 16.2132,
+        "tilt": 45,
+        "moves": 0.070711,
+        "alone": 8.48528,
+    }.items():
         assert said(design, key) == pytest.approx(hand, abs=1e-4), key
     assert said(design, "flank") == pytest.approx(9450 / math.sqrt(2))
     # 60°: 1.00, 120°: 0.577 of the error in Ø.
-    assert said(jaws(demo_shop, angle="60"), "moves") == pytest.approx(0.1) and said(jaws(demo_shop, angle="120"), "moves") == pytest.approx(0.057735, abs=1e-6)
+    assert said(jaws(demo_shop, angle="60"), "moves") == pytest.approx(0.1) and said(
+        jaws(demo_shop, angle="120"), "moves"
+    ) == pytest.approx(0.057735, abs=1e-6)
 
 
 def test_the_angle_goes_by_the_range(demo_shop: Shop) -> None:
@@ -113,7 +123,7 @@ def test_both_flanks_of_the_plan_meet_in_the_v(demo_shop: Shop) -> None:
 
 
 def test_a_v_off_the_middle_has_two_numbers(demo_shop: Shop) -> None:
-    from dataclasses import replace
+    from msgspec.structs import replace
 
     design = jaws(demo_shop)
     work = FAMILY.work(design, demo_shop)
@@ -128,7 +138,12 @@ def test_holes_follow_the_bar(demo_shop: Shop) -> None:
     design = jaws(demo_shop)
     s = Sizes(design.values)
     plan = plan_work("V", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
-    found = {(round(p["X"], 3), round(p["Y"], 3)) for _, _, m in plan.moves if m.id.startswith("pattern.drill") for p in [{q.axis: q.value_mm for q in m.positions}]}
+    found = {
+        (round(p["X"], 3), round(p["Y"], 3))
+        for _, _, m in plan.moves
+        if m.id.startswith("pattern.drill")
+        for p in [{q.axis: q.value_mm for q in m.positions}]
+    }
     # Along the bar is along the V; away from you is to the V's left.
     assert found == {(round(h.y, 3), round(-h.x, 3)) for h in s.holes}
 
@@ -151,7 +166,9 @@ def test_what_it_fits_and_holds(demo_shop: Shop) -> None:
     assert fits["125 mm vise", "jaw screws"] is Verdict.GO and fits["split vise, two blocks", "jaw screws"] is Verdict.NO_GO
     assert fits["Hazel", "middle slot"] is Verdict.GO and fits["Pip", "front slot"] is Verdict.NO_GO
     holds = FAMILY.can_hold(design)[0].sizes
-    assert holds["from_mm"] == pytest.approx(max(said(design, "least"), said(design, "alone"))) and holds["to_mm"] == pytest.approx(said(design, "most"))
+    assert holds["from_mm"] == pytest.approx(max(said(design, "least"), said(design, "alone"))) and holds[
+        "to_mm"
+    ] == pytest.approx(said(design, "most"))
 
 
 def test_the_demo_pair_is_proven(demo_shop: Shop) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from dataclasses import replace
 from xml.etree import ElementTree
 
 import ezdxf.filemanagement
@@ -11,6 +10,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.design.family import Design, Need, find_family, parameter_of, solve_for
 from elbrix.design.files import dimension_texts, drawing_scene, file_bytes, hole_csv

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from fractions import Fraction
 from itertools import combinations
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.angles.from_boxes import longer_search, stacks_at_once, typed_stacks
 from elbrix.angles.setting import Setting, find_kind, solve_setting

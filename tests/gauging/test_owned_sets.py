@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import itertools
 import random
-from dataclasses import replace
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.gauging.angle_blocks import best_angle_stack
 from elbrix.gauging.laying import Sources, lay, read_blocks

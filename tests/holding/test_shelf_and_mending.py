@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from itertools import pairwise
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.book.designs import blank_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
@@ -96,9 +96,7 @@ def verdicts(hold: Hold) -> dict[str, Verdict]:
         ("bare", {"y": "70"}, "over"),
     ],
 )
-def test_the_nearest_mend_really_mends_and_spoils_nothing(
-    demo_shop: Shop, doc: str, chosen: dict[str, str], key: str
-) -> None:
+def test_the_nearest_mend_really_mends_and_spoils_nothing(demo_shop: Shop, doc: str, chosen: dict[str, str], key: str) -> None:
     bad = with_values(DEMO[doc] if doc in DEMO else replace(DEMO["hold-dial"], things=()), **chosen)
     before = verdicts(solve_doc(bad, demo_shop, quick=True))
     assert before[key] is not Verdict.GO
@@ -150,7 +148,10 @@ def test_no_mend_of_the_margin_breaks_a_screw(demo_shop: Shop) -> None:
 
 
 def test_a_stud_is_judged_where_nobody_measured_the_slot(demo_shop: Shop) -> None:
-    hazel = replace(demo_shop.machines[0], slots=tuple(replace(s, neck=None, lip=None, head=None, depth=None) for s in demo_shop.machines[0].slots))
+    hazel = replace(
+        demo_shop.machines[0],
+        slots=tuple(replace(s, neck=None, lip=None, head=None, depth=None) for s in demo_shop.machines[0].slots),
+    )
     shop = replace(demo_shop, machines=(hazel, *demo_shop.machines[1:]))
     doc = replace(DEMO["hold-dial"], machine=hazel.id, things=(strap("118", turn="180", torque="60"),))
     # M10, 8.8, dry: 60000/(0.2 · 10) = 30 kN over 57.99 mm² · 580 MPa = 33.6 kN.

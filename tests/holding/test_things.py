@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.drawing.shapes import circle, rectangle
 from elbrix.holding.hold import times

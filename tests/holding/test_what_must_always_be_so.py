@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
 from elbrix.book.holds import choose_hold, forget_hold, solve_doc
@@ -78,7 +78,14 @@ def test_a_layout_and_its_mirror_image_hold_alike(demo_shop: Shop) -> None:
             ThingDoc(kind="strap", chosen={k: Chosen(text=v) for k, v in {"slot": "middle slot", "x": f"{side * x}", "turn": turn, "torque": "14"}.items()})
             for x, turn in ((92, "180" if side > 0 else "0"), (-88, "0" if side > 0 else "180"))
         )  # fmt: skip
-        chosen = {"length": "140", "width": "70", "height": "15", "cut": "medium", "path": "points", "at": f"{side * 40},10; {side * -20},-30"}
+        chosen = {
+            "length": "140",
+            "width": "70",
+            "height": "15",
+            "cut": "medium",
+            "path": "points",
+            "at": f"{side * 40},10; {side * -20},-30",
+        }
         return HoldDoc(id="m", title="m", machine="hazel", chosen={k: Chosen(text=v) for k, v in chosen.items()}, things=things)
 
     # The quick look stops its search early, and low; the whole one does not.

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from elbrix.book.designs import blank_of, family_of, plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc

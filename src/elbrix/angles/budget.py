@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.uncertainty import StackUncertainty
@@ -12,8 +13,7 @@ from elbrix.quantities.figures import num
 ARCSEC: float = math.degrees(1) * 3600  #: seconds of arc in a radian
 
 
-@dataclass(frozen=True, slots=True)
-class BudgetLine:
+class BudgetLine(Struct, frozen=True):
     """One source of error, radians: how far it may turn the face at worst, and its part of the root-sum-square."""
 
     key: str
@@ -25,8 +25,7 @@ class BudgetLine:
     asks: str = ""  #: the number it rests on
 
 
-@dataclass(frozen=True, slots=True)
-class Budget:
+class Budget(Struct, frozen=True):
     """All lines of one setting."""
 
     lines: tuple[BudgetLine, ...]

@@ -6,15 +6,15 @@ A tilt about X then about a fixed Y, the same about the work's own Y, and two sl
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
 Vector = tuple[float, float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class Tilt:
+class Tilt(Struct, frozen=True):
     """A plane's true tilt and the azimuth of its upward normal, radians, counter-clockwise from +X: that is downhill."""
 
     true_rad: float

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.angles.over_pins import tilted_cut
 from elbrix.quantities.errors import ShopError
 
 
-@dataclass(frozen=True, slots=True)
-class FlatAt:
+class FlatAt(Struct, frozen=True):
     """The flat after an infeed, mm."""
 
     infeed_mm: float  #: square to the face that was touched
@@ -35,8 +35,7 @@ def flat_table(from_face_rad: float, thickness_mm: float, rows: int = 10) -> lis
     return found
 
 
-@dataclass(frozen=True, slots=True)
-class Chamfer:
+class Chamfer(Struct, frozen=True):
     """A chamfer from a face, mm."""
 
     leg_mm: float

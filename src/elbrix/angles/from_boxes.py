@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.gauging.laying import RANKS, Built, Sources, laid_block, lay, read_blocks, to_exact
@@ -128,8 +129,7 @@ def other_stacks(sources: Sources, height_mm: float, window_mm: float, chosen: B
         return ()
 
 
-@dataclass(frozen=True, slots=True)
-class NearestReal:
+class NearestReal(Struct, frozen=True):
     """Every stack of up to eight blocks by its real length: a call of plain values, so another process can make it."""
 
     sources: Sources
@@ -140,8 +140,7 @@ class NearestReal:
         return self.sources.nearest_real(self.height_mm, self.window_mm, watch)
 
 
-@dataclass(frozen=True, slots=True)
-class Longer:
+class Longer(Struct, frozen=True):
     """A search that takes too long to run at every keystroke: offered, watched and stoppable."""
 
     words: str  #: what it does, on its button

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -24,8 +25,7 @@ def _positive(name: str, **sizes_mm: float) -> None:
             raise ShopError(name, f"{what.replace('_', ' ')} {size:g} mm", "It is more than nothing", "Measure it again")
 
 
-@dataclass(frozen=True, slots=True)
-class VOverPin:
+class VOverPin(Struct, frozen=True):
     """A V with a pin in it, mm."""
 
     pin_top_above_face_mm: float

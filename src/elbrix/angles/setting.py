@@ -8,9 +8,10 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cache
 from typing import Protocol, runtime_checkable
+
+from msgspec import Struct, field
 
 from elbrix.angles import kinds
 from elbrix.angles.from_boxes import Longer
@@ -25,8 +26,7 @@ from elbrix.quantities.told import Told
 from elbrix.shop.shop import Shop
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(Struct, frozen=True):
     """One line of the wring list or of the setting-up."""
 
     words: str
@@ -34,8 +34,7 @@ class Step:
     running: str = ""  #: height or reading reached after it
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Table:
+class Table(Struct, frozen=True, kw_only=True):
     """A small table on the card: infeed against flat, hole ordinates."""
 
     title: str
@@ -43,8 +42,7 @@ class Table:
     rows: tuple[tuple[str, ...], ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Setting(Told):
+class Setting(Told, Struct, frozen=True, kw_only=True):
     """A setting worked out."""
 
     kind: str

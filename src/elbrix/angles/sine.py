@@ -7,13 +7,13 @@ a few microns apart when the rolls differ: one parallel to the line of roll cent
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SinePlate:
+class SinePlate(Struct, frozen=True, kw_only=True):
     """A sine plate as measured, mm."""
 
     centres_mm: float

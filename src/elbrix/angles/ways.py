@@ -7,8 +7,9 @@ listed too, so that one sees what the next better way would need.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, sine_budget
 from elbrix.angles.sine import SinePlate
@@ -32,8 +33,7 @@ _HEAD_MOST: Final = math.radians(45)
 SURFACE_UM: Final = 3.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Way:
+class Way(Struct, frozen=True, kw_only=True):
     """One way to set the angle."""
 
     key: str
@@ -51,8 +51,7 @@ class Way:
         return math.isfinite(self.error_rad)
 
 
-@dataclass(frozen=True, slots=True)
-class Advice:
+class Advice(Struct, frozen=True):
     """The way to take, and why."""
 
     way: Way

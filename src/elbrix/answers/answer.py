@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from elbrix.answers.question import Question
 from elbrix.book.documents import DesignDoc
@@ -13,8 +14,7 @@ from elbrix.quantities.figures import Figure
 from elbrix.shop.shop import Shop
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Go:
+class Go(Struct, frozen=True, kw_only=True):
     """Where to go on: a bench, filled in."""
 
     words: str  #: on the button
@@ -26,8 +26,7 @@ class Go:
     item: str = ""  #: and which of the list
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Answer:
+class Answer(Struct, frozen=True, kw_only=True):
     """An answer: the first figure is the one that was asked for."""
 
     title: str
@@ -39,8 +38,7 @@ class Answer:
     understood: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class World:
+class World(Struct, frozen=True):
     """What a question may be answered from."""
 
     shop: Shop
@@ -49,8 +47,7 @@ class World:
     documents: Mapping[tuple[str, str], Any] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Topic:
+class Topic(Struct, frozen=True, kw_only=True):
     """One kind of question."""
 
     key: str

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import difflib
 import re
-from dataclasses import replace
 from functools import cache
 from typing import Any
+
+from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, NotAnswered, Topic, World
 from elbrix.answers.question import Question, read_question

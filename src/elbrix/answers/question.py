@@ -10,9 +10,10 @@ import difflib
 import math
 import re
 from collections.abc import Collection
-from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Final
+
+from msgspec import Struct, field
 
 from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError
@@ -46,8 +47,7 @@ _NOISE: Final = frozenset(
 _SECOND: Final = math.radians(1 / 3600)
 
 
-@dataclass(frozen=True, slots=True)
-class Token:
+class Token(Struct, frozen=True):
     """One thing of the question."""
 
     kind: str  #: "word", "thread", "angle", "length", "number", "fraction", "gauge", "zone", "tpi", "kelvin"
@@ -55,8 +55,7 @@ class Token:
     value: float | str | Fraction | ThreadName | DrillName = ""
 
 
-@dataclass(slots=True)
-class Question:
+class Question(Struct):
     """A question, and which of its things were used."""
 
     text: str

@@ -21,7 +21,14 @@ from elbrix.book.documents import DesignDoc
 if TYPE_CHECKING:
     from elbrix.answers.answer import Go
 
-BENCHES = (("shop", "Shop"), ("design", "Design"), ("angles", "Angles"), ("hold", "Hold"), ("make", "Make"), ("catalogue", "Catalogue"))
+BENCHES = (
+    ("shop", "Shop"),
+    ("design", "Design"),
+    ("angles", "Angles"),
+    ("hold", "Hold"),
+    ("make", "Make"),
+    ("catalogue", "Catalogue"),
+)
 
 
 class _Benches(dict[str, Bench]):
@@ -275,7 +282,7 @@ class Window(QMainWindow):
         self.open_bench("design" if self.front == "shop" else self.front)
 
     def _rename(self) -> None:
-        from dataclasses import replace
+        from msgspec.structs import replace
 
         doc = self.session.design
         if doc is not None:
@@ -284,7 +291,7 @@ class Window(QMainWindow):
                 self.session.put(f"Name {title}", replace(doc, title=title))
 
     def _copy(self) -> None:
-        from dataclasses import replace
+        from msgspec.structs import replace
 
         from elbrix.book.documents import new_id
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.asked.places import places_text, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
@@ -32,8 +34,7 @@ class Kind(StrEnum):
     OUTLINE = "outline"  #: str: its corners, "x,y; x,y; x,y" in mm
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Parameter:
+class Parameter(Struct, frozen=True, kw_only=True):
     """One thing a family asks for. Order in the family is the order of asking."""
 
     name: str
@@ -145,8 +146,7 @@ def parameter_named(parameters: Iterable[Parameter], name: str, of: str) -> Para
     )
 
 
-@dataclass(frozen=True, slots=True)
-class Group:
+class Group(Struct, frozen=True):
     """A numbered group of the card: parameter names and figure keys in the order of asking."""
 
     title: str
@@ -154,8 +154,7 @@ class Group:
     hint: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Given:
+class Given(Struct, frozen=True):
     """One value and where it came from."""
 
     value: float | int | str | Readings

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.figures import num
@@ -18,15 +19,19 @@ _LONGEST: Final = 20_000
 _FARTHEST: Final = 3000.0
 _GRID: Final = re.compile(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
 #: "row 12,30 + 5 x 25": the first, then five more, 25 apart along x; a column goes along y.
-_CHAIN: Final = re.compile(r"(?P<way>row|column)\s+(?P<x>[^,;+]+),(?P<y>[^,;+]+)\+\s*(?P<n>\d{1,3})\s*[x×*]\s*(?P<p>\S.*)", re.IGNORECASE)
+_CHAIN: Final = re.compile(
+    r"(?P<way>row|column)\s+(?P<x>[^,;+]+),(?P<y>[^,;+]+)\+\s*(?P<n>\d{1,3})\s*[x×*]\s*(?P<p>\S.*)", re.IGNORECASE
+)
 #: "circle 6 on 90 at 30 about 50,20": six on a Ø90 circle, the first at 30°, round a middle; the last two may be left away.
-_CIRCLE: Final = re.compile(r"circle\s+(?P<n>\d{1,3})\s+on\s+(?P<d>.+?)(?:\s+at\s+(?P<a>[-+.\d]{1,12}))?(?:\s+about\s+(?P<x>[^,;]+),(?P<y>[^,;]+))?", re.IGNORECASE)
+_CIRCLE: Final = re.compile(
+    r"circle\s+(?P<n>\d{1,3})\s+on\s+(?P<d>.+?)(?:\s+at\s+(?P<a>[-+.\d]{1,12}))?(?:\s+about\s+(?P<x>[^,;]+),(?P<y>[^,;]+))?",
+    re.IGNORECASE,
+)
 #: Two places nearer than this are one.
 SAME_MM: Final = 0.01
 
 
-@dataclass(frozen=True, slots=True)
-class Places:
+class Places(Struct, frozen=True):
     """A grid of one pitch over the whole face, or ordinates, mm."""
 
     grid_mm: float = 0.0
@@ -83,7 +88,12 @@ def _run(part: str, unit: str, where: str) -> list[Point] | None:
         try:
             first = float(circle["a"] or 0)
         except ValueError:
-            raise EntryError(where, f"{clip(circle['a'], 12)} is no angle", "The first hole's angle is in degrees", "Write circle 6 on 90 at 30") from None
+            raise EntryError(
+                where,
+                f"{clip(circle['a'], 12)} is no angle",
+                "The first hole's angle is in degrees",
+                "Write circle 6 on 90 at 30",
+            ) from None
         x, y = size(circle["x"] or "0"), size(circle["y"] or "0")
         angles = [math.radians(first + 360 * i / count) for i in range(count)]
         return [(round(x + radius * math.cos(a), 6), round(y + radius * math.sin(a), 6)) for a in angles]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.book.documents import Chosen

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 from datetime import date
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Given, Kind
 from elbrix.book.choices import chosen_from, read_chosen
@@ -76,7 +78,11 @@ def issue_revision(doc: DesignDoc, shop: Shop, reason: str, on: str = "") -> Des
     family = family_of(doc)
     values = {p.name: p.entry_text(design.values[p.name]) for p in family.parameters}
     revision = Revision(letter=next_letter(doc.letter), on=on or date.today().isoformat(), reason=reason.strip(), values=values)
-    fixed = {k: doc.chosen.get(k, Chosen(text=v)) for k, v in values.items() if k in doc.chosen or parameter_of(family, k).kind is not Kind.READINGS}
+    fixed = {
+        k: doc.chosen.get(k, Chosen(text=v))
+        for k, v in values.items()
+        if k in doc.chosen or parameter_of(family, k).kind is not Kind.READINGS
+    }
     return replace(doc, revisions=(*doc.revisions, revision), chosen=fixed)
 
 
@@ -90,8 +96,7 @@ def revised_since(doc: DesignDoc, design: Design) -> bool:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class MadeSize:
+class MadeSize(Struct, frozen=True):
     """One measured size of a finished piece against its design."""
 
     label: str

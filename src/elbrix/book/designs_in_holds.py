@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc

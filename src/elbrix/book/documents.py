@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from typing import Any, Final
 
 import msgspec
+from msgspec import Struct, field
 
 from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
@@ -21,16 +21,14 @@ from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
 from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Chosen:
+class Chosen(Struct, frozen=True, kw_only=True):
     """A value somebody chose: readable text in mm, and what they typed."""
 
     text: str
     typed: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Revision:
+class Revision(Struct, frozen=True, kw_only=True):
     """A design as it was put in the catalogue: every value, so that it can be made again as it was."""
 
     letter: str
@@ -39,8 +37,7 @@ class Revision:
     values: dict[str, str]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AsMade:
+class AsMade(Struct, frozen=True, kw_only=True):
     """Sizes measured on a finished piece, mm."""
 
     on: str
@@ -49,8 +46,7 @@ class AsMade:
     measured_with: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DesignDoc:
+class DesignDoc(Struct, frozen=True, kw_only=True):
     """A design, and once it has a revision, an item of the catalogue."""
 
     id: str
@@ -72,8 +68,7 @@ class DesignDoc:
         return self.revisions[-1].letter if self.revisions else ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class JobDoc:
+class JobDoc(Struct, frozen=True, kw_only=True):
     """How far the making of a design has come."""
 
     id: str
@@ -83,8 +78,7 @@ class JobDoc:
     done: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AngleDoc:
+class AngleDoc(Struct, frozen=True, kw_only=True):
     """An angle setting, kept for its job."""
 
     id: str
@@ -94,8 +88,7 @@ class AngleDoc:
     notes: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ThingDoc:
+class ThingDoc(Struct, frozen=True, kw_only=True):
     """One thing of a layout: a strap, a stop, a vise …"""
 
     kind: str
@@ -103,8 +96,7 @@ class ThingDoc:
     design: str = ""  #: id of the accessory its sizes were taken from
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HoldDoc:
+class HoldDoc(Struct, frozen=True, kw_only=True):
     """A layout: the work, the cut, and what holds it, on a machine's table."""
 
     id: str

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any, Final
 
 import msgspec
+from msgspec import Struct
 
 from elbrix.book.documents import Document, from_json, kind_of
 from elbrix.book.store import Book
@@ -19,8 +19,7 @@ LARGEST_BYTES: Final = 50_000_000
 _MOST_ITEMS: Final = 200_000
 
 
-@dataclass(frozen=True, slots=True)
-class Imported:
+class Imported(Struct, frozen=True):
     """What an import did."""
 
     added: int

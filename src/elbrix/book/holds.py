@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Parameter
 from elbrix.book.choices import chosen_from, read_chosen

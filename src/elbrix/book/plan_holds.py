@@ -32,7 +32,12 @@ def hold_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) 
     setup, operation, _ = next(x for x in plan.moves if x[2].id == move)
     stands = setup.stands or ("is a round bar" if blank.round_mm else "")
     if stands:
-        raise ShopError("Hold", f"the work {stands} there", "A layout is for work that lies flat on a mill's table", "Pick a move of another setup")
+        raise ShopError(
+            "Hold",
+            f"the work {stands} there",
+            "A layout is for work that lies flat on a mill's table",
+            "Pick a move of another setup",
+        )
     cutter = next((c for c in cutters_for(shop) if c.id and c.title == operation.tool), None)
     if cutter is None:
         raise ShopError("Hold", f"“{operation.title}” is no milling or drilling with a cutter of this shop", "Hold works with the forces of mills and drills", "Pick a move that mills or drills")  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from elbrix.angles.setting import Setting, find_kind, solve_setting
 from elbrix.asked.parameters import parameter_named
@@ -55,7 +55,9 @@ def wring(doc: AngleDoc, setting: Setting, shop: Shop) -> tuple[GaugeSet, ...]:
     for piece in (p for built in setting.stacks for p in built.blocks):
         box = sets.get(piece.box)
         if box is None:
-            raise ShopError("Stack", "its blocks are of no set in the shop", "Only owned blocks are booked out", "Add the set in Shop")
+            raise ShopError(
+                "Stack", "its blocks are of no set in the shop", "Only owned blocks are booked out", "Add the set in Shop"
+            )
         block = box.block(piece.name)
         box = box.with_block(replace(block, state=BlockState.IN_USE, holder=doc.id, note=f"stack for {doc.title}"))
         sets[box.id] = changed[box.id] = box

@@ -7,10 +7,11 @@ import os
 import sqlite3
 import time
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
 from datetime import date
 from pathlib import Path
 from typing import Any, Final, TypeVar
+
+from msgspec import Struct, field
 
 from elbrix.book import backup
 from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, shop_of, to_json, words_of
@@ -39,16 +40,14 @@ _MERGE_SECONDS: Final = 90.0
 T = TypeVar("T")
 
 
-@dataclass(slots=True)
-class _Change:
+class _Change(Struct):
     kind: str
     id: str
     before: str | None
     after: str | None
 
 
-@dataclass(slots=True)
-class _Edit:
+class _Edit(Struct):
     seq: int
     label: str
     changes: list[_Change]

@@ -17,7 +17,11 @@ _MOST = 10_000
 
 def _vector(asked: Mapping[str, Any], key: str, default: Vec | None = None) -> Vec:
     value = asked.get(key, default)
-    if not isinstance(value, list | tuple) or len(value) != 3 or not all(isinstance(v, int | float) and not isinstance(v, bool) and math.isfinite(v) for v in value):
+    if (
+        not isinstance(value, list | tuple)
+        or len(value) != 3
+        or not all(isinstance(v, int | float) and not isinstance(v, bool) and math.isfinite(v) for v in value)
+    ):
         raise ShopError("hold_limit", f"“{key}” is missing or not three numbers", "It is x, y and z", f'Give "{key}": [0, 0, 1]')
     return float(value[0]), float(value[1]), float(value[2])
 
@@ -38,12 +42,18 @@ def _push(row: Mapping[str, Any]) -> Push:
 
 
 def _load(row: Mapping[str, Any]) -> Load:
-    return Load(_vector(row, "point_mm", (0.0, 0.0, 0.0)), _vector(row, "force_N", (0.0, 0.0, 0.0)), _vector(row, "moment_Nmm", (0.0, 0.0, 0.0)))
+    return Load(
+        _vector(row, "point_mm", (0.0, 0.0, 0.0)),
+        _vector(row, "force_N", (0.0, 0.0, 0.0)),
+        _vector(row, "moment_Nmm", (0.0, 0.0, 0.0)),
+    )
 
 
 def hold_limit(asked: Mapping[str, Any]) -> dict[str, Any]:
     """The largest multiple of each load that is still balanced; the contract is in docs/command-line.md."""
-    contacts = tuple(Contact(_vector(r, "position_mm"), _vector(r, "normal_into_part"), number(r, "mu", 0.0)) for r in _rows(asked, "contacts"))
+    contacts = tuple(
+        Contact(_vector(r, "position_mm"), _vector(r, "normal_into_part"), number(r, "mu", 0.0)) for r in _rows(asked, "contacts")
+    )
     held = Held(
         contacts=contacts, pushes=tuple(_push(r) for r in _rows(asked, "clamps")), weight_n=number(asked, "weight_N", 0.0),
         cg=_vector(asked, "cg_mm", (0.0, 0.0, 0.0)), gravity=_vector(asked, "gravity_direction", (0.0, 0.0, -1.0)),
@@ -51,7 +61,9 @@ def hold_limit(asked: Mapping[str, Any]) -> dict[str, Any]:
     many = "loads" in asked
     rows = _rows(asked, "loads") if many else _rows({"load": [asked.get("load")]}, "load")
     if not rows:
-        raise ShopError("hold_limit", "there is no load", "The limit is a multiple of it", 'Give "load": {"point_mm": …, "force_N": …}')
+        raise ShopError(
+            "hold_limit", "there is no load", "The limit is a multiple of it", 'Give "load": {"point_mm": …, "force_N": …}'
+        )
     loads = [_load(r) for r in rows]
     answers = [_told(held, load, limit) for load, limit in zip(loads, LimitSolver(held).solve(loads), strict=True)]
     return {key: [a[key] for a in answers] for key in answers[0]} if many else answers[0]

@@ -248,7 +248,9 @@ def _hold(options: argparse.Namespace) -> int:
             text = path.read_text(encoding="utf-8")
         except (OSError, UnicodeDecodeError):
             have = ", ".join(d.id for d in known) or "none"
-            raise ShopError("hold", f"“{options.layout}” is no layout", f"It is a file, or one of the book's: {have}", "Check the name") from None
+            raise ShopError(
+                "hold", f"“{options.layout}” is no layout", f"It is a file, or one of the book's: {have}", "Check the name"
+            ) from None
         read = from_json("hold", text)
         assert isinstance(read, HoldDoc)
         doc = read
@@ -261,7 +263,9 @@ def _hold(options: argparse.Namespace) -> int:
         print(f"{figure.label:34} {figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step):>28}")
     print()
     for check in hold.checks:
-        print(f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}   {check.reason}")
+        print(
+            f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}   {check.reason}"
+        )
     for words in (*hold.swaps, *hold.tighten):
         print(words)
     return 0
@@ -275,11 +279,16 @@ def hold_json(title: str, hold: Hold) -> dict[str, object]:
         "margin": None if not margin.rests else "unbounded" if math.isinf(margin.least) else margin.least,
         "mode": margin.motion.mode,
         "motion": margin.motion.words,
-        "path": [[x, y, "unbounded" if math.isinf(f) else f] for (x, y), f in zip(hold.cutting.path, margin.at_places, strict=True)],
+        "path": [
+            [x, y, "unbounded" if math.isinf(f) else f] for (x, y), f in zip(hold.cutting.path, margin.at_places, strict=True)
+        ],
         "located": hold.located.held,
         "free": list(hold.located.free),
         "clashes": [{"place": c.index, "what": c.what, "by_mm": c.by_mm} for c in hold.clashes],
-        "checks": [{"name": c.key, "label": c.label, "value": c.value, "unit": c.unit, "verdict": c.verdict.value, "reason": c.reason} for c in hold.checks],
+        "checks": [
+            {"name": c.key, "label": c.label, "value": c.value, "unit": c.unit, "verdict": c.verdict.value, "reason": c.reason}
+            for c in hold.checks
+        ],
         "tighten": list(hold.tighten),
         "swaps": list(hold.swaps),
     }

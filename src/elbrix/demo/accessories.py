@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import DesignDoc, Document
@@ -11,8 +12,7 @@ from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Cutter, CutterKind
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Item:
+class _Item(Struct, frozen=True, kw_only=True):
     id: str
     family: str
     title: str
@@ -90,7 +90,9 @@ def designs(shop: Shop) -> list[DesignDoc]:
     """One item of every family, issued."""
     found = []
     for item in _ITEMS:
-        doc = DesignDoc(id=item.id, family=item.family, title=item.title, machine=item.machine, slot=item.slot, pieces=item.pieces)
+        doc = DesignDoc(
+            id=item.id, family=item.family, title=item.title, machine=item.machine, slot=item.slot, pieces=item.pieces
+        )
         for name, text in item.chosen.items():
             doc = choose(doc, name, text)
         doc = issue_revision(doc, shop, item.why, on=item.on)
@@ -100,10 +102,48 @@ def designs(shop: Shop) -> list[DesignDoc]:
 
 def stock_and_tools() -> list[Document]:
     """Flats and plates on the rack, and the drills and reamers for them."""
-    flats = [("140", 140, 20, 420, "aluminium alloy"), ("200", 200, 20, 260, "mild steel"), ("40", 40, 20, 640, "aluminium alloy"), ("60", 60, 20, 520, "aluminium alloy"), ("40x25", 40, 25, 520, "aluminium alloy"), ("40x30", 40, 30, 400, "mild steel"), ("120", 120, 25, 380, "mild steel")]
-    found: list[Document] = [Bar(id=f"flat-{n}-{t}-{m.split()[0]}", width_mm=w, height_mm=t, length_mm=left, full_length_mm=1000, material=m, rack="rack B, lower") for n, w, t, left, m in flats]
-    rounds = [(25.0, 300.0, "mild steel"), (30.0, 410.0, "mild steel"), (16.0, 700.0, "medium carbon steel"), (50.0, 180.0, "bronze")]
-    found += [Bar(id=f"round-{d:g}-{m.split()[0]}", form=Form.ROUND, width_mm=d, length_mm=left, full_length_mm=1000, material=m, finish=Finish.BRIGHT, rack="rack A, upright") for d, left, m in rounds]
-    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)]
+    flats = [
+        ("140", 140, 20, 420, "aluminium alloy"),
+        ("200", 200, 20, 260, "mild steel"),
+        ("40", 40, 20, 640, "aluminium alloy"),
+        ("60", 60, 20, 520, "aluminium alloy"),
+        ("40x25", 40, 25, 520, "aluminium alloy"),
+        ("40x30", 40, 30, 400, "mild steel"),
+        ("120", 120, 25, 380, "mild steel"),
+    ]
+    found: list[Document] = [
+        Bar(
+            id=f"flat-{n}-{t}-{m.split()[0]}",
+            width_mm=w,
+            height_mm=t,
+            length_mm=left,
+            full_length_mm=1000,
+            material=m,
+            rack="rack B, lower",
+        )
+        for n, w, t, left, m in flats
+    ]
+    rounds = [
+        (25.0, 300.0, "mild steel"),
+        (30.0, 410.0, "mild steel"),
+        (16.0, 700.0, "medium carbon steel"),
+        (50.0, 180.0, "bronze"),
+    ]
+    found += [
+        Bar(
+            id=f"round-{d:g}-{m.split()[0]}",
+            form=Form.ROUND,
+            width_mm=d,
+            length_mm=left,
+            full_length_mm=1000,
+            material=m,
+            finish=Finish.BRIGHT,
+            rack="rack A, upright",
+        )
+        for d, left, m in rounds
+    ]
+    found += [
+        Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)
+    ]
     found += [Cutter(id=f"reamer-{d:g}", kind=CutterKind.REAMER, diameter_mm=d, shank_mm=d, teeth=6) for d in (6.0, 8.0, 10.0)]
     return found

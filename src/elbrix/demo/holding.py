@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
 from elbrix.shop.locating import Bore, Pin

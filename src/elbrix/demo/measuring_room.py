@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from elbrix.book.documents import AngleDoc, Chosen, Document
 from elbrix.gauging.owned import owned_angle_set, owned_set
@@ -16,7 +16,8 @@ def _metric_box() -> GaugeSet:
     box = owned_set("box-88", "88-piece metric box", "metric 88", grade="1")
     # Deviations as a calibration lists them: hundredths of a µm, small blocks better than long ones.
     blocks = tuple(
-        replace(b, deviation_um=round(((i * 37) % 19 - 9) / 100 * (1 + float(b.nominal) / 60), 2)) for i, b in enumerate(box.blocks)
+        replace(b, deviation_um=round(((i * 37) % 19 - 9) / 100 * (1 + float(b.nominal) / 60), 2))
+        for i, b in enumerate(box.blocks)
     )
     box = replace(box, blocks=blocks, calibrated_on="2026-04-20", calibration_u_um=0.06)
     lent = replace(box.block("1.11"), state=BlockState.LENT, note="Bram at the clock shop, since 16 November")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
+
+from msgspec.structs import replace
 
 from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
@@ -153,7 +154,9 @@ def _tooling() -> list[Document]:
         Cutter(id="spot-10", kind=CutterKind.SPOT_DRILL, diameter_mm=10, shank_mm=10),
         Cutter(id="sink-16", kind=CutterKind.COUNTERSINK, diameter_mm=16.5, shank_mm=10, teeth=3),
     ]
-    found += [Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (3.3, 4.2, 5.0, 5.5, 6.8, 8.5, 10.2)]
+    found += [
+        Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (3.3, 4.2, 5.0, 5.5, 6.8, 8.5, 10.2)
+    ]
     found.append(Cutter(id="drill-27-64", kind=CutterKind.DRILL, diameter_mm=10.7156, shank_mm=10.7156, name="27/64"))
     taps = [("M4x0.7", 4), ("M5x0.8", 5), ("M6x1", 6), ("M8x1.25", 8), ("M10x1.5", 10), ("M12x1.75", 12), ("1/2-13", 12.7)]
     found += [Cutter(id=f"tap-{n}", kind=CutterKind.TAP, diameter_mm=d, name=n, teeth=4) for n, d in taps]
@@ -248,7 +251,14 @@ def _designs(things: list[Document]) -> list[Document]:
         sine = choose(sine, name, text)
     sine = issue_revision(sine, shop, "Centres by the budget for ±25″; plate came back 4 µm thick at one end", on="2026-11-20")
     sine = replace(sine, location="Box under the surface plate", notes="Stack between the rolls before the screws go tight.")
-    keys = DesignDoc(id="table-keys", family="table_key", title="Offset keys for the 125 mm vise", machine="hazel", slot="middle slot", pieces=2)
+    keys = DesignDoc(
+        id="table-keys",
+        family="table_key",
+        title="Offset keys for the 125 mm vise",
+        machine="hazel",
+        slot="middle slot",
+        pieces=2,
+    )
     for name, text in (("host", "14.02"), ("host_deep", "6.4"), ("spacing", "210"), ("out", "0.24"), ("out_again", "0.25")):
         keys = choose(keys, name, text)
     keys = issue_revision(keys, shop, "Vise slots 0.245 out of line, read from both sides; one key turned round", on="2026-11-22")
@@ -265,7 +275,14 @@ def _designs(things: list[Document]) -> list[Document]:
 
 def documents() -> list[Document]:
     """Everything in the demo shop."""
-    things: list[Document] = [*_machines(), *_bars(), *_tooling(), *accessories.stock_and_tools(), *measuring_room.tools(), *holding.workholding()]
+    things: list[Document] = [
+        *_machines(),
+        *_bars(),
+        *_tooling(),
+        *accessories.stock_and_tools(),
+        *measuring_room.tools(),
+        *holding.workholding(),
+    ]
     return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts()]
 
 

@@ -9,9 +9,10 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from functools import cache, cached_property
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.design.family import Hole
 from elbrix.design.work import HolePattern, PatternHole
@@ -37,8 +38,7 @@ _SOFT: Final = ("aluminium", "cast iron", "brass", "bronze", "plastic")
 _EDGE, _WEB, _FLOOR = Limits(0.75, 1.5), Limits(0.0, 0.5), Limits(0.5, 0.8)
 
 
-@dataclass(frozen=True, kw_only=True)
-class Bored:
+class Bored(Struct, frozen=True, kw_only=True, dict=True):
     """One hole. Sizes in mm; depths from the mouth, 0 for right through."""
 
     name: str
@@ -125,8 +125,7 @@ def hole_table(holes: Iterable[Bored], place: Callable[[Bored], Point] | None = 
 # --- cut and drilled --------------------------------------------------------------------------------------------------
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
+class Span(Struct, frozen=True):
     """Two faces and the metal between: a plate from z `low` to `high` ("xy"), a jaw from y `low`, its front, to `high` ("xz")."""
 
     low: float
@@ -172,7 +171,9 @@ def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: f
         PatternHole(place(h)[0], sign * place(h)[1], thread=h.thread, drill_mm=h.drill, bore_mm=h.bore, bore_deep_mm=h.bore_deep, ream_mm=h.ream, deep_mm=h.deep, thread_deep_mm=h.thread_deep)
         for h in holes if h.below is below
     )  # fmt: skip
-    return HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
+    return (
+        HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
+    )
 
 
 # --- drawn ------------------------------------------------------------------------------------------------------------
@@ -209,7 +210,9 @@ def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) 
 def _beside(hole: Bored, others: Sequence[Bored], taken: Sequence[Point], letter: float) -> Point:
     """Where its name stands: above it, else where it is farthest from other holes and names."""
     out = hole.mouth / 2 + letter
-    spots = [(hole.x + 1.3 * out * math.cos(math.radians(a)), hole.y + out * math.sin(math.radians(a))) for a in (90, -90, 0, 180)]
+    spots = [
+        (hole.x + 1.3 * out * math.cos(math.radians(a)), hole.y + out * math.sin(math.radians(a))) for a in (90, -90, 0, 180)
+    ]
 
     def room(p: Point) -> float:
         holes = min((math.dist(p, (o.x, o.y)) - o.mouth / 2 for o in others if o is not hole), default=math.inf)

@@ -9,9 +9,10 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from functools import cache
 from typing import Final, Protocol, runtime_checkable
+
+from msgspec import Struct, field
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, parameter_named
 from elbrix.design import families
@@ -28,8 +29,7 @@ from elbrix.solids.recipe import Recipe
 GROUPS: Final = ("hold it", "locate it", "tilt it", "stop it", "fasten it")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Need:
+class Need(Struct, frozen=True, kw_only=True):
     """What an accessory is wanted for."""
 
     machine: str = ""  #: id; empty: the first with a measured slot
@@ -37,8 +37,7 @@ class Need:
     pieces: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class Hole:
+class Hole(Struct, frozen=True):
     """One line of a hole table: ordinates from the datum named by the family, mm."""
 
     name: str
@@ -47,8 +46,7 @@ class Hole:
     what: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Design(Told):
+class Design(Told, Struct, frozen=True, kw_only=True):
     """A solved design: everything that follows from its values."""
 
     family: str
@@ -62,8 +60,7 @@ class Design(Told):
     note: str = ""  #: one line for the drawing: "M10 through, tap stopped 2.5 threads short"
 
 
-@dataclass(frozen=True, slots=True)
-class SlotFit:
+class SlotFit(Struct, frozen=True):
     """Whether a design goes into one slot of one machine."""
 
     machine: str
@@ -72,8 +69,7 @@ class SlotFit:
     reason: str
 
 
-@dataclass(frozen=True, slots=True)
-class Capability:
+class Capability(Struct, frozen=True):
     """What a design can hold or take, for the search by need."""
 
     kind: str  #: "stud"
@@ -81,8 +77,7 @@ class Capability:
     sizes: Mapping[str, float] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
-class InLayout:
+class InLayout(Struct, frozen=True):
     """A design as a thing of a clamping layout: which kind, and its values as they would be typed, mm."""
 
     kind: str

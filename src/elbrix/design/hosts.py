@@ -14,7 +14,9 @@ from elbrix.shop.workholding import Vise
 
 #: Stand-ins, marked as assumed wherever a number comes from them.
 BOOK_NECK: Final = Readings(values_mm=(12.0,))
-_USUAL_VISE: Final = Vise(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=55, opening_mm=120)
+_USUAL_VISE: Final = Vise(
+    id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=55, opening_mm=120
+)
 
 
 def vise_of(shop: Shop, name: str = "") -> tuple[Vise, bool]:

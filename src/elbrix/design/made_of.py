@@ -6,7 +6,9 @@ from elbrix.asked.parameters import Kind, Parameter
 from elbrix.standards.materials import materials
 
 
-def made_of(feature: str = "", most: int = 10, material_usually: str = "", pieces_usually: str = "") -> tuple[Parameter, Parameter]:
+def made_of(
+    feature: str = "", most: int = 10, material_usually: str = "", pieces_usually: str = ""
+) -> tuple[Parameter, Parameter]:
     """The parameters "material" and "pieces".
 
     Args:
@@ -17,7 +19,22 @@ def made_of(feature: str = "", most: int = 10, material_usually: str = "", piece
     """
     return (
         Parameter(
-            name="material", label="Material", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), usually=material_usually, feature=feature
+            name="material",
+            label="Material",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=tuple((m, m) for m in materials()),
+            usually=material_usually,
+            feature=feature,
         ),
-        Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=most, words=("more", "fewer"), usually=pieces_usually),
+        Parameter(
+            name="pieces",
+            label="Pieces",
+            kind=Kind.COUNT,
+            unit="",
+            low=1,
+            high=most,
+            words=("more", "fewer"),
+            usually=pieces_usually,
+        ),
     )

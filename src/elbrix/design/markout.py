@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.figures import num
 
@@ -16,8 +17,7 @@ MOST_STEPS: Final = 12
 Marked = tuple[str, float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class MarkOut:
+class MarkOut(Struct, frozen=True):
     """What is scribed on a face, from its lower left corner, mm."""
 
     along: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the left end down, and whose line it is
@@ -30,7 +30,9 @@ class MarkOut:
         ends = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.along)
         sides = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.across)
         steps = ", ".join(f"{a} to {b} {num(r, 2)}" for a, b, r in self.radii)
-        return f"Height gauge in mm, left end down: {ends}. Near side down: {sides}." + (f" Then dividers, to prove it: {steps}." if steps else "")
+        return f"Height gauge in mm, left end down: {ends}. Near side down: {sides}." + (
+            f" Then dividers, to prove it: {steps}." if steps else ""
+        )
 
 
 def mark_out(places: Iterable[Marked], left: float, low: float) -> MarkOut:

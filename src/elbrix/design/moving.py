@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from typing import Final
+
+from msgspec.structs import replace
 
 from elbrix.asked.places import SAME_MM, Places, Point, checked, places_text, read_places
 from elbrix.design.bores import Bored

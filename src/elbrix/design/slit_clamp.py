@@ -63,7 +63,16 @@ class SlitClamp:
             sunk: How deep the head is let in.
         """
         drill = tapped("K", 0, 0, self.screw).drill
-        profile = ((0.0, 1.0), (self.bore / 2, 1.0), (self.bore / 2, -sunk), (self.clear / 2, -sunk), (self.clear / 2, -to_slit), (drill / 2, -to_slit), (drill / 2, -to_end), (0.0, -to_end))
+        profile = (
+            (0.0, 1.0),
+            (self.bore / 2, 1.0),
+            (self.bore / 2, -sunk),
+            (self.clear / 2, -sunk),
+            (self.clear / 2, -to_slit),
+            (drill / 2, -to_slit),
+            (drill / 2, -to_end),
+            (0.0, -to_end),
+        )
         return Turned(profile, mouth, out)
 
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.standards.threads import Thread
 
@@ -47,8 +48,7 @@ def nut_thread_shear_mm2(thread: Thread, engaged_mm: float) -> float:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FlangeLoad:
+class FlangeLoad(Struct, frozen=True, kw_only=True):
     """A ledge loaded along its length: the slot's lip, or the nut's own flange. Both sides share the preload."""
 
     arm_mm: float  #: middle of the contact to the root

@@ -6,11 +6,10 @@ the datum is the middle of the finished top face unless a step says otherwise. m
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from msgspec import Struct, field
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Blank:
+class Blank(Struct, frozen=True, kw_only=True):
     """The finished outside of one piece, and how many come from one bar."""
 
     across_mm: float
@@ -21,8 +20,7 @@ class Blank:
     round_mm: float = 0.0  #: Ø of a turned part; 0: milled from flat bar
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shoulder:
+class Shoulder(Struct, frozen=True, kw_only=True):
     """A step milled on one or both sides, leaving `across_mm` standing, `deep_mm` below the top; a side with nothing to take off is left."""
 
     name: str
@@ -34,8 +32,7 @@ class Shoulder:
     id: str = "shoulder"  #: of its moves and measured sizes, when there are several
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Chamfer:
+class Chamfer(Struct, frozen=True, kw_only=True):
     """Edges broken along the bar."""
 
     name: str
@@ -44,8 +41,7 @@ class Chamfer:
     feature: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TappedHole:
+class TappedHole(Struct, frozen=True, kw_only=True):
     """A tapped hole in the middle of each piece, or at (x, y) from it."""
 
     name: str
@@ -60,8 +56,7 @@ class TappedHole:
     feature: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PieceHole:
+class PieceHole(Struct, frozen=True, kw_only=True):
     """A drilled and counterbored hole in each piece, from the underside."""
 
     name: str
@@ -73,8 +68,7 @@ class PieceHole:
     feature: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class PatternHole:
+class PatternHole(Struct, frozen=True):
     """One hole of a pattern: x from the low end, y from the middle of the width, + away; mm."""
 
     x_mm: float
@@ -88,8 +82,7 @@ class PatternHole:
     thread_deep_mm: float = 0.0  #: full thread; 0: right through
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HolePattern:
+class HolePattern(Struct, frozen=True, kw_only=True):
     """Holes in a plate, all from one datum: one tool at all places, then the next."""
 
     name: str
@@ -102,14 +95,15 @@ class HolePattern:
     together: bool = False  #: all pieces at once, in place
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Channel:
+class Channel(Struct, frozen=True, kw_only=True):
     """A straight channel right along the bar, or right across a piece: a keyway, a relief, a notch."""
 
     name: str
     wide_mm: float
     deep_mm: float
-    at_mm: float = 0.0  #: its middle, as the piece then lies: from the middle of the bar, + away; across a piece: from its low end
+    at_mm: float = (
+        0.0  #: its middle, as the piece then lies: from the middle of the bar, + away; across a piece: from its low end
+    )
     across: bool = False
     below: bool = False  #: in the underside
     feature: str = ""
@@ -117,8 +111,7 @@ class Channel:
     allowed_mm: float = 0.05  #: how far its width may be off
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Vee:
+class Vee(Struct, frozen=True, kw_only=True):
     """A V along the top of the bar, each flank milled level with the bar tilted."""
 
     name: str
@@ -131,8 +124,7 @@ class Vee:
     id: str = "vee"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BoredHole:
+class BoredHole(Struct, frozen=True, kw_only=True):
     """A hole too large or too close for a drill and reamer: drilled, then bored in equal cuts."""
 
     name: str
@@ -147,8 +139,7 @@ class BoredHole:
     id: str = "bore"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pocket:
+class Pocket(Struct, frozen=True, kw_only=True):
     """A recess whose wall follows an outline: where the cutter's middle goes, corner by corner."""
 
     name: str
@@ -161,8 +152,7 @@ class Pocket:
     id: str = "pocket"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TurnedPart:
+class TurnedPart(Struct, frozen=True, kw_only=True):
     """One diameter of a turned part, from its free end."""
 
     name: str
@@ -173,8 +163,7 @@ class TurnedPart:
     id: str = "turn"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TurnedBore:
+class TurnedBore(Struct, frozen=True, kw_only=True):
     """A bore of a turned part, from its free end."""
 
     name: str
@@ -187,8 +176,7 @@ class TurnedBore:
     id: str = "bored"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BenchWork:
+class BenchWork(Struct, frozen=True, kw_only=True):
     """Something done at the bench, by hand."""
 
     name: str
@@ -198,11 +186,23 @@ class BenchWork:
     first: bool = False  #: before the machine work that follows it
 
 
-Step = Shoulder | Chamfer | TappedHole | PieceHole | HolePattern | Channel | Vee | BoredHole | Pocket | TurnedPart | TurnedBore | BenchWork
+Step = (
+    Shoulder
+    | Chamfer
+    | TappedHole
+    | PieceHole
+    | HolePattern
+    | Channel
+    | Vee
+    | BoredHole
+    | Pocket
+    | TurnedPart
+    | TurnedBore
+    | BenchWork
+)
 
 
-@dataclass(frozen=True, slots=True)
-class Work:
+class Work(Struct, frozen=True):
     """All the work of a design, in order."""
 
     blank: Blank

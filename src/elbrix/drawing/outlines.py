@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
+
+from msgspec import Struct
 
 from elbrix.asked.places import Places, places_text
 from elbrix.drawing.dxf_in import open_dxf
@@ -25,8 +26,7 @@ _MOST_EDGES: Final = 4000
 _MOST_CORNERS: Final = 200
 
 
-@dataclass(frozen=True, slots=True)
-class ReadOutline:
+class ReadOutline(Struct, frozen=True):
     """What was found."""
 
     places: str  #: corners as typed places, mm

@@ -7,15 +7,15 @@ A number that does not fit between its arrows stands outside them.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.drawing.scene import Dimension, Point, Scene, Side
 
 Box = tuple[float, float, float, float]  #: left, bottom, right, top
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(Struct, frozen=True):
     """A dimension with its line and number placed, everything in the units of the device (y up)."""
 
     dimension: Dimension
@@ -28,8 +28,7 @@ class Placed:
     outside: bool  #: arrows point inwards from outside
 
 
-@dataclass(frozen=True, slots=True)
-class TextSizes:
+class TextSizes(Struct, frozen=True):
     """Measures in device units."""
 
     width: Callable[[str], float]
@@ -135,7 +134,9 @@ def _standing(d: Dimension, at: Point, text: str, sizes: TextSizes) -> Placed:
 def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     """Upright columns stand as far apart as their widest numbers need."""
     found = list(placed)
-    for side, near in dict.fromkeys((p.dimension.side, p.dimension.near) for p in placed if p.dimension.side in (Side.LEFT, Side.RIGHT)):
+    for side, near in dict.fromkeys(
+        (p.dimension.side, p.dimension.near) for p in placed if p.dimension.side in (Side.LEFT, Side.RIGHT)
+    ):
         sign = -1.0 if side is Side.LEFT else 1.0
         mine = [i for i, p in enumerate(found) if (p.dimension.side, p.dimension.near) == (side, near)]
         columns = sorted({round(found[i].a[0], 3) for i in mine}, key=lambda x: sign * x)
@@ -167,7 +168,13 @@ def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
         if found[move].dimension.side is Side.AT:
             move = i + j - move  # a standing number stays; of two the second goes down
         side, row = found[move].dimension.side, sizes.row
-        dx, dy = {Side.ABOVE: (0.0, row), Side.BELOW: (0.0, -row), Side.LEFT: (-row, 0.0), Side.RIGHT: (row, 0.0), Side.AT: (0.0, -row)}[side]
+        dx, dy = {
+            Side.ABOVE: (0.0, row),
+            Side.BELOW: (0.0, -row),
+            Side.LEFT: (-row, 0.0),
+            Side.RIGHT: (row, 0.0),
+            Side.AT: (0.0, -row),
+        }[side]
         found[move] = _moved(found[move], dx, dy)
     return found
 

@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field, replace
 from enum import StrEnum
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 Point = tuple[float, float]
 
@@ -27,16 +29,14 @@ class Style(StrEnum):
     TOOL = "tool"  #: a cutter or a caliper jaw
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     a: Point
     b: Point
     style: Style = Style.VISIBLE
     feature: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Arc:
+class Arc(Struct, frozen=True):
     """Counter-clockwise from start to end, degrees; a full circle is 0 to 360. An ellipse has ratio and turn."""
 
     centre: Point
@@ -64,8 +64,7 @@ class Arc:
         return found
 
 
-@dataclass(frozen=True, slots=True)
-class Path:
+class Path(Struct, frozen=True):
     """A run of straight pieces, closed and filled or not."""
 
     points: tuple[Point, ...]
@@ -75,8 +74,7 @@ class Path:
     holes: tuple[tuple[Point, ...], ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Words:
+class Words(Struct, frozen=True):
     """A note at a place; `leader` points at what it is about."""
 
     at: Point
@@ -99,8 +97,7 @@ class Side(StrEnum):
     AT = "at"  #: the number alone, standing on `b`: angles, radii, things without a dimension line
 
 
-@dataclass(frozen=True, slots=True)
-class Dimension:
+class Dimension(Struct, frozen=True):
     """A size between two points, measured along x (ABOVE, BELOW) or y (LEFT, RIGHT).
 
     `entry` names the parameter that typing changes; a size without one is only shown.
@@ -132,8 +129,7 @@ class Dimension:
         return abs(self.b[0] - self.a[0]) if self.along_x else abs(self.b[1] - self.a[1])
 
 
-@dataclass(frozen=True, slots=True)
-class Handle:
+class Handle(Struct, frozen=True):
     """An edge that can be dragged, and what settles it.
 
     Moving it by `along` times a distance changes the parameter by `gain` times that distance.
@@ -153,8 +149,7 @@ class Handle:
     value: float | None = None  #: what it stands at; None: a dimension of the same entry says so
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(Struct, frozen=True):
     """A place that can be taken up and set down elsewhere: one of the places of a parameter, and what it settles on."""
 
     entry: str
@@ -178,8 +173,7 @@ class Spot:
 Element = Line | Arc | Path | Words
 
 
-@dataclass(frozen=True, slots=True)
-class Scene:
+class Scene(Struct, frozen=True):
     """One view."""
 
     name: str  #: "in place", "front", "top", "side", "iso", "section"

@@ -6,16 +6,15 @@ Painter's sorting draws wrong overlaps on real parts; a depth buffer does not.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True, slots=True)
-class Shaded:
+class Shaded(Struct, frozen=True):
     """Brightness per pixel (0 where nothing is, else 0.15…1), and visible edge pieces in pixels."""
 
     light: Floats  #: shape (height, width)

@@ -77,7 +77,10 @@ def read_csv(text: str, where: str, columns: Sequence[str], optional: Sequence[s
         if len(cells) != len(header):
             hint = "A decimal with a comma makes one column too many" if len(cells) > len(header) else "A cell is missing"
             raise ShopError(
-                where, f"line {line} has {len(cells)} cells for {len(header)} columns", hint, "Write decimals with a point; nothing was taken"
+                where,
+                f"line {line} has {len(cells)} cells for {len(header)} columns",
+                hint,
+                "Write decimals with a point; nothing was taken",
             )
         found.append((line, dict(zip(header, cells, strict=True))))
     return found

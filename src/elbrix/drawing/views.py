@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from typing import Any, Final
+
+from msgspec.structs import replace
 
 from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, Words, shift_scene
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import product
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import AngleBlockSet, angle_of_block
@@ -14,8 +14,7 @@ from elbrix.shop.gauges import AngleBlockSet, angle_of_block
 _MOST: Final = 20  #: blocks in a box: three ways each, in two halves
 
 
-@dataclass(frozen=True, slots=True)
-class AngleStack:
+class AngleStack(Struct, frozen=True):
     """Blocks added and taken away, largest first."""
 
     plus: tuple[str, ...]

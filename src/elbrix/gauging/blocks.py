@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+from msgspec import Struct
 
 from elbrix.quantities.decimals import exact
 from elbrix.quantities.errors import ShopError
@@ -11,8 +12,7 @@ from elbrix.shop.gauges import check_lengths
 from elbrix.standards.tables import not_in_table, table
 
 
-@dataclass(frozen=True, slots=True)
-class BlockSet:
+class BlockSet(Struct, frozen=True):
     """Blocks by their nominal as printed on them, each there once."""
 
     name: str

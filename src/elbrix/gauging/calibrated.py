@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from elbrix.gauging.blocks import BlockSet
@@ -27,8 +27,7 @@ MOST_CALIBRATED: Final = 8
 _MOST_SUMS: Final = 3_000_000
 
 
-@dataclass(slots=True)
-class _Sums:
+class _Sums(Struct):
     """Sums of exactly so many blocks, in order, with their blocks as bit words."""
 
     totals: NDArray[np.int64]

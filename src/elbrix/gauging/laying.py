@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.gauging.blocks import BlockSet
 from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
@@ -43,8 +43,7 @@ def to_exact(value_mm: float) -> Fraction:
     return Fraction(round(value_mm * _FINEST_MM), _FINEST_MM)
 
 
-@dataclass(frozen=True, slots=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """One piece of a stack."""
 
     name: str  #: as stamped
@@ -66,8 +65,7 @@ class Laid:
         return plain if self.what == "block" else f"{self.what} {plain}"
 
 
-@dataclass(frozen=True, slots=True)
-class Built:
+class Built(Struct, frozen=True):
     """A stack from bottom to top: a parallel first, wear blocks outside, the thickest block at the bottom."""
 
     pieces: tuple[Laid, ...]
@@ -149,8 +147,7 @@ def lay(box: GaugeSet, pieces: Sequence[Laid], wear: int = 0) -> Built:
     return Built((*foot, *ends[:1], *blocks, *ends[1:]), box)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Sources:
+class Sources(Struct, frozen=True, kw_only=True):
     """What a stack may be made of."""
 
     box: GaugeSet
@@ -205,7 +202,9 @@ class Sources:
                 built = lay(self.box, [*blocks, *([laid_parallel(parallel)] if parallel else [])], self.wear)
                 off = round(abs((built.real_mm if real else built.height_mm) - target_mm), 9)
                 count = len(built.pieces)
-                found.append((off, count, built.uncertainty().rss_um, built) if real else (count, off, built.uncertainty().rss_um, built))
+                found.append(
+                    (off, count, built.uncertainty().rss_um, built) if real else (count, off, built.uncertainty().rss_um, built)
+                )
         found.sort(key=lambda f: f[:3])
         stacks = tuple(f[3] for f in found[:want])
         return stacks, () if stacks else self._nearest(target)

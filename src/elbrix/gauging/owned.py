@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import replace
 from fractions import Fraction
 from typing import Final
+
+from msgspec.structs import replace
 
 from elbrix.drawing.tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set

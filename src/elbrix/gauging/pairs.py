@@ -8,11 +8,11 @@ residues: what is left of a height beside the coarse blocks must come from the f
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver
@@ -25,8 +25,7 @@ _CHUNK: Final = 2_000_000
 _LARGEST_STEP: Final = 2048
 
 
-@dataclass(frozen=True, slots=True)
-class Pair:
+class Pair(Struct, frozen=True):
     """Two stacks without a block in common; not feasible: proved that there are none."""
 
     feasible: bool

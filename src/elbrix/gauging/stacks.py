@@ -8,12 +8,12 @@ sum; the fewest blocks are one vector minimum, and all stacks of that count are 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from elbrix.gauging.blocks import BlockSet
@@ -31,8 +31,7 @@ def limit_um(length_mm: float) -> float:
     return _BASE_UM + length_mm * _PER_MM_UM
 
 
-@dataclass(frozen=True, slots=True)
-class Stack:
+class Stack(Struct, frozen=True):
     """A stack, thinnest block first."""
 
     blocks: tuple[str, ...]
@@ -44,8 +43,7 @@ class Stack:
         return len(self.blocks)
 
 
-@dataclass(frozen=True, slots=True)
-class Answer:
+class Answer(Struct, frozen=True):
     """Stacks best first; or the nearest heights that can be made."""
 
     feasible: bool
@@ -101,8 +99,7 @@ class _Half:
         return _Walked(origins, squares, steps)
 
 
-@dataclass(slots=True)
-class _Step:
+class _Step(Struct):
     """One block gone over: rows from `first` on took it; `parents` says which row each came from."""
 
     block: int
@@ -110,8 +107,7 @@ class _Step:
     parents: NDArray[np.intp]
 
 
-@dataclass(slots=True)
-class _Walked:
+class _Walked(Struct):
     """Choices found, and how to tell their blocks afterwards: only the few that are wanted are told."""
 
     origins: NDArray[np.intp]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.figures import num
 from elbrix.standards.fits import block_limit_um
@@ -14,8 +15,7 @@ WRING_UM: Final = 0.05  #: one wrung joint
 REFERENCE_C: Final = 20.0  #: ISO 1
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """One contribution, µm: how far it may be off at worst, and its part of the root-sum-square."""
 
     label: str
@@ -24,8 +24,7 @@ class Line:
     how: str  #: in words and numbers
 
 
-@dataclass(frozen=True, slots=True)
-class StackUncertainty:
+class StackUncertainty(Struct, frozen=True):
     """All contributions."""
 
     lines: tuple[Line, ...]

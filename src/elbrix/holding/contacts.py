@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from elbrix.quantities.errors import ShopError
@@ -29,8 +29,7 @@ def _finite(where: str, *values: float) -> None:
         raise ShopError(where, "a number that is none", "Places and forces are numbers", "Check the entries")
 
 
-@dataclass(frozen=True, slots=True)
-class Contact:
+class Contact(Struct, frozen=True):
     """A place where something passive pushes on the piece, never pulls."""
 
     at: Vec
@@ -49,8 +48,7 @@ class Contact:
         return _unit(self.normal, "Contact")
 
 
-@dataclass(frozen=True, slots=True)
-class Push:
+class Push(Struct, frozen=True):
     """A clamp's tip: a force that does not change, and friction it may give sideways besides."""
 
     at: Vec
@@ -70,8 +68,7 @@ class Push:
         return _unit(self.direction, "Clamp")
 
 
-@dataclass(frozen=True, slots=True)
-class Load:
+class Load(Struct, frozen=True):
     """A force at a point, and a moment besides."""
 
     at: Vec
@@ -82,8 +79,7 @@ class Load:
         _finite("Load", *self.at, *self.force_n, *self.moment_nmm)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Held:
+class Held(Struct, frozen=True, kw_only=True):
     """A piece with everything on it but the cutting load."""
 
     contacts: tuple[Contact, ...]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
 from elbrix.asked.places import read_places
@@ -125,8 +126,7 @@ def piece_of(values: Values, bottom_mm: float) -> Piece:
     )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cutting:
+class Cutting(Struct, frozen=True, kw_only=True):
     """Where the cutter goes and how hard it pushes."""
 
     cutter: Cutter

@@ -6,8 +6,9 @@ Book values of cutting force scatter by a quarter, and a worn edge adds as much:
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import Working, num
@@ -23,8 +24,7 @@ _POINT_SIN: Final = math.sin(math.radians(59))  # half of a 118° point
 GUESSES: Final = {"light": 150.0, "medium": 500.0, "heavy": 1500.0}
 
 
-@dataclass(frozen=True, slots=True)
-class CutForce:
+class CutForce(Struct, frozen=True):
     """How hard one cut pushes."""
 
     sideways_n: float

@@ -8,10 +8,10 @@ of magnitude; forces depend on the ratios only.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.holding.contacts import Array, Held, Load, wrench
 from elbrix.quantities.watching import Watch, unwatched
@@ -24,8 +24,7 @@ _CLOSE: Final = 1e-6
 _TINY: Final = 1e-12
 
 
-@dataclass(frozen=True, slots=True)
-class Carried:
+class Carried(Struct, frozen=True):
     """What the springs say of one load."""
 
     reached: float  #: the largest multiple of the load that was still balanced, up to what was tried

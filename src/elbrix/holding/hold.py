@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
 from elbrix.drawing.scene import Scene
@@ -39,8 +41,7 @@ CAUTIONS: Final = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Hold(Told):
+class Hold(Told, Struct, frozen=True, kw_only=True):
     """Everything that follows from a layout."""
 
     values: Values
@@ -240,7 +241,16 @@ def _groups(
         Group("The work", ("shape", *size, "height", "material", "x", "y", "turn", "weight")),
         Group(
             "The cut",
-            ("cut", "cutter", "path", *(("at",) if values.word("path") in ("points", "line") else ()), "deep", *cuts, "force", "up"),
+            (
+                "cut",
+                "cutter",
+                "path",
+                *(("at",) if values.word("path") in ("points", "line") else ()),
+                "deep",
+                *cuts,
+                "force",
+                "up",
+            ),
         ),
     ]
     for i, (_, given, placed) in enumerate(things):
@@ -296,8 +306,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
     ]  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class _Swap:
+class _Swap(Struct, frozen=True):
     """One state of a cut in several holds."""
 
     words: str

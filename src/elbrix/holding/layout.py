@@ -5,9 +5,10 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cache
 from typing import Protocol, runtime_checkable
+
+from msgspec import Struct, field
 
 from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.drawing.scene import Dimension, Element, Handle
@@ -23,8 +24,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Piece:
+class Piece(Struct, frozen=True, kw_only=True):
     """The work as it lies."""
 
     shape: str
@@ -42,8 +42,7 @@ class Piece:
         return self.bottom_mm + self.height_mm
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Solid:
+class Solid(Struct, frozen=True, kw_only=True):
     """Room something takes up: a ring between two heights."""
 
     ring: Ring
@@ -52,8 +51,7 @@ class Solid:
     name: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Placed:
+class Placed(Struct, frozen=True, kw_only=True):
     """A thing in its place."""
 
     name: str  #: "strap 1"
@@ -76,8 +74,7 @@ class Placed:
     uses: tuple[Use, ...] = ()  #: what it takes from the shelf
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Place:
+class Place(Struct, frozen=True, kw_only=True):
     """What a thing is placed into."""
 
     shop: Shop
@@ -164,8 +161,7 @@ def find_thing(key: str) -> Thing:
     return known[key]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
+class Asked(Struct, frozen=True, kw_only=True):
     """A thing and what was chosen for it."""
 
     kind: str

@@ -10,10 +10,10 @@ way is feasible, so stopping early errs low. The last dual vector is the motion 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.holding.contacts import Array, Held, Load, wrench
 from elbrix.quantities.errors import ShopError
@@ -28,8 +28,7 @@ _SHAKE: Final = 1e-9  # of the right side, against cycling
 _AT_REST: Final = 1e-6
 
 
-@dataclass(frozen=True, slots=True)
-class Limit:
+class Limit(Struct, frozen=True):
     """The answer for one load."""
 
     factor: float | None  #: λ; infinite: unbounded; None: the piece does not even rest under weight and clamps
@@ -39,8 +38,7 @@ class Limit:
     forces: tuple[float, ...] = ()  #: normal force of each contact at the limit, N
 
 
-@dataclass(slots=True)
-class _Tableau:
+class _Tableau(Struct):
     """The simplex of many loads, one row each."""
 
     live: Array  #: which load
@@ -213,7 +211,9 @@ class LimitSolver:
         if len(rows):
             r = leave[rows]
             pivot = d[rows, r]
-            step = np.maximum(t.x[rows, r], 0.0) / pivot  # a hair below nothing is nothing: taken as it is, it grows with every change
+            step = (
+                np.maximum(t.x[rows, r], 0.0) / pivot
+            )  # a hair below nothing is nothing: taken as it is, it grows with every change
             line = t.inverse[rows, r] / pivot[:, None]
             t.inverse[rows] -= d[rows][:, :, None] * line[:, None, :]
             t.inverse[rows, r] = line

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.holding.contacts import Contact, wrench
 
@@ -23,8 +23,7 @@ _NONE: Final = 1e-6
 #: Contacts are taken as touching at one plane or line when their rows agree to this.
 
 
-@dataclass(frozen=True, slots=True)
-class Located:
+class Located(Struct, frozen=True):
     """What the contacts say without friction."""
 
     held: int  #: of six

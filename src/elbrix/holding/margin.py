@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from itertools import product
 from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.drawing.shapes import Ring, hull
 from elbrix.holding.contacts import Contact, Held, Push
@@ -28,8 +30,7 @@ _FINE: Final = 1e-4  # of the map along the path: a thousandth
 _FEW: Final = 6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Margin:
+class Margin(Struct, frozen=True, kw_only=True):
     """What the limit solver says of a whole path, with low preload and the friction given."""
 
     least: float  #: the smallest multiple; infinite: unbounded everywhere; 0 when it does not rest

@@ -6,8 +6,10 @@ What may be changed stands on the check (`Check.mends`). How deep the cut goes a
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.holding.hold import Hold, all_parameters, solve_hold
@@ -25,8 +27,7 @@ _STEPS_MM: Final = (1.0, 2.0, 3.0, 5.0, 8.0, 12.0, 18.0, 26.0, 40.0, 60.0, 90.0,
 _MOST_TRIES: Final = 48
 
 
-@dataclass(frozen=True, slots=True)
-class _Try:
+class _Try(Struct, frozen=True):
     values: Mapping[str, float | str]  #: by whole name
     words: str
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from msgspec import Struct
 
 from elbrix.holding.contacts import Array, Held, Load
 from elbrix.holding.limit import Limit
@@ -19,8 +19,7 @@ _ALONG: Final = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Motion:
+class Motion(Struct, frozen=True):
     """How it gives way."""
 
     mode: str  #: "slip", "spin", "tip", "lift", "pull-out", "insufficient", "no-rest" or "unbounded"

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.figures import Working
@@ -15,8 +16,7 @@ from elbrix.shop.workholding import FastenerKind
 from elbrix.standards.threads import Thread, known_thread
 
 
-@dataclass(frozen=True, slots=True)
-class Use:
+class Use(Struct, frozen=True):
     """What a thing takes from the shelf."""
 
     name: str  #: "strap clamp 100 × 30 × 18"
@@ -37,7 +37,9 @@ def fasteners_use(
     if not listed or not taken:
         return ()
     lips = slot.neck.min if slot is not None and slot.neck is not None else math.inf
-    owned = sum(f.count for f in listed if known_thread(f.thread) == thread and f.neck_mm <= lips and long[0] <= f.length_mm <= long[1])
+    owned = sum(
+        f.count for f in listed if known_thread(f.thread) == thread and f.neck_mm <= lips and long[0] <= f.length_mm <= long[1]
+    )
     length = f", {math.ceil(long[0])} to {math.floor(long[1])} long" if long[1] < math.inf else ""
     fits = f" that goes into the {slot.label}" if slot is not None else ""
     return (Use(f"{kind.value} {thread.shown}{length}{fits}", owned, taken),)

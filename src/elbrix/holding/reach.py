@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.drawing.shapes import Point, distance, inside, outside_by
 from elbrix.holding.layout import Solid
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ToolShape:
+class ToolShape(Struct, frozen=True, kw_only=True):
     """A cutter in its holder, from its end up, as stacked cylinders."""
 
     diameter_mm: float
@@ -33,8 +33,7 @@ class ToolShape:
         return radius
 
 
-@dataclass(frozen=True, slots=True)
-class Clash:
+class Clash(Struct, frozen=True):
     """One place on the path where the cutter meets something."""
 
     index: int  #: of the path

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Given
 from elbrix.design.family import Need, find_family, solve_for
@@ -36,8 +37,7 @@ def bending_mpa(clamp: Clamp, tip_n: float, tip_arm_mm: float) -> float:
     return 6 * tip_n * tip_arm_mm / ((clamp.width_mm - clamp.slot_width_mm) * clamp.thickness_mm**2)
 
 
-@dataclass(frozen=True, slots=True)
-class Heel:
+class Heel(Struct, frozen=True):
     """What stands under the heel."""
 
     block: SupportBlock | None

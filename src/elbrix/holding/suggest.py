@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Given
 from elbrix.drawing.shapes import bounds
@@ -27,8 +28,7 @@ _APART_MM: Final = 35.0
 _TURNS: Final = tuple(k * math.pi / 4 for k in range(8))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Suggestion:
+class Suggestion(Struct, frozen=True, kw_only=True):
     """One answer: values for the straps of the layout, by their number, and why."""
 
     values: Mapping[int, Mapping[str, str]]  #: thing → parameter → text in mm and degrees
@@ -37,8 +37,7 @@ class Suggestion:
     sentence: str
 
 
-@dataclass(frozen=True, slots=True)
-class SuggestStraps:
+class SuggestStraps(Struct, frozen=True):
     """A call of plain values, so another process can make it."""
 
     shop: Shop

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
@@ -25,8 +26,7 @@ FINDER_MM = 10.0
 FINISH_WALL_MM, FINISH_FLOOR_MM = 0.3, 0.15
 
 
-@dataclass(slots=True)
-class Context:
+class Context(Struct):
     """One planning run. The kit and the assumptions gather as steps are planned."""
 
     shop: Shop

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.lengths import round_to_step, rounding_mm, show
 from elbrix.shop.machines import Axis, Machine, MachineKind
 
 
-@dataclass(frozen=True, slots=True)
-class DialNumber:
+class DialNumber(Struct, frozen=True):
     """One position as it is set."""
 
     text: str  #: "−11.850", or "3 turns + 92 div"

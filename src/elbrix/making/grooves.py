@@ -40,7 +40,11 @@ def channel(ctx: Context, work: Channel) -> Setup:
     d = mill.diameter_mm
     spare = (work.wide_mm - d) / 2
     axis, along = ("X", "Y") if work.across else ("Y", "X")
-    middle = [Term("its middle from the low end" if work.across else "its middle from the middle of the bar", work.at_mm)] if work.at_mm or work.across else []
+    middle = (
+        [Term("its middle from the low end" if work.across else "its middle from the middle of the bar", work.at_mm)]
+        if work.at_mm or work.across
+        else []
+    )
     deep = passes(work.deep_mm, max(0.3, d * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     moves = [
         Move(id=f"{work.id}.rough{n}", words=f"Down the middle, pass {n}", positions=(ctx.at(axis, middle or [Term("middle", 0.0)]), ctx.at("Z", [Term("depth so far", -p.to_mm)])), lock=_LOCKS, direction="full width: conventional on one side, climb on the other; hold it well")
@@ -71,7 +75,16 @@ def channel(ctx: Context, work: Channel) -> Setup:
 
 def _channel_end(wide: float, high: float, channel_mm: float, deep: float, at: float) -> Scene:
     a, b, h = at - channel_mm / 2, at + channel_mm / 2, wide / 2
-    ring = ((-h, -high), (h, -high), (h, 0.0), (min(b, h), 0.0), (min(b, h), -deep), (max(a, -h), -deep), (max(a, -h), 0.0), (-h, 0.0))
+    ring = (
+        (-h, -high),
+        (h, -high),
+        (h, 0.0),
+        (min(b, h), 0.0),
+        (min(b, h), -deep),
+        (max(a, -h), -deep),
+        (max(a, -h), 0.0),
+        (-h, 0.0),
+    )
     return vise_end(wide, high, letters=("", "", ""), profile=ring, cutter=(at, -deep, channel_mm), out_of_jaws=deep + 2)
 
 
@@ -111,12 +124,18 @@ def vee(ctx: Context, work: Vee) -> Setup:
             left = 0.0 if p.finish and n == len(steps) else FINISH_WALL_MM if not p.finish else 0.0
             last = n == len(steps)
             z = [Term("high edge to the flank", -down), *([Term("left for the next pass", down - p.to_mm)] if not last else [])]
-            y = [Term("edge to the bottom of the V", across), Term("half the cutter", d / 2), *([Term("left for finishing", left)] if left else [])]
+            y = [
+                Term("edge to the bottom of the V", across),
+                Term("half the cutter", d / 2),
+                *([Term("left for finishing", left)] if left else []),
+            ]
             asked = Asked(key=f"{work.id}.pin", words=f"a pin Ø{num(work.pin_mm, 3)} in the V: its top above the face", expected_mm=work.over_pin_mm, allowed_mm=0.03) if last and flank == 2 and work.pin_mm else None  # fmt: skip
             moves.append(Move(id=f"{work.id}.{flank}.{n}", words=f"Flank {flank}, pass {n}" + (": turn the bar end for end first, same tilt, zero at the edge that is high now" if flank == 2 and n == 1 else ""), positions=(ctx.at("Y", y, key=f"{work.id}.y" if last else ""), ctx.at("Z", z, key=f"{work.id}.z" if last else "")), lock=_LOCKS, direction=ctx.direction(p.finish), asked=asked))  # fmt: skip
     cautions = ["Tilted work stands on an edge: clamp hard, tap it down, try to move it by hand before the spindle turns."]
     if work.included_deg < 90:
-        cautions.append("Below 90° the other flank hangs over the cut: the end mill's side must not reach it. Finish the bottom with an angle cutter, or leave the relief wide.")
+        cautions.append(
+            "Below 90° the other flank hangs over the cut: the end mill's side must not reach it. Finish the bottom with an angle cutter, or leave the relief wide."
+        )
     return Setup(
         id=work.id, title=work.name, holding=f"In the vise, tilted {num(tilt)}° about its long axis, checked with the level on the top or a sine plate under it; a stop at one end",
         datum="Y and Z zero at the high edge of the tilted bar, + away and up",
@@ -148,9 +167,16 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
     ctx.find(CutterKind.DRILL, near)
     ctx.need("boring head and bar", True)
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
-    place = (ctx.at("X", [Term("ordinate from the low end", work.x_mm)]), ctx.at("Y", [Term("ordinate from the middle", work.y_mm)]))
+    place = (
+        ctx.at("X", [Term("ordinate from the low end", work.x_mm)]),
+        ctx.at("Y", [Term("ordinate from the middle", work.y_mm)]),
+    )
     z = [Term("depth", -work.deep_mm)] if work.deep_mm else [Term("thickness", -work.thickness_mm), Term("through", -1.0)]
-    hole = [Term("depth, point included", -max(0.5, work.deep_mm - CONE * near - 0.5))] if work.deep_mm else [*z, Term("drill point", -CONE * near)]
+    hole = (
+        [Term("depth, point included", -max(0.5, work.deep_mm - CONE * near - 0.5))]
+        if work.deep_mm
+        else [*z, Term("drill point", -CONE * near)]
+    )
     gap = work.size_mm - near
     cuts = passes(gap, 1.0, min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
     moves = [Move(id=f"{work.id}.drill", words=f"Spot and drill Ø{ctx.say(near)}", positions=(*place, ctx.at("Z", hole)), lock="X and Y", caution="It grabs as it breaks through: ease the feed." if not work.deep_mm else "")]  # fmt: skip

@@ -78,7 +78,9 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
                     if sign > 0
                     else Asked(key=_key(work, "neck"), words=_OVER, expected_mm=work.across_mm, allowed_mm=0.05)
                 )
-            moves.append(_cut(ctx, f"{work.id}.{side}.finish{n + 1}", f"{side.capitalize()} shoulder, {words}", y, z, True, asked))
+            moves.append(
+                _cut(ctx, f"{work.id}.{side}.finish{n + 1}", f"{side.capitalize()} shoulder, {words}", y, z, True, asked)
+            )
         for move in moves:
             y_at = next(p.value_mm for p in move.positions if p.axis == "Y")
             z_at = next(p.value_mm for p in move.positions if p.axis == "Z")

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Options:
+class Options(Struct, frozen=True, kw_only=True):
     """How this shop wants it made."""
 
     machine: str = ""  #: id; empty: the design's own if it mills, else the first that does

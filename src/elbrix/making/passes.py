@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -13,8 +14,7 @@ _CREEP: Final = 0.5
 _LAST_CREEP: Final = 0.03
 
 
-@dataclass(frozen=True, slots=True)
-class Pass:
+class Pass(Struct, frozen=True):
     """One pass: how far it takes the surface, counted from where the cut began."""
 
     to_mm: float

@@ -40,7 +40,14 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
         cone = Term("drill point", -CONE * drill_mm)
         z = [Term("full diameter", -deep), cone] if deep else [Term("thickness", -work.thickness_mm), cone, Term("through", -1.0)]
         tail = f" × {ctx.say(deep)}" if deep else ""
-        add(f"Drill Ø{ctx.say(drill_mm)}{tail}", ctx.find(CutterKind.DRILL, drill_mm), holes, f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""), z, "" if deep else breaks)
+        add(
+            f"Drill Ø{ctx.say(drill_mm)}{tail}",
+            ctx.find(CutterKind.DRILL, drill_mm),
+            holes,
+            f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""),
+            z,
+            "" if deep else breaks,
+        )
     for (bore_mm, deep), holes in _by([n for n in named if n[1].bore_mm], lambda h: (h.bore_mm, h.bore_deep_mm)):
         mill = ctx.find(CutterKind.END_MILL, bore_mm, tolerance=1.0)
         add(f"Counterbore Ø{ctx.say(bore_mm)}", mill, holes, f"bore{bore_mm:g}", [Term("counterbore, from the touch", -deep)])

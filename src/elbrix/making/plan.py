@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from elbrix.drawing.scene import Scene
 from elbrix.making.dials import DialNumber
@@ -12,16 +13,14 @@ from elbrix.making.stock_choice import StockChoice, StockOption
 from elbrix.quantities.figures import Figure
 
 
-@dataclass(frozen=True, slots=True)
-class Term:
+class Term(Struct, frozen=True):
     """One term of a number: "half cutter" +6.000."""
 
     words: str
     value_mm: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Position:
+class Position(Struct, frozen=True, kw_only=True):
     """Where an axis has to stand, with its terms; for a cutter it is its centre."""
 
     axis: str
@@ -32,8 +31,7 @@ class Position:
     key: str = ""  #: figure key, when the card names it
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
+class Asked(Struct, frozen=True, kw_only=True):
     """A size to measure after a move; typing it re-plans what follows."""
 
     key: str
@@ -42,8 +40,7 @@ class Asked:
     allowed_mm: float = 0.05
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Move:
+class Move(Struct, frozen=True, kw_only=True):
     """One thing to do, in order."""
 
     id: str
@@ -56,8 +53,7 @@ class Move:
     scene: str = ""  #: which picture of the setup goes with it
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Operation:
+class Operation(Struct, frozen=True, kw_only=True):
     """One tool's work in a setup."""
 
     title: str
@@ -67,8 +63,7 @@ class Operation:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Setup:
+class Setup(Struct, frozen=True, kw_only=True):
     """One way of holding the work, with one datum."""
 
     id: str
@@ -90,8 +85,7 @@ class Setup:
         return draw() if draw else None
 
 
-@dataclass(frozen=True, slots=True)
-class KitItem:
+class KitItem(Struct, frozen=True):
     """A thing to lay out before starting."""
 
     words: str
@@ -99,8 +93,7 @@ class KitItem:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Plan:
+class Plan(Struct, frozen=True, kw_only=True):
     """A whole cutting plan."""
 
     title: str

@@ -71,7 +71,12 @@ def plan_work(
     mills = [m for m in shop.machines if m.kind is MachineKind.LATHE] if round_part else milling_machines(shop)
     wanted = options.machine or home
     machine = next(
-        (m for m in mills if m.id == wanted), mills[0] if mills else Machine(id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE)
+        (m for m in mills if m.id == wanted),
+        mills[0]
+        if mills
+        else Machine(
+            id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE
+        ),
     )
     cutting = Cutting()
     stock = choose_stock(work.blank, shop.bars, cutting)
@@ -87,7 +92,9 @@ def plan_work(
         unit=unit,
     )
     if not mills:
-        ctx.assumed.append(f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle")
+        ctx.assumed.append(
+            f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle"
+        )
     elif not machine.axes:
         ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
     if bar is None:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.figures import Working, num
 from elbrix.shop.machines import Machine
@@ -24,8 +25,7 @@ _SLOWER: Final = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Speed:
+class Speed(Struct, frozen=True):
     """What to set."""
 
     rpm: int

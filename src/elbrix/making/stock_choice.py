@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.design.work import Blank
 from elbrix.quantities.figures import Working, num
@@ -22,8 +23,7 @@ SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70,
 USEFUL_LEFT: Final = 60.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cutting:
+class Cutting(Struct, frozen=True, kw_only=True):
     """How pieces come off the bar, mm."""
 
     kerf_mm: float = 2.5  #: saw cut
@@ -48,8 +48,7 @@ class Cutting:
         )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StockOption:
+class StockOption(Struct, frozen=True, kw_only=True):
     """One bar judged."""
 
     bar: Bar
@@ -69,8 +68,7 @@ class StockOption:
         return self.bar.width_mm if self.turned or self.bar.form is Form.ROUND else self.bar.height_mm
 
 
-@dataclass(frozen=True, slots=True)
-class StockChoice:
+class StockChoice(Struct, frozen=True):
     """All bars judged, best first; `buy` says what would do when none does."""
 
     options: tuple[StockOption, ...]
@@ -92,7 +90,9 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: Cutting | None = No
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     need = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
     if blank.round_mm > 0:
-        return StockChoice(tuple(options), f"Ø{_sold(blank.round_mm, need):g} {blank.material}, {cutting.length(blank):.0f} mm or longer")
+        return StockChoice(
+            tuple(options), f"Ø{_sold(blank.round_mm, need):g} {blank.material}, {cutting.length(blank):.0f} mm or longer"
+        )
     across, high = _sold(blank.across_mm, need), _sold(blank.high_mm, need)
     buy = f"{across:g} × {high:g} bright {blank.material}, {cutting.length(blank):.0f} mm or longer"
     return StockChoice(tuple(options), buy)
@@ -154,7 +154,11 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
 def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     """A round bar for a turned part: as it is when bright or ground to size, else with an allowance on the radius."""
     # Only a bar of exactly that Ø is left as it is: a fit is a matter of microns.
-    lack = 0.0 if abs(bar.width_mm - blank.round_mm) <= AS_IT_IS_ROUND else blank.round_mm + 2 * SIDE_ALLOWANCE[bar.finish] - bar.width_mm
+    lack = (
+        0.0
+        if abs(bar.width_mm - blank.round_mm) <= AS_IT_IS_ROUND
+        else blank.round_mm + 2 * SIDE_ALLOWANCE[bar.finish] - bar.width_mm
+    )
     left = bar.length_mm - cut
     removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.along_mm * blank.pieces)) / 1000
     reason = f"{num(removed, 1)} cm³ to remove"
@@ -167,4 +171,6 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     elif left < 0:
         reason = f"{num(-left, 1)} mm too short"
     fits = bar.form is Form.ROUND and bar.material == blank.material and lack <= 1e-9 and left >= 0
-    return StockOption(bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason)
+    return StockOption(
+        bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason
+    )

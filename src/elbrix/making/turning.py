@@ -78,7 +78,9 @@ def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Oper
     note = f"To {ctx.say(step.long_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
     if not moves:
         note = "The bar has this size: leave it"
-    return Operation(title=f"Turn Ø{num(step.size_mm, 3)}", tool=_SPEED_TOOL, speed=ctx.speed(tool, "Z"), moves=tuple(moves), note=note)
+    return Operation(
+        title=f"Turn Ø{num(step.size_mm, 3)}", tool=_SPEED_TOOL, speed=ctx.speed(tool, "Z"), moves=tuple(moves), note=note
+    )
 
 
 def _bore(ctx: Context, step: TurnedBore) -> Operation:
@@ -101,7 +103,10 @@ def _bore(ctx: Context, step: TurnedBore) -> Operation:
         size = first + p.to_mm
         last = abs(size - step.size_mm) < 1e-9
         asked = Asked(key=f"{step.id}.size" if last else f"{step.id}.size{n}", words="bore, crosswise at both ends", expected_mm=size, allowed_mm=step.allowed_mm if last else 0.1) if p.finish else None  # fmt: skip
-        terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", size - step.size_mm)] if not last else [])]
+        terms = [
+            Term(step.name.lower(), step.size_mm),
+            *([Term("left for the next cut", size - step.size_mm)] if not last else []),
+        ]
         moves.append(Move(id=f"{step.id}.{n}", words=f"{step.name}, {'equal finishing cut' if p.finish else 'roughing cut'}", positions=(_across(ctx, terms), z), lock="compound slide", asked=asked))  # fmt: skip
     return Operation(title=f"Bore Ø{num(step.size_mm, 3)}", tool=f"{drill.title}, boring bar", speed=ctx.speed(drill, "Z"), moves=tuple(moves), note=f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each time")  # fmt: skip
 

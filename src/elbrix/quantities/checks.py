@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
 from enum import StrEnum
+
+from msgspec import Struct, field
 
 from elbrix.quantities.figures import Working
 
@@ -30,8 +31,7 @@ def worst(verdicts: list[Verdict]) -> Verdict:
     return max(verdicts, key=lambda v: v.rank, default=Verdict.GO)
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """Where go, close and no-go lie along one number; each limit itself still belongs to the better side.
 
     no_below ≤ close_below ≤ close_above ≤ no_above.
@@ -55,16 +55,14 @@ class Limits:
         return tuple(v for v in (self.no_below, self.close_below, self.close_above, self.no_above) if math.isfinite(v))
 
 
-@dataclass(frozen=True, slots=True)
-class Fix:
+class Fix(Struct, frozen=True):
     """The nearest change that would turn the verdict, ready to apply."""
 
     text: str  #: "Make the neck 0.2 narrower"
     changes: tuple[tuple[str, str], ...]  #: parameter name, new value as typed in mm
 
 
-@dataclass(frozen=True, slots=True)
-class Hinge:
+class Hinge(Struct, frozen=True):
     """The measured number a verdict rests on most, and how far that may be off."""
 
     parameter: str
@@ -73,8 +71,7 @@ class Hinge:
     becomes: Verdict
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Check:
+class Check(Struct, frozen=True, kw_only=True):
     """One line of the proof strip."""
 
     key: str
@@ -86,7 +83,9 @@ class Check:
     working: Working | None = None
     features: tuple[str, ...] = ()
     figures: tuple[str, ...] = ()  #: keys of the numbers it rests on
-    mends: tuple[str, ...] = ()  #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?." of any one
+    mends: tuple[
+        str, ...
+    ] = ()  #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?." of any one
     text: str = ""  #: shown instead of the number
     step: float | None = field(default=None)
 

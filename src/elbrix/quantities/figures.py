@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from msgspec import Struct
 
 
 class Origin(StrEnum):
@@ -16,8 +17,7 @@ class Origin(StrEnum):
     STANDARD = "from a table"
 
 
-@dataclass(frozen=True, slots=True)
-class Working:
+class Working(Struct, frozen=True):
     """How a number came about, in the order one would write it on paper."""
 
     formula: str  #: "neck = tightest slot neck − clearance"
@@ -25,8 +25,7 @@ class Working:
     source: str = ""  #: rule, standard or measurement it rests on
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Figure:
+class Figure(Struct, frozen=True, kw_only=True):
     """One number of a design or plan."""
 
     key: str  #: links plate, card and proof

@@ -11,9 +11,10 @@ Everything is exact (`fractions.Fraction`). There is no evaluation of code: the 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 
@@ -49,8 +50,7 @@ _TOKEN: Final = re.compile(
 _DASHED_MIXED: Final = re.compile(r"(?<![0-9./])[0-9]+-[0-9]+/[0-9]+")
 
 
-@dataclass(frozen=True, slots=True)
-class Term:
+class Term(Struct, frozen=True):
     """A number with or without a unit: `units` is empty for a bare number."""
 
     amount: Fraction  #: mm when `units` is not empty

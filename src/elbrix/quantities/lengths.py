@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import read_length
@@ -13,8 +14,7 @@ from elbrix.quantities.grammar import read_length
 MM_PER_INCH: Final = 25.4  # exact
 
 
-@dataclass(frozen=True, slots=True)
-class Length:
+class Length(Struct, frozen=True):
     """A length that keeps what the person entered and its exact value."""
 
     text: str  #: as entered, with the unit it was meant in
@@ -126,8 +126,7 @@ def entry_text(value_mm: float, unit: str) -> str:
 _TIGHT: Final = frozenset({"deg", "″", "′"})
 
 
-@dataclass(frozen=True, slots=True)
-class UnitStyle:
+class UnitStyle(Struct, frozen=True):
     """How one display unit shows and reads every kind of number."""
 
     length: str = "mm"  #: "mm" or "in"

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip, tidy
@@ -21,8 +22,7 @@ _FRACTION: Final = re.compile(r"(?:(?P<w>[0-9]{1,2}) )?(?P<a>[0-9]{1,3})/(?P<b>[
 _DECIMAL: Final = re.compile(r"(?P<v>[0-9]{0,3}\.?[0-9]{1,4}) ?(?P<u>mm|in|\")?")
 
 
-@dataclass(frozen=True, slots=True)
-class ThreadName:
+class ThreadName(Struct, frozen=True):
     """A thread as named: metric with a pitch in mm, or inch with threads per inch."""
 
     size: str  #: "M8", "1/2", "#10"
@@ -72,8 +72,7 @@ def parse_thread(text: str, where: str = "Thread") -> ThreadName:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class DrillName:
+class DrillName(Struct, frozen=True):
     """A drill as named: a number or letter gauge to look up, or a size that says itself."""
 
     name: str  #: "#7", "F", "1/4", "6.8"

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Readings:
+class Readings(Struct, frozen=True, kw_only=True):
     """One feature, one or more readings in mm, never averaged away: fits use the governing extreme."""
 
     values_mm: tuple[float, ...]

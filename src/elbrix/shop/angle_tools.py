@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SineTool:
+class SineTool(Struct, frozen=True, kw_only=True):
     """A sine plate or bar as measured."""
 
     id: str
@@ -45,8 +45,7 @@ class AngleToolKind(StrEnum):
     TILTING_PLATE = "tilting plate"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AngleTool:
+class AngleTool(Struct, frozen=True, kw_only=True):
     """One of them, and how far to trust it."""
 
     id: str

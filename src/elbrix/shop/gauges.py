@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import ShopError
@@ -18,8 +20,7 @@ class BlockState(StrEnum):
     IN_USE = "in use"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Block:
+class Block(Struct, frozen=True, kw_only=True):
     """One block: what is stamped on it, where it is, and what its calibration found."""
 
     nominal: str  #: exact decimal in the set's unit, as stamped; of an angle block "20'"
@@ -55,8 +56,7 @@ def check_lengths(name: str, unit: str, nominals: Iterable[str]) -> tuple[Fracti
     return lengths
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GaugeSet:
+class GaugeSet(Struct, frozen=True, kw_only=True):
     """A box of gauge blocks."""
 
     id: str
@@ -100,8 +100,7 @@ class GaugeSet:
         return replace(self, blocks=tuple(block if b is old else b for b in self.blocks))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AngleBlockSet:
+class AngleBlockSet(Struct, frozen=True, kw_only=True):
     """A box of angle blocks, each wrung on either way round: it adds or takes away."""
 
     id: str
@@ -131,8 +130,7 @@ def angle_of_block(nominal: str, where: str = "Angle block") -> int:
     return int(digits) * per
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Parallel:
+class Parallel(Struct, frozen=True, kw_only=True):
     """A pair of ground parallels, as measured."""
 
     id: str

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pin:
+class Pin(Struct, frozen=True, kw_only=True):
     """Dowel or gauge pins of one size, as measured."""
 
     id: str
@@ -27,8 +27,7 @@ class Pin:
         return f"pin Ø{num(self.diameter_mm, 3)} × {self.length_mm:g}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bore:
+class Bore(Struct, frozen=True, kw_only=True):
     """A bore measured at several places and directions: of a casting, a quill housing, a rotary table."""
 
     id: str

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from enum import StrEnum
+
+from msgspec import Struct, field
 
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.slots import TSlot
@@ -18,8 +19,7 @@ class MachineKind(StrEnum):
     ROTARY_TABLE = "rotary table"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Axis:
+class Axis(Struct, frozen=True, kw_only=True):
     """One handwheel."""
 
     mm_per_turn: float
@@ -41,8 +41,7 @@ class Axis:
         return self.mm_per_turn / self.divisions
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Machine:
+class Machine(Struct, frozen=True, kw_only=True):
     """A machine as it stands in this shop. Missing data never blocks: the plan says what it assumed."""
 
     id: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.angle_tools import AngleTool, SineTool
@@ -16,8 +17,7 @@ from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
 from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shop:
+class Shop(Struct, frozen=True, kw_only=True):
     """What is really there. Empty is a valid shop."""
 
     machines: tuple[Machine, ...] = ()

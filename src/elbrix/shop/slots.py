@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.readings import Readings
@@ -17,8 +18,7 @@ SLOT_SIZES: Final = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TSlot:
+class TSlot(Struct, frozen=True, kw_only=True):
     """A T-slot section, each size read at one place or several along the table: mm, depths from the table top."""
 
     label: str  #: as the shop says it: "middle slot"

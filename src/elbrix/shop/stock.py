@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -20,8 +21,7 @@ class Form(StrEnum):
     ROUND = "round"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bar:
+class Bar(Struct, frozen=True, kw_only=True):
     """A bar on the rack and what is left of it."""
 
     id: str

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -21,8 +22,7 @@ class CutterKind(StrEnum):
     REAMER = "reamer"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cutter:
+class Cutter(Struct, frozen=True, kw_only=True):
     """A cutter as measured. Diameter AND shank: they are seldom the same and often of another standard."""
 
     id: str
@@ -62,8 +62,7 @@ class Cutter:
         return f"{self.kind.value} Ø{round(self.diameter_mm, 2):g}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Collet:
+class Collet(Struct, frozen=True, kw_only=True):
     """A collet and the shank it is for."""
 
     id: str
@@ -72,8 +71,7 @@ class Collet:
     machine: str = ""  #: id of the machine it fits; empty: any
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stud:
+class Stud(Struct, frozen=True, kw_only=True):
     """Clamping studs on the shelf."""
 
     id: str
@@ -83,8 +81,7 @@ class Stud:
     strength_class: str = "8.8"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MeasuringTool:
+class MeasuringTool(Struct, frozen=True, kw_only=True):
     """A measuring tool and how far to trust it."""
 
     id: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -15,8 +16,7 @@ def _sizes(name: str, **sizes: float) -> None:
             raise ShopError(name or "Workholding", f"{entry.replace('_mm', '').replace('_', ' ')} of {value:g} mm", "Everything has a size", "Measure it", entry=entry)  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Vise:
+class Vise(Struct, frozen=True, kw_only=True):
     """A machine vise, or the two blocks of a split one."""
 
     id: str
@@ -69,8 +69,7 @@ class ClampKind(StrEnum):
     TOE = "toe clamp"  #: pushes sideways and down
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Clamp:
+class Clamp(Struct, frozen=True, kw_only=True):
     """Clamps of one size."""
 
     id: str
@@ -102,8 +101,7 @@ class BlockKind(StrEnum):
     RISER = "1-2-3 style block"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SupportBlock:
+class SupportBlock(Struct, frozen=True, kw_only=True):
     """What stands under a heel, or under the work."""
 
     id: str
@@ -136,8 +134,7 @@ class SupportBlock:
         return min(self.high_mm, self.low_mm + math.ceil((wanted_mm - self.low_mm) / self.step_mm - 1e-9) * self.step_mm)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TableStop:
+class TableStop(Struct, frozen=True, kw_only=True):
     """Stops that bolt into a slot, with a tongue that reaches to the work."""
 
     id: str
@@ -161,8 +158,7 @@ class FastenerKind(StrEnum):
     T_BOLT = "T-bolt"  #: its head slides in the slot
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fastener:
+class Fastener(Struct, frozen=True, kw_only=True):
     """Nuts, screws and bolts of one size."""
 
     id: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -11,8 +12,7 @@ Point2 = tuple[float, float]
 Point3 = tuple[float, float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class Prism:
+class Prism(Struct, frozen=True):
     """A closed outline pushed along a straight line.
 
     `plane` "xz": outline points are (x, z), pushed along y from `start` to `end`; "xy": (x, y) along z; "yz": (y, z) along x.
@@ -30,8 +30,7 @@ class Prism:
             raise ShopError("Solid", "an outline with a corner nowhere", "A size is no number", "Check the sizes")
 
 
-@dataclass(frozen=True, slots=True)
-class Turned:
+class Turned(Struct, frozen=True):
     """A closed (radius, height) profile turned about an axis: a drill, a pocket, a roll.
 
     Heights run along `axis` from `at`. The first and last point lie on the axis (radius 0).
@@ -48,16 +47,14 @@ class Turned:
             )
 
 
-@dataclass(frozen=True, slots=True)
-class Cut:
+class Cut(Struct, frozen=True):
     """A body with tools taken away."""
 
     body: Recipe
     tools: tuple[Recipe, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Join:
+class Join(Struct, frozen=True):
     """Bodies made one."""
 
     bodies: tuple[Recipe, ...]

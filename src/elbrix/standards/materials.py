@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cache
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.standards.tables import Looked, not_in_table, table
@@ -13,8 +14,7 @@ from elbrix.standards.tables import Looked, not_in_table, table
 _MPA_PER_PSI: Final = 0.45359237 * 9.80665 / MM_PER_INCH**2  # exact: pound, standard gravity, inch
 
 
-@dataclass(frozen=True, slots=True)
-class Material:
+class Material(Struct, frozen=True):
     """A material with its book values. Reference: the supplier's figures first."""
 
     name: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.standards.threads import Thread, all_threads
 
@@ -13,8 +14,7 @@ PITCH_NEAR: Final = 0.16
 _SAME: Final = 1e-4
 
 
-@dataclass(frozen=True, slots=True)
-class NearMiss:
+class NearMiss(Struct, frozen=True):
     """Two things that look like partners and are not."""
 
     what: str

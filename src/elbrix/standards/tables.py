@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 
@@ -15,8 +16,7 @@ _DATA: Final = Path(__file__).parent / "data"
 Table = MappingProxyType[str, Any]
 
 
-@dataclass(frozen=True, slots=True)
-class Looked:
+class Looked(Struct, frozen=True):
     """A looked-up value with its pedigree."""
 
     value: float

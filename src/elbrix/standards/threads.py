@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cache
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
@@ -19,8 +20,7 @@ _H: Final = math.sqrt(3) / 2
 _NUMBER_BASE_IN, _NUMBER_STEP_IN = 0.060, 0.013
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class Thread:
+class Thread(Struct, frozen=True, order=True):
     """A standard thread, in mm."""
 
     major_mm: float
@@ -122,8 +122,7 @@ def first_choice() -> tuple[Thread, ...]:
     return tuple(t for t in all_threads() if t.metric and t.series == "coarse" and t.name.split("x")[0] in names)
 
 
-@dataclass(frozen=True, slots=True)
-class ThreadMatch:
+class ThreadMatch(Struct, frozen=True):
     """A candidate for a measured thread."""
 
     thread: Thread

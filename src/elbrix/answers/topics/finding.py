@@ -92,7 +92,7 @@ def _has_size(world: World, hit: tuple[str, str], size_mm: float) -> bool:
         except ShopError:
             return False
     else:
-        values = [v for name in getattr(document, "__dataclass_fields__", ()) if name.endswith("_mm") and isinstance(v := getattr(document, name), float)]  # fmt: skip
+        values = [v for name in getattr(document, "__struct_fields__", ()) if name.endswith("_mm") and isinstance(v := getattr(document, name), float)]  # fmt: skip
     return any(abs(v - size_mm) <= max(_NEAR_MM, _NEAR * size_mm) for v in values)
 
 

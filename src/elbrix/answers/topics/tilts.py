@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from elbrix.angles.budget import head_tilt_dial_mm
 from elbrix.angles.sine import SinePlate

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, NotAnswered
 from elbrix.answers.ask import examples

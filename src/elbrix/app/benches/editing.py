@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import replace
 from functools import partial
 from typing import Any, Protocol
 
+from msgspec.structs import replace
 from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.benches.bench import Bench
@@ -98,7 +98,9 @@ class EditingBench(Bench):
     def _dragged(self, name: str, value: float, released: bool) -> None:
         edited = self.edited
         if edited is not None:
-            self.attempt(name, lambda: edited.dragged(name, value), lambda words: None, self.merge_key(edited.doc.id, "drag", name))
+            self.attempt(
+                name, lambda: edited.dragged(name, value), lambda words: None, self.merge_key(edited.doc.id, "drag", name)
+            )
             if released:
                 self.done()
 

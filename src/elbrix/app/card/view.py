@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from msgspec import Struct, field
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Row:
+class Row(Struct, frozen=True, kw_only=True):
     """One line of the card, already in words."""
 
     key: str
@@ -24,8 +23,7 @@ class Row:
     wrap: bool = False  #: a sentence: the value stands under the label, on as many lines as it takes
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Button:
+class Button(Struct, frozen=True, kw_only=True):
     """Something to do, beside or under a group."""
 
     key: str
@@ -35,8 +33,7 @@ class Button:
     tip: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Section:
+class Section(Struct, frozen=True, kw_only=True):
     """A numbered group. `text` stands under the title instead of rows, or above them."""
 
     title: str
@@ -47,8 +44,7 @@ class Section:
     numbered: bool = True
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CardView:
+class CardView(Struct, frozen=True, kw_only=True):
     """The whole card."""
 
     sections: tuple[Section, ...] = ()

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.hole_pages import FEW, grouped, names_of, paint_mark_out, paint_table, shows_marks, table_pages
@@ -16,8 +16,7 @@ from elbrix.quantities.figures import Working
 from elbrix.quantities.lengths import UnitStyle
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DrawingSheet:
+class DrawingSheet(Struct, frozen=True, kw_only=True):
     """A4 across."""
 
     name: str

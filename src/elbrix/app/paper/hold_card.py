@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
 from elbrix.app.benches.hold.presenter import HoldPresenter
@@ -15,8 +14,7 @@ from elbrix.holding.hold import Hold
 _LAST = 2790.0
 
 
-@dataclass(slots=True, kw_only=True)
-class HoldCard:
+class HoldCard(Struct, kw_only=True):
     """A4 upright, one page."""
 
     name: str

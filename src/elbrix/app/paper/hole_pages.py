@@ -69,7 +69,14 @@ def table_pages(design: Design) -> int:
 def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: int) -> None:
     """One page of the table: ordinates from the datum, and the same as distance and angle from it."""
     pen.words(110, 80, 1800, f"{title}: holes", 44, bold=True)
-    pen.words(110, 140, 2700, f"Ordinates from the {design.datum}, each by itself; R and angle are the same place from the same datum.", 24, colour=SOFT)
+    pen.words(
+        110,
+        140,
+        2700,
+        f"Ordinates from the {design.datum}, each by itself; R and angle are the same place from the same datum.",
+        24,
+        colour=SOFT,
+    )
     pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
     pen.line(110, 184, 2860, 184, 3)
     heads = ((90, "X"), (230, "Y"), (370, "R"), (510, "°"))
@@ -83,7 +90,11 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
             continue
         radius, angle = math.hypot(hole.x_mm, hole.y_mm), math.degrees(math.atan2(hole.y_mm, hole.x_mm))
         pen.words(x, y, 90, hole.name, 26)
-        for (dx, _), text in zip(heads, (style.show(hole.x_mm, "mm"), style.show(hole.y_mm, "mm"), style.show(radius, "mm"), f"{angle:.3f}"), strict=True):
+        for (dx, _), text in zip(
+            heads,
+            (style.show(hole.x_mm, "mm"), style.show(hole.y_mm, "mm"), style.show(radius, "mm"), f"{angle:.3f}"),
+            strict=True,
+        ):
             pen.words(x + dx, y, 120, text, 26, align="right")
         pen.line(x, y + _ROW - 1, x + _WIDE - 55, y + _ROW - 1, 1)
     pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
@@ -96,11 +107,20 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     sheet = mark_out(places, left, low)
     pen.words(110, 80, 1900, f"{title}: mark-out", 44, bold=True)
     full = right - left <= _FULL_SIZE[0] and top - low <= _FULL_SIZE[1]
-    how = "Full size: lay the work on it, the punch marks have to meet. Prove the print on the bar below first." if full else "Too large to print full size here: by the height gauge and the dividers."
+    how = (
+        "Full size: lay the work on it, the punch marks have to meet. Prove the print on the bar below first."
+        if full
+        else "Too large to print full size here: by the height gauge and the dividers."
+    )
     pen.words(110, 140, 1900, how, 24, colour=SOFT)
     pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
     pen.line(110, 184, 2860, 184, 3)
-    picture = Scene("mark-out", elements=tuple(e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN)))
+    picture = Scene(
+        "mark-out",
+        elements=tuple(
+            e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN)
+        ),
+    )
     if full:
         pen.full_size(picture, 125, 220, left, top)
         y = 220 + (top - low) * 10 + 70
@@ -111,7 +131,10 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
         _bar(pen, 130, min(y, 1900), style)
     x = 1980.0
     y = 210.0
-    columns = (("Height gauge, left end down", sheet.along, "X", design.origin[0] - left), ("Height gauge, near side down", sheet.across, "Y", design.origin[1] - low))
+    columns = (
+        ("Height gauge, left end down", sheet.along, "X", design.origin[0] - left),
+        ("Height gauge, near side down", sheet.across, "Y", design.origin[1] - low),
+    )
     for heading, lines, axis, beyond in columns:
         pen.words(x, y, 880, heading, 28, bold=True)
         y += 42
@@ -166,4 +189,3 @@ def _bar(pen: Pen, x: float, y: float, style: UnitStyle) -> None:
 def shows_marks(design: Design) -> bool:
     """Whether a sheet to mark out by is worth a page: two holes or more on one face."""
     return len(design.holes) > 1
-

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QPainter
 
@@ -11,8 +10,7 @@ from elbrix.app.paper.pages import INK, SOFT, Pen
 from elbrix.drawing.scene import Scene
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DrawerLabel:
+class DrawerLabel(Struct, frozen=True, kw_only=True):
     """62 × 29 mm, a usual label size; also fine on plain paper."""
 
     name: str

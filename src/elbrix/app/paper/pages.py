@@ -117,7 +117,6 @@ class Pen:
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)
         return view.scale
 
-
     def full_size(self, scene: Scene, x: float, y: float, left: float, top: float) -> None:
         """Draw a scene at 1 : 1, its upper left corner (left, top) at (x, y)."""
         look = paper_look(22, 2.0)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 
+from msgspec import Struct, field
 from PyQt6.QtGui import QImage, QPainter
 
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
@@ -17,8 +17,7 @@ _TOP, _BOTTOM = 230.0, 2790.0
 Painter = Callable[[Pen, float], None]
 
 
-@dataclass(slots=True, kw_only=True)
-class RouteCard:
+class RouteCard(Struct, kw_only=True):
     """A4 upright, as many pages as it takes. Blocks are measured first and never split over a page."""
 
     name: str

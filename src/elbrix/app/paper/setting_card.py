@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
 from elbrix.angles.setting import Setting
@@ -13,8 +12,7 @@ from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, p
 from elbrix.app.words import check_text
 
 
-@dataclass(slots=True, kw_only=True)
-class SettingCard:
+class SettingCard(Struct, kw_only=True):
     """A4 upright, one page."""
 
     name: str
@@ -46,7 +44,15 @@ class SettingCard:
             for key in group.rows:
                 row = self.presenter._row(key)
                 used = pen.words(x, y, 400, row.label, 23, colour=SOFT)
-                more = pen.words(x + 390, y, 360, (f"{row.value}{row.unit}" if row.unit in ("″", "′") else f"{row.value} {row.unit}").strip() or "–", 24, bold=True, align="right")
+                more = pen.words(
+                    x + 390,
+                    y,
+                    360,
+                    (f"{row.value}{row.unit}" if row.unit in ("″", "′") else f"{row.value} {row.unit}").strip() or "–",
+                    24,
+                    bold=True,
+                    align="right",
+                )
                 y += max(used, more) + 3
             y += 12
         return y

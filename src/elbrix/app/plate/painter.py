@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
 
+from msgspec import Struct
+from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
@@ -17,8 +18,7 @@ from elbrix.drawing.placing import Placed, TextSizes, place
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Style, Words
 
 
-@dataclass(frozen=True, slots=True)
-class View:
+class View(Struct, frozen=True):
     """From mm (y up) to pixels (y down)."""
 
     scale: float = 10.0  #: pixels per mm
@@ -44,8 +44,7 @@ class View:
         return View(self.scale * factor, at.x() - (at.x() - self.x) * factor, at.y() - (at.y() - self.y) * factor)
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
+class Look(Struct, frozen=True):
     """Colours and letter size of one surface."""
 
     ink: QColor

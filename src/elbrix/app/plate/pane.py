@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import Final
 
+from msgspec import Struct, field
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
 from elbrix.app.plate.painter import Look, View, element_path, fitted, place_sizes
@@ -16,8 +16,7 @@ _REACH: Final = 7.0  # pixels within which a line is pointed at
 Label = Callable[[Dimension], str]
 
 
-@dataclass(slots=True)
-class Pane:
+class Pane(Struct):
     """A scene in a box of the plate, in pixels."""
 
     scene: Scene

@@ -40,7 +40,9 @@ class Plate(QWidget):
     tab_picked = pyqtSignal(int)
     penned = pyqtSignal(float, float)  #: where a click of the pen was, in mm
     clicked = pyqtSignal(str)  #: feature under a click
-    carrying = pyqtSignal(str, float, float, bool)  #: a feature, how far from where it was taken up in mm, and whether it was let go
+    carrying = pyqtSignal(
+        str, float, float, bool
+    )  #: a feature, how far from where it was taken up in mm, and whether it was let go
     carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
+
+from msgspec import Struct, field
 
 from elbrix.drawing.scene import Dimension, Scene
 
@@ -14,8 +15,7 @@ if TYPE_CHECKING:
 Box = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class PlateView:
+class PlateView(Struct, frozen=True):
     """Everything the plate shows, already in words and units."""
 
     scene: Scene

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -18,8 +18,7 @@ TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
 _HEAD, _MOST_ROWS = 24, 3
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tile:
+class Tile(Struct, frozen=True, kw_only=True):
     """One check in words."""
 
     key: str
@@ -32,8 +31,7 @@ class Tile:
     reason: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Why:
+class Why(Struct, frozen=True, kw_only=True):
     """The open explanation of one check."""
 
     key: str

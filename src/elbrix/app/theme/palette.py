@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
+from msgspec import Struct
 
-@dataclass(frozen=True, slots=True)
-class Palette:
+
+class Palette(Struct, frozen=True):
     """Colours as #rrggbb."""
 
     paper: str  #: behind everything

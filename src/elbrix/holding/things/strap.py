@@ -243,7 +243,17 @@ class Strap:
                 found.append(Check(key=entry(check.key), label=f"{check.label}, {name}", value=check.value, unit=check.unit, limits=check.limits, reason=check.reason, working=check.working, features=(name,), figures=(entry("torque"),), mends=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),), text=check.text))  # fmt: skip
         else:  # nobody knows the lips; the stud at least is known
             thread = find_thread(parse_thread(stud.thread))
-            found.append(screw_check(entry("stud"), name, thread, stud.strength_class, preload_n(torque, at.nut_factor, thread.major_mm), entry("torque"), (entry("torque"), entry("stud"))))
+            found.append(
+                screw_check(
+                    entry("stud"),
+                    name,
+                    thread,
+                    stud.strength_class,
+                    preload_n(torque, at.nut_factor, thread.major_mm),
+                    entry("torque"),
+                    (entry("torque"), entry("stud")),
+                )
+            )
         return found
 
 

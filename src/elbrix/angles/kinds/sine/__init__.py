@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from elbrix.angles.from_boxes import box_parameters, box_proposal, longer_search
 from elbrix.angles.kinds.sine import telling

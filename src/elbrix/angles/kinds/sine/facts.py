@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.angles.budget import Budget, sine_budget
 from elbrix.angles.from_boxes import STACK_SHARE, other_stacks, refuse_empty, sources_of, typed_stacks
@@ -24,8 +25,7 @@ FACES: Final = (("centres", "parallel to the roll centres"), ("bottoms", "parall
 TURNED: Final = (("drawn", "as drawn"), ("complement", "turned by 90°, its complement set"))
 
 
-@dataclass(frozen=True, slots=True)
-class Facts:
+class Facts(Struct, frozen=True):
     """What solving works with."""
 
     tool: SineTool

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.angles.pictures import box_plan_scene
 from elbrix.angles.setting import Kind, Setting, all_kinds, find_kind
@@ -29,8 +31,7 @@ from elbrix.shop.shop import Shop
 _STACK: Final = "stack"
 
 
-@dataclass(frozen=True, slots=True)
-class LongerState:
+class LongerState(Struct, frozen=True):
     """How the long search stands."""
 
     running: bool = False
@@ -137,7 +138,9 @@ class AnglesPresenter:
             rows = tuple(_wrapped(Row(key=f"table {i}", label=r[0], value="   ".join(r[1:]))) for i, r in enumerate(table.rows))
             sections.append(Section(title=table.title, hint="   ".join(table.header[1:]), rows=rows, numbered=False))
         sections.append(self._steps(self.setting))
-        buttons: tuple[Button, ...] = (Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),)
+        buttons: tuple[Button, ...] = (
+            Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),
+        )
         if self.box is not None and (self.setting.stacks or self.wrung):
             wring = Button(key="back", text="Blocks are back", tip="They lie in the box again") if self.wrung else Button(key="wring", text="Stack is wrung", tip="Books its blocks out of the box, so no other stack counts on them")  # fmt: skip
             buttons = (*buttons, wring)

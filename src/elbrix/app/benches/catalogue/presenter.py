@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import time
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.proof.strip import Tile, Why
@@ -25,8 +27,7 @@ _PLACE = {Verdict.GO: 2.0, Verdict.CLOSE: 1.0, Verdict.NO_GO: 0.0}
 _BANDS = Limits(no_below=0.5, close_below=1.5)
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One card in the drawers."""
 
     doc: DesignDoc

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Final
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
@@ -32,8 +34,7 @@ if TYPE_CHECKING:
 TABS: Final = ("in place", "views", "section", "solid")
 
 
-@dataclass(slots=True)
-class Drawn:
+class Drawn(Struct):
     """What the kernel drew last, by purpose, and of which solid."""
 
     results: dict[str, tuple[Recipe, Any]] = field(default_factory=dict)
@@ -233,7 +234,14 @@ class DesignPresenter:
     def _readers(self, rows: tuple[str, ...]) -> tuple[Button, ...]:
         """Hole patterns can be read from a table or a drawing."""
         places = [p for p in self.family.parameters if p.name in rows and p.kind in (Kind.PLACES, Kind.OUTLINE)]
-        return tuple(Button(key=f"read {p.name}", text=f"Read {p.label.removesuffix(' at').lower()} from a file…", tip="A closed outline of a DXF" if p.kind is Kind.OUTLINE else "CSV with x_mm, y_mm, or the circles of a DXF") for p in places)
+        return tuple(
+            Button(
+                key=f"read {p.name}",
+                text=f"Read {p.label.removesuffix(' at').lower()} from a file…",
+                tip="A closed outline of a DXF" if p.kind is Kind.OUTLINE else "CSV with x_mm, y_mm, or the circles of a DXF",
+            )
+            for p in places
+        )
 
     def _repair(self) -> Section:
         rows = []
@@ -284,7 +292,11 @@ class DesignPresenter:
             f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}" for o in plan.stock.options[:6]
         )
         bar = plan.bar.bar
-        size = f"Ø{self.style.show(bar.width_mm, 'mm')}" if bar.form is Form.ROUND else f"{self.style.show(bar.width_mm, 'mm')} × {self.style.show(bar.height_mm, 'mm')}"
+        size = (
+            f"Ø{self.style.show(bar.width_mm, 'mm')}"
+            if bar.form is Form.ROUND
+            else f"{self.style.show(bar.width_mm, 'mm')} × {self.style.show(bar.height_mm, 'mm')}"
+        )
         section = f"{size} {bar.finish.value}"
         return Section(
             title="From the rack", hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",

@@ -185,7 +185,12 @@ class DesignBench(EditingBench):
             self._moved_from = self.presenter
         origin = self._moved_from
         if origin is not None and self.presenter is not None:
-            self.attempt(spot.entry, lambda: origin.moved(spot, x, y, alone=alone), self.plate.say, self.merge_key(origin.doc.id, "spot", spot.entry))
+            self.attempt(
+                spot.entry,
+                lambda: origin.moved(spot, x, y, alone=alone),
+                self.plate.say,
+                self.merge_key(origin.doc.id, "spot", spot.entry),
+            )
         if released:
             self._moved_from = None
             self.plate.say("")
@@ -195,7 +200,12 @@ class DesignBench(EditingBench):
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
         presenter = self.presenter
         if presenter is not None:
-            self.attempt(name, lambda: presenter.typed_mm(name, read_from_file(presenter.kind_of(name), path)), partial(self.card.show_error, name), "")
+            self.attempt(
+                name,
+                lambda: presenter.typed_mm(name, read_from_file(presenter.kind_of(name), path)),
+                partial(self.card.show_error, name),
+                "",
+            )
             self.done()
 
     def issue(self, reason: str) -> None:

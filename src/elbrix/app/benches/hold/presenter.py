@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.plate.view import PlateView
@@ -32,8 +34,7 @@ PEN_WORDS: Final = "The pen is down: each click is the next place of the cutterâ
 CARRIED: Final = ("work", "strap", "stop", "support", "toe")
 
 
-@dataclass(frozen=True, slots=True)
-class SuggestState:
+class SuggestState(Struct, frozen=True):
     """How the search for places stands."""
 
     running: bool = False
@@ -162,7 +163,12 @@ class HoldPresenter:
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
         more = [Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()]
-        more += [Row(key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins") for d in self.designs.values()]
+        more += [
+            Row(
+                key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins"
+            )
+            for d in self.designs.values()
+        ]
         sections.append(Section(title="One more", rows=tuple(more), numbered=False))
         if any(t.key == "strap" for t, _, _ in hold.things):
             sections.append(self._suggestions())
@@ -183,7 +189,9 @@ class HoldPresenter:
         design = self.designs.get(thing.design)
         if design is None or self.quick or not changed_since(thing, design, self.shop):
             return ()
-        return (Button(key=f"again {number}", text="Take its sizes again", tip=f"The drawing of {design.title} has changed since"),)
+        return (
+            Button(key=f"again {number}", text="Take its sizes again", tip=f"The drawing of {design.title} has changed since"),
+        )
 
     def _row(self, key: str) -> Row:
         assert self.hold is not None

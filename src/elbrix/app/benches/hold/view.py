@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
@@ -117,7 +117,14 @@ class HoldBench(EditingBench):
         # A first look and a new unit get the whole answer; a change gets the quick one first.
         quick = self.presenter is not None and self.presenter.doc.id == doc.id and self.presenter.doc != doc
         self.presenter = HoldPresenter(
-            doc, self.session.shop, self.session.style, quick=quick, suggest=self._suggest_state(), before=self.presenter, pen=bool(self._pen), designs=self.session.designs
+            doc,
+            self.session.shop,
+            self.session.style,
+            quick=quick,
+            suggest=self._suggest_state(),
+            before=self.presenter,
+            pen=bool(self._pen),
+            designs=self.session.designs,
         )
         self._show(self.presenter)
         if quick:
@@ -269,7 +276,11 @@ class HoldBench(EditingBench):
         if self.presenter.quick:  # paper shows the whole answer
             self._later.drop()
             self.presenter = HoldPresenter(
-                self.presenter.doc, self.session.shop, self.session.style, suggest=self._suggest_state(), designs=self.session.designs
+                self.presenter.doc,
+                self.session.shop,
+                self.session.style,
+                suggest=self._suggest_state(),
+                designs=self.session.designs,
             )
         return hold_card(self.presenter)
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.app.plate.view import PlateView
 from elbrix.app.proof.strip import Tile, Why
@@ -21,8 +23,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MoveLine:
+class MoveLine(Struct, frozen=True, kw_only=True):
     """One move in words, for the list and for the view at the machine."""
 
     id: str

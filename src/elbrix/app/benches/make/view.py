@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
@@ -218,7 +218,9 @@ class MakeBench(Bench):
             return
         id_ = new_id("hold", (d.id for d in self.session.holds), presenter.doc.title)
         try:
-            doc = hold_of_operation(presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_)
+            doc = hold_of_operation(
+                presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_
+            )
         except ShopError as error:
             self.session.refused.emit(str(error))
             return

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from elbrix.app.card.view import Button, Row, Section
 from elbrix.quantities.errors import EntryError

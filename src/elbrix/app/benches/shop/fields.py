@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any, Final
+
+from msgspec import Struct
 
 from elbrix.app.card.view import Row
 from elbrix.book.documents import Document
@@ -34,8 +35,7 @@ THINGS: Final = {"rack": "Bars on the rack", "cutters": "Cutters", "studs": "Stu
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Field:
+class Field(Struct, frozen=True):
     """One editable attribute of a thing in the shop."""
 
     attr: str

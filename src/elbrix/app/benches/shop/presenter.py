@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any, Final
+
+from msgspec.structs import replace
 
 from elbrix.app.benches.shop.boxes import block_section, box_buttons, picked_block, typed_block
 from elbrix.app.benches.shop.fields import FIELDS, LIST_OF, THINGS, add_row, field_row, read_field, thing_count, thing_name

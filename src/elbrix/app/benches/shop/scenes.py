@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 from typing import Any
+
+from msgspec.structs import replace
 
 from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
 from elbrix.angles.sine import SinePlate

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.benches.bench import Bench

@@ -43,9 +43,25 @@ class DepthStop:
             found = max(shop.bores, key=lambda b: b.uneven_mm, default=None)
         known = found is not None
         p.measure("where", found.name if found else wanted, "Shop", known=known)
-        bore = p.measure("bore", Readings(values_mm=(found.least_mm, found.most_mm)) if found else Readings(values_mm=(25.0, 25.05)), found.name if found else "not measured", known=known)
-        p.measure("bore_deep", found.deep_mm if found and found.deep_mm else 25.0, found.name if found else "", known=bool(found and found.deep_mm))
-        out = p.work("sleeve_out", round_up(bore.max + HOLD, 0.005), "widest bore + 0.003, up to 0.005", f"{num(bore.max, 4)} + {num(HOLD)}", "pressed where it is tight, held everywhere")
+        bore = p.measure(
+            "bore",
+            Readings(values_mm=(found.least_mm, found.most_mm)) if found else Readings(values_mm=(25.0, 25.05)),
+            found.name if found else "not measured",
+            known=known,
+        )
+        p.measure(
+            "bore_deep",
+            found.deep_mm if found and found.deep_mm else 25.0,
+            found.name if found else "",
+            known=bool(found and found.deep_mm),
+        )
+        out = p.work(
+            "sleeve_out",
+            round_up(bore.max + HOLD, 0.005),
+            "widest bore + 0.003, up to 0.005",
+            f"{num(bore.max, 4)} + {num(HOLD)}",
+            "pressed where it is tight, held everywhere",
+        )
         sleeve = p.work("sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{num(out)} + 4")
         p.work("inner", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{num(out)} − 6")
         ring = p.work("ring", round(sleeve + SLIDE, 3), "sleeve + 0.02", f"{num(sleeve)} + {num(SLIDE)}")
@@ -53,13 +69,20 @@ class DepthStop:
         clamp = p.assume("clamp", "M6")
         d = float(clamp[1:])
         p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{num(ring)} + 24")
-        p.work("back", round_up(ring / 2 + 3.2 * d, 1.0), "half the bore + 3.2 × the clamp screw", f"{num(ring)}/2 + 3.2·{num(d)}")
+        p.work(
+            "back", round_up(ring / 2 + 3.2 * d, 1.0), "half the bore + 3.2 × the clamp screw", f"{num(ring)}/2 + 3.2·{num(d)}"
+        )
         tip = p.work("tip_at", round_up(ring / 2 + 12, 0.5), "half the bore + 12", f"{num(ring)}/2 + 12")
         p.work("front", round_up(tip + 12, 1.0), "tip + 12", f"{num(tip)} + 12")
         width = float(p.now("width"))
         p.assume("tip_thread", "M6x1")
         y = round_down(width / 2 - 8, 1.0)
-        p.work("feet", f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)}; {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}", "two before the tip, one behind the sleeve beside the slit", f"y {num(y)}")
+        p.work(
+            "feet",
+            f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)}; {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}",
+            "two before the tip, one behind the sleeve beside the slit",
+            f"y {num(y)}",
+        )
         p.assume("foot_thread", "M4x0.7")
         p.assume("way", "between")
         p.assume("travel", 12.5)
@@ -106,7 +129,18 @@ class DepthStop:
     def work(self, design: Design, shop: Shop) -> Work:
         s = Sizes(design.values)
         v = s.v
-        steps: list[Step] = [BoredHole(name="Bore for the sleeve", x_mm=s.back, y_mm=0.0, size_mm=s.ring, thickness_mm=s.thick, allowed_mm=0.01, feature="bore", id="ring")]
+        steps: list[Step] = [
+            BoredHole(
+                name="Bore for the sleeve",
+                x_mm=s.back,
+                y_mm=0.0,
+                size_mm=s.ring,
+                thickness_mm=s.thick,
+                allowed_mm=0.01,
+                feature="bore",
+                id="ring",
+            )
+        ]
         for below, name in ((False, "Setting tip"), (True, "Feet, from underneath")):
             found = pattern(s.holes, s.thick, name, x0=-s.back, y0=0.0, below=below, id="under" if below else "tip")
             if found is not None:
@@ -117,7 +151,9 @@ class DepthStop:
             BenchWork(name="Fit the feet", words="Slider on the sleeve over the casting, layout blue on the casting: screw and stone the feet till all three mark and the slider does not rock when the tip is pressed.", tools=("layout blue", "oil stone")),
         ]  # fmt: skip
         blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.long, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
-        return Work(blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",))
+        return Work(
+            blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",)
+        )
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Bores its sleeve goes into."""

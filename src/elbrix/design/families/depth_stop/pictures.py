@@ -21,7 +21,9 @@ def in_place(s: Sizes) -> Scene:
     found += [box(o if k > 0 else -s.back - 12, -deep, far if k > 0 else -o, 0, Style.HOST_SECTION, "casting") for k in (1, -1)]
     top = level + s.thick + 10
     found += [box(k * i if k > 0 else -o, -deep, o if k > 0 else -i, 0, Style.SECTION, "sleeve") for k in (1, -1)]
-    found += [box(k * i if k > 0 else -s.sleeve / 2, 0, s.sleeve / 2 if k > 0 else -i, top, Style.SECTION, "sleeve") for k in (1, -1)]
+    found += [
+        box(k * i if k > 0 else -s.sleeve / 2, 0, s.sleeve / 2 if k > 0 else -i, top, Style.SECTION, "sleeve") for k in (1, -1)
+    ]
     found += [box(x0, level, x1, level + s.thick, Style.BODY, "plate") for x0, x1 in ((-s.back, -r), (r, s.front))]
     found += [box(x0, level, x1, level + s.thick, Style.VISIBLE, "plate") for x0, x1 in ((-s.back, -r), (r, s.front))]
     d, tip = s.tip.d / 2, v.number("tip_out")
@@ -34,8 +36,20 @@ def in_place(s: Sizes) -> Scene:
     found += [Words((far + 3, high / 2), "stack {value}", leader=(at + wide / 2, high / 2), feature="tip", figure="stack"), Words((-s.back - 10, -deep * 0.6), "casting", quiet=True)]  # fmt: skip
     dims = (
         Dimension("tip_at", (0, level + s.thick), (s.tip_x, level + s.thick), Side.ABOVE, entry="tip_at", feature="tip", order=1),
-        Dimension("thickness", (-s.back, level), (-s.back, level + s.thick), Side.LEFT, entry="thickness", feature="plate", order=2),
-        Dimension("sleeve_out", (-o, -deep), (o, -deep), Side.BELOW, prefix="Ø", entry="sleeve_out", feature="sleeve", step_mm=0.001, order=0),
+        Dimension(
+            "thickness", (-s.back, level), (-s.back, level + s.thick), Side.LEFT, entry="thickness", feature="plate", order=2
+        ),
+        Dimension(
+            "sleeve_out",
+            (-o, -deep),
+            (o, -deep),
+            Side.BELOW,
+            prefix="Ø",
+            entry="sleeve_out",
+            feature="sleeve",
+            step_mm=0.001,
+            order=0,
+        ),
     )
     return Scene("in place", "On its sleeve, from the side", tuple(found), dims)
 
@@ -73,9 +87,15 @@ def top(s: Sizes) -> Scene:
 
 
 def front(s: Sizes) -> Scene:
-    found: list[Element] = [box(-s.back, 0, s.front, s.thick, Style.BODY, "plate"), box(-s.back, 0, s.front, s.thick, Style.VISIBLE, "plate")]
+    found: list[Element] = [
+        box(-s.back, 0, s.front, s.thick, Style.BODY, "plate"),
+        box(-s.back, 0, s.front, s.thick, Style.VISIBLE, "plate"),
+    ]
     found += [Line((k * s.ring / 2, 0), (k * s.ring / 2, s.thick), Style.HIDDEN, "bore") for k in (-1, 1)]
-    found += [Arc((s.clamp_x, s.thick / 2), s.clamp.clear / 2, style=Style.HIDDEN, feature="slit"), *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]
+    found += [
+        Arc((s.clamp_x, s.thick / 2), s.clamp.clear / 2, style=Style.HIDDEN, feature="slit"),
+        *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x),
+    ]
     return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.front, 0), (s.front, s.thick), Side.RIGHT, entry="thickness", feature="plate"),))  # fmt: skip
 
 

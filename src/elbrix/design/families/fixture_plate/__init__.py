@@ -47,20 +47,43 @@ class FixturePlate:
         kind = p.assume("kind", "rotary" if machine is not None and machine.kind is MachineKind.ROTARY_TABLE else "grid")
         name, known = (machine.name, True) if machine is not None else (_NOT, False)
         straight = slot is None or slot.straight
-        pitch = p.measure("slot_pitch", pitch_of(machine) if straight and machine is not None else 0.0 if not straight else 50.0, name, known=known)
-        neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, f"{name}, {slot.label}" if slot is not None else _NOT, known=known)
+        pitch = p.measure(
+            "slot_pitch",
+            pitch_of(machine) if straight and machine is not None else 0.0 if not straight else 50.0,
+            name,
+            known=known,
+        )
+        neck = p.measure(
+            "neck",
+            slot.neck if slot is not None and slot.neck is not None else BOOK_NECK,
+            f"{name}, {slot.label}" if slot is not None else _NOT,
+            known=known,
+        )
         ring = p.measure("ring", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
         over = p.assume("over", "slot")
         bore = machine.bore_mm if machine is not None else 0.0
         p.measure("centre", bore if kind == "rotary" else 0.0, f"{name}, its bore", known=kind == "rotary" and bore > 0)
-        long, wide = (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
+        long, wide = (
+            (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
+        )
         p.measure("table_length", long, name, known=known)
         p.measure("table_width", wide, name, known=known)
-        bolt = p.work("bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1", "a stud or screw of that size, with its nut in the slot")
+        bolt = p.work(
+            "bolt",
+            largest_bolt(neck.min, BOLTS),
+            "the largest that goes into the slot with 1 to spare",
+            f"{num(neck.min)} − 1",
+            "a stud or screw of that size, with its nut in the slot",
+        )
         head = sunk("B", 0, 0, bolt)
         inset = math.ceil(max(1.5 * head.drill, head.bore / 2 + 2))
         if ring:
-            side = p.work("length", float(2 * math.ceil(ring * 0.75 + inset)), "bolts at 45° on the ring, and their edges", f"2·(0.75·{num(ring)} + {inset})")
+            side = p.work(
+                "length",
+                float(2 * math.ceil(ring * 0.75 + inset)),
+                "bolts at 45° on the ring, and their edges",
+                f"2·(0.75·{num(ring)} + {inset})",
+            )
             width = p.work("width", side, "square", num(side))
             at = round(ring * math.sqrt(0.5), 3)
             rows: tuple[float, ...] = (-at, at)
@@ -69,7 +92,12 @@ class FixturePlate:
             length = p.assume("length", round_down(min(240.0, 0.6 * long), 10))
             off = pitch if over == "slot" else pitch / 2
             rows = tuple(k * off for k in (-1, 1)) if pitch and 2 * off + 2 * inset <= wide else (0.0,)
-            width = p.work("width", float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0), "outer bolts and their edges", f"2·({num(abs(rows[0]))} + {inset})")
+            width = p.work(
+                "width",
+                float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0),
+                "outer bolts and their edges",
+                f"2·({num(abs(rows[0]))} + {inset})",
+            )
             columns = tuple(k * (length / 2 - inset) for k in (-1, 1))
         thread = p.assume("work_thread", "M6x1" if kind != "grid" else "M8x1.25")
         d = find_thread(parse_thread(thread)).major_mm
@@ -77,7 +105,12 @@ class FixturePlate:
         held = p.assume("held", "sunk" if kind == "rotary" else "tapped")
         need_thread = d * (DEPTH_SOFT if soft(material) else DEPTH_STEEL)
         least = max(head.bore_deep + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
-        p.work("thickness", float(max(10, 2 * math.ceil(least / 2))), "sunk head + 0.8·d under it, and the work's thread, up to 2", f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}; {num(need_thread if held == 'tapped' else 0)})")
+        p.work(
+            "thickness",
+            float(max(10, 2 * math.ceil(least / 2))),
+            "sunk head + 0.8·d under it, and the work's thread, up to 2",
+            f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}; {num(need_thread if held == 'tapped' else 0)})",
+        )
         datum = p.assume("datum", "middle")
         corner = datum == "corner"
         length, width = float(p.now("length")), float(p.now("width"))
@@ -85,12 +118,24 @@ class FixturePlate:
         text = "; ".join(f"{num(x + dx)},{num(y + dy)}" for y in rows for x in columns)
         p.work("bolts", text, "on the slots, 1.5 × the hole from the edge", f"edge {inset}")
         far = round(0.32 * length)
-        p.assume("pattern", "grid 25" if kind == "grid" else f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}" if kind == "rotary" else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}")
+        p.assume(
+            "pattern",
+            "grid 25"
+            if kind == "grid"
+            else f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}"
+            if kind == "rotary"
+            else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}",
+        )
         p.assume("mirrored", "no")
         play = p.assume("play", 0.02)
         error = p.assume("spacing_error", 0.03)
         asked = "none" if kind != "work" else "relieved" if error > play else "full"
-        p.work("pins", asked, "relieved when the spacing error is more than (c1 + c2)/2", f"({num(play)} + {num(play)})/2 against {num(error)}") if kind == "work" else p.assume("pins", asked)
+        p.work(
+            "pins",
+            asked,
+            "relieved when the spacing error is more than (c1 + c2)/2",
+            f"({num(play)} + {num(play)})/2 against {num(error)}",
+        ) if kind == "work" else p.assume("pins", asked)
         p.assume("pin_at", f"{num(dx - far + 16)},{num(dy - 12)}; {num(dx + far - 16)},{num(dy - 12)}")
         p.assume("pin", 6.0)
         for name_, value in (("pins_when", "now"), ("taken", "none"), ("path", "none")):
@@ -113,8 +158,27 @@ class FixturePlate:
         told = {f.key for f in design.figures}
         v = design.values
         ring = v.number("ring") > 0
-        where = ("ring", "neck", "centre") if ring else ("slot_pitch", "neck", "over", *(("centre",) if v.number("centre") else ()))
-        pins = ("pins", *(("pin_at", "pin", "play", "spacing_error", "accepted", "pins_apart", "pin_turn", *(("land",) if "land" in told else ()), "pins_when") if v.word("pins") != "none" else ()))
+        where = (
+            ("ring", "neck", "centre") if ring else ("slot_pitch", "neck", "over", *(("centre",) if v.number("centre") else ()))
+        )
+        pins = (
+            "pins",
+            *(
+                (
+                    "pin_at",
+                    "pin",
+                    "play",
+                    "spacing_error",
+                    "accepted",
+                    "pins_apart",
+                    "pin_turn",
+                    *(("land",) if "land" in told else ()),
+                    "pins_when",
+                )
+                if v.word("pins") != "none"
+                else ()
+            ),
+        )
         taken = ("taken", *(("taken_d",) if v.word("taken") not in ("", "none") else ()))
         path = ("path", *(("cutter",) if v.word("path") not in ("", "none") else ()))
         return (
@@ -149,7 +213,18 @@ class FixturePlate:
         x0 = -s.length / 2
         steps: list[Step] = []
         if s.centre:
-            steps.append(BoredHole(name="Centre hole", x_mm=s.length / 2, y_mm=0.0, size_mm=s.centre, thickness_mm=s.thick, allowed_mm=0.01, feature="centre", id="centre"))
+            steps.append(
+                BoredHole(
+                    name="Centre hole",
+                    x_mm=s.length / 2,
+                    y_mm=0.0,
+                    size_mm=s.centre,
+                    thickness_mm=s.thick,
+                    allowed_mm=0.01,
+                    feature="centre",
+                    id="centre",
+                )
+            )
         for below, name in ((False, "Holes from the top"), (True, "Holes from underneath")):
             found = pattern(now, s.thick, name, x0=x0, y0=0.0, below=below, id="under" if below else "pattern")
             if found is not None:
@@ -157,7 +232,11 @@ class FixturePlate:
         if s.pins and s.at_assembly:
             steps.append(BenchWork(name="Pin holes, at assembly", words=f"Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then drill and ream through it into the plate, {num(s.pins[0].ream, 3)} for the pins.", tools=("reamer", "indicator")))  # fmt: skip
         if len(s.pins) == 2:
-            land = f" The second pin is relieved to a land of {num(LAND * s.pin, 1)}; its lands lie across the line of the pins." if s.v.word("pins") == "relieved" else ""
+            land = (
+                f" The second pin is relieved to a land of {num(LAND * s.pin, 1)}; its lands lie across the line of the pins."
+                if s.v.word("pins") == "relieved"
+                else ""
+            )
             steps.append(BenchWork(name="Pins", words=f"Press the pins Ø{num(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and the pin come out again.{land}", tools=("press or copper hammer",), caution="A hardened pin can chip: eye protection."))  # fmt: skip
         lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
         steps.append(BenchWork(name="On the table", words=f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket heads only: a flat-head screw locates as well as holds and would fight the pins.", tools=("oil stone", "indicator")))  # fmt: skip
@@ -188,11 +267,22 @@ class FixturePlate:
         """Size, screws and pins, from the middle; a grid says no screws: what lies on it is clamped."""
         s = Sizes(design.values)
         v = s.v
-        values = {"length": num(s.length), "width": num(s.width), "thick": num(s.thick), "thread": v.word("work_thread"), "pins": {"full": "two full"}.get(v.word("pins"), v.word("pins"))}
+        values = {
+            "length": num(s.length),
+            "width": num(s.width),
+            "thick": num(s.thick),
+            "thread": v.word("work_thread"),
+            "pins": {"full": "two full"}.get(v.word("pins"), v.word("pins")),
+        }
         if s.kind != "grid":
             values["screws"] = "; ".join(f"{num(h.x)},{num(h.y)}" for h in s.work_holes) or "none"
         if s.pins:
-            values |= {"pin_at": "; ".join(f"{num(p.x)},{num(p.y)}" for p in s.pins), "pin": num(s.pin, 4), "play": num(s.play, 4), "spacing_error": num(v.number("spacing_error"), 4)}
+            values |= {
+                "pin_at": "; ".join(f"{num(p.x)},{num(p.y)}" for p in s.pins),
+                "pin": num(s.pin, 4),
+                "play": num(s.play, 4),
+                "spacing_error": num(v.number("spacing_error"), 4),
+            }
         return InLayout("plate", values)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from elbrix.design.bores import Span, circles, hidden_lines
 from elbrix.design.families.fixture_plate.sizes import Sizes
@@ -31,7 +32,11 @@ def in_place(s: Sizes) -> Scene:
             found.append(Line((-far, y), (far, y), Style.CENTRE, "slots"))
     under = [h for h in found[1:] if not isinstance(h, Path)]  # what is hidden by the plate is dashed on it
     found += [box(-el, -w, el, w, Style.BODY, "plate"), *_face(s)]
-    found += [replace(e, style=Style.HIDDEN) for e in under if isinstance(e, Line | Arc) and e.style is Style.HOST and e.feature == "slots"]
+    found += [
+        replace(e, style=Style.HIDDEN)
+        for e in under
+        if isinstance(e, Line | Arc) and e.style is Style.HOST and e.feature == "slots"
+    ]
     if len(s.path) > 1:
         found.append(Path(s.path, Style.TOOL, "path"))
     found += [Arc(p, s.cutter / 2, style=Style.TOOL, feature="path") for p in s.path]

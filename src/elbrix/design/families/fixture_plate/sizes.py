@@ -133,7 +133,10 @@ class Sizes:
         after = ", at assembly, through the work" if self.at_assembly else ""
         uses = ("full pin", "relieved pin, its lands across the line" if mode == "relieved" else "full pin")
         # The pin is pressed into the plate: 0.008 under it.
-        return tuple(reamed(f"P{i}", *p, round(self.pin - 0.008, 3), use=uses[i - 1] + after) for i, p in enumerate(self._points("pin_at")[:2], 1))
+        return tuple(
+            reamed(f"P{i}", *p, round(self.pin - 0.008, 3), use=uses[i - 1] + after)
+            for i, p in enumerate(self._points("pin_at")[:2], 1)
+        )
 
     @property
     def at_assembly(self) -> bool:

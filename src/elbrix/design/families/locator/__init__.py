@@ -48,34 +48,82 @@ class Locator:
             bore = next(iter(shop.bores), None)
         p.measure("where", bore.name if bore else "", "Shop", known=bore is not None)
         usual = Readings(values_mm=(10.0, 10.01)) if kind != "pivot" else Readings(values_mm=(12.01, 12.02))
-        hole = p.measure("hole", Readings(values_mm=(bore.least_mm, bore.most_mm)) if bore else usual, bore.name if bore else "not measured", known=bore is not None)
-        deep = p.measure("deep", bore.deep_mm if bore and bore.deep_mm else 12.0, bore.name if bore else "", known=bool(bore and bore.deep_mm))
+        hole = p.measure(
+            "hole",
+            Readings(values_mm=(bore.least_mm, bore.most_mm)) if bore else usual,
+            bore.name if bore else "not measured",
+            known=bore is not None,
+        )
+        deep = p.measure(
+            "deep", bore.deep_mm if bore and bore.deep_mm else 12.0, bore.name if bore else "", known=bool(bore and bore.deep_mm)
+        )
         fit = p.assume("fit", "slide" if kind in ("pin", "relieved") else "close")
         play = PLAY[fit]
         if kind == "bush":
-            size = p.work("size", round_up(hole.max + _HOLD, 0.005), "widest bore + 0.003, up to 0.005", f"{num(hole.max, 4)} + {num(_HOLD)}", "it then holds everywhere; the tightest place says how hard it goes in")
+            size = p.work(
+                "size",
+                round_up(hole.max + _HOLD, 0.005),
+                "widest bore + 0.003, up to 0.005",
+                f"{num(hole.max, 4)} + {num(_HOLD)}",
+                "it then holds everywhere; the tightest place says how hard it goes in",
+            )
         else:
-            size = p.work("size", round_down(hole.min - play, 0.001), "tightest hole − play, down to 0.001", f"{num(hole.min, 4)} − {num(play)}")
+            size = p.work(
+                "size",
+                round_down(hole.min - play, 0.001),
+                "tightest hole − play, down to 0.001",
+                f"{num(hole.min, 4)} − {num(play)}",
+            )
         float_ = p.assume("float", 0.08)
         tall = {"bush": deep, "pivot": deep + float_}.get(kind, round_down(2 / 3 * deep, 0.5))
-        p.work("tall", max(0.5, tall), {"bush": "the bore's depth", "pivot": "what turns on it + end float"}.get(kind, "2/3 of the hole, down to 0.5"), {"bush": num(deep), "pivot": f"{num(deep)} + {num(float_)}"}.get(kind, f"2/3·{num(deep)}"))
+        p.work(
+            "tall",
+            max(0.5, tall),
+            {"bush": "the bore's depth", "pivot": "what turns on it + end float"}.get(kind, "2/3 of the hole, down to 0.5"),
+            {"bush": num(deep), "pivot": f"{num(deep)} + {num(float_)}"}.get(kind, f"2/3·{num(deep)}"),
+        )
         reamed = p.assume("plate_hole", float(max(3, round(size))))
         plate = p.assume("plate", 20.0)
         shank = p.work("shank", round(reamed + 0.008, 3), "hole + 0.008", f"{num(reamed, 3)} + 0.008")
-        thread = p.work("thread", next((t for t in reversed(_PIVOTS) if find_thread(parse_thread(t)).major_mm <= size - 2.0), _PIVOTS[0]), "the largest 2 under the journal", f"{num(size)} − 2")
+        thread = p.work(
+            "thread",
+            next((t for t in reversed(_PIVOTS) if find_thread(parse_thread(t)).major_mm <= size - 2.0), _PIVOTS[0]),
+            "the largest 2 under the journal",
+            f"{num(size)} − 2",
+        )
         d = find_thread(parse_thread(thread)).major_mm
-        p.work("shank_long", min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)), "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate", f"1.3·{num(d)}" if kind == "pivot" else f"min({num(plate)}; 1.2·{num(shank)})")
+        p.work(
+            "shank_long",
+            min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)),
+            "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate",
+            f"1.3·{num(d)}" if kind == "pivot" else f"min({num(plate)}; 1.2·{num(shank)})",
+        )
         other = p.assume("other_play", play)
         error = p.assume("spacing_error", 0.03)
         most = widest_land_mm(hole.min, size, error - other / 2)
         if kind != "relieved":
             p.assume("land", max(0.2, round_down(size / 3, 0.1)))
         else:
-            p.work("land", max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)), "least of d/3 and 0.9 of the widest that goes in, down to 0.1", f"min({num(size / 3)}; 0.9·{num(most)})")
+            p.work(
+                "land",
+                max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)),
+                "least of d/3 and 0.9 of the widest that goes in, down to 0.1",
+                f"min({num(size / 3)}; 0.9·{num(most)})",
+            )
         p.assume("apart", 100.0)
-        p.work("head", round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if kind == "bush" else 0.0, "1.5 × the journal" if kind == "pivot" else "Ø + 6" if kind == "bush" else "none", f"1.5·{num(size)}" if kind == "pivot" else f"{num(size)} + 6" if kind == "bush" else "0")
+        p.work(
+            "head",
+            round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if kind == "bush" else 0.0,
+            "1.5 × the journal" if kind == "pivot" else "Ø + 6" if kind == "bush" else "none",
+            f"1.5·{num(size)}" if kind == "pivot" else f"{num(size)} + 6" if kind == "bush" else "0",
+        )
         p.assume("head_high", {"pivot": round_up(0.4 * size, 0.5), "bush": 3.0}.get(kind, 0.0))
-        p.work("inner", round_down(max(size - 2 * max(2.0, 0.1 * size), 0.3 * size), 0.5), "Ø less two walls of a tenth, 2 at least, down to 0.5", f"{num(size)} − 2·{num(max(2.0, 0.1 * size))}")
+        p.work(
+            "inner",
+            round_down(max(size - 2 * max(2.0, 0.1 * size), 0.3 * size), 0.5),
+            "Ø less two walls of a tenth, 2 at least, down to 0.5",
+            f"{num(size)} − 2·{num(max(2.0, 0.1 * size))}",
+        )
         p.assume("material", {"bush": "bronze", "pivot": "medium carbon steel"}.get(kind, "medium carbon steel"))
         p.choose("pieces", max(1, need.pieces))
         return p.values(PARAMETERS)
@@ -100,9 +148,19 @@ class Locator:
                 Group("The bore", ("kind", "where", "hole", "deep")),
                 Group("The bush", ("size", "press_most", "press_least", "tall", "head", "head_high", "inner", "wall", "closes", "length", "material", "pieces")),
             )  # fmt: skip
-        plate = Group("In the plate", ("plate_hole", "plate", "shank", "press", "shank_long")) if kind != "pivot" else Group("In the plate", ("thread", "shank_long", "plate"))
-        body = {"pivot": ("size", "least_play", "most_play", "float", "tall", "head", "head_high")}.get(kind, ("size", "least_play", "most_play", "tall"))
-        pair = (Group("With the round pin", ("spacing_error", "other_play", "apart", "widest_land", "land", "accepted", "turn")),) if kind == "relieved" else ()
+        plate = (
+            Group("In the plate", ("plate_hole", "plate", "shank", "press", "shank_long"))
+            if kind != "pivot"
+            else Group("In the plate", ("thread", "shank_long", "plate"))
+        )
+        body = {"pivot": ("size", "least_play", "most_play", "float", "tall", "head", "head_high")}.get(
+            kind, ("size", "least_play", "most_play", "tall")
+        )
+        pair = (
+            (Group("With the round pin", ("spacing_error", "other_play", "apart", "widest_land", "land", "accepted", "turn")),)
+            if kind == "relieved"
+            else ()
+        )
         return (Group("The hole", ("kind", "where", "hole", "deep", "fit")), Group("The locator", (*body, "length", "holds", "material", "pieces")), *pair, plate)  # fmt: skip
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -133,18 +191,37 @@ class Locator:
         steps: list[Step] = []
         if s.kind == "bush":
             steps.append(TurnedBore(name="Bore, under size", size_mm=round(s.inner - 0.3, 3), feature="inner", allowed_mm=0.1))
-            steps.append(TurnedPart(name="Outside", size_mm=s.size, long_mm=s.tall, allowed_mm=0.003, feature="body", id="outside"))
+            steps.append(
+                TurnedPart(name="Outside", size_mm=s.size, long_mm=s.tall, allowed_mm=0.003, feature="body", id="outside")
+            )
             if s.head and s.head_high:
-                steps.append(TurnedPart(name="Flange", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="flange"))
+                steps.append(
+                    TurnedPart(name="Flange", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="flange")
+                )
             steps.append(BenchWork(name="Press in and finish", words=f"Measure the bore again first: Ø{num(s.hole.min, 3)} to {num(s.hole.max, 3)}. A little oil, drawn in with a bolt and two washers, never hammered. Then bore to Ø{num(s.inner, 3)}: pressing closed it.", tools=("draw bolt", "bore gauge")))  # fmt: skip
         elif s.kind == "pivot":
             # The thread is at the free end, the head stays next to the chuck.
-            steps.append(TurnedPart(name="Thread's outside", size_mm=round(s.thread.major_mm - 0.1, 2), long_mm=s.shank_long, feature="shank", id="thread"))
-            steps.append(TurnedPart(name="Journal", size_mm=s.size, long_mm=s.shank_long + s.tall, allowed_mm=0.006, feature="body", id="journal"))
+            steps.append(
+                TurnedPart(
+                    name="Thread's outside",
+                    size_mm=round(s.thread.major_mm - 0.1, 2),
+                    long_mm=s.shank_long,
+                    feature="shank",
+                    id="thread",
+                )
+            )
+            steps.append(
+                TurnedPart(
+                    name="Journal", size_mm=s.size, long_mm=s.shank_long + s.tall, allowed_mm=0.006, feature="body", id="journal"
+                )
+            )
             steps.append(TurnedPart(name="Head", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="head"))
             steps.append(BenchWork(name="Thread", words=f"Undercut 0.5 at the shoulder, then {s.thread.shown} with a die in the tailstock holder; two flats on the head for a spanner.", tools=("die", "file"), caution="Spindle turned by hand."))  # fmt: skip
         else:
-            parts = [("Locating part", s.size, s.tall, 0.004, "body", "locating"), ("Shank", s.shank, s.shank_long, 0.003, "shank", "shank")]
+            parts = [
+                ("Locating part", s.size, s.tall, 0.004, "body", "locating"),
+                ("Shank", s.shank, s.shank_long, 0.003, "shank", "shank"),
+            ]
             if base:
                 parts.insert(1, ("Flange", s.head, base, 0.1, "head", "flange"))
             # The thinner end stands out of the chuck.

@@ -28,8 +28,14 @@ def in_place(s: Sizes) -> Scene:
         t = s.v.number("plate")
         base = s.head_high if s.kind != "pivot" and s.head else 0.0
         found += [box(q if k > 0 else -far, -t, far if k > 0 else -q, 0, Style.HOST_SECTION, "plate") for k in (1, -1)]
-        found += [box(d if k > 0 else -far * 0.85, base, far * 0.85 if k > 0 else -d, base + s.deep, Style.HOST, "work") for k in (1, -1)]
-        found += [Words((far * 0.45, -t * 0.55), "plate", quiet=True), Words((far * 0.45, base + s.deep * 0.4), "work", quiet=True)]
+        found += [
+            box(d if k > 0 else -far * 0.85, base, far * 0.85 if k > 0 else -d, base + s.deep, Style.HOST, "work")
+            for k in (1, -1)
+        ]
+        found += [
+            Words((far * 0.45, -t * 0.55), "plate", quiet=True),
+            Words((far * 0.45, base + s.deep * 0.4), "work", quiet=True),
+        ]
     found += [Path(ring, Style.BODY, "body", closed=True), *_edges(s), Line((0, -max(s.deep, s.shank_long) - 4), (0, s.tall + s.head_high + 4), Style.CENTRE)]  # fmt: skip
     z = -s.tall / 2 if s.kind == "bush" else s.tall * 0.55
     key = "press_most" if s.kind == "bush" else "least_play"

@@ -13,7 +13,12 @@ from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
 from elbrix.standards.threads import Thread, find_thread
 
-KINDS: Final = (("pin", "a round pin"), ("relieved", "a relieved pin"), ("pivot", "a shoulder pivot"), ("bush", "a bush for an uneven bore"))
+KINDS: Final = (
+    ("pin", "a round pin"),
+    ("relieved", "a relieved pin"),
+    ("pivot", "a shoulder pivot"),
+    ("bush", "a bush for an uneven bore"),
+)
 #: Play, mm: what is aimed at, and the band that is still that fit. Source: shop practice.
 FITS: Final = (("slide", "slides, 0.01 to 0.025"), ("close", "close, 0.004 to 0.012"))
 PLAY: Final = {"slide": 0.018, "close": 0.008}
@@ -122,7 +127,11 @@ class Sizes:
         r, t, hd = self.size / 2, self.tall, self.head / 2
         drop = self.lead * math.tan(math.radians(LEAD_DEG))
         if self.kind == "bush":
-            head = ((hd, 0.0), (hd, self.head_high), (0.0, self.head_high)) if self.head and self.head_high else ((r, 0.0), (0.0, 0.0))
+            head = (
+                ((hd, 0.0), (hd, self.head_high), (0.0, self.head_high))
+                if self.head and self.head_high
+                else ((r, 0.0), (0.0, 0.0))
+            )
             return ((0.0, -t), (r - drop, -t), (r, -t + self.lead), (r, 0.0), *(p for p in head if p != (r, 0.0)))
         if self.kind == "pivot":
             q = self.thread.major_mm / 2

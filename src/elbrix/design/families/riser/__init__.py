@@ -48,13 +48,20 @@ class Riser:
         pitch = p.measure("slot_pitch", pitch_of(machine) if machine is not None else 50.0, name, known=known)
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
-        bolt = p.work("bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1")
+        bolt = p.work(
+            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+        )
         join = p.assume("join", BOLTS[max(0, BOLTS.index(bolt) - 1)] if bolt != "M16" else "M12")
         head, join_head = sunk("B", 0, 0, bolt), sunk("J", 0, 0, join)
         wanted = p.assume("wanted", 40.0)
         p.assume("within", 0.1)
         if kind == "two":
-            lower = p.work("lower", round_up(max(1.0 * float(join[1:]) + 4, 0.4 * wanted), 1.0), "0.4 of the height, a thread's Ø + 4 at least, up to 1", f"max({join[1:]} + 4; 0.4·{num(wanted)})")
+            lower = p.work(
+                "lower",
+                round_up(max(1.0 * float(join[1:]) + 4, 0.4 * wanted), 1.0),
+                "0.4 of the height, a thread's Ø + 4 at least, up to 1",
+                f"max({join[1:]} + 4; 0.4·{num(wanted)})",
+            )
             p.work("upper", max(5.0, round(wanted - lower, 3)), "wanted − lower", f"{num(wanted)} − {num(lower)}")
         else:
             p.work("lower", wanted, "the height", num(wanted))
@@ -73,10 +80,24 @@ class Riser:
             rows = (0.0,)
             p.assume("width", 70.0)
         x = length / 2 - inset
-        p.work("bolts", "; ".join(f"{num(k * x)},{num(y)}" for y in rows for k in (-1, 1)), "on the slots, 1.5 × the hole from the ends", f"{num(length / 2)} − {inset}")
+        p.work(
+            "bolts",
+            "; ".join(f"{num(k * x)},{num(y)}" for y in rows for k in (-1, 1)),
+            "on the slots, 1.5 × the hole from the ends",
+            f"{num(length / 2)} − {inset}",
+        )
         width = float(p.now("width"))
-        places = [(k * max(8.0, 0.3 * length), j * (width / 2 - math.ceil(1.5 * join_head.drill))) for j in (-1, 1) for k in (-1, 1)] if len(rows) == 1 else [(k * x, 0.0) for k in (-1, 1)] + [(0.0, rows[0]), (0.0, rows[-1])]
-        p.work("joins", "; ".join(f"{num(a)},{num(b)}" for a, b in places) if kind == "two" else "none", "between the bolts, clear of them", f"{len(places)} places")
+        places = (
+            [(k * max(8.0, 0.3 * length), j * (width / 2 - math.ceil(1.5 * join_head.drill))) for j in (-1, 1) for k in (-1, 1)]
+            if len(rows) == 1
+            else [(k * x, 0.0) for k in (-1, 1)] + [(0.0, rows[0]), (0.0, rows[-1])]
+        )
+        p.work(
+            "joins",
+            "; ".join(f"{num(a)},{num(b)}" for a, b in places) if kind == "two" else "none",
+            "between the bolts, clear of them",
+            f"{len(places)} places",
+        )
         p.assume("joins_when", "assembly" if kind == "two" else "now")
         p.assume("top_thread", "M8x1.25")
         p.assume("top_at", "-25,0; 25,0" if kind == "one" else "-24,-10; 24,-10; -24,10; 24,10")
@@ -92,7 +113,11 @@ class Riser:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
         which = f"{'Upper' if s.part == 'upper' else 'Lower'} of two" if s.two else "One plate"
-        note = f"{which}, {num(s.thick, 3)} thick, faces parallel to 0.01; with the other {num(s.height, 3)}" if s.two else f"{num(s.thick, 3)} thick, faces parallel to 0.01"
+        note = (
+            f"{which}, {num(s.thick, 3)} thick, faces parallel to 0.01; with the other {num(s.height, 3)}"
+            if s.two
+            else f"{num(s.thick, 3)} thick, faces parallel to 0.01"
+        )
         return Design(family=self.key, values=values, figures=tuple(proof.figures(s)), checks=tuple(proof.checks(s)), holes=hole_table(s.holes), datum="middle of the plate", note=note)  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -131,8 +156,17 @@ class Riser:
 
     def work(self, design: Design, shop: Shop) -> Work:
         s = Sizes(design.values)
-        now = [h for h in s.holes if h.feature != "register" and not (s.at_assembly and s.part == "lower" and h.feature == "joins")]
-        steps: list[Step] = [BenchWork(name="Mark out", words=mark_out([(h.name, h.x, h.y) for h in now], -s.length / 2, -s.width / 2).words, tools=("height gauge", "dividers", "layout dye"), first=True)]
+        now = [
+            h for h in s.holes if h.feature != "register" and not (s.at_assembly and s.part == "lower" and h.feature == "joins")
+        ]
+        steps: list[Step] = [
+            BenchWork(
+                name="Mark out",
+                words=mark_out([(h.name, h.x, h.y) for h in now], -s.length / 2, -s.width / 2).words,
+                tools=("height gauge", "dividers", "layout dye"),
+                first=True,
+            )
+        ]
         if s.register and s.part == "upper":
             steps.append(BoredHole(name="Register", x_mm=s.length / 2, y_mm=0.0, size_mm=s.register, deep_mm=s.register_deep, thickness_mm=s.thick, feature="register", id="register", allowed_mm=0.01))  # fmt: skip
         holes = pattern(now, s.thick, "Holes", x0=-s.length / 2, y0=0.0)

@@ -50,7 +50,10 @@ def _through(s: Sizes) -> list[Element]:
         found.append(Line((y, s.height + 4), (y, -lip - 6), Style.CENTRE, "bolts"))
     for y in sorted({round(j.y, 3) for j in s.joins}):
         j = s.joins[0]
-        found += [Line((y + k * j.drill / 2, s.height - j.bore_deep), (y + k * j.drill / 2, s.lower), Style.HIDDEN, "joins") for k in (-1, 1)]
+        found += [
+            Line((y + k * j.drill / 2, s.height - j.bore_deep), (y + k * j.drill / 2, s.lower), Style.HIDDEN, "joins")
+            for k in (-1, 1)
+        ]
         d = float(s.v.word("join")[1:])
         found += [Line((y + k * d / 2, s.lower), (y + k * d / 2, 0), Style.THREAD, "joins") for k in (-1, 1)]
     if s.register:
@@ -71,7 +74,11 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
 def top(s: Sizes) -> Scene:
     """The drawn plate from above."""
     el, w = s.length / 2, s.width / 2
-    found: list[Element] = [box(-el, -w, el, w, Style.BODY, "plate"), box(-el, -w, el, w, Style.VISIBLE, "plate"), *circles(s.holes)]
+    found: list[Element] = [
+        box(-el, -w, el, w, Style.BODY, "plate"),
+        box(-el, -w, el, w, Style.VISIBLE, "plate"),
+        *circles(s.holes),
+    ]
     found += [Line((-el - 4, 0), (el + 4, 0), Style.CENTRE), Line((0, -w - 4), (0, w + 4), Style.CENTRE)]
     if s.part == "upper":
         found.append(Arc((s.v.number("load_x"), s.v.number("load_y")), 2.0, style=Style.TOOL, feature="load"))
@@ -86,7 +93,11 @@ def top(s: Sizes) -> Scene:
     start = 0.0 if s.v.word("over") == "slot" else pitch / 2
     slots = [start + i * pitch for i in range(-8, 9)] if pitch else []
     taken = (*s.bolts, *s.joins, *s.tops)
-    spotted = (*spots(s.bolts, "bolts", taken, lines_y=slots), *spots(s.joins, "joins", taken), *spots(s.tops, "top_at", taken)) if s.part == "upper" else ()
+    spotted = (
+        (*spots(s.bolts, "bolts", taken, lines_y=slots), *spots(s.joins, "joins", taken), *spots(s.tops, "top_at", taken))
+        if s.part == "upper"
+        else ()
+    )
     return Scene("top", "Top", tuple(found), tuple(dims), (handle,), spotted)
 
 
@@ -94,7 +105,10 @@ def _edge(s: Sizes, half: float, along: int, name: str, title: str, dims: tuple[
     def at(h: Bored) -> float:
         return (h.x, h.y)[along]
 
-    found: list[Element] = [box(-half, 0, half, s.thick, Style.BODY, "plate"), box(-half, 0, half, s.thick, Style.VISIBLE, "plate")]
+    found: list[Element] = [
+        box(-half, 0, half, s.thick, Style.BODY, "plate"),
+        box(-half, 0, half, s.thick, Style.VISIBLE, "plate"),
+    ]
     found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), at)
     return Scene(name, title, tuple(found), dims)
 
@@ -102,7 +116,9 @@ def _edge(s: Sizes, half: float, along: int, name: str, title: str, dims: tuple[
 def front(s: Sizes) -> Scene:
     el = s.length / 2
     entry = "lower" if s.part == "lower" or not s.two else "upper"
-    return _edge(s, el, 0, "front", "Front", (Dimension(entry, (el, 0), (el, s.thick), Side.RIGHT, entry=entry, feature="height"),))
+    return _edge(
+        s, el, 0, "front", "Front", (Dimension(entry, (el, 0), (el, s.thick), Side.RIGHT, entry=entry, feature="height"),)
+    )
 
 
 def side(s: Sizes) -> Scene:

@@ -45,7 +45,14 @@ def checks(s: Sizes) -> list[Check]:
         inside = s.load_inside + 0.0 if s.load_inside > -1e6 else -9999.0
         row = len(s.polygon) < 3 or all(abs(p[1] - s.polygon[0][1]) < 1e-6 for p in s.polygon)
         found.append(judged("load", "Load inside the bolts", inside, Limits(0.0 if not row else -0.5, 2.0 if not row else 0.0), ("it presses the riser down on the table", "it acts at the very edge of the bolts" if not row else "a single row: a push across it tips the riser", "it acts outside the bolts: it pries the riser up" if not row else "a single row, and the load stands beside it"), step=0.1, features=("load", "bolts"), figures=("load_x", "load_y"), mends=("load_x", "load_y"), working=("to the nearest side of the bolts' polygon; less than 0 outside", num(inside))))  # fmt: skip
-    found += hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("length", "width", "bolt"), "lower" if s.part == "lower" or not s.two else "upper")
+    found += hole_checks(
+        s.holes,
+        s.thick,
+        s.edge,
+        v.word("material"),
+        ("length", "width", "bolt"),
+        "lower" if s.part == "lower" or not s.two else "upper",
+    )
     if s.two:
         found.append(judged("joined", "Thread in the lower plate", s.join_engaged, Limits(0.8, 1.0), ("it holds", "short: take a thicker lower plate", "it strips"), unit="× d", features=("joins",), figures=("lower", "join"), mends=("lower", "join"), working=("lower plate/d", f"{num(s.lower)}/{v.word('join')[1:]}")))  # fmt: skip
         few = len(s.joins)

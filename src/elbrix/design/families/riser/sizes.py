@@ -144,7 +144,9 @@ class Sizes:
             return (*register, *self.bolts, *self.joins, *self.tops)
         clear = clearance_hole(self.bolt, "medium").value
         after = "at assembly, spotted through the upper plate" if self.at_assembly else ""
-        through = tuple(Bored(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts)
+        through = tuple(
+            Bored(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts
+        )
         threads = tuple(tapped(h.name, h.x, h.y, self.v.word("join"), feature="joins", use=after) for h in self.joins)
         return (*through, *threads)
 

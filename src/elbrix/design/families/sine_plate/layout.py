@@ -7,9 +7,10 @@ the rolls before the screws are tightened. The pivot roll is at the low end.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Values
 from elbrix.asked.places import read_places
@@ -29,8 +30,7 @@ STRIP_WIDE, STRIP_HIGH, STRIP_THREAD = 8.0, 10.0, "M4"
 CLAMP_N: Final = 500.0  #: one small strap, hand tight, on the middle
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(Struct, frozen=True, dict=True):
     """Sizes and holes."""
 
     v: Values

@@ -62,26 +62,59 @@ class SoftJaw:
         wide = p.assume("work_wide", 60.0)
         deep = p.assume("work_deep", 20.0 if kind == "vee" else 40.0)
         width = p.measure("width", vise.jaw_width_mm, vise.name, known=known)
-        screw = p.measure("screw", vise.jaw_screw if vise.jaw_screw in SCREWS else "M8", vise.name, known=known and vise.jaw_screw in SCREWS)
-        p.measure("spacing", vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm), vise.name, known=known and vise.jaw_screw_spacing_mm > 0)
-        above = p.measure("above", vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm), vise.name, known=known and vise.jaw_screw_above_mm > 0)
+        screw = p.measure(
+            "screw", vise.jaw_screw if vise.jaw_screw in SCREWS else "M8", vise.name, known=known and vise.jaw_screw in SCREWS
+        )
+        p.measure(
+            "spacing",
+            vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm),
+            vise.name,
+            known=known and vise.jaw_screw_spacing_mm > 0,
+        )
+        above = p.measure(
+            "above",
+            vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm),
+            vise.name,
+            known=known and vise.jaw_screw_above_mm > 0,
+        )
         p.measure("opening", vise.opening_mm, vise.name, known=known)
         head = sunk("S", 0, 0, screw)
         if kind == "vee":
             least_high = above + head.bore / 2 + WALL_OVER + 1.1 * deep + 2
-            height = p.work("height", round_up(max(vise.jaw_height_mm, least_high), 0.5), "the vise's jaws, or the V and its edge over the screws' heads", f"max({num(vise.jaw_height_mm)}; {num(above)} + {num(head.bore / 2)} + {num(WALL_OVER)} + 1.1·{num(deep)} + 2)")
+            height = p.work(
+                "height",
+                round_up(max(vise.jaw_height_mm, least_high), 0.5),
+                "the vise's jaws, or the V and its edge over the screws' heads",
+                f"max({num(vise.jaw_height_mm)}; {num(above)} + {num(head.bore / 2)} + {num(WALL_OVER)} + 1.1·{num(deep)} + 2)",
+            )
         else:
             height = p.measure("height", vise.jaw_height_mm, vise.name, known=known)
         room = height - above - head.bore / 2 - WALL_OVER
         least = max(GRIP_LEAST, GRIP_SHARE * high)
         if kind == "vee":
-            p.work("grip", round_up(0.53 * deep + 2, 0.5), "half the V's mouth + 2: its middle below the jaw's top", f"0.53·{num(deep)} + 2")
+            p.work(
+                "grip",
+                round_up(0.53 * deep + 2, 0.5),
+                "half the V's mouth + 2: its middle below the jaw's top",
+                f"0.53·{num(deep)} + 2",
+            )
         else:
-            p.work("grip", max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))), "a quarter of its height, never under a tenth or 3, clear of the screws' heads", f"min(max(0.25·{num(high)}; {num(least)}); {num(room)})")
+            p.work(
+                "grip",
+                max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))),
+                "a quarter of its height, never under a tenth or 3, clear of the screws' heads",
+                f"min(max(0.25·{num(high)}; {num(least)}); {num(room)})",
+            )
         ledge = p.assume("ledge", 3.0)
         owned = [q for q in shop.pins if 4 <= q.diameter_mm <= 12 and q.count >= 2]
         pin = p.measure("pin", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned))
-        p.work("pins_apart", max(5.0, round_down(min(wide - 2 * pin, width - 3 * pin), 1.0)), "least of work − 2·pin and jaw − 3·pin, down to 1", f"min({num(wide)} − 2·{num(pin)}; {num(width)} − 3·{num(pin)})", "as far apart as can be")
+        p.work(
+            "pins_apart",
+            max(5.0, round_down(min(wide - 2 * pin, width - 3 * pin), 1.0)),
+            "least of work − 2·pin and jaw − 3·pin, down to 1",
+            f"min({num(wide)} − 2·{num(pin)}; {num(width)} − 3·{num(pin)})",
+            "as far apart as can be",
+        )
         p.assume("pin_out", max(1.0, min(4.0, round_down(0.3 * deep, 0.5))))
         fit = p.assume("pin_fit", "slip")
         p.assume("pin_error", 0.01)
@@ -91,23 +124,53 @@ class SoftJaw:
         angle = p.assume("v_angle", "90")
         a = math.radians(float(angle)) / 2
         if kind == "vee":
-            p.work("v_mouth", round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5), "1.06·Ø·cos(A/2), up to 0.5", f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)")
+            p.work(
+                "v_mouth",
+                round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5),
+                "1.06·Ø·cos(A/2), up to 0.5",
+                f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)",
+            )
         else:
             p.assume("v_mouth", 10.0)
         over = p.assume("over", 0.08)
         text = p.assume("outline", _ROUGH_OUTLINE if kind == "outline" else "none")
         clearance = p.assume("clearance", 0.1)
-        ring = centred(read_places(text, "mm", "Outline").points) if kind == "outline" and len(read_places(text, "mm", "Outline").points) > 2 else ()
+        ring = (
+            centred(read_places(text, "mm", "Outline").points)
+            if kind == "outline" and len(read_places(text, "mm", "Outline").points) > 2
+            else ()
+        )
         # A large cutter's corner reliefs eat the wall behind.
         mills = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= 8.0)
         best = largest_cutter(ring, clearance, mills) if ring else 0.0
-        cutter = p.measure("cutter", best or 6.0, "the largest owned to 8 that leaves nothing standing" if best else "no owned one does", known=best > 0)
+        cutter = p.measure(
+            "cutter",
+            best or 6.0,
+            "the largest owned to 8 that leaves nothing standing" if best else "no owned one does",
+            known=best > 0,
+        )
         corners = p.assume("corners", "relieved")
         across = deep if kind != "outline" or not ring else max(q[1] for q in ring) - min(q[1] for q in ring)
-        spacer = p.work("spacer", max(1.0, round_down(0.35 * across, 0.5)), "0.35 × the work between the jaws, down to 0.5", f"0.35·{num(across)}", "the jaws must still close on the work")
-        recess = {"ledge": ledge, "vee": float(p.now("v_mouth")) / 2 / math.tan(a), "round": (deep + over - spacer) / 2, "outline": _deepest(ring, clearance, cutter, corners == "relieved", spacer)}.get(kind, 0.0)
+        spacer = p.work(
+            "spacer",
+            max(1.0, round_down(0.35 * across, 0.5)),
+            "0.35 × the work between the jaws, down to 0.5",
+            f"0.35·{num(across)}",
+            "the jaws must still close on the work",
+        )
+        recess = {
+            "ledge": ledge,
+            "vee": float(p.now("v_mouth")) / 2 / math.tan(a),
+            "round": (deep + over - spacer) / 2,
+            "outline": _deepest(ring, clearance, cutter, corners == "relieved", spacer),
+        }.get(kind, 0.0)
         floor = head.bore_deep + 0.8 * head.drill
-        p.work("thickness", round_up(max(recess + WALL_BEHIND, floor), 1.0), "recess + 6, or sunk head + 0.8·d, up to 1", f"max({num(recess)} + 6; {num(head.bore_deep)} + 0.8·{num(head.drill)})")
+        p.work(
+            "thickness",
+            round_up(max(recess + WALL_BEHIND, floor), 1.0),
+            "recess + 6, or sunk head + 0.8·d, up to 1",
+            f"max({num(recess)} + 6; {num(head.bore_deep)} + 0.8·{num(head.drill)})",
+        )
         p.assume("torque", round(vise.most_nm * _HANDLE, 0))
         p.measure("force_per", vise.force_per_nm, vise.name, known=known)
         p.assume("material", "aluminium alloy")
@@ -116,7 +179,14 @@ class SoftJaw:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        how = {"plain": "plain", "ledge": f"ledge {num(s.grip)} × {num(s.ledge)}", "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01", "vee": f"V {values.word('v_angle')}° along it", "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer", "outline": f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)} spacer"}[s.kind]
+        how = {
+            "plain": "plain",
+            "ledge": f"ledge {num(s.grip)} × {num(s.ledge)}",
+            "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01",
+            "vee": f"V {values.word('v_angle')}° along it",
+            "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer",
+            "outline": f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)} spacer",
+        }[s.kind]
         note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
         return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes), datum="middle of the jaw and its bottom", face="front", note=note)  # fmt: skip
 
@@ -127,7 +197,17 @@ class SoftJaw:
         own = {
             "plain": (),
             "ledge": ("ledge",),
-            "pins": ("pin", "pins_apart", "pin_out", "pin_fit", "pin_error", "pin_lean", "square_over", "square_to", "out_of_square"),
+            "pins": (
+                "pin",
+                "pins_apart",
+                "pin_out",
+                "pin_fit",
+                "pin_error",
+                "pin_lean",
+                "square_over",
+                "square_to",
+                "out_of_square",
+            ),
             "vee": ("v_angle", "v_mouth", "v_deep", "v_most"),
             "round": ("over", "nest_d", "spacer", "behind"),
             "outline": ("outline", "clearance", "cutter", "best_cutter", "corners", "reliefs", "spacer", "behind"),
@@ -166,24 +246,93 @@ class SoftJaw:
         v = s.v
         steps: list[Step] = []
         if s.kind == "ledge":
-            steps.append(Shoulder(name="Ledge", across_mm=s.seat, deep_mm=s.ledge, off_mm=-s.grip / 2, feature="ledge", id="ledge"))
+            steps.append(
+                Shoulder(name="Ledge", across_mm=s.seat, deep_mm=s.ledge, off_mm=-s.grip / 2, feature="ledge", id="ledge")
+            )
         if s.kind == "vee":
-            steps.append(Vee(name="V along the jaw", included_deg=float(v.word("v_angle")), mouth_mm=s.v_mouth, at_mm=s.v_up - s.height / 2, feature="v"))
-        holes = pattern(s.holes, s.thick, "Screw and pin holes" if s.pins else "Screw holes", x0=-s.width / 2, y0=s.height / 2, held="in the vise, face up, on parallels clear of the holes; the jaw's top away from you")
+            steps.append(
+                Vee(
+                    name="V along the jaw",
+                    included_deg=float(v.word("v_angle")),
+                    mouth_mm=s.v_mouth,
+                    at_mm=s.v_up - s.height / 2,
+                    feature="v",
+                )
+            )
+        holes = pattern(
+            s.holes,
+            s.thick,
+            "Screw and pin holes" if s.pins else "Screw holes",
+            x0=-s.width / 2,
+            y0=s.height / 2,
+            held="in the vise, face up, on parallels clear of the holes; the jaw's top away from you",
+        )
         assert holes is not None
         steps.append(holes)
         closed = f"Screwed to the vise and closed on a spacer of {num(s.spacer)} low down between them, handle at {num(v.number('torque'))} N·m: they then stand as they will when they hold the work"
         # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
         if s.kind == "round":
-            steps.append(BoredHole(name="Nest, in place", x_mm=s.width / 2, y_mm=0.0, size_mm=2 * s.nest_r, deep_mm=s.grip, thickness_mm=s.height, held=closed, feature="nest", id="nest"))
+            steps.append(
+                BoredHole(
+                    name="Nest, in place",
+                    x_mm=s.width / 2,
+                    y_mm=0.0,
+                    size_mm=2 * s.nest_r,
+                    deep_mm=s.grip,
+                    thickness_mm=s.height,
+                    held=closed,
+                    feature="nest",
+                    id="nest",
+                )
+            )
         if s.kind == "outline":
-            steps.append(Pocket(name="Nest, in place", corners=tuple((x + s.width / 2, y) for x, y in s.nest.path), deep_mm=s.grip, cutter_mm=v.number("cutter"), closed=True, held=closed, feature="nest", id="nest"))
+            steps.append(
+                Pocket(
+                    name="Nest, in place",
+                    corners=tuple((x + s.width / 2, y) for x, y in s.nest.path),
+                    deep_mm=s.grip,
+                    cutter_mm=v.number("cutter"),
+                    closed=True,
+                    held=closed,
+                    feature="nest",
+                    id="nest",
+                )
+            )
             if s.nest.reliefs:
-                steps.append(HolePattern(name="Corner reliefs, in place", holes=tuple(PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter"), deep_mm=s.grip) for x, y in s.nest.reliefs), thickness_mm=s.height, id="relief", held=closed, together=True, feature="nest"))
+                steps.append(
+                    HolePattern(
+                        name="Corner reliefs, in place",
+                        holes=tuple(
+                            PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter"), deep_mm=s.grip)
+                            for x, y in s.nest.reliefs
+                        ),
+                        thickness_mm=s.height,
+                        id="relief",
+                        held=closed,
+                        together=True,
+                        feature="nest",
+                    )
+                )
         if s.pins:
-            steps.append(BenchWork(name="Pins", words=f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place.", tools=("indicator",)))
-        spare = " A blank of the same thickness at the other end for work off the middle, or the moving jaw cocks." if s.kind in ("plain", "ledge") else ""
-        steps.append(BenchWork(name="Fit to the vise", words=f"Backs and vise stoned and wiped, screws tight crosswise, indicator along both faces.{spare}", tools=("oil stone", "indicator")))
+            steps.append(
+                BenchWork(
+                    name="Pins",
+                    words=f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place.",
+                    tools=("indicator",),
+                )
+            )
+        spare = (
+            " A blank of the same thickness at the other end for work off the middle, or the moving jaw cocks."
+            if s.kind in ("plain", "ledge")
+            else ""
+        )
+        steps.append(
+            BenchWork(
+                name="Fit to the vise",
+                words=f"Backs and vise stoned and wiped, screws tight crosswise, indicator along both faces.{spare}",
+                tools=("oil stone", "indicator"),
+            )
+        )
         blank = Blank(across_mm=s.height, high_mm=s.thick, along_mm=s.width, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
         return Work(blank, tuple(steps), notes=("Stamp which is fixed and which is moving, and the work's name.",))
 
@@ -194,7 +343,9 @@ class SoftJaw:
         for vise in shop.vises:
             if not vise.jaw_screw_spacing_mm or not vise.jaw_screw.startswith("M"):
                 continue
-            off = max(abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above")))
+            off = max(
+                abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above"))
+            )
             free = (s.screws[0].drill - float(vise.jaw_screw[1:])) / 2
             good = vise.jaw_screw == s.v.word("screw") and off <= free
             found.append(SlotFit(vise.name, "jaw screws", Verdict.GO if good else Verdict.NO_GO, "its screws line up" if good else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart, {num(vise.jaw_screw_above_mm)} up"))  # fmt: skip

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any, Final
+
+from msgspec import Struct
 
 from elbrix.drawing.shapes import Point, Ring, area, check_outline
 from elbrix.quantities.errors import ShopError
@@ -20,8 +21,7 @@ _NOTHING: Final = 0.02
 _SEGMENTS: Final = 12  # to a quarter round
 
 
-@dataclass(frozen=True, slots=True)
-class Nest:
+class Nest(Struct, frozen=True):
     """An outline nest as it comes out."""
 
     rings: tuple[Ring, ...]  #: of the recess, both jaws together
@@ -65,11 +65,15 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
     whole: BaseGeometry = unary_union([reach, *(Spot(p).buffer(r, quad_segs=_SEGMENTS) for p in reliefs)])
     left = work.difference(whole).area
     path = max(pieces, key=lambda p: p.area).exterior.simplify(0.01)
-    return Nest(_rings(whole), reliefs, tuple((float(x), float(y)) for x, y in path.coords[:-1]), 0.0 if left < _NOTHING else float(left))
+    return Nest(
+        _rings(whole), reliefs, tuple((float(x), float(y)) for x, y in path.coords[:-1]), 0.0 if left < _NOTHING else float(left)
+    )
 
 
 def _rings(shape: Any) -> tuple[Ring, ...]:
-    return tuple(tuple((float(x), float(y)) for x, y in g.exterior.simplify(0.003).coords[:-1]) for g in getattr(shape, "geoms", [shape]))
+    return tuple(
+        tuple((float(x), float(y)) for x, y in g.exterior.simplify(0.003).coords[:-1]) for g in getattr(shape, "geoms", [shape])
+    )
 
 
 def _reliefs(corners: tuple[Point, ...], r: float) -> tuple[Point, ...]:

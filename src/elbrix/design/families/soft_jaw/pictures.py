@@ -64,9 +64,20 @@ def _from_the_end(s: Sizes) -> Scene:
         found += [box(k * gap * 0.3 - 3, 0, k * gap * 0.3 + 3, s.seat, Style.HOST, "parallel") for k in (-1, 1)]
     span = Span(gap / 2, gap / 2 + s.thick, "xz")
     found += hidden_lines(s.screws[:1], span, lambda p, y: (y, p), lambda h: h.y)
-    found += [Words((out + 2, s.height * 0.96 + 3), "fixed jaw", quiet=True), Words((0, -host * 0.45), "bed", quiet=True, align=0)]
+    found += [
+        Words((out + 2, s.height * 0.96 + 3), "fixed jaw", quiet=True),
+        Words((0, -host * 0.45), "bed", quiet=True, align=0),
+    ]
     if s.kind != "vee":
-        found.append(Words((out + host + 26, s.seat + s.grip * 0.5), "{value} grip", leader=(gap / 2, s.seat + s.grip * 0.5), feature="grip", figure="grip"))
+        found.append(
+            Words(
+                (out + host + 26, s.seat + s.grip * 0.5),
+                "{value} grip",
+                leader=(gap / 2, s.seat + s.grip * 0.5),
+                feature="grip",
+                figure="grip",
+            )
+        )
     dims = [
         Dimension("height", (out + host, 0), (out + host, s.height), Side.RIGHT, entry="height", feature="jaw", order=1),
         Dimension("thickness", (gap / 2, -host * 0.7), (out, -host * 0.7), Side.BELOW, entry="thickness", feature="jaw", order=2),

@@ -16,7 +16,14 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.figures import num
 from elbrix.standards.materials import material
 
-KINDS: Final = (("plain", "plain"), ("ledge", "with a ledge"), ("pins", "with two squaring pins"), ("vee", "with a V along it"), ("round", "with a round nest"), ("outline", "with an outline nest"))
+KINDS: Final = (
+    ("plain", "plain"),
+    ("ledge", "with a ledge"),
+    ("pins", "with two squaring pins"),
+    ("vee", "with a V along it"),
+    ("round", "with a round nest"),
+    ("outline", "with an outline nest"),
+)
 JAWS: Final = (("pair", "two, one on each side"), ("single", "one, on the fixed side"))
 SIDES: Final = (("fixed", "the fixed jaw's"), ("moving", "the moving jaw's"))
 FITS: Final = (("slip", "slide, + 0.015"), ("press", "press, − 0.008"))

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.ring_slot import longest_straight_mm
@@ -49,8 +50,7 @@ STOPS: Final = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Stop:
+class Stop(Struct, frozen=True):
     """What a stud stop costs in engaged thread, and where it halts the stud above the nut's underside, mm."""
 
     engaged: float

@@ -94,8 +94,14 @@ class TableKey:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        hole = Hole("A", s.screw_x, 0.0, f"{s.screw}: Ø{num(s.clear)} through, Ø{num(s.bore)} × {num(s.bore_deep)} from the table side")
-        note = f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key" + (", the second one turned round" if s.off else "") + f"; halves fitted to their slots, {num(s.low_w)} and {num(s.high_w)} +0/−0.01"
+        hole = Hole(
+            "A", s.screw_x, 0.0, f"{s.screw}: Ø{num(s.clear)} through, Ø{num(s.bore)} × {num(s.bore_deep)} from the table side"
+        )
+        note = (
+            f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key"
+            + (", the second one turned round" if s.off else "")
+            + f"; halves fitted to their slots, {num(s.low_w)} and {num(s.high_w)} +0/−0.01"
+        )
         return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=(hole,), datum="middle of the table half", note=note)  # fmt: skip
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -120,7 +126,14 @@ class TableKey:
     def solid(self, design: Design) -> Recipe:
         s = Sizes(design.values)
         # The screw comes from below: a tool that looks up.
-        rise = ((0.0, 1.0), (s.bore / 2, 1.0), (s.bore / 2, -s.bore_deep), (s.clear / 2, -s.bore_deep), (s.clear / 2, -s.total - 1.0), (0.0, -s.total - 1.0))
+        rise = (
+            (0.0, 1.0),
+            (s.bore / 2, 1.0),
+            (s.bore / 2, -s.bore_deep),
+            (s.clear / 2, -s.bore_deep),
+            (s.clear / 2, -s.total - 1.0),
+            (0.0, -s.total - 1.0),
+        )
         tool = Turned(rise, (s.screw_x, 0.0, -s.low_h), axis=(0.0, 0.0, -1.0))
         return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), (tool,))
 

@@ -46,7 +46,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
     ways = ways_out(s, shop)
     if ways:
         best = advised(ways, v.number("wanted"))
-        found.append(Figure(key="advice", label="Advice", value=0.0, unit="", text=f"{best.words}; {best.costs}", features=("vise slot",)))
+        found.append(
+            Figure(key="advice", label="Advice", value=0.0, unit="", text=f"{best.words}; {best.costs}", features=("vise slot",))
+        )
     for i, r in enumerate(ways, 1):
         undone = "can be taken back" if r.undone else "cannot be taken back"
         found.append(Figure(key=f"remedy_{i}", label=f"{i}. {r.title}", value=r.left_mm, step=0.001, working=r.working, note=f"{r.words}. It {undone}; {r.costs}. {_made_with(r, s, shop)}", features=("vise slot",)))  # fmt: skip

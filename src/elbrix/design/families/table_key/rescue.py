@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.figures import Working, num
 from elbrix.shop.shop import Shop
@@ -16,8 +17,7 @@ SKIM: Final = 0.01
 INDICATED: Final = 0.01
 
 
-@dataclass(frozen=True, slots=True)
-class Remedy:
+class Remedy(Struct, frozen=True):
     """One way out."""
 
     key: str
@@ -70,7 +70,9 @@ def tool_for(remedy: str, slot_mm: float, shop: Shop) -> tuple[str, bool]:
     if remedy == "skim":
         mill = next((c.title for c in shop.cutters_of(CutterKind.FACE_MILL, CutterKind.END_MILL)), "")
         return (mill, True) if mill else ("an end mill", False)
-    bar = next((b.title for b in shop.bars if b.form is Form.FLAT and min(b.width_mm, b.height_mm) >= slot_mm and b.length_mm >= 60), "")
+    bar = next(
+        (b.title for b in shop.bars if b.form is Form.FLAT and min(b.width_mm, b.height_mm) >= slot_mm and b.length_mm >= 60), ""
+    )
     return (bar, True) if bar else (f"a bar {num(slot_mm)} mm or thicker", False)
 
 

@@ -41,17 +41,32 @@ class TableStopFamily:
         p = Proposal(chosen)
         machine, slot = table_of(shop, need)
         known = machine is not None and slot is not None
-        name = f"{machine.name}, {slot.label}" if machine is not None and slot is not None else "not measured: book slot for 12 mm"
+        name = (
+            f"{machine.name}, {slot.label}" if machine is not None and slot is not None else "not measured: book slot for 12 mm"
+        )
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         lip = p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
-        p.work("tongue", round_down(neck.min - PLAY, 0.01), "tightest slot − 0.02", f"{num(neck.min, 3)} − {num(PLAY)}", "it slides and does not shake")
+        p.work(
+            "tongue",
+            round_down(neck.min - PLAY, 0.01),
+            "tightest slot − 0.02",
+            f"{num(neck.min, 3)} − {num(PLAY)}",
+            "it slides and does not shake",
+        )
         p.work("tongue_high", max(1.0, round_down(0.6 * lip.min, 0.1)), "0.6 of the lips, down to 0.1", f"0.6·{num(lip.min)}")
         high = p.assume("height", 20.0)
         p.work("length", round_up(5 * neck.min, 1), "5 × the slot: the longer, the squarer", f"5·{num(neck.min)}")
-        bolt = p.work("bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1")
+        bolt = p.work(
+            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+        )
         d = float(bolt[1:])
         clear = clearance_hole(bolt, "medium").value
-        p.work("width", round_up(max(3 * clear, 0.9 * high), 1), "3 × the bolt's hole, 0.9 of its height at least", f"max(3·{num(clear)}; 0.9·{num(high)})")
+        p.work(
+            "width",
+            round_up(max(3 * clear, 0.9 * high), 1),
+            "3 × the bolt's hole, 0.9 of its height at least",
+            f"max(3·{num(clear)}; 0.9·{num(high)})",
+        )
         p.work("torque", round_down(0.25 * d * d, 0.5), "0.25·d², a short spanner", f"0.25·{num(d)}²")
         p.assume("way", "across")
         p.assume("push", 100.0)
@@ -107,7 +122,13 @@ class TableStopFamily:
                 continue
             play = slot.neck.min - s.tongue
             verdict = Limits(0.0, 0.005, 0.06, 0.4).judge(play)
-            why = "the tongue slides" if verdict is Verdict.GO else "the tongue does not go in" if play < 0 else f"{num(play, 2)} of play: it stands askew"
+            why = (
+                "the tongue slides"
+                if verdict is Verdict.GO
+                else "the tongue does not go in"
+                if play < 0
+                else f"{num(play, 2)} of play: it stands askew"
+            )
             found.append(SlotFit(machine.name, slot.label, verdict, why))
         return tuple(found)
 

@@ -26,7 +26,16 @@ def in_place(s: Sizes) -> Scene:
         found += [box(w, 0, out, max(s.height * 1.2, s.v.number("meets") * 1.4), Style.HOST, "work"), Line((out, s.v.number("meets")), (w + 2, s.v.number("meets")), Style.TOOL, "face"), Path(((w + 5, s.v.number("meets") + 2), (w + 1, s.v.number("meets")), (w + 5, s.v.number("meets") - 2)), Style.TOOL, "face")]  # fmt: skip
     found += [Path(profile(s), Style.BODY, "block", closed=True), Path(profile(s), Style.VISIBLE, "block", closed=True), *_bolt(s), Words((-out, -deep - 11), "{value} play", leader=(-a, -0.4 * t), feature="tongue", figure="play")]  # fmt: skip
     dims = (
-        Dimension("tongue", (-s.tongue / 2, -deep - 6), (s.tongue / 2, -deep - 6), Side.BELOW, entry="tongue", feature="tongue", step_mm=0.01, order=0),
+        Dimension(
+            "tongue",
+            (-s.tongue / 2, -deep - 6),
+            (s.tongue / 2, -deep - 6),
+            Side.BELOW,
+            entry="tongue",
+            feature="tongue",
+            step_mm=0.01,
+            order=0,
+        ),
         Dimension("width", (-w, s.height), (w, s.height), Side.ABOVE, entry="width", feature="block", order=1),
         Dimension("height", (-out, 0), (-out, s.height), Side.LEFT, entry="height", feature="block", order=2),
         Dimension("meets", (out, 0), (out, s.v.number("meets")), Side.RIGHT, entry="meets", feature="face", order=3),
@@ -48,9 +57,21 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
 
 def front(s: Sizes) -> Scene:
     w = s.width / 2
-    found: list[Element] = [Path(profile(s), Style.BODY, "block", closed=True), Path(profile(s), Style.VISIBLE, "block", closed=True), *_bolt(s)]
+    found: list[Element] = [
+        Path(profile(s), Style.BODY, "block", closed=True),
+        Path(profile(s), Style.VISIBLE, "block", closed=True),
+        *_bolt(s),
+    ]
     dims = (
-        Dimension("tongue", (-s.tongue / 2, -s.tongue_high), (s.tongue / 2, -s.tongue_high), Side.BELOW, entry="tongue", feature="tongue", step_mm=0.01),
+        Dimension(
+            "tongue",
+            (-s.tongue / 2, -s.tongue_high),
+            (s.tongue / 2, -s.tongue_high),
+            Side.BELOW,
+            entry="tongue",
+            feature="tongue",
+            step_mm=0.01,
+        ),
         Dimension("tongue_high", (w, -s.tongue_high), (w, 0), Side.RIGHT, entry="tongue_high", feature="tongue"),
         Dimension("height", (-w, 0), (-w, s.height), Side.LEFT, entry="height", feature="block"),
         Dimension("width", (-w, s.height), (w, s.height), Side.ABOVE, entry="width", feature="block"),

@@ -45,25 +45,48 @@ class TiltingPlate:
         p.assume("wanted", 15.0)
         below = p.assume("below", 1.0)
         most = 2 * (high - below) - 1
-        bars = sorted(b.width_mm for b in shop.bars if b.form is Form.ROUND and "steel" in b.material and b.width_mm <= min(high, most))
-        bar = p.measure("bar_size", bars[-1] if bars else round_down(min(high, most), 1.0), "the thickest on the rack" if bars else "none on the rack", known=bool(bars))
+        bars = sorted(
+            b.width_mm for b in shop.bars if b.form is Form.ROUND and "steel" in b.material and b.width_mm <= min(high, most)
+        )
+        bar = p.measure(
+            "bar_size",
+            bars[-1] if bars else round_down(min(high, most), 1.0),
+            "the thickest on the rack" if bars else "none on the rack",
+            known=bool(bars),
+        )
         p.measure("bar_long", vise.jaw_width_mm, vise.name, known=known)
         notch = p.work("notch", round_down(0.6 * bar, 0.5), "0.6·D: it lies on two edges", f"0.6·{num(bar)}")
         sinks = (bar - math.sqrt(max(bar * bar - notch * notch, 0.0))) / 2
-        deep = p.work("notch_deep", round_up(sinks + OVER_BAR, 0.1), "(D − √(D² − w²))/2 + 0.3, up to 0.1", f"({num(bar)} − √({num(bar)}² − {num(notch)}²))/2 + {num(OVER_BAR)}")
+        deep = p.work(
+            "notch_deep",
+            round_up(sinks + OVER_BAR, 0.1),
+            "(D − √(D² − w²))/2 + 0.3, up to 0.1",
+            f"({num(bar)} − √({num(bar)}² − {num(notch)}²))/2 + {num(OVER_BAR)}",
+        )
         screw = p.assume("screw", "M6" if bar >= 18 else "M5" if bar >= 14 else "M4")
         head = sunk("S", 0, 0, screw)
-        p.work("thickness", round_up(head.bore_deep + 0.8 * head.drill + deep, 1.0), "sunk head + 0.8·d + notch, up to 1", f"{num(head.bore_deep)} + 0.8·{num(head.drill)} + {num(deep)}")
+        p.work(
+            "thickness",
+            round_up(head.bore_deep + 0.8 * head.drill + deep, 1.0),
+            "sunk head + 0.8·d + notch, up to 1",
+            f"{num(head.bore_deep)} + 0.8·{num(head.drill)} + {num(deep)}",
+        )
         p.assume("front", 35.0)
         p.assume("back", 35.0)
-        length = p.work("length", round_down(min(vise.jaw_width_mm, 120.0), 5.0), "the jaws' width, 120 at the most", num(vise.jaw_width_mm))
+        length = p.work(
+            "length", round_down(min(vise.jaw_width_mm, 120.0), 5.0), "the jaws' width, 120 at the most", num(vise.jaw_width_mm)
+        )
         p.work("screws_apart", round_down(0.6 * length, 1.0), "0.6 of the length", f"0.6·{num(length)}")
         p.assume("pattern", "grid 20")
         p.assume("work_thread", "M6x1")
         levels = [t for t in shop.angle_tools if t.kind in (AngleToolKind.LEVEL, AngleToolKind.PROTRACTOR)]
         best = min(levels, key=lambda t: t.resolution_deg + t.error_deg, default=None)
-        p.measure("reads_to", best.resolution_deg if best else 0.1, best.name if best else "no level in Shop", known=best is not None)
-        p.measure("tool_error", best.error_deg if best else 0.1, best.name if best else "no level in Shop", known=best is not None)
+        p.measure(
+            "reads_to", best.resolution_deg if best else 0.1, best.name if best else "no level in Shop", known=best is not None
+        )
+        p.measure(
+            "tool_error", best.error_deg if best else 0.1, best.name if best else "no level in Shop", known=best is not None
+        )
         p.assume("material", "mild steel")
         p.choose("pieces", 1)
         return p.values(PARAMETERS)

@@ -13,7 +13,16 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Po
 def profile(s: Sizes) -> tuple[Point, ...]:
     """The end: y and z from the underside, counter-clockwise, with the notch."""
     n = s.notch / 2
-    return ((-s.front, 0), (-n, 0), (-n, s.notch_deep), (n, s.notch_deep), (n, 0), (s.back, 0), (s.back, s.thick), (-s.front, s.thick))
+    return (
+        (-s.front, 0),
+        (-n, 0),
+        (-n, s.notch_deep),
+        (n, s.notch_deep),
+        (n, 0),
+        (s.back, 0),
+        (s.back, s.thick),
+        (-s.front, s.thick),
+    )
 
 
 def in_place(s: Sizes) -> Scene:
@@ -67,7 +76,11 @@ def top(s: Sizes) -> Scene:
     """The work face."""
     el = s.length / 2
     found: list[Element] = [box(-el, -s.front, el, s.back, Style.BODY, "plate"), box(-el, -s.front, el, s.back, Style.VISIBLE, "plate"), *(Line((-el, k * s.notch / 2), (el, k * s.notch / 2), Style.HIDDEN, "notch") for k in (-1, 1))]  # fmt: skip
-    found += [*circles(s.holes), Line((-el - 4, 0), (el + 4, 0), Style.CENTRE), Line((0, -s.front - 4), (0, s.back + 4), Style.CENTRE)]
+    found += [
+        *circles(s.holes),
+        Line((-el - 4, 0), (el + 4, 0), Style.CENTRE),
+        Line((0, -s.front - 4), (0, s.back + 4), Style.CENTRE),
+    ]
     a = s.v.number("screws_apart") / 2
     dims = (
         Dimension("front", (-el, -s.front), (-el, 0), Side.LEFT, entry="front", feature="plate"),

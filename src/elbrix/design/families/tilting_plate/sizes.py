@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.asked.places import read_places
@@ -48,8 +49,7 @@ PARAMETERS: Final = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Set:
+class Set(Struct, frozen=True):
     """Plate, bar and vise from the end: all that says how far it tilts. y, z about the bar's axis; mm."""
 
     front: float
@@ -63,7 +63,12 @@ class Set:
 
     def plate(self, tilt_rad: float) -> Ring:
         c, s = math.cos(tilt_rad), math.sin(tilt_rad)
-        corners = ((-self.front, self.drop), (self.back, self.drop), (self.back, self.drop + self.thick), (-self.front, self.drop + self.thick))
+        corners = (
+            (-self.front, self.drop),
+            (self.back, self.drop),
+            (self.back, self.drop + self.thick),
+            (-self.front, self.drop + self.thick),
+        )
         return tuple((y * c - z * s, y * s + z * c) for y, z in corners)
 
     @property
@@ -114,8 +119,18 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.bar, self.notch, self.notch_deep, self.thick = v.number("bar_size"), v.number("notch"), v.number("notch_deep"), v.number("thickness")
-        self.front, self.back, self.length, self.below = v.number("front"), v.number("back"), v.number("length"), v.number("below")
+        self.bar, self.notch, self.notch_deep, self.thick = (
+            v.number("bar_size"),
+            v.number("notch"),
+            v.number("notch_deep"),
+            v.number("thickness"),
+        )
+        self.front, self.back, self.length, self.below = (
+            v.number("front"),
+            v.number("back"),
+            v.number("length"),
+            v.number("below"),
+        )
         if self.notch >= self.bar:
             raise ShopError("Notch", f"{num(self.notch)} mm for a bar Ø{num(self.bar)}", "The bar would fall through it and lie on nothing", "Make it narrower than the bar", entry="notch")  # fmt: skip
         if self.notch_deep >= self.thick - 1:
@@ -190,7 +205,12 @@ class Sizes:
         if len(spots) > 900:
             raise ShopError("Work holes", f"a grid of {len(spots)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
         # A thread over the notch would be short, one over a head none.
-        free = [q for q in spots if abs(q[1]) >= self.notch / 2 + d and all(math.dist(q, (s.x, s.y)) >= (s.bore + d) / 2 + 0.5 * d for s in self.screws)]
+        free = [
+            q
+            for q in spots
+            if abs(q[1]) >= self.notch / 2 + d
+            and all(math.dist(q, (s.x, s.y)) >= (s.bore + d) / 2 + 0.5 * d for s in self.screws)
+        ]
         return tuple(tapped(f"W{i}", x, y, thread, feature="work holes") for i, (x, y) in enumerate(free, 1))
 
     @property
@@ -202,7 +222,9 @@ class Sizes:
     @property
     def _set(self) -> Set:
         v = self.v
-        return Set(self.front, self.back, self.drop, self.thick, self.bar, self.below, v.number("jaw_thick"), v.number("jaw_high"))
+        return Set(
+            self.front, self.back, self.drop, self.thick, self.bar, self.below, v.number("jaw_thick"), v.number("jaw_high")
+        )
 
     def plate_ring(self, tilt_rad: float) -> Ring:
         """The plate's end turned about the axis, which is the origin; + tilts its front, at −y, down."""

@@ -40,10 +40,22 @@ class TripStop:
         travel = p.assume("travel", 100.0)
         screw = p.assume("screw", "M6")
         clear = clearance_hole(screw).value
-        mills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.35 <= c.diameter_mm <= clear + 1.6)
-        slot = p.measure("slot", mills[0] if mills else round_up(clear, 0.5), "an owned cutter" if mills else "no owned cutter is near", known=bool(mills))
+        mills = sorted(
+            c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.35 <= c.diameter_mm <= clear + 1.6
+        )
+        slot = p.measure(
+            "slot",
+            mills[0] if mills else round_up(clear, 0.5),
+            "an owned cutter" if mills else "no owned cutter is near",
+            known=bool(mills),
+        )
         bear = head("socket_cap", screw, "head_d").value
-        p.work("width", round_up(max(2.2 * slot, bear + 8), 1.0), "2.2 × the slot, the screw's head and 8", f"max(2.2·{num(slot)}; {num(bear)} + 8)")
+        p.work(
+            "width",
+            round_up(max(2.2 * slot, bear + 8), 1.0),
+            "2.2 × the slot, the screw's head and 8",
+            f"max(2.2·{num(slot)}; {num(bear)} + 8)",
+        )
         p.work("thickness", round_up(max(6.0, 0.06 * travel), 1.0), "0.06 × the travel, 6 at least", f"0.06·{num(travel)}")
         p.work("end", round_up(1.5 * slot, 1.0), "1.5 × the slot", f"1.5·{num(slot)}")
         p.assume("nose", 20.0)
@@ -57,7 +69,10 @@ class TripStop:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        ends = (Hole("S1", s.slot_x[0], 0.0, f"slot {num(s.slot)} wide begins, middle of its round end"), Hole("S2", s.slot_x[1], 0.0, "and ends"))
+        ends = (
+            Hole("S1", s.slot_x[0], 0.0, f"slot {num(s.slot)} wide begins, middle of its round end"),
+            Hole("S2", s.slot_x[1], 0.0, "and ends"),
+        )
         return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=(*ends, *hole_table(s.scale)), datum="left end and middle of the width", note=f"Slot {num(s.slot)} × {num(s.slot_long)} through; nose square to 0.02")  # fmt: skip
 
     def card(self, design: Design) -> tuple[Group, ...]:
@@ -97,7 +112,9 @@ class TripStop:
             steps.append(holes)
         steps.append(Pocket(name="Slot", corners=((a, 0.0), (b, 0.0)), deep_mm=s.thick + 0.5, cutter_mm=s.slot, held="In the vise on parallels either side of the slot, a drill hole at its beginning", feature="slot", id="slot"))  # fmt: skip
         steps.append(BenchWork(name="Try it", words="Set the scale at three places or more over what you use, run the feed into it, read where the slide stopped; the same feed, the same direction, the slide locked the same. Type the pairs: the line and its band stand on the card.", tools=("readout or indicator",), caution="The first runs by hand: a trip that does not throw out drives the table into its end."))  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material"))
+        blank = Blank(
+            across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material")
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -106,7 +123,9 @@ class TripStop:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        words = f"trips over {num(s.travel)}" + (f", ±{num(s.line.band(s.line.setting(s.v.number('wanted'))), 2)}" if s.line else ", not tried yet")
+        words = f"trips over {num(s.travel)}" + (
+            f", ±{num(s.line.band(s.line.setting(s.v.number('wanted'))), 2)}" if s.line else ", not tried yet"
+        )
         return (Capability("trip", words, {"travel_mm": s.travel}),)
 
 
@@ -166,7 +185,10 @@ def _in_place(s: Sizes) -> Scene:
     w, (a, b) = s.width / 2, s.slot_x
     found: list[Element] = [box(-14, -w - 12, s.length * 0.7, -w, Style.HOST_SECTION, "bracket"), box(0, -w, s.length, w, Style.BODY, "bar"), box(0, -w, s.length, w, Style.VISIBLE, "bar"), *_slot(s)]  # fmt: skip
     at = a + 0.3 * s.travel
-    found += [Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"), Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot")]
+    found += [
+        Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"),
+        Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot"),
+    ]
     count = max(4, min(40, int(s.travel // 5)))
     found += [Line((a + s.travel * i / count, w), (a + s.travel * i / count, w - (3.2 if i % 5 == 0 else 1.8)), Style.THIN, "scale") for i in range(count + 1)]  # fmt: skip
     found += [box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"), Words((s.length - 2, w + 18), "trip lever", quiet=True, align=1), Words((0, -w - 17), "bracket on the feed", quiet=True)]  # fmt: skip
@@ -189,7 +211,12 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
 
 def _top(s: Sizes) -> Scene:
     w, (a, b) = s.width / 2, s.slot_x
-    found: list[Element] = [box(0, -w, s.length, w, Style.BODY, "bar"), box(0, -w, s.length, w, Style.VISIBLE, "bar"), *_slot(s), *circles(s.scale)]
+    found: list[Element] = [
+        box(0, -w, s.length, w, Style.BODY, "bar"),
+        box(0, -w, s.length, w, Style.VISIBLE, "bar"),
+        *_slot(s),
+        *circles(s.scale),
+    ]
     dims = (
         Dimension("length", (0, -w), (s.length, -w), Side.BELOW, feature="bar"),
         Dimension("slot_begins", (0, w), (a, w), Side.ABOVE, feature="slot", step_mm=0.1),
@@ -208,7 +235,10 @@ def _front(s: Sizes) -> Scene:
 
 def _side(s: Sizes) -> Scene:
     w, r = s.width / 2, s.slot / 2
-    found: list[Element] = [box(-w, 0, w, s.thick, Style.VISIBLE, "bar"), *(Line((k * r, 0), (k * r, s.thick), Style.HIDDEN, "slot") for k in (-1, 1))]
+    found: list[Element] = [
+        box(-w, 0, w, s.thick, Style.VISIBLE, "bar"),
+        *(Line((k * r, 0), (k * r, s.thick), Style.HIDDEN, "slot") for k in (-1, 1)),
+    ]
     return Scene("side", "Right end", tuple(found))
 
 

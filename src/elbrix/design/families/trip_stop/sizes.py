@@ -40,7 +40,12 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.travel, self.slot, self.width, self.thick = v.number("travel"), v.number("slot"), v.number("width"), v.number("thickness")
+        self.travel, self.slot, self.width, self.thick = (
+            v.number("travel"),
+            v.number("slot"),
+            v.number("width"),
+            v.number("thickness"),
+        )
         self.end, self.nose = v.number("end"), v.number("nose")
         if self.slot >= self.width - 3:
             raise ShopError("Slot", f"{num(self.slot)} mm in a bar of {num(self.width)}", "Metal is left beside it", "Make the bar wider", entry="width")  # fmt: skip
@@ -86,5 +91,3 @@ class Sizes:
     @cached_property
     def line(self) -> Line | None:
         return fitted(self.readings)
-
-

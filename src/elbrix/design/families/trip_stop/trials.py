@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import clip
@@ -15,8 +16,7 @@ MOST: Final = 60
 CONFIDENCE: Final = 0.95
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """readout = offset + factor · scale, fitted on n trials; sigma with n − 2. mm."""
 
     offset: float

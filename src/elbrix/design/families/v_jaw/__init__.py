@@ -45,32 +45,100 @@ class VJaw:
         largest = p.assume("largest", max(30.0, smallest))
         opposite = p.assume("opposite", "twin")
         good = [a for a in ANGLES if proof.fits_range(a, smallest, largest, opposite) and a >= 90]
-        angle = float(p.work("angle", f"{good[0] if good else ANGLES[-1]:g}", "the narrowest of 90° and 120° whose range holds them all", f"{num(largest)}/{num(smallest)} against {', '.join(f'{num(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}", "a narrow V is steadier sideways, a wide one holds a wider range"))
-        mouth = p.work("mouth", round_up(1.02 * largest * math.cos(half(angle)), 0.5), "1.02·largest·cos(A/2), up to 0.5", f"1.02·{num(largest)}·cos({num(angle / 2)}°)")
-        relief = p.work("relief", max(1.0, round_down(0.6 * smallest * math.cos(half(angle)), 0.5)), "0.6·smallest·cos(A/2), down to 0.5", f"0.6·{num(smallest)}·cos({num(angle / 2)}°)")
+        angle = float(
+            p.work(
+                "angle",
+                f"{good[0] if good else ANGLES[-1]:g}",
+                "the narrowest of 90° and 120° whose range holds them all",
+                f"{num(largest)}/{num(smallest)} against {', '.join(f'{num(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}",
+                "a narrow V is steadier sideways, a wide one holds a wider range",
+            )
+        )
+        mouth = p.work(
+            "mouth",
+            round_up(1.02 * largest * math.cos(half(angle)), 0.5),
+            "1.02·largest·cos(A/2), up to 0.5",
+            f"1.02·{num(largest)}·cos({num(angle / 2)}°)",
+        )
+        relief = p.work(
+            "relief",
+            max(1.0, round_down(0.6 * smallest * math.cos(half(angle)), 0.5)),
+            "0.6·smallest·cos(A/2), down to 0.5",
+            f"0.6·{num(smallest)}·cos({num(angle / 2)}°)",
+        )
         deep = mouth / 2 / math.tan(half(angle))
         relief_deep = p.assume("relief_deep", 1.0)
-        screw = p.measure("screw", vise.jaw_screw if vise.jaw_screw in BOLTS else "M8", vise.name, known=known and vise.jaw_screw in BOLTS)
-        spacing = p.measure("spacing", vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm), vise.name, known=known and vise.jaw_screw_spacing_mm > 0)
-        above = p.measure("above", vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm), vise.name, known=known and vise.jaw_screw_above_mm > 0)
+        screw = p.measure(
+            "screw", vise.jaw_screw if vise.jaw_screw in BOLTS else "M8", vise.name, known=known and vise.jaw_screw in BOLTS
+        )
+        spacing = p.measure(
+            "spacing",
+            vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm),
+            vise.name,
+            known=known and vise.jaw_screw_spacing_mm > 0,
+        )
+        above = p.measure(
+            "above",
+            vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm),
+            vise.name,
+            known=known and vise.jaw_screw_above_mm > 0,
+        )
         p.measure("jaw_height", vise.jaw_height_mm, vise.name, known=known)
         p.measure("opening", vise.opening_mm, vise.name, known=known)
         p.measure("neck", neck, slot_name, known=measured)
-        bolt = p.work("bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1")
+        bolt = p.work(
+            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+        )
         a, b = sunk("V", 0, 0, screw), sunk("T", 0, 0, bolt)
-        p.work("width", round_up(max(spacing + max(a.bore, b.bore) + 4, spacing + 3 * max(a.drill, b.drill)), 1.0), "screws apart + 3 × the larger hole", f"{num(spacing)} + 3·{num(max(a.drill, b.drill))}")
+        p.work(
+            "width",
+            round_up(max(spacing + max(a.bore, b.bore) + 4, spacing + 3 * max(a.drill, b.drill)), 1.0),
+            "screws apart + 3 × the larger hole",
+            f"{num(spacing)} + 3·{num(max(a.drill, b.drill))}",
+        )
         p.assume("bolts_apart", spacing, "as the vise's screws")
-        bolts_at = p.work("bolts_at", round_up(above + (a.bore + b.bore) / 2 + 0.5 * min(a.drill, b.drill), 0.5), "vise screws + half of both counterbores + 0.5·d", f"{num(above)} + ({num(a.bore)} + {num(b.bore)})/2 + 0.5·{num(min(a.drill, b.drill))}")
-        p.work("length", round_up(max(vise.jaw_height_mm, bolts_at + 1.5 * b.drill), 1.0), "the jaw's height, or 1.5·d past the table bolts", f"max({num(vise.jaw_height_mm)}, {num(bolts_at)} + 1.5·{num(b.drill)})")
+        bolts_at = p.work(
+            "bolts_at",
+            round_up(above + (a.bore + b.bore) / 2 + 0.5 * min(a.drill, b.drill), 0.5),
+            "vise screws + half of both counterbores + 0.5·d",
+            f"{num(above)} + ({num(a.bore)} + {num(b.bore)})/2 + 0.5·{num(min(a.drill, b.drill))}",
+        )
+        p.work(
+            "length",
+            round_up(max(vise.jaw_height_mm, bolts_at + 1.5 * b.drill), 1.0),
+            "the jaw's height, or 1.5·d past the table bolts",
+            f"max({num(vise.jaw_height_mm)}, {num(bolts_at)} + 1.5·{num(b.drill)})",
+        )
         keys = p.assume("keys", "both")
-        p.work("keyway", round_down(neck.min, 0.1), "the tightest slot, down to 0.1", num(neck.min), "for a plain key of the key family")
+        p.work(
+            "keyway",
+            round_down(neck.min, 0.1),
+            "the tightest slot, down to 0.1",
+            num(neck.min),
+            "for a plain key of the key family",
+        )
         key_deep = p.assume("keyway_deep", 4.0) if keys != "none" else p.assume("keyway_deep", 1.0)
-        p.work("height", round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_deep + key_deep + 0.8 * b.drill), 1.0), "V + relief + keyway + 8, or head + keyway + 0.8·d", f"max({num(deep)} + {num(relief_deep)} + {num(key_deep)} + {num(FLOOR[0])}, {num(b.bore_deep)} + {num(key_deep)} + 0.8·{num(b.drill)})")
+        p.work(
+            "height",
+            round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_deep + key_deep + 0.8 * b.drill), 1.0),
+            "V + relief + keyway + 8, or head + keyway + 0.8·d",
+            f"max({num(deep)} + {num(relief_deep)} + {num(key_deep)} + {num(FLOOR[0])}, {num(b.bore_deep)} + {num(key_deep)} + 0.8·{num(b.drill)})",
+        )
         least_pin = max(2 * deep / (1 + 1 / math.sin(half(angle))), relief / math.cos(half(angle))) + 0.3
         most_pin = mouth / math.cos(half(angle)) - 0.4
         pins = [q.diameter_mm for q in shop.pins if least_pin <= q.diameter_mm <= most_pin]
-        p.measure("pin", pins[-1] if pins else round(min(most_pin, 1.5 * least_pin), 1), "Shop" if pins else "none owned does", known=bool(pins))
-        p.work("push", round(vise.force_per_nm * vise.most_nm * _HANDLE, 0), "force per N·m × half the largest torque", f"{num(vise.force_per_nm)}·{num(vise.most_nm)}·{num(_HANDLE)}")
+        p.measure(
+            "pin",
+            pins[-1] if pins else round(min(most_pin, 1.5 * least_pin), 1),
+            "Shop" if pins else "none owned does",
+            known=bool(pins),
+        )
+        p.work(
+            "push",
+            round(vise.force_per_nm * vise.most_nm * _HANDLE, 0),
+            "force per N·m × half the largest torque",
+            f"{num(vise.force_per_nm)}·{num(vise.most_nm)}·{num(_HANDLE)}",
+        )
         p.assume("material", "mild steel")
         p.choose("pieces", max(2, need.pieces if need.pieces < 9 else 2))
         return p.values(PARAMETERS)
@@ -119,7 +187,15 @@ class VJaw:
         if s.keys in ("both", "along"):
             steps.append(Channel(name="Keyway along, turned over", wide_mm=s.keyway, deep_mm=s.keyway_deep, below=True, feature="keyway", id="key_along", allowed_mm=0.015))  # fmt: skip
         # The bar lies along the V: its X is the family's y, its Y, away, the family's −x.
-        holes = pattern(s.holes, s.height, "Holes in the lands", x0=0.0, y0=0.0, along="y", held="in the vise, V up, on parallels clear of the holes")
+        holes = pattern(
+            s.holes,
+            s.height,
+            "Holes in the lands",
+            x0=0.0,
+            y0=0.0,
+            along="y",
+            held="in the vise, V up, on parallels clear of the holes",
+        )
         assert holes is not None
         steps.append(holes)
         if s.keys in ("both", "across"):
@@ -135,7 +211,9 @@ class VJaw:
         for vise in shop.vises:
             if not vise.jaw_screw_spacing_mm:
                 continue
-            off = max(abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above")))
+            off = max(
+                abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above"))
+            )
             free = (s.screws[0].drill - float(vise.jaw_screw[1:] or 0)) / 2 if vise.jaw_screw.startswith("M") else 0.0
             same = vise.jaw_screw == s.v.word("screw")
             verdict = Verdict.NO_GO if not same or off > free else Verdict.GO

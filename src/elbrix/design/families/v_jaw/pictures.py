@@ -35,7 +35,10 @@ def in_place(s: Sizes) -> Scene:
     point = s.height - s.deep
     for d, style in ((s.largest, Style.HOST), (s.smallest, Style.HIDDEN)):
         found.append(Arc((0, point + s.centre_above(d)), d / 2, style=style, feature="round"))
-    found += [Line((0, -thick), (0, back + thick), Style.CENTRE), *hidden_lines(s.holes, Span(0.0, s.height), lambda p, z: (p, z), lambda h: h.x)]
+    found += [
+        Line((0, -thick), (0, back + thick), Style.CENTRE),
+        *hidden_lines(s.holes, Span(0.0, s.height), lambda p, z: (p, z), lambda h: h.x),
+    ]
     found += [
         Words((w + 10, s.height + 0.5 * max(gap, 1.0)), "{value} between the faces", figure="apart", feature="round"),
         Words((-w, back + thick * 0.35), "moving jaw", quiet=True),

@@ -16,7 +16,11 @@ def figures(s: Sizes) -> list[Figure]:
     co, ta = f"cos({num(s.angle / 2)}°)", f"tan({num(s.angle / 2)}°)"
     g = f"({m}/2)/{ta}"
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
-    meets = Working("M·cos(A/2)", f"{m}·{co}", "there the twins' faces meet") if s.twin else Working("2·g/(1 + 1/sin(A/2))", f"2·{num(s.deep, 5)}/(1 + 1/{a})", "there it meets the flat jaw")
+    meets = (
+        Working("M·cos(A/2)", f"{m}·{co}", "there the twins' faces meet")
+        if s.twin
+        else Working("2·g/(1 + 1/sin(A/2))", f"2·{num(s.deep, 5)}/(1 + 1/{a})", "there it meets the flat jaw")
+    )
     p = num(v.number("pin"), 4)
     found += [
         Figure(key="deep", label="V, deep to its point", value=s.deep, step=0.01, features=("v",), working=Working("(M/2)/tan(A/2)", g)),

@@ -46,7 +46,12 @@ class ViseStop:
         screw = p.assume("screw", "M6" if jaw >= 21 else "M5" if jaw >= 17 else "M4")
         d = float(screw[1:])
         low = p.work("low_screw", round_up(1.7 * d, 0.5), "1.7 × its Ø", f"1.7·{num(d)}")
-        p.work("high_screw", max(low + 2.4 * d, round_up(plate - 1.9 * d, 0.5)), "1.9 × its Ø below the top", f"{num(plate)} − 1.9·{num(d)}")
+        p.work(
+            "high_screw",
+            max(low + 2.4 * d, round_up(plate - 1.9 * d, 0.5)),
+            "1.9 × its Ø below the top",
+            f"{num(plate)} − 1.9·{num(d)}",
+        )
         p.work("rod_out", round_up(rod / 2 + 6, 0.5), "its radius and 6: room for the screw's thread", f"{num(rod)}/2 + 6")
         p.work("rod_up", round_up(max(rod / 2 + 4, 0.5 * plate), 0.5), "half the plate's height", f"0.5·{num(plate)}")
         p.assume("reach", 60.0)
@@ -83,7 +88,13 @@ class ViseStop:
         k = s.slit / 2
         slit = Prism(((s.rod_x - k, s.rod_y), (s.rod_x + k, s.rod_y), (s.rod_x + k, s.high + 1), (s.rod_x - k, s.high + 1)), -1.0, s.thick + 1, "xy")  # fmt: skip
         # The head sits in a shallow spot face.
-        across = s.clamp.tool((s.right, s.clamp_y, s.thick / 2), (1.0, 0.0, 0.0), to_slit=s.right - s.rod_x, to_end=s.right - s.rod_x + s.clamp_thread, sunk=0.3 * s.clamp.d + 1)
+        across = s.clamp.tool(
+            (s.right, s.clamp_y, s.thick / 2),
+            (1.0, 0.0, 0.0),
+            to_slit=s.right - s.rod_x,
+            to_end=s.right - s.rod_x + s.clamp_thread,
+            sunk=0.3 * s.clamp.d + 1,
+        )
         return Cut(block, (*Span(0.0, s.thick).tools(s.holes), slit, across))
 
     def section(self, design: Design) -> tuple[str, float]:

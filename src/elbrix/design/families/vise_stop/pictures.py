@@ -57,7 +57,9 @@ def top(s: Sizes) -> Scene:
         Dimension("rod_x", (s.left, s.high), (s.rod_x, s.high), Side.ABOVE, feature="rod", step_mm=0.01),
         Dimension("high", (s.left, 0), (s.left, s.high), Side.LEFT, entry="high", feature="plate"),
         Dimension("low_screw", (s.right, 0), (s.right, v.number("low_screw")), Side.RIGHT, entry="low_screw", feature="screws"),
-        Dimension("high_screw", (s.right, 0), (s.right, v.number("high_screw")), Side.RIGHT, entry="high_screw", feature="screws"),
+        Dimension(
+            "high_screw", (s.right, 0), (s.right, v.number("high_screw")), Side.RIGHT, entry="high_screw", feature="screws"
+        ),
         Dimension("rod_up", (s.left, 0), (s.left, s.rod_y), Side.LEFT, entry="rod_up", feature="rod"),
     )
     return Scene("top", "Face", tuple(found), dims, _handles(s))
