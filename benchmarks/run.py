@@ -1,4 +1,6 @@
-"""Speed as ratios in one run, because machines are noisy. `python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold]`.
+"""Speed as ratios in one run, because machines are noisy.
+
+`python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold]`.
 
 Each line: what, the two times, their ratio, and the budget it is held against.
 """
@@ -20,7 +22,11 @@ _BARE = """
 import sys, time
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QMainWindow, QPushButton
-app = QApplication([]); window = QMainWindow(); window.setCentralWidget(QPushButton("one")); window.resize(1280, 800); window.show()
+app = QApplication([])
+window = QMainWindow()
+window.setCentralWidget(QPushButton("one"))
+window.resize(1280, 800)
+window.show()
 QTimer.singleShot(0, app.quit); app.exec()
 """
 _OURS = """
@@ -144,7 +150,10 @@ def kernel() -> None:
 
 
 def stacks() -> None:
-    """Best ten stacks of the 88-piece set against one integer programme that only counts, same run, same optimum where it is right."""
+    """Best ten stacks of the 88-piece set against one integer programme that only counts.
+
+    Same run, same optimum where it is right.
+    """
     import random
     from fractions import Fraction
 
@@ -282,7 +291,10 @@ def window() -> None:
 
 
 def hold() -> None:
-    """The limit of a thousand loads on twelve contacts against a linear programme with eight-sided cones for each; a live drag; suggestions."""
+    """The limit of a thousand loads on twelve contacts against a linear programme with eight-sided cones for each.
+
+    A live drag; suggestions.
+    """
     import math
 
     import numpy as np

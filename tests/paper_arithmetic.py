@@ -16,8 +16,16 @@ _SIGNS: dict[type, Callable[[float, float], float]] = {
     ast.Pow: operator.pow,
 }
 _FUNCTIONS: dict[str, Callable[..., float]] = {
-    "sqrt": math.sqrt, "sin": math.sin, "cos": math.cos, "tan": math.tan, "asin": lambda x: math.degrees(math.asin(x)), "atan": lambda x: math.degrees(math.atan(x)), "min": min, "max": max, "abs": abs,
-}  # fmt: skip
+    "sqrt": math.sqrt,
+    "sin": math.sin,
+    "cos": math.cos,
+    "tan": math.tan,
+    "asin": lambda x: math.degrees(math.asin(x)),
+    "atan": lambda x: math.degrees(math.atan(x)),
+    "min": min,
+    "max": max,
+    "abs": abs,
+}
 #: Units as written behind a number, in the base units of the line (N, mm, MPa).
 _UNITS = {"kN": 1000.0, "N·m": 1000.0, "N": 1.0, "mm²": 1.0, "mm": 1.0, "MPa": 1.0}
 

@@ -51,7 +51,10 @@ def test_core_loads_without_qt_or_kernel(module: str) -> None:
 
 def test_window_loads_without_numpy() -> None:
     """NumPy takes longer to load than the window itself: it comes when something is worked out with it."""
-    code = "import elbrix.demo, elbrix.app.window, elbrix.app.benches.design.view, elbrix.app.benches.shop.view, elbrix.design.family as f; f.all_families()"
+    code = (
+        "import elbrix.demo, elbrix.app.window, elbrix.app.benches.design.view, elbrix.app.benches.shop.view,"
+        " elbrix.design.family as f; f.all_families()"
+    )
     out = subprocess.run(
         [sys.executable, "-c", f"{code}\nimport sys\nprint('numpy' in sys.modules)"], capture_output=True, text=True, check=True
     )

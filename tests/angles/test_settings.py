@@ -229,10 +229,16 @@ def test_dragging_settles_on_the_nearest_two_blocks() -> None:
 @pytest.mark.parametrize(
     ("typed", "said"),
     [
-        ({"angle": "89.99"}, "from 0° to 89.9°"), ({"angle": "-5"}, "out of range"), ({"angle": "91"}, "out of range"), ({"angle": "53°61'"}, "60 or more"),
-        ({"spacer": "-2"}, "Solid spacer"), ({"spacer": "140", "angle": "30"}, "just under 100"), ({"difference_k": "warm"}, "not a number"), ({"stack": "80 / 80", "angle": "1"}, ""),
+        ({"angle": "89.99"}, "from 0° to 89.9°"),
+        ({"angle": "-5"}, "out of range"),
+        ({"angle": "91"}, "out of range"),
+        ({"angle": "53°61'"}, "60 or more"),
+        ({"spacer": "-2"}, "Solid spacer"),
+        ({"spacer": "140", "angle": "30"}, "just under 100"),
+        ({"difference_k": "warm"}, "not a number"),
+        ({"stack": "80 / 80", "angle": "1"}, ""),
     ],
-)  # fmt: skip
+)
 def test_sine_values_that_cannot_be(typed: dict[str, str], said: str) -> None:
     if "stack" in typed:
         assert "both stacks" in setting("sine", **typed).dropped["stack"]

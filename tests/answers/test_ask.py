@@ -69,11 +69,22 @@ def test_an_empty_shop_answers_or_says_what_is_missing(text: str) -> None:
 @pytest.mark.parametrize(
     ("text", "topic"),
     [
-        ("tap drill M10x1.5", "tap drill"), ("stack 41.7265", "stack"), ("sine 53d14m on 127", "sine"), ("speed 12 mm hss bronze", "speed"), ("clear hole 5/16", "clear hole"),
-        ("over pins 60 deg 8", "over pins"), ("which thread 12.6 at 13 tpi", "which thread"), ("hold round 180", "hold"), ("where are the 12 mm nuts", "where"),
-        ("M10x1.5", "thread"), ("53d14m", "angle"), ("41.7265", "size"), ("what is 5/16 in mm", "convert"), ("H7 limits for 25 mm", "fit"),
+        ("tap drill M10x1.5", "tap drill"),
+        ("stack 41.7265", "stack"),
+        ("sine 53d14m on 127", "sine"),
+        ("speed 12 mm hss bronze", "speed"),
+        ("clear hole 5/16", "clear hole"),
+        ("over pins 60 deg 8", "over pins"),
+        ("which thread 12.6 at 13 tpi", "which thread"),
+        ("hold round 180", "hold"),
+        ("where are the 12 mm nuts", "where"),
+        ("M10x1.5", "thread"),
+        ("53d14m", "angle"),
+        ("41.7265", "size"),
+        ("what is 5/16 in mm", "convert"),
+        ("H7 limits for 25 mm", "fit"),
     ],
-)  # fmt: skip
+)
 def test_topics(text: str, topic: str, world: World) -> None:
     assert ask(text, world).topic == topic
 
@@ -193,12 +204,23 @@ def test_order_does_not_matter(parts: tuple[str, ...], world: World) -> None:
 @pytest.mark.parametrize(
     ("text", "same"),
     [
-        ("tap dril M10", "tap drill M10"), ("clearence hole M8", "clearance hole M8"), ("TAP DRILL m10", "tap drill M10"), ("tap drill for an M10 x 1.5?", "tap drill M10"),
-        ("sine 53°14' on 127", "sine 53d14m on 127"), ("sine 53 degrees 14 minutes on 127 mm", "sine 53d14m on 127"), ("sine 53-14-0 on 127", "sine 53d14m on 127"), ("sine on 127 53d14m", "sine 53d14m on 127"),
-        ("speed 12 in bronze hss", "speed 12 mm hss bronze"), ("wich thred 12.6 mm 13 tpi", "which thread 12.6 at 13 tpi"), ("expansion 60mm bronze 5K", "expansion bronze 60 mm 5 K"),
-        ("v pin 20 width 34 90 deg", "v 90 deg pin 20 width 34"), ("holes 8 circle 200", "8 holes on 200"), ("clear hole 5/16 in", "clear hole 5/16"), ("how do i set 53d14m within 2'", "how to set 53d14m to 2'"),
+        ("tap dril M10", "tap drill M10"),
+        ("clearence hole M8", "clearance hole M8"),
+        ("TAP DRILL m10", "tap drill M10"),
+        ("tap drill for an M10 x 1.5?", "tap drill M10"),
+        ("sine 53°14' on 127", "sine 53d14m on 127"),
+        ("sine 53 degrees 14 minutes on 127 mm", "sine 53d14m on 127"),
+        ("sine 53-14-0 on 127", "sine 53d14m on 127"),
+        ("sine on 127 53d14m", "sine 53d14m on 127"),
+        ("speed 12 in bronze hss", "speed 12 mm hss bronze"),
+        ("wich thred 12.6 mm 13 tpi", "which thread 12.6 at 13 tpi"),
+        ("expansion 60mm bronze 5K", "expansion bronze 60 mm 5 K"),
+        ("v pin 20 width 34 90 deg", "v 90 deg pin 20 width 34"),
+        ("holes 8 circle 200", "8 holes on 200"),
+        ("clear hole 5/16 in", "clear hole 5/16"),
+        ("how do i set 53d14m within 2'", "how to set 53d14m to 2'"),
     ],
-)  # fmt: skip
+)
 def test_said_another_way(text: str, same: str, world: World) -> None:
     assert first(text, world) == first(same, world)
 
@@ -228,11 +250,25 @@ def test_numbers_belong_to_the_word_beside_them() -> None:
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("", "Nothing was asked"), ("banana", "not understood"), ("tap drill", "thread is missing"), ("stack", "height is missing"), ("sine on 127", "angle is missing"),
-        ("stack 12,5", "point"), ("sine 95 deg on 100", "out of range"), ("sine -5 deg", "out of range"), ("stack -4", "sign"), ("stack 0.001", "0.05"), ("tap drill M10x9", "not in the table"),
-        ("clear hole M9", "never guessed"), ("speed 12 mm", "material is missing"), ("8.5 holes on 200", "count"), ("fit 25", "zone is missing"), ("x" * 300, "200"), ("angle of stack 120 on 100", "120"),
+        ("", "Nothing was asked"),
+        ("banana", "not understood"),
+        ("tap drill", "thread is missing"),
+        ("stack", "height is missing"),
+        ("sine on 127", "angle is missing"),
+        ("stack 12,5", "point"),
+        ("sine 95 deg on 100", "out of range"),
+        ("sine -5 deg", "out of range"),
+        ("stack -4", "sign"),
+        ("stack 0.001", "0.05"),
+        ("tap drill M10x9", "not in the table"),
+        ("clear hole M9", "never guessed"),
+        ("speed 12 mm", "material is missing"),
+        ("8.5 holes on 200", "count"),
+        ("fit 25", "zone is missing"),
+        ("x" * 300, "200"),
+        ("angle of stack 120 on 100", "120"),
     ],
-)  # fmt: skip
+)
 def test_refusals_say_what_why_and_what_works(text: str, words: str, world: World) -> None:
     with pytest.raises(NotAnswered, match=words) as refusal:
         ask(text, world)
@@ -261,7 +297,29 @@ def test_any_text_is_answered_or_refused(text: str) -> None:
         ask(text, NOTHING)
 
 
-@given(st.lists(st.sampled_from([*sorted(vocabulary()), "M10", "1/4-20", "53d14m", "12", "0", "-3", "5/16", "#7", "H7", "13 tpi", "5 K", "0.001 in", "2'"]), max_size=6))  # fmt: skip
+@given(
+    st.lists(
+        st.sampled_from(
+            [
+                *sorted(vocabulary()),
+                "M10",
+                "1/4-20",
+                "53d14m",
+                "12",
+                "0",
+                "-3",
+                "5/16",
+                "#7",
+                "H7",
+                "13 tpi",
+                "5 K",
+                "0.001 in",
+                "2'",
+            ]
+        ),
+        max_size=6,
+    )
+)
 def test_any_words_of_the_trade_are_answered_or_refused(parts: list[str]) -> None:
     with contextlib.suppress(NotAnswered):
         ask(" ".join(parts), NOTHING)

@@ -19,8 +19,10 @@ from elbrix.drawing.scene import Path
 def move(plate: Plate, to: QPointF) -> None:
     """The pointer moves with the left button down."""
     plate.mouseMoveEvent(
-        QMouseEvent(QEvent.Type.MouseMove, to, to, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
-    )  # fmt: skip
+        QMouseEvent(
+            QEvent.Type.MouseMove, to, to, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+    )
 
 
 def drag(plate: Plate, start: QPointF, end: QPointF) -> None:

@@ -69,8 +69,15 @@ def test_type_the_angle_on_the_plate(bench: AnglesBench) -> None:
 
 @pytest.mark.parametrize(
     ("typed", "said"),
-    [("95", "out of range"), ("-3", "out of range"), ("53,2", "no angle"), ("53d61m", "60 or more"), ("wide", "no angle"), ("89.95", "out of range")],
-)  # fmt: skip
+    [
+        ("95", "out of range"),
+        ("-3", "out of range"),
+        ("53,2", "no angle"),
+        ("53d61m", "60 or more"),
+        ("wide", "no angle"),
+        ("89.95", "out of range"),
+    ],
+)
 def test_a_wrong_angle_says_why_beside_it_and_loses_nothing(bench: AnglesBench, typed: str, said: str) -> None:
     before = doc(bench)
     click_number(bench.plate, "angle")

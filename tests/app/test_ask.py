@@ -85,8 +85,14 @@ def test_escape_and_a_click_elsewhere_close_it(window: Window) -> None:
 
 @pytest.mark.parametrize(
     ("text", "front"),
-    [("tap drill M10", "shop"), ("where are the 12 mm nuts", "catalogue"), ("8 holes on 200", "angles"), ("hold round 180", "hold"), ("stack 41.7265", "angles")],
-)  # fmt: skip
+    [
+        ("tap drill M10", "shop"),
+        ("where are the 12 mm nuts", "catalogue"),
+        ("8 holes on 200", "angles"),
+        ("hold round 180", "hold"),
+        ("stack 41.7265", "angles"),
+    ],
+)
 def test_each_answer_opens_its_bench(window: Window, text: str, front: str) -> None:
     asked(window, text)
     window.ask.panel.card.button("go").click()

@@ -1,4 +1,7 @@
-"""Every entry of every bench, with any text at all: a changed document that can be kept, or words beside the entry. Never anything else."""
+"""Every entry of every bench, with any text at all.
+
+A changed document that can be kept, or words beside the entry. Never anything else.
+"""
 
 from __future__ import annotations
 

@@ -209,7 +209,11 @@ def test_a_path_is_drawn_on_the_plate_with_the_pen(bench: HoldBench, qtbot: QtBo
         QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((x, y)).toPoint())
     drawn = [tuple(map(int, pair.split(","))) for pair in doc(bench).chosen["at"].text.split(";")]
     assert doc(bench).chosen["path"].text == "line" and len(drawn) == 3
-    assert all(abs(a - b) <= 2 for got, meant in zip(drawn, ((-50, -14), (50, -14), (50, 15)), strict=True) for a, b in zip(got, meant, strict=True))  # fmt: skip
+    assert all(
+        abs(a - b) <= 2
+        for got, meant in zip(drawn, ((-50, -14), (50, -14), (50, 15)), strict=True)
+        for a, b in zip(got, meant, strict=True)
+    )
     bench.plate.setFocus()
     QTest.keyClick(bench.plate, Qt.Key.Key_Escape)
     QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((0, 0)).toPoint())

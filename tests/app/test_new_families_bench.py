@@ -1,4 +1,7 @@
-"""The jaw, plate and stop families in the window: chosen on the shelf, holes carried about the plate, refused beside the entry, printed."""
+"""The jaw, plate and stop families in the window.
+
+Chosen on the shelf, holes carried about the plate, refused beside the entry, printed.
+"""
 
 from __future__ import annotations
 

@@ -62,7 +62,11 @@ def test_a_deviation_is_typed_and_a_wrong_one_refused(bench: ShopBench, window: 
 
 
 def test_missing_blocks_are_drawn_apart(bench: ShopBench) -> None:
-    styles = {e.feature: e.style.value for e in bench.plate.panes[0].scene.elements if getattr(e, "feature", "").startswith("block ") and hasattr(e, "points")}  # fmt: skip
+    styles = {
+        e.feature: e.style.value
+        for e in bench.plate.panes[0].scene.elements
+        if getattr(e, "feature", "").startswith("block ") and hasattr(e, "points")
+    }
     assert styles["block 1.11"] == "hidden" and styles["block 30"] != "hidden"
 
 
@@ -88,7 +92,10 @@ def test_a_calibration_comes_in_whole_or_not_at_all(bench: ShopBench, window: Wi
     fields = lines[1].split(",")
     fields[2] = "0.33"
     assert laid(lines[0], ",".join(fields), *lines[2:]) == ""
-    assert box(window).block(fields[0]).deviation_um == 0.33 and sum(a != b for a, b in zip(box(window).blocks, before.blocks, strict=True)) == 1  # fmt: skip
+    assert (
+        box(window).block(fields[0]).deviation_um == 0.33
+        and sum(a != b for a, b in zip(box(window).blocks, before.blocks, strict=True)) == 1
+    )
 
 
 @pytest.mark.parametrize("name", standard_set_names())

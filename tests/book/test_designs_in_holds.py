@@ -1,4 +1,7 @@
-"""A fixture plate of the catalogue in a layout: its sizes taken over, said when its drawing changes, and the same holding as if it had been typed."""
+"""A fixture plate of the catalogue in a layout.
+
+Its sizes taken over, said when its drawing changes, and the same holding as if it had been typed.
+"""
 
 from __future__ import annotations
 

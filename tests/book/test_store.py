@@ -382,7 +382,10 @@ def test_import_keeps_or_replaces(book: Book) -> None:
         ('{"format": "elbrix-items", "version": 1, "items": [7]}', "item 1"),
         ("[" * 100_000, "no JSON"),
         (
-            '{"format": "elbrix-items", "version": 1, "items": [{"kind": "bar", "item": {"id": "b", "width_mm": -5, "height_mm": 1, "length_mm": 2}}]}',
+            (
+                '{"format": "elbrix-items", "version": 1, "items": [{"kind": "bar", "item": {"id": "b", "width_mm": -5,'
+                ' "height_mm": 1, "length_mm": 2}}]}'
+            ),
             "section or length of nothing",
         ),
     ],
@@ -396,9 +399,29 @@ def test_bad_imports_take_nothing(book: Book, text: str, said: str) -> None:
 def test_schema_names_every_kind() -> None:
     schema = json_schema()
     assert set(schema["kinds"]) == {
-        "machine", "bar", "cutter", "collet", "stud", "measuring", "gauge set", "angle blocks", "parallel", "sine tool", "angle tool", "vise", "clamp", "support", "stop", "fastener", "pin", "bore", "hold",
-        "design", "job", "angle",
-    }  # fmt: skip
+        "machine",
+        "bar",
+        "cutter",
+        "collet",
+        "stud",
+        "measuring",
+        "gauge set",
+        "angle blocks",
+        "parallel",
+        "sine tool",
+        "angle tool",
+        "vise",
+        "clamp",
+        "support",
+        "stop",
+        "fastener",
+        "pin",
+        "bore",
+        "hold",
+        "design",
+        "job",
+        "angle",
+    }
     assert "TSlot" in schema["$defs"] and "neck" in schema["$defs"]["TSlot"]["properties"]
 
 

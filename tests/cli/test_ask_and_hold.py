@@ -108,13 +108,30 @@ def test_gravity_may_point_anywhere() -> None:
 @pytest.mark.parametrize(
     ("more", "said"),
     [
-        ({}, "load"), ({"load": {}}, "load of nothing"), ({"loads": []}, "there is no load"), ({"load": {"force_N": [1, 2]}}, "three numbers"), ({"load": {"force_N": [1, 0, 0]}, "contacts": "x"}, "no list"),
-        ({"load": {"force_N": [1, 0, 0]}, "weight_N": "heavy"}, "weight_N"), ({"load": {"force_N": [1, 0, 0]}, "weight_N": -5}, "weighs"), ({"load": {"force_N": [1, 0, 0]}, "gravity_direction": [0, 0, 0]}, "direction"),
-        ({"load": {"force_N": [1, 0, 0]}, "contacts": [{"position_mm": [0, 0, 0], "normal_into_part": [0, 0, 1], "mu": -1}]}, "friction"),
+        ({}, "load"),
+        ({"load": {}}, "load of nothing"),
+        ({"loads": []}, "there is no load"),
+        ({"load": {"force_N": [1, 2]}}, "three numbers"),
+        ({"load": {"force_N": [1, 0, 0]}, "contacts": "x"}, "no list"),
+        ({"load": {"force_N": [1, 0, 0]}, "weight_N": "heavy"}, "weight_N"),
+        ({"load": {"force_N": [1, 0, 0]}, "weight_N": -5}, "weighs"),
+        ({"load": {"force_N": [1, 0, 0]}, "gravity_direction": [0, 0, 0]}, "direction"),
+        (
+            {"load": {"force_N": [1, 0, 0]}, "contacts": [{"position_mm": [0, 0, 0], "normal_into_part": [0, 0, 1], "mu": -1}]},
+            "friction",
+        ),
         ({"load": {"force_N": [1, 0, 0]}, "clamps": [{"position_mm": [0, 0, 0], "direction": [0, 0, -1]}]}, "force_N"),
-        ({"load": {"force_N": [1, 0, 0]}, "clamps": [{"position_mm": [0, 0, 0], "direction": [0, 0, -1], "stud_force_N": 5, "tip_arm_mm": 0, "heel_arm_mm": 5}]}, "arm"),
+        (
+            {
+                "load": {"force_N": [1, 0, 0]},
+                "clamps": [
+                    {"position_mm": [0, 0, 0], "direction": [0, 0, -1], "stud_force_N": 5, "tip_arm_mm": 0, "heel_arm_mm": 5}
+                ],
+            },
+            "arm",
+        ),
     ],
-)  # fmt: skip
+)
 def test_wrong_questions_are_errors(more: dict[str, Any], said: str) -> None:
     found = limit(**more)
     assert said in found["error"] and "lambda" not in found
@@ -125,11 +142,20 @@ _VECTORS = st.lists(_NUMBERS, max_size=4)
 
 
 @given(
-    st.fixed_dictionaries({
-        "contacts": st.lists(st.fixed_dictionaries({"position_mm": _VECTORS, "normal_into_part": _VECTORS, "mu": _NUMBERS}), max_size=5), "clamps": st.lists(st.fixed_dictionaries({"position_mm": _VECTORS, "direction": _VECTORS, "force_N": _NUMBERS}), max_size=2),
-        "weight_N": _NUMBERS, "cg_mm": _VECTORS, "load": st.fixed_dictionaries({"point_mm": _VECTORS, "force_N": _VECTORS}),
-    })
-)  # fmt: skip
+    st.fixed_dictionaries(
+        {
+            "contacts": st.lists(
+                st.fixed_dictionaries({"position_mm": _VECTORS, "normal_into_part": _VECTORS, "mu": _NUMBERS}), max_size=5
+            ),
+            "clamps": st.lists(
+                st.fixed_dictionaries({"position_mm": _VECTORS, "direction": _VECTORS, "force_N": _NUMBERS}), max_size=2
+            ),
+            "weight_N": _NUMBERS,
+            "cg_mm": _VECTORS,
+            "load": st.fixed_dictionaries({"point_mm": _VECTORS, "force_N": _VECTORS}),
+        }
+    )
+)
 def test_any_question_is_answered_or_an_error(asked: dict[str, Any]) -> None:
     found = calc.answer({"calc": "hold_limit"} | asked)
     assert "error" in found or found["lambda"] is None or found["lambda"] == "unbounded" or found["lambda"] >= 0

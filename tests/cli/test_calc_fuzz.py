@@ -78,10 +78,16 @@ anything = st.one_of(
 # Every key with a usual number, some of them overwritten by anything: most questions get as far as the formula.
 questions = st.builds(
     lambda usual, odd: usual | odd,
-    st.fixed_dictionaries({k: numbers for k in KEYS if not k.startswith(("table", "thread", "size", "dim", "slot", "angle_dms", "centre_mm", "hole1", "hole2"))}
-        | {k: st.lists(numbers, min_size=2, max_size=2) for k in ("centre_mm", "hole1_mm", "hole2_mm")}),
+    st.fixed_dictionaries(
+        {
+            k: numbers
+            for k in KEYS
+            if not k.startswith(("table", "thread", "size", "dim", "slot", "angle_dms", "centre_mm", "hole1", "hole2"))
+        }
+        | {k: st.lists(numbers, min_size=2, max_size=2) for k in ("centre_mm", "hole1_mm", "hole2_mm")}
+    ),
     st.dictionaries(st.sampled_from(KEYS), anything, max_size=2),
-)  # fmt: skip
+)
 
 
 def finite(value: Any) -> bool:

@@ -21,8 +21,12 @@ from elbrix.quantities.lengths import UnitStyle
 SHOP = shop_of(documents())
 DEMO = {d.id: d for d in documents() if isinstance(d, DesignDoc)}
 KINDS = [(key, "", "") for key in all_families()] + [
-    (key, p.name, value) for key, family in all_families().items() for p in family.parameters if p.name in ("kind", "way", "held", "part") and p.kind is Kind.CHOICE for value, _ in p.choices
-]  # fmt: skip
+    (key, p.name, value)
+    for key, family in all_families().items()
+    for p in family.parameters
+    if p.name in ("kind", "way", "held", "part") and p.kind is Kind.CHOICE
+    for value, _ in p.choices
+]
 STYLES = {"mm": UnitStyle("mm"), "in": UnitStyle("in")}
 
 

@@ -1,4 +1,7 @@
-"""What every family owes: proposals from nothing, refusals beside an entry, a card that names what there is, files another reader understands."""
+"""What every family owes.
+
+Proposals from nothing, refusals beside an entry, a card that names what there is, files another reader understands.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +59,8 @@ def kinds(family: Family) -> list[dict[str, str]]:
     return found
 
 
-#: Choices that rightly fail with what else is proposed: a corner left as cut, two full pins for a poor spacing, a V too narrow for the range.
+#: Choices that rightly fail with what else is proposed: a corner left as cut, two full pins for a poor spacing, a V too narrow
+#: for the range.
 REFUSED = {
     ("corners", "left"): {"reached"},
     ("pins", "full"): {"spacing"},

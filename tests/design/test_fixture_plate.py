@@ -190,7 +190,10 @@ def test_holes_under_the_cutter_are_named(demo_shop: Shop) -> None:
 
 
 def goes_in(hole: float, pin: float, land: float, off: float) -> bool:
-    """Whether a pin with flats a land apart, its middle `off` along the line, lies inside its hole: every point of its outline looked at."""
+    """Whether a pin with flats a land apart, its middle `off` along the line, lies inside its hole.
+
+    Every point of its outline looked at.
+    """
     r = pin / 2
     corner = math.sqrt(max(0.0, r * r - land * land / 4))
     for y in (corner, *(-r + pin * i / 500 for i in range(501))):

@@ -1,4 +1,7 @@
-"""Locators and risers: fits and heights by hand, load lines by another road, turned parts measured off their plan, and what cannot be."""
+"""Locators and risers: fits and heights by hand.
+
+Load lines by another road, turned parts measured off their plan, and what cannot be.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""One new module is all a family takes: a tiny one, found, solved, drawn, exported, planned and catalogued without another line."""
+"""One new module is all a family takes.
+
+A tiny one, found, solved, drawn, exported, planned and catalogued without another line.
+"""
 
 from __future__ import annotations
 

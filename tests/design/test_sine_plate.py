@@ -106,10 +106,13 @@ def test_sag_by_hand() -> None:
 @pytest.mark.parametrize(
     ("typed", "entry"),
     [
-        ({"centres": "50", "roll": "55"}, "roll"), ({"centres": "100", "roll": "20", "flat": "10"}, "roll"), ({"thickness": "8", "roll_screw": "M8"}, "thickness"),
-        ({"centres": "100", "pattern": "5,5; 300,0"}, "pattern"), ({"centres": "300", "width": "300", "pattern": "grid 4"}, "pattern"),
+        ({"centres": "50", "roll": "55"}, "roll"),
+        ({"centres": "100", "roll": "20", "flat": "10"}, "roll"),
+        ({"thickness": "8", "roll_screw": "M8"}, "thickness"),
+        ({"centres": "100", "pattern": "5,5; 300,0"}, "pattern"),
+        ({"centres": "300", "width": "300", "pattern": "grid 4"}, "pattern"),
     ],
-)  # fmt: skip
+)
 def test_plates_that_cannot_be(typed: dict[str, str], entry: str) -> None:
     with pytest.raises(ShopError) as caught:
         plate(**typed)
@@ -206,10 +209,17 @@ def test_patterns_from_drawings_and_tables() -> None:
 @pytest.mark.parametrize(
     ("data", "said"),
     [
-        (b"", "empty"), (b"x_mm,y_mm\n", "no row"), (b"x_mm,y_mm\n1,5,2\n", "decimal with a comma"), (b"x,y\n1,2\n", "no column x_mm"), (b"x_mm,y_mm\n=1+1,2\n", "no ordinate|“=1"),
-        (b"x_mm,y_mm\n1,2\n1,2\n", "twice"), (b"\xff\xfe\x00", "no text"), (b"x_mm;y_mm\n1;2\n", "semicolons"), (b"x_mm,y_mm\n1,inf\n", "ordinate"),
+        (b"", "empty"),
+        (b"x_mm,y_mm\n", "no row"),
+        (b"x_mm,y_mm\n1,5,2\n", "decimal with a comma"),
+        (b"x,y\n1,2\n", "no column x_mm"),
+        (b"x_mm,y_mm\n=1+1,2\n", "no ordinate|“=1"),
+        (b"x_mm,y_mm\n1,2\n1,2\n", "twice"),
+        (b"\xff\xfe\x00", "no text"),
+        (b"x_mm;y_mm\n1;2\n", "semicolons"),
+        (b"x_mm,y_mm\n1,inf\n", "ordinate"),
     ],
-)  # fmt: skip
+)
 def test_tables_that_cannot_be(data: bytes, said: str) -> None:
     with pytest.raises(ShopError, match=said):
         pattern_from_csv(data)

@@ -1,4 +1,7 @@
-"""Soft jaws: nests checked by laying the work in them, squareness by tipping it on its pins, weight against the kernel, and what cannot be."""
+"""Soft jaws: nests checked by laying the work in them.
+
+Squareness by tipping it on its pins, weight against the kernel, and what cannot be.
+"""
 
 from __future__ import annotations
 

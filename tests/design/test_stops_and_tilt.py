@@ -1,4 +1,7 @@
-"""Stops and the tilting plate: stiffness by integrating a beam, a line by another library, tilt by walking the plate into the jaws, and what cannot be."""
+"""Stops and the tilting plate.
+
+Stiffness by integrating a beam, a line by another library, tilt by walking the plate into the jaws, and what cannot be.
+"""
 
 from __future__ import annotations
 
@@ -227,7 +230,8 @@ def test_the_tilt_limit_is_where_they_touch_first(bar: float, below: float, fron
 
 
 def test_the_limit_by_hand(demo_shop: Shop) -> None:
-    # Bar 30, notch 18: axis 12 below the plate. A wide plate touches the jaw's outer edge, 33 out and 1 up: 33·sin θ + cos θ = 12.
+    # Bar 30, notch 18: axis 12 below the plate. A wide plate touches the jaw's outer edge, 33 out and 1 up: 33·sin θ + cos θ =
+    # 12.
     s = Tilt(made("tilting_plate", demo_shop, front="60", back="60").values)
     theta = math.radians(s.front_down)
     assert 33 * math.sin(theta) + math.cos(theta) == pytest.approx(12, abs=0.002)

@@ -158,7 +158,8 @@ def wall(p: Plan, key_: str, d: float) -> float:
 
 
 def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: Shop) -> None:
-    # Equal halves 0.5 apart: the whole is half a millimetre wider, and each half has one wall to cut, on opposite sides as it lies.
+    # Equal halves 0.5 apart: the whole is half a millimetre wider, and each half has one wall to cut, on opposite sides as it
+    # lies.
     p = plan(demo_shop, host="12.05", offset="0.5")
     assert [s.id for s in p.setups if s.id.endswith("half")] == ["vise_half", "table_half"]
     whole = 12.04 + 0.5
@@ -166,7 +167,11 @@ def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: S
         assert [o.title for o in setup.operations if "shoulder" in o.title] == [
             "Near shoulder (−Y)"
         ]  # turned over, the far one is near
-    mill = next(c for c in demo_shop.cutters if c.title == next(o.tool for s in p.setups if s.id == "vise_half" for o in s.operations if "shoulder" in o.title))  # fmt: skip
+    mill = next(
+        c
+        for c in demo_shop.cutters
+        if c.title == next(o.tool for s in p.setups if s.id == "vise_half" for o in s.operations if "shoulder" in o.title)
+    )
     near = wall(p, "vise_half.shoulder_near", mill.diameter_mm)
     assert near + whole / 2 == pytest.approx(
         12.04, abs=0.006
@@ -175,7 +180,11 @@ def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: S
 
 def test_a_stepped_key_has_two_walls_and_a_plain_one_none(demo_shop: Shop) -> None:
     p = plan(demo_shop, host="14")
-    mill = next(c for c in demo_shop.cutters if c.title == next(o.tool for s in p.setups if s.id == "table_half" for o in s.operations if "shoulder" in o.title))  # fmt: skip
+    mill = next(
+        c
+        for c in demo_shop.cutters
+        if c.title == next(o.tool for s in p.setups if s.id == "table_half" for o in s.operations if "shoulder" in o.title)
+    )
     both = wall(p, "table_half.shoulder_far", mill.diameter_mm) + wall(p, "table_half.shoulder_near", mill.diameter_mm)
     assert both == pytest.approx(12.04, abs=0.012)
     assert not any(s.id.endswith("half") for s in plan(demo_shop, host="12.05").setups)

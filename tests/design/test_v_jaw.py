@@ -1,4 +1,7 @@
-"""V-jaws: geometry by touching circles to flanks, milling numbers by turning the block, weight against the kernel, and what cannot be."""
+"""V-jaws: geometry by touching circles to flanks.
+
+Milling numbers by turning the block, weight against the kernel, and what cannot be.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +36,10 @@ def said(design: Design, key: str) -> float:
 
 
 def touches_at(d: float, angle_deg: float) -> tuple[float, float]:
-    """Centre above the point of the V and half width of contact of a circle in it, found by lowering it till it touches a flank."""
+    """Centre above the point of the V and half width of contact of a circle in it.
+
+    Found by lowering it till it touches a flank.
+    """
     half = math.radians(angle_deg) / 2
     # Distance of (0, h) to the flank through the origin at `half` from the vertical.
     h = brentq(lambda z: z * math.sin(half) - d / 2, 0.0, 100 * d)

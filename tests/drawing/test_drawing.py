@@ -36,9 +36,11 @@ SIZES = TextSizes(width=lambda text: 9.0 * len(text), height=14.0, row=29.0, fir
 )
 def test_no_number_ever_covers_another(spans: list[tuple[Side, float, float]], scale: float) -> None:
     dims = tuple(
-        Dimension(f"d{i}", (start, -20), (start + span, -20), side)
-        if side in (Side.ABOVE, Side.BELOW)
-        else Dimension(f"d{i}", (0, start), (0, start + span), side)
+        (
+            Dimension(f"d{i}", (start, -20), (start + span, -20), side)
+            if side in (Side.ABOVE, Side.BELOW)
+            else Dimension(f"d{i}", (0, start), (0, start + span), side)
+        )
         for i, (side, start, span) in enumerate(spans)
     )
     scene = Scene("x", elements=(box(-30, -30, 70, 70),), dimensions=dims)

@@ -65,7 +65,7 @@ def test_bulges_and_inches() -> None:
         (b"", "cannot be read as DXF"),
         (dxf(lambda d: d.modelspace().add_circle((0, 0), 5), units=9), "unit has the code"),
     ],
-)  # fmt: skip
+)
 def test_drawings_without_an_outline(data: bytes, said: str) -> None:
     with pytest.raises(ShopError, match=said):
         outline_from_dxf(data)
@@ -83,8 +83,14 @@ def test_a_step_solid_from_above(tmp_path: Path, kernel: Kernel) -> None:
 
 @pytest.mark.parametrize(
     ("name", "data", "said"),
-    [("a.step", b"", "empty"), ("a.step", b"ISO-10303-21; nonsense", "STEP"), ("a.step", b"\x00" * 100, "STEP"), ("a.png", b"x", "neither DXF nor STEP"), ("a.dxf", b"0\nSECTION\n", "cannot be read|closed")],
-)  # fmt: skip
+    [
+        ("a.step", b"", "empty"),
+        ("a.step", b"ISO-10303-21; nonsense", "STEP"),
+        ("a.step", b"\x00" * 100, "STEP"),
+        ("a.png", b"x", "neither DXF nor STEP"),
+        ("a.dxf", b"0\nSECTION\n", "cannot be read|closed"),
+    ],
+)
 def test_files_that_are_none(tmp_path: Path, kernel: Kernel, name: str, data: bytes, said: str) -> None:
     path = tmp_path / name
     path.write_bytes(data)

@@ -1,4 +1,7 @@
-"""Stacks from the shop's own boxes: by real lengths, two at once, what a drag settles on; each against every choice of a small box."""
+"""Stacks from the shop's own boxes.
+
+By real lengths, two at once, what a drag settles on; each against every choice of a small box.
+"""
 
 from __future__ import annotations
 
@@ -158,9 +161,11 @@ def test_a_height_that_cannot_be_shows_the_nearest() -> None:
 @pytest.mark.parametrize(
     ("typed", "entry", "said"),
     [
-        ({"height": "0.2"}, "height", "comes near|no stack"), ({"height": "21", "second_height": "38"}, "second_height", "cannot be had"), ({"height": "2", "wear": "one at each end"}, "height", "wear blocks"),
+        ({"height": "0.2"}, "height", "comes near|no stack"),
+        ({"height": "21", "second_height": "38"}, "second_height", "cannot be had"),
+        ({"height": "2", "wear": "one at each end"}, "height", "wear blocks"),
     ],
-)  # fmt: skip
+)
 def test_what_no_box_makes_is_refused_beside_its_entry(typed: dict[str, str], entry: str, said: str) -> None:
     if typed["height"] == "0.2":
         found = height(**typed)

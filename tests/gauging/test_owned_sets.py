@@ -117,7 +117,10 @@ def test_uncertainty_by_hand() -> None:
 
 
 def test_laid_stacks_are_what_was_asked() -> None:
-    """Every way to source a stack: what is laid adds up, wear blocks stand outside, a parallel at the bottom, the thickest next."""
+    """Every way to source a stack.
+
+    What is laid adds up, wear blocks stand outside, a parallel at the bottom, the thickest next.
+    """
     inch = owned_set("inch", "Inch box", "inch 36")
     parallel = Parallel(id="p", height_mm=24.995, thickness_mm=8, length_mm=150)
     for sources in (

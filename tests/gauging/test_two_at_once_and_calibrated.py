@@ -109,8 +109,12 @@ def test_pair_calc_keeps_the_contract() -> None:
 
 @settings(max_examples=120, deadline=None)
 @given(
-    st.lists(st.integers(500, 9000), min_size=2, max_size=9, unique=True), st.data(), st.integers(500, 20000), st.integers(1, 5), st.integers(1, 6)
-)  # fmt: skip
+    st.lists(st.integers(500, 9000), min_size=2, max_size=9, unique=True),
+    st.data(),
+    st.integers(500, 20000),
+    st.integers(1, 5),
+    st.integers(1, 6),
+)
 def test_calibrated_stacks_by_their_real_error(ticks: list[int], data: st.DataObject, target: int, most: int, want: int) -> None:
     blocks = tuple(f"{t / 1000:.3f}" for t in ticks)
     deviations = {b: data.draw(st.integers(-300, 300)) / 1000 for b in blocks}
@@ -181,9 +185,12 @@ def test_calibrated_calc_keeps_the_contract() -> None:
 
 @settings(max_examples=80, deadline=None)
 @given(
-    st.lists(st.integers(1, 40), min_size=2, max_size=5, unique=True), st.lists(st.integers(1, 20), min_size=2, max_size=4, unique=True),
-    st.integers(1, 900), st.integers(0, 30), st.integers(1, 4),
-)  # fmt: skip
+    st.lists(st.integers(1, 40), min_size=2, max_size=5, unique=True),
+    st.lists(st.integers(1, 20), min_size=2, max_size=4, unique=True),
+    st.integers(1, 900),
+    st.integers(0, 30),
+    st.integers(1, 4),
+)
 def test_mixed_stacks_are_the_least_there_is(metric: list[int], inch: list[int], target: int, tolerance: int, want: int) -> None:
     mm = tuple(f"{t / 10:.1f}" for t in metric)
     inches = tuple(f"{t / 50:.2f}" for t in inch)

@@ -88,8 +88,13 @@ def test_a_hull_holds_all_its_points(points: list[tuple[float, float]]) -> None:
 
 @pytest.mark.parametrize(
     ("ring", "said"),
-    [(((0, 0), (10, 0)), "corners"), (((0, 0), (10, 10), (10, 0), (0, 10)), "cross"), (((0, 0), (5, 0), (10, 0)), "no area"), (tuple((float(i), float(i % 7)) for i in range(2500)), "at most")],
-)  # fmt: skip
+    [
+        (((0, 0), (10, 0)), "corners"),
+        (((0, 0), (10, 10), (10, 0), (0, 10)), "cross"),
+        (((0, 0), (5, 0), (10, 0)), "no area"),
+        (tuple((float(i), float(i % 7)) for i in range(2500)), "at most"),
+    ],
+)
 def test_outlines_that_are_none(ring: tuple[tuple[float, float], ...], said: str) -> None:
     with pytest.raises(ShopError, match=said):
         check_outline(ring)
@@ -189,7 +194,10 @@ def test_locating_counts_motions() -> None:
 
 
 def test_the_margin_of_a_strapped_block_by_hand(demo_shop: Shop) -> None:
-    straps = (thing("strap", slot="middle slot", x="74", turn="180", tip="30", torque="20", clamp="strap-100"), thing("strap", slot="middle slot", x="-74", turn="0", tip="30", torque="20", clamp="strap-100"))  # fmt: skip
+    straps = (
+        thing("strap", slot="middle slot", x="74", turn="180", tip="30", torque="20", clamp="strap-100"),
+        thing("strap", slot="middle slot", x="-74", turn="0", tip="30", torque="20", clamp="strap-100"),
+    )
     hold = solve_doc(
         doc(*straps, length="100", width="60", height="20", cut="drilling", cutter="drill-8.5", path="points", at="0,0"),
         demo_shop,
@@ -260,10 +268,13 @@ def test_every_thing_stands_in_any_shop(kind: str, empty: bool, demo_shop: Shop)
         (doc(thing("vise"), width="150"), "wider than the jaws"),
         (doc(thing("vise", along="300")), "beside the jaws"),
         (doc(thing("support", x="300")), "beside the work"),
-        (doc(thing("support", x="-30", high="25.4"), thing("support", x="30", block="jack-40", high="45")), "lower than the others"),
+        (
+            doc(thing("support", x="-30", high="25.4"), thing("support", x="30", block="jack-40", high="45")),
+            "lower than the others",
+        ),
         (doc(thing("plate", screws="400,0")), "beside the work"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_said_beside_the_thing(layout: HoldDoc, said: str, demo_shop: Shop) -> None:
     hold = solve_doc(layout, demo_shop)
     assert any(said in p.problem for _, _, p in hold.things), [p.problem for _, _, p in hold.things]
@@ -307,8 +318,17 @@ def test_pushed_off_its_stop_it_is_located_and_still_slides(demo_shop: Shop) -> 
 
 @pytest.mark.parametrize(
     ("name", "text"),
-    [("length", "-5"), ("mu", "much"), ("mu", "2"), ("0.x", "12,5"), ("0.torque", "0"), ("0.tip", "banana"), ("outline", "0,0; 10"), ("depth", "0")],
-)  # fmt: skip
+    [
+        ("length", "-5"),
+        ("mu", "much"),
+        ("mu", "2"),
+        ("0.x", "12,5"),
+        ("0.torque", "0"),
+        ("0.tip", "banana"),
+        ("outline", "0,0; 10"),
+        ("depth", "0"),
+    ],
+)
 def test_wrong_entries_change_nothing(name: str, text: str, demo_shop: Shop) -> None:
     layout = DEMO["hold-dial"]
     with pytest.raises(EntryError) as error:
@@ -368,7 +388,8 @@ def test_suggestions_are_three_real_and_different(demo_shop: Shop) -> None:
 
 
 def test_how_a_locators_error_moves_the_work() -> None:
-    # Two side stops 80 apart: one 1 off turns the work by 1/80 about the other, so a corner 200 past them moves by 1 + 200/80 sideways.
+    # Two side stops 80 apart: one 1 off turns the work by 1/80 about the other, so a corner 200 past them moves by 1 + 200/80
+    # sideways.
     seats_ = tuple(Contact((x, y, 0), (0, 0, 1), 0.0, "seat") for x, y in ((-50, 0), (50, -30), (50, 30)))
     sides = (
         Contact((-40, -30, 0), (0, 1, 0), 0.0, "stop 1"),

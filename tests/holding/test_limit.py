@@ -80,7 +80,8 @@ def test_a_round_in_a_v_slides_along_it() -> None:
     flanks = tuple(Contact((x, side * r * s, -r * s), (0, -side * s, s), mu) for x in (-20, 20) for side in (-1, 1))
     held = Held(contacts=flanks, weight_n=W)
     limit, mode = one(held, Load((0, 0, 0), (10, 0, 0)))
-    # Friction down the flanks may wedge the round in: n = W/(2·s) + c, and √(µ²n² − c²) is most at c = µ²·n, so 2a = µ·W/(s·√(1 − µ²)).
+    # Friction down the flanks may wedge the round in: n = W/(2·s) + c, and √(µ²n² − c²) is most at c = µ²·n, so 2a =
+    # µ·W/(s·√(1 − µ²)).
     assert limit.factor == pytest.approx(mu * W / s / math.sqrt(1 - mu**2) / 10, rel=1e-6) and mode == "slip"
 
 
@@ -121,11 +122,15 @@ def test_motion_in_words() -> None:
 @pytest.mark.parametrize(
     ("make", "said"),
     [
-        (lambda: Contact((0, 0, 0), (0, 0, 0), 0.1), "direction"), (lambda: Contact((0, 0, 0), (0, 0, 1), -0.1), "friction"), (lambda: Contact((0, math.nan, 0), (0, 0, 1), 0.1), "number"),
-        (lambda: Push((0, 0, 0), (0, 0, -1), -5), "force"), (lambda: Load((0, 0, 0), (math.inf, 0, 0)), "number"), (lambda: LimitSolver(BLOCK).solve([Load((0, 0, 0), (0, 0, 0))]), "load of nothing"),
+        (lambda: Contact((0, 0, 0), (0, 0, 0), 0.1), "direction"),
+        (lambda: Contact((0, 0, 0), (0, 0, 1), -0.1), "friction"),
+        (lambda: Contact((0, math.nan, 0), (0, 0, 1), 0.1), "number"),
+        (lambda: Push((0, 0, 0), (0, 0, -1), -5), "force"),
+        (lambda: Load((0, 0, 0), (math.inf, 0, 0)), "number"),
+        (lambda: LimitSolver(BLOCK).solve([Load((0, 0, 0), (0, 0, 0))]), "load of nothing"),
         (lambda: Held(contacts=(), weight_n=-1), "weighs"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused(make: object, said: str) -> None:
     with pytest.raises(ShopError, match=said):
         make()  # type: ignore[operator]
@@ -200,7 +205,8 @@ def test_a_linear_programme_agrees_from_below(seed: int, tips: bool) -> None:
 
 @pytest.mark.parametrize("pull", [(11.0, 7.0, 0.0), (11.0, 14.0, 0.0), (-6.0, 3.0, 1.0), (0.0, 9.0, 0.0)])
 def test_a_seat_on_a_line_and_one_without_friction(pull: tuple[float, float, float]) -> None:
-    # The weight stands on one contact alone: friction directions there draw ever closer together, and noise must not become an answer.
+    # The weight stands on one contact alone: friction directions there draw ever closer together, and noise must not become an
+    # answer.
     seats = tuple(Contact(at, (0.0, 0.0, 1.0), mu) for at, mu in (((0, 0, 0), 0.5), ((0, 2, 0), 1.0), ((11, 7, 0), 0.0)))
     held = Held(contacts=seats, weight_n=100, cg=(0, 0, 20))
     limit = LimitSolver(held).solve([Load((0, 0, 30), pull)])[0]
@@ -245,9 +251,12 @@ def test_one_more_clamp_never_lowers_it_nor_does_turning_change_it(seed: int) ->
         return tuple((turn @ np.array(v)).tolist())  # type: ignore[return-value]
 
     turned = Held(
-        contacts=tuple(Contact(point(c.at), way(c.normal), c.mu) for c in held.contacts), pushes=tuple(Push(point(p.at), way(p.direction), p.force_n) for p in held.pushes),
-        weight_n=held.weight_n, cg=point(held.cg), gravity=way(held.gravity),
-    )  # fmt: skip
+        contacts=tuple(Contact(point(c.at), way(c.normal), c.mu) for c in held.contacts),
+        pushes=tuple(Push(point(p.at), way(p.direction), p.force_n) for p in held.pushes),
+        weight_n=held.weight_n,
+        cg=point(held.cg),
+        gravity=way(held.gravity),
+    )
     after = LimitSolver(turned).solve([Load(point(x.at), way(x.force_n)) for x in loads])
     for a, b in zip(before, after, strict=True):
         assert a.factor is not None and b.factor is not None

@@ -1,4 +1,7 @@
-"""What a layout takes from the shelf, the nearest mend of a verdict, what would locate the work, and layouts out of a cutting plan."""
+"""What a layout takes from the shelf.
+
+The nearest mend of a verdict, what would locate the work, and layouts out of a cutting plan.
+"""
 
 from __future__ import annotations
 
@@ -70,7 +73,9 @@ def test_a_t_nut_too_wide_for_the_lips_does_not_count(demo_shop: Shop) -> None:
 def test_screws_of_a_plate_reach_the_thread_and_not_the_table(demo_shop: Shop) -> None:
     # Work 22 high, plate 20 thick, M6: one diameter of thread from 28, the table at 42.
     def short(length: float) -> float:
-        return shelf(demo_shop, Fastener(id="s", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=length, count=9), doc="hold-yoke")[0]  # fmt: skip
+        return shelf(
+            demo_shop, Fastener(id="s", kind=FastenerKind.CAP_SCREW, thread="M6", length_mm=length, count=9), doc="hold-yoke"
+        )[0]
 
     assert [short(length) for length in (27, 28, 42, 43)] == [3, 0, 0, 3]
 
@@ -131,7 +136,10 @@ def screw_share(doc: HoldDoc, shop: Shop, key: str) -> float:
 def test_screws_of_a_plate_against_their_proof_load(demo_shop: Shop) -> None:
     # M6, 8.8, dry, 7 N·m: 7000/(0.2 · 6) = 5833 N over 20.1 mm² · 580 MPa; 1.3 times that still holds.
     assert screw_share(DEMO["hold-yoke"], demo_shop, "0.screw") == pytest.approx(100 * 5833.3 / (20.1 * 580), rel=2e-3)
-    tight = replace(DEMO["hold-yoke"], things=tuple(replace(t, chosen={**t.chosen, "torque": Chosen(text="15")}) for t in DEMO["hold-yoke"].things))  # fmt: skip
+    tight = replace(
+        DEMO["hold-yoke"],
+        things=tuple(replace(t, chosen={**t.chosen, "torque": Chosen(text="15")}) for t in DEMO["hold-yoke"].things),
+    )
     assert solve_doc(tight, demo_shop, quick=True).check("0.screw").verdict is Verdict.NO_GO
     fix = fix_of(tight, demo_shop, "0.screw")
     assert fix is not None and float(dict(fix.changes)["0.torque"]) < 15
@@ -139,7 +147,10 @@ def test_screws_of_a_plate_against_their_proof_load(demo_shop: Shop) -> None:
 
 def test_no_mend_of_the_margin_breaks_a_screw(demo_shop: Shop) -> None:
     # Held by its screws alone, without pins.
-    alone = replace(DEMO["hold-yoke"], things=tuple(replace(t, chosen={**t.chosen, "pins": Chosen(text="none")}) for t in DEMO["hold-yoke"].things))  # fmt: skip
+    alone = replace(
+        DEMO["hold-yoke"],
+        things=tuple(replace(t, chosen={**t.chosen, "pins": Chosen(text="none")}) for t in DEMO["hold-yoke"].things),
+    )
     bad = with_values(alone, depth="10", wide="6", mu="0.1")
     assert solve_doc(bad, demo_shop, quick=True).check("margin").verdict is not Verdict.GO
     fix = fix_of(bad, demo_shop, "margin")
@@ -235,7 +246,10 @@ def numbers(text: str) -> list[tuple[float, float]]:
 def test_holes_of_a_plan_counted_from_the_middle_of_the_bar(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
     doc = laid(planned, demo_shop, "holes.drill.3")
     # X of the plan is from the left end of the sawn bar, the holes one nut and one saw cut apart.
-    length, xs = planned[1].cut_length.value, [p.value_mm for _, o, m in planned[1].moves if o.tool == "drill Ø8.5" for p in m.positions if p.axis == "X"]  # fmt: skip
+    length, xs = (
+        planned[1].cut_length.value,
+        [p.value_mm for _, o, m in planned[1].moves if o.tool == "drill Ø8.5" for p in m.positions if p.axis == "X"],
+    )
     assert numbers(doc.chosen["at"].text) == [(pytest.approx(x - length / 2, abs=1e-3), 0.0) for x in xs] and len(xs) == 6
     assert (doc.chosen["cut"].text, doc.chosen["path"].text, doc.chosen["cutter"].text) == ("drilling", "points", "drill-8.5")
     assert solve_doc(doc, demo_shop).margin.least > 2

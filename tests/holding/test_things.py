@@ -77,10 +77,15 @@ def test_pulled_straight_up_it_slips_at_its_friction(demo_shop: Shop) -> None:
 @pytest.mark.parametrize(
     ("chosen", "key", "verdict"),
     [
-        ({"parallels": "p30", "height": "30"}, "0.grip", Verdict.GO), ({"parallels": "p30", "height": "80"}, "0.grip", Verdict.CLOSE), ({"along": "44"}, "0.middle", Verdict.NO_GO), ({"along": "38"}, "0.middle", Verdict.CLOSE), ({"along": "30", "spacer": "yes"}, "0.middle", Verdict.GO),
-        ({"torque": "38"}, "0.torque", Verdict.CLOSE), ({"torque": "60"}, "0.torque", Verdict.NO_GO),
+        ({"parallels": "p30", "height": "30"}, "0.grip", Verdict.GO),
+        ({"parallels": "p30", "height": "80"}, "0.grip", Verdict.CLOSE),
+        ({"along": "44"}, "0.middle", Verdict.NO_GO),
+        ({"along": "38"}, "0.middle", Verdict.CLOSE),
+        ({"along": "30", "spacer": "yes"}, "0.middle", Verdict.GO),
+        ({"torque": "38"}, "0.torque", Verdict.CLOSE),
+        ({"torque": "60"}, "0.torque", Verdict.NO_GO),
     ],
-)  # fmt: skip
+)
 def test_vise_verdicts(chosen: dict[str, str], key: str, verdict: Verdict, demo_shop: Shop) -> None:
     assert in_vise(demo_shop, **chosen).check(key).verdict is verdict
 

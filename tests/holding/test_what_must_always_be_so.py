@@ -68,16 +68,27 @@ def test_the_quick_look_is_never_far_from_the_whole_one(demo_shop: Shop) -> None
 def test_a_layout_carried_along_the_table_holds_as_before(demo_shop: Shop, by: int) -> None:
     doc = DEMO["hold-dial"]
     moved = having(doc, x=f"{by}")
-    moved = replace(moved, things=tuple(replace(t, chosen={**t.chosen, "x": Chosen(text=f"{float(t.chosen['x'].text) + by:g}")}) for t in moved.things))  # fmt: skip
+    moved = replace(
+        moved,
+        things=tuple(
+            replace(t, chosen={**t.chosen, "x": Chosen(text=f"{float(t.chosen['x'].text) + by:g}")}) for t in moved.things
+        ),
+    )
     assert least(moved, demo_shop) == pytest.approx(least(doc, demo_shop), rel=1e-6)
 
 
 def test_a_layout_and_its_mirror_image_hold_alike(demo_shop: Shop) -> None:
     def doc(side: int) -> HoldDoc:
         things = tuple(
-            ThingDoc(kind="strap", chosen={k: Chosen(text=v) for k, v in {"slot": "middle slot", "x": f"{side * x}", "turn": turn, "torque": "14"}.items()})
+            ThingDoc(
+                kind="strap",
+                chosen={
+                    k: Chosen(text=v)
+                    for k, v in {"slot": "middle slot", "x": f"{side * x}", "turn": turn, "torque": "14"}.items()
+                },
+            )
             for x, turn in ((92, "180" if side > 0 else "0"), (-88, "0" if side > 0 else "180"))
-        )  # fmt: skip
+        )
         chosen = {
             "length": "140",
             "width": "70",

@@ -117,7 +117,10 @@ def test_two_shoulders_keep_their_measured_sizes_apart(demo_shop: Shop) -> None:
     plain = plan_work("Two", work, demo_shop, home="hazel")
     moved = plan_work("Two", work, demo_shop, measured={"one.first_shoulder": 16.2}, home="hazel")
     for name, same in (("one", False), ("two", True)):
-        before, after = ([at(m, "Y") for s in p.setups if s.id == name for m in s.moves if m.id.startswith(f"{name}.near")] for p in (plain, moved))  # fmt: skip
+        before, after = (
+            [at(m, "Y") for s in p.setups if s.id == name for m in s.moves if m.id.startswith(f"{name}.near")]
+            for p in (plain, moved)
+        )
         assert (before == after) is same
 
 
@@ -149,8 +152,15 @@ def test_bored_holes_go_where_and_as_deep_as_asked(demo_shop: Shop) -> None:
 
 def test_tapped_and_bored_holes_of_a_batch_stand_at_the_same_places(demo_shop: Shop) -> None:
     blank = Blank(across_mm=18, high_mm=14, along_mm=22, pieces=4)
-    tapped = plan_work("T", Work(blank, (TappedHole(name="H", thread="M6x1", thickness_mm=14, countersink_mm=6.3),)), demo_shop, home="hazel")  # fmt: skip
-    bored = plan_work("B", Work(blank, (PieceHole(name="H", thickness_mm=14, drill_mm=5.5, bore_mm=10, bore_deep_mm=4),)), demo_shop, home="hazel")  # fmt: skip
+    tapped = plan_work(
+        "T", Work(blank, (TappedHole(name="H", thread="M6x1", thickness_mm=14, countersink_mm=6.3),)), demo_shop, home="hazel"
+    )
+    bored = plan_work(
+        "B",
+        Work(blank, (PieceHole(name="H", thickness_mm=14, drill_mm=5.5, bore_mm=10, bore_deep_mm=4),)),
+        demo_shop,
+        home="hazel",
+    )
     places = [
         sorted({at(m, "X") for s in p.setups if s.id == setup for m in s.moves if m.id.startswith(moves)})
         for p, setup, moves in ((tapped, "holes", "holes.drill"), (bored, "bores", "bores.drill"))

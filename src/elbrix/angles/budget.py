@@ -68,21 +68,74 @@ def sine_budget(
     run = plate.centres_mm * math.cos(angle_rad)
     steep = f"{num(run)} mm"
     lines = [
-        BudgetLine("stack", "Stack", stack.worst_um / 1000 * per_mm, stack.rss_um / 1000 * per_mm, "u ÷ (C·cos θ), blocks and wringing", f"{num(stack.rss_um, 2)} µm (worst {num(stack.worst_um, 2)}) ÷ {steep}", "box"),
-        BudgetLine("off", "Stack against its height", abs(chosen_off_mm) * per_mm, abs(chosen_off_mm) * per_mm, "(stack − height) ÷ (C·cos θ)", f"{num(chosen_off_mm * 1000, 2)} µm ÷ {steep}", "stack"),
-        BudgetLine("centres", "Centres", abs(centres_u_mm * per_centres), abs(centres_u_mm * per_centres), "u·tan θ ÷ C", f"{num(centres_u_mm * 1000, 2)} µm · {num(math.tan(angle_rad), 4)} ÷ {num(plate.centres_mm)} mm", "tool"),
-        BudgetLine("rolls", "Rolls", rolls_u_mm / 2 * per_mm, rolls_u_mm / 2 * per_mm, "half the difference ÷ (C·cos θ)", f"{num(rolls_u_mm * 500, 2)} µm ÷ {steep}", "tool"),
-        BudgetLine("face", "Work face", face_u_mm / plate.centres_mm, face_u_mm / plate.centres_mm, "out of parallel ÷ C", f"{num(face_u_mm * 1000, 2)} µm ÷ {num(plate.centres_mm)} mm", "tool"),
-        BudgetLine("surface", "Surface plate", surface_um / 1000 * per_mm, surface_um / 1000 * per_mm, "out of flat ÷ (C·cos θ)", f"{num(surface_um, 2)} µm ÷ {steep}", "surface_um"),
-    ]  # fmt: skip
+        BudgetLine(
+            "stack",
+            "Stack",
+            stack.worst_um / 1000 * per_mm,
+            stack.rss_um / 1000 * per_mm,
+            "u ÷ (C·cos θ), blocks and wringing",
+            f"{num(stack.rss_um, 2)} µm (worst {num(stack.worst_um, 2)}) ÷ {steep}",
+            "box",
+        ),
+        BudgetLine(
+            "off",
+            "Stack against its height",
+            abs(chosen_off_mm) * per_mm,
+            abs(chosen_off_mm) * per_mm,
+            "(stack − height) ÷ (C·cos θ)",
+            f"{num(chosen_off_mm * 1000, 2)} µm ÷ {steep}",
+            "stack",
+        ),
+        BudgetLine(
+            "centres",
+            "Centres",
+            abs(centres_u_mm * per_centres),
+            abs(centres_u_mm * per_centres),
+            "u·tan θ ÷ C",
+            f"{num(centres_u_mm * 1000, 2)} µm · {num(math.tan(angle_rad), 4)} ÷ {num(plate.centres_mm)} mm",
+            "tool",
+        ),
+        BudgetLine(
+            "rolls",
+            "Rolls",
+            rolls_u_mm / 2 * per_mm,
+            rolls_u_mm / 2 * per_mm,
+            "half the difference ÷ (C·cos θ)",
+            f"{num(rolls_u_mm * 500, 2)} µm ÷ {steep}",
+            "tool",
+        ),
+        BudgetLine(
+            "face",
+            "Work face",
+            face_u_mm / plate.centres_mm,
+            face_u_mm / plate.centres_mm,
+            "out of parallel ÷ C",
+            f"{num(face_u_mm * 1000, 2)} µm ÷ {num(plate.centres_mm)} mm",
+            "tool",
+        ),
+        BudgetLine(
+            "surface",
+            "Surface plate",
+            surface_um / 1000 * per_mm,
+            surface_um / 1000 * per_mm,
+            "out of flat ÷ (C·cos θ)",
+            f"{num(surface_um, 2)} µm ÷ {steep}",
+            "surface_um",
+        ),
+    ]
     if difference_k > 0:
         turn = math.tan(angle_rad) * expansion_um_m_k * 1e-6 * difference_k
         lines.append(
             BudgetLine(
-                "temperature", "Plate warmer than the blocks", turn, turn, "tan θ·α·ΔT; the same warmth in both does nothing",
-                f"{num(math.tan(angle_rad), 4)} · {expansion_um_m_k:g}·10⁻⁶ · {difference_k:g} K", "difference_k",
+                "temperature",
+                "Plate warmer than the blocks",
+                turn,
+                turn,
+                "tan θ·α·ΔT; the same warmth in both does nothing",
+                f"{num(math.tan(angle_rad), 4)} · {expansion_um_m_k:g}·10⁻⁶ · {difference_k:g} K",
+                "difference_k",
             )
-        )  # fmt: skip
+        )
     return Budget(tuple(lines))
 
 
@@ -107,8 +160,10 @@ def solid_spacer_band_mm(plate: SinePlate, angle_rad: float, tolerance_rad: floa
 def unlike_rolls_mm(thicker_at_stack_mm: float) -> float:
     """Pivot roll less stack roll, mm, that cancels a plate thicker at the stack end by so much over its centres.
 
-    A roll seated f deep holds the underside d − f above what it stands on. The face lies level when the thicker end stands that much
-    lower: (d_p − f_p) − (d_s − f_s) = t. So either the stack roll is thinner by t, or its seat is deeper by t. The face is then parallel
+    A roll seated f deep holds the underside d − f above what it stands on. The face lies level when the thicker end stands
+    that much
+    lower: (d_p − f_p) − (d_s − f_s) = t. So either the stack roll is thinner by t, or its seat is deeper by t. The face is
+        then parallel
     to the line under the rolls, not to the line of centres.
     """
     return thicker_at_stack_mm
@@ -118,7 +173,8 @@ def head_tilt_dial_mm(angle_rad: float, travel_mm: float, how: str) -> float:
     """What an indicator shows when the head stands at an angle.
 
     Args:
-        how: "table": table travel under a fixed upright dial, L·tan θ; "quill": quill travel along a square, L·sin θ; "sweep": a dial swung
+        how: "table": table travel under a fixed upright dial, L·tan θ; "quill": quill travel along a square, L·sin θ;
+            "sweep": a dial swung
             on a diameter, D·tan θ.
     """
     return travel_mm * (math.sin(angle_rad) if how == "quill" else math.tan(angle_rad))

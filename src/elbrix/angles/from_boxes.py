@@ -1,4 +1,7 @@
-"""Stacks asked for from the shop's boxes: what every kind of setting that stands on blocks asks, and how a typed stack is read."""
+"""Stacks asked for from the shop's boxes.
+
+What every kind of setting that stands on blocks asks, and how a typed stack is read.
+"""
 
 from __future__ import annotations
 
@@ -33,12 +36,37 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
     boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
     return (
         Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
-        Parameter(name="second", label="And from", kind=Kind.CHOICE, unit="", choices=(("", "no second set"), *boxes), usually="a set of the other unit, when mixing is allowed", feature="stack"),
-        Parameter(name="parallels", label="A parallel under it", kind=Kind.CHOICE, unit="", choices=(("no", "no"), ("yes", "when it saves blocks")), feature="stack"),
+        Parameter(
+            name="second",
+            label="And from",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=(("", "no second set"), *boxes),
+            usually="a set of the other unit, when mixing is allowed",
+            feature="stack",
+        ),
+        Parameter(
+            name="parallels",
+            label="A parallel under it",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=(("no", "no"), ("yes", "when it saves blocks")),
+            feature="stack",
+        ),
         Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
-        Parameter(name="rank", label="First comes the one with", kind=Kind.CHOICE, unit="", choices=RANKS, usually="fewest blocks; the least real error needs a calibration", feature="stack"),
-        Parameter(name="stack", label="Stack", kind=Kind.TEXT, unit="", usually="the best of the blocks that are here", feature="stack"),
-    )  # fmt: skip
+        Parameter(
+            name="rank",
+            label="First comes the one with",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=RANKS,
+            usually="fewest blocks; the least real error needs a calibration",
+            feature="stack",
+        ),
+        Parameter(
+            name="stack", label="Stack", kind=Kind.TEXT, unit="", usually="the best of the blocks that are here", feature="stack"
+        ),
+    )
 
 
 def box_proposal(shop: Shop) -> dict[str, Given]:
@@ -72,8 +100,12 @@ def refuse_empty(sources: Sources) -> None:
     """Raises EntryError when no block of the box is here."""
     if not usable(sources.box, holder=sources.holder).blocks:
         raise EntryError(
-            "Blocks", f"no block of {sources.box.name} is here", "A stack is made of blocks", "Put some back in Shop, or take another set", "box",
-        )  # fmt: skip
+            "Blocks",
+            f"no block of {sources.box.name} is here",
+            "A stack is made of blocks",
+            "Put some back in Shop, or take another set",
+            "box",
+        )
 
 
 def typed_stacks(text: str, sources: Sources) -> tuple[Built, Built | None]:
@@ -91,7 +123,9 @@ def typed_stacks(text: str, sources: Sources) -> tuple[Built, Built | None]:
 
 
 def stacks_at_once(sources: Sources, heights_mm: tuple[float, float], tolerance_mm: float = 0.0) -> tuple[Built, Built] | None:
-    """Both heights from the first box at once, fewest blocks in all, to the set's own step; None when they cannot be had together.
+    """Both heights from the first box at once, fewest blocks in all, to the set's own step.
+
+    None when they cannot be had together.
 
     A height of nothing gets an empty stack.
     """

@@ -63,9 +63,16 @@ def sine_scene(
     top = face_above_mm
     under = 0.12 * rp
     body = Path(
-        (along(pivot, tilt_rad, -0.9 * rp, under), along(pivot, tilt_rad, c + end + rp, under), _face(pivot, tilt_rad, face_rad, c, c + end + rp, top), _face(pivot, tilt_rad, face_rad, c, -0.9 * rp, top)),
-        Style.BODY, "plate", closed=True,
-    )  # fmt: skip
+        (
+            along(pivot, tilt_rad, -0.9 * rp, under),
+            along(pivot, tilt_rad, c + end + rp, under),
+            _face(pivot, tilt_rad, face_rad, c, c + end + rp, top),
+            _face(pivot, tilt_rad, face_rad, c, -0.9 * rp, top),
+        ),
+        Style.BODY,
+        "plate",
+        closed=True,
+    )
     outline = Path((*body.points,), Style.VISIBLE, "plate", closed=True)
     elements: list[Element] = [*_surface(-end - rp, far[0] + 0.42 * c), body, outline]
     if work[0] > 0:
@@ -78,20 +85,80 @@ def sine_scene(
     right = min(0.42 * c * math.cos(tilt_rad / 2), far[0] - BLOCK_WIDE / 2 - 0.17 * c)  # clear of the stack
     number_at = (right, pivot[1] + right * math.tan(tilt_rad / 2))
     dims: list[Dimension] = [
-        Dimension("angle", pivot, number_at, Side.AT, text=words, value_mm=math.degrees(tilt_rad), entry="angle", feature="angle", order=0),
-        Dimension("tool", pivot, along(pivot, tilt_rad, c / 2, (top + under) / 2), Side.AT, value_mm=c, prefix="C ", feature="plate", step_mm=0.001, measured=True),
-    ]  # fmt: skip
+        Dimension(
+            "angle",
+            pivot,
+            number_at,
+            Side.AT,
+            text=words,
+            value_mm=math.degrees(tilt_rad),
+            entry="angle",
+            feature="angle",
+            order=0,
+        ),
+        Dimension(
+            "tool",
+            pivot,
+            along(pivot, tilt_rad, c / 2, (top + under) / 2),
+            Side.AT,
+            value_mm=c,
+            prefix="C ",
+            feature="plate",
+            step_mm=0.001,
+            measured=True,
+        ),
+    ]
     x = far[0]
     if spacer_mm > 0:
-        elements += [box(x - BLOCK_WIDE / 2, 0, x + BLOCK_WIDE / 2, spacer_mm, Style.BODY, "stack"), box(x - BLOCK_WIDE / 2, 0, x + BLOCK_WIDE / 2, spacer_mm, Style.VISIBLE, "stack")]  # fmt: skip
-        dims.append(Dimension("spacer", (x + BLOCK_WIDE / 2, 0), (x + BLOCK_WIDE / 2, spacer_mm), Side.RIGHT, entry="spacer", value_mm=spacer_mm, step_mm=0.001, suffix="spacer", feature="stack", measured=True, order=1))  # fmt: skip
+        elements += [
+            box(x - BLOCK_WIDE / 2, 0, x + BLOCK_WIDE / 2, spacer_mm, Style.BODY, "stack"),
+            box(x - BLOCK_WIDE / 2, 0, x + BLOCK_WIDE / 2, spacer_mm, Style.VISIBLE, "stack"),
+        ]
+        dims.append(
+            Dimension(
+                "spacer",
+                (x + BLOCK_WIDE / 2, 0),
+                (x + BLOCK_WIDE / 2, spacer_mm),
+                Side.RIGHT,
+                entry="spacer",
+                value_mm=spacer_mm,
+                step_mm=0.001,
+                suffix="spacer",
+                feature="stack",
+                measured=True,
+                order=1,
+            )
+        )
     elif stack is not None:
         elements += blocks_on(x, stack, "stack", side=1, room=0.05 * c)
-        dims.append(Dimension("height", (x + BLOCK_WIDE / 2, 0), (x + BLOCK_WIDE / 2, stack.height_mm), Side.RIGHT, value_mm=stack.height_mm, step_mm=0.0001, feature="stack", suffix="stack"))  # fmt: skip
+        dims.append(
+            Dimension(
+                "height",
+                (x + BLOCK_WIDE / 2, 0),
+                (x + BLOCK_WIDE / 2, stack.height_mm),
+                Side.RIGHT,
+                value_mm=stack.height_mm,
+                step_mm=0.0001,
+                feature="stack",
+                suffix="stack",
+            )
+        )
     if base is not None:
         elements += blocks_on(0.0, base, "base", side=-1, room=0.05 * c)
     reach = c * math.cos(tilt_rad)
-    handle = Handle("angle", far, along(pivot, tilt_rad, c + end + rp, top), (-math.sin(tilt_rad), math.cos(tilt_rad)), math.degrees(1) / c, step=1e-4, low=0.0, high=89.0, low_reason="it lies flat", high_reason="a sine plate stays under 90°", feature="plate")  # fmt: skip
+    handle = Handle(
+        "angle",
+        far,
+        along(pivot, tilt_rad, c + end + rp, top),
+        (-math.sin(tilt_rad), math.cos(tilt_rad)),
+        math.degrees(1) / c,
+        step=1e-4,
+        low=0.0,
+        high=89.0,
+        low_reason="it lies flat",
+        high_reason="a sine plate stays under 90°",
+        feature="plate",
+    )
     return Scene("sine", "Sine plate from the side", tuple(elements), tuple(dims), (handle,) if reach > 0 else ())
 
 
@@ -113,7 +180,10 @@ def _surface(left: float, right: float) -> list[Element]:
 
 def _cross(centre: Point, radius: float) -> list[Element]:
     reach = 0.35 * radius
-    return [Line((centre[0] - reach, centre[1]), (centre[0] + reach, centre[1]), Style.CENTRE), Line((centre[0], centre[1] - reach), (centre[0], centre[1] + reach), Style.CENTRE)]  # fmt: skip
+    return [
+        Line((centre[0] - reach, centre[1]), (centre[0] + reach, centre[1]), Style.CENTRE),
+        Line((centre[0], centre[1] - reach), (centre[0], centre[1] + reach), Style.CENTRE),
+    ]
 
 
 def _on_face(
@@ -126,7 +196,10 @@ def _on_face(
 
 
 def _work(pivot: Point, tilt: float, face: float, c: float, top: float, upper: float, work: Point, turned: bool) -> list[Element]:
-    """The work at the upper end of the face, against its stop, and the level cut that gives it its angle: clear of the plate's end."""
+    """The work at the upper end of the face, against its stop, and the level cut that gives it its angle.
+
+    Clear of the plate's end.
+    """
     length, high = work
     corners = _on_face(pivot, tilt, face, c, top, upper - length, length, high)
     strip = _on_face(pivot, tilt, face, c, top, upper - length - 0.06 * c, 0.06 * c, 0.3 * high)
@@ -134,9 +207,12 @@ def _work(pivot: Point, tilt: float, face: float, c: float, top: float, upper: f
     kept = _below(corners, level)
     cut = [p for p in kept if abs(p[1] - level) < 1e-9]
     lines: list[Element] = [
-        Path(strip, Style.BODY, "stop strip", closed=True), Path(strip, Style.VISIBLE, "stop strip", closed=True),
-        Path(corners, Style.HIDDEN, "work", closed=True), Path(tuple(kept), Style.SECTION, "work", closed=True), Path(tuple(kept), Style.VISIBLE, "work", closed=True),
-    ]  # fmt: skip
+        Path(strip, Style.BODY, "stop strip", closed=True),
+        Path(strip, Style.VISIBLE, "stop strip", closed=True),
+        Path(corners, Style.HIDDEN, "work", closed=True),
+        Path(tuple(kept), Style.SECTION, "work", closed=True),
+        Path(tuple(kept), Style.VISIBLE, "work", closed=True),
+    ]
     if len(cut) >= 2:
         left, right = min(p[0] for p in cut), max(p[0] for p in cut)
         lines.append(Line((left - 0.2 * c, level), (right + 0.2 * c, level), Style.TOOL, "cut"))
@@ -226,10 +302,34 @@ def stacks_scene(stacks: Sequence[Built], wanted_mm: Sequence[float]) -> Scene:
         side = 1 if i == 0 else -1
         edge = x + side * BLOCK_WIDE / 2
         elements.append(Line((x - BLOCK_WIDE * 0.8, wanted), (x + BLOCK_WIDE * 0.8, wanted), Style.CENTRE, name))
-        dims.append(Dimension(entry, (edge, 0), (edge, wanted), Side.RIGHT if side > 0 else Side.LEFT, value_mm=wanted, entry=entry, step_mm=0.0001, feature=name, order=i))  # fmt: skip
+        dims.append(
+            Dimension(
+                entry,
+                (edge, 0),
+                (edge, wanted),
+                Side.RIGHT if side > 0 else Side.LEFT,
+                value_mm=wanted,
+                entry=entry,
+                step_mm=0.0001,
+                feature=name,
+                order=i,
+            )
+        )
         if i == 0:
             top = built.height_mm
-            handles.append(Handle(entry, (x - BLOCK_WIDE / 2, top), (x + BLOCK_WIDE / 2, top), (0.0, 1.0), 1.0, step=1e-4, low=0.5, low_reason="thinner than any block", feature=name))  # fmt: skip
+            handles.append(
+                Handle(
+                    entry,
+                    (x - BLOCK_WIDE / 2, top),
+                    (x + BLOCK_WIDE / 2, top),
+                    (0.0, 1.0),
+                    1.0,
+                    step=1e-4,
+                    low=0.5,
+                    low_reason="thinner than any block",
+                    feature=name,
+                )
+            )
     return Scene("height", "Gauge blocks from the side", tuple(elements), tuple(dims), tuple(handles))
 
 
@@ -242,7 +342,9 @@ def _rows(blocks: Sequence[Block], across: int) -> list[Sequence[Block]]:
 
 
 def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", across: int = 16) -> Scene:
-    """A set as blocks in its box, to scale, seen from their narrow side: rows of `across`, missing ones dashed, those in the stack lifted.
+    """A set as blocks in its box, to scale, seen from their narrow side.
+
+    Rows of `across`, missing ones dashed, those in the stack lifted.
 
     A block's feature is "block " and its length; dragging one onto a block of the stack swaps the two.
     """

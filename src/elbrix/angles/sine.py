@@ -1,6 +1,7 @@
 """Sine plates and bars: stack, angle and sensitivities, with unlike rolls in both conventions.
 
-The plate stands on a pivot roll (diameter d_p) on the surface plate and a stack roll (d_s) on the blocks. Two work faces are in use,
+The plate stands on a pivot roll (diameter d_p) on the surface plate and a stack roll (d_s) on the blocks. Two work faces are
+in use,
 a few microns apart when the rolls differ: one parallel to the line of roll centres, one parallel to the line under the rolls.
 """
 

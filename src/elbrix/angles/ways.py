@@ -70,8 +70,14 @@ def usual_budget(tool: SineTool, angle_rad: float, grade: str, surface_um: float
     height = max(1.0, tool.centres_mm * math.sin(angle_rad))
     stack = stack_uncertainty([block_u_um(length, grade) for length in (height, 1.5, 1.2, 1.0)])
     return sine_budget(
-        plate, angle_rad, stack, centres_u_mm=tool.centres_u_mm, rolls_u_mm=tool.rolls_u_mm, face_u_mm=tool.face_u_mm, surface_um=surface_um
-    )  # fmt: skip
+        plate,
+        angle_rad,
+        stack,
+        centres_u_mm=tool.centres_u_mm,
+        rolls_u_mm=tool.rolls_u_mm,
+        face_u_mm=tool.face_u_mm,
+        surface_um=surface_um,
+    )
 
 
 def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, cut_face_mm: float = 0.0) -> list[Way]:
@@ -90,14 +96,23 @@ def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, c
             "Ways to set it", f"{math.degrees(angle_rad):.4g}°", "An angle is set between 0° and 90°", "Give one between"
         )
     found = [
-        Way(key="line", title="Scribed line to a parallel", error_rad=_EYE_MM / work_length_mm, minutes=4, owned=True, needs=f"a line {num(work_length_mm, 0)} mm long", reach="any angle, in the vise", how="Scribe the angle, tip the work until the line is parallel to the jaw top"),
+        Way(
+            key="line",
+            title="Scribed line to a parallel",
+            error_rad=_EYE_MM / work_length_mm,
+            minutes=4,
+            owned=True,
+            needs=f"a line {num(work_length_mm, 0)} mm long",
+            reach="any angle, in the vise",
+            how="Scribe the angle, tip the work until the line is parallel to the jaw top",
+        ),
         *_readers(shop, angle_rad),
         *_pieces(shop, angle_rad),
         *_angle_blocks(shop, angle_rad, work_length_mm),
         *_sine(shop, angle_rad),
         *_head(shop, angle_rad),
         *_angled_cutter(shop, angle_rad, cut_face_mm),
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda w: (not w.possible, w.minutes, w.error_rad))
 
 
@@ -124,7 +139,18 @@ def _readers(shop: Shop, angle: float) -> list[Way]:
         tools = [t for t in shop.angle_tools if t.kind is kind]
         best = min(tools, key=lambda t: t.resolution_deg + t.error_deg, default=None)
         error = math.radians(best.resolution_deg + best.error_deg) if best else math.radians(0.2)
-        found.append(Way(key=kind.value, title=title, error_rad=error, minutes=minutes, owned=best is not None, needs=best.name if best else f"a {kind.value}", reach=reach, how=how))  # fmt: skip
+        found.append(
+            Way(
+                key=kind.value,
+                title=title,
+                error_rad=error,
+                minutes=minutes,
+                owned=best is not None,
+                needs=best.name if best else f"a {kind.value}",
+                reach=reach,
+                how=how,
+            )
+        )
     plate = next((t for t in shop.angle_tools if t.kind is AngleToolKind.TILTING_PLATE), None)
     level = min((t for t in shop.angle_tools if t.kind is AngleToolKind.LEVEL), key=lambda t: t.resolution_deg, default=None)
     reading = (
@@ -133,8 +159,17 @@ def _readers(shop: Shop, angle: float) -> list[Way]:
     far = plate is not None and angle > math.radians(plate.reach_deg)
     needs = plate.name + (f" with {level.name}" if level else ", and a level") if plate else "a tilting plate and a level"
     found.append(
-        Way(key="tilting plate", title="Tilting plate and level", error_rad=math.inf if far else reading, minutes=9, owned=plate is not None and level is not None, needs=needs, reach=f"goes to {plate.reach_deg:g}°" if plate else "holds the work flat", how="Clamp the work flat, tip plate and work, read the level, clamp")
-    )  # fmt: skip
+        Way(
+            key="tilting plate",
+            title="Tilting plate and level",
+            error_rad=math.inf if far else reading,
+            minutes=9,
+            owned=plate is not None and level is not None,
+            needs=needs,
+            reach=f"goes to {plate.reach_deg:g}°" if plate else "holds the work flat",
+            how="Clamp the work flat, tip plate and work, read the level, clamp",
+        )
+    )
     return found
 
 
@@ -158,7 +193,21 @@ def _pieces(shop: Shop, angle: float) -> list[Way]:
                     reach=f"{math.degrees(turned):g}° only",
                     how="Lay the work on the piece, clamp both",
                 )
-    return [best] if best else [Way(key="piece", title="V or angle piece", error_rad=math.inf, minutes=4, owned=False, needs="a piece of that very angle", reach="one angle")]  # fmt: skip
+    return (
+        [best]
+        if best
+        else [
+            Way(
+                key="piece",
+                title="V or angle piece",
+                error_rad=math.inf,
+                minutes=4,
+                owned=False,
+                needs="a piece of that very angle",
+                reach="one angle",
+            )
+        ]
+    )
 
 
 def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
@@ -180,7 +229,18 @@ def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
     box = shop.angle_sets[0]
     stack = best_angle_stack(box, angle * ARCSEC)
     error = (abs(stack.error_arcsec) + box.limit_arcsec * math.sqrt(max(1, stack.count))) / ARCSEC + _SEAT_MM / length_mm
-    return [Way(key="angle blocks", title=title, error_rad=error, minutes=10, owned=True, needs=f"{box.name}: {stack.words}", reach=reach, how="Wring them, stand them on a parallel, tip the work to them; closing the vise moves it most")]  # fmt: skip
+    return [
+        Way(
+            key="angle blocks",
+            title=title,
+            error_rad=error,
+            minutes=10,
+            owned=True,
+            needs=f"{box.name}: {stack.words}",
+            reach=reach,
+            how="Wring them, stand them on a parallel, tip the work to them; closing the vise moves it most",
+        )
+    ]
 
 
 def _sine(shop: Shop, angle: float) -> list[Way]:
@@ -203,7 +263,18 @@ def _sine(shop: Shop, angle: float) -> list[Way]:
         ]
     best = min(shop.sine_tools, key=lambda t: sine_error_rad(t, set_at, grade))
     owned = bool(shop.gauge_sets)
-    return [Way(key="sine", title=title, error_rad=sine_error_rad(best, set_at, grade), minutes=15, owned=owned, needs=best.name + ("" if owned else ", and gauge blocks"), reach="over 60° set by its complement" if angle > math.radians(60) else "to 60°", how=how)]  # fmt: skip
+    return [
+        Way(
+            key="sine",
+            title=title,
+            error_rad=sine_error_rad(best, set_at, grade),
+            minutes=15,
+            owned=owned,
+            needs=best.name + ("" if owned else ", and gauge blocks"),
+            reach="over 60° set by its complement" if angle > math.radians(60) else "to 60°",
+            how=how,
+        )
+    ]
 
 
 def _head(shop: Shop, angle: float) -> list[Way]:
@@ -212,7 +283,19 @@ def _head(shop: Shop, angle: float) -> list[Way]:
     tilt = min(angle, math.pi / 2 - angle)
     error = math.sqrt(2) * _DIAL_MM * math.cos(tilt) ** 2 / _SWEEP_MM if tilt <= _HEAD_MOST else math.inf
     needs = f"{mills[0].name}, if its head tilts (maker's figure first), and an indicator" if mills else "a mill whose head tilts"
-    return [Way(key="head", title="Head tilt and indicator", error_rad=error, minutes=35, owned=bool(mills), needs=needs, reach="long faces; the quill no longer drills square", upsets_head=True, how="Tilt the head, sweep 100 mm with a dial, then bring it square again")]  # fmt: skip
+    return [
+        Way(
+            key="head",
+            title="Head tilt and indicator",
+            error_rad=error,
+            minutes=35,
+            owned=bool(mills),
+            needs=needs,
+            reach="long faces; the quill no longer drills square",
+            upsets_head=True,
+            how="Tilt the head, sweep 100 mm with a dial, then bring it square again",
+        )
+    ]
 
 
 def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Way]:
@@ -239,7 +322,21 @@ def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Way]:
                     reach=reach,
                     how="Work square in the vise; the cutter makes the angle",
                 )
-    return [best] if best else [Way(key="angled cutter", title="Angled cutter", error_rad=math.inf, minutes=7, owned=False, needs="a cutter of that angle", reach="as long as its edge")]  # fmt: skip
+    return (
+        [best]
+        if best
+        else [
+            Way(
+                key="angled cutter",
+                title="Angled cutter",
+                error_rad=math.inf,
+                minutes=7,
+                owned=False,
+                needs="a cutter of that angle",
+                reach="as long as its edge",
+            )
+        ]
+    )
 
 
 def recommend(ways: list[Way], tolerance_rad: float) -> Advice:

@@ -32,5 +32,15 @@ def wring_steps(built: Built, place: str = "") -> list[Step]:
 
 def dropped_check(why: str, stacks: tuple[Built, ...]) -> tuple[Check, Fix]:
     """A chosen stack that cannot be followed: what stands instead, and the fix that takes it."""
-    check = Check(key="dropped", label="The stack that was chosen", value=1, unit="", limits=Limits(close_above=0), text="not here", features=("stack",), figures=("stack",), reason=f"{why} The next best is shown")  # fmt: skip
+    check = Check(
+        key="dropped",
+        label="The stack that was chosen",
+        value=1,
+        unit="",
+        limits=Limits(close_above=0),
+        text="not here",
+        features=("stack",),
+        figures=("stack",),
+        reason=f"{why} The next best is shown",
+    )
     return check, Fix("Take the stack shown now", (("stack", " / ".join(" ".join(b.names) for b in stacks)),))

@@ -48,7 +48,12 @@ def ask(text: str, world: World, unit: str = "mm") -> Answer:
         raise NotAnswered(error, nearest(text)) from None
     ranked = sorted(((t.score(question), -i, t) for i, t in enumerate(all_topics())), key=lambda r: r[:2], reverse=True)
     if not ranked or ranked[0][0] <= 0:
-        puzzled = ShopError("Ask", "That was not understood", "Elbrix answers questions about threads, drills, stacks, angles, speeds, fits and what is in the shop", "Try one of these")  # fmt: skip
+        puzzled = ShopError(
+            "Ask",
+            "That was not understood",
+            "Elbrix answers questions about threads, drills, stacks, angles, speeds, fits and what is in the shop",
+            "Try one of these",
+        )
         raise NotAnswered(puzzled, nearest(text))
     topic = ranked[0][2]
     try:
@@ -93,14 +98,28 @@ def answer_data(text: str, answer: Answer) -> dict[str, Any]:
             {
                 "label": f.label,
                 **({"text": f.text} if f.text else {"value": f.value, "unit": f.unit}),
-                **({"formula": f.working.formula, "with_numbers": f.working.with_numbers, "source": f.working.source} if f.working else {}),
+                **(
+                    {"formula": f.working.formula, "with_numbers": f.working.with_numbers, "source": f.working.source}
+                    if f.working
+                    else {}
+                ),
             }
             for f in answer.figures
         ],
         "notes": list(answer.notes),
         "cautions": list(answer.cautions),
-        "go": {"bench": answer.go.bench, "kind": answer.go.kind, "chosen": dict(answer.go.chosen), "thing": answer.go.thing, "item": answer.go.item} if answer.go else None,
-    }  # fmt: skip
+        "go": (
+            {
+                "bench": answer.go.bench,
+                "kind": answer.go.kind,
+                "chosen": dict(answer.go.chosen),
+                "thing": answer.go.thing,
+                "item": answer.go.item,
+            }
+            if answer.go
+            else None
+        ),
+    }
 
 
 __all__ = ["Question", "Topic", "answer_data", "ask", "examples", "nearest", "vocabulary", "world_of"]

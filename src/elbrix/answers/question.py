@@ -1,7 +1,9 @@
 """A question taken apart: words of the trade, and threads, angles, sizes, drills and fits wherever they stand.
 
-The grammar is loose on purpose. A question is a bag of words, which says the topic, and of things with a value, which are told apart by how
-they are written. A bare number belongs to the word before it ("pin 8"), else to the word behind it ("8 holes"), else to its place in order.
+The grammar is loose on purpose. A question is a bag of words, which says the topic, and of things with a value, which are
+told apart by how
+they are written. A bare number belongs to the word before it ("pin 8"), else to the word behind it ("8 holes"), else to its
+place in order.
 """
 
 from __future__ import annotations
@@ -25,25 +27,51 @@ _N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
 _SIZE: Final = rf"(?:[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+|{_N})"
 #: In order of trying: the more a writing says, the earlier.
 _TOKENS: Final = re.compile(
-    "|".join((
-        rf"(?P<kelvin>{_N}\s*(?:°\s*C|degrees? C|kelvin|K)\b)",
-        rf"(?P<tpi>{_N}\s*(?:tpi|t\.p\.i\.?|threads? per inch)\b)",
-        r"(?P<thread>[Mm] ?[0-9]+(?:\.[0-9]+)?(?: ?[xX*] ?[0-9](?:\.[0-9]+)?)?(?![A-Za-z0-9.])|"
-        r"(?:#[0-9]+|[Nn]o\.? ?[0-9]+|(?:[0-9]+[ -])?[0-9]+/[0-9]+|(?<![0-9.])[0-9]{1,2})\"? ?- ?[0-9]{1,2}(?:\.5)?(?: ?(?:UNC|UNF|unc|unf))?(?![0-9.\-/]))",
-        rf"(?P<angle>-?(?:{_N}\s*(?:°|degrees?\b|deg\b|d(?![a-z]))\s*(?:{_N}\s*(?:'|′|minutes?\b|min\b|m(?![a-z]))\s*)?(?:{_N}\s*(?:\"|″|''|seconds?\b|sec\b|s(?![a-z])))?|[0-9]+-[0-9]+-[0-9]+(?![0-9.])))",
-        rf"(?P<small>{_N}\s*(?:'(?!')|′|minutes?\b|arcmin\b|min\b)|{_N}\s*(?:″|''|seconds?\b|arcsec\b|sec\b))",
-        r"(?P<gauge>#[0-9]+|[Nn]o\.? ?[0-9]+)",
-        r"(?P<zone>(?:[A-Z]{1,2}|[a-z]{1,2})[0-9]{1,2}(?![A-Za-z0-9.]))",
-        rf"(?P<length>-?{_SIZE}\s*(?:mm|inch(?:es)?|in|\"|thous?|µm|um|cm)(?![A-Za-z]))",
-        r"(?P<fraction>[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+)",
-        rf"(?P<number>-?{_N})",
-        r"(?P<word>[A-Za-z][A-Za-z\-]*)",
-    ))
-)  # fmt: skip
+    "|".join(
+        (
+            rf"(?P<kelvin>{_N}\s*(?:°\s*C|degrees? C|kelvin|K)\b)",
+            rf"(?P<tpi>{_N}\s*(?:tpi|t\.p\.i\.?|threads? per inch)\b)",
+            r"(?P<thread>[Mm] ?[0-9]+(?:\.[0-9]+)?(?: ?[xX*] ?[0-9](?:\.[0-9]+)?)?(?![A-Za-z0-9.])|"
+            r"(?:#[0-9]+|[Nn]o\.? ?[0-9]+|(?:[0-9]+[ -])?[0-9]+/[0-9]+|(?<![0-9.])[0-9]{1,2})\"? ?- ?[0-9]{1,2}(?:\.5)?(?:"
+            r" ?(?:UNC|UNF|unc|unf))?(?![0-9.\-/]))",
+            rf"(?P<angle>-?(?:{_N}\s*(?:°|degrees?\b|deg\b|d(?![a-z]))\s*(?:{_N}\s*(?:'|′|minutes?\b|min\b|m(?![a-z]))\s*)?(?:{_N}\s*(?:\"|″|''|seconds?\b|sec\b|s(?![a-z])))?|[0-9]+-[0-9]+-[0-9]+(?![0-9.])))",
+            rf"(?P<small>{_N}\s*(?:'(?!')|′|minutes?\b|arcmin\b|min\b)|{_N}\s*(?:″|''|seconds?\b|arcsec\b|sec\b))",
+            r"(?P<gauge>#[0-9]+|[Nn]o\.? ?[0-9]+)",
+            r"(?P<zone>(?:[A-Z]{1,2}|[a-z]{1,2})[0-9]{1,2}(?![A-Za-z0-9.]))",
+            rf"(?P<length>-?{_SIZE}\s*(?:mm|inch(?:es)?|in|\"|thous?|µm|um|cm)(?![A-Za-z]))",
+            r"(?P<fraction>[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+)",
+            rf"(?P<number>-?{_N})",
+            r"(?P<word>[A-Za-z][A-Za-z\-]*)",
+        )
+    )
+)
 #: Words that carry nothing by themselves.
 _NOISE: Final = frozenset(
-    ("a", "an", "the", "of", "for", "is", "are", "my", "me", "i", "what", "do", "does", "it", "be", "please", "need", "want", "much", "many", "with", "and")
-)  # fmt: skip
+    (
+        "a",
+        "an",
+        "the",
+        "of",
+        "for",
+        "is",
+        "are",
+        "my",
+        "me",
+        "i",
+        "what",
+        "do",
+        "does",
+        "it",
+        "be",
+        "please",
+        "need",
+        "want",
+        "much",
+        "many",
+        "with",
+        "and",
+    )
+)
 _SECOND: Final = math.radians(1 / 3600)
 
 
@@ -173,13 +201,20 @@ def read_question(text: str, vocabulary: Collection[str], unit: str = "mm") -> Q
         EntryError: Nothing asked, too long, or a comma inside a number.
     """
     if len(text) > LONGEST_QUESTION:
-        raise EntryError("Ask", f"a question of {len(text):,} characters", f"Elbrix reads {LONGEST_QUESTION} at most", "Ask for one thing")  # fmt: skip
+        raise EntryError(
+            "Ask", f"a question of {len(text):,} characters", f"Elbrix reads {LONGEST_QUESTION} at most", "Ask for one thing"
+        )
     plain = " ".join(tidy(text.replace("’", "'")).split())
     if not plain:
         raise EntryError("Ask", "Nothing was asked", "A few words and a size will do", "Try: tap drill M10")
     comma = re.search(r"[0-9],[0-9]", plain)
     if comma:
-        raise EntryError("Ask", f"the comma in {clip(plain[max(0, comma.start() - 3) : comma.end() + 3])} cannot be read", "A comma is a decimal sign in one shop and a thousands mark in another", "Write the decimal with a point: 12.05")  # fmt: skip
+        raise EntryError(
+            "Ask",
+            f"the comma in {clip(plain[max(0, comma.start() - 3) : comma.end() + 3])} cannot be read",
+            "A comma is a decimal sign in one shop and a thousands mark in another",
+            "Write the decimal with a point: 12.05",
+        )
     found: list[Token] = []
     respelled: list[tuple[str, str]] = []
     place = 0

@@ -63,9 +63,28 @@ VIEWS: Final = {
     "paper-hold-card": "the setting card of a layout as printed",
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
-SIDE_VIEWS: Final = frozenset({
-    "shop-rack", "shop-cutters", "design-stop", "design-tilt", "paper-label", "angles-two-tilts", "design-sine-plate-views", "design-section", "design-solid", "angles-v", "angles-dovetail", "angles-cut", "angles-circle", "angles-height", "angles-new", "hold-plate", "hold-vise", "paper-hold-card",
-})  # fmt: skip
+SIDE_VIEWS: Final = frozenset(
+    {
+        "shop-rack",
+        "shop-cutters",
+        "design-stop",
+        "design-tilt",
+        "paper-label",
+        "angles-two-tilts",
+        "design-sine-plate-views",
+        "design-section",
+        "design-solid",
+        "angles-v",
+        "angles-dovetail",
+        "angles-cut",
+        "angles-circle",
+        "angles-height",
+        "angles-new",
+        "hold-plate",
+        "hold-vise",
+        "paper-hold-card",
+    }
+)
 
 
 def draw_pictures(
@@ -135,15 +154,39 @@ def _draw(window: Window, view: str) -> QImage:
         return _paper(window, part)
     window.open_bench("angles" if bench == "ask" else bench)
     prepare: dict[str, Callable[[Window], None]] = {
-        "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""), "shop-measuring": _measuring,
-        "shop-rack": lambda w: _shop(w).see("rack"), "shop-cutters": lambda w: _shop(w).see("cutters"), "shop-blocks": _blocks,
-        "design": lambda w: _design(w, 0), "design-views": lambda w: _design(w, 1, "v-jaws"), "design-plate": lambda w: _design(w, 0, "plate-segments"), "design-nest": lambda w: _design(w, 0, "jaws-foot"), "design-stop": lambda w: _design(w, 0, "stop-quill"), "design-tilt": lambda w: _design(w, 0, "tilting-plate"), "design-section": lambda w: _design(w, 2), "design-solid": lambda w: _design(w, 3),
-        "design-sine-plate": lambda w: _design(w, 0, "sine-plate"), "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
-        "angles": lambda w: _angle(w, "angle-gnomon"), "angles-two-tilts": lambda w: _angle(w, "angle-declining"), "angles-v": lambda w: _angle(w, "angle-v"),
-        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"), "angles-cut": lambda w: _angle(w, "angle-edge"), "angles-circle": lambda w: _angle(w, "angle-hours"), "angles-height": lambda w: _angle(w, "angle-height"), "angles-new": _angle_new, "ask": _ask,
-        "hold": lambda w: _hold(w, "hold-dial"), "hold-vise": lambda w: _hold(w, "hold-wedge"), "hold-plate": lambda w: _hold(w, "hold-yoke"),
-        "design-failing": _failing, "design-shelf": lambda w: w.new_design(), "make": _make, "make-at-machine": _at_machine, "catalogue": lambda w: _pick(w, "t-nut-hazel"),
-    }  # fmt: skip
+        "shop": lambda w: _shop(w).see(w.session.shop.machines[0].id if w.session.shop.machines else ""),
+        "shop-measuring": _measuring,
+        "shop-rack": lambda w: _shop(w).see("rack"),
+        "shop-cutters": lambda w: _shop(w).see("cutters"),
+        "shop-blocks": _blocks,
+        "design": lambda w: _design(w, 0),
+        "design-views": lambda w: _design(w, 1, "v-jaws"),
+        "design-plate": lambda w: _design(w, 0, "plate-segments"),
+        "design-nest": lambda w: _design(w, 0, "jaws-foot"),
+        "design-stop": lambda w: _design(w, 0, "stop-quill"),
+        "design-tilt": lambda w: _design(w, 0, "tilting-plate"),
+        "design-section": lambda w: _design(w, 2),
+        "design-solid": lambda w: _design(w, 3),
+        "design-sine-plate": lambda w: _design(w, 0, "sine-plate"),
+        "design-sine-plate-views": lambda w: _design(w, 1, "sine-plate"),
+        "angles": lambda w: _angle(w, "angle-gnomon"),
+        "angles-two-tilts": lambda w: _angle(w, "angle-declining"),
+        "angles-v": lambda w: _angle(w, "angle-v"),
+        "angles-dovetail": lambda w: _angle(w, "angle-dovetail"),
+        "angles-cut": lambda w: _angle(w, "angle-edge"),
+        "angles-circle": lambda w: _angle(w, "angle-hours"),
+        "angles-height": lambda w: _angle(w, "angle-height"),
+        "angles-new": _angle_new,
+        "ask": _ask,
+        "hold": lambda w: _hold(w, "hold-dial"),
+        "hold-vise": lambda w: _hold(w, "hold-wedge"),
+        "hold-plate": lambda w: _hold(w, "hold-yoke"),
+        "design-failing": _failing,
+        "design-shelf": lambda w: w.new_design(),
+        "make": _make,
+        "make-at-machine": _at_machine,
+        "catalogue": lambda w: _pick(w, "t-nut-hazel"),
+    }
     prepare[view](window)
     settle(window)
     image = window.grab().toImage()

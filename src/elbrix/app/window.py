@@ -147,10 +147,14 @@ class Window(QMainWindow):
         self.head.title_pressed.connect(self._title_menu)
         self.ask.go.connect(self.go_on)
         for keys, act in (
-            (QKeySequence.StandardKey.Undo, self.undo), (QKeySequence("Ctrl+Y"), self.redo), (QKeySequence("Ctrl+Shift+Z"), self.redo),
-            (QKeySequence.StandardKey.Print, self.print_page), (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
-            (QKeySequence("Ctrl+N"), lambda: self.new_design()), (QKeySequence("F4"), self.ask.open),
-        ):  # fmt: skip
+            (QKeySequence.StandardKey.Undo, self.undo),
+            (QKeySequence("Ctrl+Y"), self.redo),
+            (QKeySequence("Ctrl+Shift+Z"), self.redo),
+            (QKeySequence.StandardKey.Print, self.print_page),
+            (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
+            (QKeySequence("Ctrl+N"), lambda: self.new_design()),
+            (QKeySequence("F4"), self.ask.open),
+        ):
             QShortcut(keys, self, act)
         for number, (key, _) in enumerate(BENCHES, 1):
             QShortcut(QKeySequence(f"Alt+{number}"), self, lambda k=key: self.open_bench(k))
@@ -267,9 +271,11 @@ class Window(QMainWindow):
             menu.addAction(action)
         menu.addSeparator()
         for words, act in (
-            (self.tr("New design…"), lambda: self.new_design()), (self.tr("Another name…"), self._rename),
-            (self.tr("Copy of this one"), self._copy), (self.tr("Write its files…"), self._files),
-        ):  # fmt: skip
+            (self.tr("New design…"), lambda: self.new_design()),
+            (self.tr("Another name…"), self._rename),
+            (self.tr("Copy of this one"), self._copy),
+            (self.tr("Write its files…"), self._files),
+        ):
             action = QAction(words, menu)
             action.triggered.connect(act)
             action.setEnabled(words == self.tr("New design…") or self.session.design is not None)

@@ -51,13 +51,15 @@ def figure_row(
     if given is not None and isinstance(given.value, Readings):
         r = given.value
         note = "\n".join(
-            part for part in (
+            part
+            for part in (
                 figure.note,
                 f"{r.count} reading{'s' if r.count > 1 else ''}: " + ", ".join(style.show(v, "mm") for v in r.values_mm),
                 f"spread {style.with_unit(r.spread, 'mm')}, mean {style.with_unit(r.mean, 'mm')}" if r.count > 1 else "",
                 " ".join(p for p in (r.measured_with, r.on) if p),
-            ) if part
-        )  # fmt: skip
+            )
+            if part
+        )
     result_mm = f"{figure.value:.4g} {figure.unit}".strip() if not figure.text else figure.text
     if parameter is None:
         return Row(
@@ -72,11 +74,18 @@ def figure_row(
         )
     choice = parameter.kind is Kind.CHOICE
     return Row(
-        key=figure.key, label=figure.label, value=text, unit=unit, origin=figure.origin.value, edit="choice" if choice else "text",
+        key=figure.key,
+        label=figure.label,
+        value=text,
+        unit=unit,
+        origin=figure.origin.value,
+        edit="choice" if choice else "text",
         entry_text=parameter.entry_text(given, style.length) if given is not None and not choice else "",
-        choices=parameter.choices, working=working_text(figure.working, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")),
-        strong=strong, chosen=chosen,
-    )  # fmt: skip
+        choices=parameter.choices,
+        working=working_text(figure.working, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")),
+        strong=strong,
+        chosen=chosen,
+    )
 
 
 def check_text(check: Check, style: UnitStyle) -> str:
@@ -149,8 +158,16 @@ def _sentence(words: str) -> str:
 def repair(title: str, problem: str, chosen: Mapping[str, Chosen], parameters: Mapping[str, Parameter]) -> Section:
     """What a card says when nothing follows from what was chosen: why, and every choice to take back."""
     rows = tuple(
-        Row(key=name, label=parameters[name].label, value=choice.typed or choice.text, origin="chosen", edit="text", entry_text=choice.text, chosen=True)
+        Row(
+            key=name,
+            label=parameters[name].label,
+            value=choice.typed or choice.text,
+            origin="chosen",
+            edit="text",
+            entry_text=choice.text,
+            chosen=True,
+        )
         for name, choice in chosen.items()
         if name in parameters
-    )  # fmt: skip
+    )
     return Section(title=title, text=problem, rows=rows, buttons=(Button(key="undo", text="Undo the last change"),))

@@ -192,9 +192,17 @@ def figure_of(parameter: Parameter, given: Given) -> Figure:
     if absent:
         text = "none"
     return Figure(
-        key=parameter.name, label=parameter.label, value=number, unit="" if absent else parameter.unit, origin=given.origin, working=given.working, text=text, note=given.note,
-        features=(parameter.feature,) if parameter.feature else (), step=parameter.step if parameter.kind is Kind.LENGTH else None,
-    )  # fmt: skip
+        key=parameter.name,
+        label=parameter.label,
+        value=number,
+        unit="" if absent else parameter.unit,
+        origin=given.origin,
+        working=given.working,
+        text=text,
+        note=given.note,
+        features=(parameter.feature,) if parameter.feature else (),
+        step=parameter.step if parameter.kind is Kind.LENGTH else None,
+    )
 
 
 class Values(Mapping[str, Given]):

@@ -1,4 +1,7 @@
-"""Places of holes as typed or read from a table or a drawing: "grid 20", pairs of ordinates from one datum, or a row, column or circle that becomes ordinates."""
+"""Places of holes as typed or read from a table or a drawing.
+
+"grid 20", pairs of ordinates from one datum, or a row, column or circle that becomes ordinates.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""What a family proposes: one value after the other, each with where it came from; what was chosen wins, and what follows uses it."""
+"""What a family proposes.
+
+One value after the other, each with where it came from; what was chosen wins, and what follows uses it.
+"""
 
 from __future__ import annotations
 

@@ -109,16 +109,55 @@ class HoldDoc(Struct, frozen=True, kw_only=True):
 
 
 Document = (
-    Machine | Vise | Clamp | SupportBlock | TableStop | Fastener | Pin | Bore | Bar | Cutter | Collet | Stud | MeasuringTool | GaugeSet | AngleBlockSet | Parallel | SineTool | AngleTool | DesignDoc | JobDoc | AngleDoc | HoldDoc
-)  # fmt: skip
+    Machine
+    | Vise
+    | Clamp
+    | SupportBlock
+    | TableStop
+    | Fastener
+    | Pin
+    | Bore
+    | Bar
+    | Cutter
+    | Collet
+    | Stud
+    | MeasuringTool
+    | GaugeSet
+    | AngleBlockSet
+    | Parallel
+    | SineTool
+    | AngleTool
+    | DesignDoc
+    | JobDoc
+    | AngleDoc
+    | HoldDoc
+)
 
 #: Kind in the book → type. The kind is part of the file format.
 KINDS: Final[dict[str, type[Any]]] = {
-    "machine": Machine, "bar": Bar, "cutter": Cutter, "collet": Collet, "stud": Stud, "measuring": MeasuringTool,
-    "gauge set": GaugeSet, "angle blocks": AngleBlockSet, "parallel": Parallel, "sine tool": SineTool, "angle tool": AngleTool,
-    "vise": Vise, "clamp": Clamp, "support": SupportBlock, "stop": TableStop, "fastener": Fastener, "pin": Pin, "bore": Bore,
-    "design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "hold": HoldDoc,
-}  # fmt: skip
+    "machine": Machine,
+    "bar": Bar,
+    "cutter": Cutter,
+    "collet": Collet,
+    "stud": Stud,
+    "measuring": MeasuringTool,
+    "gauge set": GaugeSet,
+    "angle blocks": AngleBlockSet,
+    "parallel": Parallel,
+    "sine tool": SineTool,
+    "angle tool": AngleTool,
+    "vise": Vise,
+    "clamp": Clamp,
+    "support": SupportBlock,
+    "stop": TableStop,
+    "fastener": Fastener,
+    "pin": Pin,
+    "bore": Bore,
+    "design": DesignDoc,
+    "job": JobDoc,
+    "angle": AngleDoc,
+    "hold": HoldDoc,
+}
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
 LONGEST_DOCUMENT: Final = 1_000_000
 

@@ -20,7 +20,8 @@ _FACED = "face"  # the setup that brings pieces to length: from it on they are s
 def hold_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) -> HoldDoc:
     """The layout for the operation a move belongs to, in the first vise.
 
-    In every setup X is zero at the left end or at the stop, Y in the middle of the width and Z on the top; a layout counts from the middle.
+    In every setup X is zero at the left end or at the stop, Y in the middle of the width and Z on the top; a layout counts
+    from the middle.
 
     Args:
         blank: Of the plan's work.
@@ -40,14 +41,32 @@ def hold_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) 
         )
     cutter = next((c for c in cutters_for(shop) if c.id and c.title == operation.tool), None)
     if cutter is None:
-        raise ShopError("Hold", f"“{operation.title}” is no milling or drilling with a cutter of this shop", "Hold works with the forces of mills and drills", "Pick a move that mills or drills")  # fmt: skip
+        raise ShopError(
+            "Hold",
+            f"“{operation.title}” is no milling or drilling with a cutter of this shop",
+            "Hold works with the forces of mills and drills",
+            "Pick a move that mills or drills",
+        )
     faced = [s.id for s in plan.setups].index(setup.id) >= next((i for i, s in enumerate(plan.setups) if s.id == _FACED), 999)
     length = blank.along_mm if faced else plan.cut_length.value
     chosen = {
-        "shape": "block", "length": f"{length:.2f}", "width": f"{blank.across_mm:.2f}", "height": f"{blank.high_mm:.2f}", "material": blank.material, "cutter": cutter.id,
-        **_feed(operation, cutter), **_cut(operation, setup, length, blank, cutter.diameter_mm, drills=cutter.kind is CutterKind.DRILL),
-    }  # fmt: skip
-    return HoldDoc(id=id, title=f"{plan.title}: {operation.title.lower()}", machine=plan.machine_id, chosen={k: Chosen(text=v) for k, v in chosen.items()}, things=(ThingDoc(kind="vise", chosen=_standing_out(chosen, length, shop)),), notes=f"From the plan: {setup.title.lower()}, {setup.holding}")  # fmt: skip
+        "shape": "block",
+        "length": f"{length:.2f}",
+        "width": f"{blank.across_mm:.2f}",
+        "height": f"{blank.high_mm:.2f}",
+        "material": blank.material,
+        "cutter": cutter.id,
+        **_feed(operation, cutter),
+        **_cut(operation, setup, length, blank, cutter.diameter_mm, drills=cutter.kind is CutterKind.DRILL),
+    }
+    return HoldDoc(
+        id=id,
+        title=f"{plan.title}: {operation.title.lower()}",
+        machine=plan.machine_id,
+        chosen={k: Chosen(text=v) for k, v in chosen.items()},
+        things=(ThingDoc(kind="vise", chosen=_standing_out(chosen, length, shop)),),
+        notes=f"From the plan: {setup.title.lower()}, {setup.holding}",
+    )
 
 
 def _feed(operation: Operation, cutter: Cutter) -> dict[str, str]:
@@ -81,11 +100,19 @@ def _cut(operation: Operation, setup: Setup, length: float, blank: Blank, d: flo
     deep = max((-z for z in zs), default=0.0)
     if drills or (xs and ys):  # an end mill that goes straight down pushes like a drill
         holes = [
-            (next(p.value_mm for p in m.positions if p.axis == "X") - length / 2, next((p.value_mm for p in m.positions if p.axis == "Y"), 0.0))
+            (
+                next(p.value_mm for p in m.positions if p.axis == "X") - length / 2,
+                next((p.value_mm for p in m.positions if p.axis == "Y"), 0.0),
+            )
             for m in moves
             if any(p.axis == "X" for p in m.positions)
-        ]  # fmt: skip
-        return {"cut": "drilling", "path": "points", "at": "; ".join(f"{x:.3f},{y:.3f}" for x, y in dict.fromkeys(holes)) or "0,0", "deep": f"{min(deep, blank.high_mm):.2f}"}  # fmt: skip
+        ]
+        return {
+            "cut": "drilling",
+            "path": "points",
+            "at": "; ".join(f"{x:.3f},{y:.3f}" for x, y in dict.fromkeys(holes)) or "0,0",
+            "deep": f"{min(deep, blank.high_mm):.2f}",
+        }
     steps = sorted({0.0, *(-z for z in zs if z < 0)})
     depth = max((b - a for a, b in pairwise(steps)), default=0.0)
     if ys and not xs:  # along the work at one Y
@@ -100,4 +127,11 @@ def _cut(operation: Operation, setup: Setup, length: float, blank: Blank, d: flo
     else:  # over the whole top
         wide = min(0.7 * d, blank.across_mm)
         return {"cut": "milling", "path": "face", "deep": f"{deep:.2f}", "depth": f"{max(depth, 0.1):.2f}", "wide": f"{wide:.2f}"}
-    return {"cut": "milling", "path": "line", "at": at, "deep": f"{deep:.2f}", "depth": f"{max(depth, 0.1):.2f}", "wide": f"{max(wide, 0.1):.2f}"}  # fmt: skip
+    return {
+        "cut": "milling",
+        "path": "line",
+        "at": at,
+        "deep": f"{deep:.2f}",
+        "depth": f"{max(depth, 0.1):.2f}",
+        "wide": f"{max(wide, 0.1):.2f}",
+    }

@@ -23,14 +23,23 @@ SCHEMA: Final = f"""
 PRAGMA application_id = {APPLICATION_ID};
 PRAGMA user_version = {SCHEMA_VERSION};
 CREATE TABLE about (line INTEGER PRIMARY KEY, words TEXT NOT NULL);
-CREATE TABLE item (kind TEXT NOT NULL, id TEXT NOT NULL, body TEXT NOT NULL, changed TEXT NOT NULL, PRIMARY KEY (kind, id)) WITHOUT ROWID;
-CREATE TABLE edit (seq INTEGER PRIMARY KEY, at TEXT NOT NULL, label TEXT NOT NULL, state TEXT NOT NULL CHECK (state IN ('done', 'undone', 'left')));
-CREATE TABLE change (seq INTEGER NOT NULL REFERENCES edit, n INTEGER NOT NULL, kind TEXT NOT NULL, id TEXT NOT NULL, before TEXT, after TEXT, PRIMARY KEY (seq, n)) WITHOUT ROWID;
+CREATE TABLE item (
+ kind TEXT NOT NULL, id TEXT NOT NULL, body TEXT NOT NULL, changed TEXT NOT NULL, PRIMARY KEY (kind, id)
+) WITHOUT ROWID;
+CREATE TABLE edit (
+ seq INTEGER PRIMARY KEY, at TEXT NOT NULL, label TEXT NOT NULL,
+ state TEXT NOT NULL CHECK (state IN ('done', 'undone', 'left'))
+);
+CREATE TABLE change (
+ seq INTEGER NOT NULL REFERENCES edit, n INTEGER NOT NULL, kind TEXT NOT NULL, id TEXT NOT NULL,
+ before TEXT, after TEXT, PRIMARY KEY (seq, n)
+) WITHOUT ROWID;
 CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE VIRTUAL TABLE search USING fts5 (kind UNINDEXED, id UNINDEXED, words, tokenize = 'unicode61 remove_diacritics 2');
 INSERT INTO about (words) VALUES
  ('An Elbrix workshop book. "item" holds one JSON document per thing; sizes are in mm.'),
- ('"edit" and "change" are the history: body before and after; state "undone" can be redone, "left" was undone and then overtaken.'),
+ ('"edit" and "change" are the history: body before and after.'),
+ ('State "undone" can be redone; "left" was undone and then overtaken.'),
  ('"search" is an index that can be made again from "item".');
 """
 #: From version → statements that lift it by one. A copy of the book is made before.
@@ -215,7 +224,10 @@ class Book:
 
     def history(self, kind: str, id: str) -> list[tuple[str, str]]:
         """(when, what) of every edit that touched a document, newest first."""
-        sql = "SELECT e.at, e.label FROM edit e JOIN change c USING (seq) WHERE c.kind = ? AND c.id = ? AND e.state = 'done' ORDER BY e.seq DESC"
+        sql = (
+            "SELECT e.at, e.label FROM edit e JOIN change c USING (seq) WHERE c.kind = ? AND c.id = ? AND e.state = 'done' ORDER"
+            " BY e.seq DESC"
+        )
         return list(self._connection.execute(sql, (kind, id)))
 
     def setting(self, key: str, default: str = "") -> str:
@@ -271,9 +283,13 @@ class Book:
         statements: list[_Statement] = []
         last = self._edits[-1] if self._edits else None
         merging = (
-            merge and last and not last.undone and last.merge == merge and time.monotonic() - last.when < _MERGE_SECONDS
+            merge
+            and last
+            and not last.undone
+            and last.merge == merge
+            and time.monotonic() - last.when < _MERGE_SECONDS
             and [(c.kind, c.id) for c in last.changes] == [(c.kind, c.id) for c in changes]
-        )  # fmt: skip
+        )
         if merging and last:
             for old_change, new in zip(last.changes, changes, strict=True):
                 old_change.after = new.after
@@ -342,7 +358,10 @@ class Book:
                 self._items[(kind, id_)] = document
                 statements.append(
                     (
-                        "INSERT INTO item VALUES (?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET body = excluded.body, changed = excluded.changed",
+                        (
+                            "INSERT INTO item VALUES (?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET body = excluded.body,"
+                            " changed = excluded.changed"
+                        ),
                         (kind, id_, body, _now()),
                     )
                 )
@@ -369,7 +388,10 @@ class Book:
                     raise
             except (OSError, sqlite3.Error) as error:
                 count = len(self._pending)
-                self.trouble = f"{count} edit{'s are' if count > 1 else ' is'} not in the file yet: {error}. Keep this window open, make room or bring the folder back; it is tried again by itself"
+                self.trouble = (
+                    f"{count} edit{'s are' if count > 1 else ' is'} not in the file yet: {error}. Keep this window open, make"
+                    " room or bring the folder back; it is tried again by itself"
+                )
                 return False
             self._pending.pop(0)
         self.trouble = ""

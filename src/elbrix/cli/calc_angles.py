@@ -203,7 +203,22 @@ def angle_from_chord(asked: Asked) -> dict[str, Any]:
 ANGLE_CALCS: dict[str, Callable[[Asked], dict[str, Any]]] = {
     f.__name__: f
     for f in (
-        sine_stack, sine_angle, sine_sensitivity, compound_tilt, projected_angles, double_sine, angle_between_planes, v_over_pin, v_width_from_pin,
-        v_angle_from_two_pins, dovetail_male, dovetail_female, tilted_cut, bolt_circle, two_pins_on_circle, two_holes_xy, angle_from_chord,
+        sine_stack,
+        sine_angle,
+        sine_sensitivity,
+        compound_tilt,
+        projected_angles,
+        double_sine,
+        angle_between_planes,
+        v_over_pin,
+        v_width_from_pin,
+        v_angle_from_two_pins,
+        dovetail_male,
+        dovetail_female,
+        tilted_cut,
+        bolt_circle,
+        two_pins_on_circle,
+        two_holes_xy,
+        angle_from_chord,
     )
-}  # fmt: skip
+}

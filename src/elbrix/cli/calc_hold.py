@@ -55,9 +55,12 @@ def hold_limit(asked: Mapping[str, Any]) -> dict[str, Any]:
         Contact(_vector(r, "position_mm"), _vector(r, "normal_into_part"), number(r, "mu", 0.0)) for r in _rows(asked, "contacts")
     )
     held = Held(
-        contacts=contacts, pushes=tuple(_push(r) for r in _rows(asked, "clamps")), weight_n=number(asked, "weight_N", 0.0),
-        cg=_vector(asked, "cg_mm", (0.0, 0.0, 0.0)), gravity=_vector(asked, "gravity_direction", (0.0, 0.0, -1.0)),
-    )  # fmt: skip
+        contacts=contacts,
+        pushes=tuple(_push(r) for r in _rows(asked, "clamps")),
+        weight_n=number(asked, "weight_N", 0.0),
+        cg=_vector(asked, "cg_mm", (0.0, 0.0, 0.0)),
+        gravity=_vector(asked, "gravity_direction", (0.0, 0.0, -1.0)),
+    )
     many = "loads" in asked
     rows = _rows(asked, "loads") if many else _rows({"load": [asked.get("load")]}, "load")
     if not rows:

@@ -179,7 +179,8 @@ def _plan(options: argparse.Namespace) -> int:
         _print_json(plan_json(plan))
         return 0
     print(
-        f"{plan.title} on {plan.machine}; {plan.bar.bar.title if plan.bar else 'no bar'}; cut {METRIC.with_unit(plan.cut_length.value, 'mm')}"
+        f"{plan.title} on {plan.machine}; {plan.bar.bar.title if plan.bar else 'no bar'}; cut"
+        f" {METRIC.with_unit(plan.cut_length.value, 'mm')}"
     )
     for words in (*plan.problems, *plan.assumed):
         print(f"  ! {words}")
@@ -207,15 +208,32 @@ def plan_json(plan: Plan) -> dict[str, object]:
         "kit": [{"what": k.words, "owned": k.owned, "note": k.note} for k in plan.kit],
         "setups": [
             {
-                "id": s.id, "title": s.title, "holding": s.holding, "datum": s.datum, "cautions": list(s.cautions),
+                "id": s.id,
+                "title": s.title,
+                "holding": s.holding,
+                "datum": s.datum,
+                "cautions": list(s.cautions),
                 "operations": [
                     {
-                        "title": o.title, "tool": o.tool, "rpm": o.speed.rpm if o.speed else None, "feed_mm_min": o.speed.feed_mm_min if o.speed else None,
+                        "title": o.title,
+                        "tool": o.tool,
+                        "rpm": o.speed.rpm if o.speed else None,
+                        "feed_mm_min": o.speed.feed_mm_min if o.speed else None,
                         "moves": [
                             {
-                                "id": m.id, "words": m.words, "lock": m.lock, "direction": m.direction,
+                                "id": m.id,
+                                "words": m.words,
+                                "lock": m.lock,
+                                "direction": m.direction,
                                 "positions": [
-                                    {"axis": p.axis, "mm": p.value_mm, "dial": p.dial.text, "dial_mm": p.dial.set_mm, "approach": p.dial.approach, "terms": [[t.words, t.value_mm] for t in p.terms]}
+                                    {
+                                        "axis": p.axis,
+                                        "mm": p.value_mm,
+                                        "dial": p.dial.text,
+                                        "dial_mm": p.dial.set_mm,
+                                        "approach": p.dial.approach,
+                                        "terms": [[t.words, t.value_mm] for t in p.terms],
+                                    }
                                     for p in m.positions
                                 ],
                             }
@@ -227,7 +245,7 @@ def plan_json(plan: Plan) -> dict[str, object]:
             }
             for s in plan.setups
         ],
-    }  # fmt: skip
+    }
 
 
 def _hold(options: argparse.Namespace) -> int:
@@ -264,7 +282,8 @@ def _hold(options: argparse.Namespace) -> int:
     print()
     for check in hold.checks:
         print(
-            f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}   {check.reason}"
+            f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}  "
+            f" {check.reason}"
         )
     for words in (*hold.swaps, *hold.tighten):
         print(words)
@@ -381,5 +400,15 @@ def _schema(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "ask": _ask, "hold": _hold, "families": _families, "design": _design, "plan": _plan, "export": _export, "import": _import, "check": _check, "picture": _picture, "calc": _calc, "schema": _schema,
-}  # fmt: skip
+    "ask": _ask,
+    "hold": _hold,
+    "families": _families,
+    "design": _design,
+    "plan": _plan,
+    "export": _export,
+    "import": _import,
+    "check": _check,
+    "picture": _picture,
+    "calc": _calc,
+    "schema": _schema,
+}

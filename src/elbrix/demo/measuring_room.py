@@ -31,15 +31,46 @@ def tools() -> list[Document]:
         _metric_box(),
         owned_set("box-81", "81-piece inch box", "inch 81", grade="2"),
         owned_angle_set("angle-blocks", "13 angle blocks", "angle 13"),
-        *(Parallel(id=f"parallel-{h:g}", height_mm=h, thickness_mm=8, length_mm=150) for h in (12.0, 16.0, 20.0, 24.995, 32.0, 40.0)),
-        SineTool(id="sine-100", name="100 mm sine plate", centres_mm=100.0, roll_pivot_mm=20.0, roll_stack_mm=20.0, centres_u_mm=0.003, face_above_mm=22, length_mm=140, width_mm=80),
-        SineTool(id="sine-127", name="5 inch sine bar", centres_mm=127.002, roll_pivot_mm=19.052, roll_stack_mm=19.050, centres_u_mm=0.004, face_above_mm=16, length_mm=150, width_mm=25),
+        *(
+            Parallel(id=f"parallel-{h:g}", height_mm=h, thickness_mm=8, length_mm=150)
+            for h in (12.0, 16.0, 20.0, 24.995, 32.0, 40.0)
+        ),
+        SineTool(
+            id="sine-100",
+            name="100 mm sine plate",
+            centres_mm=100.0,
+            roll_pivot_mm=20.0,
+            roll_stack_mm=20.0,
+            centres_u_mm=0.003,
+            face_above_mm=22,
+            length_mm=140,
+            width_mm=80,
+        ),
+        SineTool(
+            id="sine-127",
+            name="5 inch sine bar",
+            centres_mm=127.002,
+            roll_pivot_mm=19.052,
+            roll_stack_mm=19.050,
+            centres_u_mm=0.004,
+            face_above_mm=16,
+            length_mm=150,
+            width_mm=25,
+        ),
         AngleTool(id="level", name="digital level", kind=AngleToolKind.LEVEL, resolution_deg=0.1, error_deg=0.1),
-        AngleTool(id="vise-protractor", name="vise protractor", kind=AngleToolKind.VISE_PROTRACTOR, resolution_deg=0.5, error_deg=0.25),
-        AngleTool(id="v-45", name="45° V-block pair", kind=AngleToolKind.ANGLE_PIECE, angle_deg=45, resolution_deg=0, error_deg=0.03),
-        AngleTool(id="wedge-30", name="30° wedge", kind=AngleToolKind.ANGLE_PIECE, angle_deg=30, resolution_deg=0, error_deg=0.05),
-        Cutter(id="angle-45", kind=CutterKind.ANGLE_CUTTER, diameter_mm=25, shank_mm=12, teeth=4, edge_length_mm=14, flank_deg=45),
-    ]  # fmt: skip
+        AngleTool(
+            id="vise-protractor", name="vise protractor", kind=AngleToolKind.VISE_PROTRACTOR, resolution_deg=0.5, error_deg=0.25
+        ),
+        AngleTool(
+            id="v-45", name="45° V-block pair", kind=AngleToolKind.ANGLE_PIECE, angle_deg=45, resolution_deg=0, error_deg=0.03
+        ),
+        AngleTool(
+            id="wedge-30", name="30° wedge", kind=AngleToolKind.ANGLE_PIECE, angle_deg=30, resolution_deg=0, error_deg=0.05
+        ),
+        Cutter(
+            id="angle-45", kind=CutterKind.ANGLE_CUTTER, diameter_mm=25, shank_mm=12, teeth=4, edge_length_mm=14, flank_deg=45
+        ),
+    ]
 
 
 def _setting(id: str, kind: str, title: str, notes: str = "", **chosen: str) -> AngleDoc:
@@ -49,11 +80,41 @@ def _setting(id: str, kind: str, title: str, notes: str = "", **chosen: str) -> 
 def settings() -> list[Document]:
     """One of each kind, all from sundials."""
     return [
-        _setting("angle-gnomon", "sine", "Gnomon wedge, latitude 53° 14′", "Style edge to the noon line; every dial of this town has it.", angle="53°14'00\"", tolerance="0°02'00\"", tool="sine-100", work_length="60"),
-        _setting("angle-declining", "two_tilts", "Face of a declining dial", meaning="slopes", first="12", second="37", base="100", top="100"),
+        _setting(
+            "angle-gnomon",
+            "sine",
+            "Gnomon wedge, latitude 53° 14′",
+            "Style edge to the noon line; every dial of this town has it.",
+            angle="53°14'00\"",
+            tolerance="0°02'00\"",
+            tool="sine-100",
+            work_length="60",
+        ),
+        _setting(
+            "angle-declining",
+            "two_tilts",
+            "Face of a declining dial",
+            meaning="slopes",
+            first="12",
+            second="37",
+            base="100",
+            top="100",
+        ),
         _setting("angle-v", "v_over_pin", "V-jaws for 30 mm rounds", included="90", width="34", pin="20", read="7.165"),
-        _setting("angle-dovetail", "dovetail", "Sighting slide, male dovetail", shape="male", width="42", height="9", flank="55", rod="8", slack="0.18"),
-        _setting("angle-edge", "tilted_cut", "Bevel of a gnomon edge", thickness="12", angle="53°14'00\"", length="180", edge="14"),
+        _setting(
+            "angle-dovetail",
+            "dovetail",
+            "Sighting slide, male dovetail",
+            shape="male",
+            width="42",
+            height="9",
+            flank="55",
+            rod="8",
+            slack="0.18",
+        ),
+        _setting(
+            "angle-edge", "tilted_cut", "Bevel of a gnomon edge", thickness="12", angle="53°14'00\"", length="180", edge="14"
+        ),
         _setting("angle-height", "height", "Stack for the noon mark", height="41.7265", tolerance="0.5"),
         _setting("angle-hours", "circle", "Hour ring, eight segments", holes="8", circle="200", start="90", hole="6", pin="6"),
-    ]  # fmt: skip
+    ]

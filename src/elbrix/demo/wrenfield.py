@@ -33,47 +33,169 @@ def _inches(*values: float, on: str) -> Readings:
 
 def _machines() -> list[Machine]:
     hazel = Machine(
-        id="hazel", name="Hazel", kind=MachineKind.KNEE, table_length_mm=1066, table_width_mm=254,
+        id="hazel",
+        name="Hazel",
+        kind=MachineKind.KNEE,
+        table_length_mm=1066,
+        table_width_mm=254,
         slots=(
-            TSlot(label="rear slot", offset_mm=50, neck=_read(12.04, 12.06, 12.05, on="2026-11-14"), lip=_read(8.25, 8.30, 8.25, on="2026-11-14"), head=_read(19.25, 19.30, 19.20, on="2026-11-14"), depth=_read(16.10, 16.15, 16.05, on="2026-11-14")),
-            TSlot(label="middle slot", offset_mm=0, neck=_read(12.05, 12.09, 12.06, on="2026-11-14"), lip=_read(8.20, 8.25, 8.20, on="2026-11-14"), head=_read(19.20, 19.30, 19.25, on="2026-11-14"), depth=_read(16.00, 16.10, 16.05, on="2026-11-14")),
-            TSlot(label="front slot", offset_mm=-50, neck=_read(12.08, on="2026-11-14"), lip=_read(8.15, on="2026-11-14"), head=_read(19.20, on="2026-11-14"), depth=_read(16.00, on="2026-11-14")),
+            TSlot(
+                label="rear slot",
+                offset_mm=50,
+                neck=_read(12.04, 12.06, 12.05, on="2026-11-14"),
+                lip=_read(8.25, 8.30, 8.25, on="2026-11-14"),
+                head=_read(19.25, 19.30, 19.20, on="2026-11-14"),
+                depth=_read(16.10, 16.15, 16.05, on="2026-11-14"),
+            ),
+            TSlot(
+                label="middle slot",
+                offset_mm=0,
+                neck=_read(12.05, 12.09, 12.06, on="2026-11-14"),
+                lip=_read(8.20, 8.25, 8.20, on="2026-11-14"),
+                head=_read(19.20, 19.30, 19.25, on="2026-11-14"),
+                depth=_read(16.00, 16.10, 16.05, on="2026-11-14"),
+            ),
+            TSlot(
+                label="front slot",
+                offset_mm=-50,
+                neck=_read(12.08, on="2026-11-14"),
+                lip=_read(8.15, on="2026-11-14"),
+                head=_read(19.20, on="2026-11-14"),
+                depth=_read(16.00, on="2026-11-14"),
+            ),
         ),
-        axes={"X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.08, travel_mm=660), "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.06, travel_mm=240), "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.02, travel_mm=380)},
-        readout_step_mm=0.005, speeds_rpm=(80, 120, 180, 270, 405, 600, 900, 1350, 2000, 2720), speeds_note="Belt head: change speed with the spindle stopped. Back gear turns it the other way.",
-        taper="R8", rigidity="medium", climb="finish only", power_w=1500, notes="Gibs set in March. Ida scraped the knee lock pad.",
-    )  # fmt: skip
+        axes={
+            "X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.08, travel_mm=660),
+            "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.06, travel_mm=240),
+            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.02, travel_mm=380),
+        },
+        readout_step_mm=0.005,
+        speeds_rpm=(80, 120, 180, 270, 405, 600, 900, 1350, 2000, 2720),
+        speeds_note="Belt head: change speed with the spindle stopped. Back gear turns it the other way.",
+        taper="R8",
+        rigidity="medium",
+        climb="finish only",
+        power_w=1500,
+        notes="Gibs set in March. Ida scraped the knee lock pad.",
+    )
     pip = Machine(
-        id="pip", name="Pip", kind=MachineKind.BENCH, table_length_mm=460, table_width_mm=112,
+        id="pip",
+        name="Pip",
+        kind=MachineKind.BENCH,
+        table_length_mm=460,
+        table_width_mm=112,
         slots=(
-            TSlot(label="rear slot", offset_mm=17.5, neck=_read(10.10, 10.15, 10.10, on="2026-10-02"), lip=_read(6.40, 6.50, 6.45, on="2026-10-02"), head=_read(15.30, 15.40, 15.30, on="2026-10-02"), depth=_read(12.60, 12.70, 12.60, on="2026-10-02")),
-            TSlot(label="front slot", offset_mm=-17.5, neck=_read(10.20, 10.25, 10.20, on="2026-10-02"), lip=_read(6.30, 6.40, 6.30, on="2026-10-02"), head=_read(15.20, 15.30, 15.20, on="2026-10-02"), depth=_read(12.50, 12.60, 12.55, on="2026-10-02")),
+            TSlot(
+                label="rear slot",
+                offset_mm=17.5,
+                neck=_read(10.10, 10.15, 10.10, on="2026-10-02"),
+                lip=_read(6.40, 6.50, 6.45, on="2026-10-02"),
+                head=_read(15.30, 15.40, 15.30, on="2026-10-02"),
+                depth=_read(12.60, 12.70, 12.60, on="2026-10-02"),
+            ),
+            TSlot(
+                label="front slot",
+                offset_mm=-17.5,
+                neck=_read(10.20, 10.25, 10.20, on="2026-10-02"),
+                lip=_read(6.30, 6.40, 6.30, on="2026-10-02"),
+                head=_read(15.20, 15.30, 15.20, on="2026-10-02"),
+                depth=_read(12.50, 12.60, 12.55, on="2026-10-02"),
+            ),
         ),
-        axes={"X": Axis(mm_per_turn=2, divisions=100, slack_mm=0.22, travel_mm=220), "Y": Axis(mm_per_turn=2, divisions=100, slack_mm=0.18, travel_mm=100), "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.30, travel_mm=180)},
-        speeds_rpm=(200, 350, 560, 900, 1400, 2100), speeds_note="Step belts: stop before moving the belt.",
-        taper="MT2", rigidity="light", climb="never", power_w=350, notes="No readout. Z drops when the lock is loosened: hold the handle.",
-    )  # fmt: skip
+        axes={
+            "X": Axis(mm_per_turn=2, divisions=100, slack_mm=0.22, travel_mm=220),
+            "Y": Axis(mm_per_turn=2, divisions=100, slack_mm=0.18, travel_mm=100),
+            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.30, travel_mm=180),
+        },
+        speeds_rpm=(200, 350, 560, 900, 1400, 2100),
+        speeds_note="Step belts: stop before moving the belt.",
+        taper="MT2",
+        rigidity="light",
+        climb="never",
+        power_w=350,
+        notes="No readout. Z drops when the lock is loosened: hold the handle.",
+    )
     margaret = Machine(
-        id="margaret", name="Old Margaret", kind=MachineKind.HORIZONTAL, table_length_mm=1016, table_width_mm=229,
+        id="margaret",
+        name="Old Margaret",
+        kind=MachineKind.HORIZONTAL,
+        table_length_mm=1016,
+        table_width_mm=229,
         slots=(
-            TSlot(label="rear slot", offset_mm=57.15, neck=_inches(0.6905, 0.692, 0.691, on="2026-09-20"), lip=_inches(0.452, 0.455, 0.454, on="2026-09-20"), head=_inches(1.128, 1.131, 1.130, on="2026-09-20"), depth=_inches(0.945, 0.95, 0.948, on="2026-09-20")),
-            TSlot(label="middle slot", offset_mm=0, neck=_inches(0.6895, 0.691, 0.690, on="2026-09-20"), lip=_inches(0.450, 0.454, 0.452, on="2026-09-20"), head=_inches(1.126, 1.130, 1.128, on="2026-09-20"), depth=_inches(0.942, 0.948, 0.946, on="2026-09-20")),
+            TSlot(
+                label="rear slot",
+                offset_mm=57.15,
+                neck=_inches(0.6905, 0.692, 0.691, on="2026-09-20"),
+                lip=_inches(0.452, 0.455, 0.454, on="2026-09-20"),
+                head=_inches(1.128, 1.131, 1.130, on="2026-09-20"),
+                depth=_inches(0.945, 0.95, 0.948, on="2026-09-20"),
+            ),
+            TSlot(
+                label="middle slot",
+                offset_mm=0,
+                neck=_inches(0.6895, 0.691, 0.690, on="2026-09-20"),
+                lip=_inches(0.450, 0.454, 0.452, on="2026-09-20"),
+                head=_inches(1.126, 1.130, 1.128, on="2026-09-20"),
+                depth=_inches(0.942, 0.948, 0.946, on="2026-09-20"),
+            ),
             TSlot(label="front slot", offset_mm=-57.15),
         ),
-        axes={"X": Axis(mm_per_turn=6.35, divisions=250, slack_mm=0.30, travel_mm=610), "Y": Axis(mm_per_turn=5.08, divisions=200, slack_mm=0.20, travel_mm=203), "Z": Axis(mm_per_turn=2.54, divisions=100, slack_mm=0.05, travel_mm=430)},
-        speeds_rpm=(28, 43, 66, 100, 152, 230, 350, 525), speeds_note="Geared: change only when stopped.", taper="40", rigidity="heavy", climb="never", power_w=2200,
-        arbor_mm=25.4, collar_mm=44.45, notes="Inch dials, a thousandth a line. Screws worn in the middle of the table.",
-    )  # fmt: skip
+        axes={
+            "X": Axis(mm_per_turn=6.35, divisions=250, slack_mm=0.30, travel_mm=610),
+            "Y": Axis(mm_per_turn=5.08, divisions=200, slack_mm=0.20, travel_mm=203),
+            "Z": Axis(mm_per_turn=2.54, divisions=100, slack_mm=0.05, travel_mm=430),
+        },
+        speeds_rpm=(28, 43, 66, 100, 152, 230, 350, 525),
+        speeds_note="Geared: change only when stopped.",
+        taper="40",
+        rigidity="heavy",
+        climb="never",
+        power_w=2200,
+        arbor_mm=25.4,
+        collar_mm=44.45,
+        notes="Inch dials, a thousandth a line. Screws worn in the middle of the table.",
+    )
     tam = Machine(
-        id="tam", name="Tam", kind=MachineKind.LATHE, table_length_mm=300, table_width_mm=110,
-        slots=(TSlot(label="cross-slide slot", offset_mm=0, neck=_read(10.05, on="2026-08-11"), lip=_read(9.40, on="2026-08-11"), head=_read(17.10, on="2026-08-11"), depth=_read(22.0, on="2026-08-11")),),
-        axes={"X": Axis(mm_per_turn=3, divisions=60, slack_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)}, speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200), taper="MT3", rigidity="medium", dial_reads="radius",
-    )  # fmt: skip
+        id="tam",
+        name="Tam",
+        kind=MachineKind.LATHE,
+        table_length_mm=300,
+        table_width_mm=110,
+        slots=(
+            TSlot(
+                label="cross-slide slot",
+                offset_mm=0,
+                neck=_read(10.05, on="2026-08-11"),
+                lip=_read(9.40, on="2026-08-11"),
+                head=_read(17.10, on="2026-08-11"),
+                depth=_read(22.0, on="2026-08-11"),
+            ),
+        ),
+        axes={"X": Axis(mm_per_turn=3, divisions=60, slack_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)},
+        speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200),
+        taper="MT3",
+        rigidity="medium",
+        dial_reads="radius",
+    )
     clover = Machine(
-        id="clover", name="Clover", kind=MachineKind.ROTARY_TABLE, table_length_mm=250, table_width_mm=250,
-        slots=(TSlot(label="ring slot", ring_radius_mm=92, neck=_read(12.20, 12.15, 12.20, on="2026-09-02", places=("0°", "120°", "240°")), lip=_read(8.9, 9.0, 8.9, on="2026-09-02"), head=_read(20.4, 20.5, 20.4, on="2026-09-02"), depth=_read(17.6, 17.7, 17.6, on="2026-09-02")),),
-        bore_mm=25.005, notes="Horizontal only. 90 turns of the worm to one of the table.",
-    )  # fmt: skip
+        id="clover",
+        name="Clover",
+        kind=MachineKind.ROTARY_TABLE,
+        table_length_mm=250,
+        table_width_mm=250,
+        slots=(
+            TSlot(
+                label="ring slot",
+                ring_radius_mm=92,
+                neck=_read(12.20, 12.15, 12.20, on="2026-09-02", places=("0°", "120°", "240°")),
+                lip=_read(8.9, 9.0, 8.9, on="2026-09-02"),
+                head=_read(20.4, 20.5, 20.4, on="2026-09-02"),
+                depth=_read(17.6, 17.7, 17.6, on="2026-09-02"),
+            ),
+        ),
+        bore_mm=25.005,
+        notes="Horizontal only. 90 turns of the worm to one of the table.",
+    )
     return [hazel, pip, margaret, tam, clover]
 
 
@@ -190,9 +312,16 @@ def _designs(things: list[Document]) -> list[Document]:
         on="2026-11-16",
     )
     long_table = replace(
-        long_table, location="Drawer 3, left", made=6, notes="Deburr the slot side well; Hazel's middle slot has a burr 200 from the right end.",
-        as_made=(AsMade(on="2026-11-18", figure="neck_width", readings_mm=(11.68, 11.71, 11.70), measured_with="0 to 25 micrometer"), AsMade(on="2026-11-18", figure="neck_height", readings_mm=(7.15, 7.20), measured_with="depth gauge"), AsMade(on="2026-11-18", figure="head_width", readings_mm=(18.15, 18.20), measured_with="0 to 25 micrometer")),
-    )  # fmt: skip
+        long_table,
+        location="Drawer 3, left",
+        made=6,
+        notes="Deburr the slot side well; Hazel's middle slot has a burr 200 from the right end.",
+        as_made=(
+            AsMade(on="2026-11-18", figure="neck_width", readings_mm=(11.68, 11.71, 11.70), measured_with="0 to 25 micrometer"),
+            AsMade(on="2026-11-18", figure="neck_height", readings_mm=(7.15, 7.20), measured_with="depth gauge"),
+            AsMade(on="2026-11-18", figure="head_width", readings_mm=(18.15, 18.20), measured_with="0 to 25 micrometer"),
+        ),
+    )
     small = DesignDoc(id="t-nut-pip", family="t_nut", title="Small T-nut for Pip", machine="pip", slot="front slot", pieces=4)
     small = replace(
         issue_revision(small, shop, "First issue", on="2026-10-04"),

@@ -1,4 +1,6 @@
-"""Holes of a block or plate: what is said of them in the hole table, what they look like, what the kernel cuts, what may go wrong.
+"""Holes of a block or plate.
+
+What is said of them in the hole table, what they look like, what the kernel cuts, what may go wrong.
 
 A hole stands square to the face it is drilled from, at ordinates (x, y) on that face from the family's datum. In a plate the
 face is the top, in a jaw it is the front: `Span` says between which two faces the metal lies and which way out the mouth is.
@@ -90,22 +92,75 @@ def thread_of(name: str) -> Thread:
     return find_thread(parse_thread(name))
 
 
-def tapped(name: str, x: float, y: float, thread: str, *, thread_deep: float = 0.0, feature: str = "holes", below: bool = False, use: str = "") -> Bored:  # fmt: skip
+def tapped(
+    name: str,
+    x: float,
+    y: float,
+    thread: str,
+    *,
+    thread_deep: float = 0.0,
+    feature: str = "holes",
+    below: bool = False,
+    use: str = "",
+) -> Bored:
     """A tapped hole; a blind one is drilled three turns deeper than its full thread."""
     t = thread_of(thread)
     deep = round(thread_deep + 3 * t.pitch_mm, 1) if thread_deep else 0.0
-    return Bored(name=name, x=x, y=y, drill=t.tap_drill[1], thread=t.name, deep=deep, thread_deep=thread_deep, feature=feature, below=below, use=use)  # fmt: skip
+    return Bored(
+        name=name,
+        x=x,
+        y=y,
+        drill=t.tap_drill[1],
+        thread=t.name,
+        deep=deep,
+        thread_deep=thread_deep,
+        feature=feature,
+        below=below,
+        use=use,
+    )
 
 
-def reamed(name: str, x: float, y: float, size: float, *, deep: float = 0.0, feature: str = "pins", below: bool = False, use: str = "") -> Bored:  # fmt: skip
+def reamed(
+    name: str, x: float, y: float, size: float, *, deep: float = 0.0, feature: str = "pins", below: bool = False, use: str = ""
+) -> Bored:
     """A reamed hole with its drill."""
-    return Bored(name=name, x=x, y=y, drill=round(size - REAM_ALLOWANCE[size > 10], 2), ream=size, deep=deep, feature=feature, below=below, use=use)  # fmt: skip
+    return Bored(
+        name=name,
+        x=x,
+        y=y,
+        drill=round(size - REAM_ALLOWANCE[size > 10], 2),
+        ream=size,
+        deep=deep,
+        feature=feature,
+        below=below,
+        use=use,
+    )
 
 
-def sunk(name: str, x: float, y: float, screw: str, *, feature: str = "bolts", below: bool = False, use: str = "", series: str = "medium") -> Bored:  # fmt: skip
+def sunk(
+    name: str,
+    x: float,
+    y: float,
+    screw: str,
+    *,
+    feature: str = "bolts",
+    below: bool = False,
+    use: str = "",
+    series: str = "medium",
+) -> Bored:
     """A clearance hole with a counterbore that takes the whole head of a socket screw: "M8", "3/8"."""
     bore = math.ceil(head("socket_cap", screw, "head_d").value + 2 * ROUND)
-    return Bored(name=name, x=x, y=y, drill=clearance_hole(screw, series).value, bore=float(bore), bore_deep=round(head("socket_cap", screw, "head_h").value + SUNK, 2), feature=feature, below=below, use=use)  # fmt: skip
+    return Bored(
+        name=name,
+        x=x,
+        y=y,
+        drill=clearance_hole(screw, series).value,
+        bore=float(bore),
+        bore_deep=round(head("socket_cap", screw, "head_h").value + SUNK, 2),
+        feature=feature,
+        below=below,
+        use=use,
+    )
 
 
 def screw_size(thread: str) -> str:
@@ -155,7 +210,18 @@ class Span(Struct, frozen=True):
         return tuple(self.tool(h) for h in holes)
 
 
-def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: float, below: bool = False, id: str = "pattern", held: str = "", along: str = "x") -> HolePattern | None:  # fmt: skip
+def pattern(
+    holes: Iterable[Bored],
+    thick: float,
+    name: str,
+    *,
+    x0: float,
+    y0: float,
+    below: bool = False,
+    id: str = "pattern",
+    held: str = "",
+    along: str = "x",
+) -> HolePattern | None:
     """The holes of one face as work; None without any.
 
     Args:
@@ -168,9 +234,20 @@ def pattern(holes: Iterable[Bored], thick: float, name: str, *, x0: float, y0: f
         return (h.x - x0, h.y - y0) if along == "x" else (h.y - x0, y0 - h.x)
 
     found = tuple(
-        PatternHole(place(h)[0], sign * place(h)[1], thread=h.thread, drill_mm=h.drill, bore_mm=h.bore, bore_deep_mm=h.bore_deep, ream_mm=h.ream, deep_mm=h.deep, thread_deep_mm=h.thread_deep)
-        for h in holes if h.below is below
-    )  # fmt: skip
+        PatternHole(
+            place(h)[0],
+            sign * place(h)[1],
+            thread=h.thread,
+            drill_mm=h.drill,
+            bore_mm=h.bore,
+            bore_deep_mm=h.bore_deep,
+            ream_mm=h.ream,
+            deep_mm=h.deep,
+            thread_deep_mm=h.thread_deep,
+        )
+        for h in holes
+        if h.below is below
+    )
     return (
         HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
     )
@@ -221,7 +298,9 @@ def _beside(hole: Bored, others: Sequence[Bored], taken: Sequence[Point], letter
     return spots[0] if room(spots[0]) > 1.2 * letter else max(spots, key=room)
 
 
-def hidden_lines(holes: Sequence[Bored], span: Span, at: Callable[[float, float], Point], along: Callable[[Bored], float]) -> list[Element]:  # fmt: skip
+def hidden_lines(
+    holes: Sequence[Bored], span: Span, at: Callable[[float, float], Point], along: Callable[[Bored], float]
+) -> list[Element]:
     """Holes seen from the side.
 
     Args:
@@ -256,7 +335,14 @@ def soft(material: str) -> bool:
     return any(word in material for word in _SOFT)
 
 
-def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, float], float], material: str, mends: tuple[str, ...] = (), thicker: str = "thickness") -> list[Check]:  # fmt: skip
+def hole_checks(
+    holes: Sequence[Bored],
+    thick: float,
+    edge: Callable[[float, float], float],
+    material: str,
+    mends: tuple[str, ...] = (),
+    thicker: str = "thickness",
+) -> list[Check]:
     """Edge distance, metal between, under heads and points, and tapped depth, each by its worst hole.
 
     Args:
@@ -269,27 +355,112 @@ def hole_checks(holes: Sequence[Bored], thick: float, edge: Callable[[float, flo
     worst = min(holes, key=lambda h: edge(h.x, h.y) / h.d)
     from_edge = edge(worst.x, worst.y)
     found = [
-        judged("edge", "Holes from the edge", from_edge / worst.d, _EDGE, (f"the nearest is {worst.name}", f"{worst.name} is near the edge: thin metal there bulges or tears", f"{worst.name} breaks out at the edge"), unit="× d", features=(worst.feature,), mends=mends, working=("to the nearest edge/d", f"{num(from_edge)}/{num(worst.d)}"))
-    ]  # fmt: skip
+        judged(
+            "edge",
+            "Holes from the edge",
+            from_edge / worst.d,
+            _EDGE,
+            (
+                f"the nearest is {worst.name}",
+                f"{worst.name} is near the edge: thin metal there bulges or tears",
+                f"{worst.name} breaks out at the edge",
+            ),
+            unit="× d",
+            features=(worst.feature,),
+            mends=mends,
+            working=("to the nearest edge/d", f"{num(from_edge)}/{num(worst.d)}"),
+        )
+    ]
     lips = min(holes, key=lambda h: edge(h.x, h.y) - h.mouth / 2)
     lip = edge(lips.x, lips.y) - lips.mouth / 2
     if lips.bore:
-        found.append(judged("lip", "Metal beside a counterbore", lip, Limits(0.0, 1.0), (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"), step=0.1, features=(lips.feature,), mends=mends, working=("to the edge − half the counterbore", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}")))  # fmt: skip
+        found.append(
+            judged(
+                "lip",
+                "Metal beside a counterbore",
+                lip,
+                Limits(0.0, 1.0),
+                (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"),
+                step=0.1,
+                features=(lips.feature,),
+                mends=mends,
+                working=("to the edge − half the counterbore", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}"),
+            )
+        )
     if pair := nearest_pair(holes):
         gap, a, b = pair
         d = min(a.d, b.d)
-        found.append(judged("web", "Metal between holes", gap / d, _WEB, (f"least between {a.name} and {b.name}", f"thin between {a.name} and {b.name}", f"{a.name} and {b.name} run into each other"), unit="× d", features=(a.feature, b.feature), mends=mends, working=("(middle to middle − half of both)/d", f"({num(math.dist((a.x, a.y), (b.x, b.y)))} − {num(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{num(d)}")))  # fmt: skip
+        found.append(
+            judged(
+                "web",
+                "Metal between holes",
+                gap / d,
+                _WEB,
+                (
+                    f"least between {a.name} and {b.name}",
+                    f"thin between {a.name} and {b.name}",
+                    f"{a.name} and {b.name} run into each other",
+                ),
+                unit="× d",
+                features=(a.feature, b.feature),
+                mends=mends,
+                working=(
+                    "(middle to middle − half of both)/d",
+                    f"({num(math.dist((a.x, a.y), (b.x, b.y)))} − {num(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{num(d)}",
+                ),
+            )
+        )
     if bored := [h for h in holes if h.bore]:
         h = min(bored, key=lambda b: (thick - b.bore_deep) / b.d)
-        found.append(judged("floor", "Metal under a sunk head", (thick - h.bore_deep) / h.d, _FLOOR, ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"), unit="× d", features=(h.feature,), mends=(thicker, *mends), working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}")))  # fmt: skip
+        found.append(
+            judged(
+                "floor",
+                "Metal under a sunk head",
+                (thick - h.bore_deep) / h.d,
+                _FLOOR,
+                ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"),
+                unit="× d",
+                features=(h.feature,),
+                mends=(thicker, *mends),
+                working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}"),
+            )
+        )
     if blind := [h for h in holes if h.deep]:
         h = max(blind, key=lambda b: b.deep + CONE * b.drill)
         left = thick - h.deep - CONE * h.drill
-        found.append(judged("point", "Metal under a drill point", left, Limits(0.0, 1.5), (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"), step=0.1, features=(h.feature,), mends=(thicker, *mends), working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}")))  # fmt: skip
+        found.append(
+            judged(
+                "point",
+                "Metal under a drill point",
+                left,
+                Limits(0.0, 1.5),
+                (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"),
+                step=0.1,
+                features=(h.feature,),
+                mends=(thicker, *mends),
+                working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}"),
+            )
+        )
     if threads := [h for h in holes if h.threaded]:
         h = min(threads, key=lambda t: (t.thread_deep or thick - t.bore_deep) / t.d)
         deep, need = h.thread_deep or thick - h.bore_deep, DEPTH_SOFT if soft(material) else DEPTH_STEEL
-        found.append(judged("thread_deep", "Thread deep enough", deep / h.d, Limits(0.6 * need, need), (f"{num(need)} × d holds a screw in {material}", f"short in {material}: {num(need)} × d is wanted", f"it strips in {material}"), unit="× d", features=(h.feature,), mends=(thicker, *mends), working=("full thread/d", f"{num(deep)}/{num(h.d)}")))  # fmt: skip
+        found.append(
+            judged(
+                "thread_deep",
+                "Thread deep enough",
+                deep / h.d,
+                Limits(0.6 * need, need),
+                (
+                    f"{num(need)} × d holds a screw in {material}",
+                    f"short in {material}: {num(need)} × d is wanted",
+                    f"it strips in {material}",
+                ),
+                unit="× d",
+                features=(h.feature,),
+                mends=(thicker, *mends),
+                working=("full thread/d", f"{num(deep)}/{num(h.d)}"),
+            )
+        )
     return found
 
 

@@ -103,7 +103,10 @@ class Family(Protocol):
     parameters: tuple[Parameter, ...]
 
     def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
-        """Values for every parameter from measured things, around what was chosen. Never fails for want of data: it assumes and says so."""
+        """Values for every parameter from measured things, around what was chosen.
+
+        Never fails for want of data: it assumes and says so.
+        """
 
     def solve(self, values: Values, shop: Shop) -> Design:
         """Derived sizes with working, checks, features.
@@ -116,7 +119,10 @@ class Family(Protocol):
         """The groups of the card."""
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        """ "in place" first, then the outlines of "front", "top" and "side" with their sizes and handles, drawn without the kernel."""
+        """Return the scene "in place" first, then the outlines of "front", "top" and "side".
+
+        With their sizes and handles, drawn without the kernel.
+        """
 
     def solid(self, design: Design) -> Recipe:
         """The one real solid."""

@@ -32,7 +32,12 @@ def vise_of(shop: Shop, name: str = "") -> tuple[Vise, bool]:
 def slot_of(shop: Shop, need: Need) -> tuple[Readings, str, bool]:
     """Neck of the straight slot that was asked for, else of the first measured; where from; whether it was measured."""
     for machine, slot in shop.measured_slots():
-        if slot.straight and slot.neck is not None and need.machine in ("", machine.id, machine.name) and need.slot in ("", slot.label):  # fmt: skip
+        if (
+            slot.straight
+            and slot.neck is not None
+            and need.machine in ("", machine.id, machine.name)
+            and need.slot in ("", slot.label)
+        ):
             return slot.neck, f"{machine.name}, {slot.label}", True
     return BOOK_NECK, "not measured: book slot for 12 mm", False
 

@@ -74,7 +74,10 @@ def hinge_sentence(family: Family, check: Check, hinge: Hinge | None, show: Call
     more = "more" if hinge.by_mm > 0 else "less"
     label = hinge.label[:1].lower() + hinge.label[1:]
     opening = {"go": "Passes unless", "close": "Stays close unless", "no-go": "Fails unless"}[check.verdict.value]
-    return f"{opening} the {label} is {show(abs(hinge.by_mm))} {more} than measured; then it is {hinge.becomes.value}. Measure that again first."
+    return (
+        f"{opening} the {label} is {show(abs(hinge.by_mm))} {more} than measured; then it is {hinge.becomes.value}. Measure that"
+        " again first."
+    )
 
 
 def nearest_fix(family: Family, design: Design, shop: Shop, key: str, most_steps: int = 60) -> Fix | None:

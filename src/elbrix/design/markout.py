@@ -1,4 +1,7 @@
-"""Marking out: lines of the height gauge and radii of the dividers, to catch a wrong hole before it is drilled, independent of the dials."""
+"""Marking out: lines of the height gauge and radii of the dividers.
+
+To catch a wrong hole before it is drilled, independent of the dials.
+"""
 
 from __future__ import annotations
 

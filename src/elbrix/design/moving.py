@@ -1,4 +1,7 @@
-"""A hole taken up on the plate and set down elsewhere: settled on slots, on other holes' lines and on whole steps, its symmetric partners with it."""
+"""A hole taken up on the plate and set down elsewhere.
+
+Settled on slots, on other holes' lines and on whole steps, its symmetric partners with it.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +20,16 @@ from elbrix.quantities.lengths import round_to_step
 PULL: Final = 1.6
 
 
-def spots(holes: Sequence[Bored], entry: str, others: Iterable[Bored], *, origin: Point = (0.0, 0.0), lines_y: Iterable[float] = (), ring: float = 0.0, step: float = 1.0) -> tuple[Spot, ...]:  # fmt: skip
+def spots(
+    holes: Sequence[Bored],
+    entry: str,
+    others: Iterable[Bored],
+    *,
+    origin: Point = (0.0, 0.0),
+    lines_y: Iterable[float] = (),
+    ring: float = 0.0,
+    step: float = 1.0,
+) -> tuple[Spot, ...]:
     """One for every hole of a parameter.
 
     Args:
@@ -32,7 +44,20 @@ def spots(holes: Sequence[Bored], entry: str, others: Iterable[Bored], *, origin
     for i, h in enumerate(holes):
         xs = {0.0, *(o.x for o in listed if o is not h)}
         ys = {0.0, *(o.y for o in listed if o is not h), *lines_y}
-        found.append(Spot(entry, i, (h.x, h.y), h.mouth / 2, origin=origin, step=step, lines_x=tuple(sorted(xs)), lines_y=tuple(sorted(ys)), ring=ring, feature=h.feature))  # fmt: skip
+        found.append(
+            Spot(
+                entry,
+                i,
+                (h.x, h.y),
+                h.mouth / 2,
+                origin=origin,
+                step=step,
+                lines_x=tuple(sorted(xs)),
+                lines_y=tuple(sorted(ys)),
+                ring=ring,
+                feature=h.feature,
+            )
+        )
     return tuple(found)
 
 

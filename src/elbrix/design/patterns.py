@@ -1,4 +1,7 @@
-"""Hole patterns read from a table or a drawing somebody else made. Untrusted: sizes are limited, nothing is run, nothing half taken."""
+"""Hole patterns read from a table or a drawing somebody else made.
+
+Untrusted: sizes are limited, nothing is run, nothing half taken.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""A bore that is slit and drawn together by a screw across the slit: what is asked for it, what it holds, and what the kernel takes away."""
+"""A bore that is slit and drawn together by a screw across the slit.
+
+What is asked for it, what it holds, and what the kernel takes away.
+"""
 
 from __future__ import annotations
 
@@ -22,9 +25,22 @@ _THICKEST_SAW_MM: Final = 2.5
 
 PARAMETERS: Final = (
     Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
-    Parameter(name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in _SCREWS), feature="slit"),
-    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=60, step=0.2, words=("tighter", "looser"), usually="what a small key gives", feature="slit"),
-)  # fmt: skip
+    Parameter(
+        name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in _SCREWS), feature="slit"
+    ),
+    Parameter(
+        name="torque",
+        label="Tightened to",
+        kind=Kind.NUMBER,
+        unit="N·m",
+        low=0.2,
+        high=60,
+        step=0.2,
+        words=("tighter", "looser"),
+        usually="what a small key gives",
+        feature="slit",
+    ),
+)
 
 
 def owned_saw(shop: Shop) -> tuple[float, str, bool]:
@@ -78,6 +94,22 @@ class SlitClamp:
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:
         """What the screw pulls and what is held."""
         return (
-            Figure(key="clamp_n", label="Clamp screw pulls", value=self.pull_n / 1000, unit="kN", features=("slit",), working=Working("T/(K·d)", f"{num(self.v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(self.d)})", "dry thread")),
-            Figure(key="grip", label=held, value=self.grip_n, unit="N", features=features, working=Working("2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(self.pull_n, 4)}", "pressed from both sides; a torque scatters")),
-        )  # fmt: skip
+            Figure(
+                key="clamp_n",
+                label="Clamp screw pulls",
+                value=self.pull_n / 1000,
+                unit="kN",
+                features=("slit",),
+                working=Working("T/(K·d)", f"{num(self.v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(self.d)})", "dry thread"),
+            ),
+            Figure(
+                key="grip",
+                label=held,
+                value=self.grip_n,
+                unit="N",
+                features=features,
+                working=Working(
+                    "2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(self.pull_n, 4)}", "pressed from both sides; a torque scatters"
+                ),
+            ),
+        )

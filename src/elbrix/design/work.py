@@ -21,7 +21,10 @@ class Blank(Struct, frozen=True, kw_only=True):
 
 
 class Shoulder(Struct, frozen=True, kw_only=True):
-    """A step milled on one or both sides, leaving `across_mm` standing, `deep_mm` below the top; a side with nothing to take off is left."""
+    """A step milled on one or both sides, leaving `across_mm` standing, `deep_mm` below the top.
+
+    A side with nothing to take off is left.
+    """
 
     name: str
     across_mm: float

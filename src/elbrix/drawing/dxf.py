@@ -14,11 +14,22 @@ from elbrix.drawing.placing import TextSizes, place
 from elbrix.drawing.scene import Arc, Dimension, Line, Path, Scene, Style, Words
 
 _LAYERS: Final = {
-    "VISIBLE": (7, "CONTINUOUS"), "HIDDEN": (8, "DASHED"), "CENTRE": (4, "CENTER"), "THREAD": (8, "CONTINUOUS"), "HATCH": (9, "CONTINUOUS"), "SIZES": (2, "CONTINUOUS"),
-}  # fmt: skip
+    "VISIBLE": (7, "CONTINUOUS"),
+    "HIDDEN": (8, "DASHED"),
+    "CENTRE": (4, "CENTER"),
+    "THREAD": (8, "CONTINUOUS"),
+    "HATCH": (9, "CONTINUOUS"),
+    "SIZES": (2, "CONTINUOUS"),
+}
 _LAYER_OF: Final = {
-    Style.VISIBLE: "VISIBLE", Style.HIDDEN: "HIDDEN", Style.CENTRE: "CENTRE", Style.THREAD: "THREAD", Style.SECTION: "HATCH", Style.THIN: "VISIBLE", Style.BODY: "VISIBLE",
-}  # fmt: skip
+    Style.VISIBLE: "VISIBLE",
+    Style.HIDDEN: "HIDDEN",
+    Style.CENTRE: "CENTRE",
+    Style.THREAD: "THREAD",
+    Style.SECTION: "HATCH",
+    Style.THIN: "VISIBLE",
+    Style.BODY: "VISIBLE",
+}
 
 
 def dxf_text(scene: Scene, label: dict[str, str], title: str) -> str:

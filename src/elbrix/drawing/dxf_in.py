@@ -27,7 +27,12 @@ def open_dxf(data: bytes, where: str) -> tuple[Drawing, float]:
     try:
         drawing = read(io.StringIO(data.decode("utf-8", "replace")))
     except (DXFError, ValueError, KeyError, IndexError, AttributeError, TypeError) as error:
-        raise ShopError(where, f"it cannot be read as DXF ({type(error).__name__})", "The file is damaged or of another kind", "Write it again as DXF") from None  # fmt: skip
+        raise ShopError(
+            where,
+            f"it cannot be read as DXF ({type(error).__name__})",
+            "The file is damaged or of another kind",
+            "Write it again as DXF",
+        ) from None
     code = int(drawing.header.get("$INSUNITS", 0))
     if code not in _DXF_MM:
         raise ShopError(where, f"its unit has the code {code}", "Elbrix reads mm, cm, m and inches", "Write it again in mm")

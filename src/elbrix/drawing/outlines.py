@@ -46,7 +46,12 @@ def read_outline(path: Path, ask_kernel: Callable[..., Any]) -> ReadOutline:
     try:
         size = path.stat().st_size
         if size > LARGEST_FILE:
-            raise ShopError(_WHERE, f"{path.name} has {size / 1e6:.0f} MB", "Elbrix reads 30 MB at most", "Leave out what the outline does not need")  # fmt: skip
+            raise ShopError(
+                _WHERE,
+                f"{path.name} has {size / 1e6:.0f} MB",
+                "Elbrix reads 30 MB at most",
+                "Leave out what the outline does not need",
+            )
         if size == 0:
             raise ShopError(_WHERE, f"{path.name} is empty", "There is nothing in it to read", "Write it again")
         data = path.read_bytes()

@@ -179,7 +179,9 @@ def check_outline(ring: Sequence[Point], where: str = "Outline") -> Ring:
                 continue
             c, d = edges[j]
             if _cross(a, b, c, d):
-                raise ShopError(where, f"edges {i + 1} and {j + 1} cross", "An outline does not cross itself", "Put its corners in order")  # fmt: skip
+                raise ShopError(
+                    where, f"edges {i + 1} and {j + 1} cross", "An outline does not cross itself", "Put its corners in order"
+                )
     if abs(area(points)) < 1e-6:
         raise ShopError(where, "it has no area", "Its corners lie in a line", "Check them")
     return tuple(points) if area(points) > 0 else tuple(reversed(points))

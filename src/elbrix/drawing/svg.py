@@ -9,11 +9,17 @@ from elbrix.drawing.placing import TextSizes, place
 from elbrix.drawing.scene import Arc, Dimension, Line, Path, Point, Scene, Style, Words
 
 _PEN: Final = {
-    Style.VISIBLE: "stroke:#22252c;stroke-width:.35", Style.HIDDEN: "stroke:#6f6c64;stroke-width:.2;stroke-dasharray:1.2 .6",
-    Style.CENTRE: "stroke:#2f7d6c;stroke-width:.15;stroke-dasharray:3 .6 .6 .6", Style.THIN: "stroke:#22252c;stroke-width:.15",
-    Style.THREAD: "stroke:#22252c;stroke-width:.15", Style.HOST: "stroke:#6f6c64;stroke-width:.25", Style.TOOL: "stroke:#a84a22;stroke-width:.25",
-    Style.SECTION: "stroke:#22252c;stroke-width:.35;fill:#d9d3c4", Style.HOST_SECTION: "stroke:#6f6c64;stroke-width:.2;fill:#efeadd", Style.BODY: "stroke:none;fill:#f7f3ea",
-}  # fmt: skip
+    Style.VISIBLE: "stroke:#22252c;stroke-width:.35",
+    Style.HIDDEN: "stroke:#6f6c64;stroke-width:.2;stroke-dasharray:1.2 .6",
+    Style.CENTRE: "stroke:#2f7d6c;stroke-width:.15;stroke-dasharray:3 .6 .6 .6",
+    Style.THIN: "stroke:#22252c;stroke-width:.15",
+    Style.THREAD: "stroke:#22252c;stroke-width:.15",
+    Style.HOST: "stroke:#6f6c64;stroke-width:.25",
+    Style.TOOL: "stroke:#a84a22;stroke-width:.25",
+    Style.SECTION: "stroke:#22252c;stroke-width:.35;fill:#d9d3c4",
+    Style.HOST_SECTION: "stroke:#6f6c64;stroke-width:.2;fill:#efeadd",
+    Style.BODY: "stroke:none;fill:#f7f3ea",
+}
 
 
 def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
@@ -41,8 +47,10 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
         return "M" + " L".join(xy(p) for p in points) + (" Z" if closed else "")
 
     out = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{right - left:.2f}mm" height="{top - bottom:.2f}mm" viewBox="0 0 {right - left:.3f} {top - bottom:.3f}" '
-        f'style="fill:none;font-family:B612,sans-serif;font-size:{height}px">',
+        (
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="{right - left:.2f}mm" height="{top - bottom:.2f}mm" viewBox="0 0'
+            f' {right - left:.3f} {top - bottom:.3f}" style="fill:none;font-family:B612,sans-serif;font-size:{height}px">'
+        ),
         f"<title>{escape(title)}</title>",
     ]
     for e in scene.elements:
@@ -60,12 +68,14 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
             out.append(f'<path d="{path(e.points(), False)}" style="{pen}"/>')
     for p in placed:
         out.append(
-            f'<path d="{path((p.from_a, p.a), False)} {path((p.from_b, p.b), False)} {path((p.a, p.b), False)}" style="stroke:#8a6a14;stroke-width:.15"/>'
+            f'<path d="{path((p.from_a, p.a), False)} {path((p.from_b, p.b), False)} {path((p.a, p.b), False)}"'
+            ' style="stroke:#8a6a14;stroke-width:.15"/>'
         )
         x0, y0, x1, y1 = p.text_box
         x, y = (x0 + x1) / 2 - left, top - (y0 + y1) / 2
         out.append(
-            f'<rect x="{x - (x1 - x0) / 2:.3f}" y="{y - height * 0.6:.3f}" width="{x1 - x0:.3f}" height="{height * 1.2:.3f}" style="fill:#fff"/>'
+            f'<rect x="{x - (x1 - x0) / 2:.3f}" y="{y - height * 0.6:.3f}" width="{x1 - x0:.3f}" height="{height * 1.2:.3f}"'
+            ' style="fill:#fff"/>'
         )
         out.append(
             f'<text x="{x:.3f}" y="{y + height * 0.36:.3f}" text-anchor="middle" style="fill:#22252c">{escape(p.text)}</text>'

@@ -56,9 +56,11 @@ def read_csv(text: str, where: str, columns: Sequence[str], optional: Sequence[s
     for mark, name in ((";", "semicolons"), ("\t", "tabs")):
         if mark in head_line and "," not in head_line:
             raise ShopError(
-                where, f"the columns are parted by {name}", "Elbrix reads commas between columns and points in decimals",
+                where,
+                f"the columns are parted by {name}",
+                "Elbrix reads commas between columns and points in decimals",
                 "Save it again as CSV with commas, decimals with a point",
-            )  # fmt: skip
+            )
     try:
         rows = [(i, [c.strip() for c in row]) for i, row in enumerate(csv.reader(lines), 1) if any(c.strip() for c in row)]
     except csv.Error as error:

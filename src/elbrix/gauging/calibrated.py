@@ -1,7 +1,9 @@
 """Stacks of calibrated blocks, ranked by their real error alone.
 
-All lengths are whole ticks of one exact grid, deviations included. For exactly c blocks the sums of ⌊c/2⌋ and of ⌈c/2⌉ blocks are laid
-against each other: every pair that shares no block and lands in a window round the target is a stack. The window grows until it holds
+All lengths are whole ticks of one exact grid, deviations included. For exactly c blocks the sums of ⌊c/2⌋ and of ⌈c/2⌉
+blocks are laid
+against each other: every pair that shares no block and lands in a window round the target is a stack. The window grows until
+it holds
 as many stacks as were wanted; since it held every stack that near, none better is left out.
 """
 

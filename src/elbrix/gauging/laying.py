@@ -103,8 +103,11 @@ class Built(Struct, frozen=True):
     def uncertainty(self, difference_k: float = 0.0) -> StackUncertainty:
         """How far the stack may be off."""
         return stack_uncertainty(
-            [p.u_um for p in self.pieces], height_mm=self.height_mm, difference_k=difference_k, expansion_um_m_k=expansion_um_m_k(self.box.material)
-        )  # fmt: skip
+            [p.u_um for p in self.pieces],
+            height_mm=self.height_mm,
+            difference_k=difference_k,
+            expansion_um_m_k=expansion_um_m_k(self.box.material),
+        )
 
 
 def expansion_um_m_k(name: str) -> float:
@@ -317,13 +320,25 @@ def read_blocks(text: str, sources: Sources, entry: str) -> list[Laid]:
         if word[:1] == "p":
             parallel = next((p for p in sources.parallels if f"{p.height_mm:g}" == word[1:]), None)
             if parallel is None or any(f.what == "parallel" for f in found):
-                raise EntryError("Stack", f"parallel {word[1:8]}", "One owned parallel may stand under the stack, when that is allowed", "Check its height in Shop", entry)  # fmt: skip
+                raise EntryError(
+                    "Stack",
+                    f"parallel {word[1:8]}",
+                    "One owned parallel may stand under the stack, when that is allowed",
+                    "Check its height in Shop",
+                    entry,
+                )
             found.append(laid_parallel(parallel))
             continue
         unit = word[-2:] if word[-2:] in MM_PER else ""
         box = next((b for b in boxes if b.unit == unit), None if unit else boxes[0])
         if box is None:
-            raise EntryError("Stack", f"no {'metric' if unit == 'mm' else 'inch'} set is in use", f"Blocks come from {boxes[0].name}", "Choose a second set to mix them", entry)  # fmt: skip
+            raise EntryError(
+                "Stack",
+                f"no {'metric' if unit == 'mm' else 'inch'} set is in use",
+                f"Blocks come from {boxes[0].name}",
+                "Choose a second set to mix them",
+                entry,
+            )
         try:
             block = box.block(word.removesuffix(unit))
             laid = laid_block(box, block.nominal)
@@ -334,7 +349,11 @@ def read_blocks(text: str, sources: Sources, entry: str) -> list[Laid]:
         if not block.here and block.holder != (sources.holder or " "):
             where = f", {block.note}" if block.note else ""
             raise EntryError(
-                "Stack", f"{block.nominal} is {block.state.value}{where}", "Only blocks that are here can be wrung", "Take another one, or put it back in Shop", entry,
-            )  # fmt: skip
+                "Stack",
+                f"{block.nominal} is {block.state.value}{where}",
+                "Only blocks that are here can be wrung",
+                "Take another one, or put it back in Shop",
+                entry,
+            )
         found.append(laid)
     return found

@@ -1,6 +1,7 @@
 """One stack from a metric and an inch set together, when that is allowed.
 
-The inch part stands on its own grid, the rest of the height on the metric one: the fewest blocks are the least sum of the two tables of
+The inch part stands on its own grid, the rest of the height on the metric one: the fewest blocks are the least sum of the
+two tables of
 least counts over every inch height. Both tables are exact, so the answer is.
 """
 

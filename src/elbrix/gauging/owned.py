@@ -128,9 +128,12 @@ def read_block_csv(text: str, box: GaugeSet) -> GaugeSet:
     missing = [b.nominal for b in box.blocks if Fraction(b.nominal) not in new]
     if missing:
         raise ShopError(
-            where, f"{len(missing)} block{'s have' if len(missing) > 1 else ' has'} no row: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}",
-            "A half calibrated set would be ranked wrongly", "Add the rows, with an empty deviation where there is none; nothing was taken",
-        )  # fmt: skip
+            where,
+            f"{len(missing)} block{'s have' if len(missing) > 1 else ' has'} no row:"
+            f" {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}",
+            "A half calibrated set would be ranked wrongly",
+            "Add the rows, with an empty deviation where there is none; nothing was taken",
+        )
     grade, date = _one(grades, "grade", where), _one(dates - {""} or {""}, "date", where)
     if grade not in table("gauge_blocks")["limits_um"]:
         raise ShopError(where, f"grade “{grade[:8]}”", "ISO 3650 knows K, 0, 1 and 2", "Write one of those; nothing was taken")

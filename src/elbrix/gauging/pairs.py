@@ -1,6 +1,7 @@
 """Two stacks at the same time from one set: under both rolls of a sine plate, or under both ends of a straight edge.
 
-The fewest blocks in all. For every total, from the sum of the two single optima up, all stacks of both heights are listed as bit words
+The fewest blocks in all. For every total, from the sum of the two single optima up, all stacks of both heights are listed as
+bit words
 and looked through for two that share no block; the first total with such a pair is the least. That there is none is proved on the
 residues: what is left of a height beside the coarse blocks must come from the fine ones, and both heights draw on the same.
 """

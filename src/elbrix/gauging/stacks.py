@@ -1,7 +1,11 @@
-"""Exact gauge-block stacks: fewest blocks, then least error, then least root-sum-square of the limits; or a proof that there is none.
+"""Exact gauge-block stacks.
 
-Lengths are whole ticks of the set's own grid. Blocks are split at a coarse step: multiples of it, and the rest. For each half a table
-says, after each block, which sums can be made of how many of the blocks so far (a bit per count). A target is a fine sum plus a coarse
+Fewest blocks, then least error, then least root-sum-square of the limits; or a proof that there is none.
+
+Lengths are whole ticks of the set's own grid. Blocks are split at a coarse step: multiples of it, and the rest. For each
+half a table
+says, after each block, which sums can be made of how many of the blocks so far (a bit per count). A target is a fine sum
+plus a coarse
 sum; the fewest blocks are one vector minimum, and all stacks of that count are walked back through the tables without a dead end.
 """
 
@@ -78,7 +82,10 @@ class _Half:
         return self.stages[-1]
 
     def walk(self, totals: NDArray[np.int64], counts: NDArray[np.int64]) -> _Walked:
-        """Every choice of blocks for many (sum, count) pairs at once, from the last block back; nothing that cannot be finished is followed."""
+        """Every choice of blocks for many (sum, count) pairs at once, from the last block back.
+
+        Nothing that cannot be finished is followed.
+        """
         origins = np.arange(len(totals))
         sums, left = totals.copy(), counts.astype(np.uint16)
         squares = np.zeros(len(totals))
@@ -161,7 +168,8 @@ class StackSolver:
         self.step = self._coarse_step(ticks)
         fine = [i for i, t in enumerate(ticks) if t % self.step]
         coarse = [i for i, t in enumerate(ticks) if not t % self.step]
-        # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is lost.
+        # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is
+        # lost.
         room = sum(sorted((ticks[i] for i in fine), reverse=True)[:MOST_BLOCKS])
         self._fine = _Half([ticks[i] for i in fine], fine, [limits[i] for i in fine], room)
         self._coarse = _Half(
@@ -205,7 +213,10 @@ class StackSolver:
         return found & ((1 << (MOST_BLOCKS + 1)) - 2)
 
     def every(self, target: int, count: int, most: int) -> NDArray[np.uint64] | None:
-        """Every stack of exactly `count` blocks as rows of bit words, block i in bit i % 64 of word i // 64; None for more than `most` of them."""
+        """Every stack of exactly `count` blocks as rows of bit words, block i in bit i % 64 of word i // 64.
+
+        None for more than `most` of them.
+        """
         words = (len(self.set.blocks) + 63) // 64
         fine, coarse = self._splits(target)
         a, b = self._fine.masks[fine], self._coarse.masks[coarse]
@@ -228,7 +239,8 @@ class StackSolver:
     def least_counts(self, highest: int | None = None) -> NDArray[np.uint8]:
         """The fewest blocks for every height from 0 to `highest` or the longest, in ticks; 255 where there is no stack.
 
-        The whole grid at once: heights are laid out as rows of one coarse step, and each row of the fine table is added to each coarse sum.
+        The whole grid at once: heights are laid out as rows of one coarse step, and each row of the fine table is added to
+        each coarse sum.
         """
         step, none = self.step, np.uint8(255)
         fine = _least(self._fine.masks)

@@ -1,4 +1,7 @@
-"""What holds a rigid piece: contacts that push with friction, clamps that press with a known force, and the loads on it. N, mm, N·mm."""
+"""What holds a rigid piece.
+
+Contacts that push with friction, clamps that press with a known force, and the loads on it. N, mm, N·mm.
+"""
 
 from __future__ import annotations
 
@@ -41,7 +44,12 @@ class Contact(Struct, frozen=True):
         _finite("Contact", *self.at, *self.normal, self.mu)
         _unit(self.normal, "Contact")
         if not 0 <= self.mu <= _MOST_MU:
-            raise ShopError("Contact", f"friction {self.mu:g}", f"It is from 0 to {_MOST_MU:g}; dry steel on steel is near 0.15", "Check the number")  # fmt: skip
+            raise ShopError(
+                "Contact",
+                f"friction {self.mu:g}",
+                f"It is from 0 to {_MOST_MU:g}; dry steel on steel is near 0.15",
+                "Check the number",
+            )
 
     @property
     def inward(self) -> Vec:
@@ -61,7 +69,12 @@ class Push(Struct, frozen=True):
         _finite("Clamp", *self.at, *self.direction, self.force_n, self.tip_mu)
         _unit(self.direction, "Clamp")
         if self.force_n < 0 or not 0 <= self.tip_mu <= _MOST_MU:
-            raise ShopError("Clamp", f"a force of {self.force_n:g} N with friction {self.tip_mu:g}", "Both are zero or more", "Check the signs")  # fmt: skip
+            raise ShopError(
+                "Clamp",
+                f"a force of {self.force_n:g} N with friction {self.tip_mu:g}",
+                "Both are zero or more",
+                "Check the signs",
+            )
 
     @property
     def along(self) -> Vec:
@@ -117,5 +130,7 @@ def strap_tip_n(stud_force_n: float, tip_arm_mm: float, heel_arm_mm: float) -> f
     """
     _finite("Strap", stud_force_n, tip_arm_mm, heel_arm_mm)
     if tip_arm_mm <= 0 or heel_arm_mm <= 0 or stud_force_n < 0:
-        raise ShopError("Strap", "an arm or a force of nothing", "The stud stands between tip and heel", "Check the distances from the stud")  # fmt: skip
+        raise ShopError(
+            "Strap", "an arm or a force of nothing", "The stud stands between tip and heel", "Check the distances from the stud"
+        )
     return stud_force_n * heel_arm_mm / (tip_arm_mm + heel_arm_mm)

@@ -58,22 +58,58 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
         Parameter(name="length", label="Length", kind=Kind.LENGTH, low=1, high=3000, step=0.5, feature="work"),
         Parameter(name="width", label="Width or Ø", kind=Kind.LENGTH, low=1, high=2000, step=0.5, feature="work"),
         Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=1000, step=0.1, feature="work"),
-        Parameter(name="outline", label="Outline", kind=Kind.PLACES, unit="", usually="corners in order, or read from a drawing", feature="work"),
+        Parameter(
+            name="outline",
+            label="Outline",
+            kind=Kind.PLACES,
+            unit="",
+            usually="corners in order, or read from a drawing",
+            feature="work",
+        ),
         Parameter(name="x", label="Its middle, along", kind=Kind.LENGTH, low=-3000, high=3000, step=0.5, feature="work"),
         Parameter(name="y", label="Its middle, across", kind=Kind.LENGTH, low=-2000, high=2000, step=0.5, feature="work"),
         Parameter(name="turn", label="Turned by", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
-        Parameter(name="material", label="Of", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="work"),
+        Parameter(
+            name="material", label="Of", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="work"
+        ),
         Parameter(name="cut", label="Cut", kind=Kind.CHOICE, unit="", choices=CUTS, feature="path"),
-        Parameter(name="cutter", label="Cutter", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in cutters_for(shop)), feature="path"),
+        Parameter(
+            name="cutter",
+            label="Cutter",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=tuple((c.id, c.title) for c in cutters_for(shop)),
+            feature="path",
+        ),
         Parameter(name="path", label="It goes", kind=Kind.CHOICE, unit="", choices=PATHS, feature="path"),
-        Parameter(name="at", label="Places", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle", feature="path"),
-        Parameter(name="deep", label="Below the top", kind=Kind.LENGTH, low=0, high=500, step=0.1, usually="where the cutter's end runs", feature="path"),
+        Parameter(
+            name="at", label="Places", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle", feature="path"
+        ),
+        Parameter(
+            name="deep",
+            label="Below the top",
+            kind=Kind.LENGTH,
+            low=0,
+            high=500,
+            step=0.1,
+            usually="where the cutter's end runs",
+            feature="path",
+        ),
         Parameter(name="depth", label="Depth of cut", kind=Kind.LENGTH, low=0.01, high=100, step=0.1, feature="path"),
         Parameter(name="wide", label="Width of cut", kind=Kind.LENGTH, low=0.01, high=300, step=0.1, feature="path"),
         Parameter(name="feed", label="Feed per tooth or turn", kind=Kind.LENGTH, low=0.001, high=2, step=0.005, feature="path"),
-        Parameter(name="mu", label="Friction", kind=Kind.NUMBER, unit="", low=0, high=1, step=0.01, usually="0.15: machined steel on cast iron, a little oil"),
+        Parameter(
+            name="mu",
+            label="Friction",
+            kind=Kind.NUMBER,
+            unit="",
+            low=0,
+            high=1,
+            step=0.01,
+            usually="0.15: machined steel on cast iron, a little oil",
+        ),
         Parameter(name="oil", label="Studs have", kind=Kind.CHOICE, unit="", choices=OIL),
-    )  # fmt: skip
+    )
 
 
 def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values:
@@ -91,12 +127,36 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values
     assert isinstance(height, float)
     drilling = cutter.kind is CutterKind.DRILL
     depth = min(0.25 * d, 0.5 * height)
-    return Values(settled(chosen, {
-        "shape": assumed("block"), "length": assumed(100.0), "width": assumed(60.0), "height": assumed(height), "outline": assumed("0,0; 100,0; 100,60; 0,60"), "x": assumed(0.0), "y": assumed(0.0), "turn": assumed(0.0), "material": assumed("mild steel"),
-        "cut": assumed("drilling" if drilling else "milling"), "cutter": Given(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED), "path": assumed("points" if drilling else "around"), "at": assumed("0,0"),
-        "deep": Given(float(round(depth, 2)), Origin.CALCULATED), "depth": Given(float(round(depth, 2)), Origin.CALCULATED, working=Working("a quarter of the cutter", f"{d:g}/4", "a usual first cut")), "wide": Given(float(round(0.5 * d, 2)), Origin.CALCULATED, working=Working("half of the cutter", f"{d:g}/2")),
-        "feed": Given(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED), "mu": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"), "oil": assumed("dry"),
-    }))  # fmt: skip
+    return Values(
+        settled(
+            chosen,
+            {
+                "shape": assumed("block"),
+                "length": assumed(100.0),
+                "width": assumed(60.0),
+                "height": assumed(height),
+                "outline": assumed("0,0; 100,0; 100,60; 0,60"),
+                "x": assumed(0.0),
+                "y": assumed(0.0),
+                "turn": assumed(0.0),
+                "material": assumed("mild steel"),
+                "cut": assumed("drilling" if drilling else "milling"),
+                "cutter": Given(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED),
+                "path": assumed("points" if drilling else "around"),
+                "at": assumed("0,0"),
+                "deep": Given(float(round(depth, 2)), Origin.CALCULATED),
+                "depth": Given(
+                    float(round(depth, 2)),
+                    Origin.CALCULATED,
+                    working=Working("a quarter of the cutter", f"{d:g}/4", "a usual first cut"),
+                ),
+                "wide": Given(float(round(0.5 * d, 2)), Origin.CALCULATED, working=Working("half of the cutter", f"{d:g}/2")),
+                "feed": Given(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED),
+                "mu": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"),
+                "oil": assumed("dry"),
+            },
+        )
+    )
 
 
 def piece_of(values: Values, bottom_mm: float) -> Piece:
@@ -122,8 +182,16 @@ def piece_of(values: Values, bottom_mm: float) -> Piece:
     weight = area(outline) * height * material(values.word("material")).density_kg_m3 * 1e-9 * _G
     at = centroid(outline)
     return Piece(
-        shape=shape, outline=outline, middle=(values.number("x"), values.number("y")), bottom_mm=bottom_mm, height_mm=height, deep_mm=values.number("deep"), material=values.word("material"), weight_n=weight, cg=(at[0], at[1], bottom_mm + height / 2)
-    )  # fmt: skip
+        shape=shape,
+        outline=outline,
+        middle=(values.number("x"), values.number("y")),
+        bottom_mm=bottom_mm,
+        height_mm=height,
+        deep_mm=values.number("deep"),
+        material=values.word("material"),
+        weight_n=weight,
+        cg=(at[0], at[1], bottom_mm + height / 2),
+    )
 
 
 class Cutting(Struct, frozen=True, kw_only=True):

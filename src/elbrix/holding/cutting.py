@@ -58,8 +58,10 @@ def milling_force(
     force = kc * depth_mm * chip * cutting * WORN * RADIAL
     working = Working(
         "kc1.1·h^(−mc)·ap·h · teeth in the cut · worn · radial",
-        f"{num(material.kc11_mpa, 0)}·{num(chip, 4)}^(−{num(material.mc)}) · {num(depth_mm)} · {num(chip, 4)} · {num(cutting, 2)} · {WORN:g} · {RADIAL:g}", f"{material.name}; book values scatter by a quarter",
-    )  # fmt: skip
+        f"{num(material.kc11_mpa, 0)}·{num(chip, 4)}^(−{num(material.mc)}) · {num(depth_mm)} · {num(chip, 4)} · {num(cutting, 2)}"
+        f" · {WORN:g} · {RADIAL:g}",
+        f"{material.name}; book values scatter by a quarter",
+    )
     return CutForce(force, PULLS_UP * force, force * diameter_mm / 2, working)
 
 
@@ -76,7 +78,11 @@ def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> Cu
         raise ShopError("Drill", "a hole of nothing", "It has a diameter and a feed", "Check them")
     kc = material.kc11_mpa * (feed_mm / 2 * _POINT_SIN) ** -material.mc
     torque, thrust = kc * feed_mm * diameter_mm**2 / 8 * WORN, kc * feed_mm * diameter_mm / 4 * _POINT_SIN * 2 * WORN
-    working = Working("thrust kc·f·D/2·sin 59°, torque kc·f·D²/8, worn", f"{num(kc, 0)} MPa · {num(feed_mm)} mm · {num(diameter_mm)} mm: {thrust:.0f} N, {torque:.0f} N·mm", material.name)  # fmt: skip
+    working = Working(
+        "thrust kc·f·D/2·sin 59°, torque kc·f·D²/8, worn",
+        f"{num(kc, 0)} MPa · {num(feed_mm)} mm · {num(diameter_mm)} mm: {thrust:.0f} N, {torque:.0f} N·mm",
+        material.name,
+    )
     return CutForce(0.0, -thrust, torque, working)
 
 
@@ -89,4 +95,9 @@ def guessed_force(pick: str) -> CutForce:
     if pick not in GUESSES:
         raise ShopError("Cut", f"“{pick}”", "A cut is light, medium or heavy", "Pick one")
     force = GUESSES[pick]
-    return CutForce(force, PULLS_UP * force, force * 10, Working("a guess", f"{force:g} N sideways, {PULLS_UP:g} of it up", "give depth, width and feed for a better one"))  # fmt: skip
+    return CutForce(
+        force,
+        PULLS_UP * force,
+        force * 10,
+        Working("a guess", f"{force:g} N sideways, {PULLS_UP:g} of it up", "give depth, width and feed for a better one"),
+    )

@@ -1,8 +1,13 @@
-"""Who carries what, and which contact slips first: the rigid piece on springs that only push, with friction that remembers its slip.
+"""Who carries what, and which contact slips first.
 
-The limit of `limit.py` is the most that any split of the forces allows. Real contacts are elastic, and the split is what the order of
-clamping made it. Here every contact is a normal spring that cannot pull and a sideways spring that holds up to µ times the normal force.
-Weight first, then the clamps one after another, then the load in steps. The stiffness of a contact is a guess, so displacements are an order
+The rigid piece on springs that only push, with friction that remembers its slip.
+
+The limit of `limit.py` is the most that any split of the forces allows. Real contacts are elastic, and the split is what the
+order of
+clamping made it. Here every contact is a normal spring that cannot pull and a sideways spring that holds up to µ times the
+normal force.
+Weight first, then the clamps one after another, then the load in steps. The stiffness of a contact is a guess, so
+displacements are an order
 of magnitude; forces depend on the ratios only.
 """
 
@@ -54,7 +59,8 @@ class Springs:
             self._jac[i, :, :3] = np.eye(3)
             self._jac[i, :, 3:] = -np.array([[0, -r[2], r[1]], [r[2], 0, -r[0]], [-r[1], r[0], 0]])
         self._kn, self._kt = normal_n_mm, SIDEWAYS * normal_n_mm
-        # A whisper of stiffness in every direction, so that a motion nothing resists is found by its size and not by a singular matrix.
+        # A whisper of stiffness in every direction, so that a motion nothing resists is found by its size and not by a
+        # singular matrix.
         self._whisper = 1e-9 * normal_n_mm
         self._forces = np.array([p.force_n for p in held.pushes])
 
@@ -114,10 +120,15 @@ class Springs:
         contacts = len(held.contacts)
         return [
             Carried(
-                float(reached[i]), float(slips_at[i]), names[first[i]] if first[i] >= 0 else "", tuple(normal[i, :contacts].tolist()), tuple(share[i, :contacts].tolist()), float(moved[i])
+                float(reached[i]),
+                float(slips_at[i]),
+                names[first[i]] if first[i] >= 0 else "",
+                tuple(normal[i, :contacts].tolist()),
+                tuple(share[i, :contacts].tolist()),
+                float(moved[i]),
             )
             for i in range(count)
-        ]  # fmt: skip
+        ]
 
     def _contact_forces(self, q: Array, slip: Array, on: Array) -> tuple[Array, Array, Array, Array, Array]:
         """(normal force, sideways force, the sideways force the spring alone would have, moved sideways, gap)."""

@@ -1,4 +1,7 @@
-"""A layout worked out: everything placed, the margin along the path, reach, travel, what is located; as figures, checks and pictures."""
+"""A layout worked out: everything placed, the margin along the path, reach, travel, what is located.
+
+As figures, checks and pictures.
+"""
 
 from __future__ import annotations
 
@@ -36,7 +39,10 @@ _MOVED: Final = ("strap", "toe")  # what is taken off and put back while the res
 _SPRUNG_MOST: Final = 12.0
 _SPRING_STEPS: Final = 20
 CAUTIONS: Final = (
-    "An upper bound with guessed friction: 2 or more is asked, and the first cut is a light one. The machine maker's limits come first",
+    (
+        "An upper bound with guessed friction: 2 or more is asked, and the first cut is a light one. The machine maker's limits"
+        " come first"
+    ),
     "Nothing on the table may turn with the spindle: handles off, spanners away, hands behind the guard before it starts",
 )
 
@@ -65,7 +71,16 @@ class Hold(Told, Struct, frozen=True, kw_only=True):
 def machine_for(shop: Shop, id: str) -> Machine:
     """The machine of a layout; the first mill when none is named, an assumed one in an empty shop."""
     mills = [m for m in shop.machines if m.kind not in (MachineKind.LATHE, MachineKind.ROTARY_TABLE)]
-    return next((m for m in shop.machines if m.id == id), mills[0] if mills else Machine(id="", name="a table without slots, assumed", kind=MachineKind.KNEE, table_length_mm=600, table_width_mm=200))  # fmt: skip
+    return next(
+        (m for m in shop.machines if m.id == id),
+        (
+            mills[0]
+            if mills
+            else Machine(
+                id="", name="a table without slots, assumed", kind=MachineKind.KNEE, table_length_mm=600, table_width_mm=200
+            )
+        ),
+    )
 
 
 def all_parameters(shop: Shop, machine: Machine, asked: Sequence[Asked]) -> dict[str, Parameter]:
@@ -119,10 +134,30 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     if swaps:
         own.append(_swap_check(swaps))
     return Hold(
-        values=values, things=done, piece=piece, cutting=cutting, margin=margin, held=held, located=located_, guidance=guidance(located_), clashes=tuple(met), figures=(*_figures(shop, machine, values, done, margin, cutting, held), _locator_figure(held, piece), *_carried_figures(carried)), checks=(*own, *(c for p in placed for c in p.checks)),
-        groups=_groups(done, names, values, carried is not None), scenes=(above_scene(machine, piece, cutting, margin, placed, met, held), front_scene(machine, piece, cutting, margin, placed)), tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
-        cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)), swaps=tuple(s.words for s in swaps),
-    )  # fmt: skip
+        values=values,
+        things=done,
+        piece=piece,
+        cutting=cutting,
+        margin=margin,
+        held=held,
+        located=located_,
+        guidance=guidance(located_),
+        clashes=tuple(met),
+        figures=(
+            *_figures(shop, machine, values, done, margin, cutting, held),
+            _locator_figure(held, piece),
+            *_carried_figures(carried),
+        ),
+        checks=(*own, *(c for p in placed for c in p.checks)),
+        groups=_groups(done, names, values, carried is not None),
+        scenes=(
+            above_scene(machine, piece, cutting, margin, placed, met, held),
+            front_scene(machine, piece, cutting, margin, placed),
+        ),
+        tighten=tuple(p.tighten for p in _in_order(placed) if p.tighten),
+        cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)),
+        swaps=tuple(s.words for s in swaps),
+    )
 
 
 def _names(things: Sequence[Thing]) -> list[str]:
@@ -155,53 +190,207 @@ def times(factor: float) -> str:
 
 
 def _own_checks(
-    machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, found: Located, met: Sequence[Clash], placed: Sequence[Placed], values: Values
-) -> list[Check]:  # fmt: skip
+    machine: Machine,
+    piece: Piece,
+    cutting: Cutting,
+    margin: Margin,
+    found: Located,
+    met: Sequence[Clash],
+    placed: Sequence[Placed],
+    values: Values,
+) -> list[Check]:
     mu = values.number("mu")
     where = cutting.path[margin.worst // cutting.each] if cutting.path else (0.0, 0.0)
     reason = (
-        f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X {where[0]:.0f}, Y {where[1]:.0f}"
-        if margin.rests and math.isfinite(margin.least) else margin.motion.words
-    )  # fmt: skip
+        f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X"
+        f" {where[0]:.0f}, Y {where[1]:.0f}"
+        if margin.rests and math.isfinite(margin.least)
+        else margin.motion.words
+    )
     checks = [
-        Check(key="margin", label="Margin against moving", value=min(margin.least, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(margin.least) if margin.rests else "does not rest", features=("work", "path"), figures=("force", "mu"), mends=("*.torque", "depth", "wide", "feed"), reason=reason, working=Working("largest multiple of the cutting load that some split of the contact forces balances, over every place and direction", f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst mixture of preloads {times(margin.at_corners)}", "rigid body, friction cones; an upper bound, so 2 is asked")),
-    ]  # fmt: skip
+        Check(
+            key="margin",
+            label="Margin against moving",
+            value=min(margin.least, _SHOWN_MOST),
+            unit="",
+            limits=Limits(no_below=1.0, close_below=ENOUGH),
+            text=times(margin.least) if margin.rests else "does not rest",
+            features=("work", "path"),
+            figures=("force", "mu"),
+            mends=("*.torque", "depth", "wide", "feed"),
+            reason=reason,
+            working=Working(
+                "largest multiple of the cutting load that some split of the contact forces balances, over every place and"
+                " direction",
+                f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst"
+                f" mixture of preloads {times(margin.at_corners)}",
+                "rigid body, friction cones; an upper bound, so 2 is asked",
+            ),
+        )
+    ]
     for p in placed:
         if p.problem:
-            checks.append(Check(key=f"problem {p.name}", label=p.name.capitalize(), value=1, unit="", limits=Limits(no_above=0), text="cannot be", features=(p.name,), reason=p.problem))  # fmt: skip
+            checks.append(
+                Check(
+                    key=f"problem {p.name}",
+                    label=p.name.capitalize(),
+                    value=1,
+                    unit="",
+                    limits=Limits(no_above=0),
+                    text="cannot be",
+                    features=(p.name,),
+                    reason=p.problem,
+                )
+            )
     for p in placed:
         if (
             p.name.startswith("strap")
             and not p.problem
             and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, _SPANNER_MM))
         ):
-            checks.append(Check(key=f"spanner {p.name}", label=f"Spanner on {p.name}", value=1, unit="", limits=Limits(close_above=0), text="in the way", features=(p.name, way.partition(",")[0]), reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved"))  # fmt: skip
+            checks.append(
+                Check(
+                    key=f"spanner {p.name}",
+                    label=f"Spanner on {p.name}",
+                    value=1,
+                    unit="",
+                    limits=Limits(close_above=0),
+                    text="in the way",
+                    features=(p.name, way.partition(",")[0]),
+                    reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved",
+                )
+            )
     for i, a in enumerate(placed):
         for b in placed[i + 1 :]:
             if _same_room(a, b):
-                checks.append(Check(key=f"room {a.name} {b.name}", label=f"{a.name.capitalize()} and {b.name}", value=1, unit="", limits=Limits(no_above=0), text="in one place", features=(a.name, b.name), reason="two things cannot stand in one place"))  # fmt: skip
+                checks.append(
+                    Check(
+                        key=f"room {a.name} {b.name}",
+                        label=f"{a.name.capitalize()} and {b.name}",
+                        value=1,
+                        unit="",
+                        limits=Limits(no_above=0),
+                        text="in one place",
+                        features=(a.name, b.name),
+                        reason="two things cannot stand in one place",
+                    )
+                )
     deepest = max(met, key=lambda c: c.by_mm, default=None)
     checks.append(
-        Check(key="reach", label="Cutter goes everywhere", mends=("?.parallels",), value=len({c.index for c in met}), unit="", limits=Limits(no_above=0), text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no", features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)), reason="tool, holder and spindle nose clear everything by 1 mm" if deepest is None else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep", working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"))
-    )  # fmt: skip
+        Check(
+            key="reach",
+            label="Cutter goes everywhere",
+            mends=("?.parallels",),
+            value=len({c.index for c in met}),
+            unit="",
+            limits=Limits(no_above=0),
+            text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no",
+            features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)),
+            reason=(
+                "tool, holder and spindle nose clear everything by 1 mm"
+                if deepest is None
+                else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep"
+            ),
+            working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"),
+        )
+    )
     if cutting.path and not piece.bottom_mm:
-        checks.append(Check(key="table", label="Cutter's end above the table", value=cutting.end_mm, unit="mm", limits=Limits(no_below=0.0, close_below=0.3), step=0.1, features=("path",), figures=("deep",), reason="it stays off the table" if cutting.end_mm >= 0.3 else "a hair above the table" if cutting.end_mm >= 0 else "it cuts into the table: raise the work, or cut less deep", working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}")))  # fmt: skip
+        checks.append(
+            Check(
+                key="table",
+                label="Cutter's end above the table",
+                value=cutting.end_mm,
+                unit="mm",
+                limits=Limits(no_below=0.0, close_below=0.3),
+                step=0.1,
+                features=("path",),
+                figures=("deep",),
+                reason=(
+                    "it stays off the table"
+                    if cutting.end_mm >= 0.3
+                    else (
+                        "a hair above the table"
+                        if cutting.end_mm >= 0
+                        else "it cuts into the table: raise the work, or cut less deep"
+                    )
+                ),
+                working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}"),
+            )
+        )
     x, y = travel_needed(cutting.path)
     for name, need, axis in (("X", x, machine.axes.get("X")), ("Y", y, machine.axes.get("Y"))):
         if axis is not None and axis.travel_mm:
             far = furthest(cutting.path)[0 if name == "X" else 1]
             left = min(axis.travel_mm - need, axis.travel_mm / 2 - far)
-            checks.append(Check(key=f"travel {name}", label=f"Travel left in {name}", value=left, unit="mm", limits=Limits(no_below=0.0, close_below=10.0), step=1, features=("path",), figures=("x" if name == "X" else "y",), mends=("x" if name == "X" else "y",), reason="the table reaches every place" if left >= 10 else "close to the end of its travel" if left >= 0 else "the table ends before the cut does: move the work to the middle", working=Working("half travel − furthest place from the middle", f"{num(axis.travel_mm)}/2 − {num(far, 1)}", "the spindle over the table's middle at half travel")))  # fmt: skip
+            checks.append(
+                Check(
+                    key=f"travel {name}",
+                    label=f"Travel left in {name}",
+                    value=left,
+                    unit="mm",
+                    limits=Limits(no_below=0.0, close_below=10.0),
+                    step=1,
+                    features=("path",),
+                    figures=("x" if name == "X" else "y",),
+                    mends=("x" if name == "X" else "y",),
+                    reason=(
+                        "the table reaches every place"
+                        if left >= 10
+                        else (
+                            "close to the end of its travel"
+                            if left >= 0
+                            else "the table ends before the cut does: move the work to the middle"
+                        )
+                    ),
+                    working=Working(
+                        "half travel − furthest place from the middle",
+                        f"{num(axis.travel_mm)}/2 − {num(far, 1)}",
+                        "the spindle over the table's middle at half travel",
+                    ),
+                )
+            )
     checks.append(
-        Check(key="located", label="Motions located", value=found.held, unit="", limits=Limits(close_below=6), text=f"{found.held} of 6", features=("work",), reason=("by what stops it, without friction" if found.held == 6 else f"only friction keeps it from: {', '.join(found.free)}") + (f"; {found.twice} held twice" if found.twice else ""), working=Working("rank of the contacts' normals and their moments", f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}", "a seat counts as three points, an edge as two"))
-    )  # fmt: skip
+        Check(
+            key="located",
+            label="Motions located",
+            value=found.held,
+            unit="",
+            limits=Limits(close_below=6),
+            text=f"{found.held} of 6",
+            features=("work",),
+            reason=(
+                "by what stops it, without friction"
+                if found.held == 6
+                else f"only friction keeps it from: {', '.join(found.free)}"
+            )
+            + (f"; {found.twice} held twice" if found.twice else ""),
+            working=Working(
+                "rank of the contacts' normals and their moments",
+                f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}",
+                "a seat counts as three points, an edge as two",
+            ),
+        )
+    )
     over = (
         max((outside_by(rectangle(machine.table_length_mm, machine.table_width_mm), p) for p in piece.outline), default=0.0)
         if machine.table_length_mm and machine.table_width_mm and not piece.bottom_mm
         else 0.0
     )
     if over > 0:
-        checks.append(Check(key="over", label="Work over the table's edge", value=over, unit="mm", limits=Limits(close_above=0.0), step=1, features=("work",), figures=("x", "y"), mends=("x", "y"), reason="what hangs over nothing carries no clamp"))  # fmt: skip
+        checks.append(
+            Check(
+                key="over",
+                label="Work over the table's edge",
+                value=over,
+                unit="mm",
+                limits=Limits(close_above=0.0),
+                step=1,
+                features=("work",),
+                figures=("x", "y"),
+                mends=("x", "y"),
+                reason="what hangs over nothing carries no clamp",
+            )
+        )
     return checks
 
 
@@ -211,7 +400,15 @@ def _same_room(a: Placed, b: Placed) -> bool:
     )
 
 
-def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tuple[Thing, Values, Placed]], margin: Margin, cutting: Cutting, held: Held) -> list[Figure]:  # fmt: skip
+def _figures(
+    shop: Shop,
+    machine: Machine,
+    values: Values,
+    things: Sequence[tuple[Thing, Values, Placed]],
+    margin: Margin,
+    cutting: Cutting,
+    held: Held,
+) -> list[Figure]:
     found = [figure_of(p, values[p.name]) for p in cut.parameters(shop)]
     for i, (thing, given, placed) in enumerate(things):
         found += [
@@ -220,14 +417,63 @@ def _figures(shop: Shop, machine: Machine, values: Values, things: Sequence[tupl
         ]
         found += list(placed.figures)
     found += [
-        Figure(key="force", label="Cutter pushes sideways", value=cutting.force.sideways_n, unit="N", features=("path",), working=cutting.force.working),
-        Figure(key="up", label="And up" if cutting.force.up_n >= 0 else "And down", value=abs(cutting.force.up_n), unit="N", features=("path",), working=Working("0.3 of it: the helix" if cutting.force.up_n >= 0 else "thrust of the drill", num(cutting.force.up_n, 0))),
-        Figure(key="weight", label="Work weighs", value=held.weight_n / 9.80665, unit="kg", features=("work",), working=Working("area · height · density", f"{num(held.weight_n, 2)} N/9.80665")),
-        Figure(key="least", label="Holds by", value=min(margin.least, _SHOWN_MOST), unit="", text=times(margin.least) if margin.rests else "it does not rest", features=("work",), working=Working("the least over the path", f"low preload × {LOW_SHARE:g}", "friction cones, rigid body")),
-        Figure(key="figured", label="With preloads as figured", value=min(margin.with_figures, _SHOWN_MOST), unit="", text=times(margin.with_figures), working=Working("the same, worst load, preload × 1", times(margin.with_figures))),
-        Figure(key="cornered", label="Worst mixture of preloads", value=min(margin.at_corners, _SHOWN_MOST), unit="", text=times(margin.at_corners), working=Working("every clamp once low and once high", times(margin.at_corners), "the margin is concave in the preloads: its worst is at a corner")),
+        Figure(
+            key="force",
+            label="Cutter pushes sideways",
+            value=cutting.force.sideways_n,
+            unit="N",
+            features=("path",),
+            working=cutting.force.working,
+        ),
+        Figure(
+            key="up",
+            label="And up" if cutting.force.up_n >= 0 else "And down",
+            value=abs(cutting.force.up_n),
+            unit="N",
+            features=("path",),
+            working=Working(
+                "0.3 of it: the helix" if cutting.force.up_n >= 0 else "thrust of the drill", num(cutting.force.up_n, 0)
+            ),
+        ),
+        Figure(
+            key="weight",
+            label="Work weighs",
+            value=held.weight_n / 9.80665,
+            unit="kg",
+            features=("work",),
+            working=Working("area · height · density", f"{num(held.weight_n, 2)} N/9.80665"),
+        ),
+        Figure(
+            key="least",
+            label="Holds by",
+            value=min(margin.least, _SHOWN_MOST),
+            unit="",
+            text=times(margin.least) if margin.rests else "it does not rest",
+            features=("work",),
+            working=Working("the least over the path", f"low preload × {LOW_SHARE:g}", "friction cones, rigid body"),
+        ),
+        Figure(
+            key="figured",
+            label="With preloads as figured",
+            value=min(margin.with_figures, _SHOWN_MOST),
+            unit="",
+            text=times(margin.with_figures),
+            working=Working("the same, worst load, preload × 1", times(margin.with_figures)),
+        ),
+        Figure(
+            key="cornered",
+            label="Worst mixture of preloads",
+            value=min(margin.at_corners, _SHOWN_MOST),
+            unit="",
+            text=times(margin.at_corners),
+            working=Working(
+                "every clamp once low and once high",
+                times(margin.at_corners),
+                "the margin is concave in the preloads: its worst is at a corner",
+            ),
+        ),
         Figure(key="gives", label="It gives so", value=0.0, unit="", text=margin.motion.words, features=("work",)),
-    ]  # fmt: skip
+    ]
     return found
 
 
@@ -286,7 +532,18 @@ def _carried(held: Held, margin: Margin, cutting: Cutting) -> Carried | None:
 def _locator_figure(held: Held, piece: Piece) -> Figure:
     corners = [(x, y, z) for x, y in piece.outline[:: max(1, len(piece.outline) // 12)] for z in (piece.bottom_mm, piece.top_mm)]
     by, name = moved_by_errors(held.contacts, corners)
-    return Figure(key="errors", label="A locator 0.01 off moves a corner", value=0.01 * by, step=0.001, features=("work",), working=Working("least squares over all locators; worst corner, worst single locator", f"0.01 · {num(by, 3)}", f"the {name or 'seat'}; locators far apart move it least"))  # fmt: skip
+    return Figure(
+        key="errors",
+        label="A locator 0.01 off moves a corner",
+        value=0.01 * by,
+        step=0.001,
+        features=("work",),
+        working=Working(
+            "least squares over all locators; worst corner, worst single locator",
+            f"0.01 · {num(by, 3)}",
+            f"the {name or 'seat'}; locators far apart move it least",
+        ),
+    )
 
 
 def _carried_figures(carried: Carried | None) -> list[Figure]:
@@ -300,10 +557,41 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
     most = max(carried.normal_n, default=0.0)
     guess = "every contact a spring of 50 N/µm, sideways 0.7 of it; clamps one after another, then the load"
     return [
-        Figure(key="slides", label="First to slide", value=0.0, unit="", text=slides, features=("work",), working=Working("contacts on springs, worst load in steps", guess, "preloads as figured; before the limit, contacts slide one by one")),
-        Figure(key="carries", label="Most on one contact", value=most / 1000, unit="kN", features=("work",), working=Working("largest normal force at the whole load", guess)),
-        Figure(key="moves", label="Moves at the cutter, about", value=carried.moved_mm * 1000, unit="", text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm", features=("work",), working=Working("motion of the loaded point from clamped to cutting", guess, "an order of magnitude: nobody knows a contact's stiffness better")),
-    ]  # fmt: skip
+        Figure(
+            key="slides",
+            label="First to slide",
+            value=0.0,
+            unit="",
+            text=slides,
+            features=("work",),
+            working=Working(
+                "contacts on springs, worst load in steps",
+                guess,
+                "preloads as figured; before the limit, contacts slide one by one",
+            ),
+        ),
+        Figure(
+            key="carries",
+            label="Most on one contact",
+            value=most / 1000,
+            unit="kN",
+            features=("work",),
+            working=Working("largest normal force at the whole load", guess),
+        ),
+        Figure(
+            key="moves",
+            label="Moves at the cutter, about",
+            value=carried.moved_mm * 1000,
+            unit="",
+            text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm",
+            features=("work",),
+            working=Working(
+                "motion of the loaded point from clamped to cutting",
+                guess,
+                "an order of magnitude: nobody knows a contact's stiffness better",
+            ),
+        ),
+    ]
 
 
 class _Swap(Struct, frozen=True):
@@ -327,11 +615,24 @@ def _swaps(
     blocked = {c.index for c in met}
     free = [i for i in range(len(cutting.path)) if i not in blocked]
     first, factor = _margin_words(held_by(piece, seats, placed, mu), cutting, free)
-    lines = [_Swap(f"First hold: everything as drawn; cut {len(free)} of {len(cutting.path)} places, leave those beside {', '.join(p.name for p in movable)}. {first}", factor)]  # fmt: skip
+    lines = [
+        _Swap(
+            f"First hold: everything as drawn; cut {len(free)} of {len(cutting.path)} places, leave those beside"
+            f" {', '.join(p.name for p in movable)}. {first}",
+            factor,
+        )
+    ]
     for p in movable:
         here = sorted(in_way[p.name])
         words, factor = _margin_words(held_by(piece, seats, placed, mu, without=p.name), cutting, here)
-        lines.append(_Swap(f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not 0.01 moved. Cut the places it stood in ({len(here)}). {words}", factor, p.name))  # fmt: skip
+        lines.append(
+            _Swap(
+                f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not"
+                f" 0.01 moved. Cut the places it stood in ({len(here)}). {words}",
+                factor,
+                p.name,
+            )
+        )
         lines.append(_Swap(f"Put {p.name} back where the cut is finished, before the next one comes off", math.inf))
     return lines
 
@@ -344,7 +645,20 @@ def _swap_check(swaps: Sequence[_Swap]) -> Check:
         if worst.factor >= ENOUGH
         else f"{bare} it is held too little: one clamp more, put on before that one comes off"
     )
-    return Check(key="swap", label="Least margin while clamps move", value=min(worst.factor, _SHOWN_MOST), unit="", limits=Limits(no_below=1.0, close_below=ENOUGH), text=times(worst.factor), features=(worst.off,) if worst.off else ("path",), reason=reason, working=Working("the margin of each state over the places cut in it", "; ".join(times(s.factor) for s in swaps if math.isfinite(s.factor))))  # fmt: skip
+    return Check(
+        key="swap",
+        label="Least margin while clamps move",
+        value=min(worst.factor, _SHOWN_MOST),
+        unit="",
+        limits=Limits(no_below=1.0, close_below=ENOUGH),
+        text=times(worst.factor),
+        features=(worst.off,) if worst.off else ("path",),
+        reason=reason,
+        working=Working(
+            "the margin of each state over the places cut in it",
+            "; ".join(times(s.factor) for s in swaps if math.isfinite(s.factor)),
+        ),
+    )
 
 
 def _margin_words(held: Held, cutting: Cutting, places: Sequence[int]) -> tuple[str, float]:

@@ -1,4 +1,8 @@
-"""What a layout is made of: the piece where it lies, the cut, and things that hold it. x to the right along the table, y away from the operator, z up from the table; the table's middle is the origin."""
+"""What a layout is made of.
+
+The piece where it lies, the cut, and things that hold it. x to the right along the table, y away from the operator, z
+up from the table; the table's middle is the origin.
+"""
 
 from __future__ import annotations
 
@@ -140,7 +144,11 @@ def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str
 
 
 def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, Given]) -> tuple[str, float, bool]:
-    """(label, offset in mm, whether the work lies across it) of the slot that was chosen, else the one nearest the work's middle; "" and 0 without slots."""
+    """(label, offset in mm.
+
+    Whether the work lies across it) of the slot that was chosen, else the one nearest the work's middle; "" and 0
+    without slots.
+    """
     slots = [s for s in machine.slots if s.straight]
     nearest = min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1]), default=None)
     label = str(chosen["slot"].value) if "slot" in chosen else nearest.label if nearest is not None else ""

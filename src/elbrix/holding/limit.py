@@ -1,9 +1,13 @@
 """How many times the cutting load can still be balanced: the limit of a rigid piece with true friction cones, many loads at once.
 
-Weight and clamp forces are given; contacts push with any force inside their cone; a clamp's tip may give friction up to its share. The
-largest multiple λ of a load that some admissible set of contact forces balances is a linear programme with endlessly many columns: one
-for every direction of friction. A revised simplex needs only one of them at a time. The dual vector of a step is a virtual motion; the best
-friction of a contact under it points straight against its sliding, so the entering column is computed, never looked up. Every λ on the
+Weight and clamp forces are given; contacts push with any force inside their cone; a clamp's tip may give friction up to its
+share. The
+largest multiple λ of a load that some admissible set of contact forces balances is a linear programme with endlessly many
+columns: one
+for every direction of friction. A revised simplex needs only one of them at a time. The dual vector of a step is a virtual
+motion; the best
+friction of a contact under it points straight against its sliding, so the entering column is computed, never looked up.
+Every λ on the
 way is feasible, so stopping early errs low. The last dual vector is the motion at failure.
 """
 
@@ -22,7 +26,8 @@ _ROUNDS: Final = 400
 _FRESH: Final = 25  # rounds between new inverses
 _PIVOT: Final = 1e-10
 _NOISE: Final = 64 * float(np.finfo(float).eps)
-#: How much a dual constraint may be broken, as a share of the fastest contact: λ is then right to about this share times the number of contacts.
+#: How much a dual constraint may be broken, as a share of the fastest contact: λ is then right to about this share times the
+#: number of contacts.
 _TIGHT: Final = 1e-9
 _SHAKE: Final = 1e-9  # of the right side, against cycling
 _AT_REST: Final = 1e-6
@@ -252,8 +257,13 @@ class LimitSolver:
         forces = np.zeros((len(loads), len(self._at)))
         count, start = len(loads), self._start
         t = _Tableau(
-            np.arange(count), np.repeat(start.basis, count, axis=0), np.repeat(np.linalg.inv(start.basis), count, axis=0), np.repeat(start.x, count, axis=0), np.zeros((count, m)), np.repeat(start.ids, count, axis=0)
-        )  # fmt: skip
+            np.arange(count),
+            np.repeat(start.basis, count, axis=0),
+            np.repeat(np.linalg.inv(start.basis), count, axis=0),
+            np.repeat(start.x, count, axis=0),
+            np.zeros((count, m)),
+            np.repeat(start.ids, count, axis=0),
+        )
         moves, _ = self._pivot(t, wanted.copy(), np.ones(count), np.full(count, -1), 0)  # -1: λ itself
         t = t.kept(moves)
         for turn in range(1, _ROUNDS):

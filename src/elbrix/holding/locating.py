@@ -76,7 +76,9 @@ def guidance(found: Located) -> str:
 
 
 def moved_by_errors(contacts: Sequence[Contact], points: Sequence[tuple[float, float, float]]) -> tuple[float, str]:
-    """(how far the worst point moves when the worst single locator is off by 1, that locator's name), by least squares over all of them.
+    """(how far the worst point moves when the worst single locator is off by 1.
+
+    That locator's name), by least squares over all of them.
 
     Only motions the locators hold are counted: what friction alone keeps is not moved by them.
     """
@@ -103,7 +105,10 @@ def _named(direction: np.ndarray) -> str:
 
 
 def _groups(contacts: Sequence[Contact]) -> list[tuple[int, list[Contact]]]:
-    """(most points it can count for, contacts) of contacts that lie in one plane and look the same way: a seat three, an upright side two."""
+    """(most points it can count for, contacts) of contacts that lie in one plane and look the same way.
+
+    A seat three, an upright side two.
+    """
     found: list[tuple[np.ndarray, float, int, list[Contact]]] = []
     for contact in contacts:
         normal = np.array(contact.inward)

@@ -44,7 +44,10 @@ class Margin(Struct, frozen=True, kw_only=True):
 
 
 def seat_contacts(seats: Sequence[Ring], bottom_mm: float, mu: float) -> tuple[Contact, ...]:
-    """Points that stand for the faces the work rests on: the corners of each seat's hull, at the most a dozen, so rather too few than too many."""
+    """Points that stand for the faces the work rests on.
+
+    The corners of each seat's hull, at the most a dozen, so rather too few than too many.
+    """
     found = []
     for number, seat in enumerate(seats, 1):
         ring = hull(seat)
@@ -85,7 +88,16 @@ def margin_of(held: Held, cutting: Cutting, *, whole: bool = True) -> Margin:
             if loads
             else Motion("unbounded", "nothing cuts")
         )
-        return Margin(least=0.0 if loads else math.inf, rests=not loads, at_places=(0.0,) * len(cutting.path), worst=0, motion=motion, limit=None, with_figures=0.0, at_corners=0.0)  # fmt: skip
+        return Margin(
+            least=0.0 if loads else math.inf,
+            rests=not loads,
+            at_places=(0.0,) * len(cutting.path),
+            worst=0,
+            motion=motion,
+            limit=None,
+            with_figures=0.0,
+            at_corners=0.0,
+        )
     limits = solver.solve(loads, tight=_FINE if whole else _COARSE)
     factors = [math.inf if x.factor is None else x.factor for x in limits]
     if whole:  # the few that may be the least, to the last digit
@@ -99,8 +111,15 @@ def margin_of(held: Held, cutting: Cutting, *, whole: bool = True) -> Margin:
         figured = _least(_scaled(held, 1 / LOW_SHARE), cutting, worst)
         cornered = _corners(held, cutting, worst)
     return Margin(
-        least=factors[worst], rests=True, at_places=places, worst=worst, motion=name_motion(held, loads[worst], limits[worst]), limit=limits[worst], with_figures=figured, at_corners=min(cornered, factors[worst])
-    )  # fmt: skip
+        least=factors[worst],
+        rests=True,
+        at_places=places,
+        worst=worst,
+        motion=name_motion(held, loads[worst], limits[worst]),
+        limit=limits[worst],
+        with_figures=figured,
+        at_corners=min(cornered, factors[worst]),
+    )
 
 
 def _scaled(held: Held, by: float) -> Held:

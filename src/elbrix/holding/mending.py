@@ -1,6 +1,7 @@
 """The nearest change of a layout that would turn a verdict, found by trying.
 
-What may be changed stands on the check (`Check.mends`). How deep the cut goes and what was measured never do: the part would be another.
+What may be changed stands on the check (`Check.mends`). How deep the cut goes and what was measured never do: the part would
+be another.
 """
 
 from __future__ import annotations
@@ -83,7 +84,10 @@ def _verdicts(
 
 
 def _mends(hold: Hold, key: str) -> Iterator[tuple[str, ...]]:
-    """Whole names of what is changed together: what the check names; "*" of every thing that has it at once, "?" of each on its own."""
+    """Whole names of what is changed together.
+
+    What the check names; "*" of every thing that has it at once, "?" of each on its own.
+    """
     for name in next((c.mends for c in hold.checks if c.key == key), ()):
         number, _, own = name.rpartition(".")
         having = [f"{i}.{own}" for i, (_, values, _) in enumerate(hold.things) if own in values]

@@ -15,8 +15,13 @@ from elbrix.holding.limit import Limit
 _MAINLY: Final = 0.7
 _TURNS: Final = 0.35
 _ALONG: Final = (
-    ("to the right", (1, 0, 0)), ("to the left", (-1, 0, 0)), ("away from you", (0, 1, 0)), ("towards you", (0, -1, 0)), ("up", (0, 0, 1)), ("down", (0, 0, -1)),
-)  # fmt: skip
+    ("to the right", (1, 0, 0)),
+    ("to the left", (-1, 0, 0)),
+    ("away from you", (0, 1, 0)),
+    ("towards you", (0, -1, 0)),
+    ("up", (0, 0, 1)),
+    ("down", (0, 0, -1)),
+)
 
 
 class Motion(Struct, frozen=True):
@@ -29,7 +34,8 @@ class Motion(Struct, frozen=True):
 def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
     """The motion of one limit.
 
-    With friction the virtual motion lifts a sliding contact by µ per unit of sliding, which no real one does: what is named is the sliding.
+    With friction the virtual motion lifts a sliding contact by µ per unit of sliding, which no real one does: what is named
+    is the sliding.
     """
     if limit.factor is None:
         return Motion("no-rest", "it does not rest under its weight and clamps alone")

@@ -25,8 +25,14 @@ class Use(Struct, frozen=True):
 
 
 def fasteners_use(
-    shop: Shop, kind: FastenerKind, thread: Thread, *, taken: int = 1, slot: TSlot | None = None, long: tuple[float, float] = (0.0, math.inf)
-) -> tuple[Use, ...]:  # fmt: skip
+    shop: Shop,
+    kind: FastenerKind,
+    thread: Thread,
+    *,
+    taken: int = 1,
+    slot: TSlot | None = None,
+    long: tuple[float, float] = (0.0, math.inf),
+) -> tuple[Use, ...]:
     """Nuts or screws of one thread; nothing when the shop lists none of the kind: they are not counted there.
 
     Args:
@@ -57,7 +63,16 @@ def shelf_check(uses: Iterable[Use]) -> Check | None:
     short = {name: n - owned[name] for name, n in taken.items() if n > owned[name]}
     words = "; ".join(f"{taken[name]} × {name} wanted, {owned[name] or 'none'} in Shop" for name in short)
     return Check(
-        key="shelf", label="Short on the shelf", value=sum(short.values()), unit="", limits=Limits(no_above=0.0),
-        text="all there" if not short else f"{sum(short.values())} short", reason=words + ": take others, or correct the count in Shop" if short else "everything is in Shop in that number",
-        working=Working("wanted − owned where more is wanted, added up", " + ".join(str(max(0, n - owned[name])) for name, n in sorted(taken.items())), "; ".join(f"{name}: {n} of {owned[name]}" for name, n in sorted(taken.items()))),
-    )  # fmt: skip
+        key="shelf",
+        label="Short on the shelf",
+        value=sum(short.values()),
+        unit="",
+        limits=Limits(no_above=0.0),
+        text="all there" if not short else f"{sum(short.values())} short",
+        reason=words + ": take others, or correct the count in Shop" if short else "everything is in Shop in that number",
+        working=Working(
+            "wanted − owned where more is wanted, added up",
+            " + ".join(str(max(0, n - owned[name])) for name, n in sorted(taken.items())),
+            "; ".join(f"{name}: {n} of {owned[name]}" for name, n in sorted(taken.items())),
+        ),
+    )

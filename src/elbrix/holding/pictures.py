@@ -21,7 +21,9 @@ _GHOST: Final = 0.09
 _MARGIN: Final = 78.0
 
 
-def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, placed: Sequence[Placed], met: Sequence[Clash], held: Held) -> Scene:  # fmt: skip
+def above_scene(
+    machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, placed: Sequence[Placed], met: Sequence[Clash], held: Held
+) -> Scene:
     """From above. The table is cut off where nothing stands on it any more."""
     rings = [piece.outline, *(s.ring for p in placed for s in p.solids)]
     boxes = [bounds(r) for r in rings]
@@ -62,12 +64,16 @@ def above_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
     w = bounds(piece.outline)
     dims: list[Dimension] = []
     if piece.shape == "round":
-        dims.append(Dimension("width", (w[0], w[3]), (w[2], w[3]), Side.ABOVE, prefix="Ø", entry="width", feature="work", step_mm=0.1, order=0))  # fmt: skip
+        dims.append(
+            Dimension(
+                "width", (w[0], w[3]), (w[2], w[3]), Side.ABOVE, prefix="Ø", entry="width", feature="work", step_mm=0.1, order=0
+            )
+        )
     elif piece.shape == "block" and abs((w[2] - w[0]) * (w[3] - w[1]) - _area(piece.outline)) < 1e-6:
         dims += [
             Dimension("length", (w[0], w[3]), (w[2], w[3]), Side.ABOVE, entry="length", feature="work", step_mm=0.1, order=0),
             Dimension("width", (w[2], w[1]), (w[2], w[3]), Side.RIGHT, entry="width", feature="work", step_mm=0.1, order=1),
-        ]  # fmt: skip
+        ]
     dims += [d for p in placed for d in p.dimensions]
     handles = tuple(h for p in placed for h in p.handles)
     return Scene("above", f"{machine.name}, table from above", tuple(elements), tuple(dims), handles)
@@ -80,7 +86,11 @@ def _area(ring: Ring) -> float:
 
 
 def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Element]:
-    """The path with a mark at each place: an open circle where the margin is enough, a crossed one where it is not, a disc where it moves; a square where the cutter cannot go."""
+    """The path with a mark at each place.
+
+    An open circle where the margin is enough, a crossed one where it is not, a disc where it moves; a square where the
+    cutter cannot go.
+    """
     closed = len(cutting.path) > 2 and math.dist(cutting.path[0], cutting.path[-1]) < 0.4 * max(1.0, _span(cutting))
     found: list[Element] = [Path(cutting.path, Style.CENTRE, "path", closed=closed)] if len(cutting.path) > 1 else []
     size = max(2.4, 0.019 * _span(cutting))

@@ -54,7 +54,9 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
     return best or Heel(None, 0.0)
 
 
-def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, mends: tuple[str, ...] = ()) -> Check:  # fmt: skip
+def screw_check(
+    key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, mends: tuple[str, ...] = ()
+) -> Check:
     """A screw or stud pulled to a preload, against its proof load with the scatter of the torque.
 
     Args:
@@ -64,17 +66,38 @@ def screw_check(key: str, name: str, thread: Thread, strength_class: str, pull_n
     proof = proof_mpa(strength_class, thread.major_mm).value
     share = pull_n / (thread.stress_area_mm2 * proof)
     reason = (
-        "past its proof load: it stretches for good, or breaks" if share > 1 else "at the high end of the torque scatter it may stretch" if share * (1 + PRELOAD_SCATTER) > 1 else "below its proof load even when the torque scatters high"
-    )  # fmt: skip
+        "past its proof load: it stretches for good, or breaks"
+        if share > 1
+        else (
+            "at the high end of the torque scatter it may stretch"
+            if share * (1 + PRELOAD_SCATTER) > 1
+            else "below its proof load even when the torque scatters high"
+        )
+    )
     return Check(
-        key=key, label=f"Screw of {name} against its proof load", value=share * 100, unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=(name,), figures=(torque,), mends=mends or (torque,), reason=reason,
-        working=Working("F/(stress area × proof stress)", f"{num(pull_n, 0)} N/({num(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)", f"ISO 898-1, class {strength_class}"),
-    )  # fmt: skip
+        key=key,
+        label=f"Screw of {name} against its proof load",
+        value=share * 100,
+        unit="%",
+        limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+        features=(name,),
+        figures=(torque,),
+        mends=mends or (torque,),
+        reason=reason,
+        working=Working(
+            "F/(stress area × proof stress)",
+            f"{num(pull_n, 0)} N/({num(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)",
+            f"ISO 898-1, class {strength_class}",
+        ),
+    )
 
 
 @lru_cache(maxsize=64)
 def slot_checks_of_stud(slot: TSlot, thread: str, torque_nm: float) -> tuple[Check, ...]:
-    """What the stud does to the slot's lips and to itself, through the nut that fits the slot as measured; empty when no nut does."""
+    """What the stud does to the slot's lips and to itself, through the nut that fits the slot as measured.
+
+    Empty when no nut does.
+    """
     family = find_family("t_nut")
     table = Machine(id="table", name="the table", kind=MachineKind.KNEE, slots=(slot,))
     try:

@@ -53,7 +53,9 @@ class SuggestStraps(Struct, frozen=True):
 _Spot = tuple[str, float, float]  # slot, x, turn
 
 
-def suggest(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], watch: Watch = unwatched, seed: int = 1) -> tuple[Suggestion, ...]:  # fmt: skip
+def suggest(
+    shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], watch: Watch = unwatched, seed: int = 1
+) -> tuple[Suggestion, ...]:
     """The three best places of the layout's straps that differ, best first; everything else stays where it is.
 
     Raises:
@@ -63,7 +65,12 @@ def suggest(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Se
     straps = [i for i, a in enumerate(asked) if a.kind == "strap"]
     slots = [s for s in machine.slots if s.straight]
     if not straps or not slots:
-        raise ShopError("Suggest", "there is no strap to place" if not straps else f"{machine.name} has no straight slot", "Straps stand on studs in slots", "Add a strap, or measure the slots in Shop")  # fmt: skip
+        raise ShopError(
+            "Suggest",
+            "there is no strap to place" if not straps else f"{machine.name} has no straight slot",
+            "Straps stand on studs in slots",
+            "Add a strap, or measure the slots in Shop",
+        )
     chance = random.Random(seed)
     base = solve_hold(shop, machine, chosen, asked, quick=True)
     left, low, right, high = bounds(base.piece.outline)
@@ -112,7 +119,14 @@ def suggest(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Se
         values = {
             i: {"slot": s, "x": f"{x:g}", "turn": f"{math.degrees(t):g}"} for i, (s, x, t) in zip(straps, spots, strict=True)
         }
-        found.append(Suggestion(values=values, margin=whole.margin.least, clashes=len({c.index for c in whole.clashes}), sentence=_sentence(whole, spots)))  # fmt: skip
+        found.append(
+            Suggestion(
+                values=values,
+                margin=whole.margin.least,
+                clashes=len({c.index for c in whole.clashes}),
+                sentence=_sentence(whole, spots),
+            )
+        )
     return tuple(sorted(found, key=lambda s: (s.clashes, -s.margin)))
 
 
@@ -137,7 +151,9 @@ def _with(asked: Sequence[Asked], straps: Sequence[int], spots: Sequence[_Spot])
     return tuple(found)
 
 
-def _varied(kept: Sequence[tuple[float, int, tuple[_Spot, ...], Hold]], most: int = 3 * _KEPT) -> list[tuple[float, int, tuple[_Spot, ...], Hold]]:  # fmt: skip
+def _varied(
+    kept: Sequence[tuple[float, int, tuple[_Spot, ...], Hold]], most: int = 3 * _KEPT
+) -> list[tuple[float, int, tuple[_Spot, ...], Hold]]:
     """Best first, leaving out what is nearly one that is there already."""
     found: list[tuple[float, int, tuple[_Spot, ...], Hold]] = []
     apart = _APART_MM if most <= 3 else 6.0

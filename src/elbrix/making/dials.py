@@ -67,7 +67,10 @@ def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False)
     elif set_mm < 0:
         on_ring = (wheel.divisions - divisions) % wheel.divisions
         text = f"back {text}"
-        approach = f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.slack_mm)} slack is taken up"
+        approach = (
+            f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.slack_mm)} slack is"
+            " taken up"
+        )
     else:
         approach = f"come forward to it; if you overran, go back {show(past, 'mm', 0.1)} and come again"
     return DialNumber(text, set_mm, set_mm - wanted_mm, approach)

@@ -78,27 +78,95 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     spot_deep = work.countersink_mm / 2 * 0.9
     full = work.tap_deep_mm
     tap_words = (
-        f"full thread to {ctx.say(full)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of through"
+        f"full thread to {ctx.say(full)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of"
+        " through"
         if full and work.drill_through
         else f"full thread to {ctx.say(full)}; count the turns"
         if full
         else "right through"
     )
     operations = (
-        Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
-            Move(id="holes.zero", words="Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y as before, zero in the middle", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),)),
-        Operation(title="Spot", tool=spot.title, speed=ctx.speed(spot, "Z"), moves=tuple(at(i, [Term("spot", -spot_deep)], "Spot", "holes.spot") for i in range(len(places)))),
-        Operation(title=f"Drill {drill_name}", tool=drill.title, speed=ctx.speed(drill, "Z"), note=f"{'Through' if work.drill_through else 'Blind'}, {ctx.say(deep)} deep by the point; lift out every {ctx.say(drill_mm)} to clear chips",
-                  moves=tuple(at(i, depth_terms, "Drill", "holes.drill", caution="It grabs as it breaks through: ease the feed." if work.drill_through else "") for i in range(len(places)))),
-        Operation(title="Countersink", tool=sink.title, speed=ctx.speed(sink, "Z"), note=f"Ø{ctx.say(work.countersink_mm)} mouth", moves=tuple(at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink") for i in range(len(places)))),
-        Operation(title=f"Tap {thread.shown}", tool=tap.title, note=tap_words + ". By hand with the spindle centre as guide, half a turn back every turn", moves=tuple(Move(id=f"holes.tap.{i + 1}", words=f"Tap hole {i + 1}: {tap_words}", positions=(ctx.at("X", [Term(f"middle of piece {i + 1}", places[i])]),), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.") for i in range(len(places)))),
-    )  # fmt: skip
+        Operation(
+            title="Find zero",
+            tool=f"edge finder Ø{FINDER_MM:g}",
+            moves=(
+                Move(
+                    id="holes.zero",
+                    words=(
+                        "Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y as before, zero"
+                        " in the middle"
+                    ),
+                    positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
+                    lock="Y",
+                ),
+            ),
+        ),
+        Operation(
+            title="Spot",
+            tool=spot.title,
+            speed=ctx.speed(spot, "Z"),
+            moves=tuple(at(i, [Term("spot", -spot_deep)], "Spot", "holes.spot") for i in range(len(places))),
+        ),
+        Operation(
+            title=f"Drill {drill_name}",
+            tool=drill.title,
+            speed=ctx.speed(drill, "Z"),
+            note=(
+                f"{'Through' if work.drill_through else 'Blind'}, {ctx.say(deep)} deep by the point; lift out every"
+                f" {ctx.say(drill_mm)} to clear chips"
+            ),
+            moves=tuple(
+                at(
+                    i,
+                    depth_terms,
+                    "Drill",
+                    "holes.drill",
+                    caution="It grabs as it breaks through: ease the feed." if work.drill_through else "",
+                )
+                for i in range(len(places))
+            ),
+        ),
+        Operation(
+            title="Countersink",
+            tool=sink.title,
+            speed=ctx.speed(sink, "Z"),
+            note=f"Ø{ctx.say(work.countersink_mm)} mouth",
+            moves=tuple(
+                at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink")
+                for i in range(len(places))
+            ),
+        ),
+        Operation(
+            title=f"Tap {thread.shown}",
+            tool=tap.title,
+            note=tap_words + ". By hand with the spindle centre as guide, half a turn back every turn",
+            moves=tuple(
+                Move(
+                    id=f"holes.tap.{i + 1}",
+                    words=f"Tap hole {i + 1}: {tap_words}",
+                    positions=(ctx.at("X", [Term(f"middle of piece {i + 1}", places[i])]),),
+                    lock="X, Y; spindle out of gear",
+                    caution="Power off while a hand turns the spindle.",
+                )
+                for i in range(len(places))
+            ),
+        ),
+    )
     return Setup(
-        id="holes", title=work.name, holding="In the vise, A up, on parallels that stand clear of the holes",
+        id="holes",
+        title=work.name,
+        holding="In the vise, A up, on parallels that stand clear of the holes",
         datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the top",
-        operations=operations, pictures=pictures,
-        cautions=("No gloves and no rag near the turning drill.", f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.high if work.drill_through else 0)} below the work."),
-    )  # fmt: skip
+        operations=operations,
+        pictures=pictures,
+        cautions=(
+            "No gloves and no rag near the turning drill.",
+            (
+                f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.high if work.drill_through else 0)} below the"
+                " work."
+            ),
+        ),
+    )
 
 
 def piece_holes(ctx: Context, work: PieceHole) -> Setup:
@@ -112,22 +180,81 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
     pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, marks, cuts)}
 
     def at(i: int, z: list[Term], what: str, id: str, size: float, caution: str = "") -> Move:
-        x = ctx.at("X", [Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else [])], key="hole_first" if i == 0 else "")  # fmt: skip
+        x = ctx.at(
+            "X",
+            [
+                Term("cleaned end to the middle of piece 1", places[0]),
+                *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
+            ],
+            key="hole_first" if i == 0 else "",
+        )
         y = ctx.at("Y", [Term("middle of the bar", 0.0), *([Term("off the middle", work.off_mm)] if work.off_mm else [])])
-        pictures[f"{id}.{i + 1}"] = partial(bar_front, ctx.bar_length, ctx.high, marks, cuts, cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), size))  # fmt: skip
-        return Move(id=f"{id}.{i + 1}", words=f"{what} hole {i + 1} of {len(places)}", positions=(x, y, ctx.at("Z", z)), lock="X and Y", caution=caution)  # fmt: skip
+        pictures[f"{id}.{i + 1}"] = partial(
+            bar_front,
+            ctx.bar_length,
+            ctx.high,
+            marks,
+            cuts,
+            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), size),
+        )
+        return Move(
+            id=f"{id}.{i + 1}",
+            words=f"{what} hole {i + 1} of {len(places)}",
+            positions=(x, y, ctx.at("Z", z)),
+            lock="X and Y",
+            caution=caution,
+        )
 
     through = [Term("thickness", -work.thickness_mm), Term("drill point", -CONE * work.drill_mm), Term("through", -1.0)]
     numbers = range(len(places))
     operations = (
-        Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
-            Move(id="bores.zero", words="Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y zero in the middle of the bar, from both sides", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),)),
-        Operation(title="Spot", tool=spot.title, speed=ctx.speed(spot, "Z"), moves=tuple(at(i, [Term("spot", -0.4 * work.drill_mm)], "Spot", "bores.spot", work.drill_mm) for i in numbers)),
-        Operation(title=f"Drill Ø{num(work.drill_mm)}", tool=drill.title, speed=ctx.speed(drill, "Z"), note="Through", moves=tuple(at(i, through, "Drill", "bores.drill", work.drill_mm, "It grabs as it breaks through: ease the feed.") for i in numbers)),
-        Operation(title=f"Counterbore Ø{num(work.bore_mm)}", tool=bore.title, speed=ctx.speed(bore, "Z"), note=f"{ctx.say(work.bore_deep_mm)} deep, quill stop", moves=tuple(at(i, [Term("sunk head", -work.bore_deep_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers)),
-    )  # fmt: skip
+        Operation(
+            title="Find zero",
+            tool=f"edge finder Ø{FINDER_MM:g}",
+            moves=(
+                Move(
+                    id="bores.zero",
+                    words=(
+                        "Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y zero in the"
+                        " middle of the bar, from both sides"
+                    ),
+                    positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
+                    lock="Y",
+                ),
+            ),
+        ),
+        Operation(
+            title="Spot",
+            tool=spot.title,
+            speed=ctx.speed(spot, "Z"),
+            moves=tuple(at(i, [Term("spot", -0.4 * work.drill_mm)], "Spot", "bores.spot", work.drill_mm) for i in numbers),
+        ),
+        Operation(
+            title=f"Drill Ø{num(work.drill_mm)}",
+            tool=drill.title,
+            speed=ctx.speed(drill, "Z"),
+            note="Through",
+            moves=tuple(
+                at(i, through, "Drill", "bores.drill", work.drill_mm, "It grabs as it breaks through: ease the feed.")
+                for i in numbers
+            ),
+        ),
+        Operation(
+            title=f"Counterbore Ø{num(work.bore_mm)}",
+            tool=bore.title,
+            speed=ctx.speed(bore, "Z"),
+            note=f"{ctx.say(work.bore_deep_mm)} deep, quill stop",
+            moves=tuple(
+                at(i, [Term("sunk head", -work.bore_deep_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers
+            ),
+        ),
+    )
     return Setup(
-        id="bores", title=work.name, holding="In the vise upside down, C up, on parallels that stand clear of the holes",
-        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the underside (C)", operations=operations, pictures=pictures,
+        id="bores",
+        title=work.name,
+        holding="In the vise upside down, C up, on parallels that stand clear of the holes",
+        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the underside (C)",
+        operations=operations,
+        pictures=pictures,
         cautions=("No gloves and no rag near the turning drill.",),
-    )  # fmt: skip
+    )

@@ -30,10 +30,22 @@ def touch_off(ctx: Context, id: str = "zero") -> tuple[Move, ...]:
     """Zero in the middle of the bar across, and on its top."""
     half, finder = ctx.across / 2, FINDER_MM / 2
     return (
-        Move(id=f"{id}.Y", words=f"Touch the far side of the bar (B) with the Ø{FINDER_MM:g} edge finder, spindle running slowly; Y reads this number there. Zero is then in the middle of the bar",
-             positions=(ctx.at("Y", [Term("half the bar", half), Term("half the edge finder", finder)]),), lock="X"),
-        Move(id=f"{id}.Z", words="Bring the cutter down on a 0.05 mm feeler on the top: Z reads +0.05 there, zero is the top", positions=(ctx.at("Z", [Term("feeler", 0.05)]),), lock="quill: use the knee, or the same quill setting throughout"),
-    )  # fmt: skip
+        Move(
+            id=f"{id}.Y",
+            words=(
+                f"Touch the far side of the bar (B) with the Ø{FINDER_MM:g} edge finder, spindle running slowly; Y reads this"
+                " number there. Zero is then in the middle of the bar"
+            ),
+            positions=(ctx.at("Y", [Term("half the bar", half), Term("half the edge finder", finder)]),),
+            lock="X",
+        ),
+        Move(
+            id=f"{id}.Z",
+            words="Bring the cutter down on a 0.05 mm feeler on the top: Z reads +0.05 there, zero is the top",
+            positions=(ctx.at("Z", [Term("feeler", 0.05)]),),
+            lock="quill: use the knee, or the same quill setting throughout",
+        ),
+    )
 
 
 def shoulders(ctx: Context, work: Shoulder) -> Setup:
@@ -106,7 +118,8 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
     ctx.need(f"edge finder Ø{FINDER_MM:g}", True)
     if mill.edge_length_mm and mill.edge_length_mm < work.deep_mm:
         ctx.problems.append(
-            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; the shoulder is {ctx.say(work.deep_mm)}: its shank would rub"
+            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; the shoulder is {ctx.say(work.deep_mm)}: its shank"
+            " would rub"
         )
     return _setup(
         ctx,
@@ -169,7 +182,8 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
     reach = (cutter.diameter_mm - ctx.machine.collar_mm) / 2 - 1.0
     if reach < work.deep_mm:
         ctx.problems.append(
-            f"The {cutter.title} over Ø{ctx.say(ctx.machine.collar_mm)} collars reaches {ctx.say(reach)} deep, the shoulder is {ctx.say(work.deep_mm)}: a larger cutter or smaller collars"
+            f"The {cutter.title} over Ø{ctx.say(ctx.machine.collar_mm)} collars reaches {ctx.say(reach)} deep, the shoulder is"
+            f" {ctx.say(work.deep_mm)}: a larger cutter or smaller collars"
         )
     width = ctx.measured.get("cutter_width", cutter.width_mm)
     operations: list[Operation] = []
@@ -222,10 +236,29 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
                 note=f"Middle of the cutter's width; deepest reach {ctx.say(reach)}",
             )
         )
-    start = Operation(title="Find zero", tool="feeler", moves=(
-        Move(id="zero.Y", words="Touch the far side of the bar with the side of the cutter on a 0.05 mm feeler; Y reads this number there", positions=(ctx.at("Y", [Term("half the bar", ctx.across / 2), Term("half the cutter's width", width / 2), Term("feeler", 0.05)]),), lock="X"),
-        Move(id="zero.Z", words="Raise the knee until the cutter takes the feeler on the top: Z reads +0.05", positions=(ctx.at("Z", [Term("feeler", 0.05)]),), lock="knee after each setting"),
-    ))  # fmt: skip
+    start = Operation(
+        title="Find zero",
+        tool="feeler",
+        moves=(
+            Move(
+                id="zero.Y",
+                words="Touch the far side of the bar with the side of the cutter on a 0.05 mm feeler; Y reads this number there",
+                positions=(
+                    ctx.at(
+                        "Y",
+                        [Term("half the bar", ctx.across / 2), Term("half the cutter's width", width / 2), Term("feeler", 0.05)],
+                    ),
+                ),
+                lock="X",
+            ),
+            Move(
+                id="zero.Z",
+                words="Raise the knee until the cutter takes the feeler on the top: Z reads +0.05",
+                positions=(ctx.at("Z", [Term("feeler", 0.05)]),),
+                lock="knee after each setting",
+            ),
+        ),
+    )
     return _setup(
         ctx,
         work,
@@ -241,10 +274,17 @@ def _setup(
     last = Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),))
     resting = partial(vise_end, ctx.across, ctx.high, letters=("B", "A", "D"), out_of_jaws=work.deep_mm + 2)
     return Setup(
-        id="shoulders" if work.id == "shoulder" else work.id, title=work.name, holding=holding, datum="Y zero in the middle of the bar, + away from you; Z zero on the top (A)",
-        operations=(*operations, last), pictures=pictures | {"": resting},
-        cautions=("Both ends of a long bar stick out: nothing may stand where they pass.", "Spindle stopped before you measure or brush."),
-    )  # fmt: skip
+        id="shoulders" if work.id == "shoulder" else work.id,
+        title=work.name,
+        holding=holding,
+        datum="Y zero in the middle of the bar, + away from you; Z zero on the top (A)",
+        operations=(*operations, last),
+        pictures=pictures | {"": resting},
+        cautions=(
+            "Both ends of a long bar stick out: nothing may stand where they pass.",
+            "Spindle stopped before you measure or brush.",
+        ),
+    )
 
 
 def _end_mill(ctx: Context, ledge: float, deep: float) -> Cutter:
@@ -301,9 +341,19 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
             cutter=(-y.value_mm, z.value_mm, 3.0),
         )
     return Setup(
-        id="chamfers", title=work.name, holding="In the vise upside down, C up: jaws on the head's sides, parallels clear of the neck",
+        id="chamfers",
+        title=work.name,
+        holding="In the vise upside down, C up: jaws on the head's sides, parallels clear of the neck",
         datum="Y zero in the middle of the bar, Z zero on the underside (C), touched with the point of the cutter",
-        operations=(Operation(title="Break the edges", tool=cutter.title, speed=ctx.speed(cutter), moves=tuple(moves), note="Or with a file: they only have to miss the corner fillets of the slot"),),
+        operations=(
+            Operation(
+                title="Break the edges",
+                tool=cutter.title,
+                speed=ctx.speed(cutter),
+                moves=tuple(moves),
+                note="Or with a file: they only have to miss the corner fillets of the slot",
+            ),
+        ),
         pictures=pictures | {"": partial(vise_end, ctx.across, ctx.high, letters=("D", "C", "B"), out_of_jaws=ctx.high * 0.3)},
         cautions=("The edge is sharp until it is broken.",),
-    )  # fmt: skip
+    )

@@ -25,12 +25,28 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
     pictures: dict[str, Callable[[], Scene]] = {"": partial(plate_from_above, ctx.blank.along_mm, ctx.across, tuple(named), "")}
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
     operations = [
-        Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=(
-            Move(id=f"{work.id}.zero_x", words="Touch the finished low end with the edge finder: X reads this number there", positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),), lock="Y"),
-            Move(id=f"{work.id}.zero_y", words="Touch the far side: Y reads this number there. Zero is then in the middle of the width", positions=(ctx.at("Y", [Term("half the width", ctx.across / 2), Term("half the edge finder", FINDER_MM / 2)]),), lock="X"),
-        )),
+        Operation(
+            title="Find zero",
+            tool=f"edge finder Ø{FINDER_MM:g}",
+            moves=(
+                Move(
+                    id=f"{work.id}.zero_x",
+                    words="Touch the finished low end with the edge finder: X reads this number there",
+                    positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
+                    lock="Y",
+                ),
+                Move(
+                    id=f"{work.id}.zero_y",
+                    words="Touch the far side: Y reads this number there. Zero is then in the middle of the width",
+                    positions=(
+                        ctx.at("Y", [Term("half the width", ctx.across / 2), Term("half the edge finder", FINDER_MM / 2)]),
+                    ),
+                    lock="X",
+                ),
+            ),
+        ),
         _round(ctx, "Spot", spot, named, pictures, f"{work.id}.spot", [Term("spot", -2.0)]),
-    ]  # fmt: skip
+    ]
 
     def add(title: str, cutter: Cutter, holes: list[Named], id: str, z: list[Term], caution: str = "") -> None:
         operations.append(_round(ctx, title, cutter, holes, pictures, f"{work.id}.{id}", z, caution))
@@ -60,19 +76,35 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
         tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
         how = f"full thread to {ctx.say(deep)}; count the turns" if deep else "right through"
         operations.append(
-            Operation(title=f"Tap {thread.shown}", tool=tap.title, note="By hand with the spindle centre as guide, half a turn back every turn", moves=tuple(
-                Move(id=f"{work.id}.tap.{name}", words=f"Tap hole {name} {how}", positions=_at(ctx, h), lock="X, Y; spindle out of gear", caution="Power off while a hand turns the spindle.")
-                for name, h in holes
-            ))
-        )  # fmt: skip
+            Operation(
+                title=f"Tap {thread.shown}",
+                tool=tap.title,
+                note="By hand with the spindle centre as guide, half a turn back every turn",
+                moves=tuple(
+                    Move(
+                        id=f"{work.id}.tap.{name}",
+                        words=f"Tap hole {name} {how}",
+                        positions=_at(ctx, h),
+                        lock="X, Y; spindle out of gear",
+                        caution="Power off while a hand turns the spindle.",
+                    )
+                    for name, h in holes
+                ),
+            )
+        )
     face = "the underside" if work.below else "the top"
     turned = "Turned over about its long axis, underside up; " if work.below else ""
     return Setup(
-        id=work.id, title=work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 and not work.together else ""), holding=turned + (work.held or "in the vise or on parallels under straps, clear of every hole"),
-        datum=f"X zero at the finished low end, + toward the high end; Y zero in the middle of the width, + away; Z zero on {face}",
-        operations=tuple(operations), pictures=pictures,
+        id=work.id,
+        title=work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 and not work.together else ""),
+        holding=turned + (work.held or "in the vise or on parallels under straps, clear of every hole"),
+        datum=(
+            f"X zero at the finished low end, + toward the high end; Y zero in the middle of the width, + away; Z zero on {face}"
+        ),
+        operations=tuple(operations),
+        pictures=pictures,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
-    )  # fmt: skip
+    )
 
 
 def _drill(hole: PatternHole) -> float:
@@ -95,8 +127,15 @@ def _at(ctx: Context, hole: PatternHole) -> tuple[Position, Position]:
 
 
 def _round(
-    ctx: Context, title: str, cutter: Cutter, holes: Iterable[Named], pictures: dict[str, Callable[[], Scene]], id: str, z: list[Term], caution: str = "",
-) -> Operation:  # fmt: skip
+    ctx: Context,
+    title: str,
+    cutter: Cutter,
+    holes: Iterable[Named],
+    pictures: dict[str, Callable[[], Scene]],
+    id: str,
+    z: list[Term],
+    caution: str = "",
+) -> Operation:
     """One tool at all its places."""
     listed = tuple(holes)
     moves = []

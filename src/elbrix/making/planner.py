@@ -62,7 +62,8 @@ def plan_work(
         work: What has to be done, from the design.
         shop: What there is.
         options: How it is wanted.
-        measured: Sizes typed at the machine by key (`bar_across`, `first_shoulder`, `cutter_diameter` …), mm; what follows is re-planned.
+        measured: Sizes typed at the machine by key (`bar_across`, `first_shoulder`, `cutter_diameter` …), mm; what follows
+            is re-planned.
         unit: What sizes are said in and what a readout shows, "mm" or "in".
         home: Id of the design's own machine, taken when it mills and no other was asked for.
     """
@@ -72,10 +73,12 @@ def plan_work(
     wanted = options.machine or home
     machine = next(
         (m for m in mills if m.id == wanted),
-        mills[0]
-        if mills
-        else Machine(
-            id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE
+        (
+            mills[0]
+            if mills
+            else Machine(
+                id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE
+            )
         ),
     )
     cutting = Cutting()
@@ -93,7 +96,8 @@ def plan_work(
     )
     if not mills:
         ctx.assumed.append(
-            f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any spindle"
+            f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any"
+            " spindle"
         )
     elif not machine.axes:
         ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
@@ -168,10 +172,24 @@ def _sawing(ctx: Context) -> Setup:
         caution="Support both halves; the offcut falls and is sharp.",
     )
     return Setup(
-        id="saw", title="Saw the bar", holding="In the saw's vise", datum="one end",
-        operations=(Operation(title="Saw", tool="bandsaw or hacksaw", moves=(move,), note=f"{ctx.blank.pieces} pieces with {ctx.say(ctx.cutting.kerf_mm)} kerfs" if ctx.blank.pieces > 1 else "One piece"),),
+        id="saw",
+        title="Saw the bar",
+        holding="In the saw's vise",
+        datum="one end",
+        operations=(
+            Operation(
+                title="Saw",
+                tool="bandsaw or hacksaw",
+                moves=(move,),
+                note=(
+                    f"{ctx.blank.pieces} pieces with {ctx.say(ctx.cutting.kerf_mm)} kerfs"
+                    if ctx.blank.pieces > 1
+                    else "One piece"
+                ),
+            ),
+        ),
         pictures={"": partial(bar_front, length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
-    )  # fmt: skip
+    )
 
 
 def _by_hand(ctx: Context, step: BenchWork) -> Move:
@@ -186,10 +204,17 @@ def card_figures(plan: Plan) -> tuple[Figure, ...]:
     for _, operation, move in plan.moves:
         for p in move.positions:
             if p.key and all(f.key != f"dial_{p.key}" for f in found):
-                found.append(Figure(
-                    key=f"dial_{p.key}", label=_label(p.key), value=p.value_mm, text="" if not p.dial.approach else p.dial.text,
-                    origin=Origin.CALCULATED, working=position_working(p), note=operation.tool,
-                ))  # fmt: skip
+                found.append(
+                    Figure(
+                        key=f"dial_{p.key}",
+                        label=_label(p.key),
+                        value=p.value_mm,
+                        text="" if not p.dial.approach else p.dial.text,
+                        origin=Origin.CALCULATED,
+                        working=position_working(p),
+                        note=operation.tool,
+                    )
+                )
     return tuple(found)
 
 
@@ -201,9 +226,12 @@ def _label(key: str) -> str:
 
 
 _LABELS = {
-    "shoulder_far": "Far shoulder, Y", "shoulder_near": "Near shoulder, Y", "shoulder_depth": "Depth below top, Z",
-    "hole_first": "First hole, X", "length_dial": "Length, X from the stop",
-}  # fmt: skip
+    "shoulder_far": "Far shoulder, Y",
+    "shoulder_near": "Near shoulder, Y",
+    "shoulder_depth": "Depth below top, Z",
+    "hole_first": "First hole, X",
+    "length_dial": "Length, X from the stop",
+}
 
 
 def position_working(p: Position) -> Working:

@@ -19,11 +19,21 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
     if machine is not None and machine.axes:
         slack = max(a.slack_mm for a in machine.axes.values())
         climbing = any(m.direction == "climb" for _, _, m in plan.moves)
-        found.append(Check(
-            key="slack", label="Slack against direction of cut", value=slack, unit="mm", limits=Limits(close_above=0.05, no_above=0.15) if climbing else Limits(close_above=0.5),
-            reason="climb cutting with this slack drags the table into the cutter" if climbing and slack > 0.15 else "cut conventional, take the slack up the same way each time",
-            working=Working("largest slack of the handwheels", num(slack), f"climb cutting: {machine.climb}"),
-        ))  # fmt: skip
+        found.append(
+            Check(
+                key="slack",
+                label="Slack against direction of cut",
+                value=slack,
+                unit="mm",
+                limits=Limits(close_above=0.05, no_above=0.15) if climbing else Limits(close_above=0.5),
+                reason=(
+                    "climb cutting with this slack drags the table into the cutter"
+                    if climbing and slack > 0.15
+                    else "cut conventional, take the slack up the same way each time"
+                ),
+                working=Working("largest slack of the handwheels", num(slack), f"climb cutting: {machine.climb}"),
+            )
+        )
     for n, words in enumerate(plan.problems):
         if plan.bar is not None or "bar" not in words:
             found.append(
@@ -45,11 +55,17 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
         if move.asked is not None and move.asked.key in measured:
             off = measured[move.asked.key] - move.asked.expected_mm
             allowed = move.asked.allowed_mm
-            found.append(Check(
-                key=f"measured {move.asked.key}", label=f"Measured {move.asked.words.split(',')[0]}", value=off, unit="mm", limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
-                reason="the following numbers were planned again from it" if abs(off) > 1e-6 else "as planned",
-                working=Working("measured − planned", f"{num(measured[move.asked.key])} − {num(move.asked.expected_mm)}"),
-            ))  # fmt: skip
+            found.append(
+                Check(
+                    key=f"measured {move.asked.key}",
+                    label=f"Measured {move.asked.words.split(',')[0]}",
+                    value=off,
+                    unit="mm",
+                    limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
+                    reason="the following numbers were planned again from it" if abs(off) > 1e-6 else "as planned",
+                    working=Working("measured − planned", f"{num(measured[move.asked.key])} − {num(move.asked.expected_mm)}"),
+                )
+            )
     return tuple(found)
 
 
@@ -92,7 +108,16 @@ def _rounding(plan: Plan) -> Check:
             if abs(p.dial.off_mm) > worst:
                 worst, where = abs(p.dial.off_mm), f"{move.words}, {p.axis}"
     return Check(
-        key="rounding", label="Dials come within", value=worst, unit="mm", limits=Limits(close_above=ROUNDING_CLOSE, no_above=ROUNDING_NO), step=0.001,
-        reason="the dials set every number near enough" if worst <= ROUNDING_CLOSE else f"coarsest at: {where}. Work to a measurement there, not to the dial",
+        key="rounding",
+        label="Dials come within",
+        value=worst,
+        unit="mm",
+        limits=Limits(close_above=ROUNDING_CLOSE, no_above=ROUNDING_NO),
+        step=0.001,
+        reason=(
+            "the dials set every number near enough"
+            if worst <= ROUNDING_CLOSE
+            else f"coarsest at: {where}. Work to a measurement there, not to the dial"
+        ),
         working=Working("largest |set − wanted| of all moves", f"{num(worst, 4)} mm", where),
-    )  # fmt: skip
+    )

@@ -58,7 +58,8 @@ def speed_for(machine: Machine, cutter: Cutter, stock: Material, axis: str = "X"
     wheel = machine.axes.get(axis)
     working = Working(
         "1000·v/(π·D), to the next lower step; feed = rpm·z·fz",
-        f"1000·{num(v, 1)}/(π·{num(cutter.diameter_mm)}) = {wanted:.0f} → {rpm}; {rpm}·{cutter.teeth}·{num(fz)} = {feed:.0f} mm/min",
+        f"1000·{num(v, 1)}/(π·{num(cutter.diameter_mm)}) = {wanted:.0f} → {rpm}; {rpm}·{cutter.teeth}·{num(fz)} = {feed:.0f}"
+        " mm/min",
         f"{stock.name}, {cutter.material}; {note}; guidance, the cutter maker's figures first",
     )
     return Speed(rpm, feed, 60 * wheel.mm_per_turn / feed if wheel and feed > 0 else 0.0, working, caution)

@@ -75,14 +75,16 @@ def squaring(ctx: Context) -> Setup:
         )
         add(
             "square.D",
-            f"A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is {ctx.say(ctx.blank.across_mm)}",
+            "A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is"
+            f" {ctx.say(ctx.blank.across_mm)}",
             ("A", "D", "C"),
             max(0.0, over_w - min(over_w / 2, 0.5)),
             across,
         )
         add(
             "square.C",
-            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.high_mm)}. Take as much off C as off A: bright bar springs",
+            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.high_mm)}. Take as much off"
+            " C as off A: bright bar springs",
             ("B", "C", "D"),
             max(0.0, over_h - min(over_h / 2, 0.5)),
             high,
@@ -91,7 +93,8 @@ def squaring(ctx: Context) -> Setup:
         if over_w > 0.05:
             add(
                 "square.D",
-                f"Bright side B to the fixed jaw's side face as it is; mill the other side until it is {ctx.say(ctx.blank.across_mm)} across",
+                "Bright side B to the fixed jaw's side face as it is; mill the other side until it is"
+                f" {ctx.say(ctx.blank.across_mm)} across",
                 ("A", "D", "C"),
                 over_w,
                 across,
@@ -115,13 +118,17 @@ def squaring(ctx: Context) -> Setup:
         )
     )
     return Setup(
-        id="square", title="Square the bar" if full else "Bring the bar to size",
+        id="square",
+        title="Square the bar" if full else "Bring the bar to size",
         holding="In the vise, at least half its height in the jaws, rod at the moving jaw while a side is rough",
         datum="none yet: each face is touched with the cutter",
         operations=(Operation(title="Mill the faces", tool=mill.title, speed=ctx.speed(mill), moves=tuple(moves)),),
         pictures=pictures | {"": partial(vise_end, have_w, have_h, letters=("B", "A", "D"), out_of_jaws=min(6.0, have_h * 0.4))},
-        cautions=("Keep hands and rag away from the turning cutter; eye protection on.", "Brush chips only with the spindle stopped."),
-    )  # fmt: skip
+        cautions=(
+            "Keep hands and rag away from the turning cutter; eye protection on.",
+            "Brush chips only with the spindle stopped.",
+        ),
+    )
 
 
 def _facing_cutter(ctx: Context) -> Cutter:
@@ -136,7 +143,8 @@ def _facing_cutter(ctx: Context) -> Cutter:
         ctx.need_cutter(mills[0])
         if mills[0].diameter_mm < 1.3 * wide:
             ctx.assumed.append(
-                f"No face mill 1.3 × as wide as the work ({1.3 * wide:.0f} mm): face in overlapping strokes with the {mills[0].title}"
+                f"No face mill 1.3 × as wide as the work ({1.3 * wide:.0f} mm): face in overlapping strokes with the"
+                f" {mills[0].title}"
             )
         return mills[0]
     return ctx.find(CutterKind.FACE_MILL, 50.0)

@@ -43,7 +43,8 @@ class Cutting(Struct, frozen=True, kw_only=True):
         """The cut length's working."""
         return Working(
             "n·(L + 2·facing) + (n − 1)·kerf + end",
-            f"{blank.pieces}·({num(blank.along_mm)} + 2·{num(self.facing_mm)}) + {blank.pieces - 1}·{num(self.kerf_mm)} + {num(self.end_mm)}",
+            f"{blank.pieces}·({num(blank.along_mm)} + 2·{num(self.facing_mm)}) + {blank.pieces - 1}·{num(self.kerf_mm)} +"
+            f" {num(self.end_mm)}",
             "pieces parted with a saw, both ends milled",
         )
 
@@ -84,7 +85,10 @@ class StockChoice(Struct, frozen=True):
 
 
 def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: Cutting | None = None) -> StockChoice:
-    """Judge every bar: the smallest section that encloses the part with its allowances, ranked by metal to remove and by what is left."""
+    """Judge every bar: the smallest section that encloses the part with its allowances.
+
+    Ranked by metal to remove and by what is left.
+    """
     cutting = cutting or Cutting()
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
@@ -137,7 +141,10 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
     elif lack > 1e-9:
         fits, reason = (
             False,
-            f"{num(lack, 2)} mm too small in section with {num(SIDE_ALLOWANCE[bar.finish], 1)} a side for a {bar.finish.value} face",
+            (
+                f"{num(lack, 2)} mm too small in section with {num(SIDE_ALLOWANCE[bar.finish], 1)} a side for a"
+                f" {bar.finish.value} face"
+            ),
         )
     elif left < -cutting.kerf_mm - 1e-9:
         fits, reason = False, f"{num(cut - bar.length_mm, 1)} mm too short"

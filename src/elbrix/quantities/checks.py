@@ -85,7 +85,9 @@ class Check(Struct, frozen=True, kw_only=True):
     figures: tuple[str, ...] = ()  #: keys of the numbers it rests on
     mends: tuple[
         str, ...
-    ] = ()  #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?." of any one
+        #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?."
+        #: of any one
+    ] = ()
     text: str = ""  #: shown instead of the number
     step: float | None = field(default=None)
 
@@ -95,9 +97,20 @@ class Check(Struct, frozen=True, kw_only=True):
 
 
 def judged(
-    key: str, label: str, value: float, limits: Limits, words: tuple[str, str, str], *, unit: str = "mm", features: tuple[str, ...] = (), figures: tuple[str, ...] = (),
-    mends: tuple[str, ...] = (), working: tuple[str, str] | tuple[str, str, str] | None = None, step: float | None = None, text: str = "",
-) -> Check:  # fmt: skip
+    key: str,
+    label: str,
+    value: float,
+    limits: Limits,
+    words: tuple[str, str, str],
+    *,
+    unit: str = "mm",
+    features: tuple[str, ...] = (),
+    figures: tuple[str, ...] = (),
+    mends: tuple[str, ...] = (),
+    working: tuple[str, str] | tuple[str, str, str] | None = None,
+    step: float | None = None,
+    text: str = "",
+) -> Check:
     """A check whose reason goes by its verdict.
 
     Args:
@@ -106,4 +119,17 @@ def judged(
     """
     reason = words[limits.judge(value).rank]
     told = Working(*working) if working else None
-    return Check(key=key, label=label, value=value, unit=unit, limits=limits, reason=reason, working=told, features=features, figures=figures, mends=mends, step=step, text=text)  # fmt: skip
+    return Check(
+        key=key,
+        label=label,
+        value=value,
+        unit=unit,
+        limits=limits,
+        reason=reason,
+        working=told,
+        features=features,
+        figures=figures,
+        mends=mends,
+        step=step,
+        text=text,
+    )

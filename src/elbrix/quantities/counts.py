@@ -8,7 +8,8 @@ from elbrix.quantities.errors import EntryError
 def parse_count(text: str, where: str, low: int, high: int, fix: str = "Count again") -> int:
     """A whole number from `low` to `high`.
 
-    Plain digits only: Python would call a raised ² a digit and then fail to read it, and would refuse a number thousands of digits long with
+    Plain digits only: Python would call a raised ² a digit and then fail to read it, and would refuse a number thousands of
+    digits long with
     an error of its own.
 
     Raises:

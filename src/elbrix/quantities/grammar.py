@@ -27,19 +27,41 @@ UNIT_MM: Final = {
     "cm": Fraction(10),
 }
 _UNIT_NAMES: Final = {
-    "mm": "mm", "in": "in", "inch": "in", "inches": "in", '"': "in", "thou": "thou", "thous": "thou",
-    "um": "µm", "µm": "µm", "cm": "cm",
-}  # fmt: skip
+    "mm": "mm",
+    "in": "in",
+    "inch": "in",
+    "inches": "in",
+    '"': "in",
+    "thou": "thou",
+    "thous": "thou",
+    "um": "µm",
+    "µm": "µm",
+    "cm": "cm",
+}
 #: Units in which nobody writes a bare partner: "1/2 - 12 thou" does not say whether the half is an inch.
 _SHY_UNITS: Final = frozenset({"thou", "µm", "cm"})
 LONGEST_ENTRY: Final = 60
 _MOST_DIGITS: Final = 18
 _DEEPEST: Final = 12
 
-_SAME_SIGN: Final = str.maketrans({
-    "−": "-", "–": "-", "×": "*", "·": "*", "÷": "/", "⁄": "/", "″": '"', "”": '"', "“": '"', "μ": "µ",
-    "\u00a0": " ", "\u2009": " ", "\u202f": " ", "\t": " ",
-})  # fmt: skip
+_SAME_SIGN: Final = str.maketrans(
+    {
+        "−": "-",
+        "–": "-",
+        "×": "*",
+        "·": "*",
+        "÷": "/",
+        "⁄": "/",
+        "″": '"',
+        "”": '"',
+        "“": '"',
+        "μ": "µ",
+        "\u00a0": " ",
+        "\u2009": " ",
+        "\u202f": " ",
+        "\t": " ",
+    }
+)
 _VULGAR: Final = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _TOKEN: Final = re.compile(
     r"\s*(?:(?P<mixed>[0-9]+ +[0-9]+ ?/ ?[0-9]+(?![0-9.]))"

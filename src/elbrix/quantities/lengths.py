@@ -54,9 +54,12 @@ def _out_of_range(text: str, value: float, unit: str, where: str, low_mm: float 
     elif low >= 0 > value:
         do = "A size has no sign: type it without the minus"
     limit = (
-        f"from {show(low, unit)} to {show(high, unit)} {unit}" if math.isfinite(low) and math.isfinite(high)
-        else f"at least {show(low, unit)} {unit}" if math.isfinite(low) else f"at most {show(high, unit)} {unit}"
-    )  # fmt: skip
+        f"from {show(low, unit)} to {show(high, unit)} {unit}"
+        if math.isfinite(low) and math.isfinite(high)
+        else f"at least {show(low, unit)} {unit}"
+        if math.isfinite(low)
+        else f"at most {show(high, unit)} {unit}"
+    )
     return EntryError(where, f"{show(value, unit)} {unit} cannot be right", f"It must be {limit}", do)
 
 
@@ -137,7 +140,8 @@ class UnitStyle(Struct, frozen=True):
             if self.length == "mm":
                 return show(value, "mm", step_mm)
             step = None if step_mm is None else max(0.0001, round_to_step(step_mm / MM_PER_INCH, 0.0001) or 0.0001)
-            # An inch step that is no decimal of its own (0.01 mm is .0004", 0.1 mm is .0039") would round to numbers that are not there.
+            # An inch step that is no decimal of its own (0.01 mm is .0004", 0.1 mm is .0039") would round to numbers that are
+            # not there.
             return show(value, "in", None if step is None else 0.001 if step >= 0.001 else 0.0005 if step >= 0.0005 else 0.0001)
         if not math.isfinite(value):
             return "no limit"

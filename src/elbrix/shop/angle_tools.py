@@ -29,12 +29,20 @@ class SineTool(Struct, frozen=True, kw_only=True):
     def __post_init__(self) -> None:
         if not (self.centres_mm > 0 and self.roll_pivot_mm > 0 and self.roll_stack_mm > 0):
             raise ShopError(
-                "Sine plate", "centres or rolls of nothing", "The roll centres stand a known way apart", "Measure over the rolls and take one roll off", entry="centres_mm",
-            )  # fmt: skip
+                "Sine plate",
+                "centres or rolls of nothing",
+                "The roll centres stand a known way apart",
+                "Measure over the rolls and take one roll off",
+                entry="centres_mm",
+            )
         if max(self.roll_pivot_mm, self.roll_stack_mm) >= self.centres_mm:
             raise ShopError(
-                "Sine plate", "the rolls meet", "Their centres stand further apart than they are thick", "Measure both again", entry="roll_pivot_mm",
-            )  # fmt: skip
+                "Sine plate",
+                "the rolls meet",
+                "Their centres stand further apart than they are thick",
+                "Measure both again",
+                entry="roll_pivot_mm",
+            )
 
 
 class AngleToolKind(StrEnum):

@@ -25,26 +25,71 @@ def slot_checks(slot: TSlot) -> list[Check]:
     """How well one slot is known."""
     found = [
         Check(
-            key="places", label="Measured in places", value=slot.places, unit="", limits=Limits(1, 3), text=f"{slot.places} of 3", features=("slot neck",), figures=tuple(n for n, *_ in SLOT_SIZES),
-            reason="not measured yet: nothing can be made to fit it" if not slot.places else "a slot is seldom the same along the table: measure both ends and the middle" if slot.places < 3 else "both ends and the middle were measured",
+            key="places",
+            label="Measured in places",
+            value=slot.places,
+            unit="",
+            limits=Limits(1, 3),
+            text=f"{slot.places} of 3",
+            features=("slot neck",),
+            figures=tuple(n for n, *_ in SLOT_SIZES),
+            reason=(
+                "not measured yet: nothing can be made to fit it"
+                if not slot.places
+                else (
+                    "a slot is seldom the same along the table: measure both ends and the middle"
+                    if slot.places < 3
+                    else "both ends and the middle were measured"
+                )
+            ),
         )
-    ]  # fmt: skip
+    ]
     for name, label, *_ in SLOT_SIZES:
         readings = getattr(slot, name)
         if readings is not None and readings.count > 1:
-            found.append(Check(
-                key=f"spread_{name}", label=f"{label}, even along", value=readings.spread, unit="mm", limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO), features=(f"slot {name}",), figures=(name,),
-                reason="one reading is wrong, or there is a burr: measure that place again" if readings.spread > SPREAD_NO else "worn or burred: the tightest place decides" if readings.spread > SPREAD_CLOSE else "even enough for one nut to fit all along",
-                working=Working("largest − smallest reading", f"{num(readings.max)} − {num(readings.min)}"),
-            ))  # fmt: skip
+            found.append(
+                Check(
+                    key=f"spread_{name}",
+                    label=f"{label}, even along",
+                    value=readings.spread,
+                    unit="mm",
+                    limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO),
+                    features=(f"slot {name}",),
+                    figures=(name,),
+                    reason=(
+                        "one reading is wrong, or there is a burr: measure that place again"
+                        if readings.spread > SPREAD_NO
+                        else (
+                            "worn or burred: the tightest place decides"
+                            if readings.spread > SPREAD_CLOSE
+                            else "even enough for one nut to fit all along"
+                        )
+                    ),
+                    working=Working("largest − smallest reading", f"{num(readings.max)} − {num(readings.min)}"),
+                )
+            )
     if slot.neck is not None:
         nearest = min(book_slot_names(), key=lambda n: abs(float(n) - slot.neck.min))  # type: ignore[union-attr]
         off = slot.neck.min - float(nearest)
-        found.append(Check(
-            key="book", label=f"Against the book's {nearest} mm slot", value=off, unit="mm", limits=Limits(close_below=-0.02, close_above=0.35), features=("slot neck",), figures=("neck",),
-            reason="a bought nut for that size may not go in" if off < -0.02 else "no book size: bought nuts will be loose" if off > 0.35 else "near the book, still worth measuring",
-            working=Working("tightest neck − book size", f"{num(slot.neck.min)} − {nearest}", "ISO 299, reference"),
-        ))  # fmt: skip
+        found.append(
+            Check(
+                key="book",
+                label=f"Against the book's {nearest} mm slot",
+                value=off,
+                unit="mm",
+                limits=Limits(close_below=-0.02, close_above=0.35),
+                features=("slot neck",),
+                figures=("neck",),
+                reason=(
+                    "a bought nut for that size may not go in"
+                    if off < -0.02
+                    else "no book size: bought nuts will be loose"
+                    if off > 0.35
+                    else "near the book, still worth measuring"
+                ),
+                working=Working("tightest neck − book size", f"{num(slot.neck.min)} − {nearest}", "ISO 299, reference"),
+            )
+        )
     return found
 
 
@@ -73,9 +118,11 @@ def machine_checks(machine: Machine) -> list[Check]:
                 unit="",
                 limits=Limits(close_below=1),
                 text=f"{steps} steps",
-                reason="speeds are then only calculated, not set to a step"
-                if not steps
-                else machine.speeds_note or "speeds go to the next lower step",
+                reason=(
+                    "speeds are then only calculated, not set to a step"
+                    if not steps
+                    else machine.speeds_note or "speeds go to the next lower step"
+                ),
             )
         )
     slack = max((a.slack_mm for a in machine.axes.values()), default=0.0)
@@ -142,12 +189,43 @@ def bar_checks(shop: Shop) -> list[Check]:
     guessed = [b for b in shop.bars if b.guessed]
     short = [b for b in shop.bars if b.length_mm < 100]
     return [
-        Check(key="guessed", label="Materials known", value=len(guessed), unit="", limits=Limits(close_above=0), text=f"{len(guessed)} guessed" if guessed else "all", features=tuple(b.id for b in guessed),
-              reason="guessed by " + ", ".join(f"{b.guessed} ({b.title})" for b in guessed) + ": speeds and strength rest on it" if guessed else "every bar's material is known"),
-        Check(key="offcuts", label="Bars long enough to hold", value=len(short), unit="", limits=Limits(close_above=2), text=f"{len(short)} short", features=tuple(b.id for b in short),
-              reason="short offcuts: use them up first where they do, or clear the rack" if len(short) > 2 else "few offcuts under 100 mm"),
-        Check(key="kinds", label="Materials on the rack", value=len({b.material for b in shop.bars}), unit="", limits=Limits(no_below=1), reason=", ".join(sorted({b.material for b in shop.bars}))),
-    ]  # fmt: skip
+        Check(
+            key="guessed",
+            label="Materials known",
+            value=len(guessed),
+            unit="",
+            limits=Limits(close_above=0),
+            text=f"{len(guessed)} guessed" if guessed else "all",
+            features=tuple(b.id for b in guessed),
+            reason=(
+                "guessed by " + ", ".join(f"{b.guessed} ({b.title})" for b in guessed) + ": speeds and strength rest on it"
+                if guessed
+                else "every bar's material is known"
+            ),
+        ),
+        Check(
+            key="offcuts",
+            label="Bars long enough to hold",
+            value=len(short),
+            unit="",
+            limits=Limits(close_above=2),
+            text=f"{len(short)} short",
+            features=tuple(b.id for b in short),
+            reason=(
+                "short offcuts: use them up first where they do, or clear the rack"
+                if len(short) > 2
+                else "few offcuts under 100 mm"
+            ),
+        ),
+        Check(
+            key="kinds",
+            label="Materials on the rack",
+            value=len({b.material for b in shop.bars}),
+            unit="",
+            limits=Limits(no_below=1),
+            reason=", ".join(sorted({b.material for b in shop.bars})),
+        ),
+    ]
 
 
 def stud_checks(shop: Shop) -> list[Check]:
@@ -200,16 +278,59 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
     known = sum(b.deviation_um is not None for b in box.blocks)
     worst = max((abs(b.deviation_um) for b in box.blocks if b.deviation_um is not None), default=0.0)
     found = [
-        Check(key="here", label="Blocks in the box", value=len(box.blocks) - len(out), unit="", limits=Limits(close_below=len(box.blocks) - 0.5), text=f"{len(box.blocks) - len(out)} of {len(box.blocks)}", reason=names if out else "all of them", features=tuple(f"block {b.nominal}" for b in out)),
-        Check(key="calibrated", label="Calibrated", value=known, unit="", limits=Limits(close_below=len(box.blocks) - 0.5), text=f"{known} of {len(box.blocks)}", reason="stacks are ranked by the grade's limits where a block is not calibrated" if known < len(box.blocks) else "every block has its own length"),
-    ]  # fmt: skip
+        Check(
+            key="here",
+            label="Blocks in the box",
+            value=len(box.blocks) - len(out),
+            unit="",
+            limits=Limits(close_below=len(box.blocks) - 0.5),
+            text=f"{len(box.blocks) - len(out)} of {len(box.blocks)}",
+            reason=names if out else "all of them",
+            features=tuple(f"block {b.nominal}" for b in out),
+        ),
+        Check(
+            key="calibrated",
+            label="Calibrated",
+            value=known,
+            unit="",
+            limits=Limits(close_below=len(box.blocks) - 0.5),
+            text=f"{known} of {len(box.blocks)}",
+            reason=(
+                "stacks are ranked by the grade's limits where a block is not calibrated"
+                if known < len(box.blocks)
+                else "every block has its own length"
+            ),
+        ),
+    ]
     try:
         on = date.fromisoformat(box.calibrated_on)
     except ValueError:
         on = None
     if on is not None:
         years = ((today or date.today()) - on).days / 365.25
-        found.append(Check(key="age", label="Since the calibration", value=years, unit="years", limits=Limits(close_above=CALIBRATION_YEARS), reason="blocks wear and grow: have them looked at" if years > CALIBRATION_YEARS else "recent enough"))  # fmt: skip
+        found.append(
+            Check(
+                key="age",
+                label="Since the calibration",
+                value=years,
+                unit="years",
+                limits=Limits(close_above=CALIBRATION_YEARS),
+                reason="blocks wear and grow: have them looked at" if years > CALIBRATION_YEARS else "recent enough",
+            )
+        )
     if known:
-        found.append(Check(key="worst", label="Furthest off", value=worst, unit="µm", limits=Limits(close_above=block_limit_um(25.0, box.grade, "te").value), reason="worn beyond its grade: use it last" if worst > block_limit_um(25.0, box.grade, "te").value else "within the grade"))  # fmt: skip
+        found.append(
+            Check(
+                key="worst",
+                label="Furthest off",
+                value=worst,
+                unit="µm",
+                limits=Limits(close_above=block_limit_um(25.0, box.grade, "te").value),
+                reason=(
+                    "worn beyond its grade: use it last"
+                    if worst > block_limit_um(25.0, box.grade, "te").value
+                    else "within the grade"
+                ),
+            )
+        )
     return found

@@ -38,7 +38,13 @@ class Bore(Struct, frozen=True, kw_only=True):
 
     def __post_init__(self) -> None:
         if not (math.isfinite(self.most_mm) and 0 < self.least_mm <= self.most_mm):
-            raise ShopError(self.name or "Bore", "a smallest Ø above the largest, or none", "What goes in is ruled by the smallest", "Measure it again, crosswise at both ends", entry="least_mm")  # fmt: skip
+            raise ShopError(
+                self.name or "Bore",
+                "a smallest Ø above the largest, or none",
+                "What goes in is ruled by the smallest",
+                "Measure it again, crosswise at both ends",
+                entry="least_mm",
+            )
 
     @property
     def title(self) -> str:

@@ -13,7 +13,13 @@ from elbrix.quantities.errors import ShopError
 def _sizes(name: str, **sizes: float) -> None:
     for entry, value in sizes.items():
         if not (math.isfinite(value) and value > 0):
-            raise ShopError(name or "Workholding", f"{entry.replace('_mm', '').replace('_', ' ')} of {value:g} mm", "Everything has a size", "Measure it", entry=entry)  # fmt: skip
+            raise ShopError(
+                name or "Workholding",
+                f"{entry.replace('_mm', '').replace('_', ' ')} of {value:g} mm",
+                "Everything has a size",
+                "Measure it",
+                entry=entry,
+            )
 
 
 class Vise(Struct, frozen=True, kw_only=True):
@@ -38,7 +44,16 @@ class Vise(Struct, frozen=True, kw_only=True):
     key_spacing_mm: float = 0.0  #: key slots, middle to middle; 0: not measured
 
     def __post_init__(self) -> None:
-        _sizes(self.name, jaw_width_mm=self.jaw_width_mm, jaw_height_mm=self.jaw_height_mm, bed_height_mm=self.bed_height_mm, opening_mm=self.opening_mm, jaw_thickness_mm=self.jaw_thickness_mm, force_per_nm=self.force_per_nm, most_nm=self.most_nm)  # fmt: skip
+        _sizes(
+            self.name,
+            jaw_width_mm=self.jaw_width_mm,
+            jaw_height_mm=self.jaw_height_mm,
+            bed_height_mm=self.bed_height_mm,
+            opening_mm=self.opening_mm,
+            jaw_thickness_mm=self.jaw_thickness_mm,
+            force_per_nm=self.force_per_nm,
+            most_nm=self.most_nm,
+        )
 
     @property
     def title(self) -> str:
@@ -87,7 +102,13 @@ class Clamp(Struct, frozen=True, kw_only=True):
     def __post_init__(self) -> None:
         _sizes(self.title, length_mm=self.length_mm, width_mm=self.width_mm, thickness_mm=self.thickness_mm)
         if not 0 <= self.slot_from_mm <= self.slot_to_mm <= self.length_mm or self.slot_width_mm >= self.width_mm:
-            raise ShopError(self.title, "a slot that is not inside the clamp", "The stud goes through it", "Measure it from the tip", entry="slot_from_mm")  # fmt: skip
+            raise ShopError(
+                self.title,
+                "a slot that is not inside the clamp",
+                "The stud goes through it",
+                "Measure it from the tip",
+                entry="slot_from_mm",
+            )
 
     @property
     def title(self) -> str:
@@ -116,7 +137,9 @@ class SupportBlock(Struct, frozen=True, kw_only=True):
     def __post_init__(self) -> None:
         _sizes(self.title, low_mm=self.low_mm, high_mm=self.high_mm, length_mm=self.length_mm, width_mm=self.width_mm)
         if self.high_mm < self.low_mm:
-            raise ShopError(self.title, "it goes lower than it begins", "Lowest height first", "Exchange the two", entry="high_mm")  # fmt: skip
+            raise ShopError(
+                self.title, "it goes lower than it begins", "Lowest height first", "Exchange the two", entry="high_mm"
+            )
 
     @property
     def title(self) -> str:

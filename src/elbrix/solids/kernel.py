@@ -224,10 +224,19 @@ def _curves(compound: Any, hidden: bool) -> list[Curve]:
             centre, along = ellipse.Location(), ellipse.XAxis().Direction()
             if ellipse.Axis().Direction().Z() < 0:
                 first, last = -last, -first
-            found.append((
-                "E", hidden, centre.X(), centre.Y(), ellipse.MajorRadius(), ellipse.MinorRadius() / ellipse.MajorRadius(),
-                math.degrees(math.atan2(along.Y(), along.X())), math.degrees(first), math.degrees(last),
-            ))  # fmt: skip
+            found.append(
+                (
+                    "E",
+                    hidden,
+                    centre.X(),
+                    centre.Y(),
+                    ellipse.MajorRadius(),
+                    ellipse.MinorRadius() / ellipse.MajorRadius(),
+                    math.degrees(math.atan2(along.Y(), along.X())),
+                    math.degrees(first),
+                    math.degrees(last),
+                )
+            )
         else:
             found += _sampled(curve, hidden)
     return found

@@ -64,8 +64,13 @@ Recipe = Prism | Turned | Cut | Join
 
 
 def drilled(
-    at: Point3, steps: tuple[tuple[float, float], ...], *, through_to: float | None = None, point_deg: float = 118.0, out: Point3 = (0.0, 0.0, 1.0)
-) -> Turned:  # fmt: skip
+    at: Point3,
+    steps: tuple[tuple[float, float], ...],
+    *,
+    through_to: float | None = None,
+    point_deg: float = 118.0,
+    out: Point3 = (0.0, 0.0, 1.0),
+) -> Turned:
     """A stepped hole going in from `at` (its mouth), down unless `out` points elsewhere.
 
     Args:

@@ -33,10 +33,16 @@ def thread_near_misses(thread: Thread, among: Iterable[Thread] | None = None) ->
         d = abs(other.major_mm - thread.major_mm) / thread.major_mm
         p = abs(other.pitch_mm - thread.pitch_mm) / thread.pitch_mm
         if d <= DIAMETER_NEAR and p <= PITCH_NEAR:
-            found.append(NearMiss(
-                thread.shown, other.shown, d, p,
-                f"{other.shown} is within {d:.1%} in diameter and {p:.1%} in pitch of {thread.shown}: it starts, then jams or strips",
-            ))  # fmt: skip
+            found.append(
+                NearMiss(
+                    thread.shown,
+                    other.shown,
+                    d,
+                    p,
+                    f"{other.shown} is within {d:.1%} in diameter and {p:.1%} in pitch of {thread.shown}: it starts, then jams or"
+                    " strips",
+                )
+            )
     return sorted(found, key=lambda m: m.off_diameter + m.off_pitch)
 
 

@@ -81,8 +81,9 @@ def all_threads() -> tuple[Thread, ...]:
     ]
     found += [
         Thread(float(size[1:]), float(pitch), f"{size}x{pitch:g}", "fine")
-        for size, pitches in metric["fine_pitches_mm"].items() for pitch in pitches
-    ]  # fmt: skip
+        for size, pitches in metric["fine_pitches_mm"].items()
+        for pitch in pitches
+    ]
     for part, series in (("unc_tpi", "UNC"), ("unf_tpi", "UNF")):
         found += [
             Thread(round(_major_in(size) * MM_PER_INCH, 6), MM_PER_INCH / tpi, f"{size}-{tpi}", series, float(tpi))

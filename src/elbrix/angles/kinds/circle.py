@@ -19,13 +19,42 @@ from elbrix.shop.shop import Shop
 PARAMETERS = (
     Parameter(name="holes", label="Holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole"),
     Parameter(name="circle", label="Circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle"),
-    Parameter(name="start", label="First hole at", kind=Kind.ANGLE, unit="", low=-360, high=360, usually="0 is to the right, then counter-clockwise", feature="hole"),
+    Parameter(
+        name="start",
+        label="First hole at",
+        kind=Kind.ANGLE,
+        unit="",
+        low=-360,
+        high=360,
+        usually="0 is to the right, then counter-clockwise",
+        feature="hole",
+    ),
     Parameter(name="hole", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole"),
-    Parameter(name="x", label="Middle, X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"),
+    Parameter(
+        name="x", label="Middle, X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"
+    ),
     Parameter(name="y", label="Middle, Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
-    Parameter(name="pin", label="Pins Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.001, usually="a slide fit in the holes", feature="pin"),
-    Parameter(name="read", label="Over two pins, measured", kind=Kind.LENGTH, low=0, high=3300, step=0.001, usually="0: not measured yet", feature="pin"),
-)  # fmt: skip
+    Parameter(
+        name="pin",
+        label="Pins Ø",
+        kind=Kind.LENGTH,
+        low=0.3,
+        high=300,
+        step=0.001,
+        usually="a slide fit in the holes",
+        feature="pin",
+    ),
+    Parameter(
+        name="read",
+        label="Over two pins, measured",
+        kind=Kind.LENGTH,
+        low=0,
+        high=3300,
+        step=0.001,
+        usually="0: not measured yet",
+        feature="pin",
+    ),
+)
 
 
 class Circle(PlainKind):
@@ -72,15 +101,76 @@ class Circle(PlainKind):
         step = f"{360 / n:g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(key="chord", label="Middle to next middle", value=next_, step=0.001, features=("hole",), working=Working("D·sin(180°/n)", f"{num(d, 4)} · sin {num(180 / n, 5)}°")),
-            Figure(key="over", label="Over two neighbouring pins", value=over, step=0.001, features=("pin",), working=Working("chord + pin Ø", f"{num(next_, 4)} + {num(pin, 4)}")),
-            Figure(key="between", label="Between them", value=between, step=0.001, features=("pin",), working=Working("chord − pin Ø", f"{num(next_, 4)} − {num(pin, 4)}")),
-            Figure(key="index", label="From hole to hole", value=360 / n, unit="", text=show_angle(2 * math.pi / n, "dms"), working=Working("360°/n", f"360/{n}")),
-        ]  # fmt: skip
+            Figure(
+                key="chord",
+                label="Middle to next middle",
+                value=next_,
+                step=0.001,
+                features=("hole",),
+                working=Working("D·sin(180°/n)", f"{num(d, 4)} · sin {num(180 / n, 5)}°"),
+            ),
+            Figure(
+                key="over",
+                label="Over two neighbouring pins",
+                value=over,
+                step=0.001,
+                features=("pin",),
+                working=Working("chord + pin Ø", f"{num(next_, 4)} + {num(pin, 4)}"),
+            ),
+            Figure(
+                key="between",
+                label="Between them",
+                value=between,
+                step=0.001,
+                features=("pin",),
+                working=Working("chord − pin Ø", f"{num(next_, 4)} − {num(pin, 4)}"),
+            ),
+            Figure(
+                key="index",
+                label="From hole to hole",
+                value=360 / n,
+                unit="",
+                text=show_angle(2 * math.pi / n, "dms"),
+                working=Working("360°/n", f"360/{n}"),
+            ),
+        ]
         web = next_ - hole if n > 1 else d
-        checks = [Check(key="web", label="Metal between holes", value=web, unit="mm", limits=Limits(close_below=0.5 * hole, no_below=0.0), step=0.01, features=("hole",), figures=("holes", "circle", "hole"), reason="the holes meet" if web < 0 else "under half a diameter: they may break into one another" if web < 0.5 * hole else "at least half a diameter is left", working=Working("chord − hole Ø", f"{num(next_, 3)} − {num(hole, 3)}"))]  # fmt: skip
+        checks = [
+            Check(
+                key="web",
+                label="Metal between holes",
+                value=web,
+                unit="mm",
+                limits=Limits(close_below=0.5 * hole, no_below=0.0),
+                step=0.01,
+                features=("hole",),
+                figures=("holes", "circle", "hole"),
+                reason=(
+                    "the holes meet"
+                    if web < 0
+                    else (
+                        "under half a diameter: they may break into one another"
+                        if web < 0.5 * hole
+                        else "at least half a diameter is left"
+                    )
+                ),
+                working=Working("chord − hole Ø", f"{num(next_, 3)} − {num(hole, 3)}"),
+            )
+        ]
         if n > 1 and pin > hole:
-            checks.append(Check(key="pin", label="Pins go in", value=hole - pin, unit="mm", limits=Limits(no_below=0.0), step=0.001, features=("pin",), figures=("pin",), reason="the pins are thicker than the holes"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="pin",
+                    label="Pins go in",
+                    value=hole - pin,
+                    unit="mm",
+                    limits=Limits(no_below=0.0),
+                    step=0.001,
+                    features=("pin",),
+                    figures=("pin",),
+                    reason="the pins are thicker than the holes",
+                )
+            )
         rows = ["pin", "over", "between", "read"]
         if values.number("read") and n > 1:
             real = values.number("read") - pin
@@ -105,7 +195,19 @@ class Circle(PlainKind):
                     working=Working("2·asin(chord/D)", f"{num(real, 4)}/{num(d, 4)}", "on the circle as drawn"),
                 )
             )
-            checks.append(Check(key="as_drilled", label="Spacing as drilled", value=real - next_, unit="mm", limits=Limits(-0.1, -0.03, 0.03, 0.1), step=0.001, features=("hole",), figures=("real",), reason="as drawn" if abs(real - next_) <= 0.03 else "off: check the next pair before moving any"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="as_drilled",
+                    label="Spacing as drilled",
+                    value=real - next_,
+                    unit="mm",
+                    limits=Limits(-0.1, -0.03, 0.03, 0.1),
+                    step=0.001,
+                    features=("hole",),
+                    figures=("real",),
+                    reason="as drawn" if abs(real - next_) <= 0.03 else "off: check the next pair before moving any",
+                )
+            )
             rows += ["real", "real_angle"]
         table = Table(
             title="Ordinates from the datum",
@@ -113,11 +215,24 @@ class Circle(PlainKind):
             rows=tuple((str(i), num(p[0] + 0.0, 3), num(p[1] + 0.0, 3)) for i, p in enumerate(points, 1)),
         )
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(n, d, hole, pin, points, centre, next_),), table=table,
-            groups=(Group("The circle", ("holes", "circle", "start", "hole", "x", "y")), Group("Apart", ("chord", "index"), step), Group("Proved over pins", tuple(rows))),
-            steps=(Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"), Step("Spot all, then drill all", "a spot in the wrong place still shows"), Step("Pins in two neighbours, measure over them", "", f"{num(over, 3)} mm" if n > 1 else "")),
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            scenes=(self._scene(n, d, hole, pin, points, centre, next_),),
+            table=table,
+            groups=(
+                Group("The circle", ("holes", "circle", "start", "hole", "x", "y")),
+                Group("Apart", ("chord", "index"), step),
+                Group("Proved over pins", tuple(rows)),
+            ),
+            steps=(
+                Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),
+                Step("Spot all, then drill all", "a spot in the wrong place still shows"),
+                Step("Pins in two neighbours, measure over them", "", f"{num(over, 3)} mm" if n > 1 else ""),
+            ),
             cautions=("Lock the idle axes before every hole; clear the swarf before the next ordinate",),
-        )  # fmt: skip
+        )
 
     def _scene(
         self,
@@ -151,9 +266,30 @@ class Circle(PlainKind):
         if n > 1:
             elements.append(Line(points[0], points[1], Style.TOOL, "pin"))
         dims = [
-            Dimension("circle", (centre[0] - r, centre[1]), (centre[0] + r, centre[1]), Side.BELOW, prefix="Ø", entry="circle", feature="circle", step_mm=0.01, order=0),
-            Dimension("hole", points[0], (points[-1][0] * 0.55 + centre[0] * 0.45, points[-1][1] * 0.55 + centre[1] * 0.45), Side.AT, prefix="holes Ø", value_mm=hole, entry="hole", feature="hole", step_mm=0.01, order=1),
-        ]  # fmt: skip
+            Dimension(
+                "circle",
+                (centre[0] - r, centre[1]),
+                (centre[0] + r, centre[1]),
+                Side.BELOW,
+                prefix="Ø",
+                entry="circle",
+                feature="circle",
+                step_mm=0.01,
+                order=0,
+            ),
+            Dimension(
+                "hole",
+                points[0],
+                (points[-1][0] * 0.55 + centre[0] * 0.45, points[-1][1] * 0.55 + centre[1] * 0.45),
+                Side.AT,
+                prefix="holes Ø",
+                value_mm=hole,
+                entry="hole",
+                feature="hole",
+                step_mm=0.01,
+                order=1,
+            ),
+        ]
         if n > 1:
             middle = (
                 (points[0][0] + points[1][0]) / 2 * 0.72 + centre[0] * 0.28,

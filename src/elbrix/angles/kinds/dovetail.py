@@ -18,14 +18,59 @@ from elbrix.shop.shop import Shop
 SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))
 PARAMETERS = (
     Parameter(name="shape", label="It is", kind=Kind.CHOICE, unit="", choices=SHAPES),
-    Parameter(name="width", label="Width in the corners", kind=Kind.LENGTH, low=1, high=1000, step=0.01, usually="root of a male, floor of a female", feature="corners"),
+    Parameter(
+        name="width",
+        label="Width in the corners",
+        kind=Kind.LENGTH,
+        low=1,
+        high=1000,
+        step=0.01,
+        usually="root of a male, floor of a female",
+        feature="corners",
+    ),
     Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank"),
     Parameter(name="flank", label="Flank from the floor", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank"),
-    Parameter(name="rod", label="Rods Ø", kind=Kind.LENGTH, low=0.5, high=100, step=0.001, usually="two measured pins of one size", feature="rod"),
-    Parameter(name="read", label="Measured", kind=Kind.LENGTH, low=0, high=1200, step=0.001, usually="0: not measured yet", feature="rod"),
-    Parameter(name="slack", label="Side slack", kind=Kind.LENGTH, low=0, high=20, step=0.01, usually="slide pushed over, feeler or indicator", feature="flank"),
-    Parameter(name="gib", label="Gib thickness", kind=Kind.LENGTH, low=0, high=30, step=0.1, usually="0: a shim takes the slack up", feature="flank"),
-)  # fmt: skip
+    Parameter(
+        name="rod",
+        label="Rods Ø",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=100,
+        step=0.001,
+        usually="two measured pins of one size",
+        feature="rod",
+    ),
+    Parameter(
+        name="read",
+        label="Measured",
+        kind=Kind.LENGTH,
+        low=0,
+        high=1200,
+        step=0.001,
+        usually="0: not measured yet",
+        feature="rod",
+    ),
+    Parameter(
+        name="slack",
+        label="Side slack",
+        kind=Kind.LENGTH,
+        low=0,
+        high=20,
+        step=0.01,
+        usually="slide pushed over, feeler or indicator",
+        feature="flank",
+    ),
+    Parameter(
+        name="gib",
+        label="Gib thickness",
+        kind=Kind.LENGTH,
+        low=0,
+        high=30,
+        step=0.1,
+        usually="0: a shim takes the slack up",
+        feature="flank",
+    ),
+)
 
 
 class Dovetail(PlainKind):
@@ -40,7 +85,19 @@ class Dovetail(PlainKind):
         return PARAMETERS
 
     def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
-        return propose_plain(chosen, {"shape": "male", "width": 60.0, "height": 12.0, "flank": math.radians(55), "rod": 10.0, "read": 0.0, "slack": 0.0, "gib": 0.0})  # fmt: skip
+        return propose_plain(
+            chosen,
+            {
+                "shape": "male",
+                "width": 60.0,
+                "height": 12.0,
+                "flank": math.radians(55),
+                "rod": 10.0,
+                "read": 0.0,
+                "slack": 0.0,
+                "gib": 0.0,
+            },
+        )
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
         male = values.word("shape") == "male"
@@ -55,11 +112,58 @@ class Dovetail(PlainKind):
         touch = rod / 2 * (1 + math.cos(a))
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(key="across", label=f"{word.capitalize()} the rods", value=across, step=0.001, features=("rod",), working=Working(f"W {'+' if male else '−'} P·(1 + cot(α/2))", f"{num(w, 4)} {'+' if male else '−'} {num(rod, 4)} · (1 + {num(cot, 5)})", "a rod touches floor and flank")),
-            Figure(key="other", label="Wide at the top" if male else "Narrow at the top", value=other, step=0.001, features=("flank",), working=Working(f"W {'+' if male else '−'} 2·h/tan α", f"{num(w, 4)} {'+' if male else '−'} {num(2 * h / math.tan(a), 4)}", "to sharp corners")),
-            Figure(key="touch", label="Rods touch the flank at", value=touch, step=0.01, features=("rod",), working=Working("(P/2)·(1 + cos α)", f"{num(rod / 2)} · (1 + {num(math.cos(a), 4)})", "height above the floor")),
-        ]  # fmt: skip
-        checks = [Check(key="touch", label="Rods on the flanks", value=touch / h, unit="", limits=Limits(close_above=0.85, no_above=1.0), text=f"{num(touch, 2)} of {num(h, 2)}", features=("rod", "flank"), figures=("touch", "rod"), reason="they rest on the edge, not on the flank: take thinner rods" if touch > h else "near the edge" if touch > 0.85 * h else "well inside the flank")]  # fmt: skip
+            Figure(
+                key="across",
+                label=f"{word.capitalize()} the rods",
+                value=across,
+                step=0.001,
+                features=("rod",),
+                working=Working(
+                    f"W {'+' if male else '−'} P·(1 + cot(α/2))",
+                    f"{num(w, 4)} {'+' if male else '−'} {num(rod, 4)} · (1 + {num(cot, 5)})",
+                    "a rod touches floor and flank",
+                ),
+            ),
+            Figure(
+                key="other",
+                label="Wide at the top" if male else "Narrow at the top",
+                value=other,
+                step=0.001,
+                features=("flank",),
+                working=Working(
+                    f"W {'+' if male else '−'} 2·h/tan α",
+                    f"{num(w, 4)} {'+' if male else '−'} {num(2 * h / math.tan(a), 4)}",
+                    "to sharp corners",
+                ),
+            ),
+            Figure(
+                key="touch",
+                label="Rods touch the flank at",
+                value=touch,
+                step=0.01,
+                features=("rod",),
+                working=Working("(P/2)·(1 + cos α)", f"{num(rod / 2)} · (1 + {num(math.cos(a), 4)})", "height above the floor"),
+            ),
+        ]
+        checks = [
+            Check(
+                key="touch",
+                label="Rods on the flanks",
+                value=touch / h,
+                unit="",
+                limits=Limits(close_above=0.85, no_above=1.0),
+                text=f"{num(touch, 2)} of {num(h, 2)}",
+                features=("rod", "flank"),
+                figures=("touch", "rod"),
+                reason=(
+                    "they rest on the edge, not on the flank: take thinner rods"
+                    if touch > h
+                    else "near the edge"
+                    if touch > 0.85 * h
+                    else "well inside the flank"
+                ),
+            )
+        ]
         rows = ["shape", "width", "height", "flank", "rod", "across", "read"]
         if values.number("read"):
             real = values.number("read") - sign * rod * (1 + cot)
@@ -85,28 +189,86 @@ class Dovetail(PlainKind):
                     ),
                 )
             )
-            checks.append(Check(key="as_cut", label="Width as cut", value=real - w, unit="mm", limits=Limits(-0.1, -0.02, 0.02, 0.1), step=0.001, features=("corners",), figures=("real",), reason="as drawn" if abs(real - w) <= 0.02 else "wider than drawn" if real > w else "narrower than drawn"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="as_cut",
+                    label="Width as cut",
+                    value=real - w,
+                    unit="mm",
+                    limits=Limits(-0.1, -0.02, 0.02, 0.1),
+                    step=0.001,
+                    features=("corners",),
+                    figures=("real",),
+                    reason="as drawn" if abs(real - w) <= 0.02 else "wider than drawn" if real > w else "narrower than drawn",
+                )
+            )
             rows.append("real")
         slack, gib = values.number("slack"), values.number("gib")
         shim = slack * math.sin(a)
         off = gib / math.sin(a) - slack
         figures += [
-            Figure(key="shim", label="A shim that takes it up", value=shim, step=0.01, features=("flank",), working=Working("x·sin α", f"{num(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank")),
-            Figure(key="off_slide", label="Off the slide for the gib", value=max(0.0, off), step=0.01, features=("flank",), working=Working("s/sin α − x", f"{num(gib, 3)}/sin {math.degrees(a):g}° − {num(slack, 3)}", "plus what the gib's screws need to adjust")),
-        ]  # fmt: skip
+            Figure(
+                key="shim",
+                label="A shim that takes it up",
+                value=shim,
+                step=0.01,
+                features=("flank",),
+                working=Working("x·sin α", f"{num(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank"),
+            ),
+            Figure(
+                key="off_slide",
+                label="Off the slide for the gib",
+                value=max(0.0, off),
+                step=0.01,
+                features=("flank",),
+                working=Working(
+                    "s/sin α − x",
+                    f"{num(gib, 3)}/sin {math.degrees(a):g}° − {num(slack, 3)}",
+                    "plus what the gib's screws need to adjust",
+                ),
+            ),
+        ]
         takes = ["slack", "shim", "gib", "off_slide"] if gib else ["slack", "shim", "gib"]
         if gib:
-            checks.append(Check(key="gib", label="Gib thick enough", value=gib, unit="mm", limits=Limits(close_below=2.5, no_below=1.0), step=0.1, features=("flank",), figures=("gib",), reason="it will not bow between its screws" if gib >= 2.5 else "a thin gib bows between its screws: more screws, or a thicker one"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="gib",
+                    label="Gib thick enough",
+                    value=gib,
+                    unit="mm",
+                    limits=Limits(close_below=2.5, no_below=1.0),
+                    step=0.1,
+                    features=("flank",),
+                    figures=("gib",),
+                    reason=(
+                        "it will not bow between its screws"
+                        if gib >= 2.5
+                        else "a thin gib bows between its screws: more screws, or a thicker one"
+                    ),
+                )
+            )
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(male, w, h, a, rod, across, other),),
-            groups=(Group("The dovetail and its rods", tuple(rows)), Group("What follows", ("other", "touch")), Group("Slack", tuple(takes), "shim or gib")),
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            scenes=(self._scene(male, w, h, a, rod, across, other),),
+            groups=(
+                Group("The dovetail and its rods", tuple(rows)),
+                Group("What follows", ("other", "touch")),
+                Group("Slack", tuple(takes), "shim or gib"),
+            ),
             steps=(
                 Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
-                Step(f"Lay two rods Ø{num(rod, 3)} in the corners, measure {word} them", "at both ends: a difference is taper", f"{num(across, 3)} mm"),
+                Step(
+                    f"Lay two rods Ø{num(rod, 3)} in the corners, measure {word} them",
+                    "at both ends: a difference is taper",
+                    f"{num(across, 3)} mm",
+                ),
                 Step("Type the reading: the width in the corners follows"),
             ),
             cautions=("Dovetail edges cut: deburr before measuring, and stop the spindle",),
-        )  # fmt: skip
+        )
 
     def _scene(self, male: bool, w: float, h: float, a: float, rod: float, across: float, other: float) -> Scene:
         r, out = rod / 2, max(w, other) / 2 + max(0.25 * w, 2.6 * rod)
@@ -142,10 +304,39 @@ class Dovetail(PlainKind):
         dims = (
             Dimension("width", (-w / 2, 0), (w / 2, 0), Side.BELOW, entry="width", feature="corners", step_mm=0.01, order=0),
             Dimension("height", (out, 0), (out, h), Side.RIGHT, entry="height", feature="flank", step_mm=0.01, order=1),
-            Dimension("across", (left, r), (-left, r), Side.ABOVE, feature="rod", step_mm=0.001, suffix="over the rods" if male else "between the rods"),
-            Dimension("flank", (w / 2, 0), ((w + other) / 4 - 0.14 * w, h * 0.5), Side.AT, text=f"{math.degrees(a):g}°", value_mm=math.degrees(a), entry="flank", feature="flank", order=2),
-            Dimension("rod", (centre, r), (-centre, r), Side.AT, value_mm=rod, prefix="Ø", entry="rod", feature="rod", step_mm=0.001, order=3),
-        )  # fmt: skip
+            Dimension(
+                "across",
+                (left, r),
+                (-left, r),
+                Side.ABOVE,
+                feature="rod",
+                step_mm=0.001,
+                suffix="over the rods" if male else "between the rods",
+            ),
+            Dimension(
+                "flank",
+                (w / 2, 0),
+                ((w + other) / 4 - 0.14 * w, h * 0.5),
+                Side.AT,
+                text=f"{math.degrees(a):g}°",
+                value_mm=math.degrees(a),
+                entry="flank",
+                feature="flank",
+                order=2,
+            ),
+            Dimension(
+                "rod",
+                (centre, r),
+                (-centre, r),
+                Side.AT,
+                value_mm=rod,
+                prefix="Ø",
+                entry="rod",
+                feature="rod",
+                step_mm=0.001,
+                order=3,
+            ),
+        )
         return Scene("dovetail", "Dovetail with its rods, end on", tuple(elements), dims)
 
 

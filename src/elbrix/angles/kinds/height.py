@@ -28,11 +28,45 @@ from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 
 _OWN: Final = (
-    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.05, high=2000, step=0.0001, usually="from the drawing", feature="stack"),
-    Parameter(name="second_height", label="And a second stack of", kind=Kind.LENGTH, low=0.0, high=2000, step=0.0001, usually="0: one stack; the same height for both ends of a straight edge", feature="base"),
-    Parameter(name="tolerance", label="Right within ±", kind=Kind.NUMBER, unit="µm", low=0.0, high=1000, usually="a tenth of what it is used to measure"),
-)  # fmt: skip
-_WARMTH: Final = Parameter(name="difference_k", label="Blocks and work apart by", kind=Kind.NUMBER, unit="K", low=0, high=30, usually="0 after an hour side by side")  # fmt: skip
+    Parameter(
+        name="height",
+        label="Height",
+        kind=Kind.LENGTH,
+        low=0.05,
+        high=2000,
+        step=0.0001,
+        usually="from the drawing",
+        feature="stack",
+    ),
+    Parameter(
+        name="second_height",
+        label="And a second stack of",
+        kind=Kind.LENGTH,
+        low=0.0,
+        high=2000,
+        step=0.0001,
+        usually="0: one stack; the same height for both ends of a straight edge",
+        feature="base",
+    ),
+    Parameter(
+        name="tolerance",
+        label="Right within ±",
+        kind=Kind.NUMBER,
+        unit="µm",
+        low=0.0,
+        high=1000,
+        usually="a tenth of what it is used to measure",
+    ),
+)
+_WARMTH: Final = Parameter(
+    name="difference_k",
+    label="Blocks and work apart by",
+    kind=Kind.NUMBER,
+    unit="K",
+    low=0,
+    high=30,
+    usually="0 after an hour side by side",
+)
 
 
 class Height:
@@ -48,8 +82,12 @@ class Height:
 
     def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
         proposed = {
-            "height": assumed(25.0), "second_height": Given(0.0, Origin.CALCULATED), "tolerance": assumed(1.0, "type what it is needed for"), **box_proposal(shop), "difference_k": assumed(0.5, "blocks and work an hour side by side"),
-        }  # fmt: skip
+            "height": assumed(25.0),
+            "second_height": Given(0.0, Origin.CALCULATED),
+            "tolerance": assumed(1.0, "type what it is needed for"),
+            **box_proposal(shop),
+            "difference_k": assumed(0.5, "blocks and work an hour side by side"),
+        }
         return Values(settled(chosen, proposed))
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
@@ -61,27 +99,46 @@ class Height:
         dropped: dict[str, str] = {}
         stacks, others = self._stacks(values, sources, heights, (window, max(window, whole)), dropped)
         figures = parameter_figures(self.parameters(shop), values)
-        figures = [f for f in figures if f.key != "stack"] + self._figures(values, stacks, heights, chosen=bool(values.word("stack")) and not dropped)  # fmt: skip
+        figures = [f for f in figures if f.key != "stack"] + self._figures(
+            values, stacks, heights, chosen=bool(values.word("stack")) and not dropped
+        )
         checks, fixes = self._checks(values, stacks, heights)
         if dropped:
             check, fixes["dropped"] = dropped_check(dropped["stack"], stacks)
             checks.append(check)
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(stacks_scene(stacks, heights),), stacks=stacks, others=others, dropped=dropped, fixes=fixes,
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            scenes=(stacks_scene(stacks, heights),),
+            stacks=stacks,
+            others=others,
+            dropped=dropped,
+            fixes=fixes,
             groups=(
                 Group("Wanted", ("height", *(("second_height",)), "tolerance")),
                 Group("Blocks", ("box", "second", "parallels", "wear", "rank")),
-                Group("Stack" if len(stacks) == 1 else "Two stacks at once", ("stack", *(k for i in range(len(stacks)) for k in (f"reached {i}", f"off {i}")))),
+                Group(
+                    "Stack" if len(stacks) == 1 else "Two stacks at once",
+                    ("stack", *(k for i in range(len(stacks)) for k in (f"reached {i}", f"off {i}"))),
+                ),
                 Group("How well", ("expected", "worst", "difference_k")),
             ),
             steps=(
-                Step("Let blocks and work lie side by side on the surface plate", "an hour; the same warmth in both does nothing"),
-                *(s for i, built in enumerate(stacks) for s in wring_steps(built, "" if len(stacks) == 1 else ("for the first stack", "for the second stack")[i])),
+                Step(
+                    "Let blocks and work lie side by side on the surface plate", "an hour; the same warmth in both does nothing"
+                ),
+                *(
+                    s
+                    for i, built in enumerate(stacks)
+                    for s in wring_steps(built, "" if len(stacks) == 1 else ("for the first stack", "for the second stack")[i])
+                ),
                 Step("Apart again after use, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart"),
             ),
             cautions=(CARE[1],),
             longer=longer_search(sources, heights[0], window) if len(stacks) == 1 else None,
-        )  # fmt: skip
+        )
 
     def _stacks(
         self, values: Values, sources: Sources, heights: list[float], windows: tuple[float, float], dropped: dict[str, str]
@@ -90,7 +147,13 @@ class Height:
             try:
                 first, second = typed_stacks(values.word("stack"), sources)
                 if (second is None) == (len(heights) == 2):
-                    raise EntryError("Stack", "one stack where two are wanted" if second is None else "two stacks where one is wanted", "Two stacks are parted by a stroke", "Type one for each height", "stack")  # fmt: skip
+                    raise EntryError(
+                        "Stack",
+                        "one stack where two are wanted" if second is None else "two stacks where one is wanted",
+                        "Two stacks are parted by a stroke",
+                        "Type one for each height",
+                        "stack",
+                    )
             except ShopError as error:
                 dropped["stack"] = error.beside
             else:
@@ -100,9 +163,12 @@ class Height:
             both = stacks_at_once(sources, two, windows[0]) or stacks_at_once(sources, two, windows[1])
             if both is None:
                 raise EntryError(
-                    "Two stacks", f"{num(heights[0], 4)} and {num(heights[1], 4)} mm cannot be had from {sources.box.name} at once", "No two of their stacks do without a common block",
-                    "Allow a wider tolerance, change one of them a little, or take a second set", "second_height",
-                )  # fmt: skip
+                    "Two stacks",
+                    f"{num(heights[0], 4)} and {num(heights[1], 4)} mm cannot be had from {sources.box.name} at once",
+                    "No two of their stacks do without a common block",
+                    "Allow a wider tolerance, change one of them a little, or take a second set",
+                    "second_height",
+                )
             return both, ()
         try:
             stacks, nearest = sources.best(heights[0], windows[0])
@@ -113,24 +179,79 @@ class Height:
         if stacks:
             return stacks[:1], stacks[1:]
         if not nearest:
-            raise EntryError("Height", f"no stack comes near {num(heights[0], 4)} mm", "The blocks that are here do not reach it", "Put blocks back in Shop, or take another set", "height")  # fmt: skip
+            raise EntryError(
+                "Height",
+                f"no stack comes near {num(heights[0], 4)} mm",
+                "The blocks that are here do not reach it",
+                "Put blocks back in Shop, or take another set",
+                "height",
+            )
         ranked = tuple(sorted(nearest, key=lambda b: abs(b.height_mm - heights[0])))
         return ranked[:1], ranked[1:]
 
     def _figures(self, values: Values, stacks: tuple[Built, ...], heights: list[float], *, chosen: bool) -> list[Figure]:
         words = " / ".join(b.words for b in stacks)
-        found = [Figure(key="stack", label="Stack" if len(stacks) == 1 else "Two stacks", value=0.0, unit="", origin=Origin.CHOSEN if chosen else Origin.CALCULATED, text=words, features=("stack", "base"), working=Working("fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits", words, "exact over every choice of the blocks that are here"))]  # fmt: skip
+        found = [
+            Figure(
+                key="stack",
+                label="Stack" if len(stacks) == 1 else "Two stacks",
+                value=0.0,
+                unit="",
+                origin=Origin.CHOSEN if chosen else Origin.CALCULATED,
+                text=words,
+                features=("stack", "base"),
+                working=Working(
+                    "fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits",
+                    words,
+                    "exact over every choice of the blocks that are here",
+                ),
+            )
+        ]
         for i, (built, height) in enumerate(zip(stacks, heights, strict=True)):
             which = "" if len(stacks) == 1 else (", first", ", second")[i]
             feature = ("stack", "base")[i]
             found += [
-                Figure(key=f"reached {i}", label=f"It is{which}", value=built.real_mm, step=0.00001, features=(feature,), working=Working("blocks with their calibrated deviations", " + ".join(num(p.real_mm, 5) for p in built.pieces))),
-                Figure(key=f"off {i}", label=f"Off by{which}", value=(built.real_mm - height) * 1000, unit="µm", features=(feature,), working=Working("as it is − wanted", f"{num(built.real_mm, 5)} − {num(height, 5)}")),
-            ]  # fmt: skip
+                Figure(
+                    key=f"reached {i}",
+                    label=f"It is{which}",
+                    value=built.real_mm,
+                    step=0.00001,
+                    features=(feature,),
+                    working=Working(
+                        "blocks with their calibrated deviations", " + ".join(num(p.real_mm, 5) for p in built.pieces)
+                    ),
+                ),
+                Figure(
+                    key=f"off {i}",
+                    label=f"Off by{which}",
+                    value=(built.real_mm - height) * 1000,
+                    unit="µm",
+                    features=(feature,),
+                    working=Working("as it is − wanted", f"{num(built.real_mm, 5)} − {num(height, 5)}"),
+                ),
+            ]
         worst = max((b.uncertainty(values.number("difference_k")) for b in stacks), key=lambda u: u.rss_um)
         lines = "; ".join(f"{line.label.lower()} {num(line.rss_um, 2)} ({line.how})" for line in worst.lines)
-        found.append(Figure(key="expected", label="Expected error, ±", value=worst.rss_um, unit="µm", working=Working("root of the sum of the squares of the lines", lines)))  # fmt: skip
-        found.append(Figure(key="worst", label="At worst, ±", value=worst.worst_um, unit="µm", working=Working("all lines added", "; ".join(f"{line.label.lower()} {num(line.worst_um, 2)}" for line in worst.lines))))  # fmt: skip
+        found.append(
+            Figure(
+                key="expected",
+                label="Expected error, ±",
+                value=worst.rss_um,
+                unit="µm",
+                working=Working("root of the sum of the squares of the lines", lines),
+            )
+        )
+        found.append(
+            Figure(
+                key="worst",
+                label="At worst, ±",
+                value=worst.worst_um,
+                unit="µm",
+                working=Working(
+                    "all lines added", "; ".join(f"{line.label.lower()} {num(line.worst_um, 2)}" for line in worst.lines)
+                ),
+            )
+        )
         return found
 
     def _checks(self, values: Values, stacks: tuple[Built, ...], heights: list[float]) -> tuple[list[Check], dict[str, Fix]]:
@@ -143,11 +264,58 @@ class Height:
         most = 5 * len(stacks)
         fixes: dict[str, Fix] = {}
         checks = [
-            Check(key="off", label="Off the height", value=off, unit="µm", limits=Limits(-tolerance, -tolerance, tolerance, tolerance), features=("stack", "base"), figures=("off 0",), mends=("tolerance",), reason="within the tolerance" if abs(off) <= tolerance + 1e-9 else "the blocks that are here come no nearer"),
-            Check(key="expected", label="Off, with its uncertainty", value=expected, unit="µm", limits=Limits(close_above=tolerance), figures=("expected",), features=("stack",), reason="still within" if expected <= tolerance else "the blocks' own limits take it over: a calibrated set, or fewer blocks", working=Working("|off| + root-sum-square of the lines", f"{num(abs(off), 3)} + {num(unsure.rss_um, 3)}")),
-            *(Check(key=f"line {i}", label=line.label, value=line.rss_um, unit="µm", limits=Limits(close_above=tolerance), features=("stack",), figures=("difference_k",) if "warmer" in line.label else (), reason="a part of the tolerance" if line.rss_um <= tolerance else "it alone is more than the tolerance", working=Working(line.how, num(line.rss_um, 3))) for i, line in enumerate(unsure.lines)),
-            Check(key="blocks", label="Blocks to wring", value=count, unit="", limits=Limits(close_above=most), text=f"{count}", features=("stack", "base"), figures=("stack",), reason="every joint is a chance for dirt" if count > most else "few joints"),
-        ]  # fmt: skip
+            Check(
+                key="off",
+                label="Off the height",
+                value=off,
+                unit="µm",
+                limits=Limits(-tolerance, -tolerance, tolerance, tolerance),
+                features=("stack", "base"),
+                figures=("off 0",),
+                mends=("tolerance",),
+                reason="within the tolerance" if abs(off) <= tolerance + 1e-9 else "the blocks that are here come no nearer",
+            ),
+            Check(
+                key="expected",
+                label="Off, with its uncertainty",
+                value=expected,
+                unit="µm",
+                limits=Limits(close_above=tolerance),
+                figures=("expected",),
+                features=("stack",),
+                reason=(
+                    "still within"
+                    if expected <= tolerance
+                    else "the blocks' own limits take it over: a calibrated set, or fewer blocks"
+                ),
+                working=Working("|off| + root-sum-square of the lines", f"{num(abs(off), 3)} + {num(unsure.rss_um, 3)}"),
+            ),
+            *(
+                Check(
+                    key=f"line {i}",
+                    label=line.label,
+                    value=line.rss_um,
+                    unit="µm",
+                    limits=Limits(close_above=tolerance),
+                    features=("stack",),
+                    figures=("difference_k",) if "warmer" in line.label else (),
+                    reason="a part of the tolerance" if line.rss_um <= tolerance else "it alone is more than the tolerance",
+                    working=Working(line.how, num(line.rss_um, 3)),
+                )
+                for i, line in enumerate(unsure.lines)
+            ),
+            Check(
+                key="blocks",
+                label="Blocks to wring",
+                value=count,
+                unit="",
+                limits=Limits(close_above=most),
+                text=f"{count}",
+                features=("stack", "base"),
+                figures=("stack",),
+                reason="every joint is a chance for dirt" if count > most else "few joints",
+            ),
+        ]
         if abs(off) > tolerance + 1e-9:
             fixes["off"] = Fix(f"Allow ±{num(abs(off) + 0.005, 2)} µm", (("tolerance", num(abs(off) + 0.005, 2)),))
         return checks, fixes

@@ -19,12 +19,38 @@ from elbrix.shop.shop import Shop
 
 PARAMETERS = (
     Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=0.5, high=500, step=0.1, feature="thickness"),
-    Parameter(name="angle", label="Cut from the face", kind=Kind.ANGLE, unit="", low=1, high=89, usually="from the drawing", feature="cut"),
+    Parameter(
+        name="angle",
+        label="Cut from the face",
+        kind=Kind.ANGLE,
+        unit="",
+        low=1,
+        high=89,
+        usually="from the drawing",
+        feature="cut",
+    ),
     Parameter(name="flat", label="Flat wanted, 0 for all through", kind=Kind.LENGTH, low=0, high=500, step=0.1, feature="cut"),
     Parameter(name="length", label="Work length along the cut", kind=Kind.LENGTH, low=0, high=2000, step=0.5, feature="block"),
-    Parameter(name="travel", label="Travel that way", kind=Kind.LENGTH, low=0, high=3000, step=1, usually="of the machine's table in that direction"),
-    Parameter(name="edge", label="Cutter's edge, 0 unknown", kind=Kind.LENGTH, low=0, high=300, step=0.5, usually="length of the flank that cuts", feature="cut"),
-)  # fmt: skip
+    Parameter(
+        name="travel",
+        label="Travel that way",
+        kind=Kind.LENGTH,
+        low=0,
+        high=3000,
+        step=1,
+        usually="of the machine's table in that direction",
+    ),
+    Parameter(
+        name="edge",
+        label="Cutter's edge, 0 unknown",
+        kind=Kind.LENGTH,
+        low=0,
+        high=300,
+        step=0.5,
+        usually="length of the flank that cuts",
+        feature="cut",
+    ),
+)
 
 
 class TiltedCut(PlainKind):
@@ -40,7 +66,17 @@ class TiltedCut(PlainKind):
 
     def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
         longest = max((m.table_length_mm for m in shop.machines), default=400.0)
-        return propose_plain(chosen, {"thickness": 20.0, "angle": math.radians(53 + 14 / 60), "flat": 0.0, "length": 60.0, "travel": longest * 0.6, "edge": 0.0})  # fmt: skip
+        return propose_plain(
+            chosen,
+            {
+                "thickness": 20.0,
+                "angle": math.radians(53 + 14 / 60),
+                "flat": 0.0,
+                "length": 60.0,
+                "travel": longest * 0.6,
+                "edge": 0.0,
+            },
+        )
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
         t, a, flat = values.number("thickness"), values.number("angle"), values.number("flat")
@@ -55,30 +91,135 @@ class TiltedCut(PlainKind):
         deg = f"{math.degrees(a):g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(key="over", label="Over, all through", value=over, step=0.01, features=("cut",), working=Working("T/tan α", f"{num(t)}/tan {deg}", "along the face")),
-            Figure(key="through", label="Cut face, all through", value=through, step=0.01, features=("cut",), working=Working("T/sin α", f"{num(t)}/sin {deg}")),
-            Figure(key="edge_run", label="The same from the edge", value=t * math.tan(a), step=0.01, features=("cut",), working=Working("T·tan α, when the angle is given from the normal", f"{num(t)} · tan {deg}", "which of the two the drawing means decides the part")),
-            Figure(key="infeed", label="Infeed for the flat", value=infeed, step=0.01, features=("cut",), working=Working("flat·sin 2α/2", f"{num(wanted)} · sin {2 * math.degrees(a):g}°/2", "from touching the corner, square to the cut")),
-            Figure(key="leg_face", label="Off the face", value=wanted * math.cos(a), step=0.01, features=("cut",), working=Working("flat·cos α", f"{num(wanted)} · cos {deg}")),
-            Figure(key="leg_edge", label="Off the thickness", value=wanted * math.sin(a), step=0.01, features=("cut",), working=Working("flat·sin α", f"{num(wanted)} · sin {deg}")),
-        ]  # fmt: skip
+            Figure(
+                key="over",
+                label="Over, all through",
+                value=over,
+                step=0.01,
+                features=("cut",),
+                working=Working("T/tan α", f"{num(t)}/tan {deg}", "along the face"),
+            ),
+            Figure(
+                key="through",
+                label="Cut face, all through",
+                value=through,
+                step=0.01,
+                features=("cut",),
+                working=Working("T/sin α", f"{num(t)}/sin {deg}"),
+            ),
+            Figure(
+                key="edge_run",
+                label="The same from the edge",
+                value=t * math.tan(a),
+                step=0.01,
+                features=("cut",),
+                working=Working(
+                    "T·tan α, when the angle is given from the normal",
+                    f"{num(t)} · tan {deg}",
+                    "which of the two the drawing means decides the part",
+                ),
+            ),
+            Figure(
+                key="infeed",
+                label="Infeed for the flat",
+                value=infeed,
+                step=0.01,
+                features=("cut",),
+                working=Working(
+                    "flat·sin 2α/2",
+                    f"{num(wanted)} · sin {2 * math.degrees(a):g}°/2",
+                    "from touching the corner, square to the cut",
+                ),
+            ),
+            Figure(
+                key="leg_face",
+                label="Off the face",
+                value=wanted * math.cos(a),
+                step=0.01,
+                features=("cut",),
+                working=Working("flat·cos α", f"{num(wanted)} · cos {deg}"),
+            ),
+            Figure(
+                key="leg_edge",
+                label="Off the thickness",
+                value=wanted * math.sin(a),
+                step=0.01,
+                features=("cut",),
+                working=Working("flat·sin α", f"{num(wanted)} · sin {deg}"),
+            ),
+        ]
         checks = [
-            Check(key="flat", label="Flat against the thickness", value=(flat or through) / through, unit="", limits=Limits(no_above=1.0), text=f"{num(flat or through, 2)} of {num(through, 2)}", features=("cut",), figures=("flat",), reason="the whole thickness has no wider flat" if flat > through else "it fits in the thickness"),
-            Check(key="travel", label="Travel left over", value=values.number("travel") - values.number("length"), unit="mm", limits=Limits(close_below=20, no_below=0), step=0.5, figures=("travel", "length"), reason="the cutter also has to run in and out: allow its diameter" if values.number("travel") - values.number("length") < 20 else "room to run in and out"),
-        ]  # fmt: skip
+            Check(
+                key="flat",
+                label="Flat against the thickness",
+                value=(flat or through) / through,
+                unit="",
+                limits=Limits(no_above=1.0),
+                text=f"{num(flat or through, 2)} of {num(through, 2)}",
+                features=("cut",),
+                figures=("flat",),
+                reason="the whole thickness has no wider flat" if flat > through else "it fits in the thickness",
+            ),
+            Check(
+                key="travel",
+                label="Travel left over",
+                value=values.number("travel") - values.number("length"),
+                unit="mm",
+                limits=Limits(close_below=20, no_below=0),
+                step=0.5,
+                figures=("travel", "length"),
+                reason=(
+                    "the cutter also has to run in and out: allow its diameter"
+                    if values.number("travel") - values.number("length") < 20
+                    else "room to run in and out"
+                ),
+            ),
+        ]
         if corner.steps:
-            checks.append(Check(key="steps", label="Passes side by side", value=corner.steps, unit="", limits=Limits(close_above=1), features=("cut",), figures=("edge",), text=f"{corner.steps}", reason="the edge covers the cut in one" if corner.steps == 1 else "the cut is wider than the edge: overlapping steps, and a witness line between them"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="steps",
+                    label="Passes side by side",
+                    value=corner.steps,
+                    unit="",
+                    limits=Limits(close_above=1),
+                    features=("cut",),
+                    figures=("edge",),
+                    text=f"{corner.steps}",
+                    reason=(
+                        "the edge covers the cut in one"
+                        if corner.steps == 1
+                        else "the cut is wider than the edge: overlapping steps, and a witness line between them"
+                    ),
+                )
+            )
         table = Table(
             title="As it grows",
             header=("Infeed", "Off the face", "Flat"),
             rows=tuple((num(r.infeed_mm, 2), num(r.along_face_mm, 2), num(r.flat_mm, 2)) for r in rows),
         )
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(t, a, over, wanted),), table=table,
-            groups=(Group("The cut", ("thickness", "angle", "flat", "infeed", "leg_face", "leg_edge")), Group("All through", ("over", "through", "edge_run")), Group("Machine and cutter", ("length", "travel", "edge"))),
-            steps=(Step("Touch the corner, note the dial", "paper or a turned-back cutter; that is infeed nought"), Step("Feed square to the cut and measure the flat", "the table says how far it should be", f"{num(infeed, 2)} mm for {num(wanted, 2)}")),
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            scenes=(self._scene(t, a, over, wanted),),
+            table=table,
+            groups=(
+                Group("The cut", ("thickness", "angle", "flat", "infeed", "leg_face", "leg_edge")),
+                Group("All through", ("over", "through", "edge_run")),
+                Group("Machine and cutter", ("length", "travel", "edge")),
+            ),
+            steps=(
+                Step("Touch the corner, note the dial", "paper or a turned-back cutter; that is infeed nought"),
+                Step(
+                    "Feed square to the cut and measure the flat",
+                    "the table says how far it should be",
+                    f"{num(infeed, 2)} mm for {num(wanted, 2)}",
+                ),
+            ),
             cautions=("A corner cut starts as a line: light first cuts, the full width comes only at the end",),
-        )  # fmt: skip
+        )
 
     def _scene(self, t: float, a: float, over: float, wanted: float) -> Scene:
         """The face lies on top; the cut leans from it at the angle, starting at the right upper corner."""
@@ -86,14 +227,29 @@ class TiltedCut(PlainKind):
         off_face, off_edge = wanted * math.cos(a), wanted * math.sin(a)
         start, end = (wide - off_face, t), (wide, t - off_edge)
         kept = ((0, 0), (wide, 0), end, start, (0, t))
-        elements: list[Element] = [Path(kept, Style.BODY, "block", closed=True), Path(kept, Style.VISIBLE, "block", closed=True), Path((start, (wide, t), end), Style.HIDDEN, "cut"), Line(start, end, Style.TOOL, "cut")]  # fmt: skip
+        elements: list[Element] = [
+            Path(kept, Style.BODY, "block", closed=True),
+            Path(kept, Style.VISIBLE, "block", closed=True),
+            Path((start, (wide, t), end), Style.HIDDEN, "cut"),
+            Line(start, end, Style.TOOL, "cut"),
+        ]
         elements.append(Arc(start, 0.6 * min(off_face, off_edge) + 1e-6, -math.degrees(a), 0, Style.CENTRE, "cut"))
         dims = (
             Dimension("thickness", (0, 0), (0, t), Side.LEFT, entry="thickness", feature="thickness", step_mm=0.1, order=0),
-            Dimension("angle", start, along(start, -a / 2, 0.62 * min(off_face, off_edge), 0), Side.AT, text=f"{math.degrees(a):.4g}°", value_mm=math.degrees(a), entry="angle", feature="cut", order=1),
+            Dimension(
+                "angle",
+                start,
+                along(start, -a / 2, 0.62 * min(off_face, off_edge), 0),
+                Side.AT,
+                text=f"{math.degrees(a):.4g}°",
+                value_mm=math.degrees(a),
+                entry="angle",
+                feature="cut",
+                order=1,
+            ),
             Dimension("leg_face", start, (wide, t), Side.ABOVE, feature="cut", step_mm=0.01),
             Dimension("leg_edge", (wide, t), end, Side.RIGHT, feature="cut", step_mm=0.01),
-        )  # fmt: skip
+        )
         return Scene("cut", "The cut, end on", tuple(elements), dims)
 
 

@@ -28,11 +28,29 @@ MEANINGS = (
 )
 PARAMETERS = (
     Parameter(name="meaning", label="The drawing gives", kind=Kind.CHOICE, unit="", choices=MEANINGS),
-    Parameter(name="first", label="First angle", kind=Kind.ANGLE, unit="", low=-89, high=89, usually="about X, the slope from the front, or the true tilt", feature="front"),
-    Parameter(name="second", label="Second angle", kind=Kind.ANGLE, unit="", low=-360, high=360, usually="about Y, the slope from the side, or the direction", feature="side"),
+    Parameter(
+        name="first",
+        label="First angle",
+        kind=Kind.ANGLE,
+        unit="",
+        low=-89,
+        high=89,
+        usually="about X, the slope from the front, or the true tilt",
+        feature="front",
+    ),
+    Parameter(
+        name="second",
+        label="Second angle",
+        kind=Kind.ANGLE,
+        unit="",
+        low=-360,
+        high=360,
+        usually="about Y, the slope from the side, or the direction",
+        feature="side",
+    ),
     Parameter(name="base", label="Centres of the lower plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="front"),
     Parameter(name="top", label="Centres of the upper plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="side"),
-)  # fmt: skip
+)
 
 
 class TwoTilts(PlainKind):
@@ -49,7 +67,17 @@ class TwoTilts(PlainKind):
 
     def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
         centres = shop.sine_tools[0].centres_mm if shop.sine_tools else 100.0
-        return propose_plain(chosen, {"meaning": "own", "first": math.radians(20), "second": math.radians(10), "base": centres, "top": centres, "box": owned_boxes(shop)[0].id})  # fmt: skip
+        return propose_plain(
+            chosen,
+            {
+                "meaning": "own",
+                "first": math.radians(20),
+                "second": math.radians(10),
+                "base": centres,
+                "top": centres,
+                "box": owned_boxes(shop)[0].id,
+            },
+        )
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
         a, b, meaning = values.number("first"), values.number("second"), values.word("meaning")
@@ -66,15 +94,87 @@ class TwoTilts(PlainKind):
         parameters = self.parameters(shop)
         figures = [
             *parameter_figures(parameters, values),
-            Figure(key="true", label="True tilt", value=math.degrees(tilt.true_rad), unit="", text=show_angle(tilt.true_rad, "dms"), features=("front", "side"), working=Working("cos T = n_z, z of the upward normal", f"n = ({tilt.normal[0]:.6f}, {tilt.normal[1]:.6f}, {tilt.normal[2]:.6f})", "z up, right-handed")),
-            Figure(key="downhill", label="It falls toward", value=math.degrees(tilt.downhill_rad), unit="", text=show_angle(tilt.downhill_rad % (2 * math.pi), "dms"), features=("above",), working=Working("atan2(n_y, n_x)", f"atan2({tilt.normal[1]:.6f}, {tilt.normal[0]:.6f})", "counter-clockwise from +X, seen from above")),
-            Figure(key="slope_front", label="Slope seen from the front", value=math.degrees(slopes[0]), unit="", text=show_angle(slopes[0], "dms"), features=("front",), working=Working("z = x·tan A: tan A = −n_x/n_z", f"{-tilt.normal[0]:.6f}/{tilt.normal[2]:.6f}")),
-            Figure(key="slope_side", label="Slope seen from the side", value=math.degrees(slopes[1]), unit="", text=show_angle(slopes[1], "dms"), features=("side",), working=Working("z = y·tan B: tan B = −n_y/n_z", f"{-tilt.normal[1]:.6f}/{tilt.normal[2]:.6f}")),
-            Figure(key="plate_x", label="Lower plate, about X", value=math.degrees(x), unit="", text=show_angle(x, "dms"), features=("front",), working=Working("sin x = −n_y/cos y", f"{-tilt.normal[1]:.6f}/{math.cos(y):.6f}", "the base carries the tilt about X")),
-            Figure(key="plate_y", label="Upper plate, about its own Y", value=math.degrees(y), unit="", text=show_angle(y, "dms"), features=("side",), working=Working("sin y = n_x", f"{tilt.normal[0]:.6f}", "turned with the lower plate")),
-            Figure(key="stack_base", label="Under the lower plate", value=heights[0], step=0.0001, features=("front",), working=Working("C·sin |x|", f"{num(base.centres_mm, 4)} · sin {abs(math.degrees(x)):.6f}°")),
-            Figure(key="stack_top", label="Under the upper plate", value=heights[1], step=0.0001, features=("side",), working=Working("C·sin |y|", f"{num(top.centres_mm, 4)} · sin {abs(math.degrees(y)):.6f}°")),
-        ]  # fmt: skip
+            Figure(
+                key="true",
+                label="True tilt",
+                value=math.degrees(tilt.true_rad),
+                unit="",
+                text=show_angle(tilt.true_rad, "dms"),
+                features=("front", "side"),
+                working=Working(
+                    "cos T = n_z, z of the upward normal",
+                    f"n = ({tilt.normal[0]:.6f}, {tilt.normal[1]:.6f}, {tilt.normal[2]:.6f})",
+                    "z up, right-handed",
+                ),
+            ),
+            Figure(
+                key="downhill",
+                label="It falls toward",
+                value=math.degrees(tilt.downhill_rad),
+                unit="",
+                text=show_angle(tilt.downhill_rad % (2 * math.pi), "dms"),
+                features=("above",),
+                working=Working(
+                    "atan2(n_y, n_x)",
+                    f"atan2({tilt.normal[1]:.6f}, {tilt.normal[0]:.6f})",
+                    "counter-clockwise from +X, seen from above",
+                ),
+            ),
+            Figure(
+                key="slope_front",
+                label="Slope seen from the front",
+                value=math.degrees(slopes[0]),
+                unit="",
+                text=show_angle(slopes[0], "dms"),
+                features=("front",),
+                working=Working("z = x·tan A: tan A = −n_x/n_z", f"{-tilt.normal[0]:.6f}/{tilt.normal[2]:.6f}"),
+            ),
+            Figure(
+                key="slope_side",
+                label="Slope seen from the side",
+                value=math.degrees(slopes[1]),
+                unit="",
+                text=show_angle(slopes[1], "dms"),
+                features=("side",),
+                working=Working("z = y·tan B: tan B = −n_y/n_z", f"{-tilt.normal[1]:.6f}/{tilt.normal[2]:.6f}"),
+            ),
+            Figure(
+                key="plate_x",
+                label="Lower plate, about X",
+                value=math.degrees(x),
+                unit="",
+                text=show_angle(x, "dms"),
+                features=("front",),
+                working=Working(
+                    "sin x = −n_y/cos y", f"{-tilt.normal[1]:.6f}/{math.cos(y):.6f}", "the base carries the tilt about X"
+                ),
+            ),
+            Figure(
+                key="plate_y",
+                label="Upper plate, about its own Y",
+                value=math.degrees(y),
+                unit="",
+                text=show_angle(y, "dms"),
+                features=("side",),
+                working=Working("sin y = n_x", f"{tilt.normal[0]:.6f}", "turned with the lower plate"),
+            ),
+            Figure(
+                key="stack_base",
+                label="Under the lower plate",
+                value=heights[0],
+                step=0.0001,
+                features=("front",),
+                working=Working("C·sin |x|", f"{num(base.centres_mm, 4)} · sin {abs(math.degrees(x)):.6f}°"),
+            ),
+            Figure(
+                key="stack_top",
+                label="Under the upper plate",
+                value=heights[1],
+                step=0.0001,
+                features=("side",),
+                working=Working("C·sin |y|", f"{num(top.centres_mm, 4)} · sin {abs(math.degrees(y)):.6f}°"),
+            ),
+        ]
         for key, label, built in zip(
             ("blocks_base", "blocks_top"), ("Blocks, lower", "Blocks, upper"), stacks or (), strict=False
         ):
@@ -94,10 +194,52 @@ class TwoTilts(PlainKind):
         away = math.degrees(max(self._between(tilt, t) for _, t in other)) * 60 if other else 0.0
         steep = math.degrees(max(abs(x), abs(y)))
         checks = [
-            Check(key="meaning", label="Read another way it differs by", value=away, unit="′", limits=Limits(close_above=3.0), figures=("meaning",), features=("above",), reason="ask which is meant: the same two numbers give another face" if away > 3 else "so small that all readings agree", working=Working("angle between the normals", "; ".join(f"{dict(MEANINGS)[m]}: tilt {show_angle(t.true_rad, 'dms')}, falls to {show_angle(t.downhill_rad % (2 * math.pi), 'dms')}" for m, t in other))),
-            Check(key="steep", label="Steeper of the two plates", value=steep, unit="deg", limits=Limits(close_above=45, no_above=60), figures=("plate_x", "plate_y"), reason="over 60° turn the work" if steep > 60 else "over 45° a µm turns it far" if steep > 45 else "flat enough"),
-            Check(key="both", label="Both stacks from one box", value=1 if stacks else 0, unit="", limits=Limits(no_below=1), text="yes" if stacks else "no", figures=("box",), reason="no block is wanted twice" if stacks else f"the blocks that are here cannot make both to the step of {box.name}: a second set or a solid spacer"),
-        ]  # fmt: skip
+            Check(
+                key="meaning",
+                label="Read another way it differs by",
+                value=away,
+                unit="′",
+                limits=Limits(close_above=3.0),
+                figures=("meaning",),
+                features=("above",),
+                reason=(
+                    "ask which is meant: the same two numbers give another face"
+                    if away > 3
+                    else "so small that all readings agree"
+                ),
+                working=Working(
+                    "angle between the normals",
+                    "; ".join(
+                        f"{dict(MEANINGS)[m]}: tilt {show_angle(t.true_rad, 'dms')}, falls to"
+                        f" {show_angle(t.downhill_rad % (2 * math.pi), 'dms')}"
+                        for m, t in other
+                    ),
+                ),
+            ),
+            Check(
+                key="steep",
+                label="Steeper of the two plates",
+                value=steep,
+                unit="deg",
+                limits=Limits(close_above=45, no_above=60),
+                figures=("plate_x", "plate_y"),
+                reason="over 60° turn the work" if steep > 60 else "over 45° a µm turns it far" if steep > 45 else "flat enough",
+            ),
+            Check(
+                key="both",
+                label="Both stacks from one box",
+                value=1 if stacks else 0,
+                unit="",
+                limits=Limits(no_below=1),
+                text="yes" if stacks else "no",
+                figures=("box",),
+                reason=(
+                    "no block is wanted twice"
+                    if stacks
+                    else f"the blocks that are here cannot make both to the step of {box.name}: a second set or a solid spacer"
+                ),
+            ),
+        ]
         rows = ("stack_base", "stack_top", *(("blocks_base", "blocks_top") if stacks else ()), "box")
         table = Table(
             title="The three meanings",
@@ -108,15 +250,39 @@ class TwoTilts(PlainKind):
             ),
         )
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), scenes=(self._scene(tilt, slopes, meaning, (a, b)),), table=table, stacks=tuple(s for s in stacks or () if s.pieces),
-            groups=(Group("From the drawing", ("meaning", "first", "second")), Group("Which is", ("true", "downhill", "slope_front", "slope_side")), Group("On two stacked plates", ("base", "top", "plate_x", "plate_y")), Group("Stacks", rows)),
-            steps=(
-                Step("Lower plate: stack under its roll, lock it", "the base carries the tilt about X", show_angle(abs(x), "dms")),
-                Step("Upper plate: stack under its roll, lock it", "about its own Y, which leans with the lower plate", show_angle(abs(y), "dms")),
-                Step("Check the finished tilt: true tilt and the side it falls to", "a sign turned round falls the other way", show_angle(tilt.true_rad, "dms")),
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            scenes=(self._scene(tilt, slopes, meaning, (a, b)),),
+            table=table,
+            stacks=tuple(s for s in stacks or () if s.pieces),
+            groups=(
+                Group("From the drawing", ("meaning", "first", "second")),
+                Group("Which is", ("true", "downhill", "slope_front", "slope_side")),
+                Group("On two stacked plates", ("base", "top", "plate_x", "plate_y")),
+                Group("Stacks", rows),
             ),
-            cautions=("Two stacked plates are heavy and top-heavy: clamp the lower one first, lift with help", "Never mill on gauge blocks: clamp the plates at their sides"),
-        )  # fmt: skip
+            steps=(
+                Step(
+                    "Lower plate: stack under its roll, lock it", "the base carries the tilt about X", show_angle(abs(x), "dms")
+                ),
+                Step(
+                    "Upper plate: stack under its roll, lock it",
+                    "about its own Y, which leans with the lower plate",
+                    show_angle(abs(y), "dms"),
+                ),
+                Step(
+                    "Check the finished tilt: true tilt and the side it falls to",
+                    "a sign turned round falls the other way",
+                    show_angle(tilt.true_rad, "dms"),
+                ),
+            ),
+            cautions=(
+                "Two stacked plates are heavy and top-heavy: clamp the lower one first, lift with help",
+                "Never mill on gauge blocks: clamp the plates at their sides",
+            ),
+        )
 
     def _tilt(self, meaning: str, a: float, b: float) -> Tilt:
         if meaning == "own":
@@ -137,7 +303,10 @@ class TwoTilts(PlainKind):
         return _tilt_of(a, b)
 
     def _other_meaning(self, meaning: str, a: float, b: float) -> list[tuple[str, Tilt]]:
-        """The same slopes read as the other things they might mean: a turn about X slopes y, one about Y slopes x the other way."""
+        """The same slopes read as the other things they might mean.
+
+        A turn about X slopes y, one about Y slopes x the other way.
+        """
         if meaning == "true":
             return []
         x, y = (b, -a) if meaning == "slopes" else (a, b)
@@ -167,23 +336,64 @@ class TwoTilts(PlainKind):
             rise = size * math.tan(max(-1.3, min(1.3, slope)))
             low = min(0.0, rise)
             ring = ((left, -high + low), (left + size, -high + low), (left + size, rise), (left, 0.0))
-            elements += [Path(ring, Style.BODY, name, closed=True), Path(ring, Style.VISIBLE, name, closed=True), Line((left, 0), (left + size * 1.12, 0), Style.CENTRE)]  # fmt: skip
+            elements += [
+                Path(ring, Style.BODY, name, closed=True),
+                Path(ring, Style.VISIBLE, name, closed=True),
+                Line((left, 0), (left + size * 1.12, 0), Style.CENTRE),
+            ]
             start, end = sorted((0.0, math.degrees(slope)))
             elements.append(Arc((left, 0), size * 0.5, start, end, Style.CENTRE, name))
             elements.append(Words((left + size / 2, -high + low - 12), title, quiet=True, align=0))
             live = ("first", "second")[i] if meaning == "slopes" else ""
-            dims.append(Dimension(f"slope_{name}", (left, 0), along((left, 0), slope / 2, size * 0.66, 0), Side.AT, text=show_angle(slope, "dms"), value_mm=math.degrees(slope), feature=name, entry=live, order=i))  # fmt: skip
+            dims.append(
+                Dimension(
+                    f"slope_{name}",
+                    (left, 0),
+                    along((left, 0), slope / 2, size * 0.66, 0),
+                    Side.AT,
+                    text=show_angle(slope, "dms"),
+                    value_mm=math.degrees(slope),
+                    feature=name,
+                    entry=live,
+                    order=i,
+                )
+            )
             if meaning in ("own", "fixed"):
                 turn, about = (given[1], "about Y") if i == 0 else (given[0], "about X")
                 at = (left + size / 2, -high + low - 30)
-                dims.append(Dimension(about, at, at, Side.AT, prefix=about + " ", text=show_angle(turn, "dms"), value_mm=math.degrees(turn), feature=name, entry="second" if i == 0 else "first", order=1 - i))  # fmt: skip
+                dims.append(
+                    Dimension(
+                        about,
+                        at,
+                        at,
+                        Side.AT,
+                        prefix=about + " ",
+                        text=show_angle(turn, "dms"),
+                        value_mm=math.degrees(turn),
+                        feature=name,
+                        entry="second" if i == 0 else "first",
+                        order=1 - i,
+                    )
+                )
         middle = (2 * (size + gap) + size * 0.42, -high * 0.2)
         r = size * 0.42
         d = tilt.downhill_rad
         tip = along(middle, d, r * 0.92, 0)
-        elements += [Arc(middle, r, style=Style.HOST, feature="above"), Line((middle[0] - r, middle[1]), (middle[0] + r, middle[1]), Style.CENTRE), Line((middle[0], middle[1] - r), (middle[0], middle[1] + r), Style.CENTRE)]  # fmt: skip
-        elements += [Line(along(middle, d + math.pi, r * 0.8, 0), tip, Style.TOOL, "above"), Line(tip, along(tip, d + 2.7, r * 0.2, 0), Style.TOOL, "above"), Line(tip, along(tip, d - 2.7, r * 0.2, 0), Style.TOOL, "above")]  # fmt: skip
-        elements += [Words((middle[0] + r + 5, middle[1]), "x", quiet=True), Words((middle[0], middle[1] + r + 7), "y", quiet=True, align=0), Words((middle[0], middle[1] - r - 12), "from above: it falls along the arrow", quiet=True, align=0)]  # fmt: skip
+        elements += [
+            Arc(middle, r, style=Style.HOST, feature="above"),
+            Line((middle[0] - r, middle[1]), (middle[0] + r, middle[1]), Style.CENTRE),
+            Line((middle[0], middle[1] - r), (middle[0], middle[1] + r), Style.CENTRE),
+        ]
+        elements += [
+            Line(along(middle, d + math.pi, r * 0.8, 0), tip, Style.TOOL, "above"),
+            Line(tip, along(tip, d + 2.7, r * 0.2, 0), Style.TOOL, "above"),
+            Line(tip, along(tip, d - 2.7, r * 0.2, 0), Style.TOOL, "above"),
+        ]
+        elements += [
+            Words((middle[0] + r + 5, middle[1]), "x", quiet=True),
+            Words((middle[0], middle[1] + r + 7), "y", quiet=True, align=0),
+            Words((middle[0], middle[1] - r - 12), "from above: it falls along the arrow", quiet=True, align=0),
+        ]
         dims.append(
             Dimension(
                 "true",

@@ -18,13 +18,60 @@ from elbrix.quantities.lengths import round_down
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
-    Parameter(name="included", label="Included angle", kind=Kind.ANGLE, unit="", low=1, high=179, usually="from the drawing", feature="flank"),
-    Parameter(name="width", label="Width at the face", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="from the drawing", feature="mouth"),
-    Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=0.2, high=300, step=0.001, usually="a measured pin", feature="pin"),
-    Parameter(name="read", label="Over the pin, measured", kind=Kind.LENGTH, low=-200, high=500, step=0.001, usually="0: not measured yet", feature="pin"),
-    Parameter(name="pin2", label="Second pin Ø", kind=Kind.LENGTH, low=0, high=300, step=0.001, usually="0: no second pin", feature="pin 2"),
-    Parameter(name="read2", label="Over the second, measured", kind=Kind.LENGTH, low=-200, high=500, step=0.001, usually="with a second pin the angle itself is found", feature="pin 2"),
-)  # fmt: skip
+    Parameter(
+        name="included",
+        label="Included angle",
+        kind=Kind.ANGLE,
+        unit="",
+        low=1,
+        high=179,
+        usually="from the drawing",
+        feature="flank",
+    ),
+    Parameter(
+        name="width",
+        label="Width at the face",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=500,
+        step=0.01,
+        usually="from the drawing",
+        feature="mouth",
+    ),
+    Parameter(
+        name="pin", label="Pin Ø", kind=Kind.LENGTH, low=0.2, high=300, step=0.001, usually="a measured pin", feature="pin"
+    ),
+    Parameter(
+        name="read",
+        label="Over the pin, measured",
+        kind=Kind.LENGTH,
+        low=-200,
+        high=500,
+        step=0.001,
+        usually="0: not measured yet",
+        feature="pin",
+    ),
+    Parameter(
+        name="pin2",
+        label="Second pin Ø",
+        kind=Kind.LENGTH,
+        low=0,
+        high=300,
+        step=0.001,
+        usually="0: no second pin",
+        feature="pin 2",
+    ),
+    Parameter(
+        name="read2",
+        label="Over the second, measured",
+        kind=Kind.LENGTH,
+        low=-200,
+        high=500,
+        step=0.001,
+        usually="with a second pin the angle itself is found",
+        feature="pin 2",
+    ),
+)
 
 
 class VOverPin(PlainKind):
@@ -53,17 +100,89 @@ class VOverPin(PlainKind):
         best = round_down(0.75 * width / math.cos(half), 1.0)
         figures = [
             *parameter_figures(PARAMETERS, values),
-            Figure(key="top", label="Pin stands above the face", value=found.pin_top_above_face_mm, step=0.001, features=("pin",), working=Working("(P/2)·(1 + 1/sin(A/2)) − g", f"{num(pin / 2, 4)} · (1 + 1/sin {math.degrees(half):g}°) − {num(found.vertex_depth_mm, 4)}", "the pin touches both flanks")),
-            Figure(key="vertex", label="Point of the V below the face", value=found.vertex_depth_mm, step=0.001, features=("flank",), working=Working("(M/2)/tan(A/2)", f"{num(width / 2, 4)}/tan {math.degrees(half):g}°")),
-            Figure(key="contact", label="Contact lines apart", value=found.contact_width_mm, step=0.001, features=("flank",), working=Working("P·cos(A/2)", f"{num(pin, 4)} · cos {math.degrees(half):g}°")),
-            Figure(key="per_width", label="A width 0.1 larger lowers it by", value=0.05 / math.tan(half), step=0.001, working=Working("0.1/(2·tan(A/2))", f"0.05/tan {math.degrees(half):g}°", "derivative of the depth of the point")),
-            Figure(key="largest", label="Largest round it can hold", value=width / math.cos(half), step=0.1, features=("mouth",), working=Working("M/cos(A/2)", f"{num(width)}/cos {math.degrees(half):g}°")),
-        ]  # fmt: skip
+            Figure(
+                key="top",
+                label="Pin stands above the face",
+                value=found.pin_top_above_face_mm,
+                step=0.001,
+                features=("pin",),
+                working=Working(
+                    "(P/2)·(1 + 1/sin(A/2)) − g",
+                    f"{num(pin / 2, 4)} · (1 + 1/sin {math.degrees(half):g}°) − {num(found.vertex_depth_mm, 4)}",
+                    "the pin touches both flanks",
+                ),
+            ),
+            Figure(
+                key="vertex",
+                label="Point of the V below the face",
+                value=found.vertex_depth_mm,
+                step=0.001,
+                features=("flank",),
+                working=Working("(M/2)/tan(A/2)", f"{num(width / 2, 4)}/tan {math.degrees(half):g}°"),
+            ),
+            Figure(
+                key="contact",
+                label="Contact lines apart",
+                value=found.contact_width_mm,
+                step=0.001,
+                features=("flank",),
+                working=Working("P·cos(A/2)", f"{num(pin, 4)} · cos {math.degrees(half):g}°"),
+            ),
+            Figure(
+                key="per_width",
+                label="A width 0.1 larger lowers it by",
+                value=0.05 / math.tan(half),
+                step=0.001,
+                working=Working("0.1/(2·tan(A/2))", f"0.05/tan {math.degrees(half):g}°", "derivative of the depth of the point"),
+            ),
+            Figure(
+                key="largest",
+                label="Largest round it can hold",
+                value=width / math.cos(half),
+                step=0.1,
+                features=("mouth",),
+                working=Working("M/cos(A/2)", f"{num(width)}/cos {math.degrees(half):g}°"),
+            ),
+        ]
         rows = ["included", "width", "pin", "top"]
         checks = [
-            Check(key="flanks", label="Pin on both flanks", value=found.contact_width_mm / width, unit="", limits=Limits(close_above=0.9, no_above=1.0), text=f"{num(found.contact_width_mm, 2)} of {num(width, 2)}", features=("pin", "flank"), figures=("contact", "pin"), mends=("pin",), reason="it rests on the edges: the reading means nothing" if not found.contact_on_flanks else "near the edges, where the V may be burred or broken" if found.contact_width_mm > 0.9 * width else "well down the flanks"),
-            Check(key="proud", label="Pin stands proud", value=found.pin_top_above_face_mm, unit="mm", limits=Limits(close_below=0.5, no_below=0.0), step=0.01, features=("pin",), figures=("top",), mends=("pin",), reason="it can be measured from the face" if found.pin_top_above_face_mm >= 0.5 else "a height gauge or micrometer needs it above the face: take a thicker pin"),
-        ]  # fmt: skip
+            Check(
+                key="flanks",
+                label="Pin on both flanks",
+                value=found.contact_width_mm / width,
+                unit="",
+                limits=Limits(close_above=0.9, no_above=1.0),
+                text=f"{num(found.contact_width_mm, 2)} of {num(width, 2)}",
+                features=("pin", "flank"),
+                figures=("contact", "pin"),
+                mends=("pin",),
+                reason=(
+                    "it rests on the edges: the reading means nothing"
+                    if not found.contact_on_flanks
+                    else (
+                        "near the edges, where the V may be burred or broken"
+                        if found.contact_width_mm > 0.9 * width
+                        else "well down the flanks"
+                    )
+                ),
+            ),
+            Check(
+                key="proud",
+                label="Pin stands proud",
+                value=found.pin_top_above_face_mm,
+                unit="mm",
+                limits=Limits(close_below=0.5, no_below=0.0),
+                step=0.01,
+                features=("pin",),
+                figures=("top",),
+                mends=("pin",),
+                reason=(
+                    "it can be measured from the face"
+                    if found.pin_top_above_face_mm >= 0.5
+                    else "a height gauge or micrometer needs it above the face: take a thicker pin"
+                ),
+            ),
+        ]
         fixes = {c.key: Fix(f"Use a pin of Ø{num(best)}", (("pin", f"{best:g}"),)) for c in checks if c.verdict.rank and best > 0}
         measured = values.number("read")
         if measured:
@@ -83,7 +202,25 @@ class VOverPin(PlainKind):
                     ),
                 )
             )
-            checks.append(Check(key="as_cut", label="Width as cut", value=real - width, unit="mm", limits=Limits(-0.2, -0.05, 0.05, 0.2), step=0.001, features=("mouth",), figures=("real_width",), reason="as drawn" if abs(real - width) <= 0.05 else "wider than drawn" if real > width else "not as wide yet: there is metal left"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="as_cut",
+                    label="Width as cut",
+                    value=real - width,
+                    unit="mm",
+                    limits=Limits(-0.2, -0.05, 0.05, 0.2),
+                    step=0.001,
+                    features=("mouth",),
+                    figures=("real_width",),
+                    reason=(
+                        "as drawn"
+                        if abs(real - width) <= 0.05
+                        else "wider than drawn"
+                        if real > width
+                        else "not as wide yet: there is metal left"
+                    ),
+                )
+            )
             rows += ["read", "real_width"]
         else:
             rows.append("read")
@@ -109,18 +246,41 @@ class VOverPin(PlainKind):
                     ),
                 )
             )
-            checks.append(Check(key="angle_as_cut", label="Angle as cut", value=math.degrees(angle - a) * 60, unit="′", limits=Limits(-20, -5, 5, 20), features=("flank",), figures=("real_angle",), reason="as drawn" if abs(angle - a) < math.radians(5 / 60) else "the tilt was off by half of this"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="angle_as_cut",
+                    label="Angle as cut",
+                    value=math.degrees(angle - a) * 60,
+                    unit="′",
+                    limits=Limits(-20, -5, 5, 20),
+                    features=("flank",),
+                    figures=("real_angle",),
+                    reason="as drawn" if abs(angle - a) < math.radians(5 / 60) else "the tilt was off by half of this",
+                )
+            )
             rows.append("real_angle")
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), fixes=fixes, scenes=(self._scene(a, width, pin, found.pin_top_above_face_mm, found.vertex_depth_mm, pin2),),
-            groups=(Group("The V and its pin", tuple(rows)), Group("What follows", ("vertex", "contact", "per_width", "largest"))),
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            fixes=fixes,
+            scenes=(self._scene(a, width, pin, found.pin_top_above_face_mm, found.vertex_depth_mm, pin2),),
+            groups=(
+                Group("The V and its pin", tuple(rows)),
+                Group("What follows", ("vertex", "contact", "per_width", "largest")),
+            ),
             steps=(
                 Step("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
-                Step(f"Lay the pin Ø{num(pin, 3)} in the V and measure from the face to its top", "at both ends: a difference is a lean or a taper", f"{num(found.pin_top_above_face_mm, 3)} mm"),
+                Step(
+                    f"Lay the pin Ø{num(pin, 3)} in the V and measure from the face to its top",
+                    "at both ends: a difference is a lean or a taper",
+                    f"{num(found.pin_top_above_face_mm, 3)} mm",
+                ),
                 Step("Type the reading: the true width follows", "a second pin gives the angle as well"),
             ),
             cautions=("Measure with the spindle stopped and the cutter covered: Vs have sharp edges",),
-        )  # fmt: skip
+        )
 
     def _scene(self, a: float, width: float, pin: float, top: float, depth: float, pin2: float) -> Scene:
         half = a / 2
@@ -128,7 +288,11 @@ class VOverPin(PlainKind):
         body = ((-out, 0), (-width / 2, 0), (0, -depth), (width / 2, 0), (out, 0), (out, -deep), (-out, -deep))
         centre = top - pin / 2
         touch = (pin / 2 * math.cos(half), centre - pin / 2 * math.sin(half))
-        elements: list[Element] = [Path(body, Style.BODY, "block", closed=True), Path(body[:5], Style.VISIBLE, "flank"), Path((body[4], *body[5:], body[0]), Style.VISIBLE, "block")]  # fmt: skip
+        elements: list[Element] = [
+            Path(body, Style.BODY, "block", closed=True),
+            Path(body[:5], Style.VISIBLE, "flank"),
+            Path((body[4], *body[5:], body[0]), Style.VISIBLE, "block"),
+        ]
         elements += [
             Arc((0, centre), pin / 2, feature="pin"),
             Line((0, top + 0.1 * pin), (0, -depth - 0.1 * width), Style.CENTRE),
@@ -143,12 +307,37 @@ class VOverPin(PlainKind):
             elements.append(Arc((0, other), pin2 / 2, style=Style.HIDDEN, feature="pin 2"))
         elements.append(Arc((0, -depth), 0.45 * depth, 90 - math.degrees(half), 90 + math.degrees(half), Style.CENTRE, "flank"))
         dims = (
-            Dimension("included", (0, -depth), (0, -depth * 0.62), Side.AT, text=show_angle(a, "dms") if abs(math.degrees(a) - round(math.degrees(a))) > 1e-9 else f"{round(math.degrees(a))}°", value_mm=math.degrees(a), entry="included", feature="flank", order=0),
-            Dimension("width", (-width / 2, 0), (width / 2, 0), Side.BELOW, entry="width", feature="mouth", step_mm=0.01, order=1),
-            Dimension("pin", (0, centre), (0, centre + 0.18 * pin), Side.AT, value_mm=pin, prefix="Ø", entry="pin", feature="pin", step_mm=0.001, order=2),
+            Dimension(
+                "included",
+                (0, -depth),
+                (0, -depth * 0.62),
+                Side.AT,
+                text=(
+                    show_angle(a, "dms") if abs(math.degrees(a) - round(math.degrees(a))) > 1e-9 else f"{round(math.degrees(a))}°"
+                ),
+                value_mm=math.degrees(a),
+                entry="included",
+                feature="flank",
+                order=0,
+            ),
+            Dimension(
+                "width", (-width / 2, 0), (width / 2, 0), Side.BELOW, entry="width", feature="mouth", step_mm=0.01, order=1
+            ),
+            Dimension(
+                "pin",
+                (0, centre),
+                (0, centre + 0.18 * pin),
+                Side.AT,
+                value_mm=pin,
+                prefix="Ø",
+                entry="pin",
+                feature="pin",
+                step_mm=0.001,
+                order=2,
+            ),
             Dimension("top", (pin * 0.2, 0), (pin * 0.2, top), Side.RIGHT, feature="pin", step_mm=0.001, suffix="over the pin"),
             Dimension("vertex", (0, -depth), (0, 0), Side.LEFT, feature="flank", step_mm=0.01),
-        )  # fmt: skip
+        )
         return Scene("v", "V with its pin, end on", tuple(elements), dims)
 
 

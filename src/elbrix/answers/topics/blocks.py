@@ -43,5 +43,11 @@ def _stack(q: Question, world: World) -> Answer:
 
 
 TOPICS = (
-    Topic(key="stack", needs=(words("stack blocks block gauge wring"),), hints=words("height two equal pair wear calibrated real within inch metric") | {"@length", "@number"}, examples=("stack 41.7265", "stack 1.6427 in", "two stacks 30 and 41.7265", "stack 80.108 calibrated"), answer=_stack),
-)  # fmt: skip
+    Topic(
+        key="stack",
+        needs=(words("stack blocks block gauge wring"),),
+        hints=words("height two equal pair wear calibrated real within inch metric") | {"@length", "@number"},
+        examples=("stack 41.7265", "stack 1.6427 in", "two stacks 30 and 41.7265", "stack 80.108 calibrated"),
+        answer=_stack,
+    ),
+)

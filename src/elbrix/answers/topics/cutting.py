@@ -44,21 +44,53 @@ def _speed(q: Question, world: World) -> Answer:
         raise missing("The cutter's diameter" if stuff else "The material", "speed 12 mm hss bronze")
     kind, teeth = next(((k, z) for said_, k, z in _KINDS if q.has(*said_)), (CutterKind.END_MILL, 3))
     made_of = "carbide" if q.has("carbide", "hard-metal") else "HSS"
-    owned = next((c for c in world.shop.cutters if c.kind is kind and abs(c.diameter_mm - diameter) < 0.3 and c.material == made_of), None)  # fmt: skip
-    cutter = owned or Cutter(id="asked", kind=kind, diameter_mm=diameter, teeth=q.whole("teeth", "flutes", "flute") or teeth, material=made_of)  # fmt: skip
+    owned = next(
+        (c for c in world.shop.cutters if c.kind is kind and abs(c.diameter_mm - diameter) < 0.3 and c.material == made_of), None
+    )
+    cutter = owned or Cutter(
+        id="asked", kind=kind, diameter_mm=diameter, teeth=q.whole("teeth", "flutes", "flute") or teeth, material=made_of
+    )
     machine = _machine(q, world.shop)
     found = speed_for(machine or Machine(id="", name="a machine without recorded steps", kind=MachineKind.KNEE), cutter, stuff)
     figures = [
         Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", working=found.working),
-        Figure(key="feed", label="Feed", value=found.feed_mm_min, unit="", text=f"{found.feed_mm_min:.0f} mm/min", working=found.working),
-        *([Figure(key="turn", label="One turn of the X handwheel in", value=found.seconds_per_turn, unit="", text=f"{num(found.seconds_per_turn, 1)} s")] if found.seconds_per_turn else []),
+        Figure(
+            key="feed",
+            label="Feed",
+            value=found.feed_mm_min,
+            unit="",
+            text=f"{found.feed_mm_min:.0f} mm/min",
+            working=found.working,
+        ),
+        *(
+            [
+                Figure(
+                    key="turn",
+                    label="One turn of the X handwheel in",
+                    value=found.seconds_per_turn,
+                    unit="",
+                    text=f"{num(found.seconds_per_turn, 1)} s",
+                )
+            ]
+            if found.seconds_per_turn
+            else []
+        ),
         said("fluid", "Fluid", stuff.fluid),
         said("chips", "Chips", stuff.chips),
-    ]  # fmt: skip
-    notes = [f"{cutter.title}, {cutter.material}, {cutter.teeth} teeth" + ("" if owned else "; none of that size on the rack"), *([found.caution] if found.caution else [])]  # fmt: skip
+    ]
+    notes = [
+        f"{cutter.title}, {cutter.material}, {cutter.teeth} teeth" + ("" if owned else "; none of that size on the rack"),
+        *([found.caution] if found.caution else []),
+    ]
     go = Go(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
     title = f"{cutter.title[:1].upper()}{cutter.title[1:]} in {stuff.name}" + (f" on {machine.name}" if machine else "")
-    return Answer(title=title, figures=tuple(figures), notes=tuple(notes), cautions=("Guidance only: the cutter maker's figures and your ears come first. Eye protection on",), go=go)  # fmt: skip
+    return Answer(
+        title=title,
+        figures=tuple(figures),
+        notes=tuple(notes),
+        cautions=("Guidance only: the cutter maker's figures and your ears come first. Eye protection on",),
+        go=go,
+    )
 
 
 def _torque(q: Question, world: World) -> Answer:
@@ -73,16 +105,57 @@ def _torque(q: Question, world: World) -> Answer:
     load = _USED * proof.value * thread.stress_area_mm2
     k = nut_factor(state)
     torque = torque_nm(load, k, thread.major_mm)
-    low, high = preload_n(torque, k, thread.major_mm) * (1 - PRELOAD_SCATTER), preload_n(torque, k, thread.major_mm) * (1 + PRELOAD_SCATTER)  # fmt: skip
+    low, high = (
+        preload_n(torque, k, thread.major_mm) * (1 - PRELOAD_SCATTER),
+        preload_n(torque, k, thread.major_mm) * (1 + PRELOAD_SCATTER),
+    )
     figures = (
-        Figure(key="torque", label="Torque", value=torque, unit="N·m", working=Working("K·d·F", f"{k:g} · {num(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}")),
-        Figure(key="load", label="Pull in the stud", value=load / 1000, unit="kN", working=Working(f"{_USED:g}·proof·A_s", f"{_USED:g} · {proof.value:g} MPa · {num(thread.stress_area_mm2, 2)} mm²", proof.source)),
-        said("band", "It may really be", f"{low / 1000:.1f} to {high / 1000:.1f} kN", Working(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters")),
-    )  # fmt: skip
-    return Answer(title=f"Stud {thread.shown}, class {asked}, {state}", figures=figures, notes=("For the stud alone: the lips of the slot and the nut may allow less; the T-nut's proof says how much",), cautions=("The machine maker's figure comes first; a table slot breaks before a strong stud does",))  # fmt: skip
+        Figure(
+            key="torque",
+            label="Torque",
+            value=torque,
+            unit="N·m",
+            working=Working(
+                "K·d·F", f"{k:g} · {num(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}"
+            ),
+        ),
+        Figure(
+            key="load",
+            label="Pull in the stud",
+            value=load / 1000,
+            unit="kN",
+            working=Working(
+                f"{_USED:g}·proof·A_s", f"{_USED:g} · {proof.value:g} MPa · {num(thread.stress_area_mm2, 2)} mm²", proof.source
+            ),
+        ),
+        said(
+            "band",
+            "It may really be",
+            f"{low / 1000:.1f} to {high / 1000:.1f} kN",
+            Working(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters"),
+        ),
+    )
+    return Answer(
+        title=f"Stud {thread.shown}, class {asked}, {state}",
+        figures=figures,
+        notes=("For the stud alone: the lips of the slot and the nut may allow less; the T-nut's proof says how much",),
+        cautions=("The machine maker's figure comes first; a table slot breaks before a strong stud does",),
+    )
 
 
 TOPICS = (
-    Topic(key="speed", needs=(words("speed rpm feed spindle revs"),), hints=words("hss carbide mill drill cutter face tap saw reamer end teeth flutes oil"), examples=("speed 12 mm hss bronze", "speed drill 6 mm mild steel", "rpm 50 mm face mill carbide cast iron"), answer=_speed),
-    Topic(key="torque", needs=(words("torque tighten tightening preload"),), hints=words("stud nut dry oiled class bolt") | {"@thread"}, examples=("torque M10 8.8 dry", "tighten M12 stud oiled"), answer=_torque),
-)  # fmt: skip
+    Topic(
+        key="speed",
+        needs=(words("speed rpm feed spindle revs"),),
+        hints=words("hss carbide mill drill cutter face tap saw reamer end teeth flutes oil"),
+        examples=("speed 12 mm hss bronze", "speed drill 6 mm mild steel", "rpm 50 mm face mill carbide cast iron"),
+        answer=_speed,
+    ),
+    Topic(
+        key="torque",
+        needs=(words("torque tighten tightening preload"),),
+        hints=words("stud nut dry oiled class bolt") | {"@thread"},
+        examples=("torque M10 8.8 dry", "tighten M12 stud oiled"),
+        answer=_torque,
+    ),
+)

@@ -18,8 +18,13 @@ from elbrix.standards.tables import Looked
 def looked(key: str, label: str, found: Looked, formula: str = "") -> Figure:
     """A value from a table, with where it stands."""
     return Figure(
-        key=key, label=label, value=found.value, unit=found.unit, origin=Origin.STANDARD, working=Working(formula or "from the table", found.name, found.source)
-    )  # fmt: skip
+        key=key,
+        label=label,
+        value=found.value,
+        unit=found.unit,
+        origin=Origin.STANDARD,
+        working=Working(formula or "from the table", found.name, found.source),
+    )
 
 
 def said(key: str, label: str, text: str, working: Working | None = None, note: str = "") -> Figure:
@@ -39,7 +44,16 @@ def solved(kind: str, shop: Shop, chosen: Mapping[str, str]) -> Setting:
     return solve_angle(doc, shop)
 
 
-def from_setting(title: str, kind: str, shop: Shop, chosen: Mapping[str, str], keys: tuple[str, ...], *, owned: bool = True, notes: tuple[str, ...] = ()) -> Answer:  # fmt: skip
+def from_setting(
+    title: str,
+    kind: str,
+    shop: Shop,
+    chosen: Mapping[str, str],
+    keys: tuple[str, ...],
+    *,
+    owned: bool = True,
+    notes: tuple[str, ...] = (),
+) -> Answer:
     """An answer out of a setting, and the button that opens it in Angles.
 
     Args:

@@ -17,9 +17,21 @@ _ASKING = words("where is are the my a an find which drawer in shop have i do we
 _UNITS = words("mm in inch inches thou um")
 #: Kind of document → (list of the Shop bench, words).
 _LISTS = {
-    "bar": "rack", "cutter": "cutters", "stud": "studs", "measuring": "measuring", "gauge set": "blocks", "angle blocks": "angle_blocks", "parallel": "parallels", "sine tool": "sine", "angle tool": "angles",
-    "vise": "vises", "clamp": "clamps", "support": "supports", "stop": "stops", "fastener": "fasteners",
-}  # fmt: skip
+    "bar": "rack",
+    "cutter": "cutters",
+    "stud": "studs",
+    "measuring": "measuring",
+    "gauge set": "blocks",
+    "angle blocks": "angle_blocks",
+    "parallel": "parallels",
+    "sine tool": "sine",
+    "angle tool": "angles",
+    "vise": "vises",
+    "clamp": "clamps",
+    "support": "supports",
+    "stop": "stops",
+    "fastener": "fasteners",
+}
 _MOST = 6
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
 _NEAR_MM, _NEAR = 0.1, 0.03
@@ -40,7 +52,12 @@ def _where(q: Question, world: World) -> Answer:
         raise missing("What to look for", "where are the M10 nuts")
     hits, used = _search(world, text)
     if not hits:
-        raise ShopError("Ask", f"nothing in the book has the words {' '.join(text)}", "It looks through everything in the shop and the catalogue", "Use fewer words, or look in Catalogue")  # fmt: skip
+        raise ShopError(
+            "Ask",
+            f"nothing in the book has the words {' '.join(text)}",
+            "It looks through everything in the shop and the catalogue",
+            "Use fewer words, or look in Catalogue",
+        )
     notes: tuple[str, ...] = (f"Looked for: {' '.join(used)}",) if len(used) < len(text) else ()
     fitting = [h for h in hits if all(_has_size(world, h, size) for size in sizes)] if sizes else hits
     if sizes and not fitting:
@@ -83,7 +100,14 @@ def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[
 def _has_size(world: World, hit: tuple[str, str], size_mm: float) -> bool:
     """Whether a thing has a size near one: its own, or for a design the neck of the slot it is for."""
     document = world.documents[hit]
-    slot = next((s for m, s in world.shop.measured_slots() if isinstance(document, DesignDoc) and (m.id, s.label) == (document.machine, document.slot)), None)  # fmt: skip
+    slot = next(
+        (
+            s
+            for m, s in world.shop.measured_slots()
+            if isinstance(document, DesignDoc) and (m.id, s.label) == (document.machine, document.slot)
+        ),
+        None,
+    )
     if slot is not None and slot.neck is not None:
         values = [slot.neck.mean]
     elif isinstance(document, DesignDoc):
@@ -92,7 +116,11 @@ def _has_size(world: World, hit: tuple[str, str], size_mm: float) -> bool:
         except ShopError:
             return False
     else:
-        values = [v for name in getattr(document, "__struct_fields__", ()) if name.endswith("_mm") and isinstance(v := getattr(document, name), float)]  # fmt: skip
+        values = [
+            v
+            for name in getattr(document, "__struct_fields__", ())
+            if name.endswith("_mm") and isinstance(v := getattr(document, name), float)
+        ]
     return any(abs(v - size_mm) <= max(_NEAR_MM, _NEAR * size_mm) for v in values)
 
 
@@ -129,7 +157,16 @@ def _hold(q: Question, world: World) -> Answer:
                 if room >= size
                 else f"{num(size - room, 0)} mm too wide for the table"
             )
-            figures.append(Figure(key=f"table {machine.id}", label=machine.name, value=room - size, unit="", text=text, working=Working("table width − work", f"{num(room, 1)} − {num(size, 1)}")))  # fmt: skip
+            figures.append(
+                Figure(
+                    key=f"table {machine.id}",
+                    label=machine.name,
+                    value=room - size,
+                    unit="",
+                    text=text,
+                    working=Working("table width − work", f"{num(room, 1)} − {num(size, 1)}"),
+                )
+            )
     fits = [f for f in figures if f.value >= 0]
     held = []
     for doc in world.designs:
@@ -143,7 +180,12 @@ def _hold(q: Question, world: World) -> Answer:
             said(f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else ""))
         ]
     if not figures and not held:
-        raise ShopError("Ask", "nothing in Shop could hold it yet", "Tables and accessories are compared with the work", "Add a machine and measure its slots in Shop")  # fmt: skip
+        raise ShopError(
+            "Ask",
+            "nothing in Shop could hold it yet",
+            "Tables and accessories are compared with the work",
+            "Add a machine and measure its slots in Shop",
+        )
     shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"
     chosen = {"shape": "round", "width": f"{size:g}"} if q.has("round", "disc", "ring", "dial") else {"length": f"{size:g}"}
     go = (
@@ -158,10 +200,29 @@ def _hold(q: Question, world: World) -> Answer:
         else None
     )
     notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
-    return Answer(title=f"What is there to hold {shape} of {num(size, 1)} mm", figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held), notes=notes, cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",), go=go)  # fmt: skip
+    return Answer(
+        title=f"What is there to hold {shape} of {num(size, 1)} mm",
+        figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held),
+        notes=notes,
+        cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",),
+        go=go,
+    )
 
 
 TOPICS = (
-    Topic(key="hold", needs=(words("hold holding clamp grip workholding"),), hints=words("round disc plate block dial ring square"), examples=("hold round 180",), answer=_hold),
-    Topic(key="where", needs=(words("where find drawer have got"),), hints=words("are is the"), examples=("where are the M10 nuts", "where are the 12 mm nuts", "where is the level"), answer=_where, literal=True),
-)  # fmt: skip
+    Topic(
+        key="hold",
+        needs=(words("hold holding clamp grip workholding"),),
+        hints=words("round disc plate block dial ring square"),
+        examples=("hold round 180",),
+        answer=_hold,
+    ),
+    Topic(
+        key="where",
+        needs=(words("where find drawer have got"),),
+        hints=words("are is the"),
+        examples=("where are the M10 nuts", "where are the 12 mm nuts", "where is the level"),
+        answer=_where,
+        literal=True,
+    ),
+)

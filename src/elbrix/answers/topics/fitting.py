@@ -40,9 +40,23 @@ def _fit(q: Question, world: World) -> Answer:
         )
         name = "Hole" if zone[0].isupper() else "Shaft"
         figures += [
-            Figure(key=f"{zone} most", label=f"{name} {zone}, most", value=nominal + upper / 1000, step=0.0001, origin=Origin.STANDARD, working=working),
-            Figure(key=f"{zone} least", label=f"{name} {zone}, least", value=nominal + lower / 1000, step=0.0001, origin=Origin.STANDARD, working=working),
-        ]  # fmt: skip
+            Figure(
+                key=f"{zone} most",
+                label=f"{name} {zone}, most",
+                value=nominal + upper / 1000,
+                step=0.0001,
+                origin=Origin.STANDARD,
+                working=working,
+            ),
+            Figure(
+                key=f"{zone} least",
+                label=f"{name} {zone}, least",
+                value=nominal + lower / 1000,
+                step=0.0001,
+                origin=Origin.STANDARD,
+                working=working,
+            ),
+        ]
     hole = next((z for z in zones if z[0].isupper()), None)
     shaft = next((z for z in zones if z[0].islower()), None)
     if hole and shaft:
@@ -50,9 +64,21 @@ def _fit(q: Question, world: World) -> Answer:
         words_ = "clearance" if least >= 0 else "interference" if most <= 0 else "either, by how they fall"
         figures.insert(0, said("play", "The fit is", words_, Working("hole − shaft", f"{least:g} to {most:g} µm", "ISO 286-1")))
         figures[1:1] = [
-            Figure(key="play most", label="Play, most", value=most, unit="µm", working=Working("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})")),
-            Figure(key="play least", label="Play, least", value=least, unit="µm", working=Working("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})")),
-        ]  # fmt: skip
+            Figure(
+                key="play most",
+                label="Play, most",
+                value=most,
+                unit="µm",
+                working=Working("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})"),
+            ),
+            Figure(
+                key="play least",
+                label="Play, least",
+                value=least,
+                unit="µm",
+                working=Working("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})"),
+            ),
+        ]
     return Answer(title=f"{num(nominal, 4)} {' / '.join(zones[:2])}", figures=tuple(figures))
 
 
@@ -76,16 +102,33 @@ def _warm(q: Question, world: World) -> Answer:
     found = expansion(stuff.name)
     grows = length * found.value * degrees / 1000
     figures = (
-        Figure(key="grows", label="It grows by", value=grows, unit="µm", working=Working("L·α·ΔT", f"{num(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source)),
+        Figure(
+            key="grows",
+            label="It grows by",
+            value=grows,
+            unit="µm",
+            working=Working("L·α·ΔT", f"{num(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source),
+        ),
         looked("alpha", "Expansion", found),
-    )  # fmt: skip
-    return Answer(title=f"{stuff.name.capitalize()}, {length:g} mm, {degrees:g} K warmer", figures=figures, notes=("Lengths are true at 20 °C; work and gauge of one material and one warmth cancel",))  # fmt: skip
+    )
+    return Answer(
+        title=f"{stuff.name.capitalize()}, {length:g} mm, {degrees:g} K warmer",
+        figures=figures,
+        notes=("Lengths are true at 20 °C; work and gauge of one material and one warmth cancel",),
+    )
 
 
 def _convert(q: Question, world: World) -> Answer:
     angle = q.angle()
     if angle is not None:
-        return Answer(title=f"{show_angle(angle, 'dms')} in other words", figures=(said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")), said("deg", "Degrees", show_angle(angle), Working("d + m/60 + s/3600", show_angle(angle, "dms"))), Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}")))  # fmt: skip
+        return Answer(
+            title=f"{show_angle(angle, 'dms')} in other words",
+            figures=(
+                said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")),
+                said("deg", "Degrees", show_angle(angle), Working("d + m/60 + s/3600", show_angle(angle, "dms"))),
+                Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}"),
+            ),
+        )
     inch = q.has("mm", "millimetre", "millimetres", "metric") and not q.has("inch", "inches")
     token = next((t for t in q.tokens if t.kind in ("length", "number", "fraction")), None)
     if token is None:
@@ -97,18 +140,65 @@ def _convert(q: Question, world: World) -> Answer:
     sixty = round(size / MM_PER_INCH * 64)
     off = size - sixty / 64 * MM_PER_INCH
     figures = (
-        Figure(key="mm", label="In millimetres", value=size, unit="", text=f"{num(size, 5)} mm", working=Working("1 in = 25.4 mm exactly", token.text)),
-        Figure(key="in", label="In inches", value=size, unit="", text=f"{num(size / MM_PER_INCH, 6)} in", working=Working("mm/25.4", f"{num(size, 5)}/25.4")),
-        said("fraction", "Nearest 64th", f"{fraction_name(sixty)} in", Working("nearest of 1/64 in", f"off by {num(off, 4)} mm")) if sixty > 0 else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 3)}"),
-        said("drill", "Nearest drill", nearest_drills(size, 1)[0][0]) if size < 30 else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 2)}"),
-    )  # fmt: skip
+        Figure(
+            key="mm",
+            label="In millimetres",
+            value=size,
+            unit="",
+            text=f"{num(size, 5)} mm",
+            working=Working("1 in = 25.4 mm exactly", token.text),
+        ),
+        Figure(
+            key="in",
+            label="In inches",
+            value=size,
+            unit="",
+            text=f"{num(size / MM_PER_INCH, 6)} in",
+            working=Working("mm/25.4", f"{num(size, 5)}/25.4"),
+        ),
+        (
+            said(
+                "fraction",
+                "Nearest 64th",
+                f"{fraction_name(sixty)} in",
+                Working("nearest of 1/64 in", f"off by {num(off, 4)} mm"),
+            )
+            if sixty > 0
+            else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 3)}")
+        ),
+        (
+            said("drill", "Nearest drill", nearest_drills(size, 1)[0][0])
+            if size < 30
+            else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 2)}")
+        ),
+    )
     return Answer(title=f"{token.text}, in other units", figures=figures)
 
 
 TOPICS = (
-    Topic(key="fit", needs=(frozenset({"fit", "fits", "@zone", "limits"}),), hints=words("fit tolerance zone hole shaft limits") | {"@zone"}, examples=("fit 25 H7", "fit 25 H7 g6"), answer=_fit),
+    Topic(
+        key="fit",
+        needs=(frozenset({"fit", "fits", "@zone", "limits"}),),
+        hints=words("fit tolerance zone hole shaft limits") | {"@zone"},
+        examples=("fit 25 H7", "fit 25 H7 g6"),
+        answer=_fit,
+    ),
     Topic(key="grade", needs=(words("grade"),), hints=words("tolerance at it"), examples=("grade IT7 at 60",), answer=_grade),
-    Topic(key="warmth", needs=(words("expansion expands grow grows warm warmer warmth heat temperature"),), hints=words("by") | {"@kelvin"}, examples=("expansion bronze 60 mm 5 K", "how much does brass 200 mm grow 3 K"), answer=_warm),
-    Topic(key="convert", needs=(words("convert inches millimetres inch mm thou metric"),), hints=words("in to convert"), examples=("convert 1 5/16 in", "convert 33.34 mm to inches", "convert 53.2389 deg"), answer=_convert),
-    Topic(key="size", needs=(frozenset({"@length", "@number", "@fraction"}),), examples=("1 5/16 in",), answer=_convert, bare=True),
-)  # fmt: skip
+    Topic(
+        key="warmth",
+        needs=(words("expansion expands grow grows warm warmer warmth heat temperature"),),
+        hints=words("by") | {"@kelvin"},
+        examples=("expansion bronze 60 mm 5 K", "how much does brass 200 mm grow 3 K"),
+        answer=_warm,
+    ),
+    Topic(
+        key="convert",
+        needs=(words("convert inches millimetres inch mm thou metric"),),
+        hints=words("in to convert"),
+        examples=("convert 1 5/16 in", "convert 33.34 mm to inches", "convert 53.2389 deg"),
+        answer=_convert,
+    ),
+    Topic(
+        key="size", needs=(frozenset({"@length", "@number", "@fraction"}),), examples=("1 5/16 in",), answer=_convert, bare=True
+    ),
+)

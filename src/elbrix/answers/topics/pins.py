@@ -43,7 +43,9 @@ def _dovetail(q: Question, world: World) -> Answer:
     chosen = {"shape": shape, "width": mm(width), "flank": angle_text(angle), "rod": mm(rod)}
     if height is not None:
         chosen["height"] = mm(height)
-    return from_setting(f"{shape.capitalize()} dovetail over {rod:g} mm rods", "dovetail", world.shop, chosen, ("across", "other", "touch"))  # fmt: skip
+    return from_setting(
+        f"{shape.capitalize()} dovetail over {rod:g} mm rods", "dovetail", world.shop, chosen, ("across", "other", "touch")
+    )
 
 
 def _circle(q: Question, world: World) -> Answer:
@@ -64,12 +66,42 @@ def _cut(q: Question, world: World) -> Answer:
     if angle is None or thickness is None:
         raise missing("The angle or the thickness", "bevel 53d14m 12 thick")
     chosen = {"angle": angle_text(angle), "thickness": mm(thickness)}
-    return from_setting(f"A cut at {show_angle(angle, 'dms')} through {thickness:g} mm", "tilted_cut", world.shop, chosen, ("over", "through", "edge_run", "infeed"))  # fmt: skip
+    return from_setting(
+        f"A cut at {show_angle(angle, 'dms')} through {thickness:g} mm",
+        "tilted_cut",
+        world.shop,
+        chosen,
+        ("over", "through", "edge_run", "infeed"),
+    )
 
 
 TOPICS = (
-    Topic(key="dovetail", needs=(words("dovetail"),), hints=words("rod rods over between male female width pin"), examples=("dovetail 55 deg width 42 rods 8", "female dovetail 60 deg width 50 rods 6"), answer=_dovetail),
-    Topic(key="bolt circle", needs=(words("hole holes bolt"), words("circle pcd on pitch-circle")), hints=words("circle pcd start first") | {"@number"}, examples=("8 holes on 200", "bolt circle 6 holes pcd 160 start 90 deg"), answer=_circle),
-    Topic(key="over pins", needs=(words("over v vee v-block v-jaw"), frozenset({"pin", "pins", "v", "vee", "rod"})), hints=words("pin included width wide") | {"@angle"}, examples=("over pins 60 deg 8", "v 90 deg pin 20 width 34"), answer=_v),
-    Topic(key="tilted cut", needs=(words("bevel chamfer slope cut"), frozenset({"@angle"})), hints=words("thick through bevel chamfer"), examples=("bevel 53d14m 12 thick", "chamfer 45 deg 3"), answer=_cut),
-)  # fmt: skip
+    Topic(
+        key="dovetail",
+        needs=(words("dovetail"),),
+        hints=words("rod rods over between male female width pin"),
+        examples=("dovetail 55 deg width 42 rods 8", "female dovetail 60 deg width 50 rods 6"),
+        answer=_dovetail,
+    ),
+    Topic(
+        key="bolt circle",
+        needs=(words("hole holes bolt"), words("circle pcd on pitch-circle")),
+        hints=words("circle pcd start first") | {"@number"},
+        examples=("8 holes on 200", "bolt circle 6 holes pcd 160 start 90 deg"),
+        answer=_circle,
+    ),
+    Topic(
+        key="over pins",
+        needs=(words("over v vee v-block v-jaw"), frozenset({"pin", "pins", "v", "vee", "rod"})),
+        hints=words("pin included width wide") | {"@angle"},
+        examples=("over pins 60 deg 8", "v 90 deg pin 20 width 34"),
+        answer=_v,
+    ),
+    Topic(
+        key="tilted cut",
+        needs=(words("bevel chamfer slope cut"), frozenset({"@angle"})),
+        hints=words("thick through bevel chamfer"),
+        examples=("bevel 53d14m 12 thick", "chamfer 45 deg 3"),
+        answer=_cut,
+    ),
+)

@@ -81,12 +81,36 @@ def _tap(q: Question, world: World) -> Answer:
     figures = (
         looked("tap_drill", "Tap drill", found),
         named,
-        Figure(key="percent", label="Thread left, of full depth", value=depth * 100, unit="%", working=Working("(d − drill)/(2·0.6495·P)", f"({num(thread.major_mm, 4)} − {num(size, 4)})/(1.2990 · {num(thread.pitch_mm, 4)})", "the usual count: 3/4·H on each side is 100 %")),
-        Figure(key="minor", label="Basic minor diameter", value=minor, step=0.001, working=Working("D − 5/4·H, H = √3/2·P", f"{num(thread.major_mm, 4)} − 1.0825 · {num(thread.pitch_mm, 4)}", "ISO 68-1")),
+        Figure(
+            key="percent",
+            label="Thread left, of full depth",
+            value=depth * 100,
+            unit="%",
+            working=Working(
+                "(d − drill)/(2·0.6495·P)",
+                f"({num(thread.major_mm, 4)} − {num(size, 4)})/(1.2990 · {num(thread.pitch_mm, 4)})",
+                "the usual count: 3/4·H on each side is 100 %",
+            ),
+        ),
+        Figure(
+            key="minor",
+            label="Basic minor diameter",
+            value=minor,
+            step=0.001,
+            working=Working(
+                "D − 5/4·H, H = √3/2·P", f"{num(thread.major_mm, 4)} − 1.0825 · {num(thread.pitch_mm, 4)}", "ISO 68-1"
+            ),
+        ),
         _on_rack(world.shop, size),
-    )  # fmt: skip
+    )
     notes = ("Nearest other drills: " + ", ".join(near),) if near else ()
-    return Answer(title=f"Tap drill for {thread.shown}", figures=figures, notes=notes, cautions=(_TAP_CAUTION,), go=_owned(world.shop, CutterKind.DRILL, size))  # fmt: skip
+    return Answer(
+        title=f"Tap drill for {thread.shown}",
+        figures=figures,
+        notes=notes,
+        cautions=(_TAP_CAUTION,),
+        go=_owned(world.shop, CutterKind.DRILL, size),
+    )
 
 
 def _clear(q: Question, world: World) -> Answer:
@@ -98,10 +122,17 @@ def _clear(q: Question, world: World) -> Answer:
     elif "-" in size:
         size = parse_thread(size).size
     size = size.replace('"', "").strip()
-    chosen = next((s for said_, s in (("close", "fine"), ("fine", "fine"), ("loose", "coarse"), ("coarse", "coarse")) if q.has(said_)), "medium")  # fmt: skip
+    chosen = next(
+        (s for said_, s in (("close", "fine"), ("fine", "fine"), ("loose", "coarse"), ("coarse", "coarse")) if q.has(said_)),
+        "medium",
+    )
     rows = [(s, screws.clearance_hole(size, s)) for s in (chosen, *(s for s in ("fine", "medium", "coarse") if s != chosen))]
     figures = [looked(s, f"Clear hole, {s}" if i else f"Clear hole, {s} fit", found) for i, (s, found) in enumerate(rows)]
-    return Answer(title=f"Clear hole for {size}", figures=(*figures, _on_rack(world.shop, rows[0][1].value)), go=_owned(world.shop, CutterKind.DRILL, rows[0][1].value))  # fmt: skip
+    return Answer(
+        title=f"Clear hole for {size}",
+        figures=(*figures, _on_rack(world.shop, rows[0][1].value)),
+        go=_owned(world.shop, CutterKind.DRILL, rows[0][1].value),
+    )
 
 
 def _drill(q: Question, world: World) -> Answer:
@@ -112,7 +143,10 @@ def _drill(q: Question, world: World) -> Answer:
     if gauge or letter:
         found = drills.drill_mm(parse_drill(gauge or letter.upper()))
         size, title = found.value, f"Drill {found.name}"
-        first = [looked("size", "Diameter", found), Figure(key="inch", label="In inches", value=size / MM_PER_INCH, unit="", text=f"{size / MM_PER_INCH:.4f} in")]  # fmt: skip
+        first = [
+            looked("size", "Diameter", found),
+            Figure(key="inch", label="In inches", value=size / MM_PER_INCH, unit="", text=f"{size / MM_PER_INCH:.4f} in"),
+        ]
     else:
         length = q.length()
         if length is None:
@@ -120,10 +154,19 @@ def _drill(q: Question, world: World) -> Answer:
         size, title, first = length, f"Drills near {num(length, 4)} mm", []
     near = drills.nearest_drills(size, 5)
     lines = [
-        Figure(key=f"near {i}", label=f"{'Nearest' if i == 0 else 'Next'}: {name}", value=v, step=0.001, working=Working("drill − wanted", f"{num(v, 4)} − {num(size, 4)} = {num(v - size, 4)} mm"))
-        for i, (name, v) in enumerate(near) if not first or abs(v - size) > 1e-9
-    ]  # fmt: skip
-    return Answer(title=title, figures=(*first, *lines[:4], _on_rack(world.shop, size)), go=_owned(world.shop, CutterKind.DRILL, size))  # fmt: skip
+        Figure(
+            key=f"near {i}",
+            label=f"{'Nearest' if i == 0 else 'Next'}: {name}",
+            value=v,
+            step=0.001,
+            working=Working("drill − wanted", f"{num(v, 4)} − {num(size, 4)} = {num(v - size, 4)} mm"),
+        )
+        for i, (name, v) in enumerate(near)
+        if not first or abs(v - size) > 1e-9
+    ]
+    return Answer(
+        title=title, figures=(*first, *lines[:4], _on_rack(world.shop, size)), go=_owned(world.shop, CutterKind.DRILL, size)
+    )
 
 
 def _thread(q: Question, world: World) -> Answer:
@@ -131,15 +174,41 @@ def _thread(q: Question, world: World) -> Answer:
     name = parse_thread(thread.name)
     source = "ISO 68-1, ISO 724" if thread.metric else "ASME B1.1"
     figures = [
-        Figure(key="major", label="Major diameter", value=thread.major_mm, step=0.001, origin=Origin.STANDARD, working=Working("from the table", thread.shown, source)),
-        Figure(key="pitch", label="Pitch", value=thread.pitch_mm, step=0.001, origin=Origin.STANDARD, working=Working("25.4/tpi" if thread.tpi else "from the table", f"25.4/{thread.tpi:g}" if thread.tpi else thread.shown, source)),
+        Figure(
+            key="major",
+            label="Major diameter",
+            value=thread.major_mm,
+            step=0.001,
+            origin=Origin.STANDARD,
+            working=Working("from the table", thread.shown, source),
+        ),
+        Figure(
+            key="pitch",
+            label="Pitch",
+            value=thread.pitch_mm,
+            step=0.001,
+            origin=Origin.STANDARD,
+            working=Working(
+                "25.4/tpi" if thread.tpi else "from the table", f"25.4/{thread.tpi:g}" if thread.tpi else thread.shown, source
+            ),
+        ),
         looked("pitch_d", "Pitch diameter", look_up(name, "pitch_d"), "d − 3/4·H, H = √3/2·P"),
         looked("minor_d", "Minor diameter of the nut", look_up(name, "minor_d"), "D − 5/4·H"),
-        looked("stress_area", "Stress area", look_up(name, "stress_area"), "π/4·(d − 0.9382·P)²" if thread.metric else "π/4·(d − 0.9743/n)²"),
+        looked(
+            "stress_area",
+            "Stress area",
+            look_up(name, "stress_area"),
+            "π/4·(d − 0.9382·P)²" if thread.metric else "π/4·(d − 0.9743/n)²",
+        ),
         looked("tap_drill", "Tap drill", tap_drill(name)),
-    ]  # fmt: skip
+    ]
     watch = [m.sentence for m in thread_near_misses(thread)[:2]]
-    return Answer(title=f"Thread {thread.shown}", figures=tuple(figures), notes=tuple(watch), go=_owned(world.shop, CutterKind.TAP, 0.0, thread.name))  # fmt: skip
+    return Answer(
+        title=f"Thread {thread.shown}",
+        figures=tuple(figures),
+        notes=tuple(watch),
+        go=_owned(world.shop, CutterKind.TAP, 0.0, thread.name),
+    )
 
 
 def _which(q: Question, world: World) -> Answer:
@@ -152,20 +221,44 @@ def _which(q: Question, world: World) -> Answer:
         raise missing("The diameter over the crests or the pitch", "which thread 12.6 at 13 tpi")
     found = which_thread(major, pitch)
     figures = [
-        said(f"match {i}", "Most likely" if i == 0 and m.likely else "Perhaps" if m.likely else "Hardly", m.thread.shown, Working("measured against nominal", f"diameter {m.off_major:+.1%}, pitch {m.off_pitch:+.1%}", "a real screw is 0 to 2.5 % under its nominal"))
+        said(
+            f"match {i}",
+            "Most likely" if i == 0 and m.likely else "Perhaps" if m.likely else "Hardly",
+            m.thread.shown,
+            Working(
+                "measured against nominal",
+                f"diameter {m.off_major:+.1%}, pitch {m.off_pitch:+.1%}",
+                "a real screw is 0 to 2.5 % under its nominal",
+            ),
+        )
         for i, m in enumerate(found)
-    ]  # fmt: skip
+    ]
     notes = () if found[0].likely else ("None fits well: measure the pitch over ten threads, and the diameter over clean crests",)
-    return Answer(title=f"Which thread is {num(major, 3)} mm with pitch {num(pitch, 3)} mm?", figures=tuple(figures), notes=notes, cautions=("A thread of nearly the same size starts, then jams or strips: try a known nut by hand first",))  # fmt: skip
+    return Answer(
+        title=f"Which thread is {num(major, 3)} mm with pitch {num(pitch, 3)} mm?",
+        figures=tuple(figures),
+        notes=notes,
+        cautions=("A thread of nearly the same size starts, then jams or strips: try a known nut by hand first",),
+    )
 
 
 _HEADS = (
-    ("socket_cap", "Socket cap", words("socket cap allen"), (("head_d", "Head Ø"), ("head_h", "Head height"), ("key", "Key across flats"))),
-    ("countersunk", "Countersunk screw", words("countersunk countersink flathead"), (("head_d", "Head Ø"), ("head_h", "Head height"), ("key", "Key across flats"))),
+    (
+        "socket_cap",
+        "Socket cap",
+        words("socket cap allen"),
+        (("head_d", "Head Ø"), ("head_h", "Head height"), ("key", "Key across flats")),
+    ),
+    (
+        "countersunk",
+        "Countersunk screw",
+        words("countersunk countersink flathead"),
+        (("head_d", "Head Ø"), ("head_h", "Head height"), ("key", "Key across flats")),
+    ),
     ("washer", "Washer", words("washer"), (("outside_d", "Outside Ø"), ("hole_d", "Hole Ø"), ("thickness", "Thickness"))),
     ("nut", "Hexagon nut", words("nut"), (("height", "Height"),)),
     ("hex", "Hexagon head", words("hex hexagon spanner bolt"), (("across_flats", "Across flats"), ("head_h", "Head height"))),
-)  # fmt: skip
+)
 
 
 def _head(q: Question, world: World) -> Answer:
@@ -180,7 +273,14 @@ def _head(q: Question, world: World) -> Answer:
     return Answer(title=f"{title} {size}", figures=tuple(figures))
 
 
-_SLOT_DIMS = (("head_width_min", "Head width, least"), ("head_width_max", "Head width, most"), ("head_space_min", "Head height, least"), ("head_space_max", "Head height, most"), ("depth_min", "Depth, least"), ("depth_max", "Depth, most"))  # fmt: skip
+_SLOT_DIMS = (
+    ("head_width_min", "Head width, least"),
+    ("head_width_max", "Head width, most"),
+    ("head_space_min", "Head height, least"),
+    ("head_space_max", "Head height, most"),
+    ("depth_min", "Depth, least"),
+    ("depth_max", "Depth, most"),
+)
 
 
 def _slot(q: Question, world: World) -> Answer:
@@ -192,7 +292,9 @@ def _slot(q: Question, world: World) -> Answer:
     measured = [
         f"{m.name}, {s.label}" for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1
     ]
-    notes = ("Real tables wander from the standard: measure the slot before cutting for it",) + (("Measured slots of about that size: " + "; ".join(measured),) if measured else ())  # fmt: skip
+    notes = ("Real tables wander from the standard: measure the slot before cutting for it",) + (
+        ("Measured slots of about that size: " + "; ".join(measured),) if measured else ()
+    )
     machine = next((m.id for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1), "")
     go = Go(words="See the measured slot", bench="shop", thing=machine) if machine else None
     return Answer(title=f"Standard T-slot {name}", figures=tuple(figures), notes=notes, go=go)
@@ -200,11 +302,53 @@ def _slot(q: Question, world: World) -> Answer:
 
 _THREADED = frozenset({"@thread", "@fraction", "@gauge", "@length"})
 TOPICS = (
-    Topic(key="tap drill", needs=(words("tap tapping"), words("drill hole tap")), hints=words("size") | {"@thread"}, examples=("tap drill M10", "tap drill 1/4-20", "drill to tap M8x1"), answer=_tap),
-    Topic(key="clear hole", needs=(words("clear clearance through passing"),), hints=words("hole drill bolt screw stud fit") | {"@thread"}, examples=("clear hole 5/16", "clearance hole M8 close"), answer=_clear),
-    Topic(key="which thread", needs=(words("which identify unknown what"), words("thread screw bolt")), hints=frozenset({"@tpi", "pitch", "at"}), examples=("which thread 12.6 at 13 tpi", "which thread 9.9 pitch 1.5"), answer=_which),
-    Topic(key="heads", needs=(words("socket cap allen countersunk countersink washer hex hexagon spanner"), _THREADED), hints=words("head height key size nut bolt screw flats"), examples=("socket cap M8", "hex 3/8", "washer M10", "nut height M10 spanner"), answer=_head),
-    Topic(key="t-slot", needs=(words("t-slot tslot tee-slot"),), hints=words("standard slot table size"), examples=("t-slot 12",), answer=_slot),
-    Topic(key="drill", needs=(words("drill"),), hints=words("number letter size nearest near") | {"@gauge"}, examples=("drill #7", "drill letter F", "drill near 6.3 mm"), answer=_drill),
-    Topic(key="thread", needs=(frozenset({"thread", "@thread"}),), hints=words("data pitch minor major stress area coarse unc unf metric"), examples=("thread M8x1.25", "thread 1/2-13", "stress area M10"), answer=_thread),
-)  # fmt: skip
+    Topic(
+        key="tap drill",
+        needs=(words("tap tapping"), words("drill hole tap")),
+        hints=words("size") | {"@thread"},
+        examples=("tap drill M10", "tap drill 1/4-20", "drill to tap M8x1"),
+        answer=_tap,
+    ),
+    Topic(
+        key="clear hole",
+        needs=(words("clear clearance through passing"),),
+        hints=words("hole drill bolt screw stud fit") | {"@thread"},
+        examples=("clear hole 5/16", "clearance hole M8 close"),
+        answer=_clear,
+    ),
+    Topic(
+        key="which thread",
+        needs=(words("which identify unknown what"), words("thread screw bolt")),
+        hints=frozenset({"@tpi", "pitch", "at"}),
+        examples=("which thread 12.6 at 13 tpi", "which thread 9.9 pitch 1.5"),
+        answer=_which,
+    ),
+    Topic(
+        key="heads",
+        needs=(words("socket cap allen countersunk countersink washer hex hexagon spanner"), _THREADED),
+        hints=words("head height key size nut bolt screw flats"),
+        examples=("socket cap M8", "hex 3/8", "washer M10", "nut height M10 spanner"),
+        answer=_head,
+    ),
+    Topic(
+        key="t-slot",
+        needs=(words("t-slot tslot tee-slot"),),
+        hints=words("standard slot table size"),
+        examples=("t-slot 12",),
+        answer=_slot,
+    ),
+    Topic(
+        key="drill",
+        needs=(words("drill"),),
+        hints=words("number letter size nearest near") | {"@gauge"},
+        examples=("drill #7", "drill letter F", "drill near 6.3 mm"),
+        answer=_drill,
+    ),
+    Topic(
+        key="thread",
+        needs=(frozenset({"thread", "@thread"}),),
+        hints=words("data pitch minor major stress area coarse unc unf metric"),
+        examples=("thread M8x1.25", "thread 1/2-13", "stress area M10"),
+        answer=_thread,
+    ),
+)

@@ -36,7 +36,9 @@ def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], boo
             else f"{near.name} measures {num(near.centres_mm, 4)} mm between its rolls: that is what counts"
         )
         return shop, {"tool": near.id}, True, note
-    asked = SineTool(id="asked", name=f"{num(centres, 4)} mm centres", centres_mm=centres, roll_pivot_mm=centres / 8, roll_stack_mm=centres / 8)  # fmt: skip
+    asked = SineTool(
+        id="asked", name=f"{num(centres, 4)} mm centres", centres_mm=centres, roll_pivot_mm=centres / 8, roll_stack_mm=centres / 8
+    )
     return (
         replace(shop, sine_tools=(asked,)),
         {"tool": asked.id},
@@ -69,15 +71,44 @@ def _of_stack(q: Question, world: World) -> Answer:
     if height is None:
         raise missing("The height under the roll", "angle of stack 80.108 on 100")
     near = next((t for t in world.shop.sine_tools if abs(t.centres_mm - centres) <= _SAME_PLATE_MM), None)
-    plate = SinePlate(centres_mm=near.centres_mm, roll_pivot_mm=near.roll_pivot_mm, roll_stack_mm=near.roll_stack_mm) if near else SinePlate(centres_mm=centres)  # fmt: skip
+    plate = (
+        SinePlate(centres_mm=near.centres_mm, roll_pivot_mm=near.roll_pivot_mm, roll_stack_mm=near.roll_stack_mm)
+        if near
+        else SinePlate(centres_mm=centres)
+    )
     angle = plate.angle_rad(height)
     step = plate.per_mm_stack_rad(angle) / 1000
     figures = (
-        said("angle", "Angle", show_angle(angle, "dms"), Working("asin((H − (d_p − d_s)/2)/C)", f"asin({num(height, 5)}/{num(plate.centres_mm, 4)})", "triangle on the roll centres")),
+        said(
+            "angle",
+            "Angle",
+            show_angle(angle, "dms"),
+            Working(
+                "asin((H − (d_p − d_s)/2)/C)",
+                f"asin({num(height, 5)}/{num(plate.centres_mm, 4)})",
+                "triangle on the roll centres",
+            ),
+        ),
         Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="", text=f"{math.degrees(angle):.5f}°"),
-        Figure(key="per_um", label="One µm in the stack turns", value=math.degrees(step) * 3600, unit="″", working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm, 4)} · {num(math.cos(angle), 5)}) per mm")),
-    )  # fmt: skip
-    go = Go(words="Open it in Angles", bench="angles", kind="sine", title=f"Spacer {height:g}", chosen={"angle": angle_text(angle), "tool": near.id, "spacer": mm(height)}) if near else None  # fmt: skip
+        Figure(
+            key="per_um",
+            label="One µm in the stack turns",
+            value=math.degrees(step) * 3600,
+            unit="″",
+            working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm, 4)} · {num(math.cos(angle), 5)}) per mm"),
+        ),
+    )
+    go = (
+        Go(
+            words="Open it in Angles",
+            bench="angles",
+            kind="sine",
+            title=f"Spacer {height:g}",
+            chosen={"angle": angle_text(angle), "tool": near.id, "spacer": mm(height)},
+        )
+        if near
+        else None
+    )
     return Answer(title=f"The angle {num(height, 5)} mm makes on {num(plate.centres_mm, 4)} mm", figures=figures, go=go)
 
 
@@ -90,23 +121,45 @@ def _ways(q: Question, world: World) -> Answer:
     advice = recommend(ways, tolerance)
     figures = [said("best", "Take", advice.way.title, Working(advice.way.how, f"needs {advice.way.needs}; {advice.way.reach}"))]
     figures += [
-        said(f"way {w.key}", ("● " if w.error_rad <= tolerance else "▲ ") * w.owned + w.title, f"±{shown(w.error_rad)}, {w.minutes} min" + ("" if w.owned else ", not owned"), Working(w.how, f"needs {w.needs}; {w.reach}"))
-        for w in ways if w.possible
-    ]  # fmt: skip
+        said(
+            f"way {w.key}",
+            ("● " if w.error_rad <= tolerance else "▲ ") * w.owned + w.title,
+            f"±{shown(w.error_rad)}, {w.minutes} min" + ("" if w.owned else ", not owned"),
+            Working(w.how, f"needs {w.needs}; {w.reach}"),
+        )
+        for w in ways
+        if w.possible
+    ]
     chosen = {"angle": angle_text(angle), "tolerance": angle_text(tolerance)}
     go = Go(words="Open it in Angles", bench="angles", kind="sine", title=f"{show_angle(angle, 'dms')}", chosen=chosen)
     notes = (advice.reason, *((f"Better: {advice.next_better}",) if advice.next_better else ()))
-    return Answer(title=f"Ways to set {show_angle(angle, 'dms')} within ±{shown(tolerance)}", figures=tuple(figures), notes=notes, go=go)  # fmt: skip
+    return Answer(
+        title=f"Ways to set {show_angle(angle, 'dms')} within ±{shown(tolerance)}", figures=tuple(figures), notes=notes, go=go
+    )
 
 
 def _two_tilts(q: Question, world: World) -> Answer:
-    meaning = "slopes" if q.has("slopes", "slope", "seen", "front", "side") else "true" if q.has("true", "downhill", "falls") else "fixed" if q.has("table", "fixed") else "own"  # fmt: skip
+    meaning = (
+        "slopes"
+        if q.has("slopes", "slope", "seen", "front", "side")
+        else "true"
+        if q.has("true", "downhill", "falls")
+        else "fixed"
+        if q.has("table", "fixed")
+        else "own"
+    )
     first, second = q.angle(), q.angle()
     if first is None or second is None:
         raise missing("One of the two angles", "two tilts 12 deg and 37 deg")
     title = f"Two tilts, {show_angle(first, 'dms')} and {show_angle(second, 'dms')}"
     chosen = {"meaning": meaning, "first": angle_text(first), "second": angle_text(second)}
-    return from_setting(title, "two_tilts", world.shop, chosen, ("true", "downhill", "plate_x", "plate_y", "stack_base", "stack_top", "slope_front", "slope_side"))  # fmt: skip
+    return from_setting(
+        title,
+        "two_tilts",
+        world.shop,
+        chosen,
+        ("true", "downhill", "plate_x", "plate_y", "stack_base", "stack_top", "slope_front", "slope_side"),
+    )
 
 
 _SWEEPS = (
@@ -122,21 +175,64 @@ def _head(q: Question, world: World) -> Answer:
     if angle is None:
         raise missing("The angle", "tilt head 5 deg over 100")
     if not 0 < angle < math.radians(89):
-        raise ShopError("Ask", f"{math.degrees(angle):g}° is no head tilt", "A head leans from 0° to under 90°", "Give an angle between")  # fmt: skip
+        raise ShopError(
+            "Ask", f"{math.degrees(angle):g}° is no head tilt", "A head leans from 0° to under 90°", "Give an angle between"
+        )
     figures = tuple(
-        Figure(key=how, label=label, value=head_tilt_dial_mm(angle, travel, how), step=0.001, working=Working(formula, f"{num(travel, 3)} mm at {show_angle(angle, 'dms')}"))
+        Figure(
+            key=how,
+            label=label,
+            value=head_tilt_dial_mm(angle, travel, how),
+            step=0.001,
+            working=Working(formula, f"{num(travel, 3)} mm at {show_angle(angle, 'dms')}"),
+        )
         for how, label, formula in _SWEEPS
-    )  # fmt: skip
+    )
     cautions = ("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",)
-    notes = ("Tighten, then read again: a head moves while its bolts are tightened", "Bring it square again afterwards and prove it by tramming")  # fmt: skip
-    return Answer(title=f"What the dial shows with the head at {show_angle(angle, 'dms')}", figures=figures, notes=notes, cautions=cautions)  # fmt: skip
+    notes = (
+        "Tighten, then read again: a head moves while its bolts are tightened",
+        "Bring it square again afterwards and prove it by tramming",
+    )
+    return Answer(
+        title=f"What the dial shows with the head at {show_angle(angle, 'dms')}", figures=figures, notes=notes, cautions=cautions
+    )
 
 
 TOPICS = (
-    Topic(key="angle of a stack", needs=(words("angle degree"), words("stack spacer height")), hints=words("on makes make"), examples=("angle of stack 80.108 on 100",), answer=_of_stack),
-    Topic(key="sine", needs=(words("sine sine-bar sine-plate"),), hints=words("stack plate bar on centres set") | {"@angle"}, examples=("sine 53d14m on 127", "sine plate 15 deg", "sine 32.5 deg on 5 in"), answer=_sine),
-    Topic(key="ways", needs=(words("way ways how set setting"), frozenset({"@angle", "angle"})), hints=words("how set angle best"), examples=("how to set 53d14m to 2'", "ways to set 30 deg within 10'"), answer=_ways),
+    Topic(
+        key="angle of a stack",
+        needs=(words("angle degree"), words("stack spacer height")),
+        hints=words("on makes make"),
+        examples=("angle of stack 80.108 on 100",),
+        answer=_of_stack,
+    ),
+    Topic(
+        key="sine",
+        needs=(words("sine sine-bar sine-plate"),),
+        hints=words("stack plate bar on centres set") | {"@angle"},
+        examples=("sine 53d14m on 127", "sine plate 15 deg", "sine 32.5 deg on 5 in"),
+        answer=_sine,
+    ),
+    Topic(
+        key="ways",
+        needs=(words("way ways how set setting"), frozenset({"@angle", "angle"})),
+        hints=words("how set angle best"),
+        examples=("how to set 53d14m to 2'", "ways to set 30 deg within 10'"),
+        answer=_ways,
+    ),
     Topic(key="angle", needs=(frozenset({"@angle"}),), examples=("53d14m",), answer=_ways, bare=True),
-    Topic(key="two tilts", needs=(words("tilts compound slopes slope"),), hints=words("two seen front side true table fixed falls") | {"@angle"}, examples=("two tilts 20 deg and 10 deg", "compound slopes 12d and 37d"), answer=_two_tilts),
-    Topic(key="head", needs=(words("head spindle"), words("tilt dial sweep tram swing")), hints=frozenset({"over", "@angle"}), examples=("tilt head 5 deg over 100",), answer=_head),
-)  # fmt: skip
+    Topic(
+        key="two tilts",
+        needs=(words("tilts compound slopes slope"),),
+        hints=words("two seen front side true table fixed falls") | {"@angle"},
+        examples=("two tilts 20 deg and 10 deg", "compound slopes 12d and 37d"),
+        answer=_two_tilts,
+    ),
+    Topic(
+        key="head",
+        needs=(words("head spindle"), words("tilt dial sweep tram swing")),
+        hints=frozenset({"over", "@angle"}),
+        examples=("tilt head 5 deg over 100",),
+        answer=_head,
+    ),
+)

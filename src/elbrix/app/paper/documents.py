@@ -38,10 +38,18 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
     kg = mass_kg(presenter.family, presenter.design, kernel)
     material = presenter.design.values.word("material") if "material" in presenter.design.values else ""
     return DrawingSheet(
-        name=file_name(doc.title, "drawing"), title=doc.title, subtitle=f"{presenter.subtitle()}\n{presenter.design.note}", design=presenter.design, scene=scene,
-        label=presenter.label, style=style, material=material, mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg", on=date.today().isoformat(),
+        name=file_name(doc.title, "drawing"),
+        title=doc.title,
+        subtitle=f"{presenter.subtitle()}\n{presenter.design.note}",
+        design=presenter.design,
+        scene=scene,
+        label=presenter.label,
+        style=style,
+        material=material,
+        mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg",
+        on=date.today().isoformat(),
         face=next((s for s in presenter.family.scenes(presenter.design) if s.name == presenter.design.face), None),
-    )  # fmt: skip
+    )
 
 
 def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> RouteCard:
@@ -55,9 +63,17 @@ def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> Rou
         raise presenter.problem or ShopError("Route card", "there is no plan", "Nothing was solved", "Pick a design")
     main = next(iter(presenter.family.scenes(presenter.design)))
     return RouteCard(
-        name=file_name(doc.title, "route card"), title=doc.title, subtitle=f"{presenter.subtitle()}   on {presenter.plan.machine}", plan=presenter.plan,
-        scene=main, label=presenter.label, value=presenter.value, style=style, done=frozenset(job.done), measured=dict(job.measured),
-    )  # fmt: skip
+        name=file_name(doc.title, "route card"),
+        title=doc.title,
+        subtitle=f"{presenter.subtitle()}   on {presenter.plan.machine}",
+        plan=presenter.plan,
+        scene=main,
+        label=presenter.label,
+        value=presenter.value,
+        style=style,
+        done=frozenset(job.done),
+        measured=dict(job.measured),
+    )
 
 
 def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:

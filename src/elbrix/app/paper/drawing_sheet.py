@@ -1,4 +1,7 @@
-"""The workshop drawing: views with sizes, hole table, title block; pages for many holes and for marking out; and one with every working."""
+"""The workshop drawing.
+
+Views with sizes, hole table, title block; pages for many holes and for marking out; and one with every working.
+"""
 
 from __future__ import annotations
 

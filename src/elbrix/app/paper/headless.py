@@ -26,8 +26,16 @@ def drawing_pdf(family: Family, design: Design, kernel: Kernel, path: Path, titl
         load_fonts()
     kg = mass_kg(family, design, kernel)
     sheet = DrawingSheet(
-        name=file_name(title, "drawing"), title=title, subtitle=design.note, design=design, scene=drawing_scene(family, design, kernel),
-        label=lambda d: dimension_text(d.value, d.prefix, d.suffix, d.text, METRIC, d.step_mm), style=METRIC,
-        material=design.values.word("material") if "material" in design.values else "", mass=f"{kg * 1000:.0f} g", on="", face=next((s for s in family.scenes(design) if s.name == design.face), None),
-    )  # fmt: skip
+        name=file_name(title, "drawing"),
+        title=title,
+        subtitle=design.note,
+        design=design,
+        scene=drawing_scene(family, design, kernel),
+        label=lambda d: dimension_text(d.value, d.prefix, d.suffix, d.text, METRIC, d.step_mm),
+        style=METRIC,
+        material=design.values.word("material") if "material" in design.values else "",
+        mass=f"{kg * 1000:.0f} g",
+        on="",
+        face=next((s for s in family.scenes(design) if s.name == design.face), None),
+    )
     write_pdf(sheet, path)

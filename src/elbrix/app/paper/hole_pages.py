@@ -1,4 +1,7 @@
-"""Pages of a drawing about its holes: the whole table when there are many, and the sheet to mark out by, full size with a scale bar."""
+"""Pages of a drawing about its holes.
+
+The whole table when there are many, and the sheet to mark out by, full size with a scale bar.
+"""
 
 from __future__ import annotations
 
@@ -101,7 +104,10 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
 
 
 def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: UnitStyle) -> None:
-    """The face full size when it fits, else as large as a standard scale allows, with the height gauge's lines and the dividers' steps."""
+    """The face full size when it fits.
+
+    Else as large as a standard scale allows, with the height gauge's lines and the dividers' steps.
+    """
     left, low, right, top = _edges(face)
     places = [(h.name, h.x_mm + design.origin[0], h.y_mm + design.origin[1]) for h in design.holes]
     sheet = mark_out(places, left, low)

@@ -19,7 +19,10 @@ INK, SOFT, LINE, ACCENT = "#22252c", "#68645c", "#b9b3a4", "#a84a22"
 #: Scales drawings are made at, largest first. Source: ISO 5455.
 STANDARD_SCALES: Final = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02)
 #: Every printed page says who decides.
-DISCLAIMER: Final = "Guidance from measured sizes and stated assumptions, no certificate. The machine maker's limits, local codes and qualified people take precedence."
+DISCLAIMER: Final = (
+    "Guidance from measured sizes and stated assumptions, no certificate. The machine maker's limits, local codes and qualified"
+    " people take precedence."
+)
 
 
 class Pages(Protocol):

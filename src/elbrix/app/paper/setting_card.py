@@ -1,4 +1,7 @@
-"""The setting card: what to set, the wring list with tick boxes, how well it will be, what to mind. One page to take to the machine."""
+"""The setting card: what to set, the wring list with tick boxes, how well it will be, what to mind.
+
+One page to take to the machine.
+"""
 
 from __future__ import annotations
 

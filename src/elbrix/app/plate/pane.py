@@ -25,7 +25,10 @@ class Pane(Struct):
     placed: list[Placed] = field(default_factory=list)
 
     def fit(self, label: Label, look: Look, *, alone: bool) -> None:
-        """As large as the box allows. Notes may reach into the room of a second picture; only a picture alone keeps them inside."""
+        """As large as the box allows.
+
+        Notes may reach into the room of a second picture; only a picture alone keeps them inside.
+        """
         top = 36.0 if self.box.top() < 10 else 8.0
         view = fitted(self.scene, self.box.width(), self.box.height(), label, look, top=top, notes=alone)
         self.view = view.moved(self.box.left(), self.box.top())

@@ -27,15 +27,18 @@ QPushButton {{ background: transparent; border: 1px solid {p.soft}; border-radiu
 QPushButton:hover {{ border-color: {p.accent}; color: {p.accent}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; }}
 QPushButton:disabled {{ color: {p.soft}; border-color: {p.line}; }}
-QPushButton#main {{ background: {p.accent}; color: {p.on_accent}; border: 1px solid {p.accent}; font-size: 15px; font-weight: bold; padding: 9px 14px; }}
+QPushButton#main {{ background: {p.accent}; color: {p.on_accent}; border: 1px solid {p.accent}; font-size: 15px;
+    font-weight: bold; padding: 9px 14px; }}
 QPushButton#main:focus {{ border: 2px solid {p.ink}; }}
 QPushButton#on {{ background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; }}
 QPushButton#plain {{ border: none; color: {p.accent}; font-weight: bold; padding: 6px 4px; text-align: left; }}
 QPushButton#plain:focus {{ border: none; text-decoration: underline; }}
-QLineEdit, QPlainTextEdit {{ background: {p.card}; border: 1px solid {p.soft}; border-radius: 3px; padding: 3px 6px; selection-background-color: {p.accent}; selection-color: {p.on_accent}; }}
+QLineEdit, QPlainTextEdit {{ background: {p.card}; border: 1px solid {p.soft}; border-radius: 3px; padding: 3px 6px;
+    selection-background-color: {p.accent}; selection-color: {p.on_accent}; }}
 QLineEdit:focus, QPlainTextEdit:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
 QLineEdit[wrong="true"] {{ border: 2px solid {p.no_go}; padding: 2px 5px; }}
-QLineEdit#brass {{ background: {p.plate}; color: {p.brass}; border: 2px solid {p.brass}; border-radius: 4px; font-weight: bold; font-size: 15px; padding: 1px 4px; }}
+QLineEdit#brass {{ background: {p.plate}; color: {p.brass}; border: 2px solid {p.brass}; border-radius: 4px;
+    font-weight: bold; font-size: 15px; padding: 1px 4px; }}
 QLineEdit#brass[wrong="true"] {{ border-color: {p.note}; }}
 QMenu {{ background: {p.card}; border: 1px solid {p.soft}; padding: 4px; }}
 QMenu::item {{ padding: 6px 22px 6px 14px; border-radius: 3px; }}
@@ -46,7 +49,8 @@ QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: {p.soft}; border-radius: 3px; min-height: 28px; margin: 0 2px; }}
 QScrollBar:horizontal {{ background: transparent; height: 9px; margin: 0; }}
 QScrollBar::handle:horizontal {{ background: {p.soft}; border-radius: 3px; min-width: 28px; margin: 2px 0; }}
-QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; border: none; width: 0; height: 0; }}
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent;
+    border: none; width: 0; height: 0; }}
 QFrame#why {{ background: {p.card}; border: 1px solid {p.soft}; border-radius: 6px; }}
 QSplitter::handle {{ background: transparent; }}
 """

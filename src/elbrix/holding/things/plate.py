@@ -50,19 +50,43 @@ class Plate:
             Parameter(name="pins", label="Pins", kind=Kind.CHOICE, unit="", choices=_PINS),
             Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"),
             Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=1, high=60, step=0.001),
-            Parameter(name="play", label="Hole larger by", kind=Kind.LENGTH, low=0, high=1, step=0.001, usually="diametral clearance"),
-            Parameter(name="spacing_error", label="Hole spacing off by", kind=Kind.LENGTH, low=0, high=2, step=0.001, usually="work against plate, at worst"),
-        )  # fmt: skip
+            Parameter(
+                name="play", label="Hole larger by", kind=Kind.LENGTH, low=0, high=1, step=0.001, usually="diametral clearance"
+            ),
+            Parameter(
+                name="spacing_error",
+                label="Hole spacing off by",
+                kind=Kind.LENGTH,
+                low=0,
+                high=2,
+                step=0.001,
+                usually="work against plate, at worst",
+            ),
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         left, low, right, high = bounds(piece.outline)
         across = (right - left) / 2 * 0.6
         row = f"{-across:.1f},0; {across:.1f},0"
         a = Origin.ASSUMED
-        return Values(settled(chosen, {
-            "length": Given(right - left + 60, a), "width": Given(high - low + 40, a), "thick": Given(16.0, a), "screws": Given(row, a), "thread": Given("M6x1", a), "torque": Given(6.0, a), "pins": Given("relieved", a), "pin_at": Given(row, a), "pin": Given(6.0, a),
-            "play": Given(0.02, a), "spacing_error": Given(0.02, a),
-        }))  # fmt: skip
+        return Values(
+            settled(
+                chosen,
+                {
+                    "length": Given(right - left + 60, a),
+                    "width": Given(high - low + 40, a),
+                    "thick": Given(16.0, a),
+                    "screws": Given(row, a),
+                    "thread": Given("M6x1", a),
+                    "torque": Given(6.0, a),
+                    "pins": Given("relieved", a),
+                    "pin_at": Given(row, a),
+                    "pin": Given(6.0, a),
+                    "play": Given(0.02, a),
+                    "spacing_error": Given(0.02, a),
+                },
+            )
+        )
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
         return values.number("thick")
@@ -169,9 +193,22 @@ class Plate:
         # One diameter of thread holds; longer than work and plate together, and it bottoms on the table.
         long = (piece.height_mm + thread.major_mm, piece.height_mm + thick)
         return Placed(
-            name=name, uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long), contacts=tuple(contacts), pushes=pushes, seats=(hull(seat),) if len(seat) >= 3 else (), solids=tuple(solids), above=tuple(body(ring, name, Style.HOST)), over=tuple(over), front=tuple(side), checks=tuple(checks), figures=figures, problem=problem, spot=(bounds(ring)[0], bounds(ring)[3]),
-            tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m", cautions=("A plate over 15 kg is lifted by two people or a hoist",),
-        )  # fmt: skip
+            name=name,
+            uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long),
+            contacts=tuple(contacts),
+            pushes=pushes,
+            seats=(hull(seat),) if len(seat) >= 3 else (),
+            solids=tuple(solids),
+            above=tuple(body(ring, name, Style.HOST)),
+            over=tuple(over),
+            front=tuple(side),
+            checks=tuple(checks),
+            figures=figures,
+            problem=problem,
+            spot=(bounds(ring)[0], bounds(ring)[3]),
+            tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m",
+            cautions=("A plate over 15 kg is lifted by two people or a hoist",),
+        )
 
     def _places(self, values: Values, name: str, piece: Piece) -> list[tuple[float, float]]:
         places = read_places(values.word(name), "mm", "Places")
@@ -184,16 +221,77 @@ class Plate:
         yaw = math.degrees(2 * play / (2 * apart)) * 3600 if apart else math.inf
         entry = at.entry
         found = [
-            Check(key=entry("apart"), label="Pins far apart", value=apart / max(1e-9, _longest(at.piece)) * 100, unit="%", limits=Limits(close_below=50, no_below=15), features=(name,), figures=(entry("pin_at"),), reason="as far apart as the work allows" if apart >= 0.5 * _longest(at.piece) else "far apart they hold the direction better", working=Working("pin to pin/work length", f"{num(apart, 2)}/{num(_longest(at.piece), 2)}")),
-            Check(key=entry("yaw"), label="Turn left by the pins' play", value=yaw, unit="″", limits=Limits(close_above=180), features=(name,), figures=(entry("play"), entry("pin_at")), reason="small" if yaw <= 180 else "tighter pins, or farther apart", working=Working("(c1 + c2)/(2·L)", f"({num(play, 4)} + {num(play, 4)})/(2 · {num(apart, 2)})")),
-        ]  # fmt: skip
+            Check(
+                key=entry("apart"),
+                label="Pins far apart",
+                value=apart / max(1e-9, _longest(at.piece)) * 100,
+                unit="%",
+                limits=Limits(close_below=50, no_below=15),
+                features=(name,),
+                figures=(entry("pin_at"),),
+                reason=(
+                    "as far apart as the work allows"
+                    if apart >= 0.5 * _longest(at.piece)
+                    else "far apart they hold the direction better"
+                ),
+                working=Working("pin to pin/work length", f"{num(apart, 2)}/{num(_longest(at.piece), 2)}"),
+            ),
+            Check(
+                key=entry("yaw"),
+                label="Turn left by the pins' play",
+                value=yaw,
+                unit="″",
+                limits=Limits(close_above=180),
+                features=(name,),
+                figures=(entry("play"), entry("pin_at")),
+                reason="small" if yaw <= 180 else "tighter pins, or farther apart",
+                working=Working("(c1 + c2)/(2·L)", f"({num(play, 4)} + {num(play, 4)})/(2 · {num(apart, 2)})"),
+            ),
+        ]
         if values.word("pins") == "two full":
-            found.append(Check(key=entry("spacing"), label="Spacing the two pins accept", value=takes - error, unit="mm", limits=Limits(no_below=0.0), step=0.001, features=(name,), figures=(entry("spacing_error"), entry("play")), reason="the work goes on" if error <= takes else "it will not go on: relieve one pin", working=Working("(c1 + c2)/2 − spacing error", f"({num(play, 4)} + {num(play, 4)})/2 − {num(error, 4)}")))  # fmt: skip
+            found.append(
+                Check(
+                    key=entry("spacing"),
+                    label="Spacing the two pins accept",
+                    value=takes - error,
+                    unit="mm",
+                    limits=Limits(no_below=0.0),
+                    step=0.001,
+                    features=(name,),
+                    figures=(entry("spacing_error"), entry("play")),
+                    reason="the work goes on" if error <= takes else "it will not go on: relieve one pin",
+                    working=Working("(c1 + c2)/2 − spacing error", f"({num(play, 4)} + {num(play, 4)})/2 − {num(error, 4)}"),
+                )
+            )
         else:
             hole, pin = values.number("pin") + play, values.number("pin")
             left = max(error - play / 2, 0.0)
             land = ((hole**2 - pin**2) / 4 - left**2) / left if left > 0 else pin
-            found.append(Check(key=entry("land"), label="Land of the relieved pin, at most", value=min(land, pin), unit="mm", limits=Limits(close_below=0.12 * pin, no_below=0.0), step=0.01, features=(name,), figures=(entry("spacing_error"), entry("pin")), reason="a land of that width still goes in" if land > 0.12 * pin else "too thin a land to last: better spacing, or more play", working=Working("((D² − d²)/4 − e²)/e, at the most d", f"((({num(hole, 4)})² − ({num(pin, 4)})²)/4 − ({num(left, 4)})²)/{num(left, 4)}" if left > 0 else "the play alone takes the error")))  # fmt: skip
+            found.append(
+                Check(
+                    key=entry("land"),
+                    label="Land of the relieved pin, at most",
+                    value=min(land, pin),
+                    unit="mm",
+                    limits=Limits(close_below=0.12 * pin, no_below=0.0),
+                    step=0.01,
+                    features=(name,),
+                    figures=(entry("spacing_error"), entry("pin")),
+                    reason=(
+                        "a land of that width still goes in"
+                        if land > 0.12 * pin
+                        else "too thin a land to last: better spacing, or more play"
+                    ),
+                    working=Working(
+                        "((D² − d²)/4 − e²)/e, at the most d",
+                        (
+                            f"((({num(hole, 4)})² − ({num(pin, 4)})²)/4 − ({num(left, 4)})²)/{num(left, 4)}"
+                            if left > 0
+                            else "the play alone takes the error"
+                        ),
+                    ),
+                )
+            )
         return found
 
 

@@ -38,7 +38,7 @@ class Stop:
         return (
             *in_a_slot(machine, "In", "Along the table", "Points to"),
             Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
-        )  # fmt: skip
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         left, low, *_ = bounds(piece.outline)
@@ -51,7 +51,17 @@ class Stop:
         else:
             turn = (0.0 if x < piece.middle[0] else math.pi) if beside else (math.pi / 2 if offset < low else -math.pi / 2)
         assert isinstance(turn, float)
-        return Values(settled(chosen, {"slot": Given(slot, Origin.ASSUMED), "x": Given(float(x), Origin.ASSUMED), "turn": Given(turn, Origin.CALCULATED), "stop": Given(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED)}))  # fmt: skip
+        return Values(
+            settled(
+                chosen,
+                {
+                    "slot": Given(slot, Origin.ASSUMED),
+                    "x": Given(float(x), Origin.ASSUMED),
+                    "turn": Given(turn, Origin.CALCULATED),
+                    "stop": Given(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED),
+                },
+            )
+        )
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
@@ -85,14 +95,60 @@ class Stop:
         tongue = placed(rectangle(max(length, 1.0), _TONGUE_MM), (root[0] + end[0]) / 2, (root[1] + end[1]) / 2, turn)
         above: list[Element] = [*body(tongue, name), *body(ring, name), Arc(root, 5.0, feature=name), Arc(end, 2.0, feature=name)]
         low_on = (high - at.piece.bottom_mm) / at.piece.height_mm * 100
-        checks = () if problem else (
-            Check(key=at.entry("height"), label=f"{name.capitalize()} reaches up", value=low_on, unit="%", limits=Limits(close_below=25), features=(name,), reason="high enough that the work does not climb over it" if low_on >= 25 else "it holds only the lowest edge: the work may climb over it", working=Working("stop above the underside/work height", f"({num(high, 1)} − {num(at.piece.bottom_mm, 1)})/{num(at.piece.height_mm, 1)}")),
-        )  # fmt: skip
+        checks = (
+            ()
+            if problem
+            else (
+                Check(
+                    key=at.entry("height"),
+                    label=f"{name.capitalize()} reaches up",
+                    value=low_on,
+                    unit="%",
+                    limits=Limits(close_below=25),
+                    features=(name,),
+                    reason=(
+                        "high enough that the work does not climb over it"
+                        if low_on >= 25
+                        else "it holds only the lowest edge: the work may climb over it"
+                    ),
+                    working=Working(
+                        "stop above the underside/work height",
+                        f"({num(high, 1)} − {num(at.piece.bottom_mm, 1)})/{num(at.piece.height_mm, 1)}",
+                    ),
+                ),
+            )
+        )
         beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])
         return Placed(
-            name=name, uses=(Use(stop.title, stop.count),) if stop.id else (), contacts=contacts, solids=(Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name), Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name)), above=tuple(above), front=tuple(front(ring, 0.0, stop.height_mm, name)),
-            dimensions=(Dimension(at.entry("x"), (0.0, root[1]), beyond, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),), checks=checks, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13), tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
-        )  # fmt: skip
+            name=name,
+            uses=(Use(stop.title, stop.count),) if stop.id else (),
+            contacts=contacts,
+            solids=(
+                Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name),
+                Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name),
+            ),
+            above=tuple(above),
+            front=tuple(front(ring, 0.0, stop.height_mm, name)),
+            dimensions=(
+                Dimension(
+                    at.entry("x"),
+                    (0.0, root[1]),
+                    beyond,
+                    Side.AT,
+                    value_mm=root[0],
+                    prefix="x ",
+                    entry=at.entry("x"),
+                    feature=name,
+                    step_mm=0.5,
+                    order=10 + at.number,
+                ),
+            ),
+            checks=checks,
+            problem=problem,
+            spot=root,
+            name_at=(beyond[0], beyond[1] - 13),
+            tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
+        )
 
 
 THING = Stop()

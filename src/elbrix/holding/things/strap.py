@@ -47,13 +47,45 @@ class Strap:
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
-            *in_a_slot(machine, "Stud in", "Stud along the table", "Points to", ("from the middle of the table", "0 is to the right, then counter-clockwise")),
-            Parameter(name="tip", label="Stud to tip", kind=Kind.LENGTH, low=8, high=400, step=1, words=("longer", "shorter"), usually="short: the stud stands nearer the work than the heel"),
-            Parameter(name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in owned_clamps(shop))),
-            Parameter(name="stud", label="Stud", kind=Kind.CHOICE, unit="", choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop))),
+            *in_a_slot(
+                machine,
+                "Stud in",
+                "Stud along the table",
+                "Points to",
+                ("from the middle of the table", "0 is to the right, then counter-clockwise"),
+            ),
+            Parameter(
+                name="tip",
+                label="Stud to tip",
+                kind=Kind.LENGTH,
+                low=8,
+                high=400,
+                step=1,
+                words=("longer", "shorter"),
+                usually="short: the stud stands nearer the work than the heel",
+            ),
+            Parameter(
+                name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in owned_clamps(shop))
+            ),
+            Parameter(
+                name="stud",
+                label="Stud",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
+            ),
             Parameter(name="torque", label="Nut tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
-            Parameter(name="tip_mu", label="Friction under the tip", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05, usually="0: a slender strap gives sideways"),
-        )  # fmt: skip
+            Parameter(
+                name="tip_mu",
+                label="Friction under the tip",
+                kind=Kind.NUMBER,
+                unit="",
+                low=0,
+                high=0.5,
+                step=0.05,
+                usually="0: a slender strap gives sideways",
+            ),
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         left, _, right, _ = bounds(piece.outline)
@@ -78,11 +110,23 @@ class Strap:
             key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm),
         )
         assumed = Origin.ASSUMED
-        return Values(settled(chosen, {
-            "slot": Given(slot, assumed), "x": Given(float(x), assumed), "turn": Given(float(turn), Origin.CALCULATED), "tip": Given(reach, Origin.CALCULATED, working=Working("just onto the work", num(reach, 0))),
-            "clamp": Given(clamp.id, Origin.MEASURED if shop.clamps else assumed), "stud": Given(stud.id, Origin.MEASURED if shop.studs else assumed), "torque": Given(20.0, assumed, working=Working("", "", "hand tight with a short spanner; the slot's lips decide")),
-            "tip_mu": Given(0.0, assumed, working=Working("", "", "none: a slender strap gives sideways")),
-        }))  # fmt: skip
+        return Values(
+            settled(
+                chosen,
+                {
+                    "slot": Given(slot, assumed),
+                    "x": Given(float(x), assumed),
+                    "turn": Given(float(turn), Origin.CALCULATED),
+                    "tip": Given(reach, Origin.CALCULATED, working=Working("just onto the work", num(reach, 0))),
+                    "clamp": Given(clamp.id, Origin.MEASURED if shop.clamps else assumed),
+                    "stud": Given(stud.id, Origin.MEASURED if shop.studs else assumed),
+                    "torque": Given(
+                        20.0, assumed, working=Working("", "", "hand tight with a short spanner; the slot's lips decide")
+                    ),
+                    "tip_mu": Given(0.0, assumed, working=Working("", "", "none: a slender strap gives sideways")),
+                },
+            )
+        )
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
@@ -213,16 +257,47 @@ class Strap:
             ),
         )
         uses = (
-            *((Use(clamp.title, clamp.count),) if clamp.id else ()), *((Use(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()), *((Use(block.block.title, block.block.count),) if block.block else ()),
-            *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot), *fasteners_use(at.shop, FastenerKind.NUT, thread),
-        )  # fmt: skip
+            *((Use(clamp.title, clamp.count),) if clamp.id else ()),
+            *((Use(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()),
+            *((Use(block.block.title, block.block.count),) if block.block else ()),
+            *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot),
+            *fasteners_use(at.shop, FastenerKind.NUT, thread),
+        )
         return Placed(
-            name=name, uses=uses, pushes=pushes, solids=(Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name), Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut")),
-            above=tuple(above), front=tuple(side), dimensions=dims, handles=handles, checks=tuple(checks), figures=figures, problem=problem, spot=root, name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m", cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
-        )  # fmt: skip
+            name=name,
+            uses=uses,
+            pushes=pushes,
+            solids=(
+                Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name),
+                Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut"),
+            ),
+            above=tuple(above),
+            front=tuple(side),
+            dimensions=dims,
+            handles=handles,
+            checks=tuple(checks),
+            figures=figures,
+            problem=problem,
+            spot=root,
+            name_at=(beyond[0], beyond[1] - 13),
+            tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m",
+            cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
+        )
 
-    def _checks(self, name: str, at: Place, values: Values, clamp: Clamp, stud: Stud, arm: float, heel_arm: float, tip: tuple[float, float], tip_n: float, heel_mm: float, torque: float) -> list[Check]:  # fmt: skip
+    def _checks(
+        self,
+        name: str,
+        at: Place,
+        values: Values,
+        clamp: Clamp,
+        stud: Stud,
+        arm: float,
+        heel_arm: float,
+        tip: tuple[float, float],
+        tip_n: float,
+        heel_mm: float,
+        torque: float,
+    ) -> list[Check]:
         entry, top = at.entry, at.piece.top_mm
         under = min((outside_by(ring, tip) for ring in at.seats), default=math.inf)
         share = heel_arm / (arm + heel_arm) * 100
@@ -230,17 +305,146 @@ class Strap:
         slot = at.slot(values.word("slot"))
         off = arm + NOSE_MM
         found = [
-            Check(key=entry("support"), mends=(entry("tip"), entry("x")), label=f"Under the tip of {name}", value=-under, unit="mm", limits=Limits(no_below=0.0, close_below=2.0), features=(name,), figures=(entry("tip"),), reason="the work stands right under it" if under <= -2 else "near the edge of what carries it" if under <= 0 else "it presses over air: the work bends, or tips up at the other side", working=Working("inside what carries the work", num(-under, 1))),
-            Check(key=entry("lever"), mends=(entry("tip"), entry("x")), label=f"Lever of {name}", value=share, unit="%", limits=Limits(close_below=50, no_below=25), features=(name,), figures=(entry("tip_n"),), reason="more than half of the stud's pull is on the work" if share >= 50 else "the heel gets more than the work: bring the stud nearer the work", working=Working("heel/(tip + heel)", f"{num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})")),
-            Check(key=entry("heel"), mends=(entry("clamp"),), label=f"Heel of {name}", value=heel_mm - top, unit="mm", limits=Limits(no_below=-0.5, close_below=0.0, close_above=HEEL_HIGH_MM), features=(name,), figures=(entry("heel"),), step=0.1, reason="no block is that high" if heel_mm == 0 else "level, or a hair above the work" if 0 <= heel_mm - top <= HEEL_HIGH_MM else "too high: the tip bears on its nose and walks off" if heel_mm > top else "lower than the work: the tip lifts and only its edge bites", working=Working("heel − work top", f"{num(heel_mm, 2)} − {num(top, 2)}")),
-            Check(key=entry("bend"), mends=(entry("torque"), entry("clamp")), label=f"Bending of {name}", value=bend / clamp.yield_mpa * 100, unit="%", limits=Limits(close_above=100 * _SAFE_SHARE, no_above=100), features=(name,), figures=(entry("tip_n"),), reason="well below its yield" if bend < _SAFE_SHARE * clamp.yield_mpa else "it bends: a thicker clamp, or the stud nearer the work", working=Working("6·F·arm/((b − slot)·t²)/yield", f"6 · {num(tip_n, 0)} N · {num(arm, 1)}/(({num(clamp.width_mm)} − {num(clamp.slot_width_mm)}) · {num(clamp.thickness_mm)}²)/{num(clamp.yield_mpa, 0)} MPa")),
-            Check(key=entry("slotted"), mends=(entry("tip"),), label=f"Stud in {name}'s slot", value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off), unit="mm", limits=Limits(no_below=0.0), features=(name,), figures=(entry("tip"),), reason="the clamp's own slot reaches there" if clamp.slot_from_mm <= off <= clamp.slot_to_mm else "the clamp has no slot there"),
-            Check(key=entry("long"), mends=(entry("stud"),), label=f"Stud of {name} beyond its nut", value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm), unit="mm", limits=Limits(no_below=0.0, close_above=60), features=(name,), figures=(entry("stud"),), reason="so long that it stands in the way of spanner and spindle" if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60 else "through clamp and nut" if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm else "the nut is not full: a longer stud", working=Working("stud − work top − clamp − 1.3·d", f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} − {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}", "what is in the nut counts as nothing")),
-        ]  # fmt: skip
+            Check(
+                key=entry("support"),
+                mends=(entry("tip"), entry("x")),
+                label=f"Under the tip of {name}",
+                value=-under,
+                unit="mm",
+                limits=Limits(no_below=0.0, close_below=2.0),
+                features=(name,),
+                figures=(entry("tip"),),
+                reason=(
+                    "the work stands right under it"
+                    if under <= -2
+                    else (
+                        "near the edge of what carries it"
+                        if under <= 0
+                        else "it presses over air: the work bends, or tips up at the other side"
+                    )
+                ),
+                working=Working("inside what carries the work", num(-under, 1)),
+            ),
+            Check(
+                key=entry("lever"),
+                mends=(entry("tip"), entry("x")),
+                label=f"Lever of {name}",
+                value=share,
+                unit="%",
+                limits=Limits(close_below=50, no_below=25),
+                features=(name,),
+                figures=(entry("tip_n"),),
+                reason=(
+                    "more than half of the stud's pull is on the work"
+                    if share >= 50
+                    else "the heel gets more than the work: bring the stud nearer the work"
+                ),
+                working=Working("heel/(tip + heel)", f"{num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})"),
+            ),
+            Check(
+                key=entry("heel"),
+                mends=(entry("clamp"),),
+                label=f"Heel of {name}",
+                value=heel_mm - top,
+                unit="mm",
+                limits=Limits(no_below=-0.5, close_below=0.0, close_above=HEEL_HIGH_MM),
+                features=(name,),
+                figures=(entry("heel"),),
+                step=0.1,
+                reason=(
+                    "no block is that high"
+                    if heel_mm == 0
+                    else (
+                        "level, or a hair above the work"
+                        if 0 <= heel_mm - top <= HEEL_HIGH_MM
+                        else (
+                            "too high: the tip bears on its nose and walks off"
+                            if heel_mm > top
+                            else "lower than the work: the tip lifts and only its edge bites"
+                        )
+                    )
+                ),
+                working=Working("heel − work top", f"{num(heel_mm, 2)} − {num(top, 2)}"),
+            ),
+            Check(
+                key=entry("bend"),
+                mends=(entry("torque"), entry("clamp")),
+                label=f"Bending of {name}",
+                value=bend / clamp.yield_mpa * 100,
+                unit="%",
+                limits=Limits(close_above=100 * _SAFE_SHARE, no_above=100),
+                features=(name,),
+                figures=(entry("tip_n"),),
+                reason=(
+                    "well below its yield"
+                    if bend < _SAFE_SHARE * clamp.yield_mpa
+                    else "it bends: a thicker clamp, or the stud nearer the work"
+                ),
+                working=Working(
+                    "6·F·arm/((b − slot)·t²)/yield",
+                    f"6 · {num(tip_n, 0)} N · {num(arm, 1)}/(({num(clamp.width_mm)} − {num(clamp.slot_width_mm)}) ·"
+                    f" {num(clamp.thickness_mm)}²)/{num(clamp.yield_mpa, 0)} MPa",
+                ),
+            ),
+            Check(
+                key=entry("slotted"),
+                mends=(entry("tip"),),
+                label=f"Stud in {name}'s slot",
+                value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off),
+                unit="mm",
+                limits=Limits(no_below=0.0),
+                features=(name,),
+                figures=(entry("tip"),),
+                reason=(
+                    "the clamp's own slot reaches there"
+                    if clamp.slot_from_mm <= off <= clamp.slot_to_mm
+                    else "the clamp has no slot there"
+                ),
+            ),
+            Check(
+                key=entry("long"),
+                mends=(entry("stud"),),
+                label=f"Stud of {name} beyond its nut",
+                value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm),
+                unit="mm",
+                limits=Limits(no_below=0.0, close_above=60),
+                features=(name,),
+                figures=(entry("stud"),),
+                reason=(
+                    "so long that it stands in the way of spanner and spindle"
+                    if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60
+                    else (
+                        "through clamp and nut"
+                        if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm
+                        else "the nut is not full: a longer stud"
+                    )
+                ),
+                working=Working(
+                    "stud − work top − clamp − 1.3·d",
+                    f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} −"
+                    f" {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}",
+                    "what is in the nut counts as nothing",
+                ),
+            ),
+        ]
         through = slot_checks_of_stud(slot, stud.thread, torque) if slot is not None and slot.measured else ()
         if through:
             for check in through:
-                found.append(Check(key=entry(check.key), label=f"{check.label}, {name}", value=check.value, unit=check.unit, limits=check.limits, reason=check.reason, working=check.working, features=(name,), figures=(entry("torque"),), mends=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),), text=check.text))  # fmt: skip
+                found.append(
+                    Check(
+                        key=entry(check.key),
+                        label=f"{check.label}, {name}",
+                        value=check.value,
+                        unit=check.unit,
+                        limits=check.limits,
+                        reason=check.reason,
+                        working=check.working,
+                        features=(name,),
+                        figures=(entry("torque"),),
+                        mends=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),),
+                        text=check.text,
+                    )
+                )
         else:  # nobody knows the lips; the stud at least is known
             thread = find_thread(parse_thread(stud.thread))
             found.append(

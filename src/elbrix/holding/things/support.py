@@ -36,9 +36,11 @@ class Support:
         return (
             Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
             Parameter(name="y", label="Across the table", kind=Kind.LENGTH, low=-2000, high=2000, step=1),
-            Parameter(name="block", label="Block", kind=Kind.CHOICE, unit="", choices=tuple((b.id, b.title) for b in _owned(shop))),
+            Parameter(
+                name="block", label="Block", kind=Kind.CHOICE, unit="", choices=tuple((b.id, b.title) for b in _owned(shop))
+            ),
             Parameter(name="high", label="Set to", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"),
-        )  # fmt: skip
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         plain = [b for b in _owned(shop) if b.kind in (BlockKind.RISER, BlockKind.JACK)] or list(_owned(shop))
@@ -46,8 +48,11 @@ class Support:
         side = (number % 2) * 2 - 1
         span = max(abs(p[0] - piece.middle[0]) for p in piece.outline)
         proposed = {
-            "x": Given(piece.middle[0] + side * 0.6 * span, Origin.ASSUMED), "y": Given(piece.middle[1], Origin.ASSUMED), "block": Given(block.id, Origin.MEASURED if shop.supports else Origin.ASSUMED), "high": Given(block.low_mm, Origin.CALCULATED),
-        }  # fmt: skip
+            "x": Given(piece.middle[0] + side * 0.6 * span, Origin.ASSUMED),
+            "y": Given(piece.middle[1], Origin.ASSUMED),
+            "block": Given(block.id, Origin.MEASURED if shop.supports else Origin.ASSUMED),
+            "high": Given(block.low_mm, Origin.CALCULATED),
+        }
         return Values(settled(chosen, proposed))
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
@@ -65,14 +70,49 @@ class Support:
         reach = block.height_for(high)
         if not problem and (reach is None or abs(reach - high) > _LEVEL_MM):
             problem = f"{block.title} does not come to {num(high, 2)}"
-        checks = () if problem else (Check(key=at.entry("level"), label=f"{name.capitalize()} level", value=short, unit="mm", limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM), step=0.01, features=(name,), figures=(at.entry("high"),), reason="all at one height"),)  # fmt: skip
+        checks = (
+            ()
+            if problem
+            else (
+                Check(
+                    key=at.entry("level"),
+                    label=f"{name.capitalize()} level",
+                    value=short,
+                    unit="mm",
+                    limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM),
+                    step=0.01,
+                    features=(name,),
+                    figures=(at.entry("high"),),
+                    reason="all at one height",
+                ),
+            )
+        )
         dims = (
-            Dimension(at.entry("x"), (0.0, root[1]), root, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),
-        )  # fmt: skip
+            Dimension(
+                at.entry("x"),
+                (0.0, root[1]),
+                root,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=at.entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
         return Placed(
-            name=name, uses=(Use(block.title, block.count),) if block.id else (), seats=(seat,) if not problem else (), solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),), above=tuple(body(ring, name, Style.HIDDEN)), front=tuple(front(ring, 0.0, high, name, Style.HOST)),
-            dimensions=dims, checks=checks, problem=problem, spot=root,
-        )  # fmt: skip
+            name=name,
+            uses=(Use(block.title, block.count),) if block.id else (),
+            seats=(seat,) if not problem else (),
+            solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),),
+            above=tuple(body(ring, name, Style.HIDDEN)),
+            front=tuple(front(ring, 0.0, high, name, Style.HOST)),
+            dimensions=dims,
+            checks=checks,
+            problem=problem,
+            spot=root,
+        )
 
 
 THING = Support()

@@ -42,9 +42,11 @@ class Toe:
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
             *in_a_slot(machine, "In", "Along the table", "Pushes to"),
-            Parameter(name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))),
+            Parameter(
+                name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))
+            ),
             Parameter(name="torque", label="Push screw tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
-        )  # fmt: skip
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         _, low, right, _ = bounds(piece.outline)
@@ -61,8 +63,12 @@ class Toe:
         )
         assert isinstance(turn, float)
         proposed = {
-            "slot": Given(slot, Origin.ASSUMED), "x": Given(float(x), Origin.ASSUMED), "turn": Given(turn, Origin.CALCULATED), "clamp": Given(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED), "torque": Given(5.0, Origin.ASSUMED),
-        }  # fmt: skip
+            "slot": Given(slot, Origin.ASSUMED),
+            "x": Given(float(x), Origin.ASSUMED),
+            "turn": Given(turn, Origin.CALCULATED),
+            "clamp": Given(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED),
+            "torque": Given(5.0, Origin.ASSUMED),
+        }
         return Values(settled(chosen, proposed))
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
@@ -105,17 +111,82 @@ class Toe:
             Line(root, end, Style.CENTRE, name),
             Arc(end, 2.5, style=Style.TOOL, feature=name),
         ]
-        checks = () if problem else (
-            Check(key=at.entry("square"), label=f"{name.capitalize()} square to the side", value=math.degrees(math.acos(max(-1.0, min(1.0, square)))), unit="deg", limits=Limits(close_above=8.0, no_above=25.0), features=(name,), figures=(at.entry("turn"),), reason="it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"),
-            screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
-            Check(key=at.entry("toe_high"), label=f"{name.capitalize()} pushes down too", value=clamp.down_deg, unit="deg", limits=Limits(close_below=5.0), features=(name,), reason="its nose presses the work onto the table" if clamp.down_deg >= 5 else "without a push down the work climbs"),
-        )  # fmt: skip
-        figures = (Figure(key=at.entry("push"), label="Nose pushes", value=force / 1000, unit="kN", features=(name,), working=Working("T/(K·d)", f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)", "friction scatters by 30 % either way")),)  # fmt: skip
-        dims = (Dimension(at.entry("x"), (0.0, root[1]), beyond, Side.AT, value_mm=root[0], prefix="x ", entry=at.entry("x"), feature=name, step_mm=0.5, order=10 + at.number),)  # fmt: skip
+        checks = (
+            ()
+            if problem
+            else (
+                Check(
+                    key=at.entry("square"),
+                    label=f"{name.capitalize()} square to the side",
+                    value=math.degrees(math.acos(max(-1.0, min(1.0, square)))),
+                    unit="deg",
+                    limits=Limits(close_above=8.0, no_above=25.0),
+                    features=(name,),
+                    figures=(at.entry("turn"),),
+                    reason=(
+                        "it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"
+                    ),
+                ),
+                screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
+                Check(
+                    key=at.entry("toe_high"),
+                    label=f"{name.capitalize()} pushes down too",
+                    value=clamp.down_deg,
+                    unit="deg",
+                    limits=Limits(close_below=5.0),
+                    features=(name,),
+                    reason=(
+                        "its nose presses the work onto the table"
+                        if clamp.down_deg >= 5
+                        else "without a push down the work climbs"
+                    ),
+                ),
+            )
+        )
+        figures = (
+            Figure(
+                key=at.entry("push"),
+                label="Nose pushes",
+                value=force / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)",
+                    "friction scatters by 30 % either way",
+                ),
+            ),
+        )
+        dims = (
+            Dimension(
+                at.entry("x"),
+                (0.0, root[1]),
+                beyond,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=at.entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
         return Placed(
-            name=name, uses=(Use(clamp.title, clamp.count),) if clamp.id else (), pushes=pushes, solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),), above=tuple(above), front=tuple(front(ring, 0.0, clamp.thickness_mm, name)), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=root,
-            name_at=(beyond[0], beyond[1] - 13), tighten=f"{name.capitalize()}: bolted down first, then the push screw to {num(torque, 1)} N·m", cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
-        )  # fmt: skip
+            name=name,
+            uses=(Use(clamp.title, clamp.count),) if clamp.id else (),
+            pushes=pushes,
+            solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),),
+            above=tuple(above),
+            front=tuple(front(ring, 0.0, clamp.thickness_mm, name)),
+            dimensions=dims,
+            checks=checks,
+            figures=figures,
+            problem=problem,
+            spot=root,
+            name_at=(beyond[0], beyond[1] - 13),
+            tighten=f"{name.capitalize()}: bolted down first, then the push screw to {num(torque, 1)} N·m",
+            cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
+        )
 
 
 THING = Toe()

@@ -54,12 +54,27 @@ class Vise:
         )
         return (
             Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
-            Parameter(name="along", label="Jaws right of the work's middle", kind=Kind.LENGTH, low=-500, high=500, step=1, usually="0: the work in the middle of the jaws"),
-            Parameter(name="parallels", label="Parallels", kind=Kind.CHOICE, unit="", choices=pairs, usually="the lowest that let the cut clear the jaws"),
+            Parameter(
+                name="along",
+                label="Jaws right of the work's middle",
+                kind=Kind.LENGTH,
+                low=-500,
+                high=500,
+                step=1,
+                usually="0: the work in the middle of the jaws",
+            ),
+            Parameter(
+                name="parallels",
+                label="Parallels",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=pairs,
+                usually="the lowest that let the cut clear the jaws",
+            ),
             Parameter(name="torque", label="Handle tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
             Parameter(name="spacer", label="A spacer at the other end", kind=Kind.CHOICE, unit="", choices=_SPACER),
             Parameter(name="jaw_mu", label="Friction at the moving jaw", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
-        )  # fmt: skip
+        )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
@@ -69,10 +84,26 @@ class Vise:
         most = vise.jaw_height_mm - max(_LEAST_GRIP_MM, 0.1 * piece.height_mm)
         pairs = sorted((p for p in shop.parallels if p.count > 1 and p.height_mm <= most), key=lambda p: p.height_mm)
         pair = next((p for p in pairs if p.height_mm >= want), pairs[-1] if pairs and want > 0 else None) if want > 0 else None
-        return Values(settled(chosen, {
-            "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED), "along": Given(0.0, Origin.ASSUMED), "parallels": Given(pair.id if pair else "", Origin.CALCULATED, working=Working("jaws − (work − above them): half of the work, or the cut and 2 mm", f"{num(vise.jaw_height_mm, 1)} − ({num(piece.height_mm, 1)} − {num(above, 1)})")),
-            "torque": Given(min(25.0, vise.most_nm), Origin.ASSUMED), "spacer": Given("no", Origin.ASSUMED), "jaw_mu": Given(0.1, Origin.ASSUMED, working=Working("", "", "a plain ground jaw, on the careful side")),
-        }))  # fmt: skip
+        return Values(
+            settled(
+                chosen,
+                {
+                    "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED),
+                    "along": Given(0.0, Origin.ASSUMED),
+                    "parallels": Given(
+                        pair.id if pair else "",
+                        Origin.CALCULATED,
+                        working=Working(
+                            "jaws − (work − above them): half of the work, or the cut and 2 mm",
+                            f"{num(vise.jaw_height_mm, 1)} − ({num(piece.height_mm, 1)} − {num(above, 1)})",
+                        ),
+                    ),
+                    "torque": Given(min(25.0, vise.most_nm), Origin.ASSUMED),
+                    "spacer": Given("no", Origin.ASSUMED),
+                    "jaw_mu": Given(0.1, Origin.ASSUMED, working=Working("", "", "a plain ground jaw, on the careful side")),
+                },
+            )
+        )
 
     def raises_mm(self, values: Values, shop: Shop) -> float:
         pair = _parallel(values, shop)
@@ -150,10 +181,63 @@ class Vise:
             cocked = off > _COCKS and spacer == "no"
             least = max(_LEAST_GRIP_MM, 0.1 * at.piece.height_mm)
             checks = (
-                Check(key=entry("grip"), mends=(entry("parallels"),), label="Jaws grip", value=grip, unit="mm", limits=Limits(close_below=2 * least, no_below=least), step=0.1, features=(name,), figures=(entry("parallels"),), reason="enough of the work is in the jaws" if grip >= 2 * least else "little: lower parallels, or a lighter cut" if grip >= least else "it is pulled out: at least 3 mm and a tenth of its height", working=Working("jaw top − underside", f"{num(jaw_top, 2)} − {num(at.piece.bottom_mm, 2)}")),
-                Check(key=entry("middle"), mends=(entry("along"), entry("spacer")), label="Work in the middle of the jaws", value=off * 100, unit="%", limits=Limits(close_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(), features=(name,), figures=(entry("along"), entry("spacer")), reason="the jaw stays parallel" if off <= _COCKS else "the spacer keeps the jaw parallel" if not cocked else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker", working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}")),
-                Check(key=entry("torque"), mends=(entry("torque"),), label="Handle against its most", value=torque / vise.most_nm * 100, unit="%", limits=Limits(close_above=90, no_above=100), features=(name,), figures=(entry("torque"),), reason="within what the vise is made for" if torque <= 0.9 * vise.most_nm else "at the end of what the vise is made for"),
-            )  # fmt: skip
+                Check(
+                    key=entry("grip"),
+                    mends=(entry("parallels"),),
+                    label="Jaws grip",
+                    value=grip,
+                    unit="mm",
+                    limits=Limits(close_below=2 * least, no_below=least),
+                    step=0.1,
+                    features=(name,),
+                    figures=(entry("parallels"),),
+                    reason=(
+                        "enough of the work is in the jaws"
+                        if grip >= 2 * least
+                        else (
+                            "little: lower parallels, or a lighter cut"
+                            if grip >= least
+                            else "it is pulled out: at least 3 mm and a tenth of its height"
+                        )
+                    ),
+                    working=Working("jaw top − underside", f"{num(jaw_top, 2)} − {num(at.piece.bottom_mm, 2)}"),
+                ),
+                Check(
+                    key=entry("middle"),
+                    mends=(entry("along"), entry("spacer")),
+                    label="Work in the middle of the jaws",
+                    value=off * 100,
+                    unit="%",
+                    limits=Limits(close_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(),
+                    features=(name,),
+                    figures=(entry("along"), entry("spacer")),
+                    reason=(
+                        "the jaw stays parallel"
+                        if off <= _COCKS
+                        else (
+                            "the spacer keeps the jaw parallel"
+                            if not cocked
+                            else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker"
+                        )
+                    ),
+                    working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}"),
+                ),
+                Check(
+                    key=entry("torque"),
+                    mends=(entry("torque"),),
+                    label="Handle against its most",
+                    value=torque / vise.most_nm * 100,
+                    unit="%",
+                    limits=Limits(close_above=90, no_above=100),
+                    features=(name,),
+                    figures=(entry("torque"),),
+                    reason=(
+                        "within what the vise is made for"
+                        if torque <= 0.9 * vise.most_nm
+                        else "at the end of what the vise is made for"
+                    ),
+                ),
+            )
         figures = (
             Figure(
                 key=entry("force"),
@@ -195,9 +279,23 @@ class Vise:
             Solid(ring=base, low_mm=0.0, high_mm=bed, name=name),
         )
         return Placed(
-            name=name, uses=(Use(vise.title, 1),) if vise.id else (), contacts=contacts, pushes=pushes, seats=seats, solids=solids, above=tuple(above), front=tuple(side), dimensions=dims, checks=checks, figures=figures, problem=problem, spot=(middle, high + t), name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
-            tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels", cautions=("Take the handle off before the spindle starts",),
-        )  # fmt: skip
+            name=name,
+            uses=(Use(vise.title, 1),) if vise.id else (),
+            contacts=contacts,
+            pushes=pushes,
+            seats=seats,
+            solids=solids,
+            above=tuple(above),
+            front=tuple(side),
+            dimensions=dims,
+            checks=checks,
+            figures=figures,
+            problem=problem,
+            spot=(middle, high + t),
+            name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
+            tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels",
+            cautions=("Take the handle off before the spindle starts",),
+        )
 
 
 THING = Vise()

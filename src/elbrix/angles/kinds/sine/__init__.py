@@ -44,19 +44,64 @@ class SineSetting:
         readers = tuple((r.id, r.name) for r in owned_readers(shop)) or (("", "none"),)
         ways = tuple((w.key, w.title) for w in ways_to_set(shop, math.radians(30)))
         return (
-            Parameter(name="angle", label="Angle of the work", kind=Kind.ANGLE, unit="", low=0.0, high=89.9, usually="from the drawing", feature="angle"),
-            Parameter(name="tolerance", label="Tolerance", kind=Kind.ANGLE, unit="", low=0.0002, high=10.0, usually="from the drawing"),
+            Parameter(
+                name="angle",
+                label="Angle of the work",
+                kind=Kind.ANGLE,
+                unit="",
+                low=0.0,
+                high=89.9,
+                usually="from the drawing",
+                feature="angle",
+            ),
+            Parameter(
+                name="tolerance", label="Tolerance", kind=Kind.ANGLE, unit="", low=0.0002, high=10.0, usually="from the drawing"
+            ),
             Parameter(name="turned", label="The work lies", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
-            Parameter(name="way", label="Set by", kind=Kind.CHOICE, unit="", choices=ways, usually="the quickest owned way within the tolerance"),
+            Parameter(
+                name="way",
+                label="Set by",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=ways,
+                usually="the quickest owned way within the tolerance",
+            ),
             Parameter(name="tool", label="Sine plate", kind=Kind.CHOICE, unit="", choices=tools, feature="plate"),
             Parameter(name="face", label="Work face", kind=Kind.CHOICE, unit="", choices=FACES, feature="plate"),
             *box_parameters(shop),
-            Parameter(name="spacer", label="Solid spacer, measured", kind=Kind.LENGTH, low=0.0, high=500, step=0.001, usually="0: a stack of blocks", feature="stack"),
-            Parameter(name="surface_um", label="Surface plate, flat to", kind=Kind.NUMBER, unit="µm", low=0, high=100, usually="its certificate, over the length of the setting"),
-            Parameter(name="difference_k", label="Plate and blocks apart by", kind=Kind.NUMBER, unit="K", low=0, high=30, usually="0 after an hour side by side"),
+            Parameter(
+                name="spacer",
+                label="Solid spacer, measured",
+                kind=Kind.LENGTH,
+                low=0.0,
+                high=500,
+                step=0.001,
+                usually="0: a stack of blocks",
+                feature="stack",
+            ),
+            Parameter(
+                name="surface_um",
+                label="Surface plate, flat to",
+                kind=Kind.NUMBER,
+                unit="µm",
+                low=0,
+                high=100,
+                usually="its certificate, over the length of the setting",
+            ),
+            Parameter(
+                name="difference_k",
+                label="Plate and blocks apart by",
+                kind=Kind.NUMBER,
+                unit="K",
+                low=0,
+                high=30,
+                usually="0 after an hour side by side",
+            ),
             Parameter(name="reader", label="Read back with", kind=Kind.CHOICE, unit="", choices=readers),
-            Parameter(name="work_length", label="Length of the work", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"),
-        )  # fmt: skip
+            Parameter(
+                name="work_length", label="Length of the work", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"
+            ),
+        )
 
     def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
         def assumed(value: float | str, why: str) -> Given:
@@ -77,17 +122,29 @@ class SineSetting:
         proposed = {
             "angle": assumed(angle, "type the drawing's"),
             "tolerance": assumed(tolerance, "the drawing says; coarser than 1' a level or protractor is quicker"),
-            "turned": Given("complement" if angle > REFUSED else "drawn", Origin.CALCULATED, working=Working("over 60° the complement", "", "the error grows with tan θ")),
-            "way": Given(way, Origin.CALCULATED, working=Working("the quickest owned way within the tolerance", "", "the table under Ways to set it")),
+            "turned": Given(
+                "complement" if angle > REFUSED else "drawn",
+                Origin.CALCULATED,
+                working=Working("over 60° the complement", "", "the error grows with tan θ"),
+            ),
+            "way": Given(
+                way,
+                Origin.CALCULATED,
+                working=Working("the quickest owned way within the tolerance", "", "the table under Ways to set it"),
+            ),
             "tool": Given(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
-            "face": Given(face, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED, working=Working("", "", "with equal rolls both are the same")),
+            "face": Given(
+                face,
+                Origin.MEASURED if shop.sine_tools else Origin.ASSUMED,
+                working=Working("", "", "with equal rolls both are the same"),
+            ),
             **box_proposal(shop),
             "spacer": Given(0.0, Origin.CALCULATED),
             "surface_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
             "difference_k": assumed(0.5, "plate and blocks an hour side by side"),
             "reader": Given(readers[0].id if readers else "", Origin.MEASURED if readers else Origin.ASSUMED),
             "work_length": assumed(length, "for the picture and the scribed line"),
-        }  # fmt: skip
+        }
         return Values(settled(chosen, proposed))
 
     def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
@@ -118,15 +175,38 @@ class SineSetting:
         checks, fixes = telling.checks(facts, budget, stack, base, values, shop, dropped, work_angle, spacer_used)
         tilt = facts.plate.angle_rad(rise)
         scene = sine_scene(
-            facts.plate, tilt, reached, stack, base, spacer_mm=spacer_used, face_above_mm=facts.tool.face_above_mm or facts.plate.roll_pivot_mm * 0.85,
-            work=(values.number("work_length"), values.number("work_length") * 0.62), words=show_angle(facts.set_at, "dms"), turned=facts.turned,
-        )  # fmt: skip
+            facts.plate,
+            tilt,
+            reached,
+            stack,
+            base,
+            spacer_mm=spacer_used,
+            face_above_mm=facts.tool.face_above_mm or facts.plate.roll_pivot_mm * 0.85,
+            work=(values.number("work_length"), values.number("work_length") * 0.62),
+            words=show_angle(facts.set_at, "dms"),
+            turned=facts.turned,
+        )
         return Setting(
-            kind=self.key, values=values, figures=tuple(figures), checks=tuple(checks), groups=telling.groups(spacer_used, reads=bool(values.word("reader"))), scenes=(scene,),
-            steps=telling.steps(facts, stack, base, spacer_used, figures), cautions=telling.CAUTIONS, fixes=fixes, ways=ways, advice=advice,
-            stacks=tuple(s for s in (stack, base) if s is not None), others=others, dropped=dropped,
-            longer=longer_search(facts.sources, facts.height, window_mm(facts)) if stack is not None and base is None and not spacer else None,
-        )  # fmt: skip
+            kind=self.key,
+            values=values,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            groups=telling.groups(spacer_used, reads=bool(values.word("reader"))),
+            scenes=(scene,),
+            steps=telling.steps(facts, stack, base, spacer_used, figures),
+            cautions=telling.CAUTIONS,
+            fixes=fixes,
+            ways=ways,
+            advice=advice,
+            stacks=tuple(s for s in (stack, base) if s is not None),
+            others=others,
+            dropped=dropped,
+            longer=(
+                longer_search(facts.sources, facts.height, window_mm(facts))
+                if stack is not None and base is None and not spacer
+                else None
+            ),
+        )
 
     def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
         if name != "angle":

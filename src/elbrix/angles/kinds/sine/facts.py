@@ -89,16 +89,23 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
         if found is not None:
             return *found, ()
         raise EntryError(
-            "Stack", f"{num(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it", "Both rolls can stand on blocks when enough are here",
-            "Use a solid spacer, a larger set or a parallel under the pivot roll", "angle",
-        )  # fmt: skip
+            "Stack",
+            f"{num(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it",
+            "Both rolls can stand on blocks when enough are here",
+            "Use a solid spacer, a larger set or a parallel under the pivot roll",
+            "angle",
+        )
     stacks, nearest = sources.best(facts.height, window)
     if not stacks and (found := sources.raised(facts.height)) is not None:
         return *found, ()  # between the lowest blocks nothing fits: their differences do
     if not stacks and not nearest:
         raise EntryError(
-            "Stack", f"no stack comes near {num(facts.height, 4)} mm", "The blocks that are here do not reach it", "Put blocks back in Shop, or take another set", "angle",
-        )  # fmt: skip
+            "Stack",
+            f"no stack comes near {num(facts.height, 4)} mm",
+            "The blocks that are here do not reach it",
+            "Put blocks back in Shop, or take another set",
+            "angle",
+        )
     ranked = stacks or tuple(sorted(nearest, key=lambda b: abs(b.height_mm - facts.height)))
     return ranked[0], None, ranked[1:]
 
@@ -112,9 +119,17 @@ def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | N
     else:
         unsure = StackUncertainty(stack.uncertainty().lines + (base.uncertainty().lines if base else ()))
     return sine_budget(
-        facts.plate, facts.set_at, unsure, chosen_off_mm=rise - facts.height, centres_u_mm=facts.tool.centres_u_mm, rolls_u_mm=facts.tool.rolls_u_mm,
-        face_u_mm=facts.tool.face_u_mm, surface_um=values.number("surface_um"), difference_k=values.number("difference_k"), expansion_um_m_k=expansion_um_m_k(facts.sources.box.material),
-    )  # fmt: skip
+        facts.plate,
+        facts.set_at,
+        unsure,
+        chosen_off_mm=rise - facts.height,
+        centres_u_mm=facts.tool.centres_u_mm,
+        rolls_u_mm=facts.tool.rolls_u_mm,
+        face_u_mm=facts.tool.face_u_mm,
+        surface_um=values.number("surface_um"),
+        difference_k=values.number("difference_k"),
+        expansion_um_m_k=expansion_um_m_k(facts.sources.box.material),
+    )
 
 
 def owned_tools(shop: Shop) -> tuple[SineTool, ...]:

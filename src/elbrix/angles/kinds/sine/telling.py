@@ -30,27 +30,141 @@ def stack_figure(figure: Figure, stack: Built | None, base: Built | None, spacer
     if base is not None and stack is not None:
         words = f"{stack.words} / {base.words}"
     note = "under the stack roll / under the pivot roll" if base is not None else ""
-    return Figure(key="stack", label="Stack" if base is None else "Two stacks", value=0.0, unit="", origin=figure.origin if figure.text else Origin.CALCULATED, text=words, note=note, features=("stack",), working=Working("fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits", words, "exact over every choice of the blocks that are here"))  # fmt: skip
+    return Figure(
+        key="stack",
+        label="Stack" if base is None else "Two stacks",
+        value=0.0,
+        unit="",
+        origin=figure.origin if figure.text else Origin.CALCULATED,
+        text=words,
+        note=note,
+        features=("stack",),
+        working=Working(
+            "fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits",
+            words,
+            "exact over every choice of the blocks that are here",
+        ),
+    )
 
 
-def figures(facts: Facts, stack: Built | None, base: Built | None, rise: float, work_angle: float, budget: Budget, values: Values, shop: Shop) -> list[Figure]:  # fmt: skip
+def figures(
+    facts: Facts,
+    stack: Built | None,
+    base: Built | None,
+    rise: float,
+    work_angle: float,
+    budget: Budget,
+    values: Values,
+    shop: Shop,
+) -> list[Figure]:
     plate, at = facts.plate, facts.set_at
     lean = plate.under_rolls_rad
     formula = "C·sin θ + (d_p − d_s)/2" if facts.to_centres else "C·sin(θ + asin((d_s − d_p)/2C)) + (d_p − d_s)/2"
-    numbers = f"{num(plate.centres_mm, 4)} · sin {math.degrees(at if facts.to_centres else at + lean):.6f}° + ({num(plate.roll_pivot_mm, 4)} − {num(plate.roll_stack_mm, 4)})/2"
+    numbers = (
+        f"{num(plate.centres_mm, 4)} · sin {math.degrees(at if facts.to_centres else at + lean):.6f}° +"
+        f" ({num(plate.roll_pivot_mm, 4)} − {num(plate.roll_stack_mm, 4)})/2"
+    )
     low, high = solid_spacer_band_mm(plate, at, facts.tolerance) if facts.height > 0 else (0.0, 0.0)
     reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
     found = [
-        Figure(key="set_at", label="Set on the plate", value=math.degrees(at), unit="", text=show_angle(at, "dms"), features=("angle",), working=Working("90° − θ, the work turned" if facts.turned else "the angle itself", show_angle(facts.angle, "dms"), "over 60° the complement is set")),
-        Figure(key="height", label="Height between the rolls", value=facts.height, step=0.0001, features=("stack",), working=Working(formula, numbers, "triangle on the roll centres; " + dict(FACES)["centres" if facts.to_centres else "bottoms"])),
-        Figure(key="stack_height", label="Stack, as it is" if not values.number("spacer") else "Spacer, as measured", value=rise, step=0.0001, features=("stack",), working=Working("blocks with their calibrated deviations" + (", less the stack under the pivot roll" if base else ""), " + ".join(num(p.real_mm, 5) for p in stack.pieces) if stack else num(rise, 4))),
-        Figure(key="reached", label="Angle it makes", value=math.degrees(work_angle), unit="", text=show_angle(work_angle, "dms"), features=("angle",), working=Working("asin((H − (d_p − d_s)/2)/C)" + (", its complement" if facts.turned else ""), f"H = {num(rise, 4)}", "turned round from the height")),
-        Figure(key="off", label="Off the drawing by", value=(work_angle - facts.angle) * ARCSEC, unit="″", working=Working("angle it makes − angle asked", f"{math.degrees(work_angle):.6f}° − {math.degrees(facts.angle):.6f}°")),
-        Figure(key="per_um", label="One µm in the stack turns", value=plate.per_mm_stack_rad(at) * ARCSEC / 1000, unit="″", working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm)} · {num(math.cos(at), 5)}) per mm", "derivative of C·sin θ")),
-        Figure(key="expected", label="Expected error, ±", value=budget.rss_rad * ARCSEC, unit="″", working=Working("root of the sum of the squares of the lines", ", ".join(f"{line.label.lower()} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines))),
-        Figure(key="worst", label="At worst, ±", value=budget.worst_rad * ARCSEC, unit="″", working=Working("all lines added", ", ".join(f"{line.label.lower()} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines))),
-        Figure(key="spacer_make", label="A solid spacer instead", value=facts.height, step=0.001, unit="", text=f"{num(low, 3)} … {num(high, 3)} mm", note="ground across its full width so that it carries both sides of the roll; type what it measures and the angle is worked out anew", working=Working("the same height at θ − tolerance and θ + tolerance", f"{num(low, 4)} to {num(high, 4)}")),
-    ]  # fmt: skip
+        Figure(
+            key="set_at",
+            label="Set on the plate",
+            value=math.degrees(at),
+            unit="",
+            text=show_angle(at, "dms"),
+            features=("angle",),
+            working=Working(
+                "90° − θ, the work turned" if facts.turned else "the angle itself",
+                show_angle(facts.angle, "dms"),
+                "over 60° the complement is set",
+            ),
+        ),
+        Figure(
+            key="height",
+            label="Height between the rolls",
+            value=facts.height,
+            step=0.0001,
+            features=("stack",),
+            working=Working(
+                formula, numbers, "triangle on the roll centres; " + dict(FACES)["centres" if facts.to_centres else "bottoms"]
+            ),
+        ),
+        Figure(
+            key="stack_height",
+            label="Stack, as it is" if not values.number("spacer") else "Spacer, as measured",
+            value=rise,
+            step=0.0001,
+            features=("stack",),
+            working=Working(
+                "blocks with their calibrated deviations" + (", less the stack under the pivot roll" if base else ""),
+                " + ".join(num(p.real_mm, 5) for p in stack.pieces) if stack else num(rise, 4),
+            ),
+        ),
+        Figure(
+            key="reached",
+            label="Angle it makes",
+            value=math.degrees(work_angle),
+            unit="",
+            text=show_angle(work_angle, "dms"),
+            features=("angle",),
+            working=Working(
+                "asin((H − (d_p − d_s)/2)/C)" + (", its complement" if facts.turned else ""),
+                f"H = {num(rise, 4)}",
+                "turned round from the height",
+            ),
+        ),
+        Figure(
+            key="off",
+            label="Off the drawing by",
+            value=(work_angle - facts.angle) * ARCSEC,
+            unit="″",
+            working=Working(
+                "angle it makes − angle asked", f"{math.degrees(work_angle):.6f}° − {math.degrees(facts.angle):.6f}°"
+            ),
+        ),
+        Figure(
+            key="per_um",
+            label="One µm in the stack turns",
+            value=plate.per_mm_stack_rad(at) * ARCSEC / 1000,
+            unit="″",
+            working=Working(
+                "1/(C·cos θ)", f"1/({num(plate.centres_mm)} · {num(math.cos(at), 5)}) per mm", "derivative of C·sin θ"
+            ),
+        ),
+        Figure(
+            key="expected",
+            label="Expected error, ±",
+            value=budget.rss_rad * ARCSEC,
+            unit="″",
+            working=Working(
+                "root of the sum of the squares of the lines",
+                ", ".join(f"{line.label.lower()} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines),
+            ),
+        ),
+        Figure(
+            key="worst",
+            label="At worst, ±",
+            value=budget.worst_rad * ARCSEC,
+            unit="″",
+            working=Working(
+                "all lines added", ", ".join(f"{line.label.lower()} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines)
+            ),
+        ),
+        Figure(
+            key="spacer_make",
+            label="A solid spacer instead",
+            value=facts.height,
+            step=0.001,
+            unit="",
+            text=f"{num(low, 3)} … {num(high, 3)} mm",
+            note=(
+                "ground across its full width so that it carries both sides of the roll; type what it measures and the angle is"
+                " worked out anew"
+            ),
+            working=Working("the same height at θ − tolerance and θ + tolerance", f"{num(low, 4)} to {num(high, 4)}"),
+        ),
+    ]
     if reader is not None:
         step, error = math.radians(reader.resolution_deg), math.radians(reader.error_deg)
         band = read_back_band_rad(step, error, budget.rss_rad)
@@ -61,8 +175,20 @@ def figures(facts: Facts, stack: Built | None, base: Built | None, rise: float, 
             else math.degrees(reached)
         )
         found.append(
-            Figure(key="read_back", label=f"{reader.name} should read", value=reading, unit="", text=f"{reading:g}° ± {shown(band)}", features=("angle",), working=Working("angle on the plate to the reader's step; accept step + its error + this setting's", f"{math.degrees(reached):.4f}° → {reading:g}°; {shown(step)} + {shown(error)} + {shown(budget.rss_rad)}", "zeroing on the surface plate rounds too"))
-        )  # fmt: skip
+            Figure(
+                key="read_back",
+                label=f"{reader.name} should read",
+                value=reading,
+                unit="",
+                text=f"{reading:g}° ± {shown(band)}",
+                features=("angle",),
+                working=Working(
+                    "angle on the plate to the reader's step; accept step + its error + this setting's",
+                    f"{math.degrees(reached):.4f}° → {reading:g}°; {shown(step)} + {shown(error)} + {shown(budget.rss_rad)}",
+                    "zeroing on the surface plate rounds too",
+                ),
+            )
+        )
     return found
 
 
@@ -70,28 +196,101 @@ def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
     return (
         Group("From the drawing", ("angle", "tolerance", "turned")),
         Group("Set with", ("way", "tool", "face", "box", "second", "parallels", "wear", "rank", "spacer")),
-        Group("Stack", ("set_at", "height", "stack", "stack_height", "reached", "off") if not spacer else ("set_at", "height", "stack_height", "reached", "off")),
+        Group(
+            "Stack",
+            (
+                ("set_at", "height", "stack", "stack_height", "reached", "off")
+                if not spacer
+                else ("set_at", "height", "stack_height", "reached", "off")
+            ),
+        ),
         Group("How well", ("expected", "worst", "per_um", "surface_um", "difference_k", "spacer_make")),
         Group("Read it back", ("reader", *(("read_back",) if reads else ()), "work_length")),
-    )  # fmt: skip
+    )
 
 
 def checks(
-    facts: Facts, budget: Budget, stack: Built | None, base: Built | None, values: Values, shop: Shop, dropped: Mapping[str, str], work_angle: float, spacer: float
-) -> tuple[list[Check], dict[str, Fix]]:  # fmt: skip
+    facts: Facts,
+    budget: Budget,
+    stack: Built | None,
+    base: Built | None,
+    values: Values,
+    shop: Shop,
+    dropped: Mapping[str, str],
+    work_angle: float,
+    spacer: float,
+) -> tuple[list[Check], dict[str, Fix]]:
     tolerance = facts.tolerance * ARCSEC
     rss, worst = budget.rss_rad * ARCSEC, budget.worst_rad * ARCSEC
     largest = max(budget.lines, key=lambda line: line.rss_rad)
     fixes: dict[str, Fix] = {}
     checks = [
-        Check(key="rss", label="Expected error", value=rss, unit="″", limits=Limits(close_above=0.7 * tolerance, no_above=tolerance), figures=("expected",), mends=("tool", "box"), reason=f"{'within' if rss <= tolerance else 'outside'} ±{shown(facts.tolerance)}; most of it is the {largest.label.lower()}", working=Working("root of the sum of the squares of the lines", ", ".join(f"{line.rss_rad * ARCSEC:.1f}″" for line in budget.lines))),
-        Check(key="worst", label="All at once, the same way", value=worst, unit="″", limits=Limits(close_above=tolerance), figures=("worst",), reason="even if every error fell the same way it would hold" if worst <= tolerance else "only if every error fell the same way; the expected error counts"),
-    ]  # fmt: skip
+        Check(
+            key="rss",
+            label="Expected error",
+            value=rss,
+            unit="″",
+            limits=Limits(close_above=0.7 * tolerance, no_above=tolerance),
+            figures=("expected",),
+            mends=("tool", "box"),
+            reason=(
+                f"{'within' if rss <= tolerance else 'outside'} ±{shown(facts.tolerance)}; most of it is the"
+                f" {largest.label.lower()}"
+            ),
+            working=Working(
+                "root of the sum of the squares of the lines", ", ".join(f"{line.rss_rad * ARCSEC:.1f}″" for line in budget.lines)
+            ),
+        ),
+        Check(
+            key="worst",
+            label="All at once, the same way",
+            value=worst,
+            unit="″",
+            limits=Limits(close_above=tolerance),
+            figures=("worst",),
+            reason=(
+                "even if every error fell the same way it would hold"
+                if worst <= tolerance
+                else "only if every error fell the same way; the expected error counts"
+            ),
+        ),
+    ]
     for line in budget.lines:
         share = line.rss_rad * ARCSEC
-        checks.append(Check(key=f"line {line.key}", label=line.label, value=share, unit="″", limits=Limits(close_above=tolerance / 2, no_above=tolerance), features=("stack",) if line.key in ("stack", "off") else ("plate",), figures=(line.asks,) if line.asks else (), reason=f"{share / tolerance * 100:.0f} % of the tolerance" + ("; it alone breaks it" if share > tolerance else ""), working=Working(line.formula, f"{line.numbers} = {share:.2f}″", "derivative of H = C·sin θ")))  # fmt: skip
+        checks.append(
+            Check(
+                key=f"line {line.key}",
+                label=line.label,
+                value=share,
+                unit="″",
+                limits=Limits(close_above=tolerance / 2, no_above=tolerance),
+                features=("stack",) if line.key in ("stack", "off") else ("plate",),
+                figures=(line.asks,) if line.asks else (),
+                reason=f"{share / tolerance * 100:.0f} % of the tolerance"
+                + ("; it alone breaks it" if share > tolerance else ""),
+                working=Working(line.formula, f"{line.numbers} = {share:.2f}″", "derivative of H = C·sin θ"),
+            )
+        )
     steep = math.degrees(facts.set_at)
-    checks.append(Check(key="steep", label="Angle on the plate", value=steep, unit="deg", limits=Limits(close_above=45, no_above=60), features=("angle",), figures=("set_at",), mends=("turned",), reason="errors grow with tan θ: over 60° set the complement with the work turned by 90°" if steep > 60 else "over 45° each µm turns it further: mind the stack" if steep > 45 else "flat enough that a µm turns it little"))  # fmt: skip
+    checks.append(
+        Check(
+            key="steep",
+            label="Angle on the plate",
+            value=steep,
+            unit="deg",
+            limits=Limits(close_above=45, no_above=60),
+            features=("angle",),
+            figures=("set_at",),
+            mends=("turned",),
+            reason=(
+                "errors grow with tan θ: over 60° set the complement with the work turned by 90°"
+                if steep > 60
+                else (
+                    "over 45° each µm turns it further: mind the stack" if steep > 45 else "flat enough that a µm turns it little"
+                )
+            ),
+        )
+    )
     if facts.set_at > REFUSED:
         fixes["steep"] = Fix(
             f"Set the complement, {show_angle(math.pi / 2 - facts.set_at, 'dms')}, with the work turned by 90°",
@@ -99,9 +298,33 @@ def checks(
         )
     if stack is not None:
         count = len(stack.pieces) + (len(base.pieces) if base else 0)
-        checks.append(Check(key="blocks", label="Blocks to wring", value=count, unit="", limits=Limits(close_above=5 if base is None else 8), features=("stack",), figures=("stack",), text=f"{count}", reason="every joint is a chance for dirt" if count > 5 else "few joints"))  # fmt: skip
+        checks.append(
+            Check(
+                key="blocks",
+                label="Blocks to wring",
+                value=count,
+                unit="",
+                limits=Limits(close_above=5 if base is None else 8),
+                features=("stack",),
+                figures=("stack",),
+                text=f"{count}",
+                reason="every joint is a chance for dirt" if count > 5 else "few joints",
+            )
+        )
         if base is not None:
-            checks.append(Check(key="low", label="Thinner than any block", value=facts.height, unit="mm", limits=Limits(close_below=facts.sources.smallest_mm), features=("stack", "base"), figures=("height",), step=0.0001, reason="so both rolls stand on blocks, and their difference is the height"))  # fmt: skip
+            checks.append(
+                Check(
+                    key="low",
+                    label="Thinner than any block",
+                    value=facts.height,
+                    unit="mm",
+                    limits=Limits(close_below=facts.sources.smallest_mm),
+                    features=("stack", "base"),
+                    figures=("height",),
+                    step=0.0001,
+                    reason="so both rolls stand on blocks, and their difference is the height",
+                )
+            )
     if "stack" in dropped:
         check, fixes["dropped"] = dropped_check(dropped["stack"], tuple(b for b in (stack, base) if b is not None))
         checks.append(check)
@@ -110,11 +333,40 @@ def checks(
     )
     if way is not None and way.key != "sine":
         off = way.error_rad * ARCSEC if way.possible else math.inf
-        checks.append(Check(key="way", label=f"By {way.title.lower()} instead", value=off / 60, unit="′", limits=Limits(close_above=0.7 * tolerance / 60, no_above=tolerance / 60), figures=("way",), reason="good enough, and quicker" if off <= tolerance else "coarser than the drawing allows"))  # fmt: skip
+        checks.append(
+            Check(
+                key="way",
+                label=f"By {way.title.lower()} instead",
+                value=off / 60,
+                unit="′",
+                limits=Limits(close_above=0.7 * tolerance / 60, no_above=tolerance / 60),
+                figures=("way",),
+                reason="good enough, and quicker" if off <= tolerance else "coarser than the drawing allows",
+            )
+        )
     reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
     if reader is not None:
         band = read_back_band_rad(math.radians(reader.resolution_deg), math.radians(reader.error_deg), budget.rss_rad) * ARCSEC
-        checks.append(Check(key="read_back", label="Read-back proves to", value=band / 60, unit="′", limits=Limits(close_above=tolerance / 60), figures=("read_back",), features=("angle",), reason="it proves the tolerance" if band <= tolerance else "it catches a wrong block or a slipped digit, not the last minutes: for those the budget stands", working=Working("reader's step + its error + this setting's", f"{reader.resolution_deg:g}° + {reader.error_deg:g}° + {shown(budget.rss_rad)}")))  # fmt: skip
+        checks.append(
+            Check(
+                key="read_back",
+                label="Read-back proves to",
+                value=band / 60,
+                unit="′",
+                limits=Limits(close_above=tolerance / 60),
+                figures=("read_back",),
+                features=("angle",),
+                reason=(
+                    "it proves the tolerance"
+                    if band <= tolerance
+                    else "it catches a wrong block or a slipped digit, not the last minutes: for those the budget stands"
+                ),
+                working=Working(
+                    "reader's step + its error + this setting's",
+                    f"{reader.resolution_deg:g}° + {reader.error_deg:g}° + {shown(budget.rss_rad)}",
+                ),
+            )
+        )
     return checks, fixes
 
 
@@ -153,7 +405,13 @@ def steps(facts: Facts, stack: Built | None, base: Built | None, spacer: float, 
     read = next((f for f in found if f.key == "read_back"), None)
     if read is not None:
         band = read.text.partition(" ± ")[2]
-        steps.append(Step(f"Zero {read.label.removesuffix(' should read')} on the surface plate, read the work face", f"further off than {band}: count the blocks again", read.text))  # fmt: skip
+        steps.append(
+            Step(
+                f"Zero {read.label.removesuffix(' should read')} on the surface plate, read the work face",
+                f"further off than {band}: count the blocks again",
+                read.text,
+            )
+        )
     steps.append(
         Step("Cut; then blocks apart, wiped, oiled, back in their box", "wrung blocks left overnight may not come apart")
     )

@@ -94,12 +94,23 @@ class AnglesPresenter:
         inset = box_plan_scene(box, stacked, mine=self.doc.id) if box is not None else None
         footer = "Click a brass number to change it   ·   Tab goes on to the next"
         if scene.handles:
-            footer = f"Drag the {scene.handles[0].feature}: it settles on what two blocks make   ·   carry a block onto the stack to swap or add, off it to take away"
+            footer = (
+                f"Drag the {scene.handles[0].feature}: it settles on what two blocks make   ·   carry a block onto the stack to"
+                " swap or add, off it to take away"
+            )
         return PlateView(
-            scene, title=(scene.title if inset is None else f"{scene.title}").upper(), footer=footer, label=self.label, entry_text=self.entry_text, value=self.value,
-            inset=inset, main_box=(0.0, 0.0, 0.63, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.64, 0.1, 1.0, 0.98),
-            carry=("block ", "stack ", "base ") if inset is not None else (), thing=f"{self.doc.id} {self.style.length}",
-        )  # fmt: skip
+            scene,
+            title=(scene.title if inset is None else f"{scene.title}").upper(),
+            footer=footer,
+            label=self.label,
+            entry_text=self.entry_text,
+            value=self.value,
+            inset=inset,
+            main_box=(0.0, 0.0, 0.63, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0),
+            inset_box=(0.64, 0.1, 1.0, 0.98),
+            carry=("block ", "stack ", "base ") if inset is not None else (),
+            thing=f"{self.doc.id} {self.style.length}",
+        )
 
     def label(self, d: Dimension) -> str:
         return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
@@ -142,7 +153,13 @@ class AnglesPresenter:
             Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),
         )
         if self.box is not None and (self.setting.stacks or self.wrung):
-            wring = Button(key="back", text="Blocks are back", tip="They lie in the box again") if self.wrung else Button(key="wring", text="Stack is wrung", tip="Books its blocks out of the box, so no other stack counts on them")  # fmt: skip
+            wring = (
+                Button(key="back", text="Blocks are back", tip="They lie in the box again")
+                if self.wrung
+                else Button(
+                    key="wring", text="Stack is wrung", tip="Books its blocks out of the box, so no other stack counts on them"
+                )
+            )
             buttons = (*buttons, wring)
         return CardView(sections=tuple(sections), buttons=buttons)
 
@@ -195,15 +212,29 @@ class AnglesPresenter:
                 if way.owned and way.possible
                 else "–"
             )
-            rows.append(Row(key=f"way {way.key}", label=f"{mark} {way.title}", value=f"{error}  {way.minutes} min", edit="press", strong=way.key == setting.values.word("way"), working="\n".join(w for w in why if w)))  # fmt: skip
+            rows.append(
+                Row(
+                    key=f"way {way.key}",
+                    label=f"{mark} {way.title}",
+                    value=f"{error}  {way.minutes} min",
+                    edit="press",
+                    strong=way.key == setting.values.word("way"),
+                    working="\n".join(w for w in why if w),
+                )
+            )
         text = setting.advice.reason + "." + (f" Better: {setting.advice.next_better}." if setting.advice.next_better else "")
         return Section(title="Ways to set it", hint="● within the tolerance", text=text, rows=tuple(rows))
 
     def _steps(self, setting: Setting) -> Section:
         rows = tuple(
-            Row(key=f"step {i}", label=f"Step {i}" + (f": {s.running}" if s.running else ""), value=s.words + (f" ({s.care})" if s.care else ""), wrap=True)
+            Row(
+                key=f"step {i}",
+                label=f"Step {i}" + (f": {s.running}" if s.running else ""),
+                value=s.words + (f" ({s.care})" if s.care else ""),
+                wrap=True,
+            )
             for i, s in enumerate(setting.steps, 1)
-        )  # fmt: skip
+        )
         cautions = "\n".join(f"▲ {c}" for c in setting.cautions)
         return Section(title="Wring list" if setting.stacks else "How to go about it", rows=rows, text=cautions)
 
@@ -282,7 +313,9 @@ class AnglesPresenter:
         return self._solving(choose_angle(doc, self.shop, name, text, "mm"), name)
 
     def carried(self, feature: str, onto: str) -> tuple[str, AngleDoc] | None:
-        """(what was done, document) after a block was carried: onto a block of a stack to swap the two, elsewhere onto the setting to
+        """(what was done, document) after a block was carried.
+
+        Onto a block of a stack to swap the two, elsewhere onto the setting to
         add it, and off the stack to take it away. None when that means nothing.
 
         Raises:
@@ -343,4 +376,13 @@ def _wrapped(row: Row) -> Row:
 def chooser() -> CardView:
     """What the card says when there is no setting, or a new one is wanted."""
     rows = tuple(Row(key=f"new {k.key}", label=k.title, value=k.when, edit="press", wrap=True) for k in all_kinds().values())
-    return CardView(sections=(Section(title="What do you want to set?", text="Each starts from the tools in Shop and can be changed on the plate.", rows=rows, numbered=False),))  # fmt: skip
+    return CardView(
+        sections=(
+            Section(
+                title="What do you want to set?",
+                text="Each starts from the tools in Shop and can be changed on the plate.",
+                rows=rows,
+                numbered=False,
+            ),
+        )
+    )

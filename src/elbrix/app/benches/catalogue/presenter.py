@@ -95,7 +95,10 @@ class CataloguePresenter:
                 sections=(
                     Section(
                         title="Nothing made yet",
-                        text="Design an accessory and put it in the catalogue; its sizes, its place and what it fits are remembered here.",
+                        text=(
+                            "Design an accessory and put it in the catalogue; its sizes, its place and what it fits are"
+                            " remembered here."
+                        ),
                         numbered=False,
                     ),
                 )
@@ -158,10 +161,18 @@ class CataloguePresenter:
                 )
                 continue
             shown = ", ".join(self.style.show(v, "mm") for v in made.made_mm)
-            rows.append(Row(
-                key=f"made {p.name}", label=f"{made.verdict.sign} {p.label} {designed}", value=shown, unit=self.style.name("mm"), origin="measured", edit="text",
-                entry_text="; ".join(entry_text(v, self.style.length) for v in made.made_mm), working=f"{verdict_word(made.verdict)}: {made.reason}",
-            ))  # fmt: skip
+            rows.append(
+                Row(
+                    key=f"made {p.name}",
+                    label=f"{made.verdict.sign} {p.label} {designed}",
+                    value=shown,
+                    unit=self.style.name("mm"),
+                    origin="measured",
+                    edit="text",
+                    entry_text="; ".join(entry_text(v, self.style.length) for v in made.made_mm),
+                    working=f"{verdict_word(made.verdict)}: {made.reason}",
+                )
+            )
         return Section(title="As made", hint="designed, then measured", rows=tuple(rows))
 
     def _where(self, doc: DesignDoc) -> Section:
@@ -250,7 +261,10 @@ class CataloguePresenter:
                     key=key,
                     title=f"{verdict_word(f.verdict)}   {f.machine}, {f.slot}",
                     reason=f.reason[:1].upper() + f.reason[1:] + ".",
-                    working="Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured now.",
+                    working=(
+                        "Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured"
+                        " now."
+                    ),
                 )
         return None
 

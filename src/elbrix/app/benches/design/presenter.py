@@ -175,10 +175,20 @@ class DesignPresenter:
             f"Drag to turn   ·   {self.mass_words()}",
         )
         return PlateView(
-            scene=scene, title=(scene.title or TABS[self.tab]).upper() if picture is None else "SOLID", footer=kernel_words or footers[self.tab], tabs=TABS, tab=self.tab,
-            label=self.label, entry_text=self.entry_text, value=self.value, picture=picture, thing=f"{self.doc.id} {self.style.length}",
-            inset=inset, main_box=(0.0, 0.0, 0.72, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0), inset_box=(0.71, 0.38, 1.0, 0.98),
-        )  # fmt: skip
+            scene=scene,
+            title=(scene.title or TABS[self.tab]).upper() if picture is None else "SOLID",
+            footer=kernel_words or footers[self.tab],
+            tabs=TABS,
+            tab=self.tab,
+            label=self.label,
+            entry_text=self.entry_text,
+            value=self.value,
+            picture=picture,
+            thing=f"{self.doc.id} {self.style.length}",
+            inset=inset,
+            main_box=(0.0, 0.0, 0.72, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0),
+            inset_box=(0.71, 0.38, 1.0, 0.98),
+        )
 
     def mass_words(self) -> str:
         """Mass of one piece from the solid, and of the batch."""
@@ -299,13 +309,14 @@ class DesignPresenter:
         )
         section = f"{size} {bar.finish.value}"
         return Section(
-            title="From the rack", hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
+            title="From the rack",
+            hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
             rows=(
                 Row(key="bar", label="Bar", value=section, unit=self.style.name("mm"), origin="measured", working=why),
                 figure_row(plan.cut_length, self.style),
                 figure_row(Figure(key="left_on_bar", label="Left on the bar", value=plan.bar.left_mm, step=0.5), self.style),
             ),
-        )  # fmt: skip
+        )
 
     def _dials(self, plan: Plan) -> Section:
         from elbrix.making.planner import card_figures  # planning is not needed to start

@@ -67,7 +67,8 @@ class Shelf(QFrame):
             flow.addWidget(
                 QLabel(
                     self.tr(
-                        "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours in Shop."
+                        "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours"
+                        " in Shop."
                     )
                 )
             )

@@ -175,7 +175,13 @@ class DesignBench(EditingBench):
         elif key == "issue":
             self.issue(self.tr("First issue") if self.presenter and not self.presenter.doc.letter else "")
         elif key.startswith("read "):
-            path, _ = QFileDialog.getOpenFileName(self, self.tr("Holes"), str(Path.home()), self.tr("Tables and drawings (*.csv *.dxf)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
+            path, _ = QFileDialog.getOpenFileName(
+                self,
+                self.tr("Holes"),
+                str(Path.home()),
+                self.tr("Tables and drawings (*.csv *.dxf)"),
+                options=QFileDialog.Option.DontUseNativeDialog,
+            )
             if path:
                 self.read_holes(key[5:], Path(path))
 

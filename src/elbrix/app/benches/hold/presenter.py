@@ -105,9 +105,26 @@ class HoldPresenter:
             ((0.0, 0.02, 0.6, 0.96), (0.61, 0.08, 0.99, 0.94)) if tall else ((0.0, 0.02, 1.0, 0.72), (0.0, 0.72, 1.0, 0.95))
         )
         return PlateView(
-            above, title=above.title.upper(), footer=PEN_WORDS if self.pen else "Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a number", label=self.label, entry_text=self.entry_text, value=self.value,
-            inset=front, main_box=main, inset_box=inset, pen=self.pen, carry=CARRIED, thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
-        )  # fmt: skip
+            above,
+            title=above.title.upper(),
+            footer=(
+                PEN_WORDS
+                if self.pen
+                else (
+                    "Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a"
+                    " number"
+                )
+            ),
+            label=self.label,
+            entry_text=self.entry_text,
+            value=self.value,
+            inset=front,
+            main_box=main,
+            inset_box=inset,
+            pen=self.pen,
+            carry=CARRIED,
+            thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
+        )
 
     def label(self, d: Dimension) -> str:
         return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
@@ -158,7 +175,13 @@ class HoldPresenter:
                     ),
                 )
             if group.title == "The cut":
-                buttons = (Button(key="pen", text="Lift the pen" if self.pen else "Draw its path on the plate", tip="Click where the cutter's axis goes; whole millimetres from the work's middle"),)  # fmt: skip
+                buttons = (
+                    Button(
+                        key="pen",
+                        text="Lift the pen" if self.pen else "Draw its path on the plate",
+                        tip="Click where the cutter's axis goes; whole millimetres from the work's middle",
+                    ),
+                )
             if group.title == "Will it stay":
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
@@ -210,10 +233,34 @@ class HoldPresenter:
     def _suggestions(self) -> Section:
         state = self.suggest
         if state is not None and state.running:
-            return Section(title="Better places for the straps", text=f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile.", buttons=(Button(key="stop", text="Stop looking"),), numbered=False)  # fmt: skip
-        rows = tuple(Row(key=f"take {i}", label=f"Suggestion {i + 1}", value=s.sentence, edit="press", wrap=True) for i, s in enumerate(state.found)) if state is not None else ()  # fmt: skip
+            return Section(
+                title="Better places for the straps",
+                text=f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile.",
+                buttons=(Button(key="stop", text="Stop looking"),),
+                numbered=False,
+            )
+        rows = (
+            tuple(
+                Row(key=f"take {i}", label=f"Suggestion {i + 1}", value=s.sentence, edit="press", wrap=True)
+                for i, s in enumerate(state.found)
+            )
+            if state is not None
+            else ()
+        )
         text = state.problem if state is not None else ""
-        return Section(title="Better places for the straps", text=text, rows=rows, buttons=(Button(key="suggest", text="Look for better places", tip="On the real slots, by margin and reach; everything else stays"),), numbered=False)  # fmt: skip
+        return Section(
+            title="Better places for the straps",
+            text=text,
+            rows=rows,
+            buttons=(
+                Button(
+                    key="suggest",
+                    text="Look for better places",
+                    tip="On the real slots, by margin and reach; everything else stays",
+                ),
+            ),
+            numbered=False,
+        )
 
     def _repair(self) -> Section:
         return repair("This cannot be held", str(self.problem or ""), self.doc.chosen, self.parameters)

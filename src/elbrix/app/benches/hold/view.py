@@ -41,7 +41,13 @@ def new_layout(kind: str, id: str, machine: str = "") -> HoldDoc:
     things = {"block": ("vise",), "straps": ("strap", "strap"), "plate": ("plate",)}.get(kind, ("strap", "strap"))
     path = {"block": "face"}.get(kind, "around")
     titles = {"block": "A block in the vise", "plate": "On a fixture plate"}
-    return HoldDoc(id=id, title=titles.get(kind, "A plate under straps"), machine=machine, chosen={"path": Chosen(text=path)}, things=tuple(ThingDoc(kind=t) for t in things))  # fmt: skip
+    return HoldDoc(
+        id=id,
+        title=titles.get(kind, "A plate under straps"),
+        machine=machine,
+        chosen={"path": Chosen(text=path)},
+        things=tuple(ThingDoc(kind=t) for t in things),
+    )
 
 
 class HoldBench(EditingBench):
@@ -150,7 +156,8 @@ class HoldBench(EditingBench):
     def _caught_up(self, whole: object) -> None:
         now = self.presenter
         if (
-            self.isVisible()  # a bench that is left works it out again when it is picked up; a window that closes has no card any more
+            # a bench that is left works it out again when it is picked up; a window that closes has no card any more
+            self.isVisible()
             and isinstance(whole, HoldPresenter)
             and now is not None
             and now.quick
@@ -345,7 +352,13 @@ class HoldBench(EditingBench):
             self.put_pen(down=not self._pen)
             self.done()
         elif key == "outline":
-            path, _ = QFileDialog.getOpenFileName(self, self.tr("Outline of the work"), str(Path.home()), self.tr("Drawings and solids (*.dxf *.step *.stp)"), options=QFileDialog.Option.DontUseNativeDialog)  # fmt: skip
+            path, _ = QFileDialog.getOpenFileName(
+                self,
+                self.tr("Outline of the work"),
+                str(Path.home()),
+                self.tr("Drawings and solids (*.dxf *.step *.stp)"),
+                options=QFileDialog.Option.DontUseNativeDialog,
+            )
             if path:
                 self.read_outline(Path(path))
         elif key == "stop":
@@ -390,7 +403,12 @@ class HoldBench(EditingBench):
             return
         first = self._pen == "first"
         self._pen = "down"
-        self.attempt("at", lambda: presenter.penned(x, y, first=first), partial(self.card.show_error, "at"), self.merge_key(presenter.doc.id, "pen"))  # fmt: skip
+        self.attempt(
+            "at",
+            lambda: presenter.penned(x, y, first=first),
+            partial(self.card.show_error, "at"),
+            self.merge_key(presenter.doc.id, "pen"),
+        )
 
     def cancel(self) -> None:
         if self._pen:

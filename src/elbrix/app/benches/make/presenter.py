@@ -74,7 +74,11 @@ class MakePresenter:
         readout = machine is None or machine.readout_step_mm > 0 or not machine.axes
         done = sum(m.id in self.job.done for _, _, m in self.moves)
         numbers = "inches" if self.style.length == "in" and readout else "mm" if readout else "handwheel turns and divisions"
-        return f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  cut {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+        return (
+            f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  cut"
+            f" {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of"
+            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+        )
 
     # --- plate -------------------------------------------------------------------------------------------------------
 
@@ -107,7 +111,8 @@ class MakePresenter:
                 details.append(f"{p.axis}: {p.dial.approach}")
             elif not p.dial.exact:
                 details.append(
-                    f"{p.axis}: wanted {self.style.show(p.value_mm, 'mm', 0.0001)}, the dial sets {p.dial.off_mm * 1000:+.1f} µm off"
+                    f"{p.axis}: wanted {self.style.show(p.value_mm, 'mm', 0.0001)}, the dial sets {p.dial.off_mm * 1000:+.1f}"
+                    " µm off"
                 )
         if move.lock:
             details.append(f"Lock {move.lock}")
@@ -121,10 +126,19 @@ class MakePresenter:
         asked = move.asked
         typed = self.job.measured.get(asked.key) if asked else None
         return MoveLine(
-            id=move.id, words=move.words, numbers=tuple((p.axis, p.dial.text) for p in move.positions), details=tuple(details), caution=move.caution,
-            ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "", ask_key=asked.key if asked else "",
-            measured="" if typed is None else entry_text(typed, self.style.length), done=move.id in self.job.done, tool=operation.tool, speed=speed, setup=setup.title,
-        )  # fmt: skip
+            id=move.id,
+            words=move.words,
+            numbers=tuple((p.axis, p.dial.text) for p in move.positions),
+            details=tuple(details),
+            caution=move.caution,
+            ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",
+            ask_key=asked.key if asked else "",
+            measured="" if typed is None else entry_text(typed, self.style.length),
+            done=move.id in self.job.done,
+            tool=operation.tool,
+            speed=speed,
+            setup=setup.title,
+        )
 
     def lines(self) -> list[MoveLine]:
         return [self.line(*place) for place in self.moves]

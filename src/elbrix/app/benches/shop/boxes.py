@@ -26,12 +26,38 @@ def block_section(box: GaugeSet | AngleBlockSet, block: Block) -> Section:
     """What can be said of one block."""
     unit = box.unit if isinstance(box, GaugeSet) else ""
     rows = [
-        Row(key="block_state", label="It is", value=block.state.value, edit="choice", choices=tuple((s.value, s.value) for s in BlockState if s is not BlockState.IN_USE or block.state is s), origin="chosen"),
-        Row(key="block_note", label="Note", value=block.note, edit="text", entry_text=block.note, placeholder="who has it, since when", wrap=len(block.note) > 24),
-    ]  # fmt: skip
+        Row(
+            key="block_state",
+            label="It is",
+            value=block.state.value,
+            edit="choice",
+            choices=tuple((s.value, s.value) for s in BlockState if s is not BlockState.IN_USE or block.state is s),
+            origin="chosen",
+        ),
+        Row(
+            key="block_note",
+            label="Note",
+            value=block.note,
+            edit="text",
+            entry_text=block.note,
+            placeholder="who has it, since when",
+            wrap=len(block.note) > 24,
+        ),
+    ]
     if isinstance(box, GaugeSet):
         value = "" if block.deviation_um is None else f"{block.deviation_um:+g}".replace("-", "−")
-        rows.append(Row(key="block_deviation", label="Real length less nominal", value=value, unit="µm", edit="text", entry_text="" if block.deviation_um is None else f"{block.deviation_um:g}", placeholder="not calibrated", origin="measured" if value else ""))  # fmt: skip
+        rows.append(
+            Row(
+                key="block_deviation",
+                label="Real length less nominal",
+                value=value,
+                unit="µm",
+                edit="text",
+                entry_text="" if block.deviation_um is None else f"{block.deviation_um:g}",
+                placeholder="not calibrated",
+                origin="measured" if value else "",
+            )
+        )
     return Section(title=f"Block {block.nominal} {unit}".strip(), hint="click another on the plate", rows=tuple(rows))
 
 

@@ -120,7 +120,11 @@ class ShopPresenter:
         else:
             return PlateView(
                 Scene(""),
-                message="Nothing here yet.\n\nMeasure your first slot: four sizes, at both ends and in the middle.\nTwo minutes with a caliper, and the first nut that fits follows by itself.\n\nOr walk around the demo shop, in a window of its own.",
+                message=(
+                    "Nothing here yet.\n\nMeasure your first slot: four sizes, at both ends and in the middle.\nTwo minutes with"
+                    " a caliper, and the first nut that fits follows by itself.\n\nOr walk around the demo shop, in a window of"
+                    " its own."
+                ),
                 thing="empty",
             )
         return PlateView(
@@ -208,7 +212,34 @@ class ShopPresenter:
         )
         found = [Section(title="Its T-slots", rows=slots, buttons=(Button(key="add slot", text="Add a slot"),))]
         if self.slot is not None:
-            found.append(Section(title="Readings", hint=self.slot.label, rows=(*tuple(self._readings_row(n, label) for n, label, *_ in SLOT_SIZES), Row(key="slot_label", label="Called", value=self.slot.label, edit="text", origin="chosen"), Row(key="offset_mm", label="From the table's middle", value=self.style.show(self.slot.offset_mm, "mm"), unit=self.style.name("mm"), edit="text", origin="measured", entry_text=entry_text(self.slot.offset_mm, self.style.length)), Row(key="ring_radius_mm", label="Ring radius, 0 if straight", value=self.style.show(self.slot.ring_radius_mm, "mm"), unit=self.style.name("mm"), edit="text", origin="measured", entry_text=entry_text(self.slot.ring_radius_mm, self.style.length)))))  # fmt: skip
+            found.append(
+                Section(
+                    title="Readings",
+                    hint=self.slot.label,
+                    rows=(
+                        *tuple(self._readings_row(n, label) for n, label, *_ in SLOT_SIZES),
+                        Row(key="slot_label", label="Called", value=self.slot.label, edit="text", origin="chosen"),
+                        Row(
+                            key="offset_mm",
+                            label="From the table's middle",
+                            value=self.style.show(self.slot.offset_mm, "mm"),
+                            unit=self.style.name("mm"),
+                            edit="text",
+                            origin="measured",
+                            entry_text=entry_text(self.slot.offset_mm, self.style.length),
+                        ),
+                        Row(
+                            key="ring_radius_mm",
+                            label="Ring radius, 0 if straight",
+                            value=self.style.show(self.slot.ring_radius_mm, "mm"),
+                            unit=self.style.name("mm"),
+                            edit="text",
+                            origin="measured",
+                            entry_text=entry_text(self.slot.ring_radius_mm, self.style.length),
+                        ),
+                    ),
+                )
+            )
         found.append(
             Section(
                 title="Handwheels",
@@ -232,7 +263,10 @@ class ShopPresenter:
             return Row(key=name, label=label, value="", placeholder="measure", edit="text", unit=self.style.name("mm"))
         low, high = self.style.show(readings.min, "mm"), self.style.show(readings.max, "mm")
         value = low if low == high else f"{low} … {high}"
-        working = f"tightest {self.style.with_unit(readings.min, 'mm')}, largest {self.style.with_unit(readings.max, 'mm')}, mean {self.style.with_unit(readings.mean, 'mm')}, spread {self.style.with_unit(readings.spread, 'mm')}"
+        working = (
+            f"tightest {self.style.with_unit(readings.min, 'mm')}, largest {self.style.with_unit(readings.max, 'mm')}, mean"
+            f" {self.style.with_unit(readings.mean, 'mm')}, spread {self.style.with_unit(readings.spread, 'mm')}"
+        )
         more = "\n".join(
             p for p in (working, ", ".join(readings.places), " ".join(w for w in (readings.measured_with, readings.on) if w)) if p
         )
@@ -253,7 +287,10 @@ class ShopPresenter:
             return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05", edit="text")
         show = self.style.show
         value = f"{show(wheel.mm_per_turn, 'mm')} / {wheel.divisions} / {show(wheel.slack_mm, 'mm')}"
-        text = f"{entry_text(wheel.mm_per_turn, self.style.length)}; {wheel.divisions}; {entry_text(wheel.slack_mm, self.style.length)}"
+        text = (
+            f"{entry_text(wheel.mm_per_turn, self.style.length)}; {wheel.divisions};"
+            f" {entry_text(wheel.slack_mm, self.style.length)}"
+        )
         return Row(
             key=f"axis {axis}",
             label=axis,

@@ -114,12 +114,30 @@ def table_scene(machine: Machine, picked: str) -> Scene:
 
 def section_scene(slot: TSlot, measuring: str = "") -> Scene:
     """The slot's section as measured, tightest readings; with `measuring`, where the caliper's jaws go."""
-    sizes = {n: (getattr(slot, n).min if getattr(slot, n) else _STAND_IN[n]) for n in _STAND_IN}
+    sizes = {n: getattr(slot, n).min if getattr(slot, n) else _STAND_IN[n] for n in _STAND_IN}
     known = {n: getattr(slot, n) is not None for n in _STAND_IN}
     sizes = _plausible(sizes, known)
     a, t, b, h = sizes["neck"] / 2, sizes["lip"], sizes["head"] / 2, sizes["depth"]
     out, under = b + max(6.0, 0.5 * b), h + max(3.0, 0.2 * h)
-    host = Path(((-out, 0), (-a, 0), (-a, -t), (-b, -t), (-b, -h), (b, -h), (b, -t), (a, -t), (a, 0), (out, 0), (out, -under), (-out, -under)), Style.HOST_SECTION, "table", closed=True)  # fmt: skip
+    host = Path(
+        (
+            (-out, 0),
+            (-a, 0),
+            (-a, -t),
+            (-b, -t),
+            (-b, -h),
+            (b, -h),
+            (b, -t),
+            (a, -t),
+            (a, 0),
+            (out, 0),
+            (out, -under),
+            (-out, -under),
+        ),
+        Style.HOST_SECTION,
+        "table",
+        closed=True,
+    )
 
     def edge(name: str) -> Style:
         return Style.VISIBLE if known[name] else Style.HIDDEN
@@ -136,9 +154,11 @@ def section_scene(slot: TSlot, measuring: str = "") -> Scene:
         *_caliper(measuring, a, t, b, h),
     ]
     spec = (
-        ("neck", (-a, 0.0), (a, 0.0), Side.ABOVE, "neck"), ("lip", (-a, -t), (-a, 0.0), Side.LEFT, "lip"),
-        ("head", (-b, -h), (b, -h), Side.BELOW, "head"), ("depth", (b, -h), (b, 0.0), Side.RIGHT, "deep"),
-    )  # fmt: skip
+        ("neck", (-a, 0.0), (a, 0.0), Side.ABOVE, "neck"),
+        ("lip", (-a, -t), (-a, 0.0), Side.LEFT, "lip"),
+        ("head", (-b, -h), (b, -h), Side.BELOW, "head"),
+        ("depth", (b, -h), (b, 0.0), Side.RIGHT, "deep"),
+    )
     dims = tuple(
         Dimension(
             n,
@@ -336,9 +356,10 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
     if what == "cutters" and shop.cutters:
         return cutter_scene(shop.cutters, picked), "To scale. A shank is seldom the size of its cutter"
     if isinstance(item, GaugeSet):
-        return box_scene(
-            item, (), block
-        ), "To scale. Dashed: lent out or in a stack; crossed: worn. Click a block to say where it is"
+        return (
+            box_scene(item, (), block),
+            "To scale. Dashed: lent out or in a stack; crossed: worn. Click a block to say where it is",
+        )
     if isinstance(item, AngleBlockSet):
         return box_plan_scene(item, across=4), "Dashed: not here. Click a block to say where it is"
     if what == "studs" and shop.studs:
@@ -365,8 +386,20 @@ def thing_scene(what: str, shop: Shop, item: Any, block: str) -> tuple[Scene, st
         return parallel_scene(shop.parallels, picked), "To scale, end on; pairs as measured"
     if isinstance(item, SineTool):
         plate = SinePlate(centres_mm=item.centres_mm, roll_pivot_mm=item.roll_pivot_mm, roll_stack_mm=item.roll_stack_mm)
-        flat = sine_scene(plate, plate.angle_rad(0.0), 0.0, None, None, spacer_mm=0, face_above_mm=item.face_above_mm or item.roll_pivot_mm * 0.85, work=(0.0, 0.0), words="", turned=False)  # fmt: skip
-        return replace(
-            flat, dimensions=tuple(d for d in flat.dimensions if d.key == "tool"), handles=()
-        ), "Lying flat on the surface plate"
+        flat = sine_scene(
+            plate,
+            plate.angle_rad(0.0),
+            0.0,
+            None,
+            None,
+            spacer_mm=0,
+            face_above_mm=item.face_above_mm or item.roll_pivot_mm * 0.85,
+            work=(0.0, 0.0),
+            words="",
+            turned=False,
+        )
+        return (
+            replace(flat, dimensions=tuple(d for d in flat.dimensions if d.key == "tool"), handles=()),
+            "Lying flat on the surface plate",
+        )
     return None

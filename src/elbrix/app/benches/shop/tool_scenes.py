@@ -1,4 +1,7 @@
-"""Pictures of studs, measuring tools, angle tools, vises, clamps, blocks, stops, nuts and screws: lengths and angles true, the rest as one knows them."""
+"""Pictures of studs, measuring tools, angle tools, vises, clamps, blocks, stops, nuts and screws.
+
+Lengths and angles true, the rest as one knows them.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +33,7 @@ def stud_scene(studs: tuple[Stud, ...], picked: str) -> Scene:
         elements += [box(0, y, length, y + d, Style.BODY, stud.id), box(0, y, length, y + d, style, stud.id)]
         for start, end in ((0.0, min(0.45 * length, 2.5 * d)), (length - min(0.45 * length, 2.5 * d), length)):
             elements += [Line((start, y + at), (end, y + at), Style.THREAD, stud.id) for at in (inner, d - inner)]
-        elements.append(Words((length + 8, y + d / 2), f"{stud.count} of {thread.shown}, {stud.strength_class}", quiet=not on))  # fmt: skip
+        elements.append(Words((length + 8, y + d / 2), f"{stud.count} of {thread.shown}, {stud.strength_class}", quiet=not on))
     return Scene("studs", "Studs", tuple(elements))
 
 
@@ -54,7 +57,7 @@ def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
         elements += [
             Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))
         ]
-        elements.append(Words((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))  # fmt: skip
+        elements.append(Words((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))
     return Scene("measuring", "Measuring tools, by reach", tuple(elements))
 
 
@@ -72,7 +75,11 @@ def angle_tool_scene(tools: tuple[AngleTool, ...], picked: str) -> Scene:
         on, style = tool.id == picked, _style(tool.id == picked)
         elements += [shift(e, x, y) for e in _angle_tool(tool, style)]
         elements.append(Words((x + 60, y - 18), tool.name, quiet=not on, align=0))
-        trusted = f"true to ±{tool.error_deg:g}°" if tool.kind is AngleToolKind.ANGLE_PIECE else f"reads to {tool.resolution_deg:g}°, ±{tool.error_deg:g}°"  # fmt: skip
+        trusted = (
+            f"true to ±{tool.error_deg:g}°"
+            if tool.kind is AngleToolKind.ANGLE_PIECE
+            else f"reads to {tool.resolution_deg:g}°, ±{tool.error_deg:g}°"
+        )
         elements.append(Words((x + 60, y - 36), trusted, quiet=True, align=0))
         x += 190
     return Scene("angles", "Levels, protractors and angle pieces", tuple(elements))
@@ -99,9 +106,17 @@ def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
     if tool.kind is AngleToolKind.TILTING_PLATE:
         lean = math.radians(min(tool.reach_deg, 40))
         tip: Point = (116 * math.cos(lean), 10 + 116 * math.sin(lean))
-        return [box(0, 0, 120, 10, style, name), Path(((4, 10), tip, (tip[0] - 8 * math.sin(lean), tip[1] + 8 * math.cos(lean)), (4, 18)), style, name, closed=True)]  # fmt: skip
+        return [
+            box(0, 0, 120, 10, style, name),
+            Path(((4, 10), tip, (tip[0] - 8 * math.sin(lean), tip[1] + 8 * math.cos(lean)), (4, 18)), style, name, closed=True),
+        ]
     if tool.kind is AngleToolKind.LEVEL:
-        return [box(0, 0, 120, 40, Style.BODY, name), box(0, 0, 120, 40, style, name), box(34, 12, 86, 30, Style.THIN, name), Words((60, 21), "0.0°", align=0, plain=True)]  # fmt: skip
+        return [
+            box(0, 0, 120, 40, Style.BODY, name),
+            box(0, 0, 120, 40, style, name),
+            box(34, 12, 86, 30, Style.THIN, name),
+            Words((60, 21), "0.0°", align=0, plain=True),
+        ]
     centre: Point = (60, 12)
     scale: list[Element] = [
         Arc(centre, 56, 0, 180, style, name),
@@ -110,7 +125,14 @@ def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
     ]
     for degrees in range(0, 181, 15):
         c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
-        scale.append(Line((60 + 56 * c, 12 + 56 * s), (60 + (46 if degrees % 45 else 40) * c, 12 + (46 if degrees % 45 else 40) * s), Style.THIN, name))  # fmt: skip
+        scale.append(
+            Line(
+                (60 + 56 * c, 12 + 56 * s),
+                (60 + (46 if degrees % 45 else 40) * c, 12 + (46 if degrees % 45 else 40) * s),
+                Style.THIN,
+                name,
+            )
+        )
     return [*scale, Line(centre, (60 + 50 * math.cos(0.9), 12 + 50 * math.sin(0.9)), style, name)]
 
 
@@ -133,8 +155,9 @@ def vise_scene(vise: Vise) -> Scene:
     for x in (left + long - 2.6 * t, left + long - 3.6 * t - gap):
         elements += [box(x, bed, x + t, top, Style.BODY, name), box(x, bed, x + t, top, Style.VISIBLE, name)]
     dims += [
-        Dimension("bed_height_mm", (left + long, 0), (left + long, bed), Side.RIGHT, feature=name, step_mm=0.1, suffix="bed"), Dimension("jaw_height_mm", (left, bed), (left, top), Side.LEFT, feature=name, step_mm=0.1, suffix="jaws"),
-    ]  # fmt: skip
+        Dimension("bed_height_mm", (left + long, 0), (left + long, bed), Side.RIGHT, feature=name, step_mm=0.1, suffix="bed"),
+        Dimension("jaw_height_mm", (left, bed), (left, top), Side.LEFT, feature=name, step_mm=0.1, suffix="jaws"),
+    ]
     return Scene("vise", f"{vise.name}, from above and from the side", tuple(elements), tuple(dims))
 
 
@@ -252,7 +275,16 @@ def pin_scene(pins: tuple[Pin, ...], picked: str) -> Scene:
         on, style = pin.id == picked, _style(pin.id == picked)
         y -= pin.diameter_mm + 10
         c = 0.12 * pin.diameter_mm
-        ring = ((c, y), (pin.length_mm - c, y), (pin.length_mm, y + c), (pin.length_mm, y + pin.diameter_mm - c), (pin.length_mm - c, y + pin.diameter_mm), (c, y + pin.diameter_mm), (0, y + pin.diameter_mm - c), (0, y + c))  # fmt: skip
+        ring = (
+            (c, y),
+            (pin.length_mm - c, y),
+            (pin.length_mm, y + c),
+            (pin.length_mm, y + pin.diameter_mm - c),
+            (pin.length_mm - c, y + pin.diameter_mm),
+            (c, y + pin.diameter_mm),
+            (0, y + pin.diameter_mm - c),
+            (0, y + c),
+        )
         elements += [Path(ring, Style.BODY, pin.id, closed=True), Path(ring, style, pin.id, closed=True)]
         elements.append(Words((0, y + pin.diameter_mm + 2.5), f"{pin.count} of {pin.title}", quiet=not on))
     return Scene("pins", "Pins", tuple(elements))

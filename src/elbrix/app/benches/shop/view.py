@@ -200,7 +200,10 @@ class ShopBench(Bench):
             self.read_table(Path(path)) if key == "csv in" else self.write_table(Path(path))
 
     def read_table(self, path: Path) -> None:
-        """Lay a calibration onto the box in view; what is wrong with it stands beside the calibration date, and nothing is taken."""
+        """Lay a calibration onto the box in view.
+
+        What is wrong with it stands beside the calibration date, and nothing is taken.
+        """
         box = self.presenter.item
         if not isinstance(box, GaugeSet):
             return

@@ -1,6 +1,9 @@
-"""Quill depth stop: a sleeve turned to the casting's uneven bore, and a slider on it with one setting tip and three fitted feet; gauge blocks set the travel.
+"""Quill depth stop: a sleeve turned to the casting's uneven bore.
 
-x forward from the sleeve's axis, y across, z up from the slider's underside. The slider is drawn and milled; the sleeve's numbers stand beside it.
+And a slider on it with one setting tip and three fitted feet; gauge blocks set the travel.
+
+x forward from the sleeve's axis, y across, z up from the slider's underside. The slider is drawn and milled; the sleeve's
+numbers stand beside it.
 """
 
 from __future__ import annotations
@@ -79,7 +82,8 @@ class DepthStop:
         y = round_down(width / 2 - 8, 1.0)
         p.work(
             "feet",
-            f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)}; {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}",
+            f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)};"
+            f" {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}",
             "two before the tip, one behind the sleeve beside the slit",
             f"y {num(y)}",
         )
@@ -97,9 +101,20 @@ class DepthStop:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        note = f"Slider: bored Ø{num(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve: Ø{num(s.out, 3)} × {num(values.number('bore_deep'))} pressed, Ø{num(s.sleeve, 3)} above"
+        note = (
+            f"Slider: bored Ø{num(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve: Ø{num(s.out, 3)} ×"
+            f" {num(values.number('bore_deep'))} pressed, Ø{num(s.sleeve, 3)} above"
+        )
         ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
-        return Design(family=self.key, values=values, figures=tuple(_figures(s, shop)), checks=tuple(_checks(s)), holes=hole_table((ring, *s.holes)), datum="axis of the sleeve", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(_figures(s, shop)),
+            checks=tuple(_checks(s)),
+            holes=hole_table((ring, *s.holes)),
+            datum="axis of the sleeve",
+            note=note,
+        )
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
@@ -146,11 +161,36 @@ class DepthStop:
             if found is not None:
                 steps.append(found)
         steps += [
-            BenchWork(name="Clamp screw and slit", words=f"On edge: {v.word('clamp')} clearance to the middle, {num(abs(s.clamp_x), 1)} behind the axis, in the middle of the thickness, head let in {num(s.clamp_sunk, 1)}; tapping drill right through, tap. Saw the slit from the back into the bore.", tools=("tap", "hacksaw or slitting saw")),
-            BenchWork(name="Sleeve", words=f"Turn it from one bar: Ø{num(s.out, 3)} × {num(v.number('bore_deep'))} to the bore as measured, {num(s.bore.min, 3)} to {num(s.bore.max, 3)}, the last 0.6 in three equal cuts, measured after each; Ø{num(s.sleeve, 3)} above; bore Ø{num(v.number('inner'))}. Draw it in, never hammer.", tools=("micrometer", "draw bolt")),
-            BenchWork(name="Fit the feet", words="Slider on the sleeve over the casting, layout blue on the casting: screw and stone the feet till all three mark and the slider does not rock when the tip is pressed.", tools=("layout blue", "oil stone")),
-        ]  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.long, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+            BenchWork(
+                name="Clamp screw and slit",
+                words=(
+                    f"On edge: {v.word('clamp')} clearance to the middle, {num(abs(s.clamp_x), 1)} behind the axis, in the middle"
+                    f" of the thickness, head let in {num(s.clamp_sunk, 1)}; tapping drill right through, tap. Saw the slit from"
+                    " the back into the bore."
+                ),
+                tools=("tap", "hacksaw or slitting saw"),
+            ),
+            BenchWork(
+                name="Sleeve",
+                words=(
+                    f"Turn it from one bar: Ø{num(s.out, 3)} × {num(v.number('bore_deep'))} to the bore as measured,"
+                    f" {num(s.bore.min, 3)} to {num(s.bore.max, 3)}, the last 0.6 in three equal cuts, measured after each;"
+                    f" Ø{num(s.sleeve, 3)} above; bore Ø{num(v.number('inner'))}. Draw it in, never hammer."
+                ),
+                tools=("micrometer", "draw bolt"),
+            ),
+            BenchWork(
+                name="Fit the feet",
+                words=(
+                    "Slider on the sleeve over the casting, layout blue on the casting: screw and stone the feet till all three"
+                    " mark and the slider does not rock when the tip is pressed."
+                ),
+                tools=("layout blue", "oil stone"),
+            ),
+        ]
+        blank = Blank(
+            across_mm=s.width, high_mm=s.thick, along_mm=s.long, pieces=int(v.number("pieces")), material=v.word("material")
+        )
         return Work(
             blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",)
         )
@@ -162,7 +202,14 @@ class DepthStop:
         for bore in shop.bores:
             if abs(bore.least_mm - s.out) <= 0.5:
                 good = bore.most_mm <= s.out <= bore.least_mm + 0.12
-                found.append(SlotFit(bore.name, "bore", Verdict.GO if good else Verdict.NO_GO, "its sleeve is pressed in" if good else "its sleeve is loose or too tight there"))  # fmt: skip
+                found.append(
+                    SlotFit(
+                        bore.name,
+                        "bore",
+                        Verdict.GO if good else Verdict.NO_GO,
+                        "its sleeve is pressed in" if good else "its sleeve is loose or too tight there",
+                    )
+                )
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
@@ -190,31 +237,185 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
     under = v.word("way") == "under"
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(key="press_least", label="Pressed where the bore is widest", value=s.out - s.bore.max, step=0.001, features=("sleeve",), working=Working("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}")),
-        Figure(key="press_most", label="Pressed where it is tightest", value=s.out - s.bore.min, step=0.001, features=("sleeve",), working=Working("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}")),
-        Figure(key="slides", label="Slider's play on it", value=s.ring - s.sleeve, step=0.001, features=("bore",), working=Working("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
-        Figure(key="inside", label="Tip inside the feet by", value=max(s.inside, -999.0), step=0.1, features=("tip", "feet"), working=Working("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0)))),
-        Figure(key="stack", label="Gauge stack", value=s.stack, step=0.001, features=("tip",), note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel", working=Working("travel + tip out" if under else "travel", f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""))),
+        Figure(
+            key="press_least",
+            label="Pressed where the bore is widest",
+            value=s.out - s.bore.max,
+            step=0.001,
+            features=("sleeve",),
+            working=Working("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}"),
+        ),
+        Figure(
+            key="press_most",
+            label="Pressed where it is tightest",
+            value=s.out - s.bore.min,
+            step=0.001,
+            features=("sleeve",),
+            working=Working("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}"),
+        ),
+        Figure(
+            key="slides",
+            label="Slider's play on it",
+            value=s.ring - s.sleeve,
+            step=0.001,
+            features=("bore",),
+            working=Working("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}"),
+        ),
+        Figure(
+            key="inside",
+            label="Tip inside the feet by",
+            value=max(s.inside, -999.0),
+            step=0.1,
+            features=("tip", "feet"),
+            working=Working("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0))),
+        ),
+        Figure(
+            key="stack",
+            label="Gauge stack",
+            value=s.stack,
+            step=0.001,
+            features=("tip",),
+            note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel",
+            working=Working(
+                "travel + tip out" if under else "travel",
+                f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""),
+            ),
+        ),
         Figure(key="blocks", label="Out of the box", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
         *s.clamp.figures("Slider holds against", ("slit",)),
-    ]  # fmt: skip
+    ]
 
 
 def _checks(s: Sizes) -> list[Check]:
     v = s.v
     most, limit = s.out - s.bore.min, max(0.012, 0.0015 * s.out)
     return [
-        judged("holds", "Sleeve holds in its bore", s.out - s.bore.max, Limits(-0.02, 0.0), ("pressed all over", "loose at its widest place: a retaining compound, as its maker says", "it touches only where the bore is tight"), step=0.001, features=("sleeve",), figures=("press_least", "sleeve_out"), mends=("sleeve_out",), working=("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}")),
-        judged("splits", "And does not split it", most, Limits(close_above=max(0.05, limit), no_above=0.12), ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"), step=0.001, features=("sleeve",), figures=("press_most", "sleeve_out"), mends=("sleeve_out",), working=("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}")),
-        judged("wall", "Wall of the sleeve", (s.out - v.number("inner")) / 2, Limits(1.5, 2.5), ("it keeps its shape", "thin: bore it after pressing", "it folds"), step=0.1, features=("sleeve",), figures=("inner",), mends=("inner",), working=("(Ø − bored)/2", f"({num(s.out, 4)} − {num(v.number('inner'))})/2")),
-        judged("slides", "Slider slides on the sleeve", s.ring - s.sleeve, Limits(0.0, 0.01, 0.05, 0.2), ("it slides, and the slit closes it", "tight" if s.ring - s.sleeve < 0.01 else "loose: it leans as it is clamped", "it leans"), step=0.001, features=("bore",), figures=("ring", "sleeve"), mends=("ring",), working=("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}")),
-        judged("rocks", "Stands without rocking", s.inside if s.inside > -1e6 else -999.0, Limits(0.0, 2.0), ("the tip's load comes down inside the three feet", "near the edge of the feet", "the load comes down outside the feet: it tips" if len(s.feet) > 2 else "three feet stand on anything, fewer do not"), step=0.1, features=("feet", "tip"), figures=("feet", "tip_at", "inside"), mends=("tip_at",), working=("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0)))),
-        judged("feet", "Three feet", len(s.feet), Limits(3, 3, 3, 4), ("three stand on anything", "a fourth has to be fitted to the other three", "fewer than three, or more than four"), unit="", text=f"{len(s.feet)} feet", features=("feet",), figures=("feet",), working=("places given", str(len(s.feet)))),
-        judged("grip", "Holds against the push", s.clamp.grip_n / v.number("push"), Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"), unit="×", features=("slit",), figures=("grip", "push"), mends=("torque", "clamp"), working=("holds/push", f"{num(s.clamp.grip_n, 4)}/{num(v.number('push'))}")),
+        judged(
+            "holds",
+            "Sleeve holds in its bore",
+            s.out - s.bore.max,
+            Limits(-0.02, 0.0),
+            (
+                "pressed all over",
+                "loose at its widest place: a retaining compound, as its maker says",
+                "it touches only where the bore is tight",
+            ),
+            step=0.001,
+            features=("sleeve",),
+            figures=("press_least", "sleeve_out"),
+            mends=("sleeve_out",),
+            working=("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}"),
+        ),
+        judged(
+            "splits",
+            "And does not split it",
+            most,
+            Limits(close_above=max(0.05, limit), no_above=0.12),
+            ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"),
+            step=0.001,
+            features=("sleeve",),
+            figures=("press_most", "sleeve_out"),
+            mends=("sleeve_out",),
+            working=("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}"),
+        ),
+        judged(
+            "wall",
+            "Wall of the sleeve",
+            (s.out - v.number("inner")) / 2,
+            Limits(1.5, 2.5),
+            ("it keeps its shape", "thin: bore it after pressing", "it folds"),
+            step=0.1,
+            features=("sleeve",),
+            figures=("inner",),
+            mends=("inner",),
+            working=("(Ø − bored)/2", f"({num(s.out, 4)} − {num(v.number('inner'))})/2"),
+        ),
+        judged(
+            "slides",
+            "Slider slides on the sleeve",
+            s.ring - s.sleeve,
+            Limits(0.0, 0.01, 0.05, 0.2),
+            (
+                "it slides, and the slit closes it",
+                "tight" if s.ring - s.sleeve < 0.01 else "loose: it leans as it is clamped",
+                "it leans",
+            ),
+            step=0.001,
+            features=("bore",),
+            figures=("ring", "sleeve"),
+            mends=("ring",),
+            working=("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}"),
+        ),
+        judged(
+            "rocks",
+            "Stands without rocking",
+            s.inside if s.inside > -1e6 else -999.0,
+            Limits(0.0, 2.0),
+            (
+                "the tip's load comes down inside the three feet",
+                "near the edge of the feet",
+                (
+                    "the load comes down outside the feet: it tips"
+                    if len(s.feet) > 2
+                    else "three feet stand on anything, fewer do not"
+                ),
+            ),
+            step=0.1,
+            features=("feet", "tip"),
+            figures=("feet", "tip_at", "inside"),
+            mends=("tip_at",),
+            working=("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0))),
+        ),
+        judged(
+            "feet",
+            "Three feet",
+            len(s.feet),
+            Limits(3, 3, 3, 4),
+            ("three stand on anything", "a fourth has to be fitted to the other three", "fewer than three, or more than four"),
+            unit="",
+            text=f"{len(s.feet)} feet",
+            features=("feet",),
+            figures=("feet",),
+            working=("places given", str(len(s.feet))),
+        ),
+        judged(
+            "grip",
+            "Holds against the push",
+            s.clamp.grip_n / v.number("push"),
+            Limits(1.0, 2.0),
+            ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"),
+            unit="×",
+            features=("slit",),
+            figures=("grip", "push"),
+            mends=("torque", "clamp"),
+            working=("holds/push", f"{num(s.clamp.grip_n, 4)}/{num(v.number('push'))}"),
+        ),
         *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("width", "front", "back", "thickness")),
-        judged("clamp_wall", "Metal behind the clamp screw", s.back + s.clamp_x - s.clamp.clear / 2, Limits(1.0, 2.0), ("it holds", "thin", "it breaks out"), step=0.1, features=("slit",), figures=("back", "clamp"), mends=("back", "clamp"), working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp.clear / 2)}")),
-        judged("clamp_bore", "Metal between it and the bore", abs(s.clamp_x) - s.ring / 2 - s.clamp.clear / 2, Limits(0.5, 1.5), ("it holds", "thin", "it runs into the bore"), step=0.1, features=("slit", "bore"), figures=("back", "ring"), mends=("back",), working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp.clear / 2)}")),
-    ]  # fmt: skip
+        judged(
+            "clamp_wall",
+            "Metal behind the clamp screw",
+            s.back + s.clamp_x - s.clamp.clear / 2,
+            Limits(1.0, 2.0),
+            ("it holds", "thin", "it breaks out"),
+            step=0.1,
+            features=("slit",),
+            figures=("back", "clamp"),
+            mends=("back", "clamp"),
+            working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp.clear / 2)}"),
+        ),
+        judged(
+            "clamp_bore",
+            "Metal between it and the bore",
+            abs(s.clamp_x) - s.ring / 2 - s.clamp.clear / 2,
+            Limits(0.5, 1.5),
+            ("it holds", "thin", "it runs into the bore"),
+            step=0.1,
+            features=("slit", "bore"),
+            figures=("back", "ring"),
+            mends=("back",),
+            working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp.clear / 2)}"),
+        ),
+    ]
 
 
 FAMILY: Final = DepthStop()

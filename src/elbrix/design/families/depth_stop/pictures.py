@@ -27,13 +27,22 @@ def in_place(s: Sizes) -> Scene:
     found += [box(x0, level, x1, level + s.thick, Style.BODY, "plate") for x0, x1 in ((-s.back, -r), (r, s.front))]
     found += [box(x0, level, x1, level + s.thick, Style.VISIBLE, "plate") for x0, x1 in ((-s.back, -r), (r, s.front))]
     d, tip = s.tip.d / 2, v.number("tip_out")
-    found += [box(s.tip_x - d, level - tip, s.tip_x + d, level + s.thick + 8, Style.VISIBLE, "tip"), Line((s.tip_x, -6), (s.tip_x, level + s.thick + 12), Style.CENTRE)]  # fmt: skip
+    found += [
+        box(s.tip_x - d, level - tip, s.tip_x + d, level + s.thick + 8, Style.VISIBLE, "tip"),
+        Line((s.tip_x, -6), (s.tip_x, level + s.thick + 12), Style.CENTRE),
+    ]
     wide = max(8.0, 2.4 * d)
     low, high = (0.0, level - tip) if v.word("way") == "between" else (0.0, level)
     at = s.tip_x if v.word("way") == "between" else (r + s.tip_x - d) / 2
     if high > low:
-        found += [box(at - wide / 2, low, at + wide / 2, high, Style.TOOL, "stack"), *(Line((at - wide / 2, high * q), (at + wide / 2, high * q), Style.TOOL, "stack") for q in (0.35, 0.7))]  # fmt: skip
-    found += [Words((far + 3, high / 2), "stack {value}", leader=(at + wide / 2, high / 2), feature="tip", figure="stack"), Words((-s.back - 10, -deep * 0.6), "casting", quiet=True)]  # fmt: skip
+        found += [
+            box(at - wide / 2, low, at + wide / 2, high, Style.TOOL, "stack"),
+            *(Line((at - wide / 2, high * q), (at + wide / 2, high * q), Style.TOOL, "stack") for q in (0.35, 0.7)),
+        ]
+    found += [
+        Words((far + 3, high / 2), "stack {value}", leader=(at + wide / 2, high / 2), feature="tip", figure="stack"),
+        Words((-s.back - 10, -deep * 0.6), "casting", quiet=True),
+    ]
     dims = (
         Dimension("tip_at", (0, level + s.thick), (s.tip_x, level + s.thick), Side.ABOVE, entry="tip_at", feature="tip", order=1),
         Dimension(
@@ -63,12 +72,18 @@ def _slit(s: Sizes) -> list[Element]:
         *(Line((c + q, 0), (c + q, s.width / 2), Style.HIDDEN, "slit") for q in (-d, d)),
         *(Line((c + 0.9 * q, -s.width / 2), (c + 0.9 * q, 0), Style.THREAD, "slit") for q in (-d, d)),
         Line((c, -s.width / 2 - 4), (c, s.width / 2 + 4), Style.CENTRE, "slit"),
-    ]  # fmt: skip
+    ]
 
 
 def top(s: Sizes) -> Scene:
     w = s.width / 2
-    found: list[Element] = [box(-s.back, -w, s.front, w, Style.BODY, "plate"), box(-s.back, -w, s.front, w, Style.VISIBLE, "plate"), Arc((0, 0), s.ring / 2, feature="bore"), *circles(s.holes), *_slit(s)]  # fmt: skip
+    found: list[Element] = [
+        box(-s.back, -w, s.front, w, Style.BODY, "plate"),
+        box(-s.back, -w, s.front, w, Style.VISIBLE, "plate"),
+        Arc((0, 0), s.ring / 2, feature="bore"),
+        *circles(s.holes),
+        *_slit(s),
+    ]
     found += [Line((-s.back - 4, 0), (s.front + 4, 0), Style.CENTRE), Line((0, -w - 4), (0, w + 4), Style.CENTRE)]
     if len(s.polygon) > 2:
         found.append(Path(s.polygon, Style.THIN, "feet", closed=True))
@@ -80,9 +95,38 @@ def top(s: Sizes) -> Scene:
         Dimension("ring", (0, 0), (0, 0.6), Side.AT, value_mm=s.ring, prefix="Ø", entry="ring", feature="bore", step_mm=0.01),
     )
     handles = (
-        *(Handle("width", (-s.back, k * w), (s.front, k * w), (0.0, k), 2.0, 1.0, math.ceil(s.ring + 7), 200.0, "metal beside the sleeve", "wider than it need be", "plate", value=s.width) for k in (-1.0, 1.0)),
-        Handle("front", (s.front, -w), (s.front, w), (1.0, 0.0), 1.0, 1.0, math.ceil(s.tip_x + s.tip.d), 250.0, "the tip needs metal round it", "longer than it need be", "plate", value=s.front),
-    )  # fmt: skip
+        *(
+            Handle(
+                "width",
+                (-s.back, k * w),
+                (s.front, k * w),
+                (0.0, k),
+                2.0,
+                1.0,
+                math.ceil(s.ring + 7),
+                200.0,
+                "metal beside the sleeve",
+                "wider than it need be",
+                "plate",
+                value=s.width,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        Handle(
+            "front",
+            (s.front, -w),
+            (s.front, w),
+            (1.0, 0.0),
+            1.0,
+            1.0,
+            math.ceil(s.tip_x + s.tip.d),
+            250.0,
+            "the tip needs metal round it",
+            "longer than it need be",
+            "plate",
+            value=s.front,
+        ),
+    )
     return Scene("top", "Top", tuple(found), dims, handles, spots(s.feet, "feet", s.holes, step=0.5))
 
 
@@ -96,10 +140,19 @@ def front(s: Sizes) -> Scene:
         Arc((s.clamp_x, s.thick / 2), s.clamp.clear / 2, style=Style.HIDDEN, feature="slit"),
         *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x),
     ]
-    return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.front, 0), (s.front, s.thick), Side.RIGHT, entry="thickness", feature="plate"),))  # fmt: skip
+    return Scene(
+        "front",
+        "Front",
+        tuple(found),
+        (Dimension("thickness", (s.front, 0), (s.front, s.thick), Side.RIGHT, entry="thickness", feature="plate"),),
+    )
 
 
 def side(s: Sizes) -> Scene:
     w = s.width / 2
-    found: list[Element] = [box(-w, 0, w, s.thick, Style.BODY, "plate"), box(-w, 0, w, s.thick, Style.VISIBLE, "plate"), *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.y)]  # fmt: skip
+    found: list[Element] = [
+        box(-w, 0, w, s.thick, Style.BODY, "plate"),
+        box(-w, 0, w, s.thick, Style.VISIBLE, "plate"),
+        *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.y),
+    ]
     return Scene("side", "Right end", tuple(found))

@@ -23,27 +23,149 @@ SLIDE: Final = 0.02
 
 PARAMETERS: Final = (
     Parameter(name="where", label="Sleeve goes into", kind=Kind.TEXT, unit="", usually="a bore's name in Shop", feature="sleeve"),
-    Parameter(name="bore", label="That bore", kind=Kind.READINGS, low=4, high=200, step=0.001, usually="crosswise at both ends", feature="sleeve"),
+    Parameter(
+        name="bore",
+        label="That bore",
+        kind=Kind.READINGS,
+        low=4,
+        high=200,
+        step=0.001,
+        usually="crosswise at both ends",
+        feature="sleeve",
+    ),
     Parameter(name="bore_deep", label="It is deep", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
-    Parameter(name="sleeve_out", label="Sleeve, pressed part Ø", kind=Kind.LENGTH, low=4, high=200, step=0.005, words=("larger", "smaller"), usually="widest bore + 0.003", feature="sleeve"),
-    Parameter(name="sleeve", label="Sleeve, where it slides Ø", kind=Kind.LENGTH, low=4, high=200, step=0.01, words=("larger", "smaller"), usually="a shoulder of 2 over the pressed part", feature="sleeve"),
-    Parameter(name="inner", label="Sleeve, bored", kind=Kind.LENGTH, low=2, high=190, step=0.5, words=("larger", "smaller"), usually="what passes through it", feature="sleeve"),
-    Parameter(name="ring", label="Slider, bored Ø", kind=Kind.LENGTH, low=4, high=200, step=0.01, usually="sleeve + 0.02", feature="bore"),
-    Parameter(name="thickness", label="Slider, thick", kind=Kind.LENGTH, low=6, high=60, step=1, words=("thicker", "thinner"), feature="plate"),
-    Parameter(name="width", label="Slider, wide", kind=Kind.LENGTH, low=12, high=200, step=1, words=("wider", "narrower"), feature="plate"),
-    Parameter(name="front", label="In front of the axis", kind=Kind.LENGTH, low=8, high=250, step=1, words=("farther", "less"), feature="plate"),
-    Parameter(name="back", label="Behind the axis", kind=Kind.LENGTH, low=8, high=200, step=1, words=("farther", "less"), feature="plate"),
-    Parameter(name="tip_at", label="Setting tip, in front", kind=Kind.LENGTH, low=5, high=240, step=0.5, words=("farther", "nearer"), feature="tip"),
-    Parameter(name="tip_thread", label="Setting tip", kind=Kind.THREAD, unit="", usually="a fine one is set closer", feature="tip"),
-    Parameter(name="feet", label="Feet at", kind=Kind.PLACES, unit="", usually="three, round the tip and the axis", feature="feet"),
-    Parameter(name="foot_thread", label="Feet", kind=Kind.THREAD, unit="", usually="screws with a flat end, fitted to the casting", feature="feet"),
+    Parameter(
+        name="sleeve_out",
+        label="Sleeve, pressed part Ø",
+        kind=Kind.LENGTH,
+        low=4,
+        high=200,
+        step=0.005,
+        words=("larger", "smaller"),
+        usually="widest bore + 0.003",
+        feature="sleeve",
+    ),
+    Parameter(
+        name="sleeve",
+        label="Sleeve, where it slides Ø",
+        kind=Kind.LENGTH,
+        low=4,
+        high=200,
+        step=0.01,
+        words=("larger", "smaller"),
+        usually="a shoulder of 2 over the pressed part",
+        feature="sleeve",
+    ),
+    Parameter(
+        name="inner",
+        label="Sleeve, bored",
+        kind=Kind.LENGTH,
+        low=2,
+        high=190,
+        step=0.5,
+        words=("larger", "smaller"),
+        usually="what passes through it",
+        feature="sleeve",
+    ),
+    Parameter(
+        name="ring",
+        label="Slider, bored Ø",
+        kind=Kind.LENGTH,
+        low=4,
+        high=200,
+        step=0.01,
+        usually="sleeve + 0.02",
+        feature="bore",
+    ),
+    Parameter(
+        name="thickness",
+        label="Slider, thick",
+        kind=Kind.LENGTH,
+        low=6,
+        high=60,
+        step=1,
+        words=("thicker", "thinner"),
+        feature="plate",
+    ),
+    Parameter(
+        name="width",
+        label="Slider, wide",
+        kind=Kind.LENGTH,
+        low=12,
+        high=200,
+        step=1,
+        words=("wider", "narrower"),
+        feature="plate",
+    ),
+    Parameter(
+        name="front",
+        label="In front of the axis",
+        kind=Kind.LENGTH,
+        low=8,
+        high=250,
+        step=1,
+        words=("farther", "less"),
+        feature="plate",
+    ),
+    Parameter(
+        name="back",
+        label="Behind the axis",
+        kind=Kind.LENGTH,
+        low=8,
+        high=200,
+        step=1,
+        words=("farther", "less"),
+        feature="plate",
+    ),
+    Parameter(
+        name="tip_at",
+        label="Setting tip, in front",
+        kind=Kind.LENGTH,
+        low=5,
+        high=240,
+        step=0.5,
+        words=("farther", "nearer"),
+        feature="tip",
+    ),
+    Parameter(
+        name="tip_thread", label="Setting tip", kind=Kind.THREAD, unit="", usually="a fine one is set closer", feature="tip"
+    ),
+    Parameter(
+        name="feet", label="Feet at", kind=Kind.PLACES, unit="", usually="three, round the tip and the axis", feature="feet"
+    ),
+    Parameter(
+        name="foot_thread",
+        label="Feet",
+        kind=Kind.THREAD,
+        unit="",
+        usually="screws with a flat end, fitted to the casting",
+        feature="feet",
+    ),
     Parameter(name="way", label="Gauge stack goes", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
     Parameter(name="travel", label="Travel wanted", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
-    Parameter(name="tip_out", label="Tip stands out by", kind=Kind.LENGTH, low=0, high=100, step=0.01, usually="measured below the slider", feature="tip"),
-    Parameter(name="push", label="Pushed down with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="a hand on the feed lever, 400"),
+    Parameter(
+        name="tip_out",
+        label="Tip stands out by",
+        kind=Kind.LENGTH,
+        low=0,
+        high=100,
+        step=0.01,
+        usually="measured below the slider",
+        feature="tip",
+    ),
+    Parameter(
+        name="push",
+        label="Pushed down with",
+        kind=Kind.NUMBER,
+        unit="N",
+        low=1,
+        high=20000,
+        step=10,
+        usually="a hand on the feed lever, 400",
+    ),
     *slit_clamp.PARAMETERS,
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -59,16 +181,46 @@ class Sizes:
         self.ring, self.thick, self.width = v.number("ring"), v.number("thickness"), v.number("width")
         self.front, self.back, self.tip_x, self.slit = v.number("front"), v.number("back"), v.number("tip_at"), v.number("slit")
         if self.ring >= self.width - 6:
-            raise ShopError("Slider", f"bored Ø{num(self.ring)} in {num(self.width)} mm", "Metal is left on both sides of the sleeve", "Make it wider", entry="width")  # fmt: skip
+            raise ShopError(
+                "Slider",
+                f"bored Ø{num(self.ring)} in {num(self.width)} mm",
+                "Metal is left on both sides of the sleeve",
+                "Make it wider",
+                entry="width",
+            )
         if self.ring <= self.sleeve:
-            raise ShopError("Slider", f"bored Ø{num(self.ring, 3)} over a sleeve Ø{num(self.sleeve, 3)}", "It has to slide on it", "Bore it 0.02 larger than the sleeve", entry="ring")  # fmt: skip
+            raise ShopError(
+                "Slider",
+                f"bored Ø{num(self.ring, 3)} over a sleeve Ø{num(self.sleeve, 3)}",
+                "It has to slide on it",
+                "Bore it 0.02 larger than the sleeve",
+                entry="ring",
+            )
         if v.number("inner") >= self.out - 1:
-            raise ShopError("Sleeve", f"bored Ø{num(v.number('inner'))} in Ø{num(self.out)}", "No wall is left", "Make the bore smaller", entry="inner")  # fmt: skip
+            raise ShopError(
+                "Sleeve",
+                f"bored Ø{num(v.number('inner'))} in Ø{num(self.out)}",
+                "No wall is left",
+                "Make the bore smaller",
+                entry="inner",
+            )
         if not self.ring / 2 < self.tip_x < self.front:
-            raise ShopError("Setting tip", f"{num(self.tip_x)} in front of the axis", f"Between the bore, {num(self.ring / 2)}, and the edge, {num(self.front)}", "Move it", entry="tip_at")  # fmt: skip
+            raise ShopError(
+                "Setting tip",
+                f"{num(self.tip_x)} in front of the axis",
+                f"Between the bore, {num(self.ring / 2)}, and the edge, {num(self.front)}",
+                "Move it",
+                entry="tip_at",
+            )
         beside = next((f for f in self.feet if self.edge(f.x, f.y) <= 0), None)
         if beside is not None:
-            raise ShopError("Feet", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the slider or in its bore", f"x goes from {num(-self.back)} to {num(self.front)}, y to ±{num(self.width / 2)}", "Move it", entry="feet")  # fmt: skip
+            raise ShopError(
+                "Feet",
+                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the slider or in its bore",
+                f"x goes from {num(-self.back)} to {num(self.front)}, y to ±{num(self.width / 2)}",
+                "Move it",
+                entry="feet",
+            )
 
     @property
     def long(self) -> float:
@@ -84,7 +236,10 @@ class Sizes:
     @cached_property
     def feet(self) -> tuple[Bored, ...]:
         places = read_places(self.v.word("feet"), "mm", "Feet").points
-        return tuple(tapped(f"F{i}", x, y, self.v.word("foot_thread"), feature="feet", below=True, use="foot") for i, (x, y) in enumerate(places, 1))  # fmt: skip
+        return tuple(
+            tapped(f"F{i}", x, y, self.v.word("foot_thread"), feature="feet", below=True, use="foot")
+            for i, (x, y) in enumerate(places, 1)
+        )
 
     @property
     def holes(self) -> tuple[Bored, ...]:

@@ -1,4 +1,6 @@
-"""Fixture plate: a grid for anything, the pattern of one piece of work, or a plate for the rotary table with its heads sunk underneath.
+"""Fixture plate: a grid for anything.
+
+The pattern of one piece of work, or a plate for the rotary table with its heads sunk underneath.
 
 x along the table, y away, from the middle of the plate; z up from its underside.
 """
@@ -120,22 +122,30 @@ class FixturePlate:
         far = round(0.32 * length)
         p.assume(
             "pattern",
-            "grid 25"
-            if kind == "grid"
-            else f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}"
-            if kind == "rotary"
-            else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}",
+            (
+                "grid 25"
+                if kind == "grid"
+                else (
+                    f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}"
+                    if kind == "rotary"
+                    else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}"
+                )
+            ),
         )
         p.assume("mirrored", "no")
         play = p.assume("play", 0.02)
         error = p.assume("spacing_error", 0.03)
         asked = "none" if kind != "work" else "relieved" if error > play else "full"
-        p.work(
-            "pins",
-            asked,
-            "relieved when the spacing error is more than (c1 + c2)/2",
-            f"({num(play)} + {num(play)})/2 against {num(error)}",
-        ) if kind == "work" else p.assume("pins", asked)
+        (
+            p.work(
+                "pins",
+                asked,
+                "relieved when the spacing error is more than (c1 + c2)/2",
+                f"({num(play)} + {num(play)})/2 against {num(error)}",
+            )
+            if kind == "work"
+            else p.assume("pins", asked)
+        )
         p.assume("pin_at", f"{num(dx - far + 16)},{num(dy - 12)}; {num(dx + far - 16)},{num(dy - 12)}")
         p.assume("pin", 6.0)
         for name_, value in (("pins_when", "now"), ("taken", "none"), ("path", "none")):
@@ -148,9 +158,21 @@ class FixturePlate:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        note = f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum}, ±0.05; top and underside parallel to 0.02"
+        note = (
+            f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum},"
+            " ±0.05; top and underside parallel to 0.02"
+        )
         place = lambda h: (round(h.x - s.x0, 6), round(h.y - s.y0, 6))  # noqa: E731
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes, place), datum=s.datum, origin=(s.x0, s.y0), note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s, shop)),
+            checks=tuple(proof.checks(s, shop)),
+            holes=hole_table(s.holes, place),
+            datum=s.datum,
+            origin=(s.x0, s.y0),
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -188,7 +210,7 @@ class FixturePlate:
             Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "each from the datum"),
             Group("Pins", pins),
             Group("What is in the way", (*taken, *path)),
-        )  # fmt: skip
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -230,17 +252,51 @@ class FixturePlate:
             if found is not None:
                 steps.append(found)
         if s.pins and s.at_assembly:
-            steps.append(BenchWork(name="Pin holes, at assembly", words=f"Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then drill and ream through it into the plate, {num(s.pins[0].ream, 3)} for the pins.", tools=("reamer", "indicator")))  # fmt: skip
+            steps.append(
+                BenchWork(
+                    name="Pin holes, at assembly",
+                    words=(
+                        "Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then"
+                        f" drill and ream through it into the plate, {num(s.pins[0].ream, 3)} for the pins."
+                    ),
+                    tools=("reamer", "indicator"),
+                )
+            )
         if len(s.pins) == 2:
             land = (
                 f" The second pin is relieved to a land of {num(LAND * s.pin, 1)}; its lands lie across the line of the pins."
                 if s.v.word("pins") == "relieved"
                 else ""
             )
-            steps.append(BenchWork(name="Pins", words=f"Press the pins Ø{num(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and the pin come out again.{land}", tools=("press or copper hammer",), caution="A hardened pin can chip: eye protection."))  # fmt: skip
+            steps.append(
+                BenchWork(
+                    name="Pins",
+                    words=(
+                        f"Press the pins Ø{num(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and the pin"
+                        f" come out again.{land}"
+                    ),
+                    tools=("press or copper hammer",),
+                    caution="A hardened pin can chip: eye protection.",
+                )
+            )
         lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
-        steps.append(BenchWork(name="On the table", words=f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket heads only: a flat-head screw locates as well as holds and would fight the pins.", tools=("oil stone", "indicator")))  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(design.values.number("pieces")), material=design.values.word("material"))  # fmt: skip
+        steps.append(
+            BenchWork(
+                name="On the table",
+                words=(
+                    f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket"
+                    " heads only: a flat-head screw locates as well as holds and would fight the pins."
+                ),
+                tools=("oil stone", "indicator"),
+            )
+        )
+        blank = Blank(
+            across_mm=s.width,
+            high_mm=s.thick,
+            along_mm=s.length,
+            pieces=int(design.values.number("pieces")),
+            material=design.values.word("material"),
+        )
         return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -287,7 +343,13 @@ class FixturePlate:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("flat work", f"flat work on {num(s.length)} × {num(s.width)}, {len(s.work_holes)} holes {design.values.word('work_thread')}", {"length_mm": s.length, "width_mm": s.width}),)  # fmt: skip
+        return (
+            Capability(
+                "flat work",
+                f"flat work on {num(s.length)} × {num(s.width)}, {len(s.work_holes)} holes {design.values.word('work_thread')}",
+                {"length_mm": s.length, "width_mm": s.width},
+            ),
+        )
 
 
 def _lands(s: Sizes, machine: Machine, slots: list[TSlot]) -> float:

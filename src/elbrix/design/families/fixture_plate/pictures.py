@@ -59,7 +59,14 @@ def _face(s: Sizes) -> list[Element]:
         a, b = s.pins
         line = math.atan2(b.y - a.y, b.x - a.x) + math.pi / 2
         r = s.pin * 0.8
-        found.append(Line((b.x - r * math.cos(line), b.y - r * math.sin(line)), (b.x + r * math.cos(line), b.y + r * math.sin(line)), Style.THIN, "pins"))  # fmt: skip
+        found.append(
+            Line(
+                (b.x - r * math.cos(line), b.y - r * math.sin(line)),
+                (b.x + r * math.cos(line), b.y + r * math.sin(line)),
+                Style.THIN,
+                "pins",
+            )
+        )
     return found
 
 
@@ -93,9 +100,41 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     least_x = 20.0 if grid and not s.bolts else round(2 * most_x)
     least_y = 20.0 if grid and not s.bolts else round(2 * most_y)
     return (
-        *(Handle("length", (k * el, -w), (k * el, w), (k, 0.0), 2.0, 1.0, least_x, 2000.0, "a hole needs metal round it", "longer than any table here", "plate", value=s.length) for k in (-1.0, 1.0)),
-        *(Handle("width", (-el, k * w), (el, k * w), (0.0, k), 2.0, 1.0, least_y, 1500.0, "a hole needs metal round it", "wider than any table here", "plate", value=s.width) for k in (-1.0, 1.0)),
-    )  # fmt: skip
+        *(
+            Handle(
+                "length",
+                (k * el, -w),
+                (k * el, w),
+                (k, 0.0),
+                2.0,
+                1.0,
+                least_x,
+                2000.0,
+                "a hole needs metal round it",
+                "longer than any table here",
+                "plate",
+                value=s.length,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        *(
+            Handle(
+                "width",
+                (-el, k * w),
+                (el, k * w),
+                (0.0, k),
+                2.0,
+                1.0,
+                least_y,
+                1500.0,
+                "a hole needs metal round it",
+                "wider than any table here",
+                "plate",
+                value=s.width,
+            )
+            for k in (-1.0, 1.0)
+        ),
+    )
 
 
 def _spots(s: Sizes) -> tuple[Spot, ...]:
@@ -112,7 +151,13 @@ def _spots(s: Sizes) -> tuple[Spot, ...]:
 
 def top(s: Sizes) -> Scene:
     """Every hole, from above."""
-    return Scene("top", "Top", (box(-s.length / 2, -s.width / 2, s.length / 2, s.width / 2, Style.BODY, "plate"), *_face(s)), (*_sizes(s), *_ordinates(s)), _handles(s))  # fmt: skip
+    return Scene(
+        "top",
+        "Top",
+        (box(-s.length / 2, -s.width / 2, s.length / 2, s.width / 2, Style.BODY, "plate"), *_face(s)),
+        (*_sizes(s), *_ordinates(s)),
+        _handles(s),
+    )
 
 
 def front(s: Sizes) -> Scene:
@@ -121,7 +166,19 @@ def front(s: Sizes) -> Scene:
     found: list[Element] = [box(-el, 0, el, s.thick, Style.BODY, "plate"), box(-el, 0, el, s.thick, Style.VISIBLE, "plate")]
     found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)
     dims = (Dimension("thickness", (el, 0), (el, s.thick), Side.RIGHT, entry="thickness", feature="plate", order=2),)
-    handle = Handle("thickness", (-el, s.thick), (el, s.thick), (0.0, 1.0), 1.0, 1.0, max(5.0, math.ceil(s.thick - s.floor + 1)), 120.0, "the sunk heads need it", "heavier than it need be", "plate")  # fmt: skip
+    handle = Handle(
+        "thickness",
+        (-el, s.thick),
+        (el, s.thick),
+        (0.0, 1.0),
+        1.0,
+        1.0,
+        max(5.0, math.ceil(s.thick - s.floor + 1)),
+        120.0,
+        "the sunk heads need it",
+        "heavier than it need be",
+        "plate",
+    )
     return Scene("front", "Front", tuple(found), dims, (handle,))
 
 

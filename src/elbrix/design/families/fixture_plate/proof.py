@@ -19,28 +19,115 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
     clear, d = num(s.clear + float(s.bolt[1:])), s.bolt[1:]
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
-        Figure(key="hole_count", label="That makes", value=len(s.work_holes), unit="", text=f"{len(s.work_holes)} holes", features=("work holes",)),
-        Figure(key="shift", label="Bolts let it shift by ±", value=s.clear / 2, step=0.01, features=("bolts",), working=Working("(D − d)/2", f"({clear} − {d})/2", f"clearance hole for {s.bolt}; align it before they go tight")),
-        Figure(key="turn", label="And turn by ±", value=s.turn_deg, unit="deg", features=("bolts",), working=Working("57.2958·(D − d)/S", f"57.2958·({clear} − {d})/{num(s.bolt_span)}", "S: the two bolts farthest apart") if s.bolt_span else None),
+        Figure(
+            key="hole_count",
+            label="That makes",
+            value=len(s.work_holes),
+            unit="",
+            text=f"{len(s.work_holes)} holes",
+            features=("work holes",),
+        ),
+        Figure(
+            key="shift",
+            label="Bolts let it shift by ±",
+            value=s.clear / 2,
+            step=0.01,
+            features=("bolts",),
+            working=Working("(D − d)/2", f"({clear} − {d})/2", f"clearance hole for {s.bolt}; align it before they go tight"),
+        ),
+        Figure(
+            key="turn",
+            label="And turn by ±",
+            value=s.turn_deg,
+            unit="deg",
+            features=("bolts",),
+            working=(
+                Working("57.2958·(D − d)/S", f"57.2958·({clear} − {d})/{num(s.bolt_span)}", "S: the two bolts farthest apart")
+                if s.bolt_span
+                else None
+            ),
+        ),
         Figure(key="align", label="So align it by", value=0.0, unit="", text=_align(s), features=("plate",)),
-        Figure(key="mass", label="Mass", value=s.mass_kg, unit="kg", features=("plate",), working=Working("(block − holes)·density", f"({block:.0f} − {gone:.0f})·{s.density:g}/1000000000", v.word("material"))),
-    ]  # fmt: skip
+        Figure(
+            key="mass",
+            label="Mass",
+            value=s.mass_kg,
+            unit="kg",
+            features=("plate",),
+            working=Working(
+                "(block − holes)·density", f"({block:.0f} − {gone:.0f})·{s.density:g}/1000000000", v.word("material")
+            ),
+        ),
+    ]
     if len(s.pins) == 2:
         hole = s.pin + s.play
         relieved = v.word("pins") == "relieved"
-        form = ("c/2 + (√(w² + D² − d²) − w)/2", f"{num(s.play, 4)}/2 + (√({num(LAND * s.pin, 4)}² + {num(hole, 4)}² − {num(s.pin, 4)}²) − {num(LAND * s.pin, 4)})/2") if relieved else ("(c1 + c2)/2", f"({num(s.play, 4)} + {num(s.play, 4)})/2")  # fmt: skip
+        form = (
+            (
+                "c/2 + (√(w² + D² − d²) − w)/2",
+                (
+                    f"{num(s.play, 4)}/2 + (√({num(LAND * s.pin, 4)}² + {num(hole, 4)}² − {num(s.pin, 4)}²) −"
+                    f" {num(LAND * s.pin, 4)})/2"
+                ),
+            )
+            if relieved
+            else ("(c1 + c2)/2", f"({num(s.play, 4)} + {num(s.play, 4)})/2")
+        )
         yaw = 3600 * math.degrees(turn_rad(s.play, s.play, s.pins_apart))
         found += [
-            Figure(key="accepted", label="Spacing error the pins take", value=s.accepted, step=0.001, features=("pins",), working=Working(*form)),
-            Figure(key="pins_apart", label="Pins apart", value=s.pins_apart, step=0.01, features=("pins",), working=Working("√(Δx² + Δy²)", f"√(({num(s.pins[1].x - s.pins[0].x)})² + ({num(s.pins[1].y - s.pins[0].y)})²)")),
-            Figure(key="pin_turn", label="Turn the pins' play leaves, ±", value=yaw, unit="″", features=("pins",), working=Working("206265·(c1 + c2)/(2·L)", f"206265·({num(s.play, 4)} + {num(s.play, 4)})/(2·{num(s.pins_apart)})")),
-        ]  # fmt: skip
+            Figure(
+                key="accepted",
+                label="Spacing error the pins take",
+                value=s.accepted,
+                step=0.001,
+                features=("pins",),
+                working=Working(*form),
+            ),
+            Figure(
+                key="pins_apart",
+                label="Pins apart",
+                value=s.pins_apart,
+                step=0.01,
+                features=("pins",),
+                working=Working("√(Δx² + Δy²)", f"√(({num(s.pins[1].x - s.pins[0].x)})² + ({num(s.pins[1].y - s.pins[0].y)})²)"),
+            ),
+            Figure(
+                key="pin_turn",
+                label="Turn the pins' play leaves, ±",
+                value=yaw,
+                unit="″",
+                features=("pins",),
+                working=Working(
+                    "206265·(c1 + c2)/(2·L)", f"206265·({num(s.play, 4)} + {num(s.play, 4)})/(2·{num(s.pins_apart)})"
+                ),
+            ),
+        ]
         if relieved:
-            found.append(Figure(key="land", label="Land of the relieved pin", value=LAND * s.pin, step=0.01, features=("pins",), note="across the line of the pins", working=Working("d/3", f"{num(s.pin, 4)}/3", "shop practice")))  # fmt: skip
+            found.append(
+                Figure(
+                    key="land",
+                    label="Land of the relieved pin",
+                    value=LAND * s.pin,
+                    step=0.01,
+                    features=("pins",),
+                    note="across the line of the pins",
+                    working=Working("d/3", f"{num(s.pin, 4)}/3", "shop practice"),
+                )
+            )
     round_one = s.kind == "rotary" or s.ring
     if round_one and s.work_holes:
         far = max(s.work_holes, key=lambda h: math.hypot(h.x, h.y))
-        found.append(Figure(key="polar", label=f"{far.name} from the middle", value=math.hypot(far.x, far.y), step=0.001, features=("work holes",), note=f"at {math.degrees(math.atan2(far.y, far.x)):.3f}°", working=Working("√(x² + y²)", f"√(({num(far.x)})² + ({num(far.y)})²)")))  # fmt: skip
+        found.append(
+            Figure(
+                key="polar",
+                label=f"{far.name} from the middle",
+                value=math.hypot(far.x, far.y),
+                step=0.001,
+                features=("work holes",),
+                note=f"at {math.degrees(math.atan2(far.y, far.x)):.3f}°",
+                working=Working("√(x² + y²)", f"√(({num(far.x)})² + ({num(far.y)})²)"),
+            )
+        )
     return found
 
 
@@ -56,22 +143,129 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
     if s.bolts:
         worst = max(s.bolts, key=s.off_slot)
         off, free = s.off_slot(worst), s.clear / 2
-        found.append(judged("on_slots", "Bolts over the slots", off, Limits(close_above=0.5 * free, no_above=free), ("each lies over the middle of a slot", f"{worst.name} uses up half of what its hole allows", f"{worst.name} misses the slot: no stud stands there"), step=0.01, features=("bolts", "slots"), figures=("bolts", "slot_pitch"), mends=("over", "slot_pitch", "ring"), working=("to the nearest slot's middle", num(off))))  # fmt: skip
+        found.append(
+            judged(
+                "on_slots",
+                "Bolts over the slots",
+                off,
+                Limits(close_above=0.5 * free, no_above=free),
+                (
+                    "each lies over the middle of a slot",
+                    f"{worst.name} uses up half of what its hole allows",
+                    f"{worst.name} misses the slot: no stud stands there",
+                ),
+                step=0.01,
+                features=("bolts", "slots"),
+                figures=("bolts", "slot_pitch"),
+                mends=("over", "slot_pitch", "ring"),
+                working=("to the nearest slot's middle", num(off)),
+            )
+        )
         wide = float(s.bolt[1:])
         neck = v.readings("neck")
-        found.append(judged("in_slot", "Bolt goes between the lips", neck.min - wide, Limits(0.0, 0.5), ("it goes through", "it only just goes through", "it does not go into the slot"), step=0.01, features=("bolts", "slots"), figures=("neck", "bolt"), mends=("bolt",), working=("tightest slot − bolt", f"{num(neck.min)} − {num(wide)}")))  # fmt: skip
-    found.append(judged("bolts", "Bolts to hold it", len(s.bolts), Limits(2, 3), ("held at three places or more", "two hold it, with nothing in hand: more on a heavy cut", "one bolt or none: it turns under the cutter"), unit="", text=f"{len(s.bolts)} bolts", features=("bolts",), figures=("bolts",), working=("bolts over the slots", str(len(s.bolts)))))  # fmt: skip
+        found.append(
+            judged(
+                "in_slot",
+                "Bolt goes between the lips",
+                neck.min - wide,
+                Limits(0.0, 0.5),
+                ("it goes through", "it only just goes through", "it does not go into the slot"),
+                step=0.01,
+                features=("bolts", "slots"),
+                figures=("neck", "bolt"),
+                mends=("bolt",),
+                working=("tightest slot − bolt", f"{num(neck.min)} − {num(wide)}"),
+            )
+        )
+    found.append(
+        judged(
+            "bolts",
+            "Bolts to hold it",
+            len(s.bolts),
+            Limits(2, 3),
+            (
+                "held at three places or more",
+                "two hold it, with nothing in hand: more on a heavy cut",
+                "one bolt or none: it turns under the cutter",
+            ),
+            unit="",
+            text=f"{len(s.bolts)} bolts",
+            features=("bolts",),
+            figures=("bolts",),
+            working=("bolts over the slots", str(len(s.bolts))),
+        )
+    )
     hang = max(s.length - v.number("table_length"), s.width - v.number("table_width")) / 2
-    found.append(judged("on_table", "Plate past the table", max(hang, 0.0), Limits(close_above=0.0, no_above=s.thick), ("it lies on the table all over", "it hangs over: nothing heavy out there", "so far out it bends and is in the way of the slides"), step=0.1, features=("plate", "slots"), figures=("length", "width"), mends=("length", "width"), working=("how far beyond it, at a side", num(max(hang, 0.0)))))  # fmt: skip
-    found += hole_checks((*s.holes, *s.taken) if s.taken else s.holes, s.thick, s.edge, v.word("material"), ("length", "width", "bolt", "work_thread"))  # fmt: skip
+    found.append(
+        judged(
+            "on_table",
+            "Plate past the table",
+            max(hang, 0.0),
+            Limits(close_above=0.0, no_above=s.thick),
+            (
+                "it lies on the table all over",
+                "it hangs over: nothing heavy out there",
+                "so far out it bends and is in the way of the slides",
+            ),
+            step=0.1,
+            features=("plate", "slots"),
+            figures=("length", "width"),
+            mends=("length", "width"),
+            working=("how far beyond it, at a side", num(max(hang, 0.0))),
+        )
+    )
+    found += hole_checks(
+        (*s.holes, *s.taken) if s.taken else s.holes,
+        s.thick,
+        s.edge,
+        v.word("material"),
+        ("length", "width", "bolt", "work_thread"),
+    )
     found += _pins(s)
     if s.path:
         near = min(s.holes, key=s.from_path, default=None)
         if near is not None:
             gap = s.from_path(near)
-            found.append(judged("path", "Holes clear of the cutter", gap, Limits(0.0, 1.0), ("none lies under its path", f"{near.name} is just beside it", f"the cutter runs over {near.name}: chips in the hole, or a cut screw"), step=0.1, features=(near.feature, "path"), figures=("path", "cutter"), mends=("cutter",), working=("to the path − half the cutter − half the hole", f"{num(gap + s.cutter / 2 + near.mouth / 2)} − {num(s.cutter / 2)} − {num(near.mouth / 2)}")))  # fmt: skip
+            found.append(
+                judged(
+                    "path",
+                    "Holes clear of the cutter",
+                    gap,
+                    Limits(0.0, 1.0),
+                    (
+                        "none lies under its path",
+                        f"{near.name} is just beside it",
+                        f"the cutter runs over {near.name}: chips in the hole, or a cut screw",
+                    ),
+                    step=0.1,
+                    features=(near.feature, "path"),
+                    figures=("path", "cutter"),
+                    mends=("cutter",),
+                    working=(
+                        "to the path − half the cutter − half the hole",
+                        f"{num(gap + s.cutter / 2 + near.mouth / 2)} − {num(s.cutter / 2)} − {num(near.mouth / 2)}",
+                    ),
+                )
+            )
     total = s.mass_kg + v.number("work_kg")
-    found.append(judged("mass", "Lifting it", total, Limits(close_above=HEAVY_KG, no_above=10 * HEAVY_KG), ("one person lifts it", "over 15 kg: two people or a hoist, and drill holes for lifting eyes", "so heavy only a crane moves it"), unit="kg", features=("plate",), figures=("mass", "work_kg"), mends=("thickness", "length", "width"), working=("plate + work", f"{num(s.mass_kg)} + {num(v.number('work_kg'))}")))  # fmt: skip
+    found.append(
+        judged(
+            "mass",
+            "Lifting it",
+            total,
+            Limits(close_above=HEAVY_KG, no_above=10 * HEAVY_KG),
+            (
+                "one person lifts it",
+                "over 15 kg: two people or a hoist, and drill holes for lifting eyes",
+                "so heavy only a crane moves it",
+            ),
+            unit="kg",
+            features=("plate",),
+            figures=("mass", "work_kg"),
+            mends=("thickness", "length", "width"),
+            working=("plate + work", f"{num(s.mass_kg)} + {num(v.number('work_kg'))}"),
+        )
+    )
     return found
 
 
@@ -80,13 +274,69 @@ def _pins(s: Sizes) -> list[Check]:
     if v.word("pins") == "none":
         if s.kind != "work":
             return []
-        return [judged("located", "Work located", 0, Limits(close_below=1), ("by pins", "nothing locates the work: it is indicated each time", ""), unit="", text="no pins", features=("work holes",), figures=("pins",), mends=("pins",), working=("pins", "0"))]  # fmt: skip
+        return [
+            judged(
+                "located",
+                "Work located",
+                0,
+                Limits(close_below=1),
+                ("by pins", "nothing locates the work: it is indicated each time", ""),
+                unit="",
+                text="no pins",
+                features=("work holes",),
+                figures=("pins",),
+                mends=("pins",),
+                working=("pins", "0"),
+            )
+        ]
     if len(s.pins) < 2:
-        return [judged("located", "Two pins", len(s.pins), Limits(2, 2), ("two", "", "one pin lets the work turn"), unit="", text=f"{len(s.pins)} of 2", features=("pins",), figures=("pin_at",), working=("places given", str(len(s.pins))))]  # fmt: skip
+        return [
+            judged(
+                "located",
+                "Two pins",
+                len(s.pins),
+                Limits(2, 2),
+                ("two", "", "one pin lets the work turn"),
+                unit="",
+                text=f"{len(s.pins)} of 2",
+                features=("pins",),
+                figures=("pin_at",),
+                working=("places given", str(len(s.pins))),
+            )
+        ]
     error, relieved = v.number("spacing_error"), v.word("pins") == "relieved"
-    words = ("the work goes on", "it only just goes on", "it will not go on both: more play" if relieved else "it will not go on both: relieve one pin")  # fmt: skip
+    words = (
+        "the work goes on",
+        "it only just goes on",
+        "it will not go on both: more play" if relieved else "it will not go on both: relieve one pin",
+    )
     spread = max((math.dist((a.x, a.y), (b.x, b.y)) for a in (*s.work_holes, *s.pins) for b in s.pins), default=1.0)
     return [
-        judged("spacing", "Spacing the pins take", s.accepted - error, Limits(0.0, 0.1 * s.play), words, step=0.001, features=("pins",), figures=("accepted", "spacing_error", "play"), mends=("pins", "play"), working=("accepted − spacing error", f"{num(s.accepted, 4)} − {num(error, 4)}")),
-        judged("apart", "Pins far apart", 100 * s.pins_apart / spread, Limits(15, 50), ("as far apart as the work allows", "farther apart they hold the direction better", "so near each other they hold no direction"), unit="%", features=("pins",), figures=("pin_at", "pins_apart"), working=("pin to pin/farthest hole from a pin", f"{num(s.pins_apart)}/{num(spread)}")),
-    ]  # fmt: skip
+        judged(
+            "spacing",
+            "Spacing the pins take",
+            s.accepted - error,
+            Limits(0.0, 0.1 * s.play),
+            words,
+            step=0.001,
+            features=("pins",),
+            figures=("accepted", "spacing_error", "play"),
+            mends=("pins", "play"),
+            working=("accepted − spacing error", f"{num(s.accepted, 4)} − {num(error, 4)}"),
+        ),
+        judged(
+            "apart",
+            "Pins far apart",
+            100 * s.pins_apart / spread,
+            Limits(15, 50),
+            (
+                "as far apart as the work allows",
+                "farther apart they hold the direction better",
+                "so near each other they hold no direction",
+            ),
+            unit="%",
+            features=("pins",),
+            figures=("pin_at", "pins_apart"),
+            working=("pin to pin/farthest hole from a pin", f"{num(s.pins_apart)}/{num(spread)}"),
+        ),
+    ]

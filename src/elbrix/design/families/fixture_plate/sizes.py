@@ -28,36 +28,179 @@ HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="A plate", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
-    Parameter(name="slot_pitch", label="Slots apart", kind=Kind.LENGTH, low=0, high=500, step=0.01, usually="0: on a ring slot; measured in Shop", feature="slots"),
-    Parameter(name="neck", label="Slot, between the lips", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop", feature="slots"),
-    Parameter(name="over", label="Its middle lies", kind=Kind.CHOICE, unit="", choices=(("slot", "over a slot"), ("between", "between two slots")), feature="slots"),
-    Parameter(name="ring", label="Ring slot, radius", kind=Kind.LENGTH, low=0, high=1000, step=0.1, usually="0: straight slots; measured in Shop", feature="slots"),
-    Parameter(name="centre", label="Centre hole Ø", kind=Kind.LENGTH, low=0, high=200, step=0.005, usually="0: none; over a pin in the rotary table's bore", feature="centre"),
+    Parameter(
+        name="slot_pitch",
+        label="Slots apart",
+        kind=Kind.LENGTH,
+        low=0,
+        high=500,
+        step=0.01,
+        usually="0: on a ring slot; measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="neck",
+        label="Slot, between the lips",
+        kind=Kind.READINGS,
+        low=4,
+        high=60,
+        step=0.01,
+        usually="measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="over",
+        label="Its middle lies",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("slot", "over a slot"), ("between", "between two slots")),
+        feature="slots",
+    ),
+    Parameter(
+        name="ring",
+        label="Ring slot, radius",
+        kind=Kind.LENGTH,
+        low=0,
+        high=1000,
+        step=0.1,
+        usually="0: straight slots; measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="centre",
+        label="Centre hole Ø",
+        kind=Kind.LENGTH,
+        low=0,
+        high=200,
+        step=0.005,
+        usually="0: none; over a pin in the rotary table's bore",
+        feature="centre",
+    ),
     Parameter(name="table_length", label="Table, long", kind=Kind.LENGTH, low=50, high=6000, step=1, feature="slots"),
     Parameter(name="table_width", label="Table, wide", kind=Kind.LENGTH, low=30, high=3000, step=1, feature="slots"),
-    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=20, high=2000, step=1, words=("longer", "shorter"), feature="plate"),
-    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=20, high=1500, step=1, words=("wider", "narrower"), feature="plate"),
-    Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=5, high=120, step=1, words=("thicker", "thinner"), usually="sunk heads with 0.8 d under them, and the threads", feature="plate"),
-    Parameter(name="datum", label="Places count from", kind=Kind.CHOICE, unit="", choices=(("middle", "the middle"), ("corner", "the low left corner")), feature="plate"),
-    Parameter(name="bolt", label="Table bolts", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolts"),
-    Parameter(name="bolts", label="Bolts at", kind=Kind.PLACES, unit="", usually="on the slots, as far apart as the plate allows", feature="bolts"),
-    Parameter(name="pattern", label="Work holes at", kind=Kind.PLACES, unit="", usually="grid 25; row 20,10 + 4 x 25; circle 6 on 90; pairs; a table or DXF", feature="work holes"),
+    Parameter(
+        name="length", label="Length", kind=Kind.LENGTH, low=20, high=2000, step=1, words=("longer", "shorter"), feature="plate"
+    ),
+    Parameter(
+        name="width", label="Width", kind=Kind.LENGTH, low=20, high=1500, step=1, words=("wider", "narrower"), feature="plate"
+    ),
+    Parameter(
+        name="thickness",
+        label="Thickness",
+        kind=Kind.LENGTH,
+        low=5,
+        high=120,
+        step=1,
+        words=("thicker", "thinner"),
+        usually="sunk heads with 0.8 d under them, and the threads",
+        feature="plate",
+    ),
+    Parameter(
+        name="datum",
+        label="Places count from",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("middle", "the middle"), ("corner", "the low left corner")),
+        feature="plate",
+    ),
+    Parameter(
+        name="bolt",
+        label="Table bolts",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS),
+        usually="the largest that goes into the slot",
+        feature="bolts",
+    ),
+    Parameter(
+        name="bolts",
+        label="Bolts at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="on the slots, as far apart as the plate allows",
+        feature="bolts",
+    ),
+    Parameter(
+        name="pattern",
+        label="Work holes at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="grid 25; row 20,10 + 4 x 25; circle 6 on 90; pairs; a table or DXF",
+        feature="work holes",
+    ),
     Parameter(name="held", label="Work is held", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
     Parameter(name="work_thread", label="Its thread", kind=Kind.THREAD, unit="", feature="work holes"),
-    Parameter(name="mirrored", label="The work lies", kind=Kind.CHOICE, unit="", choices=(("no", "as drawn"), ("yes", "upside down: pattern mirrored")), feature="work holes"),
-    Parameter(name="pins", label="Located by", kind=Kind.CHOICE, unit="", choices=PINS, usually="one relieved when the spacing is off by more than the play", feature="pins"),
+    Parameter(
+        name="mirrored",
+        label="The work lies",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("no", "as drawn"), ("yes", "upside down: pattern mirrored")),
+        feature="work holes",
+    ),
+    Parameter(
+        name="pins",
+        label="Located by",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=PINS,
+        usually="one relieved when the spacing is off by more than the play",
+        feature="pins",
+    ),
     Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"),
     Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=2, high=40, step=0.001, usually="as measured", feature="pins"),
-    Parameter(name="play", label="Hole in the work larger by", kind=Kind.LENGTH, low=0, high=0.5, step=0.001, words=("more", "less"), usually="0.01 to 0.025 slides", feature="pins"),
-    Parameter(name="spacing_error", label="Work's hole spacing within", kind=Kind.LENGTH, low=0, high=1, step=0.005, usually="work against plate, at worst", feature="pins"),
+    Parameter(
+        name="play",
+        label="Hole in the work larger by",
+        kind=Kind.LENGTH,
+        low=0,
+        high=0.5,
+        step=0.001,
+        words=("more", "less"),
+        usually="0.01 to 0.025 slides",
+        feature="pins",
+    ),
+    Parameter(
+        name="spacing_error",
+        label="Work's hole spacing within",
+        kind=Kind.LENGTH,
+        low=0,
+        high=1,
+        step=0.005,
+        usually="work against plate, at worst",
+        feature="pins",
+    ),
     Parameter(name="pins_when", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
-    Parameter(name="taken", label="Old holes at", kind=Kind.PLACES, unit="", usually="an owned plate's, from the same datum", feature="old holes"),
+    Parameter(
+        name="taken",
+        label="Old holes at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="an owned plate's, from the same datum",
+        feature="old holes",
+    ),
     Parameter(name="taken_d", label="Old holes Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
-    Parameter(name="path", label="Cutter's path", kind=Kind.PLACES, unit="", usually="corner to corner over the plate; none: not known", feature="path"),
+    Parameter(
+        name="path",
+        label="Cutter's path",
+        kind=Kind.PLACES,
+        unit="",
+        usually="corner to corner over the plate; none: not known",
+        feature="path",
+    ),
     Parameter(name="cutter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="path"),
-    Parameter(name="work_kg", label="Work weighs, kg", kind=Kind.NUMBER, unit="kg", low=0, high=500, step=0.5, usually="lifted together with the plate"),
+    Parameter(
+        name="work_kg",
+        label="Work weighs, kg",
+        kind=Kind.NUMBER,
+        unit="kg",
+        low=0,
+        high=500,
+        step=0.5,
+        usually="lifted together with the plate",
+    ),
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -78,9 +221,22 @@ class Sizes:
         if outside:
             h, x, y = outside[0]
             entry = {"bolts": "bolts", "pins": "pin_at"}.get(h.feature, "pattern")
-            raise ShopError("Holes", f"{h.name} at {num(x - self.x0)}, {num(y - self.y0)} lies beside the plate", f"From the {self.datum} x goes from {num(-self.length / 2 - self.x0)} to {num(self.length / 2 - self.x0)}, y from {num(-self.width / 2 - self.y0)} to {num(self.width / 2 - self.y0)}", "Count from the datum, or make the plate larger", entry=entry)  # fmt: skip
+            raise ShopError(
+                "Holes",
+                f"{h.name} at {num(x - self.x0)}, {num(y - self.y0)} lies beside the plate",
+                f"From the {self.datum} x goes from {num(-self.length / 2 - self.x0)} to {num(self.length / 2 - self.x0)}, y from"
+                f" {num(-self.width / 2 - self.y0)} to {num(self.width / 2 - self.y0)}",
+                "Count from the datum, or make the plate larger",
+                entry=entry,
+            )
         if self.floor <= 0.5:
-            raise ShopError("Table bolts", f"a head sunk {num(self._a_bolt.bore_deep)} in a plate of {num(self.thick)} mm", "Nothing would be left under it", "Make the plate thicker or the bolts smaller", entry="thickness")  # fmt: skip
+            raise ShopError(
+                "Table bolts",
+                f"a head sunk {num(self._a_bolt.bore_deep)} in a plate of {num(self.thick)} mm",
+                "Nothing would be left under it",
+                "Make the plate thicker or the bolts smaller",
+                entry="thickness",
+            )
 
     # --- datum -------------------------------------------------------------------------------------------------------
 
@@ -144,7 +300,10 @@ class Sizes:
 
     @cached_property
     def taken(self) -> tuple[Bored, ...]:
-        return tuple(Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("taken_d"), feature="old holes", use="there already") for i, (x, y) in enumerate(self._points("taken"), 1))  # fmt: skip
+        return tuple(
+            Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("taken_d"), feature="old holes", use="there already")
+            for i, (x, y) in enumerate(self._points("taken"), 1)
+        )
 
     @cached_property
     def work_holes(self) -> tuple[Bored, ...]:
@@ -157,10 +316,21 @@ class Sizes:
         inset = 1.5 * probe.d
         nx, ny = (int((side / 2 - inset) // places.grid_mm) for side in (self.length, self.width))
         if (2 * nx + 1) * (2 * ny + 1) > 900:
-            raise ShopError("Work holes", f"a grid of {(2 * nx + 1) * (2 * ny + 1)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
+            raise ShopError(
+                "Work holes",
+                f"a grid of {(2 * nx + 1) * (2 * ny + 1)} holes",
+                "Nobody taps that many",
+                "Choose a wider grid",
+                entry="pattern",
+            )
         others = (*self.bolts, *self.pins, *self.taken)
         spots = [(i * places.grid_mm, j * places.grid_mm) for i in range(-nx, nx + 1) for j in range(-ny, ny + 1)]
-        free = [p for p in spots if all(math.dist(p, (o.x, o.y)) >= (probe.mouth + o.mouth) / 2 + 0.5 * probe.d for o in others) and math.hypot(*p) >= (self.centre / 2 + 1.5 * probe.d if self.centre else 0.0)]  # fmt: skip
+        free = [
+            p
+            for p in spots
+            if all(math.dist(p, (o.x, o.y)) >= (probe.mouth + o.mouth) / 2 + 0.5 * probe.d for o in others)
+            and math.hypot(*p) >= (self.centre / 2 + 1.5 * probe.d if self.centre else 0.0)
+        ]
         return tuple(self._work(i, x, y) for i, (x, y) in enumerate(free, 1))
 
     def _work(self, number: int, x: float, y: float) -> Bored:

@@ -131,13 +131,26 @@ class Locator:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
         note = {
-            "pin": f"Ø{num(s.size, 3)} +0/−0.004, pressed into Ø{num(values.number('plate_hole'), 3)}; lead 15°; hardened if it is to last",
+            "pin": (
+                f"Ø{num(s.size, 3)} +0/−0.004, pressed into Ø{num(values.number('plate_hole'), 3)}; lead 15°; hardened if it is"
+                " to last"
+            ),
             "relieved": f"Ø{num(s.size, 3)} +0/−0.004, land {num(s.land, 2)}; lands across the line of the two pins",
-            "pivot": f"Journal Ø{num(s.size, 3)} +0/−0.006 × {num(s.tall, 2)}, {s.thread.shown}; corner under the shoulder undercut",
+            "pivot": (
+                f"Journal Ø{num(s.size, 3)} +0/−0.006 × {num(s.tall, 2)}, {s.thread.shown}; corner under the shoulder undercut"
+            ),
             "bush": f"Ø{num(s.size, 3)} to the bore as measured; bore to Ø{num(s.inner, 3)} after pressing",
         }[s.kind]
         holes = (Hole("A", 0.0, 0.0, f"Ø{num(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s)), checks=tuple(proof.checks(s)), holes=holes, datum="its axis and the plate's face", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=holes,
+            datum="its axis and the plate's face",
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -146,8 +159,24 @@ class Locator:
         if kind == "bush":
             return (
                 Group("The bore", ("kind", "where", "hole", "deep")),
-                Group("The bush", ("size", "press_most", "press_least", "tall", "head", "head_high", "inner", "wall", "closes", "length", "material", "pieces")),
-            )  # fmt: skip
+                Group(
+                    "The bush",
+                    (
+                        "size",
+                        "press_most",
+                        "press_least",
+                        "tall",
+                        "head",
+                        "head_high",
+                        "inner",
+                        "wall",
+                        "closes",
+                        "length",
+                        "material",
+                        "pieces",
+                    ),
+                ),
+            )
         plate = (
             Group("In the plate", ("plate_hole", "plate", "shank", "press", "shank_long"))
             if kind != "pivot"
@@ -161,7 +190,12 @@ class Locator:
             if kind == "relieved"
             else ()
         )
-        return (Group("The hole", ("kind", "where", "hole", "deep", "fit")), Group("The locator", (*body, "length", "holds", "material", "pieces")), *pair, plate)  # fmt: skip
+        return (
+            Group("The hole", ("kind", "where", "hole", "deep", "fit")),
+            Group("The locator", (*body, "length", "holds", "material", "pieces")),
+            *pair,
+            plate,
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -175,7 +209,19 @@ class Locator:
             return Cut(body, (Turned(((0.0, low), (s.inner / 2, low), (s.inner / 2, high), (0.0, high)), (0.0, 0.0, 0.0)),))
         if s.kind == "relieved":
             far, base = s.size, s.head_high if s.head else 0.0
-            flats = tuple(Prism(((k * far, -far), (k * far, far), (k * s.land / 2, far), (k * s.land / 2, -far)) if k < 0 else ((s.land / 2, -far), (far, -far), (far, far), (s.land / 2, far)), base, base + s.tall + 1, "xy") for k in (-1, 1))  # fmt: skip
+            flats = tuple(
+                Prism(
+                    (
+                        ((k * far, -far), (k * far, far), (k * s.land / 2, far), (k * s.land / 2, -far))
+                        if k < 0
+                        else ((s.land / 2, -far), (far, -far), (far, far), (s.land / 2, far))
+                    ),
+                    base,
+                    base + s.tall + 1,
+                    "xy",
+                )
+                for k in (-1, 1)
+            )
             return Cut(body, flats)
         return body
 
@@ -198,7 +244,16 @@ class Locator:
                 steps.append(
                     TurnedPart(name="Flange", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="flange")
                 )
-            steps.append(BenchWork(name="Press in and finish", words=f"Measure the bore again first: Ø{num(s.hole.min, 3)} to {num(s.hole.max, 3)}. A little oil, drawn in with a bolt and two washers, never hammered. Then bore to Ø{num(s.inner, 3)}: pressing closed it.", tools=("draw bolt", "bore gauge")))  # fmt: skip
+            steps.append(
+                BenchWork(
+                    name="Press in and finish",
+                    words=(
+                        f"Measure the bore again first: Ø{num(s.hole.min, 3)} to {num(s.hole.max, 3)}. A little oil, drawn in"
+                        f" with a bolt and two washers, never hammered. Then bore to Ø{num(s.inner, 3)}: pressing closed it."
+                    ),
+                    tools=("draw bolt", "bore gauge"),
+                )
+            )
         elif s.kind == "pivot":
             # The thread is at the free end, the head stays next to the chuck.
             steps.append(
@@ -216,7 +271,17 @@ class Locator:
                 )
             )
             steps.append(TurnedPart(name="Head", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="head"))
-            steps.append(BenchWork(name="Thread", words=f"Undercut 0.5 at the shoulder, then {s.thread.shown} with a die in the tailstock holder; two flats on the head for a spanner.", tools=("die", "file"), caution="Spindle turned by hand."))  # fmt: skip
+            steps.append(
+                BenchWork(
+                    name="Thread",
+                    words=(
+                        f"Undercut 0.5 at the shoulder, then {s.thread.shown} with a die in the tailstock holder; two flats on"
+                        " the head for a spanner."
+                    ),
+                    tools=("die", "file"),
+                    caution="Spindle turned by hand.",
+                )
+            )
         else:
             parts = [
                 ("Locating part", s.size, s.tall, 0.004, "body", "locating"),
@@ -233,9 +298,36 @@ class Locator:
                 steps.append(TurnedPart(name=name, size_mm=size, long_mm=along, allowed_mm=allowed, feature=feature, id=ident))
             if s.kind == "relieved":
                 off = (s.size - s.land) / 2
-                steps.append(BenchWork(name="Relieve it", words=f"In a V-block on the mill, one flat {num(off, 2)} deep from the top of the Ø, over {num(s.tall, 1)}; turn it half round against a square, the other alike. {num(s.land, 2)} is left between; the land's corners stoned.", tools=("V-block", "square", "micrometer")))  # fmt: skip
-            steps.append(BenchWork(name="Lead and fit", words=f"Lead 15°, {num(s.lead, 1)} long, polished. Press the shank in with a drop of oil, square, with nothing under the hole.", tools=("press",), caution="A hardened pin can chip: eye protection."))  # fmt: skip
-        blank = Blank(across_mm=max(s.head, s.size, s.shank), high_mm=max(s.head, s.size, s.shank), round_mm=max(s.head, s.size, s.shank), along_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+                steps.append(
+                    BenchWork(
+                        name="Relieve it",
+                        words=(
+                            f"In a V-block on the mill, one flat {num(off, 2)} deep from the top of the Ø, over {num(s.tall, 1)};"
+                            f" turn it half round against a square, the other alike. {num(s.land, 2)} is left between; the land's"
+                            " corners stoned."
+                        ),
+                        tools=("V-block", "square", "micrometer"),
+                    )
+                )
+            steps.append(
+                BenchWork(
+                    name="Lead and fit",
+                    words=(
+                        f"Lead 15°, {num(s.lead, 1)} long, polished. Press the shank in with a drop of oil, square, with nothing"
+                        " under the hole."
+                    ),
+                    tools=("press",),
+                    caution="A hardened pin can chip: eye protection.",
+                )
+            )
+        blank = Blank(
+            across_mm=max(s.head, s.size, s.shank),
+            high_mm=max(s.head, s.size, s.shank),
+            round_mm=max(s.head, s.size, s.shank),
+            along_mm=s.length,
+            pieces=int(v.number("pieces")),
+            material=v.word("material"),
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:

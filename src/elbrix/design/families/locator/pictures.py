@@ -36,17 +36,31 @@ def in_place(s: Sizes) -> Scene:
             Words((far * 0.45, -t * 0.55), "plate", quiet=True),
             Words((far * 0.45, base + s.deep * 0.4), "work", quiet=True),
         ]
-    found += [Path(ring, Style.BODY, "body", closed=True), *_edges(s), Line((0, -max(s.deep, s.shank_long) - 4), (0, s.tall + s.head_high + 4), Style.CENTRE)]  # fmt: skip
+    found += [
+        Path(ring, Style.BODY, "body", closed=True),
+        *_edges(s),
+        Line((0, -max(s.deep, s.shank_long) - 4), (0, s.tall + s.head_high + 4), Style.CENTRE),
+    ]
     z = -s.tall / 2 if s.kind == "bush" else s.tall * 0.55
     key = "press_most" if s.kind == "bush" else "least_play"
-    found.append(Words((far + 4, z), "{value} " + ("pressed" if s.kind == "bush" else "play"), leader=(d, z), feature="body", figure=key))  # fmt: skip
-    return Scene("in place", "In its plate with the work on it" if s.kind != "bush" else "Pressed into its bore", tuple(found), _sizes(s), _handles(s))  # fmt: skip
+    found.append(
+        Words((far + 4, z), "{value} " + ("pressed" if s.kind == "bush" else "play"), leader=(d, z), feature="body", figure=key)
+    )
+    return Scene(
+        "in place",
+        "In its plate with the work on it" if s.kind != "bush" else "Pressed into its bore",
+        tuple(found),
+        _sizes(s),
+        _handles(s),
+    )
 
 
 def _edges(s: Sizes) -> list[Element]:
     right = s.profile
     found: list[Element] = [Path(outline(s), Style.VISIBLE, "body", closed=True)]
-    found += [Line((-a[0], a[1]), (a[0], a[1]), Style.VISIBLE, "body") for a, b in pairwise(right[1:-1]) if a[0] != b[0] or a[1] == b[1]]  # fmt: skip
+    found += [
+        Line((-a[0], a[1]), (a[0], a[1]), Style.VISIBLE, "body") for a, b in pairwise(right[1:-1]) if a[0] != b[0] or a[1] == b[1]
+    ]
     if s.kind == "bush":
         low, high = right[0][1], right[-1][1]
         found += [Line((k * s.inner / 2, low), (k * s.inner / 2, high), Style.HIDDEN, "inner") for k in (-1, 1)]
@@ -61,25 +75,70 @@ def _sizes(s: Sizes) -> tuple[Dimension, ...]:
     base = s.head_high if s.kind in ("pin", "relieved") and s.head else 0.0
     if s.kind == "bush":
         dims = [
-            Dimension("size", (-r, -s.tall), (r, -s.tall), Side.BELOW, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0),
-            Dimension("inner", (-s.inner / 2, s.head_high), (s.inner / 2, s.head_high), Side.ABOVE, prefix="Ø", entry="inner", feature="inner", step_mm=0.001, order=1),
+            Dimension(
+                "size", (-r, -s.tall), (r, -s.tall), Side.BELOW, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0
+            ),
+            Dimension(
+                "inner",
+                (-s.inner / 2, s.head_high),
+                (s.inner / 2, s.head_high),
+                Side.ABOVE,
+                prefix="Ø",
+                entry="inner",
+                feature="inner",
+                step_mm=0.001,
+                order=1,
+            ),
             Dimension("tall", (-r, -s.tall), (-r, 0), Side.LEFT, entry="tall", feature="body", order=2),
-        ]  # fmt: skip
+        ]
     else:
         top = base + s.tall
         dims = [
             Dimension("size", (-r, top), (r, top), Side.ABOVE, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0),
             Dimension("tall", (-r, base), (-r, top), Side.LEFT, entry="tall", feature="body", order=2),
             Dimension("shank_long", (-r, -s.shank_long), (-r, 0), Side.LEFT, entry="shank_long", feature="shank", order=3),
-        ]  # fmt: skip
+        ]
         if s.kind != "pivot":
-            dims.append(Dimension("shank", (-s.shank / 2, -s.shank_long), (s.shank / 2, -s.shank_long), Side.BELOW, prefix="Ø", entry="shank", feature="shank", step_mm=0.001, order=1))  # fmt: skip
+            dims.append(
+                Dimension(
+                    "shank",
+                    (-s.shank / 2, -s.shank_long),
+                    (s.shank / 2, -s.shank_long),
+                    Side.BELOW,
+                    prefix="Ø",
+                    entry="shank",
+                    feature="shank",
+                    step_mm=0.001,
+                    order=1,
+                )
+            )
         else:
-            dims.append(Dimension("thread", (-s.thread.major_mm / 2, -s.shank_long), (s.thread.major_mm / 2, -s.shank_long), Side.BELOW, text=s.thread.shown, entry="thread", feature="shank", order=1))  # fmt: skip
+            dims.append(
+                Dimension(
+                    "thread",
+                    (-s.thread.major_mm / 2, -s.shank_long),
+                    (s.thread.major_mm / 2, -s.shank_long),
+                    Side.BELOW,
+                    text=s.thread.shown,
+                    entry="thread",
+                    feature="shank",
+                    order=1,
+                )
+            )
     if s.head and s.head_high:
         h = s.head / 2
         at = s.tall + s.head_high if s.kind == "pivot" else s.head_high if s.kind == "bush" else 0.0
-        dims.append(Dimension("head_high", (h, at - s.head_high if s.kind != "pin" and s.kind != "relieved" else 0.0), (h, at if s.kind in ("pivot", "bush") else s.head_high), Side.RIGHT, entry="head_high", feature="head", order=5))  # fmt: skip
+        dims.append(
+            Dimension(
+                "head_high",
+                (h, at - s.head_high if s.kind != "pin" and s.kind != "relieved" else 0.0),
+                (h, at if s.kind in ("pivot", "bush") else s.head_high),
+                Side.RIGHT,
+                entry="head_high",
+                feature="head",
+                order=5,
+            )
+        )
         dims.append(Dimension("head", (-h, at), (h, at), Side.ABOVE, prefix="Ø", entry="head", feature="head", order=4))
     return tuple(dims)
 
@@ -87,17 +146,66 @@ def _sizes(s: Sizes) -> tuple[Dimension, ...]:
 def _handles(s: Sizes) -> tuple[Handle, ...]:
     r = s.size / 2
     if s.kind == "bush":
-        return (Handle("tall", (-r, -s.tall), (r, -s.tall), (0.0, -1.0), 1.0, 0.1, 1.0, s.deep, "it has to hold", "the bore ends there", "body", value=s.tall),)  # fmt: skip
+        return (
+            Handle(
+                "tall",
+                (-r, -s.tall),
+                (r, -s.tall),
+                (0.0, -1.0),
+                1.0,
+                0.1,
+                1.0,
+                s.deep,
+                "it has to hold",
+                "the bore ends there",
+                "body",
+                value=s.tall,
+            ),
+        )
     base = s.head_high if s.kind != "pivot" and s.head else 0.0
-    found = [Handle("tall", (-r, base + s.tall), (r, base + s.tall), (0.0, 1.0), 1.0, 0.1, 0.5, 400.0 if s.kind == "pivot" else s.deep, "it has to reach the work", "it would stand out above the work", "body", value=s.tall)]  # fmt: skip
+    found = [
+        Handle(
+            "tall",
+            (-r, base + s.tall),
+            (r, base + s.tall),
+            (0.0, 1.0),
+            1.0,
+            0.1,
+            0.5,
+            400.0 if s.kind == "pivot" else s.deep,
+            "it has to reach the work",
+            "it would stand out above the work",
+            "body",
+            value=s.tall,
+        )
+    ]
     q = s.shank / 2
-    found.append(Handle("shank_long", (-q, -s.shank_long), (q, -s.shank_long), (0.0, -1.0), 1.0, 0.5, 1.0, 200.0 if s.kind == "pivot" else max(1.0, s.v.number("plate")), "it has to hold", "the plate ends there", "shank", value=s.shank_long))  # fmt: skip
+    found.append(
+        Handle(
+            "shank_long",
+            (-q, -s.shank_long),
+            (q, -s.shank_long),
+            (0.0, -1.0),
+            1.0,
+            0.5,
+            1.0,
+            200.0 if s.kind == "pivot" else max(1.0, s.v.number("plate")),
+            "it has to hold",
+            "the plate ends there",
+            "shank",
+            value=s.shank_long,
+        )
+    )
     return tuple(found)
 
 
 def front(s: Sizes) -> Scene:
     """From the side; a relieved pin along the line of the two pins."""
-    found: list[Element] = [Path(outline(s), Style.BODY, "body", closed=True), *_edges(s), Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE)]  # fmt: skip
+    found: list[Element] = [
+        Path(outline(s), Style.BODY, "body", closed=True),
+        *_edges(s),
+        Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE),
+    ]
     return Scene("front", "Front", tuple(found), _sizes(s), _handles(s))
 
 
@@ -120,5 +228,9 @@ def top(s: Sizes) -> Scene:
 
 def side(s: Sizes) -> Scene:
     """From the right: a relieved pin shows its full Ø."""
-    found: list[Element] = [Path(outline(s), Style.BODY, "body", closed=True), *_edges(s), Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE)]  # fmt: skip
+    found: list[Element] = [
+        Path(outline(s), Style.BODY, "body", closed=True),
+        *_edges(s),
+        Line((0, s.profile[0][1] - 4), (0, s.profile[-1][1] + 4), Style.CENTRE),
+    ]
     return Scene("side", "Right", tuple(found))

@@ -30,27 +30,166 @@ LEAD, LEAD_DEG = 0.12, 15.0
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="It is", kind=Kind.CHOICE, unit="", choices=KINDS, feature="body"),
-    Parameter(name="where", label="Measured at", kind=Kind.TEXT, unit="", usually="a bore's name in Shop, or empty", feature="hole"),
-    Parameter(name="hole", label="Hole or bore", kind=Kind.READINGS, low=1, high=400, step=0.001, usually="crosswise at both ends", feature="hole"),
-    Parameter(name="deep", label="It is deep", kind=Kind.LENGTH, low=1, high=500, step=0.1, usually="the work's thickness there", feature="hole"),
+    Parameter(
+        name="where", label="Measured at", kind=Kind.TEXT, unit="", usually="a bore's name in Shop, or empty", feature="hole"
+    ),
+    Parameter(
+        name="hole",
+        label="Hole or bore",
+        kind=Kind.READINGS,
+        low=1,
+        high=400,
+        step=0.001,
+        usually="crosswise at both ends",
+        feature="hole",
+    ),
+    Parameter(
+        name="deep",
+        label="It is deep",
+        kind=Kind.LENGTH,
+        low=1,
+        high=500,
+        step=0.1,
+        usually="the work's thickness there",
+        feature="hole",
+    ),
     Parameter(name="fit", label="It goes in", kind=Kind.CHOICE, unit="", choices=FITS, feature="body"),
-    Parameter(name="size", label="Locating Ø", kind=Kind.LENGTH, low=0.8, high=400, step=0.001, words=("larger", "smaller"), usually="tightest hole − play; a bush: + interference", feature="body"),
-    Parameter(name="tall", label="Locating length", kind=Kind.LENGTH, low=0.5, high=400, step=0.1, words=("longer", "shorter"), usually="two thirds of the hole: a long one jams", feature="body"),
-    Parameter(name="plate_hole", label="Hole in the plate", kind=Kind.LENGTH, low=0.8, high=200, step=0.001, usually="as reamed", feature="shank"),
+    Parameter(
+        name="size",
+        label="Locating Ø",
+        kind=Kind.LENGTH,
+        low=0.8,
+        high=400,
+        step=0.001,
+        words=("larger", "smaller"),
+        usually="tightest hole − play; a bush: + interference",
+        feature="body",
+    ),
+    Parameter(
+        name="tall",
+        label="Locating length",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=400,
+        step=0.1,
+        words=("longer", "shorter"),
+        usually="two thirds of the hole: a long one jams",
+        feature="body",
+    ),
+    Parameter(
+        name="plate_hole",
+        label="Hole in the plate",
+        kind=Kind.LENGTH,
+        low=0.8,
+        high=200,
+        step=0.001,
+        usually="as reamed",
+        feature="shank",
+    ),
     Parameter(name="plate", label="Plate, thick", kind=Kind.LENGTH, low=2, high=200, step=0.5, feature="shank"),
-    Parameter(name="shank", label="Shank Ø", kind=Kind.LENGTH, low=0.8, high=200, step=0.001, words=("larger", "smaller"), usually="the plate's hole + 0.008", feature="shank"),
-    Parameter(name="shank_long", label="Shank, long", kind=Kind.LENGTH, low=1, high=200, step=0.5, words=("longer", "shorter"), usually="1.2 × its Ø, never past the plate", feature="shank"),
-    Parameter(name="land", label="Land", kind=Kind.LENGTH, low=0.2, high=100, step=0.1, words=("wider", "narrower"), usually="a third of the Ø, or less for the error", feature="land"),
-    Parameter(name="other_play", label="Play of the round pin", kind=Kind.LENGTH, low=0, high=0.5, step=0.001, usually="of the other one of the pair", feature="land"),
-    Parameter(name="spacing_error", label="Hole spacing within", kind=Kind.LENGTH, low=0, high=1, step=0.005, usually="work against plate, at worst", feature="land"),
+    Parameter(
+        name="shank",
+        label="Shank Ø",
+        kind=Kind.LENGTH,
+        low=0.8,
+        high=200,
+        step=0.001,
+        words=("larger", "smaller"),
+        usually="the plate's hole + 0.008",
+        feature="shank",
+    ),
+    Parameter(
+        name="shank_long",
+        label="Shank, long",
+        kind=Kind.LENGTH,
+        low=1,
+        high=200,
+        step=0.5,
+        words=("longer", "shorter"),
+        usually="1.2 × its Ø, never past the plate",
+        feature="shank",
+    ),
+    Parameter(
+        name="land",
+        label="Land",
+        kind=Kind.LENGTH,
+        low=0.2,
+        high=100,
+        step=0.1,
+        words=("wider", "narrower"),
+        usually="a third of the Ø, or less for the error",
+        feature="land",
+    ),
+    Parameter(
+        name="other_play",
+        label="Play of the round pin",
+        kind=Kind.LENGTH,
+        low=0,
+        high=0.5,
+        step=0.001,
+        usually="of the other one of the pair",
+        feature="land",
+    ),
+    Parameter(
+        name="spacing_error",
+        label="Hole spacing within",
+        kind=Kind.LENGTH,
+        low=0,
+        high=1,
+        step=0.005,
+        usually="work against plate, at worst",
+        feature="land",
+    ),
     Parameter(name="apart", label="Pins apart", kind=Kind.LENGTH, low=3, high=2000, step=1, feature="land"),
-    Parameter(name="float", label="End float", kind=Kind.LENGTH, low=0, high=2, step=0.01, words=("more", "less"), usually="the part turns freely and does not rattle", feature="body"),
-    Parameter(name="thread", label="Thread below", kind=Kind.THREAD, unit="", usually="the largest under the journal", feature="shank"),
-    Parameter(name="head", label="Head or flange Ø", kind=Kind.LENGTH, low=0, high=400, step=0.5, words=("larger", "smaller"), usually="0: none; 1.5 × the journal", feature="head"),
-    Parameter(name="head_high", label="Head or flange, high", kind=Kind.LENGTH, low=0, high=60, step=0.5, words=("higher", "lower"), usually="0: none", feature="head"),
-    Parameter(name="inner", label="Bore of the bush", kind=Kind.LENGTH, low=0.8, high=390, step=0.001, words=("larger", "smaller"), usually="what runs in it + play", feature="inner"),
+    Parameter(
+        name="float",
+        label="End float",
+        kind=Kind.LENGTH,
+        low=0,
+        high=2,
+        step=0.01,
+        words=("more", "less"),
+        usually="the part turns freely and does not rattle",
+        feature="body",
+    ),
+    Parameter(
+        name="thread", label="Thread below", kind=Kind.THREAD, unit="", usually="the largest under the journal", feature="shank"
+    ),
+    Parameter(
+        name="head",
+        label="Head or flange Ø",
+        kind=Kind.LENGTH,
+        low=0,
+        high=400,
+        step=0.5,
+        words=("larger", "smaller"),
+        usually="0: none; 1.5 × the journal",
+        feature="head",
+    ),
+    Parameter(
+        name="head_high",
+        label="Head or flange, high",
+        kind=Kind.LENGTH,
+        low=0,
+        high=60,
+        step=0.5,
+        words=("higher", "lower"),
+        usually="0: none",
+        feature="head",
+    ),
+    Parameter(
+        name="inner",
+        label="Bore of the bush",
+        kind=Kind.LENGTH,
+        low=0.8,
+        high=390,
+        step=0.001,
+        words=("larger", "smaller"),
+        usually="what runs in it + play",
+        feature="inner",
+    ),
     *made_of("body", most=50),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -68,13 +207,33 @@ class Sizes:
         self.head, self.head_high, self.inner = v.number("head"), v.number("head_high"), v.number("inner")
         self.error, self.other = v.number("spacing_error"), v.number("other_play")
         if self.kind == "relieved" and self.land >= self.size:
-            raise ShopError("Land", f"{num(self.land)} mm on a pin Ø{num(self.size)}", "That is a round pin", "Make it narrower", entry="land")  # fmt: skip
+            raise ShopError(
+                "Land", f"{num(self.land)} mm on a pin Ø{num(self.size)}", "That is a round pin", "Make it narrower", entry="land"
+            )
         if self.kind == "bush" and self.inner >= self.size - 0.5:
-            raise ShopError("Bush", f"a bore of {num(self.inner)} in Ø{num(self.size)}", "No wall would be left", "Make the bore smaller", entry="inner")  # fmt: skip
+            raise ShopError(
+                "Bush",
+                f"a bore of {num(self.inner)} in Ø{num(self.size)}",
+                "No wall would be left",
+                "Make the bore smaller",
+                entry="inner",
+            )
         if self.kind == "pivot" and self.thread.major_mm >= self.size:
-            raise ShopError("Pivot", f"{self.thread.shown} under a journal Ø{num(self.size)}", "The shoulder is what it seats on", "Take a smaller thread", entry="thread")  # fmt: skip
+            raise ShopError(
+                "Pivot",
+                f"{self.thread.shown} under a journal Ø{num(self.size)}",
+                "The shoulder is what it seats on",
+                "Take a smaller thread",
+                entry="thread",
+            )
         if self.head and self.head <= self.size:
-            raise ShopError("Head", f"Ø{num(self.head)} over Ø{num(self.size)}", "It has to stand out", "Make it larger, or 0 for none", entry="head")  # fmt: skip
+            raise ShopError(
+                "Head",
+                f"Ø{num(self.head)} over Ø{num(self.size)}",
+                "It has to stand out",
+                "Make it larger, or 0 for none",
+                entry="head",
+            )
 
     @property
     def thread(self) -> Thread:
@@ -135,8 +294,26 @@ class Sizes:
             return ((0.0, -t), (r - drop, -t), (r, -t + self.lead), (r, 0.0), *(p for p in head if p != (r, 0.0)))
         if self.kind == "pivot":
             q = self.thread.major_mm / 2
-            return ((0.0, -self.shank_long), (q, -self.shank_long), (q, 0.0), (r, 0.0), (r, t), (hd, t), (hd, t + self.head_high), (0.0, t + self.head_high))  # fmt: skip
+            return (
+                (0.0, -self.shank_long),
+                (q, -self.shank_long),
+                (q, 0.0),
+                (r, 0.0),
+                (r, t),
+                (hd, t),
+                (hd, t + self.head_high),
+                (0.0, t + self.head_high),
+            )
         q = self.shank / 2
         flange = ((hd, 0.0), (hd, self.head_high)) if self.head and self.head_high else ()
         base = self.head_high if flange else 0.0
-        return ((0.0, -self.shank_long), (q, -self.shank_long), (q, 0.0), *flange, (r, base), (r, base + t - self.lead), (r - drop, base + t), (0.0, base + t))  # fmt: skip
+        return (
+            (0.0, -self.shank_long),
+            (q, -self.shank_long),
+            (q, 0.0),
+            *flange,
+            (r, base),
+            (r, base + t - self.lead),
+            (r - drop, base + t),
+            (0.0, base + t),
+        )

@@ -1,4 +1,6 @@
-"""Riser or base block: one or two plates bolted right through to the slots, to bring what stands on it to a height; also for a lathe's cross-slide.
+"""Riser or base block: one or two plates bolted right through to the slots, to bring what stands on it to a height.
+
+Also for a lathe's cross-slide.
 
 x along the slots, y across, from the middle; z up from the table.
 """
@@ -118,7 +120,15 @@ class Riser:
             if s.two
             else f"{num(s.thick, 3)} thick, faces parallel to 0.01"
         )
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s)), checks=tuple(proof.checks(s)), holes=hole_table(s.holes), datum="middle of the plate", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=hole_table(s.holes),
+            datum="middle of the plate",
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -126,12 +136,29 @@ class Riser:
         two, told = design.values.word("kind") == "two", {f.key for f in design.figures}
         register = ("register", *(("register_deep", "plug", "register_play") if "register_play" in told else ()))
         return (
-            Group("How high", ("kind", *(("part",) if two else ()), "wanted", "within", "lower", "lower_within", *(("upper", "upper_within") if two else ()), "height", "worst", "likely")),
+            Group(
+                "How high",
+                (
+                    "kind",
+                    *(("part",) if two else ()),
+                    "wanted",
+                    "within",
+                    "lower",
+                    "lower_within",
+                    *(("upper", "upper_within") if two else ()),
+                    "height",
+                    "worst",
+                    "likely",
+                ),
+            ),
             Group("The plates" if two else "The plate", ("length", "width", "material", "mass", "pieces")),
-            Group("On the table", ("slot_pitch", "neck", "lip", "over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ()))),
+            Group(
+                "On the table",
+                ("slot_pitch", "neck", "lip", "over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ())),
+            ),
             *((Group("Joined", ("join", "joins", "joins_when", "which")),) if two else ()),
             Group("What stands on it", ("top_thread", "top_at", *register, "load_x", "load_y")),
-        )  # fmt: skip
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -168,15 +195,51 @@ class Riser:
             )
         ]
         if s.register and s.part == "upper":
-            steps.append(BoredHole(name="Register", x_mm=s.length / 2, y_mm=0.0, size_mm=s.register, deep_mm=s.register_deep, thickness_mm=s.thick, feature="register", id="register", allowed_mm=0.01))  # fmt: skip
+            steps.append(
+                BoredHole(
+                    name="Register",
+                    x_mm=s.length / 2,
+                    y_mm=0.0,
+                    size_mm=s.register,
+                    deep_mm=s.register_deep,
+                    thickness_mm=s.thick,
+                    feature="register",
+                    id="register",
+                    allowed_mm=0.01,
+                )
+            )
         holes = pattern(now, s.thick, "Holes", x0=-s.length / 2, y0=0.0)
         if holes is not None:
             steps.append(holes)
         if s.at_assembly and s.part == "lower":
-            steps.append(BenchWork(name="Joining holes, at assembly", words=f"Withheld till the upper plate is made. Clamp it on where it belongs, spot through its holes, drill and tap {design.values.word('join')} one after the other, each with its screw in before the next.", tools=("transfer drill", "tap")))  # fmt: skip
+            steps.append(
+                BenchWork(
+                    name="Joining holes, at assembly",
+                    words=(
+                        "Withheld till the upper plate is made. Clamp it on where it belongs, spot through its holes, drill and"
+                        f" tap {design.values.word('join')} one after the other, each with its screw in before the next."
+                    ),
+                    tools=("transfer drill", "tap"),
+                )
+            )
         lift = "Two people or a hoist. " if s.volume * s.density * 1e-9 > HEAVY_KG else ""
-        steps.append(BenchWork(name="On the table", words=f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {num(s.bolt_long, 0)} at the most under the head: a longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight crosswise.", tools=("oil stone", "indicator")))  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(design.values.number("pieces")), material=design.values.word("material"))  # fmt: skip
+        steps.append(
+            BenchWork(
+                name="On the table",
+                words=(
+                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {num(s.bolt_long, 0)} at the most under the head: a"
+                    " longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight crosswise."
+                ),
+                tools=("oil stone", "indicator"),
+            )
+        )
+        blank = Blank(
+            across_mm=s.width,
+            high_mm=s.thick,
+            along_mm=s.length,
+            pieces=int(design.values.number("pieces")),
+            material=design.values.word("material"),
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -198,7 +261,13 @@ class Riser:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("height", f"lifts by {num(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top", {"height_mm": s.height}),)  # fmt: skip
+        return (
+            Capability(
+                "height",
+                f"lifts by {num(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top",
+                {"height_mm": s.height},
+            ),
+        )
 
 
 FAMILY: Final = Riser()

@@ -26,33 +26,181 @@ HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="A riser of", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
-    Parameter(name="part", label="Drawn and cut is", kind=Kind.CHOICE, unit="", choices=PARTS, usually="each plate has its own sheet", feature="plate"),
-    Parameter(name="wanted", label="Height wanted", kind=Kind.LENGTH, low=5, high=500, step=0.1, usually="what stands on it has to come to a height", feature="height"),
+    Parameter(
+        name="part",
+        label="Drawn and cut is",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=PARTS,
+        usually="each plate has its own sheet",
+        feature="plate",
+    ),
+    Parameter(
+        name="wanted",
+        label="Height wanted",
+        kind=Kind.LENGTH,
+        low=5,
+        high=500,
+        step=0.1,
+        usually="what stands on it has to come to a height",
+        feature="height",
+    ),
     Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"),
-    Parameter(name="lower", label="Lower plate, thick", kind=Kind.LENGTH, low=5, high=200, step=0.1, words=("thicker", "thinner"), usually="from the rack", feature="height"),
-    Parameter(name="lower_within", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
-    Parameter(name="upper", label="Upper plate, thick", kind=Kind.LENGTH, low=5, high=200, step=0.1, words=("thicker", "thinner"), usually="wanted − lower", feature="height"),
+    Parameter(
+        name="lower",
+        label="Lower plate, thick",
+        kind=Kind.LENGTH,
+        low=5,
+        high=200,
+        step=0.1,
+        words=("thicker", "thinner"),
+        usually="from the rack",
+        feature="height",
+    ),
+    Parameter(
+        name="lower_within", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
+    ),
+    Parameter(
+        name="upper",
+        label="Upper plate, thick",
+        kind=Kind.LENGTH,
+        low=5,
+        high=200,
+        step=0.1,
+        words=("thicker", "thinner"),
+        usually="wanted − lower",
+        feature="height",
+    ),
     Parameter(name="upper_within", label="Upper one to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
-    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=20, high=1000, step=1, words=("longer", "shorter"), feature="plate"),
-    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=20, high=800, step=1, words=("wider", "narrower"), feature="plate"),
-    Parameter(name="slot_pitch", label="Slots apart", kind=Kind.LENGTH, low=0, high=500, step=0.01, usually="0: only one; measured in Shop", feature="slots"),
-    Parameter(name="neck", label="Slot, between the lips", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop", feature="slots"),
-    Parameter(name="lip", label="Its lips, high", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slots"),
-    Parameter(name="over", label="Its middle lies", kind=Kind.CHOICE, unit="", choices=(("slot", "over a slot"), ("between", "between two slots")), feature="slots"),
-    Parameter(name="bolt", label="Table bolts", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolts"),
-    Parameter(name="bolts", label="Bolts at", kind=Kind.PLACES, unit="", usually="right through everything, on the slots", feature="bolts"),
-    Parameter(name="join", label="Joining screws", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS[:5]), usually="upper plate into threads of the lower", feature="joins"),
+    Parameter(
+        name="length", label="Length", kind=Kind.LENGTH, low=20, high=1000, step=1, words=("longer", "shorter"), feature="plate"
+    ),
+    Parameter(
+        name="width", label="Width", kind=Kind.LENGTH, low=20, high=800, step=1, words=("wider", "narrower"), feature="plate"
+    ),
+    Parameter(
+        name="slot_pitch",
+        label="Slots apart",
+        kind=Kind.LENGTH,
+        low=0,
+        high=500,
+        step=0.01,
+        usually="0: only one; measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="neck",
+        label="Slot, between the lips",
+        kind=Kind.READINGS,
+        low=4,
+        high=60,
+        step=0.01,
+        usually="measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="lip",
+        label="Its lips, high",
+        kind=Kind.READINGS,
+        low=1,
+        high=60,
+        step=0.05,
+        usually="measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="over",
+        label="Its middle lies",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("slot", "over a slot"), ("between", "between two slots")),
+        feature="slots",
+    ),
+    Parameter(
+        name="bolt",
+        label="Table bolts",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS),
+        usually="the largest that goes into the slot",
+        feature="bolts",
+    ),
+    Parameter(
+        name="bolts",
+        label="Bolts at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="right through everything, on the slots",
+        feature="bolts",
+    ),
+    Parameter(
+        name="join",
+        label="Joining screws",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS[:5]),
+        usually="upper plate into threads of the lower",
+        feature="joins",
+    ),
     Parameter(name="joins", label="Joining screws at", kind=Kind.PLACES, unit="", usually="clear of the bolts", feature="joins"),
-    Parameter(name="joins_when", label="Their holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, usually="spotted through the upper plate", feature="joins"),
-    Parameter(name="top_thread", label="Thread on top", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"),
-    Parameter(name="top_at", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"),
-    Parameter(name="register", label="Register bored Ø", kind=Kind.LENGTH, low=0, high=200, step=0.01, usually="0: none; a plug in it centres what stands on top", feature="register"),
-    Parameter(name="register_deep", label="Register, deep", kind=Kind.LENGTH, low=1, high=100, step=0.5, words=("deeper", "shallower"), feature="register"),
-    Parameter(name="plug", label="Its plug Ø", kind=Kind.LENGTH, low=0.5, high=200, step=0.001, usually="as measured", feature="register"),
-    Parameter(name="load_x", label="Load acts at x", kind=Kind.LENGTH, low=-1000, high=1000, step=1, usually="straight down there, from the middle", feature="load"),
+    Parameter(
+        name="joins_when",
+        label="Their holes are made",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=WHEN,
+        usually="spotted through the upper plate",
+        feature="joins",
+    ),
+    Parameter(
+        name="top_thread", label="Thread on top", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"
+    ),
+    Parameter(
+        name="top_at", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"
+    ),
+    Parameter(
+        name="register",
+        label="Register bored Ø",
+        kind=Kind.LENGTH,
+        low=0,
+        high=200,
+        step=0.01,
+        usually="0: none; a plug in it centres what stands on top",
+        feature="register",
+    ),
+    Parameter(
+        name="register_deep",
+        label="Register, deep",
+        kind=Kind.LENGTH,
+        low=1,
+        high=100,
+        step=0.5,
+        words=("deeper", "shallower"),
+        feature="register",
+    ),
+    Parameter(
+        name="plug",
+        label="Its plug Ø",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=200,
+        step=0.001,
+        usually="as measured",
+        feature="register",
+    ),
+    Parameter(
+        name="load_x",
+        label="Load acts at x",
+        kind=Kind.LENGTH,
+        low=-1000,
+        high=1000,
+        step=1,
+        usually="straight down there, from the middle",
+        feature="load",
+    ),
     Parameter(name="load_y", label="And y", kind=Kind.LENGTH, low=-1000, high=1000, step=1, feature="load"),
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -71,13 +219,37 @@ class Sizes:
         beside = next((h for h in (*self.bolts, *self.joins, *self.tops) if self.edge(h.x, h.y) <= 0), None)
         if beside is not None:
             entry = {"bolts": "bolts", "joins": "joins"}.get(beside.feature, "top_at")
-            raise ShopError("Holes", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate", f"x goes to ±{num(self.length / 2)}, y to ±{num(self.width / 2)}, from the middle", "Move it in, or make the plate larger", entry=entry)  # fmt: skip
+            raise ShopError(
+                "Holes",
+                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate",
+                f"x goes to ±{num(self.length / 2)}, y to ±{num(self.width / 2)}, from the middle",
+                "Move it in, or make the plate larger",
+                entry=entry,
+            )
         if self.register and self.register_deep >= self.top_thick - 1:
-            raise ShopError("Register", f"{num(self.register_deep)} deep in {num(self.top_thick)} mm", "Its floor would be gone", "Make it shallower", entry="register_deep")  # fmt: skip
+            raise ShopError(
+                "Register",
+                f"{num(self.register_deep)} deep in {num(self.top_thick)} mm",
+                "Its floor would be gone",
+                "Make it shallower",
+                entry="register_deep",
+            )
         if self.register >= min(self.length, self.width):
-            raise ShopError("Register", f"Ø{num(self.register)} in a plate of {num(min(self.length, self.width))}", "It breaks out at the sides", "Make it smaller", entry="register")  # fmt: skip
+            raise ShopError(
+                "Register",
+                f"Ø{num(self.register)} in a plate of {num(min(self.length, self.width))}",
+                "It breaks out at the sides",
+                "Make it smaller",
+                entry="register",
+            )
         if any(h.bore_deep >= self.top_thick - 0.5 for h in (*self.bolts, *self.joins)):
-            raise ShopError("Bolts", f"a head sunk {num(self.bolts[0].bore_deep)} in {num(self.top_thick)} mm", "Nothing would be left under it", "Make the top plate thicker or the bolts smaller", entry="upper" if self.two else "lower")  # fmt: skip
+            raise ShopError(
+                "Bolts",
+                f"a head sunk {num(self.bolts[0].bore_deep)} in {num(self.top_thick)} mm",
+                "Nothing would be left under it",
+                "Make the top plate thicker or the bolts smaller",
+                entry="upper" if self.two else "lower",
+            )
 
     @property
     def height(self) -> float:
@@ -117,13 +289,18 @@ class Sizes:
 
     @cached_property
     def bolts(self) -> tuple[Bored, ...]:
-        return tuple(sunk(f"B{i}", x, y, self.bolt, use="right through, to the slot") for i, (x, y) in enumerate(self._points("bolts"), 1))  # fmt: skip
+        return tuple(
+            sunk(f"B{i}", x, y, self.bolt, use="right through, to the slot") for i, (x, y) in enumerate(self._points("bolts"), 1)
+        )
 
     @cached_property
     def joins(self) -> tuple[Bored, ...]:
         if not self.two:
             return ()
-        return tuple(sunk(f"J{i}", x, y, self.v.word("join"), feature="joins", use="into the lower plate") for i, (x, y) in enumerate(self._points("joins"), 1))  # fmt: skip
+        return tuple(
+            sunk(f"J{i}", x, y, self.v.word("join"), feature="joins", use="into the lower plate")
+            for i, (x, y) in enumerate(self._points("joins"), 1)
+        )
 
     @cached_property
     def tops(self) -> tuple[Bored, ...]:
@@ -139,7 +316,21 @@ class Sizes:
     @cached_property
     def holes(self) -> tuple[Bored, ...]:
         """Of the drawn plate."""
-        register = (Bored(name="R", x=0.0, y=0.0, drill=self.register, deep=self.register_deep, feature="register", use="register, bored"),) if self.register else ()  # fmt: skip
+        register = (
+            (
+                Bored(
+                    name="R",
+                    x=0.0,
+                    y=0.0,
+                    drill=self.register,
+                    deep=self.register_deep,
+                    feature="register",
+                    use="register, bored",
+                ),
+            )
+            if self.register
+            else ()
+        )
         if self.part == "upper":
             return (*register, *self.bolts, *self.joins, *self.tops)
         clear = clearance_hole(self.bolt, "medium").value
@@ -187,7 +378,9 @@ class Sizes:
             if len(ring) < 2:
                 return -math.inf
             return -_from_line(p, ring[0], ring[1])
-        sides = [(b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)]  # fmt: skip
+        sides = [
+            (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)
+        ]
         lengths = [math.dist(a, b) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)]
         return min(s / n for s, n in zip(sides, lengths, strict=True))
 

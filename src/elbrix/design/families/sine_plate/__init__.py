@@ -26,24 +26,145 @@ if TYPE_CHECKING:
 #: Centres tried in turn until the error is kept, mm.
 CENTRES: Final = (75.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0)
 PARAMETERS: Final = (
-    Parameter(name="finest", label="Keep the angle to ±", kind=Kind.NUMBER, unit="″", low=1, high=3600, usually="a fifth of the closest drawing tolerance", words=("coarser", "finer"), step=5),
-    Parameter(name="steepest", label="Up to an angle of", kind=Kind.NUMBER, unit="deg", low=5, high=60, usually="45°, over 60° the complement is set", words=("steeper", "flatter"), step=5, feature="plate"),
-    Parameter(name="centres", label="Roll centres", kind=Kind.LENGTH, low=20, high=600, step=5, usually="the shortest that keeps the angle", words=("longer", "shorter"), feature="rolls"),
-    Parameter(name="roll", label="Rolls Ø", kind=Kind.LENGTH, low=6, high=60, step=1, usually="a fifth of the centres; a needle or dowel as bought", feature="rolls"),
-    Parameter(name="flat", label="Flat on each roll, deep", kind=Kind.LENGTH, low=0.2, high=10, step=0.1, usually="a tenth of the roll", words=("deeper", "shallower"), feature="rolls"),
-    Parameter(name="overhang", label="Plate past the roll centres", kind=Kind.LENGTH, low=4, high=200, step=0.5, words=("longer", "shorter"), feature="plate"),
-    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=20, high=400, step=1, words=("wider", "narrower"), feature="plate"),
-    Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=8, high=80, step=1, usually="a fifth of the centres", words=("thicker", "thinner"), feature="plate"),
-    Parameter(name="uneven", label="Thicker at the stack end by", kind=Kind.LENGTH, low=-0.3, high=0.3, step=0.001, usually="as ground, over the centres; unlike rolls take it out", feature="plate"),
-    Parameter(name="centres_within", label="Centres within ±", kind=Kind.LENGTH, low=0.0005, high=0.1, step=0.0005, words=("coarser", "closer"), feature="rolls"),
-    Parameter(name="rolls_alike", label="Rolls alike to", kind=Kind.LENGTH, low=0.0002, high=0.05, step=0.0002, words=("coarser", "closer"), feature="rolls"),
-    Parameter(name="face_within", label="Face parallel to", kind=Kind.LENGTH, low=0.0005, high=0.1, step=0.0005, words=("coarser", "closer"), feature="plate"),
-    Parameter(name="pattern", label="Work holes", kind=Kind.PLACES, unit="", usually="grid 20, pairs from the low end and the middle, a table or a DXF", feature="work holes"),
+    Parameter(
+        name="finest",
+        label="Keep the angle to ±",
+        kind=Kind.NUMBER,
+        unit="″",
+        low=1,
+        high=3600,
+        usually="a fifth of the closest drawing tolerance",
+        words=("coarser", "finer"),
+        step=5,
+    ),
+    Parameter(
+        name="steepest",
+        label="Up to an angle of",
+        kind=Kind.NUMBER,
+        unit="deg",
+        low=5,
+        high=60,
+        usually="45°, over 60° the complement is set",
+        words=("steeper", "flatter"),
+        step=5,
+        feature="plate",
+    ),
+    Parameter(
+        name="centres",
+        label="Roll centres",
+        kind=Kind.LENGTH,
+        low=20,
+        high=600,
+        step=5,
+        usually="the shortest that keeps the angle",
+        words=("longer", "shorter"),
+        feature="rolls",
+    ),
+    Parameter(
+        name="roll",
+        label="Rolls Ø",
+        kind=Kind.LENGTH,
+        low=6,
+        high=60,
+        step=1,
+        usually="a fifth of the centres; a needle or dowel as bought",
+        feature="rolls",
+    ),
+    Parameter(
+        name="flat",
+        label="Flat on each roll, deep",
+        kind=Kind.LENGTH,
+        low=0.2,
+        high=10,
+        step=0.1,
+        usually="a tenth of the roll",
+        words=("deeper", "shallower"),
+        feature="rolls",
+    ),
+    Parameter(
+        name="overhang",
+        label="Plate past the roll centres",
+        kind=Kind.LENGTH,
+        low=4,
+        high=200,
+        step=0.5,
+        words=("longer", "shorter"),
+        feature="plate",
+    ),
+    Parameter(
+        name="width", label="Width", kind=Kind.LENGTH, low=20, high=400, step=1, words=("wider", "narrower"), feature="plate"
+    ),
+    Parameter(
+        name="thickness",
+        label="Thickness",
+        kind=Kind.LENGTH,
+        low=8,
+        high=80,
+        step=1,
+        usually="a fifth of the centres",
+        words=("thicker", "thinner"),
+        feature="plate",
+    ),
+    Parameter(
+        name="uneven",
+        label="Thicker at the stack end by",
+        kind=Kind.LENGTH,
+        low=-0.3,
+        high=0.3,
+        step=0.001,
+        usually="as ground, over the centres; unlike rolls take it out",
+        feature="plate",
+    ),
+    Parameter(
+        name="centres_within",
+        label="Centres within ±",
+        kind=Kind.LENGTH,
+        low=0.0005,
+        high=0.1,
+        step=0.0005,
+        words=("coarser", "closer"),
+        feature="rolls",
+    ),
+    Parameter(
+        name="rolls_alike",
+        label="Rolls alike to",
+        kind=Kind.LENGTH,
+        low=0.0002,
+        high=0.05,
+        step=0.0002,
+        words=("coarser", "closer"),
+        feature="rolls",
+    ),
+    Parameter(
+        name="face_within",
+        label="Face parallel to",
+        kind=Kind.LENGTH,
+        low=0.0005,
+        high=0.1,
+        step=0.0005,
+        words=("coarser", "closer"),
+        feature="plate",
+    ),
+    Parameter(
+        name="pattern",
+        label="Work holes",
+        kind=Kind.PLACES,
+        unit="",
+        usually="grid 20, pairs from the low end and the middle, a table or a DXF",
+        feature="work holes",
+    ),
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(name="roll_screw", label="Roll screws", kind=Kind.THREAD, unit="", feature="roll screws"),
-    Parameter(name="strip", label="Stop strip", kind=Kind.CHOICE, unit="", choices=(("yes", "screwed on at the low end"), ("no", "none")), feature="stop strip"),
+    Parameter(
+        name="strip",
+        label="Stop strip",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("yes", "screwed on at the low end"), ("no", "none")),
+        feature="stop strip",
+    ),
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class SinePlateFamily:
@@ -60,12 +181,18 @@ class SinePlateFamily:
             return Given(value, Origin.ASSUMED, working=Working("", "", why))
 
         given: dict[str, Given] = {
-            "finest": assumed(25.0, "a fifth of ±2′"), "steepest": assumed(45.0, "over 60° the complement is set"),
-            "uneven": assumed(0.0, "measure the plate when it is ground"), "centres_within": assumed(0.003, "with a gauge stack between the rolls"),
-            "rolls_alike": assumed(0.002, "bought dowels or needles, picked as a pair"), "face_within": assumed(0.003, "surface ground"),
-            "pattern": assumed("grid 20"), "work_thread": assumed("M6x1"), "strip": assumed("yes"), "material": assumed("mild steel", "change it to the bar you have"),
+            "finest": assumed(25.0, "a fifth of ±2′"),
+            "steepest": assumed(45.0, "over 60° the complement is set"),
+            "uneven": assumed(0.0, "measure the plate when it is ground"),
+            "centres_within": assumed(0.003, "with a gauge stack between the rolls"),
+            "rolls_alike": assumed(0.002, "bought dowels or needles, picked as a pair"),
+            "face_within": assumed(0.003, "surface ground"),
+            "pattern": assumed("grid 20"),
+            "work_thread": assumed("M6x1"),
+            "strip": assumed("yes"),
+            "material": assumed("mild steel", "change it to the bar you have"),
             "pieces": Given(need.pieces if need.pieces and need.pieces < 4 else 1, Origin.CHOSEN),
-        }  # fmt: skip
+        }
         given |= {k: v for k, v in chosen.items() if k in given}
         given["centres"] = chosen.get("centres") or self._centres(given, shop, chosen)
         centres = _number(given["centres"])
@@ -77,12 +204,34 @@ class SinePlateFamily:
         given["roll"] = roll
         d = _number(roll)
         rest = {
-            "flat": Given(round(d / 10, 1), Origin.CALCULATED, working=Working("d/10", f"{num(d)}/10", "wide enough to seat, the roll still carries")),
-            "overhang": Given(usual_overhang(d), Origin.CALCULATED, working=Working("d/2 + 4, down to 0.5", f"{num(d / 2)} + 4", "room for a strip, clear of the surface plate when tilted")),
-            "width": Given(float(max(40, 10 * round(0.8 * centres / 10))), Origin.CALCULATED, working=Working("0.8·C to 10 mm", f"0.8·{num(centres)}", "wide enough to clamp on")),
-            "thickness": Given(usual_thickness(centres), Origin.CALCULATED, working=Working("C/5, to the next 2 mm", f"{num(centres)}/5", "stiff under a clamp")),
-            "roll_screw": Given("M5x0.8" if d >= 14 else "M4x0.7" if d >= 11 else "M3x0.5", Origin.CALCULATED, working=Working("a quarter of the roll", f"{num(d)}/4")),
-        }  # fmt: skip
+            "flat": Given(
+                round(d / 10, 1),
+                Origin.CALCULATED,
+                working=Working("d/10", f"{num(d)}/10", "wide enough to seat, the roll still carries"),
+            ),
+            "overhang": Given(
+                usual_overhang(d),
+                Origin.CALCULATED,
+                working=Working(
+                    "d/2 + 4, down to 0.5", f"{num(d / 2)} + 4", "room for a strip, clear of the surface plate when tilted"
+                ),
+            ),
+            "width": Given(
+                float(max(40, 10 * round(0.8 * centres / 10))),
+                Origin.CALCULATED,
+                working=Working("0.8·C to 10 mm", f"0.8·{num(centres)}", "wide enough to clamp on"),
+            ),
+            "thickness": Given(
+                usual_thickness(centres),
+                Origin.CALCULATED,
+                working=Working("C/5, to the next 2 mm", f"{num(centres)}/5", "stiff under a clamp"),
+            ),
+            "roll_screw": Given(
+                "M5x0.8" if d >= 14 else "M4x0.7" if d >= 11 else "M3x0.5",
+                Origin.CALCULATED,
+                working=Working("a quarter of the roll", f"{num(d)}/4"),
+            ),
+        }
         given |= settled(chosen, rest)
         return Values({p.name: chosen.get(p.name, given[p.name]) for p in self.parameters})
 
@@ -104,7 +253,15 @@ class SinePlateFamily:
             tried.append(f"{num(centres)}: {error:.1f}″")
             if error <= _number(given["finest"]) or centres == CENTRES[-1]:
                 break
-        return Given(centres, Origin.CALCULATED, working=Working("the shortest whose expected error keeps the angle", "; ".join(tried), f"at {num(_number(given['steepest']))}°, blocks, rolls, face and surface plate together"))  # fmt: skip
+        return Given(
+            centres,
+            Origin.CALCULATED,
+            working=Working(
+                "the shortest whose expected error keeps the angle",
+                "; ".join(tried),
+                f"at {num(_number(given['steepest']))}°, blocks, rolls, face and surface plate together",
+            ),
+        )
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Layout(values)
@@ -142,9 +299,17 @@ class SinePlateFamily:
                 "pattern",
             )
         return Design(
-            family=self.key, values=values, figures=tuple(proof.figures(s, PARAMETERS, shop)), checks=tuple(proof.checks(s, shop)), holes=s.holes,
-            datum="low end and middle of the width", note=f"C {num(s.centres, 3)} ± {num(values.number('centres_within'), 4)}, over the rolls {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}",
-        )  # fmt: skip
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s, PARAMETERS, shop)),
+            checks=tuple(proof.checks(s, shop)),
+            holes=s.holes,
+            datum="low end and middle of the width",
+            note=(
+                f"C {num(s.centres, 3)} ± {num(values.number('centres_within'), 4)}, over the rolls"
+                f" {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
+            ),
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -195,14 +360,33 @@ class SinePlateFamily:
         between = s.centres - (s.roll + s.roll_stack) / 2
         apart = "" if s.roll == s.roll_stack else f", the stack roll Ø{num(s.roll_stack, 3)}"
         rolls = BenchWork(
-            name="Rolls", words=f"Two dowels or needles Ø{num(s.roll, 3)}{apart}, {num(s.width)} long, alike to {num(design.values.number('rolls_alike') * 1000, 1)} µm. Stone or grind a flat {num(s.flat)} deep, drill and tap it {s.roll_screw.shown} at the plate's screw places, spotted through.",
-            tools=("micrometer", "oil stone"), caution="Hardened rolls chip a tap: spot and tap before hardening, or use soft ground stock.",
-        )  # fmt: skip
+            name="Rolls",
+            words=(
+                f"Two dowels or needles Ø{num(s.roll, 3)}{apart}, {num(s.width)} long, alike to"
+                f" {num(design.values.number('rolls_alike') * 1000, 1)} µm. Stone or grind a flat {num(s.flat)} deep, drill and"
+                f" tap it {s.roll_screw.shown} at the plate's screw places, spotted through."
+            ),
+            tools=("micrometer", "oil stone"),
+            caution="Hardened rolls chip a tap: spot and tap before hardening, or use soft ground stock.",
+        )
         setting = BenchWork(
-            name="Set the centres", words=f"Screws in, finger tight. A gauge stack of {num(between, 4)} between the rolls, both pushed against it and square to the plate; tighten a little at a time. Prove it over the rolls: {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}.",
+            name="Set the centres",
+            words=(
+                f"Screws in, finger tight. A gauge stack of {num(between, 4)} between the rolls, both pushed against it and"
+                " square to the plate; tighten a little at a time. Prove it over the rolls:"
+                f" {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
+            ),
             tools=("gauge blocks", "micrometer over the rolls", "square"),
-        )  # fmt: skip
-        face = BenchWork(name="Face", words=f"On the rolls on a surface plate, indicator over the face: parallel to {num(design.values.number('face_within') * 1000, 1)} µm, ground or scraped. What is left over goes into the stack roll.", tools=("indicator", "surface plate"))  # fmt: skip
+        )
+        face = BenchWork(
+            name="Face",
+            words=(
+                "On the rolls on a surface plate, indicator over the face: parallel to"
+                f" {num(design.values.number('face_within') * 1000, 1)} µm, ground or scraped. What is left over goes into the"
+                " stack roll."
+            ),
+            tools=("indicator", "surface plate"),
+        )
         blank = Blank(
             across_mm=s.width,
             high_mm=s.thick,

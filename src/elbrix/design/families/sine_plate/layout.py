@@ -1,6 +1,9 @@
-"""Every size of a sine plate that follows from its values. x from the low end, y from the middle of the width, z from the underside; mm.
+"""Every size of a sine plate that follows from its values.
 
-The plate is a plain block. Each roll has a flat and is screwed with it to the underside; the centres are set with a gauge stack between
+X from the low end, y from the middle of the width, z from the underside; mm.
+
+The plate is a plain block. Each roll has a flat and is screwed with it to the underside; the centres are set with a gauge
+stack between
 the rolls before the screws are tightened. The pivot roll is at the low end.
 """
 
@@ -166,7 +169,10 @@ class Layout(Struct, frozen=True, dict=True):
     def holes(self) -> tuple[Hole, ...]:
         """The hole table, from the low end and the middle of the width."""
         tapped = f"{self.work_thread.shown} through, drill {num(self.work_thread.tap_drill[1], 2)}"
-        sunk = f"Ø{num(self.clear_mm, 1)} through, counterbore Ø{num(self.bore_mm, 1)} × {num(self.bore_deep, 1)} for {self.screw_size} into the roll"
+        sunk = (
+            f"Ø{num(self.clear_mm, 1)} through, counterbore Ø{num(self.bore_mm, 1)} × {num(self.bore_deep, 1)} for"
+            f" {self.screw_size} into the roll"
+        )
         strip = f"{STRIP_THREAD} through for the stop strip"
         rows = (
             [("W", p, tapped) for p in self.work_holes]

@@ -32,7 +32,15 @@ def in_place(s: Layout, stack: Built | None, height_mm: float) -> Scene:
 
     far = at(s.roll_x[1], -s.below)
     right = far[0] + 0.42 * s.centres
-    elements: list[Element] = [Path(((-2.4 * r, 0), (right, 0), (right, -0.07 * s.centres), (-2.4 * r, -0.07 * s.centres)), Style.HOST_SECTION, "surface plate", closed=True), Line((-2.4 * r, 0), (right, 0), Style.HOST, "surface plate")]  # fmt: skip
+    elements: list[Element] = [
+        Path(
+            ((-2.4 * r, 0), (right, 0), (right, -0.07 * s.centres), (-2.4 * r, -0.07 * s.centres)),
+            Style.HOST_SECTION,
+            "surface plate",
+            closed=True,
+        ),
+        Line((-2.4 * r, 0), (right, 0), Style.HOST, "surface plate"),
+    ]
     ring = tuple(at(x, z) for x, z in profile(s))
     elements += [Path(ring, Style.BODY, "plate", closed=True), Path(ring, Style.VISIBLE, "plate", closed=True)]
     if s.strip_holes:
@@ -53,9 +61,30 @@ def in_place(s: Layout, stack: Built | None, height_mm: float) -> Scene:
         Arc((0, r), 0.3 * s.centres, 0, math.degrees(tilt), Style.CENTRE, "plate"),
     ]
     dims = [
-        Dimension("centres", (0, r), at(s.length / 2, s.thick / 2), Side.AT, value_mm=s.centres, prefix="C ", entry="centres", feature="rolls", step_mm=0.001, order=0),
-        Dimension("steepest", (0, r), (0.40 * s.centres * math.cos(tilt / 2), r + 0.40 * s.centres * math.sin(tilt / 2)), Side.AT, text=f"{math.degrees(theta):g}°", value_mm=math.degrees(theta), entry="steepest", feature="plate", order=1),
-    ]  # fmt: skip
+        Dimension(
+            "centres",
+            (0, r),
+            at(s.length / 2, s.thick / 2),
+            Side.AT,
+            value_mm=s.centres,
+            prefix="C ",
+            entry="centres",
+            feature="rolls",
+            step_mm=0.001,
+            order=0,
+        ),
+        Dimension(
+            "steepest",
+            (0, r),
+            (0.40 * s.centres * math.cos(tilt / 2), r + 0.40 * s.centres * math.sin(tilt / 2)),
+            Side.AT,
+            text=f"{math.degrees(theta):g}°",
+            value_mm=math.degrees(theta),
+            entry="steepest",
+            feature="plate",
+            order=1,
+        ),
+    ]
     if stack is not None:
         elements += blocks_on(far[0], stack, "stack", side=1, room=0.055 * s.centres)
         dims.append(
@@ -83,17 +112,34 @@ def front(s: Layout) -> Scene:
     ]
     for x, d in ((a, s.roll), (b, s.roll_stack)):
         half = math.degrees(math.asin(min(1.0, s.below / (d / 2))))
-        elements += [Arc((x, z), d / 2, 180 - half, 360 + half, Style.VISIBLE, "rolls"), Line((x, z - d * 0.7), (x, s.thick + 3), Style.CENTRE), Line((x - d * 0.7, z), (x + d * 0.7, z), Style.CENTRE)]  # fmt: skip
+        elements += [
+            Arc((x, z), d / 2, 180 - half, 360 + half, Style.VISIBLE, "rolls"),
+            Line((x, z - d * 0.7), (x, s.thick + 3), Style.CENTRE),
+            Line((x - d * 0.7, z), (x + d * 0.7, z), Style.CENTRE),
+        ]
     for x in sorted({x for x, _ in s.work_holes}):
         d = s.work_thread.major_mm / 2
         elements += [Line((x + k, 0), (x + k, s.thick), Style.HIDDEN, "work holes") for k in (-d, d)]
     dims = (
         Dimension("centres", (a, z), (b, z), Side.BELOW, entry="centres", feature="rolls", step_mm=0.001, order=0),
         Dimension("length", (0, 0), (s.length, 0), Side.BELOW, feature="plate", step_mm=0.5),
-        Dimension("thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="plate", step_mm=0.1, order=2),
+        Dimension(
+            "thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="plate", step_mm=0.1, order=2
+        ),
         Dimension("overhang", (0, s.thick), (a, s.thick), Side.ABOVE, entry="overhang", feature="plate", step_mm=0.1, order=3),
-        Dimension("roll", (a, z - s.roll / 2), (a, z + s.roll / 2), Side.LEFT, prefix="Ø", value_mm=s.roll, entry="roll", feature="rolls", step_mm=0.001, order=1),
-    )  # fmt: skip
+        Dimension(
+            "roll",
+            (a, z - s.roll / 2),
+            (a, z + s.roll / 2),
+            Side.LEFT,
+            prefix="Ø",
+            value_mm=s.roll,
+            entry="roll",
+            feature="rolls",
+            step_mm=0.001,
+            order=1,
+        ),
+    )
     handles = (
         Handle(
             "thickness",

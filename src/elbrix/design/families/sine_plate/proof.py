@@ -28,10 +28,20 @@ def tool_of(values: Values) -> SineTool:
     """The plate as a tool of the shop, as made to its tolerances."""
     s = Layout(values)
     return SineTool(
-        id="", name="this plate", centres_mm=s.centres, roll_pivot_mm=s.roll, roll_stack_mm=s.roll_stack, centres_u_mm=values.number("centres_within"),
-        rolls_u_mm=values.number("rolls_alike"), face_u_mm=values.number("face_within"), face_to_bottoms=values.number("uneven") != 0, face_above_mm=s.face_above,
-        length_mm=s.length, width_mm=s.width, material=values.word("material"),
-    )  # fmt: skip
+        id="",
+        name="this plate",
+        centres_mm=s.centres,
+        roll_pivot_mm=s.roll,
+        roll_stack_mm=s.roll_stack,
+        centres_u_mm=values.number("centres_within"),
+        rolls_u_mm=values.number("rolls_alike"),
+        face_u_mm=values.number("face_within"),
+        face_to_bottoms=values.number("uneven") != 0,
+        face_above_mm=s.face_above,
+        length_mm=s.length,
+        width_mm=s.width,
+        material=values.word("material"),
+    )
 
 
 def error_arcsec(values: Values, shop: Shop) -> float:
@@ -67,19 +77,132 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
     lines = " + ".join(f"{line.rss_rad * ARCSEC:.2f}²" for line in expected_budget(v, shop).lines)
     return [
         *given,
-        Figure(key="length", label="Length", value=s.length, step=0.5, features=("plate",), working=Working("centres + 2·overhang", f"{num(s.centres)} + 2·{num(s.over)}")),
-        Figure(key="between", label="Stack between the rolls", value=s.centres - (s.roll + s.roll_stack) / 2, step=0.0005, features=("rolls",), working=Working("C − (d_p + d_s)/2", f"{num(s.centres, 4)} − ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2", "set with gauge blocks, then tighten the screws")),
-        Figure(key="over_rolls", label="Over the rolls", value=s.centres + (s.roll + s.roll_stack) / 2, step=0.001, features=("rolls",), working=Working("C + (d_p + d_s)/2", f"{num(s.centres, 4)} + ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2", "the proof, from outside")),
-        Figure(key="stack_roll", label="Stack roll Ø", value=s.roll_stack, step=0.001, features=("rolls",), working=Working("pivot roll − thicker at the stack end", f"{num(s.roll, 4)} − {num(unlike_rolls_mm(v.number('uneven')), 4)}", "(d_p − f) − (d_s − f) = t; or seat its flat deeper by t")),
-        Figure(key="face_above", label="Face above the centres", value=s.face_above, step=0.01, features=("plate",), working=Working("thickness + roll radius − flat", f"{num(s.thick)} + {num(s.roll / 2)} − {num(s.flat)}")),
-        Figure(key="expected", label="Expected error, ±", value=expected, unit="″", working=Working("root-sum-square of stack, centres, rolls, face, surface plate", f"√({lines})", f"at {num(v.number('steepest'))}°: the budget of the Angles bench")),
-        Figure(key="largest", label="Tilts to", value=s.largest_deg, unit="deg", features=("plate",), working=Working("asin(r/√(o² + (r − f)²)) + atan((r − f)/o)", f"asin({num(s.roll / 2)}/√({num(s.over)}² + ({num(s.roll / 2)} − {num(s.flat)})²)) + atan(({num(s.roll / 2)} − {num(s.flat)})/{num(s.over)})", "its low corner meets the surface plate; 90° at the most")),
-        Figure(key="smallest", label="Smallest angle, one stack", value=single, unit="", text=shown(math.radians(single)), working=Working("asin(thinnest block/C)", f"asin({num(thin, 5)}/{num(s.centres)})", "the blocks that are here")),
-        Figure(key="finest_step", label="With two stacks, in steps of", value=double, unit="", text=shown(math.radians(double)), working=Working("asin(step of the set/C)", f"asin({num(step, 6)}/{num(s.centres)})")),
-        Figure(key="mass", label="Mass", value=s.mass_kg, unit="kg", working=Working("(plate + rolls − holes) · density", "(" + f"{s.volumes_mm3[0]:.0f} + {s.volumes_mm3[1]:.0f} − {s.volumes_mm3[2]:.0f}) · {s.density_kg_m3:g}/1000000000", v.word("material"))),
-        Figure(key="sag", label=f"Bends under {CLAMP_N:g} N", value=s.sag_um, unit="µm", features=("plate",), working=Working("1000·F·C³/(48·E·w·T³/12)", f"1000·{CLAMP_N:g}·{num(s.centres)}³/(48·{s.e_mpa:g}·{num(s.width)}·{num(s.thick)}³/12)", "one strap in the middle, on its rolls")),
-        Figure(key="hole_count", label="That makes", value=len(s.work_holes), unit="", text=f"{len(s.work_holes)} holes", features=("work holes",), working=Working("places given, or the grid clear of edges, rolls and screws", f"{len(s.work_holes)}")),
-    ]  # fmt: skip
+        Figure(
+            key="length",
+            label="Length",
+            value=s.length,
+            step=0.5,
+            features=("plate",),
+            working=Working("centres + 2·overhang", f"{num(s.centres)} + 2·{num(s.over)}"),
+        ),
+        Figure(
+            key="between",
+            label="Stack between the rolls",
+            value=s.centres - (s.roll + s.roll_stack) / 2,
+            step=0.0005,
+            features=("rolls",),
+            working=Working(
+                "C − (d_p + d_s)/2",
+                f"{num(s.centres, 4)} − ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2",
+                "set with gauge blocks, then tighten the screws",
+            ),
+        ),
+        Figure(
+            key="over_rolls",
+            label="Over the rolls",
+            value=s.centres + (s.roll + s.roll_stack) / 2,
+            step=0.001,
+            features=("rolls",),
+            working=Working(
+                "C + (d_p + d_s)/2",
+                f"{num(s.centres, 4)} + ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2",
+                "the proof, from outside",
+            ),
+        ),
+        Figure(
+            key="stack_roll",
+            label="Stack roll Ø",
+            value=s.roll_stack,
+            step=0.001,
+            features=("rolls",),
+            working=Working(
+                "pivot roll − thicker at the stack end",
+                f"{num(s.roll, 4)} − {num(unlike_rolls_mm(v.number('uneven')), 4)}",
+                "(d_p − f) − (d_s − f) = t; or seat its flat deeper by t",
+            ),
+        ),
+        Figure(
+            key="face_above",
+            label="Face above the centres",
+            value=s.face_above,
+            step=0.01,
+            features=("plate",),
+            working=Working("thickness + roll radius − flat", f"{num(s.thick)} + {num(s.roll / 2)} − {num(s.flat)}"),
+        ),
+        Figure(
+            key="expected",
+            label="Expected error, ±",
+            value=expected,
+            unit="″",
+            working=Working(
+                "root-sum-square of stack, centres, rolls, face, surface plate",
+                f"√({lines})",
+                f"at {num(v.number('steepest'))}°: the budget of the Angles bench",
+            ),
+        ),
+        Figure(
+            key="largest",
+            label="Tilts to",
+            value=s.largest_deg,
+            unit="deg",
+            features=("plate",),
+            working=Working(
+                "asin(r/√(o² + (r − f)²)) + atan((r − f)/o)",
+                f"asin({num(s.roll / 2)}/√({num(s.over)}² + ({num(s.roll / 2)} − {num(s.flat)})²)) + atan(({num(s.roll / 2)} −"
+                f" {num(s.flat)})/{num(s.over)})",
+                "its low corner meets the surface plate; 90° at the most",
+            ),
+        ),
+        Figure(
+            key="smallest",
+            label="Smallest angle, one stack",
+            value=single,
+            unit="",
+            text=shown(math.radians(single)),
+            working=Working("asin(thinnest block/C)", f"asin({num(thin, 5)}/{num(s.centres)})", "the blocks that are here"),
+        ),
+        Figure(
+            key="finest_step",
+            label="With two stacks, in steps of",
+            value=double,
+            unit="",
+            text=shown(math.radians(double)),
+            working=Working("asin(step of the set/C)", f"asin({num(step, 6)}/{num(s.centres)})"),
+        ),
+        Figure(
+            key="mass",
+            label="Mass",
+            value=s.mass_kg,
+            unit="kg",
+            working=Working(
+                "(plate + rolls − holes) · density",
+                "("
+                + f"{s.volumes_mm3[0]:.0f} + {s.volumes_mm3[1]:.0f} − {s.volumes_mm3[2]:.0f}) · {s.density_kg_m3:g}/1000000000",
+                v.word("material"),
+            ),
+        ),
+        Figure(
+            key="sag",
+            label=f"Bends under {CLAMP_N:g} N",
+            value=s.sag_um,
+            unit="µm",
+            features=("plate",),
+            working=Working(
+                "1000·F·C³/(48·E·w·T³/12)",
+                f"1000·{CLAMP_N:g}·{num(s.centres)}³/(48·{s.e_mpa:g}·{num(s.width)}·{num(s.thick)}³/12)",
+                "one strap in the middle, on its rolls",
+            ),
+        ),
+        Figure(
+            key="hole_count",
+            label="That makes",
+            value=len(s.work_holes),
+            unit="",
+            text=f"{len(s.work_holes)} holes",
+            features=("work holes",),
+            working=Working("places given, or the grid clear of edges, rolls and screws", f"{len(s.work_holes)}"),
+        ),
+    ]
 
 
 def checks(s: Layout, shop: Shop) -> list[Check]:
@@ -87,20 +210,132 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
     wanted, expected = v.number("finest"), error_arcsec(v, shop)
     told = {f.key: f for f in figures(s, (), shop)}
     found = [
-        Check(features=("rolls",), key="error", label=f"Error at {num(v.number('steepest'))}°", value=expected, unit="″", limits=Limits(close_above=0.8 * wanted, no_above=wanted), figures=("expected", "centres", "centres_within", "rolls_alike"), mends=("centres", "centres_within", "face_within"), reason=f"keeps ±{num(wanted)}″ with the blocks of this shop" if expected <= wanted else f"cannot keep ±{num(wanted)}″: longer centres, or closer ones"),
-        Check(key="tilt", label="Tilts far enough", working=told["largest"].working, value=s.largest_deg, unit="deg", limits=Limits(close_below=60, no_below=v.number("steepest")), figures=("largest", "overhang"), features=("plate",), mends=("overhang", "roll"), reason="its low corner clears the surface plate to 60°" if s.largest_deg >= 60 else "its low corner comes down first: less overhang, or larger rolls"),
-        Check(key="sag", label="Bends under one strap", working=told["sag"].working, value=s.sag_um, unit="µm", limits=Limits(close_above=2.0, no_above=8.0), figures=("sag", "thickness"), features=("plate",), mends=("thickness",), reason="stiff enough that the clamp does not spoil the angle" if s.sag_um <= 2 else "the clamp bends it by more than a stack is good to"),
-        Check(key="flat", label="Flat wide enough to seat", value=2 * math.sqrt(max(0.0, s.roll * s.flat - s.flat**2)) / s.roll, unit="× d", limits=Limits(close_below=0.5, no_below=0.3), figures=("flat",), features=("rolls",), mends=("flat",), reason="a wide seat holds the roll parallel", working=Working("2·√(d·f − f²)/d", f"2·√({num(s.roll)}·{num(s.flat)} − {num(s.flat)}²)/{num(s.roll)}")),
-        Check(key="floor", label="Metal under the sunk heads", value=s.floor / s.roll_screw.major_mm, unit="× d", limits=Limits(close_below=0.8, no_below=0.5), figures=("roll_screw", "thickness"), features=("roll screws",), mends=("thickness", "roll_screw"), reason="the head pulls on solid metal" if s.floor >= 0.8 * s.roll_screw.major_mm else "the head would pull through", working=Working("(thickness − head − 0.5)/d", f"({num(s.thick)} − {num(s.bore_deep - SUNK)} − {num(SUNK)})/{num(s.roll_screw.major_mm)}")),
-        Check(key="roll_wall", label="Screw in the roll", working=Working("screw d/roll d", f"{num(s.roll_screw.major_mm)}/{num(s.roll)}"), value=s.roll_screw.major_mm / s.roll, unit="× d", limits=Limits(close_above=0.4, no_above=0.55), figures=("roll_screw", "roll"), features=("roll screws",), mends=("roll_screw", "roll"), reason="the roll keeps its shape round the thread" if s.roll_screw.major_mm <= 0.4 * s.roll else "so large a thread weakens and bends the roll"),
-    ]  # fmt: skip
+        Check(
+            features=("rolls",),
+            key="error",
+            label=f"Error at {num(v.number('steepest'))}°",
+            value=expected,
+            unit="″",
+            limits=Limits(close_above=0.8 * wanted, no_above=wanted),
+            figures=("expected", "centres", "centres_within", "rolls_alike"),
+            mends=("centres", "centres_within", "face_within"),
+            reason=(
+                f"keeps ±{num(wanted)}″ with the blocks of this shop"
+                if expected <= wanted
+                else f"cannot keep ±{num(wanted)}″: longer centres, or closer ones"
+            ),
+        ),
+        Check(
+            key="tilt",
+            label="Tilts far enough",
+            working=told["largest"].working,
+            value=s.largest_deg,
+            unit="deg",
+            limits=Limits(close_below=60, no_below=v.number("steepest")),
+            figures=("largest", "overhang"),
+            features=("plate",),
+            mends=("overhang", "roll"),
+            reason=(
+                "its low corner clears the surface plate to 60°"
+                if s.largest_deg >= 60
+                else "its low corner comes down first: less overhang, or larger rolls"
+            ),
+        ),
+        Check(
+            key="sag",
+            label="Bends under one strap",
+            working=told["sag"].working,
+            value=s.sag_um,
+            unit="µm",
+            limits=Limits(close_above=2.0, no_above=8.0),
+            figures=("sag", "thickness"),
+            features=("plate",),
+            mends=("thickness",),
+            reason=(
+                "stiff enough that the clamp does not spoil the angle"
+                if s.sag_um <= 2
+                else "the clamp bends it by more than a stack is good to"
+            ),
+        ),
+        Check(
+            key="flat",
+            label="Flat wide enough to seat",
+            value=2 * math.sqrt(max(0.0, s.roll * s.flat - s.flat**2)) / s.roll,
+            unit="× d",
+            limits=Limits(close_below=0.5, no_below=0.3),
+            figures=("flat",),
+            features=("rolls",),
+            mends=("flat",),
+            reason="a wide seat holds the roll parallel",
+            working=Working("2·√(d·f − f²)/d", f"2·√({num(s.roll)}·{num(s.flat)} − {num(s.flat)}²)/{num(s.roll)}"),
+        ),
+        Check(
+            key="floor",
+            label="Metal under the sunk heads",
+            value=s.floor / s.roll_screw.major_mm,
+            unit="× d",
+            limits=Limits(close_below=0.8, no_below=0.5),
+            figures=("roll_screw", "thickness"),
+            features=("roll screws",),
+            mends=("thickness", "roll_screw"),
+            reason="the head pulls on solid metal" if s.floor >= 0.8 * s.roll_screw.major_mm else "the head would pull through",
+            working=Working(
+                "(thickness − head − 0.5)/d",
+                f"({num(s.thick)} − {num(s.bore_deep - SUNK)} − {num(SUNK)})/{num(s.roll_screw.major_mm)}",
+            ),
+        ),
+        Check(
+            key="roll_wall",
+            label="Screw in the roll",
+            working=Working("screw d/roll d", f"{num(s.roll_screw.major_mm)}/{num(s.roll)}"),
+            value=s.roll_screw.major_mm / s.roll,
+            unit="× d",
+            limits=Limits(close_above=0.4, no_above=0.55),
+            figures=("roll_screw", "roll"),
+            features=("roll screws",),
+            mends=("roll_screw", "roll"),
+            reason=(
+                "the roll keeps its shape round the thread"
+                if s.roll_screw.major_mm <= 0.4 * s.roll
+                else "so large a thread weakens and bends the roll"
+            ),
+        ),
+    ]
     found += _holes(s)
     soft = any(word in v.word("material") for word in ("aluminium", "cast iron", "brass", "bronze"))
     need = _DEPTH_SOFT if soft else _DEPTH_STEEL
     if s.work_holes:
         depth = s.thick / s.work_thread.major_mm
-        found.append(Check(key="clamp_thread", label="Thread for the clamps", working=Working("thickness/d", f"{num(s.thick)}/{num(s.work_thread.major_mm)}"), value=depth, unit="× d", limits=Limits(close_below=need, no_below=0.6 * need), figures=("thickness", "work_thread"), features=("work holes",), mends=("thickness", "work_thread"), reason=f"{num(need)} × d holds the screw in {v.word('material')}"))  # fmt: skip
-    found.append(Check(key="mass", label="Lifting it", value=s.mass_kg, unit="kg", limits=Limits(close_above=HEAVY_KG), figures=("mass",), features=("plate",), reason="over 15 kg: two people or a hoist, and lift it before the work is on" if s.mass_kg > HEAVY_KG else "one person lifts it"))  # fmt: skip
+        found.append(
+            Check(
+                key="clamp_thread",
+                label="Thread for the clamps",
+                working=Working("thickness/d", f"{num(s.thick)}/{num(s.work_thread.major_mm)}"),
+                value=depth,
+                unit="× d",
+                limits=Limits(close_below=need, no_below=0.6 * need),
+                figures=("thickness", "work_thread"),
+                features=("work holes",),
+                mends=("thickness", "work_thread"),
+                reason=f"{num(need)} × d holds the screw in {v.word('material')}",
+            )
+        )
+    found.append(
+        Check(
+            key="mass",
+            label="Lifting it",
+            value=s.mass_kg,
+            unit="kg",
+            limits=Limits(close_above=HEAVY_KG),
+            figures=("mass",),
+            features=("plate",),
+            reason=(
+                "over 15 kg: two people or a hoist, and lift it before the work is on"
+                if s.mass_kg > HEAVY_KG
+                else "one person lifts it"
+            ),
+        )
+    )
     return found
 
 
@@ -110,21 +345,99 @@ def _holes(s: Layout) -> list[Check]:
     d = s.work_thread.major_mm
     if s.work_holes:
         edge, at = min((min(x, s.length - x, s.width / 2 - abs(y)), (x, y)) for x, y in s.work_holes)
-        found.append(Check(key="edge", label="Holes from the edge", value=edge / d, unit="× d", limits=Limits(close_below=1.5, no_below=0.75), features=("work holes",), figures=("pattern",), mends=("work_thread",), reason=f"nearest is {num(at[0])}, {num(at[1])}: {num(edge, 1)} to the edge", working=Working("to the nearest edge/d", f"{num(edge, 2)}/{num(d)}")))  # fmt: skip
+        found.append(
+            Check(
+                key="edge",
+                label="Holes from the edge",
+                value=edge / d,
+                unit="× d",
+                limits=Limits(close_below=1.5, no_below=0.75),
+                features=("work holes",),
+                figures=("pattern",),
+                mends=("work_thread",),
+                reason=f"nearest is {num(at[0])}, {num(at[1])}: {num(edge, 1)} to the edge",
+                working=Working("to the nearest edge/d", f"{num(edge, 2)}/{num(d)}"),
+            )
+        )
         rolls = min((abs(x - rx) - s.roll / 2 - d / 2, (x, y)) for x, y in s.work_holes for rx in s.roll_x)
-        found.append(Check(key="rolls", label="Holes clear of the rolls", value=rolls[0], unit="mm", limits=Limits(close_below=0.5, no_below=0.0), step=0.1, features=("work holes", "rolls"), figures=("pattern",), reason="a screw run right through would lift the roll" if rolls[0] < 0 else f"nearest is {num(rolls[1][0])}, {num(rolls[1][1])}", working=Working("from the roll − roll radius − hole radius", f"{num(rolls[0] + s.roll / 2 + d / 2)} − {num(s.roll / 2)} − {num(d / 2)}")))  # fmt: skip
+        found.append(
+            Check(
+                key="rolls",
+                label="Holes clear of the rolls",
+                value=rolls[0],
+                unit="mm",
+                limits=Limits(close_below=0.5, no_below=0.0),
+                step=0.1,
+                features=("work holes", "rolls"),
+                figures=("pattern",),
+                reason=(
+                    "a screw run right through would lift the roll"
+                    if rolls[0] < 0
+                    else f"nearest is {num(rolls[1][0])}, {num(rolls[1][1])}"
+                ),
+                working=Working(
+                    "from the roll − roll radius − hole radius",
+                    f"{num(rolls[0] + s.roll / 2 + d / 2)} − {num(s.roll / 2)} − {num(d / 2)}",
+                ),
+            )
+        )
         screws = min((math.hypot(x - sx, y - sy) - s.bore_mm / 2 - d / 2) / d for x, y in s.work_holes for sx, sy in s.screws)
-        found.append(Check(key="screws", label="Holes from the roll screws", value=screws, unit="× d", limits=Limits(close_below=0.5, no_below=0.0), features=("work holes", "roll screws"), figures=("pattern",), reason="they run into a counterbore" if screws < 0 else "half a diameter is left" if screws >= 0.5 else "thin between them"))  # fmt: skip
+        found.append(
+            Check(
+                key="screws",
+                label="Holes from the roll screws",
+                value=screws,
+                unit="× d",
+                limits=Limits(close_below=0.5, no_below=0.0),
+                features=("work holes", "roll screws"),
+                figures=("pattern",),
+                reason=(
+                    "they run into a counterbore"
+                    if screws < 0
+                    else "half a diameter is left"
+                    if screws >= 0.5
+                    else "thin between them"
+                ),
+            )
+        )
     if len(s.work_holes) > 1:
         web = (
             min(math.hypot(a[0] - b[0], a[1] - b[1]) - d for a, b in combinations(s.work_holes, 2))
             if len(s.work_holes) <= 200
             else min(_neighbours(s.work_holes)) - d
         )
-        found.append(Check(key="web", label="Metal between holes", value=web / d, unit="× d", limits=Limits(close_below=0.5, no_below=0.0), features=("work holes",), figures=("pattern",), mends=("work_thread",), reason="two holes meet" if web < 0 else "half a diameter is left" if web >= 0.5 * d else "thin between two of them", working=Working("(middle to middle − d)/d", f"({num(web + d)} − {num(d)})/{num(d)}")))  # fmt: skip
+        found.append(
+            Check(
+                key="web",
+                label="Metal between holes",
+                value=web / d,
+                unit="× d",
+                limits=Limits(close_below=0.5, no_below=0.0),
+                features=("work holes",),
+                figures=("pattern",),
+                mends=("work_thread",),
+                reason=(
+                    "two holes meet" if web < 0 else "half a diameter is left" if web >= 0.5 * d else "thin between two of them"
+                ),
+                working=Working("(middle to middle − d)/d", f"({num(web + d)} − {num(d)})/{num(d)}"),
+            )
+        )
     if s.strip_holes and s.work_holes:
         strip = min(x for x, _ in s.work_holes) - STRIP_WIDE - d / 2
-        found.append(Check(key="strip", label="Holes clear of the stop strip", value=strip, unit="mm", limits=Limits(no_below=0.0), step=0.1, features=("work holes", "stop strip"), figures=("pattern", "strip"), mends=("strip",), reason="one lies under the strip" if strip < 0 else "none lies under it"))  # fmt: skip
+        found.append(
+            Check(
+                key="strip",
+                label="Holes clear of the stop strip",
+                value=strip,
+                unit="mm",
+                limits=Limits(no_below=0.0),
+                step=0.1,
+                features=("work holes", "stop strip"),
+                figures=("pattern", "strip"),
+                mends=("strip",),
+                reason="one lies under the strip" if strip < 0 else "none lies under it",
+            )
+        )
     return found
 
 

@@ -185,10 +185,22 @@ class SoftJaw:
             "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01",
             "vee": f"V {values.word('v_angle')}° along it",
             "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer",
-            "outline": f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)} spacer",
+            "outline": (
+                f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)}"
+                " spacer"
+            ),
         }[s.kind]
         note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=hole_table(s.holes), datum="middle of the jaw and its bottom", face="front", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s, shop)),
+            checks=tuple(proof.checks(s, shop)),
+            holes=hole_table(s.holes),
+            datum="middle of the jaw and its bottom",
+            face="front",
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -220,7 +232,7 @@ class SoftJaw:
             Group("On the vise", ("vise", "screw", "spacing", "above", "opening")),
             Group("The jaw", ("width", "height", "thickness", "material", "mass", "pieces")),
             Group("The push", ("torque", "force_per", "push"), "cut as they will hold"),
-        )  # fmt: skip
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -237,7 +249,11 @@ class SoftJaw:
         return Cut(block, tuple(tools))
 
     def section(self, design: Design) -> tuple[str, float]:
-        return "x", design.values.number("spacing") / 2 if design.values.word("kind") in ("plain", "ledge", "vee") else (design.values.number("pins_apart") / 2 if design.values.word("kind") == "pins" else 0.0)  # fmt: skip
+        return "x", (
+            design.values.number("spacing") / 2
+            if design.values.word("kind") in ("plain", "ledge", "vee")
+            else (design.values.number("pins_apart") / 2 if design.values.word("kind") == "pins" else 0.0)
+        )
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
@@ -269,7 +285,10 @@ class SoftJaw:
         )
         assert holes is not None
         steps.append(holes)
-        closed = f"Screwed to the vise and closed on a spacer of {num(s.spacer)} low down between them, handle at {num(v.number('torque'))} N·m: they then stand as they will when they hold the work"
+        closed = (
+            f"Screwed to the vise and closed on a spacer of {num(s.spacer)} low down between them, handle at"
+            f" {num(v.number('torque'))} N·m: they then stand as they will when they hold the work"
+        )
         # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
         if s.kind == "round":
             steps.append(
@@ -317,7 +336,10 @@ class SoftJaw:
             steps.append(
                 BenchWork(
                     name="Pins",
-                    words=f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place.",
+                    words=(
+                        f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed"
+                        f" to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place."
+                    ),
                     tools=("indicator",),
                 )
             )
@@ -333,7 +355,9 @@ class SoftJaw:
                 tools=("oil stone", "indicator"),
             )
         )
-        blank = Blank(across_mm=s.height, high_mm=s.thick, along_mm=s.width, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+        blank = Blank(
+            across_mm=s.height, high_mm=s.thick, along_mm=s.width, pieces=int(v.number("pieces")), material=v.word("material")
+        )
         return Work(blank, tuple(steps), notes=("Stamp which is fixed and which is moving, and the work's name.",))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -348,15 +372,41 @@ class SoftJaw:
             )
             free = (s.screws[0].drill - float(vise.jaw_screw[1:])) / 2
             good = vise.jaw_screw == s.v.word("screw") and off <= free
-            found.append(SlotFit(vise.name, "jaw screws", Verdict.GO if good else Verdict.NO_GO, "its screws line up" if good else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart, {num(vise.jaw_screw_above_mm)} up"))  # fmt: skip
+            found.append(
+                SlotFit(
+                    vise.name,
+                    "jaw screws",
+                    Verdict.GO if good else Verdict.NO_GO,
+                    (
+                        "its screws line up"
+                        if good
+                        else (
+                            f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart,"
+                            f" {num(vise.jaw_screw_above_mm)} up"
+                        )
+                    ),
+                )
+            )
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
         if s.kind == "round":
-            return (Capability("round", f"rounds Ø{num(s.work_deep)} over {num(s.grip)}", {"from_mm": s.work_deep, "to_mm": s.work_deep, "height_mm": s.grip}),)  # fmt: skip
+            return (
+                Capability(
+                    "round",
+                    f"rounds Ø{num(s.work_deep)} over {num(s.grip)}",
+                    {"from_mm": s.work_deep, "to_mm": s.work_deep, "height_mm": s.grip},
+                ),
+            )
         if s.kind == "vee":
-            return (Capability("round", f"rounds to Ø{num(s.v_mouth / math.cos(s.v_half), 1)}, lying", {"from_mm": s.v_mouth * math.cos(s.v_half), "to_mm": s.v_mouth / math.cos(s.v_half)}),)  # fmt: skip
+            return (
+                Capability(
+                    "round",
+                    f"rounds to Ø{num(s.v_mouth / math.cos(s.v_half), 1)}, lying",
+                    {"from_mm": s.v_mouth * math.cos(s.v_half), "to_mm": s.v_mouth / math.cos(s.v_half)},
+                ),
+            )
         what = "its outline" if s.kind == "outline" else f"work to {num(s.width)} long"
         return (Capability("block", f"{what}, held over {num(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
 

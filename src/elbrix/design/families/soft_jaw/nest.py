@@ -1,4 +1,7 @@
-"""Nests: the recess whose wall follows the work. Plane shapes with shapely, mm; x along the jaws, y away, the parting line at y = 0."""
+"""Nests: the recess whose wall follows the work.
+
+Plane shapes with shapely, mm; x along the jaws, y away, the parting line at y = 0.
+"""
 
 from __future__ import annotations
 
@@ -59,7 +62,13 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
     centre = grown.buffer(-r, join_style="mitre", mitre_limit=10.0)
     pieces = [g for g in getattr(centre, "geoms", [centre]) if not g.is_empty]
     if not pieces:
-        raise ShopError("Cutter", f"Ø{cutter:g} does not go into the nest", "The outline is nowhere wide enough for it", "Take a smaller cutter", entry="cutter")  # fmt: skip
+        raise ShopError(
+            "Cutter",
+            f"Ø{cutter:g} does not go into the nest",
+            "The outline is nowhere wide enough for it",
+            "Take a smaller cutter",
+            entry="cutter",
+        )
     reach = unary_union([p.buffer(r, quad_segs=_SEGMENTS) for p in pieces])
     reliefs = _reliefs(tuple((float(x), float(y)) for x, y in orient(grown, 1.0).exterior.coords[:-1]), r) if relieved else ()
     whole: BaseGeometry = unary_union([reach, *(Spot(p).buffer(r, quad_segs=_SEGMENTS) for p in reliefs)])

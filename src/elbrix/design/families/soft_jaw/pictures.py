@@ -41,8 +41,9 @@ def _from_the_end(s: Sizes) -> Scene:
     found: list[Element] = [
         box(-out - host, -host * 0.7, out + host, 0, Style.HOST_SECTION, "vise"),
         box(out, 0, out + host, s.height * 0.96, Style.HOST_SECTION, "vise"),
-        Path(right, Style.BODY, "jaw", closed=True), Path(right, Style.VISIBLE, "jaw", closed=True),
-    ]  # fmt: skip
+        Path(right, Style.BODY, "jaw", closed=True),
+        Path(right, Style.VISIBLE, "jaw", closed=True),
+    ]
     left_at = -gap / 2
     if pair:
         left = tuple((-y, z) for y, z in right)
@@ -82,17 +83,72 @@ def _from_the_end(s: Sizes) -> Scene:
         Dimension("height", (out + host, 0), (out + host, s.height), Side.RIGHT, entry="height", feature="jaw", order=1),
         Dimension("thickness", (gap / 2, -host * 0.7), (out, -host * 0.7), Side.BELOW, entry="thickness", feature="jaw", order=2),
         Dimension("seat", (-out - host, 0), (-out - host, s.seat), Side.LEFT, feature="grip"),
-    ]  # fmt: skip
+    ]
     if s.kind == "ledge":
-        dims.append(Dimension("ledge", (gap / 2, s.height), (gap / 2 + s.ledge, s.height), Side.ABOVE, entry="ledge", feature="ledge", order=3))  # fmt: skip
+        dims.append(
+            Dimension(
+                "ledge", (gap / 2, s.height), (gap / 2 + s.ledge, s.height), Side.ABOVE, entry="ledge", feature="ledge", order=3
+            )
+        )
     if s.kind == "vee":
-        dims.append(Dimension("v_mouth", (out, s.v_up - s.v_mouth / 2), (out, s.v_up + s.v_mouth / 2), Side.RIGHT, entry="v_mouth", feature="v", order=3))  # fmt: skip
+        dims.append(
+            Dimension(
+                "v_mouth",
+                (out, s.v_up - s.v_mouth / 2),
+                (out, s.v_up + s.v_mouth / 2),
+                Side.RIGHT,
+                entry="v_mouth",
+                feature="v",
+                order=3,
+            )
+        )
     handles = [
-        Handle("height", (gap / 2, s.height), (out, s.height), (0.0, 1.0), 1.0, 0.5, math.ceil(s.screws[0].y + s.screws[0].bore / 2 + 2), 250.0, "the screws' heads are there", "higher than any vise backs", "jaw", value=s.height),
-        Handle("thickness", (out, 0), (out, s.height), (1.0, 0.0), 1.0, 1.0, math.ceil(max(s.recess, s.screws[0].bore_deep) + 2), 120.0, "the recess and the heads need it", "the vise opens no farther", "jaw", value=s.thick),
-    ]  # fmt: skip
+        Handle(
+            "height",
+            (gap / 2, s.height),
+            (out, s.height),
+            (0.0, 1.0),
+            1.0,
+            0.5,
+            math.ceil(s.screws[0].y + s.screws[0].bore / 2 + 2),
+            250.0,
+            "the screws' heads are there",
+            "higher than any vise backs",
+            "jaw",
+            value=s.height,
+        ),
+        Handle(
+            "thickness",
+            (out, 0),
+            (out, s.height),
+            (1.0, 0.0),
+            1.0,
+            1.0,
+            math.ceil(max(s.recess, s.screws[0].bore_deep) + 2),
+            120.0,
+            "the recess and the heads need it",
+            "the vise opens no farther",
+            "jaw",
+            value=s.thick,
+        ),
+    ]
     if s.kind != "plain":
-        handles.append(Handle("grip", (gap / 2, s.seat), (gap / 2 + max(s.recess, 2.0), s.seat), (0.0, -1.0), 1.0, 0.5, 0.5, max(1.0, s.height - 2), "something has to be held", "the bed is there", "grip", value=s.grip))  # fmt: skip
+        handles.append(
+            Handle(
+                "grip",
+                (gap / 2, s.seat),
+                (gap / 2 + max(s.recess, 2.0), s.seat),
+                (0.0, -1.0),
+                1.0,
+                0.5,
+                0.5,
+                max(1.0, s.height - 2),
+                "something has to be held",
+                "the bed is there",
+                "grip",
+                value=s.grip,
+            )
+        )
     return Scene("in place", "In the vise, from the right end", tuple(found), tuple(dims), tuple(handles))
 
 
@@ -101,7 +157,10 @@ def _from_above(s: Sizes) -> Scene:
     w, g, t = s.width / 2, s.spacer / 2, s.thick
     host = max(10.0, 0.4 * t)
     rings = (circle(s.nest_r, 96),) if s.kind == "round" else s.nest.rings
-    found: list[Element] = [box(-w - 4, g + t, w + 4, g + t + host, Style.HOST_SECTION, "vise"), box(-w - 4, -g - t - host, w + 4, -g - t, Style.HOST_SECTION, "vise")]  # fmt: skip
+    found: list[Element] = [
+        box(-w - 4, g + t, w + 4, g + t + host, Style.HOST_SECTION, "vise"),
+        box(-w - 4, -g - t - host, w + 4, -g - t, Style.HOST_SECTION, "vise"),
+    ]
     for sign, moving in ((1.0, False), (-1.0, True)):
         low, high = sorted((sign * g, sign * (g + t)))
         found += [box(-w, low, w, high, Style.BODY, "jaw"), box(-w, low, w, high, Style.VISIBLE, "jaw")]
@@ -113,15 +172,45 @@ def _from_above(s: Sizes) -> Scene:
     else:
         found.append(Path(s.ring, Style.HOST, "work", closed=True))
         found += [Arc(p, s.v.number("cutter") / 2, style=Style.HIDDEN, feature="nest") for p in s.nest.reliefs]
-    found += [Line((-w - 8, 0), (w + 8, 0), Style.CENTRE), Line((0, -g - t - host), (0, g + t + host), Style.CENTRE), Words((-w, g + t + host * 0.35), "fixed jaw", quiet=True), Words((-w, -g - t - host * 0.65), "moving jaw", quiet=True)]  # fmt: skip
+    found += [
+        Line((-w - 8, 0), (w + 8, 0), Style.CENTRE),
+        Line((0, -g - t - host), (0, g + t + host), Style.CENTRE),
+        Words((-w, g + t + host * 0.35), "fixed jaw", quiet=True),
+        Words((-w, -g - t - host * 0.65), "moving jaw", quiet=True),
+    ]
     dims = [
         Dimension("width", (-w, -g - t - host), (w, -g - t - host), Side.BELOW, entry="width", feature="jaw", order=1),
         Dimension("thickness", (w, g), (w, g + t), Side.RIGHT, entry="thickness", feature="jaw", order=2),
         Dimension("spacer", (-w, -g), (-w, g), Side.LEFT, entry="spacer", suffix="spacer", feature="nest", order=3),
-    ]  # fmt: skip
+    ]
     if s.kind == "round":
-        dims.append(Dimension("work_deep", (0, 0), (0.36 * s.work_deep, 0.2 * s.work_deep), Side.AT, value_mm=s.work_deep, prefix="Ø", entry="work_deep", feature="work", order=0))  # fmt: skip
-    handle = Handle("thickness", (-w, g + t), (w, g + t), (0.0, 1.0), 1.0, 1.0, math.ceil(max(s.recess, s.screws[0].bore_deep) + 2), 120.0, "the nest and the heads need it", "the vise opens no farther", "jaw", value=t)  # fmt: skip
+        dims.append(
+            Dimension(
+                "work_deep",
+                (0, 0),
+                (0.36 * s.work_deep, 0.2 * s.work_deep),
+                Side.AT,
+                value_mm=s.work_deep,
+                prefix="Ø",
+                entry="work_deep",
+                feature="work",
+                order=0,
+            )
+        )
+    handle = Handle(
+        "thickness",
+        (-w, g + t),
+        (w, g + t),
+        (0.0, 1.0),
+        1.0,
+        1.0,
+        math.ceil(max(s.recess, s.screws[0].bore_deep) + 2),
+        120.0,
+        "the nest and the heads need it",
+        "the vise opens no farther",
+        "jaw",
+        value=t,
+    )
     return Scene("in place", "In the vise, from above, closed on the spacer", tuple(found), tuple(dims), (handle,))
 
 
@@ -143,10 +232,28 @@ def front(s: Sizes) -> Scene:
         Dimension("width", (-w, 0), (w, 0), Side.BELOW, entry="width", feature="jaw"),
         Dimension("height", (-w, 0), (-w, h), Side.LEFT, entry="height", feature="jaw"),
         Dimension("above", (w, 0), (w, v.number("above")), Side.RIGHT, entry="above", feature="screws", step_mm=0.01),
-        Dimension("spacing", (-v.number("spacing") / 2, h), (v.number("spacing") / 2, h), Side.ABOVE, entry="spacing", feature="screws", step_mm=0.01),
-    ]  # fmt: skip
+        Dimension(
+            "spacing",
+            (-v.number("spacing") / 2, h),
+            (v.number("spacing") / 2, h),
+            Side.ABOVE,
+            entry="spacing",
+            feature="screws",
+            step_mm=0.01,
+        ),
+    ]
     if s.kind == "pins":
-        dims += [Dimension("pins_apart", (-v.number("pins_apart") / 2, h), (v.number("pins_apart") / 2, h), Side.ABOVE, entry="pins_apart", feature="pins"), Dimension("pin_up", (w, 0), (w, s.pin_up), Side.RIGHT, feature="pins", step_mm=0.01)]  # fmt: skip
+        dims += [
+            Dimension(
+                "pins_apart",
+                (-v.number("pins_apart") / 2, h),
+                (v.number("pins_apart") / 2, h),
+                Side.ABOVE,
+                entry="pins_apart",
+                feature="pins",
+            ),
+            Dimension("pin_up", (w, 0), (w, s.pin_up), Side.RIGHT, feature="pins", step_mm=0.01),
+        ]
     elif s.kind != "plain":
         dims.append(Dimension("seat", (w, 0), (w, s.v_up if s.kind == "vee" else s.seat), Side.RIGHT, feature="grip"))
     return Scene("front", "Face", tuple(found), tuple(dims))
@@ -171,7 +278,14 @@ def side(s: Sizes) -> Scene:
     ring = end(s)
     found: list[Element] = [Path(ring, Style.BODY, "jaw", closed=True), Path(ring, Style.VISIBLE, "jaw", closed=True)]
     if s.recesses:
-        found += [Line((0, s.seat), (s.recess, s.seat), Style.HIDDEN, "nest"), Line((s.recess, s.seat), (s.recess, s.height), Style.HIDDEN, "nest")]  # fmt: skip
+        found += [
+            Line((0, s.seat), (s.recess, s.seat), Style.HIDDEN, "nest"),
+            Line((s.recess, s.seat), (s.recess, s.height), Style.HIDDEN, "nest"),
+        ]
     found += hidden_lines(s.holes, Span(0.0, s.thick, "xz"), lambda p, y: (y, p), lambda h: h.y)
-    dims = (Dimension("ledge", (0, s.height), (s.ledge, s.height), Side.ABOVE, entry="ledge", feature="ledge"),) if s.kind == "ledge" else ()  # fmt: skip
+    dims = (
+        (Dimension("ledge", (0, s.height), (s.ledge, s.height), Side.ABOVE, entry="ledge", feature="ledge"),)
+        if s.kind == "ledge"
+        else ()
+    )
     return Scene("side", "Right end", tuple(found), dims)

@@ -37,39 +37,267 @@ PARAMETERS: Final = (
     Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
     Parameter(name="kind", label="A jaw", kind=Kind.CHOICE, unit="", choices=KINDS, feature="jaw"),
     Parameter(name="jaws", label="Jaws", kind=Kind.CHOICE, unit="", choices=JAWS, feature="jaw"),
-    Parameter(name="side", label="Drawn is", kind=Kind.CHOICE, unit="", choices=SIDES, usually="the other one is its mirror picture, but for an outline", feature="jaw"),
+    Parameter(
+        name="side",
+        label="Drawn is",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=SIDES,
+        usually="the other one is its mirror picture, but for an outline",
+        feature="jaw",
+    ),
     Parameter(name="work_high", label="Work, high", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
     Parameter(name="work_wide", label="Work, along the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
-    Parameter(name="work_deep", label="Work, between the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, usually="its Ø in a V or a round nest", feature="work"),
-    Parameter(name="grip", label="Held over", kind=Kind.LENGTH, low=0.5, high=200, step=0.5, words=("more", "less"), usually="a tenth of its height, 3 at least; of a V its middle below the top", feature="grip"),
-    Parameter(name="width", label="Jaw, long", kind=Kind.LENGTH, low=10, high=600, step=1, words=("longer", "shorter"), usually="the vise's jaw width", feature="jaw"),
-    Parameter(name="height", label="Jaw, high", kind=Kind.LENGTH, low=6, high=250, step=0.5, words=("higher", "lower"), usually="the vise's jaws above the bed", feature="jaw"),
-    Parameter(name="thickness", label="Jaw, thick", kind=Kind.LENGTH, low=5, high=120, step=1, words=("thicker", "thinner"), usually="the nest and 6 behind it, sunk heads and 0.8 d", feature="jaw"),
-    Parameter(name="screw", label="Jaw plate screws", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), usually="the vise's own", feature="screws"),
-    Parameter(name="spacing", label="They are apart", kind=Kind.LENGTH, low=5, high=500, step=0.01, usually="measured in Shop", feature="screws"),
-    Parameter(name="above", label="And above the bed", kind=Kind.LENGTH, low=2, high=200, step=0.01, usually="measured in Shop", feature="screws"),
-    Parameter(name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"),
-    Parameter(name="ledge", label="Ledge, deep", kind=Kind.LENGTH, low=0.5, high=60, step=0.5, words=("deeper", "shallower"), usually="3, or more for work that tips", feature="ledge"),
-    Parameter(name="pin", label="Pins Ø", kind=Kind.LENGTH, low=2, high=25, step=0.001, usually="owned ones, as measured", feature="pins"),
-    Parameter(name="pins_apart", label="Pins apart", kind=Kind.LENGTH, low=5, high=500, step=0.5, words=("farther", "nearer"), usually="as far as the work and the jaw allow", feature="pins"),
-    Parameter(name="pin_out", label="Pins stand out", kind=Kind.LENGTH, low=0.5, high=40, step=0.5, words=("farther", "less"), feature="pins"),
-    Parameter(name="pin_fit", label="Pins", kind=Kind.CHOICE, unit="", choices=FITS, usually="slide: they come out for other work", feature="pins"),
-    Parameter(name="pin_error", label="Each pin's height within", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, usually="as the machine places a hole", feature="pins"),
-    Parameter(name="pin_lean", label="A pin leans, mm a mm", kind=Kind.NUMBER, unit="", low=0, high=0.1, step=0.0005, usually="its play over the depth of its hole", feature="pins"),
-    Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=1, high=500, step=1, usually="the face to be cut", feature="work"),
+    Parameter(
+        name="work_deep",
+        label="Work, between the jaws",
+        kind=Kind.LENGTH,
+        low=1,
+        high=1000,
+        step=0.5,
+        usually="its Ø in a V or a round nest",
+        feature="work",
+    ),
+    Parameter(
+        name="grip",
+        label="Held over",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=200,
+        step=0.5,
+        words=("more", "less"),
+        usually="a tenth of its height, 3 at least; of a V its middle below the top",
+        feature="grip",
+    ),
+    Parameter(
+        name="width",
+        label="Jaw, long",
+        kind=Kind.LENGTH,
+        low=10,
+        high=600,
+        step=1,
+        words=("longer", "shorter"),
+        usually="the vise's jaw width",
+        feature="jaw",
+    ),
+    Parameter(
+        name="height",
+        label="Jaw, high",
+        kind=Kind.LENGTH,
+        low=6,
+        high=250,
+        step=0.5,
+        words=("higher", "lower"),
+        usually="the vise's jaws above the bed",
+        feature="jaw",
+    ),
+    Parameter(
+        name="thickness",
+        label="Jaw, thick",
+        kind=Kind.LENGTH,
+        low=5,
+        high=120,
+        step=1,
+        words=("thicker", "thinner"),
+        usually="the nest and 6 behind it, sunk heads and 0.8 d",
+        feature="jaw",
+    ),
+    Parameter(
+        name="screw",
+        label="Jaw plate screws",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in SCREWS),
+        usually="the vise's own",
+        feature="screws",
+    ),
+    Parameter(
+        name="spacing",
+        label="They are apart",
+        kind=Kind.LENGTH,
+        low=5,
+        high=500,
+        step=0.01,
+        usually="measured in Shop",
+        feature="screws",
+    ),
+    Parameter(
+        name="above",
+        label="And above the bed",
+        kind=Kind.LENGTH,
+        low=2,
+        high=200,
+        step=0.01,
+        usually="measured in Shop",
+        feature="screws",
+    ),
+    Parameter(
+        name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"
+    ),
+    Parameter(
+        name="ledge",
+        label="Ledge, deep",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=60,
+        step=0.5,
+        words=("deeper", "shallower"),
+        usually="3, or more for work that tips",
+        feature="ledge",
+    ),
+    Parameter(
+        name="pin",
+        label="Pins Ø",
+        kind=Kind.LENGTH,
+        low=2,
+        high=25,
+        step=0.001,
+        usually="owned ones, as measured",
+        feature="pins",
+    ),
+    Parameter(
+        name="pins_apart",
+        label="Pins apart",
+        kind=Kind.LENGTH,
+        low=5,
+        high=500,
+        step=0.5,
+        words=("farther", "nearer"),
+        usually="as far as the work and the jaw allow",
+        feature="pins",
+    ),
+    Parameter(
+        name="pin_out",
+        label="Pins stand out",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=40,
+        step=0.5,
+        words=("farther", "less"),
+        feature="pins",
+    ),
+    Parameter(
+        name="pin_fit",
+        label="Pins",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=FITS,
+        usually="slide: they come out for other work",
+        feature="pins",
+    ),
+    Parameter(
+        name="pin_error",
+        label="Each pin's height within",
+        kind=Kind.LENGTH,
+        low=0.001,
+        high=0.5,
+        step=0.005,
+        usually="as the machine places a hole",
+        feature="pins",
+    ),
+    Parameter(
+        name="pin_lean",
+        label="A pin leans, mm a mm",
+        kind=Kind.NUMBER,
+        unit="",
+        low=0,
+        high=0.1,
+        step=0.0005,
+        usually="its play over the depth of its hole",
+        feature="pins",
+    ),
+    Parameter(
+        name="square_over",
+        label="Square wanted over",
+        kind=Kind.LENGTH,
+        low=1,
+        high=500,
+        step=1,
+        usually="the face to be cut",
+        feature="work",
+    ),
     Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
-    Parameter(name="v_angle", label="V, included", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"),
-    Parameter(name="v_mouth", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"),
-    Parameter(name="over", label="Nest Ø larger by", kind=Kind.LENGTH, low=-1, high=2, step=0.01, words=("larger", "smaller"), usually="0.04 to 0.2: it touches in its middle", feature="nest"),
-    Parameter(name="outline", label="Work's outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"),
-    Parameter(name="clearance", label="Room round it", kind=Kind.LENGTH, low=0, high=2, step=0.01, words=("more", "less"), feature="nest"),
-    Parameter(name="cutter", label="Cut with Ø", kind=Kind.LENGTH, low=1, high=40, step=0.5, words=("larger", "smaller"), usually="the largest owned that leaves nothing standing", feature="nest"),
-    Parameter(name="corners", label="Sharp corners", kind=Kind.CHOICE, unit="", choices=(("relieved", "relieved with the same cutter"), ("left", "left as the cutter leaves them")), feature="nest"),
-    Parameter(name="spacer", label="Cut closed on a spacer of", kind=Kind.LENGTH, low=0, high=100, step=0.5, usually="so that they still close on the work", feature="nest"),
-    Parameter(name="torque", label="Cut at a handle torque of", kind=Kind.NUMBER, unit="N·m", low=0.5, high=300, step=1, usually="as the work is held later"),
-    Parameter(name="force_per", label="The vise pushes, per N·m", kind=Kind.NUMBER, unit="N", low=10, high=5000, step=10, usually="measured in Shop"),
+    Parameter(
+        name="v_angle", label="V, included", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"
+    ),
+    Parameter(
+        name="v_mouth", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"
+    ),
+    Parameter(
+        name="over",
+        label="Nest Ø larger by",
+        kind=Kind.LENGTH,
+        low=-1,
+        high=2,
+        step=0.01,
+        words=("larger", "smaller"),
+        usually="0.04 to 0.2: it touches in its middle",
+        feature="nest",
+    ),
+    Parameter(
+        name="outline", label="Work's outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"
+    ),
+    Parameter(
+        name="clearance",
+        label="Room round it",
+        kind=Kind.LENGTH,
+        low=0,
+        high=2,
+        step=0.01,
+        words=("more", "less"),
+        feature="nest",
+    ),
+    Parameter(
+        name="cutter",
+        label="Cut with Ø",
+        kind=Kind.LENGTH,
+        low=1,
+        high=40,
+        step=0.5,
+        words=("larger", "smaller"),
+        usually="the largest owned that leaves nothing standing",
+        feature="nest",
+    ),
+    Parameter(
+        name="corners",
+        label="Sharp corners",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("relieved", "relieved with the same cutter"), ("left", "left as the cutter leaves them")),
+        feature="nest",
+    ),
+    Parameter(
+        name="spacer",
+        label="Cut closed on a spacer of",
+        kind=Kind.LENGTH,
+        low=0,
+        high=100,
+        step=0.5,
+        usually="so that they still close on the work",
+        feature="nest",
+    ),
+    Parameter(
+        name="torque",
+        label="Cut at a handle torque of",
+        kind=Kind.NUMBER,
+        unit="N·m",
+        low=0.5,
+        high=300,
+        step=1,
+        usually="as the work is held later",
+    ),
+    Parameter(
+        name="force_per",
+        label="The vise pushes, per N·m",
+        kind=Kind.NUMBER,
+        unit="N",
+        low=10,
+        high=5000,
+        step=10,
+        usually="measured in Shop",
+    ),
     *made_of("jaw"),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -86,15 +314,45 @@ class Sizes:
         self.grip, self.work_deep = v.number("grip"), v.number("work_deep")
         self.ledge, self.pin, self.spacer = v.number("ledge"), v.number("pin"), v.number("spacer")
         if self.grip >= self.height and self.kind != "plain":
-            raise ShopError("Grip", f"{num(self.grip)} mm in a jaw {num(self.height)} high", "Nothing would be left under the work", "Hold it over less", entry="grip")  # fmt: skip
+            raise ShopError(
+                "Grip",
+                f"{num(self.grip)} mm in a jaw {num(self.height)} high",
+                "Nothing would be left under the work",
+                "Hold it over less",
+                entry="grip",
+            )
         if self.kind == "outline" and len(self.ring) < 3:
-            raise ShopError("Outline", "there is none yet", "A nest follows the work's outline", "Type its corners, or read a DXF", entry="outline")  # fmt: skip
+            raise ShopError(
+                "Outline",
+                "there is none yet",
+                "A nest follows the work's outline",
+                "Type its corners, or read a DXF",
+                entry="outline",
+            )
         if self.kind in ("round", "outline", "vee", "ledge") and self.behind <= 0.5:
-            raise ShopError("Jaw", f"the recess goes {num(self.recess)} deep into {num(self.thick)} mm", "It comes out at the back", "Make the jaw thicker, or the spacer wider", entry="thickness")  # fmt: skip
+            raise ShopError(
+                "Jaw",
+                f"the recess goes {num(self.recess)} deep into {num(self.thick)} mm",
+                "It comes out at the back",
+                "Make the jaw thicker, or the spacer wider",
+                entry="thickness",
+            )
         if self.kind in ("round", "outline") and self.recess_half >= self.width / 2:
-            raise ShopError("Nest", f"{num(2 * self.recess_half)} mm wide in a jaw {num(self.width)} long", "It comes out at the ends", "Make the jaw longer, or turn the work", entry="width")  # fmt: skip
+            raise ShopError(
+                "Nest",
+                f"{num(2 * self.recess_half)} mm wide in a jaw {num(self.width)} long",
+                "It comes out at the ends",
+                "Make the jaw longer, or turn the work",
+                entry="width",
+            )
         if self.kind == "vee" and not self.v_mouth / 2 < min(self.v_up, self.height - self.v_up):
-            raise ShopError("V", f"a mouth of {num(self.v_mouth)} at {num(self.v_up)} from the bed", f"The jaw is {num(self.height)} high", "Make the mouth narrower", entry="v_mouth")  # fmt: skip
+            raise ShopError(
+                "V",
+                f"a mouth of {num(self.v_mouth)} at {num(self.v_up)} from the bed",
+                f"The jaw is {num(self.height)} high",
+                "Make the mouth narrower",
+                entry="v_mouth",
+            )
 
     # --- where the work lies -----------------------------------------------------------------------------------------
 
@@ -174,14 +432,27 @@ class Sizes:
 
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
-        return tuple(sunk(f"S{i}", k * self.v.number("spacing") / 2, self.v.number("above"), self.v.word("screw"), feature="screws", use="to the vise") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+        return tuple(
+            sunk(
+                f"S{i}",
+                k * self.v.number("spacing") / 2,
+                self.v.number("above"),
+                self.v.word("screw"),
+                feature="screws",
+                use="to the vise",
+            )
+            for i, k in enumerate((-1, 1), 1)
+        )
 
     @cached_property
     def pins(self) -> tuple[Bored, ...]:
         if self.kind != "pins":
             return ()
         size = round(self.pin + FIT_MM[self.v.word("pin_fit")], 3)
-        return tuple(reamed(f"P{i}", k * self.v.number("pins_apart") / 2, self.pin_up, size, use="through: the air gets out, the pin too") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+        return tuple(
+            reamed(f"P{i}", k * self.v.number("pins_apart") / 2, self.pin_up, size, use="through: the air gets out, the pin too")
+            for i, k in enumerate((-1, 1), 1)
+        )
 
     @property
     def holes(self) -> tuple[Bored, ...]:

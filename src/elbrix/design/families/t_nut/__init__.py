@@ -202,10 +202,15 @@ class TNut:
         usual = 0.375 * solved.stud_n
         allowed = min(usual, *(limit for _, limit, _ in solved.allowed()))
         torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
-        given["torque"] = Given(torque, Origin.CALCULATED, working=Working(
-            "K·d·F, F the least preload any part allows, at most 3/8 of the stud's proof load, down to 1 N·m",
-            f"{solved.k:g} × {solved.thread.major_mm:g} mm × {num(allowed / 1000, 2)} kN", "guidance: the machine maker's figure first",
-        ))  # fmt: skip
+        given["torque"] = Given(
+            torque,
+            Origin.CALCULATED,
+            working=Working(
+                "K·d·F, F the least preload any part allows, at most 3/8 of the stud's proof load, down to 1 N·m",
+                f"{solved.k:g} × {solved.thread.major_mm:g} mm × {num(allowed / 1000, 2)} kN",
+                "guidance: the machine maker's figure first",
+            ),
+        )
 
     # --- solve -------------------------------------------------------------------------------------------------------
 
@@ -247,10 +252,30 @@ class TNut:
         on = max((design.values.readings(n).on for n, *_ in SLOT_SIZES), default="")
         ring = ("ring_radius", "ring_longest") if design.values.number("ring_radius") else ()
         return (
-            Group("Measured slot", (*(n for n, *_ in SLOT_SIZES), *ring), f"{places} place{'s' if places > 1 else ''}" + (f", {on}" if on else "")),
-            Group("Nut", ("neck_width", "neck_height", "head_width", "head_height", "total_height", "length", "thread", "engagement_mm", "stud_stop", "chamfer", "material", "pieces")),
+            Group(
+                "Measured slot",
+                (*(n for n, *_ in SLOT_SIZES), *ring),
+                f"{places} place{'s' if places > 1 else ''}" + (f", {on}" if on else ""),
+            ),
+            Group(
+                "Nut",
+                (
+                    "neck_width",
+                    "neck_height",
+                    "head_width",
+                    "head_height",
+                    "total_height",
+                    "length",
+                    "thread",
+                    "engagement_mm",
+                    "stud_stop",
+                    "chamfer",
+                    "material",
+                    "pieces",
+                ),
+            ),
             Group("What it takes", ("stud_class", "lubrication", "torque", "preload", "highest_torque")),
-        )  # fmt: skip
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -277,16 +302,24 @@ class TNut:
             Shoulder(name="Shoulders", across_mm=s.nut_neck, deep_mm=s.neck_high, feature="neck"),
             Chamfer(name="Break the head's lower edges", leg_mm=s.chamfer, feature="head"),
             TappedHole(
-                name="Stud hole", thread=s.thread.name, thickness_mm=s.total, drill_through=not blind,
-                drill_deep_mm=s.drill_depth() if blind else 0.0, tap_deep_mm=tap_deep,
-                countersink_mm=min(s.thread.major_mm * 1.05, s.nut_neck - 0.4), feature="thread",
+                name="Stud hole",
+                thread=s.thread.name,
+                thickness_mm=s.total,
+                drill_through=not blind,
+                drill_deep_mm=s.drill_depth() if blind else 0.0,
+                tap_deep_mm=tap_deep,
+                countersink_mm=min(s.thread.major_mm * 1.05, s.nut_neck - 0.4),
+                feature="thread",
             ),
-        ]  # fmt: skip
+        ]
         if s.stop_kind == "staked":
             steps.append(
                 BenchWork(
                     name="Stake the last thread",
-                    words="Turn the nut over on a block. Two light blows of a centre punch beside the thread, opposite each other. Try a stud: it must stop.",
+                    words=(
+                        "Turn the nut over on a block. Two light blows of a centre punch beside the thread, opposite each other."
+                        " Try a stud: it must stop."
+                    ),
                     tools=("centre punch", "hammer"),
                     caution="Eye protection on.",
                 )
@@ -296,7 +329,10 @@ class TNut:
             steps.append(
                 BenchWork(
                     name="Cross pin",
-                    words=f"Drill Ø{pin:g} across the head, {num(0.75 * pin)} mm above the underside, through the thread. Drive in a pin, file both ends flush.",
+                    words=(
+                        f"Drill Ø{pin:g} across the head, {num(0.75 * pin)} mm above the underside, through the thread. Drive in"
+                        " a pin, file both ends flush."
+                    ),
                     tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),
                 )
             )

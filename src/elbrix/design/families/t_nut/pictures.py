@@ -21,9 +21,24 @@ def in_place(s: Sizes) -> Scene:
     out, under = b + max(4.0, 0.28 * b), h + max(2.5, 0.15 * h)
     lift = -t - s.head_high  # of the nut's underside
     host = Path(
-        ((-out, 0), (-a, 0), (-a, -t), (-b, -t), (-b, -h), (b, -h), (b, -t), (a, -t), (a, 0), (out, 0), (out, -under), (-out, -under)),
-        Style.HOST_SECTION, "table", closed=True,
-    )  # fmt: skip
+        (
+            (-out, 0),
+            (-a, 0),
+            (-a, -t),
+            (-b, -t),
+            (-b, -h),
+            (b, -h),
+            (b, -t),
+            (a, -t),
+            (a, 0),
+            (out, 0),
+            (out, -under),
+            (-out, -under),
+        ),
+        Style.HOST_SECTION,
+        "table",
+        closed=True,
+    )
     nut = Path(tuple((x, z + lift) for x, z in profile(s)), Style.BODY, "nut", closed=True)
     top, d = lift + s.total, s.thread.major_mm / 2
     drill = s.thread.tap_drill[1] / 2
@@ -38,14 +53,25 @@ def in_place(s: Sizes) -> Scene:
         Line((-b, -t), (-b, -h), Style.HOST, "slot head"),
         Line((b, -t), (b, -h), Style.HOST, "slot head"),
         Line((-b, -h), (b, -h), Style.HOST, "slot floor"),
-        *(Line((x * d, top), (x * d, top - (s.engaged if s.stop_kind in ("short", "blind") else s.total)), Style.THREAD, "thread") for x in (-1, 1)),
+        *(
+            Line(
+                (x * d, top), (x * d, top - (s.engaged if s.stop_kind in ("short", "blind") else s.total)), Style.THREAD, "thread"
+            )
+            for x in (-1, 1)
+        ),
         *(Line((x * drill, top), (x * drill, deep), Style.HIDDEN, "thread") for x in (-1, 1)),
         *_edges(s, lift),
         Line((0, top + 2), (0, lift - 2), Style.CENTRE),
         # The note about the point further in stands higher, so the two leaders never cross.
-        Words((out + 0.12 * b, 0.44 * h), "stays {value} below the table", leader=(s.nut_neck / 2 * 0.7, top), feature="neck", figure="below_table"),
+        Words(
+            (out + 0.12 * b, 0.44 * h),
+            "stays {value} below the table",
+            leader=(s.nut_neck / 2 * 0.7, top),
+            feature="neck",
+            figure="below_table",
+        ),
         Words((out + 0.12 * b, 0.26 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
-    )  # fmt: skip
+    )
     dims = (
         Dimension("neck", (-a, 0), (a, 0), Side.ABOVE, suffix="slot", entry="neck", feature="slot neck", measured=True, order=0),
         Dimension(

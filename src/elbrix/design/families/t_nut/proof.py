@@ -20,29 +20,106 @@ def figures(s: Sizes) -> list[Figure]:
     v, band = s.v, PRELOAD_SCATTER
     given = [
         Figure(
-            key=p.name, label=p.label, unit=p.unit, origin=v[p.name].origin, working=v[p.name].working, note=v[p.name].note, step=None,
-            value=v.readings(p.name).min if p.kind is Kind.READINGS else v.number(p.name) if p.kind in (Kind.LENGTH, Kind.NUMBER, Kind.COUNT) else 0.0,
+            key=p.name,
+            label=p.label,
+            unit=p.unit,
+            origin=v[p.name].origin,
+            working=v[p.name].working,
+            note=v[p.name].note,
+            step=None,
+            value=(
+                v.readings(p.name).min
+                if p.kind is Kind.READINGS
+                else v.number(p.name)
+                if p.kind in (Kind.LENGTH, Kind.NUMBER, Kind.COUNT)
+                else 0.0
+            ),
             text=s.thread.shown if p.kind is Kind.THREAD else p.shown_choice(v.word(p.name)) if p.kind is Kind.CHOICE else "",
             features=(p.feature,) if p.feature else (),
         )
         for p in PARAMETERS
-    ]  # fmt: skip
+    ]
     at_close, at_no = min(s.allowed(), key=lambda a: a[1]), min(s.allowed(), key=lambda a: a[2])
     t_close, t_no = (torque_nm(f, s.k, s.thread.major_mm) for f in (at_close[1], at_no[2]))
     derived = [
-        Figure(key="total_height", label="Total height", value=s.total, features=("neck", "head"), working=Working("neck height + head height", f"{num(s.neck_high)} + {num(s.head_high)}")),
-        Figure(key="side_gap", label="Gap each side", value=(s.neck.min - s.nut_neck) / 2, features=("neck",), working=Working("(tightest slot neck − neck)/2", f"({num(s.neck.min)} − {num(s.nut_neck)})/2")),
-        Figure(key="below_table", label="Top below the table, pulled up", value=s.below, features=("neck",), working=Working("shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}")),
-        Figure(key="engagement_mm", label="Full thread", value=s.engaged, step=0.1, features=("thread",), working=Working("thread engaged: " + s.stop.formula.split(":")[0], s.stop.formula.split(": ")[-1], dict(STOPS)[s.stop_kind])),
-        Figure(key="preload", label="Preload", value=s.preload / 1000, unit="kN", features=("thread",), note=f"{s.preload * (1 - band) / 1000:.1f} to {s.preload * (1 + band) / 1000:.1f} kN: a torque wrench cannot say closer",
-               working=Working("F = T/(K·d)", f"{num(s.torque)} N·m/({s.k:g} × {s.thread.major_mm:g} mm)", f"K {s.k:g} {v.word('lubrication')}, reference; scatter ±{band:.0%}")),
-        Figure(key="highest_torque", label="Highest torque", value=t_close, unit="N·m", features=("thread",), note=f"{at_close[0]} comes near its limit first; {at_no[0]} gives out at {t_no:.0f} N·m",
-               working=Working("K·d·F, F the least any part allows", f"{s.k:g} × {s.thread.major_mm:g} mm × {num(at_close[1] / 1000, 2)} kN", f"{at_close[0]}; machine maker's figure first")),
-    ]  # fmt: skip
+        Figure(
+            key="total_height",
+            label="Total height",
+            value=s.total,
+            features=("neck", "head"),
+            working=Working("neck height + head height", f"{num(s.neck_high)} + {num(s.head_high)}"),
+        ),
+        Figure(
+            key="side_gap",
+            label="Gap each side",
+            value=(s.neck.min - s.nut_neck) / 2,
+            features=("neck",),
+            working=Working("(tightest slot neck − neck)/2", f"({num(s.neck.min)} − {num(s.nut_neck)})/2"),
+        ),
+        Figure(
+            key="below_table",
+            label="Top below the table, pulled up",
+            value=s.below,
+            features=("neck",),
+            working=Working("shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}"),
+        ),
+        Figure(
+            key="engagement_mm",
+            label="Full thread",
+            value=s.engaged,
+            step=0.1,
+            features=("thread",),
+            working=Working(
+                "thread engaged: " + s.stop.formula.split(":")[0], s.stop.formula.split(": ")[-1], dict(STOPS)[s.stop_kind]
+            ),
+        ),
+        Figure(
+            key="preload",
+            label="Preload",
+            value=s.preload / 1000,
+            unit="kN",
+            features=("thread",),
+            note=(
+                f"{s.preload * (1 - band) / 1000:.1f} to {s.preload * (1 + band) / 1000:.1f} kN: a torque wrench cannot say"
+                " closer"
+            ),
+            working=Working(
+                "F = T/(K·d)",
+                f"{num(s.torque)} N·m/({s.k:g} × {s.thread.major_mm:g} mm)",
+                f"K {s.k:g} {v.word('lubrication')}, reference; scatter ±{band:.0%}",
+            ),
+        ),
+        Figure(
+            key="highest_torque",
+            label="Highest torque",
+            value=t_close,
+            unit="N·m",
+            features=("thread",),
+            note=f"{at_close[0]} comes near its limit first; {at_no[0]} gives out at {t_no:.0f} N·m",
+            working=Working(
+                "K·d·F, F the least any part allows",
+                f"{s.k:g} × {s.thread.major_mm:g} mm × {num(at_close[1] / 1000, 2)} kN",
+                f"{at_close[0]}; machine maker's figure first",
+            ),
+        ),
+    ]
     if s.ring_radius:
         longest = s.ring_longest()
-        derived.append(Figure(key="ring_longest", label="Longest straight nut", value=longest, step=0.1, features=("length",), working=Working(
-            "2·√(R_o² − (R_i + n)²), the smaller of neck and head", f"R {num(s.ring_radius)}, neck {num(s.neck.min)} − 0.1 and {num(s.nut_neck)}, head {num(s.head.min)} − 0.2 and {num(s.nut_head)}", "middle on the inner wall, corners on the outer")))  # fmt: skip
+        derived.append(
+            Figure(
+                key="ring_longest",
+                label="Longest straight nut",
+                value=longest,
+                step=0.1,
+                features=("length",),
+                working=Working(
+                    "2·√(R_o² − (R_i + n)²), the smaller of neck and head",
+                    f"R {num(s.ring_radius)}, neck {num(s.neck.min)} − 0.1 and {num(s.nut_neck)}, head {num(s.head.min)} − 0.2"
+                    f" and {num(s.nut_head)}",
+                    "middle on the inner wall, corners on the outer",
+                ),
+            )
+        )
     return given + derived
 
 
@@ -62,68 +139,395 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
         places = 0
     kn = f"{num(f / 1000, 2)} kN"
     found = [
-        Check(key="slides", label="Slides in the tightest place", value=play, unit="mm", limits=Limits(0.05, 0.2, 0.5), features=("neck", "slot neck"), figures=("neck", "neck_width", "side_gap"), mends=("neck_width",),
-              reason=("wider than the tightest neck: it will not go in" if play < 0 else "too tight: a burr or a chip jams it" if play < 0.2 else "loose: it turns and leans in the slot" if play > 0.5 else "room to slide, not to turn"),
-              working=Working("tightest slot neck − neck", f"{num(s.neck.min)} − {num(s.nut_neck)}", "0.2 to 0.5 both sides together")),
-        Check(key="top_below", label="Top stays under the table", value=s.below, unit="mm", limits=Limits(0.2, 0.5), features=("neck", "slot lip"), figures=("lip", "neck_height", "below_table"), mends=("neck_height",),
-              reason="pulled up, the nut's top stands above the table: the clamp presses on the nut and holds nothing"
-            if s.below < 0
-            else "pulled up, the nut's top is all but level with the table: a burr or a shallower place, and the clamp presses on the nut and holds nothing"
-            if s.below < 0.2
-            else "only just: a burr or a shallower place and it clamps on itself"
-            if s.below < 0.5 else "the pull goes into the lips, not into the nut's top",
-              working=Working("shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}", "nut pulled hard against the lips")),
-        Check(key="neck_fills", label="Neck fills the lips", value=s.neck_high / s.lip.min * 100, unit="%", limits=Limits(close_below=60), features=("neck",), figures=("neck_height", "lip"), mends=("neck_height",),
-              reason="a short neck guides badly and costs thread" if s.neck_high < 0.6 * s.lip.min else "the lips guide it over most of their depth",
-              working=Working("neck height / shallowest lip", f"{num(s.neck_high)}/{num(s.lip.min)}")),
-        Check(key="head_slides", label="Head slides everywhere", value=head_play, unit="mm", limits=Limits(0.1, 0.4, 2.5), features=("head", "slot head"), figures=("head", "head_width"), mends=("head_width",),
-              reason="the head is wider than the slot: it will not go in" if head_play < 0 else "chips in the slot will jam it" if head_play < 0.4 else "narrow: less lip to bear on" if head_play > 2.5 else "room for chips and the corner fillets",
-              working=Working("narrowest slot head − head", f"{num(s.head.min)} − {num(s.nut_head)}", "about 1 mm")),
-        Check(key="head_height", label="Head clears the slot floor", value=space, unit="mm", limits=Limits(0.2, 0.5), features=("head", "slot floor"), figures=("depth", "lip", "head_height"), mends=("head_height",),
-              reason="the head is taller than the space under the lips" if space < 0 else "it binds where the slot is shallow" if space < 0.5 else "it slides everywhere",
-              working=Working("shallowest floor − deepest lip − head height", f"{num(s.depth.min)} − {num(s.lip.max)} − {num(s.head_high)}")),
-        Check(key="lies_flat", label="Lies below the table", value=s.depth.min - s.total, unit="mm", limits=Limits(0.2, 0.5), features=("neck", "slot floor"), figures=("depth", "total_height"), mends=("neck_height", "head_height"),
-              reason="lying on the floor it stands above the table and catches the work" if s.depth.min - s.total < 0.5 else "nothing catches the work when the nut is loose",
-              working=Working("shallowest floor − total height", f"{num(s.depth.min)} − {num(s.total)}")),
-        Check(key="wall", label="Metal beside the thread", value=wall, unit="mm", limits=wall_limits(s.nut_neck), features=("thread", "neck"), figures=("neck_width", "thread"), mends=("thread",),
-              reason="the thread is wider than the neck" if wall < 0 else "the neck would burst or crack at the thread" if wall < 0.25 else "thin: tap with care and no side load" if wall_limits(s.nut_neck).judge(wall) is Verdict.CLOSE else "a sound wall in the neck",
-              working=Working("(neck − thread)/2", f"({num(s.nut_neck)} − {s.thread.major_mm:g})/2", f"good from min(0.8, 0.055 × neck) = {num(min(0.8, 0.055 * s.nut_neck))}")),
-        Check(key="engagement", label="Thread engagement", value=engagement, unit="× d", limits=Limits(0.8 * scale, 1.0 * scale), features=("thread",), figures=("engagement_mm", "thread"), mends=("neck_height", "head_height", "stud_stop", "thread"),
-              reason="too little thread: it strips before the stud gives" if engagement < 0.8 * scale else "enough with care; strips first if overdone" if engagement < scale else "the stud gives before the thread strips",
-              working=Working("full thread / diameter", f"{num(s.engaged)}/{s.thread.major_mm:g}", f"1.0 × d for an 8.8 stud in mild steel, here × {num(scale, 2)}")),
-        Check(key="stud_stop", label="Stud stops inside the nut", value=s.stop.halts_at, unit="mm", limits=Limits(no_below=0.5), features=("thread", "slot floor"), figures=("stud_stop",), mends=("stud_stop",),
-              reason="the stud runs through, jacks against the slot floor and breaks the lips" if s.stop_kind == "none" else "it cannot reach the slot floor",
-              working=Working("where the stud halts above the underside", num(s.stop.halts_at), dict(STOPS)[s.stop_kind])),
-        Check(key="stud", label="Stud", value=stud * 100, unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=("thread",), figures=("preload", "torque"), mends=("torque",),
-              reason="past its proof load: it stretches for good" if stud > 1 else "at the high end of the torque scatter it may stretch" if stud * (1 + PRELOAD_SCATTER) > 1 else "below its proof load even when the torque scatters high",
-              working=Working("F/(stress area × proof stress)", f"{kn}/({num(s.thread.stress_area_mm2, 1)} mm² × {s.proof:.0f} MPa)", "ISO 898-1")),
-        Check(key="strip", label="Nut thread against stripping", value=min(strip * 100, 1e6), unit="%", limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100), features=("thread",), figures=("engagement_mm", "material"), mends=("torque", "material", "head_height"),
-              reason="the thread shears out of the nut" if strip > 1 else "near shearing when the torque scatters high" if strip * (1 + PRELOAD_SCATTER) > 1 else "the nut's thread has strength in hand",
-              working=Working("F/(π·d·Le/P·[P/2 + (d − D2)·tan 30°] × 0.58 × yield)", f"{kn}/({num(nut_thread_shear_mm2(s.thread, s.engaged), 0)} mm² × 0.58 × {y:.0f} MPa)", "yield: reference")),
-        Check(key="bearing", label="Pressure under the lips", value=min(bearing, 1e6), unit="MPa", limits=Limits(-1, -1, *LIP_BEARING), features=("head", "slot lip"), figures=("head_width", "length", "neck"), mends=("length", "head_width", "torque"),
-              reason="the nut hardly reaches under one lip" if s.overlap <= 0 else "it dents the lips" if bearing > LIP_BEARING[1] else "marks the lips in time" if bearing > LIP_BEARING[0] else "spread wide enough for grey iron",
-              working=Working("F/(2·overlap·L), overlap = (head + neck)/2 − widest slot neck − 0.3", f"{kn}/(2 × {num(s.overlap)} × {num(s.length)})", "nut pushed to one side; grey iron, machine maker's figure first")),
-        Check(key="lip_shear", label="Lips in shear", value=shear, unit="MPa", limits=Limits(close_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]), features=("slot lip",), figures=("lip", "length"), mends=("length", "torque"),
-              reason="it may break the lips out of the table" if shear > LIP_SHEAR[1] else "high for grey iron" if shear > LIP_SHEAR[0] else "the lips have strength in hand",
-              working=Working("F/(2·t·Leff), Leff = L + 2·arm", f"{kn}/(2 × {num(s.lip.min)} × {num(s.lip_load.effective_length_mm, 1)})", "away from the slot's end; at the end Leff is L + arm")),
-        Check(key="lip_bending", label="Lips in bending", value=bending, unit="MPa", limits=Limits(close_above=LIP_BENDING[0], no_above=LIP_BENDING[1]), features=("slot lip",), figures=("lip", "length", "head_width"), mends=("length", "torque"),
-              reason="it may crack the lips at their root" if bending > LIP_BENDING[1] else "high for grey iron" if bending > LIP_BENDING[0] else "the lips have strength in hand",
-              working=Working("3·F·arm/(Leff·t²), arm = slot head/2 − (slot neck + head)/4", f"3 × {kn} × {num(s.lip_load.arm_mm, 2)}/({num(s.lip_load.effective_length_mm, 1)} × {num(s.lip.min)}²)", "cantilever at the lip's root")),
-        Check(key="flange", label="Nut's own flange", value=own, unit="MPa", limits=Limits(close_above=y / 1.5, no_above=y), features=("head",), figures=("head_height", "head_width", "material"), mends=("head_height", "length", "torque", "material"),
-              reason="the head bends down at the neck" if own > y else "less than 1.5 times in hand" if own > y / 1.5 else "the head stays flat",
-              working=Working("3·F·arm/(L·head height²), arm = (slot neck + head)/4 − neck/2", f"3 × {kn} × {num(s.flange.arm_mm, 2)}/({num(s.length)} × {num(s.head_high)}²)", f"yield {y:.0f} MPa, reference")),
-        Check(key="places", label="Slot measured in places", value=places, unit="", limits=Limits(close_below=3), features=("slot neck",), figures=("neck", "lip", "head", "depth"), text=f"{places} of 3",
-              reason="a book slot stands in: measure yours before you cut" if not places else "a slot is seldom the same along the table; measure both ends and the middle" if places < 3 else "both ends and the middle were measured",
-              working=Working("fewest places any size was read at", str(places))),
-    ]  # fmt: skip
+        Check(
+            key="slides",
+            label="Slides in the tightest place",
+            value=play,
+            unit="mm",
+            limits=Limits(0.05, 0.2, 0.5),
+            features=("neck", "slot neck"),
+            figures=("neck", "neck_width", "side_gap"),
+            mends=("neck_width",),
+            reason=(
+                "wider than the tightest neck: it will not go in"
+                if play < 0
+                else (
+                    "too tight: a burr or a chip jams it"
+                    if play < 0.2
+                    else "loose: it turns and leans in the slot"
+                    if play > 0.5
+                    else "room to slide, not to turn"
+                )
+            ),
+            working=Working(
+                "tightest slot neck − neck", f"{num(s.neck.min)} − {num(s.nut_neck)}", "0.2 to 0.5 both sides together"
+            ),
+        ),
+        Check(
+            key="top_below",
+            label="Top stays under the table",
+            value=s.below,
+            unit="mm",
+            limits=Limits(0.2, 0.5),
+            features=("neck", "slot lip"),
+            figures=("lip", "neck_height", "below_table"),
+            mends=("neck_height",),
+            reason=(
+                "pulled up, the nut's top stands above the table: the clamp presses on the nut and holds nothing"
+                if s.below < 0
+                else (
+                    "pulled up, the nut's top is all but level with the table: a burr or a shallower place, and the clamp presses"
+                    " on the nut and holds nothing"
+                    if s.below < 0.2
+                    else (
+                        "only just: a burr or a shallower place and it clamps on itself"
+                        if s.below < 0.5
+                        else "the pull goes into the lips, not into the nut's top"
+                    )
+                )
+            ),
+            working=Working(
+                "shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}", "nut pulled hard against the lips"
+            ),
+        ),
+        Check(
+            key="neck_fills",
+            label="Neck fills the lips",
+            value=s.neck_high / s.lip.min * 100,
+            unit="%",
+            limits=Limits(close_below=60),
+            features=("neck",),
+            figures=("neck_height", "lip"),
+            mends=("neck_height",),
+            reason=(
+                "a short neck guides badly and costs thread"
+                if s.neck_high < 0.6 * s.lip.min
+                else "the lips guide it over most of their depth"
+            ),
+            working=Working("neck height / shallowest lip", f"{num(s.neck_high)}/{num(s.lip.min)}"),
+        ),
+        Check(
+            key="head_slides",
+            label="Head slides everywhere",
+            value=head_play,
+            unit="mm",
+            limits=Limits(0.1, 0.4, 2.5),
+            features=("head", "slot head"),
+            figures=("head", "head_width"),
+            mends=("head_width",),
+            reason=(
+                "the head is wider than the slot: it will not go in"
+                if head_play < 0
+                else (
+                    "chips in the slot will jam it"
+                    if head_play < 0.4
+                    else "narrow: less lip to bear on"
+                    if head_play > 2.5
+                    else "room for chips and the corner fillets"
+                )
+            ),
+            working=Working("narrowest slot head − head", f"{num(s.head.min)} − {num(s.nut_head)}", "about 1 mm"),
+        ),
+        Check(
+            key="head_height",
+            label="Head clears the slot floor",
+            value=space,
+            unit="mm",
+            limits=Limits(0.2, 0.5),
+            features=("head", "slot floor"),
+            figures=("depth", "lip", "head_height"),
+            mends=("head_height",),
+            reason=(
+                "the head is taller than the space under the lips"
+                if space < 0
+                else "it binds where the slot is shallow"
+                if space < 0.5
+                else "it slides everywhere"
+            ),
+            working=Working(
+                "shallowest floor − deepest lip − head height", f"{num(s.depth.min)} − {num(s.lip.max)} − {num(s.head_high)}"
+            ),
+        ),
+        Check(
+            key="lies_flat",
+            label="Lies below the table",
+            value=s.depth.min - s.total,
+            unit="mm",
+            limits=Limits(0.2, 0.5),
+            features=("neck", "slot floor"),
+            figures=("depth", "total_height"),
+            mends=("neck_height", "head_height"),
+            reason=(
+                "lying on the floor it stands above the table and catches the work"
+                if s.depth.min - s.total < 0.5
+                else "nothing catches the work when the nut is loose"
+            ),
+            working=Working("shallowest floor − total height", f"{num(s.depth.min)} − {num(s.total)}"),
+        ),
+        Check(
+            key="wall",
+            label="Metal beside the thread",
+            value=wall,
+            unit="mm",
+            limits=wall_limits(s.nut_neck),
+            features=("thread", "neck"),
+            figures=("neck_width", "thread"),
+            mends=("thread",),
+            reason=(
+                "the thread is wider than the neck"
+                if wall < 0
+                else (
+                    "the neck would burst or crack at the thread"
+                    if wall < 0.25
+                    else (
+                        "thin: tap with care and no side load"
+                        if wall_limits(s.nut_neck).judge(wall) is Verdict.CLOSE
+                        else "a sound wall in the neck"
+                    )
+                )
+            ),
+            working=Working(
+                "(neck − thread)/2",
+                f"({num(s.nut_neck)} − {s.thread.major_mm:g})/2",
+                f"good from min(0.8, 0.055 × neck) = {num(min(0.8, 0.055 * s.nut_neck))}",
+            ),
+        ),
+        Check(
+            key="engagement",
+            label="Thread engagement",
+            value=engagement,
+            unit="× d",
+            limits=Limits(0.8 * scale, 1.0 * scale),
+            features=("thread",),
+            figures=("engagement_mm", "thread"),
+            mends=("neck_height", "head_height", "stud_stop", "thread"),
+            reason=(
+                "too little thread: it strips before the stud gives"
+                if engagement < 0.8 * scale
+                else (
+                    "enough with care; strips first if overdone"
+                    if engagement < scale
+                    else "the stud gives before the thread strips"
+                )
+            ),
+            working=Working(
+                "full thread / diameter",
+                f"{num(s.engaged)}/{s.thread.major_mm:g}",
+                f"1.0 × d for an 8.8 stud in mild steel, here × {num(scale, 2)}",
+            ),
+        ),
+        Check(
+            key="stud_stop",
+            label="Stud stops inside the nut",
+            value=s.stop.halts_at,
+            unit="mm",
+            limits=Limits(no_below=0.5),
+            features=("thread", "slot floor"),
+            figures=("stud_stop",),
+            mends=("stud_stop",),
+            reason=(
+                "the stud runs through, jacks against the slot floor and breaks the lips"
+                if s.stop_kind == "none"
+                else "it cannot reach the slot floor"
+            ),
+            working=Working("where the stud halts above the underside", num(s.stop.halts_at), dict(STOPS)[s.stop_kind]),
+        ),
+        Check(
+            key="stud",
+            label="Stud",
+            value=stud * 100,
+            unit="%",
+            limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+            features=("thread",),
+            figures=("preload", "torque"),
+            mends=("torque",),
+            reason=(
+                "past its proof load: it stretches for good"
+                if stud > 1
+                else (
+                    "at the high end of the torque scatter it may stretch"
+                    if stud * (1 + PRELOAD_SCATTER) > 1
+                    else "below its proof load even when the torque scatters high"
+                )
+            ),
+            working=Working(
+                "F/(stress area × proof stress)",
+                f"{kn}/({num(s.thread.stress_area_mm2, 1)} mm² × {s.proof:.0f} MPa)",
+                "ISO 898-1",
+            ),
+        ),
+        Check(
+            key="strip",
+            label="Nut thread against stripping",
+            value=min(strip * 100, 1e6),
+            unit="%",
+            limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+            features=("thread",),
+            figures=("engagement_mm", "material"),
+            mends=("torque", "material", "head_height"),
+            reason=(
+                "the thread shears out of the nut"
+                if strip > 1
+                else (
+                    "near shearing when the torque scatters high"
+                    if strip * (1 + PRELOAD_SCATTER) > 1
+                    else "the nut's thread has strength in hand"
+                )
+            ),
+            working=Working(
+                "F/(π·d·Le/P·[P/2 + (d − D2)·tan 30°] × 0.58 × yield)",
+                f"{kn}/({num(nut_thread_shear_mm2(s.thread, s.engaged), 0)} mm² × 0.58 × {y:.0f} MPa)",
+                "yield: reference",
+            ),
+        ),
+        Check(
+            key="bearing",
+            label="Pressure under the lips",
+            value=min(bearing, 1e6),
+            unit="MPa",
+            limits=Limits(-1, -1, *LIP_BEARING),
+            features=("head", "slot lip"),
+            figures=("head_width", "length", "neck"),
+            mends=("length", "head_width", "torque"),
+            reason=(
+                "the nut hardly reaches under one lip"
+                if s.overlap <= 0
+                else (
+                    "it dents the lips"
+                    if bearing > LIP_BEARING[1]
+                    else "marks the lips in time"
+                    if bearing > LIP_BEARING[0]
+                    else "spread wide enough for grey iron"
+                )
+            ),
+            working=Working(
+                "F/(2·overlap·L), overlap = (head + neck)/2 − widest slot neck − 0.3",
+                f"{kn}/(2 × {num(s.overlap)} × {num(s.length)})",
+                "nut pushed to one side; grey iron, machine maker's figure first",
+            ),
+        ),
+        Check(
+            key="lip_shear",
+            label="Lips in shear",
+            value=shear,
+            unit="MPa",
+            limits=Limits(close_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
+            features=("slot lip",),
+            figures=("lip", "length"),
+            mends=("length", "torque"),
+            reason=(
+                "it may break the lips out of the table"
+                if shear > LIP_SHEAR[1]
+                else "high for grey iron"
+                if shear > LIP_SHEAR[0]
+                else "the lips have strength in hand"
+            ),
+            working=Working(
+                "F/(2·t·Leff), Leff = L + 2·arm",
+                f"{kn}/(2 × {num(s.lip.min)} × {num(s.lip_load.effective_length_mm, 1)})",
+                "away from the slot's end; at the end Leff is L + arm",
+            ),
+        ),
+        Check(
+            key="lip_bending",
+            label="Lips in bending",
+            value=bending,
+            unit="MPa",
+            limits=Limits(close_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
+            features=("slot lip",),
+            figures=("lip", "length", "head_width"),
+            mends=("length", "torque"),
+            reason=(
+                "it may crack the lips at their root"
+                if bending > LIP_BENDING[1]
+                else "high for grey iron"
+                if bending > LIP_BENDING[0]
+                else "the lips have strength in hand"
+            ),
+            working=Working(
+                "3·F·arm/(Leff·t²), arm = slot head/2 − (slot neck + head)/4",
+                f"3 × {kn} × {num(s.lip_load.arm_mm, 2)}/({num(s.lip_load.effective_length_mm, 1)} × {num(s.lip.min)}²)",
+                "cantilever at the lip's root",
+            ),
+        ),
+        Check(
+            key="flange",
+            label="Nut's own flange",
+            value=own,
+            unit="MPa",
+            limits=Limits(close_above=y / 1.5, no_above=y),
+            features=("head",),
+            figures=("head_height", "head_width", "material"),
+            mends=("head_height", "length", "torque", "material"),
+            reason=(
+                "the head bends down at the neck"
+                if own > y
+                else "less than 1.5 times in hand"
+                if own > y / 1.5
+                else "the head stays flat"
+            ),
+            working=Working(
+                "3·F·arm/(L·head height²), arm = (slot neck + head)/4 − neck/2",
+                f"3 × {kn} × {num(s.flange.arm_mm, 2)}/({num(s.length)} × {num(s.head_high)}²)",
+                f"yield {y:.0f} MPa, reference",
+            ),
+        ),
+        Check(
+            key="places",
+            label="Slot measured in places",
+            value=places,
+            unit="",
+            limits=Limits(close_below=3),
+            features=("slot neck",),
+            figures=("neck", "lip", "head", "depth"),
+            text=f"{places} of 3",
+            reason=(
+                "a book slot stands in: measure yours before you cut"
+                if not places
+                else (
+                    "a slot is seldom the same along the table; measure both ends and the middle"
+                    if places < 3
+                    else "both ends and the middle were measured"
+                )
+            ),
+            working=Working("fewest places any size was read at", str(places)),
+        ),
+    ]
     if s.ring_radius:
         longest = s.ring_longest()
-        found.append(Check(key="ring", label="Straight nut passes the ring slot", value=longest - s.length, unit="mm", limits=Limits(0.0, 0.3), features=("length", "slot neck"), figures=("ring_longest", "length"), mends=("length",),
-                           reason="too long for the curve: shorten it, or make it curved" if longest < s.length else "a straight nut will do; it saves a rotary-table job",
-                           working=Working("longest straight nut − length", f"{num(longest)} − {num(s.length)}")))  # fmt: skip
+        found.append(
+            Check(
+                key="ring",
+                label="Straight nut passes the ring slot",
+                value=longest - s.length,
+                unit="mm",
+                limits=Limits(0.0, 0.3),
+                features=("length", "slot neck"),
+                figures=("ring_longest", "length"),
+                mends=("length",),
+                reason=(
+                    "too long for the curve: shorten it, or make it curved"
+                    if longest < s.length
+                    else "a straight nut will do; it saves a rotary-table job"
+                ),
+                working=Working("longest straight nut − length", f"{num(longest)} − {num(s.length)}"),
+            )
+        )
     on_shelf = {known for stud in shop.studs if (known := known_thread(stud.thread)) is not None}
     alike = thread_near_misses(s.thread, on_shelf - {s.thread})
     if alike:
-        found.append(Check(key="look_alike", label="Look-alike stud", value=len(alike), unit="", limits=Limits(close_above=0), features=("thread",), figures=("thread",), text=alike[0].partner,
-                           reason=alike[0].sentence + "; mark the nut with its thread", working=Working("studs within 6 % in diameter and 16 % in pitch", ", ".join(m.partner for m in alike))))  # fmt: skip
+        found.append(
+            Check(
+                key="look_alike",
+                label="Look-alike stud",
+                value=len(alike),
+                unit="",
+                limits=Limits(close_above=0),
+                features=("thread",),
+                figures=("thread",),
+                text=alike[0].partner,
+                reason=alike[0].sentence + "; mark the nut with its thread",
+                working=Working("studs within 6 % in diameter and 16 % in pitch", ", ".join(m.partner for m in alike)),
+            )
+        )
     return found

@@ -1,4 +1,6 @@
-"""Table key: locates a vise, a block or a plate in the table's slot. Plain, of two widths, or with its halves set off from each other for a vise whose slots are out of line.
+"""Table key: locates a vise, a block or a plate in the table's slot.
+
+Plain, of two widths, or with its halves set off from each other for a vise whose slots are out of line.
 
 x across the slot, y along it, z up from the table's top.
 """
@@ -71,15 +73,51 @@ class TableKey:
         def worked(value: float | str, formula: str, numbers: str, why: str = "") -> Given:
             return Given(value, c, working=Working(formula, numbers, why))
 
-        return Values(settled(chosen, {
-            "neck": neck, "lip": lip, "host": Given(host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"), "host_deep": Given(deep, a, note="measure it"), "fit": Given(fit, a),
-            "table_width": worked(table_width, "tightest slot − play, down to 0.01", f"{num(tightest, 3)} − {num(play, 3)}", "fitted with a stone"), "vise_width": worked(vise_width, "vise slot − play, down to 0.01", f"{num(host, 3)} − {num(play, 3)}"),
-            "offset": worked(float(offset), "half of what the slots are out of line, mean of both readings", f"({num(out, 3)} + {num(again, 3)})/4", "the other key is turned round"),
-            "table_high": worked(table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {num(lips)}"), "vise_high": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{num(deep)} − 0.5"),
-            "length": worked(round_up(1.5 * max(table_width, vise_width), 1.0), "1.5 × the wider half, up to the next mm", f"1.5 · {num(max(table_width, vise_width))}"), "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
-            "spacing": Given(spacing, Origin.MEASURED if apart else a, note=name if apart else f"0.6 of the body of {name}: measure it"), "jaw": Given(vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name), "wanted": Given(0.05, a),
-            "out": Given(0.0, a, note="not read"), "out_again": Given(again, a, note="as the first reading" if out else "not read"), "read_to": Given(0.01, a), "material": Given("medium carbon steel", a), "pieces": Given(max(2, need.pieces), Origin.CHOSEN),
-        }))  # fmt: skip
+        return Values(
+            settled(
+                chosen,
+                {
+                    "neck": neck,
+                    "lip": lip,
+                    "host": Given(host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"),
+                    "host_deep": Given(deep, a, note="measure it"),
+                    "fit": Given(fit, a),
+                    "table_width": worked(
+                        table_width,
+                        "tightest slot − play, down to 0.01",
+                        f"{num(tightest, 3)} − {num(play, 3)}",
+                        "fitted with a stone",
+                    ),
+                    "vise_width": worked(vise_width, "vise slot − play, down to 0.01", f"{num(host, 3)} − {num(play, 3)}"),
+                    "offset": worked(
+                        float(offset),
+                        "half of what the slots are out of line, mean of both readings",
+                        f"({num(out, 3)} + {num(again, 3)})/4",
+                        "the other key is turned round",
+                    ),
+                    "table_high": worked(table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {num(lips)}"),
+                    "vise_high": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{num(deep)} − 0.5"),
+                    "length": worked(
+                        round_up(1.5 * max(table_width, vise_width), 1.0),
+                        "1.5 × the wider half, up to the next mm",
+                        f"1.5 · {num(max(table_width, vise_width))}",
+                    ),
+                    "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
+                    "spacing": Given(
+                        spacing, Origin.MEASURED if apart else a, note=name if apart else f"0.6 of the body of {name}: measure it"
+                    ),
+                    "jaw": Given(
+                        vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name
+                    ),
+                    "wanted": Given(0.05, a),
+                    "out": Given(0.0, a, note="not read"),
+                    "out_again": Given(again, a, note="as the first reading" if out else "not read"),
+                    "read_to": Given(0.01, a),
+                    "material": Given("medium carbon steel", a),
+                    "pieces": Given(max(2, need.pieces), Origin.CHOSEN),
+                },
+            )
+        )
 
     def _slot(self, shop: Shop, need: Need) -> tuple[Given, Given]:
         for machine, slot in shop.measured_slots():
@@ -87,7 +125,15 @@ class TableKey:
                 assert slot.neck is not None and slot.lip is not None
                 note = f"{machine.name}, {slot.label}"
                 return Given(slot.neck, Origin.MEASURED, note=note), Given(slot.lip, Origin.MEASURED, note=note)
-        return tuple(Given(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", working=Working("", "", "book slot for 12 mm: reference, measure your own")) for v in (_BOOK_NECK, _BOOK_LIP))  # type: ignore[return-value]  # fmt: skip
+        return tuple(
+            Given(
+                Readings(values_mm=(v,)),
+                Origin.ASSUMED,
+                note="not measured",
+                working=Working("", "", "book slot for 12 mm: reference, measure your own"),
+            )
+            for v in (_BOOK_NECK, _BOOK_LIP)
+        )  # type: ignore[return-value]
 
     def _vise(self, shop: Shop) -> Vise | None:
         return next((v for v in shop.vises if v.key_width_mm > 0), shop.vises[0] if shop.vises else None)
@@ -102,7 +148,15 @@ class TableKey:
             + (", the second one turned round" if s.off else "")
             + f"; halves fitted to their slots, {num(s.low_w)} and {num(s.high_w)} +0/−0.01"
         )
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s, shop)), checks=tuple(proof.checks(s, shop)), holes=(hole,), datum="middle of the table half", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s, shop)),
+            checks=tuple(proof.checks(s, shop)),
+            holes=(hole,),
+            datum="middle of the table half",
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -110,10 +164,26 @@ class TableKey:
         told = {f.key for f in design.figures}
         found = [
             Group("Measured", ("neck", "lip", "host", "host_deep")),
-            Group("The key", ("kind", "fit", "table_width", "vise_width", "offset", "table_high", "vise_high", "total", "length", "screw", "material", "pieces")),
+            Group(
+                "The key",
+                (
+                    "kind",
+                    "fit",
+                    "table_width",
+                    "vise_width",
+                    "offset",
+                    "table_high",
+                    "vise_high",
+                    "total",
+                    "length",
+                    "screw",
+                    "material",
+                    "pieces",
+                ),
+            ),
             Group("How square", ("spacing", "jaw", "wanted", "table_play", "vise_play", "left_by_play")),
             Group("A crooked vise", ("out", "out_again", "read_to", *(k for k in ("mean_out", "yaw", "error") if k in told))),
-        ]  # fmt: skip
+        ]
         ways = tuple(k for k in (f"remedy_{i}" for i in range(1, 7)) if k in told)
         if ways:
             found.append(Group("Ways out", ("advice", *ways), "what each leaves over the jaw"))
@@ -146,16 +216,64 @@ class TableKey:
         s = Sizes(design.values)
         steps: list[Shoulder | PieceHole | BenchWork] = []
         if s.across - s.high_w > 0.005:
-            steps.append(Shoulder(name="Vise half", across_mm=s.high_w, deep_mm=s.high_h, off_mm=s.off - s.middle, id="vise_half", feature="vise half"))  # fmt: skip
+            steps.append(
+                Shoulder(
+                    name="Vise half",
+                    across_mm=s.high_w,
+                    deep_mm=s.high_h,
+                    off_mm=s.off - s.middle,
+                    id="vise_half",
+                    feature="vise half",
+                )
+            )
         if s.across - s.low_w > 0.005:
             # Turned over about its long axis: what was on the far side is on the near one.
-            steps.append(Shoulder(name="Table half, turned over", across_mm=s.low_w, deep_mm=s.low_h, off_mm=s.middle, id="table_half", feature="table half"))  # fmt: skip
+            steps.append(
+                Shoulder(
+                    name="Table half, turned over",
+                    across_mm=s.low_w,
+                    deep_mm=s.low_h,
+                    off_mm=s.middle,
+                    id="table_half",
+                    feature="table half",
+                )
+            )
         steps += [
-            PieceHole(name="Screw holes, from the table side", off_mm=s.middle - s.screw_x, thickness_mm=s.total, drill_mm=s.clear, bore_mm=s.bore, bore_deep_mm=s.bore_deep, feature="screw"),
-            BenchWork(name="Fit", words=f"Break every edge 0.2. Stone both sides of the table half till it slides in the tightest place of the slot without shaking, {num(s.low_w, 2)} or a hair less; the vise half, {num(s.high_w, 2)}, is pushed in by hand.", tools=("oil stone", "micrometer")),
-            BenchWork(name="Prove", words=f"Screws in, vise on the table, pushed to one side of the slot and bolted. Indicator along the fixed jaw: {num(design.values.number('wanted'), 3)} over {num(design.values.number('jaw'))} at the most.", tools=("indicator",), caution="A vise is lifted by two people or a hoist."),
-        ]  # fmt: skip
-        blank = Blank(across_mm=s.across, high_mm=s.total, along_mm=s.length, pieces=int(design.values.number("pieces")), material=design.values.word("material"))  # fmt: skip
+            PieceHole(
+                name="Screw holes, from the table side",
+                off_mm=s.middle - s.screw_x,
+                thickness_mm=s.total,
+                drill_mm=s.clear,
+                bore_mm=s.bore,
+                bore_deep_mm=s.bore_deep,
+                feature="screw",
+            ),
+            BenchWork(
+                name="Fit",
+                words=(
+                    "Break every edge 0.2. Stone both sides of the table half till it slides in the tightest place of the slot"
+                    f" without shaking, {num(s.low_w, 2)} or a hair less; the vise half, {num(s.high_w, 2)}, is pushed in by"
+                    " hand."
+                ),
+                tools=("oil stone", "micrometer"),
+            ),
+            BenchWork(
+                name="Prove",
+                words=(
+                    "Screws in, vise on the table, pushed to one side of the slot and bolted. Indicator along the fixed jaw:"
+                    f" {num(design.values.number('wanted'), 3)} over {num(design.values.number('jaw'))} at the most."
+                ),
+                tools=("indicator",),
+                caution="A vise is lifted by two people or a hoist.",
+            ),
+        ]
+        blank = Blank(
+            across_mm=s.across,
+            high_mm=s.total,
+            along_mm=s.length,
+            pieces=int(design.values.number("pieces")),
+            material=design.values.word("material"),
+        )
         notes = ("One of two keys is turned round end for end: their offsets then point to opposite sides.",) if s.off else ()
         return Work(blank, tuple(steps), notes=notes)
 
@@ -169,12 +287,18 @@ class TableKey:
             there = Sizes(design.values.having(neck=Given(slot.neck, Origin.MEASURED), lip=Given(slot.lip, Origin.MEASURED)))
             judged = [c for c in proof.checks(there, shop) if c.key in ("slides", "below")]
             bad = max(judged, key=lambda c: c.verdict.rank)
-            found.append(SlotFit(machine.name, slot.label, bad.verdict, "slides and guides" if bad.verdict is Verdict.GO else bad.reason))  # fmt: skip
+            found.append(
+                SlotFit(machine.name, slot.label, bad.verdict, "slides and guides" if bad.verdict is Verdict.GO else bad.reason)
+            )
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("key", f"key from a {num(s.neck.min)} slot to a {num(s.host)} one", {"slot_mm": s.neck.min, "host_mm": s.host}),)  # fmt: skip
+        return (
+            Capability(
+                "key", f"key from a {num(s.neck.min)} slot to a {num(s.host)} one", {"slot_mm": s.neck.min, "host_mm": s.host}
+            ),
+        )
 
 
 FAMILY: Final = TableKey()

@@ -21,8 +21,31 @@ def in_place(s: Sizes) -> Scene:
     h, deep = s.host / 2, s.host_deep
     out, thick = max(a, abs(s.off) + h) + max(8.0, 0.7 * s.neck.min), deep + max(5.0, 0.4 * s.neck.min)
     wide = a + 0.3 * s.neck.min
-    table = Path(((-out, 0), (-a, 0), (-a, -t), (-wide, -t), (-wide, -t - 4), (wide, -t - 4), (wide, -t), (a, -t), (a, 0), (out, 0), (out, -t - 8), (-out, -t - 8)), Style.HOST_SECTION, "table", closed=True)  # fmt: skip
-    vise = Path(((-out, 0), (s.off - h, 0), (s.off - h, deep), (s.off + h, deep), (s.off + h, 0), (out, 0), (out, thick), (-out, thick)), Style.HOST_SECTION, "vise", closed=True)  # fmt: skip
+    table = Path(
+        (
+            (-out, 0),
+            (-a, 0),
+            (-a, -t),
+            (-wide, -t),
+            (-wide, -t - 4),
+            (wide, -t - 4),
+            (wide, -t),
+            (a, -t),
+            (a, 0),
+            (out, 0),
+            (out, -t - 8),
+            (-out, -t - 8),
+        ),
+        Style.HOST_SECTION,
+        "table",
+        closed=True,
+    )
+    vise = Path(
+        ((-out, 0), (s.off - h, 0), (s.off - h, deep), (s.off + h, deep), (s.off + h, 0), (out, 0), (out, thick), (-out, thick)),
+        Style.HOST_SECTION,
+        "vise",
+        closed=True,
+    )
     elements: tuple[Element, ...] = (
         table,
         vise,
@@ -36,17 +59,61 @@ def in_place(s: Sizes) -> Scene:
         Words((-out * 0.7, thick - 2.5), "vise", quiet=True),
         Words((out + 5, -0.1 * t), "{value} play", leader=(a, -0.4 * t), feature="table half", figure="table_play"),
         Words((out + 5, 0.75 * deep), "{value} play", leader=(s.off + h, 0.5 * deep), feature="vise half", figure="vise_play"),
-    )  # fmt: skip
+    )
     dims = [
-        Dimension("neck", (-a, -t), (a, -t), Side.BELOW, suffix="slot", entry="neck", feature="table slot", measured=True, order=0),
-        Dimension("table_width", (-s.low_w / 2, -s.low_h), (s.low_w / 2, -s.low_h), Side.BELOW, entry="table_width", feature="table half", order=3, step_mm=0.001),
-        Dimension("host", (s.off - h, deep), (s.off + h, deep), Side.ABOVE, suffix="vise", entry="host", feature="vise slot", measured=True, order=2, step_mm=0.001),
-        Dimension("vise_width", (s.off - s.high_w / 2, s.high_h), (s.off + s.high_w / 2, s.high_h), Side.ABOVE, entry="vise_width", feature="vise half", order=4, step_mm=0.001),
+        Dimension(
+            "neck", (-a, -t), (a, -t), Side.BELOW, suffix="slot", entry="neck", feature="table slot", measured=True, order=0
+        ),
+        Dimension(
+            "table_width",
+            (-s.low_w / 2, -s.low_h),
+            (s.low_w / 2, -s.low_h),
+            Side.BELOW,
+            entry="table_width",
+            feature="table half",
+            order=3,
+            step_mm=0.001,
+        ),
+        Dimension(
+            "host",
+            (s.off - h, deep),
+            (s.off + h, deep),
+            Side.ABOVE,
+            suffix="vise",
+            entry="host",
+            feature="vise slot",
+            measured=True,
+            order=2,
+            step_mm=0.001,
+        ),
+        Dimension(
+            "vise_width",
+            (s.off - s.high_w / 2, s.high_h),
+            (s.off + s.high_w / 2, s.high_h),
+            Side.ABOVE,
+            entry="vise_width",
+            feature="vise half",
+            order=4,
+            step_mm=0.001,
+        ),
         Dimension("table_high", (-out, -s.low_h), (-out, 0), Side.LEFT, entry="table_high", feature="table half", order=6),
         Dimension("vise_high", (-out, 0), (-out, s.high_h), Side.LEFT, entry="vise_high", feature="vise half", order=7),
-    ]  # fmt: skip
+    ]
     if s.off:
-        dims.append(Dimension("offset", (0.0, s.high_h), (s.off, s.high_h), Side.ABOVE, value_mm=s.off, suffix="off", entry="offset", feature="vise half", order=5, step_mm=0.001))  # fmt: skip
+        dims.append(
+            Dimension(
+                "offset",
+                (0.0, s.high_h),
+                (s.off, s.high_h),
+                Side.ABOVE,
+                value_mm=s.off,
+                suffix="off",
+                entry="offset",
+                feature="vise half",
+                order=5,
+                step_mm=0.001,
+            )
+        )
     return Scene("in place", "End view between table and vise", elements, tuple(dims), _handles(s))
 
 
@@ -58,7 +125,7 @@ def _edges(s: Sizes) -> tuple[Line, ...]:
         *(Line((x, 0), (x, s.high_h), Style.VISIBLE, "vise half") for x in (h0, h1)),
         Line((h0, s.high_h), (h1, s.high_h), Style.VISIBLE, "vise half"),
         *(Line((a, 0), (b, 0), Style.VISIBLE, "vise half") for a, b in ((-half, h0), (half, h1)) if abs(a - b) > 1e-9),
-    )  # fmt: skip
+    )
 
 
 def _screw(s: Sizes) -> tuple[Line, ...]:
@@ -75,24 +142,110 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     half, least = s.low_w / 2, s.bore + 1.0
     most_low, most_high = round_down(s.neck.min - PLAY_LEAST, STEP), round_down(s.host - PLAY_LEAST, STEP)
     return (
-        *(Handle("table_width", (k * half, -s.low_h), (k * half, -0.3), (k, 0.0), 2.0, STEP, least, most_low, "the screw's head needs a wall", f"the tightest slot is {num(s.neck.min, 3)} mm", "table half", value=s.low_w) for k in (-1.0, 1.0)),
-        *(Handle("vise_width", (s.off + k * s.high_w / 2, 0.3), (s.off + k * s.high_w / 2, s.high_h), (k, 0.0), 2.0, STEP, s.clear + 1, most_high, "the screw goes through it", f"the vise's slot is {num(s.host, 3)} mm", "vise half", value=s.high_w) for k in (-1.0, 1.0)),
-        Handle("table_high", (-half, -s.low_h), (half, -s.low_h), (0.0, -1.0), 1.0, 0.1, 1.0, max(1.0, round_down(s.lip.min - 0.5 * BELOW, 0.1)), "it has to reach into the slot", "the lips end there", "table half", value=s.low_h),
-        Handle("vise_high", (s.off - s.high_w / 2, s.high_h), (s.off + s.high_w / 2, s.high_h), (0.0, 1.0), 1.0, 0.1, 1.0, max(1.0, round_down(s.host_deep - 0.2, 0.1)), "it has to reach into the vise", "the vise's slot ends there", "vise half", value=s.high_h),
-    )  # fmt: skip
+        *(
+            Handle(
+                "table_width",
+                (k * half, -s.low_h),
+                (k * half, -0.3),
+                (k, 0.0),
+                2.0,
+                STEP,
+                least,
+                most_low,
+                "the screw's head needs a wall",
+                f"the tightest slot is {num(s.neck.min, 3)} mm",
+                "table half",
+                value=s.low_w,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        *(
+            Handle(
+                "vise_width",
+                (s.off + k * s.high_w / 2, 0.3),
+                (s.off + k * s.high_w / 2, s.high_h),
+                (k, 0.0),
+                2.0,
+                STEP,
+                s.clear + 1,
+                most_high,
+                "the screw goes through it",
+                f"the vise's slot is {num(s.host, 3)} mm",
+                "vise half",
+                value=s.high_w,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        Handle(
+            "table_high",
+            (-half, -s.low_h),
+            (half, -s.low_h),
+            (0.0, -1.0),
+            1.0,
+            0.1,
+            1.0,
+            max(1.0, round_down(s.lip.min - 0.5 * BELOW, 0.1)),
+            "it has to reach into the slot",
+            "the lips end there",
+            "table half",
+            value=s.low_h,
+        ),
+        Handle(
+            "vise_high",
+            (s.off - s.high_w / 2, s.high_h),
+            (s.off + s.high_w / 2, s.high_h),
+            (0.0, 1.0),
+            1.0,
+            0.1,
+            1.0,
+            max(1.0, round_down(s.host_deep - 0.2, 0.1)),
+            "it has to reach into the vise",
+            "the vise's slot ends there",
+            "vise half",
+            value=s.high_h,
+        ),
+    )
 
 
 def front(s: Sizes) -> Scene:
     """The end of the key."""
     dims = [
-        Dimension("table_width", (-s.low_w / 2, -s.low_h), (s.low_w / 2, -s.low_h), Side.BELOW, entry="table_width", feature="table half", step_mm=0.001),
-        Dimension("vise_width", (s.off - s.high_w / 2, s.high_h), (s.off + s.high_w / 2, s.high_h), Side.ABOVE, entry="vise_width", feature="vise half", step_mm=0.001),
+        Dimension(
+            "table_width",
+            (-s.low_w / 2, -s.low_h),
+            (s.low_w / 2, -s.low_h),
+            Side.BELOW,
+            entry="table_width",
+            feature="table half",
+            step_mm=0.001,
+        ),
+        Dimension(
+            "vise_width",
+            (s.off - s.high_w / 2, s.high_h),
+            (s.off + s.high_w / 2, s.high_h),
+            Side.ABOVE,
+            entry="vise_width",
+            feature="vise half",
+            step_mm=0.001,
+        ),
         Dimension("table_high", (s.left, -s.low_h), (s.left, 0), Side.LEFT, entry="table_high", feature="table half"),
         Dimension("vise_high", (s.left, 0), (s.left, s.high_h), Side.LEFT, entry="vise_high", feature="vise half"),
         Dimension("total", (s.right, -s.low_h), (s.right, s.high_h), Side.RIGHT, feature="vise half"),
-    ]  # fmt: skip
+    ]
     if s.off:
-        dims.append(Dimension("offset", (0.0, s.high_h), (s.off, s.high_h), Side.ABOVE, value_mm=s.off, suffix="off", entry="offset", feature="vise half", step_mm=0.001))  # fmt: skip
+        dims.append(
+            Dimension(
+                "offset",
+                (0.0, s.high_h),
+                (s.off, s.high_h),
+                Side.ABOVE,
+                value_mm=s.off,
+                suffix="off",
+                entry="offset",
+                feature="vise half",
+                step_mm=0.001,
+            )
+        )
     return Scene("front", "Front", (*_edges(s), *_screw(s)), tuple(dims), _handles(s))
 
 
@@ -102,15 +255,34 @@ def top(s: Sizes) -> Scene:
     hidden = Style.HIDDEN
     elements: tuple[Element, ...] = (
         box(s.left, -y, s.right, y, Style.VISIBLE, "length"),
-        *(Line((k, -y), (k, y), Style.VISIBLE, "vise half") for k in (s.off - s.high_w / 2, s.off + s.high_w / 2) if s.left + 1e-9 < k < s.right - 1e-9),
+        *(
+            Line((k, -y), (k, y), Style.VISIBLE, "vise half")
+            for k in (s.off - s.high_w / 2, s.off + s.high_w / 2)
+            if s.left + 1e-9 < k < s.right - 1e-9
+        ),
         *(Line((k, -y), (k, y), hidden, "table half") for k in (-s.low_w / 2, s.low_w / 2) if s.left + 1e-9 < k < s.right - 1e-9),
         Arc((x, 0), s.clear / 2, style=Style.VISIBLE, feature="screw"),
         Arc((x, 0), s.bore / 2, style=hidden, feature="screw"),
         Line((x - 0.7 * s.bore, 0), (x + 0.7 * s.bore, 0), Style.CENTRE),
         Line((x, -0.7 * s.bore), (x, 0.7 * s.bore), Style.CENTRE),
-    )  # fmt: skip
+    )
     dims = (Dimension("length", (s.left, -y), (s.left, y), Side.LEFT, entry="length", feature="length"),)
-    handle = (Handle("length", (s.left, y), (s.right, y), (0.0, 1.0), 2.0, 1.0, round(s.bore + 3), 200.0, "the screw's head needs metal round it", "longer than that is a rail", "length", value=s.length),)  # fmt: skip
+    handle = (
+        Handle(
+            "length",
+            (s.left, y),
+            (s.right, y),
+            (0.0, 1.0),
+            2.0,
+            1.0,
+            round(s.bore + 3),
+            200.0,
+            "the screw's head needs metal round it",
+            "longer than that is a rail",
+            "length",
+            value=s.length,
+        ),
+    )
     return Scene("top", "Top", elements, dims, handle)
 
 
@@ -124,5 +296,5 @@ def side(s: Sizes) -> Scene:
         Line((-s.bore / 2, up), (s.bore / 2, up), Style.HIDDEN, "screw"),
         *(Line((k * s.clear / 2, up), (k * s.clear / 2, s.high_h), Style.HIDDEN, "screw") for k in (-1, 1)),
         Line((0, s.high_h + 2), (0, -s.low_h - 2), Style.CENTRE),
-    )  # fmt: skip
+    )
     return Scene("side", "Side", elements)

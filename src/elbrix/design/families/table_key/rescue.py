@@ -45,13 +45,63 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
     taper = delta * per
     left = f", jaw left at the thin end {num(jaw_thick - taper, 2)} mm" if jaw_thick else ""
     found = [
-        Remedy("offset", "Offset keys", f"Offset keys: halves ±{num(delta / 2, 3)} mm apart, one key turned round", known, Working("(play + reading)·J/S", f"{slack} · {num(jaw)}/{num(spacing)}"), True, "two keys; nothing is cut from vise or table"),
-        Remedy("open", "Open both vise slots", f"Open both vise slots by {num(delta, 3)} mm on opposite sides, wider keys: each middle moves {num(delta / 2, 3)} mm", known + RECUT * per, Working("(play + reading + recut)·J/S", f"({num(play, 4)} + {num(read_to, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "metal off the vise; the mill, indicated on the jaw"),
-        Remedy("open one", "Open one vise slot", f"Open one vise slot by {num(delta, 3)} mm on one side, one wider key: its middle moves only {num(delta / 2, 3)} mm", (delta / 2 + play + RECUT) * per, Working("(δ/2 + play + recut)·J/S", f"({num(delta, 4)}/2 + {num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "metal off the vise at one end; half of the error stays"),
-        Remedy("recut", "Fill and recut the slots", "Fill the slots and recut both in one setting", (play + RECUT) * per, Working("(play + recut)·J/S", f"({num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"), False, "filler pieces pinned in, the vise upside down on the mill for an afternoon"),
-        Remedy("skim", "Skim the fixed jaw", f"Skim the fixed jaw in place: a taper of {num(taper, 3)} mm end to end", SKIM + play * per, Working("skim + play·J/S", f"{SKIM} + {num(play, 4)} · {num(jaw)}/{num(spacing)}"), False, f"true only on these keys in this table{left}"),
-        Remedy("indicate", "No keys: indicate it", "No keys: indicate the jaw every time", INDICATED, Working("what an indicator sets", f"{INDICATED}"), True, "about ten minutes at every setting up"),
-    ]  # fmt: skip
+        Remedy(
+            "offset",
+            "Offset keys",
+            f"Offset keys: halves ±{num(delta / 2, 3)} mm apart, one key turned round",
+            known,
+            Working("(play + reading)·J/S", f"{slack} · {num(jaw)}/{num(spacing)}"),
+            True,
+            "two keys; nothing is cut from vise or table",
+        ),
+        Remedy(
+            "open",
+            "Open both vise slots",
+            f"Open both vise slots by {num(delta, 3)} mm on opposite sides, wider keys: each middle moves {num(delta / 2, 3)} mm",
+            known + RECUT * per,
+            Working(
+                "(play + reading + recut)·J/S", f"({num(play, 4)} + {num(read_to, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"
+            ),
+            False,
+            "metal off the vise; the mill, indicated on the jaw",
+        ),
+        Remedy(
+            "open one",
+            "Open one vise slot",
+            f"Open one vise slot by {num(delta, 3)} mm on one side, one wider key: its middle moves only {num(delta / 2, 3)} mm",
+            (delta / 2 + play + RECUT) * per,
+            Working("(δ/2 + play + recut)·J/S", f"({num(delta, 4)}/2 + {num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"),
+            False,
+            "metal off the vise at one end; half of the error stays",
+        ),
+        Remedy(
+            "recut",
+            "Fill and recut the slots",
+            "Fill the slots and recut both in one setting",
+            (play + RECUT) * per,
+            Working("(play + recut)·J/S", f"({num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"),
+            False,
+            "filler pieces pinned in, the vise upside down on the mill for an afternoon",
+        ),
+        Remedy(
+            "skim",
+            "Skim the fixed jaw",
+            f"Skim the fixed jaw in place: a taper of {num(taper, 3)} mm end to end",
+            SKIM + play * per,
+            Working("skim + play·J/S", f"{SKIM} + {num(play, 4)} · {num(jaw)}/{num(spacing)}"),
+            False,
+            f"true only on these keys in this table{left}",
+        ),
+        Remedy(
+            "indicate",
+            "No keys: indicate it",
+            "No keys: indicate the jaw every time",
+            INDICATED,
+            Working("what an indicator sets", f"{INDICATED}"),
+            True,
+            "about ten minutes at every setting up",
+        ),
+    ]
     return sorted(found, key=lambda r: (r.left_mm, not r.undone))
 
 

@@ -1,4 +1,7 @@
-"""The sizes of a table key, and the rules they come from. x across the slot, z up from the table's top: the table half hangs below, the vise half stands above."""
+"""The sizes of a table key, and the rules they come from.
+
+X across the slot, z up from the table's top: the table half hangs below, the vise half stands above.
+"""
 
 from __future__ import annotations
 
@@ -24,26 +27,166 @@ SCREWS: Final = ("M3", "M4", "M5", "M6", "M8", "M10")
 _WALL: Final = 1.5  # beside the sunk head
 
 PARAMETERS: Final = (
-    Parameter(name="neck", label="Table slot", kind=Kind.READINGS, low=4, high=60, usually="measured in Shop, between the lips", feature="table slot", step=0.01),
-    Parameter(name="lip", label="Its lips, high", kind=Kind.READINGS, low=1, high=60, usually="measured in Shop", feature="table slot", step=0.05),
-    Parameter(name="host", label="Vise slot", kind=Kind.LENGTH, low=3, high=60, usually="measured with a pin or blocks", feature="vise slot", step=0.01),
+    Parameter(
+        name="neck",
+        label="Table slot",
+        kind=Kind.READINGS,
+        low=4,
+        high=60,
+        usually="measured in Shop, between the lips",
+        feature="table slot",
+        step=0.01,
+    ),
+    Parameter(
+        name="lip",
+        label="Its lips, high",
+        kind=Kind.READINGS,
+        low=1,
+        high=60,
+        usually="measured in Shop",
+        feature="table slot",
+        step=0.05,
+    ),
+    Parameter(
+        name="host",
+        label="Vise slot",
+        kind=Kind.LENGTH,
+        low=3,
+        high=60,
+        usually="measured with a pin or blocks",
+        feature="vise slot",
+        step=0.01,
+    ),
     Parameter(name="host_deep", label="Vise slot, deep", kind=Kind.LENGTH, low=1.5, high=40, feature="vise slot", step=0.1),
-    Parameter(name="fit", label="It goes in", kind=Kind.CHOICE, unit="", choices=FITS, usually="close: it is put on once", feature="table half"),
-    Parameter(name="table_width", label="Table half", kind=Kind.LENGTH, low=3, high=60, step=STEP, words=("wider", "narrower"), usually="tightest slot − play", feature="table half"),
-    Parameter(name="vise_width", label="Vise half", kind=Kind.LENGTH, low=3, high=60, step=STEP, words=("wider", "narrower"), usually="vise slot − play", feature="vise half"),
-    Parameter(name="offset", label="Vise half to the right by", kind=Kind.LENGTH, low=-10, high=10, step=STEP, words=("further right", "further left"), usually="half of what the vise's slots are out of line; the other key turned round", feature="vise half"),
-    Parameter(name="table_high", label="Table half, high", kind=Kind.LENGTH, low=1, high=40, step=0.1, words=("higher", "lower"), usually="0.7 of the lips, 1 clear", feature="table half"),
-    Parameter(name="vise_high", label="Vise half, high", kind=Kind.LENGTH, low=1, high=40, step=0.1, words=("higher", "lower"), usually="vise slot − 0.5", feature="vise half"),
-    Parameter(name="length", label="Length", kind=Kind.LENGTH, low=5, high=200, step=1, words=("longer", "shorter"), usually="1.5 × the wider half", feature="length"),
-    Parameter(name="screw", label="Screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), usually="the largest whose head leaves 1.5 beside it", feature="screw"),
-    Parameter(name="spacing", label="Keys apart", kind=Kind.LENGTH, low=5, high=2000, step=1, words=("farther", "nearer"), usually="as far as the vise's base allows"),
+    Parameter(
+        name="fit",
+        label="It goes in",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=FITS,
+        usually="close: it is put on once",
+        feature="table half",
+    ),
+    Parameter(
+        name="table_width",
+        label="Table half",
+        kind=Kind.LENGTH,
+        low=3,
+        high=60,
+        step=STEP,
+        words=("wider", "narrower"),
+        usually="tightest slot − play",
+        feature="table half",
+    ),
+    Parameter(
+        name="vise_width",
+        label="Vise half",
+        kind=Kind.LENGTH,
+        low=3,
+        high=60,
+        step=STEP,
+        words=("wider", "narrower"),
+        usually="vise slot − play",
+        feature="vise half",
+    ),
+    Parameter(
+        name="offset",
+        label="Vise half to the right by",
+        kind=Kind.LENGTH,
+        low=-10,
+        high=10,
+        step=STEP,
+        words=("further right", "further left"),
+        usually="half of what the vise's slots are out of line; the other key turned round",
+        feature="vise half",
+    ),
+    Parameter(
+        name="table_high",
+        label="Table half, high",
+        kind=Kind.LENGTH,
+        low=1,
+        high=40,
+        step=0.1,
+        words=("higher", "lower"),
+        usually="0.7 of the lips, 1 clear",
+        feature="table half",
+    ),
+    Parameter(
+        name="vise_high",
+        label="Vise half, high",
+        kind=Kind.LENGTH,
+        low=1,
+        high=40,
+        step=0.1,
+        words=("higher", "lower"),
+        usually="vise slot − 0.5",
+        feature="vise half",
+    ),
+    Parameter(
+        name="length",
+        label="Length",
+        kind=Kind.LENGTH,
+        low=5,
+        high=200,
+        step=1,
+        words=("longer", "shorter"),
+        usually="1.5 × the wider half",
+        feature="length",
+    ),
+    Parameter(
+        name="screw",
+        label="Screw",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in SCREWS),
+        usually="the largest whose head leaves 1.5 beside it",
+        feature="screw",
+    ),
+    Parameter(
+        name="spacing",
+        label="Keys apart",
+        kind=Kind.LENGTH,
+        low=5,
+        high=2000,
+        step=1,
+        words=("farther", "nearer"),
+        usually="as far as the vise's base allows",
+    ),
     Parameter(name="jaw", label="Over a jaw of", kind=Kind.LENGTH, low=10, high=1000, step=1, usually="the vise's jaw width"),
-    Parameter(name="wanted", label="Square to the table within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, usually="over the jaw"),
-    Parameter(name="out", label="Vise slots out of line by", kind=Kind.LENGTH, low=-10, high=10, step=STEP, usually="the one at the right end toward you is +; from one side", feature="vise slot"),
-    Parameter(name="out_again", label="The same from the other side", kind=Kind.LENGTH, low=-10, high=10, step=STEP, usually="same sign rule; both must agree", feature="vise slot"),
-    Parameter(name="read_to", label="Read to within", kind=Kind.LENGTH, low=0.001, high=0.2, step=0.005, usually="of the instrument it was read with"),
+    Parameter(
+        name="wanted", label="Square to the table within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, usually="over the jaw"
+    ),
+    Parameter(
+        name="out",
+        label="Vise slots out of line by",
+        kind=Kind.LENGTH,
+        low=-10,
+        high=10,
+        step=STEP,
+        usually="the one at the right end toward you is +; from one side",
+        feature="vise slot",
+    ),
+    Parameter(
+        name="out_again",
+        label="The same from the other side",
+        kind=Kind.LENGTH,
+        low=-10,
+        high=10,
+        step=STEP,
+        usually="same sign rule; both must agree",
+        feature="vise slot",
+    ),
+    Parameter(
+        name="read_to",
+        label="Read to within",
+        kind=Kind.LENGTH,
+        low=0.001,
+        high=0.2,
+        step=0.005,
+        usually="of the instrument it was read with",
+    ),
     *made_of(most=50, material_usually="from the rack"),
-)  # fmt: skip
+)
 
 
 def screw_for(width: float) -> str:
@@ -71,9 +214,21 @@ class Sizes:
         self.bore = head("socket_cap", self.screw, "head_d").value + ROUND
         self.bore_deep = head("socket_cap", self.screw, "head_h").value + SUNK
         if self.shared <= 0:
-            raise ShopError("Offset", f"{num(self.off)} mm parts the two halves", "They are one piece of metal and have to overlap", "Make it less, or a half wider", entry="offset")  # fmt: skip
+            raise ShopError(
+                "Offset",
+                f"{num(self.off)} mm parts the two halves",
+                "They are one piece of metal and have to overlap",
+                "Make it less, or a half wider",
+                entry="offset",
+            )
         if self.bore >= self.low_w:
-            raise ShopError("Screw", f"the head of {self.screw} is wider than the key", f"It is sunk Ø{num(self.bore)} into {num(self.low_w)} mm", "Take a smaller screw", entry="screw")  # fmt: skip
+            raise ShopError(
+                "Screw",
+                f"the head of {self.screw} is wider than the key",
+                f"It is sunk Ø{num(self.bore)} into {num(self.low_w)} mm",
+                "Take a smaller screw",
+                entry="screw",
+            )
 
     @property
     def total(self) -> float:

@@ -80,7 +80,15 @@ class TableStopFamily:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
         note = f"Tongue {num(s.tongue, 2)} +0/−0.01 in the middle, square to the stopping face within 0.01; face ground"
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s)), checks=tuple(proof.checks(s)), holes=hole_table(s.holes), datum="middle of the tongue and of the length", note=note)  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=hole_table(s.holes),
+            datum="middle of the tongue and of the length",
+            note=note,
+        )
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
@@ -107,10 +115,31 @@ class TableStopFamily:
         h = s.holes[0]
         steps: list[Step] = [
             Shoulder(name="Tongue", across_mm=s.tongue, deep_mm=s.tongue_high, feature="tongue", id="tongue"),
-            HolePattern(name="Bolt hole, from the top", holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_deep_mm=h.bore_deep),), thickness_mm=s.height + s.tongue_high, below=True, id="bolt", held="in the vise, tongue down between parallels"),
-            BenchWork(name="Fit", words=f"Stone the tongue till it slides in the tightest place, {num(s.tongue, 2)} or a hair less. In the slot, pushed to one side, bolted: indicator along the stopping face, square to the slot's edge within {num(s.v.number('square_to'), 3)} over {num(s.v.number('square_over'))}. Always push it to the same side.", tools=("oil stone", "indicator")),
-        ]  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.height + s.tongue_high, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material"))  # fmt: skip
+            HolePattern(
+                name="Bolt hole, from the top",
+                holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_deep_mm=h.bore_deep),),
+                thickness_mm=s.height + s.tongue_high,
+                below=True,
+                id="bolt",
+                held="in the vise, tongue down between parallels",
+            ),
+            BenchWork(
+                name="Fit",
+                words=(
+                    f"Stone the tongue till it slides in the tightest place, {num(s.tongue, 2)} or a hair less. In the slot,"
+                    " pushed to one side, bolted: indicator along the stopping face, square to the slot's edge within"
+                    f" {num(s.v.number('square_to'), 3)} over {num(s.v.number('square_over'))}. Always push it to the same side."
+                ),
+                tools=("oil stone", "indicator"),
+            ),
+        ]
+        blank = Blank(
+            across_mm=s.width,
+            high_mm=s.height + s.tongue_high,
+            along_mm=s.length,
+            pieces=int(s.v.number("pieces")),
+            material=s.v.word("material"),
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -134,7 +163,13 @@ class TableStopFamily:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("stop", f"a face {num(s.height)} high, {num(design.figure('slips').value, 1)} × {num(s.v.number('push'))} N", {"height_mm": s.height}),)  # fmt: skip
+        return (
+            Capability(
+                "stop",
+                f"a face {num(s.height)} high, {num(design.figure('slips').value, 1)} × {num(s.v.number('push'))} N",
+                {"height_mm": s.height},
+            ),
+        )
 
 
 FAMILY: Final = TableStopFamily()

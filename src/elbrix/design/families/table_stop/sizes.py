@@ -18,22 +18,126 @@ PLAY: Final = 0.02
 NUT_FACTOR: Final = 0.2
 
 PARAMETERS: Final = (
-    Parameter(name="neck", label="Table slot", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop, between the lips", feature="slot"),
-    Parameter(name="lip", label="Its lips, high", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slot"),
-    Parameter(name="tongue", label="Tongue", kind=Kind.LENGTH, low=3, high=60, step=0.01, words=("wider", "narrower"), usually="tightest slot − 0.02", feature="tongue"),
-    Parameter(name="tongue_high", label="Tongue, high", kind=Kind.LENGTH, low=1, high=40, step=0.1, words=("higher", "lower"), usually="0.6 of the lips", feature="tongue"),
-    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"),
-    Parameter(name="length", label="Length along the slot", kind=Kind.LENGTH, low=10, high=300, step=1, words=("longer", "shorter"), feature="block"),
-    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=6, high=150, step=0.5, words=("higher", "lower"), usually="below the work's top", feature="block"),
-    Parameter(name="bolt", label="Bolt", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="bolt"),
-    Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=150, step=0.5, words=("tighter", "looser"), feature="bolt"),
-    Parameter(name="way", label="It stops", kind=Kind.CHOICE, unit="", choices=(("across", "across the slot: its side"), ("along", "along the slot: its end")), feature="face"),
-    Parameter(name="push", label="Pushed with", kind=Kind.NUMBER, unit="N", low=1, high=20000, step=10, usually="by hand 100; a cutter's push from Hold", feature="face"),
-    Parameter(name="meets", label="Work meets it at", kind=Kind.LENGTH, low=0.5, high=150, step=0.5, words=("higher", "lower"), usually="above the table", feature="face"),
+    Parameter(
+        name="neck",
+        label="Table slot",
+        kind=Kind.READINGS,
+        low=4,
+        high=60,
+        step=0.01,
+        usually="measured in Shop, between the lips",
+        feature="slot",
+    ),
+    Parameter(
+        name="lip",
+        label="Its lips, high",
+        kind=Kind.READINGS,
+        low=1,
+        high=60,
+        step=0.05,
+        usually="measured in Shop",
+        feature="slot",
+    ),
+    Parameter(
+        name="tongue",
+        label="Tongue",
+        kind=Kind.LENGTH,
+        low=3,
+        high=60,
+        step=0.01,
+        words=("wider", "narrower"),
+        usually="tightest slot − 0.02",
+        feature="tongue",
+    ),
+    Parameter(
+        name="tongue_high",
+        label="Tongue, high",
+        kind=Kind.LENGTH,
+        low=1,
+        high=40,
+        step=0.1,
+        words=("higher", "lower"),
+        usually="0.6 of the lips",
+        feature="tongue",
+    ),
+    Parameter(
+        name="width", label="Width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"
+    ),
+    Parameter(
+        name="length",
+        label="Length along the slot",
+        kind=Kind.LENGTH,
+        low=10,
+        high=300,
+        step=1,
+        words=("longer", "shorter"),
+        feature="block",
+    ),
+    Parameter(
+        name="height",
+        label="Height",
+        kind=Kind.LENGTH,
+        low=6,
+        high=150,
+        step=0.5,
+        words=("higher", "lower"),
+        usually="below the work's top",
+        feature="block",
+    ),
+    Parameter(
+        name="bolt",
+        label="Bolt",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS),
+        usually="the largest that goes into the slot",
+        feature="bolt",
+    ),
+    Parameter(
+        name="torque",
+        label="Tightened to",
+        kind=Kind.NUMBER,
+        unit="N·m",
+        low=0.5,
+        high=150,
+        step=0.5,
+        words=("tighter", "looser"),
+        feature="bolt",
+    ),
+    Parameter(
+        name="way",
+        label="It stops",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("across", "across the slot: its side"), ("along", "along the slot: its end")),
+        feature="face",
+    ),
+    Parameter(
+        name="push",
+        label="Pushed with",
+        kind=Kind.NUMBER,
+        unit="N",
+        low=1,
+        high=20000,
+        step=10,
+        usually="by hand 100; a cutter's push from Hold",
+        feature="face",
+    ),
+    Parameter(
+        name="meets",
+        label="Work meets it at",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=150,
+        step=0.5,
+        words=("higher", "lower"),
+        usually="above the table",
+        feature="face",
+    ),
     Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
     Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
     *made_of("block", most=20),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -49,11 +153,29 @@ class Sizes:
         self.tongue, self.tongue_high, self.bolt = v.number("tongue"), v.number("tongue_high"), v.word("bolt")
         self.width, self.length, self.height = v.number("width"), v.number("length"), v.number("height")
         if self.tongue >= self.width:
-            raise ShopError("Tongue", f"{num(self.tongue)} mm under a block of {num(self.width)}", "The block rests on the table beside it", "Make the block wider", entry="width")  # fmt: skip
+            raise ShopError(
+                "Tongue",
+                f"{num(self.tongue)} mm under a block of {num(self.width)}",
+                "The block rests on the table beside it",
+                "Make the block wider",
+                entry="width",
+            )
         if self.holes[0].bore_deep >= self.height - 1:
-            raise ShopError("Bolt", f"its head sunk {num(self.holes[0].bore_deep)} in {num(self.height)} mm", "Nothing would be left under it", "Make the block higher or the bolt smaller", entry="height")  # fmt: skip
+            raise ShopError(
+                "Bolt",
+                f"its head sunk {num(self.holes[0].bore_deep)} in {num(self.height)} mm",
+                "Nothing would be left under it",
+                "Make the block higher or the bolt smaller",
+                entry="height",
+            )
         if self.holes[0].drill >= self.tongue:
-            raise ShopError("Bolt", f"a hole Ø{num(self.holes[0].drill)} in a tongue of {num(self.tongue)}", "It cuts the tongue in two", "Take a smaller bolt", entry="bolt")  # fmt: skip
+            raise ShopError(
+                "Bolt",
+                f"a hole Ø{num(self.holes[0].drill)} in a tongue of {num(self.tongue)}",
+                "It cuts the tongue in two",
+                "Take a smaller bolt",
+                entry="bolt",
+            )
 
     @cached_property
     def holes(self) -> tuple[Bored, ...]:

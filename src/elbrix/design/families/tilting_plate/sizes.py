@@ -1,4 +1,8 @@
-"""The sizes of a tilting plate. x along the bar, y across from the bar's axis, z up from the plate's underside; mm. The plate turns about the bar's axis."""
+"""The sizes of a tilting plate.
+
+X along the bar, y across from the bar's axis, z up from the plate's underside; mm. The plate turns about the bar's
+axis.
+"""
 
 from __future__ import annotations
 
@@ -27,26 +31,177 @@ _FINE: Final = math.radians(0.02)
 
 PARAMETERS: Final = (
     Parameter(name="vise", label="In the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
-    Parameter(name="jaw_high", label="Jaws above the bed", kind=Kind.LENGTH, low=8, high=300, step=0.5, usually="measured in Shop", feature="vise"),
-    Parameter(name="jaw_thick", label="Jaws, thick", kind=Kind.LENGTH, low=3, high=150, step=0.5, usually="measured in Shop", feature="vise"),
-    Parameter(name="wanted", label="Tilt wanted", kind=Kind.NUMBER, unit="deg", low=0, high=80, step=1, words=("steeper", "flatter"), feature="tilt"),
-    Parameter(name="bar_size", label="Bar Ø", kind=Kind.LENGTH, low=8, high=120, step=1, words=("thicker", "thinner"), usually="as thick as the jaws are high, from the rack", feature="bar"),
-    Parameter(name="bar_long", label="Bar, long", kind=Kind.LENGTH, low=20, high=800, step=1, words=("longer", "shorter"), usually="the jaws' width", feature="bar"),
-    Parameter(name="below", label="Its axis below the jaws' top", kind=Kind.LENGTH, low=0, high=50, step=0.5, words=("lower", "higher"), usually="1: the jaws hold it on its full Ø", feature="bar"),
-    Parameter(name="notch", label="Notch, wide", kind=Kind.LENGTH, low=4, high=100, step=0.5, words=("wider", "narrower"), usually="0.6 of the bar: it lies on two edges", feature="notch"),
-    Parameter(name="notch_deep", label="Notch, deep", kind=Kind.LENGTH, low=0.5, high=50, step=0.1, words=("deeper", "shallower"), usually="the bar's top clear of its floor", feature="notch"),
-    Parameter(name="front", label="Plate in front of the axis", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"),
-    Parameter(name="back", label="And behind it", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"),
-    Parameter(name="length", label="Plate along the bar", kind=Kind.LENGTH, low=20, high=800, step=1, words=("longer", "shorter"), feature="plate"),
-    Parameter(name="thickness", label="Plate, thick", kind=Kind.LENGTH, low=8, high=80, step=1, words=("thicker", "thinner"), usually="sunk head, 0.8 d and the notch", feature="plate"),
-    Parameter(name="screw", label="Screws into the bar", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), feature="screws"),
-    Parameter(name="screws_apart", label="They are apart", kind=Kind.LENGTH, low=8, high=780, step=1, words=("farther", "nearer"), feature="screws"),
-    Parameter(name="pattern", label="Work holes at", kind=Kind.PLACES, unit="", usually="from the middle of the length and the bar's axis; grid 20", feature="work holes"),
+    Parameter(
+        name="jaw_high",
+        label="Jaws above the bed",
+        kind=Kind.LENGTH,
+        low=8,
+        high=300,
+        step=0.5,
+        usually="measured in Shop",
+        feature="vise",
+    ),
+    Parameter(
+        name="jaw_thick",
+        label="Jaws, thick",
+        kind=Kind.LENGTH,
+        low=3,
+        high=150,
+        step=0.5,
+        usually="measured in Shop",
+        feature="vise",
+    ),
+    Parameter(
+        name="wanted",
+        label="Tilt wanted",
+        kind=Kind.NUMBER,
+        unit="deg",
+        low=0,
+        high=80,
+        step=1,
+        words=("steeper", "flatter"),
+        feature="tilt",
+    ),
+    Parameter(
+        name="bar_size",
+        label="Bar Ø",
+        kind=Kind.LENGTH,
+        low=8,
+        high=120,
+        step=1,
+        words=("thicker", "thinner"),
+        usually="as thick as the jaws are high, from the rack",
+        feature="bar",
+    ),
+    Parameter(
+        name="bar_long",
+        label="Bar, long",
+        kind=Kind.LENGTH,
+        low=20,
+        high=800,
+        step=1,
+        words=("longer", "shorter"),
+        usually="the jaws' width",
+        feature="bar",
+    ),
+    Parameter(
+        name="below",
+        label="Its axis below the jaws' top",
+        kind=Kind.LENGTH,
+        low=0,
+        high=50,
+        step=0.5,
+        words=("lower", "higher"),
+        usually="1: the jaws hold it on its full Ø",
+        feature="bar",
+    ),
+    Parameter(
+        name="notch",
+        label="Notch, wide",
+        kind=Kind.LENGTH,
+        low=4,
+        high=100,
+        step=0.5,
+        words=("wider", "narrower"),
+        usually="0.6 of the bar: it lies on two edges",
+        feature="notch",
+    ),
+    Parameter(
+        name="notch_deep",
+        label="Notch, deep",
+        kind=Kind.LENGTH,
+        low=0.5,
+        high=50,
+        step=0.1,
+        words=("deeper", "shallower"),
+        usually="the bar's top clear of its floor",
+        feature="notch",
+    ),
+    Parameter(
+        name="front",
+        label="Plate in front of the axis",
+        kind=Kind.LENGTH,
+        low=5,
+        high=400,
+        step=1,
+        words=("farther", "less"),
+        feature="plate",
+    ),
+    Parameter(
+        name="back", label="And behind it", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"
+    ),
+    Parameter(
+        name="length",
+        label="Plate along the bar",
+        kind=Kind.LENGTH,
+        low=20,
+        high=800,
+        step=1,
+        words=("longer", "shorter"),
+        feature="plate",
+    ),
+    Parameter(
+        name="thickness",
+        label="Plate, thick",
+        kind=Kind.LENGTH,
+        low=8,
+        high=80,
+        step=1,
+        words=("thicker", "thinner"),
+        usually="sunk head, 0.8 d and the notch",
+        feature="plate",
+    ),
+    Parameter(
+        name="screw",
+        label="Screws into the bar",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in SCREWS),
+        feature="screws",
+    ),
+    Parameter(
+        name="screws_apart",
+        label="They are apart",
+        kind=Kind.LENGTH,
+        low=8,
+        high=780,
+        step=1,
+        words=("farther", "nearer"),
+        feature="screws",
+    ),
+    Parameter(
+        name="pattern",
+        label="Work holes at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="from the middle of the length and the bar's axis; grid 20",
+        feature="work holes",
+    ),
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
-    Parameter(name="reads_to", label="Angle is read to", kind=Kind.NUMBER, unit="deg", low=0.001, high=2, step=0.05, usually="of the level or protractor", feature="tilt"),
-    Parameter(name="tool_error", label="Trusted to ±", kind=Kind.NUMBER, unit="deg", low=0, high=2, step=0.05, usually="its maker's figure", feature="tilt"),
+    Parameter(
+        name="reads_to",
+        label="Angle is read to",
+        kind=Kind.NUMBER,
+        unit="deg",
+        low=0.001,
+        high=2,
+        step=0.05,
+        usually="of the level or protractor",
+        feature="tilt",
+    ),
+    Parameter(
+        name="tool_error",
+        label="Trusted to ±",
+        kind=Kind.NUMBER,
+        unit="deg",
+        low=0,
+        high=2,
+        step=0.05,
+        usually="its maker's figure",
+        feature="tilt",
+    ),
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class Set(Struct, frozen=True):
@@ -132,16 +287,46 @@ class Sizes:
             v.number("below"),
         )
         if self.notch >= self.bar:
-            raise ShopError("Notch", f"{num(self.notch)} mm for a bar Ø{num(self.bar)}", "The bar would fall through it and lie on nothing", "Make it narrower than the bar", entry="notch")  # fmt: skip
+            raise ShopError(
+                "Notch",
+                f"{num(self.notch)} mm for a bar Ø{num(self.bar)}",
+                "The bar would fall through it and lie on nothing",
+                "Make it narrower than the bar",
+                entry="notch",
+            )
         if self.notch_deep >= self.thick - 1:
-            raise ShopError("Notch", f"{num(self.notch_deep)} deep in a plate of {num(self.thick)}", "The plate would be cut in two", "Make it shallower, or the plate thicker", entry="notch_deep")  # fmt: skip
+            raise ShopError(
+                "Notch",
+                f"{num(self.notch_deep)} deep in a plate of {num(self.thick)}",
+                "The plate would be cut in two",
+                "Make it shallower, or the plate thicker",
+                entry="notch_deep",
+            )
         if self.notch / 2 >= min(self.front, self.back):
-            raise ShopError("Plate", f"only {num(min(self.front, self.back))} on one side of the axis", f"The notch takes {num(self.notch / 2)} of it", "Make the plate wider there", entry="back" if self.back < self.front else "front")  # fmt: skip
+            raise ShopError(
+                "Plate",
+                f"only {num(min(self.front, self.back))} on one side of the axis",
+                f"The notch takes {num(self.notch / 2)} of it",
+                "Make the plate wider there",
+                entry="back" if self.back < self.front else "front",
+            )
         if self.floor <= 0.5:
-            raise ShopError("Plate", f"head sunk {num(self.screws[0].bore_deep)} over a notch {num(self.notch_deep)} deep", f"Nothing is left between them in {num(self.thick)} mm", "Make the plate thicker or the screws smaller", entry="thickness")  # fmt: skip
+            raise ShopError(
+                "Plate",
+                f"head sunk {num(self.screws[0].bore_deep)} over a notch {num(self.notch_deep)} deep",
+                f"Nothing is left between them in {num(self.thick)} mm",
+                "Make the plate thicker or the screws smaller",
+                entry="thickness",
+            )
         beside = next((h for h in self.holes if self.edge(h.x, h.y) <= 0), None)
         if beside is not None:
-            raise ShopError("Holes", f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate", f"x goes to ±{num(self.length / 2)}, y from {num(-self.front)} to {num(self.back)}", "Move it in", entry="pattern" if beside.feature == "work holes" else "screws_apart")  # fmt: skip
+            raise ShopError(
+                "Holes",
+                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate",
+                f"x goes to ±{num(self.length / 2)}, y from {num(-self.front)} to {num(self.back)}",
+                "Move it in",
+                entry="pattern" if beside.feature == "work holes" else "screws_apart",
+            )
 
     # --- the bar in its notch ----------------------------------------------------------------------------------------
 
@@ -165,7 +350,10 @@ class Sizes:
 
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
-        return tuple(sunk(f"S{i}", k * self.v.number("screws_apart") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+        return tuple(
+            sunk(f"S{i}", k * self.v.number("screws_apart") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar")
+            for i, k in enumerate((-1, 1), 1)
+        )
 
     @property
     def screw(self) -> Thread:
@@ -203,7 +391,9 @@ class Sizes:
         nx, ny = int(self.length / 2 // p), int(max(self.front, self.back) // p)
         spots = [(i * p, j * p) for i in range(-nx, nx + 1) for j in range(-ny, ny + 1) if self.edge(i * p, j * p) >= 1.5 * d]
         if len(spots) > 900:
-            raise ShopError("Work holes", f"a grid of {len(spots)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern")  # fmt: skip
+            raise ShopError(
+                "Work holes", f"a grid of {len(spots)} holes", "Nobody taps that many", "Choose a wider grid", entry="pattern"
+            )
         # A thread over the notch would be short, one over a head none.
         free = [
             q

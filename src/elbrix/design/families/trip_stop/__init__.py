@@ -73,7 +73,15 @@ class TripStop:
             Hole("S1", s.slot_x[0], 0.0, f"slot {num(s.slot)} wide begins, middle of its round end"),
             Hole("S2", s.slot_x[1], 0.0, "and ends"),
         )
-        return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=(*ends, *hole_table(s.scale)), datum="left end and middle of the width", note=f"Slot {num(s.slot)} × {num(s.slot_long)} through; nose square to 0.02")  # fmt: skip
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(_figures(s)),
+            checks=tuple(_checks(s)),
+            holes=(*ends, *hole_table(s.scale)),
+            datum="left end and middle of the width",
+            note=f"Slot {num(s.slot)} × {num(s.slot_long)} through; nose square to 0.02",
+        )
 
     def card(self, design: Design) -> tuple[Group, ...]:
         told = {f.key for f in design.figures}
@@ -82,7 +90,7 @@ class TripStop:
             Group("The slot", ("travel", "screw", "slot", "slot_long")),
             Group("The bar", ("width", "thickness", "end", "nose", "length", "scale_screw", "material", "pieces")),
             Group("What its scale is worth", ("trials", *line, "wanted", "within"), "one feed, one way"),
-        )  # fmt: skip
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -110,8 +118,29 @@ class TripStop:
         holes = pattern(s.scale, s.thick, "Scale screws", x0=0.0, y0=0.0, id="scale")
         if holes is not None:
             steps.append(holes)
-        steps.append(Pocket(name="Slot", corners=((a, 0.0), (b, 0.0)), deep_mm=s.thick + 0.5, cutter_mm=s.slot, held="In the vise on parallels either side of the slot, a drill hole at its beginning", feature="slot", id="slot"))  # fmt: skip
-        steps.append(BenchWork(name="Try it", words="Set the scale at three places or more over what you use, run the feed into it, read where the slide stopped; the same feed, the same direction, the slide locked the same. Type the pairs: the line and its band stand on the card.", tools=("readout or indicator",), caution="The first runs by hand: a trip that does not throw out drives the table into its end."))  # fmt: skip
+        steps.append(
+            Pocket(
+                name="Slot",
+                corners=((a, 0.0), (b, 0.0)),
+                deep_mm=s.thick + 0.5,
+                cutter_mm=s.slot,
+                held="In the vise on parallels either side of the slot, a drill hole at its beginning",
+                feature="slot",
+                id="slot",
+            )
+        )
+        steps.append(
+            BenchWork(
+                name="Try it",
+                words=(
+                    "Set the scale at three places or more over what you use, run the feed into it, read where the slide stopped;"
+                    " the same feed, the same direction, the slide locked the same. Type the pairs: the line and its band stand"
+                    " on the card."
+                ),
+                tools=("readout or indicator",),
+                caution="The first runs by hand: a trip that does not throw out drives the table into its end.",
+            )
+        )
         blank = Blank(
             across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material")
         )
@@ -133,20 +162,85 @@ def _figures(s: Sizes) -> list[Figure]:
     v = s.v
     found = [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(key="slot_long", label="Slot, long", value=s.slot_long, step=0.1, features=("slot",), working=Working("travel + cutter", f"{num(s.travel)} + {num(s.slot)}")),
-        Figure(key="length", label="Bar, long", value=s.length, step=0.1, features=("bar",), working=Working("end + slot + the larger of end and nose", f"{num(s.end)} + {num(s.slot_long)} + {num(max(s.end, s.nose))}")),
-        Figure(key="count", label="Trials kept", value=len(s.readings), unit="", text=f"{len(s.readings)} of 3 at least" if len(s.readings) < 3 else f"{len(s.readings)} trials", features=("scale",)),
-    ]  # fmt: skip
+        Figure(
+            key="slot_long",
+            label="Slot, long",
+            value=s.slot_long,
+            step=0.1,
+            features=("slot",),
+            working=Working("travel + cutter", f"{num(s.travel)} + {num(s.slot)}"),
+        ),
+        Figure(
+            key="length",
+            label="Bar, long",
+            value=s.length,
+            step=0.1,
+            features=("bar",),
+            working=Working(
+                "end + slot + the larger of end and nose", f"{num(s.end)} + {num(s.slot_long)} + {num(max(s.end, s.nose))}"
+            ),
+        ),
+        Figure(
+            key="count",
+            label="Trials kept",
+            value=len(s.readings),
+            unit="",
+            text=f"{len(s.readings)} of 3 at least" if len(s.readings) < 3 else f"{len(s.readings)} trials",
+            features=("scale",),
+        ),
+    ]
     if s.line is not None:
         n, (k, o) = s.line, (s.line.factor, s.line.offset)
         set_at = n.setting(v.number("wanted"))
         found += [
-            Figure(key="factor", label="Slide over scale", value=k, unit="", text=f"{k:.4f}", features=("scale",), working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials")),
-            Figure(key="offset", label="Scale at 0 stops at", value=o, step=0.001, features=("scale",), working=Working("r̄ − factor·s̄", num(o, 6))),
-            Figure(key="sigma", label="Trials scatter by", value=n.sigma, step=0.001, features=("scale",), working=Working("√(Σ residual²/(n − 2))", num(n.sigma, 6))),
-            Figure(key="setting", label="Set the scale to", value=set_at, step=0.05, features=("scale",), working=Working("(wanted − offset)/factor", f"({num(v.number('wanted'))} − ({num(o, 6)}))/{num(k, 6)}")),
-            Figure(key="band", label="It then stops within ±", value=n.band(set_at), step=0.001, features=("scale",), note=f"{CONFIDENCE:.0%} of the time", working=Working("t·σ·√(1 + 1/n + (s − s̄)²/Sxx)", f"{num(student(n.n - 2), 4)}·{num(n.sigma, 6)}·√(1 + 1/{n.n} + ({num(set_at, 4)} − {num(n.mean, 4)})²/{num(n.spread, 4)})", "the next single stop, not the mean")),
-        ]  # fmt: skip
+            Figure(
+                key="factor",
+                label="Slide over scale",
+                value=k,
+                unit="",
+                text=f"{k:.4f}",
+                features=("scale",),
+                working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials"),
+            ),
+            Figure(
+                key="offset",
+                label="Scale at 0 stops at",
+                value=o,
+                step=0.001,
+                features=("scale",),
+                working=Working("r̄ − factor·s̄", num(o, 6)),
+            ),
+            Figure(
+                key="sigma",
+                label="Trials scatter by",
+                value=n.sigma,
+                step=0.001,
+                features=("scale",),
+                working=Working("√(Σ residual²/(n − 2))", num(n.sigma, 6)),
+            ),
+            Figure(
+                key="setting",
+                label="Set the scale to",
+                value=set_at,
+                step=0.05,
+                features=("scale",),
+                working=Working("(wanted − offset)/factor", f"({num(v.number('wanted'))} − ({num(o, 6)}))/{num(k, 6)}"),
+            ),
+            Figure(
+                key="band",
+                label="It then stops within ±",
+                value=n.band(set_at),
+                step=0.001,
+                features=("scale",),
+                note=f"{CONFIDENCE:.0%} of the time",
+                working=Working(
+                    "t·σ·√(1 + 1/n + (s − s̄)²/Sxx)",
+                    f"{num(student(n.n - 2), 4)}·{num(n.sigma, 6)}·√(1 + 1/{n.n} + ({num(set_at, 4)} −"
+                    f" {num(n.mean, 4)})²/{num(n.spread, 4)})",
+                    "the next single stop, not the mean",
+                ),
+            ),
+        ]
     return found
 
 
@@ -155,20 +249,113 @@ def _checks(s: Sizes) -> list[Check]:
     screw = float(v.word("screw")[1:])
     beside = (s.width - s.slot) / 2
     found = [
-        judged("screw", "Screw goes through the slot", s.slot - screw, Limits(0.0, 0.2, 2.2), ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"), step=0.1, features=("slot",), figures=("slot", "screw"), mends=("screw", "slot"), working=("slot − screw", f"{num(s.slot)} − {num(screw)}")),
-        judged("bears", "Head bears beside the slot", (s.head_d - s.slot) / 2, Limits(0.3, 1.0), ("it bears on both sides", "little: a washer under it", "it pulls through the slot"), step=0.1, features=("slot",), figures=("slot", "screw"), mends=("screw",), working=("(head − slot)/2", f"({num(s.head_d)} − {num(s.slot)})/2")),
-        judged("rails", "Metal beside the slot", beside / s.thick, Limits(0.3, 0.5), ("the rails are stiff", "thin rails spring open under the screw", "they bend"), unit="× thick", features=("bar", "slot"), figures=("width", "slot"), mends=("width",), working=("(width − slot)/2/thickness", f"({num(s.width)} − {num(s.slot)})/2/{num(s.thick)}")),
-        judged("end", "Metal at the slot's end", s.end / s.slot, Limits(0.5, 1.0), ("the trip's blow is taken", "thin at the end", "the end breaks off"), unit="× slot", features=("bar",), figures=("end",), mends=("end",), working=("end/slot", f"{num(s.end)}/{num(s.slot)}")),
+        judged(
+            "screw",
+            "Screw goes through the slot",
+            s.slot - screw,
+            Limits(0.0, 0.2, 2.2),
+            ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"),
+            step=0.1,
+            features=("slot",),
+            figures=("slot", "screw"),
+            mends=("screw", "slot"),
+            working=("slot − screw", f"{num(s.slot)} − {num(screw)}"),
+        ),
+        judged(
+            "bears",
+            "Head bears beside the slot",
+            (s.head_d - s.slot) / 2,
+            Limits(0.3, 1.0),
+            ("it bears on both sides", "little: a washer under it", "it pulls through the slot"),
+            step=0.1,
+            features=("slot",),
+            figures=("slot", "screw"),
+            mends=("screw",),
+            working=("(head − slot)/2", f"({num(s.head_d)} − {num(s.slot)})/2"),
+        ),
+        judged(
+            "rails",
+            "Metal beside the slot",
+            beside / s.thick,
+            Limits(0.3, 0.5),
+            ("the rails are stiff", "thin rails spring open under the screw", "they bend"),
+            unit="× thick",
+            features=("bar", "slot"),
+            figures=("width", "slot"),
+            mends=("width",),
+            working=("(width − slot)/2/thickness", f"({num(s.width)} − {num(s.slot)})/2/{num(s.thick)}"),
+        ),
+        judged(
+            "end",
+            "Metal at the slot's end",
+            s.end / s.slot,
+            Limits(0.5, 1.0),
+            ("the trip's blow is taken", "thin at the end", "the end breaks off"),
+            unit="× slot",
+            features=("bar",),
+            figures=("end",),
+            mends=("end",),
+            working=("end/slot", f"{num(s.end)}/{num(s.slot)}"),
+        ),
         *hole_checks(s.scale, s.thick, s.edge, v.word("material"), ("width", "scale_screw")),
-        judged("tried", "Tried often enough", len(s.readings), Limits(close_below=5), ("the band is worth something", "three at least, five are better: until then the scale is only a guess" if len(s.readings) < 3 else "few trials: the band is wide", ""), unit="", text=f"{len(s.readings)} of 5", features=("scale",), figures=("trials",), working=("trials", str(len(s.readings)))),
-    ]  # fmt: skip
+        judged(
+            "tried",
+            "Tried often enough",
+            len(s.readings),
+            Limits(close_below=5),
+            (
+                "the band is worth something",
+                (
+                    "three at least, five are better: until then the scale is only a guess"
+                    if len(s.readings) < 3
+                    else "few trials: the band is wide"
+                ),
+                "",
+            ),
+            unit="",
+            text=f"{len(s.readings)} of 5",
+            features=("scale",),
+            figures=("trials",),
+            working=("trials", str(len(s.readings))),
+        ),
+    ]
     if s.line is not None:
         at = s.line.setting(v.number("wanted"))
         band, within = s.line.band(at), v.number("within")
-        found.append(judged("band", "It stops near enough", band, Limits(close_above=0.8 * within, no_above=within), (f"within {num(within)}, {CONFIDENCE:.0%} of the time", "all of what is allowed", "not so near: creep up by hand, or find what scatters"), step=0.001, features=("scale",), figures=("band", "sigma"), mends=("within",), working=("its band, worked out above", num(band, 5))))  # fmt: skip
+        found.append(
+            judged(
+                "band",
+                "It stops near enough",
+                band,
+                Limits(close_above=0.8 * within, no_above=within),
+                (
+                    f"within {num(within)}, {CONFIDENCE:.0%} of the time",
+                    "all of what is allowed",
+                    "not so near: creep up by hand, or find what scatters",
+                ),
+                step=0.001,
+                features=("scale",),
+                figures=("band", "sigma"),
+                mends=("within",),
+                working=("its band, worked out above", num(band, 5)),
+            )
+        )
         low, high = min(q for q, _ in s.readings), max(q for q, _ in s.readings)
         out = max(low - at, at - high, 0.0)
-        found.append(judged("tried_there", "Tried where it is set", out, Limits(close_above=0.0, no_above=max(1.0, high - low)), ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"), step=0.1, features=("scale",), figures=("setting", "trials"), mends=("wanted",), working=("beyond the nearest trial", num(out))))  # fmt: skip
+        found.append(
+            judged(
+                "tried_there",
+                "Tried where it is set",
+                out,
+                Limits(close_above=0.0, no_above=max(1.0, high - low)),
+                ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"),
+                step=0.1,
+                features=("scale",),
+                figures=("setting", "trials"),
+                mends=("wanted",),
+                working=("beyond the nearest trial", num(out)),
+            )
+        )
     return found
 
 
@@ -177,21 +364,39 @@ def _checks(s: Sizes) -> list[Check]:
 
 def _slot(s: Sizes, style: Style = Style.VISIBLE) -> list[Element]:
     (a, b), r = s.slot_x, s.slot / 2
-    return [Line((a, r), (b, r), style, "slot"), Line((a, -r), (b, -r), style, "slot"), Arc((a, 0), r, 90, 270, style, "slot"), Arc((b, 0), r, -90, 90, style, "slot"), Line((-4, 0), (s.length + 4, 0), Style.CENTRE)]  # fmt: skip
+    return [
+        Line((a, r), (b, r), style, "slot"),
+        Line((a, -r), (b, -r), style, "slot"),
+        Arc((a, 0), r, 90, 270, style, "slot"),
+        Arc((b, 0), r, -90, 90, style, "slot"),
+        Line((-4, 0), (s.length + 4, 0), Style.CENTRE),
+    ]
 
 
 def _in_place(s: Sizes) -> Scene:
     """On the feed's bracket with its lever, and the scale's divisions."""
     w, (a, b) = s.width / 2, s.slot_x
-    found: list[Element] = [box(-14, -w - 12, s.length * 0.7, -w, Style.HOST_SECTION, "bracket"), box(0, -w, s.length, w, Style.BODY, "bar"), box(0, -w, s.length, w, Style.VISIBLE, "bar"), *_slot(s)]  # fmt: skip
+    found: list[Element] = [
+        box(-14, -w - 12, s.length * 0.7, -w, Style.HOST_SECTION, "bracket"),
+        box(0, -w, s.length, w, Style.BODY, "bar"),
+        box(0, -w, s.length, w, Style.VISIBLE, "bar"),
+        *_slot(s),
+    ]
     at = a + 0.3 * s.travel
     found += [
         Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"),
         Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot"),
     ]
     count = max(4, min(40, int(s.travel // 5)))
-    found += [Line((a + s.travel * i / count, w), (a + s.travel * i / count, w - (3.2 if i % 5 == 0 else 1.8)), Style.THIN, "scale") for i in range(count + 1)]  # fmt: skip
-    found += [box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"), Words((s.length - 2, w + 18), "trip lever", quiet=True, align=1), Words((0, -w - 17), "bracket on the feed", quiet=True)]  # fmt: skip
+    found += [
+        Line((a + s.travel * i / count, w), (a + s.travel * i / count, w - (3.2 if i % 5 == 0 else 1.8)), Style.THIN, "scale")
+        for i in range(count + 1)
+    ]
+    found += [
+        box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"),
+        Words((s.length - 2, w + 18), "trip lever", quiet=True, align=1),
+        Words((0, -w - 17), "bracket on the feed", quiet=True),
+    ]
     dims = (
         Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot", order=0),
         Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar", order=1),
@@ -204,9 +409,38 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     w = s.width / 2
     least = math.ceil(s.slot + 4)
     return (
-        *(Handle("width", (0, k * w), (s.length, k * w), (0.0, k), 2.0, 1.0, least, 120.0, "metal is left beside the slot", "wider than it need be", "bar", value=s.width) for k in (-1.0, 1.0)),
-        Handle("travel", (s.length, -w), (s.length, w), (1.0, 0.0), 1.0, 1.0, 2.0, 800.0, "it has to adjust", "longer than any feed here", "slot", value=s.travel),
-    )  # fmt: skip
+        *(
+            Handle(
+                "width",
+                (0, k * w),
+                (s.length, k * w),
+                (0.0, k),
+                2.0,
+                1.0,
+                least,
+                120.0,
+                "metal is left beside the slot",
+                "wider than it need be",
+                "bar",
+                value=s.width,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        Handle(
+            "travel",
+            (s.length, -w),
+            (s.length, w),
+            (1.0, 0.0),
+            1.0,
+            1.0,
+            2.0,
+            800.0,
+            "it has to adjust",
+            "longer than any feed here",
+            "slot",
+            value=s.travel,
+        ),
+    )
 
 
 def _top(s: Sizes) -> Scene:
@@ -229,8 +463,18 @@ def _top(s: Sizes) -> Scene:
 
 def _front(s: Sizes) -> Scene:
     (a, b), r = s.slot_x, s.slot / 2
-    found: list[Element] = [box(0, 0, s.length, s.thick, Style.BODY, "bar"), box(0, 0, s.length, s.thick, Style.VISIBLE, "bar"), *(Line((x, 0), (x, s.thick), Style.HIDDEN, "slot") for x in (a - r, b + r)), *hidden_lines(s.scale, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]  # fmt: skip
-    return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="bar"),))  # fmt: skip
+    found: list[Element] = [
+        box(0, 0, s.length, s.thick, Style.BODY, "bar"),
+        box(0, 0, s.length, s.thick, Style.VISIBLE, "bar"),
+        *(Line((x, 0), (x, s.thick), Style.HIDDEN, "slot") for x in (a - r, b + r)),
+        *hidden_lines(s.scale, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x),
+    ]
+    return Scene(
+        "front",
+        "Front",
+        tuple(found),
+        (Dimension("thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="bar"),),
+    )
 
 
 def _side(s: Sizes) -> Scene:

@@ -16,19 +16,84 @@ from elbrix.standards.screws import clearance_hole, head
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
 PARAMETERS: Final = (
-    Parameter(name="travel", label="Adjusts over", kind=Kind.LENGTH, low=2, high=800, step=1, words=("farther", "less"), feature="slot"),
-    Parameter(name="screw", label="Held by", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), usually="a shoulder nut or a socket screw in the slot", feature="slot"),
-    Parameter(name="slot", label="Slot, wide", kind=Kind.LENGTH, low=3, high=20, step=0.1, words=("wider", "narrower"), usually="the screw's clearance, and a cutter you have", feature="slot"),
-    Parameter(name="width", label="Bar, wide", kind=Kind.LENGTH, low=8, high=120, step=1, words=("wider", "narrower"), feature="bar"),
-    Parameter(name="thickness", label="Bar, thick", kind=Kind.LENGTH, low=3, high=40, step=1, words=("thicker", "thinner"), feature="bar"),
-    Parameter(name="end", label="Metal at each end", kind=Kind.LENGTH, low=3, high=100, step=1, words=("more", "less"), usually="1.5 × the slot", feature="bar"),
-    Parameter(name="nose", label="Nose that trips", kind=Kind.LENGTH, low=4, high=120, step=1, words=("longer", "shorter"), usually="past the slot, hardened or faced", feature="nose"),
-    Parameter(name="scale_screw", label="Scale screws", kind=Kind.CHOICE, unit="", choices=(("none", "none: it is engraved"), ("M2x0.4", "M2"), ("M3x0.5", "M3")), feature="scale"),
-    Parameter(name="trials", label="Trials, scale and stop", kind=Kind.TEXT, unit="", usually="20, 20.06; 40, 40.11; … for one feed and direction", feature="scale"),
+    Parameter(
+        name="travel", label="Adjusts over", kind=Kind.LENGTH, low=2, high=800, step=1, words=("farther", "less"), feature="slot"
+    ),
+    Parameter(
+        name="screw",
+        label="Held by",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in SCREWS),
+        usually="a shoulder nut or a socket screw in the slot",
+        feature="slot",
+    ),
+    Parameter(
+        name="slot",
+        label="Slot, wide",
+        kind=Kind.LENGTH,
+        low=3,
+        high=20,
+        step=0.1,
+        words=("wider", "narrower"),
+        usually="the screw's clearance, and a cutter you have",
+        feature="slot",
+    ),
+    Parameter(
+        name="width", label="Bar, wide", kind=Kind.LENGTH, low=8, high=120, step=1, words=("wider", "narrower"), feature="bar"
+    ),
+    Parameter(
+        name="thickness",
+        label="Bar, thick",
+        kind=Kind.LENGTH,
+        low=3,
+        high=40,
+        step=1,
+        words=("thicker", "thinner"),
+        feature="bar",
+    ),
+    Parameter(
+        name="end",
+        label="Metal at each end",
+        kind=Kind.LENGTH,
+        low=3,
+        high=100,
+        step=1,
+        words=("more", "less"),
+        usually="1.5 × the slot",
+        feature="bar",
+    ),
+    Parameter(
+        name="nose",
+        label="Nose that trips",
+        kind=Kind.LENGTH,
+        low=4,
+        high=120,
+        step=1,
+        words=("longer", "shorter"),
+        usually="past the slot, hardened or faced",
+        feature="nose",
+    ),
+    Parameter(
+        name="scale_screw",
+        label="Scale screws",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("none", "none: it is engraved"), ("M2x0.4", "M2"), ("M3x0.5", "M3")),
+        feature="scale",
+    ),
+    Parameter(
+        name="trials",
+        label="Trials, scale and stop",
+        kind=Kind.TEXT,
+        unit="",
+        usually="20, 20.06; 40, 40.11; … for one feed and direction",
+        feature="scale",
+    ),
     Parameter(name="wanted", label="Travel wanted", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
     Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"),
     *made_of("bar", most=20),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -48,7 +113,13 @@ class Sizes:
         )
         self.end, self.nose = v.number("end"), v.number("nose")
         if self.slot >= self.width - 3:
-            raise ShopError("Slot", f"{num(self.slot)} mm in a bar of {num(self.width)}", "Metal is left beside it", "Make the bar wider", entry="width")  # fmt: skip
+            raise ShopError(
+                "Slot",
+                f"{num(self.slot)} mm in a bar of {num(self.width)}",
+                "Metal is left beside it",
+                "Make the bar wider",
+                entry="width",
+            )
 
     @property
     def slot_long(self) -> float:
@@ -79,7 +150,10 @@ class Sizes:
         if thread == "none":
             return ()
         y = -(self.width / 2 + self.slot / 2) / 2
-        return tuple(tapped(f"C{i}", x, y, thread, feature="scale", use="for the scale") for i, x in enumerate((self.slot_x[0], self.slot_x[1]), 1))  # fmt: skip
+        return tuple(
+            tapped(f"C{i}", x, y, thread, feature="scale", use="for the scale")
+            for i, x in enumerate((self.slot_x[0], self.slot_x[1]), 1)
+        )
 
     def edge(self, x: float, y: float) -> float:
         return min(x, self.length - x, self.width / 2 - abs(y), abs(y) - self.slot / 2)

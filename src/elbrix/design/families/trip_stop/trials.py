@@ -1,4 +1,7 @@
-"""Trials of a trip stop: what the scale said and where the slide stopped, the line through them, and how far it may be trusted."""
+"""Trials of a trip stop.
+
+What the scale said and where the slide stopped, the line through them, and how far it may be trusted.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +34,10 @@ class Line(Struct, frozen=True):
         return (travel - self.offset) / self.factor
 
     def band(self, scale: float) -> float:
-        """Half width, mm, in which the next stop falls: t·σ·√(1 + 1/n + (s − s̄)²/Sxx). Source: prediction interval of a straight line."""
+        """Half width, mm, in which the next stop falls.
+
+        T·σ·√(1 + 1/n + (s − s̄)²/Sxx). Source: prediction interval of a straight line.
+        """
         return student(self.n - 2) * self.sigma * math.sqrt(1 + 1 / self.n + (scale - self.mean) ** 2 / self.spread)
 
 
@@ -52,7 +58,13 @@ def read_trials(text: str, unit: str = "mm", where: str = "Trials") -> tuple[tup
     for part in (p for p in text.split(";") if p.strip()):
         pair = [q for q in part.split(",") if q.strip()]
         if len(pair) != 2:
-            raise EntryError(where, f"{clip(part.strip(), 24)} is no trial", "Each is what the scale said and where it stopped", "Write 20, 20.06; 40, 40.11", "trials")  # fmt: skip
+            raise EntryError(
+                where,
+                f"{clip(part.strip(), 24)} is no trial",
+                "Each is what the scale said and where it stopped",
+                "Write 20, 20.06; 40, 40.11",
+                "trials",
+            )
         found.append((Length.parse(pair[0], unit, where, -2000, 2000).mm, Length.parse(pair[1], unit, where, -2000, 2000).mm))
     if len(found) > MOST:
         raise EntryError(where, f"{len(found)} trials", f"{MOST} are kept at most", "Leave the oldest away", "trials")

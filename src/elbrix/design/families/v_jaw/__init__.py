@@ -1,4 +1,6 @@
-"""V-jaws: a matched pair for rounds, milled as one bar and parted; screwed to the vise in place of its jaw plates, or keyed and bolted to the table as V-blocks.
+"""V-jaws: a matched pair for rounds, milled as one bar and parted.
+
+Screwed to the vise in place of its jaw plates, or keyed and bolted to the table as V-blocks.
 
 x across the V, y along it from the low end, z up from the base.
 """
@@ -50,7 +52,8 @@ class VJaw:
                 "angle",
                 f"{good[0] if good else ANGLES[-1]:g}",
                 "the narrowest of 90° and 120° whose range holds them all",
-                f"{num(largest)}/{num(smallest)} against {', '.join(f'{num(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}",
+                f"{num(largest)}/{num(smallest)} against"
+                f" {', '.join(f'{num(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}",
                 "a narrow V is steadier sideways, a wide one holds a wider range",
             )
         )
@@ -122,7 +125,8 @@ class VJaw:
             "height",
             round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_deep + key_deep + 0.8 * b.drill), 1.0),
             "V + relief + keyway + 8, or head + keyway + 0.8·d",
-            f"max({num(deep)} + {num(relief_deep)} + {num(key_deep)} + {num(FLOOR[0])}, {num(b.bore_deep)} + {num(key_deep)} + 0.8·{num(b.drill)})",
+            f"max({num(deep)} + {num(relief_deep)} + {num(key_deep)} + {num(FLOOR[0])}, {num(b.bore_deep)} + {num(key_deep)} +"
+            f" 0.8·{num(b.drill)})",
         )
         least_pin = max(2 * deep / (1 + 1 / math.sin(half(angle))), relief / math.cos(half(angle))) + 0.3
         most_pin = mouth / math.cos(half(angle)) - 0.4
@@ -145,8 +149,19 @@ class VJaw:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        note = f"Pair milled as one bar and parted, marked 1 and 2; V in the middle to 0.02; over pin Ø{num(values.number('pin'), 3)}: {num(s.over_pin, 3)} ±0.03; edges broken 0.3"
-        return Design(family=self.key, values=values, figures=tuple(proof.figures(s)), checks=tuple(proof.checks(s)), holes=hole_table(s.holes), datum="middle of the V and low end", note=note)  # fmt: skip
+        note = (
+            "Pair milled as one bar and parted, marked 1 and 2; V in the middle to 0.02; over pin"
+            f" Ø{num(values.number('pin'), 3)}: {num(s.over_pin, 3)} ±0.03; edges broken 0.3"
+        )
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=hole_table(s.holes),
+            datum="middle of the V and low end",
+            note=note,
+        )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
@@ -157,8 +172,20 @@ class VJaw:
             Group("The V", ("angle", "mouth", "deep", "relief", "relief_deep", "tilt", "pin", "over_pin")),
             Group("The block", ("width", "height", "length", "floor", "material", "mass", "pieces")),
             Group("On the vise", ("screw", "spacing", "above", "jaw_height", "opening", "apart", "opens")),
-            Group("On the table", ("centre_low", "centre_high", "neck", "bolt", "bolts_apart", "bolts_at", "keys", *(("keyway", "keyway_deep") if keyed else ()))),
-        )  # fmt: skip
+            Group(
+                "On the table",
+                (
+                    "centre_low",
+                    "centre_high",
+                    "neck",
+                    "bolt",
+                    "bolts_apart",
+                    "bolts_at",
+                    "keys",
+                    *(("keyway", "keyway_deep") if keyed else ()),
+                ),
+            ),
+        )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = Sizes(design.values)
@@ -185,7 +212,17 @@ class VJaw:
             Vee(name="V", included_deg=s.angle, mouth_mm=s.mouth, pin_mm=v.number("pin"), over_pin_mm=s.over_pin, feature="v"),
         ]
         if s.keys in ("both", "along"):
-            steps.append(Channel(name="Keyway along, turned over", wide_mm=s.keyway, deep_mm=s.keyway_deep, below=True, feature="keyway", id="key_along", allowed_mm=0.015))  # fmt: skip
+            steps.append(
+                Channel(
+                    name="Keyway along, turned over",
+                    wide_mm=s.keyway,
+                    deep_mm=s.keyway_deep,
+                    below=True,
+                    feature="keyway",
+                    id="key_along",
+                    allowed_mm=0.015,
+                )
+            )
         # The bar lies along the V: its X is the family's y, its Y, away, the family's −x.
         holes = pattern(
             s.holes,
@@ -199,9 +236,33 @@ class VJaw:
         assert holes is not None
         steps.append(holes)
         if s.keys in ("both", "across"):
-            steps.append(Channel(name="Keyway across, turned over", wide_mm=s.keyway, deep_mm=s.keyway_deep, at_mm=v.number("bolts_at"), across=True, below=True, feature="keyway", id="key_across", allowed_mm=0.015))  # fmt: skip
-        steps.append(BenchWork(name="Fit", words=f"Mark them 1 and 2 and which end is up before parting. Stone the bases. Screwed to the vise, a ground Ø{num(s.smallest)} to {num(s.largest)} bar between: it stands upright to 0.02 over {num(min(s.length, 50), 0)} and does not rock.", tools=("oil stone", "indicator", "square")))  # fmt: skip
-        blank = Blank(across_mm=s.width, high_mm=s.height, along_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material"))  # fmt: skip
+            steps.append(
+                Channel(
+                    name="Keyway across, turned over",
+                    wide_mm=s.keyway,
+                    deep_mm=s.keyway_deep,
+                    at_mm=v.number("bolts_at"),
+                    across=True,
+                    below=True,
+                    feature="keyway",
+                    id="key_across",
+                    allowed_mm=0.015,
+                )
+            )
+        steps.append(
+            BenchWork(
+                name="Fit",
+                words=(
+                    "Mark them 1 and 2 and which end is up before parting. Stone the bases. Screwed to the vise, a ground"
+                    f" Ø{num(s.smallest)} to {num(s.largest)} bar between: it stands upright to 0.02 over"
+                    f" {num(min(s.length, 50), 0)} and does not rock."
+                ),
+                tools=("oil stone", "indicator", "square"),
+            )
+        )
+        blank = Blank(
+            across_mm=s.width, high_mm=s.height, along_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material")
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -217,17 +278,39 @@ class VJaw:
             free = (s.screws[0].drill - float(vise.jaw_screw[1:] or 0)) / 2 if vise.jaw_screw.startswith("M") else 0.0
             same = vise.jaw_screw == s.v.word("screw")
             verdict = Verdict.NO_GO if not same or off > free else Verdict.GO
-            found.append(SlotFit(vise.name, "jaw screws", verdict, "its screws line up" if verdict is Verdict.GO else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart"))  # fmt: skip
+            found.append(
+                SlotFit(
+                    vise.name,
+                    "jaw screws",
+                    verdict,
+                    (
+                        "its screws line up"
+                        if verdict is Verdict.GO
+                        else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart"
+                    ),
+                )
+            )
         for machine, slot in shop.measured_slots():
             if slot.straight and slot.neck is not None:
                 room = slot.neck.min - float(s.v.word("bolt")[1:])
-                found.append(SlotFit(machine.name, slot.label, Verdict.GO if room >= 0.3 else Verdict.NO_GO, "its bolts go in" if room >= 0.3 else f"{s.v.word('bolt')} does not go in"))  # fmt: skip
+                found.append(
+                    SlotFit(
+                        machine.name,
+                        slot.label,
+                        Verdict.GO if room >= 0.3 else Verdict.NO_GO,
+                        "its bolts go in" if room >= 0.3 else f"{s.v.word('bolt')} does not go in",
+                    )
+                )
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
         low, high = max(s.least, s.alone), s.most
-        return (Capability("round", f"rounds Ø{num(low, 1)} to {num(high, 1)}", {"from_mm": low, "to_mm": high, "height_mm": s.length}),)  # fmt: skip
+        return (
+            Capability(
+                "round", f"rounds Ø{num(low, 1)} to {num(high, 1)}", {"from_mm": low, "to_mm": high, "height_mm": s.length}
+            ),
+        )
 
 
 FAMILY: Final = VJaw()

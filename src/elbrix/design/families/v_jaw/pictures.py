@@ -13,7 +13,11 @@ def profile(s: Sizes) -> tuple[Point, ...]:
     """The end, counter-clockwise from the low left corner; z = 0 at the base."""
     w, m, r = s.width / 2, s.mouth / 2, s.relief / 2
     h, on = s.height, s.height - s.deep + s.relief / 2 / math.tan(s.a)
-    key = ((-s.keyway / 2, 0.0), (-s.keyway / 2, s.keyway_deep), (s.keyway / 2, s.keyway_deep), (s.keyway / 2, 0.0)) if s.keys in ("both", "along") else ()  # fmt: skip
+    key = (
+        ((-s.keyway / 2, 0.0), (-s.keyway / 2, s.keyway_deep), (s.keyway / 2, s.keyway_deep), (s.keyway / 2, 0.0))
+        if s.keys in ("both", "along")
+        else ()
+    )
     return ((-w, 0.0), *key, (w, 0.0), (w, h), (m, h), (r, on), (r, h - s.bottom), (-r, h - s.bottom), (-r, on), (-m, h), (-w, h))
 
 
@@ -23,7 +27,11 @@ def in_place(s: Sizes) -> Scene:
     w = s.width / 2
     thick = max(10.0, 0.25 * s.width)
     lower = profile(s)
-    found: list[Element] = [box(-w - 6, -thick, w + 6, 0, Style.HOST_SECTION, "vise"), Path(lower, Style.BODY, "block", closed=True), Path(lower, Style.VISIBLE, "block", closed=True)]  # fmt: skip
+    found: list[Element] = [
+        box(-w - 6, -thick, w + 6, 0, Style.HOST_SECTION, "vise"),
+        Path(lower, Style.BODY, "block", closed=True),
+        Path(lower, Style.VISIBLE, "block", closed=True),
+    ]
     top = s.height + max(gap, 0.5)
     if s.twin:
         upper = tuple((x, top + s.height - z) for x, z in lower)
@@ -43,14 +51,24 @@ def in_place(s: Sizes) -> Scene:
         Words((w + 10, s.height + 0.5 * max(gap, 1.0)), "{value} between the faces", figure="apart", feature="round"),
         Words((-w, back + thick * 0.35), "moving jaw", quiet=True),
         Words((-w, -thick * 0.65), "fixed jaw", quiet=True),
-    ]  # fmt: skip
+    ]
     y = point + s.centre_above(s.largest)
     dims = (
         Dimension("mouth", (-s.mouth / 2, s.height), (s.mouth / 2, s.height), Side.BELOW, entry="mouth", feature="v", order=1),
         Dimension("height", (-w, 0), (-w, s.height), Side.LEFT, entry="height", feature="block", order=3),
         Dimension("width", (-w, -thick), (w, -thick), Side.BELOW, entry="width", feature="block", order=4),
-        Dimension("largest", (s.largest / 2, y - s.largest / 2), (w * 0.55, y), Side.AT, value_mm=s.largest, prefix="Ø", entry="largest", feature="round", order=0),
-    )  # fmt: skip
+        Dimension(
+            "largest",
+            (s.largest / 2, y - s.largest / 2),
+            (w * 0.55, y),
+            Side.AT,
+            value_mm=s.largest,
+            prefix="Ø",
+            entry="largest",
+            feature="round",
+            order=0,
+        ),
+    )
     return Scene("in place", "In the vise, from above", tuple(found), dims, _handles(s))
 
 
@@ -58,29 +76,101 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     m, w = s.mouth / 2, s.width / 2
     held = min(b.x - b.mouth / 2 for b in s.holes if b.x > 0)
     return (
-        *(Handle("mouth", (k * m, s.height - 0.4 * s.deep), (k * m, s.height), (k, 0.0), 2.0, 0.5, s.relief + 1, max(s.relief + 1, math.floor(2 * held - 2)), "the flanks begin at the relief", "the counterbores are there", "v", value=s.mouth) for k in (-1.0, 1.0)),
-        *(Handle("width", (k * w, 0), (k * w, s.height), (k, 0.0), 2.0, 1.0, math.ceil(s.mouth + 4), 500.0, "a land is left beside the V", "wider than any vise here", "block", value=s.width) for k in (-1.0, 1.0)),
-        Handle("height", (-w, s.height), (-m, s.height), (0.0, 1.0), 1.0, 1.0, math.ceil(s.height - s.floor + 1), 200.0, "metal is left under the V", "higher than it need be", "block", value=s.height),
-    )  # fmt: skip
+        *(
+            Handle(
+                "mouth",
+                (k * m, s.height - 0.4 * s.deep),
+                (k * m, s.height),
+                (k, 0.0),
+                2.0,
+                0.5,
+                s.relief + 1,
+                max(s.relief + 1, math.floor(2 * held - 2)),
+                "the flanks begin at the relief",
+                "the counterbores are there",
+                "v",
+                value=s.mouth,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        *(
+            Handle(
+                "width",
+                (k * w, 0),
+                (k * w, s.height),
+                (k, 0.0),
+                2.0,
+                1.0,
+                math.ceil(s.mouth + 4),
+                500.0,
+                "a land is left beside the V",
+                "wider than any vise here",
+                "block",
+                value=s.width,
+            )
+            for k in (-1.0, 1.0)
+        ),
+        Handle(
+            "height",
+            (-w, s.height),
+            (-m, s.height),
+            (0.0, 1.0),
+            1.0,
+            1.0,
+            math.ceil(s.height - s.floor + 1),
+            200.0,
+            "metal is left under the V",
+            "higher than it need be",
+            "block",
+            value=s.height,
+        ),
+    )
 
 
 def front(s: Sizes) -> Scene:
     """The end, with the V."""
     ring = profile(s)
     w, h = s.width / 2, s.height
-    found: list[Element] = [Path(ring, Style.BODY, "block", closed=True), Path(ring, Style.VISIBLE, "block", closed=True), Line((0, -4), (0, h + 6), Style.CENTRE)]  # fmt: skip
+    found: list[Element] = [
+        Path(ring, Style.BODY, "block", closed=True),
+        Path(ring, Style.VISIBLE, "block", closed=True),
+        Line((0, -4), (0, h + 6), Style.CENTRE),
+    ]
     found += hidden_lines(s.holes, Span(0.0, h), lambda p, z: (p, z), lambda b: b.x)
     found.append(Line((-w, h), (w, h), Style.THIN, "v"))
     dims = [
         Dimension("mouth", (-s.mouth / 2, h), (s.mouth / 2, h), Side.ABOVE, entry="mouth", feature="v"),
-        Dimension("angle", (0, h - s.deep), (0, h - 0.35 * s.deep), Side.AT, value_mm=s.angle, text=f"{s.angle:g}°", entry="angle", feature="v"),
+        Dimension(
+            "angle",
+            (0, h - s.deep),
+            (0, h - 0.35 * s.deep),
+            Side.AT,
+            value_mm=s.angle,
+            text=f"{s.angle:g}°",
+            entry="angle",
+            feature="v",
+        ),
         Dimension("height", (w, 0), (w, h), Side.RIGHT, entry="height", feature="block"),
         Dimension("bottom", (-w, h - s.bottom), (-w, h), Side.LEFT, feature="relief", step_mm=0.01),
-        Dimension("relief", (-s.relief / 2, h - s.bottom), (s.relief / 2, h - s.bottom), Side.BELOW, entry="relief", feature="relief"),
+        Dimension(
+            "relief", (-s.relief / 2, h - s.bottom), (s.relief / 2, h - s.bottom), Side.BELOW, entry="relief", feature="relief"
+        ),
         Dimension("width", (-w, 0), (w, 0), Side.BELOW, entry="width", feature="block"),
-    ]  # fmt: skip
+    ]
     if s.keys in ("both", "along"):
-        dims.insert(5, Dimension("keyway", (-s.keyway / 2, 0), (s.keyway / 2, 0), Side.BELOW, entry="keyway", feature="keyway", suffix="key", step_mm=0.01))  # fmt: skip
+        dims.insert(
+            5,
+            Dimension(
+                "keyway",
+                (-s.keyway / 2, 0),
+                (s.keyway / 2, 0),
+                Side.BELOW,
+                entry="keyway",
+                feature="keyway",
+                suffix="key",
+                step_mm=0.01,
+            ),
+        )
     return Scene("front", "Front", tuple(found), tuple(dims), _handles(s))
 
 
@@ -98,16 +188,53 @@ def top(s: Sizes) -> Scene:
         Dimension("length", (-w, 0), (-w, y), Side.LEFT, entry="length", feature="block"),
         Dimension("above", (w, 0), (w, v.number("above")), Side.RIGHT, entry="above", feature="vise screws"),
         Dimension("bolts_at", (w, 0), (w, v.number("bolts_at")), Side.RIGHT, entry="bolts_at", feature="table bolts"),
-        Dimension("spacing", (-v.number("spacing") / 2, y), (v.number("spacing") / 2, y), Side.ABOVE, entry="spacing", feature="vise screws"),
-        *((Dimension("bolts_apart", (-v.number("bolts_apart") / 2, y), (v.number("bolts_apart") / 2, y), Side.ABOVE, entry="bolts_apart", feature="table bolts"),) if abs(v.number("bolts_apart") - v.number("spacing")) > 0.01 else ()),
-    )  # fmt: skip
-    handle = Handle("length", (-w, y), (w, y), (0.0, 1.0), 1.0, 1.0, math.ceil(max(v.number("above"), v.number("bolts_at")) + 2), 300.0, "its holes need metal", "longer than it need be", "block", value=s.length)  # fmt: skip
+        Dimension(
+            "spacing",
+            (-v.number("spacing") / 2, y),
+            (v.number("spacing") / 2, y),
+            Side.ABOVE,
+            entry="spacing",
+            feature="vise screws",
+        ),
+        *(
+            (
+                Dimension(
+                    "bolts_apart",
+                    (-v.number("bolts_apart") / 2, y),
+                    (v.number("bolts_apart") / 2, y),
+                    Side.ABOVE,
+                    entry="bolts_apart",
+                    feature="table bolts",
+                ),
+            )
+            if abs(v.number("bolts_apart") - v.number("spacing")) > 0.01
+            else ()
+        ),
+    )
+    handle = Handle(
+        "length",
+        (-w, y),
+        (w, y),
+        (0.0, 1.0),
+        1.0,
+        1.0,
+        math.ceil(max(v.number("above"), v.number("bolts_at")) + 2),
+        300.0,
+        "its holes need metal",
+        "longer than it need be",
+        "block",
+        value=s.length,
+    )
     return Scene("top", "Top", tuple(found), dims, (handle,))
 
 
 def side(s: Sizes) -> Scene:
     """Along the V."""
-    found: list[Element] = [box(0, 0, s.length, s.height, Style.BODY, "block"), box(0, 0, s.length, s.height, Style.VISIBLE, "block"), Line((0, s.height - s.bottom), (s.length, s.height - s.bottom), Style.HIDDEN, "relief")]  # fmt: skip
+    found: list[Element] = [
+        box(0, 0, s.length, s.height, Style.BODY, "block"),
+        box(0, 0, s.length, s.height, Style.VISIBLE, "block"),
+        Line((0, s.height - s.bottom), (s.length, s.height - s.bottom), Style.HIDDEN, "relief"),
+    ]
     if s.keys in ("both", "across"):
         at, k = s.v.number("bolts_at"), s.keyway / 2
         found.append(Path(((at - k, 0), (at - k, s.keyway_deep), (at + k, s.keyway_deep), (at + k, 0)), Style.VISIBLE, "keyway"))

@@ -1,4 +1,7 @@
-"""The sizes of a pair of V-jaws, and the rules they come from. x across the V, y along it from the low end, z up from the base; mm."""
+"""The sizes of a pair of V-jaws, and the rules they come from.
+
+X across the V, y along it from the low end, z up from the base; mm.
+"""
 
 from __future__ import annotations
 
@@ -21,32 +24,226 @@ FLOOR: Final = (8.0, 4.0)
 BOLTS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
 
 PARAMETERS: Final = (
-    Parameter(name="smallest", label="Rounds from Ø", kind=Kind.LENGTH, low=1, high=400, step=0.5, words=("larger", "smaller"), feature="round"),
-    Parameter(name="largest", label="Rounds up to Ø", kind=Kind.LENGTH, low=2, high=500, step=0.5, words=("larger", "smaller"), feature="round"),
+    Parameter(
+        name="smallest",
+        label="Rounds from Ø",
+        kind=Kind.LENGTH,
+        low=1,
+        high=400,
+        step=0.5,
+        words=("larger", "smaller"),
+        feature="round",
+    ),
+    Parameter(
+        name="largest",
+        label="Rounds up to Ø",
+        kind=Kind.LENGTH,
+        low=2,
+        high=500,
+        step=0.5,
+        words=("larger", "smaller"),
+        feature="round",
+    ),
     Parameter(name="opposite", label="Against", kind=Kind.CHOICE, unit="", choices=OPPOSITE, feature="round"),
-    Parameter(name="angle", label="Included angle", kind=Kind.CHOICE, unit="", choices=tuple((f"{a:g}", f"{a:g}°") for a in ANGLES), usually="the narrowest whose range holds them all", feature="v"),
-    Parameter(name="mouth", label="Mouth", kind=Kind.LENGTH, low=2, high=400, step=0.5, words=("wider", "narrower"), usually="the largest round touches inside it", feature="v"),
-    Parameter(name="relief", label="Relief at the bottom", kind=Kind.LENGTH, low=1, high=60, step=0.5, words=("wider", "narrower"), usually="a slot the cutter runs out in", feature="relief"),
-    Parameter(name="relief_deep", label="Relief, below the V's point", kind=Kind.LENGTH, low=0, high=30, step=0.5, words=("deeper", "shallower"), feature="relief"),
-    Parameter(name="width", label="Width", kind=Kind.LENGTH, low=10, high=500, step=1, words=("wider", "narrower"), usually="the vise's screws and their edges", feature="block"),
-    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=6, high=200, step=1, words=("higher", "lower"), usually="the V, its relief, the keyway and 8", feature="block"),
-    Parameter(name="length", label="Length along the V", kind=Kind.LENGTH, low=8, high=300, step=1, words=("longer", "shorter"), usually="the jaw's height, or both rows of holes", feature="block"),
-    Parameter(name="jaw_height", label="Vise jaws above the bed", kind=Kind.LENGTH, low=3, high=300, usually="measured in Shop", feature="vise screws"),
-    Parameter(name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="round"),
-    Parameter(name="screw", label="Jaw plate screws", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the vise's own", feature="vise screws"),
-    Parameter(name="spacing", label="They are apart", kind=Kind.LENGTH, low=5, high=500, step=0.01, usually="measured in Shop", feature="vise screws"),
-    Parameter(name="above", label="And above the bed", kind=Kind.LENGTH, low=2, high=200, step=0.01, usually="measured in Shop", feature="vise screws"),
-    Parameter(name="neck", label="Table slot", kind=Kind.READINGS, low=4, high=60, step=0.01, usually="measured in Shop, between the lips", feature="keyway"),
-    Parameter(name="bolt", label="Table bolts", kind=Kind.CHOICE, unit="", choices=tuple((b, b) for b in BOLTS), usually="the largest that goes into the slot", feature="table bolts"),
-    Parameter(name="bolts_apart", label="Table bolts apart", kind=Kind.LENGTH, low=5, high=500, step=0.5, words=("farther", "nearer"), usually="as the vise's screws", feature="table bolts"),
-    Parameter(name="bolts_at", label="Table bolts from the low end", kind=Kind.LENGTH, low=3, high=300, step=0.5, words=("farther", "nearer"), usually="clear of the vise's screws", feature="table bolts"),
+    Parameter(
+        name="angle",
+        label="Included angle",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((f"{a:g}", f"{a:g}°") for a in ANGLES),
+        usually="the narrowest whose range holds them all",
+        feature="v",
+    ),
+    Parameter(
+        name="mouth",
+        label="Mouth",
+        kind=Kind.LENGTH,
+        low=2,
+        high=400,
+        step=0.5,
+        words=("wider", "narrower"),
+        usually="the largest round touches inside it",
+        feature="v",
+    ),
+    Parameter(
+        name="relief",
+        label="Relief at the bottom",
+        kind=Kind.LENGTH,
+        low=1,
+        high=60,
+        step=0.5,
+        words=("wider", "narrower"),
+        usually="a slot the cutter runs out in",
+        feature="relief",
+    ),
+    Parameter(
+        name="relief_deep",
+        label="Relief, below the V's point",
+        kind=Kind.LENGTH,
+        low=0,
+        high=30,
+        step=0.5,
+        words=("deeper", "shallower"),
+        feature="relief",
+    ),
+    Parameter(
+        name="width",
+        label="Width",
+        kind=Kind.LENGTH,
+        low=10,
+        high=500,
+        step=1,
+        words=("wider", "narrower"),
+        usually="the vise's screws and their edges",
+        feature="block",
+    ),
+    Parameter(
+        name="height",
+        label="Height",
+        kind=Kind.LENGTH,
+        low=6,
+        high=200,
+        step=1,
+        words=("higher", "lower"),
+        usually="the V, its relief, the keyway and 8",
+        feature="block",
+    ),
+    Parameter(
+        name="length",
+        label="Length along the V",
+        kind=Kind.LENGTH,
+        low=8,
+        high=300,
+        step=1,
+        words=("longer", "shorter"),
+        usually="the jaw's height, or both rows of holes",
+        feature="block",
+    ),
+    Parameter(
+        name="jaw_height",
+        label="Vise jaws above the bed",
+        kind=Kind.LENGTH,
+        low=3,
+        high=300,
+        usually="measured in Shop",
+        feature="vise screws",
+    ),
+    Parameter(
+        name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="round"
+    ),
+    Parameter(
+        name="screw",
+        label="Jaw plate screws",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS),
+        usually="the vise's own",
+        feature="vise screws",
+    ),
+    Parameter(
+        name="spacing",
+        label="They are apart",
+        kind=Kind.LENGTH,
+        low=5,
+        high=500,
+        step=0.01,
+        usually="measured in Shop",
+        feature="vise screws",
+    ),
+    Parameter(
+        name="above",
+        label="And above the bed",
+        kind=Kind.LENGTH,
+        low=2,
+        high=200,
+        step=0.01,
+        usually="measured in Shop",
+        feature="vise screws",
+    ),
+    Parameter(
+        name="neck",
+        label="Table slot",
+        kind=Kind.READINGS,
+        low=4,
+        high=60,
+        step=0.01,
+        usually="measured in Shop, between the lips",
+        feature="keyway",
+    ),
+    Parameter(
+        name="bolt",
+        label="Table bolts",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((b, b) for b in BOLTS),
+        usually="the largest that goes into the slot",
+        feature="table bolts",
+    ),
+    Parameter(
+        name="bolts_apart",
+        label="Table bolts apart",
+        kind=Kind.LENGTH,
+        low=5,
+        high=500,
+        step=0.5,
+        words=("farther", "nearer"),
+        usually="as the vise's screws",
+        feature="table bolts",
+    ),
+    Parameter(
+        name="bolts_at",
+        label="Table bolts from the low end",
+        kind=Kind.LENGTH,
+        low=3,
+        high=300,
+        step=0.5,
+        words=("farther", "nearer"),
+        usually="clear of the vise's screws",
+        feature="table bolts",
+    ),
     Parameter(name="keys", label="Keyways", kind=Kind.CHOICE, unit="", choices=KEYS, feature="keyway"),
-    Parameter(name="keyway", label="Keyway", kind=Kind.LENGTH, low=2, high=60, step=0.01, usually="the tightest slot, for a plain key", feature="keyway"),
-    Parameter(name="keyway_deep", label="Keyway, deep", kind=Kind.LENGTH, low=1, high=20, step=0.5, words=("deeper", "shallower"), feature="keyway"),
-    Parameter(name="pin", label="Checked over a pin Ø", kind=Kind.LENGTH, low=1, high=100, step=0.001, usually="an owned one that stands proud", feature="v"),
-    Parameter(name="push", label="The vise pushes with, N", kind=Kind.NUMBER, unit="N", low=10, high=100000, step=100, usually="handle torque × its force per N·m"),
+    Parameter(
+        name="keyway",
+        label="Keyway",
+        kind=Kind.LENGTH,
+        low=2,
+        high=60,
+        step=0.01,
+        usually="the tightest slot, for a plain key",
+        feature="keyway",
+    ),
+    Parameter(
+        name="keyway_deep",
+        label="Keyway, deep",
+        kind=Kind.LENGTH,
+        low=1,
+        high=20,
+        step=0.5,
+        words=("deeper", "shallower"),
+        feature="keyway",
+    ),
+    Parameter(
+        name="pin",
+        label="Checked over a pin Ø",
+        kind=Kind.LENGTH,
+        low=1,
+        high=100,
+        step=0.001,
+        usually="an owned one that stands proud",
+        feature="v",
+    ),
+    Parameter(
+        name="push",
+        label="The vise pushes with, N",
+        kind=Kind.NUMBER,
+        unit="N",
+        low=10,
+        high=100000,
+        step=100,
+        usually="handle torque × its force per N·m",
+    ),
     *made_of("block", most=8, material_usually="from the rack", pieces_usually="two, milled as one bar and parted"),
-)  # fmt: skip
+)
 
 
 def half(angle_deg: float) -> float:
@@ -83,16 +280,46 @@ class Sizes:
         self.largest, self.smallest, self.twin = v.number("largest"), v.number("smallest"), v.word("opposite") == "twin"
         self.keyway, self.keyway_deep, self.keys = v.number("keyway"), v.number("keyway_deep"), v.word("keys")
         if self.largest < self.smallest:
-            raise ShopError("Rounds", f"from Ø{num(self.smallest)} up to Ø{num(self.largest)}", "The smaller one comes first", "Exchange the two", entry="largest")  # fmt: skip
+            raise ShopError(
+                "Rounds",
+                f"from Ø{num(self.smallest)} up to Ø{num(self.largest)}",
+                "The smaller one comes first",
+                "Exchange the two",
+                entry="largest",
+            )
         if self.mouth >= self.width - 2:
-            raise ShopError("Mouth", f"{num(self.mouth)} mm in a block of {num(self.width)}", "A land is left on either side", "Make the mouth narrower or the block wider", entry="mouth")  # fmt: skip
+            raise ShopError(
+                "Mouth",
+                f"{num(self.mouth)} mm in a block of {num(self.width)}",
+                "A land is left on either side",
+                "Make the mouth narrower or the block wider",
+                entry="mouth",
+            )
         if self.relief >= self.mouth:
-            raise ShopError("Relief", f"{num(self.relief)} mm takes the whole V away", "The flanks begin above it", "Make it narrower", entry="relief")  # fmt: skip
+            raise ShopError(
+                "Relief",
+                f"{num(self.relief)} mm takes the whole V away",
+                "The flanks begin above it",
+                "Make it narrower",
+                entry="relief",
+            )
         if self.floor <= 0.5:
-            raise ShopError("Height", f"a V {num(self.deep)} deep, its relief and the keyway go through {num(self.height)} mm", "Metal has to be left under them", "Make the block higher, the mouth narrower or the angle wider", entry="height")  # fmt: skip
+            raise ShopError(
+                "Height",
+                f"a V {num(self.deep)} deep, its relief and the keyway go through {num(self.height)} mm",
+                "Metal has to be left under them",
+                "Make the block higher, the mouth narrower or the angle wider",
+                entry="height",
+            )
         for name in ("above", "bolts_at"):
             if not 0 < v.number(name) < self.length:
-                raise ShopError("Holes", f"a hole {num(v.number(name))} from the low end", f"The block is {num(self.length)} long", "Make it longer", entry=name)  # fmt: skip
+                raise ShopError(
+                    "Holes",
+                    f"a hole {num(v.number(name))} from the low end",
+                    f"The block is {num(self.length)} long",
+                    "Make it longer",
+                    entry=name,
+                )
 
     # --- the V -------------------------------------------------------------------------------------------------------
 
@@ -159,7 +386,10 @@ class Sizes:
 
     @property
     def moves(self) -> float:
-        """How far a round's centre moves for each mm of Ø: 1/(2·sin(A/2)); between twins it stays in the middle of the vise's opening, and this much along each jaw."""
+        """How far a round's centre moves for each mm of Ø.
+
+        1/(2·sin(A/2)); between twins it stays in the middle of the vise's opening, and this much along each jaw.
+        """
         return 1 / (2 * math.sin(self.a))
 
     @property
@@ -171,12 +401,32 @@ class Sizes:
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
         """Into the vise, in place of its jaw plates."""
-        return tuple(sunk(f"V{i}", k * self.v.number("spacing") / 2, self.v.number("above"), self.v.word("screw"), feature="vise screws", use="to the vise") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+        return tuple(
+            sunk(
+                f"V{i}",
+                k * self.v.number("spacing") / 2,
+                self.v.number("above"),
+                self.v.word("screw"),
+                feature="vise screws",
+                use="to the vise",
+            )
+            for i, k in enumerate((-1, 1), 1)
+        )
 
     @cached_property
     def bolts(self) -> tuple[Bored, ...]:
         """To the table."""
-        return tuple(sunk(f"T{i}", k * self.v.number("bolts_apart") / 2, self.v.number("bolts_at"), self.v.word("bolt"), feature="table bolts", use="to the table") for i, k in enumerate((-1, 1), 1))  # fmt: skip
+        return tuple(
+            sunk(
+                f"T{i}",
+                k * self.v.number("bolts_apart") / 2,
+                self.v.number("bolts_at"),
+                self.v.word("bolt"),
+                feature="table bolts",
+                use="to the table",
+            )
+            for i, k in enumerate((-1, 1), 1)
+        )
 
     @property
     def holes(self) -> tuple[Bored, ...]:

@@ -1,4 +1,6 @@
-"""Stop on the end of a vise's fixed jaw: a plate with a rod held in a slit bore; every piece comes to the same place along the jaws.
+"""Stop on the end of a vise's fixed jaw.
+
+A plate with a rod held in a slit bore; every piece comes to the same place along the jaws.
 
 x forward from the jaw's face, y up from the bed, z out from the jaw's end.
 """
@@ -67,8 +69,19 @@ class ViseStop:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = Sizes(values)
-        note = f"Rod Ø{num(s.rod, 3)} slides in Ø{num(s.bore.ream, 3)}; slit {num(s.slit)} from the bore up after reaming; {values.word('clamp')} across it, tapped behind the slit"
-        return Design(family=self.key, values=values, figures=tuple(_figures(s)), checks=tuple(_checks(s)), holes=hole_table(s.holes), datum="jaw's face and the bed", note=note)  # fmt: skip
+        note = (
+            f"Rod Ø{num(s.rod, 3)} slides in Ø{num(s.bore.ream, 3)}; slit {num(s.slit)} from the bore up after reaming;"
+            f" {values.word('clamp')} across it, tapped behind the slit"
+        )
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(_figures(s)),
+            checks=tuple(_checks(s)),
+            holes=hole_table(s.holes),
+            datum="jaw's face and the bed",
+            note=note,
+        )
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
@@ -86,7 +99,12 @@ class ViseStop:
         s = Sizes(design.values)
         block = Prism(((s.left, 0.0), (s.right, 0.0), (s.right, s.high), (s.left, s.high)), 0.0, s.thick, "xy")
         k = s.slit / 2
-        slit = Prism(((s.rod_x - k, s.rod_y), (s.rod_x + k, s.rod_y), (s.rod_x + k, s.high + 1), (s.rod_x - k, s.high + 1)), -1.0, s.thick + 1, "xy")  # fmt: skip
+        slit = Prism(
+            ((s.rod_x - k, s.rod_y), (s.rod_x + k, s.rod_y), (s.rod_x + k, s.high + 1), (s.rod_x - k, s.high + 1)),
+            -1.0,
+            s.thick + 1,
+            "xy",
+        )
         # The head sits in a shallow spot face.
         across = s.clamp.tool(
             (s.right, s.clamp_y, s.thick / 2),
@@ -107,10 +125,29 @@ class ViseStop:
         assert holes is not None
         steps.append(holes)
         steps += [
-            BenchWork(name="Clamp screw and slit", words=f"On edge: {s.v.word('clamp')} clearance from the right end to the rod's middle, {num(s.clamp_y, 1)} up, in the middle of the thickness; tapping drill {num(s.clamp_thread, 0)} on, tap. Then saw the slit from the top into the bore, break its edges.", tools=("tap", "hacksaw or slitting saw")),
-            BenchWork(name="On the vise", words=f"Spot through into the jaw's end, drill and tap {s.v.word('screw')}. The rod parallel to the jaws by eye, its end rounded. Push the work on it gently, always the same: it gives {num(s.bends, 3)} under {num(s.v.number('push'))} N.", tools=("tap",), caution="Take the rod back before a heavy cut: chips pack behind it."),
-        ]  # fmt: skip
-        blank = Blank(across_mm=s.high, high_mm=s.thick, along_mm=s.wide, pieces=int(s.v.number("pieces")), material=s.v.word("material"))  # fmt: skip
+            BenchWork(
+                name="Clamp screw and slit",
+                words=(
+                    f"On edge: {s.v.word('clamp')} clearance from the right end to the rod's middle, {num(s.clamp_y, 1)} up, in"
+                    f" the middle of the thickness; tapping drill {num(s.clamp_thread, 0)} on, tap. Then saw the slit from the"
+                    " top into the bore, break its edges."
+                ),
+                tools=("tap", "hacksaw or slitting saw"),
+            ),
+            BenchWork(
+                name="On the vise",
+                words=(
+                    f"Spot through into the jaw's end, drill and tap {s.v.word('screw')}. The rod parallel to the jaws by eye,"
+                    f" its end rounded. Push the work on it gently, always the same: it gives {num(s.bends, 3)} under"
+                    f" {num(s.v.number('push'))} N."
+                ),
+                tools=("tap",),
+                caution="Take the rod back before a heavy cut: chips pack behind it.",
+            ),
+        ]
+        blank = Blank(
+            across_mm=s.high, high_mm=s.thick, along_mm=s.wide, pieces=int(s.v.number("pieces")), material=s.v.word("material")
+        )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
@@ -121,22 +158,60 @@ class ViseStop:
             thick = abs(vise.jaw_thickness_mm - s.jaw_thick) <= 0.5 * s.jaw_thick
             low = s.high <= vise.jaw_height_mm
             good = thick and low
-            found.append(SlotFit(vise.name, "fixed jaw", Verdict.GO if good else Verdict.NO_GO, "it stays below the jaw's top" if good else "its jaw is lower" if not low else "its jaw has another thickness"))  # fmt: skip
+            found.append(
+                SlotFit(
+                    vise.name,
+                    "fixed jaw",
+                    Verdict.GO if good else Verdict.NO_GO,
+                    (
+                        "it stays below the jaw's top"
+                        if good
+                        else "its jaw is lower"
+                        if not low
+                        else "its jaw has another thickness"
+                    ),
+                )
+            )
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Sizes(design.values)
-        return (Capability("stop", f"stops work to {num(s.v.number('reach'))} in from the jaw's end", {"reach_mm": s.v.number("reach")}),)  # fmt: skip
+        return (
+            Capability(
+                "stop", f"stops work to {num(s.v.number('reach'))} in from the jaw's end", {"reach_mm": s.v.number("reach")}
+            ),
+        )
 
 
 def _figures(s: Sizes) -> list[Figure]:
     v = s.v
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
-        Figure(key="wide", label="Plate, wide", value=s.wide, step=0.1, features=("plate",), working=Working("jaw + rod out + radius + metal", f"{num(s.jaw_thick)} + {num(s.rod_x)} + {num(s.rod / 2)} + {num(s.right - s.rod_x - s.rod / 2)}")),
-        Figure(key="bends", label="The rod's end gives", value=s.bends, step=0.001, features=("rod",), working=Working("F·L³/(3·E·π·d⁴/64)", f"{num(v.number('push'))}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)", "pushed across its end; along it, far less")),
+        Figure(
+            key="wide",
+            label="Plate, wide",
+            value=s.wide,
+            step=0.1,
+            features=("plate",),
+            working=Working(
+                "jaw + rod out + radius + metal",
+                f"{num(s.jaw_thick)} + {num(s.rod_x)} + {num(s.rod / 2)} + {num(s.right - s.rod_x - s.rod / 2)}",
+            ),
+        ),
+        Figure(
+            key="bends",
+            label="The rod's end gives",
+            value=s.bends,
+            step=0.001,
+            features=("rod",),
+            working=Working(
+                "F·L³/(3·E·π·d⁴/64)",
+                f"{num(v.number('push'))}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)",
+                "pushed across its end; along it, far less",
+            ),
+        ),
         *s.clamp.figures("Rod is held with", ("rod", "slit")),
-    ]  # fmt: skip
+    ]
 
 
 def _checks(s: Sizes) -> list[Check]:
@@ -144,15 +219,95 @@ def _checks(s: Sizes) -> list[Check]:
     push, give = v.number("push"), v.number("give")
     top, face = v.number("jaw_high") - s.high, s.rod_x - s.rod / 2
     return [
-        judged("bends", "Rod stiff enough", s.bends, Limits(close_above=0.8 * give, no_above=give), (f"it gives less than {num(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"), step=0.001, features=("rod",), figures=("bends", "rod", "reach"), mends=("rod", "reach"), working=("F·L³/(3·E·π·d⁴/64)", f"{num(push)}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)")),
-        judged("holds", "Rod does not slide back", s.clamp.grip_n / push, Limits(1.0, 2.0), ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"), unit="×", features=("slit", "rod"), figures=("grip", "push"), mends=("torque", "clamp"), working=("held with/pushed with", f"{num(s.clamp.grip_n, 4)}/{num(push)}")),
-        judged("under", "Below the jaw's top", top, Limits(0.0, 1.0), ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"), step=0.1, features=("plate", "jaw"), figures=("high", "jaw_high"), mends=("high",), working=("jaw − plate", f"{num(v.number('jaw_high'))} − {num(s.high)}")),
-        judged("face", "Rod clear of the jaw's face", face, Limits(0.3, 1.0), ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"), step=0.1, features=("rod", "jaw"), figures=("rod_out",), mends=("rod_out",), working=("rod out − radius", f"{num(s.rod_x)} − {num(s.rod / 2)}")),
+        judged(
+            "bends",
+            "Rod stiff enough",
+            s.bends,
+            Limits(close_above=0.8 * give, no_above=give),
+            (f"it gives less than {num(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"),
+            step=0.001,
+            features=("rod",),
+            figures=("bends", "rod", "reach"),
+            mends=("rod", "reach"),
+            working=("F·L³/(3·E·π·d⁴/64)", f"{num(push)}·{num(v.number('reach'))}³/(3·205000·π·{num(s.rod)}⁴/64)"),
+        ),
+        judged(
+            "holds",
+            "Rod does not slide back",
+            s.clamp.grip_n / push,
+            Limits(1.0, 2.0),
+            ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"),
+            unit="×",
+            features=("slit", "rod"),
+            figures=("grip", "push"),
+            mends=("torque", "clamp"),
+            working=("held with/pushed with", f"{num(s.clamp.grip_n, 4)}/{num(push)}"),
+        ),
+        judged(
+            "under",
+            "Below the jaw's top",
+            top,
+            Limits(0.0, 1.0),
+            ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"),
+            step=0.1,
+            features=("plate", "jaw"),
+            figures=("high", "jaw_high"),
+            mends=("high",),
+            working=("jaw − plate", f"{num(v.number('jaw_high'))} − {num(s.high)}"),
+        ),
+        judged(
+            "face",
+            "Rod clear of the jaw's face",
+            face,
+            Limits(0.3, 1.0),
+            ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"),
+            step=0.1,
+            features=("rod", "jaw"),
+            figures=("rod_out",),
+            mends=("rod_out",),
+            working=("rod out − radius", f"{num(s.rod_x)} − {num(s.rod / 2)}"),
+        ),
         *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("high", "screw", "low_screw", "high_screw")),
-        judged("clamp_thread", "Thread for the clamp screw", s.clamp_thread / s.clamp.d, Limits(0.8, 1.0), ("it holds", "short", "it strips: set the rod farther out"), unit="× d", features=("slit",), figures=("clamp", "rod_out"), mends=("rod_out", "clamp"), working=("metal behind the slit/d", f"{num(s.clamp_thread)}/{num(s.clamp.d)}")),
-        judged("clamp_over", "Clamp screw clear of the rod", s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2, Limits(0.3, 1.0), ("metal between them", "thin between them", "it runs into the bore"), step=0.1, features=("slit", "rod"), figures=("rod_up", "high"), mends=("rod_up", "high"), working=("between middles − rod − screw, halves", f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp.clear / 2)}")),
-        judged("clamp_top", "And below the top", s.high - s.clamp_y - s.clamp.clear / 2, Limits(0.5, 1.5), ("metal over it", "thin over it", "it breaks out at the top"), step=0.1, features=("slit",), figures=("high",), mends=("high", "rod_up"), working=("plate − middle − radius", f"{num(s.high)} − {num(s.clamp_y)} − {num(s.clamp.clear / 2)}")),
-    ]  # fmt: skip
+        judged(
+            "clamp_thread",
+            "Thread for the clamp screw",
+            s.clamp_thread / s.clamp.d,
+            Limits(0.8, 1.0),
+            ("it holds", "short", "it strips: set the rod farther out"),
+            unit="× d",
+            features=("slit",),
+            figures=("clamp", "rod_out"),
+            mends=("rod_out", "clamp"),
+            working=("metal behind the slit/d", f"{num(s.clamp_thread)}/{num(s.clamp.d)}"),
+        ),
+        judged(
+            "clamp_over",
+            "Clamp screw clear of the rod",
+            s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2,
+            Limits(0.3, 1.0),
+            ("metal between them", "thin between them", "it runs into the bore"),
+            step=0.1,
+            features=("slit", "rod"),
+            figures=("rod_up", "high"),
+            mends=("rod_up", "high"),
+            working=(
+                "between middles − rod − screw, halves",
+                f"{num(s.clamp_y - s.rod_y)} − {num(s.rod / 2)} − {num(s.clamp.clear / 2)}",
+            ),
+        ),
+        judged(
+            "clamp_top",
+            "And below the top",
+            s.high - s.clamp_y - s.clamp.clear / 2,
+            Limits(0.5, 1.5),
+            ("metal over it", "thin over it", "it breaks out at the top"),
+            step=0.1,
+            features=("slit",),
+            figures=("high",),
+            mends=("high", "rod_up"),
+            working=("plate − middle − radius", f"{num(s.high)} − {num(s.clamp_y)} − {num(s.clamp.clear / 2)}"),
+        ),
+    ]
 
 
 FAMILY: Final = ViseStop()

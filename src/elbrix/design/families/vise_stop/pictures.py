@@ -13,11 +13,14 @@ def _slit(s: Sizes) -> list[Element]:
     x, k = s.rod_x, s.slit / 2
     c, d = s.clamp_y, s.clamp.clear / 2
     return [
-        *(Line((x + q, s.rod_y + math.sqrt(max(0.0, (s.rod / 2) ** 2 - k * k))), (x + q, s.high), Style.VISIBLE, "slit") for q in (-k, k)),
+        *(
+            Line((x + q, s.rod_y + math.sqrt(max(0.0, (s.rod / 2) ** 2 - k * k))), (x + q, s.high), Style.VISIBLE, "slit")
+            for q in (-k, k)
+        ),
         *(Line((x, c + q), (s.right, c + q), Style.HIDDEN, "slit") for q in (-d, d)),
         *(Line((x - s.clamp_thread, c + q * 0.9), (x, c + q * 0.9), Style.THREAD, "slit") for q in (-d, d)),
         Line((s.left, c), (s.right + 4, c), Style.CENTRE, "slit"),
-    ]  # fmt: skip
+    ]
 
 
 def in_place(s: Sizes) -> Scene:
@@ -25,12 +28,18 @@ def in_place(s: Sizes) -> Scene:
     gap = max(20.0, 2.2 * s.rod_x)
     h = s.v.number("jaw_high")
     found: list[Element] = [
-        box(s.left, 0, 0, h, Style.HOST_SECTION, "jaw"), box(s.left - 6, -14, gap + 22, 0, Style.HOST_SECTION, "bed"),
-        box(gap, 0, gap + 22, h, Style.HOST, "jaw"), box(s.left, 0, s.right, s.high, Style.BODY, "plate"), box(s.left, 0, s.right, s.high, Style.VISIBLE, "plate"),
-        *circles(s.screws), Arc((s.rod_x, s.rod_y), s.rod / 2, style=Style.VISIBLE, feature="rod"), *_slit(s),
-        Words((gap + 3, h * 0.8), "moving jaw", quiet=True), Words((gap * 0.3, -8), "bed", quiet=True),
+        box(s.left, 0, 0, h, Style.HOST_SECTION, "jaw"),
+        box(s.left - 6, -14, gap + 22, 0, Style.HOST_SECTION, "bed"),
+        box(gap, 0, gap + 22, h, Style.HOST, "jaw"),
+        box(s.left, 0, s.right, s.high, Style.BODY, "plate"),
+        box(s.left, 0, s.right, s.high, Style.VISIBLE, "plate"),
+        *circles(s.screws),
+        Arc((s.rod_x, s.rod_y), s.rod / 2, style=Style.VISIBLE, feature="rod"),
+        *_slit(s),
+        Words((gap + 3, h * 0.8), "moving jaw", quiet=True),
+        Words((gap * 0.3, -8), "bed", quiet=True),
         Words((gap + 28, s.rod_y), "reaches in {value}", leader=(s.rod_x + s.rod / 2, s.rod_y), feature="rod", figure="reach"),
-    ]  # fmt: skip
+    ]
     dims = (
         Dimension("rod_out", (0, -14), (s.rod_x, -14), Side.BELOW, entry="rod_out", feature="rod", order=1),
         Dimension("rod_up", (s.left - 6, 0), (s.left - 6, s.rod_y), Side.LEFT, entry="rod_up", feature="rod", order=2),
@@ -43,14 +52,45 @@ def in_place(s: Sizes) -> Scene:
 def _handles(s: Sizes) -> tuple[Handle, ...]:
     top = s.v.number("jaw_high")
     return (
-        Handle("high", (s.left, s.high), (s.right, s.high), (0.0, 1.0), 1.0, 1.0, math.ceil(s.rod_y + s.rod / 2 + s.clamp.d + 3), max(s.high, top), "the clamp screw needs metal", "the cutter passes over the jaw's top", "plate", value=s.high),
-        Handle("rod_out", (s.rod_x + s.rod / 2, s.rod_y - s.rod / 2), (s.rod_x + s.rod / 2, s.rod_y + s.rod / 2), (1.0, 0.0), 1.0, 0.5, math.ceil(s.rod / 2), 100.0, "it rubs on the jaw's face", "farther than the work is wide", "rod", value=s.rod_x),
-    )  # fmt: skip
+        Handle(
+            "high",
+            (s.left, s.high),
+            (s.right, s.high),
+            (0.0, 1.0),
+            1.0,
+            1.0,
+            math.ceil(s.rod_y + s.rod / 2 + s.clamp.d + 3),
+            max(s.high, top),
+            "the clamp screw needs metal",
+            "the cutter passes over the jaw's top",
+            "plate",
+            value=s.high,
+        ),
+        Handle(
+            "rod_out",
+            (s.rod_x + s.rod / 2, s.rod_y - s.rod / 2),
+            (s.rod_x + s.rod / 2, s.rod_y + s.rod / 2),
+            (1.0, 0.0),
+            1.0,
+            0.5,
+            math.ceil(s.rod / 2),
+            100.0,
+            "it rubs on the jaw's face",
+            "farther than the work is wide",
+            "rod",
+            value=s.rod_x,
+        ),
+    )
 
 
 def top(s: Sizes) -> Scene:
     """Square on, as it stands at the jaw's end."""
-    found: list[Element] = [box(s.left, 0, s.right, s.high, Style.BODY, "plate"), box(s.left, 0, s.right, s.high, Style.VISIBLE, "plate"), *circles(s.holes), *_slit(s)]  # fmt: skip
+    found: list[Element] = [
+        box(s.left, 0, s.right, s.high, Style.BODY, "plate"),
+        box(s.left, 0, s.right, s.high, Style.VISIBLE, "plate"),
+        *circles(s.holes),
+        *_slit(s),
+    ]
     v = s.v
     dims = (
         Dimension("wide", (s.left, 0), (s.right, 0), Side.BELOW, feature="plate"),
@@ -67,13 +107,27 @@ def top(s: Sizes) -> Scene:
 
 def front(s: Sizes) -> Scene:
     """From below."""
-    found: list[Element] = [box(s.left, 0, s.right, s.thick, Style.BODY, "plate"), box(s.left, 0, s.right, s.thick, Style.VISIBLE, "plate"), *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)]  # fmt: skip
-    return Scene("front", "Front", tuple(found), (Dimension("thickness", (s.right, 0), (s.right, s.thick), Side.RIGHT, entry="thickness", feature="plate"),))  # fmt: skip
+    found: list[Element] = [
+        box(s.left, 0, s.right, s.thick, Style.BODY, "plate"),
+        box(s.left, 0, s.right, s.thick, Style.VISIBLE, "plate"),
+        *hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x),
+    ]
+    return Scene(
+        "front",
+        "Front",
+        tuple(found),
+        (Dimension("thickness", (s.right, 0), (s.right, s.thick), Side.RIGHT, entry="thickness", feature="plate"),),
+    )
 
 
 def side(s: Sizes) -> Scene:
     """From the right: the clamp screw's mouth."""
     c = (s.clamp_y, s.thick / 2)
-    found: list[Element] = [box(0, 0, s.high, s.thick, Style.BODY, "plate"), box(0, 0, s.high, s.thick, Style.VISIBLE, "plate"), Arc(c, s.clamp.bore / 2, feature="slit"), Arc(c, s.clamp.clear / 2, feature="slit")]  # fmt: skip
+    found: list[Element] = [
+        box(0, 0, s.high, s.thick, Style.BODY, "plate"),
+        box(0, 0, s.high, s.thick, Style.VISIBLE, "plate"),
+        Arc(c, s.clamp.bore / 2, feature="slit"),
+        Arc(c, s.clamp.clear / 2, feature="slit"),
+    ]
     found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.y)
     return Scene("side", "Right end", tuple(found))

@@ -1,4 +1,7 @@
-"""The sizes of a stop on the end of a vise's fixed jaw. x forward from the jaw's face, y up from the bed, z out from the jaw's end; mm."""
+"""The sizes of a stop on the end of a vise's fixed jaw.
+
+X forward from the jaw's face, y up from the bed, z out from the jaw's end; mm.
+"""
 
 from __future__ import annotations
 
@@ -18,22 +21,135 @@ SCREWS: Final = ("M4", "M5", "M6", "M8")
 
 PARAMETERS: Final = (
     Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
-    Parameter(name="jaw_thick", label="Fixed jaw, thick", kind=Kind.LENGTH, low=5, high=150, step=0.5, usually="measured in Shop", feature="jaw"),
-    Parameter(name="jaw_high", label="Jaw above the bed", kind=Kind.LENGTH, low=5, high=200, step=0.5, usually="measured in Shop", feature="jaw"),
-    Parameter(name="thickness", label="Plate, thick", kind=Kind.LENGTH, low=6, high=60, step=1, words=("thicker", "thinner"), usually="the rod's Ø and 6", feature="plate"),
-    Parameter(name="high", label="Plate, high", kind=Kind.LENGTH, low=10, high=200, step=1, words=("higher", "lower"), usually="below the jaw's top", feature="plate"),
-    Parameter(name="screw", label="Screws into the jaw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), feature="screws"),
-    Parameter(name="low_screw", label="Lower screw, up", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), feature="screws"),
-    Parameter(name="high_screw", label="Upper screw, up", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), feature="screws"),
-    Parameter(name="rod", label="Rod Ø", kind=Kind.LENGTH, low=3, high=25, step=0.01, words=("thicker", "thinner"), usually="ground rod, as measured", feature="rod"),
-    Parameter(name="rod_out", label="Rod in front of the jaw", kind=Kind.LENGTH, low=2, high=100, step=0.5, words=("farther", "nearer"), usually="its Ø and 1", feature="rod"),
-    Parameter(name="rod_up", label="Rod above the bed", kind=Kind.LENGTH, low=3, high=200, step=0.5, words=("higher", "lower"), usually="it meets the work below the cut", feature="rod"),
-    Parameter(name="reach", label="Rod reaches in", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), usually="from the jaw's end to the work", feature="rod"),
+    Parameter(
+        name="jaw_thick",
+        label="Fixed jaw, thick",
+        kind=Kind.LENGTH,
+        low=5,
+        high=150,
+        step=0.5,
+        usually="measured in Shop",
+        feature="jaw",
+    ),
+    Parameter(
+        name="jaw_high",
+        label="Jaw above the bed",
+        kind=Kind.LENGTH,
+        low=5,
+        high=200,
+        step=0.5,
+        usually="measured in Shop",
+        feature="jaw",
+    ),
+    Parameter(
+        name="thickness",
+        label="Plate, thick",
+        kind=Kind.LENGTH,
+        low=6,
+        high=60,
+        step=1,
+        words=("thicker", "thinner"),
+        usually="the rod's Ø and 6",
+        feature="plate",
+    ),
+    Parameter(
+        name="high",
+        label="Plate, high",
+        kind=Kind.LENGTH,
+        low=10,
+        high=200,
+        step=1,
+        words=("higher", "lower"),
+        usually="below the jaw's top",
+        feature="plate",
+    ),
+    Parameter(
+        name="screw",
+        label="Screws into the jaw",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in SCREWS),
+        feature="screws",
+    ),
+    Parameter(
+        name="low_screw",
+        label="Lower screw, up",
+        kind=Kind.LENGTH,
+        low=3,
+        high=200,
+        step=0.5,
+        words=("higher", "lower"),
+        feature="screws",
+    ),
+    Parameter(
+        name="high_screw",
+        label="Upper screw, up",
+        kind=Kind.LENGTH,
+        low=3,
+        high=200,
+        step=0.5,
+        words=("higher", "lower"),
+        feature="screws",
+    ),
+    Parameter(
+        name="rod",
+        label="Rod Ø",
+        kind=Kind.LENGTH,
+        low=3,
+        high=25,
+        step=0.01,
+        words=("thicker", "thinner"),
+        usually="ground rod, as measured",
+        feature="rod",
+    ),
+    Parameter(
+        name="rod_out",
+        label="Rod in front of the jaw",
+        kind=Kind.LENGTH,
+        low=2,
+        high=100,
+        step=0.5,
+        words=("farther", "nearer"),
+        usually="its Ø and 1",
+        feature="rod",
+    ),
+    Parameter(
+        name="rod_up",
+        label="Rod above the bed",
+        kind=Kind.LENGTH,
+        low=3,
+        high=200,
+        step=0.5,
+        words=("higher", "lower"),
+        usually="it meets the work below the cut",
+        feature="rod",
+    ),
+    Parameter(
+        name="reach",
+        label="Rod reaches in",
+        kind=Kind.LENGTH,
+        low=5,
+        high=400,
+        step=1,
+        words=("farther", "less"),
+        usually="from the jaw's end to the work",
+        feature="rod",
+    ),
     *slit_clamp.PARAMETERS,
-    Parameter(name="push", label="Work is pushed on it with", kind=Kind.NUMBER, unit="N", low=1, high=5000, step=5, usually="by hand, 50", feature="rod"),
+    Parameter(
+        name="push",
+        label="Work is pushed on it with",
+        kind=Kind.NUMBER,
+        unit="N",
+        low=1,
+        high=5000,
+        step=5,
+        usually="by hand, 50",
+        feature="rod",
+    ),
     Parameter(name="give", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod"),
     *made_of("plate"),
-)  # fmt: skip
+)
 
 
 class Sizes:
@@ -48,9 +164,21 @@ class Sizes:
         self.thick, self.high, self.jaw_thick = v.number("thickness"), v.number("high"), v.number("jaw_thick")
         self.rod, self.rod_x, self.rod_y, self.slit = v.number("rod"), v.number("rod_out"), v.number("rod_up"), v.number("slit")
         if self.rod_y + self.rod / 2 + 2 > self.high:
-            raise ShopError("Rod", f"Ø{num(self.rod)} at {num(self.rod_y)} in a plate {num(self.high)} high", "It needs metal over it for the clamp screw", "Set it lower, or make the plate higher", entry="rod_up")  # fmt: skip
+            raise ShopError(
+                "Rod",
+                f"Ø{num(self.rod)} at {num(self.rod_y)} in a plate {num(self.high)} high",
+                "It needs metal over it for the clamp screw",
+                "Set it lower, or make the plate higher",
+                entry="rod_up",
+            )
         if v.number("high_screw") <= v.number("low_screw"):
-            raise ShopError("Screws", f"the upper one at {num(v.number('high_screw'))} is not above the lower", "Two places hold it from turning", "Set it higher", entry="high_screw")  # fmt: skip
+            raise ShopError(
+                "Screws",
+                f"the upper one at {num(v.number('high_screw'))} is not above the lower",
+                "Two places hold it from turning",
+                "Set it higher",
+                entry="high_screw",
+            )
 
     @property
     def left(self) -> float:
@@ -70,7 +198,10 @@ class Sizes:
 
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
-        return tuple(sunk(f"S{i}", -self.jaw_thick / 2, self.v.number(n), self.v.word("screw"), feature="screws", use="into the jaw's end") for i, n in enumerate(("low_screw", "high_screw"), 1))  # fmt: skip
+        return tuple(
+            sunk(f"S{i}", -self.jaw_thick / 2, self.v.number(n), self.v.word("screw"), feature="screws", use="into the jaw's end")
+            for i, n in enumerate(("low_screw", "high_screw"), 1)
+        )
 
     @cached_property
     def bore(self) -> Bored:
