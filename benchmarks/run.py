@@ -305,7 +305,7 @@ def hold() -> None:
     from elbrix.app.window import Window
     from elbrix.book.choices import read_chosen
     from elbrix.book.documents import HoldDoc, shop_of
-    from elbrix.book.holds import asked_of, choose_hold, solve_doc
+    from elbrix.book.layouts import asked_of, choose_hold, solve_doc
     from elbrix.demo import documents, write_demo
     from elbrix.holding import cut
     from elbrix.holding.contacts import Contact, Held, Load, Push, wrench

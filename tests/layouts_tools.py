@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
-from elbrix.book.holds import choose_hold, solve_doc
+from elbrix.book.layouts import choose_hold, solve_doc
 from elbrix.holding.hold import Hold
 from elbrix.shop.shop import Shop
 

@@ -13,20 +13,20 @@ from msgspec.structs import replace
 
 from elbrix.angles.budget import ARCSEC, head_tilt_dial_mm, sine_budget, unlike_rolls_mm
 from elbrix.angles.cuts import chamfer, flat_table
-from elbrix.angles.setting import Setting, all_kinds, find_kind, solve_setting
+from elbrix.angles.methods import recommend, shown, ways_to_set
+from elbrix.angles.setup import Setting, all_kinds, find_kind, solve_setting
 from elbrix.angles.sine import SinePlate
-from elbrix.angles.ways import recommend, shown, ways_to_set
-from elbrix.asked.parameters import Given
+from elbrix.book.angle_setups import choose_angle, held_by, put_back, solve_angle, wring
 from elbrix.book.documents import AngleDoc, shop_of
-from elbrix.book.settings import choose_angle, held_by, put_back, solve_angle, wring
 from elbrix.demo.measuring_room import settings as demo_settings
 from elbrix.demo.measuring_room import tools
 from elbrix.drawing.scene import Dimension, Words
 from elbrix.gauging.owned import owned_set
 from elbrix.gauging.uncertainty import stack_uncertainty
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.angles import parse_angle
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.gauges import BlockState
 from elbrix.shop.machines import Machine, MachineKind

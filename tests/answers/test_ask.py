@@ -17,10 +17,10 @@ from elbrix.answers.answer import Answer, NotAnswered, World
 from elbrix.answers.ask import answer_data, ask, examples, vocabulary, world_of
 from elbrix.answers.question import read_question
 from elbrix.answers.topics import all_topics
+from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc
-from elbrix.book.settings import choose_angle, solve_angle
 from elbrix.demo import write_demo
-from elbrix.quantities.figures import Figure
+from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
 EVERY = [e for topic in all_topics() for e in topic.examples]

@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.design.view import DesignBench
-from elbrix.app.plate.plate import Plate
+from elbrix.app.plate.drawing_view import Plate
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc

@@ -14,7 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMenu
 from pytestqt.qtbot import QtBot
 
-from elbrix.angles.setting import all_kinds
+from elbrix.angles.setup import all_kinds
 from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window

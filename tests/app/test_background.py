@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 from elbrix.app.background import Later, in_background
 from elbrix.app.searching import Search
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.watching import Watch, unwatched
+from elbrix.results.progress import Watch, unwatched
 
 
 @dataclass(frozen=True)

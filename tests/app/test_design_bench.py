@@ -10,11 +10,11 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from elbrix.app.benches.design.presenter import DesignPresenter
 from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 from elbrix.drawing.placing import overlaps
+from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.lengths import INCH, METRIC
 
 
@@ -197,7 +197,7 @@ def test_four_views_from_the_keyboard(window: Window, qtbot: QtBot) -> None:
         drawn(window, qtbot)
         assert found.plate.shown.tab == tab
         if tab == 3:
-            picture = found.plate.shown.picture
+            picture = found.plate.solid
             assert picture is not None
             before = picture.turn_deg
             QTest.keyClick(found.plate, Qt.Key.Key_Left)

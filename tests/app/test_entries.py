@@ -13,16 +13,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elbrix.app.benches.catalogue.presenter import CataloguePresenter
-from elbrix.app.benches.design.presenter import DesignPresenter
-from elbrix.app.benches.make.presenter import MakePresenter
-from elbrix.app.benches.shop.fields import THINGS
-from elbrix.app.benches.shop.presenter import ShopPresenter
-from elbrix.app.card.view import Row
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
+from elbrix.presenters.card import Row
+from elbrix.presenters.catalogue import CataloguePresenter
+from elbrix.presenters.design import DesignPresenter
+from elbrix.presenters.make import MakePresenter
+from elbrix.presenters.shop.fields import THINGS
+from elbrix.presenters.shop.presenter import ShopPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.shop.shop import Shop

@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtWidgets import QApplication, QScrollArea
 
-from elbrix.app.benches.shop.fields import THINGS
 from elbrix.app.card.card import Card
 from elbrix.app.window import Window
+from elbrix.presenters.shop.fields import THINGS
 
 
 def overhang(card: Card) -> int:

@@ -16,7 +16,7 @@ from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.entry import LineDialog
 from elbrix.app.headline import UnitSwitch
-from elbrix.app.plate.plate import Plate
+from elbrix.app.plate.drawing_view import Plate
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 
@@ -101,7 +101,7 @@ def test_leaving_the_plate_lets_the_card_go_dark(window: Window) -> None:
 def test_the_solid_turns_by_keys(window: Window, qtbot: QtBot) -> None:
     bench = design(window)
     QTest.keyClick(bench.plate, Qt.Key.Key_4)
-    qtbot.waitUntil(lambda: bench.plate.shown.picture is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: bench.plate.solid is not None, timeout=20_000)
     before = bench.plate.grab().toImage()
     QTest.keyClick(bench.plate, Qt.Key.Key_Left)
     QTest.keyClick(bench.plate, Qt.Key.Key_Up)

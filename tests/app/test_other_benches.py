@@ -21,16 +21,16 @@ from elbrix.app.opening import ProblemDialog, copy_of_backup
 from elbrix.app.paper.files import write_files
 from elbrix.app.paper.output import page_image, write_pdf
 from elbrix.app.paper.preview import PagePreview
-from elbrix.app.proof.strip import bar_bands
 from elbrix.app.start import open_or_make
 from elbrix.app.theme.palette import DIM, LIGHT
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
-from elbrix.quantities.checks import Limits
+from elbrix.presenters.proof import bar_bands
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits
 from elbrix.shop.machines import Machine
 from elbrix.shop.stock import Bar
 

@@ -6,11 +6,11 @@ import pytest
 from msgspec.structs import fields
 from PyQt6.QtWidgets import QApplication
 
-from elbrix.app.benches.shop.fields import FIELDS, LIST_OF, new_thing, thing_name
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.window import Window
 from elbrix.book.documents import from_json, to_json
 from elbrix.drawing.scene import Path, Words
+from elbrix.presenters.shop.fields import FIELDS, LIST_OF, new_thing, thing_name
 from elbrix.shop.tooling import Stud
 from elbrix.shop.workholding import Fastener, FastenerKind, Vise
 

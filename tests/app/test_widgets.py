@@ -10,21 +10,22 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.card.card import Card
-from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.entry import LineDialog
 from elbrix.app.pictures import VIEWS
 from elbrix.app.plate.brass_entry import BrassEntry
-from elbrix.app.plate.plate import Plate
+from elbrix.app.plate.drawing_view import Plate
 from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.plate.thumbnail import Thumbnail
-from elbrix.app.plate.view import PlateView
-from elbrix.app.proof.strip import ProofStrip, Tile
+from elbrix.app.proof.strip import ProofStrip
 from elbrix.app.theme.palette import DIM, LIGHT
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.drawing.scene import Dimension, Handle, Line, Scene, Side, Words, box
-from elbrix.quantities.checks import Limits
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Tile
+from elbrix.results.checks import Limits
 from elbrix.solids.client import Kernel
 from elbrix.solids.recipe import Prism
 

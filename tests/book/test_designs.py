@@ -19,9 +19,9 @@ from elbrix.book.designs import (
 )
 from elbrix.book.documents import AsMade, DesignDoc, JobDoc
 from elbrix.design.family import find_family
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 

@@ -9,9 +9,9 @@ import pytest
 from msgspec.structs import replace
 
 from elbrix.book.designs import choose, solve_doc
-from elbrix.book.designs_in_holds import add_design, changed_since, layable, taken_again, thing_of
+from elbrix.book.designs_in_layouts import add_design, changed_since, layable, taken_again, thing_of
 from elbrix.book.documents import Chosen, DesignDoc, HoldDoc
-from elbrix.book.holds import solve_doc as solve_hold
+from elbrix.book.layouts import solve_doc as solve_hold
 from elbrix.demo import documents
 from elbrix.design.families.fixture_plate.sizes import Sizes
 from elbrix.quantities.errors import ShopError

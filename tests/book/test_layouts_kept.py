@@ -10,8 +10,8 @@ from msgspec.structs import replace
 from elbrix.book.designs import family_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
 from elbrix.book.documents import WORK_KINDS, Chosen, DesignDoc, HoldDoc, ThingDoc, from_json, kind_of, shop_of, to_json
-from elbrix.book.holds import add_thing, fix_of, fixed, remove_thing, solve_doc
-from elbrix.book.plan_holds import hold_of_operation
+from elbrix.book.layouts import add_thing, fix_of, fixed, remove_thing, solve_doc
+from elbrix.book.plan_layouts import hold_of_operation
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
 from elbrix.quantities.errors import EntryError, ShopError

@@ -17,7 +17,7 @@ import pytest
 
 from elbrix.book import backup, store
 from elbrix.book.documents import Chosen, DesignDoc, JobDoc, from_json, json_schema, new_id, next_letter, shop_of, to_json
-from elbrix.book.exchange import export_text, import_items, read_items
+from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import APPLICATION_ID, BookProblem, inspect
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo

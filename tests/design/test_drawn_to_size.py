@@ -6,7 +6,6 @@ import math
 
 import pytest
 
-from elbrix.asked.parameters import Given, Kind
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
@@ -15,8 +14,9 @@ from elbrix.design.files import dimension_text
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.scene import Dimension, Handle, Scene, Side
 from elbrix.drawing.views import arrange
-from elbrix.quantities.figures import Origin
+from elbrix.parameters.parameter import Given, Kind
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.figures import Origin
 
 SHOP = shop_of(documents())
 DEMO = {d.id: d for d in documents() if isinstance(d, DesignDoc)}

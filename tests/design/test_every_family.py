@@ -15,15 +15,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Design, Family, Need, all_families, find_family, read_choices, solve_for
 from elbrix.design.files import file_bytes
 from elbrix.making.planner import plan_work
+from elbrix.parameters.parameter import Given, Kind, Parameter
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin
+from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 from paper_arithmetic import evaluate

@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elbrix.asked.places import read_places
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
@@ -18,10 +17,11 @@ from elbrix.design.families.fixture_plate import FAMILY
 from elbrix.design.families.fixture_plate.sizes import Sizes
 from elbrix.design.family import Design, Need, read_choices, solve_for
 from elbrix.design.markout import mark_out
-from elbrix.design.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
+from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from elbrix.asked.parameters import Given, Kind, Values
 from elbrix.design.family import Design, Need, find_family, parameter_of, solve_for
 from elbrix.design.judging import hinges, nearest_fix
-from elbrix.quantities.checks import Verdict
+from elbrix.parameters.parameter import Given, Kind, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 
 FAMILY = find_family("t_nut")

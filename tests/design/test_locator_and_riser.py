@@ -24,8 +24,8 @@ from elbrix.design.families.riser.sizes import Sizes as RiserSizes
 from elbrix.design.family import Design, Need, read_choices, solve_for
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel

@@ -13,8 +13,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from elbrix.angles.budget import ARCSEC
-from elbrix.angles.ways import sine_error_rad
-from elbrix.asked.places import places_text, read_places
+from elbrix.angles.methods import sine_error_rad
 from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.cli.main import main
@@ -29,8 +28,9 @@ from elbrix.design.patterns import pattern_from_csv, pattern_from_dxf, read_patt
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.views import arrange
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
+from elbrix.parameters.places import places_text, read_places
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

@@ -24,10 +24,10 @@ from elbrix.design.families.soft_jaw import FAMILY
 from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, outline_nest
 from elbrix.design.families.soft_jaw.sizes import Sizes
 from elbrix.design.family import Design, Need, read_choices, solve_for
-from elbrix.drawing.outlines import outline_from_dxf
+from elbrix.exchange.outlines import outline_from_dxf
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

@@ -20,10 +20,10 @@ from elbrix.demo import documents
 from elbrix.design.families.tilting_plate.sizes import Sizes as Tilt
 from elbrix.design.families.trip_stop.trials import fitted, read_trials
 from elbrix.design.family import Design, Need, find_family, read_choices, solve_for
-from elbrix.design.strength import rod_bends_mm
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
+from elbrix.mechanics.strength import rod_bends_mm
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

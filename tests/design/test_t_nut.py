@@ -9,17 +9,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given
 from elbrix.design.families.t_nut.sizes import choose_thread
 from elbrix.design.family import Design, Need, find_family, read_choices, solve_for
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
-from elbrix.design.ring_slot import longest_straight_mm
-from elbrix.design.strength import FlangeLoad, bearing_mpa, nut_thread_shear_mm2, preload_n, torque_nm
-from elbrix.quantities.checks import Verdict
+from elbrix.mechanics.ring_slot import longest_straight_mm
+from elbrix.mechanics.strength import FlangeLoad, bearing_mpa, nut_thread_shear_mm2, preload_n, torque_nm
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import Origin
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot

@@ -17,8 +17,8 @@ from elbrix.design.families.table_key.rescue import remedies, tool_for
 from elbrix.design.family import Design, Need, read_choices, solve_for
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

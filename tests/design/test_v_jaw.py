@@ -21,8 +21,8 @@ from elbrix.design.family import Design, Need, read_choices, solve_for
 from elbrix.design.work import Vee
 from elbrix.making.grooves import tilt_for, vee_numbers
 from elbrix.making.planner import plan_work
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

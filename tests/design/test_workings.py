@@ -9,8 +9,8 @@ from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.family import Design
 from elbrix.making.planner import card_figures
-from elbrix.quantities.checks import Check
-from elbrix.quantities.figures import Figure
+from elbrix.results.checks import Check
+from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 from paper_arithmetic import evaluate
 

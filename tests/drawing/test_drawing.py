@@ -17,8 +17,8 @@ from elbrix.design.files import dimension_texts, drawing_scene, file_bytes, hole
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.scene import Arc, Dimension, Line, Path, Point, Scene, Side, Words, box, shift_scene
 from elbrix.drawing.shading import shade, view_matrix
-from elbrix.drawing.tables import csv_text, safe_cell
 from elbrix.drawing.views import arrange
+from elbrix.exchange.csv_tables import csv_text, safe_cell
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Machine

@@ -11,9 +11,9 @@ import ezdxf
 import pytest
 from ezdxf.document import Drawing
 
-from elbrix.asked.places import read_places
-from elbrix.drawing.outlines import outline_from_dxf, read_outline
-from elbrix.drawing.shapes import area, bounds
+from elbrix.exchange.outlines import outline_from_dxf, read_outline
+from elbrix.geometry.shapes import area, bounds
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 from elbrix.solids.recipe import Prism
@@ -101,7 +101,7 @@ def test_files_that_are_none(tmp_path: Path, kernel: Kernel, name: str, data: by
 def test_a_huge_or_missing_file(tmp_path: Path, kernel: Kernel, monkeypatch: pytest.MonkeyPatch) -> None:
     with pytest.raises(ShopError, match="cannot be opened"):
         read_outline(tmp_path / "gone.dxf", kernel.ask)
-    monkeypatch.setattr("elbrix.drawing.outlines.LARGEST_FILE", 10)
+    monkeypatch.setattr("elbrix.exchange.outlines.LARGEST_FILE", 10)
     path = tmp_path / "big.step"
     path.write_bytes(b"x" * 100)
     with pytest.raises(ShopError, match="at most"):

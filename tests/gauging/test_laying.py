@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from elbrix.angles.from_boxes import longer_search, stacks_at_once, typed_stacks
-from elbrix.angles.setting import Setting, find_kind, solve_setting
-from elbrix.gauging.laying import Built, Sources
+from elbrix.angles.setup import Setting, find_kind, solve_setting
+from elbrix.gauging.build_up import Built, Sources
 from elbrix.gauging.owned import owned_set
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.watching import Stopped
+from elbrix.results.checks import Verdict
+from elbrix.results.progress import Stopped
 from elbrix.shop.gauges import Block, BlockState, GaugeSet, Parallel
 from elbrix.shop.shop import Shop
 

@@ -9,7 +9,7 @@ import pytest
 from msgspec.structs import replace
 
 from elbrix.gauging.angle_blocks import best_angle_stack
-from elbrix.gauging.laying import Sources, lay, read_blocks
+from elbrix.gauging.build_up import Sources, lay, read_blocks
 from elbrix.gauging.owned import deviations_um, owned_angle_set, owned_set, read_block_csv, usable, write_block_csv
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
 from elbrix.quantities.errors import EntryError, ShopError

@@ -6,12 +6,13 @@ import re
 
 import pytest
 
-from elbrix.book import holds, settings
+from elbrix.book import angle_setups as settings
+from elbrix.book import layouts as holds
 from elbrix.book.documents import AngleDoc, HoldDoc
 from elbrix.demo import documents
-from elbrix.quantities.checks import Check
-from elbrix.quantities.figures import Figure
-from elbrix.quantities.told import Told
+from elbrix.results.checks import Check
+from elbrix.results.figures import Figure
+from elbrix.results.results import Told
 from elbrix.shop.shop import Shop
 from paper_arithmetic import evaluate
 

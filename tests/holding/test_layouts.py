@@ -9,12 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given
 from elbrix.book.choices import read_chosen
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
-from elbrix.book.holds import add_thing, asked_of, choose_hold, forget_hold, parameters_of, remove_thing, solve_doc
+from elbrix.book.layouts import add_thing, asked_of, choose_hold, forget_hold, parameters_of, remove_thing, solve_doc
 from elbrix.demo.holding import layouts
-from elbrix.drawing.shapes import (
+from elbrix.geometry.shapes import (
     area,
     check_outline,
     circle,
@@ -38,9 +37,10 @@ from elbrix.holding.margin import LOW_SHARE
 from elbrix.holding.reach import ToolShape, clashes
 from elbrix.holding.straps import bending_mpa, heel_for
 from elbrix.holding.suggest import suggest
-from elbrix.quantities.checks import Verdict
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.watching import Stopped
+from elbrix.results.checks import Verdict
+from elbrix.results.progress import Stopped
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, Clamp, SupportBlock, Vise, screw_force_per_nm
 from elbrix.standards.materials import material

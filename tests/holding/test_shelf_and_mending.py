@@ -14,8 +14,8 @@ from msgspec.structs import replace
 from elbrix.book.designs import blank_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
 from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc
-from elbrix.book.holds import asked_of, fix_of, fixed, solve_doc
-from elbrix.book.plan_holds import hold_of_operation
+from elbrix.book.layouts import asked_of, fix_of, fixed, solve_doc
+from elbrix.book.plan_layouts import hold_of_operation
 from elbrix.demo.holding import layouts
 from elbrix.demo.wrenfield import documents
 from elbrix.holding.contacts import Contact
@@ -23,8 +23,8 @@ from elbrix.holding.cut import spread_along
 from elbrix.holding.hold import Hold, all_parameters
 from elbrix.holding.locating import guidance, located
 from elbrix.making.plan import Plan
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Fastener, FastenerKind
 

@@ -7,13 +7,13 @@ import math
 import pytest
 from msgspec.structs import replace
 
-from elbrix.drawing.shapes import circle, rectangle
+from elbrix.geometry.shapes import circle, rectangle
 from elbrix.holding.hold import times
 from elbrix.holding.layout import Solid, all_things, find_thing
 from elbrix.holding.margin import LOW_SHARE, seat_contacts
 from elbrix.holding.reach import furthest, spanner_room, travel_needed
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock, TableStop, Vise

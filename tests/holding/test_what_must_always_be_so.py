@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
-from elbrix.book.holds import choose_hold, forget_hold, solve_doc
+from elbrix.book.layouts import choose_hold, forget_hold, solve_doc
 from elbrix.demo.holding import layouts
 from elbrix.holding.hold import Hold
-from elbrix.quantities.checks import Verdict
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 
 DEMO = {d.id: d for d in layouts() if isinstance(d, HoldDoc)}

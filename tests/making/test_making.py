@@ -21,8 +21,8 @@ from elbrix.making.planner import card_figures, milling_machines, plan_work, pos
 from elbrix.making.proof import plan_checks
 from elbrix.making.speeds import speed_for
 from elbrix.making.stock_choice import Cutting, choose_stock
-from elbrix.quantities.checks import Verdict
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Finish, Form

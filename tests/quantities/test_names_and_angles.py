@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elbrix.quantities.angles import parse_angle, show_angle
-from elbrix.quantities.checks import Limits, Verdict, worst
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.names import parse_drill, parse_thread
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits, Verdict, worst
 
 
 @pytest.mark.parametrize(

@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
-from elbrix.quantities.checks import Check, Verdict
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Check, Verdict
 from elbrix.shop.audit import bar_checks, cutter_checks, machine_checks, slot_checks, stud_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop

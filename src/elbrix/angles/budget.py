@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.uncertainty import StackUncertainty
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 
 ARCSEC: float = math.degrees(1) * 3600  #: seconds of arc in a radian
 

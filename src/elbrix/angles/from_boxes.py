@@ -10,14 +10,14 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Given, Kind, Parameter, Values
-from elbrix.gauging.laying import RANKS, Built, Sources, laid_block, lay, read_blocks, to_exact
+from elbrix.gauging.build_up import RANKS, Built, Sources, laid_block, lay, read_blocks, to_exact
 from elbrix.gauging.owned import owned_set, usable
 from elbrix.gauging.pairs import pair
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin, Working
-from elbrix.quantities.watching import Watch
+from elbrix.results.figures import Origin, Working
+from elbrix.results.progress import Watch
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 

@@ -13,7 +13,7 @@ from elbrix.quantities.decimals import MM_PER
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet, angle_of_block
 
 if TYPE_CHECKING:
-    from elbrix.gauging.laying import Built  # NumPy is only loaded when a stack is worked out
+    from elbrix.gauging.build_up import Built  # NumPy is only loaded when a stack is worked out
 
 #: A gauge block seen from its narrow side, and its long one, mm (ISO 3650: 9 × 30 or 35).
 BLOCK_THIN, BLOCK_WIDE = 9.0, 30.0

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Final
 
-from elbrix.angles.setting import Step
-from elbrix.gauging.laying import Built
-from elbrix.quantities.checks import Check, Fix, Limits
-from elbrix.quantities.figures import num
+from elbrix.angles.setup import Step
+from elbrix.gauging.build_up import Built
+from elbrix.results.checks import Check, Fix, Limits
+from elbrix.results.figures import num
 
 CARE: Final = (
     "Wipe blocks, rolls and surface plate with a clean lint-free cloth; a hair is 60 µm",

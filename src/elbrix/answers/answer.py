@@ -10,7 +10,7 @@ from msgspec import Struct, field
 from elbrix.answers.question import Question
 from elbrix.book.documents import DesignDoc
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure
+from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.watching import Watch
+from elbrix.results.progress import Watch
 
 #: A plain new process: nothing of the window is copied into it.
 _PROCESSES = multiprocessing.get_context("spawn")

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping
 
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.book.documents import Chosen
+from elbrix.parameters.parameter import Given, Kind, Parameter
 from elbrix.quantities.errors import ShopError
 
 

@@ -9,14 +9,14 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given, Kind
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AsMade, Chosen, DesignDoc, JobDoc, Revision, next_letter
 from elbrix.design.family import Design, Family, Need, SlotFit, find_family, parameter_of, solve_for
 from elbrix.design.work import Blank
 from elbrix.making.options import Options
-from elbrix.quantities.checks import Check, Verdict, worst
+from elbrix.parameters.parameter import Given, Kind
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Check, Verdict, worst
 from elbrix.shop.shop import Shop
 
 if TYPE_CHECKING:

@@ -7,14 +7,14 @@ import math
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from elbrix.asked.parameters import Given
 from elbrix.cli.calc_angles import ANGLE_CALCS
 from elbrix.cli.calc_hold import hold_limit
 from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
 from elbrix.design.family import Need, find_family, parameter_of, solve_for
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
 from elbrix.quantities.readings import Readings
+from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.standards.lookup import standard
 

@@ -10,9 +10,8 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from elbrix.asked.parameters import Kind
 from elbrix.book.documents import json_schema, shop_of
-from elbrix.book.exchange import export_text, import_items, read_items
+from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
 from elbrix.cli import calc
@@ -25,6 +24,7 @@ from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
+from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.shop.shop import Shop
@@ -250,7 +250,7 @@ def plan_json(plan: Plan) -> dict[str, object]:
 
 def _hold(options: argparse.Namespace) -> int:
     from elbrix.book.documents import HoldDoc, from_json
-    from elbrix.book.holds import solve_doc
+    from elbrix.book.layouts import solve_doc
 
     if options.book:
         book = Book.open(Path(options.book))

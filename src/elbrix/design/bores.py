@@ -19,9 +19,9 @@ from msgspec import Struct
 from elbrix.design.family import Hole
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Path, Point, Style, Words
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import num
 from elbrix.solids.recipe import Turned, drilled
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread

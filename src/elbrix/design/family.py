@@ -14,14 +14,14 @@ from typing import Final, Protocol, runtime_checkable
 
 from msgspec import Struct, field
 
-from elbrix.asked.parameters import Given, Group, Parameter, Values, parameter_named
 from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Check, Verdict
+from elbrix.parameters.parameter import Given, Group, Parameter, Values, parameter_named
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure
-from elbrix.quantities.told import Told
+from elbrix.results.checks import Check, Verdict
+from elbrix.results.figures import Figure
+from elbrix.results.results import Told
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
 

@@ -10,13 +10,13 @@ from typing import Any, Final
 
 from elbrix.design.family import Design, Family
 from elbrix.drawing.scene import Scene
-from elbrix.drawing.svg import svg_text
-from elbrix.drawing.tables import csv_text
 from elbrix.drawing.views import arrange, exact, section_scene
-from elbrix.quantities.checks import Limits
+from elbrix.exchange.csv_tables import csv_text
+from elbrix.exchange.svg import svg_text
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits
 from elbrix.solids.client import Kernel
 from elbrix.standards.materials import material
 
@@ -109,7 +109,7 @@ def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title:
     if form in ("dxf", "svg"):
         scene = drawing_scene(family, design, kernel, with_iso=form == "svg")
         texts = dimension_texts(scene)
-        from elbrix.drawing.dxf import dxf_text  # its library takes longer to load than the rest of the window
+        from elbrix.exchange.dxf import dxf_text  # its library takes longer to load than the rest of the window
 
         heading = f"{title}   {design.note}   mm"
         return (dxf_text(scene, texts, heading) if form == "dxf" else svg_text(scene, texts, heading)).encode()

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Final
 
-from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.design.family import Design, Family
-from elbrix.quantities.checks import Check, Fix, Hinge, Verdict
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Fix, Hinge, Verdict
+from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.standards.threads import find_thread, first_choice
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.asked.parameters import Kind, Parameter
+from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.standards.materials import materials
 
 

@@ -12,7 +12,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 
 #: Divider steps that are worth scribing; more prove nothing more.
 MOST_STEPS: Final = 12

@@ -11,9 +11,9 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from elbrix.asked.places import SAME_MM, Places, Point, checked, places_text, read_places
 from elbrix.design.bores import Bored
 from elbrix.drawing.scene import Spot
+from elbrix.parameters.places import SAME_MM, Places, Point, checked, places_text, read_places
 from elbrix.quantities.lengths import round_to_step
 
 #: A line of something else pulls a hole to it from this far, mm.

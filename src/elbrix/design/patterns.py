@@ -9,11 +9,11 @@ import math
 from pathlib import Path
 from typing import Final
 
-from elbrix.asked.parameters import Kind
-from elbrix.asked.places import Places, Point, checked, places_text
-from elbrix.drawing.dxf_in import open_dxf
-from elbrix.drawing.outlines import read_outline
-from elbrix.drawing.tables import read_csv
+from elbrix.exchange.csv_tables import read_csv
+from elbrix.exchange.dxf_read import open_dxf
+from elbrix.exchange.outlines import read_outline
+from elbrix.parameters.parameter import Kind
+from elbrix.parameters.places import Places, Point, checked, places_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 

@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import ROUND, tapped
-from elbrix.design.strength import COUNTED, MU, preload_n, slit_grip_n
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
 from elbrix.standards.screws import clearance_hole, head

@@ -22,7 +22,7 @@ from elbrix.gauging.blocks import BlockSet
 from elbrix.gauging.stacks import Answer, Stack, limit_um
 from elbrix.quantities.decimals import MM_PER, exact
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.watching import Watch, unwatched
+from elbrix.results.progress import Watch, unwatched
 
 #: Blocks in a calibrated stack at the most: four against four.
 MOST_CALIBRATED: Final = 8

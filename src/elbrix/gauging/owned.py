@@ -9,7 +9,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from elbrix.drawing.tables import csv_text, read_csv
+from elbrix.exchange.csv_tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.quantities.decimals import exact
 from elbrix.quantities.errors import ShopError

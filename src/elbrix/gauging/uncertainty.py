@@ -8,7 +8,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.fits import block_limit_um
 
 WRING_UM: Final = 0.05  #: one wrung joint

@@ -9,15 +9,15 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Given, Kind, Parameter, Values, settled
-from elbrix.asked.places import read_places
-from elbrix.drawing.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
+from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
 from elbrix.holding.contacts import Load
 from elbrix.holding.cutting import CutForce, drilling_force, guessed_force, milling_force
 from elbrix.holding.layout import Piece
 from elbrix.holding.reach import ToolShape
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin, Working
+from elbrix.results.figures import Origin, Working
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind

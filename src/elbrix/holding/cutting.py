@@ -11,7 +11,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Working, num
+from elbrix.results.figures import Working, num
 from elbrix.standards.materials import Material
 
 #: A worn edge, and what the radial force adds to the tangential one.

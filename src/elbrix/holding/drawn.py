@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from elbrix.drawing.scene import Element, Path, Style, box
-from elbrix.drawing.shapes import Point, Ring, bounds
+from elbrix.geometry.shapes import Point, Ring, bounds
 
 
 def body(ring: Sequence[Point], feature: str, edge: Style = Style.VISIBLE) -> list[Element]:

@@ -19,7 +19,7 @@ import numpy as np
 from msgspec import Struct
 
 from elbrix.holding.contacts import Array, Held, Load, wrench
-from elbrix.quantities.watching import Watch, unwatched
+from elbrix.results.progress import Watch, unwatched
 
 #: N per mm of one machined contact, and sideways: guesses between a ground pad and a rough one.
 NORMAL_N_MM: Final = 50_000.0

@@ -12,9 +12,8 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given, Group, Parameter, Values, figure_of
 from elbrix.drawing.scene import Scene
-from elbrix.drawing.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
+from elbrix.geometry.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
 from elbrix.holding import cut
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting, cutting_of, piece_of
@@ -25,9 +24,10 @@ from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
 from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
-from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.figures import Figure, Working, num
-from elbrix.quantities.told import Told
+from elbrix.parameters.parameter import Given, Group, Parameter, Values, figure_of
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
+from elbrix.results.results import Told
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.standards.materials import nut_factor

@@ -14,15 +14,15 @@ from typing import Protocol, runtime_checkable
 
 from msgspec import Struct, field
 
-from elbrix.asked.parameters import Given, Kind, Parameter, Values
 from elbrix.drawing.scene import Dimension, Element, Handle
-from elbrix.drawing.shapes import Point, Ring, bounds
-from elbrix.holding import things
+from elbrix.geometry.shapes import Point, Ring, bounds
+from elbrix.holding import elements as things
 from elbrix.holding.contacts import Contact, Push, Vec
 from elbrix.holding.owned import Use
-from elbrix.quantities.checks import Check
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure
+from elbrix.results.checks import Check
+from elbrix.results.figures import Figure
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot

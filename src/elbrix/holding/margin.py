@@ -10,7 +10,7 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.drawing.shapes import Ring, hull
+from elbrix.geometry.shapes import Ring, hull
 from elbrix.holding.contacts import Contact, Held, Push
 from elbrix.holding.cut import Cutting
 from elbrix.holding.layout import Piece, Placed

@@ -12,13 +12,13 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.asked.parameters import Given, Kind, Parameter
 from elbrix.holding.hold import Hold, all_parameters, solve_hold
 from elbrix.holding.layout import Asked
-from elbrix.quantities.checks import Fix, Verdict
+from elbrix.parameters.parameter import Given, Kind, Parameter
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
 from elbrix.quantities.lengths import round_to_step
+from elbrix.results.checks import Fix, Verdict
+from elbrix.results.figures import Origin
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 

@@ -8,8 +8,8 @@ from collections.abc import Iterable
 
 from msgspec import Struct
 
-from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.figures import Working
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Working
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import FastenerKind

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
-from elbrix.drawing.shapes import Ring, bounds
+from elbrix.geometry.shapes import Ring, bounds
 from elbrix.holding.contacts import Held
 from elbrix.holding.cut import Cutting
 from elbrix.holding.layout import Piece, Placed
@@ -80,7 +80,7 @@ def above_scene(
 
 
 def _area(ring: Ring) -> float:
-    from elbrix.drawing.shapes import area
+    from elbrix.geometry.shapes import area
 
     return area(ring)
 

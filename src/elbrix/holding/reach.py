@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from elbrix.drawing.shapes import Point, distance, inside, outside_by
+from elbrix.geometry.shapes import Point, distance, inside, outside_by
 from elbrix.holding.layout import Solid
 
 

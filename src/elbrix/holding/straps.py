@@ -7,11 +7,11 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Given
 from elbrix.design.family import Need, find_family, solve_for
-from elbrix.quantities.checks import Check, Limits
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Origin, Working, num
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot

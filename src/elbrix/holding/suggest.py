@@ -9,13 +9,13 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Given
-from elbrix.drawing.shapes import bounds
+from elbrix.geometry.shapes import bounds
 from elbrix.holding.hold import Hold, solve_hold, times
 from elbrix.holding.layout import Asked
+from elbrix.parameters.parameter import Given
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin
-from elbrix.quantities.watching import Watch, unwatched
+from elbrix.results.figures import Origin
+from elbrix.results.progress import Watch, unwatched
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 

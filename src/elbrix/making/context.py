@@ -12,8 +12,8 @@ from elbrix.making.options import Options
 from elbrix.making.plan import KitItem, Position, Term
 from elbrix.making.speeds import Speed, speed_for
 from elbrix.making.stock_choice import Cutting, StockOption
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.results.figures import num
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind

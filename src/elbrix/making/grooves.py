@@ -15,7 +15,7 @@ from elbrix.making.milling import depth_share, touch_off
 from elbrix.making.passes import passes
 from elbrix.making.pictures import vise_end
 from elbrix.making.plan import Asked, Move, Operation, Setup, Term
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.shop.tooling import Cutter, CutterKind
 
 _LOCKS: Final = "quill, and the idle slide once it is on its number"

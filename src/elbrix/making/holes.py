@@ -9,8 +9,8 @@ from elbrix.design.work import PieceHole, TappedHole
 from elbrix.making.context import FINDER_MM, Context
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Setup, Term
-from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.figures import num
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards.threads import find_thread
 

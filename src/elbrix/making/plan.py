@@ -10,7 +10,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.making.dials import DialNumber
 from elbrix.making.speeds import Speed
 from elbrix.making.stock_choice import StockChoice, StockOption
-from elbrix.quantities.figures import Figure
+from elbrix.results.figures import Figure
 
 
 class Term(Struct, frozen=True):

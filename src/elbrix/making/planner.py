@@ -33,8 +33,8 @@ from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.squaring import squaring
 from elbrix.making.stock_choice import Cutting, choose_stock
 from elbrix.making.turning import turned
-from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.lengths import MM_PER_INCH, round_up
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from elbrix.making.plan import Plan
-from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.figures import Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Working, num
 from elbrix.shop.machines import Machine
 
 #: A dial that cannot come nearer than this to a wanted number is worth a word, mm.

@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.quantities.figures import Working, num
+from elbrix.results.figures import Working, num
 from elbrix.shop.machines import Machine
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.materials import Material

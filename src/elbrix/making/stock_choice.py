@@ -9,7 +9,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.design.work import Blank
-from elbrix.quantities.figures import Working, num
+from elbrix.results.figures import Working, num
 from elbrix.shop.stock import Bar, Finish, Form
 
 #: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.

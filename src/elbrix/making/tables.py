@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.drawing.tables import csv_text
+from elbrix.exchange.csv_tables import csv_text
 from elbrix.making.plan import Plan
 
 

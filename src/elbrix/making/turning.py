@@ -11,8 +11,8 @@ from elbrix.drawing.scene import Element, Line, Path, Scene, Style, box
 from elbrix.making.context import Context
 from elbrix.making.passes import passes
 from elbrix.making.plan import Asked, Move, Operation, Position, Setup, Term
-from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.figures import num
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
 

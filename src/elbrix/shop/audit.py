@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import date
 
-from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Working, num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Working, num
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop

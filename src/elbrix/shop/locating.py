@@ -7,7 +7,7 @@ import math
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 
 
 class Pin(Struct, frozen=True, kw_only=True):

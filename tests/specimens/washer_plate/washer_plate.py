@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Arc, Dimension, Handle, Scene, Side, box
-from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.figures import Figure, Origin, Working
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
 

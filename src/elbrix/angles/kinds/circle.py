@@ -7,13 +7,13 @@ from collections.abc import Mapping
 
 from elbrix.angles.circles import bolt_circle, chord_mm, over_two_pins
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
-from elbrix.angles.setting import Setting, Step, Table
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.angles.setup import Setting, Step, Table
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Scene, Side, Style, Words
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
 from elbrix.quantities.angles import show_angle
-from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (

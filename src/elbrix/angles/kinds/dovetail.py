@@ -7,12 +7,12 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import dovetail_female, dovetail_male
-from elbrix.angles.setting import Setting, Step
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.angles.setup import Setting, Step
 from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Style
-from elbrix.quantities.checks import Check, Limits
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))

@@ -18,13 +18,13 @@ from elbrix.angles.from_boxes import (
 )
 from elbrix.angles.kinds.plain import assumed, parameter_figures
 from elbrix.angles.pictures import stacks_scene
-from elbrix.angles.setting import Setting, Step
+from elbrix.angles.setup import Setting, Step
 from elbrix.angles.wringing import CARE, dropped_check, wring_steps
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values, settled
-from elbrix.gauging.laying import Built, Sources
-from elbrix.quantities.checks import Check, Fix, Limits
+from elbrix.gauging.build_up import Built, Sources
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values, settled
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.results.checks import Check, Fix, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 
 _OWN: Final = (

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from elbrix.angles.setting import Setting
-from elbrix.asked.parameters import Given, Parameter, Values, figure_of, settled
+from elbrix.angles.setup import Setting
+from elbrix.parameters.parameter import Given, Parameter, Values, figure_of, settled
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Figure, Origin, Working
+from elbrix.results.figures import Figure, Origin, Working
 from elbrix.shop.shop import Shop
 
 

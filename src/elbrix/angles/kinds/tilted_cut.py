@@ -9,12 +9,12 @@ from elbrix.angles.cuts import chamfer, flat_table
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import tilted_cut
 from elbrix.angles.pictures import along
-from elbrix.angles.setting import Setting, Step, Table
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.angles.setup import Setting, Step, Table
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
-from elbrix.quantities.checks import Check, Limits
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (

@@ -9,15 +9,15 @@ from elbrix.angles.compound import Tilt, from_projections, onto_two_plates, tilt
 from elbrix.angles.from_boxes import owned_boxes, stacks_at_once
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.pictures import along
-from elbrix.angles.setting import Setting, Step, Table
+from elbrix.angles.setup import Setting, Step, Table
 from elbrix.angles.sine import SinePlate
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words
-from elbrix.gauging.laying import Sources
+from elbrix.gauging.build_up import Sources
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
 from elbrix.quantities.angles import show_angle
-from elbrix.quantities.checks import Check, Limits
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 MEANINGS = (

@@ -7,14 +7,14 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import v_angle_rad, v_over_pin, v_width_mm
-from elbrix.angles.setting import Setting, Step
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values
+from elbrix.angles.setup import Setting, Step
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
 from elbrix.quantities.angles import show_angle
-from elbrix.quantities.checks import Check, Fix, Limits
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.lengths import round_down
+from elbrix.results.checks import Check, Fix, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (

@@ -7,9 +7,9 @@ import re
 from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import said
-from elbrix.design.strength import preload_n, torque_nm
 from elbrix.making.speeds import speed_for
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.mechanics.strength import preload_n, torque_nm
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind

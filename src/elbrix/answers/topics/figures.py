@@ -6,11 +6,11 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
-from elbrix.angles.setting import Setting
+from elbrix.angles.setup import Setting
 from elbrix.answers.answer import Answer, Go
+from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc
-from elbrix.book.settings import choose_angle, solve_angle
-from elbrix.quantities.figures import Figure, Origin, Working
+from elbrix.results.figures import Figure, Origin, Working
 from elbrix.shop.shop import Shop
 from elbrix.standards.tables import Looked
 

@@ -10,7 +10,7 @@ from elbrix.answers.topics.figures import said
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.figures import Figure, Working, num
 
 #: Words of the question itself, which are not what is looked for.
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")

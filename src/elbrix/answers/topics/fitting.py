@@ -8,8 +8,8 @@ from elbrix.answers.answer import Answer, Topic, World, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, said
 from elbrix.quantities.angles import show_angle
-from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
 from elbrix.standards.materials import expansion, material_in

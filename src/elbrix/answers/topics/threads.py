@@ -6,9 +6,9 @@ from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, said
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Origin, Working, num
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards import drills, screws, slots

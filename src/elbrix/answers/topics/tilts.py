@@ -7,14 +7,14 @@ import math
 from msgspec.structs import replace
 
 from elbrix.angles.budget import head_tilt_dial_mm
+from elbrix.angles.methods import recommend, shown, ways_to_set
 from elbrix.angles.sine import SinePlate
-from elbrix.angles.ways import recommend, shown, ways_to_set
 from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm, said
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 

@@ -135,7 +135,7 @@ class AskField(QLineEdit):
         """Show the answer; while typing only what is understood, after Enter also why not."""
         from elbrix.answers.answer import Answer, NotAnswered  # nothing of this is needed to start
         from elbrix.answers.ask import ask, world_of
-        from elbrix.app.asking.presenter import answer_card, hello_card, refusal_card, result_text
+        from elbrix.presenters.ask import answer_card, hello_card, refusal_card, result_text
 
         self._pause.stop()
         text, style = self.text().strip(), self._session.style

@@ -9,9 +9,10 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH, Card
-from elbrix.app.plate.plate import Plate
-from elbrix.app.proof.strip import ProofStrip, Why, WhyPanel
+from elbrix.app.plate.drawing_view import Plate
+from elbrix.app.proof.strip import ProofStrip, WhyPanel
 from elbrix.app.session import Session
+from elbrix.presenters.proof import Why
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Go

@@ -11,11 +11,11 @@ from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
-from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
-from elbrix.quantities.checks import Fix
+from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Fix
 
 
 class Edited(Protocol):

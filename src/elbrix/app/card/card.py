@@ -18,11 +18,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from elbrix.app.card.view import Button, CardView, Row, Section
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
-from elbrix.drawing.tables import safe_cell
+from elbrix.exchange.csv_tables import safe_cell
+from elbrix.presenters.card import Button, CardView, Row, Section
 
 WIDTH = 340
 #: Letters of buttons that fit beside each other.

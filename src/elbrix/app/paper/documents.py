@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from datetime import date
 
-from elbrix.app.benches.design.presenter import DesignPresenter
 from elbrix.app.paper.drawing_sheet import DrawingSheet
 from elbrix.app.paper.label import DrawerLabel
 from elbrix.app.paper.route_card import RouteCard
@@ -13,9 +12,10 @@ from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.files import drawing_scene, mass_kg
 from elbrix.drawing.scene import Scene, without_words
-from elbrix.quantities.checks import Verdict
+from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 

@@ -12,11 +12,11 @@ from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.hole_pages import FEW, grouped, names_of, paint_mark_out, paint_table, shows_marks, table_pages
 from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, shown_scale, unit_words
-from elbrix.app.words import check_text
 from elbrix.design.family import Design
 from elbrix.drawing.scene import Dimension, Scene
-from elbrix.quantities.figures import Working
+from elbrix.presenters.words import check_text
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.figures import Working
 
 
 class DrawingSheet(Struct, frozen=True, kw_only=True):

@@ -5,11 +5,11 @@ from __future__ import annotations
 from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
-from elbrix.app.benches.hold.presenter import HoldPresenter
 from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
-from elbrix.app.words import check_text
 from elbrix.holding.hold import Hold
+from elbrix.presenters.hold import HoldPresenter
+from elbrix.presenters.words import check_text
 
 _LAST = 2790.0
 

@@ -8,11 +8,11 @@ from __future__ import annotations
 from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
-from elbrix.angles.setting import Setting
-from elbrix.app.benches.angles.presenter import AnglesPresenter
+from elbrix.angles.setup import Setting
 from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
-from elbrix.app.words import check_text
+from elbrix.presenters.angles import AnglesPresenter
+from elbrix.presenters.words import check_text
 
 
 class SettingCard(Struct, kw_only=True):

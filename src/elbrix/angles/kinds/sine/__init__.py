@@ -21,13 +21,13 @@ from elbrix.angles.kinds.sine.facts import (
     settle_angle,
     window_mm,
 )
+from elbrix.angles.methods import SURFACE_UM, recommend, shown, ways_to_set
 from elbrix.angles.pictures import sine_scene
-from elbrix.angles.setting import Setting
-from elbrix.angles.ways import SURFACE_UM, recommend, shown, ways_to_set
-from elbrix.asked.parameters import Given, Kind, Parameter, Values, figure_of, settled
+from elbrix.angles.setup import Setting
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, figure_of, settled
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import Origin, Working
+from elbrix.results.figures import Origin, Working
 from elbrix.shop.shop import Shop
 
 

@@ -10,12 +10,12 @@ from msgspec import Struct
 from elbrix.angles.budget import Budget, sine_budget
 from elbrix.angles.from_boxes import STACK_SHARE, other_stacks, refuse_empty, sources_of, typed_stacks
 from elbrix.angles.sine import SinePlate
-from elbrix.asked.parameters import Values
-from elbrix.gauging.laying import Built, Sources, expansion_um_m_k
+from elbrix.gauging.build_up import Built, Sources, expansion_um_m_k
 from elbrix.gauging.uncertainty import Line, StackUncertainty
+from elbrix.parameters.parameter import Values
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.shop import Shop
 

@@ -8,14 +8,14 @@ from typing import Final
 
 from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, solid_spacer_band_mm
 from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
-from elbrix.angles.setting import Step
-from elbrix.angles.ways import shown, ways_to_set
+from elbrix.angles.methods import shown, ways_to_set
+from elbrix.angles.setup import Step
 from elbrix.angles.wringing import dropped_check, wring_steps
-from elbrix.asked.parameters import Group, Values
-from elbrix.gauging.laying import Built
+from elbrix.gauging.build_up import Built
+from elbrix.parameters.parameter import Group, Values
 from elbrix.quantities.angles import show_angle
-from elbrix.quantities.checks import Check, Fix, Limits
-from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.results.checks import Check, Fix, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 
 CAUTIONS: Final = (

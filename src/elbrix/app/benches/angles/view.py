@@ -9,15 +9,15 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from elbrix.angles.setting import all_kinds, find_kind
-from elbrix.app.benches.angles.presenter import AnglesPresenter, LongerState, chooser
+from elbrix.angles.setup import all_kinds, find_kind
 from elbrix.app.benches.editing import EditingBench
-from elbrix.app.plate.view import PlateView
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
+from elbrix.book.angle_setups import put_back, wring
 from elbrix.book.documents import AngleDoc, Chosen, new_id
-from elbrix.book.settings import put_back, wring
 from elbrix.drawing.scene import Scene
+from elbrix.presenters.angles import AnglesPresenter, LongerState, chooser
+from elbrix.presenters.plate import PlateView
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:

@@ -9,12 +9,12 @@ from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.benches.bench import Bench
-from elbrix.app.benches.catalogue.presenter import CataloguePresenter, Entry
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
-from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.presenters.catalogue import CataloguePresenter, Entry
+from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:

@@ -10,13 +10,13 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.background import in_background
-from elbrix.app.benches.design.presenter import DesignPresenter, Drawn
 from elbrix.app.benches.design.shelf import Shelf
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.design.patterns import read_from_file
 from elbrix.drawing.scene import Spot
+from elbrix.presenters.design import DesignPresenter, Drawn
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -81,11 +81,7 @@ class DesignBench(EditingBench):
             self.card.show_view(self.presenter.card())
 
     def _show_plate(self, presenter: DesignPresenter) -> None:
-        turned = self.plate.shown.picture
-        shown = presenter.plate(self._kernel_words)
-        if turned is not None and shown.picture is not None:
-            shown.picture.turn_deg, shown.picture.tilt_deg = turned.turn_deg, turned.tilt_deg
-        self.plate.show_view(shown)
+        self.plate.show_view(presenter.plate(self._kernel_words))
 
     def _show(self, presenter: DesignPresenter) -> None:
         self._show_plate(presenter)

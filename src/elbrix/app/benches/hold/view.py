@@ -15,17 +15,17 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.editing import EditingBench
-from elbrix.app.benches.hold.presenter import HoldPresenter, SuggestState, chooser
-from elbrix.app.plate.view import PlateView
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
 from elbrix.book.documents import Chosen, HoldDoc, ThingDoc, new_id
-from elbrix.book.holds import asked_of
-from elbrix.drawing.outlines import read_outline
+from elbrix.book.layouts import asked_of
 from elbrix.drawing.scene import Scene
+from elbrix.exchange.outlines import read_outline
 from elbrix.holding import cut
 from elbrix.holding.suggest import SuggestStraps
+from elbrix.presenters.hold import HoldPresenter, SuggestState, chooser
+from elbrix.presenters.plate import PlateView
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 

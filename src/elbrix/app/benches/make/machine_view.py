@@ -6,11 +6,11 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from elbrix.app.benches.make.presenter import MoveLine
 from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Scene
+from elbrix.presenters.make import MoveLine
 
 #: Height of the figures in pixels on a usual screen: over 20 mm, ten times the smallest letter readable at two metres.
 FIGURE_PX = 116

@@ -17,11 +17,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from elbrix.app.benches.make.presenter import MoveLine
 from elbrix.app.card.card import WIDTH
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.presenters.make import MoveLine
 
 
 class _Tick(QWidget):

@@ -12,15 +12,15 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
-from elbrix.app.benches.make.presenter import MakePresenter
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.thumbnail import Thumbnail
-from elbrix.app.plate.view import PlateView
-from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.designs import blank_of
 from elbrix.book.documents import new_id
 from elbrix.drawing.scene import Scene
+from elbrix.presenters.make import MakePresenter
+from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
@@ -211,7 +211,7 @@ class MakeBench(Bench):
 
     def hold_it(self) -> None:
         """The operation in hand as a layout in Hold."""
-        from elbrix.book.plan_holds import hold_of_operation  # the force model is not needed to show a plan
+        from elbrix.book.plan_layouts import hold_of_operation  # the force model is not needed to show a plan
 
         presenter = self.presenter
         if presenter is None or presenter.plan is None or not self._move:

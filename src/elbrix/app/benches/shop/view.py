@@ -10,15 +10,15 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.benches.bench import Bench
-from elbrix.app.benches.shop.fields import THINGS, new_thing
 from elbrix.app.benches.shop.measuring import MeasuringPanel
-from elbrix.app.benches.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.app.entry import ask_line
-from elbrix.app.proof.strip import Why
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
-from elbrix.drawing.tables import LONGEST_TABLE
+from elbrix.exchange.csv_tables import LONGEST_TABLE
 from elbrix.gauging.owned import read_block_csv, write_block_csv
+from elbrix.presenters.proof import Why
+from elbrix.presenters.shop.fields import THINGS, new_thing
+from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import entry_text
 from elbrix.shop.gauges import GaugeSet

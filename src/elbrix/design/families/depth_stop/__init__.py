@@ -11,8 +11,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values, figure_of
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, Sizes
@@ -20,11 +18,13 @@ from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Check, Limits, Verdict, judged
+from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Figure, Working, num
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Check, Limits, Verdict, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 
@@ -221,7 +221,7 @@ def _blocks(s: Sizes, shop: Shop) -> str:
     """The stack out of the first box of the shop: "1.4 + 7", or why not."""
     if not shop.gauge_sets:
         return "no gauge blocks in Shop"
-    from elbrix.gauging.laying import Sources  # NumPy is only loaded when a stack is worked out
+    from elbrix.gauging.build_up import Sources  # NumPy is only loaded when a stack is worked out
 
     try:
         stacks, nearest = Sources(box=shop.gauge_sets[0]).best(s.stack, 0.0005, 1)

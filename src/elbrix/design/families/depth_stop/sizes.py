@@ -6,15 +6,15 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.asked.places import Point, read_places
 from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, tapped
 from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
-from elbrix.drawing.shapes import Ring, hull
+from elbrix.geometry.shapes import Ring, hull
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 
 WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
 #: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.

@@ -11,8 +11,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table, pattern, soft, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, Sizes
@@ -20,10 +18,12 @@ from elbrix.design.family import Capability, Design, InLayout, Need, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Limits, Verdict
-from elbrix.quantities.figures import num
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Limits, Verdict
+from elbrix.results.figures import num
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.fixture_plate.sizes import HEAVY_KG, LAND, PARAMETERS, Sizes
-from elbrix.design.pins import turn_rad
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.mechanics.pins import turn_rad
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 
 

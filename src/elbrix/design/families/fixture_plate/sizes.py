@@ -6,14 +6,14 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.asked.places import Places, Point, read_places
 from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
 from elbrix.design.hosts import off_slots
 from elbrix.design.made_of import made_of
-from elbrix.design.pins import relieved_accept_mm, two_full_accept_mm
+from elbrix.mechanics.pins import relieved_accept_mm, two_full_accept_mm
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import Places, Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 
 KINDS: Final = (("grid", "a grid, for anything"), ("work", "for one piece of work"), ("rotary", "for the rotary table"))

@@ -8,19 +8,19 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.proposal import Proposal
 from elbrix.design.families.locator import pictures, proof
 from elbrix.design.families.locator.sizes import PARAMETERS, PLAY, Sizes
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.pins import widest_land_mm
 from elbrix.design.work import BenchWork, Blank, Step, TurnedBore, TurnedPart, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Verdict
-from elbrix.quantities.figures import num
+from elbrix.mechanics.pins import widest_land_mm
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.threads import find_thread

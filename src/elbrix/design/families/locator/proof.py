@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.families.locator.sizes import BAND, PARAMETERS, PRESS, Sizes
-from elbrix.design.pins import turn_rad
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.mechanics.pins import turn_rad
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 
 #: Which of the six motions each locator holds, with the work lying on the plate. Shown so that nothing is held twice.
 HOLDS = {

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.made_of import made_of
-from elbrix.design.pins import relieved_accept_mm, widest_land_mm
+from elbrix.mechanics.pins import relieved_accept_mm, widest_land_mm
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.figures import num
 from elbrix.standards.threads import Thread, find_thread
 
 KINDS: Final = (

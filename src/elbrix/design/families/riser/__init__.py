@@ -11,8 +11,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.riser import pictures, proof
 from elbrix.design.families.riser.sizes import BOLTS, HEAVY_KG, PARAMETERS, Sizes
@@ -21,10 +19,12 @@ from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, ta
 from elbrix.design.markout import mark_out
 from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Limits, Verdict
-from elbrix.quantities.figures import num
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits, Verdict
+from elbrix.results.figures import num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 

@@ -6,14 +6,14 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.asked.places import Point, read_places
 from elbrix.design.bores import Bored, sunk, tapped
 from elbrix.design.hosts import off_slots
 from elbrix.design.made_of import made_of
-from elbrix.drawing.shapes import Ring, hull
+from elbrix.geometry.shapes import Ring, hull
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 

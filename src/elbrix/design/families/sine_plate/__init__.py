@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Final
 
 from elbrix.angles.sine import SinePlate
-from elbrix.asked.parameters import Given, Group, Kind, Parameter, Values, settled
 from elbrix.design.families.sine_plate import pictures, proof
 from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual_overhang, usual_thickness
 from elbrix.design.family import Capability, Design, Need, SlotFit
@@ -15,13 +14,14 @@ from elbrix.design.made_of import made_of
 from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
+from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values, settled
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin, Working, num
+from elbrix.results.figures import Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
 
 if TYPE_CHECKING:
-    from elbrix.gauging.laying import Built
+    from elbrix.gauging.build_up import Built
 
 #: Centres tried in turn until the error is kept, mm.
 CENTRES: Final = (75.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0)
@@ -434,7 +434,7 @@ def _number(given: Given) -> float:
 
 def _stack(s: Layout) -> tuple[Built | None, float]:
     """A stack for the picture: the steepest angle to the step of a usual set, and its height."""
-    from elbrix.gauging.laying import Sources  # NumPy is only loaded when a stack is worked out
+    from elbrix.gauging.build_up import Sources  # NumPy is only loaded when a stack is worked out
 
     plate = SinePlate(centres_mm=s.centres, roll_pivot_mm=s.roll, roll_stack_mm=s.roll_stack)
     height = plate.stack_mm(math.radians(s.v.number("steepest")))

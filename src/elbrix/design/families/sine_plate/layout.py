@@ -15,14 +15,14 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Values
-from elbrix.asked.places import read_places
 from elbrix.design.family import Hole
-from elbrix.design.strength import youngs_mpa
+from elbrix.mechanics.strength import youngs_mpa
+from elbrix.parameters.parameter import Values
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread

@@ -10,7 +10,7 @@ from elbrix.design.families.sine_plate.layout import STRIP_HIGH, STRIP_WIDE, Lay
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
 
 if TYPE_CHECKING:
-    from elbrix.gauging.laying import Built
+    from elbrix.gauging.build_up import Built
 
 
 def profile(s: Layout) -> tuple[Point, ...]:

@@ -7,14 +7,14 @@ from itertools import combinations
 from typing import Final
 
 from elbrix.angles.budget import ARCSEC, Budget, unlike_rolls_mm
+from elbrix.angles.methods import shown, usual_budget
 from elbrix.angles.sine import SinePlate
-from elbrix.angles.ways import shown, usual_budget
-from elbrix.asked.parameters import Parameter, Values, figure_of
 from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, Layout
 from elbrix.gauging.owned import usable
-from elbrix.quantities.checks import Check, Limits
+from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 

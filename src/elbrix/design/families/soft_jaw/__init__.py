@@ -9,9 +9,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.places import read_places
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.soft_jaw import pictures, proof
 from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, outline_nest
@@ -29,11 +26,14 @@ from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.work import BenchWork, Blank, BoredHole, HolePattern, PatternHole, Pocket, Shoulder, Step, Vee, Work
 from elbrix.drawing.scene import Scene
-from elbrix.drawing.shapes import Ring
-from elbrix.quantities.checks import Verdict
+from elbrix.geometry.shapes import Ring
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.places import read_places
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import num
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe

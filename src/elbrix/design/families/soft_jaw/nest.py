@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from msgspec import Struct
 
-from elbrix.drawing.shapes import Point, Ring, area, check_outline
+from elbrix.geometry.shapes import Point, Ring, area, check_outline
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:

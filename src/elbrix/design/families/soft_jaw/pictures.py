@@ -8,7 +8,7 @@ from elbrix.design.bores import Span, circles, hidden_lines
 from elbrix.design.families.soft_jaw.nest import beyond
 from elbrix.design.families.soft_jaw.sizes import Sizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
-from elbrix.drawing.shapes import circle
+from elbrix.geometry.shapes import circle
 
 
 def end(s: Sizes) -> tuple[Point, ...]:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.soft_jaw.nest import largest_cutter
 from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, Sizes
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 

@@ -6,14 +6,14 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.asked.places import read_places
 from elbrix.design.bores import Bored, reamed, sunk
 from elbrix.design.families.soft_jaw.nest import Nest, beyond, centred, outline_nest
 from elbrix.design.made_of import made_of
-from elbrix.drawing.shapes import Ring, area, circle
+from elbrix.geometry.shapes import Ring, area, circle
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 
 KINDS: Final = (

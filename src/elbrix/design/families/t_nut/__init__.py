@@ -10,7 +10,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
 from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
 from elbrix.design.families.t_nut.proof import checks, figures
 from elbrix.design.families.t_nut.sizes import (
@@ -26,15 +25,16 @@ from elbrix.design.families.t_nut.sizes import (
     choose_thread,
 )
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.ring_slot import longest_straight_mm
-from elbrix.design.strength import torque_nm
 from elbrix.design.work import BenchWork, Blank, Chamfer, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Verdict, worst
+from elbrix.mechanics.ring_slot import longest_straight_mm
+from elbrix.mechanics.strength import torque_nm
+from elbrix.parameters.parameter import Given, Group, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import Origin, Working, num
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict, worst
+from elbrix.results.figures import Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from elbrix.asked.parameters import Kind
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, wall_limits
-from elbrix.design.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
-from elbrix.quantities.checks import Check, Limits, Verdict
-from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
+from elbrix.parameters.parameter import Kind
+from elbrix.results.checks import Check, Limits, Verdict
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER

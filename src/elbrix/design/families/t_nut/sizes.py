@@ -6,9 +6,8 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.design.ring_slot import longest_straight_mm
-from elbrix.design.strength import (
+from elbrix.mechanics.ring_slot import longest_straight_mm
+from elbrix.mechanics.strength import (
     LIP_BEARING,
     LIP_BENDING,
     LIP_SHEAR,
@@ -18,11 +17,12 @@ from elbrix.design.strength import (
     nut_thread_shear_mm2,
     preload_n,
 )
-from elbrix.quantities.checks import Limits, Verdict
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Limits, Verdict
+from elbrix.results.figures import num
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread, first_choice

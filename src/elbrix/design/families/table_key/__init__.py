@@ -10,16 +10,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values, settled
 from elbrix.design.families.table_key import pictures, proof
 from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, Sizes, down, screw_for
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.work import BenchWork, Blank, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Verdict
-from elbrix.quantities.figures import Origin, Working, num
+from elbrix.parameters.parameter import Given, Group, Values, settled
 from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import Origin, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from elbrix.design.families.table_key.sizes import BELOW, PLAY_LEAST, STEP, Sizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
+from elbrix.results.figures import num
 
 
 def profile(s: Sizes) -> tuple[tuple[float, float], ...]:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.families.table_key.rescue import Remedy, advised, remedies, tool_for
 from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, Sizes
-from elbrix.quantities.checks import Check, Limits
-from elbrix.quantities.figures import Figure, Origin, Working, num
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
 from elbrix.shop.shop import Shop
 
 _PLAY = Limits(0.0, PLAY_LEAST, PLAY_EASY, PLAY_LOOSE)

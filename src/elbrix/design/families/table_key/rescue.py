@@ -6,7 +6,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.quantities.figures import Working, num
+from elbrix.results.figures import Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
 from elbrix.shop.tooling import CutterKind

@@ -9,11 +9,11 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.made_of import made_of
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.lengths import round_down
+from elbrix.results.figures import num
 from elbrix.standards.screws import clearance_hole, head
 
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.

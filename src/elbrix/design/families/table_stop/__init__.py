@@ -8,8 +8,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, hole_table
 from elbrix.design.families.table_stop import pictures, proof
 from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, Sizes
@@ -17,10 +15,12 @@ from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
 from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Limits, Verdict
-from elbrix.quantities.figures import num
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits, Verdict
+from elbrix.results.figures import num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.screws import clearance_hole

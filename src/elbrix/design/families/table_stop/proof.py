@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, Sizes
-from elbrix.design.strength import COUNTED, MU
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.mechanics.strength import COUNTED, MU
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 
 
 def figures(s: Sizes) -> list[Figure]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, sunk
 from elbrix.design.made_of import made_of
-from elbrix.design.strength import COUNTED, MU, preload_n
+from elbrix.mechanics.strength import COUNTED, MU, preload_n
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12")

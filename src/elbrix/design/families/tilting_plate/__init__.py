@@ -11,8 +11,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values, figure_of
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import SUNK, Span, hole_checks, hole_table, pattern, sunk
 from elbrix.design.families.tilting_plate import pictures
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, Sizes
@@ -20,9 +18,11 @@ from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.work import BenchWork, Blank, Channel, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Check, Limits, Verdict, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.results.checks import Check, Limits, Verdict, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.angle_tools import AngleToolKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form

@@ -12,14 +12,14 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.asked.parameters import Kind, Parameter, Values
-from elbrix.asked.places import read_places
 from elbrix.design.bores import CONE, Bored, sunk, tapped
 from elbrix.design.made_of import made_of
-from elbrix.drawing.shapes import Ring, overlap
+from elbrix.geometry.shapes import Ring, overlap
+from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
 from elbrix.quantities.names import parse_thread
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 from elbrix.standards.threads import Thread, find_thread
 

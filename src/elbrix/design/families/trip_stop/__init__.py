@@ -9,17 +9,17 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values, figure_of
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_table, pattern
 from elbrix.design.families.trip_stop.sizes import PARAMETERS, Sizes
 from elbrix.design.families.trip_stop.trials import CONFIDENCE, student
 from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
 from elbrix.design.work import BenchWork, Blank, Pocket, Step, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Scene, Side, Style, Words, box
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned

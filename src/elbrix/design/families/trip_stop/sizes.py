@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, tapped
 from elbrix.design.families.trip_stop.trials import Line, fitted, read_trials
 from elbrix.design.made_of import made_of
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.screws import clearance_hole, head
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")

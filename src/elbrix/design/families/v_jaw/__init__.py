@@ -11,8 +11,6 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.v_jaw import pictures, proof
 from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS, Sizes, half
@@ -20,9 +18,11 @@ from elbrix.design.family import Capability, Design, Need, SlotFit
 from elbrix.design.hosts import largest_bolt, slot_of, vise_of
 from elbrix.design.work import BenchWork, Blank, Channel, Step, Vee, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Verdict
-from elbrix.quantities.figures import num
+from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from elbrix.asked.parameters import figure_of
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, Sizes, half, holds_from
-from elbrix.quantities.checks import Check, Limits, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Figure, Working, num
 
 
 def figures(s: Sizes) -> list[Figure]:

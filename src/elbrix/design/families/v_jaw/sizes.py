@@ -9,11 +9,11 @@ import math
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design.bores import Bored, sunk
 from elbrix.design.made_of import made_of
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 from elbrix.standards.materials import material
 
 ANGLES: Final = (60.0, 90.0, 120.0)

@@ -10,8 +10,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.asked.parameters import Given, Group, Values, figure_of
-from elbrix.asked.proposal import Proposal
 from elbrix.design.bores import Span, hole_checks, hole_table, pattern
 from elbrix.design.families.vise_stop import pictures
 from elbrix.design.families.vise_stop.sizes import PARAMETERS, Sizes
@@ -20,9 +18,11 @@ from elbrix.design.hosts import vise_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import BenchWork, Blank, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.quantities.checks import Check, Limits, Verdict, judged
-from elbrix.quantities.figures import Figure, Working, num
+from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
+from elbrix.results.checks import Check, Limits, Verdict, judged
+from elbrix.results.figures import Figure, Working, num
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 

@@ -8,14 +8,14 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Final
 
-from elbrix.asked.parameters import Kind, Parameter, Values
 from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, reamed, sunk
 from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
-from elbrix.design.strength import rod_bends_mm
+from elbrix.mechanics.strength import rod_bends_mm
+from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.figures import num
+from elbrix.results.figures import num
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 

@@ -1,0 +1,119 @@
+"""What an angle setting is, whichever way it is made: what it asks for, what follows, and what the bench may show of it.
+
+Each kind of setting is one module in `kinds/` with a `KIND`; the bench, the card, the printed sheet and the book know only this.
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Mapping
+from functools import cache
+from typing import Protocol, runtime_checkable
+
+from msgspec import Struct, field
+
+from elbrix.angles import kinds
+from elbrix.angles.from_boxes import Longer
+from elbrix.angles.methods import Advice, Way
+from elbrix.drawing.scene import Scene
+from elbrix.gauging.build_up import Built
+from elbrix.parameters.parameter import Given, Group, Parameter, Values
+from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Check, Fix
+from elbrix.results.figures import Figure
+from elbrix.results.results import Told
+from elbrix.shop.shop import Shop
+
+
+class Step(Struct, frozen=True):
+    """One line of the wring list or of the setting-up."""
+
+    words: str
+    care: str = ""  #: what to mind
+    running: str = ""  #: height or reading reached after it
+
+
+class Table(Struct, frozen=True, kw_only=True):
+    """A small table on the card: infeed against flat, hole ordinates."""
+
+    title: str
+    header: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+class Setting(Told, Struct, frozen=True, kw_only=True):
+    """A setting worked out."""
+
+    kind: str
+    values: Values
+    figures: tuple[Figure, ...]
+    checks: tuple[Check, ...]
+    groups: tuple[Group, ...]
+    scenes: tuple[Scene, ...]  #: the picture, then other views of it
+    steps: tuple[Step, ...] = ()
+    cautions: tuple[str, ...] = ()
+    fixes: Mapping[str, Fix] = field(default_factory=dict)  #: by check
+    ways: tuple[Way, ...] = ()
+    advice: Advice | None = None
+    stacks: tuple[Built, ...] = ()  #: under the stack roll, then under the other rolls that stand on blocks
+    others: tuple[Built, ...] = ()  #: other stacks that would do
+    longer: Longer | None = None  #: a search for others that takes a while
+    table: Table | None = None
+    dropped: Mapping[str, str] = field(default_factory=dict)  #: chosen values that could not be followed, and why
+
+
+@runtime_checkable
+class Kind(Protocol):
+    """One kind of setting."""
+
+    key: str
+    title: str
+    when: str  #: one line: when would I want this?
+
+    def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
+        """What it asks for, with the shop's own tools as choices."""
+
+    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+        """Values around what was chosen. Never fails for want of tools: it assumes and says so."""
+
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+        """Everything that follows.
+
+        Args:
+            holder: Id of the setting, which may use the blocks it holds already.
+
+        Raises:
+            ShopError: Values that contradict each other; `entry` names the parameter.
+        """
+
+    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+        """What a dragged value settles on, as typed text. The value is in the handle's unit: degrees or mm."""
+
+
+@cache
+def all_kinds() -> dict[str, Kind]:
+    """Every kind by key, in the order of their `order`."""
+    found = []
+    for module in pkgutil.iter_modules(kinds.__path__):
+        kind = getattr(importlib.import_module(f"{kinds.__name__}.{module.name}"), "KIND", None)
+        if isinstance(kind, Kind):
+            found.append(kind)
+    return {k.key: k for k in sorted(found, key=lambda k: (getattr(k, "order", 99), k.key))}
+
+
+def find_kind(key: str) -> Kind:
+    """A kind by key.
+
+    Raises:
+        ShopError: There is none of that name.
+    """
+    known = all_kinds()
+    if key not in known:
+        raise ShopError("Angles", f"there is no setting “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
+    return known[key]
+
+
+def solve_setting(kind: Kind, shop: Shop, chosen: Mapping[str, Given], holder: str = "") -> Setting:
+    """Propose around the choices and solve."""
+    return kind.solve(kind.propose(shop, chosen), shop, holder)

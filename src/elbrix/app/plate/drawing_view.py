@@ -1,0 +1,606 @@
+"""The plate widget: shows one scene to scale and reports what is typed, dragged and pointed at. Knows no family."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
+
+from elbrix.app.plate.brass_entry import BrassEntry
+from elbrix.app.plate.painter import Look, View, paint_scene, plate_look
+from elbrix.app.plate.pane import Pane
+from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
+from elbrix.drawing.placing import Placed
+from elbrix.drawing.scene import Dimension, Handle, Scene, Spot
+from elbrix.presenters.plate import PlateView
+from elbrix.quantities.lengths import round_to_step
+
+if TYPE_CHECKING:
+    from elbrix.app.plate.solid import SolidPicture
+
+
+class Plate(QWidget):
+    """The marking-out surface."""
+
+    typed = pyqtSignal(str, str)  #: parameter, text, at every keystroke
+    accepted = pyqtSignal(str)  #: the entry is done
+    cancelled = pyqtSignal(str)  #: Esc: put it back as it was
+    dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
+    moved = pyqtSignal(object, float, float, bool, bool)  #: a spot as it was taken up, where it is now in mm, alone, released
+    pointed = pyqtSignal(object)  #: frozenset of features under the pointer
+    tab_picked = pyqtSignal(int)
+    penned = pyqtSignal(float, float)  #: where a click of the pen was, in mm
+    clicked = pyqtSignal(str)  #: feature under a click
+    carrying = pyqtSignal(
+        str, float, float, bool
+    )  #: a feature, how far from where it was taken up in mm, and whether it was let go
+    carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumSize(320, 220)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(self.tr("Plate"))
+        self._palette = LIGHT
+        self._look = plate_look(LIGHT)
+        self._ground: tuple[object, QPixmap] | None = None
+        self._shown = PlateView(Scene(""))
+        self._solid: SolidPicture | None = None
+        self._mesh: dict[str, Any] | None = None
+        self._seen_from = (45.0, 30.0)  # degrees: turned, tilted
+        self._panes: list[Pane] = [Pane(Scene(""), QRectF())]
+        self._fitted = True
+        self._lit: frozenset[str] = frozenset()
+        self._lit_keys: frozenset[str] = frozenset()
+        self._hot = ""
+        self._tab_boxes: list[QRectF] = []
+        self._dragging: tuple[Handle, QPointF, float] | None = None
+        self._moving: tuple[Spot, QPointF] | None = None
+        self._drag_words = ""
+        self._pan: QPointF | None = None
+        self._carrying: tuple[str, QPointF, QPointF] | None = None  # feature, where it began, where it is
+        self._entry = BrassEntry(self)
+        self._entry.textEdited.connect(lambda text: self.typed.emit(self.editing, text))
+        self._entry.stepped.connect(self._step)
+        self._entry.accepted.connect(self._entered)
+        self._entry.cancelled.connect(self._cancelled)
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def set_palette(self, palette: Palette) -> None:
+        self._palette = palette
+        self._look = plate_look(palette, self._look.letters)
+        self.update()
+
+    @property
+    def shown(self) -> PlateView:
+        return self._shown
+
+    @property
+    def placed(self) -> list[Placed]:
+        """Where the sizes stand now, pixels with y up."""
+        return [p for pane in self._panes for p in pane.placed]
+
+    @property
+    def view(self) -> View:
+        """Of the main picture."""
+        return self._panes[0].view
+
+    @property
+    def editing(self) -> str:
+        """Parameter whose number is being typed; empty for none."""
+        return self._entry.parameter
+
+    @property
+    def editor(self) -> QLineEdit:
+        return self._entry
+
+    @property
+    def panes(self) -> list[Pane]:
+        """The pictures on it: the thing, and what stands beside it."""
+        return self._panes
+
+    def show_view(self, shown: PlateView) -> None:
+        """Show a view; zoom and pan stay while the thing stays the same."""
+        fresh = shown.thing != self._shown.thing or shown.tab != self._shown.tab
+        self._shown = shown
+        self._show_solid(shown.mesh)
+        if fresh:
+            self._fitted = True
+            if self.editing and all(d.entry != self.editing for scene in shown.scenes for d in scene.dimensions):
+                self._close_entry()
+        if len(shown.scenes) != len(self._panes):
+            self._fitted = True
+        kept = self._panes
+        self._panes = [
+            Pane(scene, self._box(i), kept[i].view if i < len(kept) else View()) for i, scene in enumerate(shown.scenes)
+        ]
+        if self._fitted and not self._dragging and not (self.editing and not fresh):
+            self.fit()
+        else:
+            self._place()
+        self._move_entry()
+        self.update()
+
+    @property
+    def solid(self) -> SolidPicture | None:
+        """The shaded solid, while one is shown."""
+        return self._solid
+
+    def _show_solid(self, mesh: dict[str, Any] | None) -> None:
+        """Shade another mesh seen from where the last one was; the same mesh stays as it is turned."""
+        if mesh is None:
+            self._solid, self._mesh = None, None
+        elif mesh is not self._mesh:
+            from elbrix.app.plate.solid import SolidPicture  # NumPy is only loaded for the shaded solid
+
+            turn, tilt = self._seen_from if self._solid is None else (self._solid.turn_deg, self._solid.tilt_deg)
+            self._solid, self._mesh = SolidPicture(mesh, turn, tilt), mesh
+
+    def _box(self, index: int) -> QRectF:
+        left, top, right, bottom = self._shown.main_box if index == 0 else self._shown.inset_box
+        width, height = self.width(), self.height() - 26
+        return QRectF(left * width, top * height, (right - left) * width, (bottom - top) * height)
+
+    def fit(self) -> None:
+        """Everything in view, as large as it goes."""
+        self._fitted = True
+        for i, pane in enumerate(self._panes):
+            pane.box = self._box(i)
+            pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
+        self._place()
+        self.update()
+
+    def _place(self) -> None:
+        for pane in self._panes:
+            pane.place(self._shown.label, self._look)
+
+    def _pane_at(self, at: QPointF) -> Pane:
+        return next((pane for pane in self._panes[1:] if pane.box.contains(at)), self._panes[0])
+
+    def _dimensions(self) -> list[Dimension]:
+        return [d for pane in self._panes for d in pane.scene.dimensions]
+
+    def light(self, features: frozenset[str], keys: frozenset[str] = frozenset()) -> None:
+        """Light features and sizes up."""
+        if (features, keys) != (self._lit, self._lit_keys):
+            self._lit, self._lit_keys = features, keys
+            self.update()
+
+    def show_error(self, text: str) -> None:
+        """A message beside the open entry; empty clears it. Nothing typed is lost."""
+        self._entry.show_error(text)
+
+    def say(self, text: str) -> None:
+        """A word at the foot of the plate while something is in the hand; empty takes it away."""
+        if text != self._drag_words:
+            self._drag_words = text
+            self.update()
+
+    @property
+    def error_text(self) -> str:
+        return self._entry.error_text
+
+    # --- painting ----------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self._palette
+        painter.drawPixmap(0, 0, self._ground_picture())
+        if self._solid is not None:
+            self._solid.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
+        elif not self._shown.message:
+            skip = next((d.key for d in self._dimensions() if d.entry == self.editing and self.editing), "")
+            for pane in reversed(self._panes):
+                paint_scene(
+                    painter,
+                    pane.scene,
+                    pane.view,
+                    self._look,
+                    pane.placed,
+                    lit=self._lit,
+                    lit_keys=self._lit_keys,
+                    value=self._shown.value,
+                    hot=self._hot,
+                    skip=skip,
+                )
+        self._paint_words(painter)
+        self._paint_carried(painter)
+        if self.hasFocus() and not self.editing:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.brass), 1.4))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
+
+    def _paint_carried(self, painter: QPainter) -> None:
+        if self._carrying is None or (self._carrying[2] - self._carrying[1]).manhattanLength() < 6:
+            return
+        words = self._carrying[0].partition(" ")[2]
+        painter.setFont(font(13, bold=True))
+        box = QRectF(0, 0, QFontMetricsF(painter.font()).horizontalAdvance(words) + 18, 24)
+        box.moveCenter(self._carrying[2])
+        painter.setBrush(QColor(self._palette.plate))
+        painter.setPen(QPen(QColor(self._palette.brass), 1.6))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _ground_picture(self) -> QPixmap:
+        """The dyed surface with its faint grid, drawn once per size and look."""
+        key = (self.size(), self._palette.plate, self.devicePixelRatioF())
+        if self._ground is None or self._ground[0] != key:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap(self.size() * ratio)
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(self._palette.plate))
+            painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.setPen(QPen(QColor(self._palette.grid), 1))
+            for x in range(24, self.width(), 24):
+                painter.drawLine(x, 1, x, self.height() - 1)
+            for y in range(24, self.height(), 24):
+                painter.drawLine(1, y, self.width() - 1, y)
+            painter.end()
+            self._ground = (key, picture)
+        return self._ground[1]
+
+    def _paint_words(self, painter: QPainter) -> None:
+        p = self._palette
+        painter.setFont(font(12, bold=True))
+        painter.setPen(QColor(p.hidden).lighter(125))
+        title = self._shown.title
+        if title and self._solid is None and not self._shown.message:
+            title = f"{title}   {self.scale_text()}"
+        painter.drawText(QRectF(16, 10, self.width() - 32, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, title)
+        self._paint_tabs(painter)
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.hidden).lighter(115))
+        painter.drawText(
+            QRectF(16, self.height() - 26, self.width() - 32, 20),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            self._drag_words or self._shown.footer,
+        )
+        if self._shown.message:
+            painter.setFont(font(16))
+            painter.setPen(QColor(p.scribed))
+            painter.drawText(
+                QRectF(self.rect()).adjusted(60, 40, -60, -40),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self._shown.message,
+            )
+
+    def _paint_tabs(self, painter: QPainter) -> None:
+        self._tab_boxes = []
+        right = self.width() - 14.0
+        for index in reversed(range(len(self._shown.tabs))):
+            text = f"{index + 1} {self._shown.tabs[index]}"
+            on = index == self._shown.tab
+            painter.setFont(font(12, bold=on))
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 14
+            box = QRectF(right - width, 9, width, 22)
+            painter.setPen(QColor(self._palette.brass if on else self._palette.hidden).lighter(100 if on else 125))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            if on:
+                painter.drawLine(QPointF(box.left() + 7, box.bottom()), QPointF(box.right() - 7, box.bottom()))
+            self._tab_boxes.insert(0, box)
+            right -= width + 2
+
+    def scale_text(self) -> str:
+        """How large it is shown, as on a drawing: "4 : 1"."""
+        ratio = self._panes[0].view.scale * 25.4 / max(1.0, self.logicalDpiX())
+        return f"{ratio:.1f} : 1" if ratio >= 1 else f"1 : {1 / ratio:.1f}"
+
+    # --- typing ------------------------------------------------------------------------------------------------------
+
+    def entries(self) -> list[Dimension]:
+        """Live numbers in measuring order."""
+        return sorted((d for d in self._dimensions() if d.entry), key=lambda d: d.order)
+
+    def open_entry(self, entry: str) -> bool:
+        """Open the entry field on a live number; False when it is not on this view."""
+        if not any(d.entry == entry for d in self._dimensions()):
+            return False
+        self._finish()
+        self._entry.start(entry, self._shown.entry_text(entry), self._middle_of(entry))
+        self.update()
+        return True
+
+    def _middle_of(self, entry: str) -> QPointF | None:
+        """Where the number of a parameter stands."""
+        for p in self.placed:
+            if p.dimension.entry == entry:
+                return QPointF((p.text_box[0] + p.text_box[2]) / 2, -(p.text_box[1] + p.text_box[3]) / 2)
+        return None
+
+    def _move_entry(self) -> None:
+        self._entry.move_over(self._middle_of(self.editing))
+
+    def _finish(self) -> None:
+        entry = self._close_entry()
+        if entry:
+            self.accepted.emit(entry)
+
+    def _close_entry(self) -> str:
+        self.update()
+        return self._entry.finish()
+
+    def _step(self, by: int) -> None:
+        order = self.entries()
+        if not order:
+            return
+        names = [d.entry for d in order]
+        at = names.index(self.editing) if self.editing in names else (-1 if by > 0 else 0)
+        self.open_entry(names[(at + by) % len(names)])
+
+    def _entered(self) -> None:
+        self._finish()
+        self.setFocus()
+        self._after_edit()
+
+    def _cancelled(self) -> None:
+        entry = self._close_entry()
+        self.setFocus()
+        self.cancelled.emit(entry)
+        self._after_edit()
+
+    def _after_edit(self) -> None:
+        if self._fitted:
+            QTimer.singleShot(0, self._refit)
+
+    def _refit(self) -> None:
+        if self._fitted and not self.editing:
+            self.fit()
+
+    def event(self, event: QEvent | None) -> bool:
+        # Tab would leave the plate; here it walks the live numbers in measuring order.
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QKeyEvent.Type.KeyPress
+            and event.key() == Qt.Key.Key_Tab
+            and self.entries()
+        ):
+            self._step(1)
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() == Qt.Key.Key_Escape and self._shown.pen:
+            self.cancelled.emit("")
+        elif event.key() == Qt.Key.Key_Home:
+            self.fit()
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._zoom(1.2, QPointF(self.rect().center()))
+        elif event.key() == Qt.Key.Key_Minus:
+            self._zoom(1 / 1.2, QPointF(self.rect().center()))
+        elif event.text().isdecimal() and event.text() != "0" and int(event.text()) <= len(self._shown.tabs):
+            self.tab_picked.emit(int(event.text()) - 1)
+        elif self._solid is not None and event.key() in _TURNS:
+            self._solid.turn(*_TURNS[Qt.Key(event.key())])
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    # --- pointing ----------------------------------------------------------------------------------------------------
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None:
+            self._zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def _zoom(self, factor: float, at: QPointF) -> None:
+        self._fitted = False
+        pane = self._pane_at(at)
+        pane.view = pane.view.zoomed(factor, at)
+        self._place()
+        self._move_entry()
+        self.update()
+
+    def size_at(self, at: QPointF) -> Dimension | None:
+        """The size whose number is under a pixel."""
+        return next((size for size in (pane.size_at(at) for pane in self._panes) if size is not None), None)
+
+    def handle_at(self, at: QPointF) -> Handle | None:
+        """The edge under a pixel that can be dragged."""
+        return self._pane_at(at).handle_at(at)
+
+    def _features_at(self, at: QPointF) -> frozenset[str]:
+        size, handle = self.size_at(at), self.handle_at(at)
+        if size is not None and size.feature:
+            return frozenset({size.feature})
+        return frozenset({handle.feature}) if handle is not None else self._pane_at(at).features_at(at)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan = at
+            return
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        for index, box in enumerate(self._tab_boxes):
+            if box.contains(at):
+                self.tab_picked.emit(index)
+                return
+        if self._solid is not None:
+            self._pan = at
+            return
+        self._finish()
+        size = self.size_at(at)
+        if size is not None and size.entry:
+            self.open_entry(size.entry)
+            return
+        spot = self._pane_at(at).spot_at(at)
+        if spot is not None:
+            self._moving = (spot, at)
+            self.setFocus()
+            return
+        handle = self.handle_at(at)
+        if handle is not None:
+            shown = (d.value for d in self._dimensions() if d.entry == handle.entry)
+            now = handle.value if handle.value is not None else next(shown, None)
+            if now is not None:
+                self._dragging = (handle, at, now)
+                return
+        self.setFocus()
+        if self._shown.pen:
+            x, y = self._pane_at(at).view.mm(at)
+            self.penned.emit(x, y)
+            return
+        if self._shown.carry and (feature := self._pane_at(at).topmost(at, self._shown.carry)):
+            self._carrying = (feature, at, at)
+            return
+        for feature in self._features_at(at):
+            self.clicked.emit(feature)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        if self._pan is not None:
+            moved = at - self._pan
+            self._pan = at
+            if self._solid is not None:
+                self._solid.turn(-moved.x() * 0.5, moved.y() * 0.5)
+            else:
+                self._fitted = False
+                pane = self._pane_at(at)
+                pane.view = pane.view.moved(moved.x(), moved.y())
+                self._place()
+                self._move_entry()
+            self.update()
+            return
+        if self._dragging:
+            self._drag(at, released=False)
+            return
+        if self._moving is not None:
+            self._move(event, released=False)
+            return
+        if self._carrying is not None:
+            self._carrying = (*self._carrying[:2], at)
+            self._tell_carrying(at, released=False)
+            self.pointed.emit(self._features_at(at))
+            self.update()
+            return
+        size = self.size_at(at)
+        hot = size.key if size is not None else ""
+        if hot != self._hot:
+            self._hot = hot
+            self.update()
+        handle = self.handle_at(at)
+        if size is None and self._pane_at(at).spot_at(at) is not None:
+            self.setCursor(Qt.CursorShape.SizeAllCursor)
+            self.pointed.emit(self._features_at(at))
+            return
+        shape = Qt.CursorShape.IBeamCursor if size is not None and size.entry else Qt.CursorShape.ArrowCursor
+        if size is None and handle is not None:
+            shape = Qt.CursorShape.SizeHorCursor if abs(handle.along[0]) > abs(handle.along[1]) else Qt.CursorShape.SizeVerCursor
+        if self._shown.pen and size is None and handle is None:
+            shape = Qt.CursorShape.CrossCursor
+        if any(b.contains(at) for b in self._tab_boxes):
+            shape = Qt.CursorShape.PointingHandCursor
+        self.setCursor(shape)
+        self.pointed.emit(self._features_at(at))
+
+    def _tell_carrying(self, at: QPointF, *, released: bool) -> None:
+        if self._carrying is not None and (at - self._carrying[1]).manhattanLength() >= 6:
+            feature, began, _ = self._carrying
+            scale = self._pane_at(began).view.scale
+            self.carrying.emit(feature, (at.x() - began.x()) / scale, (began.y() - at.y()) / scale, released)
+
+    def _drag(self, at: QPointF, *, released: bool) -> None:
+        if self._dragging is None:
+            return
+        handle, start, now = self._dragging
+        scale = self._pane_at(start).view.scale
+        dx, dy = (at.x() - start.x()) / scale, (start.y() - at.y()) / scale
+        wanted = now + handle.gain * (dx * handle.along[0] + dy * handle.along[1])
+        value = min(max(round_to_step(wanted, handle.step), handle.low), handle.high)
+        if wanted > handle.high + handle.step:
+            self._drag_words = self.tr("It stops there: {0}").format(handle.high_reason)
+        elif wanted < handle.low - handle.step:
+            self._drag_words = self.tr("It stops there: {0}").format(handle.low_reason)
+        else:
+            self._drag_words = ""
+        self.dragged.emit(handle.entry, value, released)
+
+    def _move(self, event: QMouseEvent, *, released: bool) -> None:
+        """A spot follows the pointer; with Shift its partners stay."""
+        if self._moving is None:
+            return
+        spot, began = self._moving
+        at = event.position()
+        if (at - began).manhattanLength() < 4:
+            return
+        scale = self._pane_at(began).view.scale
+        x, y = spot.at[0] + (at.x() - began.x()) / scale, spot.at[1] + (began.y() - at.y()) / scale
+        self.moved.emit(spot, x, y, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier), released)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        self._pan = None
+        if self._carrying is not None:
+            feature, began, _ = self._carrying
+            self._carrying = None
+            self.update()
+            if (event.position() - began).manhattanLength() < 6:
+                self.clicked.emit(feature)
+            else:
+                self._carrying = (feature, began, event.position())
+                self._tell_carrying(event.position(), released=True)
+                self._carrying = None
+                self.carried.emit(feature, next(iter(self._features_at(event.position())), ""))
+            return
+        if self._moving is not None:
+            spot, began = self._moving
+            if (event.position() - began).manhattanLength() < 4:
+                self.clicked.emit(spot.feature)
+            self._move(event, released=True)
+            self._moving = None
+            return
+        if self._dragging:
+            moved = (event.position() - self._dragging[1]).manhattanLength() > 2
+            if moved:
+                self._drag(event.position(), released=True)
+            self._dragging = None
+            self._drag_words = ""
+            if self._fitted:
+                self.fit()
+            self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._hot = ""
+        self.pointed.emit(frozenset())
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if self._fitted:
+            self.fit()
+        self._move_entry()
+
+
+_TURNS = {Qt.Key.Key_Left: (8.0, 0.0), Qt.Key.Key_Right: (-8.0, 0.0), Qt.Key.Key_Up: (0.0, -8.0), Qt.Key.Key_Down: (0.0, 8.0)}
+
+
+__all__ = ["Look", "Plate"]

@@ -1,0 +1,109 @@
+"""Layouts in the book: solved against the shop as it stands, things added, changed, moved and taken away."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from elbrix.book.choices import chosen_from, read_chosen
+from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
+from elbrix.holding import cut
+from elbrix.holding.hold import Hold, all_parameters, machine_for, solve_hold
+from elbrix.holding.layout import Asked, find_thing
+from elbrix.holding.mending import nearest_fix
+from elbrix.parameters.parameter import Parameter
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Fix
+from elbrix.shop.shop import Shop
+
+MOST_THINGS = 24
+
+
+def asked_of(doc: HoldDoc, shop: Shop) -> tuple[Asked, ...]:
+    """The things with what was chosen for each, read back."""
+    machine = machine_for(shop, doc.machine)
+    return tuple(
+        Asked(kind=t.kind, chosen=read_chosen(find_thing(t.kind).parameters(shop, machine), t.chosen)) for t in doc.things
+    )
+
+
+def solve_doc(doc: HoldDoc, shop: Shop, *, quick: bool = False) -> Hold:
+    """The layout as the shop stands now.
+
+    Raises:
+        ShopError: Its values contradict each other.
+    """
+    return solve_hold(
+        shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
+    )
+
+
+def fix_of(doc: HoldDoc, shop: Shop, key: str) -> Fix | None:
+    """The nearest change that would mend a check; takes up to a second.
+
+    Raises:
+        ShopError: The layout contradicts itself.
+    """
+    return nearest_fix(
+        shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), key
+    )
+
+
+def fixed(doc: HoldDoc, shop: Shop, fix: Fix) -> HoldDoc:
+    """The document with a fix applied."""
+    for name, text in fix.changes:
+        doc = choose_hold(doc, shop, name, text)
+    return doc
+
+
+def parameters_of(doc: HoldDoc, shop: Shop) -> dict[str, Parameter]:
+    """Every parameter of the layout by its whole name."""
+    return all_parameters(shop, machine_for(shop, doc.machine), asked_of(doc, shop))
+
+
+def choose_hold(
+    doc: HoldDoc, shop: Shop, name: str, text: str, unit: str = "mm", known: dict[str, Parameter] | None = None
+) -> HoldDoc:
+    """The document with one value chosen from typed text; things' values have their number before: "1.x".
+
+    Args:
+        known: `parameters_of` this document, when they are at hand.
+
+    Raises:
+        EntryError: The text cannot be taken; nothing changes.
+    """
+    parameters = known or parameters_of(doc, shop)
+    if name not in parameters:
+        raise ShopError("Hold", f"it asks for no “{name}”", "Only what is on the card can be set", "Pick a line of the card")
+    chosen = chosen_from(parameters[name], text, unit)
+    number, _, own = name.rpartition(".")
+    if not number:
+        return replace(doc, chosen={**doc.chosen, own: chosen})
+    return _with_thing(doc, int(number), {**doc.things[int(number)].chosen, own: chosen})
+
+
+def forget_hold(doc: HoldDoc, name: str) -> HoldDoc:
+    """The document with one value back to what is proposed."""
+    number, _, own = name.rpartition(".")
+    if not number:
+        return replace(doc, chosen={k: v for k, v in doc.chosen.items() if k != own})
+    return _with_thing(doc, int(number), {k: v for k, v in doc.things[int(number)].chosen.items() if k != own})
+
+
+def add_thing(doc: HoldDoc, kind: str) -> HoldDoc:
+    """One more thing, where it is proposed.
+
+    Raises:
+        EntryError: There are too many already.
+    """
+    find_thing(kind)
+    if len(doc.things) >= MOST_THINGS:
+        raise EntryError("Hold", f"{len(doc.things)} things already", f"{MOST_THINGS} fit on a layout", "Take one away first")
+    return replace(doc, things=(*doc.things, ThingDoc(kind=kind)))
+
+
+def remove_thing(doc: HoldDoc, number: int) -> HoldDoc:
+    return replace(doc, things=tuple(t for i, t in enumerate(doc.things) if i != number))
+
+
+def _with_thing(doc: HoldDoc, number: int, chosen: dict[str, Chosen]) -> HoldDoc:
+    return replace(doc, things=tuple(replace(t, chosen=chosen) if i == number else t for i, t in enumerate(doc.things)))

@@ -1,0 +1,1 @@
+"""Plane shapes: outlines, areas, distances."""

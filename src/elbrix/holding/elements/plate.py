@@ -1,0 +1,303 @@
+"""A fixture plate on the table: the work lies on it, held by screws and located by pins through its own holes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.drawing.scene import Arc, Element, Line, Style
+from elbrix.geometry.shapes import bounds, clipped, hull, inside, placed, rectangle
+from elbrix.holding.contacts import Contact, Push
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import fasteners_use
+from elbrix.holding.straps import screw_check
+from elbrix.mechanics.strength import preload_n
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.places import read_places
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import FastenerKind
+from elbrix.standards.materials import PRELOAD_SCATTER
+from elbrix.standards.screws import head
+from elbrix.standards.threads import find_thread
+
+_PINS = (("none", "none"), ("two full", "two full pins"), ("relieved", "one full, one relieved"))
+#: Directions a full pin is taken to push in.
+_WAYS = 8
+
+
+class Plate:
+    """See the module."""
+
+    key = "plate"
+    title = "Fixture plate"
+    when = "The work has holes of its own, and its whole top is cut"
+    order = 5
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        return (
+            Parameter(name="length", label="Plate length", kind=Kind.LENGTH, low=20, high=2000, step=1),
+            Parameter(name="width", label="Plate width", kind=Kind.LENGTH, low=20, high=1000, step=1),
+            Parameter(name="thick", label="Plate thickness", kind=Kind.LENGTH, low=3, high=200, step=0.1),
+            Parameter(name="screws", label="Screws at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"),
+            Parameter(name="thread", label="Screws", kind=Kind.THREAD, unit=""),
+            Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=300, step=0.5),
+            Parameter(name="pins", label="Pins", kind=Kind.CHOICE, unit="", choices=_PINS),
+            Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"),
+            Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=1, high=60, step=0.001),
+            Parameter(
+                name="play", label="Hole larger by", kind=Kind.LENGTH, low=0, high=1, step=0.001, usually="diametral clearance"
+            ),
+            Parameter(
+                name="spacing_error",
+                label="Hole spacing off by",
+                kind=Kind.LENGTH,
+                low=0,
+                high=2,
+                step=0.001,
+                usually="work against plate, at worst",
+            ),
+        )
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        left, low, right, high = bounds(piece.outline)
+        across = (right - left) / 2 * 0.6
+        row = f"{-across:.1f},0; {across:.1f},0"
+        a = Origin.ASSUMED
+        return Values(
+            settled(
+                chosen,
+                {
+                    "length": Given(right - left + 60, a),
+                    "width": Given(high - low + 40, a),
+                    "thick": Given(16.0, a),
+                    "screws": Given(row, a),
+                    "thread": Given("M6x1", a),
+                    "torque": Given(6.0, a),
+                    "pins": Given("relieved", a),
+                    "pin_at": Given(row, a),
+                    "pin": Given(6.0, a),
+                    "play": Given(0.02, a),
+                    "spacing_error": Given(0.02, a),
+                },
+            )
+        )
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        return values.number("thick")
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        piece, thick = at.piece, values.number("thick")
+        ring = placed(rectangle(values.number("length"), values.number("width")), *piece.middle, 0.0)
+        seat = clipped(piece.outline, ring)
+        screws, pins = self._places(values, "screws", piece), self._places(values, "pin_at", piece)[:2]
+        thread = find_thread(parse_thread(values.word("thread")))
+        pull = preload_n(values.number("torque"), at.nut_factor, thread.major_mm)
+        size = f"M{thread.major_mm:g}" if thread.metric else thread.name.rpartition("-")[0]
+        try:
+            head_d, head_h = head("socket_cap", size, "head_d").value, head("socket_cap", size, "head_h").value
+        except ShopError:
+            head_d, head_h = 1.5 * thread.major_mm, thread.major_mm
+        problem = ""
+        if len(seat) < 3:
+            problem = "the work does not lie on it"
+        elif outside := [p for p in screws if not inside(piece.outline, p)]:
+            problem = (
+                f"a screw at {num(outside[0][0] - piece.middle[0])}, {num(outside[0][1] - piece.middle[1])} is beside the work"
+            )
+        pushes = (
+            ()
+            if problem
+            else tuple(
+                Push((x, y, piece.top_mm), (0, 0, -1), pull, at.mu / 2, f"{name}, screw {i}")
+                for i, (x, y) in enumerate(screws, 1)
+            )
+        )
+        contacts: list[Contact] = []
+        mode = values.word("pins")
+        z = piece.bottom_mm + min(0.3 * piece.height_mm, values.number("pin"))
+        r = values.number("pin") / 2
+        over: list[Element] = []
+        if mode != "none" and len(pins) == 2 and not problem:
+            line = math.atan2(pins[1][1] - pins[0][1], pins[1][0] - pins[0][0])
+            for i, (x, y) in enumerate(pins):
+                # A relieved pin touches only across the line to the other one.
+                ways = (
+                    [line + math.pi / 2, line - math.pi / 2]
+                    if i == 1 and mode == "relieved"
+                    else [2 * math.pi * k / _WAYS for k in range(_WAYS)]
+                )
+                # Without friction: a pin with play is never pressed from both sides at once, and would else grip without limit.
+                contacts += [
+                    Contact(
+                        (x + r * math.cos(w), y + r * math.sin(w), z),
+                        (math.cos(w), math.sin(w), 0.0),
+                        0.0,
+                        f"{name}, pin {i + 1}",
+                    )
+                    for w in ways
+                ]
+                over.append(Arc((x, y), r, feature=name))
+                if i == 1 and mode == "relieved":
+                    over.append(
+                        Line(
+                            (x - r * math.cos(line), y - r * math.sin(line)),
+                            (x + r * math.cos(line), y + r * math.sin(line)),
+                            Style.THIN,
+                            name,
+                        )
+                    )
+        over += [
+            e
+            for x, y in screws
+            for e in (Arc((x, y), head_d / 2, feature=name), Arc((x, y), thread.major_mm / 2, style=Style.HIDDEN, feature=name))
+        ]
+        solids = [Solid(ring=ring, low_mm=0.0, high_mm=thick, name=name)]
+        solids += [
+            Solid(
+                ring=placed(rectangle(head_d, head_d), x, y, 0.0),
+                low_mm=piece.top_mm,
+                high_mm=piece.top_mm + head_h,
+                name=f"{name}, head of screw {i}",
+            )
+            for i, (x, y) in enumerate(screws, 1)
+        ]
+        checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
+        if screws and not problem:
+            checks.append(screw_check(at.entry("screw"), name, thread, "8.8", pull, at.entry("torque")))
+        side: list[Element] = [*front(ring, 0.0, thick, name, Style.HOST)]
+        side += [
+            e
+            for x, y in screws
+            for e in front(placed(rectangle(head_d, head_d), x, y, 0.0), piece.top_mm, piece.top_mm + head_h, name)
+        ]
+        figures = (
+            Figure(
+                key=at.entry("pull"),
+                label="Each screw pulls",
+                value=pull / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(values.number('torque'))} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    f"friction scatters by {PRELOAD_SCATTER:.0%} either way",
+                ),
+            ),
+        )
+        # One diameter of thread holds; longer than work and plate together, and it bottoms on the table.
+        long = (piece.height_mm + thread.major_mm, piece.height_mm + thick)
+        return Placed(
+            name=name,
+            uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long),
+            contacts=tuple(contacts),
+            pushes=pushes,
+            seats=(hull(seat),) if len(seat) >= 3 else (),
+            solids=tuple(solids),
+            above=tuple(body(ring, name, Style.HOST)),
+            over=tuple(over),
+            front=tuple(side),
+            checks=tuple(checks),
+            figures=figures,
+            problem=problem,
+            spot=(bounds(ring)[0], bounds(ring)[3]),
+            tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m",
+            cautions=("A plate over 15 kg is lifted by two people or a hoist",),
+        )
+
+    def _places(self, values: Values, name: str, piece: Piece) -> list[tuple[float, float]]:
+        places = read_places(values.word(name), "mm", "Places")
+        return [(piece.middle[0] + x, piece.middle[1] + y) for x, y in places.points]
+
+    def _pin_checks(self, values: Values, at: Place, name: str, pins: list[tuple[float, float]]) -> list[Check]:
+        play, error = values.number("play"), values.number("spacing_error")
+        apart = math.dist(*pins)
+        takes = play if values.word("pins") == "two full" else math.inf
+        yaw = math.degrees(2 * play / (2 * apart)) * 3600 if apart else math.inf
+        entry = at.entry
+        found = [
+            Check(
+                key=entry("apart"),
+                label="Pins far apart",
+                value=apart / max(1e-9, _longest(at.piece)) * 100,
+                unit="%",
+                limits=Limits(close_below=50, no_below=15),
+                features=(name,),
+                figures=(entry("pin_at"),),
+                reason=(
+                    "as far apart as the work allows"
+                    if apart >= 0.5 * _longest(at.piece)
+                    else "far apart they hold the direction better"
+                ),
+                working=Working("pin to pin/work length", f"{num(apart, 2)}/{num(_longest(at.piece), 2)}"),
+            ),
+            Check(
+                key=entry("yaw"),
+                label="Turn left by the pins' play",
+                value=yaw,
+                unit="″",
+                limits=Limits(close_above=180),
+                features=(name,),
+                figures=(entry("play"), entry("pin_at")),
+                reason="small" if yaw <= 180 else "tighter pins, or farther apart",
+                working=Working("(c1 + c2)/(2·L)", f"({num(play, 4)} + {num(play, 4)})/(2 · {num(apart, 2)})"),
+            ),
+        ]
+        if values.word("pins") == "two full":
+            found.append(
+                Check(
+                    key=entry("spacing"),
+                    label="Spacing the two pins accept",
+                    value=takes - error,
+                    unit="mm",
+                    limits=Limits(no_below=0.0),
+                    step=0.001,
+                    features=(name,),
+                    figures=(entry("spacing_error"), entry("play")),
+                    reason="the work goes on" if error <= takes else "it will not go on: relieve one pin",
+                    working=Working("(c1 + c2)/2 − spacing error", f"({num(play, 4)} + {num(play, 4)})/2 − {num(error, 4)}"),
+                )
+            )
+        else:
+            hole, pin = values.number("pin") + play, values.number("pin")
+            left = max(error - play / 2, 0.0)
+            land = ((hole**2 - pin**2) / 4 - left**2) / left if left > 0 else pin
+            found.append(
+                Check(
+                    key=entry("land"),
+                    label="Land of the relieved pin, at most",
+                    value=min(land, pin),
+                    unit="mm",
+                    limits=Limits(close_below=0.12 * pin, no_below=0.0),
+                    step=0.01,
+                    features=(name,),
+                    figures=(entry("spacing_error"), entry("pin")),
+                    reason=(
+                        "a land of that width still goes in"
+                        if land > 0.12 * pin
+                        else "too thin a land to last: better spacing, or more play"
+                    ),
+                    working=Working(
+                        "((D² − d²)/4 − e²)/e, at the most d",
+                        (
+                            f"((({num(hole, 4)})² − ({num(pin, 4)})²)/4 − ({num(left, 4)})²)/{num(left, 4)}"
+                            if left > 0
+                            else "the play alone takes the error"
+                        ),
+                    ),
+                )
+            )
+        return found
+
+
+def _longest(piece: Piece) -> float:
+    left, low, right, high = bounds(piece.outline)
+    return max(right - left, high - low)
+
+
+THING = Plate()

@@ -1,0 +1,481 @@
+"""A strap clamp: stud in a slot, tip on the work, heel on a block."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
+from elbrix.geometry.shapes import bounds, inside, outside_by, placed, ray, rectangle
+from elbrix.holding.contacts import Push, strap_tip_n
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
+from elbrix.holding.owned import Use, fasteners_use
+from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
+from elbrix.mechanics.strength import preload_n
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import Stud
+from elbrix.shop.workholding import Clamp, ClampKind, FastenerKind
+from elbrix.standards.threads import find_thread
+
+_ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
+_SAFE_SHARE = 0.67  # of yield
+_ONTO_MM = 9.0  # how far the tip goes onto the work
+
+
+def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, ...]:
+    found = tuple(c for c in shop.clamps if c.kind is kind)
+    return found or (_ASSUMED,) if kind is ClampKind.STRAP else found
+
+
+def owned_studs(shop: Shop) -> tuple[Stud, ...]:
+    return shop.studs or (Stud(id="", thread="M10x1.5", length_mm=100),)
+
+
+class Strap:
+    """See the module."""
+
+    key = "strap"
+    title = "Strap clamp"
+    when = "Presses the work down beside the cut"
+    order = 1
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        return (
+            *in_a_slot(
+                machine,
+                "Stud in",
+                "Stud along the table",
+                "Points to",
+                ("from the middle of the table", "0 is to the right, then counter-clockwise"),
+            ),
+            Parameter(
+                name="tip",
+                label="Stud to tip",
+                kind=Kind.LENGTH,
+                low=8,
+                high=400,
+                step=1,
+                words=("longer", "shorter"),
+                usually="short: the stud stands nearer the work than the heel",
+            ),
+            Parameter(
+                name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in owned_clamps(shop))
+            ),
+            Parameter(
+                name="stud",
+                label="Stud",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
+            ),
+            Parameter(name="torque", label="Nut tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
+            Parameter(
+                name="tip_mu",
+                label="Friction under the tip",
+                kind=Kind.NUMBER,
+                unit="",
+                low=0,
+                high=0.5,
+                step=0.05,
+                usually="0: a slender strap gives sideways",
+            ),
+        )
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        left, _, right, _ = bounds(piece.outline)
+        side = 1 if number % 2 == 0 else -1
+        slot, offset, beside = slot_near(machine, piece, chosen)
+        x = (
+            chosen["x"].value
+            if "x" in chosen
+            else (right + 24 if side > 0 else left - 24)
+            if beside
+            else piece.middle[0] + side * 0.25 * (right - left)
+        )
+        assert isinstance(x, float)
+        turn = chosen["turn"].value if "turn" in chosen else _towards(piece, (x, offset))
+        assert isinstance(turn, float)
+        clamps, studs = owned_clamps(shop), owned_studs(shop)
+        clamp = next((c for c in clamps if "clamp" in chosen and c.id == chosen["clamp"].value), clamps[0])
+        reach = _first_inside(piece, (x, offset), turn, clamp)
+        fitting = [s for s in studs if find_thread(parse_thread(s.thread)).major_mm <= clamp.slot_width_mm]
+        stud = min(
+            fitting or list(studs),
+            key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm),
+        )
+        assumed = Origin.ASSUMED
+        return Values(
+            settled(
+                chosen,
+                {
+                    "slot": Given(slot, assumed),
+                    "x": Given(float(x), assumed),
+                    "turn": Given(float(turn), Origin.CALCULATED),
+                    "tip": Given(reach, Origin.CALCULATED, working=Working("just onto the work", num(reach, 0))),
+                    "clamp": Given(clamp.id, Origin.MEASURED if shop.clamps else assumed),
+                    "stud": Given(stud.id, Origin.MEASURED if shop.studs else assumed),
+                    "torque": Given(
+                        20.0, assumed, working=Working("", "", "hand tight with a short spanner; the slot's lips decide")
+                    ),
+                    "tip_mu": Given(0.0, assumed, working=Working("", "", "none: a slender strap gives sideways")),
+                },
+            )
+        )
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        return 0.0
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        clamp = next((c for c in owned_clamps(at.shop) if c.id == values.word("clamp")), owned_clamps(at.shop)[0])
+        stud = next((s for s in owned_studs(at.shop) if s.id == values.word("stud")), owned_studs(at.shop)[0])
+        thread = find_thread(parse_thread(stud.thread))
+        slot = at.slot(values.word("slot"))
+        turn, arm, torque = values.number("turn"), values.number("tip"), values.number("torque")
+        way = (math.cos(turn), math.sin(turn))
+        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        tip = (root[0] + arm * way[0], root[1] + arm * way[1])
+        heel_arm = heel_arm_mm(clamp, arm)
+        top, thick = at.piece.top_mm, clamp.thickness_mm
+        ring = placed(
+            rectangle(clamp.length_mm, clamp.width_mm),
+            root[0] + way[0] * (arm + NOSE_MM - clamp.length_mm / 2),
+            root[1] + way[1] * (arm + NOSE_MM - clamp.length_mm / 2),
+            turn,
+        )
+        heel = (root[0] - heel_arm * way[0], root[1] - heel_arm * way[1])
+        block = heel_for(at.shop, top)
+        pull = preload_n(torque, at.nut_factor, thread.major_mm)
+        tip_n = strap_tip_n(pull, arm, heel_arm) if heel_arm > 0 and arm > 0 else 0.0
+        on_work = inside(at.piece.outline, tip)
+        problem = ""
+        if slot is None:
+            problem = "its stud stands between the slots: carry it to a slot"
+        elif abs(root[0]) > at.machine.table_length_mm / 2 > 0:
+            problem = "its stud is off the table's end"
+        elif inside(at.piece.outline, root):
+            problem = "its stud would go through the work"
+        elif not on_work:
+            problem = f"its tip misses the work by {num(outside_by(at.piece.outline, tip), 1)} mm"
+        elif heel_arm <= 0:
+            problem = "no length is left behind the stud for a heel"
+        pushes = (Push((tip[0], tip[1], top), (0, 0, -1), tip_n, values.number("tip_mu"), name),) if not problem else ()
+        entry = at.entry
+        checks = (
+            [] if problem else self._checks(name, at, values, clamp, stud, arm, heel_arm, tip, tip_n, block.height_mm, torque)
+        )
+        nut = thread.major_mm * 0.9
+        above: list[Element] = [
+            *body(ring, name),
+            Arc(root, nut, feature=name),
+            Arc(root, thread.major_mm / 2, feature=name),
+            Line(root, tip, Style.CENTRE, name),
+            Arc(tip, 2.5, style=Style.TOOL, feature=name),
+        ]
+        side: list[Element] = [*front(ring, top, top + thick, name)]
+        if block.block is not None and block.height_mm:
+            foot = placed(
+                rectangle(block.block.length_mm, block.block.width_mm),
+                heel[0] - way[0] * block.block.length_mm * 0.3,
+                heel[1] - way[1] * block.block.length_mm * 0.3,
+                turn,
+            )
+            above += body(foot, name, Style.HIDDEN)
+            side += front(foot, 0.0, block.height_mm, name, Style.HOST)
+        stick = max(top + thick + 1.6 * thread.major_mm, 0.0)
+        side.append(Line((root[0], 0.0), (root[0], stick), Style.CENTRE, name))
+        beyond = (heel[0] - 34 * way[0], heel[1] - 22 * way[1])
+        nut_ring = placed(rectangle(2 * nut, 2 * nut), root[0], root[1], turn)
+        dims = (
+            Dimension(
+                entry("x"),
+                (0.0, root[1]),
+                beyond,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
+        handles = (
+            Handle(
+                entry("tip"),
+                (tip[0] - 6 * way[1], tip[1] + 6 * way[0]),
+                (tip[0] + 6 * way[1], tip[1] - 6 * way[0]),
+                way,
+                1.0,
+                step=1.0,
+                low=max(8.0, clamp.slot_from_mm - NOSE_MM),
+                high=max(9.0, clamp.slot_to_mm - NOSE_MM),
+                low_reason="the clamp's slot begins there",
+                high_reason="the clamp's slot ends there",
+                feature=name,
+                value=arm,
+            ),
+        )
+        figures = (
+            Figure(
+                key=entry("pull"),
+                label="Stud pulls",
+                value=pull / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    "friction scatters by 30 % either way",
+                ),
+            ),
+            Figure(
+                key=entry("tip_n"),
+                label="Tip presses",
+                value=tip_n / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "F·heel/(tip + heel)",
+                    f"{num(pull / 1000, 2)} kN · {num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})",
+                    "the strap is a lever on its heel",
+                ),
+            ),
+            Figure(
+                key=entry("heel"),
+                label="Heel stands on",
+                value=block.height_mm,
+                unit="",
+                text=f"{block.block.title} at {num(block.height_mm, 1)}" if block.block else "nothing owned is so high",
+                features=(name,),
+                working=Working("level with the work or a hair above", f"work top {num(top, 2)}"),
+            ),
+        )
+        uses = (
+            *((Use(clamp.title, clamp.count),) if clamp.id else ()),
+            *((Use(f"stud {thread.shown} × {stud.length_mm:g}", stud.count),) if stud.id else ()),
+            *((Use(block.block.title, block.block.count),) if block.block else ()),
+            *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot),
+            *fasteners_use(at.shop, FastenerKind.NUT, thread),
+        )
+        return Placed(
+            name=name,
+            uses=uses,
+            pushes=pushes,
+            solids=(
+                Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name),
+                Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut"),
+            ),
+            above=tuple(above),
+            front=tuple(side),
+            dimensions=dims,
+            handles=handles,
+            checks=tuple(checks),
+            figures=figures,
+            problem=problem,
+            spot=root,
+            name_at=(beyond[0], beyond[1] - 13),
+            tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m",
+            cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
+        )
+
+    def _checks(
+        self,
+        name: str,
+        at: Place,
+        values: Values,
+        clamp: Clamp,
+        stud: Stud,
+        arm: float,
+        heel_arm: float,
+        tip: tuple[float, float],
+        tip_n: float,
+        heel_mm: float,
+        torque: float,
+    ) -> list[Check]:
+        entry, top = at.entry, at.piece.top_mm
+        under = min((outside_by(ring, tip) for ring in at.seats), default=math.inf)
+        share = heel_arm / (arm + heel_arm) * 100
+        bend = bending_mpa(clamp, tip_n, arm)
+        slot = at.slot(values.word("slot"))
+        off = arm + NOSE_MM
+        found = [
+            Check(
+                key=entry("support"),
+                mends=(entry("tip"), entry("x")),
+                label=f"Under the tip of {name}",
+                value=-under,
+                unit="mm",
+                limits=Limits(no_below=0.0, close_below=2.0),
+                features=(name,),
+                figures=(entry("tip"),),
+                reason=(
+                    "the work stands right under it"
+                    if under <= -2
+                    else (
+                        "near the edge of what carries it"
+                        if under <= 0
+                        else "it presses over air: the work bends, or tips up at the other side"
+                    )
+                ),
+                working=Working("inside what carries the work", num(-under, 1)),
+            ),
+            Check(
+                key=entry("lever"),
+                mends=(entry("tip"), entry("x")),
+                label=f"Lever of {name}",
+                value=share,
+                unit="%",
+                limits=Limits(close_below=50, no_below=25),
+                features=(name,),
+                figures=(entry("tip_n"),),
+                reason=(
+                    "more than half of the stud's pull is on the work"
+                    if share >= 50
+                    else "the heel gets more than the work: bring the stud nearer the work"
+                ),
+                working=Working("heel/(tip + heel)", f"{num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})"),
+            ),
+            Check(
+                key=entry("heel"),
+                mends=(entry("clamp"),),
+                label=f"Heel of {name}",
+                value=heel_mm - top,
+                unit="mm",
+                limits=Limits(no_below=-0.5, close_below=0.0, close_above=HEEL_HIGH_MM),
+                features=(name,),
+                figures=(entry("heel"),),
+                step=0.1,
+                reason=(
+                    "no block is that high"
+                    if heel_mm == 0
+                    else (
+                        "level, or a hair above the work"
+                        if 0 <= heel_mm - top <= HEEL_HIGH_MM
+                        else (
+                            "too high: the tip bears on its nose and walks off"
+                            if heel_mm > top
+                            else "lower than the work: the tip lifts and only its edge bites"
+                        )
+                    )
+                ),
+                working=Working("heel − work top", f"{num(heel_mm, 2)} − {num(top, 2)}"),
+            ),
+            Check(
+                key=entry("bend"),
+                mends=(entry("torque"), entry("clamp")),
+                label=f"Bending of {name}",
+                value=bend / clamp.yield_mpa * 100,
+                unit="%",
+                limits=Limits(close_above=100 * _SAFE_SHARE, no_above=100),
+                features=(name,),
+                figures=(entry("tip_n"),),
+                reason=(
+                    "well below its yield"
+                    if bend < _SAFE_SHARE * clamp.yield_mpa
+                    else "it bends: a thicker clamp, or the stud nearer the work"
+                ),
+                working=Working(
+                    "6·F·arm/((b − slot)·t²)/yield",
+                    f"6 · {num(tip_n, 0)} N · {num(arm, 1)}/(({num(clamp.width_mm)} − {num(clamp.slot_width_mm)}) ·"
+                    f" {num(clamp.thickness_mm)}²)/{num(clamp.yield_mpa, 0)} MPa",
+                ),
+            ),
+            Check(
+                key=entry("slotted"),
+                mends=(entry("tip"),),
+                label=f"Stud in {name}'s slot",
+                value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off),
+                unit="mm",
+                limits=Limits(no_below=0.0),
+                features=(name,),
+                figures=(entry("tip"),),
+                reason=(
+                    "the clamp's own slot reaches there"
+                    if clamp.slot_from_mm <= off <= clamp.slot_to_mm
+                    else "the clamp has no slot there"
+                ),
+            ),
+            Check(
+                key=entry("long"),
+                mends=(entry("stud"),),
+                label=f"Stud of {name} beyond its nut",
+                value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm),
+                unit="mm",
+                limits=Limits(no_below=0.0, close_above=60),
+                features=(name,),
+                figures=(entry("stud"),),
+                reason=(
+                    "so long that it stands in the way of spanner and spindle"
+                    if stud.length_mm > top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm + 60
+                    else (
+                        "through clamp and nut"
+                        if stud.length_mm >= top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm
+                        else "the nut is not full: a longer stud"
+                    )
+                ),
+                working=Working(
+                    "stud − work top − clamp − 1.3·d",
+                    f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} −"
+                    f" {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}",
+                    "what is in the nut counts as nothing",
+                ),
+            ),
+        ]
+        through = slot_checks_of_stud(slot, stud.thread, torque) if slot is not None and slot.measured else ()
+        if through:
+            for check in through:
+                found.append(
+                    Check(
+                        key=entry(check.key),
+                        label=f"{check.label}, {name}",
+                        value=check.value,
+                        unit=check.unit,
+                        limits=check.limits,
+                        reason=check.reason,
+                        working=check.working,
+                        features=(name,),
+                        figures=(entry("torque"),),
+                        mends=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),),
+                        text=check.text,
+                    )
+                )
+        else:  # nobody knows the lips; the stud at least is known
+            thread = find_thread(parse_thread(stud.thread))
+            found.append(
+                screw_check(
+                    entry("stud"),
+                    name,
+                    thread,
+                    stud.strength_class,
+                    preload_n(torque, at.nut_factor, thread.major_mm),
+                    entry("torque"),
+                    (entry("torque"), entry("stud")),
+                )
+            )
+        return found
+
+
+def _towards(piece: Piece, root: tuple[float, float]) -> float:
+    """The right angle that points most nearly at the work's middle."""
+    left, low, right, high = bounds(piece.outline)
+    if left <= root[0] <= right:
+        return math.pi / 2 if root[1] < low else -math.pi / 2
+    if low <= root[1] <= high:
+        return 0.0 if root[0] < left else math.pi
+    return round(math.atan2(piece.middle[1] - root[1], piece.middle[0] - root[0]) / (math.pi / 4)) * math.pi / 4
+
+
+def _first_inside(piece: Piece, root: tuple[float, float], turn: float, clamp: Clamp) -> float:
+    """The shortest arm whose tip is well on the work, within the clamp's slot."""
+    low, high = max(8.0, clamp.slot_from_mm - NOSE_MM), max(9.0, clamp.slot_to_mm - NOSE_MM)
+    met = ray(piece.outline, root, (math.cos(turn), math.sin(turn)))
+    return float(round(min(max(low, (met[0] if met else high) + _ONTO_MM), high)))
+
+
+THING = Strap()

@@ -1,0 +1,118 @@
+"""A block or jack under the work; the work then stands off the table."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from elbrix.drawing.scene import Dimension, Side, Style
+from elbrix.geometry.shapes import clipped, placed, rectangle
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Origin, num
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import BlockKind, SupportBlock
+
+_ASSUMED = SupportBlock(id="", kind=BlockKind.RISER, low_mm=25, high_mm=25, length_mm=50, width_mm=25)
+_LEVEL_MM = 0.02
+
+
+def _owned(shop: Shop) -> tuple[SupportBlock, ...]:
+    return shop.supports or (_ASSUMED,)
+
+
+class Support:
+    """See the module."""
+
+    key = "support"
+    title = "Support under the work"
+    when = "The cut goes through, or the work is hollow below"
+    order = 4
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        return (
+            Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
+            Parameter(name="y", label="Across the table", kind=Kind.LENGTH, low=-2000, high=2000, step=1),
+            Parameter(
+                name="block", label="Block", kind=Kind.CHOICE, unit="", choices=tuple((b.id, b.title) for b in _owned(shop))
+            ),
+            Parameter(name="high", label="Set to", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"),
+        )
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        plain = [b for b in _owned(shop) if b.kind in (BlockKind.RISER, BlockKind.JACK)] or list(_owned(shop))
+        block = next((b for b in _owned(shop) if "block" in chosen and b.id == chosen["block"].value), plain[0])
+        side = (number % 2) * 2 - 1
+        span = max(abs(p[0] - piece.middle[0]) for p in piece.outline)
+        proposed = {
+            "x": Given(piece.middle[0] + side * 0.6 * span, Origin.ASSUMED),
+            "y": Given(piece.middle[1], Origin.ASSUMED),
+            "block": Given(block.id, Origin.MEASURED if shop.supports else Origin.ASSUMED),
+            "high": Given(block.low_mm, Origin.CALCULATED),
+        }
+        return Values(settled(chosen, proposed))
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        return values.number("high")
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        block = next((b for b in _owned(at.shop) if b.id == values.word("block")), _owned(at.shop)[0])
+        root, high = (values.number("x"), values.number("y")), values.number("high")
+        ring = placed(rectangle(block.length_mm, block.width_mm), *root, 0.0)
+        seat = clipped(at.piece.outline, ring)
+        short = at.piece.bottom_mm - high
+        problem = "" if len(seat) >= 3 else "it stands beside the work, not under it"
+        if not problem and short > _LEVEL_MM:
+            problem = f"it is {num(short, 2)} mm lower than the others: the work rocks"
+        reach = block.height_for(high)
+        if not problem and (reach is None or abs(reach - high) > _LEVEL_MM):
+            problem = f"{block.title} does not come to {num(high, 2)}"
+        checks = (
+            ()
+            if problem
+            else (
+                Check(
+                    key=at.entry("level"),
+                    label=f"{name.capitalize()} level",
+                    value=short,
+                    unit="mm",
+                    limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM),
+                    step=0.01,
+                    features=(name,),
+                    figures=(at.entry("high"),),
+                    reason="all at one height",
+                ),
+            )
+        )
+        dims = (
+            Dimension(
+                at.entry("x"),
+                (0.0, root[1]),
+                root,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=at.entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
+        return Placed(
+            name=name,
+            uses=(Use(block.title, block.count),) if block.id else (),
+            seats=(seat,) if not problem else (),
+            solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),),
+            above=tuple(body(ring, name, Style.HIDDEN)),
+            front=tuple(front(ring, 0.0, high, name, Style.HOST)),
+            dimensions=dims,
+            checks=checks,
+            problem=problem,
+            spot=root,
+        )
+
+
+THING = Support()

@@ -1,0 +1,192 @@
+"""A toe clamp: bolted beside the work, its nose pushes sideways and a little down; the whole top stays free."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
+from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
+from elbrix.holding.contacts import Push
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
+from elbrix.holding.owned import Use
+from elbrix.holding.straps import screw_check
+from elbrix.mechanics.strength import preload_n
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import Clamp, ClampKind
+from elbrix.standards.threads import find_thread
+
+_ASSUMED = Clamp(id="", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44)
+_SCREW, _SCREW_MM = "M10", 10.0  # its push screw
+_GAP_MM = 14.0  # how far before the body its nose usually ends
+
+
+def _owned(shop: Shop) -> tuple[Clamp, ...]:
+    return tuple(c for c in shop.clamps if c.kind is ClampKind.TOE) or (_ASSUMED,)
+
+
+class Toe:
+    """See the module."""
+
+    key = "toe"
+    title = "Toe clamp"
+    when = "The whole top is cut: it pushes the work sideways against stops, and down"
+    order = 3
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        return (
+            *in_a_slot(machine, "In", "Along the table", "Pushes to"),
+            Parameter(
+                name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))
+            ),
+            Parameter(name="torque", label="Push screw tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
+        )
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        _, low, right, _ = bounds(piece.outline)
+        clamp = _owned(shop)[0]
+        slot, offset, beside = slot_near(machine, piece, chosen)
+        x = chosen["x"].value if "x" in chosen else right + clamp.length_mm / 2 + _GAP_MM if beside else piece.middle[0]
+        assert isinstance(x, float)
+        turn = (
+            chosen["turn"].value
+            if "turn" in chosen
+            else (math.pi if x > piece.middle[0] else 0.0)
+            if beside
+            else (math.pi / 2 if offset < low else -math.pi / 2)
+        )
+        assert isinstance(turn, float)
+        proposed = {
+            "slot": Given(slot, Origin.ASSUMED),
+            "x": Given(float(x), Origin.ASSUMED),
+            "turn": Given(turn, Origin.CALCULATED),
+            "clamp": Given(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED),
+            "torque": Given(5.0, Origin.ASSUMED),
+        }
+        return Values(settled(chosen, proposed))
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        return 0.0
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        clamp = next((c for c in _owned(at.shop) if c.id == values.word("clamp")), _owned(at.shop)[0])
+        slot, turn, torque = at.slot(values.word("slot")), values.number("turn"), values.number("torque")
+        way = (math.cos(turn), math.sin(turn))
+        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        met = ray(at.piece.outline, root, way)
+        reach = clamp.length_mm
+        end = (root[0] + way[0] * met[0], root[1] + way[1] * met[0]) if met else root
+        z = at.piece.bottom_mm + min(0.6 * at.piece.height_mm, clamp.thickness_mm)
+        problem = ""
+        if slot is None:
+            problem = "it stands between the slots: carry it to a slot"
+        elif inside(at.piece.outline, root):
+            problem = "it stands inside the work"
+        elif met is None:
+            problem = "its nose points past the work"
+        elif met[0] > reach:
+            problem = f"its nose ends {num(met[0] - reach, 1)} mm short of the work"
+        down = math.radians(clamp.down_deg)
+        force = preload_n(torque, at.nut_factor, _SCREW_MM)
+        square = -(met[1][0] * way[0] + met[1][1] * way[1]) if met else 1.0
+        pushes = (
+            ()
+            if problem
+            else (
+                Push((end[0], end[1], z), (way[0] * math.cos(down), way[1] * math.cos(down), -math.sin(down)), force, 0.0, name),
+            )
+        )
+        long = clamp.length_mm * 0.7
+        ring = placed(rectangle(long, clamp.width_mm), root[0], root[1], turn)
+        beyond = (root[0] - (long / 2 + 24) * way[0], root[1] - (long / 2 + 16) * way[1])
+        above: list[Element] = [
+            *body(ring, name),
+            Arc(root, 7.0, feature=name),
+            Line(root, end, Style.CENTRE, name),
+            Arc(end, 2.5, style=Style.TOOL, feature=name),
+        ]
+        checks = (
+            ()
+            if problem
+            else (
+                Check(
+                    key=at.entry("square"),
+                    label=f"{name.capitalize()} square to the side",
+                    value=math.degrees(math.acos(max(-1.0, min(1.0, square)))),
+                    unit="deg",
+                    limits=Limits(close_above=8.0, no_above=25.0),
+                    features=(name,),
+                    figures=(at.entry("turn"),),
+                    reason=(
+                        "it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"
+                    ),
+                ),
+                screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
+                Check(
+                    key=at.entry("toe_high"),
+                    label=f"{name.capitalize()} pushes down too",
+                    value=clamp.down_deg,
+                    unit="deg",
+                    limits=Limits(close_below=5.0),
+                    features=(name,),
+                    reason=(
+                        "its nose presses the work onto the table"
+                        if clamp.down_deg >= 5
+                        else "without a push down the work climbs"
+                    ),
+                ),
+            )
+        )
+        figures = (
+            Figure(
+                key=at.entry("push"),
+                label="Nose pushes",
+                value=force / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "T/(K·d)",
+                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)",
+                    "friction scatters by 30 % either way",
+                ),
+            ),
+        )
+        dims = (
+            Dimension(
+                at.entry("x"),
+                (0.0, root[1]),
+                beyond,
+                Side.AT,
+                value_mm=root[0],
+                prefix="x ",
+                entry=at.entry("x"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
+        return Placed(
+            name=name,
+            uses=(Use(clamp.title, clamp.count),) if clamp.id else (),
+            pushes=pushes,
+            solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),),
+            above=tuple(above),
+            front=tuple(front(ring, 0.0, clamp.thickness_mm, name)),
+            dimensions=dims,
+            checks=checks,
+            figures=figures,
+            problem=problem,
+            spot=root,
+            name_at=(beyond[0], beyond[1] - 13),
+            tighten=f"{name.capitalize()}: bolted down first, then the push screw to {num(torque, 1)} N·m",
+            cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
+        )
+
+
+THING = Toe()

@@ -1,0 +1,301 @@
+"""A vise closed on the work, its fixed jaw at the back; the work on parallels."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from elbrix.drawing.scene import Dimension, Element, Side, Style
+from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
+from elbrix.holding.contacts import Contact, Push
+from elbrix.holding.drawn import body, front
+from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.owned import Use
+from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.shop.gauges import Parallel
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import Vise as ViseTool
+
+_ASSUMED = ViseTool(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_height_mm=40, bed_height_mm=55, opening_mm=120)
+#: Off the middle by this share of the jaw, a vise cocks.
+_COCKS, _COCKS_MUCH = 0.15, 0.25
+_EDGE_MM = 0.2  # outline points this near its side touch the jaw
+_LEAST_GRIP_MM = 3.0
+_CLEAR_MM = 2.0  # between the cutter's end and the jaws
+_SPACER = (("no", "no"), ("yes", "an equal piece at the other end"))
+
+
+def _owned(shop: Shop) -> tuple[ViseTool, ...]:
+    return shop.vises or (_ASSUMED,)
+
+
+def _vise(values: Values, shop: Shop) -> ViseTool:
+    return next((v for v in _owned(shop) if v.id == values.word("vise")), _owned(shop)[0])
+
+
+def _parallel(values: Values, shop: Shop) -> Parallel | None:
+    return next((p for p in shop.parallels if p.id == values.word("parallels")), None)
+
+
+class Vise:
+    """See the module."""
+
+    key = "vise"
+    title = "Vise"
+    when = "Two sides are parallel and nothing else is needed"
+    order = 2
+
+    def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
+        pairs = (
+            ("", "none: on the bed"),
+            *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1),
+        )
+        return (
+            Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
+            Parameter(
+                name="along",
+                label="Jaws right of the work's middle",
+                kind=Kind.LENGTH,
+                low=-500,
+                high=500,
+                step=1,
+                usually="0: the work in the middle of the jaws",
+            ),
+            Parameter(
+                name="parallels",
+                label="Parallels",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=pairs,
+                usually="the lowest that let the cut clear the jaws",
+            ),
+            Parameter(name="torque", label="Handle tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
+            Parameter(name="spacer", label="A spacer at the other end", kind=Kind.CHOICE, unit="", choices=_SPACER),
+            Parameter(name="jaw_mu", label="Friction at the moving jaw", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
+        )
+
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+        vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
+        # The lowest pair that leaves half of the work, or what is cut and a little more, above the jaws; and still grips it.
+        above = min(max(0.5 * piece.height_mm, piece.deep_mm + _CLEAR_MM), piece.height_mm - _LEAST_GRIP_MM)
+        want = vise.jaw_height_mm - (piece.height_mm - above)
+        most = vise.jaw_height_mm - max(_LEAST_GRIP_MM, 0.1 * piece.height_mm)
+        pairs = sorted((p for p in shop.parallels if p.count > 1 and p.height_mm <= most), key=lambda p: p.height_mm)
+        pair = next((p for p in pairs if p.height_mm >= want), pairs[-1] if pairs and want > 0 else None) if want > 0 else None
+        return Values(
+            settled(
+                chosen,
+                {
+                    "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED),
+                    "along": Given(0.0, Origin.ASSUMED),
+                    "parallels": Given(
+                        pair.id if pair else "",
+                        Origin.CALCULATED,
+                        working=Working(
+                            "jaws − (work − above them): half of the work, or the cut and 2 mm",
+                            f"{num(vise.jaw_height_mm, 1)} − ({num(piece.height_mm, 1)} − {num(above, 1)})",
+                        ),
+                    ),
+                    "torque": Given(min(25.0, vise.most_nm), Origin.ASSUMED),
+                    "spacer": Given("no", Origin.ASSUMED),
+                    "jaw_mu": Given(0.1, Origin.ASSUMED, working=Working("", "", "a plain ground jaw, on the careful side")),
+                },
+            )
+        )
+
+    def raises_mm(self, values: Values, shop: Shop) -> float:
+        pair = _parallel(values, shop)
+        return _vise(values, shop).bed_height_mm + (pair.height_mm if pair else 0.0)
+
+    def place(self, name: str, values: Values, at: Place) -> Placed:
+        vise, pair = _vise(values, at.shop), _parallel(values, at.shop)
+        _, low, _, high = bounds(at.piece.outline)
+        middle = at.piece.middle[0] + values.number("along")
+        bed = vise.bed_height_mm
+        jaw_top = bed + vise.jaw_height_mm
+        grip = min(jaw_top - at.piece.bottom_mm, at.piece.height_mm)
+        wide = high - low
+        jaw = (middle - vise.jaw_width_mm / 2, middle + vise.jaw_width_mm / 2)
+        sides = [
+            (min(xs), max(xs)) for xs in ([p[0] for p in at.piece.outline if abs(p[1] - edge) < _EDGE_MM] for edge in (high, low))
+        ]
+        held = [(max(a, jaw[0]), min(b, jaw[1])) for a, b in sides]
+        problem = ""
+        if wide > vise.opening_mm:
+            problem = f"the work is {num(wide - vise.opening_mm, 1)} mm wider than the jaws open"
+        elif grip <= 0:
+            problem = "the parallels lift the work out of the jaws"
+        elif any(a > b for a, b in held):
+            problem = "the work lies beside the jaws"
+        torque = values.number("torque")
+        force = torque * vise.force_per_nm
+        contacts: tuple[Contact, ...] = ()
+        pushes: tuple[Push, ...] = ()
+        seats: tuple[Ring, ...] = ()
+        if not problem:
+            heights = (at.piece.bottom_mm + 0.1 * grip, at.piece.bottom_mm + 0.9 * grip)
+            contacts = tuple(Contact((x, high, z), (0, -1, 0), at.mu, f"{name}, fixed jaw") for x in held[0] for z in heights)
+            pushes = tuple(
+                Push((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_mu"), name)
+                for x in held[1]
+            )
+            thick = pair.thickness_mm if pair else (high - low) / 2
+            long = pair.length_mm if pair else vise.jaw_width_mm
+            seats = (
+                (
+                    (middle - long / 2, high - thick),
+                    (middle + long / 2, high - thick),
+                    (middle + long / 2, high),
+                    (middle - long / 2, high),
+                ),
+                (
+                    (middle - long / 2, low),
+                    (middle + long / 2, low),
+                    (middle + long / 2, low + thick),
+                    (middle - long / 2, low + thick),
+                ),
+            )
+        t = vise.jaw_thickness_mm
+        rings = {
+            "fixed jaw": placed(rectangle(vise.jaw_width_mm, t), middle, high + t / 2, 0.0),
+            "moving jaw": placed(rectangle(vise.jaw_width_mm, t), middle, low - t / 2, 0.0),
+        }
+        # Its body is drawn no further than a hand beyond the jaws: it only has to be seen which way it lies.
+        back, ahead = high + 1.6 * t, max(low - t - 40.0, high + 1.6 * t - vise.body_mm)
+        base = placed(rectangle(vise.jaw_width_mm * 0.8, back - ahead), middle, (back + ahead) / 2, 0.0)
+        above: list[Element] = [*body(base, name, Style.HOST)]
+        side: list[Element] = [*front(base, 0.0, bed, name, Style.HOST)]
+        for ring in rings.values():
+            above += body(ring, name)
+        side += front(rings["moving jaw"], bed, jaw_top, name)
+        for seat in seats if pair else ():
+            above += body(seat, name, Style.HIDDEN)
+            side += front(seat, bed, bed + (pair.height_mm if pair else 0.0), name, Style.HOST)
+        entry = at.entry
+        checks: tuple[Check, ...] = ()
+        if not problem:
+            off = abs((held[1][0] + held[1][1]) / 2 - middle) / vise.jaw_width_mm
+            spacer = values.word("spacer")
+            cocked = off > _COCKS and spacer == "no"
+            least = max(_LEAST_GRIP_MM, 0.1 * at.piece.height_mm)
+            checks = (
+                Check(
+                    key=entry("grip"),
+                    mends=(entry("parallels"),),
+                    label="Jaws grip",
+                    value=grip,
+                    unit="mm",
+                    limits=Limits(close_below=2 * least, no_below=least),
+                    step=0.1,
+                    features=(name,),
+                    figures=(entry("parallels"),),
+                    reason=(
+                        "enough of the work is in the jaws"
+                        if grip >= 2 * least
+                        else (
+                            "little: lower parallels, or a lighter cut"
+                            if grip >= least
+                            else "it is pulled out: at least 3 mm and a tenth of its height"
+                        )
+                    ),
+                    working=Working("jaw top − underside", f"{num(jaw_top, 2)} − {num(at.piece.bottom_mm, 2)}"),
+                ),
+                Check(
+                    key=entry("middle"),
+                    mends=(entry("along"), entry("spacer")),
+                    label="Work in the middle of the jaws",
+                    value=off * 100,
+                    unit="%",
+                    limits=Limits(close_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(),
+                    features=(name,),
+                    figures=(entry("along"), entry("spacer")),
+                    reason=(
+                        "the jaw stays parallel"
+                        if off <= _COCKS
+                        else (
+                            "the spacer keeps the jaw parallel"
+                            if not cocked
+                            else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker"
+                        )
+                    ),
+                    working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}"),
+                ),
+                Check(
+                    key=entry("torque"),
+                    mends=(entry("torque"),),
+                    label="Handle against its most",
+                    value=torque / vise.most_nm * 100,
+                    unit="%",
+                    limits=Limits(close_above=90, no_above=100),
+                    features=(name,),
+                    figures=(entry("torque"),),
+                    reason=(
+                        "within what the vise is made for"
+                        if torque <= 0.9 * vise.most_nm
+                        else "at the end of what the vise is made for"
+                    ),
+                ),
+            )
+        figures = (
+            Figure(
+                key=entry("force"),
+                label="Jaws press",
+                value=force / 1000,
+                unit="kN",
+                features=(name,),
+                working=Working(
+                    "torque · force per N·m", f"{num(torque)} · {num(vise.force_per_nm)} N", "screw friction scatters by 30 %"
+                ),
+            ),
+            Figure(
+                key=entry("lift"),
+                label="Work stands",
+                value=at.piece.bottom_mm,
+                step=0.01,
+                features=(name,),
+                working=Working(
+                    "bed + parallels", f"{num(bed, 3)} + {num(pair.height_mm if pair else 0.0, 3)}", "above the table"
+                ),
+            ),
+        )
+        dims = (
+            Dimension(
+                entry("along"),
+                (middle, high),
+                (middle - vise.jaw_width_mm / 2 - 26, high + t / 2),
+                Side.AT,
+                value_mm=values.number("along"),
+                prefix="off ",
+                entry=entry("along"),
+                feature=name,
+                step_mm=0.5,
+                order=10 + at.number,
+            ),
+        )
+        solids = (
+            *(Solid(ring=r, low_mm=bed, high_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()),
+            Solid(ring=base, low_mm=0.0, high_mm=bed, name=name),
+        )
+        return Placed(
+            name=name,
+            uses=(Use(vise.title, 1),) if vise.id else (),
+            contacts=contacts,
+            pushes=pushes,
+            seats=seats,
+            solids=solids,
+            above=tuple(above),
+            front=tuple(side),
+            dimensions=dims,
+            checks=checks,
+            figures=figures,
+            problem=problem,
+            spot=(middle, high + t),
+            name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
+            tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels",
+            cautions=("Take the handle off before the spindle starts",),
+        )
+
+
+THING = Vise()

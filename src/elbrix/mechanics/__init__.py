@@ -1,0 +1,1 @@
+"""Rules of strength and fit that design, holding and the answers share: one rule, one place."""

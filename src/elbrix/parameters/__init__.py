@@ -1,0 +1,1 @@
+"""What is asked for and what was given: parameters, values, and where each value came from."""

@@ -1,0 +1,1 @@
+"""What every bench shows, as plain values: no widget, no Qt."""

@@ -1,0 +1,49 @@
+"""What the answer card says. No widgets here."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from elbrix.answers.answer import Answer, NotAnswered
+from elbrix.answers.ask import examples
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.words import figure_row
+from elbrix.quantities.lengths import UnitStyle
+
+#: Rows longer than this have their value under their label.
+_ONE_LINE = 50
+
+
+def answer_card(answer: Answer, style: UnitStyle) -> CardView:
+    """The figures with their working, what to know besides, and the button that goes on."""
+    rows = []
+    for i, figure in enumerate(answer.figures):
+        row = figure_row(figure, style, strong=i == 0)
+        rows.append(replace(row, wrap=len(row.label) + len(row.value) + len(row.unit) > _ONE_LINE))
+    sections = [Section(title="", rows=tuple(rows), numbered=False)]
+    if answer.notes or answer.cautions:
+        text = "\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions)))
+        sections.append(Section(title="To know besides", text=text, numbered=False))
+    buttons = (Button(key="go", text=answer.go.words, main=True, tip="Enter"),) if answer.go is not None else ()
+    return CardView(sections=tuple(sections), buttons=buttons)
+
+
+def result_text(answer: Answer, style: UnitStyle) -> str:
+    """What was asked for, alone and large."""
+    first = answer.figures[0] if answer.figures else None
+    return "" if first is None else first.text or style.with_unit(first.value, first.unit, first.step)
+
+
+def refusal_card(error: NotAnswered) -> CardView:
+    """Why there is no answer, and what would be answered."""
+    return CardView(sections=(Section(title="", text=error.beside, numbered=False), _tries("These are answered", error.tries)))
+
+
+def hello_card() -> CardView:
+    """What can be asked."""
+    return CardView(sections=(_tries("In plain words, in any order, in mm or inches", examples()),))
+
+
+def _tries(title: str, tries: tuple[str, ...]) -> Section:
+    rows = tuple(Row(key=f"try {t}", label=t, value="", edit="press") for t in tries)
+    return Section(title=title, rows=rows, numbered=False)

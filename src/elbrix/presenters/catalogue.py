@@ -1,0 +1,302 @@
+"""What the Catalogue bench shows. No widgets here."""
+
+from __future__ import annotations
+
+import contextlib
+import time
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
+from elbrix.book.documents import AsMade, DesignDoc
+from elbrix.book.store import Book
+from elbrix.design.family import Design, SlotFit, parameter_of
+from elbrix.drawing.scene import Scene
+from elbrix.parameters.parameter import Kind
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.proof import Tile, Why
+from elbrix.presenters.words import verdict_word
+from elbrix.quantities.counts import parse_count
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.lengths import Length, UnitStyle, entry_text
+from elbrix.results.checks import Limits, Verdict
+
+#: A verdict as a place on a bar.
+_PLACE = {Verdict.GO: 2.0, Verdict.CLOSE: 1.0, Verdict.NO_GO: 0.0}
+_BANDS = Limits(no_below=0.5, close_below=1.5)
+
+
+class Entry(Struct, frozen=True):
+    """One card in the drawers."""
+
+    doc: DesignDoc
+    scene: Scene | None
+    lines: tuple[str, ...]
+    verdict: Verdict
+
+
+class CataloguePresenter:
+    """The drawers, searched or not, and the item in hand."""
+
+    def __init__(self, book: Book, style: UnitStyle, doc: DesignDoc | None, words: str = "") -> None:
+        self.book, self.shop, self.style, self.words = book, book.shop, style, words
+        self.docs = self._found(words)
+        self.doc = doc
+        self.design: Design | None = None
+        self.problem = ""
+        if doc is not None:
+            try:
+                self.design = solve_doc(doc, self.shop)
+            except ShopError as error:
+                self.problem = str(error)
+        self._fits: tuple[SlotFit, ...] | None = None
+
+    def _found(self, words: str) -> list[DesignDoc]:
+        docs = self.book.all(DesignDoc)
+        if not words.strip():
+            return docs
+        order = [id_ for kind, id_ in self.book.search(words) if kind == "design"]
+        return [d for id_ in order for d in docs if d.id == id_]
+
+    def entries(self) -> list[Entry]:
+        """Every card with its picture."""
+        found = []
+        for doc in self.docs:
+            try:
+                design = solve_doc(doc, self.shop)
+                scene: Scene | None = next(iter(family_of(doc).scenes(design)))
+                note, verdict = design.note, design.verdict
+            except ShopError as error:
+                scene, note, verdict = None, error.what, Verdict.NO_GO
+            state = f"rev {doc.letter}" if doc.letter else "draft"
+            made = f", {doc.made} made" if doc.made else ""
+            found.append(Entry(doc, scene, (f"{state}{made}   {doc.location}".rstrip(), note), verdict))
+        return found
+
+    @property
+    def fits(self) -> tuple[SlotFit, ...]:
+        if self._fits is None:
+            self._fits = slot_fits(self.doc, self.shop) if self.doc is not None else ()
+        return self._fits
+
+    def title(self) -> tuple[str, str]:
+        count = len(self.book.all(DesignDoc))
+        if self.words.strip():
+            return "Catalogue", f"{len(self.docs)} of {count} for “{self.words.strip()[:40]}”"
+        return "Catalogue", f"{count} items  ·  what was made, what it fits, where it is"
+
+    # --- card --------------------------------------------------------------------------------------------------------
+
+    def card(self) -> CardView:
+        doc = self.doc
+        if doc is None:
+            return CardView(
+                sections=(
+                    Section(
+                        title="Nothing made yet",
+                        text=(
+                            "Design an accessory and put it in the catalogue; its sizes, its place and what it fits are"
+                            " remembered here."
+                        ),
+                        numbered=False,
+                    ),
+                )
+            )
+        sections = [self._what(doc), self._as_made(doc), self._where(doc), self._revisions(doc), self._history(doc)]
+        buttons = (
+            Button(key="design", text="Open in Design", main=True),
+            Button(key="label", text="Drawer label", enabled=self.design is not None),
+        )
+        return CardView(sections=tuple(sections), buttons=buttons)
+
+    def _what(self, doc: DesignDoc) -> Section:
+        if self.design is None:
+            return Section(title=doc.title, text=self.problem)
+        family = family_of(doc)
+        holds = ", ".join(c.words for c in family.can_hold(self.design))
+        good = [f for f in self.fits if f.verdict is Verdict.GO]
+        by_machine: dict[str, list[str]] = {}
+        for fit in good:
+            by_machine.setdefault(fit.machine, []).append(fit.slot)
+        rows = (
+            Row(key="note", label="What it is", value=self.design.note, wrap=True),
+            Row(key="holds", label="Takes", value=holds, origin="calculated"),
+            Row(
+                key="fits",
+                label="Fits",
+                value=f"{len(good)} of {len(self.fits)} slots",
+                origin="calculated",
+                working="\n".join(f"{m}: {', '.join(s)}" for m, s in by_machine.items()) or "none of the measured slots",
+            ),
+        )
+        return Section(title=doc.title, hint=f"rev {doc.letter}" if doc.letter else "draft", rows=rows)
+
+    def _as_made(self, doc: DesignDoc) -> Section:
+        if self.design is None:
+            return Section(title="As made")
+        sizes: dict[str, MadeSize] = {}
+        with contextlib.suppress(ShopError):
+            sizes = {m.parameter: m for m in made_sizes(doc, self.shop)}
+        rows = []
+        for p in family_of(doc).parameters:
+            if (
+                p.kind is not Kind.LENGTH
+                or p.name not in self.design.values
+                or (self.design.values.number(p.name) == 0 and p.low == 0)
+            ):
+                continue
+            made = sizes.get(p.name)
+            designed = self.style.show(self.design.values.number(p.name), "mm")
+            if made is None:
+                rows.append(
+                    Row(
+                        key=f"made {p.name}",
+                        label=f"{p.label} {designed}",
+                        value="",
+                        placeholder="measure",
+                        edit="text",
+                        unit=self.style.name("mm"),
+                    )
+                )
+                continue
+            shown = ", ".join(self.style.show(v, "mm") for v in made.made_mm)
+            rows.append(
+                Row(
+                    key=f"made {p.name}",
+                    label=f"{made.verdict.sign} {p.label} {designed}",
+                    value=shown,
+                    unit=self.style.name("mm"),
+                    origin="measured",
+                    edit="text",
+                    entry_text="; ".join(entry_text(v, self.style.length) for v in made.made_mm),
+                    working=f"{verdict_word(made.verdict)}: {made.reason}",
+                )
+            )
+        return Section(title="As made", hint="designed, then measured", rows=tuple(rows))
+
+    def _where(self, doc: DesignDoc) -> Section:
+        rows = (
+            Row(
+                key="location",
+                label="Lives in",
+                value=doc.location,
+                placeholder="no place yet",
+                edit="text",
+                entry_text=doc.location,
+                origin="chosen" if doc.location else "",
+            ),
+            Row(key="made_count", label="Pieces made", value=str(doc.made), edit="text", entry_text=str(doc.made)),
+            Row(
+                key="notes",
+                label="Learned",
+                value=doc.notes,
+                placeholder="write what you learned",
+                edit="text",
+                entry_text=doc.notes,
+                wrap=True,
+            ),
+        )
+        return Section(title="Where it is", rows=rows)
+
+    def _revisions(self, doc: DesignDoc) -> Section:
+        rows = tuple(
+            Row(
+                key=f"rev {r.letter}",
+                label=f"{r.letter}   {r.on}",
+                value=r.reason,
+                wrap=True,
+                working=self._revision_sizes(doc, r.letter),
+            )
+            for r in reversed(doc.revisions)
+        )
+        return Section(title="Revisions", hint="" if rows else "none yet", rows=rows)
+
+    def _revision_sizes(self, doc: DesignDoc, letter: str) -> str:
+        """What a revision changed against the one before."""
+        letters = [r.letter for r in doc.revisions]
+        at = letters.index(letter)
+        if at == 0:
+            return "first issue"
+        before, now = doc.revisions[at - 1].values, doc.revisions[at].values
+        labels = {p.name: p.label for p in family_of(doc).parameters}
+        changed = [
+            f"{labels.get(k, k)} {before.get(k, '–')} → {v}"
+            for k, v in now.items()
+            if before.get(k) != v and k not in ("neck", "lip", "head", "depth")
+        ]
+        return "; ".join(changed) or "no size changed"
+
+    def _history(self, doc: DesignDoc) -> Section:
+        edits = self.book.history("design", doc.id)[:6]
+        return Section(
+            title="History",
+            rows=tuple(
+                Row(key=f"edit {i}", label=at[:16].replace("T", " "), value=what, wrap=True) for i, (at, what) in enumerate(edits)
+            ),
+        )
+
+    # --- strip -------------------------------------------------------------------------------------------------------
+
+    def tiles(self) -> tuple[Tile, ...]:
+        """One tile per measured slot: does it go in there, as made?"""
+        return tuple(
+            Tile(
+                key=f"{f.machine}|{f.slot}",
+                label=f"{f.machine}, {f.slot}",
+                value={"go": "fits", "close": "close", "no-go": "no"}[f.verdict.value],
+                verdict=f.verdict.value,
+                sign=f.verdict.sign,
+                number=_PLACE[f.verdict],
+                limits=_BANDS,
+                reason=f.reason,
+            )
+            for f in sorted(self.fits, key=lambda f: f.verdict.rank)
+        )
+
+    def why(self, key: str) -> Why | None:
+        for f in self.fits:
+            if f"{f.machine}|{f.slot}" == key:
+                return Why(
+                    key=key,
+                    title=f"{verdict_word(f.verdict)}   {f.machine}, {f.slot}",
+                    reason=f.reason[:1].upper() + f.reason[1:] + ".",
+                    working=(
+                        "Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured"
+                        " now."
+                    ),
+                )
+        return None
+
+    # --- changes -----------------------------------------------------------------------------------------------------
+
+    def typed(self, key: str, text: str) -> tuple[str, DesignDoc]:
+        """(what was done, changed document).
+
+        Raises:
+            ShopError: It cannot be; nothing changes.
+        """
+        doc = self.doc
+        if doc is None or len(text) > 4000:
+            raise EntryError("Catalogue", f"{len(text):,} characters", "4,000 are kept at most", "Shorten it")
+        if key == "location":
+            return f"Lives in {text.strip()}", replace(doc, location=text.strip())
+        if key == "notes":
+            return "Notes", replace(doc, notes=text.strip())
+        if key == "made_count":
+            made = parse_count(text, "Pieces made", 0, 100_000, "Count the drawer")
+            return f"{made} made", replace(doc, made=made)
+        name = key.removeprefix("made ")
+        parameter = parameter_of(family_of(doc), name)
+        others = tuple(m for m in doc.as_made if m.figure != name)
+        if not text.strip():
+            return f"{parameter.label} not measured", replace(doc, as_made=others)
+        parts = [p for p in text.split(";") if p.strip()]
+        values = tuple(Length.parse(p, self.style.length, parameter.label, parameter.low, parameter.high).mm for p in parts[:50])
+        as_made = AsMade(
+            on=time.strftime("%Y-%m-%d"),
+            figure=name,
+            readings_mm=values,
+            measured_with=self.shop.measuring[0].name if self.shop.measuring else "",
+        )
+        return f"{parameter.label} as made {text.strip()}", replace(doc, as_made=(*others, as_made))

@@ -1,0 +1,449 @@
+"""What the Hold bench shows, in words and scenes, and how its entries change the book. No widgets here."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Final
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from elbrix.book.designs_in_layouts import add_design, changed_since, layable, taken_again
+from elbrix.book.documents import DesignDoc, HoldDoc
+from elbrix.book.layouts import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
+from elbrix.design.files import dimension_text
+from elbrix.drawing.scene import Dimension, Path, Scene, Style
+from elbrix.exchange.outlines import ReadOutline
+from elbrix.holding.hold import Hold, machine_for, times
+from elbrix.holding.layout import all_things
+from elbrix.holding.pictures import ghost_ring
+from elbrix.holding.suggest import Suggestion
+from elbrix.parameters.parameter import Parameter
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Tile, Why
+from elbrix.presenters.words import figure_row, repair, tiles_of, why_check
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.checks import Fix, Verdict
+from elbrix.shop.shop import Shop
+
+#: What can be taken up from the plate and carried.
+PEN_WORDS: Final = "The pen is down: each click is the next place of the cutter’s axis   ·   Esc lifts it"
+CARRIED: Final = ("work", "strap", "stop", "support", "toe")
+
+
+class SuggestState(Struct, frozen=True):
+    """How the search for places stands."""
+
+    running: bool = False
+    share: float = 0.0
+    found: tuple[Suggestion, ...] = ()
+    problem: str = ""
+
+
+class HoldPresenter:
+    """One layout solved against the shop, and everything the bench says about it."""
+
+    def __init__(
+        self,
+        doc: HoldDoc,
+        shop: Shop,
+        style: UnitStyle,
+        *,
+        quick: bool = False,
+        suggest: SuggestState | None = None,
+        before: HoldPresenter | None = None,
+        pen: bool = False,
+        designs: Iterable[DesignDoc] = (),
+    ) -> None:
+        self.designs = {d.id: d for d in layable(designs)}
+        self.doc, self.shop, self.style, self.quick, self.suggest, self.pen = doc, shop, style, quick, suggest, pen
+        self.machine = machine_for(shop, doc.machine)
+        same = (
+            before is not None
+            and before.shop is shop
+            and before.machine is self.machine
+            and [t.kind for t in before.doc.things] == [t.kind for t in doc.things]
+        )
+        self.parameters: dict[str, Parameter] = before.parameters if same and before is not None else parameters_of(doc, shop)
+        self.fixes: dict[str, Fix | None] = {}
+        self.hold: Hold | None = None
+        self.problem: ShopError | None = None
+        try:
+            self.hold = solve_doc(doc, shop, quick=quick)
+        except ShopError as error:
+            self.problem = error
+
+    # --- head --------------------------------------------------------------------------------------------------------
+
+    def subtitle(self) -> str:
+        if self.hold is None:
+            return self.machine.name
+        margin = self.hold.margin
+        words = f"holds by {times(margin.least)} with µ {self.hold.values.number('mu'):g}" if margin.rests else "does not rest"
+        return f"on {self.machine.name}  ·  {words}"
+
+    # --- plate -------------------------------------------------------------------------------------------------------
+
+    def plate(self, phase: float | None = None) -> PlateView:
+        """
+        Args:
+            phase: Of the motion it gives with, 0 to 1; None: as far as it is drawn when nothing moves.
+        """
+        if self.hold is None:
+            return PlateView(Scene(""), message=str(self.problem), thing=self.doc.id)
+        above, front = self.hold.scenes
+        if phase is not None:
+            ring = ghost_ring(self.hold.piece, self.hold.margin, phase)
+            still = [e for e in above.elements if getattr(e, "feature", "") != "gives"]
+            above = above.with_elements([*still, Path(ring, Style.TOOL, "gives", closed=True)] if ring else still)
+        left, low, right, high = front.bounds()
+        tall = (high - low) > 0.4 * (right - left)  # a tall layout has its front view beside it, a flat one below
+        main, inset = (
+            ((0.0, 0.02, 0.6, 0.96), (0.61, 0.08, 0.99, 0.94)) if tall else ((0.0, 0.02, 1.0, 0.72), (0.0, 0.72, 1.0, 0.95))
+        )
+        return PlateView(
+            above,
+            title=above.title.upper(),
+            footer=(
+                PEN_WORDS
+                if self.pen
+                else (
+                    "Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a"
+                    " number"
+                )
+            ),
+            label=self.label,
+            entry_text=self.entry_text,
+            value=self.value,
+            inset=front,
+            main_box=main,
+            inset_box=inset,
+            pen=self.pen,
+            carry=CARRIED,
+            thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
+        )
+
+    def label(self, d: Dimension) -> str:
+        return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+
+    def entry_text(self, entry: str) -> str:
+        if self.hold is None or entry not in self.parameters:
+            return ""
+        return self.parameters[entry].entry_text(self.given(entry), self.style.length)
+
+    def given(self, name: str):  # type: ignore[no-untyped-def]
+        """The value of a parameter by its whole name."""
+        assert self.hold is not None
+        number, _, own = name.rpartition(".")
+        values = self.hold.things[int(number)][1] if number else self.hold.values
+        return values[own]
+
+    def value(self, key: str) -> str:
+        if self.hold is None:
+            return ""
+        figure = self.hold.figure(key)
+        return figure.text or self.style.with_unit(figure.value, figure.unit, figure.step)
+
+    # --- card --------------------------------------------------------------------------------------------------------
+
+    def card(self) -> CardView:
+        if self.hold is None:
+            return CardView(sections=(self._repair(),))
+        hold = self.hold
+        sections: list[Section] = []
+        first = len(hold.groups) - len(hold.things) - 1
+        for i, group in enumerate(hold.groups):
+            number = i - first
+            rows = tuple(self._row(k) for k in group.rows)
+            buttons: tuple[Button, ...] = ()
+            text, hint = "", group.hint
+            if 0 <= number < len(hold.things):
+                source = self.designs.get(self.doc.things[number].design)
+                hint = source.title if source is not None else hint
+                buttons = (Button(key=f"away {number}", text="Take it away"), *self._again(number))
+                text = hold.things[number][2].problem
+                text = f"■ {text}" if text else ""
+            if i == 0:
+                buttons = (
+                    Button(
+                        key="outline",
+                        text="Read its outline from a file…",
+                        tip="A closed outline of a DXF, or a STEP solid seen from above",
+                    ),
+                )
+            if group.title == "The cut":
+                buttons = (
+                    Button(
+                        key="pen",
+                        text="Lift the pen" if self.pen else "Draw its path on the plate",
+                        tip="Click where the cutter's axis goes; whole millimetres from the work's middle",
+                    ),
+                )
+            if group.title == "Will it stay":
+                text = hold.guidance
+            sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
+        more = [Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()]
+        more += [
+            Row(
+                key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins"
+            )
+            for d in self.designs.values()
+        ]
+        sections.append(Section(title="One more", rows=tuple(more), numbered=False))
+        if any(t.key == "strap" for t, _, _ in hold.things):
+            sections.append(self._suggestions())
+        if hold.swaps:
+            sections.append(Section(title="Two holds", text="\n".join(hold.swaps)))
+        order = "\n".join(f"{i}. {words}" for i, words in enumerate(hold.tighten, 1))
+        sections.append(
+            Section(title="Order of tightening", text="\n".join(p for p in (order, *(f"▲ {c}" for c in hold.cautions)) if p))
+        )
+        return CardView(
+            sections=tuple(sections),
+            buttons=(Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),),
+        )
+
+    def _again(self, number: int) -> tuple[Button, ...]:
+        """Offered when the drawing a thing was taken from says other sizes now."""
+        thing = self.doc.things[number]
+        design = self.designs.get(thing.design)
+        if design is None or self.quick or not changed_since(thing, design, self.shop):
+            return ()
+        return (
+            Button(key=f"again {number}", text="Take its sizes again", tip=f"The drawing of {design.title} has changed since"),
+        )
+
+    def _row(self, key: str) -> Row:
+        assert self.hold is not None
+        figure = self.hold.figure(key)
+        parameter = self.parameters.get(key)
+        given = self.given(key) if parameter is not None else None
+        row = figure_row(figure, self.style, parameter, given, chosen=self._is_chosen(key))
+        return replace(row, wrap=row.wrap or len(row.label) + len(row.value) + len(row.unit) > 33)
+
+    def _is_chosen(self, key: str) -> bool:
+        number, _, own = key.rpartition(".")
+        if not number:
+            return own in self.doc.chosen
+        return number.isdecimal() and int(number) < len(self.doc.things) and own in self.doc.things[int(number)].chosen
+
+    def _suggestions(self) -> Section:
+        state = self.suggest
+        if state is not None and state.running:
+            return Section(
+                title="Better places for the straps",
+                text=f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile.",
+                buttons=(Button(key="stop", text="Stop looking"),),
+                numbered=False,
+            )
+        rows = (
+            tuple(
+                Row(key=f"take {i}", label=f"Suggestion {i + 1}", value=s.sentence, edit="press", wrap=True)
+                for i, s in enumerate(state.found)
+            )
+            if state is not None
+            else ()
+        )
+        text = state.problem if state is not None else ""
+        return Section(
+            title="Better places for the straps",
+            text=text,
+            rows=rows,
+            buttons=(
+                Button(
+                    key="suggest",
+                    text="Look for better places",
+                    tip="On the real slots, by margin and reach; everything else stays",
+                ),
+            ),
+            numbered=False,
+        )
+
+    def _repair(self) -> Section:
+        return repair("This cannot be held", str(self.problem or ""), self.doc.chosen, self.parameters)
+
+    # --- proof -------------------------------------------------------------------------------------------------------
+
+    def tiles(self) -> tuple[Tile, ...]:
+        return tiles_of(self.hold.checks, self.style) if self.hold is not None else ()
+
+    def why(self, key: str) -> Why | None:
+        if self.hold is None or all(c.key != key for c in self.hold.checks):
+            return None
+        fix = self.fix(key)
+        return why_check(self.hold.check(key), self.style, fix=fix.text if fix else "")
+
+    def fix(self, key: str) -> Fix | None:
+        """What `find_fix` found; it takes too long to be looked for on the way."""
+        return self.fixes.get(key)
+
+    def wants_fix(self, key: str) -> bool:
+        """Whether a mend of this check has still to be looked for."""
+        check = next((c for c in self.hold.checks if c.key == key), None) if self.hold is not None else None
+        return check is not None and check.verdict is not Verdict.GO and key not in self.fixes and not self.quick
+
+    def find_fix(self, key: str) -> Fix | None:
+        """Look for the nearest change that mends a check: up to a second, beside the window."""
+        try:
+            return fix_of(self.doc, self.shop, key)
+        except ShopError:
+            return None
+
+    def fixed(self, fix: Fix) -> HoldDoc:
+        return fixed(self.doc, self.shop, fix)
+
+    def of_features(self, features: frozenset[str]) -> tuple[frozenset[str], frozenset[str]]:
+        if self.hold is None or not features:
+            return frozenset(), frozenset()
+        named = {"path" if f.startswith("place ") else f for f in features}
+        keys = frozenset(f.key for f in self.hold.figures if named & set(f.features))
+        return keys, frozenset(c.key for c in self.hold.checks if named & set(c.features))
+
+    def features_of_key(self, key: str) -> frozenset[str]:
+        if self.hold is None:
+            return frozenset()
+        return frozenset(f for figure in self.hold.figures if figure.key == key for f in figure.features)
+
+    def features_of_check(self, key: str) -> tuple[frozenset[str], frozenset[str]]:
+        if self.hold is None or all(c.key != key for c in self.hold.checks):
+            return frozenset(), frozenset()
+        check = self.hold.check(key)
+        return frozenset(check.features), frozenset(check.figures)
+
+    # --- changes, as new documents -----------------------------------------------------------------------------------
+
+    def typed(self, name: str, text: str) -> HoldDoc:
+        """The document with a typed value that also solves.
+
+        Raises:
+            ShopError: The text, or what it leads to, cannot be; nothing changes.
+        """
+        doc = choose_hold(self.doc, self.shop, name, text, self.style.length)
+        solve_doc(doc, self.shop, quick=True)
+        return doc
+
+    def dragged(self, name: str, value: float) -> HoldDoc:
+        return choose_hold(self.doc, self.shop, name, f"{value:g}", "mm", self.parameters)
+
+    def carried(self, feature: str, dx: float, dy: float) -> HoldDoc | None:
+        """The document with the work or a thing moved, settled on slots and whole millimetres; None when it cannot be carried."""
+        if self.hold is None:
+            return None
+        if feature == "work":
+            at = (self.hold.values.number("x") + dx, self.hold.values.number("y") + dy)
+            return self._placed("", {"x": f"{round(at[0])}", "y": f"{round(at[1])}"})
+        number = next((i for i, (_, _, p) in enumerate(self.hold.things) if p.name == feature), None)
+        if number is None:
+            return None
+        _, values, placed = self.hold.things[number]
+        moved: dict[str, str] = {}
+        if "x" in values:
+            moved["x"] = f"{round(values.number('x') + dx)}"
+        if "slot" in values:
+            slots = [s for s in self.machine.slots if s.straight]
+            if slots:
+                moved["slot"] = min(slots, key=lambda s: abs(s.offset_mm - (placed.spot[1] + dy))).label
+        elif "y" in values:
+            moved["y"] = f"{round(values.number('y') + dy)}"
+        return self._placed(f"{number}.", moved) if moved else None
+
+    def _placed(self, prefix: str, moved: dict[str, str]) -> HoldDoc:
+        doc = self.doc
+        for name, text in moved.items():
+            doc = choose_hold(doc, self.shop, prefix + name, text, "mm", self.parameters)
+        return doc
+
+    def penned(self, x: float, y: float, *, first: bool) -> HoldDoc:
+        """The document with one more place of the cutter's path, in whole millimetres from the work's middle.
+
+        Raises:
+            ShopError: The same place twice.
+        """
+        assert self.hold is not None
+        middle, turn = self.hold.piece.middle, self.hold.values.number("turn")
+        dx, dy = x - middle[0], y - middle[1]
+        at = (round(dx * math.cos(turn) + dy * math.sin(turn)), round(dy * math.cos(turn) - dx * math.sin(turn)))
+        before = "" if first else self.hold.values.word("at") + "; "
+        return self._placed("", {"path": "line", "at": f"{before}{at[0]},{at[1]}"})
+
+    def outlined(self, found: ReadOutline) -> HoldDoc:
+        """The document with an outline that was read from a file, and it solves.
+
+        Raises:
+            ShopError: The outline cannot be held.
+        """
+        doc = self._placed(
+            "", {"shape": "outline", "outline": found.places, **({"height": f"{found.height_mm:g}"} if found.height_mm else {})}
+        )
+        solve_doc(doc, self.shop, quick=True)
+        return doc
+
+    def added(self, kind: str) -> HoldDoc:
+        return add_thing(self.doc, kind)
+
+    def laid(self, design_id: str) -> HoldDoc:
+        """The document with an accessory of the catalogue."""
+        return add_design(self.doc, self.designs[design_id], self.shop)
+
+    def again(self, number: int) -> HoldDoc:
+        """The document with a thing's sizes as its drawing has them now."""
+        return taken_again(self.doc, number, self.designs[self.doc.things[number].design], self.shop)
+
+    def taken_away(self, number: int) -> HoldDoc:
+        return remove_thing(self.doc, number)
+
+    def suggested(self, suggestion: Suggestion) -> HoldDoc:
+        """The document with the straps where a suggestion has them."""
+        doc = self.doc
+        for number, values in suggestion.values.items():
+            doc = forget_hold(doc, f"{number}.tip")
+            for name, text in values.items():
+                doc = choose_hold(doc, self.shop, f"{number}.{name}", text, "mm")
+        return doc
+
+    def let_go(self, name: str) -> HoldDoc:
+        return forget_hold(self.doc, name)
+
+    def change_words(self, name: str, doc: HoldDoc) -> str:
+        """Label of the edit for the undo menu."""
+        label = self.parameters[name].label if name in self.parameters else name
+        number, _, own = name.rpartition(".")
+        chosen = doc.things[int(number)].chosen if number and int(number) < len(doc.things) else doc.chosen
+        who = (
+            self.hold.things[int(number)][2].name.capitalize() + ", "
+            if number and self.hold is not None and int(number) < len(self.hold.things)
+            else ""
+        )
+        return (
+            f"{who}{label.lower() if who else label} {chosen[own].typed or chosen[own].text}"
+            if own in chosen
+            else f"{who}{label} as proposed"
+        )
+
+
+def chooser() -> CardView:
+    """What the card says when there is no layout."""
+    rows = (
+        Row(key="new block", label="A block in the vise", value="two parallel sides, the top is cut", edit="press", wrap=True),
+        Row(
+            key="new straps",
+            label="A plate under straps",
+            value="clamped down on the table beside the cut",
+            edit="press",
+            wrap=True,
+        ),
+        Row(key="new plate", label="On a fixture plate", value="held through its own holes", edit="press", wrap=True),
+    )
+    return CardView(
+        sections=(
+            Section(
+                title="What do you want to hold?",
+                text="Each starts from what is in Shop and can be moved on the plate.",
+                rows=rows,
+                numbered=False,
+            ),
+        )
+    )

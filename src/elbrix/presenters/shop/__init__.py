@@ -1,0 +1,1 @@
+"""What the Shop bench shows."""

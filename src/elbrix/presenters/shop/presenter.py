@@ -1,0 +1,454 @@
+"""What the Shop bench shows and how its entries change the book. No widgets here."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any, Final
+
+from msgspec.structs import replace
+
+from elbrix.book.documents import Document
+from elbrix.design.files import dimension_text
+from elbrix.drawing.scene import Dimension, Scene
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Tile, Why
+from elbrix.presenters.shop.boxes import block_section, box_buttons, picked_block, typed_block
+from elbrix.presenters.shop.fields import FIELDS, LIST_OF, THINGS, add_row, field_row, read_field, thing_count, thing_name
+from elbrix.presenters.shop.scenes import machine_scene, section_scene, thing_scene
+from elbrix.presenters.words import tiles_of, why_check
+from elbrix.quantities.counts import parse_count
+from elbrix.quantities.errors import EntryError
+from elbrix.quantities.lengths import Length, UnitStyle, entry_text
+from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Check
+from elbrix.shop.audit import bar_checks, box_checks, cutter_checks, machine_checks, slot_checks, stud_checks
+from elbrix.shop.gauges import GaugeSet
+from elbrix.shop.machines import Axis, Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import SLOT_SIZES, TSlot
+
+PLACES: Final = ("left end", "middle", "right end")
+#: How to take each size, in the order of measuring.
+HOW: Final = {
+    "neck": "Inside jaws between the lips, square across, twice at different heights: take the smaller",
+    "lip": "Hook or depth gauge from the table top to the underside of the lip; not onto a burr",
+    "head": "Inside jaws below the lips: open, rock gently, take the smallest",
+    "depth": "Depth rod to the slot floor, chips brushed out, beam flat on the table",
+}
+
+
+class ShopPresenter:
+    """One look at the shop: which thing, which slot."""
+
+    def __init__(self, shop: Shop, style: UnitStyle, what: str, item: str, slot: str) -> None:
+        self.shop, self.style = shop, style
+        self.what = (
+            what
+            if what in THINGS or any(m.id == what for m in shop.machines)
+            else (shop.machines[0].id if shop.machines else "rack" if shop.bars else "")
+        )
+        self.machine = next((m for m in shop.machines if m.id == self.what), None)
+        self.slot = self._slot(slot)
+        things = self.things
+        self.item: Any = next((t for t in things if t.id == item), things[0] if things else None)
+        self.slot_label = slot  #: of the slot, or the length of the block picked in a box
+        self.block = picked_block(self.item, slot)
+
+    def _slot(self, label: str) -> TSlot | None:
+        if self.machine is None or not self.machine.slots:
+            return None
+        slots = self.machine.slots
+        middle = next((s for s in slots if "middle" in s.label and s.measured), None)
+        return next((s for s in slots if s.label == label), None) or middle or next((s for s in slots if s.measured), slots[0])
+
+    @property
+    def things(self) -> tuple[Any, ...]:
+        """Bars, cutters … when one of those lists is looked at."""
+        return getattr(self.shop, LIST_OF[self.what][1]) if self.what in LIST_OF else ()
+
+    @property
+    def empty(self) -> bool:
+        return not self.shop.machines and not self.shop.bars
+
+    def title(self) -> tuple[str, str]:
+        if self.machine is not None:
+            measured = sum(s.measured for s in self.machine.slots)
+            readout = (
+                f"readout {self.style.with_unit(self.machine.readout_step_mm, 'mm')}"
+                if self.machine.readout_step_mm
+                else "no readout"
+            )
+            return (
+                f"{self.machine.name}",
+                f"{self.machine.kind.value}  ·  {measured} of {len(self.machine.slots)} slots measured  ·  {readout}",
+            )
+        if self.what in THINGS:
+            return THINGS[self.what], f"{len(self.things)} of them"
+        return "An empty shop", "Begin with the machine whose slots you know least"
+
+    # --- plate -------------------------------------------------------------------------------------------------------
+
+    def plate(self) -> PlateView:
+        def label(d: Dimension) -> str:
+            return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+
+        footer = "Click a brass number to type it   ·   click a slot to look at its section"
+        if self.machine is not None:
+            scene, inset = machine_scene(self.machine, self.slot)
+            round_table = self.slot is not None and not self.slot.straight
+            return PlateView(
+                scene,
+                title=scene.title.upper(),
+                footer=footer,
+                label=label,
+                entry_text=self.entry_text,
+                thing=f"{self.what} {self.style.length} {self.slot.label if self.slot else ''}",
+                inset=inset,
+                main_box=(0.0, 0.0, 0.56, 1.0) if round_table else (0.0, 0.0, 1.0, 0.47) if inset else (0.0, 0.0, 1.0, 1.0),
+                inset_box=(0.56, 0.1, 1.0, 0.95) if round_table else (0.03, 0.47, 0.97, 1.0),
+            )
+        found = thing_scene(self.what, self.shop, self.item, self.slot_label)
+        if found is not None:
+            scene, footer = found
+        elif self.what in THINGS:
+            names = "\n".join(thing_name(t, self.style) for t in self.things)
+            return PlateView(
+                Scene(""), message=names or f"No {THINGS[self.what].lower()} yet. Add the first one on the card.", thing=self.what
+            )
+        else:
+            return PlateView(
+                Scene(""),
+                message=(
+                    "Nothing here yet.\n\nMeasure your first slot: four sizes, at both ends and in the middle.\nTwo minutes with"
+                    " a caliper, and the first nut that fits follows by itself.\n\nOr walk around the demo shop, in a window of"
+                    " its own."
+                ),
+                thing="empty",
+            )
+        return PlateView(
+            scene,
+            title=scene.title.upper(),
+            footer=footer,
+            label=label,
+            entry_text=self.entry_text,
+            thing=f"{self.what} {self.style.length} {self.slot.label if self.slot else ''}",
+        )
+
+    def measuring_plate(self, slot: TSlot, size: str) -> PlateView:
+        """The section with the caliper where it goes."""
+        scene = section_scene(slot, size)
+
+        def label(d: Dimension) -> str:
+            return dimension_text(d.value, d.prefix, d.suffix, d.text, self.style, d.step_mm)
+
+        return PlateView(
+            scene,
+            title=f"MEASURING {slot.label.upper()}",
+            footer="Dashed edges are not measured yet",
+            label=label,
+            thing=f"measuring {slot.label} {size} {self.style.length}",
+        )
+
+    def entry_text(self, key: str) -> str:
+        if self.slot is not None and key in {n for n, *_ in SLOT_SIZES}:
+            readings = getattr(self.slot, key)
+            return "; ".join(entry_text(v, self.style.length) for v in readings.values_mm) if readings else ""
+        value = getattr(self.machine, key, None)
+        return entry_text(float(value), self.style.length) if isinstance(value, int | float) else ""
+
+    # --- card --------------------------------------------------------------------------------------------------------
+
+    def card(self) -> CardView:
+        sections = [self._contents()]
+        if self.machine is not None:
+            sections += self._machine_sections(self.machine)
+        elif self.what in LIST_OF:
+            sections += self._thing_sections()
+            if self.block is not None:
+                sections.insert(2, block_section(self.item, self.block))
+        buttons: tuple[Button, ...] = ()
+        if not self.shop.machines:
+            buttons = (Button(key="add machine", text="Measure a slot", main=True), Button(key="demo", text="The demo shop"))
+        if self.slot is not None:
+            words = "Measure this slot" if not self.slot.measured else "Measure it again"
+            buttons = (
+                Button(key="measure", text=words, main=not self.slot.measured),
+                Button(key="design", text="Design for this slot", main=self.slot.measured, enabled=self.slot.measured),
+            )
+        return CardView(sections=tuple(sections), buttons=buttons)
+
+    def _contents(self) -> Section:
+        rows = [
+            Row(
+                key=f"see {m.id}",
+                label=m.name,
+                value=f"{sum(s.measured for s in m.slots)} of {len(m.slots)} slots",
+                edit="press",
+                strong=m.id == self.what,
+            )
+            for m in self.shop.machines
+        ]
+        for key, words in THINGS.items():
+            count = len(getattr(self.shop, LIST_OF[key][1]))
+            rows.append(Row(key=f"see {key}", label=words, value=str(count), edit="press", strong=key == self.what))
+        return Section(
+            title="What is here",
+            rows=tuple(rows),
+            buttons=(Button(key="add machine", text="Add a machine"),) if self.shop.machines else (),
+        )
+
+    def _machine_sections(self, machine: Machine) -> list[Section]:
+        slots = tuple(
+            Row(
+                key=f"slot {s.label}",
+                label=s.label,
+                value=f"{s.places} place{'s' if s.places != 1 else ''}" if s.measured else "not measured",
+                edit="press",
+                strong=self.slot is not None and s.label == self.slot.label,
+            )
+            for s in machine.slots
+        )
+        found = [Section(title="Its T-slots", rows=slots, buttons=(Button(key="add slot", text="Add a slot"),))]
+        if self.slot is not None:
+            found.append(
+                Section(
+                    title="Readings",
+                    hint=self.slot.label,
+                    rows=(
+                        *tuple(self._readings_row(n, label) for n, label, *_ in SLOT_SIZES),
+                        Row(key="slot_label", label="Called", value=self.slot.label, edit="text", origin="chosen"),
+                        Row(
+                            key="offset_mm",
+                            label="From the table's middle",
+                            value=self.style.show(self.slot.offset_mm, "mm"),
+                            unit=self.style.name("mm"),
+                            edit="text",
+                            origin="measured",
+                            entry_text=entry_text(self.slot.offset_mm, self.style.length),
+                        ),
+                        Row(
+                            key="ring_radius_mm",
+                            label="Ring radius, 0 if straight",
+                            value=self.style.show(self.slot.ring_radius_mm, "mm"),
+                            unit=self.style.name("mm"),
+                            edit="text",
+                            origin="measured",
+                            entry_text=entry_text(self.slot.ring_radius_mm, self.style.length),
+                        ),
+                    ),
+                )
+            )
+        found.append(
+            Section(
+                title="Handwheels",
+                hint="per turn, divisions, slack",
+                rows=tuple(self._axis_row(machine, axis) for axis in ("X", "Y", "Z")),
+            )
+        )
+        found.append(
+            Section(
+                title="The machine",
+                rows=tuple(field_row(machine, f, self.style) for f in FIELDS[Machine]),
+                buttons=(Button(key="remove", text="Remove this machine"),),
+            )
+        )
+        return found
+
+    def _readings_row(self, name: str, label: str) -> Row:
+        assert self.slot is not None
+        readings: Readings | None = getattr(self.slot, name)
+        if readings is None:
+            return Row(key=name, label=label, value="", placeholder="measure", edit="text", unit=self.style.name("mm"))
+        low, high = self.style.show(readings.min, "mm"), self.style.show(readings.max, "mm")
+        value = low if low == high else f"{low} … {high}"
+        working = (
+            f"tightest {self.style.with_unit(readings.min, 'mm')}, largest {self.style.with_unit(readings.max, 'mm')}, mean"
+            f" {self.style.with_unit(readings.mean, 'mm')}, spread {self.style.with_unit(readings.spread, 'mm')}"
+        )
+        more = "\n".join(
+            p for p in (working, ", ".join(readings.places), " ".join(w for w in (readings.measured_with, readings.on) if w)) if p
+        )
+        return Row(
+            key=name,
+            label=label,
+            value=value,
+            unit=self.style.name("mm"),
+            origin="measured",
+            edit="text",
+            entry_text=self.entry_text(name),
+            working=more,
+        )
+
+    def _axis_row(self, machine: Machine, axis: str) -> Row:
+        wheel = machine.axes.get(axis)
+        if wheel is None:
+            return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05", edit="text")
+        show = self.style.show
+        value = f"{show(wheel.mm_per_turn, 'mm')} / {wheel.divisions} / {show(wheel.slack_mm, 'mm')}"
+        text = (
+            f"{entry_text(wheel.mm_per_turn, self.style.length)}; {wheel.divisions};"
+            f" {entry_text(wheel.slack_mm, self.style.length)}"
+        )
+        return Row(
+            key=f"axis {axis}",
+            label=axis,
+            value=value,
+            unit=self.style.name("mm"),
+            origin="measured",
+            edit="text",
+            entry_text=text,
+            working=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}",
+        )
+
+    def _thing_sections(self) -> list[Section]:
+        rows = tuple(
+            Row(
+                key=f"item {t.id}",
+                label=thing_name(t, self.style),
+                value=thing_count(t, self.style),
+                edit="press",
+                strong=self.item is not None and t.id == self.item.id,
+            )
+            for t in self.things
+        )
+        more = (Button(key="add thing", text="Add one"),) if self.what != "blocks" else ()
+        rows = (*rows, add_row()) if self.what == "blocks" else rows
+        found = [Section(title=THINGS[self.what], rows=rows, buttons=more)]
+        if self.item is not None:
+            found.append(
+                Section(
+                    title="This one",
+                    rows=tuple(field_row(self.item, f, self.style) for f in FIELDS[type(self.item)]),
+                    buttons=(*box_buttons(self.item), Button(key="remove", text="Take it off the list")),
+                )
+            )
+        return found
+
+    # --- proof -------------------------------------------------------------------------------------------------------
+
+    @property
+    def checks(self) -> list[Check]:
+        if self.machine is not None:
+            return [*(slot_checks(self.slot) if self.slot else []), *machine_checks(self.machine)]
+        if isinstance(self.item, GaugeSet):
+            return box_checks(self.item)
+        lists: dict[str, Callable[[Shop], list[Check]]] = {"cutters": cutter_checks, "rack": bar_checks, "studs": stud_checks}
+        return lists[self.what](self.shop) if self.what in lists else []
+
+    def tiles(self) -> tuple[Tile, ...]:
+        return tiles_of(self.checks, self.style)
+
+    def why(self, key: str) -> Why | None:
+        check = next((c for c in self.checks if c.key == key), None)
+        return why_check(check, self.style) if check is not None else None
+
+    # --- changes, as new documents -----------------------------------------------------------------------------------
+
+    def typed(self, key: str, text: str) -> tuple[str, Document]:
+        """(what was done, changed document) for a typed or picked entry.
+
+        Raises:
+            ShopError: It cannot be; nothing changes.
+        """
+        if self.machine is not None and self.slot is not None and key in {n for n, *_ in SLOT_SIZES}:
+            return f"{self.machine.name}, {self.slot.label}, {key} {text.strip()}", self._with_slot(
+                _slot_with(self.slot, key, self.read(key, text))
+            )
+        if self.machine is not None and self.slot is not None and key in ("offset_mm", "ring_radius_mm"):
+            low, high = (-1000.0, 1000.0) if key == "offset_mm" else (0.0, 2000.0)
+            value = Length.parse(text, self.style.length, "Slot", low, high).mm
+            return f"{self.machine.name}, {self.slot.label} moved", self._with_slot(_slot_with(self.slot, key, value))
+        if self.machine is not None and self.slot is not None and key == "slot_label":
+            return f"{self.machine.name}, slot called {text.strip()}", self._renamed_slot(text)
+        if self.machine is not None and key.startswith("axis "):
+            return f"{self.machine.name}, {key}", replace(
+                self.machine, axes={**self.machine.axes, key[5:]: self._axis(key[5:], text)}
+            )
+        if key.startswith("block_") and self.block is not None:
+            return typed_block(self.item, self.block, key, text)
+        attr = key.removeprefix("field ")
+        thing = self.machine if self.machine is not None else self.item
+        field = next((f for f in FIELDS.get(type(thing), ()) if f.attr == attr), None)
+        if field is None or thing is None:
+            raise EntryError("Shop", "that cannot be typed here", "It is no entry of this thing", "Pick a row of the card")
+        value = read_field(field, thing, text, self.style)
+        return f"{field.label} {text.strip()}", replace(thing, **{attr: value})
+
+    def read(self, name: str, text: str, tool: str = "", places: tuple[str, ...] = ()) -> Readings:
+        """Readings from typed text, each within what a slot can be; several are parted by ;"""
+        label, low, high = next((label, low, high) for n, label, low, high in SLOT_SIZES if n == name)
+        parts = [p for p in text.split(";") if p.strip()] or [""]
+        if len(parts) > 50:
+            raise EntryError(label, f"{len(parts)} readings", "Fifty at most are kept for one size", "Keep the ones that matter")
+        values = tuple(Length.parse(p, self.style.length, label, low, high).mm for p in parts)
+        return Readings(values_mm=values, measured_with=tool or self.tool_name(), on=time.strftime("%Y-%m-%d"), places=places)
+
+    def tool_name(self) -> str:
+        """The measuring tool assumed: the first the shop has."""
+        return self.shop.measuring[0].name if self.shop.measuring else ""
+
+    def with_reading(self, slot: TSlot, name: str, place: str, text: str) -> TSlot:
+        """A slot with one more reading, or the one of that place replaced.
+
+        Raises:
+            ShopError: The text, or a slot like that, cannot be.
+        """
+        fresh = self.read(name, text, places=(place,))
+        old: Readings | None = getattr(slot, name)
+        kept = (
+            [(p, v) for p, v in zip(old.places, old.values_mm, strict=False) if p != place]
+            if old and len(old.places) == len(old.values_mm)
+            else []
+        )
+        pairs = sorted([*kept, (place, fresh.values_mm[0])], key=lambda pv: PLACES.index(pv[0]) if pv[0] in PLACES else 9)
+        readings = Readings(
+            values_mm=tuple(v for _, v in pairs),
+            places=tuple(p for p, _ in pairs),
+            measured_with=fresh.measured_with,
+            on=fresh.on,
+        )
+        return _slot_with(slot, name, readings)
+
+    def _with_slot(self, slot: TSlot) -> Machine:
+        assert self.machine is not None
+        return replace(self.machine, slots=tuple(slot if s.label == slot.label else s for s in self.machine.slots))
+
+    def _renamed_slot(self, text: str) -> Machine:
+        assert self.machine is not None and self.slot is not None
+        label = text.strip()[:40]
+        if not label or any(s.label == label and s is not self.slot for s in self.machine.slots):
+            raise EntryError("Slot", "that name is empty or taken", "Slots are told apart by their names", "Type another one")
+        return replace(self.machine, slots=tuple(replace(s, label=label) if s is self.slot else s for s in self.machine.slots))
+
+    def _axis(self, axis: str, text: str) -> Axis:
+        parts = [p.strip() for p in text.split(";")]
+        if len(parts) not in (2, 3):
+            raise EntryError(
+                f"{axis} handwheel",
+                f"{len(parts)} numbers",
+                "It takes travel per turn, divisions, and slack",
+                "Write for example 4; 200; 0.05",
+            )
+        turn = Length.parse(parts[0], self.style.length, "Per turn", 0.1, 50).mm
+        divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
+        slack = Length.parse(parts[2], self.style.length, "Slack", 0, 10).mm if len(parts) == 3 else 0.0
+        return Axis(mm_per_turn=turn, divisions=divisions, slack_mm=slack)
+
+
+def _slot_with(slot: TSlot, attr: str, value: Any) -> TSlot:
+    changes: dict[str, Any] = {attr: value}
+    return replace(slot, **changes)
+
+
+def new_machine(id: str, name: str) -> Machine:
+    """A machine with one slot to measure."""
+    return Machine(id=id, name=name.strip(), kind=MachineKind.KNEE, slots=(TSlot(label="middle slot"),))
+
+
+def next_slot(machine: Machine) -> TSlot:
+    """One more slot, named by counting."""
+    taken = {s.label for s in machine.slots}
+    label = next(f"slot {n}" for n in range(len(taken) + 1, len(taken) + 200) if f"slot {n}" not in taken)
+    return TSlot(label=label)

@@ -1,0 +1,173 @@
+"""Figures, checks and workings in words and display units, for whoever shows them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Final
+
+from elbrix.book.documents import Chosen
+from elbrix.parameters.parameter import Given, Kind, Parameter
+from elbrix.presenters.card import Button, Row, Section
+from elbrix.presenters.proof import Tile, Why
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Check, Verdict
+from elbrix.results.figures import Figure, Working
+
+
+def working_text(working: Working | None, result: str, note: str = "") -> str:
+    """A working in lines: formula, numbers with the result, source. The numbers are in mm, as they were worked."""
+    lines = []
+    if working is not None and working.formula:
+        lines.append(working.formula)
+    if working is not None and working.with_numbers:
+        lines.append(
+            f"{working.with_numbers} = {result}" if result and result not in working.with_numbers else working.with_numbers
+        )
+    if working is not None and working.source:
+        lines.append(working.source)
+    if note:
+        lines.append(note)
+    return "\n".join(lines)
+
+
+#: Characters of label and words that go into one line of a card.
+_FITS: Final = 40
+
+
+def figure_row(
+    figure: Figure,
+    style: UnitStyle,
+    parameter: Parameter | None = None,
+    given: Given | None = None,
+    *,
+    strong: bool = False,
+    chosen: bool = False,
+) -> Row:
+    """One figure as a row of the card; with its parameter it can be edited."""
+    text = figure.text or style.show(figure.value, figure.unit, figure.step)
+    unit = "" if figure.text or not figure.unit else style.name(figure.unit)
+    note = figure.note
+    if given is not None and isinstance(given.value, Readings):
+        r = given.value
+        note = "\n".join(
+            part
+            for part in (
+                figure.note,
+                f"{r.count} reading{'s' if r.count > 1 else ''}: " + ", ".join(style.show(v, "mm") for v in r.values_mm),
+                f"spread {style.with_unit(r.spread, 'mm')}, mean {style.with_unit(r.mean, 'mm')}" if r.count > 1 else "",
+                " ".join(p for p in (r.measured_with, r.on) if p),
+            )
+            if part
+        )
+    result_mm = f"{figure.value:.4g} {figure.unit}".strip() if not figure.text else figure.text
+    if parameter is None:
+        return Row(
+            key=figure.key,
+            label=figure.label,
+            value=text,
+            unit=unit,
+            origin=figure.origin.value,
+            working=working_text(figure.working, result_mm, note),
+            strong=strong,
+            wrap=bool(figure.text) and len(figure.label) + len(figure.text) > _FITS,
+        )
+    choice = parameter.kind is Kind.CHOICE
+    return Row(
+        key=figure.key,
+        label=figure.label,
+        value=text,
+        unit=unit,
+        origin=figure.origin.value,
+        edit="choice" if choice else "text",
+        entry_text=parameter.entry_text(given, style.length) if given is not None and not choice else "",
+        choices=parameter.choices,
+        working=working_text(figure.working, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")),
+        strong=strong,
+        chosen=chosen,
+    )
+
+
+def check_text(check: Check, style: UnitStyle) -> str:
+    """The number of a check as shown."""
+    return check.text or style.with_unit(check.value, check.unit, check.step)
+
+
+def tile_of(check: Check, style: UnitStyle) -> Tile:
+    return Tile(
+        key=check.key,
+        label=check.label,
+        value=check_text(check, style),
+        verdict=check.verdict.value,
+        sign=check.verdict.sign,
+        number=check.value,
+        limits=check.limits,
+        reason=check.reason,
+    )
+
+
+def tiles_of(checks: Iterable[Check], style: UnitStyle) -> tuple[Tile, ...]:
+    """All checks; worst first when something fails or is close, otherwise in their own order."""
+    ordered = sorted(checks, key=lambda c: -c.verdict.rank)
+    return tuple(tile_of(c, style) for c in ordered)
+
+
+def limits_text(check: Check, style: UnitStyle) -> str:
+    """The limits of a check in words: "go from 0.20 to 0.50 mm; no-go under 0.05 mm"."""
+    lim, parts = check.limits, []
+
+    def show(v: float) -> str:
+        return style.with_unit(v, check.unit, check.step)
+
+    low, high = lim.close_below, lim.close_above
+    finite_low, finite_high = abs(low) < 1e12 and low >= 0, abs(high) < 1e12
+    if finite_low and finite_high:
+        parts.append(f"go from {show(low)} to {show(high)}")
+    elif finite_low:
+        parts.append(f"go from {show(low)}")
+    elif finite_high:
+        parts.append(f"go up to {show(high)}")
+    if abs(lim.no_below) < 1e12 and lim.no_below >= 0 and lim.no_below != low:
+        parts.append(f"no-go under {show(lim.no_below)}")
+    if abs(lim.no_above) < 1e12:
+        parts.append(f"no-go over {show(lim.no_above)}")
+    return "; ".join(parts)
+
+
+def verdict_word(verdict: Verdict) -> str:
+    return f"{verdict.sign} {verdict.value}"
+
+
+def why_check(check: Check, style: UnitStyle, *, working: str = "", hinge: str = "", fix: str = "") -> Why:
+    """The explanation of a check: title, reason with its limits, working."""
+    limits = "" if check.text else limits_text(check, style)
+    return Why(
+        key=check.key,
+        title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
+        reason=_sentence(check.reason) + (f" {_sentence(limits)}" if limits else ""),
+        working=working or working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
+        hinge=hinge,
+        fix=fix,
+    )
+
+
+def _sentence(words: str) -> str:
+    return words[:1].upper() + words[1:] + ("" if words.endswith(".") else ".")
+
+
+def repair(title: str, problem: str, chosen: Mapping[str, Chosen], parameters: Mapping[str, Parameter]) -> Section:
+    """What a card says when nothing follows from what was chosen: why, and every choice to take back."""
+    rows = tuple(
+        Row(
+            key=name,
+            label=parameters[name].label,
+            value=choice.typed or choice.text,
+            origin="chosen",
+            edit="text",
+            entry_text=choice.text,
+            chosen=True,
+        )
+        for name, choice in chosen.items()
+        if name in parameters
+    )
+    return Section(title=title, text=problem, rows=rows, buttons=(Button(key="undo", text="Undo the last change"),))

@@ -1,0 +1,135 @@
+"""Checks: go, close or no-go against limits, with a reason, the nearest fix and what the verdict hinges on."""
+
+from __future__ import annotations
+
+import math
+from enum import StrEnum
+
+from msgspec import Struct, field
+
+from elbrix.results.figures import Working
+
+
+class Verdict(StrEnum):
+    """Words, a sign and an order, worst last."""
+
+    GO = "go"
+    CLOSE = "close"
+    NO_GO = "no-go"
+
+    @property
+    def sign(self) -> str:
+        return {"go": "●", "close": "▲", "no-go": "■"}[self.value]
+
+    @property
+    def rank(self) -> int:
+        return ("go", "close", "no-go").index(self.value)
+
+
+def worst(verdicts: list[Verdict]) -> Verdict:
+    """The worst of several verdicts; nothing checked is go."""
+    return max(verdicts, key=lambda v: v.rank, default=Verdict.GO)
+
+
+class Limits(Struct, frozen=True):
+    """Where go, close and no-go lie along one number; each limit itself still belongs to the better side.
+
+    no_below ≤ close_below ≤ close_above ≤ no_above.
+    """
+
+    no_below: float = -math.inf
+    close_below: float = -math.inf
+    close_above: float = math.inf
+    no_above: float = math.inf
+
+    def judge(self, value: float) -> Verdict:
+        slack = 1e-9  # sums of tenths in binary must not turn an exact limit into a miss
+        if not math.isfinite(value) or value < self.no_below - slack or value > self.no_above + slack:
+            return Verdict.NO_GO
+        if value < self.close_below - slack or value > self.close_above + slack:
+            return Verdict.CLOSE
+        return Verdict.GO
+
+    def finite(self) -> tuple[float, ...]:
+        """The limits that bind, in order."""
+        return tuple(v for v in (self.no_below, self.close_below, self.close_above, self.no_above) if math.isfinite(v))
+
+
+class Fix(Struct, frozen=True):
+    """The nearest change that would turn the verdict, ready to apply."""
+
+    text: str  #: "Make the neck 0.2 narrower"
+    changes: tuple[tuple[str, str], ...]  #: parameter name, new value as typed in mm
+
+
+class Hinge(Struct, frozen=True):
+    """The measured number a verdict rests on most, and how far that may be off."""
+
+    parameter: str
+    label: str
+    by_mm: float  #: signed: the verdict changes when the true size is this much off
+    becomes: Verdict
+
+
+class Check(Struct, frozen=True, kw_only=True):
+    """One line of the proof strip."""
+
+    key: str
+    label: str  #: plain words
+    value: float
+    unit: str
+    limits: Limits
+    reason: str  #: one sentence: why this verdict
+    working: Working | None = None
+    features: tuple[str, ...] = ()
+    figures: tuple[str, ...] = ()  #: keys of the numbers it rests on
+    mends: tuple[
+        str, ...
+        #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?."
+        #: of any one
+    ] = ()
+    text: str = ""  #: shown instead of the number
+    step: float | None = field(default=None)
+
+    @property
+    def verdict(self) -> Verdict:
+        return self.limits.judge(self.value)
+
+
+def judged(
+    key: str,
+    label: str,
+    value: float,
+    limits: Limits,
+    words: tuple[str, str, str],
+    *,
+    unit: str = "mm",
+    features: tuple[str, ...] = (),
+    figures: tuple[str, ...] = (),
+    mends: tuple[str, ...] = (),
+    working: tuple[str, str] | tuple[str, str, str] | None = None,
+    step: float | None = None,
+    text: str = "",
+) -> Check:
+    """A check whose reason goes by its verdict.
+
+    Args:
+        words: Why it is go, close and no-go.
+        working: Formula, the same with numbers, and where the rule comes from.
+    """
+    reason = words[limits.judge(value).rank]
+    told = Working(*working) if working else None
+    return Check(
+        key=key,
+        label=label,
+        value=value,
+        unit=unit,
+        limits=limits,
+        reason=reason,
+        working=told,
+        features=features,
+        figures=figures,
+        mends=mends,
+        step=step,
+        text=text,
+    )
