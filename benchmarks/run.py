@@ -118,7 +118,7 @@ def edit() -> None:
 
 def kernel() -> None:
     """Build and exact views of a T-nut in the kernel process, each with a size never seen before."""
-    from elbrix.design.family import Need, find_family, read_choices, solve_for
+    from elbrix.design.family import Request, find_family, read_choices, solve_for
     from elbrix.shop.shop import Shop
     from elbrix.solids.client import Kernel
 
@@ -130,7 +130,7 @@ def kernel() -> None:
 
     def solid() -> object:
         length[0] += 0.01
-        return family.solid(solve_for(family, Shop(), Need(), read_choices(family, {"length": f"{length[0]:.2f}"})))
+        return family.solid(solve_for(family, Shop(), Request(), read_choices(family, {"length": f"{length[0]:.2f}"})))
 
     def view(name: str) -> Callable[[], None]:
         return lambda: process.ask("view", solid(), name)
@@ -304,11 +304,11 @@ def hold() -> None:
     from elbrix.app.start import application
     from elbrix.app.window import Window
     from elbrix.book.choices import read_chosen
-    from elbrix.book.documents import HoldDoc, shop_of
-    from elbrix.book.layouts import asked_of, choose_hold, solve_doc
+    from elbrix.book.documents import LayoutDoc, shop_of
+    from elbrix.book.layouts import asked_of, choose_layout, solve_doc
     from elbrix.demo import documents, write_demo
     from elbrix.holding import cut
-    from elbrix.holding.contacts import Contact, Held, Load, Push, wrench
+    from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, wrench
     from elbrix.holding.elastic import Springs
     from elbrix.holding.hold import machine_for
     from elbrix.holding.limit import LimitSolver
@@ -319,8 +319,8 @@ def hold() -> None:
     stops = [Contact((x, -50, z), (0, 1, 0), 0.15) for x in (-60, 60) for z in (5, 25)] + [
         Contact((-90, y, 10), (1, 0, 0), 0.15) for y in (-20, 20)
     ]
-    pushes = tuple(Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 5000.0) for _ in range(3))
-    held = Held(contacts=tuple(seats + stops), pushes=pushes, weight_n=60, cg=(0, 0, 15))
+    forces = tuple(ClampForce((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 5000.0) for _ in range(3))
+    held = HeldPart(contacts=tuple(seats + stops), forces=forces, weight_n=60, cg=(0, 0, 15))
     loads = [Load((rng.uniform(-80, 80), rng.uniform(-50, 50), 30), tuple(rng.normal(size=3) * 500)) for _ in range(1000)]
 
     def programme(load: Load) -> None:
@@ -331,7 +331,7 @@ def hold() -> None:
             columns += [
                 wrench(c.at, n + c.mu * (math.cos(a) * t + math.sin(a) * np.cross(n, t))) for a in np.arange(8) * math.pi / 4
             ]
-        given = sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.pushes), wrench(held.cg, (0, 0, -held.weight_n)))
+        given = sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.forces), wrench(held.cg, (0, 0, -held.weight_n)))
         a = np.array([*columns, wrench(load.at, load.force_n)]).T
         linprog([0.0] * len(columns) + [-1.0], A_eq=a, b_eq=-given)
 
@@ -345,7 +345,7 @@ def hold() -> None:
     tops = [min(9.0, r.factor or 1.0) for r in solver.solve(few)]
     _line("12 loads on springs, 24 steps each", _median(lambda: Springs(held).solve(few, tops), 3), each * 12, "–")
     everything = documents()
-    shop, dial = shop_of(everything), next(d for d in everything if isinstance(d, HoldDoc))
+    shop, dial = shop_of(everything), next(d for d in everything if isinstance(d, LayoutDoc))
     solve_doc(dial, shop)
     _line(
         "a demo layout, quick, as in every frame of a drag",
@@ -375,8 +375,8 @@ def hold() -> None:
         shown.close()
         app.processEvents()
     full = dial
-    for i in range(len(dial.things)):
-        full = choose_hold(full, shop, f"{i}.torque", "16")
+    for i in range(len(dial.elements)):
+        full = choose_layout(full, shop, f"{i}.torque", "16")
     begin = time.perf_counter()
     found = suggest(shop, machine_for(shop, full.machine), read_chosen(cut.parameters(shop), full.chosen), asked_of(full, shop))
     _line(f"suggestions for three straps ({len(found)} of them)", time.perf_counter() - begin, None, "with progress and cancel")

@@ -14,7 +14,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from elbrix.book.documents import shop_of
 from elbrix.book.store import Book
 from elbrix.demo import documents
-from elbrix.design.family import Design, Need, find_family, solve_for
+from elbrix.design.family import Design, Request, find_family, solve_for
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -48,9 +48,9 @@ def mill(slot: TSlot) -> Machine:
         readout_step_mm=0.005,
         speeds_rpm=(200, 400, 800, 1600),
         axes={
-            "X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1),
-            "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.1),
-            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.05),
+            "X": Axis(mm_per_turn=4, divisions=200, backlash_mm=0.1),
+            "Y": Axis(mm_per_turn=4, divisions=200, backlash_mm=0.1),
+            "Z": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.05),
         },
     )
 
@@ -64,7 +64,7 @@ def small_shop(mill: Machine) -> Shop:
 @pytest.fixture
 def nut(small_shop: Shop) -> Design:
     """The proposed T-nut for that slot."""
-    return solve_for(find_family("t_nut"), small_shop, Need(), {})
+    return solve_for(find_family("t_nut"), small_shop, Request(), {})
 
 
 @pytest.fixture(scope="session")

@@ -14,16 +14,16 @@ from msgspec.structs import replace
 from elbrix.angles.budget import ARCSEC, head_tilt_dial_mm, sine_budget, unlike_rolls_mm
 from elbrix.angles.cuts import chamfer, flat_table
 from elbrix.angles.methods import recommend, shown, ways_to_set
-from elbrix.angles.setup import Setting, all_kinds, find_kind, solve_setting
+from elbrix.angles.setup import AngleSetup, all_kinds, find_kind, solve_angle_setup
 from elbrix.angles.sine import SinePlate
 from elbrix.book.angle_setups import choose_angle, held_by, put_back, solve_angle, wring
 from elbrix.book.documents import AngleDoc, shop_of
 from elbrix.demo.measuring_room import settings as demo_settings
 from elbrix.demo.measuring_room import tools
-from elbrix.drawing.scene import Dimension, Words
+from elbrix.drawing.scene import Dimension, Note
 from elbrix.gauging.owned import owned_set
 from elbrix.gauging.uncertainty import stack_uncertainty
-from elbrix.parameters.parameter import Given
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
@@ -38,14 +38,14 @@ BARE = Shop(gauge_sets=(owned_set("b", "box", "metric 88"),), sine_tools=(PLATE,
 DEMO = {d.id: d for d in demo_settings() if isinstance(d, AngleDoc)}
 
 
-def setting(kind: str, shop: Shop = BARE, holder: str = "", **typed: str) -> Setting:
+def setting(kind: str, shop: Shop = BARE, holder: str = "", **typed: str) -> AngleSetup:
     found = find_kind(kind)
-    chosen: dict[str, Given] = {p.name: p.read(typed[p.name]) for p in found.parameters(shop) if p.name in typed}
+    chosen: dict[str, ParameterValue] = {p.name: p.read(typed[p.name]) for p in found.parameters(shop) if p.name in typed}
     assert set(typed) <= set(chosen), set(typed) - set(chosen)
-    return solve_setting(found, shop, chosen, holder)
+    return solve_angle_setup(found, shop, chosen, holder)
 
 
-def value(found: Setting, key: str) -> float:
+def value(found: AngleSetup, key: str) -> float:
     return found.figure(key).value
 
 
@@ -62,7 +62,7 @@ def test_every_kind_stands_in_any_shop(kind: str, shop: Shop) -> None:
     assert all(set(c.figures) <= keys and c.reason for c in found.checks)
     parameters = {p.name for p in find_kind(kind).parameters(shop)}
     assert parameters <= keys
-    assert all(f.working is not None for f in found.figures if f.key not in parameters)
+    assert all(f.derivation is not None for f in found.figures if f.key not in parameters)
     assert found.steps and found.cautions
     for scene in found.scenes:
         assert all(math.isfinite(v) for v in scene.bounds())
@@ -93,9 +93,9 @@ def test_any_value_either_solves_or_says_why(kind: str, data: st.DataObject) -> 
         )
     )
     refused: ShopError | None = None
-    found: Setting | None = None
+    found: AngleSetup | None = None
     try:
-        found = solve_setting(find_kind(kind), ROOM, {parameter.name: parameter.read(text)})
+        found = solve_angle_setup(find_kind(kind), ROOM, {parameter.name: parameter.read(text)})
     except ShopError as error:
         refused = error
     if refused is not None:
@@ -138,7 +138,7 @@ def test_gnomon_by_hand() -> None:
     assert sum(map(float, found.figure("stack").text.split(" + "))) == pytest.approx(value(found, "height"), abs=0.0035)
     assert found.figure("read_back").text.startswith("53.2°")
     assert abs(value(found, "off")) < 12 and value(found, "expected") < 30
-    assert found.values.word("way") == "sine"
+    assert found.values.word("method") == "sine"
 
 
 def test_a_lent_block_changes_the_stack_and_comes_back() -> None:
@@ -157,19 +157,19 @@ def test_a_chosen_stack_that_is_gone_is_said_and_replaced() -> None:
     assert setting("sine", angle="53", stack="80 + 1.05").stacks[0].names == ("80", "1.05")
     found = setting("sine", lent, angle="53", stack="80 + 1.05")
     assert "lent out, Bram" in found.dropped["stack"]
-    assert found.check("dropped").verdict is Verdict.CLOSE
+    assert found.check("dropped").verdict is Verdict.MARGINAL
     ((name, text),) = found.fixes["dropped"].changes
     assert name == "stack" and text.split() == list(found.stacks[0].names)
 
 
 def test_over_sixty_the_complement() -> None:
     found = setting("sine", angle="75", tolerance="0.01")
-    assert found.values.word("turned") == "complement"
+    assert found.values.word("orientation") == "complement"
     assert value(found, "set_at") == pytest.approx(15) and value(found, "reached") == pytest.approx(75, abs=0.002)
-    drawn = setting("sine", angle="75", tolerance="0.01", turned="drawn")
+    drawn = setting("sine", angle="75", tolerance="0.01", orientation="drawn")
     assert drawn.check("steep").verdict is Verdict.NO_GO
-    assert dict(drawn.fixes["steep"].changes) == {"turned": "complement"}
-    assert setting("sine", angle="50").check("steep").verdict is Verdict.CLOSE
+    assert dict(drawn.fixes["steep"].changes) == {"orientation": "complement"}
+    assert setting("sine", angle="50").check("steep").verdict is Verdict.MARGINAL
 
 
 @pytest.mark.parametrize("degrees", ["0.003", "0.1", "0.28", "0.3", "0.45"])
@@ -253,7 +253,7 @@ def test_an_empty_box_is_said_beside_the_box() -> None:
     empty = replace(box, blocks=tuple(replace(b, state=BlockState.LENT) for b in box.blocks))
     with pytest.raises(EntryError, match="no block of box is here") as caught:
         setting("sine", replace(BARE, gauge_sets=(empty,)), angle="20")
-    assert caught.value.entry == "box"
+    assert caught.value.entry == "block_set"
 
 
 def test_blocks_are_booked_out_and_back() -> None:
@@ -341,43 +341,52 @@ def test_small_angles_in_their_own_unit(seconds: float, words: str) -> None:
 def test_v_over_pin_touches_both_flanks(degrees: float, width: float, share: float) -> None:
     half = math.radians(degrees) / 2
     pin = share * width / math.cos(half)
-    found = setting("v_over_pin", included=f"{degrees:.6f}", width=f"{width:.6f}", pin=f"{pin:.6f}")
+    found = setting("v_over_pin", v_angle=f"{degrees:.6f}", v_width=f"{width:.6f}", pin_diameter=f"{pin:.6f}")
     centre = np.array([0.0, value(found, "top") - pin / 2])
     mouth, point = np.array([width / 2, 0.0]), np.array([0.0, -value(found, "vertex")])
     way = (mouth - point) / np.linalg.norm(mouth - point)
     gap = abs(way[0] * (centre - point)[1] - way[1] * (centre - point)[0])
     assert gap == pytest.approx(pin / 2, rel=1e-5)
     again = setting(
-        "v_over_pin", included=f"{degrees:.6f}", width=f"{width:.6f}", pin=f"{pin:.6f}", read=f"{value(found, 'top'):.6f}"
+        "v_over_pin",
+        v_angle=f"{degrees:.6f}",
+        v_width=f"{width:.6f}",
+        pin_diameter=f"{pin:.6f}",
+        over_pin=f"{value(found, 'top'):.6f}",
     )
     if value(found, "top") != 0:
         assert value(again, "real_width") == pytest.approx(width, abs=1e-4)
 
 
 def test_two_pins_give_the_angle_whichever_is_typed_first() -> None:
-    a = setting("v_over_pin", included="88", width="40", pin="30")
-    b = setting("v_over_pin", included="88", width="40", pin="12")
+    a = setting("v_over_pin", v_angle="88", v_width="40", pin_diameter="30")
+    b = setting("v_over_pin", v_angle="88", v_width="40", pin_diameter="12")
     tops = {"30": f"{value(a, 'top'):.6f}", "12": f"{value(b, 'top'):.6f}"}
     for first, second in (("30", "12"), ("12", "30")):
-        found = setting("v_over_pin", width="40", pin=first, read=tops[first], pin2=second, read2=tops[second])
+        found = setting(
+            "v_over_pin", v_width="40", pin_diameter=first, over_pin=tops[first], second_pin=second, over_second_pin=tops[second]
+        )
         assert value(found, "real_angle") == pytest.approx(88, abs=1e-4)
         assert found.check("angle_as_cut").verdict is Verdict.NO_GO  # 2° off the 90 that is drawn
 
 
 def test_a_pin_that_misses_the_flanks_is_said_with_a_pin_that_does() -> None:
-    found = setting("v_over_pin", included="90", width="20", pin="30")
+    found = setting("v_over_pin", v_angle="90", v_width="20", pin_diameter="30")
     assert found.check("flanks").verdict is Verdict.NO_GO
     ((name, text),) = found.fixes["flanks"].changes
-    assert name == "pin" and setting("v_over_pin", included="90", width="20", pin=text).check("flanks").verdict is Verdict.GO
+    assert (
+        name == "pin_diameter"
+        and setting("v_over_pin", v_angle="90", v_width="20", pin_diameter=text).check("flanks").verdict is Verdict.GO
+    )
     with pytest.raises(EntryError, match="misses the flanks") as caught:
-        setting("v_over_pin", included="90", width="20", pin="10", read="9")
-    assert caught.value.entry == "read"
+        setting("v_over_pin", v_angle="90", v_width="20", pin_diameter="10", over_pin="9")
+    assert caught.value.entry == "over_pin"
 
 
 @pytest.mark.parametrize("shape", ["male", "female"])
 def test_dovetail_rods_touch_floor_and_flank(shape: str) -> None:
     w, h, a, rod = 60.0, 14.0, math.radians(57), 9.0
-    found = setting("dovetail", shape=shape, width="60", height="14", flank="57", rod="9")
+    found = setting("dovetail", shape=shape, corner_width="60", height="14", flank_angle="57", rod_diameter="9")
     s = 1 if shape == "male" else -1
     centre = np.array([value(found, "across") / 2 - s * rod / 2, rod / 2])
     corner = np.array([w / 2, 0.0])
@@ -387,18 +396,29 @@ def test_dovetail_rods_touch_floor_and_flank(shape: str) -> None:
     assert value(found, "other") == pytest.approx(w + s * 2 * h / math.tan(a))
     touch = corner + flank * float(flank @ offset)
     assert value(found, "touch") == pytest.approx(touch[1])
-    again = setting("dovetail", shape=shape, width="60", height="14", flank="57", rod="9", read=f"{value(found, 'across'):.6f}")
+    again = setting(
+        "dovetail",
+        shape=shape,
+        corner_width="60",
+        height="14",
+        flank_angle="57",
+        rod_diameter="9",
+        over_rods=f"{value(found, 'across'):.6f}",
+    )
     assert value(again, "real") == pytest.approx(w, abs=1e-5)
 
 
 def test_shim_and_gib_take_up_the_same_slack() -> None:
-    found = setting("dovetail", flank="60", slack="0.5", gib="4")
+    found = setting("dovetail", flank_angle="60", side_play="0.5", gib_thickness="4")
     assert value(found, "shim") == pytest.approx(0.5 * math.sin(math.radians(60)))
     # Measured along the floor a gib of thickness s fills s/sin α; the slack is there already.
     assert value(found, "off_slide") * math.sin(math.radians(60)) == pytest.approx(4 - value(found, "shim"))
 
 
-@pytest.mark.parametrize(("typed", "entry"), [({"rod": "40", "shape": "female", "width": "50"}, "rod"), ({"read": "2"}, "read")])
+@pytest.mark.parametrize(
+    ("typed", "entry"),
+    [({"rod_diameter": "40", "shape": "female", "corner_width": "50"}, "rod_diameter"), ({"over_rods": "2"}, "over_rods")],
+)
 def test_dovetails_that_cannot_be(typed: dict[str, str], entry: str) -> None:
     with pytest.raises(EntryError) as caught:
         setting("dovetail", **typed)
@@ -429,14 +449,14 @@ def test_chamfer_steps_cover_the_face() -> None:
 
 
 def test_circle_by_distances() -> None:
-    found = setting("circle", holes="7", circle="150", start="12.5", x="40", y="-10", pin="5")
+    found = setting("circle", holes="7", circle_diameter="150", start_angle="12.5", x="40", y="-10", pin_diameter="5")
     assert found.table is not None
     points = np.array([[float(x), float(y)] for _, x, y in found.table.rows])
     assert np.linalg.norm(points - [40, -10], axis=1) == pytest.approx([75] * 7, abs=1e-3)
     gaps = np.linalg.norm(points - np.roll(points, -1, axis=0), axis=1)
     assert gaps == pytest.approx([value(found, "chord")] * 7, abs=2e-3)
     assert value(found, "over") == pytest.approx(gaps[0] + 5, abs=2e-3)
-    assert setting("circle", holes="60", circle="50", hole="4").check("web").verdict is Verdict.NO_GO
+    assert setting("circle", holes="60", circle_diameter="50", hole_diameter="4").check("web").verdict is Verdict.NO_GO
 
 
 def rotation(axis: str, angle: float) -> np.ndarray:
@@ -469,7 +489,7 @@ def test_three_meanings_are_told_apart() -> None:
     own, fixed = (setting("two_tilts", meaning=m, first="30", second="25") for m in ("own", "fixed"))
     assert value(own, "true") == pytest.approx(value(fixed, "true"))
     assert abs(value(own, "downhill") - value(fixed, "downhill")) > 2
-    assert own.check("meaning").verdict is Verdict.CLOSE
+    assert own.check("meaning").verdict is Verdict.MARGINAL
     level = setting("two_tilts", meaning="true", first="0", second="0")
     assert level.check("both").verdict is Verdict.GO
 
@@ -479,13 +499,13 @@ def test_notes_and_sizes_speak_of_known_figures() -> None:
         found = solve_angle(doc, ROOM)
         keys = {f.key for f in found.figures}
         for scene in found.scenes:
-            assert all(not e.figure or e.figure in keys for e in scene.elements if isinstance(e, Words))
+            assert all(not e.figure or e.figure in keys for e in scene.elements if isinstance(e, Note))
             assert all(isinstance(d, Dimension) and math.isfinite(d.value) for d in scene.dimensions)
 
 
 def test_a_shop_of_levels_reads_back_with_the_finest() -> None:
     level = AngleTool(id="fine", name="fine level", kind=AngleToolKind.LEVEL, resolution_deg=0.01, error_deg=0.01)
     found = setting("sine", replace(ROOM, angle_tools=(*ROOM.angle_tools, level)), angle="20", tolerance="0.05")
-    assert found.values.word("reader") == "fine"
+    assert found.values.word("instrument") == "fine"
     assert found.check("read_back").verdict is Verdict.GO
-    assert found.values.word("way") == AngleToolKind.LEVEL.value  # quick, and close enough
+    assert found.values.word("method") == AngleToolKind.LEVEL.value  # quick, and close enough

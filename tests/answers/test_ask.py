@@ -13,7 +13,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from elbrix.answers.answer import Answer, NotAnswered, World
+from elbrix.answers.answer import Answer, NotAnswered, ShopContext
 from elbrix.answers.ask import answer_data, ask, examples, vocabulary, world_of
 from elbrix.answers.question import read_question
 from elbrix.answers.topics import all_topics
@@ -24,11 +24,11 @@ from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
 EVERY = [e for topic in all_topics() for e in topic.examples]
-NOTHING = World(Shop())
+NOTHING = ShopContext(Shop())
 
 
 @pytest.fixture(scope="module")
-def world(tmp_path_factory: pytest.TempPathFactory) -> Iterator[World]:
+def world(tmp_path_factory: pytest.TempPathFactory) -> Iterator[ShopContext]:
     book = write_demo(tmp_path_factory.mktemp("ask") / "demo.elbrix")
     yield world_of(book)
     book.close()
@@ -38,7 +38,7 @@ def figure(answer: Answer, key: str) -> Figure:
     return next(f for f in answer.figures if f.key == key)
 
 
-def first(text: str, world: World = NOTHING, unit: str = "mm") -> Figure:
+def first(text: str, world: ShopContext = NOTHING, unit: str = "mm") -> Figure:
     return ask(text, world, unit).figures[0]
 
 
@@ -46,10 +46,10 @@ def first(text: str, world: World = NOTHING, unit: str = "mm") -> Figure:
 
 
 @pytest.mark.parametrize("text", EVERY)
-def test_every_example_is_answered_with_working(text: str, world: World) -> None:
+def test_every_example_is_answered_with_working(text: str, world: ShopContext) -> None:
     answer = ask(text, world)
     assert answer.figures and answer.title and not any(n.startswith(("Not used", "Read as")) for n in answer.notes)
-    assert any(f.working is not None for f in answer.figures)
+    assert any(f.derivation is not None for f in answer.figures)
     assert len({f.key for f in answer.figures}) == len(answer.figures)
     data = answer_data(text, answer)
     assert data["topic"] in {t.key for t in all_topics()} and len(data["figures"]) == len(answer.figures)
@@ -85,7 +85,7 @@ def test_an_empty_shop_answers_or_says_what_is_missing(text: str) -> None:
         ("H7 limits for 25 mm", "fit"),
     ],
 )
-def test_topics(text: str, topic: str, world: World) -> None:
+def test_topics(text: str, topic: str, world: ShopContext) -> None:
     assert ask(text, world).topic == topic
 
 
@@ -143,14 +143,14 @@ def test_torque_by_hand() -> None:
     assert not any("Not used" in n for n in answer.notes)
 
 
-def test_speed_goes_to_a_step_the_machine_has(world: World) -> None:
+def test_speed_goes_to_a_step_the_machine_has(world: ShopContext) -> None:
     answer = ask("speed 12 mm hss bronze", world)
     hazel = world.shop.machine("hazel")
     assert "Hazel" in answer.title and answer.figures[0].value in hazel.speeds_rpm
     assert ask("speed 12 mm hss bronze on pip", world).title.endswith("Pip")
 
 
-def test_stacks_add_up_to_what_was_asked(world: World) -> None:
+def test_stacks_add_up_to_what_was_asked(world: ShopContext) -> None:
     for text, height in (("stack 41.7265", "41.7265"), ("stack 1.6427 in", "41.72458")):
         chosen = ask(text, world).go
         assert chosen is not None and Fraction(chosen.chosen["height"]) == Fraction(height)
@@ -161,7 +161,7 @@ def test_stacks_add_up_to_what_was_asked(world: World) -> None:
     assert [sum(Fraction(b) for b in p.split(" + ")) for p in pair] == [30, Fraction("41.7265")]
 
 
-def test_the_button_opens_the_same_setting(world: World) -> None:
+def test_the_button_opens_the_same_setting(world: ShopContext) -> None:
     answer = ask("sine 53d14m on 127 to 2'", world)
     assert answer.go is not None and answer.go.chosen["tool"] == "sine-127"
     doc = AngleDoc(id="x", kind=answer.go.kind, title="")
@@ -171,7 +171,7 @@ def test_the_button_opens_the_same_setting(world: World) -> None:
     assert math.degrees(solve_angle(doc, world.shop).values.number("tolerance")) == pytest.approx(2 / 60)
 
 
-def test_centres_nobody_owns_are_answered_without_a_button(world: World) -> None:
+def test_centres_nobody_owns_are_answered_without_a_button(world: ShopContext) -> None:
     answer = ask("sine 30 deg on 200", world)
     assert (
         answer.go is None
@@ -180,7 +180,7 @@ def test_centres_nobody_owns_are_answered_without_a_button(world: World) -> None
     )
 
 
-def test_where_things_are(world: World) -> None:
+def test_where_things_are(world: ShopContext) -> None:
     nuts = ask("where are the 12 mm nuts", world)
     hazel = {m.id for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - 12) < 0.4}
     ids = [f.key.removeprefix("design ") for f in nuts.figures]
@@ -196,7 +196,7 @@ def test_where_things_are(world: World) -> None:
 
 
 @pytest.mark.parametrize("parts", [("tap", "drill", "M10x1.5"), ("speed", "12 mm", "hss", "bronze"), ("clear", "hole", "5/16")])
-def test_order_does_not_matter(parts: tuple[str, ...], world: World) -> None:
+def test_order_does_not_matter(parts: tuple[str, ...], world: ShopContext) -> None:
     wanted = first(" ".join(parts), world)
     assert all(first(" ".join(p), world) == wanted for p in permutations(parts))
 
@@ -221,11 +221,11 @@ def test_order_does_not_matter(parts: tuple[str, ...], world: World) -> None:
         ("how do i set 53d14m within 2'", "how to set 53d14m to 2'"),
     ],
 )
-def test_said_another_way(text: str, same: str, world: World) -> None:
+def test_said_another_way(text: str, same: str, world: ShopContext) -> None:
     assert first(text, world) == first(same, world)
 
 
-def test_a_respelled_word_is_told(world: World) -> None:
+def test_a_respelled_word_is_told(world: ShopContext) -> None:
     assert any(n == "Read as: tap drill M10" for n in ask("tap dril M10", world).notes)
 
 
@@ -269,7 +269,7 @@ def test_numbers_belong_to_the_word_beside_them() -> None:
         ("angle of stack 120 on 100", "120"),
     ],
 )
-def test_refusals_say_what_why_and_what_works(text: str, words: str, world: World) -> None:
+def test_refusals_say_what_why_and_what_works(text: str, words: str, world: ShopContext) -> None:
     with pytest.raises(NotAnswered, match=words) as refusal:
         ask(text, world)
     assert refusal.value.why and refusal.value.do and refusal.value.tries

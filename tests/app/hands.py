@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.design.view import DesignBench
-from elbrix.app.plate.drawing_view import Plate
+from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
@@ -16,7 +16,7 @@ from elbrix.design.family import Design
 from elbrix.drawing.scene import Path
 
 
-def move(plate: Plate, to: QPointF) -> None:
+def move(plate: DrawingView, to: QPointF) -> None:
     """The pointer moves with the left button down."""
     plate.mouseMoveEvent(
         QMouseEvent(
@@ -25,7 +25,7 @@ def move(plate: Plate, to: QPointF) -> None:
     )
 
 
-def drag(plate: Plate, start: QPointF, end: QPointF) -> None:
+def drag(plate: DrawingView, start: QPointF, end: QPointF) -> None:
     """Press, move in three steps, let go."""
     QTest.mousePress(plate, Qt.MouseButton.LeftButton, pos=start.toPoint())
     for share in (0.3, 0.7, 1.0):
@@ -33,7 +33,7 @@ def drag(plate: Plate, start: QPointF, end: QPointF) -> None:
     QTest.mouseRelease(plate, Qt.MouseButton.LeftButton, pos=end.toPoint())
 
 
-def middle_of(plate: Plate, feature: str) -> QPointF:
+def middle_of(plate: DrawingView, feature: str) -> QPointF:
     """Where a feature's outline has its middle, px."""
     for pane in plate.panes:
         for element in pane.scene.elements:
@@ -43,13 +43,13 @@ def middle_of(plate: Plate, feature: str) -> QPointF:
     raise AssertionError(f"no {feature} on the plate")
 
 
-def click_number(plate: Plate, key: str) -> None:
+def click_number(plate: DrawingView, key: str) -> None:
     """Click a brass number."""
     box = next(p.text_box for p in plate.placed if p.dimension.key == key)
     QTest.mouseClick(plate, Qt.MouseButton.LeftButton, pos=QPoint(round((box[0] + box[2]) / 2), round(-(box[1] + box[3]) / 2)))
 
 
-def type_in(plate: Plate, key: str, text: str) -> None:
+def type_in(plate: DrawingView, key: str, text: str) -> None:
     """Click a brass number, type over it, Enter."""
     click_number(plate, key)
     plate.editor.selectAll()

@@ -125,12 +125,12 @@ def test_take_another_stack_another_way_and_back(bench: AnglesBench) -> None:
     bench.card.rows[key].activate()
     assert " ".join(stack(bench)) == key[5:]
     bench.card.rows["way level"].activate() if "way level" in bench.card.rows else bench.pick("way digital level")
-    assert doc(bench).chosen["way"].text == "digital level"
+    assert doc(bench).chosen["method"].text == "digital level"
     assert "set by level on the work" in bench.title()[1]
-    check = next(t.tile for t in bench.strip.tiles if t.tile and t.tile.key == "way")
+    check = next(t.tile for t in bench.strip.tiles if t.tile and t.tile.key == "method")
     assert check.verdict == "no-go"  # 12′ where 2′ are asked
-    bench.card.released.emit("way")
-    assert "way" not in doc(bench).chosen and "sine plate and stack" in bench.title()[1]
+    bench.card.released.emit("method")
+    assert "method" not in doc(bench).chosen and "sine plate and stack" in bench.title()[1]
 
 
 def test_wring_books_the_blocks_out_and_back(bench: AnglesBench) -> None:
@@ -159,11 +159,11 @@ def test_a_chosen_stack_whose_block_leaves_is_told_and_mended(bench: AnglesBench
 
 
 def test_a_steep_angle_offers_its_complement(bench: AnglesBench) -> None:
-    bench.pick("turned", "drawn")
+    bench.pick("orientation", "drawn")
     type_in(bench.plate, "angle", "75")
     bench.open_why("steep")
     bench.why.fix.click()
-    assert doc(bench).chosen["turned"].text == "complement"
+    assert doc(bench).chosen["orientation"].text == "complement"
     assert bench.card.rows["height"].row.value == f"{100 * math.sin(math.radians(15)):.4f}"
 
 
@@ -220,7 +220,7 @@ def test_the_title_menu_leads_everywhere(bench: AnglesBench, window: Window) -> 
     next(a for a in menu.actions() if a.text() == "Copy of this one").trigger()
     assert bench.presenter is not None and bench.presenter.doc.title.endswith("copy")
     next(a for a in window.title_menu().actions() if a.text() == "Remove this setting").trigger()
-    assert all(not d.title.endswith("copy") for d in window.session.angles)
+    assert all(not d.title.endswith("copy") for d in window.session.angle_setups)
 
 
 def test_an_empty_shop_says_what_to_do_and_still_works(empty_window: Window) -> None:
@@ -228,7 +228,7 @@ def test_an_empty_shop_says_what_to_do_and_still_works(empty_window: Window) -> 
     bench = empty_window.benches["angles"]
     assert isinstance(bench, AnglesBench) and "Pick on the card" in bench.plate.shown.message
     bench.card.rows["new sine"].activate()
-    assert "assumed" in bench.card.rows["box"].row.value and bench.strip.tiles
+    assert "assumed" in bench.card.rows["block_set"].row.value and bench.strip.tiles
 
 
 # --- heights, and the long search -------------------------------------------------------------------------------------

@@ -33,14 +33,14 @@ def test_f4_types_answers_and_goes_on(window: Window, qtbot: QtBot) -> None:
     assert bench.presenter is not None and bench.presenter.stack_text() == "70 8 1.1 1.008"
     assert bench.presenter.doc.chosen["angle"].text == "53°14'00\""
     window.undo()  # an edit like any other
-    assert all(d.title != "53°14'00\" on a sine plate" for d in window.session.angles)
+    assert all(d.title != "53°14'00\" on a sine plate" for d in window.session.angle_setups)
 
 
 def test_the_working_opens_on_the_card(window: Window) -> None:
     asked(window, "tap drill M10")
     row = window.ask.panel.card.rows["percent"]
     row.activate()
-    assert row.working_open and "1.2990" in row.row.working
+    assert row.working_open and "1.2990" in row.row.derivation
     assert window.ask.panel.card.rows["tap_drill"].row.value == "8.50"
 
 

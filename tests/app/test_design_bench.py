@@ -184,7 +184,7 @@ def test_why_opens_and_the_fix_is_one_click(window: Window) -> None:
 def test_every_derived_number_shows_its_working(window: Window) -> None:
     rows = bench(window).card.rows
     for key in ("total_height", "engagement_mm", "preload", "highest_torque", "cut_length", "dial_shoulder_far"):
-        assert rows[key].row.working, key
+        assert rows[key].row.derivation, key
     rows["preload"].activate()
     assert rows["preload"]._working.isVisibleTo(bench(window).card) and "K·d" in rows["preload"]._working.text()
 

@@ -39,6 +39,6 @@ def test_designs_and_settings(window: Window) -> None:
             window.session.pick_design(design.id)
             assert overhang(window.bench.card) <= 0, design.id
         window.open_bench("angles")
-        for setting in window.session.angles:
+        for setting in window.session.angle_setups:
             window.session.pick_angle(setting.id)
             assert overhang(window.bench.card) <= 0, setting.id

@@ -17,7 +17,7 @@ from elbrix.app.benches.hold.view import HoldBench
 from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
-from elbrix.book.documents import HoldDoc, to_json
+from elbrix.book.documents import LayoutDoc, to_json
 from elbrix.cli.main import main
 
 
@@ -31,8 +31,8 @@ def bench(window: Window) -> HoldBench:
     return found
 
 
-def doc(bench: HoldBench) -> HoldDoc:
-    found = bench.session.hold
+def doc(bench: HoldBench) -> LayoutDoc:
+    found = bench.session.layout
     assert found is not None
     return found
 
@@ -59,15 +59,15 @@ def test_carry_a_strap_and_it_settles_on_a_slot(bench: HoldBench, qtbot: QtBot) 
     scale = plate.panes[0].view.scale
     start = middle_of(plate, "strap 3")
     drag(plate, start, start + QPointF(-30 * scale, 0.0))
-    assert doc(bench).things[2].chosen["x"].text == "66" and doc(bench).things[2].chosen["slot"].text == "rear slot"
+    assert doc(bench).elements[2].chosen["x"].text == "66" and doc(bench).elements[2].chosen["slot"].text == "rear slot"
     settled(bench, qtbot)
     start = middle_of(plate, "strap 3")
     drag(plate, start, start + QPointF(0.0, 60 * plate.panes[0].view.scale))
-    assert doc(bench).things[2].chosen["slot"].text == "middle slot"
+    assert doc(bench).elements[2].chosen["slot"].text == "middle slot"
     bench.session.book.undo()
-    assert doc(bench).things[2].chosen["slot"].text == "rear slot"  # the whole carry is one step
+    assert doc(bench).elements[2].chosen["slot"].text == "rear slot"  # the whole carry is one step
     bench.session.book.undo()
-    assert doc(bench).things[2].chosen["x"].text == "96"
+    assert doc(bench).elements[2].chosen["x"].text == "96"
 
 
 def test_the_margin_follows_while_something_is_carried(bench: HoldBench, qtbot: QtBot) -> None:
@@ -86,32 +86,34 @@ def test_the_margin_follows_while_something_is_carried(bench: HoldBench, qtbot: 
 
 def test_drag_a_tip(bench: HoldBench) -> None:
     plate = bench.plate
-    handle = next(h for h in plate.shown.scene.handles if h.entry == "0.tip")
+    handle = next(h for h in plate.shown.scene.handles if h.entry == "0.stud_to_tip")
     view = plate.panes[0].view
     start = view.px(((handle.a[0] + handle.b[0]) / 2, (handle.a[1] + handle.b[1]) / 2))
     drag(plate, start, start + QPointF(-10 * view.scale, 0.0))
-    assert doc(bench).things[0].chosen["tip"].text == "47"
+    assert doc(bench).elements[0].chosen["stud_to_tip"].text == "47"
 
 
 def test_type_numbers_on_plate_and_card(bench: HoldBench, qtbot: QtBot) -> None:
     type_in(bench.plate, "width", "200")
     assert doc(bench).chosen["width"].text == "200"
     bench.card.typed.emit("0.torque", "10")
-    assert doc(bench).things[0].chosen["torque"].text == "10"
+    assert doc(bench).elements[0].chosen["torque"].text == "10"
     settled(bench, qtbot)
-    bench.card.typed.emit("mu", "lots")
-    assert "is not a number" in bench.card.rows["mu"].error_text and "mu" not in doc(bench).chosen
+    bench.card.typed.emit("friction", "lots")
+    assert "is not a number" in bench.card.rows["friction"].error_text and "friction" not in doc(bench).chosen
     bench.card.released.emit("0.torque")
-    assert "torque" not in doc(bench).things[0].chosen
+    assert "torque" not in doc(bench).elements[0].chosen
 
 
 def test_add_and_take_away(bench: HoldBench, qtbot: QtBot) -> None:
     bench.card.rows["add stop"].activate()
-    assert [t.kind for t in doc(bench).things] == ["strap", "strap", "strap", "stop"]
+    assert [t.kind for t in doc(bench).elements] == ["strap", "strap", "strap", "stop"]
     settled(bench, qtbot)
-    assert any(p.name == "stop" for _, _, p in bench.presenter.hold.things) if bench.presenter and bench.presenter.hold else False
+    assert (
+        any(p.name == "stop" for _, _, p in bench.presenter.hold.elements) if bench.presenter and bench.presenter.hold else False
+    )
     bench.card.button("away 3").click()
-    assert [t.kind for t in doc(bench).things] == ["strap"] * 3
+    assert [t.kind for t in doc(bench).elements] == ["strap"] * 3
 
 
 def test_why_shows_the_motion(bench: HoldBench, qtbot: QtBot) -> None:
@@ -175,7 +177,7 @@ def test_the_title_menu(bench: HoldBench, window: Window) -> None:
     next(a for a in window.title_menu().actions() if a.text() == "Copy of this one").trigger()
     assert doc(bench).title.endswith("copy")
     bench.remove()
-    assert all(not d.title.endswith("copy") for d in window.session.holds)
+    assert all(not d.title.endswith("copy") for d in window.session.layouts)
 
 
 def test_an_empty_shop(empty_window: Window) -> None:
@@ -207,8 +209,8 @@ def test_a_path_is_drawn_on_the_plate_with_the_pen(bench: HoldBench, qtbot: QtBo
     assert "The pen is down" in bench.plate.shown.footer
     for x, y in ((-50, -14), (50, -14), (50, 15)):
         QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((x, y)).toPoint())
-    drawn = [tuple(map(int, pair.split(","))) for pair in doc(bench).chosen["at"].text.split(";")]
-    assert doc(bench).chosen["path"].text == "line" and len(drawn) == 3
+    drawn = [tuple(map(int, pair.split(","))) for pair in doc(bench).chosen["places"].text.split(";")]
+    assert doc(bench).chosen["cutter_path"].text == "line" and len(drawn) == 3
     assert all(
         abs(a - b) <= 2
         for got, meant in zip(drawn, ((-50, -14), (50, -14), (50, 15)), strict=True)
@@ -217,14 +219,14 @@ def test_a_path_is_drawn_on_the_plate_with_the_pen(bench: HoldBench, qtbot: QtBo
     bench.plate.setFocus()
     QTest.keyClick(bench.plate, Qt.Key.Key_Escape)
     QTest.mouseClick(bench.plate, Qt.MouseButton.LeftButton, pos=bench.plate.panes[0].view.px((0, 0)).toPoint())
-    assert doc(bench).chosen["at"].text.count(";") == 2 and "The pen is down" not in bench.plate.shown.footer
+    assert doc(bench).chosen["places"].text.count(";") == 2 and "The pen is down" not in bench.plate.shown.footer
     settled(bench, qtbot)
     assert bench.presenter is not None and not bench.presenter.pen
 
 
 def test_a_bad_margin_offers_its_mend_and_the_mend_is_one_step(bench: HoldBench, qtbot: QtBot) -> None:
-    bench.card.typed.emit("depth", "6")
-    bench.card.typed.emit("wide", "8")
+    bench.card.typed.emit("depth_of_cut", "6")
+    bench.card.typed.emit("width_of_cut", "8")
     settled(bench, qtbot)
     before = doc(bench)
     bench.open_why("margin")
@@ -248,12 +250,12 @@ def test_an_operation_of_a_plan_is_held(window: Window) -> None:
     make.moves.picked.emit("holes.drill.1")
     make.moves.hold_button.click()
     assert window.bench is window.benches["hold"]
-    held = window.session.hold
+    held = window.session.layout
     assert held is not None and held.title == "T-nut for the long table: drill 8.5" and held.chosen["cutter"].text == "drill-8.5"
     assert held.design == "t-nut-hazel"
     window.open_bench("make")
     make.moves.hold_button.click()  # it is kept with the job: the same one again, not another
-    assert window.session.hold == held and sum(d.design == "t-nut-hazel" for d in window.session.holds) == 1
+    assert window.session.layout == held and sum(d.design == "t-nut-hazel" for d in window.session.layouts) == 1
 
 
 def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
@@ -287,6 +289,6 @@ def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window) -> N
     QApplication.processEvents()
     QTest.mouseClick(bench.card.button("again 0"), Qt.MouseButton.LeftButton)
     QApplication.processEvents()
-    assert doc(bench).things[0].chosen["thick"].text == "25"
+    assert doc(bench).elements[0].chosen["thickness"].text == "25"
     bench.pick("lay plate-segments")
-    assert doc(bench).things[-1].design == "plate-segments"
+    assert doc(bench).elements[-1].design == "plate-segments"

@@ -16,7 +16,7 @@ from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.entry import LineDialog
 from elbrix.app.headline import UnitSwitch
-from elbrix.app.plate.drawing_view import Plate
+from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 
@@ -27,7 +27,7 @@ def design(window: Window) -> DesignBench:
     return found
 
 
-def point(plate: Plate, at: QPointF) -> None:
+def point(plate: DrawingView, at: QPointF) -> None:
     none = Qt.MouseButton.NoButton
     plate.mouseMoveEvent(
         QMouseEvent(QMouseEvent.Type.MouseMove, at, plate.mapToGlobal(at), none, none, Qt.KeyboardModifier.NoModifier)

@@ -24,20 +24,20 @@ from elbrix.app.paper.output import write_pdf
 from elbrix.app.window import Window
 from elbrix.book.designs import solve_doc
 from elbrix.design.family import Hole, all_families
-from elbrix.design.moving import moved, settled
+from elbrix.design.moving import moved, settle_point
 from elbrix.drawing.placing import overlaps
-from elbrix.drawing.scene import Spot
+from elbrix.drawing.scene import MovablePoint
 from elbrix.quantities.errors import EntryError
 from elbrix.solids.client import Kernel
 
 NEW = [k for k in all_families() if k not in ("t_nut", "sine_plate", "table_key")]
 
 
-def spot(bench: DesignBench, entry: str, index: int) -> Spot:
+def spot(bench: DesignBench, entry: str, index: int) -> MovablePoint:
     return next(s for s in bench.plate.shown.scene.spots if (s.entry, s.index) == (entry, index))
 
 
-def carry(bench: DesignBench, taken: Spot, dx: float, dy: float, *, shift: bool = False) -> None:
+def carry(bench: DesignBench, taken: MovablePoint, dx: float, dy: float, *, shift: bool = False) -> None:
     """A hole taken up in its middle and let go so far away, mm."""
     plate = bench.plate
     view = plate.panes[0].view
@@ -67,7 +67,7 @@ def test_every_one_is_on_the_shelf_and_starts_from_the_shop(window: Window, key:
     assert [c for c in design.checks if c.verdict.value == "no-go"] == []
     # Every row of the card has its number, and no two share a key.
     for key_, row in bench.card.rows.items():
-        assert row.row.value or row.row.working or row.row.edit, key_
+        assert row.row.value or row.row.derivation or row.row.edit, key_
 
 
 # --- holes in the hand ------------------------------------------------------------------------------------------------
@@ -97,9 +97,9 @@ def test_a_work_hole_lines_up_with_the_others(window: Window) -> None:
 def test_on_a_ring_slot_it_stays_on_the_ring(window: Window) -> None:
     bench = open_design(window, "plate-segments")
     carry(bench, spot(bench, "bolts", 0), 2.0, -2.5, shift=True)
-    from elbrix.design.families.fixture_plate.sizes import Sizes
+    from elbrix.design.families.fixture_plate.sizes import FixturePlateSizes
 
-    first = Sizes(solved(bench).values).bolts[0]
+    first = FixturePlateSizes(solved(bench).values).bolts[0]
     assert (first.x**2 + first.y**2) ** 0.5 == pytest.approx(92, abs=0.002)
 
 
@@ -115,15 +115,15 @@ def test_holes_can_be_moved_in_the_views_too(window: Window) -> None:
     QApplication.processEvents()
     if not bench.plate.shown.scene.spots:
         QTest.qWait(50)
-    carry(bench, spot(bench, "top_at", 0), 5.0, 0.0)
-    assert solved(bench).values.word("top_at") == "-35,-8; 35,-8; -35,8; 35,8"
+    carry(bench, spot(bench, "top_positions", 0), 5.0, 0.0)
+    assert solved(bench).values.word("top_positions") == "-35,-8; 35,-8; -35,8; 35,8"
 
 
 def test_settling_and_moving_by_themselves() -> None:
-    free = Spot("p", 0, (10.0, 5.0), 3.0, lines_x=(0.0, 30.0), lines_y=(0.0,))
-    assert settled(free, (28.9, 7.4)) == (30.0, 7.0) and settled(free, (27.2, 1.2)) == (27.0, 0.0)
-    corner = Spot("p", 0, (10.0, 5.0), 3.0, origin=(-50.5, -20.25))
-    assert settled(corner, (10.2, 5.1)) == (10.5, 4.75)  # whole steps from the datum
+    free = MovablePoint("p", 0, (10.0, 5.0), 3.0, lines_x=(0.0, 30.0), lines_y=(0.0,))
+    assert settle_point(free, (28.9, 7.4)) == (30.0, 7.0) and settle_point(free, (27.2, 1.2)) == (27.0, 0.0)
+    corner = MovablePoint("p", 0, (10.0, 5.0), 3.0, origin=(-50.5, -20.25))
+    assert settle_point(corner, (10.2, 5.1)) == (10.5, 4.75)  # whole steps from the datum
     assert moved("10,5; -10,5; 3,3", free, (12, 5), "Holes", alone=False) == "12,5; -12,5; 3,3"
     assert moved("10,5; -10,5; 3,3", free, (12, 5), "Holes", alone=True) == "12,5; -10,5; 3,3"
     with pytest.raises(EntryError, match="there twice"):
@@ -144,8 +144,8 @@ def test_a_click_on_a_hole_changes_nothing(window: Window) -> None:
 
 def test_a_size_typed_on_the_plate(window: Window) -> None:
     bench = open_design(window, "v-jaws")
-    type_in(bench.plate, "mouth", "16")
-    assert solved(bench).values.number("mouth") == 16
+    type_in(bench.plate, "v_width", "16")
+    assert solved(bench).values.number("v_width") == 16
 
 
 def test_an_outline_is_read_from_a_drawing_and_a_bad_one_refused_beside_it(window: Window, tmp_path: Path) -> None:

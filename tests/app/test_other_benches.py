@@ -276,8 +276,8 @@ def test_film_strip_picks_a_setup(window: Window) -> None:
     bench = make_bench(window)
     QTest.mouseClick(bench.frames["holes"], Qt.MouseButton.LeftButton)
     assert bench.current == "holes.zero" and "STUD HOLE" in bench.plate.shown.title
-    assert bench.why_of("bar") is not None and "20 × 16" in bench.why_of("bar").working  # type: ignore[union-attr]
-    assert "collet" in bench.why_of("kit").working  # type: ignore[union-attr]
+    assert bench.why_of("bar") is not None and "20 × 16" in bench.why_of("bar").derivation  # type: ignore[union-attr]
+    assert "collet" in bench.why_of("kit").derivation  # type: ignore[union-attr]
 
 
 # --- catalogue ------------------------------------------------------------------------------------------------------
@@ -467,7 +467,7 @@ def test_typing_never_stalls_the_window(window: Window, qtbot: QtBot) -> None:
 
 
 def test_bar_marker_stands_in_its_band() -> None:
-    for limits in (Limits(0.05, 0.2, 0.5), Limits(close_above=40, no_above=60), Limits(no_below=1), Limits()):
+    for limits in (Limits(0.05, 0.2, 0.5), Limits(marginal_above=40, no_above=60), Limits(no_below=1), Limits()):
         for value in (-1, 0.0, 0.1, 0.3, 0.7, 39, 41, 61, 1e6):
             bands, at = bar_bands(limits, value)
             band = next(
@@ -502,7 +502,7 @@ def test_letters_stand_out(p: object) -> None:
         ("accent", "card"),
         ("rail_soft", "rail"),
         ("go", "card"),
-        ("close", "card"),
+        ("marginal", "card"),
         ("no_go", "card"),
         ("hidden", "plate"),
     ]

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.window import Window
 from elbrix.book.documents import from_json, to_json
-from elbrix.drawing.scene import Path, Words
+from elbrix.drawing.scene import Note, Path
 from elbrix.presenters.shop.fields import FIELDS, LIST_OF, new_thing, thing_name
 from elbrix.shop.tooling import Stud
 from elbrix.shop.workholding import Fastener, FastenerKind, Vise
@@ -95,7 +95,7 @@ def test_nuts_and_screws_are_counted_and_drawn_to_scale(bench: ShopBench) -> Non
     )
     assert max(p[0] for p in shaft.points) - min(p[0] for p in shaft.points) == pytest.approx(50)
     assert max(p[1] for p in shaft.points) - min(p[1] for p in shaft.points) == pytest.approx(6)
-    assert any(isinstance(e, Words) and e.text == "4 of cap screw M6 × 50" for e in scene.elements)
+    assert any(isinstance(e, Note) and e.text == "4 of cap screw M6 × 50" for e in scene.elements)
 
 
 def test_a_t_nut_is_drawn_with_the_neck_it_has(bench: ShopBench) -> None:

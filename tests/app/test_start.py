@@ -150,16 +150,16 @@ def test_a_reader_sees_what_the_writer_keeps(tmp_path: Path) -> None:
     reader = Book.open(writer.path)
     heard: list[int] = []
     reader.changed.append(lambda: heard.append(len(reader.all(Bar))))
-    assert not reader.follow()  # nothing new yet
+    assert not reader.reload_if_changed()  # nothing new yet
     writer.put("Two", bar("two"))
     writer.put("Three", bar("three", 250))
-    assert reader.follow()
+    assert reader.reload_if_changed()
     assert {b.id for b in reader.all(Bar)} == {"one", "two", "three"}
     assert reader.shop.bars[-1].length_mm in (250, 500)
     assert heard == [3]
     writer.undo()
-    assert reader.follow() and {b.id for b in reader.all(Bar)} == {"one", "two"}
-    assert not writer.follow()  # the writer follows nobody
+    assert reader.reload_if_changed() and {b.id for b in reader.all(Bar)} == {"one", "two"}
+    assert not writer.reload_if_changed()  # the writer follows nobody
     reader.close()
     writer.close()
 

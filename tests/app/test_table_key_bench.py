@@ -46,12 +46,12 @@ def test_typed_on_the_plate_and_dragged_by_its_edge(window: Window) -> None:
     QApplication.processEvents()
     type_in(bench.plate, "vise_width", "13.5")
     assert solved(bench).figure("vise_width").value == 13.5
-    handle = next(h for h in bench.plate.shown.scene.handles if h.entry == "table_high")
+    handle = next(h for h in bench.plate.shown.scene.handles if h.entry == "table_height")
     view = bench.plate.panes[0].view
     start = view.px(((handle.a[0] + handle.b[0]) / 2, handle.a[1]))
-    before = solved(bench).figure("table_high").value
+    before = solved(bench).figure("table_height").value
     drag(bench.plate, start, start + (view.px((0, -1.0)) - view.px((0, 0))))
-    assert solved(bench).figure("table_high").value == pytest.approx(before + 1.0, abs=0.11)
+    assert solved(bench).figure("table_height").value == pytest.approx(before + 1.0, abs=0.11)
 
 
 def test_the_ways_out_stand_on_the_card(bench: DesignBench) -> None:
@@ -59,7 +59,7 @@ def test_the_ways_out_stand_on_the_card(bench: DesignBench) -> None:
     assert rows["advice"].row.value.startswith("Offset keys") and rows["advice"].row.wrap
     left = [float(rows[f"remedy_{i}"].row.value) for i in range(1, 7)]
     assert left == sorted(left) and left[0] == 0.01
-    assert "can be taken back" in rows["remedy_2"].row.working
+    assert "can be taken back" in rows["remedy_2"].row.derivation
 
 
 def test_inches_show_the_same_key(bench: DesignBench) -> None:
@@ -85,9 +85,9 @@ def test_its_step_holds_the_solid_that_was_weighed(bench: DesignBench, kernel: K
     design = solved(bench)
     step = file_bytes(FAMILY, design, kernel, "step", "Keys", "2026-01-01T00:00:00")
     found = kernel.ask("mass", FAMILY.solid(design))
-    n = {k: design.figure(k).value for k in ("table_width", "table_high", "vise_width", "vise_high", "length")}
-    metal = n["length"] * (n["table_width"] * n["table_high"] + n["vise_width"] * n["vise_high"])
-    hole = math.pi / 4 * (7.5**2 * 4.3 + 4.5**2 * (n["table_high"] + n["vise_high"] - 4.3))
+    n = {k: design.figure(k).value for k in ("table_width", "table_height", "vise_width", "vise_height", "length")}
+    metal = n["length"] * (n["table_width"] * n["table_height"] + n["vise_width"] * n["vise_height"])
+    hole = math.pi / 4 * (7.5**2 * 4.3 + 4.5**2 * (n["table_height"] + n["vise_height"] - 4.3))
     assert found["volume_mm3"] == pytest.approx(metal - hole, rel=1e-6) and step.startswith(b"ISO-10303-21")
 
 

@@ -13,7 +13,7 @@ from elbrix.app.card.card import Card
 from elbrix.app.entry import LineDialog
 from elbrix.app.pictures import VIEWS
 from elbrix.app.plate.brass_entry import BrassEntry
-from elbrix.app.plate.drawing_view import Plate
+from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.proof.strip import ProofStrip
@@ -21,7 +21,7 @@ from elbrix.app.theme.palette import DIM, LIGHT
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
-from elbrix.drawing.scene import Dimension, Handle, Line, Scene, Side, Words, box
+from elbrix.drawing.scene import Dimension, Handle, Line, Note, Scene, Side, box
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile
@@ -30,9 +30,9 @@ from elbrix.solids.client import Kernel
 from elbrix.solids.recipe import Prism
 
 LENGTH = Row(
-    key="length", label="Length", value="20.00", unit="mm", origin="chosen", edit="text", entry_text="20", working="chosen"
+    key="length", label="Length", value="20.00", unit="mm", origin="chosen", edit="text", entry_text="20", derivation="chosen"
 )
-TOTAL = Row(key="total", label="Total", value="14.50", unit="mm", origin="calculated", working="7.2 + 7.3 = 14.5")
+TOTAL = Row(key="total", label="Total", value="14.50", unit="mm", origin="calculated", derivation="7.2 + 7.3 = 14.5")
 STOP = Row(
     key="stop", label="Stop", value="staked", origin="assumed", edit="choice", choices=(("a", "A"), ("b", "B")), chosen=True
 )
@@ -150,7 +150,7 @@ def test_a_number_can_be_copied(card: Card) -> None:
 
 SQUARE = Scene(
     "square",
-    elements=(box(0, 0, 20, 10, feature="block"), Words((24, 8), "a note", leader=(20, 8))),
+    elements=(box(0, 0, 20, 10, feature="block"), Note((24, 8), "a note", leader=(20, 8))),
     dimensions=(
         Dimension("width", (0, 0), (20, 0), Side.BELOW, entry="width", feature="block"),
         Dimension("height", (0, 0), (0, 10), Side.LEFT, entry="height", order=1),
@@ -160,8 +160,8 @@ SQUARE = Scene(
 
 
 @pytest.fixture
-def plate(qtbot: QtBot) -> Plate:
-    found = Plate()
+def plate(qtbot: QtBot) -> DrawingView:
+    found = DrawingView()
     qtbot.addWidget(found)
     found.resize(700, 450)
     found.show()
@@ -170,14 +170,14 @@ def plate(qtbot: QtBot) -> Plate:
     return found
 
 
-def test_a_thing_fits_the_plate_with_its_sizes(plate: Plate) -> None:
+def test_a_thing_fits_the_plate_with_its_sizes(plate: DrawingView) -> None:
     left, top = plate.view.px((0, 10)).x(), plate.view.px((0, 10)).y()
     right, bottom = plate.view.px((20, 0)).x(), plate.view.px((20, 0)).y()
     assert 0 < left < right < plate.width() and 0 < top < bottom < plate.height()
     assert (right - left) / (bottom - top) == pytest.approx(2.0)  # always to scale
 
 
-def test_wheel_zooms_at_the_pointer(plate: Plate) -> None:
+def test_wheel_zooms_at_the_pointer(plate: DrawingView) -> None:
     at = QPointF(300, 200)
     under = plate.view.mm(at)
     event = QWheelEvent(
@@ -194,7 +194,7 @@ def test_wheel_zooms_at_the_pointer(plate: Plate) -> None:
     assert plate.view.px(under).x() == pytest.approx(300) and plate.view.px(under).y() == pytest.approx(200)
 
 
-def test_middle_button_pans(plate: Plate) -> None:
+def test_middle_button_pans(plate: DrawingView) -> None:
     before = plate.view.px((0, 0))
     QTest.mousePress(plate, Qt.MouseButton.MiddleButton, pos=QPoint(100, 100))
     plate.mouseMoveEvent(
@@ -212,7 +212,7 @@ def test_middle_button_pans(plate: Plate) -> None:
     assert (after.x() - before.x(), after.y() - before.y()) == (40, 20)
 
 
-def test_zoom_has_ends(plate: Plate) -> None:
+def test_zoom_has_ends(plate: DrawingView) -> None:
     for _ in range(200):
         plate._zoom(2.0, QPointF(10, 10))
     assert plate.view.scale <= 400.0 + 1e-6
@@ -221,7 +221,7 @@ def test_zoom_has_ends(plate: Plate) -> None:
     assert plate.view.scale >= 0.02 - 1e-9
 
 
-def test_tabs_by_mouse_and_key(plate: Plate) -> None:
+def test_tabs_by_mouse_and_key(plate: DrawingView) -> None:
     picked: list[int] = []
     plate.tab_picked.connect(picked.append)
     plate.grab()
@@ -232,7 +232,7 @@ def test_tabs_by_mouse_and_key(plate: Plate) -> None:
     assert picked == [1, 0]
 
 
-def test_pointing_finds_edges_and_numbers(plate: Plate) -> None:
+def test_pointing_finds_edges_and_numbers(plate: DrawingView) -> None:
     edge = plate.view.px((20, 5))
     assert plate.handle_at(edge) is not None
     assert plate.handle_at(QPointF(edge.x() + 40, edge.y())) is None
@@ -243,7 +243,7 @@ def test_pointing_finds_edges_and_numbers(plate: Plate) -> None:
     assert size is not None and size.key == "height"
 
 
-def test_scale_is_said_as_on_a_drawing(plate: Plate) -> None:
+def test_scale_is_said_as_on_a_drawing(plate: DrawingView) -> None:
     dots = plate.logicalDpiX()
     plate._panes[0].view = plate.view.zoomed(dots / 25.4 / plate.view.scale, QPointF(0, 0))
     assert plate.scale_text() == "1.0 : 1"
@@ -251,7 +251,7 @@ def test_scale_is_said_as_on_a_drawing(plate: Plate) -> None:
     assert plate.scale_text() == "1 : 10.0"
 
 
-def test_two_panes_zoom_apart(plate: Plate) -> None:
+def test_two_panes_zoom_apart(plate: DrawingView) -> None:
     inset = Scene(
         "inset",
         elements=(Line((0, 0), (5, 5)),),
@@ -264,7 +264,7 @@ def test_two_panes_zoom_apart(plate: Plate) -> None:
     assert [d.entry for d in plate.entries()] == ["width", "height", "inset"]
 
 
-def test_a_message_stands_alone(plate: Plate) -> None:
+def test_a_message_stands_alone(plate: DrawingView) -> None:
     plate.show_view(PlateView(Scene(""), message="Nothing here yet", thing="none"))
     assert plate.entries() == [] and not plate.grab().isNull()
 
@@ -305,14 +305,14 @@ def test_tiles_answer_the_keyboard(qtbot: QtBot) -> None:
     strip = ProofStrip()
     qtbot.addWidget(strip)
     strip.show_tiles(
-        (Tile(key="a", label="A", value="1", verdict="close", sign="▲", number=1, limits=Limits(0, 2), reason="near"),)
+        (Tile(key="a", label="A", value="1", verdict="marginal", sign="▲", number=1, limits=Limits(0, 2), reason="near"),)
     )
     pressed: list[str] = []
     strip.pressed.connect(pressed.append)
     QTest.keyClick(strip.tile("a"), Qt.Key.Key_Space)
     QTest.mouseClick(strip.tile("a"), Qt.MouseButton.LeftButton)
     assert pressed == ["a", "a"]
-    assert "close" in strip.tile("a").accessibleName() and "near" in strip.tile("a").accessibleName()
+    assert "marginal" in strip.tile("a").accessibleName() and "near" in strip.tile("a").accessibleName()
 
 
 @pytest.mark.parametrize("palette", [LIGHT, DIM])
@@ -372,7 +372,7 @@ def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pyte
 
 @pytest.mark.parametrize("middle", [(0, 0), (5000, 5000), (-300, 200), (300, 200)])
 @pytest.mark.parametrize("text", ["1", "9" * 60])
-def test_an_entry_and_its_message_stay_on_the_plate(plate: Plate, middle: tuple[int, int], text: str) -> None:
+def test_an_entry_and_its_message_stay_on_the_plate(plate: DrawingView, middle: tuple[int, int], text: str) -> None:
     entry = BrassEntry(plate)
     entry.start("neck_width", text, QPointF(*middle))
     entry.show_error("“9” is wider than the slot. It would not go in. Measure again, or exchange the two readings.")

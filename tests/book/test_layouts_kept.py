@@ -9,9 +9,9 @@ from msgspec.structs import replace
 
 from elbrix.book.designs import family_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
-from elbrix.book.documents import WORK_KINDS, Chosen, DesignDoc, HoldDoc, ThingDoc, from_json, kind_of, shop_of, to_json
-from elbrix.book.layouts import add_thing, fix_of, fixed, remove_thing, solve_doc
-from elbrix.book.plan_layouts import hold_of_operation
+from elbrix.book.documents import WORK_KINDS, Chosen, DesignDoc, ElementDoc, LayoutDoc, from_json, kind_of, shop_of, to_json
+from elbrix.book.layouts import add_element, fix_of, fixed, remove_element, solve_doc
+from elbrix.book.plan_layouts import layout_of_operation
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
 from elbrix.quantities.errors import EntryError, ShopError
@@ -24,8 +24,8 @@ def book(tmp_path: Path) -> Book:
     return write_demo(tmp_path / "shop.elbrix")
 
 
-def layout(book: Book, id: str = "hold-dial") -> HoldDoc:
-    found = book.get(HoldDoc, id)
+def layout(book: Book, id: str = "hold-dial") -> LayoutDoc:
+    found = book.get(LayoutDoc, id)
     assert found is not None
     return found
 
@@ -35,9 +35,9 @@ def test_a_layout_survives_the_end_of_the_program(book: Book) -> None:
     book.put("Moved", doc)
     book.close()
     again = Book.open(book.path)
-    assert again.get(HoldDoc, "hold-dial") == doc
+    assert again.get(LayoutDoc, "hold-dial") == doc
     again.undo()
-    back = again.get(HoldDoc, "hold-dial")
+    back = again.get(LayoutDoc, "hold-dial")
     assert back is not None and back.title != "Moved" and back.design == ""
 
 
@@ -60,38 +60,40 @@ def test_only_work_is_left_out_of_the_shop() -> None:
 
 
 def test_a_layout_from_before_jobs_is_read() -> None:
-    doc = from_json("hold", '{"id": "old", "title": "Old", "things": [{"kind": "vise", "chosen": {}}]}')
-    assert isinstance(doc, HoldDoc) and doc.design == "" and doc.things == (ThingDoc(kind="vise"),)
-    assert from_json("hold", to_json(doc)) == doc
+    doc = from_json("layout", '{"id": "old", "title": "Old", "elements": [{"kind": "vise", "chosen": {}}]}')
+    assert isinstance(doc, LayoutDoc) and doc.design == "" and doc.elements == (ElementDoc(kind="vise"),)
+    assert from_json("layout", to_json(doc)) == doc
 
 
 @pytest.mark.parametrize(
-    "body", ['{"id": "x"}', '{"id": "x", "title": "t", "things": [{"chosen": {}}]}', '{"id": "x", "title": "t", "things": 3}']
+    "body", ['{"id": "x"}', '{"id": "x", "title": "t", "elements": [{"chosen": {}}]}', '{"id": "x", "title": "t", "elements": 3}']
 )
 def test_layouts_that_are_none(body: str) -> None:
     with pytest.raises(ShopError):
-        from_json("hold", body)
+        from_json("layout", body)
 
 
 def test_a_kind_that_is_not_known_says_which_are(book: Book) -> None:
     with pytest.raises(ShopError, match="strap"):
-        add_thing(layout(book), "magnet")
-    odd = replace(layout(book), things=(ThingDoc(kind="magnet"),))
+        add_element(layout(book), "magnet")
+    odd = replace(layout(book), elements=(ElementDoc(kind="magnet"),))
     with pytest.raises(ShopError, match="magnet"):
         solve_doc(odd, book.shop)
 
 
 def test_things_up_to_as_many_as_fit(book: Book) -> None:
-    doc = replace(layout(book), things=())
+    doc = replace(layout(book), elements=())
     for _ in range(24):
-        doc = add_thing(doc, "support")
+        doc = add_element(doc, "support")
     with pytest.raises(EntryError, match="24"):
-        add_thing(doc, "support")
-    assert len(remove_thing(doc, 3).things) == 23
+        add_element(doc, "support")
+    assert len(remove_element(doc, 3).elements) == 23
 
 
 def test_a_mend_is_kept_as_one_step(book: Book) -> None:
-    bad = replace(layout(book), chosen={**layout(book).chosen, "depth": Chosen(text="6"), "wide": Chosen(text="8")})
+    bad = replace(
+        layout(book), chosen={**layout(book).chosen, "depth_of_cut": Chosen(text="6"), "width_of_cut": Chosen(text="8")}
+    )
     book.put("Deeper", bad)
     fix = fix_of(bad, book.shop, "margin")
     assert fix is not None
@@ -106,8 +108,8 @@ def test_a_tool_that_is_gone_is_replaced_and_said(book: Book) -> None:
     vise = next(v for v in book.shop.vises if v.id == "vise-125")
     book.remove("Sold", vise)
     hold = solve_doc(doc, book.shop)
-    assert hold.things[0][1].word("vise") == "vise-split" and hold.figure("0.vise").text == "split vise, two blocks"
-    assert [u.name for u in hold.things[0][2].uses] == ["split vise, two blocks"]
+    assert hold.elements[0][1].word("vise") == "vise-split" and hold.figure("0.vise").text == "split vise, two blocks"
+    assert [u.name for u in hold.elements[0][2].uses] == ["split vise, two blocks"]
 
 
 def test_turned_and_tilted_work_is_no_layout(demo_shop: Shop) -> None:
@@ -117,4 +119,4 @@ def test_turned_and_tilted_work_is_no_layout(demo_shop: Shop) -> None:
         plan = plan_doc(doc, design, demo_shop)
         move = next(m.id for s, _, m in plan.moves if s.id == setup)
         with pytest.raises(ShopError, match=said):
-            hold_of_operation(plan, family_of(doc).work(design, demo_shop).blank, move, demo_shop, "h")
+            layout_of_operation(plan, family_of(doc).work(design, demo_shop).blank, move, demo_shop, "h")

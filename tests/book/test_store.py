@@ -15,7 +15,7 @@ from pathlib import Path
 
 import pytest
 
-from elbrix.book import backup, store
+from elbrix.book import backup
 from elbrix.book.documents import Chosen, DesignDoc, JobDoc, from_json, json_schema, new_id, next_letter, shop_of, to_json
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import APPLICATION_ID, BookProblem, inspect
@@ -122,7 +122,7 @@ def test_a_stranger_can_read_the_file(book: Book) -> None:
 def test_second_opener_may_only_read(book: Book) -> None:
     book.put("New", design())
     second = Book.open(book.path)
-    assert second.read_only and "another window" in second.notice
+    assert second.read_only and "another window" in second.read_only_reason
     assert second.get(DesignDoc, "d") is not None
     with pytest.raises(ShopError, match="only read"):
         second.put("Try", design("x"))
@@ -206,7 +206,7 @@ def test_a_file_that_cannot_be_written_opens_to_read(book: Book, monkeypatch: py
     before = book.path.read_bytes()
     monkeypatch.setattr(os, "access", lambda path, mode: mode != os.W_OK)  # root may write anywhere; say it may not
     opened = Book.open(book.path)
-    assert opened.read_only and "cannot be written" in opened.notice and opened.get(DesignDoc, "d") is not None
+    assert opened.read_only and "cannot be written" in opened.read_only_reason and opened.get(DesignDoc, "d") is not None
     opened.close()
     _unchanged(book.path, before)
 
@@ -225,11 +225,11 @@ def test_full_disk_keeps_edits_in_memory_until_there_is_room(book: Book) -> None
     book._connection.execute(f"PRAGMA max_page_count = {pages}")  # SQLite then fails exactly as on a full disk
     book.put("Large", design("large", "x" * 50_000))
     book.put("Next", design("next", "y" * 50_000))
-    assert "full" in book.trouble and book.trouble.startswith("2 edits")
+    assert "full" in book.unsaved_reason and book.unsaved_reason.startswith("2 edits")
     assert {d.id for d in book.all(DesignDoc)} == {"before", "large", "next"}  # nothing is lost to the user
     assert book.undo() == "Next" and book.redo() == "Next"  # and work goes on
     book._connection.execute("PRAGMA max_page_count = 1000000")
-    assert book.flush() and book.trouble == ""
+    assert book.flush() and book.unsaved_reason == ""
     book.close()
     again = Book.open(book.path)
     assert {d.id for d in again.all(DesignDoc)} == {"before", "large", "next"} and again.integrity() == "ok"
@@ -243,9 +243,9 @@ def test_vanished_folder_keeps_edits_until_it_is_back(tmp_path: Path) -> None:
     away = tmp_path / "away"
     folder.rename(away)
     book.put("While away", design("while"))
-    assert "gone" in book.trouble and book.get(DesignDoc, "while") is not None
+    assert "gone" in book.unsaved_reason and book.get(DesignDoc, "while") is not None
     away.rename(folder)
-    assert book.flush() and book.trouble == ""
+    assert book.flush() and book.unsaved_reason == ""
     book.close()
     again = Book.open(folder / "shop.elbrix")
     assert {d.id for d in again.all(DesignDoc)} == {"before", "while"}
@@ -319,23 +319,6 @@ def test_opening_makes_todays_backup(book: Book) -> None:
     Book.open(book.path).close()
     newest = backup.newest(book.path)
     assert newest is not None and date.today().isoformat() in newest.name
-
-
-def test_migration_copies_the_book_first(book: Book, monkeypatch: pytest.MonkeyPatch) -> None:
-    book.put("New", design())
-    book.close()
-    monkeypatch.setattr(store, "SCHEMA_VERSION", 2)
-    monkeypatch.setattr("elbrix.book.opening.SCHEMA_VERSION", 2)
-    monkeypatch.setattr(store, "MIGRATIONS", {1: "ALTER TABLE item ADD COLUMN colour TEXT;"})
-    lifted = Book.open(book.path)
-    assert lifted._connection.execute("PRAGMA user_version").fetchone() == (2,)
-    assert lifted._connection.execute("SELECT colour FROM item").fetchone() == (None,)
-    lifted.close()
-    before = backup.folder_of(book.path) / "shop before format 2.elbrix"
-    raw = sqlite3.connect(before)
-    assert raw.execute("PRAGMA user_version").fetchone() == (1,)
-    assert raw.execute("SELECT id FROM item").fetchone() == ("d",)
-    raw.close()
 
 
 # --- documents, export, import --------------------------------------------------------------------------------------
@@ -417,7 +400,7 @@ def test_schema_names_every_kind() -> None:
         "fastener",
         "pin",
         "bore",
-        "hold",
+        "layout",
         "design",
         "job",
         "angle",

@@ -9,12 +9,12 @@ import pytest
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
-from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
+from elbrix.design.family import Design, Family, Request, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import dimension_text
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.scene import Dimension, Handle, Scene, Side
 from elbrix.drawing.views import arrange
-from elbrix.parameters.parameter import Given, Kind
+from elbrix.parameters.parameter import Kind, ParameterValue
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.figures import Origin
 
@@ -32,7 +32,7 @@ STYLES = {"mm": UnitStyle("mm"), "in": UnitStyle("in")}
 
 def solved(key: str, name: str, value: str) -> tuple[Family, Design]:
     family = find_family(key)
-    return family, solve_for(family, SHOP, Need(), read_choices(family, {name: value} if name else {}))
+    return family, solve_for(family, SHOP, Request(), read_choices(family, {name: value} if name else {}))
 
 
 def sized(family: Family, scene: Scene, design: Design) -> list[tuple[Dimension, float]]:
@@ -72,7 +72,7 @@ def test_an_edge_goes_where_the_hand_takes_it(kind: tuple[str, str, str]) -> Non
         chosen = read_choices(family, {kind[1]: kind[2]} if kind[1] else {})
         # Everything else stays as it is: what is proposed from the dragged size must not move the picture.
         held = {n: g for n, g in design.values.items() if g.origin is not Origin.MEASURED}
-        after = solve_for(family, SHOP, Need(), {**held, **chosen, handle.entry: Given(now + by, Origin.CHOSEN)})
+        after = solve_for(family, SHOP, Request(), {**held, **chosen, handle.entry: ParameterValue(now + by, Origin.CHOSEN)})
         moved = the_same(handle, family.scenes(after)[index])
         assert moved is not None, handle.entry
         went = sum((n - o) * w for n, o, w in zip(moved.a, handle.a, handle.along, strict=True))

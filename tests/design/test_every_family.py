@@ -18,10 +18,10 @@ from hypothesis import strategies as st
 from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
-from elbrix.design.family import Design, Family, Need, all_families, find_family, read_choices, solve_for
+from elbrix.design.family import Design, Family, Request, all_families, find_family, read_choices, solve_for
 from elbrix.design.files import file_bytes
 from elbrix.making.planner import plan_work
-from elbrix.parameters.parameter import Given, Kind, Parameter
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
@@ -72,7 +72,7 @@ EVERY = [(key, typed) for key, family in FAMILIES.items() for typed in kinds(fam
 
 def solved(key: str, typed: dict[str, str], shop: Shop) -> Design:
     family = find_family(key)
-    return solve_for(family, shop, Need(), read_choices(family, typed))
+    return solve_for(family, shop, Request(), read_choices(family, typed))
 
 
 def ids(case: object) -> str:
@@ -105,7 +105,7 @@ def test_card_plate_and_proof_speak_of_the_same_things(key: str, typed: dict[str
     assert len(rows) == len(set(rows)) and set(rows) <= set(figures)
     names = {p.name: p for p in family.parameters}
     for check in design.checks:
-        assert check.reason and set(check.mends) <= set(names), check.key
+        assert check.reason and set(check.remedies) <= set(names), check.key
         assert set(check.figures) <= set(figures), check.key
     scenes = family.scenes(design)
     assert [s.name for s in scenes] == ["in place", "front", "top", "side"]
@@ -140,18 +140,18 @@ WORDS = {"length", "torque", "ring_longest", "thread", "chamfer", "stud_stop", "
 def test_every_working_can_be_worked_again_from_its_line(key: str, typed: dict[str, str], demo_shop: Shop) -> None:
     design = solved(key, typed, demo_shop)
     for what in (*design.figures, *design.checks):
-        working = what.working
-        if working is None or not working.with_numbers or what.key in WORDS or what.text:
+        derivation = what.derivation
+        if derivation is None or not derivation.with_numbers or what.key in WORDS or what.text:
             continue
-        worked = evaluate(working.with_numbers) * SCALE.get(what.unit, 1.0)
+        worked = evaluate(derivation.with_numbers) * SCALE.get(what.unit, 1.0)
         if what.key in design.values and what in design.figures:
             assert worked - ROUNDED <= what.value <= worked + ROUNDED, what.key
         else:
             assert what.value == pytest.approx(worked, rel=0.006, abs=0.002), what.key
     for check in design.checks:
-        if check.working and any(sign in check.working.formula for sign in "−/"):
+        if check.derivation and any(sign in check.derivation.formula for sign in "−/"):
             for sign in "−/":
-                assert check.working.formula.count(sign) == check.working.with_numbers.count(sign), check.key
+                assert check.derivation.formula.count(sign) == check.derivation.with_numbers.count(sign), check.key
 
 
 # --- whatever is typed ------------------------------------------------------------------------------------------------
@@ -195,14 +195,14 @@ def typed_by_hand(draw: st.DrawFn) -> tuple[str, dict[str, str]]:
 def test_whatever_is_typed_it_solves_or_says_which_entry(case: tuple[str, dict[str, str]], demo: bool) -> None:
     key, typed = case
     family, shop = find_family(key), SHOP if demo else Shop()
-    chosen: dict[str, Given] = {}
+    chosen: dict[str, ParameterValue] = {}
     for name, text in typed.items():
         try:
             chosen |= read_choices(family, {name: text})
         except EntryError:
             continue  # refused beside its entry: the value before it stays
     try:
-        design = solve_for(family, shop, Need(), chosen)
+        design = solve_for(family, shop, Request(), chosen)
     except ShopError as error:
         refused = error
     else:

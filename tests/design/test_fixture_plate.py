@@ -14,8 +14,8 @@ from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.bores import Bored, nearest_pair, sunk, tapped
 from elbrix.design.families.fixture_plate import FAMILY
-from elbrix.design.families.fixture_plate.sizes import Sizes
-from elbrix.design.family import Design, Need, read_choices, solve_for
+from elbrix.design.families.fixture_plate.sizes import FixturePlateSizes
+from elbrix.design.family import Design, Request, read_choices, solve_for
 from elbrix.design.markout import mark_out
 from elbrix.making.planner import plan_work
 from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
@@ -27,7 +27,7 @@ from elbrix.solids.client import Kernel
 
 
 def plate(shop: Shop, machine: str = "hazel", **typed: str) -> Design:
-    return solve_for(FAMILY, shop, Need(machine=machine), read_choices(FAMILY, typed))
+    return solve_for(FAMILY, shop, Request(machine=machine), read_choices(FAMILY, typed))
 
 
 def said(design: Design, key: str) -> float:
@@ -71,7 +71,7 @@ def test_chains_that_are_none(text: str) -> None:
 def test_bolts_lie_on_the_slots_that_were_measured(demo_shop: Shop) -> None:
     # Hazel: 12.04 at its tightest lets M10 through; slots at −50, 0, 50; M10 goes through 11.
     design = plate(demo_shop)
-    s = Sizes(design.values)
+    s = FixturePlateSizes(design.values)
     assert design.values.word("bolt") == "M10" and {abs(b.y) for b in s.bolts} == {50.0}
     assert said(design, "shift") == pytest.approx(0.5)
     span = math.hypot(2 * abs(s.bolts[0].x), 100)
@@ -88,13 +88,13 @@ def test_off_the_slot_is_to_the_nearest_of_all_slots(pitch: float, over: bool, y
 
 def test_a_bolt_beside_the_slot_is_refused(demo_shop: Shop) -> None:
     near = plate(demo_shop, bolts="-100,-50.3; 100,-50; 0,50").check("on_slots")
-    assert near.value == pytest.approx(0.3) and near.verdict is Verdict.CLOSE
+    assert near.value == pytest.approx(0.3) and near.verdict is Verdict.MARGINAL
     assert plate(demo_shop, bolts="-100,-50.6; 100,-50; 0,50").check("on_slots").verdict is Verdict.NO_GO
 
 
 def test_on_the_ring_slot_of_the_rotary_table(demo_shop: Shop) -> None:
     design = plate(demo_shop, "clover", kind="rotary")
-    s = Sizes(design.values)
+    s = FixturePlateSizes(design.values)
     assert [math.hypot(b.x, b.y) for b in s.bolts] == pytest.approx([92.0] * 4, abs=0.001)
     assert s.centre == 25.005 and design.holes[0].what.startswith("Ø25.005 reamed")
     assert all(h.below for h in s.work_holes)  # heads sunk underneath
@@ -102,7 +102,7 @@ def test_on_the_ring_slot_of_the_rotary_table(demo_shop: Shop) -> None:
 
 def test_the_corner_datum_says_the_same_holes(demo_shop: Shop, kernel: Kernel) -> None:
     middle = plate(
-        demo_shop, kind="work", length="200", width="140", bolts="-80,-50; 80,50", pattern="30,10", pin_at="-50,0; 50,0"
+        demo_shop, kind="work", length="200", width="140", bolts="-80,-50; 80,50", pattern="30,10", pin_positions="-50,0; 50,0"
     )
     corner = plate(
         demo_shop,
@@ -112,7 +112,7 @@ def test_the_corner_datum_says_the_same_holes(demo_shop: Shop, kernel: Kernel) -
         datum="corner",
         bolts="20,20; 180,120",
         pattern="130,80",
-        pin_at="50,70; 150,70",
+        pin_positions="50,70; 150,70",
     )
     for a, b in zip(middle.holes, corner.holes, strict=True):
         assert (a.x_mm + 100, a.y_mm + 70) == pytest.approx((b.x_mm, b.y_mm))
@@ -122,8 +122,8 @@ def test_the_corner_datum_says_the_same_holes(demo_shop: Shop, kernel: Kernel) -
 
 
 def test_upside_down_the_pattern_is_mirrored(demo_shop: Shop) -> None:
-    a = Sizes(plate(demo_shop, kind="work", pattern="30,10; -20,5").values).work_holes
-    b = Sizes(plate(demo_shop, kind="work", pattern="30,10; -20,5", mirrored="yes").values).work_holes
+    a = FixturePlateSizes(plate(demo_shop, kind="work", pattern="30,10; -20,5").values).work_holes
+    b = FixturePlateSizes(plate(demo_shop, kind="work", pattern="30,10; -20,5", mirrored="yes").values).work_holes
     assert [(h.x, h.y) for h in b] == [(-h.x, h.y) for h in a]
 
 
@@ -158,8 +158,8 @@ def test_the_nearest_pair_is_the_nearest_of_all(spots: list[tuple[float, float, 
 
 
 def test_a_grid_leaves_out_what_would_meet_a_bolt_or_a_pin(demo_shop: Shop) -> None:
-    design = plate(demo_shop, pins="full", pin_at="-50,0; 50,0", pattern="grid 12.5", length="240", width="134")
-    s = Sizes(design.values)
+    design = plate(demo_shop, pins="full", pin_positions="-50,0; 50,0", pattern="grid 12.5", length="240", width="134")
+    s = FixturePlateSizes(design.values)
     assert len(s.work_holes) > 100
     for h in s.work_holes:
         for o in (*s.bolts, *s.pins):
@@ -169,7 +169,7 @@ def test_a_grid_leaves_out_what_would_meet_a_bolt_or_a_pin(demo_shop: Shop) -> N
 
 
 def test_the_solid_weighs_what_the_card_says(demo_shop: Shop, kernel: Kernel) -> None:
-    design = plate(demo_shop, kind="work", pattern="-40,10; 40,10; 0,-20", taken="0,30; 20,-40", taken_d="9")
+    design = plate(demo_shop, kind="work", pattern="-40,10; 40,10; 0,-20", old_holes="0,30; 20,-40", old_hole_diameter="9")
     volume = kernel.ask("mass", FAMILY.solid(design))["volume_mm3"]
     assert volume * 2700e-9 == pytest.approx(said(design, "mass"), rel=1e-6)
     # By hand: the block, four Ø11 bolt holes with counterbores 17 × 10.5, three tapped holes, two pin holes, two old ones.
@@ -181,8 +181,15 @@ def test_the_solid_weighs_what_the_card_says(demo_shop: Shop, kernel: Kernel) ->
 
 
 def test_holes_under_the_cutter_are_named(demo_shop: Shop) -> None:
-    design = plate(demo_shop, kind="work", pattern="0,20; 60,-30", pin_at="-60,-12; 60,12", path="-80,20; 80,20", cutter="16")
-    check = design.check("path")
+    design = plate(
+        demo_shop,
+        kind="work",
+        pattern="0,20; 60,-30",
+        pin_positions="-60,-12; 60,12",
+        cutter_path="-80,20; 80,20",
+        cutter_diameter="16",
+    )
+    check = design.check("cutter_path")
     assert check.verdict is Verdict.NO_GO and "W1" in check.reason and check.value == pytest.approx(-8 - 3)
 
 
@@ -217,7 +224,7 @@ def test_the_widest_land_is_the_widest_that_goes_in(pin: float, play: float, off
 def test_pins_by_hand(demo_shop: Shop) -> None:
     # Two full pins with 0.02 each take 0.02; relieved to a third of 6: 0.01 + (√(4 + 36.2404 − 36) − 2)/2 = 0.0396.
     assert two_full_accept_mm(0.02, 0.02) == pytest.approx(0.02)
-    design = plate(demo_shop, kind="work", pin_at="-61,0; 61,0")
+    design = plate(demo_shop, kind="work", pin_positions="-61,0; 61,0")
     assert (
         said(design, "accepted") == pytest.approx(0.01 + (math.sqrt(4.2404) - 2) / 2, abs=1e-6)
         and design.check("spacing").verdict is Verdict.GO
@@ -230,7 +237,7 @@ def test_pins_by_hand(demo_shop: Shop) -> None:
 
 
 def test_pin_holes_at_assembly_are_kept_off_the_card(demo_shop: Shop) -> None:
-    design = plate(demo_shop, kind="work", pins_when="assembly")
+    design = plate(demo_shop, kind="work", pin_holes="assembly")
     plan = plan_work("Plate", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     ids = [m.id for _, _, m in plan.moves]
     assert not any("ream" in i for i in ids) and any("Withheld" in m.words for _, _, m in plan.moves)
@@ -246,7 +253,7 @@ def test_pin_holes_at_assembly_are_kept_off_the_card(demo_shop: Shop) -> None:
 def test_every_hole_is_drilled_where_the_table_says(demo_shop: Shop) -> None:
     design = plate(demo_shop, "clover", kind="rotary")
     plan = plan_work("Plate", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
-    s = Sizes(design.values)
+    s = FixturePlateSizes(design.values)
 
     def at(prefix: str) -> set[tuple[float, float]]:
         found = set()
@@ -263,7 +270,7 @@ def test_every_hole_is_drilled_where_the_table_says(demo_shop: Shop) -> None:
 
 def test_marking_out_by_hand() -> None:
     sheet = mark_out([("A", -30, 10), ("B", 20, 10), ("C", 20, -15)], -50, -30)
-    assert sheet.along == ((20.0, ("A",)), (70.0, ("B", "C"))) and sheet.across == ((15.0, ("C",)), (40.0, ("A", "B")))
+    assert sheet.length == ((20.0, ("A",)), (70.0, ("B", "C"))) and sheet.width == ((15.0, ("C",)), (40.0, ("A", "B")))
     assert [round(r, 3) for _, _, r in sheet.radii] == [50.0, 25.0] and "A to B 50" in sheet.words
 
 
@@ -287,7 +294,7 @@ def test_the_demo_plates_are_proven(demo_shop: Shop) -> None:
     [
         ({"pattern": "300,0"}, "beside the plate", "pattern"),
         ({"bolts": "0,80"}, "beside the plate", "bolts"),
-        ({"kind": "work", "pin_at": "0,0; 200,0"}, "beside the plate", "pin_at"),
+        ({"kind": "work", "pin_positions": "0,0; 200,0"}, "beside the plate", "pin_positions"),
         ({"thickness": "10"}, "Nothing would be left", "thickness"),
         ({"pattern": "grid 3", "length": "900", "width": "240"}, "Nobody taps that many", "pattern"),
     ],
@@ -305,8 +312,8 @@ def test_plates_that_are_none(typed: dict[str, str], said_: str, entry: str, dem
         ({"bolt": "M16", "thickness": "40", "width": "160", "length": "300"}, "in_slot"),
         ({"width": "300"}, "on_table"),
         ({"bolts": "0,0"}, "bolts"),
-        ({"kind": "work", "pins": "full", "pin_at": "0,10"}, "located"),
-        ({"kind": "work", "pin_at": "-6,-30; 6,-30", "pattern": "-90,0; 90,0"}, "apart"),
+        ({"kind": "work", "pins": "full", "pin_positions": "0,10"}, "located"),
+        ({"kind": "work", "pin_positions": "-6,-30; 6,-30", "pattern": "-90,0; 90,0"}, "apart"),
     ],
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
@@ -316,4 +323,4 @@ def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: 
 
 def test_heavy_plates_want_two_people(demo_shop: Shop) -> None:
     heavy = plate(demo_shop, length="500", width="200", thickness="25", material="mild steel").check("mass")
-    assert heavy.verdict is Verdict.CLOSE and "two people" in heavy.reason
+    assert heavy.verdict is Verdict.MARGINAL and "two people" in heavy.reason

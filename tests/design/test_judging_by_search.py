@@ -6,9 +6,9 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from elbrix.design.family import Design, Need, find_family, parameter_of, solve_for
+from elbrix.design.family import Design, Request, find_family, parameter_of, solve_for
 from elbrix.design.judging import hinges, nearest_fix
-from elbrix.parameters.parameter import Given, Kind, Values
+from elbrix.parameters.parameter import Kind, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import Origin
@@ -25,7 +25,7 @@ def verdict(values: Values, shop: Shop, key: str) -> Verdict | None:
 
 
 def solved(shop: Shop, **texts: str) -> Design:
-    return solve_for(FAMILY, shop, Need(), {k: parameter_of(FAMILY, k).read(v) for k, v in texts.items()})
+    return solve_for(FAMILY, shop, Request(), {k: parameter_of(FAMILY, k).read(v) for k, v in texts.items()})
 
 
 def known(nut: Design) -> list[str]:
@@ -68,7 +68,7 @@ def all_better(design: Design, shop: Shop, key: str, name: str, most: int) -> li
         if not parameter.low <= size <= parameter.high:
             continue
         try:
-            after = FAMILY.solve(design.values.having(**{name: Given(size, Origin.CHOSEN)}), shop)
+            after = FAMILY.solve(design.values.having(**{name: ParameterValue(size, Origin.CHOSEN)}), shop)
         except ShopError:
             continue
         ranks = {c.key: c.verdict.rank for c in after.checks}
@@ -85,11 +85,11 @@ def all_better(design: Design, shop: Shop, key: str, name: str, most: int) -> li
 )
 def test_no_fix_is_nearer_than_the_one_offered(small_shop: Shop, neck: str, head_height: str, head_width: str) -> None:
     design = solved(small_shop, neck_width=neck, head_height=head_height, head_width=head_width)
-    failing = [c for c in design.checks if c.verdict is not Verdict.GO and c.mends]
+    failing = [c for c in design.checks if c.verdict is not Verdict.GO and c.remedies]
     assume(failing)
     for check in failing:
         fix = nearest_fix(FAMILY, design, small_shop, check.key)
-        lengths = [n for n in check.mends if parameter_of(FAMILY, n).kind is Kind.LENGTH]
+        lengths = [n for n in check.remedies if parameter_of(FAMILY, n).kind is Kind.LENGTH]
         searched = {n: all_better(design, small_shop, check.key, n, 60) for n in lengths}
         if fix is None:
             assert not any(searched.values())

@@ -18,10 +18,10 @@ from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.locator import FAMILY as LOCATOR
-from elbrix.design.families.locator.sizes import Sizes as LocatorSizes
+from elbrix.design.families.locator.sizes import LocatorSizes
 from elbrix.design.families.riser import FAMILY as RISER
-from elbrix.design.families.riser.sizes import Sizes as RiserSizes
-from elbrix.design.family import Design, Need, read_choices, solve_for
+from elbrix.design.families.riser.sizes import RiserSizes
+from elbrix.design.family import Design, Request, read_choices, solve_for
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
@@ -32,11 +32,11 @@ from elbrix.solids.client import Kernel
 
 
 def locator(shop: Shop, **typed: str) -> Design:
-    return solve_for(LOCATOR, shop, Need(), read_choices(LOCATOR, typed))
+    return solve_for(LOCATOR, shop, Request(), read_choices(LOCATOR, typed))
 
 
 def riser(shop: Shop, machine: str = "hazel", **typed: str) -> Design:
-    return solve_for(RISER, shop, Need(machine=machine), read_choices(RISER, typed))
+    return solve_for(RISER, shop, Request(machine=machine), read_choices(RISER, typed))
 
 
 def said(design: Design, key: str) -> float:
@@ -53,13 +53,13 @@ def turned_plan(design: Design, shop: Shop) -> Plan:
 def test_a_pin_goes_by_the_tightest_place(demo_shop: Shop) -> None:
     design = locator(demo_shop, hole="10.02; 10.005; 10.03")
     assert (
-        said(design, "size") == pytest.approx(9.987)
+        said(design, "locating_diameter") == pytest.approx(9.987)
         and said(design, "least_play") == pytest.approx(0.018)
         and said(design, "most_play") == pytest.approx(0.043)
     )
-    assert design.check("goes_in").verdict is Verdict.GO and design.check("round").verdict is Verdict.CLOSE
-    assert locator(demo_shop, hole="10", size="10.002").check("goes_in").verdict is Verdict.NO_GO
-    assert locator(demo_shop, hole="10", fit="close").values.number("size") == pytest.approx(9.992)
+    assert design.check("goes_in").verdict is Verdict.GO and design.check("round").verdict is Verdict.MARGINAL
+    assert locator(demo_shop, hole="10", locating_diameter="10.002").check("goes_in").verdict is Verdict.NO_GO
+    assert locator(demo_shop, hole="10", fit="close").values.number("locating_diameter") == pytest.approx(9.992)
 
 
 def test_the_land_goes_by_what_the_spacing_is_off(demo_shop: Shop) -> None:
@@ -67,29 +67,32 @@ def test_the_land_goes_by_what_the_spacing_is_off(demo_shop: Shop) -> None:
     design = locator(demo_shop, kind="relieved", hole="10")
     e = 0.03 - 0.009
     assert said(design, "widest_land") == pytest.approx(((100 - 9.982**2) / 4 - e * e) / e, rel=1e-9)
-    assert design.values.number("land") == pytest.approx(3.3)  # a third, down to 0.1, is less than nine tenths of that
+    assert design.values.number("land_width") == pytest.approx(3.3)  # a third, down to 0.1, is less than nine tenths of that
     worse = locator(demo_shop, kind="relieved", hole="10", spacing_error="0.06")
-    assert worse.values.number("land") < 3.3 and worse.check("land").verdict is not Verdict.NO_GO
-    assert locator(demo_shop, kind="relieved", hole="10", spacing_error="0.2", land="3").check("land").verdict is Verdict.NO_GO
+    assert worse.values.number("land_width") < 3.3 and worse.check("land_width").verdict is not Verdict.NO_GO
+    assert (
+        locator(demo_shop, kind="relieved", hole="10", spacing_error="0.2", land_width="3").check("land_width").verdict
+        is Verdict.NO_GO
+    )
 
 
 def test_a_bush_goes_by_the_widest_and_the_tightest_place(demo_shop: Shop) -> None:
-    design = locator(demo_shop, kind="bush", where="bronze yoke, trunnion")
+    design = locator(demo_shop, kind="bush", measured_bore="bronze yoke, trunnion")
     # Measured 18.03 to 18.07: 18.075 holds by 0.005 where it is widest and is 0.045 too large where it is tightest.
     assert (
-        said(design, "size") == pytest.approx(18.075)
+        said(design, "locating_diameter") == pytest.approx(18.075)
         and said(design, "press_least") == pytest.approx(0.005)
         and said(design, "press_most") == pytest.approx(0.045)
     )
-    assert said(design, "deep") == 22 and design.check("even").verdict is Verdict.CLOSE
+    assert said(design, "hole_depth") == 22 and design.check("even").verdict is Verdict.MARGINAL
     assert {f.machine for f in LOCATOR.fits(design, demo_shop)} == {"bronze yoke, trunnion"}
 
 
 def test_a_pivot_turns_and_does_not_rattle(demo_shop: Shop) -> None:
-    design = locator(demo_shop, kind="pivot", hole="12.01", deep="15", float="0.05")
-    assert said(design, "journal") == pytest.approx(15.05) and said(design, "size") == pytest.approx(12.002)
-    assert design.values.word("thread") == "M10x1.5" and design.check("float").verdict is Verdict.GO
-    assert locator(demo_shop, kind="pivot", deep="15", tall="14.9").check("float").verdict is Verdict.NO_GO
+    design = locator(demo_shop, kind="pivot", hole="12.01", hole_depth="15", end_float="0.05")
+    assert said(design, "journal") == pytest.approx(15.05) and said(design, "locating_diameter") == pytest.approx(12.002)
+    assert design.values.word("thread") == "M10x1.5" and design.check("end_float").verdict is Verdict.GO
+    assert locator(demo_shop, kind="pivot", hole_depth="15", locating_length="14.9").check("end_float").verdict is Verdict.NO_GO
 
 
 def cylinder(d: float, long: float) -> float:
@@ -105,17 +108,17 @@ def test_the_solid_weighs_its_cylinders(kind: str, demo_shop: Shop, kernel: Kern
     # The lead takes a ring off: a cone frustum instead of a cylinder.
     gone = math.pi * s.lead * (r * r - (r * r + r * (r - lead) + (r - lead) ** 2) / 3)
     if kind == "bush":
-        by_hand = cylinder(s.size, s.tall) + cylinder(s.head, s.head_high) - cylinder(s.inner, s.length) - gone
+        by_hand = cylinder(s.size, s.height) + cylinder(s.head, s.head_height) - cylinder(s.inner, s.length) - gone
     elif kind == "pivot":
-        by_hand = cylinder(10, s.shank_long) + cylinder(s.size, s.tall) + cylinder(s.head, s.head_high)
+        by_hand = cylinder(10, s.shank_length) + cylinder(s.size, s.height) + cylinder(s.head, s.head_height)
     else:
-        by_hand = cylinder(s.shank, s.shank_long) + cylinder(s.size, s.tall) - gone
+        by_hand = cylinder(s.shank, s.shank_length) + cylinder(s.size, s.height) - gone
     volume = kernel.ask("mass", LOCATOR.solid(design))["volume_mm3"]
     if kind == "relieved":
         # What stays between two flats: a circle cut off on both sides.
         w, d = s.land, s.size
         area = d * d / 2 * math.asin(w / d) + w / 2 * math.sqrt(d * d - w * w)
-        assert volume == pytest.approx(cylinder(s.shank, s.shank_long) + area * s.tall, rel=4e-3)
+        assert volume == pytest.approx(cylinder(s.shank, s.shank_length) + area * s.height, rel=4e-3)
     else:
         assert volume == pytest.approx(by_hand, rel=1e-6)
 
@@ -153,12 +156,14 @@ def test_a_diameter_dial_reads_diameters(demo_shop: Shop) -> None:
         for p in m.positions
         if p.axis == "X" and m.asked and m.asked.key == "locating.size"
     ]
-    assert xs == [pytest.approx(said(design, "size"))]
+    assert xs == [pytest.approx(said(design, "locating_diameter"))]
 
 
 def test_the_carriage_goes_left_and_right(demo_shop: Shop) -> None:
     # Tam's carriage: 12 mm a turn, 120 divisions, so −22 is one turn and a hundred divisions toward the chuck.
-    plan = turned_plan(locator(demo_shop, kind="bush", tall="22", head="0", head_high="0", deep="25"), demo_shop)
+    plan = turned_plan(
+        locator(demo_shop, kind="bush", locating_length="22", head_diameter="0", head_height="0", hole_depth="25"), demo_shop
+    )
     z = next(p for _, _, m in plan.moves if m.id == "outside.1" for p in m.positions if p.axis == "Z")
     assert z.dial.text == "left 1 turn + 100 div" and "chuck" in z.dial.approach
 
@@ -175,14 +180,16 @@ def test_thinner_end_out_of_the_chuck_and_length_adds_up(demo_shop: Shop) -> Non
         design = locator(demo_shop, **typed)
         work = LOCATOR.work(design, demo_shop)
         parts = [x for x in work.steps if type(x).__name__ == "TurnedPart"]
-        by_reach = sorted(parts, key=lambda x: x.long_mm)  # type: ignore[union-attr]
+        by_reach = sorted(parts, key=lambda x: x.length_mm)  # type: ignore[union-attr]
         assert [x.size_mm for x in by_reach] == sorted(x.size_mm for x in parts)  # type: ignore[union-attr]
-        assert by_reach[-1].long_mm == pytest.approx(said(design, "length")) == pytest.approx(work.blank.along_mm)  # type: ignore[union-attr]
+        assert by_reach[-1].length_mm == pytest.approx(said(design, "length")) == pytest.approx(work.blank.length_mm)  # type: ignore[union-attr]
 
 
 def test_a_bar_that_is_all_but_the_size_is_no_bar_for_it(demo_shop: Shop) -> None:
     # Ø25.015 cannot come out of Ø25, however bright; Ø50 is the next there is.
-    plan = turned_plan(locator(demo_shop, kind="bush", where="Clover's centre bore", head="0", head_high="0"), demo_shop)
+    plan = turned_plan(
+        locator(demo_shop, kind="bush", measured_bore="Clover's centre bore", head_diameter="0", head_height="0"), demo_shop
+    )
     assert plan.bar is not None and plan.bar.bar.width_mm == 50
 
 
@@ -197,10 +204,10 @@ def test_a_round_bar_is_taken_or_bought(demo_shop: Shop) -> None:
 @pytest.mark.parametrize(
     ("typed", "said_", "entry"),
     [
-        ({"kind": "relieved", "land": "11"}, "round pin", "land"),
-        ({"kind": "bush", "inner": "24.9"}, "No wall", "inner"),
+        ({"kind": "relieved", "land_width": "11"}, "round pin", "land_width"),
+        ({"kind": "bush", "bush_bore": "24.9"}, "No wall", "bush_bore"),
         ({"kind": "pivot", "thread": "M16"}, "shoulder", "thread"),
-        ({"kind": "pivot", "head": "10"}, "has to stand out", "head"),
+        ({"kind": "pivot", "head_diameter": "10"}, "has to stand out", "head_diameter"),
     ],
 )
 def test_locators_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_shop: Shop) -> None:
@@ -212,12 +219,12 @@ def test_locators_that_are_none(typed: dict[str, str], said_: str, entry: str, d
 @pytest.mark.parametrize(
     ("typed", "check"),
     [
-        ({"shank": "9.99"}, "press"),
-        ({"shank_long": "25"}, "shank"),
-        ({"tall": "13"}, "jams"),
-        ({"kind": "bush", "size": "25.2"}, "splits"),
-        ({"kind": "bush", "tall": "30"}, "long"),
-        ({"kind": "relieved", "land": "0.4"}, "wears"),
+        ({"shank_diameter": "9.99"}, "press"),
+        ({"shank_length": "25"}, "shank_diameter"),
+        ({"locating_length": "13"}, "jams"),
+        ({"kind": "bush", "locating_diameter": "25.2"}, "splits"),
+        ({"kind": "bush", "locating_length": "30"}, "long"),
+        ({"kind": "relieved", "land_width": "0.4"}, "wears"),
     ],
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
@@ -230,7 +237,14 @@ def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: 
 
 def test_the_height_is_the_sum_and_its_errors_add(demo_shop: Shop) -> None:
     design = riser(
-        demo_shop, kind="two", wanted="42", lower="17", upper="25.03", lower_within="0.02", upper_within="0.03", within="0.1"
+        demo_shop,
+        kind="two",
+        riser_height="42",
+        lower="17",
+        upper="25.03",
+        lower_tolerance="0.02",
+        upper_tolerance="0.03",
+        height_tolerance="0.1",
     )
     assert (
         said(design, "height") == pytest.approx(42.03)
@@ -239,7 +253,9 @@ def test_the_height_is_the_sum_and_its_errors_add(demo_shop: Shop) -> None:
     )
     assert design.check("height").value == pytest.approx(0.08) and design.check("height").verdict is Verdict.GO
     assert (
-        riser(demo_shop, kind="two", wanted="42", lower="17", upper="25.06", within="0.08").check("height").verdict
+        riser(demo_shop, kind="two", riser_height="42", lower="17", upper="25.06", height_tolerance="0.08")
+        .check("height")
+        .verdict
         is Verdict.NO_GO
     )
 
@@ -262,7 +278,14 @@ def test_bolts_go_through_and_one_diameter_into_the_nut(demo_shop: Shop) -> None
 def test_the_load_line_against_the_bolts_polygon(bolts: list[tuple[float, float]], x: float, y: float) -> None:
     text = "; ".join(f"{a:.2f},{b:.2f}" for a, b in bolts)
     design = riser(
-        Shop(), bolts=text, load_x=f"{x:.2f}", load_y=f"{y:.2f}", length="170", width="90", joins="none", top_at="none"
+        Shop(),
+        bolts=text,
+        load_x=f"{x:.2f}",
+        load_y=f"{y:.2f}",
+        length="170",
+        width="90",
+        joining_positions="none",
+        top_positions="none",
     )
     ring = MultiPoint([(round(a, 2), round(b, 2)) for a, b in bolts]).convex_hull
     p = Spot(round(x, 2), round(y, 2))
@@ -280,7 +303,7 @@ def test_the_load_line_against_the_bolts_polygon(bolts: list[tuple[float, float]
 
 def test_a_single_row_is_flagged(demo_shop: Shop) -> None:
     design = riser(demo_shop, "tam")
-    assert design.values.number("slot_pitch") == 0 and design.check("bolts").verdict is Verdict.CLOSE
+    assert design.values.number("slot_pitch") == 0 and design.check("bolts").verdict is Verdict.MARGINAL
     assert "single row" in design.check("bolts").reason
     assert riser(demo_shop, "tam", load_y="20").check("load").verdict is Verdict.NO_GO
 
@@ -292,7 +315,7 @@ def test_each_plate_has_its_own_holes(demo_shop: Shop, kernel: Kernel) -> None:
     for design in (upper, lower):
         s = RiserSizes(design.values)
         volume = kernel.ask("mass", RISER.solid(design))["volume_mm3"]
-        cones = sum(math.pi / 12 * h.drill**3 / 2 / math.tan(math.radians(59)) for h in s.holes if h.deep)
+        cones = sum(math.pi / 12 * h.drill**3 / 2 / math.tan(math.radians(59)) for h in s.holes if h.depth)
         assert volume == pytest.approx(s.volume - cones, rel=1e-5)
 
 
@@ -302,7 +325,7 @@ def test_joining_holes_wait_for_the_mate(demo_shop: Shop) -> None:
     assert not any(m.id.startswith("pattern.tap") for _, _, m in plan.moves)
     assert any("Withheld till the upper plate" in m.words for _, _, m in plan.moves)
     assert plan.setups[next(i for i, s in enumerate(plan.setups) if s.id == "bench_first") + 1].id in ("part", "face", "pattern")
-    now = riser(demo_shop, kind="two", part="lower", joins_when="now")
+    now = riser(demo_shop, kind="two", part="lower", joining_holes="now")
     assert any(
         m.id.startswith("pattern.tap") for _, _, m in plan_work("R", RISER.work(now, demo_shop), demo_shop, home="hazel").moves
     )
@@ -319,9 +342,9 @@ def test_the_demo_riser_is_proven_and_fits_hazel_only(demo_shop: Shop) -> None:
     ("typed", "said_", "entry"),
     [
         ({"bolts": "-90,0"}, "beside the plate", "bolts"),
-        ({"top_at": "0,60"}, "beside the plate", "top_at"),
-        ({"register": "20", "register_deep": "39.5"}, "floor would be gone", "register_deep"),
-        ({"register": "90", "register_deep": "5", "top_at": "none"}, "breaks out", "register"),
+        ({"top_positions": "0,60"}, "beside the plate", "top_positions"),
+        ({"register_diameter": "20", "register_depth": "39.5"}, "floor would be gone", "register_depth"),
+        ({"register_diameter": "90", "register_depth": "5", "top_positions": "none"}, "breaks out", "register_diameter"),
         ({"kind": "two", "upper": "10.6", "lower": "30"}, "Nothing would be left", "upper"),
     ],
 )
@@ -332,7 +355,15 @@ def test_risers_that_are_none(typed: dict[str, str], said_: str, entry: str, dem
 
 
 def test_a_plug_centres_what_stands_on_it(demo_shop: Shop) -> None:
-    assert riser(demo_shop, register="25.01", plug="25", top_at="none").check("register").verdict is Verdict.GO
-    assert riser(demo_shop, register="24.97", plug="25", top_at="none").check("register").verdict is Verdict.NO_GO
-    plan = plan_work("R", RISER.work(riser(demo_shop, register="25.01", top_at="none"), demo_shop), demo_shop, home="hazel")
+    assert (
+        riser(demo_shop, register_diameter="25.01", plug_diameter="25", top_positions="none").check("register_diameter").verdict
+        is Verdict.GO
+    )
+    assert (
+        riser(demo_shop, register_diameter="24.97", plug_diameter="25", top_positions="none").check("register_diameter").verdict
+        is Verdict.NO_GO
+    )
+    plan = plan_work(
+        "R", RISER.work(riser(demo_shop, register_diameter="25.01", top_positions="none"), demo_shop), demo_shop, home="hazel"
+    )
     assert any(m.asked and m.asked.expected_mm == pytest.approx(25.01) for _, _, m in plan.moves)

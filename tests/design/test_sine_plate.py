@@ -21,7 +21,7 @@ from elbrix.demo.wrenfield import documents
 from elbrix.design.families.sine_plate import CENTRES
 from elbrix.design.families.sine_plate.layout import Layout
 from elbrix.design.families.sine_plate.proof import tool_of
-from elbrix.design.family import Design, Need, find_family, read_choices, solve_for
+from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
 from elbrix.design.files import dimension_texts, mass_kg
 from elbrix.design.judging import nearest_fix
 from elbrix.design.patterns import pattern_from_csv, pattern_from_dxf, read_pattern
@@ -38,7 +38,7 @@ FAMILY = find_family("sine_plate")
 
 
 def plate(shop: Shop | None = None, **typed: str) -> Design:
-    return solve_for(FAMILY, shop or Shop(), Need(), read_choices(FAMILY, typed))
+    return solve_for(FAMILY, shop or Shop(), Request(), read_choices(FAMILY, typed))
 
 
 def value(design: Design, key: str) -> float:
@@ -50,43 +50,43 @@ def value(design: Design, key: str) -> float:
 
 def test_sizes_by_hand() -> None:
     """C 100, rolls 20 with flats of 2, plate 20 thick: 80 between, 120 over, face 28 above the centres, 128 long."""
-    d = plate(centres="100")
-    assert [value(d, k) for k in ("roll", "flat", "overhang", "thickness", "width")] == [20, 2, 14, 20, 80]
+    d = plate(roll_centres="100")
+    assert [value(d, k) for k in ("roll_diameter", "roll_flat", "overhang", "thickness", "width")] == [20, 2, 14, 20, 80]
     assert [value(d, k) for k in ("between", "over_rolls", "face_above", "length", "stack_roll")] == [80, 120, 28, 128, 20]
 
 
 def test_an_uneven_plate_is_levelled_by_the_stack_roll() -> None:
     """Lying on its rolls the face is level: both ends stand d − f + thickness high."""
-    d = plate(centres="100", uneven="0.006")
+    d = plate(roll_centres="100", taper="0.006")
     s = Layout(d.values)
-    low, high = s.roll - s.flat + s.thick, s.roll_stack - s.flat + s.thick + 0.006
+    low, high = s.roll - s.flat + s.thickness, s.roll_stack - s.flat + s.thickness + 0.006
     assert low == pytest.approx(high)
     assert value(d, "between") == pytest.approx(80.003) and value(d, "over_rolls") == pytest.approx(119.997)
 
 
 @pytest.mark.parametrize("finest", ["8", "12", "18", "25", "60"])
 def test_the_shortest_centres_that_keep_the_angle(finest: str) -> None:
-    d = plate(finest=finest)
-    centres = value(d, "centres")
+    d = plate(angle_tolerance=finest)
+    centres = value(d, "roll_centres")
     assert centres in CENTRES
     if value(d, "expected") > float(finest):
         assert centres == CENTRES[-1] and d.check("error").verdict is Verdict.NO_GO
     for shorter in [c for c in CENTRES if c < centres]:
-        assert value(plate(finest=finest, centres=f"{shorter:g}"), "expected") > float(finest)
+        assert value(plate(angle_tolerance=finest, roll_centres=f"{shorter:g}"), "expected") > float(finest)
 
 
 def test_expected_error_is_the_budget_of_the_angles_bench() -> None:
-    d = plate(centres="150", steepest="30", centres_within="0.004")
+    d = plate(roll_centres="150", max_angle="30", centres_tolerance="0.004")
     again = sine_error_rad(tool_of(d.values), math.radians(30), "1") * ARCSEC
     assert value(d, "expected") == pytest.approx(again)
-    assert value(d, "expected") > value(plate(centres="150", steepest="30", centres_within="0.001"), "expected")
+    assert value(d, "expected") > value(plate(roll_centres="150", max_angle="30", centres_tolerance="0.001"), "expected")
 
 
 @settings(max_examples=60, deadline=None)
 @given(st.floats(10, 30), st.floats(0.4, 3), st.floats(6, 30))
 def test_where_the_low_corner_meets_the_surface_plate(roll: float, flat: float, overhang: float) -> None:
     """The tilt is walked until the corner of the underside, turned about the roll's centre, is on the surface."""
-    d = plate(centres="120", roll=f"{roll:.4f}", flat=f"{flat:.4f}", overhang=f"{overhang:.4f}")
+    d = plate(roll_centres="120", roll_diameter=f"{roll:.4f}", roll_flat=f"{flat:.4f}", overhang=f"{overhang:.4f}")
     s = Layout(d.values)
 
     def corner(theta: float) -> float:
@@ -100,17 +100,17 @@ def test_where_the_low_corner_meets_the_surface_plate(roll: float, flat: float, 
 
 def test_sag_by_hand() -> None:
     """500 N on 100 mm of 80 × 20 steel: 500·10⁶/(48·205000·53333) = 0.953 µm."""
-    assert value(plate(centres="100"), "sag") == pytest.approx(0.9527, abs=1e-3)
+    assert value(plate(roll_centres="100"), "sag") == pytest.approx(0.9527, abs=1e-3)
 
 
 @pytest.mark.parametrize(
     ("typed", "entry"),
     [
-        ({"centres": "50", "roll": "55"}, "roll"),
-        ({"centres": "100", "roll": "20", "flat": "10"}, "roll"),
+        ({"roll_centres": "50", "roll_diameter": "55"}, "roll_diameter"),
+        ({"roll_centres": "100", "roll_diameter": "20", "roll_flat": "10"}, "roll_diameter"),
         ({"thickness": "8", "roll_screw": "M8"}, "thickness"),
-        ({"centres": "100", "pattern": "5,5; 300,0"}, "pattern"),
-        ({"centres": "300", "width": "300", "pattern": "grid 4"}, "pattern"),
+        ({"roll_centres": "100", "pattern": "5,5; 300,0"}, "pattern"),
+        ({"roll_centres": "300", "width": "300", "pattern": "grid 4"}, "pattern"),
     ],
 )
 def test_plates_that_cannot_be(typed: dict[str, str], entry: str) -> None:
@@ -129,7 +129,7 @@ def test_plates_that_cannot_be(typed: dict[str, str], entry: str) -> None:
     st.sampled_from(["M5", "M6", "M8"]),
 )
 def test_a_grid_keeps_clear_of_everything(pitch: str, centres: str, thread: str) -> None:
-    d = plate(centres=centres, pattern=f"grid {pitch}", work_thread=thread)
+    d = plate(roll_centres=centres, pattern=f"grid {pitch}", work_thread=thread)
     s = Layout(d.values)
     r = s.work_thread.major_mm / 2
     for x, y in s.work_holes:
@@ -137,25 +137,31 @@ def test_a_grid_keeps_clear_of_everything(pitch: str, centres: str, thread: str)
         assert all(abs(x - rx) >= s.roll / 2 + r - 1e-9 for rx in s.roll_x)
         assert all(math.hypot(x - sx, y - sy) >= s.bore_mm / 2 + 2 * r - 1e-9 for sx, sy in s.screws)
         assert not s.strip_holes or x - r >= 8
-    for key in ("edge", "rolls", "screws", "strip"):
+    for key in ("edge", "rolls", "screws", "stop_strip"):
         assert not s.work_holes or d.check(key).verdict is not Verdict.NO_GO
 
 
 @pytest.mark.parametrize(
     ("pattern", "key"),
-    [("2,0; 60,0", "edge"), ("15,0; 60,0", "rolls"), ("14,24; 60,0", "screws"), ("60,0; 64,0", "web"), ("9,0; 60,0", "strip")],
+    [
+        ("2,0; 60,0", "edge"),
+        ("15,0; 60,0", "rolls"),
+        ("14,24; 60,0", "screws"),
+        ("60,0; 64,0", "web"),
+        ("9,0; 60,0", "stop_strip"),
+    ],
 )
 def test_a_hole_in_the_wrong_place_is_named(pattern: str, key: str) -> None:
-    d = plate(centres="100", pattern=pattern)
+    d = plate(roll_centres="100", pattern=pattern)
     assert d.check(key).verdict is Verdict.NO_GO
 
 
 def test_holes_and_hole_table_agree() -> None:
-    d = plate(centres="100", pattern="50,10; 70,-10")
+    d = plate(roll_centres="100", pattern="50,10; 70,-10")
     named = {h.name: (h.x_mm, h.y_mm) for h in d.holes}
     assert named["W1"] == (50, 10) and named["W2"] == (70, -10)
     assert {n[0] for n in named} == {"W", "R", "S"} and len(named) == 8
-    assert plate(centres="100", pattern="none", strip="no").holes[0].name == "R1"
+    assert plate(roll_centres="100", pattern="none", stop_strip="no").holes[0].name == "R1"
 
 
 @pytest.mark.parametrize(
@@ -244,7 +250,7 @@ def test_a_pattern_file_from_the_command_line(tmp_path: Path, capsys: pytest.Cap
     drawing = tmp_path / "holes.dxf"
     drawing.write_bytes(dxf([(50, 10), (70, -10)]))
     assert read_pattern(drawing) == "50,10; 70,-10"
-    assert main(["design", "sine_plate", "--set", "centres=100", "--set", f"pattern=@{drawing}"]) == 0
+    assert main(["design", "sine_plate", "--set", "roll_centres=100", "--set", f"pattern=@{drawing}"]) == 0
     assert "W2  X    70.000  Y   -10.000" in capsys.readouterr().out
     assert main(["design", "sine_plate", "--set", f"pattern=@{tmp_path / 'none.csv'}"]) != 0
     assert "cannot be opened" in capsys.readouterr().err
@@ -256,9 +262,9 @@ def test_a_pattern_file_from_the_command_line(tmp_path: Path, capsys: pytest.Cap
 @pytest.mark.parametrize(
     "typed",
     [
-        {"centres": "100"},
-        {"centres": "150", "pattern": "grid 15", "uneven": "0.02"},
-        {"centres": "75", "pattern": "none", "strip": "no"},
+        {"roll_centres": "100"},
+        {"roll_centres": "150", "pattern": "grid 15", "taper": "0.02"},
+        {"roll_centres": "75", "pattern": "none", "stop_strip": "no"},
     ],
 )
 def test_the_solid_weighs_what_the_arithmetic_says(typed: dict[str, str], kernel: Kernel) -> None:
@@ -266,18 +272,18 @@ def test_the_solid_weighs_what_the_arithmetic_says(typed: dict[str, str], kernel
     kg = mass_kg(FAMILY, d, kernel)
     s = Layout(d.values)
     # The arithmetic leaves out the roll screws' and the strip's holes: they are the only difference.
-    sunk = 4 * math.pi / 4 * (s.bore_mm**2 * s.bore_deep + s.clear_mm**2 * (s.thick - s.bore_deep))
-    strip = len(s.strip_holes) * math.pi / 4 * 3.3**2 * s.thick
+    sunk = 4 * math.pi / 4 * (s.bore_mm**2 * s.bore_depth + s.clear_mm**2 * (s.thickness - s.bore_depth))
+    strip = len(s.strip_holes) * math.pi / 4 * 3.3**2 * s.thickness
     assert kg == pytest.approx(s.mass_kg - (sunk + strip) * 7.85e-6, rel=2e-3)
 
 
 def test_solid_stands_where_the_sizes_say(kernel: Kernel) -> None:
-    found = kernel.ask("mass", FAMILY.solid(plate(centres="100")))
+    found = kernel.ask("mass", FAMILY.solid(plate(roll_centres="100")))
     assert [round(v, 4) for v in (*found["low_mm"], *found["high_mm"])] == [0, -40, -18, 128, 40, 20]
 
 
 def test_every_hole_is_planned_at_its_ordinate() -> None:
-    d = plate(centres="100", pattern="50,10; 70,-10")
+    d = plate(roll_centres="100", pattern="50,10; 70,-10")
     plan = plan_work("plate", FAMILY.work(d, Shop()), Shop())
     ids = [s.id for s in plan.setups]
     assert ids.index("face") < ids.index("pattern") < ids.index("bench")  # ordinates are counted from a finished end
@@ -292,7 +298,7 @@ def test_every_hole_is_planned_at_its_ordinate() -> None:
 
 def test_views_have_room_for_their_sizes() -> None:
     sizes = TextSizes(width=lambda text: 9.0 * len(text), height=14.0, row=29.0, first=27.0, arrow=8.0)
-    for typed in ({"centres": "100"}, {"centres": "300", "pattern": "grid 40"}):
+    for typed in ({"roll_centres": "100"}, {"roll_centres": "300", "pattern": "grid 40"}):
         scenes = FAMILY.scenes(plate(**typed))
         for scene in (scenes[0], arrange(list(scenes[1:]), 40)):
             texts = dimension_texts(scene)
@@ -301,11 +307,11 @@ def test_views_have_room_for_their_sizes() -> None:
 
 
 def test_a_fix_for_a_plate_that_bends() -> None:
-    d = plate(centres="300", thickness="20")
+    d = plate(roll_centres="300", thickness="20")
     assert d.check("sag").verdict is Verdict.NO_GO
     fix = nearest_fix(FAMILY, d, Shop(), "sag")
     assert fix is not None and fix.changes[0][0] == "thickness"
-    mended = plate(centres="300", thickness=fix.changes[0][1])
+    mended = plate(roll_centres="300", thickness=fix.changes[0][1])
     assert mended.check("sag").verdict.rank < d.check("sag").verdict.rank
 
 
@@ -319,8 +325,8 @@ def test_the_demo_plate() -> None:
     assert value(d, "stack_roll") == pytest.approx(19.996)
     assert plan_doc(doc, d, shop, JobDoc(id="j", design=doc.id)).setups
     assert any(c.kind == "angle" for c in FAMILY.can_hold(d))
-    heavy = solve_for(FAMILY, shop, Need(), read_choices(FAMILY, {"centres": "300", "width": "250", "thickness": "60"}))
-    assert heavy.check("mass").verdict is Verdict.CLOSE and FAMILY.work(heavy, shop).notes
+    heavy = solve_for(FAMILY, shop, Request(), read_choices(FAMILY, {"roll_centres": "300", "width": "250", "thickness": "60"}))
+    assert heavy.check("mass").verdict is Verdict.MARGINAL and FAMILY.work(heavy, shop).notes
     lent = replace(shop.gauge_sets[0], blocks=tuple(b for b in shop.gauge_sets[0].blocks if b.nominal != "0.5"))
-    fewer = solve_for(FAMILY, replace(shop, gauge_sets=(lent,)), Need(), read_choices(FAMILY, {"centres": "100"}))
+    fewer = solve_for(FAMILY, replace(shop, gauge_sets=(lent,)), Request(), read_choices(FAMILY, {"roll_centres": "100"}))
     assert value(fewer, "smallest") == pytest.approx(math.degrees(math.asin(0.01)))

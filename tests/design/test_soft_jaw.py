@@ -13,7 +13,7 @@ import ezdxf
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from shapely import Point as Spot
+from shapely import Point as MovablePoint
 from shapely import Polygon, unary_union
 from shapely.affinity import translate
 
@@ -22,8 +22,8 @@ from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.soft_jaw import FAMILY
 from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, outline_nest
-from elbrix.design.families.soft_jaw.sizes import Sizes
-from elbrix.design.family import Design, Need, read_choices, solve_for
+from elbrix.design.families.soft_jaw.sizes import SoftJawSizes
+from elbrix.design.family import Design, Request, read_choices, solve_for
 from elbrix.exchange.outlines import outline_from_dxf
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
@@ -46,7 +46,7 @@ BOX = ((-30.0, -15.0), (30.0, -15.0), (30.0, 15.0), (-30.0, 15.0))
 
 
 def jaw(shop: Shop, **typed: str) -> Design:
-    return solve_for(FAMILY, shop, Need(), read_choices(FAMILY, typed))
+    return solve_for(FAMILY, shop, Request(), read_choices(FAMILY, typed))
 
 
 def said(design: Design, key: str) -> float:
@@ -83,7 +83,7 @@ def test_the_cutter_never_goes_where_the_nest_ends(cutter: float, clearance: flo
     nest = outline_nest(centred(FOOT), clearance, cutter, True)
     whole = unary_union([Polygon(r) for r in nest.rings]).buffer(0.01)
     path = Polygon(nest.path).exterior
-    swept = unary_union([Spot(path.interpolate(i / 200, normalized=True)).buffer(cutter / 2) for i in range(200)])
+    swept = unary_union([MovablePoint(path.interpolate(i / 200, normalized=True)).buffer(cutter / 2) for i in range(200)])
     assert swept.difference(whole).area < 0.02 * cutter
     # And the work can be laid in: anywhere within its clearance.
     work = Polygon(centred(FOOT))
@@ -94,7 +94,7 @@ def test_the_cutter_never_goes_where_the_nest_ends(cutter: float, clearance: flo
 def test_a_cutter_that_goes_in_nowhere() -> None:
     with pytest.raises(ShopError, match="does not go into the nest") as caught:
         outline_nest(((0, 0), (40, 0), (40, 6), (0, 6)), 0.1, 10, True)
-    assert caught.value.entry == "cutter"
+    assert caught.value.entry == "cutter_diameter"
 
 
 def test_the_largest_cutter_is_the_largest_that_leaves_nothing() -> None:
@@ -113,10 +113,10 @@ def test_both_jaws_together_are_the_nest_less_the_spacer(gap: float) -> None:
 
 
 def test_the_round_nest_is_bored_a_hair_large(demo_shop: Shop) -> None:
-    design = jaw(demo_shop, kind="round", work_deep="40", over="0.08", spacer="14")
-    s = Sizes(design.values)
+    design = jaw(demo_shop, kind="round", work_width="40", nest_clearance="0.08", spacer="14")
+    s = SoftJawSizes(design.values)
     assert said(design, "nest_d") == pytest.approx(40.08) and s.recess == pytest.approx(20.04 - 7, abs=0.02)
-    assert jaw(demo_shop, kind="round", over="-0.05").check("bite").verdict is Verdict.NO_GO
+    assert jaw(demo_shop, kind="round", nest_clearance="-0.05").check("bite").verdict is Verdict.NO_GO
     plan = plan_work("Jaw", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     cuts = [m.asked.expected_mm for _, _, m in plan.moves if m.asked and m.id.startswith("nest.")]
     steps = {round(b - a, 6) for a, b in pairwise(cuts)}
@@ -130,48 +130,51 @@ def test_squareness_by_hand_and_by_tipping(demo_shop: Shop) -> None:
     design = jaw(
         demo_shop,
         kind="pins",
-        pins_apart="50",
-        pin_error="0.01",
+        pin_spacing="50",
+        pin_height_error="0.01",
         pin_lean="0.001",
-        pin_out="4",
-        square_over="80",
-        square_to="0.1",
+        pin_protrusion="4",
+        square_length="80",
+        squareness="0.1",
     )
     # One pin 0.01 high, the other as much low, half the play and lean each way: the work turns by their sum over 50.
     turned = math.atan2(0.01 + 0.01 + 0.015 + 0.001 * 4, 50)
     assert said(design, "out_of_square") == pytest.approx(80 * math.tan(turned), rel=1e-9) == pytest.approx(0.0624)
-    far = jaw(demo_shop, kind="pins", work_wide="110", square_over="80")
+    far = jaw(demo_shop, kind="pins", work_length="110", square_length="80")
     assert said(far, "out_of_square") < said(design, "out_of_square")  # as far apart as the work allows
 
 
 def test_pins_are_reamed_by_their_fit(demo_shop: Shop) -> None:
-    slip, press = jaw(demo_shop, kind="pins", pin="6.002"), jaw(demo_shop, kind="pins", pin="6.002", pin_fit="press")
+    slip, press = (
+        jaw(demo_shop, kind="pins", pin_diameter="6.002"),
+        jaw(demo_shop, kind="pins", pin_diameter="6.002", pin_fit="press"),
+    )
     assert next(h for h in slip.holes if h.name == "P1").what.startswith("Ø6.017 reamed")
     assert next(h for h in press.holes if h.name == "P1").what.startswith("Ø5.994 reamed")
-    s = Sizes(slip.values)
+    s = SoftJawSizes(slip.values)
     assert s.pins[0].y + s.pin / 2 == pytest.approx(s.seat)  # the work rests on top of them
 
 
 def test_grip_is_a_tenth_of_the_height_and_three_at_least(demo_shop: Shop) -> None:
     for high, grip, verdict in (
         ("20", "3", Verdict.GO),
-        ("20", "2.5", Verdict.CLOSE),
-        ("80", "6", Verdict.CLOSE),
+        ("20", "2.5", Verdict.MARGINAL),
+        ("80", "6", Verdict.MARGINAL),
         ("80", "3", Verdict.NO_GO),
         ("80", "8", Verdict.GO),
     ):
-        assert jaw(demo_shop, work_high=high, grip=grip).check("grip").verdict is verdict, (high, grip)
+        assert jaw(demo_shop, work_height=high, grip_height=grip).check("grip_height").verdict is verdict, (high, grip)
 
 
 def test_the_vise_opens_for_the_work(demo_shop: Shop) -> None:
     # Ledge jaws 16 thick, ledge 3: 100 of work takes 2·16 + 100 − 6 = 126 of 130.
-    assert jaw(demo_shop, work_deep="100").check("opens").value == pytest.approx(4.0)
-    assert jaw(demo_shop, work_deep="110").check("opens").verdict is Verdict.NO_GO
-    assert jaw(demo_shop, work_deep="110", jaws="single").check("opens").value == pytest.approx(130 - (16 + 110 - 3))
+    assert jaw(demo_shop, work_width="100").check("opens").value == pytest.approx(4.0)
+    assert jaw(demo_shop, work_width="110").check("opens").verdict is Verdict.NO_GO
+    assert jaw(demo_shop, work_width="110", jaws="single").check("opens").value == pytest.approx(130 - (16 + 110 - 3))
 
 
 def test_a_ledge_is_milled_below_the_top(demo_shop: Shop) -> None:
-    design = jaw(demo_shop, grip="6", ledge="4")
+    design = jaw(demo_shop, grip_height="6", ledge_depth="4")
     plan = plan_work("Jaw", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     setup = next(s for s in plan.setups if s.id == "ledge")
     ys = [p.value_mm for m in setup.moves for p in m.positions if p.key == "ledge.shoulder_far"]
@@ -187,18 +190,20 @@ def test_a_ledge_is_milled_below_the_top(demo_shop: Shop) -> None:
 @pytest.mark.parametrize("kind", ["plain", "ledge", "pins", "vee", "round", "outline"])
 def test_the_solid_weighs_its_parts(kind: str, demo_shop: Shop, kernel: Kernel) -> None:
     design = jaw(demo_shop, kind=kind)
-    s = Sizes(design.values)
-    holes = sum(math.pi / 4 * ((h.ream or h.drill) ** 2 * (s.thick - h.bore_deep) + h.bore**2 * h.bore_deep) for h in s.holes)
+    s = SoftJawSizes(design.values)
+    holes = sum(
+        math.pi / 4 * ((h.ream or h.drill) ** 2 * (s.thickness - h.bore_depth) + h.bore**2 * h.bore_depth) for h in s.holes
+    )
     volume = kernel.ask("mass", FAMILY.solid(design))["volume_mm3"]
     assert volume == pytest.approx(s.volume - holes, rel=2e-4)
-    box = s.width * s.height * s.thick
+    box = s.width * s.height * s.thickness
     assert (volume < box - holes - 1) is (kind not in ("plain", "pins"))
 
 
 def test_left_and_right_are_each_others_turn(demo_shop: Shop) -> None:
     text = "; ".join(f"{x},{y}" for x, y in FOOT)
-    fixed, moving = (Sizes(jaw(demo_shop, kind="outline", outline=text, side=side).values) for side in ("fixed", "moving"))
-    nest = outline_nest(centred(FOOT), 0.1, fixed.v.number("cutter"), True)
+    fixed, moving = (SoftJawSizes(jaw(demo_shop, kind="outline", outline=text, side=side).values) for side in ("fixed", "moving"))
+    nest = outline_nest(centred(FOOT), 0.1, fixed.v.number("cutter_diameter"), True)
     a, b = sum(Polygon(r).area for r in fixed.recesses), sum(Polygon(r).area for r in moving.recesses)
     assert a != pytest.approx(b, rel=0.01)  # a foot is no rectangle
     assert a + b < sum(Polygon(r).area for r in nest.rings)
@@ -255,19 +260,19 @@ def test_the_demo_jaws_are_proven(demo_shop: Shop) -> None:
 
 
 def test_for_the_other_vise(demo_shop: Shop) -> None:
-    design = jaw(demo_shop, vise="split vise, two blocks", work_wide="50")
-    assert (said(design, "width"), said(design, "height"), design.values.word("screw")) == (80, 24, "M6")
+    design = jaw(demo_shop, vise="split vise, two blocks", work_length="50")
+    assert (said(design, "length"), said(design, "height"), design.values.word("jaw_screw")) == (80, 24, "M6")
 
 
 @pytest.mark.parametrize(
     ("typed", "said_", "entry"),
     [
-        ({"grip": "40"}, "Nothing would be left under the work", "grip"),
+        ({"grip_height": "40"}, "Nothing would be left under the work", "grip_height"),
         ({"kind": "outline", "outline": "none"}, "there is none yet", "outline"),
-        ({"kind": "round", "work_deep": "100", "thickness": "20"}, "comes out at the back", "thickness"),
-        ({"kind": "round", "work_deep": "160", "thickness": "90"}, "comes out at the ends", "width"),
+        ({"kind": "round", "work_width": "100", "thickness": "20"}, "comes out at the back", "thickness"),
+        ({"kind": "round", "work_width": "160", "thickness": "90"}, "comes out at the ends", "length"),
         ({"kind": "outline", "outline": "0,0; 40,30; 40,0; 0,30"}, "cross", ""),
-        ({"kind": "vee", "v_mouth": "60", "grip": "5", "thickness": "60"}, "a mouth of 60", "v_mouth"),
+        ({"kind": "vee", "v_width": "60", "grip_height": "5", "thickness": "60"}, "a mouth of 60", "v_width"),
     ],
 )
 def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_shop: Shop) -> None:
@@ -279,18 +284,20 @@ def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_
 @pytest.mark.parametrize(
     ("typed", "check"),
     [
-        ({"grip": "16"}, "over_heads"),
+        ({"grip_height": "16"}, "over_heads"),
         ({"kind": "outline", "corners": "left"}, "reached"),
         ({"kind": "round", "thickness": "15"}, "behind"),
-        ({"kind": "pins", "pins_apart": "58"}, "on_pins"),
-        ({"kind": "pins", "pin_out": "22"}, "pin_out"),
-        ({"kind": "pins", "pin_error": "0.2"}, "square"),
-        ({"kind": "vee", "work_deep": "24", "v_mouth": "14"}, "v_holds"),
+        ({"kind": "pins", "pin_spacing": "58"}, "on_pins"),
+        ({"kind": "pins", "pin_protrusion": "22"}, "pin_protrusion"),
+        ({"kind": "pins", "pin_height_error": "0.2"}, "square"),
+        ({"kind": "vee", "work_width": "24", "v_width": "14"}, "v_holds"),
         ({"kind": "round", "spacer": "40", "thickness": "20"}, "split"),
     ],
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
     found = jaw(demo_shop, **typed).check(check)
     assert (
-        found.verdict in (Verdict.NO_GO, Verdict.CLOSE) and found.reason and (check == "split" or found.verdict is Verdict.NO_GO)
+        found.verdict in (Verdict.NO_GO, Verdict.MARGINAL)
+        and found.reason
+        and (check == "split" or found.verdict is Verdict.NO_GO)
     )

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from elbrix.design.families.t_nut.sizes import choose_thread
-from elbrix.design.family import Design, Need, find_family, read_choices, solve_for
+from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import FlangeLoad, bearing_mpa, nut_thread_shear_mm2, preload_n, torque_nm
-from elbrix.parameters.parameter import Given
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
@@ -30,7 +30,7 @@ FAMILY = find_family("t_nut")
 
 
 def solved(shop: Shop, **texts: str) -> Design:
-    return solve_for(FAMILY, shop, Need(), read_choices(FAMILY, texts))
+    return solve_for(FAMILY, shop, Request(), read_choices(FAMILY, texts))
 
 
 def readings(*values: float) -> Readings:
@@ -49,7 +49,7 @@ def readings(*values: float) -> Readings:
 )
 def test_proposed_sizes(nut: Design, name: str, mm: float) -> None:
     assert nut.values.number(name) == pytest.approx(mm, abs=1e-9)
-    assert nut.values[name].working is not None and nut.values[name].origin is Origin.CALCULATED
+    assert nut.values[name].derivation is not None and nut.values[name].origin is Origin.CALCULATED
 
 
 def test_the_tightest_reading_decides_never_the_mean(mill: Machine, slot: TSlot) -> None:
@@ -89,7 +89,7 @@ def test_loads_by_hand(small_shop: Shop) -> None:
     assert nut.check("flange").value == pytest.approx(63.425, rel=1e-4)
     # engagement = (14.5 − 2.5·1.5)/10
     assert nut.check("engagement").value == pytest.approx(1.075)
-    assert nut.check("lip_bending").verdict is Verdict.CLOSE  # 49 MPa, over 40
+    assert nut.check("lip_bending").verdict is Verdict.MARGINAL  # 49 MPa, over 40
 
 
 def test_thread_shear_area_by_another_road() -> None:
@@ -108,7 +108,7 @@ def test_torque_and_preload_are_each_others_inverse() -> None:
 
 
 def test_cantilever_against_section_modulus() -> None:
-    flange = FlangeLoad(arm_mm=2.0, effective_length_mm=20.0, thick_mm=8.0)
+    flange = FlangeLoad(arm_mm=2.0, effective_length_mm=20.0, thickness_mm=8.0)
     moment, modulus = 1000 / 2 * 2.0, 20.0 * 8.0**2 / 6
     assert flange.bending_mpa(1000) == pytest.approx(moment / modulus)
     assert bearing_mpa(1000, -0.1, 20) == math.inf
@@ -119,7 +119,7 @@ def test_highest_torque_is_where_the_first_part_reaches_its_limit(small_shop: Sh
     under, over = solved(small_shop, torque=f"{highest * 0.999:.3f}"), solved(small_shop, torque=f"{highest * 1.001:.3f}")
     loads = ("stud", "strip", "bearing", "lip_shear", "lip_bending", "flange")
     assert all(under.check(k).verdict is Verdict.GO for k in loads)
-    assert any(over.check(k).verdict is Verdict.CLOSE for k in loads)
+    assert any(over.check(k).verdict is Verdict.MARGINAL for k in loads)
 
 
 def test_proposed_torque_never_strains_anything(nut: Design) -> None:
@@ -154,25 +154,25 @@ def test_a_blind_nut_for_m10_must_be_tall() -> None:
     [
         pytest.param({"neck_width": "12.2"}, "slides", Verdict.NO_GO, id="wider-than-the-slot"),
         pytest.param({"neck_height": "8.2"}, "top_below", Verdict.NO_GO, id="as-tall-as-the-lip-is-deep"),
-        pytest.param({"neck_height": "7.9"}, "top_below", Verdict.CLOSE, id="0.3-below"),
+        pytest.param({"neck_height": "7.9"}, "top_below", Verdict.MARGINAL, id="0.3-below"),
         pytest.param({"head_width": "19.3"}, "head_slides", Verdict.NO_GO, id="head-too-wide"),
         pytest.param({"head_height": "7.8"}, "head_height", Verdict.NO_GO, id="head-fills-the-space"),
         pytest.param({"thread": "M12"}, "wall", Verdict.NO_GO, id="thread-wider-than-the-neck"),
-        pytest.param({"thread": "M8", "neck_width": "8.6"}, "wall", Verdict.CLOSE, id="thin-wall"),
+        pytest.param({"thread": "M8", "neck_width": "8.6"}, "wall", Verdict.MARGINAL, id="thin-wall"),
         pytest.param({"neck_height": "4", "head_height": "4"}, "engagement", Verdict.NO_GO, id="too-little-thread"),
         pytest.param({"torque": "60"}, "lip_bending", Verdict.NO_GO, id="breaks-the-lips"),
-        pytest.param({}, "places", Verdict.CLOSE, id="measured-once"),
+        pytest.param({}, "places", Verdict.MARGINAL, id="measured-once"),
     ],
 )
 def test_what_fails_says_so(small_shop: Shop, texts: dict[str, str], check: str, verdict: Verdict) -> None:
     found = solved(small_shop, **texts).check(check)
-    assert found.verdict is verdict and found.reason and found.working is not None
+    assert found.verdict is verdict and found.reason and found.derivation is not None
 
 
 def test_unmeasured_slot_is_assumed_and_marked() -> None:
     nut = solved(Shop())
     assert nut.values["neck"].origin is Origin.ASSUMED
-    assert nut.check("places").verdict is Verdict.CLOSE and "measure yours" in nut.check("places").reason
+    assert nut.check("places").verdict is Verdict.MARGINAL and "measure yours" in nut.check("places").reason
 
 
 def test_look_alike_studs_are_called_out(mill: Machine) -> None:
@@ -187,7 +187,7 @@ def test_look_alike_studs_are_called_out(mill: Machine) -> None:
 def test_hinge_tells_how_far_the_lip_may_be_off(small_shop: Shop, nut: Design) -> None:
     first = hinges(FAMILY, nut.values, small_shop, "top_below")[0]
     # The top is 1.00 below; it stays go down to 0.50, so the lip may be 0.50 shallower.
-    assert (first.parameter, first.becomes) == ("lip", Verdict.CLOSE)
+    assert (first.parameter, first.becomes) == ("lip", Verdict.MARGINAL)
     assert first.by_mm == pytest.approx(-0.5, abs=0.002)
     sentence = hinge_sentence(FAMILY, nut.check("top_below"), first, lambda mm: f"{mm:.2f} mm")
     assert sentence.startswith("Passes unless the lip depth is 0.50 mm less than measured")
@@ -258,7 +258,7 @@ def test_straight_nut_in_a_ring_slot(mill: Machine, slot: TSlot) -> None:
 
 
 def test_fits_every_slot_it_should(demo_shop: Shop) -> None:
-    design = solve_for(FAMILY, demo_shop, Need(machine="hazel", slot="middle slot"), {})
+    design = solve_for(FAMILY, demo_shop, Request(machine="hazel", slot="middle slot"), {})
     by_slot = {(f.machine, f.slot): f.verdict for f in FAMILY.fits(design, demo_shop)}
     assert by_slot[("Hazel", "rear slot")] is Verdict.GO
     assert by_slot[("Pip", "front slot")] is Verdict.NO_GO
@@ -318,7 +318,7 @@ def test_a_proposed_nut_goes_into_its_own_slot(
     )
     shop = Shop(machines=(Machine(id="m", name="M", kind="knee mill", slots=(slot,)),))  # type: ignore[arg-type]
     try:
-        nut = solve_for(FAMILY, shop, Need(), {})
+        nut = solve_for(FAMILY, shop, Request(), {})
     except ShopError:
         return
     assert nut.values.number("neck_width") < slot.neck.min and nut.values.number("head_width") < slot.head.min  # type: ignore[union-attr]
@@ -334,4 +334,4 @@ def test_a_proposed_nut_goes_into_its_own_slot(
 def test_values_are_immutable(nut: Design) -> None:
     other = nut.values.having(length=30.0)
     assert nut.values.number("length") == 19 and other.number("length") == 30
-    assert isinstance(other["length"], Given)
+    assert isinstance(other["length"], ParameterValue)

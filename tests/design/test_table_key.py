@@ -14,7 +14,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.table_key import FAMILY
 from elbrix.design.families.table_key.rescue import remedies, tool_for
-from elbrix.design.family import Design, Need, read_choices, solve_for
+from elbrix.design.family import Design, Request, read_choices, solve_for
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
@@ -24,7 +24,7 @@ from elbrix.solids.client import Kernel
 
 
 def key(shop: Shop, **typed: str) -> Design:
-    return solve_for(FAMILY, shop, Need(machine="hazel", slot="middle slot", pieces=2), read_choices(FAMILY, typed))
+    return solve_for(FAMILY, shop, Request(machine="hazel", slot="middle slot", pieces=2), read_choices(FAMILY, typed))
 
 
 def plan(shop: Shop, **typed: str) -> Plan:
@@ -45,7 +45,9 @@ def test_widths_follow_from_the_slots(demo_shop: Shop) -> None:
     assert said(design, "table_width") == pytest.approx(12.04) and said(design, "vise_width") == pytest.approx(13.99)
     easy = key(demo_shop, fit="easy")
     assert said(easy, "table_width") == pytest.approx(12.02) and said(easy, "vise_play") == pytest.approx(0.03)
-    assert design.figure("kind").text == "a stepped key" and key(demo_shop, host="12.05").figure("kind").text == "a plain key"
+    assert (
+        design.figure("kind").text == "a stepped key" and key(demo_shop, vise_slot="12.05").figure("kind").text == "a plain key"
+    )
 
 
 def test_an_empty_shop_gets_a_book_slot_and_says_so() -> None:
@@ -73,7 +75,7 @@ def turned(spacing: float, play_near: float, play_far: float) -> float:
 
 
 def test_play_turns_the_vise_as_far_as_it_can(demo_shop: Shop) -> None:
-    design = key(demo_shop, spacing="210")
+    design = key(demo_shop, key_spacing="210")
     # At its widest the slot reads 12.09: 0.05 there, 0.01 in the vise.
     each = 12.09 - 12.04 + 14.0 - 13.99
     assert said(design, "left_by_play") == pytest.approx(125 * math.tan(turned(210, each, each)), rel=1e-5)
@@ -83,27 +85,32 @@ def test_play_turns_the_vise_as_far_as_it_can(demo_shop: Shop) -> None:
 @given(st.floats(-0.9, 0.9), st.floats(-0.45, 0.45), st.floats(80, 400))
 def test_two_keys_one_turned_round_take_up_twice_their_offset(out: float, off: float, spacing: float) -> None:
     assume(round(out, 4) or round(off, 4))
-    design = key(Shop(), out=f"{out:.4f}", out_again=f"{out:.4f}", offset=f"{off:.4f}", spacing=f"{spacing:.1f}")
+    design = key(
+        Shop(), misalignment=f"{out:.4f}", misalignment_check=f"{out:.4f}", offset=f"{off:.4f}", key_spacing=f"{spacing:.1f}"
+    )
     # The table halves lie on a straight line; the vise halves at +offset and −offset; the vise's slots at 0 and δ.
     near, far = (0.0, off), (round(spacing, 1), -off)
     line = math.atan2(far[1] - near[1] + round(out, 4), far[0] - near[0])
     assert design.figure("yaw").value == pytest.approx(3600 * math.degrees(line), abs=2)
-    assert said(design, "error") == pytest.approx(abs(math.tan(line)) * said(design, "jaw"), abs=1e-3)
+    assert said(design, "error") == pytest.approx(abs(math.tan(line)) * said(design, "jaw_length"), abs=1e-3)
 
 
 def test_half_of_what_is_read_from_both_sides_is_proposed(demo_shop: Shop) -> None:
-    design = key(demo_shop, out="0.24", out_again="0.25", spacing="210")
+    design = key(demo_shop, misalignment="0.24", misalignment_check="0.25", key_spacing="210")
     assert said(design, "mean_out") == pytest.approx(0.245) and said(design, "offset") == pytest.approx(0.12)
     assert said(design, "error") == pytest.approx(125 * (0.245 - 0.24) / 210)
     assert design.check("agree").verdict is Verdict.GO and design.check("straight").verdict is Verdict.GO
-    left = key(demo_shop, out="0.24", out_again="0.25", spacing="210", offset="0")
+    left = key(demo_shop, misalignment="0.24", misalignment_check="0.25", key_spacing="210", offset="0")
     assert left.check("straight").verdict is Verdict.NO_GO and "offset them by 0.12" in left.check("straight").reason
 
 
 def test_sides_that_disagree_stop_everything(demo_shop: Shop) -> None:
-    check = key(demo_shop, out="0.24", out_again="0.18").check("agree")
+    check = key(demo_shop, misalignment="0.24", misalignment_check="0.18").check("agree")
     assert check.verdict is Verdict.NO_GO and check.value == pytest.approx(0.06) and "burr" in check.reason
-    assert key(demo_shop, out="0.24", out_again="0.18", read_to="0.03").check("agree").verdict is Verdict.GO
+    assert (
+        key(demo_shop, misalignment="0.24", misalignment_check="0.18", reading_resolution="0.03").check("agree").verdict
+        is Verdict.GO
+    )
 
 
 # --- ways out ---------------------------------------------------------------------------------------------------------
@@ -127,27 +134,29 @@ def test_the_least_is_first_and_what_can_be_taken_back_before_what_cannot() -> N
 
 
 def test_remedies_stand_on_the_card_only_for_a_crooked_vise(demo_shop: Shop) -> None:
-    straight, crooked = key(demo_shop), key(demo_shop, out="0.2")
+    straight, crooked = key(demo_shop), key(demo_shop, misalignment="0.2")
     assert not any(g.title.startswith("Ways out") for g in FAMILY.card(straight))
     ways = next(g for g in FAMILY.card(crooked) if g.title.startswith("Ways out"))
     assert len(ways.rows) == 7 and "jaw left at the thin end" in " ".join(crooked.figure(k).note for k in ways.rows)
     assert (
         crooked.figure("advice").text.startswith("Offset keys") and crooked.figure("remedy_1").label == "1. No keys: indicate it"
     )
-    assert key(demo_shop, out="0.2", wanted="0.01").figure("advice").text.startswith("No keys")
+    assert key(demo_shop, misalignment="0.2", squareness="0.01").figure("advice").text.startswith("No keys")
 
 
 # --- the solid, the plan, the shop ------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("typed", [{"host": "12.05"}, {"host": "14"}, {"out": "0.4", "out_again": "0.4"}])
+@pytest.mark.parametrize(
+    "typed", [{"vise_slot": "12.05"}, {"vise_slot": "14"}, {"misalignment": "0.4", "misalignment_check": "0.4"}]
+)
 def test_the_solid_has_the_volume_of_its_parts(typed: dict[str, str], kernel: Kernel, demo_shop: Shop) -> None:
     d = key(demo_shop, **typed)
-    n = {name: said(d, name) for name in ("table_width", "table_high", "vise_width", "vise_high", "length")}
+    n = {name: said(d, name) for name in ("table_width", "table_height", "vise_width", "vise_height", "length")}
     clear, head_d, head_h = {"M4": (4.5, 7.0, 4.0), "M5": (5.5, 8.5, 5.0)}[d.values.word("screw")]
     bore, deep = math.pi / 4 * (head_d + 0.5) ** 2, head_h + 0.3
-    metal = n["length"] * (n["table_width"] * n["table_high"] + n["vise_width"] * n["vise_high"])
-    hole = bore * deep + math.pi / 4 * clear**2 * (n["table_high"] + n["vise_high"] - deep)
+    metal = n["length"] * (n["table_width"] * n["table_height"] + n["vise_width"] * n["vise_height"])
+    hole = bore * deep + math.pi / 4 * clear**2 * (n["table_height"] + n["vise_height"] - deep)
     assert kernel.ask("mass", FAMILY.solid(d))["volume_mm3"] == pytest.approx(metal - hole, rel=1e-6)
 
 
@@ -160,7 +169,7 @@ def wall(p: Plan, key_: str, d: float) -> float:
 def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: Shop) -> None:
     # Equal halves 0.5 apart: the whole is half a millimetre wider, and each half has one wall to cut, on opposite sides as it
     # lies.
-    p = plan(demo_shop, host="12.05", offset="0.5")
+    p = plan(demo_shop, vise_slot="12.05", offset="0.5")
     assert [s.id for s in p.setups if s.id.endswith("half")] == ["vise_half", "table_half"]
     whole = 12.04 + 0.5
     for setup in (s for s in p.setups if s.id.endswith("half")):
@@ -179,7 +188,7 @@ def test_an_offset_key_is_milled_from_both_sides_with_its_own_walls(demo_shop: S
 
 
 def test_a_stepped_key_has_two_walls_and_a_plain_one_none(demo_shop: Shop) -> None:
-    p = plan(demo_shop, host="14")
+    p = plan(demo_shop, vise_slot="14")
     mill = next(
         c
         for c in demo_shop.cutters
@@ -187,11 +196,11 @@ def test_a_stepped_key_has_two_walls_and_a_plain_one_none(demo_shop: Shop) -> No
     )
     both = wall(p, "table_half.shoulder_far", mill.diameter_mm) + wall(p, "table_half.shoulder_near", mill.diameter_mm)
     assert both == pytest.approx(12.04, abs=0.012)
-    assert not any(s.id.endswith("half") for s in plan(demo_shop, host="12.05").setups)
+    assert not any(s.id.endswith("half") for s in plan(demo_shop, vise_slot="12.05").setups)
 
 
 def test_a_first_wall_that_came_out_wrong_moves_the_second(demo_shop: Shop) -> None:
-    design = key(demo_shop, host="14")
+    design = key(demo_shop, vise_slot="14")
     work = FAMILY.work(design, demo_shop)
     p = plan_work("Keys", work, demo_shop, home="hazel")
     asked = next(m.asked for _, _, m in p.moves if m.asked and m.asked.key == "table_half.first_shoulder")
@@ -245,15 +254,15 @@ def test_keys_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_
     [
         ({"table_width": "12.06"}, "slides"),
         ({"vise_width": "14.01"}, "seats"),
-        ({"table_high": "8.4"}, "below"),
-        ({"vise_high": "6.2"}, "above"),
+        ({"table_height": "8.4"}, "below"),
+        ({"vise_height": "6.2"}, "above"),
         ({"offset": "8.5"}, "neck"),
-        ({"spacing": "40"}, "square"),
+        ({"key_spacing": "40"}, "square"),
     ],
 )
 def test_what_is_refused_says_why(typed: dict[str, str], check: str, demo_shop: Shop) -> None:
     found = key(demo_shop, **typed).check(check)
-    assert found.verdict is Verdict.NO_GO and found.reason and found.working is not None
+    assert found.verdict is Verdict.NO_GO and found.reason and found.derivation is not None
 
 
 def test_remedies_are_matched_with_what_is_in_the_shop(demo_shop: Shop) -> None:
@@ -261,7 +270,9 @@ def test_remedies_are_matched_with_what_is_in_the_shop(demo_shop: Shop) -> None:
     mill, owned = tool_for("open", 14, demo_shop)
     assert owned and mill == "end mill Ø12.69"  # the largest that goes into a 14 slot
     assert tool_for("recut", 5, demo_shop) == ("an end mill to 5 mm", False)
-    crooked = key(demo_shop, out="0.2")
+    crooked = key(demo_shop, misalignment="0.2")
     notes = [crooked.figure(f"remedy_{i}").note for i in range(1, 7)]
     assert all("With the " in n or "Missing in Shop" in n for n in notes)
-    assert "Missing in Shop: an indicator" in " ".join(key(Shop(), out="0.2").figure(f"remedy_{i}").note for i in range(1, 7))
+    assert "Missing in Shop: an indicator" in " ".join(
+        key(Shop(), misalignment="0.2").figure(f"remedy_{i}").note for i in range(1, 7)
+    )

@@ -16,9 +16,9 @@ from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.v_jaw import FAMILY
-from elbrix.design.families.v_jaw.sizes import ANGLES, Sizes, holds_from, holds_to
-from elbrix.design.family import Design, Need, read_choices, solve_for
-from elbrix.design.work import Vee
+from elbrix.design.families.v_jaw.sizes import ANGLES, VJawSizes, holds_from, holds_to
+from elbrix.design.family import Design, Request, read_choices, solve_for
+from elbrix.design.work import VGroove
 from elbrix.making.grooves import tilt_for, vee_numbers
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
@@ -28,7 +28,7 @@ from elbrix.solids.client import Kernel
 
 
 def jaws(shop: Shop, **typed: str) -> Design:
-    return solve_for(FAMILY, shop, Need(machine="hazel", pieces=2), read_choices(FAMILY, typed))
+    return solve_for(FAMILY, shop, Request(machine="hazel", pieces=2), read_choices(FAMILY, typed))
 
 
 def said(design: Design, key: str) -> float:
@@ -50,7 +50,7 @@ def touches_at(d: float, angle_deg: float) -> tuple[float, float]:
 def test_a_round_lies_where_it_touches(d: float, angle: float) -> None:
     centre, contact = touches_at(d, angle)
     s = jaws(Shop(), angle=f"{angle:g}")
-    assert Sizes(s.values).centre_above(d) == pytest.approx(centre, rel=1e-9)
+    assert VJawSizes(s.values).centre_above(d) == pytest.approx(centre, rel=1e-9)
     # The largest round of a mouth touches right at its edge.
     assert holds_to(2 * contact, angle) == pytest.approx(d, rel=1e-9)
 
@@ -68,7 +68,9 @@ def test_the_jaws_meet_when_the_faces_do(mouth: float, angle: float) -> None:
 
 def test_worked_by_hand(demo_shop: Shop) -> None:
     # 90°, mouth 40: 20 deep, holds 28.28 to 56.57 between twins; a 30 pin stands 15·(1 + √2) − 20 = 16.213 above the face.
-    design = jaws(demo_shop, angle="90", mouth="40", smallest="30", largest="55", pin="30", relief="6", height="34")
+    design = jaws(
+        demo_shop, angle="90", v_width="40", smallest="30", largest="55", pin_diameter="30", relief_width="6", height="34"
+    )
     for key, hand in {
         "deep": 20,
         "least": 28.2843,
@@ -115,7 +117,7 @@ def test_a_tilted_flank_lies_level_where_the_numbers_say(edge: float, mouth: flo
 
 def test_both_flanks_of_the_plan_meet_in_the_v(demo_shop: Shop) -> None:
     design = jaws(demo_shop)
-    s = Sizes(design.values)
+    s = VJawSizes(design.values)
     plan = plan_work("V", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     setup = next(x for x in plan.setups if x.id == "vee")
     mill = next(c for c in demo_shop.cutters if c.title == setup.operations[0].tool)
@@ -133,7 +135,7 @@ def test_a_v_off_the_middle_has_two_numbers(demo_shop: Shop) -> None:
 
     design = jaws(demo_shop)
     work = FAMILY.work(design, demo_shop)
-    moved = replace(work, steps=tuple(replace(x, at_mm=5.0) if isinstance(x, Vee) else x for x in work.steps))
+    moved = replace(work, steps=tuple(replace(x, at_mm=5.0) if isinstance(x, VGroove) else x for x in work.steps))
     plan = plan_work("V", moved, demo_shop, home="hazel")
     zs = [p.value_mm for _, _, m in plan.moves for p in m.positions if p.key == "vee.z"]
     # The far edge, high first, is 5 nearer: 2 × 5·sin τ between the two.
@@ -142,7 +144,7 @@ def test_a_v_off_the_middle_has_two_numbers(demo_shop: Shop) -> None:
 
 def test_holes_follow_the_bar(demo_shop: Shop) -> None:
     design = jaws(demo_shop)
-    s = Sizes(design.values)
+    s = VJawSizes(design.values)
     plan = plan_work("V", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
     found = {
         (round(p["X"], 3), round(p["Y"], 3))
@@ -156,13 +158,13 @@ def test_holes_follow_the_bar(demo_shop: Shop) -> None:
 
 def test_the_solid_weighs_its_end_times_its_length(demo_shop: Shop, kernel: Kernel) -> None:
     for keys in ("none", "along", "across", "both"):
-        s = Sizes(jaws(demo_shop, keys=keys).values)
-        holes = sum(math.pi / 4 * (h.drill**2 * (s.height - h.bore_deep) + h.bore**2 * h.bore_deep) for h in s.holes)
-        across = s.keyway * s.keyway_deep * s.width if keys in ("across", "both") else 0.0
-        shared = s.keyway**2 * s.keyway_deep if keys == "both" else 0.0
+        s = VJawSizes(jaws(demo_shop, keyways=keys).values)
+        holes = sum(math.pi / 4 * (h.drill**2 * (s.height - h.bore_depth) + h.bore**2 * h.bore_depth) for h in s.holes)
+        across = s.keyway * s.keyway_depth * s.width if keys in ("across", "both") else 0.0
+        shared = s.keyway**2 * s.keyway_depth if keys == "both" else 0.0
         # Where the keyway across runs under the table bolts there is less hole.
-        less = 2 * math.pi / 4 * s.bolts[0].drill ** 2 * s.keyway_deep if across else 0.0
-        volume = kernel.ask("mass", FAMILY.solid(jaws(demo_shop, keys=keys)))["volume_mm3"]
+        less = 2 * math.pi / 4 * s.bolts[0].drill ** 2 * s.keyway_depth if across else 0.0
+        volume = kernel.ask("mass", FAMILY.solid(jaws(demo_shop, keyways=keys)))["volume_mm3"]
         assert volume == pytest.approx(s.area * s.length - across + shared - holes + less, rel=2e-4), keys
 
 
@@ -187,10 +189,10 @@ def test_the_demo_pair_is_proven(demo_shop: Shop) -> None:
     ("typed", "said_", "entry"),
     [
         ({"smallest": "30", "largest": "20"}, "smaller one comes first", "largest"),
-        ({"mouth": "112", "width": "113"}, "A land is left", "mouth"),
-        ({"relief": "20", "mouth": "18"}, "takes the whole V away", "relief"),
-        ({"mouth": "60", "angle": "60", "height": "30"}, "go through", "height"),
-        ({"bolts_at": "90", "length": "60"}, "90 from the low end", "bolts_at"),
+        ({"v_width": "112", "width": "113"}, "A land is left", "v_width"),
+        ({"relief_width": "20", "v_width": "18"}, "takes the whole V away", "relief_width"),
+        ({"v_width": "60", "angle": "60", "height": "30"}, "go through", "height"),
+        ({"bolt_position": "90", "length": "60"}, "90 from the low end", "bolt_position"),
     ],
 )
 def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_shop: Shop) -> None:
@@ -202,12 +204,12 @@ def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_
 @pytest.mark.parametrize(
     ("typed", "check"),
     [
-        ({"largest": "30", "mouth": "14"}, "largest"),
-        ({"relief": "8"}, "drops"),
-        ({"height": "12", "keys": "none"}, "floor"),
-        ({"largest": "130", "smallest": "60", "width": "180", "spacing": "150", "bolts_apart": "150"}, "opens"),
-        ({"bolts_at": "20"}, "web"),
-        ({"pin": "5"}, "pin"),
+        ({"largest": "30", "v_width": "14"}, "largest"),
+        ({"relief_width": "8"}, "drops"),
+        ({"height": "12", "keyways": "none"}, "floor"),
+        ({"largest": "130", "smallest": "60", "width": "180", "screw_spacing": "150", "bolt_spacing": "150"}, "opens"),
+        ({"bolt_position": "20"}, "web"),
+        ({"pin_diameter": "5"}, "pin_diameter"),
         ({"length": "110"}, "stands"),
     ],
 )

@@ -47,14 +47,14 @@ def solved(request: pytest.FixtureRequest, demo_shop: Shop) -> Design:
 
 
 def _worked(what: Figure | Check) -> float:
-    assert what.working is not None
-    return evaluate(what.working.with_numbers) * _SCALE.get(what.unit, 1.0)
+    assert what.derivation is not None
+    return evaluate(what.derivation.with_numbers) * _SCALE.get(what.unit, 1.0)
 
 
 def test_every_figure_of_every_demo_design(solved: Design) -> None:
     checked = 0
     for figure in solved.figures:
-        if figure.working is None or not figure.working.with_numbers or figure.key in _WORDS:
+        if figure.derivation is None or not figure.derivation.with_numbers or figure.key in _WORDS:
             continue
         worked = _worked(figure)
         # A proposed size is then rounded down to 0.1; everything else must come out as shown.
@@ -70,7 +70,7 @@ def test_every_figure_of_every_demo_design(solved: Design) -> None:
 def test_every_check_of_every_demo_design(solved: Design) -> None:
     checked = 0
     for check in solved.checks:
-        if check.working is None or not check.working.with_numbers or check.key in _WORDS:
+        if check.derivation is None or not check.derivation.with_numbers or check.key in _WORDS:
             continue
         assert check.value == pytest.approx(_worked(check), rel=0.01, abs=0.01), check.key
         checked += 1
@@ -83,9 +83,9 @@ def test_proposed_torque_shows_the_preload_it_rests_on(demo_shop: Shop) -> None:
         if "torque" not in design.values:
             continue
         given = design.values["torque"]
-        if given.working is None:
+        if given.derivation is None:
             continue
-        worked = evaluate(given.working.with_numbers) / 1000
+        worked = evaluate(given.derivation.with_numbers) / 1000
         assert worked - 1.01 <= design.values.number("torque") <= worked + 0.02  # down to a whole N·m
 
 
@@ -93,19 +93,19 @@ def test_cut_length_and_dial_numbers(demo_shop: Shop) -> None:
     for doc in _designs():
         plan = plan_doc(doc, solve_doc(doc, demo_shop), demo_shop)
         cut = plan.cut_length
-        assert cut.working is not None
-        assert evaluate(cut.working.with_numbers) == pytest.approx(cut.value)
+        assert cut.derivation is not None
+        assert evaluate(cut.derivation.with_numbers) == pytest.approx(cut.value)
         for figure in card_figures(plan):
-            assert figure.working is not None
-            assert evaluate(figure.working.with_numbers) == pytest.approx(figure.value, abs=0.002), figure.key
+            assert figure.derivation is not None
+            assert evaluate(figure.derivation.with_numbers) == pytest.approx(figure.value, abs=0.002), figure.key
 
 
 def test_formula_and_numbers_have_the_same_shape(solved: Design) -> None:
     """As many signs in the words as in the numbers: a term left out of one of them would show."""
     for check in solved.checks:
-        if check.working is None or check.key in {*_WORDS, "lip_bending", "lip_shear", "bearing", "flange", "strip"}:
+        if check.derivation is None or check.key in {*_WORDS, "lip_bending", "lip_shear", "bearing", "flange", "strip"}:
             continue
-        words, numbers = check.working.formula, check.working.with_numbers
+        words, numbers = check.derivation.formula, check.derivation.with_numbers
         if any(sign in words for sign in "−/"):
             assert words.count("−") == numbers.count("−"), check.key
             assert words.count("/") == numbers.count("/"), check.key
@@ -113,8 +113,8 @@ def test_formula_and_numbers_have_the_same_shape(solved: Design) -> None:
 
 def test_every_proposal_says_what_it_rests_on(solved: Design) -> None:
     for name, given in solved.values.items():
-        if given.working is not None and given.working.formula:
-            assert given.working.source or given.working.with_numbers, name
+        if given.derivation is not None and given.derivation.formula:
+            assert given.derivation.source or given.derivation.with_numbers, name
     for check in solved.checks:
         assert check.reason and not check.reason.endswith("."), check.key
         assert check.label[0].isupper() and check.features, check.key

@@ -12,10 +12,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from elbrix.design.family import Design, Need, find_family, parameter_of, solve_for
+from elbrix.design.family import Design, Request, find_family, parameter_of, solve_for
 from elbrix.design.files import dimension_texts, drawing_scene, file_bytes, hole_csv
 from elbrix.drawing.placing import TextSizes, overlaps, place
-from elbrix.drawing.scene import Arc, Dimension, Line, Path, Point, Scene, Side, Words, box, shift_scene
+from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Point, Scene, Side, box, shift_scene
 from elbrix.drawing.shading import shade, view_matrix
 from elbrix.drawing.views import arrange
 from elbrix.exchange.csv_tables import csv_text, safe_cell
@@ -154,7 +154,7 @@ def test_turning_keeps_the_axes_square() -> None:
 
 def test_empty_shop_still_draws() -> None:
     family = find_family("t_nut")
-    design = solve_for(family, Shop(), Need(), {})
+    design = solve_for(family, Shop(), Request(), {})
     assert all(s.elements for s in family.scenes(design))
 
 
@@ -177,8 +177,8 @@ def test_leaders_of_notes_never_cross(mill: Machine, slot: TSlot, neck: float, b
     shop = Shop(machines=(replace(mill, slots=(wide,)),))
     family = find_family("t_nut")
     height = parameter_of(family, "neck_height").read(f"{neck * 0.7 - below:.2f}")
-    scene = family.scenes(solve_for(family, shop, Need(), {"neck_height": height}))[0]
-    notes = [e for e in scene.elements if isinstance(e, Words) and e.leader is not None]
+    scene = family.scenes(solve_for(family, shop, Request(), {"neck_height": height}))[0]
+    notes = [e for e in scene.elements if isinstance(e, Note) and e.leader is not None]
     assert len(notes) >= 2
     for i, a in enumerate(notes):
         for b in notes[:i]:

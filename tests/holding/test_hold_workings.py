@@ -8,11 +8,11 @@ import pytest
 
 from elbrix.book import angle_setups as settings
 from elbrix.book import layouts as holds
-from elbrix.book.documents import AngleDoc, HoldDoc
+from elbrix.book.documents import AngleDoc, LayoutDoc
 from elbrix.demo import documents
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
-from elbrix.results.results import Told
+from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 from paper_arithmetic import evaluate
 
@@ -68,15 +68,15 @@ _WORDS = {
 }
 
 
-def worked(told: Told) -> int:
+def worked(told: Results) -> int:
     """How many lines came out again."""
     count = 0
     lines: list[Figure | Check] = [*told.figures, *told.checks]  # type: ignore[attr-defined]
     for line in lines:
         key = line.key.rpartition(".")[2]
-        if line.working is None or not line.working.with_numbers or key in _WORDS:
+        if line.derivation is None or not line.derivation.with_numbers or key in _WORDS:
             continue
-        text = line.working.with_numbers.partition(" = ")[0]
+        text = line.derivation.with_numbers.partition(" = ")[0]
         if not re.fullmatch(r"[-0-9.()·×*/+−²³√^° a-zA-Zµ]+", text):
             continue
         comes_to = evaluate(text)
@@ -86,8 +86,8 @@ def worked(told: Told) -> int:
     return count
 
 
-@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, HoldDoc)], ids=lambda d: d.id)
-def test_layouts(doc: HoldDoc, demo_shop: Shop) -> None:
+@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, LayoutDoc)], ids=lambda d: d.id)
+def test_layouts(doc: LayoutDoc, demo_shop: Shop) -> None:
     assert worked(holds.solve_doc(doc, demo_shop)) >= 8
 
 
@@ -96,9 +96,9 @@ def test_settings(doc: AngleDoc, demo_shop: Shop) -> None:
     assert worked(settings.solve_angle(doc, demo_shop)) >= 2
 
 
-@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, HoldDoc | AngleDoc)], ids=lambda d: d.id)
-def test_every_check_is_a_sentence_with_something_to_light(doc: HoldDoc | AngleDoc, demo_shop: Shop) -> None:
-    told = holds.solve_doc(doc, demo_shop) if isinstance(doc, HoldDoc) else settings.solve_angle(doc, demo_shop)
+@pytest.mark.parametrize("doc", [d for d in documents() if isinstance(d, LayoutDoc | AngleDoc)], ids=lambda d: d.id)
+def test_every_check_is_a_sentence_with_something_to_light(doc: LayoutDoc | AngleDoc, demo_shop: Shop) -> None:
+    told = holds.solve_doc(doc, demo_shop) if isinstance(doc, LayoutDoc) else settings.solve_angle(doc, demo_shop)
     assert told.verdict is max((c.verdict for c in told.checks), key=lambda v: v.rank)
     for check in told.checks:
         assert check.label[:1].isupper() and check.reason and not check.reason.endswith("."), check.key

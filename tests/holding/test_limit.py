@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.optimize import linprog
 
-from elbrix.holding.contacts import Contact, Held, Load, Push, strap_tip_n, wrench
+from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, strap_tip_n, wrench
 from elbrix.holding.elastic import Springs
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import name_motion
@@ -26,10 +26,10 @@ def seats(mu: float = 0.2, length: float = 100.0, width: float = 60.0) -> tuple[
     )
 
 
-BLOCK = Held(contacts=seats(), weight_n=W, cg=(0, 0, 20))
+BLOCK = HeldPart(contacts=seats(), weight_n=W, cg=(0, 0, 20))
 
 
-def one(held: Held, load: Load) -> tuple[Limit, str]:
+def one(held: HeldPart, load: Load) -> tuple[Limit, str]:
     limit = LimitSolver(held).solve([load])[0]
     return limit, name_motion(held, load, limit).mode
 
@@ -54,9 +54,9 @@ def test_a_block_on_a_table(load: Load, factor: float, mode: str) -> None:
 
 
 def test_a_clamp_adds_its_friction_below_and_above() -> None:
-    pressed = replace(BLOCK, pushes=(Push((0, 0, 40), (0, 0, -1), 1000.0),))
+    pressed = replace(BLOCK, forces=(ClampForce((0, 0, 40), (0, 0, -1), 1000.0),))
     assert one(pressed, Load((0, 0, 0), (10, 0, 0)))[0].factor == pytest.approx(0.2 * (W + 1000) / 10, rel=1e-6)
-    grips = replace(BLOCK, pushes=(Push((0, 0, 0), (0, 0, -1), 1000.0, tip_mu=0.1),))
+    grips = replace(BLOCK, forces=(ClampForce((0, 0, 0), (0, 0, -1), 1000.0, tip_mu=0.1),))
     assert one(grips, Load((0, 0, 0), (10, 0, 0)))[0].factor == pytest.approx((0.2 * (W + 1000) + 0.1 * 1000) / 10, rel=1e-6)
 
 
@@ -69,8 +69,8 @@ def test_a_strap_is_a_lever() -> None:
 def test_pulled_out_of_a_vise() -> None:
     fixed = tuple(Contact((x, 20, z), (0, -1, 0), 0.15) for x in (-30, 30) for z in (2, 18))
     bed = tuple(Contact((x, y, 0), (0, 0, 1), 0.15) for x in (-30, 30) for y in (-15, 15))
-    jaw = tuple(Push((x, -20, 10), (0, 1, 0), 2500.0, tip_mu=0.15) for x in (-30, 30))
-    held = Held(contacts=fixed + bed, pushes=jaw, weight_n=20, cg=(0, 0, 10))
+    jaw = tuple(ClampForce((x, -20, 10), (0, 1, 0), 2500.0, tip_mu=0.15) for x in (-30, 30))
+    held = HeldPart(contacts=fixed + bed, forces=jaw, weight_n=20, cg=(0, 0, 10))
     limit, mode = one(held, Load((0, 0, 10), (0, 0, 100)))
     assert limit.factor == pytest.approx((20 + 2 * 0.15 * 5000) / 100, rel=1e-6) and mode == "pull-out"
 
@@ -78,7 +78,7 @@ def test_pulled_out_of_a_vise() -> None:
 def test_a_round_in_a_v_slides_along_it() -> None:
     r, mu, s = 15.0, 0.2, math.sqrt(0.5)
     flanks = tuple(Contact((x, side * r * s, -r * s), (0, -side * s, s), mu) for x in (-20, 20) for side in (-1, 1))
-    held = Held(contacts=flanks, weight_n=W)
+    held = HeldPart(contacts=flanks, weight_n=W)
     limit, mode = one(held, Load((0, 0, 0), (10, 0, 0)))
     # Friction down the flanks may wedge the round in: n = W/(2·s) + c, and √(µ²n² − c²) is most at c = µ²·n, so 2a =
     # µ·W/(s·√(1 − µ²)).
@@ -93,7 +93,7 @@ def test_between_two_leaning_contacts_it_locks_itself() -> None:
             Contact((-10, 0, 0), (math.cos(lean), 0, math.sin(lean)), mu),
             Contact((10, 0, 0), (-math.cos(lean), 0, math.sin(lean)), mu),
         )
-        held = Held(contacts=pair, weight_n=0.0)
+        held = HeldPart(contacts=pair, weight_n=0.0)
         limit = LimitSolver(held).solve([Load((0, 0, 0), (0, 0, -10))])[0]
         assert limit.factor == math.inf  # pressed in
         out = LimitSolver(held).solve([Load((0, 0, 0), (0, 0, 10))])[0]
@@ -101,13 +101,13 @@ def test_between_two_leaning_contacts_it_locks_itself() -> None:
 
 
 def test_nothing_on_that_side_and_nothing_below() -> None:
-    smooth = Held(contacts=seats(mu=0.0), weight_n=W, cg=(0, 0, 20))
+    smooth = HeldPart(contacts=seats(mu=0.0), weight_n=W, cg=(0, 0, 20))
     limit, mode = one(smooth, Load((0, 0, 10), (10, 0, 0)))
     assert limit.factor == pytest.approx(0, abs=1e-7) and mode == "insufficient"
-    hanging = Held(contacts=seats()[:2], weight_n=W, cg=(0, 0, 20))
+    hanging = HeldPart(contacts=seats()[:2], weight_n=W, cg=(0, 0, 20))
     limit, mode = one(hanging, Load((0, 0, 0), (10, 0, 0)))
     assert limit.factor is None and mode == "no-rest"
-    assert LimitSolver(Held(contacts=(), weight_n=W)).solve([Load((0, 0, 0), (1, 0, 0))])[0].factor is None
+    assert LimitSolver(HeldPart(contacts=(), weight_n=W)).solve([Load((0, 0, 0), (1, 0, 0))])[0].factor is None
 
 
 def test_motion_in_words() -> None:
@@ -125,10 +125,10 @@ def test_motion_in_words() -> None:
         (lambda: Contact((0, 0, 0), (0, 0, 0), 0.1), "direction"),
         (lambda: Contact((0, 0, 0), (0, 0, 1), -0.1), "friction"),
         (lambda: Contact((0, math.nan, 0), (0, 0, 1), 0.1), "number"),
-        (lambda: Push((0, 0, 0), (0, 0, -1), -5), "force"),
+        (lambda: ClampForce((0, 0, 0), (0, 0, -1), -5), "force"),
         (lambda: Load((0, 0, 0), (math.inf, 0, 0)), "number"),
         (lambda: LimitSolver(BLOCK).solve([Load((0, 0, 0), (0, 0, 0))]), "load of nothing"),
-        (lambda: Held(contacts=(), weight_n=-1), "weighs"),
+        (lambda: HeldPart(contacts=(), weight_n=-1), "weighs"),
     ],
 )
 def test_what_cannot_be_is_refused(make: object, said: str) -> None:
@@ -139,7 +139,7 @@ def test_what_cannot_be_is_refused(make: object, said: str) -> None:
 # --- a second road ----------------------------------------------------------------------------------------------------
 
 
-def pyramid(held: Held, load: Load, sides: int) -> float:
+def pyramid(held: HeldPart, load: Load, sides: int) -> float:
     """The same with many-sided cones, by a linear programme: never more than the true one."""
     columns = []
 
@@ -151,7 +151,7 @@ def pyramid(held: Held, load: Load, sides: int) -> float:
 
     for c in held.contacts:
         columns += [wrench(c.at, np.array(c.inward) + c.mu * u) for u in around(c.inward)]
-    tips = [p for p in held.pushes if p.tip_mu > 0]
+    tips = [p for p in held.forces if p.tip_mu > 0]
     first = len(columns)
     for p in tips:
         columns += [wrench(p.at, u) for u in around(p.along)]
@@ -159,7 +159,7 @@ def pyramid(held: Held, load: Load, sides: int) -> float:
     for k in range(len(tips)):
         share[k, first + k * sides : first + (k + 1) * sides] = 1
     a = np.array([*columns, wrench(load.at, load.force_n) + np.array([0, 0, 0, *load.moment_nmm])]).T
-    b = -sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.pushes), wrench(held.cg, (0, 0, -held.weight_n)))
+    b = -sum((wrench(p.at, np.array(p.along) * p.force_n) for p in held.forces), wrench(held.cg, (0, 0, -held.weight_n)))
     rows = np.array([1, 1, 1, 0.01, 0.01, 0.01])
     found = linprog(
         [0.0] * len(columns) + [-1.0],
@@ -171,17 +171,18 @@ def pyramid(held: Held, load: Load, sides: int) -> float:
     return math.inf if found.status == 3 else float(-found.fun)
 
 
-def layout(rng: np.random.Generator, *, tips: bool) -> Held:
+def layout(rng: np.random.Generator, *, tips: bool) -> HeldPart:
     stops = (
         Contact((-60, -50, 10), (0, 1, 0), 0.15),
         Contact((60, -50, 10), (0, 1, 0), 0.15),
         Contact((-90, 0, 10), (1, 0, 0), 0.15),
     )
     ground = tuple(Contact((x, y, 0), (0, 0, 1), 0.15) for x in (-90, 90) for y in (-50, 50))
-    pushes = tuple(
-        Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), rng.uniform(1000, 8000), 0.1 * tips) for _ in range(3)
+    forces = tuple(
+        ClampForce((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), rng.uniform(1000, 8000), 0.1 * tips)
+        for _ in range(3)
     )
-    return Held(contacts=ground + stops, pushes=pushes, weight_n=60, cg=(0, 0, 15))
+    return HeldPart(contacts=ground + stops, forces=forces, weight_n=60, cg=(0, 0, 15))
 
 
 def some_load(rng: np.random.Generator) -> Load:
@@ -208,7 +209,7 @@ def test_a_seat_on_a_line_and_one_without_friction(pull: tuple[float, float, flo
     # The weight stands on one contact alone: friction directions there draw ever closer together, and noise must not become an
     # answer.
     seats = tuple(Contact(at, (0.0, 0.0, 1.0), mu) for at, mu in (((0, 0, 0), 0.5), ((0, 2, 0), 1.0), ((11, 7, 0), 0.0)))
-    held = Held(contacts=seats, weight_n=100, cg=(0, 0, 20))
+    held = HeldPart(contacts=seats, weight_n=100, cg=(0, 0, 20))
     limit = LimitSolver(held).solve([Load((0, 0, 30), pull)])[0]
     fine = pyramid(held, Load((0, 0, 30), pull), 720)
     assert limit.factor is not None and limit.factor == pytest.approx(fine, rel=2e-4)
@@ -221,7 +222,7 @@ def test_forces_at_the_limit_balance() -> None:
     limit = LimitSolver(held).solve([load])[0]
     assert limit.factor is not None
     up = sum(f * c.inward[2] for f, c in zip(limit.forces, held.contacts, strict=True))
-    down = held.weight_n + sum(p.force_n for p in held.pushes) - limit.factor * load.force_n[2]
+    down = held.weight_n + sum(p.force_n for p in held.forces) - limit.factor * load.force_n[2]
     # What the side stops' friction carries upwards is not in the normal forces: it is at most µ times theirs.
     side = sum(f * c.mu for f, c in zip(limit.forces, held.contacts, strict=True) if abs(c.inward[2]) < 0.5)
     assert up == pytest.approx(down, abs=side + 1e-3)
@@ -237,7 +238,7 @@ def test_one_more_clamp_never_lowers_it_nor_does_turning_change_it(seed: int) ->
     held = layout(rng, tips=False)
     loads = [some_load(rng) for _ in range(4)]
     before = LimitSolver(held).solve(loads)
-    more = replace(held, pushes=(*held.pushes, Push((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 3000.0)))
+    more = replace(held, forces=(*held.forces, ClampForce((rng.uniform(-80, 80), rng.uniform(-45, 45), 30), (0, 0, -1), 3000.0)))
     for a, b in zip(before, LimitSolver(more).solve(loads), strict=True):
         assert b.factor is not None and a.factor is not None and b.factor >= a.factor * (1 - 1e-6)
     turn, _ = np.linalg.qr(rng.normal(size=(3, 3)))
@@ -250,9 +251,9 @@ def test_one_more_clamp_never_lowers_it_nor_does_turning_change_it(seed: int) ->
     def way(v: tuple[float, float, float]) -> tuple[float, float, float]:
         return tuple((turn @ np.array(v)).tolist())  # type: ignore[return-value]
 
-    turned = Held(
+    turned = HeldPart(
         contacts=tuple(Contact(point(c.at), way(c.normal), c.mu) for c in held.contacts),
-        pushes=tuple(Push(point(p.at), way(p.direction), p.force_n) for p in held.pushes),
+        forces=tuple(ClampForce(point(p.at), way(p.direction), p.force_n) for p in held.forces),
         weight_n=held.weight_n,
         cg=point(held.cg),
         gravity=way(held.gravity),

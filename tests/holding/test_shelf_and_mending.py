@@ -13,14 +13,14 @@ from msgspec.structs import replace
 
 from elbrix.book.designs import blank_of, plan_doc
 from elbrix.book.designs import solve_doc as solve_design
-from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc
+from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
 from elbrix.book.layouts import asked_of, fix_of, fixed, solve_doc
-from elbrix.book.plan_layouts import hold_of_operation
+from elbrix.book.plan_layouts import layout_of_operation
 from elbrix.demo.holding import layouts
 from elbrix.demo.wrenfield import documents
 from elbrix.holding.contacts import Contact
 from elbrix.holding.cut import spread_along
-from elbrix.holding.hold import Hold, all_parameters
+from elbrix.holding.hold import LayoutResult, all_parameters
 from elbrix.holding.locating import guidance, located
 from elbrix.making.plan import Plan
 from elbrix.quantities.errors import ShopError
@@ -28,16 +28,16 @@ from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Fastener, FastenerKind
 
-DEMO = {d.id: d for d in layouts() if isinstance(d, HoldDoc)}
+DEMO = {d.id: d for d in layouts() if isinstance(d, LayoutDoc)}
 
 
-def with_values(doc: HoldDoc, **chosen: str) -> HoldDoc:
+def with_values(doc: LayoutDoc, **chosen: str) -> LayoutDoc:
     return replace(doc, chosen={**doc.chosen, **{k: Chosen(text=v) for k, v in chosen.items()}})
 
 
-def strap(x: str, **chosen: str) -> ThingDoc:
+def strap(x: str, **chosen: str) -> ElementDoc:
     values = {"slot": "middle slot", "x": x, "clamp": "strap-100", "stud": "stud-m10", **chosen}
-    return ThingDoc(kind="strap", chosen={k: Chosen(text=v) for k, v in values.items()})
+    return ElementDoc(kind="strap", chosen={k: Chosen(text=v) for k, v in values.items()})
 
 
 # --- the shelf --------------------------------------------------------------------------------------------------------
@@ -89,20 +89,20 @@ def test_a_fastener_has_sizes() -> None:
 # --- mending ----------------------------------------------------------------------------------------------------------
 
 
-def verdicts(hold: Hold) -> dict[str, Verdict]:
+def verdicts(hold: LayoutResult) -> dict[str, Verdict]:
     return {c.key: c.verdict for c in hold.checks}
 
 
 @pytest.mark.parametrize(
     ("doc", "chosen", "key"),
     [
-        ("hold-dial", {"depth": "6", "wide": "8"}, "margin"),
+        ("hold-dial", {"depth_of_cut": "6", "width_of_cut": "8"}, "margin"),
         ("hold-wedge", {"x": "-345"}, "travel X"),
         ("bare", {"y": "70"}, "over"),
     ],
 )
 def test_the_nearest_mend_really_mends_and_spoils_nothing(demo_shop: Shop, doc: str, chosen: dict[str, str], key: str) -> None:
-    bad = with_values(DEMO[doc] if doc in DEMO else replace(DEMO["hold-dial"], things=()), **chosen)
+    bad = with_values(DEMO[doc] if doc in DEMO else replace(DEMO["hold-dial"], elements=()), **chosen)
     before = verdicts(solve_doc(bad, demo_shop, quick=True))
     assert before[key] is not Verdict.GO
     fix = fix_of(bad, demo_shop, key)
@@ -113,7 +113,7 @@ def test_the_nearest_mend_really_mends_and_spoils_nothing(demo_shop: Shop, doc: 
 
 
 def test_torque_of_one_strap_comes_down_where_its_slot_gives(demo_shop: Shop) -> None:
-    hard = replace(DEMO["hold-dial"], things=(strap("118", turn="180", torque="48"), *DEMO["hold-dial"].things[1:]))
+    hard = replace(DEMO["hold-dial"], elements=(strap("118", direction="180", torque="48"), *DEMO["hold-dial"].elements[1:]))
     bad = [k for k, v in verdicts(solve_doc(hard, demo_shop)).items() if k.startswith("0.") and v is Verdict.NO_GO]
     assert bad
     fix = fix_of(hard, demo_shop, bad[0])
@@ -123,13 +123,13 @@ def test_torque_of_one_strap_comes_down_where_its_slot_gives(demo_shop: Shop) ->
 
 @pytest.mark.parametrize(("doc", "deep", "key"), [("hold-dial", "9", "table"), ("hold-wedge", "33", "reach")])
 def test_how_deep_the_cut_goes_is_never_changed(demo_shop: Shop, doc: str, deep: str, key: str) -> None:
-    bad = with_values(DEMO[doc], deep=deep, path="around")
+    bad = with_values(DEMO[doc], depth_below_top=deep, cutter_path="around")
     assert solve_doc(bad, demo_shop, quick=True).check(key).verdict is not Verdict.GO
     fix = fix_of(bad, demo_shop, key)  # the part would be another
-    assert fix is None or all(name != "deep" for name, _ in fix.changes)
+    assert fix is None or all(name != "depth_below_top" for name, _ in fix.changes)
 
 
-def screw_share(doc: HoldDoc, shop: Shop, key: str) -> float:
+def screw_share(doc: LayoutDoc, shop: Shop, key: str) -> float:
     return solve_doc(doc, shop, quick=True).check(key).value
 
 
@@ -138,7 +138,7 @@ def test_screws_of_a_plate_against_their_proof_load(demo_shop: Shop) -> None:
     assert screw_share(DEMO["hold-yoke"], demo_shop, "0.screw") == pytest.approx(100 * 5833.3 / (20.1 * 580), rel=2e-3)
     tight = replace(
         DEMO["hold-yoke"],
-        things=tuple(replace(t, chosen={**t.chosen, "torque": Chosen(text="15")}) for t in DEMO["hold-yoke"].things),
+        elements=tuple(replace(t, chosen={**t.chosen, "torque": Chosen(text="15")}) for t in DEMO["hold-yoke"].elements),
     )
     assert solve_doc(tight, demo_shop, quick=True).check("0.screw").verdict is Verdict.NO_GO
     fix = fix_of(tight, demo_shop, "0.screw")
@@ -149,9 +149,9 @@ def test_no_mend_of_the_margin_breaks_a_screw(demo_shop: Shop) -> None:
     # Held by its screws alone, without pins.
     alone = replace(
         DEMO["hold-yoke"],
-        things=tuple(replace(t, chosen={**t.chosen, "pins": Chosen(text="none")}) for t in DEMO["hold-yoke"].things),
+        elements=tuple(replace(t, chosen={**t.chosen, "pins": Chosen(text="none")}) for t in DEMO["hold-yoke"].elements),
     )
-    bad = with_values(alone, depth="10", wide="6", mu="0.1")
+    bad = with_values(alone, depth_of_cut="10", width_of_cut="6", friction="0.1")
     assert solve_doc(bad, demo_shop, quick=True).check("margin").verdict is not Verdict.GO
     fix = fix_of(bad, demo_shop, "margin")
     assert fix is not None
@@ -164,15 +164,15 @@ def test_a_stud_is_judged_where_nobody_measured_the_slot(demo_shop: Shop) -> Non
         slots=tuple(replace(s, neck=None, lip=None, head=None, depth=None) for s in demo_shop.machines[0].slots),
     )
     shop = replace(demo_shop, machines=(hazel, *demo_shop.machines[1:]))
-    doc = replace(DEMO["hold-dial"], machine=hazel.id, things=(strap("118", turn="180", torque="60"),))
+    doc = replace(DEMO["hold-dial"], machine=hazel.id, elements=(strap("118", direction="180", torque="60"),))
     # M10, 8.8, dry: 60000/(0.2 · 10) = 30 kN over 57.99 mm² · 580 MPa = 33.6 kN.
     assert screw_share(doc, shop, "0.stud") == pytest.approx(100 * 30000 / (57.99 * 580), rel=2e-3)
-    assert solve_doc(doc, shop, quick=True).check("0.stud").verdict is Verdict.CLOSE
+    assert solve_doc(doc, shop, quick=True).check("0.stud").verdict is Verdict.MARGINAL
 
 
 def test_the_push_screw_of_a_toe_clamp_is_judged(demo_shop: Shop) -> None:
-    toe = ThingDoc(kind="toe", chosen={"torque": Chosen(text="80")})
-    doc = replace(DEMO["hold-dial"], things=(toe,))
+    toe = ElementDoc(kind="toe", chosen={"torque": Chosen(text="80")})
+    doc = replace(DEMO["hold-dial"], elements=(toe,))
     check = solve_doc(doc, demo_shop, quick=True).check("0.screw")
     assert check.verdict is Verdict.NO_GO and check.value == pytest.approx(100 * 40000 / (57.99 * 580), rel=2e-3)
 
@@ -182,14 +182,14 @@ KINDS = ("strap", "toe", "stop", "vise", "support", "plate")
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_check_names_things_that_can_be_changed(demo_shop: Shop, kind: str) -> None:
-    docs = [*DEMO.values(), replace(DEMO["hold-dial"], things=(ThingDoc(kind=kind), ThingDoc(kind="strap")))]
-    each = replace(DEMO["hold-dial"], things=tuple(ThingDoc(kind=k) for k in KINDS))
+    docs = [*DEMO.values(), replace(DEMO["hold-dial"], elements=(ElementDoc(kind=kind), ElementDoc(kind="strap")))]
+    each = replace(DEMO["hold-dial"], elements=tuple(ElementDoc(kind=k) for k in KINDS))
     own = {n.rpartition(".")[2] for n in all_parameters(demo_shop, demo_shop.machines[0], asked_of(each, demo_shop)) if "." in n}
     for doc in docs:
         machine = next(m for m in demo_shop.machines if m.id == doc.machine)
         known = all_parameters(demo_shop, machine, asked_of(doc, demo_shop))
         for check in solve_doc(doc, demo_shop, quick=True).checks:
-            for name in check.mends:
+            for name in check.remedies:
                 number, _, last = name.rpartition(".")
                 assert last in own if number in ("*", "?") else name in known, (doc.id, check.key, name)
 
@@ -235,8 +235,8 @@ def planned(demo_shop: Shop) -> tuple[DesignDoc, Plan]:
     return doc, plan_doc(doc, solve_design(doc, demo_shop), demo_shop)
 
 
-def laid(planned: tuple[DesignDoc, Plan], shop: Shop, move: str) -> HoldDoc:
-    return hold_of_operation(planned[1], blank_of(planned[0], shop), move, shop, "h")
+def laid(planned: tuple[DesignDoc, Plan], shop: Shop, move: str) -> LayoutDoc:
+    return layout_of_operation(planned[1], blank_of(planned[0], shop), move, shop, "h")
 
 
 def numbers(text: str) -> list[tuple[float, float]]:
@@ -250,27 +250,31 @@ def test_holes_of_a_plan_counted_from_the_middle_of_the_bar(planned: tuple[Desig
         planned[1].cut_length.value,
         [p.value_mm for _, o, m in planned[1].moves if o.tool == "drill Ø8.5" for p in m.positions if p.axis == "X"],
     )
-    assert numbers(doc.chosen["at"].text) == [(pytest.approx(x - length / 2, abs=1e-3), 0.0) for x in xs] and len(xs) == 6
-    assert (doc.chosen["cut"].text, doc.chosen["path"].text, doc.chosen["cutter"].text) == ("drilling", "points", "drill-8.5")
+    assert numbers(doc.chosen["places"].text) == [(pytest.approx(x - length / 2, abs=1e-3), 0.0) for x in xs] and len(xs) == 6
+    assert (doc.chosen["cut"].text, doc.chosen["cutter_path"].text, doc.chosen["cutter"].text) == (
+        "drilling",
+        "points",
+        "drill-8.5",
+    )
     assert solve_doc(doc, demo_shop).margin.least > 2
 
 
 def test_a_shoulder_of_a_plan_is_a_line_along_the_bar(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
     doc = laid(planned, demo_shop, "shoulder.near.rough1")
-    (x1, y1), (x2, y2) = numbers(doc.chosen["at"].text)
+    (x1, y1), (x2, y2) = numbers(doc.chosen["places"].text)
     assert y1 == y2 < 0 and x1 == -x2
     # The cutter's edge cuts from its own wall to the side of the bar.
-    assert float(doc.chosen["wide"].text) == pytest.approx(float(doc.chosen["width"].text) / 2 - (abs(y1) - 3), abs=0.01)
+    assert float(doc.chosen["width_of_cut"].text) == pytest.approx(float(doc.chosen["width"].text) / 2 - (abs(y1) - 3), abs=0.01)
     hold = solve_doc(doc, demo_shop)
-    assert hold.values.number("deep") == pytest.approx(7.2) and hold.values.number("depth") < 2
+    assert hold.values.number("depth_below_top") == pytest.approx(7.2) and hold.values.number("depth_of_cut") < 2
 
 
 def test_ends_of_a_plan_stand_out_of_the_jaws(planned: tuple[DesignDoc, Plan], demo_shop: Shop) -> None:
     doc = laid(planned, demo_shop, "face.first")
     hold = solve_doc(doc, demo_shop)
-    jaw_end = float(doc.things[0].chosen["along"].text) + demo_shop.vises[0].jaw_width_mm / 2
-    assert 20 / 2 - jaw_end == pytest.approx(float(doc.chosen["wide"].text) + 3, abs=0.1)
-    assert hold.check("reach").verdict is Verdict.GO and doc.things[0].chosen["spacer"].text == "yes"
+    jaw_end = float(doc.elements[0].chosen["offset"].text) + demo_shop.vises[0].jaw_width_mm / 2
+    assert 20 / 2 - jaw_end == pytest.approx(float(doc.chosen["width_of_cut"].text) + 3, abs=0.1)
+    assert hold.check("reach").verdict is Verdict.GO and doc.elements[0].chosen["spacer"].text == "yes"
 
 
 @pytest.mark.parametrize("move", ["shoulder.deburr", "part.1", "holes.tap.1"])
@@ -282,8 +286,8 @@ def test_what_neither_mills_nor_drills_makes_no_layout(planned: tuple[DesignDoc,
 def test_parallels_leave_the_cut_above_the_jaws(demo_shop: Shop) -> None:
     # 34 high in jaws of 40: a cut 25 deep leaves 27 above, 7 in the jaws, so parallels of 33 or more; half of it would be 23.
     def lowest(deep: str) -> float:
-        hold = solve_doc(with_values(DEMO["hold-wedge"], deep=deep), demo_shop, quick=True)
-        pair = hold.things[0][1].word("parallels")
+        hold = solve_doc(with_values(DEMO["hold-wedge"], depth_below_top=deep), demo_shop, quick=True)
+        pair = hold.elements[0][1].word("parallels")
         return next(p.height_mm for p in demo_shop.parallels if p.id == pair)
 
     heights = sorted(p.height_mm for p in demo_shop.parallels if p.count > 1)

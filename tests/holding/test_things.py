@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from elbrix.geometry.shapes import circle, rectangle
 from elbrix.holding.hold import times
-from elbrix.holding.layout import Solid, all_things, find_thing
+from elbrix.holding.layout import Solid, all_elements, find_element
 from elbrix.holding.margin import LOW_SHARE, seat_contacts
 from elbrix.holding.reach import furthest, spanner_room, travel_needed
 from elbrix.quantities.errors import ShopError
@@ -22,16 +22,17 @@ from layouts_tools import doc, solve, thing
 # --- the vise ---------------------------------------------------------------------------------------------------------
 
 VISE = Vise(
-    id="v", name="vise", jaw_width_mm=100, jaw_height_mm=40, bed_height_mm=50, opening_mm=120, force_per_nm=400, most_nm=40
+    id="v", name="vise", jaw_width_mm=100, jaw_height_mm=40, bed_height_mm=50, opening_mm=120, force_per_nm=400, max_torque_nm=40
 )
 PAIRS = tuple(Parallel(id=f"p{h}", height_mm=float(h), thickness_mm=8, length_mm=150) for h in (10, 20, 30))
 
 
 def in_vise(demo_shop: Shop, **chosen: str):  # type: ignore[no-untyped-def]
     shop = replace(demo_shop, vises=(VISE,), parallels=PAIRS)
-    own = {k: chosen.pop(k) for k in list(chosen) if k in ("along", "parallels", "torque", "spacer", "jaw_mu")}
+    own = {k: chosen.pop(k) for k in list(chosen) if k in ("offset", "parallels", "torque", "spacer", "jaw_friction")}
     return solve(
-        doc(thing("vise", **own), **{"length": "80", "width": "40", "height": "30", "path": "over its top", **chosen}), shop
+        doc(thing("vise", **own), **{"length": "80", "width": "40", "height": "30", "cutter_path": "over its top", **chosen}),
+        shop,
     )
 
 
@@ -39,8 +40,8 @@ def test_vise_force_grip_and_height(demo_shop: Shop) -> None:
     hold = in_vise(demo_shop, parallels="p20", torque="20")
     assert hold.piece.bottom_mm == 70 and hold.check("0.grip").value == 20  # jaws end at 90
     assert hold.figure("0.force").value == pytest.approx(8.0)
-    assert sum(p.force_n for p in hold.held.pushes) == pytest.approx(LOW_SHARE * 8000)
-    assert {p.direction for p in hold.held.pushes} == {(0, 1, 0)} and all(p.at[2] == 80 for p in hold.held.pushes)
+    assert sum(p.force_n for p in hold.held.forces) == pytest.approx(LOW_SHARE * 8000)
+    assert {p.direction for p in hold.held.forces} == {(0, 1, 0)} and all(p.at[2] == 80 for p in hold.held.forces)
     fixed = [c for c in hold.held.contacts if "fixed" in c.name]
     assert (
         {c.at[1] for c in fixed} == {20.0}
@@ -51,8 +52,8 @@ def test_vise_force_grip_and_height(demo_shop: Shop) -> None:
 
 def test_the_lowest_pair_that_leaves_half_above_the_jaws(demo_shop: Shop) -> None:
     # 40 of jaw less half of 30: 25 or more is wanted, so the 30 pair.
-    assert in_vise(demo_shop).things[0][1].word("parallels") == "p30"
-    assert in_vise(demo_shop, height="90").things[0][1].word("parallels") == ""
+    assert in_vise(demo_shop).elements[0][1].word("parallels") == "p30"
+    assert in_vise(demo_shop, height="90").elements[0][1].word("parallels") == ""
 
 
 def test_pulled_straight_up_it_slips_at_its_friction(demo_shop: Shop) -> None:
@@ -60,12 +61,12 @@ def test_pulled_straight_up_it_slips_at_its_friction(demo_shop: Shop) -> None:
         demo_shop,
         parallels="p20",
         torque="20",
-        mu="0.15",
-        jaw_mu="0.1",
+        friction="0.15",
+        jaw_friction="0.1",
         cut="drilling",
         cutter="drill-8.5",
-        at="0,0",
-        path="at places",
+        places="0,0",
+        cutter_path="at places",
     )
     from elbrix.holding.contacts import Load
     from elbrix.holding.limit import LimitSolver
@@ -78,11 +79,11 @@ def test_pulled_straight_up_it_slips_at_its_friction(demo_shop: Shop) -> None:
     ("chosen", "key", "verdict"),
     [
         ({"parallels": "p30", "height": "30"}, "0.grip", Verdict.GO),
-        ({"parallels": "p30", "height": "80"}, "0.grip", Verdict.CLOSE),
-        ({"along": "44"}, "0.middle", Verdict.NO_GO),
-        ({"along": "38"}, "0.middle", Verdict.CLOSE),
-        ({"along": "30", "spacer": "yes"}, "0.middle", Verdict.GO),
-        ({"torque": "38"}, "0.torque", Verdict.CLOSE),
+        ({"parallels": "p30", "height": "80"}, "0.grip", Verdict.MARGINAL),
+        ({"offset": "44"}, "0.middle", Verdict.NO_GO),
+        ({"offset": "38"}, "0.middle", Verdict.MARGINAL),
+        ({"offset": "30", "spacer": "yes"}, "0.middle", Verdict.GO),
+        ({"torque": "38"}, "0.torque", Verdict.MARGINAL),
         ({"torque": "60"}, "0.torque", Verdict.NO_GO),
     ],
 )
@@ -101,11 +102,11 @@ def test_a_round_between_flat_jaws_touches_on_a_line(demo_shop: Shop) -> None:
 
 def test_a_stop_pushes_square_to_the_side_it_meets(demo_shop: Shop) -> None:
     shop = replace(demo_shop, stops=(TableStop(id="s", body_mm=30, height_mm=16, reach_mm=80),))
-    hold = solve(doc(thing("stop", slot="middle slot", x="-90", turn="0"), length="100", width="60", height="20"), shop)
+    hold = solve(doc(thing("stop", slot="middle slot", x="-90", direction="0"), length="100", width="60", height="20"), shop)
     contact = next(c for c in hold.held.contacts if c.name == "stop")
     assert contact.at == pytest.approx((-50, 0, 8)) and contact.inward == pytest.approx((1, 0, 0))
     turned = solve(
-        doc(thing("stop", slot="middle slot", x="-90", turn="0"), length="100", width="60", height="20", turn="10"), shop
+        doc(thing("stop", slot="middle slot", x="-90", direction="0"), length="100", width="60", height="20", angle="10"), shop
     )
     leaning = next(c for c in turned.held.contacts if c.name == "stop")
     assert leaning.inward == pytest.approx((math.cos(math.radians(10)), math.sin(math.radians(10)), 0))
@@ -113,9 +114,9 @@ def test_a_stop_pushes_square_to_the_side_it_meets(demo_shop: Shop) -> None:
 
 def test_three_two_one_is_six(demo_shop: Shop) -> None:
     things = (
-        thing("stop", slot="middle slot", x="-100", turn="0"),
-        thing("stop", slot="front slot", x="-30", turn="90"),
-        thing("stop", slot="front slot", x="30", turn="90"),
+        thing("stop", slot="middle slot", x="-100", direction="0"),
+        thing("stop", slot="front slot", x="-30", direction="90"),
+        thing("stop", slot="front slot", x="30", direction="90"),
     )
     hold = solve(doc(*things, length="120", width="60", height="30"), demo_shop)
     assert hold.located.held == 6 and hold.located.twice == 0 and hold.check("located").verdict is Verdict.GO
@@ -126,20 +127,27 @@ def test_a_toe_clamp_against_a_stop_holds_and_alone_pushes_the_work_away(demo_sh
         demo_shop,
         clamps=(Clamp(id="t", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44),),
     )
-    toe = thing("toe", slot="middle slot", x="90", turn="180", torque="5")
+    toe = thing("toe", slot="middle slot", x="90", direction="180", torque="5")
     against = solve(
-        doc(toe, thing("stop", slot="middle slot", x="-90", turn="0"), length="100", width="60", height="20", cut="a light cut"),
+        doc(
+            toe,
+            thing("stop", slot="middle slot", x="-90", direction="0"),
+            length="100",
+            width="60",
+            height="20",
+            cut="a light cut",
+        ),
         shop,
     )
     alone = solve(doc(toe, length="100", width="60", height="20", cut="a light cut"), shop)
-    push = against.held.pushes[0]
+    push = against.held.forces[0]
     assert against.margin.rests and not alone.margin.rests and alone.check("margin").verdict is Verdict.NO_GO
     assert push.at[:2] == pytest.approx((50, 0)) and push.along == pytest.approx(
         (-math.cos(math.radians(10)), 0, -math.sin(math.radians(10))), abs=1e-9
     )
     assert against.figure("0.push").value == pytest.approx(2.5)  # 5 N·m on M10, dry
     askew = solve(
-        doc(thing("toe", slot="middle slot", x="90", turn="150", torque="5"), length="100", width="60", height="20"), shop
+        doc(thing("toe", slot="middle slot", x="90", direction="150", torque="5"), length="100", width="60", height="20"), shop
     )
     assert askew.check("0.square").value == pytest.approx(30)
 
@@ -147,7 +155,9 @@ def test_a_toe_clamp_against_a_stop_holds_and_alone_pushes_the_work_away(demo_sh
 def test_supports_carry_where_they_stand(demo_shop: Shop) -> None:
     shop = replace(
         demo_shop,
-        supports=(SupportBlock(id="r", kind=BlockKind.RISER, low_mm=25, high_mm=25, length_mm=40, width_mm=30, count=4),),
+        supports=(
+            SupportBlock(id="r", kind=BlockKind.RISER, min_height_mm=25, max_height_mm=25, length_mm=40, width_mm=30, count=4),
+        ),
     )
     hold = solve(
         doc(thing("support", x="-40", y="0"), thing("support", x="40", y="0"), length="140", width="60", height="20"), shop
@@ -174,13 +184,13 @@ def test_screws_pins_and_what_they_accept(demo_shop: Shop) -> None:
     plate = {
         "length": "160",
         "width": "100",
-        "thick": "15",
-        "screws": "-40,0; 40,0",
+        "thickness": "15",
+        "screw_positions": "-40,0; 40,0",
         "thread": "M6",
         "torque": "6",
-        "pin_at": "-50,0; 50,0",
-        "pin": "6",
-        "play": "0.02",
+        "pin_positions": "-50,0; 50,0",
+        "pin_diameter": "6",
+        "pin_clearance": "0.02",
         "spacing_error": "0.03",
     }
     full = solve(doc(thing("plate", pins="two full", **plate), length="120", width="60", height="20"), demo_shop)
@@ -199,8 +209,8 @@ def test_screws_pins_and_what_they_accept(demo_shop: Shop) -> None:
 
 
 def test_heads_on_the_work_stand_in_the_way_of_facing(demo_shop: Shop) -> None:
-    plate = thing("plate", screws="-40,0; 40,0", thread="M6")
-    faced = solve(doc(plate, length="120", width="60", height="20", path="over its top", deep="1"), demo_shop)
+    plate = thing("plate", screw_positions="-40,0; 40,0", thread="M6")
+    faced = solve(doc(plate, length="120", width="60", height="20", cutter_path="over its top", depth_below_top="1"), demo_shop)
     assert faced.check("reach").verdict is Verdict.NO_GO and "head of screw" in faced.check("reach").reason
 
 
@@ -215,7 +225,7 @@ def test_seats_of_a_round_are_a_dozen_inside_it() -> None:
 def test_travel_and_spanners() -> None:
     path = [(-30.0, 5.0), (50.0, -10.0)]
     assert travel_needed(path) == (80, 15) and furthest(path) == (50, 10) and travel_needed([]) == (0, 0)
-    post = Solid(ring=rectangle(10, 10), low_mm=0, high_mm=60, name="post")
+    post = Solid(ring=rectangle(10, 10), bottom_mm=0, top_mm=60, name="post")
     assert spanner_room((20, 0), [post], "strap", 30, 24) == "post" and spanner_room((40, 0), [post], "strap", 30, 24) == ""
     assert spanner_room((20, 0), [post], "strap", 70, 24) == "" and spanner_room((20, 0), [post], "post", 30, 24) == ""
 
@@ -225,9 +235,9 @@ def test_margins_as_said() -> None:
 
 
 def test_every_thing_says_what_it_is_for() -> None:
-    known = all_things()
+    known = all_elements()
     assert list(known) == ["strap", "vise", "stop", "toe", "support", "plate"]
     for key, one in known.items():
-        assert one.title and one.when and find_thing(key) is one
+        assert one.title and one.when and find_element(key) is one
     with pytest.raises(ShopError, match="no thing"):
-        find_thing("magnet")
+        find_element("magnet")

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from elbrix.design.family import Need, find_family, read_choices, solve_for
+from elbrix.design.family import Request, find_family, read_choices, solve_for
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
 from elbrix.making.holes import hole_places, saw_cuts
@@ -20,7 +20,7 @@ from elbrix.making.plan import Plan
 from elbrix.making.planner import card_figures, milling_machines, plan_work, position_working
 from elbrix.making.proof import plan_checks
 from elbrix.making.speeds import speed_for
-from elbrix.making.stock_choice import Cutting, choose_stock
+from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
 from elbrix.shop.machines import Axis, Machine, MachineKind
@@ -30,12 +30,12 @@ from elbrix.shop.tooling import Collet, Cutter, CutterKind
 from elbrix.standards.materials import material
 
 FAMILY = find_family("t_nut")
-BLANK = Blank(across_mm=18.2, high_mm=14.5, along_mm=20, pieces=6)
+BLANK = Blank(width_mm=18.2, height_mm=14.5, length_mm=20, pieces=6)
 MILL_12 = Cutter(id="m12", kind=CutterKind.END_MILL, diameter_mm=12, shank_mm=12, teeth=4, edge_length_mm=26)
 
 
 def plan_for(shop: Shop, options: Options | None = None, measured: dict[str, float] | None = None, **texts: str) -> Plan:
-    design = solve_for(FAMILY, shop, Need(pieces=6), read_choices(FAMILY, {"length": "20", **texts}))
+    design = solve_for(FAMILY, shop, Request(pieces=6), read_choices(FAMILY, {"length": "20", **texts}))
     return plan_work("T-nut", FAMILY.work(design, shop), shop, options, measured)
 
 
@@ -49,8 +49,8 @@ def equipped(small_shop: Shop) -> Shop:
 
 def test_cut_length_by_hand() -> None:
     """6·(20 + 2·0.6) + 5·2.5 + 3 = 142.7."""
-    assert Cutting().length(BLANK) == pytest.approx(142.7)
-    assert Cutting().pitch(BLANK) == pytest.approx(23.7)
+    assert BarCutting().length(BLANK) == pytest.approx(142.7)
+    assert BarCutting().pitch(BLANK) == pytest.approx(23.7)
 
 
 def test_smallest_bar_that_encloses_wins() -> None:
@@ -133,7 +133,7 @@ WHEELS = Machine(
     id="p",
     name="Pip",
     kind=MachineKind.BENCH,
-    axes={"Y": Axis(mm_per_turn=2, divisions=100, slack_mm=0.18), "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.3)},
+    axes={"Y": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.18), "Z": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.3)},
 )
 
 
@@ -257,7 +257,7 @@ def test_a_measured_first_shoulder_replans_the_second(equipped: Shop) -> None:
 
 
 def test_measured_bar_and_cutter_replan(equipped: Shop) -> None:
-    plan = plan_for(equipped, measured={"bar_across": 18.3, "cutter_diameter": 11.9})
+    plan = plan_for(equipped, measured={"bar_width": 18.3, "cutter_diameter": 11.9})
     far = next(p for _, _, m in plan.moves if m.id == "shoulder.far.finish2" for p in m.positions if p.axis == "Y")
     assert far.value_mm == pytest.approx(5.85 + 5.95)  # the neck stays in the middle whatever the bar came out
     assert "as measured" in position_working(far).formula
@@ -283,7 +283,7 @@ def test_pieces_holes_and_cuts_never_meet() -> None:
         blank=BLANK,
         options=Options(),
         measured={},
-        cutting=Cutting(),
+        cutting=BarCutting(),
         bar=None,
     )
     holes, cuts = hole_places(ctx), saw_cuts(ctx)

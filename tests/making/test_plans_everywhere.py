@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elbrix.design.family import Need, find_family, read_choices, solve_for
+from elbrix.design.family import Request, find_family, read_choices, solve_for
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import milling_machines, plan_work, position_working
@@ -24,7 +24,7 @@ FAMILY = find_family("t_nut")
 
 
 def plan_of(shop: Shop, options: Options, unit: str = "mm", **texts: str) -> Plan:
-    design = solve_for(FAMILY, shop, Need(machine="hazel", slot="middle slot", pieces=4), read_choices(FAMILY, texts))
+    design = solve_for(FAMILY, shop, Request(machine="hazel", slot="middle slot", pieces=4), read_choices(FAMILY, texts))
     return plan_work("T-nut", FAMILY.work(design, shop), shop, options, unit=unit)
 
 
@@ -122,7 +122,7 @@ slots = st.builds(
 def test_any_slot_gets_a_plan_that_holds_together(slot: TSlot, pieces: int, stop: str, style: str) -> None:
     machine = Machine(id="m", name="M", kind=MachineKind.KNEE, slots=(slot,))
     shop = Shop(machines=(machine,))
-    design = solve_for(FAMILY, shop, Need(pieces=pieces), read_choices(FAMILY, {"stud_stop": stop}))
+    design = solve_for(FAMILY, shop, Request(pieces=pieces), read_choices(FAMILY, {"stud_stop": stop}))
     plan = plan_work("T-nut", FAMILY.work(design, shop), shop, Options(style=style))
     ids = [m.id for _, _, m in plan.moves]
     assert len(ids) == len(set(ids))
@@ -144,7 +144,7 @@ def test_every_machine_that_mills_is_offered(demo_shop: Shop) -> None:
 
 
 def test_the_designs_own_machine_is_taken_when_it_mills(demo_shop: Shop) -> None:
-    design = solve_for(FAMILY, demo_shop, Need(machine="pip"), {})
+    design = solve_for(FAMILY, demo_shop, Request(machine="pip"), {})
     work = FAMILY.work(design, demo_shop)
     assert plan_work("x", work, demo_shop, home="pip").machine == "Pip"
     assert plan_work("x", work, demo_shop, home="tam").machine == "Hazel"  # a lathe mills nothing

@@ -48,18 +48,18 @@ def cut_across(shop: Shop, setup: Setup, across: float, samples: np.ndarray) -> 
 
 
 def asked_across(work: Shoulder, across: float, samples: np.ndarray) -> np.ndarray:
-    stands = np.abs(samples - work.off_mm) <= work.across_mm / 2
-    return np.where(stands, 0.0, work.deep_mm)
+    stands = np.abs(samples - work.off_mm) <= work.width_mm / 2
+    return np.where(stands, 0.0, work.depth_mm)
 
 
 def near_a_wall(work: Shoulder, samples: np.ndarray) -> np.ndarray:
-    walls = [work.off_mm - work.across_mm / 2, work.off_mm + work.across_mm / 2]
+    walls = [work.off_mm - work.width_mm / 2, work.off_mm + work.width_mm / 2]
     return np.min([np.abs(samples - w) for w in walls], axis=0) < _DIAL
 
 
 def rehearse(shop: Shop, plan: Plan, work: Work) -> None:
     """Every shoulder of a plan: no gouge, nothing left standing, but for the steps of the dial at its walls."""
-    across = work.blank.across_mm
+    across = work.blank.width_mm
     samples = np.linspace(-across / 2 + 0.011, across / 2 - 0.011, 901)
     for step in (s for s in work.steps if isinstance(s, Shoulder)):
         setup = next(s for s in plan.setups if s.id == ("shoulders" if step.id == "shoulder" else step.id))
@@ -88,8 +88,8 @@ def test_shoulders_of_every_demo_design_on_every_machine(id: str, which: int, de
 def test_any_shoulder_off_the_middle(demo_shop: Shop, across: float, share: float, off: float, deep: float) -> None:
     stands = across * share
     work = Work(
-        Blank(across_mm=across, high_mm=12.0, along_mm=30.0),
-        (Shoulder(name="Step", across_mm=stands, deep_mm=12 * deep, off_mm=off * (across - stands) / 2, id="step"),),
+        Blank(width_mm=across, height_mm=12.0, length_mm=30.0),
+        (Shoulder(name="Step", width_mm=stands, depth_mm=12 * deep, off_mm=off * (across - stands) / 2, id="step"),),
     )
     plan = plan_work("Any", work, demo_shop, home="hazel")
     setup = next((s for s in plan.setups if s.id == "step"), None)
@@ -102,15 +102,15 @@ def test_any_shoulder_off_the_middle(demo_shop: Shop, across: float, share: floa
 
 
 def test_a_side_with_nothing_to_take_off_is_left_alone(demo_shop: Shop) -> None:
-    step = Shoulder(name="Step", across_mm=10, deep_mm=4, off_mm=2.5, id="step")
-    plan = plan_work("One side", Work(Blank(across_mm=15, high_mm=12, along_mm=30), (step,)), demo_shop, home="hazel")
+    step = Shoulder(name="Step", width_mm=10, depth_mm=4, off_mm=2.5, id="step")
+    plan = plan_work("One side", Work(Blank(width_mm=15, height_mm=12, length_mm=30), (step,)), demo_shop, home="hazel")
     titles = [o.title for s in plan.setups if s.id == "step" for o in s.operations]
     assert titles == ["Find zero", "Near shoulder (−Y)", "Deburr"]
 
 
 def test_two_shoulders_keep_their_measured_sizes_apart(demo_shop: Shop) -> None:
-    blank = Blank(across_mm=20, high_mm=14, along_mm=30)
-    steps = tuple(Shoulder(name=n, across_mm=12, deep_mm=4, id=n) for n in ("one", "two"))
+    blank = Blank(width_mm=20, height_mm=14, length_mm=30)
+    steps = tuple(Shoulder(name=n, width_mm=12, depth_mm=4, id=n) for n in ("one", "two"))
     work = Work(blank, steps)
     asked = {m.asked.key for _, _, m in plan_work("Two", work, demo_shop, home="hazel").moves if m.asked}
     assert {"one.first_shoulder", "one.neck", "two.first_shoulder", "two.neck"} <= asked
@@ -138,8 +138,8 @@ def holes_cut(shop: Shop, setup: Setup) -> dict[tuple[float, float], dict[str, f
 
 
 def test_bored_holes_go_where_and_as_deep_as_asked(demo_shop: Shop) -> None:
-    hole = PieceHole(name="Holes", thickness_mm=12, drill_mm=5.5, bore_mm=10, bore_deep_mm=5.3, off_mm=-0.25)
-    blank = Blank(across_mm=14, high_mm=12, along_mm=20, pieces=3)
+    hole = PieceHole(name="Holes", thickness_mm=12, drill_mm=5.5, bore_mm=10, bore_depth_mm=5.3, off_mm=-0.25)
+    blank = Blank(width_mm=14, height_mm=12, length_mm=20, pieces=3)
     plan = plan_work("Bores", Work(blank, (hole,)), demo_shop, home="hazel")
     cut = holes_cut(demo_shop, next(s for s in plan.setups if s.id == "bores"))
     assert len(cut) == 3 and {y for _, y in cut} == {-0.25}
@@ -151,13 +151,13 @@ def test_bored_holes_go_where_and_as_deep_as_asked(demo_shop: Shop) -> None:
 
 
 def test_tapped_and_bored_holes_of_a_batch_stand_at_the_same_places(demo_shop: Shop) -> None:
-    blank = Blank(across_mm=18, high_mm=14, along_mm=22, pieces=4)
+    blank = Blank(width_mm=18, height_mm=14, length_mm=22, pieces=4)
     tapped = plan_work(
         "T", Work(blank, (TappedHole(name="H", thread="M6x1", thickness_mm=14, countersink_mm=6.3),)), demo_shop, home="hazel"
     )
     bored = plan_work(
         "B",
-        Work(blank, (PieceHole(name="H", thickness_mm=14, drill_mm=5.5, bore_mm=10, bore_deep_mm=4),)),
+        Work(blank, (PieceHole(name="H", thickness_mm=14, drill_mm=5.5, bore_mm=10, bore_depth_mm=4),)),
         demo_shop,
         home="hazel",
     )
@@ -176,7 +176,7 @@ def test_pieces_come_out_of_the_bar_with_their_allowance(demo_shop: Shop) -> Non
         places = [c for c in cuts if c is not None]
         edges = [0.0, *places, plan.cut_length.value]
         assert len(places) == blank.pieces - 1
-        assert all(b - a >= blank.along_mm for a, b in pairwise(edges))
+        assert all(b - a >= blank.length_mm for a, b in pairwise(edges))
 
 
 def test_a_chosen_cutter_is_used_and_rehearses_as_well(demo_shop: Shop) -> None:

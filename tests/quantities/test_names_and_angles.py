@@ -122,11 +122,11 @@ def test_readings_refuse_what_is_none(values: tuple[float, ...]) -> None:
     ("value", "verdict"),
     [
         (0.04, Verdict.NO_GO),
-        (0.05, Verdict.CLOSE),
-        (0.19, Verdict.CLOSE),
+        (0.05, Verdict.MARGINAL),
+        (0.19, Verdict.MARGINAL),
         (0.2, Verdict.GO),
         (0.5, Verdict.GO),
-        (0.51, Verdict.CLOSE),
+        (0.51, Verdict.MARGINAL),
         (1.01, Verdict.NO_GO),
         (math.nan, Verdict.NO_GO),
         (0.1 + 0.1, Verdict.GO),
@@ -138,7 +138,7 @@ def test_limits_belong_to_the_better_side(value: float, verdict: Verdict) -> Non
 
 def test_worst_of_verdicts() -> None:
     assert worst([]) is Verdict.GO
-    assert worst([Verdict.GO, Verdict.NO_GO, Verdict.CLOSE]) is Verdict.NO_GO
+    assert worst([Verdict.GO, Verdict.NO_GO, Verdict.MARGINAL]) is Verdict.NO_GO
     assert len({v.sign for v in Verdict}) == 3  # told apart without colour
 
 

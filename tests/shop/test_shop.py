@@ -50,7 +50,7 @@ def test_head_narrower_than_neck_is_refused(slot: TSlot) -> None:
     [
         pytest.param(lambda: Axis(mm_per_turn=0, divisions=100), id="no-travel"),
         pytest.param(lambda: Axis(mm_per_turn=4, divisions=0), id="no-divisions"),
-        pytest.param(lambda: Axis(mm_per_turn=4, divisions=100, slack_mm=-0.1), id="negative-slack"),
+        pytest.param(lambda: Axis(mm_per_turn=4, divisions=100, backlash_mm=-0.1), id="negative-slack"),
         pytest.param(lambda: Machine(id="m", name="  ", kind=MachineKind.KNEE), id="no-name"),
         pytest.param(lambda: Machine(id="m", name="M", kind=MachineKind.KNEE, table_length_mm=-1), id="negative-table"),
         pytest.param(lambda: Bar(id="b", width_mm=0, height_mm=10, length_mm=100), id="no-width"),
@@ -122,7 +122,7 @@ def test_cutters_by_their_shop_names(cutter: Cutter, title: str) -> None:
     ("neck", "verdict"),
     [
         pytest.param((12.05, 12.08, 12.10), Verdict.GO, id="even"),
-        pytest.param((12.05, 12.20, 12.10), Verdict.CLOSE, id="worn"),
+        pytest.param((12.05, 12.20, 12.10), Verdict.MARGINAL, id="worn"),
         pytest.param((12.05, 12.50, 12.10), Verdict.NO_GO, id="misread"),
     ],
 )
@@ -133,7 +133,7 @@ def test_a_slot_that_varies_is_called_out(slot: TSlot, neck: tuple[float, ...], 
 
 
 @pytest.mark.parametrize(
-    ("places", "verdict"), [(0, Verdict.NO_GO), (1, Verdict.CLOSE), (2, Verdict.CLOSE), (3, Verdict.GO), (5, Verdict.GO)]
+    ("places", "verdict"), [(0, Verdict.NO_GO), (1, Verdict.MARGINAL), (2, Verdict.MARGINAL), (3, Verdict.GO), (5, Verdict.GO)]
 )
 def test_places(slot: TSlot, places: int, verdict: Verdict) -> None:
     def at_places(value: float) -> Readings | None:
@@ -146,18 +146,18 @@ def test_places(slot: TSlot, places: int, verdict: Verdict) -> None:
 def test_against_the_book(slot: TSlot) -> None:
     assert by_key(slot_checks(slot))["book"].verdict is Verdict.GO
     tight = by_key(slot_checks(replace(slot, neck=readings(11.95))))["book"]
-    assert tight.verdict is Verdict.CLOSE and "may not go in" in tight.reason
+    assert tight.verdict is Verdict.MARGINAL and "may not go in" in tight.reason
     odd = by_key(slot_checks(replace(slot, neck=readings(12.9))))["book"]
-    assert odd.verdict is Verdict.CLOSE and "loose" in odd.reason
+    assert odd.verdict is Verdict.MARGINAL and "loose" in odd.reason
 
 
 def test_what_planning_needs_of_a_machine(mill: Machine) -> None:
     good = by_key(machine_checks(mill))
     assert all(c.verdict is Verdict.GO for c in good.values())
     bare = by_key(machine_checks(replace(mill, axes={}, speeds_rpm=())))
-    assert bare["dials"].verdict is Verdict.CLOSE and bare["speeds"].verdict is Verdict.CLOSE
-    loose = replace(mill, axes={"X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.3)})
-    assert by_key(machine_checks(loose))["slack"].verdict is Verdict.CLOSE
+    assert bare["dials"].verdict is Verdict.MARGINAL and bare["speeds"].verdict is Verdict.MARGINAL
+    loose = replace(mill, axes={"X": Axis(mm_per_turn=4, divisions=200, backlash_mm=0.3)})
+    assert by_key(machine_checks(loose))["slack"].verdict is Verdict.MARGINAL
 
 
 def test_shanks_without_their_collet() -> None:
@@ -181,7 +181,7 @@ def test_studs_that_look_alike() -> None:
     found = by_key(stud_checks(Shop(studs=studs)))
     alike = [c for k, c in found.items() if k.startswith("alike")]
     assert len(alike) == 1 and "3/8-16" in alike[0].label + alike[0].reason
-    assert found["threads"].verdict is Verdict.CLOSE and found["threads"].text == "3 of 4"
+    assert found["threads"].verdict is Verdict.MARGINAL and found["threads"].text == "3 of 4"
     assert stud_checks(Shop()) == []
 
 
@@ -191,8 +191,8 @@ def test_guessed_materials_and_offcuts() -> None:
         *(Bar(id=f"o{i}", width_mm=20, height_mm=16, length_mm=40) for i in range(3)),
     )
     found = by_key(bar_checks(Shop(bars=bars)))
-    assert found["guessed"].verdict is Verdict.CLOSE and "magnet and file" in found["guessed"].reason
-    assert found["offcuts"].verdict is Verdict.CLOSE
+    assert found["guessed"].verdict is Verdict.MARGINAL and "magnet and file" in found["guessed"].reason
+    assert found["offcuts"].verdict is Verdict.MARGINAL
     assert bar_checks(Shop()) == []
 
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elbrix.drawing.scene import Arc, Line, Path, Style
-from elbrix.drawing.views import exact, from_kernel, section_scene
+from elbrix.drawing.views import exact_view, from_kernel, section_scene
 from elbrix.solids import kernel
 from elbrix.solids.recipe import Cut, Prism, drilled
 
@@ -113,7 +113,7 @@ def test_exact_lines_replace_the_outline_but_keep_sizes(block: Cut, nut: object)
     from elbrix.design.family import find_family
 
     outline = find_family("t_nut").scenes(nut)[1]  # type: ignore[arg-type]
-    scene = exact(outline, kernel.view(block, "front"))
+    scene = exact_view(outline, kernel.view(block, "front"))
     assert scene.dimensions == outline.dimensions
     assert scene.handles == outline.handles
     conventions = {e.style for e in scene.elements if isinstance(e, Line)}

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.uncertainty import StackUncertainty
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 ARCSEC: float = math.degrees(1) * 3600  #: seconds of arc in a radian
 
@@ -66,7 +66,7 @@ def sine_budget(
     """
     per_mm, per_centres = plate.per_mm_stack_rad(angle_rad), plate.per_mm_centres_rad(angle_rad)
     run = plate.centres_mm * math.cos(angle_rad)
-    steep = f"{num(run)} mm"
+    steep = f"{format_number(run)} mm"
     lines = [
         BudgetLine(
             "stack",
@@ -74,8 +74,8 @@ def sine_budget(
             stack.worst_um / 1000 * per_mm,
             stack.rss_um / 1000 * per_mm,
             "u ÷ (C·cos θ), blocks and wringing",
-            f"{num(stack.rss_um, 2)} µm (worst {num(stack.worst_um, 2)}) ÷ {steep}",
-            "box",
+            f"{format_number(stack.rss_um, 2)} µm (worst {format_number(stack.worst_um, 2)}) ÷ {steep}",
+            "block_set",
         ),
         BudgetLine(
             "off",
@@ -83,7 +83,7 @@ def sine_budget(
             abs(chosen_off_mm) * per_mm,
             abs(chosen_off_mm) * per_mm,
             "(stack − height) ÷ (C·cos θ)",
-            f"{num(chosen_off_mm * 1000, 2)} µm ÷ {steep}",
+            f"{format_number(chosen_off_mm * 1000, 2)} µm ÷ {steep}",
             "stack",
         ),
         BudgetLine(
@@ -92,7 +92,8 @@ def sine_budget(
             abs(centres_u_mm * per_centres),
             abs(centres_u_mm * per_centres),
             "u·tan θ ÷ C",
-            f"{num(centres_u_mm * 1000, 2)} µm · {num(math.tan(angle_rad), 4)} ÷ {num(plate.centres_mm)} mm",
+            f"{format_number(centres_u_mm * 1000, 2)} µm · {format_number(math.tan(angle_rad), 4)} ÷"
+            f" {format_number(plate.centres_mm)} mm",
             "tool",
         ),
         BudgetLine(
@@ -101,7 +102,7 @@ def sine_budget(
             rolls_u_mm / 2 * per_mm,
             rolls_u_mm / 2 * per_mm,
             "half the difference ÷ (C·cos θ)",
-            f"{num(rolls_u_mm * 500, 2)} µm ÷ {steep}",
+            f"{format_number(rolls_u_mm * 500, 2)} µm ÷ {steep}",
             "tool",
         ),
         BudgetLine(
@@ -110,7 +111,7 @@ def sine_budget(
             face_u_mm / plate.centres_mm,
             face_u_mm / plate.centres_mm,
             "out of parallel ÷ C",
-            f"{num(face_u_mm * 1000, 2)} µm ÷ {num(plate.centres_mm)} mm",
+            f"{format_number(face_u_mm * 1000, 2)} µm ÷ {format_number(plate.centres_mm)} mm",
             "tool",
         ),
         BudgetLine(
@@ -119,8 +120,8 @@ def sine_budget(
             surface_um / 1000 * per_mm,
             surface_um / 1000 * per_mm,
             "out of flat ÷ (C·cos θ)",
-            f"{num(surface_um, 2)} µm ÷ {steep}",
-            "surface_um",
+            f"{format_number(surface_um, 2)} µm ÷ {steep}",
+            "surface_flatness_um",
         ),
     ]
     if difference_k > 0:
@@ -132,7 +133,7 @@ def sine_budget(
                 turn,
                 turn,
                 "tan θ·α·ΔT; the same warmth in both does nothing",
-                f"{num(math.tan(angle_rad), 4)} · {expansion_um_m_k:g}·10⁻⁶ · {difference_k:g} K",
+                f"{format_number(math.tan(angle_rad), 4)} · {expansion_um_m_k:g}·10⁻⁶ · {difference_k:g} K",
                 "difference_k",
             )
         )

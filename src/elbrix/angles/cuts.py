@@ -35,7 +35,7 @@ def flat_table(from_face_rad: float, thickness_mm: float, rows: int = 10) -> lis
     return found
 
 
-class Chamfer(Struct, frozen=True):
+class ChamferSizes(Struct, frozen=True):
     """A chamfer from a face, mm."""
 
     leg_mm: float
@@ -44,7 +44,7 @@ class Chamfer(Struct, frozen=True):
     steps: int  #: overlapping cuts when the cutter's edge is shorter than the face; 0: edge not known
 
 
-def chamfer(from_face_rad: float, leg_mm: float, edge_mm: float = 0.0, overlap: float = 0.2) -> Chamfer:
+def chamfer(from_face_rad: float, leg_mm: float, edge_mm: float = 0.0, overlap: float = 0.2) -> ChamferSizes:
     """Other leg c·tan α and cut face c/cos α of a chamfer at an angle from the face the leg lies in.
 
     Args:
@@ -58,4 +58,4 @@ def chamfer(from_face_rad: float, leg_mm: float, edge_mm: float = 0.0, overlap: 
         raise ShopError("Chamfer", "an angle or leg of nothing", "A chamfer takes off a corner", "Check both")
     face = leg_mm / math.cos(from_face_rad)
     steps = 0 if edge_mm == 0 else 1 if face <= edge_mm else 1 + math.ceil((face - edge_mm) / (edge_mm * (1 - overlap)) - 1e-9)
-    return Chamfer(leg_mm, leg_mm * math.tan(from_face_rad), face, steps)
+    return ChamferSizes(leg_mm, leg_mm * math.tan(from_face_rad), face, steps)

@@ -10,13 +10,13 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.gauging.build_up import RANKS, Built, Sources, laid_block, lay, read_blocks, to_exact
+from elbrix.gauging.build_up import RANKS, BuiltStack, Sources, laid_block, lay, read_blocks, to_exact
 from elbrix.gauging.owned import owned_set, usable
 from elbrix.gauging.pairs import pair
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import Origin, Working
+from elbrix.results.figures import Derivation, Origin
 from elbrix.results.progress import Watch
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
@@ -35,9 +35,9 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
     """Where the blocks come from, in the order of asking; the stack itself last."""
     boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
     return (
-        Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
+        Parameter(name="block_set", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
         Parameter(
-            name="second",
+            name="second_set",
             label="And from",
             kind=Kind.CHOICE,
             unit="",
@@ -46,7 +46,7 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
             feature="stack",
         ),
         Parameter(
-            name="parallels",
+            name="parallel",
             label="A parallel under it",
             kind=Kind.CHOICE,
             unit="",
@@ -55,7 +55,7 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
         ),
         Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
         Parameter(
-            name="rank",
+            name="ranking",
             label="First comes the one with",
             kind=Kind.CHOICE,
             unit="",
@@ -69,30 +69,30 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
     )
 
 
-def box_proposal(shop: Shop) -> dict[str, Given]:
+def box_proposal(shop: Shop) -> dict[str, ParameterValue]:
     """What is proposed for `box_parameters`."""
 
-    def assumed(value: str, why: str) -> Given:
-        return Given(value, Origin.ASSUMED, working=Working("", "", why))
+    def assumed(value: str, why: str) -> ParameterValue:
+        return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why))
 
     return {
-        "box": Given(owned_boxes(shop)[0].id, Origin.MEASURED if shop.gauge_sets else Origin.ASSUMED),
-        "second": assumed("", "one set is one calibration"),
-        "parallels": assumed("no", "a parallel is measured ten times coarser than a block"),
+        "block_set": ParameterValue(owned_boxes(shop)[0].id, Origin.MEASURED if shop.gauge_sets else Origin.ASSUMED),
+        "second_set": assumed("", "one set is one calibration"),
+        "parallel": assumed("no", "a parallel is measured ten times coarser than a block"),
         "wear": assumed("0", "put them on when the stack stands on cast iron or bare steel"),
-        "rank": assumed("fewest", "every joint less is a chance for dirt less"),
-        "stack": Given("", Origin.CALCULATED),
+        "ranking": assumed("fewest", "every joint less is a chance for dirt less"),
+        "stack": ParameterValue("", Origin.CALCULATED),
     }
 
 
 def sources_of(values: Values, shop: Shop, holder: str = "") -> Sources:
     """What the values of `box_parameters` say."""
     boxes = owned_boxes(shop)
-    box = next((b for b in boxes if b.id == values.word("box")), boxes[0])
-    second = next((b for b in boxes if b.id == values.word("second") and b.unit != box.unit), None)
-    parallels = tuple(p for p in shop.parallels if p.count > 0) if values.word("parallels") == "yes" else ()
+    box = next((b for b in boxes if b.id == values.word("block_set")), boxes[0])
+    second = next((b for b in boxes if b.id == values.word("second_set") and b.unit != box.unit), None)
+    parallels = tuple(p for p in shop.parallels if p.count > 0) if values.word("parallel") == "yes" else ()
     return Sources(
-        box=box, second=second, parallels=parallels, holder=holder, wear=int(values.word("wear")), rank=values.word("rank")
+        box=box, second=second, parallels=parallels, holder=holder, wear=int(values.word("wear")), rank=values.word("ranking")
     )
 
 
@@ -104,11 +104,11 @@ def refuse_empty(sources: Sources) -> None:
             f"no block of {sources.box.name} is here",
             "A stack is made of blocks",
             "Put some back in Shop, or take another set",
-            "box",
+            "block_set",
         )
 
 
-def typed_stacks(text: str, sources: Sources) -> tuple[Built, Built | None]:
+def typed_stacks(text: str, sources: Sources) -> tuple[BuiltStack, BuiltStack | None]:
     """A stack, or two parted by a stroke.
 
     Raises:
@@ -122,7 +122,9 @@ def typed_stacks(text: str, sources: Sources) -> tuple[Built, Built | None]:
     return lay(sources.box, pieces, sources.wear if not under else 0), lay(sources.box, under) if under else None
 
 
-def stacks_at_once(sources: Sources, heights_mm: tuple[float, float], tolerance_mm: float = 0.0) -> tuple[Built, Built] | None:
+def stacks_at_once(
+    sources: Sources, heights_mm: tuple[float, float], tolerance_mm: float = 0.0
+) -> tuple[BuiltStack, BuiltStack] | None:
     """Both heights from the first box at once, fewest blocks in all, to the set's own step.
 
     None when they cannot be had together.
@@ -155,7 +157,7 @@ def stacks_at_once(sources: Sources, heights_mm: tuple[float, float], tolerance_
     return first, second
 
 
-def other_stacks(sources: Sources, height_mm: float, window_mm: float, chosen: Built) -> tuple[Built, ...]:
+def other_stacks(sources: Sources, height_mm: float, window_mm: float, chosen: BuiltStack) -> tuple[BuiltStack, ...]:
     """What else would do."""
     try:
         return tuple(b for b in sources.best(height_mm, window_mm)[0] if b.names != chosen.names)
@@ -170,7 +172,7 @@ class NearestReal(Struct, frozen=True):
     height_mm: float
     window_mm: float
 
-    def __call__(self, watch: Watch) -> tuple[Built, ...]:
+    def __call__(self, watch: Watch) -> tuple[BuiltStack, ...]:
         return self.sources.nearest_real(self.height_mm, self.window_mm, watch)
 
 

@@ -15,7 +15,7 @@ from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, sine_budget
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.angle_tools import AngleToolKind, SineTool
 from elbrix.shop.machines import MachineKind
 from elbrix.shop.shop import Shop
@@ -33,7 +33,7 @@ _HEAD_MOST: Final = math.radians(45)
 SURFACE_UM: Final = 3.0
 
 
-class Way(Struct, frozen=True, kw_only=True):
+class Method(Struct, frozen=True, kw_only=True):
     """One way to set the angle."""
 
     key: str
@@ -54,7 +54,7 @@ class Way(Struct, frozen=True, kw_only=True):
 class Advice(Struct, frozen=True):
     """The way to take, and why."""
 
-    way: Way
+    way: Method
     reason: str
     next_better: str = ""
 
@@ -80,7 +80,7 @@ def usual_budget(tool: SineTool, angle_rad: float, grade: str, surface_um: float
     )
 
 
-def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, cut_face_mm: float = 0.0) -> list[Way]:
+def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, cut_face_mm: float = 0.0) -> list[Method]:
     """Every way, quickest first.
 
     Args:
@@ -96,13 +96,13 @@ def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, c
             "Ways to set it", f"{math.degrees(angle_rad):.4g}°", "An angle is set between 0° and 90°", "Give one between"
         )
     found = [
-        Way(
+        Method(
             key="line",
             title="Scribed line to a parallel",
             error_rad=_EYE_MM / work_length_mm,
             minutes=4,
             owned=True,
-            needs=f"a line {num(work_length_mm, 0)} mm long",
+            needs=f"a line {format_number(work_length_mm, 0)} mm long",
             reach="any angle, in the vise",
             how="Scribe the angle, tip the work until the line is parallel to the jaw top",
         ),
@@ -116,7 +116,7 @@ def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, c
     return sorted(found, key=lambda w: (not w.possible, w.minutes, w.error_rad))
 
 
-def _readers(shop: Shop, angle: float) -> list[Way]:
+def _readers(shop: Shop, angle: float) -> list[Method]:
     found = []
     kinds = (
         (AngleToolKind.VISE_PROTRACTOR, "Vise protractor", 5, "in the vise", "Set the blade, lay the work on it, close the vise"),
@@ -140,7 +140,7 @@ def _readers(shop: Shop, angle: float) -> list[Way]:
         best = min(tools, key=lambda t: t.resolution_deg + t.error_deg, default=None)
         error = math.radians(best.resolution_deg + best.error_deg) if best else math.radians(0.2)
         found.append(
-            Way(
+            Method(
                 key=kind.value,
                 title=title,
                 error_rad=error,
@@ -159,7 +159,7 @@ def _readers(shop: Shop, angle: float) -> list[Way]:
     far = plate is not None and angle > math.radians(plate.reach_deg)
     needs = plate.name + (f" with {level.name}" if level else ", and a level") if plate else "a tilting plate and a level"
     found.append(
-        Way(
+        Method(
             key="tilting plate",
             title="Tilting plate and level",
             error_rad=math.inf if far else reading,
@@ -173,9 +173,9 @@ def _readers(shop: Shop, angle: float) -> list[Way]:
     return found
 
 
-def _pieces(shop: Shop, angle: float) -> list[Way]:
+def _pieces(shop: Shop, angle: float) -> list[Method]:
     """Fixed angles in a drawer: right for exactly one angle, and its complement."""
-    best: Way | None = None
+    best: Method | None = None
     for tool in shop.angle_tools:
         if tool.kind is not AngleToolKind.ANGLE_PIECE:
             continue
@@ -183,7 +183,7 @@ def _pieces(shop: Shop, angle: float) -> list[Way]:
         for turned in (fixed, math.pi / 2 - fixed):
             error = abs(turned - angle) + math.radians(tool.error_deg)
             if best is None or error < best.error_rad:
-                best = Way(
+                best = Method(
                     key="piece",
                     title="V or angle piece",
                     error_rad=error,
@@ -197,7 +197,7 @@ def _pieces(shop: Shop, angle: float) -> list[Way]:
         [best]
         if best
         else [
-            Way(
+            Method(
                 key="piece",
                 title="V or angle piece",
                 error_rad=math.inf,
@@ -210,11 +210,11 @@ def _pieces(shop: Shop, angle: float) -> list[Way]:
     )
 
 
-def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
+def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Method]:
     title, reach = "Angle blocks", "short faces, in the vise"
     if not shop.angle_sets:
         return [
-            Way(
+            Method(
                 key="angle blocks",
                 title=title,
                 error_rad=math.radians(0.004),
@@ -230,7 +230,7 @@ def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
     stack = best_angle_stack(box, angle * ARCSEC)
     error = (abs(stack.error_arcsec) + box.limit_arcsec * math.sqrt(max(1, stack.count))) / ARCSEC + _SEAT_MM / length_mm
     return [
-        Way(
+        Method(
             key="angle blocks",
             title=title,
             error_rad=error,
@@ -243,14 +243,14 @@ def _angle_blocks(shop: Shop, angle: float, length_mm: float) -> list[Way]:
     ]
 
 
-def _sine(shop: Shop, angle: float) -> list[Way]:
+def _sine(shop: Shop, angle: float) -> list[Method]:
     title, how = "Sine plate and stack", "Wring the stack, set it under the roll, clamp the work flat on the plate"
     grade = shop.gauge_sets[0].grade if shop.gauge_sets else "1"
     set_at = min(angle, math.pi / 2 - angle) if angle > math.radians(60) else angle
     if not shop.sine_tools:
         tool = SineTool(id="", name="a sine plate", centres_mm=100)
         return [
-            Way(
+            Method(
                 key="sine",
                 title=title,
                 error_rad=sine_error_rad(tool, set_at, grade),
@@ -264,7 +264,7 @@ def _sine(shop: Shop, angle: float) -> list[Way]:
     best = min(shop.sine_tools, key=lambda t: sine_error_rad(t, set_at, grade))
     owned = bool(shop.gauge_sets)
     return [
-        Way(
+        Method(
             key="sine",
             title=title,
             error_rad=sine_error_rad(best, set_at, grade),
@@ -277,14 +277,14 @@ def _sine(shop: Shop, angle: float) -> list[Way]:
     ]
 
 
-def _head(shop: Shop, angle: float) -> list[Way]:
+def _head(shop: Shop, angle: float) -> list[Method]:
     """Dial over table travel: d = L·tan θ, so dθ = dd·cos²θ/L."""
     mills = [m for m in shop.machines if m.kind in (MachineKind.KNEE, MachineKind.BENCH, MachineKind.BED)]
     tilt = min(angle, math.pi / 2 - angle)
     error = math.sqrt(2) * _DIAL_MM * math.cos(tilt) ** 2 / _SWEEP_MM if tilt <= _HEAD_MOST else math.inf
     needs = f"{mills[0].name}, if its head tilts (maker's figure first), and an indicator" if mills else "a mill whose head tilts"
     return [
-        Way(
+        Method(
             key="head",
             title="Head tilt and indicator",
             error_rad=error,
@@ -298,21 +298,22 @@ def _head(shop: Shop, angle: float) -> list[Way]:
     ]
 
 
-def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Way]:
+def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Method]:
     cutters = [c for c in shop.cutters if c.kind is CutterKind.ANGLE_CUTTER and c.flank_deg > 0]
-    best: Way | None = None
+    best: Method | None = None
     for cutter in cutters:
         for at in (math.radians(cutter.flank_deg), math.pi / 2 - math.radians(cutter.flank_deg)):
             error = abs(at - angle) + math.radians(0.25)
             edge = cutter.edge_length_mm
             short = edge > 0 and cut_face_mm > edge
             reach = (
-                f"edge {num(edge, 1)} mm" + (f", the cut is {num(cut_face_mm, 1)}: overlapping steps" if short else "")
+                f"edge {format_number(edge, 1)} mm"
+                + (f", the cut is {format_number(cut_face_mm, 1)}: overlapping steps" if short else "")
                 if edge
                 else "edge not measured"
             )
             if best is None or error < best.error_rad:
-                best = Way(
+                best = Method(
                     key="angled cutter",
                     title="Angled cutter",
                     error_rad=error,
@@ -326,7 +327,7 @@ def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Way]:
         [best]
         if best
         else [
-            Way(
+            Method(
                 key="angled cutter",
                 title="Angled cutter",
                 error_rad=math.inf,
@@ -339,7 +340,7 @@ def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Way]:
     )
 
 
-def recommend(ways: list[Way], tolerance_rad: float) -> Advice:
+def recommend(ways: list[Method], tolerance_rad: float) -> Advice:
     """The quickest owned way that meets the tolerance; when none does, the best owned one, said so.
 
     Raises:

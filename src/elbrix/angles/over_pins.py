@@ -25,7 +25,7 @@ def _positive(name: str, **sizes_mm: float) -> None:
             raise ShopError(name, f"{what.replace('_', ' ')} {size:g} mm", "It is more than nothing", "Measure it again")
 
 
-class VOverPin(Struct, frozen=True):
+class VOverPinSizes(Struct, frozen=True):
     """A V with a pin in it, mm."""
 
     pin_top_above_face_mm: float
@@ -34,7 +34,7 @@ class VOverPin(Struct, frozen=True):
     contact_on_flanks: bool  #: False: the pin rests on the edges, or above them
 
 
-def v_over_pin(included_rad: float, width_at_top_mm: float, pin_mm: float) -> VOverPin:
+def v_over_pin(included_rad: float, width_at_top_mm: float, pin_mm: float) -> VOverPinSizes:
     """A pin laid in a V.
 
     Top of pin above the face: (P/2)·(1 + 1/sin(A/2)) − g, vertex depth g = (M/2)/tan(A/2); contact P·cos(A/2) apart.
@@ -44,7 +44,7 @@ def v_over_pin(included_rad: float, width_at_top_mm: float, pin_mm: float) -> VO
     half = included_rad / 2
     depth = width_at_top_mm / 2 / math.tan(half)
     contact = pin_mm * math.cos(half)
-    return VOverPin(pin_mm / 2 * (1 + 1 / math.sin(half)) - depth, depth, contact, contact <= width_at_top_mm)
+    return VOverPinSizes(pin_mm / 2 * (1 + 1 / math.sin(half)) - depth, depth, contact, contact <= width_at_top_mm)
 
 
 def v_width_mm(included_rad: float, pin_mm: float, pin_top_above_face_mm: float) -> float:

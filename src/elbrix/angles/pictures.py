@@ -8,12 +8,12 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from elbrix.angles.sine import SinePlate
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
 from elbrix.quantities.decimals import MM_PER
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet, angle_of_block
 
 if TYPE_CHECKING:
-    from elbrix.gauging.build_up import Built  # NumPy is only loaded when a stack is worked out
+    from elbrix.gauging.build_up import BuiltStack  # NumPy is only loaded when a stack is worked out
 
 #: A gauge block seen from its narrow side, and its long one, mm (ISO 3650: 9 × 30 or 35).
 BLOCK_THIN, BLOCK_WIDE = 9.0, 30.0
@@ -29,8 +29,8 @@ def sine_scene(
     plate: SinePlate,
     tilt_rad: float,
     face_rad: float,
-    stack: Built | None,
-    base: Built | None,
+    stack: BuiltStack | None,
+    base: BuiltStack | None,
     *,
     spacer_mm: float,
     face_above_mm: float,
@@ -174,7 +174,9 @@ def _face(pivot: Point, tilt: float, face: float, c: float, run: float, top: flo
 
 def _surface(left: float, right: float) -> list[Element]:
     deep = 0.05 * (right - left)
-    ground = Path(((left, 0), (right, 0), (right, -deep), (left, -deep)), Style.HOST_SECTION, "surface plate", closed=True)
+    ground = Path(
+        ((left, 0), (right, 0), (right, -deep), (left, -deep)), Style.SURROUNDINGS_SECTION, "surface plate", closed=True
+    )
     return [ground, Line((left, 0), (right, 0), Style.VISIBLE, "surface plate")]
 
 
@@ -216,7 +218,7 @@ def _work(pivot: Point, tilt: float, face: float, c: float, top: float, upper: f
     if len(cut) >= 2:
         left, right = min(p[0] for p in cut), max(p[0] for p in cut)
         lines.append(Line((left - 0.2 * c, level), (right + 0.2 * c, level), Style.TOOL, "cut"))
-        lines.append(Words((left - 0.22 * c, level), "cut level" + (", work turned" if turned else ""), quiet=True, align=1))
+        lines.append(Note((left - 0.22 * c, level), "cut level" + (", work turned" if turned else ""), quiet=True, align=1))
     return lines
 
 
@@ -232,7 +234,7 @@ def _below(ring: Sequence[Point], level: float) -> list[Point]:
     return kept
 
 
-def blocks_on(x: float, stack: Built, prefix: str, *, side: int, room: float) -> list[Element]:
+def blocks_on(x: float, stack: BuiltStack, prefix: str, *, side: int, room: float) -> list[Element]:
     """A stack's blocks from the surface plate up, each with its length beside it on a leader.
 
     Args:
@@ -255,10 +257,10 @@ def blocks_on(x: float, stack: Built, prefix: str, *, side: int, room: float) ->
         left = x + side * (half + 1.6 * room)
         thick = piece.length_mm > 1.6 * room
         if thick:
-            elements.append(Words((x, middle), words, align=0, plain=True, feature=f"{prefix} {piece.name}"))
+            elements.append(Note((x, middle), words, align=0, plain=True, feature=f"{prefix} {piece.name}"))
         else:
             elements.append(
-                Words(
+                Note(
                     (left, at),
                     words,
                     leader=(x + side * half * 0.8, middle),
@@ -286,7 +288,7 @@ def _spread(middles: list[float], room: float) -> list[float]:
     return [a + lift for a in ats]
 
 
-def stacks_scene(stacks: Sequence[Built], wanted_mm: Sequence[float]) -> Scene:
+def stacks_scene(stacks: Sequence[BuiltStack], wanted_mm: Sequence[float]) -> Scene:
     """One stack or two on the surface plate from the side, each with the height that is wanted."""
     tall = max(max(b.height_mm for b in stacks), *wanted_mm, 12.0)
     apart = BLOCK_WIDE + max(20.0, 0.4 * tall)
@@ -365,7 +367,7 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
             if block.state is BlockState.LENT or lifted or block.state is BlockState.IN_USE:
                 elements.append(box(x, y, x + BLOCK_THIN, y + high, Style.HIDDEN, feature))
             else:
-                style = Style.VISIBLE if block.nominal == picked or block.here else Style.HOST
+                style = Style.VISIBLE if block.nominal == picked or block.here else Style.SURROUNDINGS
                 elements += [
                     box(x, y, x + BLOCK_THIN, y + high, Style.BODY, feature),
                     box(x, y, x + BLOCK_THIN, y + high, style, feature),
@@ -376,7 +378,7 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
                     Line((x, y + high), (x + BLOCK_THIN, y), Style.TOOL, feature),
                 ]
             elements.append(
-                Words(
+                Note(
                     (x + BLOCK_THIN / 2, y - 6.0),
                     block.nominal,
                     quiet=not (block.nominal == picked or lifted),
@@ -384,7 +386,7 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
                     feature=feature,
                 )
             )
-        elements.append(Line((-4, y), (across * pitch - 6, y), Style.HOST))
+        elements.append(Line((-4, y), (across * pitch - 6, y), Style.SURROUNDINGS))
     return Scene("box", gauges.name, tuple(elements))
 
 
@@ -414,9 +416,9 @@ def box_plan_scene(gauges: GaugeSet | AngleBlockSet, in_stack: Sequence[str] = (
         if block.nominal in in_stack:
             elements += [box(*ring, Style.SECTION, feature)]
         elif there:
-            elements += [box(*ring, Style.BODY, feature), box(*ring, Style.HOST, feature)]
+            elements += [box(*ring, Style.BODY, feature), box(*ring, Style.SURROUNDINGS, feature)]
         else:
             elements.append(box(*ring, Style.HIDDEN, feature))
         mark = {BlockState.WORN: "×", BlockState.LENT: "", BlockState.IN_USE: ""}.get(block.state, "") if not there else ""
-        elements.append(Words((x + CELL_WIDE / 2, y + CELL_HIGH / 2), mark + block.nominal, quiet=not there, plain=True, align=0))
+        elements.append(Note((x + CELL_WIDE / 2, y + CELL_HIGH / 2), mark + block.nominal, quiet=not there, plain=True, align=0))
     return Scene("box", gauges.name, tuple(elements))

@@ -15,14 +15,14 @@ from msgspec import Struct, field
 
 from elbrix.angles import kinds
 from elbrix.angles.from_boxes import Longer
-from elbrix.angles.methods import Advice, Way
+from elbrix.angles.methods import Advice, Method
 from elbrix.drawing.scene import Scene
-from elbrix.gauging.build_up import Built
-from elbrix.parameters.parameter import Given, Group, Parameter, Values
+from elbrix.gauging.build_up import BuiltStack
+from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Fix
 from elbrix.results.figures import Figure
-from elbrix.results.results import Told
+from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 
 
@@ -42,7 +42,7 @@ class Table(Struct, frozen=True, kw_only=True):
     rows: tuple[tuple[str, ...], ...]
 
 
-class Setting(Told, Struct, frozen=True, kw_only=True):
+class AngleSetup(Results, Struct, frozen=True, kw_only=True):
     """A setting worked out."""
 
     kind: str
@@ -54,17 +54,17 @@ class Setting(Told, Struct, frozen=True, kw_only=True):
     steps: tuple[Step, ...] = ()
     cautions: tuple[str, ...] = ()
     fixes: Mapping[str, Fix] = field(default_factory=dict)  #: by check
-    ways: tuple[Way, ...] = ()
+    methods: tuple[Method, ...] = ()
     advice: Advice | None = None
-    stacks: tuple[Built, ...] = ()  #: under the stack roll, then under the other rolls that stand on blocks
-    others: tuple[Built, ...] = ()  #: other stacks that would do
+    stacks: tuple[BuiltStack, ...] = ()  #: under the stack roll, then under the other rolls that stand on blocks
+    others: tuple[BuiltStack, ...] = ()  #: other stacks that would do
     longer: Longer | None = None  #: a search for others that takes a while
     table: Table | None = None
     dropped: Mapping[str, str] = field(default_factory=dict)  #: chosen values that could not be followed, and why
 
 
 @runtime_checkable
-class Kind(Protocol):
+class AngleKind(Protocol):
     """One kind of setting."""
 
     key: str
@@ -74,10 +74,10 @@ class Kind(Protocol):
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         """What it asks for, with the shop's own tools as choices."""
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         """Values around what was chosen. Never fails for want of tools: it assumes and says so."""
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         """Everything that follows.
 
         Args:
@@ -87,22 +87,22 @@ class Kind(Protocol):
             ShopError: Values that contradict each other; `entry` names the parameter.
         """
 
-    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+    def settle(self, setting: AngleSetup, shop: Shop, name: str, value: float, holder: str = "") -> str:
         """What a dragged value settles on, as typed text. The value is in the handle's unit: degrees or mm."""
 
 
 @cache
-def all_kinds() -> dict[str, Kind]:
+def all_kinds() -> dict[str, AngleKind]:
     """Every kind by key, in the order of their `order`."""
     found = []
     for module in pkgutil.iter_modules(kinds.__path__):
         kind = getattr(importlib.import_module(f"{kinds.__name__}.{module.name}"), "KIND", None)
-        if isinstance(kind, Kind):
+        if isinstance(kind, AngleKind):
             found.append(kind)
     return {k.key: k for k in sorted(found, key=lambda k: (getattr(k, "order", 99), k.key))}
 
 
-def find_kind(key: str) -> Kind:
+def find_kind(key: str) -> AngleKind:
     """A kind by key.
 
     Raises:
@@ -114,6 +114,6 @@ def find_kind(key: str) -> Kind:
     return known[key]
 
 
-def solve_setting(kind: Kind, shop: Shop, chosen: Mapping[str, Given], holder: str = "") -> Setting:
+def solve_angle_setup(kind: AngleKind, shop: Shop, chosen: Mapping[str, ParameterValue], holder: str = "") -> AngleSetup:
     """Propose around the choices and solve."""
     return kind.solve(kind.propose(shop, chosen), shop, holder)

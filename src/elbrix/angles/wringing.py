@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.angles.setup import Step
-from elbrix.gauging.build_up import Built
+from elbrix.gauging.build_up import BuiltStack
 from elbrix.results.checks import Check, Fix, Limits
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 CARE: Final = (
     "Wipe blocks, rolls and surface plate with a clean lint-free cloth; a hair is 60 µm",
@@ -16,7 +16,7 @@ CARE: Final = (
 )
 
 
-def wring_steps(built: Built, place: str = "") -> list[Step]:
+def wring_steps(built: BuiltStack, place: str = "") -> list[Step]:
     """Block after block with the height reached.
 
     Args:
@@ -26,18 +26,18 @@ def wring_steps(built: Built, place: str = "") -> list[Step]:
     for i, piece in enumerate(built.pieces):
         height += piece.length_mm
         words = f"Lay {piece.words} down" + (f", {place}" if place else "") if i == 0 else f"Wring {piece.words} on"
-        steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{num(height, 4)} mm"))
+        steps.append(Step(words, CARE[0] if i == 0 else CARE[2] if i == 1 else "", f"{format_number(height, 4)} mm"))
     return steps
 
 
-def dropped_check(why: str, stacks: tuple[Built, ...]) -> tuple[Check, Fix]:
+def dropped_check(why: str, stacks: tuple[BuiltStack, ...]) -> tuple[Check, Fix]:
     """A chosen stack that cannot be followed: what stands instead, and the fix that takes it."""
     check = Check(
         key="dropped",
         label="The stack that was chosen",
         value=1,
         unit="",
-        limits=Limits(close_above=0),
+        limits=Limits(marginal_above=0),
         text="not here",
         features=("stack",),
         figures=("stack",),

@@ -14,7 +14,7 @@ from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
 
-class Go(Struct, frozen=True, kw_only=True):
+class Destination(Struct, frozen=True, kw_only=True):
     """Where to go on: a bench, filled in."""
 
     words: str  #: on the button
@@ -33,12 +33,12 @@ class Answer(Struct, frozen=True, kw_only=True):
     figures: tuple[Figure, ...]
     notes: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
-    go: Go | None = None
+    go: Destination | None = None
     topic: str = ""
     understood: str = ""
 
 
-class World(Struct, frozen=True):
+class ShopContext(Struct, frozen=True):
     """What a question may be answered from."""
 
     shop: Shop
@@ -54,7 +54,7 @@ class Topic(Struct, frozen=True, kw_only=True):
     needs: tuple[frozenset[str], ...]  #: a word of each group must be there; "@thread" is a thing of that kind
     hints: frozenset[str] = frozenset()  #: words that speak for it
     examples: tuple[str, ...]  #: questions that work
-    answer: Callable[[Question, World], Answer]
+    answer: Callable[[Question, ShopContext], Answer]
     bare: bool = False  #: answers a thing with a value that stands alone
     literal: bool = False  #: looks for the words as they were written
 

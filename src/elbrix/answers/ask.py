@@ -9,7 +9,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from elbrix.answers.answer import Answer, NotAnswered, Topic, World
+from elbrix.answers.answer import Answer, NotAnswered, ShopContext, Topic
 from elbrix.answers.question import Question, read_question
 from elbrix.answers.topics import all_topics
 from elbrix.book.documents import DesignDoc, kind_of
@@ -21,10 +21,10 @@ from elbrix.standards.materials import material_words
 _TRIES = 4
 
 
-def world_of(book: Book) -> World:
+def world_of(book: Book) -> ShopContext:
     """Everything a question may be answered from."""
     documents = {(kind_of(d), d.id): d for d in book.documents}
-    return World(book.shop, tuple(book.all(DesignDoc)), book.search, documents)
+    return ShopContext(book.shop, tuple(book.all(DesignDoc)), book.search, documents)
 
 
 @cache
@@ -33,7 +33,7 @@ def vocabulary() -> frozenset[str]:
     return frozenset(w for topic in all_topics() for w in topic.vocabulary) | material_words()
 
 
-def ask(text: str, world: World, unit: str = "mm") -> Answer:
+def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
     """Answer a question.
 
     Args:
@@ -99,8 +99,8 @@ def answer_data(text: str, answer: Answer) -> dict[str, Any]:
                 "label": f.label,
                 **({"text": f.text} if f.text else {"value": f.value, "unit": f.unit}),
                 **(
-                    {"formula": f.working.formula, "with_numbers": f.working.with_numbers, "source": f.working.source}
-                    if f.working
+                    {"formula": f.derivation.formula, "with_numbers": f.derivation.with_numbers, "source": f.derivation.source}
+                    if f.derivation
                     else {}
                 ),
             }

@@ -227,7 +227,7 @@ def _blocks(window: Window) -> None:
 
 def _angle(window: Window, id: str) -> None:
     """A setting of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.angles):
+    if any(d.id == id for d in window.session.angle_setups):
         window.session.pick_angle(id)
 
 
@@ -239,8 +239,8 @@ def _angle_new(window: Window) -> None:
 
 def _hold(window: Window, id: str) -> None:
     """A layout of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.holds):
-        window.session.pick_hold(id)
+    if any(d.id == id for d in window.session.layouts):
+        window.session.pick_layout(id)
 
 
 def _ask(window: Window) -> None:

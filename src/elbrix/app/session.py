@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
-from elbrix.book.documents import AngleDoc, DesignDoc, Document, HoldDoc, JobDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, Document, JobDoc, LayoutDoc
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
@@ -35,7 +35,7 @@ class Session(QObject):
         self.design_id = book.setting("design")
         self.machine_id = book.setting("machine")
         self.angle_id = book.setting("angle")
-        self.hold_id = book.setting("hold")
+        self.layout_id = book.setting("layout")
         book.changed.append(self._book_changed)
         self._retry = QTimer(self)
         self._retry.setInterval(2000)
@@ -43,7 +43,7 @@ class Session(QObject):
         self._trouble = ""
         self._follow = QTimer(self)
         self._follow.setInterval(1500)
-        self._follow.timeout.connect(book.follow)
+        self._follow.timeout.connect(book.reload_if_changed)
         if book.read_only:
             self._follow.start()
 
@@ -54,13 +54,13 @@ class Session(QObject):
         self.book.remember("design", self.design_id)
         self.book.remember("machine", self.machine_id)
         self.book.remember("angle", self.angle_id)
-        self.book.remember("hold", self.hold_id)
+        self.book.remember("layout", self.layout_id)
         self.kernel.close()
         self.book.changed.clear()
 
     def _book_changed(self) -> None:
-        if self.book.trouble != self._trouble:
-            self._trouble = self.book.trouble
+        if self.book.unsaved_reason != self._trouble:
+            self._trouble = self.book.unsaved_reason
             self.trouble_changed.emit(self._trouble)
             if self._trouble:
                 self._retry.start()
@@ -69,8 +69,8 @@ class Session(QObject):
     def _try_again(self) -> None:
         if self.book.flush():
             self._retry.stop()
-        if self.book.trouble != self._trouble:
-            self._trouble = self.book.trouble
+        if self.book.unsaved_reason != self._trouble:
+            self._trouble = self.book.unsaved_reason
             self.trouble_changed.emit(self._trouble)
 
     # --- the thing in hand -------------------------------------------------------------------------------------------
@@ -93,29 +93,29 @@ class Session(QObject):
         return found
 
     @property
-    def angles(self) -> list[AngleDoc]:
+    def angle_setups(self) -> list[AngleDoc]:
         return self.book.all(AngleDoc)
 
     @property
-    def angle(self) -> AngleDoc | None:
+    def angle_setup(self) -> AngleDoc | None:
         """The angle setting being worked on; the first one when the last is gone."""
         found = self.book.get(AngleDoc, self.angle_id)
-        if found is None and self.angles:
-            found = self.angles[0]
+        if found is None and self.angle_setups:
+            found = self.angle_setups[0]
             self.angle_id = found.id
         return found
 
     @property
-    def holds(self) -> list[HoldDoc]:
-        return self.book.all(HoldDoc)
+    def layouts(self) -> list[LayoutDoc]:
+        return self.book.all(LayoutDoc)
 
     @property
-    def hold(self) -> HoldDoc | None:
+    def layout(self) -> LayoutDoc | None:
         """The layout being worked on; the first one when the last is gone."""
-        found = self.book.get(HoldDoc, self.hold_id)
-        if found is None and self.holds:
-            found = self.holds[0]
-            self.hold_id = found.id
+        found = self.book.get(LayoutDoc, self.layout_id)
+        if found is None and self.layouts:
+            found = self.layouts[0]
+            self.layout_id = found.id
         return found
 
     @property
@@ -138,8 +138,8 @@ class Session(QObject):
         self.angle_id = id
         self.changed.emit()
 
-    def pick_hold(self, id: str) -> None:
-        self.hold_id = id
+    def pick_layout(self, id: str) -> None:
+        self.layout_id = id
         self.changed.emit()
 
     def pick_machine(self, id: str) -> None:

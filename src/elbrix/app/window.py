@@ -19,7 +19,7 @@ from elbrix.app.theme.style import style_sheet
 from elbrix.book.documents import DesignDoc
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
 
 BENCHES = (
     ("shop", "Shop"),
@@ -197,8 +197,8 @@ class Window(QMainWindow):
         self._head_line()
         key = self.front
         self.rail.show_on(key, session.palette)
-        self.notice.setText(session.book.notice)
-        self.notice.setVisible(bool(session.book.notice))
+        self.notice.setText(session.book.read_only_reason)
+        self.notice.setVisible(bool(session.book.read_only_reason))
 
     def _head_line(self) -> None:
         """Title, undo and redo, unit and look."""
@@ -227,7 +227,7 @@ class Window(QMainWindow):
     def redo(self) -> None:
         self.session.book.redo()
 
-    def go_on(self, go: Go) -> None:
+    def go_on(self, go: Destination) -> None:
         """Open the bench an answer names, filled in."""
         self.open_bench(go.bench)
         self.bench.fill_in(go)

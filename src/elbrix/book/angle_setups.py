@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from elbrix.angles.setup import Setting, find_kind, solve_setting
+from elbrix.angles.setup import AngleSetup, find_kind, solve_angle_setup
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AngleDoc
 from elbrix.parameters.parameter import parameter_named
@@ -13,14 +13,14 @@ from elbrix.shop.gauges import BlockState, GaugeSet
 from elbrix.shop.shop import Shop
 
 
-def solve_angle(doc: AngleDoc, shop: Shop) -> Setting:
+def solve_angle(doc: AngleDoc, shop: Shop) -> AngleSetup:
     """The setting as the shop stands now.
 
     Raises:
         ShopError: Its values contradict each other.
     """
     kind = find_kind(doc.kind)
-    return solve_setting(kind, shop, read_chosen(kind.parameters(shop), doc.chosen), doc.id)
+    return solve_angle_setup(kind, shop, read_chosen(kind.parameters(shop), doc.chosen), doc.id)
 
 
 def choose_angle(doc: AngleDoc, shop: Shop, name: str, text: str, unit: str = "mm") -> AngleDoc:
@@ -43,7 +43,7 @@ def held_by(doc: AngleDoc, shop: Shop) -> tuple[GaugeSet, ...]:
     return tuple(g for g in shop.gauge_sets if any(b.holder == doc.id for b in g.blocks))
 
 
-def wring(doc: AngleDoc, setting: Setting, shop: Shop) -> tuple[GaugeSet, ...]:
+def wring(doc: AngleDoc, setting: AngleSetup, shop: Shop) -> tuple[GaugeSet, ...]:
     """The sets with this setting's blocks marked as in use, and whatever it held before put back.
 
     Raises:

@@ -16,9 +16,14 @@ def folder_of(book: Path) -> Path:
     return book.with_name(f"{book.stem} backups")
 
 
+def path_of(book: Path, tag: str) -> Path:
+    """Where the copy with a tag lies."""
+    return folder_of(book) / f"{book.stem} {tag}.elbrix"
+
+
 def make(connection: sqlite3.Connection, book: Path, tag: str) -> Path | None:
     """Copy the open book; None when it is there already or cannot be written (a full disk must not stop the work)."""
-    target = folder_of(book) / f"{book.stem} {tag}.elbrix"
+    target = path_of(book, tag)
     if target.exists():
         return None
     try:

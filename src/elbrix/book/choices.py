@@ -7,11 +7,11 @@ from collections.abc import Iterable, Mapping
 from msgspec.structs import replace
 
 from elbrix.book.documents import Chosen
-from elbrix.parameters.parameter import Given, Kind, Parameter
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import ShopError
 
 
-def read_chosen(parameters: Iterable[Parameter], chosen: Mapping[str, Chosen]) -> dict[str, Given]:
+def read_chosen(parameters: Iterable[Parameter], chosen: Mapping[str, Chosen]) -> dict[str, ParameterValue]:
     """The chosen values, read back; a value no version can read any more is left to the proposal."""
     known = {p.name: p for p in parameters}
     found = {}

@@ -11,10 +11,10 @@ from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AsMade, Chosen, DesignDoc, JobDoc, Revision, next_letter
-from elbrix.design.family import Design, Family, Need, SlotFit, find_family, parameter_of, solve_for
+from elbrix.design.family import Design, Family, Request, SlotFit, find_family, parameter_of, solve_for
 from elbrix.design.work import Blank
 from elbrix.making.options import Options
-from elbrix.parameters.parameter import Given, Kind
+from elbrix.parameters.parameter import Kind, ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Verdict, worst
 from elbrix.shop.shop import Shop
@@ -27,18 +27,18 @@ def family_of(doc: DesignDoc) -> Family:
     return find_family(doc.family)
 
 
-def need_of(doc: DesignDoc) -> Need:
-    return Need(machine=doc.machine, slot=doc.slot, pieces=doc.pieces)
+def request_of(doc: DesignDoc) -> Request:
+    return Request(machine=doc.machine, slot=doc.slot, pieces=doc.pieces)
 
 
-def chosen_of(doc: DesignDoc) -> dict[str, Given]:
+def chosen_of(doc: DesignDoc) -> dict[str, ParameterValue]:
     """The chosen values, read back; a value no version can read any more is left to the proposal."""
     return read_chosen(family_of(doc).parameters, doc.chosen)
 
 
 def solve_doc(doc: DesignDoc, shop: Shop) -> Design:
     """The design as the shop stands now: what was not chosen follows the measured slot."""
-    return solve_for(family_of(doc), shop, need_of(doc), chosen_of(doc))
+    return solve_for(family_of(doc), shop, request_of(doc), chosen_of(doc))
 
 
 def choose(doc: DesignDoc, name: str, text: str, unit: str = "mm") -> DesignDoc:

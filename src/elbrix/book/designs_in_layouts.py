@@ -7,8 +7,8 @@ from collections.abc import Iterable
 from msgspec.structs import replace
 
 from elbrix.book.designs import family_of, solve_doc
-from elbrix.book.documents import Chosen, DesignDoc, HoldDoc, ThingDoc
-from elbrix.book.layouts import add_thing
+from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
+from elbrix.book.layouts import add_element
 from elbrix.design.family import Layable
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
@@ -19,7 +19,7 @@ def layable(designs: Iterable[DesignDoc]) -> list[DesignDoc]:
     return [d for d in designs if isinstance(family_of(d), Layable)]
 
 
-def thing_of(doc: DesignDoc, shop: Shop) -> ThingDoc:
+def thing_of(doc: DesignDoc, shop: Shop) -> ElementDoc:
     """The design as a thing of a layout.
 
     Raises:
@@ -29,10 +29,10 @@ def thing_of(doc: DesignDoc, shop: Shop) -> ThingDoc:
     if not isinstance(family, Layable):
         raise ShopError("Hold", f"{doc.title} is nothing that lies on a table", "A layout takes plates", "Pick a fixture plate")
     laid = family.in_layout(solve_doc(doc, shop))
-    return ThingDoc(kind=laid.kind, chosen={k: Chosen(text=v) for k, v in laid.values.items()}, design=doc.id)
+    return ElementDoc(kind=laid.kind, chosen={k: Chosen(text=v) for k, v in laid.values.items()}, design=doc.id)
 
 
-def add_design(hold: HoldDoc, doc: DesignDoc, shop: Shop) -> HoldDoc:
+def add_design(hold: LayoutDoc, doc: DesignDoc, shop: Shop) -> LayoutDoc:
     """One more thing: the design.
 
     Raises:
@@ -40,11 +40,11 @@ def add_design(hold: HoldDoc, doc: DesignDoc, shop: Shop) -> HoldDoc:
         ShopError: As `thing_of`.
     """
     thing = thing_of(doc, shop)
-    more = add_thing(hold, thing.kind)
-    return replace(more, things=(*more.things[:-1], thing))
+    more = add_element(hold, thing.kind)
+    return replace(more, elements=(*more.elements[:-1], thing))
 
 
-def changed_since(thing: ThingDoc, doc: DesignDoc, shop: Shop) -> bool:
+def changed_since(thing: ElementDoc, doc: DesignDoc, shop: Shop) -> bool:
     """Whether the drawing says other sizes than the layout took; a design that does not solve says nothing."""
     try:
         now = thing_of(doc, shop)
@@ -53,12 +53,12 @@ def changed_since(thing: ThingDoc, doc: DesignDoc, shop: Shop) -> bool:
     return any(thing.chosen.get(k) != v for k, v in now.chosen.items())
 
 
-def taken_again(hold: HoldDoc, number: int, doc: DesignDoc, shop: Shop) -> HoldDoc:
+def sizes_taken_again(hold: LayoutDoc, number: int, doc: DesignDoc, shop: Shop) -> LayoutDoc:
     """The layout with a thing's sizes as its drawing has them now; what was chosen besides stays.
 
     Raises:
         ShopError: As `thing_of`.
     """
     now = thing_of(doc, shop)
-    things = [replace(t, chosen={**t.chosen, **now.chosen}) if i == number else t for i, t in enumerate(hold.things)]
-    return replace(hold, things=tuple(things))
+    things = [replace(t, chosen={**t.chosen, **now.chosen}) if i == number else t for i, t in enumerate(hold.elements)]
+    return replace(hold, elements=tuple(things))

@@ -9,6 +9,7 @@ from typing import Any, Final
 import msgspec
 from msgspec import Struct, field
 
+from elbrix.book.formats import FORMAT, lift_item
 from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.angle_tools import AngleTool, SineTool
@@ -88,7 +89,7 @@ class AngleDoc(Struct, frozen=True, kw_only=True):
     notes: str = ""
 
 
-class ThingDoc(Struct, frozen=True, kw_only=True):
+class ElementDoc(Struct, frozen=True, kw_only=True):
     """One thing of a layout: a strap, a stop, a vise …"""
 
     kind: str
@@ -96,14 +97,14 @@ class ThingDoc(Struct, frozen=True, kw_only=True):
     design: str = ""  #: id of the accessory its sizes were taken from
 
 
-class HoldDoc(Struct, frozen=True, kw_only=True):
+class LayoutDoc(Struct, frozen=True, kw_only=True):
     """A layout: the work, the cut, and what holds it, on a machine's table."""
 
     id: str
     title: str
     machine: str = ""  #: id; empty: the first mill
     chosen: dict[str, Chosen] = field(default_factory=dict)  #: of the work and the cut
-    things: tuple[ThingDoc, ...] = ()
+    elements: tuple[ElementDoc, ...] = ()
     design: str = ""  #: id of the design whose job it belongs to
     notes: str = ""
 
@@ -130,7 +131,7 @@ Document = (
     | DesignDoc
     | JobDoc
     | AngleDoc
-    | HoldDoc
+    | LayoutDoc
 )
 
 #: Kind in the book → type. The kind is part of the file format.
@@ -156,7 +157,7 @@ KINDS: Final[dict[str, type[Any]]] = {
     "design": DesignDoc,
     "job": JobDoc,
     "angle": AngleDoc,
-    "hold": HoldDoc,
+    "layout": LayoutDoc,
 }
 _KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
 LONGEST_DOCUMENT: Final = 1_000_000
@@ -202,6 +203,26 @@ def from_json(kind: str, text: str | bytes) -> Document:
     return document
 
 
+def lift_body(kind: str, body: str, version: int) -> tuple[str, str]:
+    """(kind, JSON) of today's format out of an older one's; today's goes through untouched.
+
+    Raises:
+        ShopError: The body is no JSON object.
+    """
+    if version >= FORMAT:
+        return kind, body
+    try:
+        lifted, item = lift_item(kind, msgspec.json.decode(body, type=dict[str, Any]), version)
+    except (msgspec.DecodeError, RecursionError, AttributeError, KeyError, TypeError) as error:
+        raise ShopError(
+            "Book",
+            f"a {kind} that cannot be read ({error})",
+            "It does not have the fields of that kind",
+            "Check the file against the schema in docs/file-format.md",
+        ) from None
+    return lifted, msgspec.json.encode(item).decode()
+
+
 def json_schema() -> dict[str, Any]:
     """JSON Schema of every kind, for strangers who read the file."""
     schemas, components = msgspec.json.schema_components([*KINDS.values()], ref_template="#/$defs/{name}")
@@ -214,7 +235,7 @@ def json_schema() -> dict[str, Any]:
 
 
 #: Documents that are work done with the shop; the shop is made of all the others.
-WORK_KINDS: Final = ("design", "job", "angle", "hold")
+WORK_KINDS: Final = ("design", "job", "angle", "layout")
 
 
 def shop_of(documents: Iterable[Document]) -> Shop:
@@ -242,7 +263,7 @@ def shop_of(documents: Iterable[Document]) -> Shop:
         angle_tools=pick(AngleTool),
         vises=pick(Vise),
         clamps=tuple(sorted(pick(Clamp), key=lambda c: (c.kind, c.length_mm))),
-        supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.low_mm))),
+        supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.min_height_mm))),
         stops=pick(TableStop),
         fasteners=tuple(sorted(pick(Fastener), key=lambda f: (f.kind, f.thread, f.length_mm))),
         pins=tuple(sorted(pick(Pin), key=lambda p: (p.diameter_mm, p.length_mm))),

@@ -9,17 +9,17 @@ from typing import Any, Final
 import msgspec
 from msgspec import Struct
 
-from elbrix.book.documents import Document, from_json, kind_of
+from elbrix.book.documents import Document, from_json, kind_of, lift_body
+from elbrix.book.formats import FORMAT as FORMAT_VERSION
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 
 FORMAT: Final = "elbrix-items"
-VERSION: Final = 1
 LARGEST_BYTES: Final = 50_000_000
 _MOST_ITEMS: Final = 200_000
 
 
-class Imported(Struct, frozen=True):
+class ImportCount(Struct, frozen=True):
     """What an import did."""
 
     added: int
@@ -30,7 +30,8 @@ class Imported(Struct, frozen=True):
 def export_text(documents: Iterable[Document]) -> str:
     """Documents as one readable JSON text; the format is in docs/file-format.md."""
     items = [{"kind": kind_of(d), "item": msgspec.to_builtins(d)} for d in documents]
-    return json.dumps({"format": FORMAT, "version": VERSION, "unit": "mm", "items": items}, ensure_ascii=False, indent=1) + "\n"
+    whole = {"format": FORMAT, "version": FORMAT_VERSION, "unit": "mm", "items": items}
+    return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"
 
 
 def read_items(text: str | bytes) -> list[Document]:
@@ -51,7 +52,7 @@ def read_items(text: str | bytes) -> list[Document]:
         raise refuse(f"this is no JSON ({str(error)[:80]})", "An export of Elbrix is one JSON object") from None
     if not isinstance(whole, dict) or whole.get("format") != FORMAT or not isinstance(whole.get("items"), list):
         raise refuse("this JSON is something else", f"An export says “format”: “{FORMAT}” and has “items”")
-    if not isinstance(whole.get("version"), int) or whole["version"] > VERSION:
+    if not isinstance(whole.get("version"), int) or whole["version"] > FORMAT_VERSION:
         raise refuse("it was exported by a newer Elbrix", "An older version would lose what it does not know")
     if len(whole["items"]) > _MOST_ITEMS:
         raise refuse(f"{len(whole['items']):,} items", f"Elbrix reads {_MOST_ITEMS:,} at most")
@@ -60,13 +61,13 @@ def read_items(text: str | bytes) -> list[Document]:
         if not isinstance(entry, dict) or not isinstance(entry.get("kind"), str) or not isinstance(entry.get("item"), dict):
             raise refuse(f"item {n} has no kind or no content", "Each item has both")
         try:
-            found.append(from_json(entry["kind"], json.dumps(entry["item"])))
+            found.append(from_json(*lift_body(entry["kind"], json.dumps(entry["item"]), whole["version"])))
         except ShopError as error:
             raise refuse(f"item {n}: {error.what}", error.why) from None
     return found
 
 
-def import_items(book: Book, documents: list[Document], *, replace: bool = True) -> Imported:
+def import_items(book: Book, documents: list[Document], *, replace: bool = True) -> ImportCount:
     """Bring documents in as one edit that undo takes back whole.
 
     Args:
@@ -78,4 +79,4 @@ def import_items(book: Book, documents: list[Document], *, replace: bool = True)
     taken = new + (differing if replace else [])
     if taken:
         book.put(f"Import {len(taken)} items", *taken)
-    return Imported(len(new), len(differing) if replace else 0, len(documents) - len(new) - (len(differing) if replace else 0))
+    return ImportCount(len(new), len(differing) if replace else 0, len(documents) - len(new) - (len(differing) if replace else 0))

@@ -5,39 +5,40 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
-from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
+from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.holding import cut
-from elbrix.holding.hold import Hold, all_parameters, machine_for, solve_hold
-from elbrix.holding.layout import Asked, find_thing
-from elbrix.holding.mending import nearest_fix
+from elbrix.holding.hold import LayoutResult, all_parameters, machine_for, solve_layout
+from elbrix.holding.layout import ChosenElement, find_element
+from elbrix.holding.remedies import nearest_fix
 from elbrix.parameters.parameter import Parameter
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Fix
 from elbrix.shop.shop import Shop
 
-MOST_THINGS = 24
+MAX_ELEMENTS = 24
 
 
-def asked_of(doc: HoldDoc, shop: Shop) -> tuple[Asked, ...]:
+def asked_of(doc: LayoutDoc, shop: Shop) -> tuple[ChosenElement, ...]:
     """The things with what was chosen for each, read back."""
     machine = machine_for(shop, doc.machine)
     return tuple(
-        Asked(kind=t.kind, chosen=read_chosen(find_thing(t.kind).parameters(shop, machine), t.chosen)) for t in doc.things
+        ChosenElement(kind=t.kind, chosen=read_chosen(find_element(t.kind).parameters(shop, machine), t.chosen))
+        for t in doc.elements
     )
 
 
-def solve_doc(doc: HoldDoc, shop: Shop, *, quick: bool = False) -> Hold:
+def solve_doc(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResult:
     """The layout as the shop stands now.
 
     Raises:
         ShopError: Its values contradict each other.
     """
-    return solve_hold(
+    return solve_layout(
         shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
     )
 
 
-def fix_of(doc: HoldDoc, shop: Shop, key: str) -> Fix | None:
+def fix_of(doc: LayoutDoc, shop: Shop, key: str) -> Fix | None:
     """The nearest change that would mend a check; takes up to a second.
 
     Raises:
@@ -48,21 +49,21 @@ def fix_of(doc: HoldDoc, shop: Shop, key: str) -> Fix | None:
     )
 
 
-def fixed(doc: HoldDoc, shop: Shop, fix: Fix) -> HoldDoc:
+def fixed(doc: LayoutDoc, shop: Shop, fix: Fix) -> LayoutDoc:
     """The document with a fix applied."""
     for name, text in fix.changes:
-        doc = choose_hold(doc, shop, name, text)
+        doc = choose_layout(doc, shop, name, text)
     return doc
 
 
-def parameters_of(doc: HoldDoc, shop: Shop) -> dict[str, Parameter]:
+def parameters_of(doc: LayoutDoc, shop: Shop) -> dict[str, Parameter]:
     """Every parameter of the layout by its whole name."""
     return all_parameters(shop, machine_for(shop, doc.machine), asked_of(doc, shop))
 
 
-def choose_hold(
-    doc: HoldDoc, shop: Shop, name: str, text: str, unit: str = "mm", known: dict[str, Parameter] | None = None
-) -> HoldDoc:
+def choose_layout(
+    doc: LayoutDoc, shop: Shop, name: str, text: str, unit: str = "mm", known: dict[str, Parameter] | None = None
+) -> LayoutDoc:
     """The document with one value chosen from typed text; things' values have their number before: "1.x".
 
     Args:
@@ -78,32 +79,32 @@ def choose_hold(
     number, _, own = name.rpartition(".")
     if not number:
         return replace(doc, chosen={**doc.chosen, own: chosen})
-    return _with_thing(doc, int(number), {**doc.things[int(number)].chosen, own: chosen})
+    return _with_thing(doc, int(number), {**doc.elements[int(number)].chosen, own: chosen})
 
 
-def forget_hold(doc: HoldDoc, name: str) -> HoldDoc:
+def forget_layout(doc: LayoutDoc, name: str) -> LayoutDoc:
     """The document with one value back to what is proposed."""
     number, _, own = name.rpartition(".")
     if not number:
         return replace(doc, chosen={k: v for k, v in doc.chosen.items() if k != own})
-    return _with_thing(doc, int(number), {k: v for k, v in doc.things[int(number)].chosen.items() if k != own})
+    return _with_thing(doc, int(number), {k: v for k, v in doc.elements[int(number)].chosen.items() if k != own})
 
 
-def add_thing(doc: HoldDoc, kind: str) -> HoldDoc:
+def add_element(doc: LayoutDoc, kind: str) -> LayoutDoc:
     """One more thing, where it is proposed.
 
     Raises:
         EntryError: There are too many already.
     """
-    find_thing(kind)
-    if len(doc.things) >= MOST_THINGS:
-        raise EntryError("Hold", f"{len(doc.things)} things already", f"{MOST_THINGS} fit on a layout", "Take one away first")
-    return replace(doc, things=(*doc.things, ThingDoc(kind=kind)))
+    find_element(kind)
+    if len(doc.elements) >= MAX_ELEMENTS:
+        raise EntryError("Hold", f"{len(doc.elements)} things already", f"{MAX_ELEMENTS} fit on a layout", "Take one away first")
+    return replace(doc, elements=(*doc.elements, ElementDoc(kind=kind)))
 
 
-def remove_thing(doc: HoldDoc, number: int) -> HoldDoc:
-    return replace(doc, things=tuple(t for i, t in enumerate(doc.things) if i != number))
+def remove_element(doc: LayoutDoc, number: int) -> LayoutDoc:
+    return replace(doc, elements=tuple(t for i, t in enumerate(doc.elements) if i != number))
 
 
-def _with_thing(doc: HoldDoc, number: int, chosen: dict[str, Chosen]) -> HoldDoc:
-    return replace(doc, things=tuple(replace(t, chosen=chosen) if i == number else t for i, t in enumerate(doc.things)))
+def _with_thing(doc: LayoutDoc, number: int, chosen: dict[str, Chosen]) -> LayoutDoc:
+    return replace(doc, elements=tuple(replace(t, chosen=chosen) if i == number else t for i, t in enumerate(doc.elements)))

@@ -8,10 +8,11 @@ import sqlite3
 from pathlib import Path
 from typing import Final
 
+from elbrix.book.formats import FORMAT
 from elbrix.quantities.errors import ShopError
 
 APPLICATION_ID: Final = 0x454C4258  #: "ELBX" in the SQLite header
-SCHEMA_VERSION: Final = 1
+SCHEMA_VERSION: Final = FORMAT
 _MAGIC: Final = b"SQLite format 3\0"
 
 
@@ -21,7 +22,7 @@ class BookProblem(ShopError):
     def __init__(self, kind: str, path: Path, what: str, why: str, do: str, choices: tuple[str, ...]) -> None:
         super().__init__(path.name, what, why, do)
         self.args = (kind, path, what, why, do, choices)
-        self.kind = kind  #: missing, foreign, newer, damaged
+        self.kind = kind  #: missing, foreign, newer, older, damaged
         self.path = path
         self.choices = choices  #: of "backup", "other", "new"
 

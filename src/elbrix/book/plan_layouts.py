@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from itertools import pairwise
 
-from elbrix.book.documents import Chosen, HoldDoc, ThingDoc
+from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.design.work import Blank
 from elbrix.holding.cut import cutters_for
 from elbrix.making.plan import Move, Operation, Plan, Setup
@@ -17,7 +17,7 @@ _OUT_MM = 3.0  # the end stands out of the jaws so far beyond what is cut
 _FACED = "face"  # the setup that brings pieces to length: from it on they are single
 
 
-def hold_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) -> HoldDoc:
+def layout_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) -> LayoutDoc:
     """The layout for the operation a move belongs to, in the first vise.
 
     In every setup X is zero at the left end or at the stop, Y in the middle of the width and Z on the top; a layout counts
@@ -48,23 +48,23 @@ def hold_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str) 
             "Pick a move that mills or drills",
         )
     faced = [s.id for s in plan.setups].index(setup.id) >= next((i for i, s in enumerate(plan.setups) if s.id == _FACED), 999)
-    length = blank.along_mm if faced else plan.cut_length.value
+    length = blank.length_mm if faced else plan.cut_length.value
     chosen = {
         "shape": "block",
         "length": f"{length:.2f}",
-        "width": f"{blank.across_mm:.2f}",
-        "height": f"{blank.high_mm:.2f}",
+        "width": f"{blank.width_mm:.2f}",
+        "height": f"{blank.height_mm:.2f}",
         "material": blank.material,
         "cutter": cutter.id,
         **_feed(operation, cutter),
         **_cut(operation, setup, length, blank, cutter.diameter_mm, drills=cutter.kind is CutterKind.DRILL),
     }
-    return HoldDoc(
+    return LayoutDoc(
         id=id,
         title=f"{plan.title}: {operation.title.lower()}",
         machine=plan.machine_id,
         chosen={k: Chosen(text=v) for k, v in chosen.items()},
-        things=(ThingDoc(kind="vise", chosen=_standing_out(chosen, length, shop)),),
+        elements=(ElementDoc(kind="vise", chosen=_standing_out(chosen, length, shop)),),
         notes=f"From the plan: {setup.title.lower()}, {setup.holding}",
     )
 
@@ -79,15 +79,15 @@ def _feed(operation: Operation, cutter: Cutter) -> dict[str, str]:
 
 def _standing_out(cut: Mapping[str, str], length: float, shop: Shop) -> dict[str, Chosen]:
     """For a cut over the end: the work moved in the vise until that end stands out of the jaws."""
-    corners = [tuple(map(float, pair.split(","))) for pair in cut.get("at", "").split(";") if pair.strip()]
-    over_end = cut["path"] == "line" and corners[0][0] == corners[1][0]
+    corners = [tuple(map(float, pair.split(","))) for pair in cut.get("places", "").split(";") if pair.strip()]
+    over_end = cut["cutter_path"] == "line" and corners[0][0] == corners[1][0]
     if not over_end or not shop.vises:
         return {}
     jaw = shop.vises[0].jaw_width_mm
-    out = length / 2 - (float(cut["wide"]) + _OUT_MM) - jaw / 2  # where the middle of the jaws comes
+    out = length / 2 - (float(cut["width_of_cut"]) + _OUT_MM) - jaw / 2  # where the middle of the jaws comes
     side = 1 if corners[0][0] > 0 else -1
     short = length < 0.8 * jaw
-    return {"along": Chosen(text=f"{side * out:.1f}"), **({"spacer": Chosen(text="yes")} if short else {})}
+    return {"offset": Chosen(text=f"{side * out:.1f}"), **({"spacer": Chosen(text="yes")} if short else {})}
 
 
 def _at(moves: tuple[Move, ...], axis: str) -> list[float]:
@@ -109,29 +109,35 @@ def _cut(operation: Operation, setup: Setup, length: float, blank: Blank, d: flo
         ]
         return {
             "cut": "drilling",
-            "path": "points",
-            "at": "; ".join(f"{x:.3f},{y:.3f}" for x, y in dict.fromkeys(holes)) or "0,0",
-            "deep": f"{min(deep, blank.high_mm):.2f}",
+            "cutter_path": "points",
+            "places": "; ".join(f"{x:.3f},{y:.3f}" for x, y in dict.fromkeys(holes)) or "0,0",
+            "depth_below_top": f"{min(deep, blank.height_mm):.2f}",
         }
     steps = sorted({0.0, *(-z for z in zs if z < 0)})
     depth = max((b - a for a, b in pairwise(steps)), default=0.0)
     if ys and not xs:  # along the work at one Y
         y = ys[0]
-        wide = min(d, blank.across_mm / 2 - abs(y) + d / 2)
+        wide = min(d, blank.width_mm / 2 - abs(y) + d / 2)
         at = f"{-length / 2:.3f},{y:.3f}; {length / 2:.3f},{y:.3f}"
     elif xs and not ys:  # over an end, with the side of the cutter
         x = xs[0] - length / 2
         wide = max(0.3, max(xs) - min(xs))
-        at = f"{x:.3f},{-blank.across_mm / 2:.3f}; {x:.3f},{blank.across_mm / 2:.3f}"
-        deep = depth = blank.high_mm
+        at = f"{x:.3f},{-blank.width_mm / 2:.3f}; {x:.3f},{blank.width_mm / 2:.3f}"
+        deep = depth = blank.height_mm
     else:  # over the whole top
-        wide = min(0.7 * d, blank.across_mm)
-        return {"cut": "milling", "path": "face", "deep": f"{deep:.2f}", "depth": f"{max(depth, 0.1):.2f}", "wide": f"{wide:.2f}"}
+        wide = min(0.7 * d, blank.width_mm)
+        return {
+            "cut": "milling",
+            "cutter_path": "face",
+            "depth_below_top": f"{deep:.2f}",
+            "depth_of_cut": f"{max(depth, 0.1):.2f}",
+            "width_of_cut": f"{wide:.2f}",
+        }
     return {
         "cut": "milling",
-        "path": "line",
-        "at": at,
-        "deep": f"{deep:.2f}",
-        "depth": f"{max(depth, 0.1):.2f}",
-        "wide": f"{max(wide, 0.1):.2f}",
+        "cutter_path": "line",
+        "places": at,
+        "depth_below_top": f"{deep:.2f}",
+        "depth_of_cut": f"{max(depth, 0.1):.2f}",
+        "width_of_cut": f"{max(wide, 0.1):.2f}",
     }

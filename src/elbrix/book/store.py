@@ -14,8 +14,9 @@ from typing import Any, Final, TypeVar
 from msgspec import Struct, field
 
 from elbrix.book import backup
-from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, shop_of, to_json, words_of
-from elbrix.book.opening import APPLICATION_ID, SCHEMA_VERSION, WriterLock, inspect
+from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, lift_body, shop_of, to_json, words_of
+from elbrix.book.formats import lift_kind
+from elbrix.book.opening import APPLICATION_ID, SCHEMA_VERSION, BookProblem, WriterLock, inspect
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 
@@ -42,8 +43,6 @@ INSERT INTO about (words) VALUES
  ('State "undone" can be redone; "left" was undone and then overtaken.'),
  ('"search" is an index that can be made again from "item".');
 """
-#: From version → statements that lift it by one. A copy of the book is made before.
-MIGRATIONS: dict[int, str] = {}
 _UNDO_KEPT: Final = 1000
 _MERGE_SECONDS: Final = 90.0
 T = TypeVar("T")
@@ -73,8 +72,8 @@ class Book:
 
     def __init__(self, path: Path, connection: sqlite3.Connection, lock: WriterLock | None, notice: str = "") -> None:
         self.path = path
-        self.notice = notice  #: why it is read-only, for the head line
-        self.trouble = ""  #: why the newest edits are not in the file yet
+        self.read_only_reason = notice  #: why it is read-only, for the head line
+        self.unsaved_reason = ""  #: why the newest edits are not in the file yet
         self.changed: list[Callable[[], None]] = []  #: called after every edit
         self._connection = connection
         self._lock = lock
@@ -117,7 +116,7 @@ class Book:
 
     @classmethod
     def open(cls, path: Path) -> Book:
-        """Open a book: to write when nobody else does and the file allows, else to read, with the reason in `notice`.
+        """Open a book: to write when nobody else does and the file allows, else to read, with the reason in `read_only_reason`.
 
         Raises:
             BookProblem: Missing, foreign, newer or damaged; the file was not written to.
@@ -142,7 +141,7 @@ class Book:
             backup.daily(connection, path, date.today())
         return book
 
-    def follow(self) -> bool:
+    def reload_if_changed(self) -> bool:
         """For a reader: take in what the writing window has kept since; True when there was something."""
         if not self.read_only:
             return False
@@ -174,7 +173,9 @@ class Book:
         return self._lock is None
 
     def _load(self) -> None:
+        (version,) = self._connection.execute("PRAGMA user_version").fetchone()
         for kind, id_, body in self._connection.execute("SELECT kind, id, body FROM item ORDER BY kind, id"):
+            kind, body = lift_body(kind, body, version)  # an older book that may only be read stays as it is
             self._items[(kind, id_)] = from_json(kind, body)
         rows = self._connection.execute(
             "SELECT seq, label, state FROM edit WHERE state != 'left' ORDER BY seq DESC LIMIT ?", (_UNDO_KEPT,)
@@ -267,7 +268,7 @@ class Book:
             raise ShopError(
                 self.path.name,
                 "this window may only read",
-                self.notice.removeprefix("Read only: ") or "The book is read-only",
+                self.read_only_reason.removeprefix("Read only: ") or "The book is read-only",
                 "Close the other window, or export what you need",
             )
         changes = []
@@ -372,7 +373,7 @@ class Book:
             call()
 
     def flush(self) -> bool:
-        """Write what waits. False, with `trouble` saying why, when the file cannot take it; the edits stay in memory."""
+        """Write what waits. False, with `unsaved_reason` saying why, when the file cannot take it; the edits stay in memory."""
         while self._pending:
             try:
                 if _inode(self.path) != self._inode:
@@ -388,13 +389,13 @@ class Book:
                     raise
             except (OSError, sqlite3.Error) as error:
                 count = len(self._pending)
-                self.trouble = (
+                self.unsaved_reason = (
                     f"{count} edit{'s are' if count > 1 else ' is'} not in the file yet: {error}. Keep this window open, make"
                     " room or bring the folder back; it is tried again by itself"
                 )
                 return False
             self._pending.pop(0)
-        self.trouble = ""
+        self.unsaved_reason = ""
         return True
 
     def integrity(self) -> str:
@@ -422,9 +423,51 @@ def _now() -> str:
 
 
 def _migrate(connection: sqlite3.Connection, path: Path) -> None:
+    """Lift an older book to today's format in one transaction; a copy of it is made before.
+
+    Raises:
+        BookProblem: The copy cannot be made, so nothing was changed.
+    """
     (version,) = connection.execute("PRAGMA user_version").fetchone()
-    if version < SCHEMA_VERSION:
-        backup.make(connection, path, f"before format {SCHEMA_VERSION}")
-    while version < SCHEMA_VERSION:
-        connection.executescript(f"BEGIN; {MIGRATIONS[version]} PRAGMA user_version = {version + 1}; COMMIT;")
-        version += 1
+    if version >= SCHEMA_VERSION:
+        return
+    tag = f"before format {SCHEMA_VERSION}"
+    if backup.make(connection, path, tag) is None and not backup.path_of(path, tag).exists():
+        raise BookProblem(
+            "older",
+            path,
+            f"it is in format {version}, and no copy of it can be made beside it",
+            "The disk is full or the folder cannot be written; Elbrix lifts no book to a newer format without a copy",
+            "Make room and open it again. Nothing was changed in it",
+            ("other",),
+        )
+    connection.execute("BEGIN IMMEDIATE")
+    try:
+        _lift_items(connection, version)
+        _lift_history(connection, version)
+        connection.execute("UPDATE setting SET key = 'layout' WHERE key = 'hold'")
+        connection.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
+        connection.execute("COMMIT")
+    except BaseException:
+        connection.execute("ROLLBACK")
+        raise
+    connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the header can be read without the log
+
+
+def _lift_items(connection: sqlite3.Connection, version: int) -> None:
+    rows = connection.execute("SELECT kind, id, body, changed FROM item").fetchall()
+    connection.execute("DELETE FROM item")
+    connection.execute("DELETE FROM search")
+    for old_kind, id_, old_body, changed in rows:
+        kind, body = lift_body(old_kind, old_body, version)
+        connection.execute("INSERT INTO item VALUES (?, ?, ?, ?)", (kind, id_, body, changed))
+        connection.execute("INSERT INTO search VALUES (?, ?, ?)", (kind, id_, words_of(from_json(kind, body))))
+
+
+def _lift_history(connection: sqlite3.Connection, version: int) -> None:
+    for seq, n, kind, before, after in connection.execute("SELECT seq, n, kind, before, after FROM change").fetchall():
+        bodies = [None if b is None else lift_body(kind, b, version)[1] for b in (before, after)]
+        connection.execute(
+            "UPDATE change SET kind = ?, before = ?, after = ? WHERE seq = ? AND n = ?",
+            (lift_kind(kind, version), *bodies, seq, n),
+        )

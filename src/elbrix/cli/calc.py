@@ -10,8 +10,8 @@ from typing import Any
 from elbrix.cli.calc_angles import ANGLE_CALCS
 from elbrix.cli.calc_hold import hold_limit
 from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
-from elbrix.design.family import Need, find_family, parameter_of, solve_for
-from elbrix.parameters.parameter import Given
+from elbrix.design.family import Request, find_family, parameter_of, solve_for
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Origin
@@ -37,7 +37,7 @@ def t_nut(asked: Mapping[str, Any]) -> dict[str, Any]:
             "The nut follows the measured slot",
             "Give slot: {neck_mm: […], lip_mm: […], head_mm: […], depth_mm: […]}",
         )
-    chosen: dict[str, Given] = {}
+    chosen: dict[str, ParameterValue] = {}
     for name in ("neck", "lip", "head", "depth"):
         if f"{name}_mm" not in slot:
             raise ShopError(
@@ -47,11 +47,11 @@ def t_nut(asked: Mapping[str, Any]) -> dict[str, Any]:
         values = _numbers(f"T-nut, slot.{name}_mm", slot[f"{name}_mm"])
         for value in values:
             parameter.read(repr(value))  # refuses what no slot measures
-        chosen[name] = Given(Readings(values_mm=values), Origin.MEASURED)
+        chosen[name] = ParameterValue(Readings(values_mm=values), Origin.MEASURED)
     for key, name in (("thread", "thread"), ("length_mm", "length"), ("stud_stop", "stud_stop"), ("torque_nm", "torque")):
         if asked.get(key) is not None:
             chosen[name] = parameter_of(family, name).read(str(asked[key]))
-    design = solve_for(family, Shop(), Need(), chosen)
+    design = solve_for(family, Shop(), Request(), chosen)
     v = design.values
     return {
         "neck_mm": v.number("neck_width"),

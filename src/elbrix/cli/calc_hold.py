@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from elbrix.cli.calc_angles import number
-from elbrix.holding.contacts import Contact, Held, Load, Push, Vec, strap_tip_n
+from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, Vec, strap_tip_n
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import name_motion
 from elbrix.quantities.errors import ShopError
@@ -33,12 +33,12 @@ def _rows(asked: Mapping[str, Any], key: str) -> list[Mapping[str, Any]]:
     return rows
 
 
-def _push(row: Mapping[str, Any]) -> Push:
+def _push(row: Mapping[str, Any]) -> ClampForce:
     if "stud_force_N" in row:
         force = strap_tip_n(number(row, "stud_force_N"), number(row, "tip_arm_mm"), number(row, "heel_arm_mm"))
     else:
         force = number(row, "force_N")
-    return Push(_vector(row, "position_mm"), _vector(row, "direction"), force, number(row, "tip_mu", 0.0))
+    return ClampForce(_vector(row, "position_mm"), _vector(row, "direction"), force, number(row, "tip_mu", 0.0))
 
 
 def _load(row: Mapping[str, Any]) -> Load:
@@ -54,9 +54,9 @@ def hold_limit(asked: Mapping[str, Any]) -> dict[str, Any]:
     contacts = tuple(
         Contact(_vector(r, "position_mm"), _vector(r, "normal_into_part"), number(r, "mu", 0.0)) for r in _rows(asked, "contacts")
     )
-    held = Held(
+    held = HeldPart(
         contacts=contacts,
-        pushes=tuple(_push(r) for r in _rows(asked, "clamps")),
+        forces=tuple(_push(r) for r in _rows(asked, "clamps")),
         weight_n=number(asked, "weight_N", 0.0),
         cg=_vector(asked, "cg_mm", (0.0, 0.0, 0.0)),
         gravity=_vector(asked, "gravity_direction", (0.0, 0.0, -1.0)),
@@ -72,7 +72,7 @@ def hold_limit(asked: Mapping[str, Any]) -> dict[str, Any]:
     return {key: [a[key] for a in answers] for key in answers[0]} if many else answers[0]
 
 
-def _told(held: Held, load: Load, limit: Limit) -> dict[str, Any]:
+def _told(held: HeldPart, load: Load, limit: Limit) -> dict[str, Any]:
     motion = name_motion(held, load, limit)
     factor = "unbounded" if limit.factor is not None and math.isinf(limit.factor) else limit.factor
     return {"lambda": factor, "mode": motion.mode, "motion": motion.words}

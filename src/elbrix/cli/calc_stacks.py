@@ -11,7 +11,7 @@ from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
 from elbrix.gauging.pairs import pair
 from elbrix.gauging.stacks import MOST_BLOCKS, Stack, limit_um, solver_for
-from elbrix.quantities.decimals import MM_PER, exact
+from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import ShopError
 
 
@@ -48,7 +48,7 @@ def _target(asked: Mapping[str, Any], text: object, unit_of_set: str) -> Fractio
             "It is a decimal as text, in mm or in",
             'Give "target": "41.7265"',
         )
-    return exact(text, "target") * MM_PER[unit] / MM_PER[unit_of_set]
+    return parse_decimal(text, "target") * MM_PER[unit] / MM_PER[unit_of_set]
 
 
 def _tolerance(asked: Mapping[str, Any], unit_of_set: str) -> Fraction:
@@ -63,7 +63,7 @@ def _wear(asked: Mapping[str, Any], targets: list[Fraction]) -> tuple[int, str, 
     """(number, nominal, length of all of them in the set's unit)."""
     wear = _whole(asked, "wear_blocks", 0, 0, 2)
     nominal = str(asked.get("wear_nominal", "2"))
-    worn = wear * exact(nominal, "wear_nominal") if wear else Fraction(0)
+    worn = wear * parse_decimal(nominal, "wear_nominal") if wear else Fraction(0)
     if worn >= min(targets):
         raise ShopError(
             "stack",
@@ -95,8 +95,8 @@ def stack_calibrated(asked: Mapping[str, Any]) -> dict[str, Any]:
     listed = asked.get("deviation_um", {})
     if not isinstance(listed, dict) or not all(isinstance(v, int | float) and not isinstance(v, bool) for v in listed.values()):
         raise ShopError("stack", "“deviation_um” is no list of deviations", "It names blocks with µm", 'Give {"1.005": -0.07, …}')
-    excluded = {exact(str(m), "exclude") for m in asked.get("exclude", [])}
-    deviations = {k: float(v) for k, v in listed.items() if exact(k, "deviation_um") not in excluded}
+    excluded = {parse_decimal(str(m), "exclude") for m in asked.get("exclude", [])}
+    deviations = {k: float(v) for k, v in listed.items() if parse_decimal(k, "deviation_um") not in excluded}
     target = _target(asked, asked.get("target"), blocks.unit)
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)

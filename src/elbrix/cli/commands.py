@@ -16,10 +16,10 @@ from elbrix.book.opening import inspect
 from elbrix.book.store import Book
 from elbrix.cli import calc
 from elbrix.demo import documents, write_demo
-from elbrix.design.family import Design, Family, Need, all_families, find_family, parameter_of, read_choices, solve_for
+from elbrix.design.family import Design, Family, Request, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
 from elbrix.design.patterns import read_from_file
-from elbrix.holding.hold import Hold
+from elbrix.holding.hold import LayoutResult
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
@@ -51,7 +51,7 @@ def _shop(book: str | None) -> Shop:
 
 
 def _ask(options: argparse.Namespace) -> int:
-    from elbrix.answers.answer import NotAnswered, World
+    from elbrix.answers.answer import NotAnswered, ShopContext
     from elbrix.answers.ask import answer_data, ask, examples, world_of
 
     text = " ".join(options.question)
@@ -62,7 +62,7 @@ def _ask(options: argparse.Namespace) -> int:
     with tempfile.TemporaryDirectory() as folder:
         book = Book.open(Path(options.book)) if options.book else write_demo(Path(folder) / "demo.elbrix")
         try:
-            world: World = world_of(book)
+            world: ShopContext = world_of(book)
             answer = ask(text, world, options.units)
         except NotAnswered as error:
             if options.json:
@@ -79,8 +79,8 @@ def _ask(options: argparse.Namespace) -> int:
     for figure in answer.figures:
         shown = figure.text or style.with_unit(figure.value, figure.unit, figure.step)
         print(f"  {figure.label:34} {shown}")
-        if figure.working:
-            parts = (figure.working.formula, figure.working.with_numbers, figure.working.source)
+        if figure.derivation:
+            parts = (figure.derivation.formula, figure.derivation.with_numbers, figure.derivation.source)
             print(f"  {'':34}   {'; '.join(p for p in parts if p)}")
     for words in answer.notes:
         print(f"  {words}")
@@ -112,7 +112,7 @@ def _families(options: argparse.Namespace) -> int:
     return 0
 
 
-def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Need, Design]:
+def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Request, Design]:
     family = find_family(options.family)
     shop = _shop(options.book)
     pairs = []
@@ -126,8 +126,8 @@ def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Need, Design]:
             value = read_from_file(parameter_of(family, name).kind, Path(value[1:]))
         pairs.append((name, value))
     machine = shop.machine(options.machine).id if options.machine else ""
-    need = Need(machine=machine, slot=options.slot, pieces=options.pieces)
-    return family, shop, need, solve_for(family, shop, need, read_choices(family, pairs))
+    request = Request(machine=machine, slot=options.slot, pieces=options.pieces)
+    return family, shop, request, solve_for(family, shop, request, read_choices(family, pairs))
 
 
 def _design(options: argparse.Namespace) -> int:
@@ -162,14 +162,14 @@ def _write_files(family: Family, design: Design, folder: Path, formats: list[str
 
 
 def _plan(options: argparse.Namespace) -> int:
-    family, shop, need, design = _solve(options)
+    family, shop, request, design = _solve(options)
     on = shop.machine(options.on).id if options.on else ""
     plan = plan_work(
         family.title,
         family.work(design, shop),
         shop,
         Options(machine=on, style=options.style, passes=options.passes),
-        home=need.machine,
+        home=request.machine,
         unit=options.units,
     )
     if options.csv:
@@ -249,16 +249,16 @@ def plan_json(plan: Plan) -> dict[str, object]:
 
 
 def _hold(options: argparse.Namespace) -> int:
-    from elbrix.book.documents import HoldDoc, from_json
+    from elbrix.book.documents import LayoutDoc, from_json
     from elbrix.book.layouts import solve_doc
 
     if options.book:
         book = Book.open(Path(options.book))
-        shop, known = book.shop, book.all(HoldDoc)
+        shop, known = book.shop, book.all(LayoutDoc)
         book.close()
     else:
         everything = documents()
-        shop, known = shop_of(everything), [d for d in everything if isinstance(d, HoldDoc)]
+        shop, known = shop_of(everything), [d for d in everything if isinstance(d, LayoutDoc)]
     doc = next((d for d in known if d.id == options.layout), None)
     if doc is None:
         path = Path(options.layout)
@@ -269,8 +269,8 @@ def _hold(options: argparse.Namespace) -> int:
             raise ShopError(
                 "hold", f"“{options.layout}” is no layout", f"It is a file, or one of the book's: {have}", "Check the name"
             ) from None
-        read = from_json("hold", text)
-        assert isinstance(read, HoldDoc)
+        read = from_json("layout", text)
+        assert isinstance(read, LayoutDoc)
         doc = read
     hold = solve_doc(doc, shop)
     if options.json:
@@ -290,7 +290,7 @@ def _hold(options: argparse.Namespace) -> int:
     return 0
 
 
-def hold_json(title: str, hold: Hold) -> dict[str, object]:
+def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
     """A layout worked out, as plain data; mm, N, unrounded."""
     margin = hold.margin
     return {
@@ -356,7 +356,9 @@ def _check(options: argparse.Namespace) -> int:
     book = Book.open(path)
     try:
         found = book.integrity()
-        print(f"{path.name}: {found}; {len(book.documents)} items" + (f"; {book.notice}" if book.notice else ""))
+        print(
+            f"{path.name}: {found}; {len(book.documents)} items" + (f"; {book.read_only_reason}" if book.read_only_reason else "")
+        )
     finally:
         book.close()
     return 0 if found == "ok" else 1

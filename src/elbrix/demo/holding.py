@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from elbrix.book.documents import Chosen, Document, HoldDoc, ThingDoc
+from elbrix.book.documents import Chosen, Document, ElementDoc, LayoutDoc
 from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, Fastener, FastenerKind, SupportBlock, TableStop, Vise
 
@@ -22,12 +22,12 @@ def workholding() -> list[Document]:
             jaw_thickness_mm=18,
             length_mm=330,
             force_per_nm=420,
-            most_nm=45,
+            max_torque_nm=45,
             key_width_mm=14,
             key_spacing_mm=210,
             jaw_screw="M8",
             jaw_screw_spacing_mm=80,
-            jaw_screw_above_mm=18,
+            jaw_screw_height_mm=18,
             fixed_lean_mm_per_m=0.12,
         ),
         Vise(
@@ -40,11 +40,11 @@ def workholding() -> list[Document]:
             jaw_thickness_mm=22,
             length_mm=520,
             force_per_nm=300,
-            most_nm=30,
+            max_torque_nm=30,
             split=True,
             jaw_screw="M6",
             jaw_screw_spacing_mm=50,
-            jaw_screw_above_mm=12,
+            jaw_screw_height_mm=12,
         ),
         Clamp(
             id="strap-100", length_mm=100, width_mm=30, thickness_mm=18, slot_from_mm=16, slot_to_mm=56, slot_width_mm=11, count=4
@@ -63,10 +63,16 @@ def workholding() -> list[Document]:
             slot_width_mm=11,
             count=2,
         ),
-        SupportBlock(id="step-6", kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2, length_mm=32, width_mm=25, count=4),
-        SupportBlock(id="step-38", kind=BlockKind.STEP, low_mm=38, high_mm=92, step_mm=3, length_mm=45, width_mm=25, count=2),
-        SupportBlock(id="riser-25", kind=BlockKind.RISER, low_mm=25.4, high_mm=25.4, length_mm=76.2, width_mm=50.8, count=2),
-        SupportBlock(id="jack-40", kind=BlockKind.JACK, low_mm=40, high_mm=62, length_mm=28, width_mm=28, count=3),
+        SupportBlock(
+            id="step-6", kind=BlockKind.STEP, min_height_mm=6, max_height_mm=38, step_mm=2, length_mm=32, width_mm=25, count=4
+        ),
+        SupportBlock(
+            id="step-38", kind=BlockKind.STEP, min_height_mm=38, max_height_mm=92, step_mm=3, length_mm=45, width_mm=25, count=2
+        ),
+        SupportBlock(
+            id="riser-25", kind=BlockKind.RISER, min_height_mm=25.4, max_height_mm=25.4, length_mm=76.2, width_mm=50.8, count=2
+        ),
+        SupportBlock(id="jack-40", kind=BlockKind.JACK, min_height_mm=40, max_height_mm=62, length_mm=28, width_mm=28, count=3),
         TableStop(id="stop-30", body_mm=30, height_mm=20, reach_mm=70, count=3),
         Fastener(id="t-nut-m10", kind=FastenerKind.T_NUT, thread="M10", neck_mm=11.6, count=6),
         Fastener(id="t-nut-m8", kind=FastenerKind.T_NUT, thread="M8", neck_mm=11.6, count=4),
@@ -76,15 +82,15 @@ def workholding() -> list[Document]:
         Pin(id="pin-6", diameter_mm=6.002, length_mm=24, count=8),
         Pin(id="pin-8", diameter_mm=8.004, length_mm=32, count=4),
         Pin(id="pin-10", diameter_mm=9.998, length_mm=40, count=2),
-        Bore(id="bore-quill", name="Pip's quill stop boss", least_mm=25.12, most_mm=25.19, deep_mm=28),
-        Bore(id="bore-clover", name="Clover's centre bore", least_mm=25.005, most_mm=25.012),
-        Bore(id="bore-yoke", name="bronze yoke, trunnion", least_mm=18.03, most_mm=18.07, deep_mm=22),
+        Bore(id="bore-quill", name="Pip's quill stop boss", smallest_mm=25.12, largest_mm=25.19, depth_mm=28),
+        Bore(id="bore-clover", name="Clover's centre bore", smallest_mm=25.005, largest_mm=25.012),
+        Bore(id="bore-yoke", name="bronze yoke, trunnion", smallest_mm=18.03, largest_mm=18.07, depth_mm=22),
         Fastener(id="screw-m8-40", kind=FastenerKind.CAP_SCREW, thread="M8", length_mm=40, count=6),
     ]
 
 
-def _thing(kind: str, **chosen: str) -> ThingDoc:
-    return ThingDoc(kind=kind, chosen={k: Chosen(text=v) for k, v in chosen.items()})
+def _thing(kind: str, **chosen: str) -> ElementDoc:
+    return ElementDoc(kind=kind, chosen={k: Chosen(text=v) for k, v in chosen.items()})
 
 
 def _chosen(**values: str) -> dict[str, Chosen]:
@@ -94,7 +100,7 @@ def _chosen(**values: str) -> dict[str, Chosen]:
 def layouts() -> list[Document]:
     """A round dial plate whose clamps stand in the cut, the gnomon wedge in the vise, the bronze yoke on a plate."""
     return [
-        HoldDoc(
+        LayoutDoc(
             id="hold-dial",
             title="Dial plate 180 × 8, step round its rim",
             machine="hazel",
@@ -107,19 +113,19 @@ def layouts() -> list[Document]:
                 y="0",
                 cut="milling",
                 cutter="end-mill-12",
-                path="around",
-                deep="3",
-                depth="3",
-                wide="5",
+                cutter_path="around",
+                depth_below_top="3",
+                depth_of_cut="3",
+                width_of_cut="5",
                 feed="0.05",
             ),
-            things=(
-                _thing("strap", slot="middle slot", x="118", turn="180", clamp="strap-100", torque="16"),
-                _thing("strap", slot="middle slot", x="-118", turn="0", clamp="strap-100", torque="16"),
-                _thing("strap", slot="rear slot", x="96", turn="200", clamp="strap-80", torque="16"),
+            elements=(
+                _thing("strap", slot="middle slot", x="118", direction="180", clamp="strap-100", torque="16"),
+                _thing("strap", slot="middle slot", x="-118", direction="0", clamp="strap-100", torque="16"),
+                _thing("strap", slot="rear slot", x="96", direction="200", clamp="strap-80", torque="16"),
             ),
         ),
-        HoldDoc(
+        LayoutDoc(
             id="hold-wedge",
             title="Gnomon wedge blank in the vise",
             machine="hazel",
@@ -132,15 +138,15 @@ def layouts() -> list[Document]:
                 material="bronze",
                 cut="milling",
                 cutter="end-mill-16",
-                path="face",
-                deep="2",
-                depth="2",
-                wide="12",
+                cutter_path="face",
+                depth_below_top="2",
+                depth_of_cut="2",
+                width_of_cut="12",
                 feed="0.06",
             ),
-            things=(_thing("vise", vise="vise-125", torque="25"),),
+            elements=(_thing("vise", vise="vise-125", torque="25"),),
         ),
-        HoldDoc(
+        LayoutDoc(
             id="hold-yoke",
             title="Bronze bearing yoke on its plate",
             machine="hazel",
@@ -152,26 +158,26 @@ def layouts() -> list[Document]:
                 material="bronze",
                 cut="milling",
                 cutter="end-mill-10",
-                path="around",
-                deep="10",
-                depth="5",
-                wide="3",
+                cutter_path="around",
+                depth_below_top="10",
+                depth_of_cut="5",
+                width_of_cut="3",
                 feed="0.04",
             ),
-            things=(
+            elements=(
                 replace(
                     _thing(
                         "plate",
                         torque="7",
                         length="190",
                         width="134",
-                        thick="20",
-                        screws="-42,-12; 42,-12; 0,18",
+                        thickness="20",
+                        screw_positions="-42,-12; 42,-12; 0,18",
                         thread="M6x1",
                         pins="relieved",
-                        pin_at="-50,-22; 50,-22",
-                        pin="6.002",
-                        play="0.018",
+                        pin_positions="-50,-22; 50,-22",
+                        pin_diameter="6.002",
+                        pin_clearance="0.018",
                         spacing_error="0.03",
                     ),
                     design="plate-yoke",

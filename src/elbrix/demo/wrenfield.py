@@ -65,9 +65,9 @@ def _machines() -> list[Machine]:
             ),
         ),
         axes={
-            "X": Axis(mm_per_turn=4, divisions=200, slack_mm=0.08, travel_mm=660),
-            "Y": Axis(mm_per_turn=4, divisions=200, slack_mm=0.06, travel_mm=240),
-            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.02, travel_mm=380),
+            "X": Axis(mm_per_turn=4, divisions=200, backlash_mm=0.08, travel_mm=660),
+            "Y": Axis(mm_per_turn=4, divisions=200, backlash_mm=0.06, travel_mm=240),
+            "Z": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.02, travel_mm=380),
         },
         readout_step_mm=0.005,
         speeds_rpm=(80, 120, 180, 270, 405, 600, 900, 1350, 2000, 2720),
@@ -103,9 +103,9 @@ def _machines() -> list[Machine]:
             ),
         ),
         axes={
-            "X": Axis(mm_per_turn=2, divisions=100, slack_mm=0.22, travel_mm=220),
-            "Y": Axis(mm_per_turn=2, divisions=100, slack_mm=0.18, travel_mm=100),
-            "Z": Axis(mm_per_turn=2, divisions=100, slack_mm=0.30, travel_mm=180),
+            "X": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.22, travel_mm=220),
+            "Y": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.18, travel_mm=100),
+            "Z": Axis(mm_per_turn=2, divisions=100, backlash_mm=0.30, travel_mm=180),
         },
         speeds_rpm=(200, 350, 560, 900, 1400, 2100),
         speeds_note="Step belts: stop before moving the belt.",
@@ -141,9 +141,9 @@ def _machines() -> list[Machine]:
             TSlot(label="front slot", offset_mm=-57.15),
         ),
         axes={
-            "X": Axis(mm_per_turn=6.35, divisions=250, slack_mm=0.30, travel_mm=610),
-            "Y": Axis(mm_per_turn=5.08, divisions=200, slack_mm=0.20, travel_mm=203),
-            "Z": Axis(mm_per_turn=2.54, divisions=100, slack_mm=0.05, travel_mm=430),
+            "X": Axis(mm_per_turn=6.35, divisions=250, backlash_mm=0.30, travel_mm=610),
+            "Y": Axis(mm_per_turn=5.08, divisions=200, backlash_mm=0.20, travel_mm=203),
+            "Z": Axis(mm_per_turn=2.54, divisions=100, backlash_mm=0.05, travel_mm=430),
         },
         speeds_rpm=(28, 43, 66, 100, 152, 230, 350, 525),
         speeds_note="Geared: change only when stopped.",
@@ -171,7 +171,7 @@ def _machines() -> list[Machine]:
                 depth=_read(22.0, on="2026-08-11"),
             ),
         ),
-        axes={"X": Axis(mm_per_turn=3, divisions=60, slack_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)},
+        axes={"X": Axis(mm_per_turn=3, divisions=60, backlash_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)},
         speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200),
         taper="MT3",
         rigidity="medium",
@@ -376,7 +376,7 @@ def _designs(things: list[Document]) -> list[Document]:
         notes="As tall as the slot is deep: it clamped on itself. Measure first.",
     )
     sine = DesignDoc(id="sine-plate", family="sine_plate", title="Sine plate for gnomon wedges", machine="hazel", pieces=1)
-    for name, text in (("centres", "100"), ("pattern", "grid 20"), ("uneven", "0.004"), ("width", "80")):
+    for name, text in (("roll_centres", "100"), ("pattern", "grid 20"), ("taper", "0.004"), ("width", "80")):
         sine = choose(sine, name, text)
     sine = issue_revision(sine, shop, "Centres by the budget for ±25″; plate came back 4 µm thick at one end", on="2026-11-20")
     sine = replace(sine, location="Box under the surface plate", notes="Stack between the rolls before the screws go tight.")
@@ -388,7 +388,13 @@ def _designs(things: list[Document]) -> list[Document]:
         slot="middle slot",
         pieces=2,
     )
-    for name, text in (("host", "14.02"), ("host_deep", "6.4"), ("spacing", "210"), ("out", "0.24"), ("out_again", "0.25")):
+    for name, text in (
+        ("vise_slot", "14.02"),
+        ("vise_slot_depth", "6.4"),
+        ("key_spacing", "210"),
+        ("misalignment", "0.24"),
+        ("misalignment_check", "0.25"),
+    ):
         keys = choose(keys, name, text)
     keys = issue_revision(keys, shop, "Vise slots 0.245 out of line, read from both sides; one key turned round", on="2026-11-22")
     keys = replace(keys, location="In the vise", notes="Do not change them end for end: a dot of blue on the right one.")
@@ -397,7 +403,7 @@ def _designs(things: list[Document]) -> list[Document]:
         design="t-nut-hazel",
         options=Options(machine="hazel"),
         done=("saw.cut", "square.A", "square.deburr1", "square.B", "square.D", "square.C", "square.deburr2", "zero.Y", "zero.Z"),
-        measured={"bar_across": 18.22},
+        measured={"bar_width": 18.22},
     )
     return [long_table, small, wide, tall, ring, wrong, sine, keys, *accessories.designs(shop), job]
 

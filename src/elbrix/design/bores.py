@@ -18,10 +18,10 @@ from msgspec import Struct
 
 from elbrix.design.family import Hole
 from elbrix.design.work import HolePattern, PatternHole
-from elbrix.drawing.scene import Arc, Element, Line, Path, Point, Style, Words
+from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.solids.recipe import Turned, drilled
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
@@ -50,9 +50,9 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
     thread: str = ""
     ream: float = 0.0
     bore: float = 0.0  #: counterbore Ø
-    bore_deep: float = 0.0
-    deep: float = 0.0  #: full diameter
-    thread_deep: float = 0.0
+    bore_depth: float = 0.0
+    depth: float = 0.0  #: full diameter
+    thread_depth: float = 0.0
     below: bool = False  #: drilled from the other face
     feature: str = "holes"
     use: str = ""  #: "for the dowel", after the sizes
@@ -75,14 +75,19 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
     def words(self) -> str:
         """Its line of the hole table."""
         if self.threaded is not None:
-            how = f"full thread {num(self.thread_deep)} deep, " if self.thread_deep else "through, "
-            text = f"{self.threaded.shown} {how}drill {num(self.drill, 2)}" + (f" × {num(self.deep)}" if self.deep else "")
+            how = f"full thread {format_number(self.thread_depth)} deep, " if self.thread_depth else "through, "
+            text = f"{self.threaded.shown} {how}drill {format_number(self.drill, 2)}" + (
+                f" × {format_number(self.depth)}" if self.depth else ""
+            )
         elif self.ream:
-            text = f"Ø{num(self.ream, 3)} reamed {'× ' + num(self.deep) if self.deep else 'through'}, drill {num(self.drill, 2)}"
+            text = (
+                f"Ø{format_number(self.ream, 3)} reamed {'× ' + format_number(self.depth) if self.depth else 'through'}, drill"
+                f" {format_number(self.drill, 2)}"
+            )
         else:
-            text = f"Ø{num(self.drill, 2)} {'× ' + num(self.deep) if self.deep else 'through'}"
+            text = f"Ø{format_number(self.drill, 2)} {'× ' + format_number(self.depth) if self.depth else 'through'}"
         if self.bore:
-            text += f", counterbore Ø{num(self.bore)} × {num(self.bore_deep)}"
+            text += f", counterbore Ø{format_number(self.bore)} × {format_number(self.bore_depth)}"
         return text + (", from the other side" if self.below else "") + (f", {self.use}" if self.use else "")
 
 
@@ -112,8 +117,8 @@ def tapped(
         y=y,
         drill=t.tap_drill[1],
         thread=t.name,
-        deep=deep,
-        thread_deep=thread_deep,
+        depth=deep,
+        thread_depth=thread_deep,
         feature=feature,
         below=below,
         use=use,
@@ -130,7 +135,7 @@ def reamed(
         y=y,
         drill=round(size - REAM_ALLOWANCE[size > 10], 2),
         ream=size,
-        deep=deep,
+        depth=deep,
         feature=feature,
         below=below,
         use=use,
@@ -156,7 +161,7 @@ def sunk(
         y=y,
         drill=clearance_hole(screw, series).value,
         bore=float(bore),
-        bore_deep=round(head("socket_cap", screw, "head_h").value + SUNK, 2),
+        bore_depth=round(head("socket_cap", screw, "head_h").value + SUNK, 2),
         feature=feature,
         below=below,
         use=use,
@@ -188,19 +193,19 @@ class Span(Struct, frozen=True):
     plane: str = "xy"
 
     @property
-    def thick(self) -> float:
+    def thickness(self) -> float:
         return self.high - self.low
 
     def tool(self, hole: Bored) -> Turned:
         """What the kernel takes away."""
-        steps = [(hole.drill if hole.threaded else hole.ream or hole.drill, hole.deep or self.thick)]
+        steps = [(hole.drill if hole.threaded else hole.ream or hole.drill, hole.depth or self.thickness)]
         if hole.bore:
-            steps.insert(0, (hole.bore, hole.bore_deep))
+            steps.insert(0, (hole.bore, hole.bore_depth))
         if self.plane == "xy":
             at, out = (hole.x, hole.y, self.low if hole.below else self.high), (0.0, 0.0, -1.0 if hole.below else 1.0)
         else:
             at, out = (hole.x, self.high if hole.below else self.low, hole.y), (0.0, 1.0 if hole.below else -1.0, 0.0)
-        return drilled(at, tuple(steps), through_to=None if hole.deep else self.thick, out=out)
+        return drilled(at, tuple(steps), through_to=None if hole.depth else self.thickness, out=out)
 
     def flat(self, x: float, y: float, size: float, deep: float) -> Turned:
         """A recess with a flat floor, bored from the top."""
@@ -240,10 +245,10 @@ def pattern(
             thread=h.thread,
             drill_mm=h.drill,
             bore_mm=h.bore,
-            bore_deep_mm=h.bore_deep,
+            bore_depth_mm=h.bore_depth,
             ream_mm=h.ream,
-            deep_mm=h.deep,
-            thread_deep_mm=h.thread_deep,
+            depth_mm=h.depth,
+            thread_depth_mm=h.thread_depth,
         )
         for h in holes
         if h.below is below
@@ -267,7 +272,7 @@ def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) 
     taken: list[Point] = []
     for h in listed:
         near = h.below is below
-        through = not h.deep
+        through = not h.depth
         p = (h.x, h.y)
         seen = Style.VISIBLE if near or through else Style.HIDDEN
         found.append(Arc(p, (h.drill if h.threaded else h.ream or h.drill) / 2, style=seen, feature=h.feature))
@@ -280,7 +285,7 @@ def circles(holes: Iterable[Bored], *, named: bool = True, below: bool = False) 
         if named and (counts[h.feature] <= 16 or first_or_last):
             at = _beside(h, listed, taken, letter_mm)
             taken.append(at)
-            found.append(Words(at, h.name, quiet=True, align=0, feature=h.feature))
+            found.append(Note(at, h.name, quiet=True, align=0, feature=h.feature))
     return found
 
 
@@ -316,9 +321,9 @@ def hidden_lines(
         done.add(key)
         p, r = along(h), (h.drill if h.threaded else h.ream or h.drill) / 2
         mouth, inward = (span.low, 1.0) if h.below is (span.plane == "xy") else (span.high, -1.0)
-        floor, end = mouth + inward * h.bore_deep, mouth + inward * (h.deep or span.thick)
+        floor, end = mouth + inward * h.bore_depth, mouth + inward * (h.depth or span.thickness)
         found += [Line(at(p + k * r, floor), at(p + k * r, end), Style.HIDDEN, h.feature) for k in (-1, 1)]
-        if h.deep:
+        if h.depth:
             found.append(Path((at(p - r, end), at(p, end + inward * 2 * r * CONE), at(p + r, end)), Style.HIDDEN, h.feature))
         if h.bore:
             b = h.bore / 2
@@ -340,7 +345,7 @@ def hole_checks(
     thick: float,
     edge: Callable[[float, float], float],
     material: str,
-    mends: tuple[str, ...] = (),
+    remedies: tuple[str, ...] = (),
     thicker: str = "thickness",
 ) -> list[Check]:
     """Edge distance, metal between, under heads and points, and tapped depth, each by its worst hole.
@@ -367,8 +372,8 @@ def hole_checks(
             ),
             unit="× d",
             features=(worst.feature,),
-            mends=mends,
-            working=("to the nearest edge/d", f"{num(from_edge)}/{num(worst.d)}"),
+            remedies=remedies,
+            derivation=("to the nearest edge/d", f"{format_number(from_edge)}/{format_number(worst.d)}"),
         )
     ]
     lips = min(holes, key=lambda h: edge(h.x, h.y) - h.mouth / 2)
@@ -383,8 +388,11 @@ def hole_checks(
                 (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"),
                 step=0.1,
                 features=(lips.feature,),
-                mends=mends,
-                working=("to the edge − half the counterbore", f"{num(lip + lips.mouth / 2)} − {num(lips.mouth / 2)}"),
+                remedies=remedies,
+                derivation=(
+                    "to the edge − half the counterbore",
+                    f"{format_number(lip + lips.mouth / 2)} − {format_number(lips.mouth / 2)}",
+                ),
             )
         )
     if pair := nearest_pair(holes):
@@ -403,31 +411,37 @@ def hole_checks(
                 ),
                 unit="× d",
                 features=(a.feature, b.feature),
-                mends=mends,
-                working=(
+                remedies=remedies,
+                derivation=(
                     "(middle to middle − half of both)/d",
-                    f"({num(math.dist((a.x, a.y), (b.x, b.y)))} − {num(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{num(d)}",
+                    (
+                        f"({format_number(math.dist((a.x, a.y), (b.x, b.y)))} −"
+                        f" {format_number(math.dist((a.x, a.y), (b.x, b.y)) - gap)})/{format_number(d)}"
+                    ),
                 ),
             )
         )
     if bored := [h for h in holes if h.bore]:
-        h = min(bored, key=lambda b: (thick - b.bore_deep) / b.d)
+        h = min(bored, key=lambda b: (thick - b.bore_depth) / b.d)
         found.append(
             judged(
                 "floor",
                 "Metal under a sunk head",
-                (thick - h.bore_deep) / h.d,
+                (thick - h.bore_depth) / h.d,
                 _FLOOR,
                 ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"),
                 unit="× d",
                 features=(h.feature,),
-                mends=(thicker, *mends),
-                working=("(thickness − counterbore)/d", f"({num(thick)} − {num(h.bore_deep)})/{num(h.d)}"),
+                remedies=(thicker, *remedies),
+                derivation=(
+                    "(thickness − counterbore)/d",
+                    f"({format_number(thick)} − {format_number(h.bore_depth)})/{format_number(h.d)}",
+                ),
             )
         )
-    if blind := [h for h in holes if h.deep]:
-        h = max(blind, key=lambda b: b.deep + CONE * b.drill)
-        left = thick - h.deep - CONE * h.drill
+    if blind := [h for h in holes if h.depth]:
+        h = max(blind, key=lambda b: b.depth + CONE * b.drill)
+        left = thick - h.depth - CONE * h.drill
         found.append(
             judged(
                 "point",
@@ -437,28 +451,31 @@ def hole_checks(
                 (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"),
                 step=0.1,
                 features=(h.feature,),
-                mends=(thicker, *mends),
-                working=("thickness − depth − 0.300·drill", f"{num(thick)} − {num(h.deep)} − {num(CONE, 4)}·{num(h.drill)}"),
+                remedies=(thicker, *remedies),
+                derivation=(
+                    "thickness − depth − 0.300·drill",
+                    f"{format_number(thick)} − {format_number(h.depth)} − {format_number(CONE, 4)}·{format_number(h.drill)}",
+                ),
             )
         )
     if threads := [h for h in holes if h.threaded]:
-        h = min(threads, key=lambda t: (t.thread_deep or thick - t.bore_deep) / t.d)
-        deep, need = h.thread_deep or thick - h.bore_deep, DEPTH_SOFT if soft(material) else DEPTH_STEEL
+        h = min(threads, key=lambda t: (t.thread_depth or thick - t.bore_depth) / t.d)
+        deep, request = h.thread_depth or thick - h.bore_depth, DEPTH_SOFT if soft(material) else DEPTH_STEEL
         found.append(
             judged(
                 "thread_deep",
                 "Thread deep enough",
                 deep / h.d,
-                Limits(0.6 * need, need),
+                Limits(0.6 * request, request),
                 (
-                    f"{num(need)} × d holds a screw in {material}",
-                    f"short in {material}: {num(need)} × d is wanted",
+                    f"{format_number(request)} × d holds a screw in {material}",
+                    f"short in {material}: {format_number(request)} × d is wanted",
                     f"it strips in {material}",
                 ),
                 unit="× d",
                 features=(h.feature,),
-                mends=(thicker, *mends),
-                working=("full thread/d", f"{num(deep)}/{num(h.d)}"),
+                remedies=(thicker, *remedies),
+                derivation=("full thread/d", f"{format_number(deep)}/{format_number(h.d)}"),
             )
         )
     return found

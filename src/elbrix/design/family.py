@@ -17,11 +17,11 @@ from msgspec import Struct, field
 from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Parameter, Values, parameter_named
+from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values, parameter_named
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Figure
-from elbrix.results.results import Told
+from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
 
@@ -29,7 +29,7 @@ from elbrix.solids.recipe import Recipe
 GROUPS: Final = ("hold it", "locate it", "tilt it", "stop it", "fasten it")
 
 
-class Need(Struct, frozen=True, kw_only=True):
+class Request(Struct, frozen=True, kw_only=True):
     """What an accessory is wanted for."""
 
     machine: str = ""  #: id; empty: the first with a measured slot
@@ -46,7 +46,7 @@ class Hole(Struct, frozen=True):
     what: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8"
 
 
-class Design(Told, Struct, frozen=True, kw_only=True):
+class Design(Results, Struct, frozen=True, kw_only=True):
     """A solved design: everything that follows from its values."""
 
     family: str
@@ -102,7 +102,7 @@ class Family(Protocol):
     group: str  #: "fasten it"
     parameters: tuple[Parameter, ...]
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         """Values for every parameter from measured things, around what was chosen.
 
         Never fails for want of data: it assumes and says so.
@@ -189,7 +189,9 @@ def parameter_of(family: Family, name: str) -> Parameter:
     return parameter_named(family.parameters, name, family.title)
 
 
-def read_choices(family: Family, texts: Mapping[str, str] | Iterable[tuple[str, str]], unit: str = "mm") -> dict[str, Given]:
+def read_choices(
+    family: Family, texts: Mapping[str, str] | Iterable[tuple[str, str]], unit: str = "mm"
+) -> dict[str, ParameterValue]:
     """Typed overrides by parameter name.
 
     Raises:
@@ -202,6 +204,6 @@ def read_choices(family: Family, texts: Mapping[str, str] | Iterable[tuple[str, 
     return found
 
 
-def solve_for(family: Family, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Design:
+def solve_for(family: Family, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Design:
     """Propose around the choices and solve."""
-    return family.solve(family.propose(shop, need, chosen), shop)
+    return family.solve(family.propose(shop, request, chosen), shop)

@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from elbrix.design.family import Design, Family
 from elbrix.drawing.scene import Scene
-from elbrix.drawing.views import arrange, exact, section_scene
+from elbrix.drawing.views import arrange, exact_view, section_scene
 from elbrix.exchange.csv_tables import csv_text
 from elbrix.exchange.svg import svg_text
 from elbrix.quantities.errors import ShopError
@@ -39,12 +39,12 @@ def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: b
     scenes = []
     for outline in family.scenes(design):
         if outline.name in ("front", "top", "side"):
-            scenes.append(exact(outline, kernel.ask("view", solid, outline.name)))
+            scenes.append(exact_view(outline, kernel.ask("view", solid, outline.name)))
     axis, at = family.section(design)
     scenes.append(section_scene(kernel.ask("section", solid, axis, at)))
     if with_iso:
         visible = [c for c in kernel.ask("view", solid, "iso") if not c[1]]
-        scenes.append(exact(Scene("iso"), visible))
+        scenes.append(exact_view(Scene("iso"), visible))
     size = scenes[0].bounds()
     # Room for two rows of sizes on paper, whatever the scale: that shrinks as the part grows.
     return arrange(scenes, max(14.0, 0.45 * max(size[2] - size[0], size[3] - size[1])))
@@ -64,7 +64,11 @@ def design_json(family: Family, design: Design) -> dict[str, Any]:
         values[name] = {"value": plain, "origin": given.origin.value}
     figures = [
         {"key": f.key, "label": f.label, "value": f.text or f.value, "unit": f.unit}
-        | ({"formula": f.working.formula, "numbers": f.working.with_numbers, "source": f.working.source} if f.working else {})
+        | (
+            {"formula": f.derivation.formula, "numbers": f.derivation.with_numbers, "source": f.derivation.source}
+            if f.derivation
+            else {}
+        )
         for f in design.figures
     ]
     checks = [
@@ -84,7 +88,7 @@ def design_json(family: Family, design: Design) -> dict[str, Any]:
 
 
 def _limits(limits: Limits) -> dict[str, float]:
-    names = ("no_below", "close_below", "close_above", "no_above")
+    names = ("no_below", "marginal_below", "marginal_above", "no_above")
     return {n: getattr(limits, n) for n in names if abs(getattr(limits, n)) < 1e12}
 
 

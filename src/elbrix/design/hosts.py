@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Final
 
-from elbrix.design.family import Need
+from elbrix.design.family import Request
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -29,23 +29,23 @@ def vise_of(shop: Shop, name: str = "") -> tuple[Vise, bool]:
     return (found, True) if found is not None else (_USUAL_VISE, False)
 
 
-def slot_of(shop: Shop, need: Need) -> tuple[Readings, str, bool]:
+def slot_of(shop: Shop, request: Request) -> tuple[Readings, str, bool]:
     """Neck of the straight slot that was asked for, else of the first measured; where from; whether it was measured."""
     for machine, slot in shop.measured_slots():
         if (
             slot.straight
             and slot.neck is not None
-            and need.machine in ("", machine.id, machine.name)
-            and need.slot in ("", slot.label)
+            and request.machine in ("", machine.id, machine.name)
+            and request.slot in ("", slot.label)
         ):
             return slot.neck, f"{machine.name}, {slot.label}", True
     return BOOK_NECK, "not measured: book slot for 12 mm", False
 
 
-def table_of(shop: Shop, need: Need, *, rotary: bool = False) -> tuple[Machine | None, TSlot | None]:
+def table_of(shop: Shop, request: Request, *, rotary: bool = False) -> tuple[Machine | None, TSlot | None]:
     """The table something is bolted to and a slot of it: the one asked for, or the first of its kind."""
-    found = [(m, t) for m, t in shop.measured_slots() if need.machine in (m.id, m.name) or m.kind is not MachineKind.LATHE]
-    asked = [(m, t) for m, t in found if need.machine in (m.id, m.name) and need.slot in ("", t.label)]
+    found = [(m, t) for m, t in shop.measured_slots() if request.machine in (m.id, m.name) or m.kind is not MachineKind.LATHE]
+    asked = [(m, t) for m, t in found if request.machine in (m.id, m.name) and request.slot in ("", t.label)]
     kind = [(m, t) for m, t in found if (m.kind is MachineKind.ROTARY_TABLE) is rotary]
     if asked and (asked[0][0].kind is MachineKind.ROTARY_TABLE) is rotary:
         return asked[0]

@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterator
 from typing import Final
 
 from elbrix.design.family import Design, Family
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.names import parse_thread
-from elbrix.results.checks import Check, Fix, Hinge, Verdict
+from elbrix.results.checks import Check, CriticalReading, Fix, Verdict
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.standards.threads import find_thread, first_choice
@@ -20,7 +20,7 @@ _FURTHEST_MM: Final = 3.0
 _LADDER: Final = (0.02, 0.05, 0.1, 0.2, 0.35, 0.6, 1.0, 1.7, _FURTHEST_MM)
 
 
-def hinges(family: Family, values: Values, shop: Shop, key: str) -> list[Hinge]:
+def hinges(family: Family, values: Values, shop: Shop, key: str) -> list[CriticalReading]:
     """For one check: each measured number that alone could turn its verdict, the most delicate first.
 
     The part stays as designed while the reading moves: it asks what happens if the slot was not what was measured.
@@ -37,7 +37,7 @@ def hinges(family: Family, values: Values, shop: Shop, key: str) -> list[Hinge]:
 
             turn = _first_turn(verdict_at, before)
             if turn is not None:
-                found.append(Hinge(parameter.name, parameter.label, sign * turn[0], turn[1]))
+                found.append(CriticalReading(parameter.name, parameter.label, sign * turn[0], turn[1]))
     return sorted(found, key=lambda h: abs(h.by_mm))
 
 
@@ -67,16 +67,16 @@ def _first_turn(verdict_at: Callable[[float], Verdict | None], before: Verdict) 
     return None
 
 
-def hinge_sentence(family: Family, check: Check, hinge: Hinge | None, show: Callable[[float], str]) -> str:
+def hinge_sentence(family: Family, check: Check, critical: CriticalReading | None, show: Callable[[float], str]) -> str:
     """ "Passes unless the lip depth is 0.35 less than measured." """
-    if hinge is None:
+    if critical is None:
         return "No reading of the slot, wrong by any believable amount, changes this."
-    more = "more" if hinge.by_mm > 0 else "less"
-    label = hinge.label[:1].lower() + hinge.label[1:]
-    opening = {"go": "Passes unless", "close": "Stays close unless", "no-go": "Fails unless"}[check.verdict.value]
+    more = "more" if critical.by_mm > 0 else "less"
+    label = critical.label[:1].lower() + critical.label[1:]
+    opening = {"go": "Passes unless", "marginal": "Stays marginal unless", "no-go": "Fails unless"}[check.verdict.value]
     return (
-        f"{opening} the {label} is {show(abs(hinge.by_mm))} {more} than measured; then it is {hinge.becomes.value}. Measure that"
-        " again first."
+        f"{opening} the {label} is {show(abs(critical.by_mm))} {more} than measured; then it is {critical.becomes.value}. Measure"
+        " that again first."
     )
 
 
@@ -88,7 +88,7 @@ def nearest_fix(family: Family, design: Design, shop: Shop, key: str, most_steps
     """
     before = {c.key: c.verdict for c in design.checks}
     best: tuple[int, int, Fix] | None = None
-    for parameter in (p for name in design.check(key).mends for p in family.parameters if p.name == name):
+    for parameter in (p for name in design.check(key).remedies for p in family.parameters if p.name == name):
         for effort, given, text in _tries(parameter, design.values[parameter.name], most_steps):
             if best is not None and best[0] == 0 and effort >= best[1]:
                 break
@@ -109,19 +109,19 @@ def nearest_fix(family: Family, design: Design, shop: Shop, key: str, most_steps
     return best[2] if best else None
 
 
-def _tries(parameter: Parameter, now: Given, most_steps: int) -> Iterator[tuple[int, Given, str]]:
+def _tries(parameter: Parameter, now: ParameterValue, most_steps: int) -> Iterator[tuple[int, ParameterValue, str]]:
     """Other values, nearest first: (effort, value, words)."""
     label = parameter.label[:1].lower() + parameter.label[1:]
     if parameter.kind is Kind.CHOICE:
         for value, words in parameter.choices:
             if value != now.value:
-                yield 5, Given(value, Origin.CHOSEN), f"Take “{words}” for the {label}"
+                yield 5, ParameterValue(value, Origin.CHOSEN), f"Take “{words}” for the {label}"
         return
     if parameter.kind is Kind.THREAD:
         here = find_thread(parse_thread(str(now.value))).major_mm
         for thread in sorted(first_choice(), key=lambda t: abs(t.major_mm - here)):
             if thread.name != now.value:
-                yield 8, Given(thread.name, Origin.CHOSEN), f"Use {thread.shown}"
+                yield 8, ParameterValue(thread.name, Origin.CHOSEN), f"Use {thread.shown}"
         return
     if isinstance(now.value, str) or not isinstance(now.value, int | float):
         return
@@ -134,4 +134,4 @@ def _tries(parameter: Parameter, now: Given, most_steps: int) -> Iterator[tuple[
                 word = parameter.words[0 if sign > 0 else 1]
                 whole = int(size) if parameter.kind is Kind.COUNT else size
                 unit = f" {parameter.unit}" if parameter.unit else ""
-                yield n, Given(whole, Origin.CHOSEN), f"Make the {label} {by:g}{unit} {word}"
+                yield n, ParameterValue(whole, Origin.CHOSEN), f"Make the {label} {by:g}{unit} {word}"

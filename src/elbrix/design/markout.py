@@ -12,7 +12,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 #: Divider steps that are worth scribing; more prove nothing more.
 MOST_STEPS: Final = 12
@@ -23,16 +23,16 @@ Marked = tuple[str, float, float]
 class MarkOut(Struct, frozen=True):
     """What is scribed on a face, from its lower left corner, mm."""
 
-    along: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the left end down, and whose line it is
-    across: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the near side down
+    length: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the left end down, and whose line it is
+    width: tuple[tuple[float, tuple[str, ...]], ...]  #: height with the near side down
     radii: tuple[tuple[str, str, float], ...]  #: dividers from one hole to the next
 
     @property
     def words(self) -> str:
         """In one line for the route card."""
-        ends = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.along)
-        sides = ", ".join(f"{num(h, 2)} ({' '.join(n)})" for h, n in self.across)
-        steps = ", ".join(f"{a} to {b} {num(r, 2)}" for a, b, r in self.radii)
+        ends = ", ".join(f"{format_number(h, 2)} ({' '.join(n)})" for h, n in self.length)
+        sides = ", ".join(f"{format_number(h, 2)} ({' '.join(n)})" for h, n in self.width)
+        steps = ", ".join(f"{a} to {b} {format_number(r, 2)}" for a, b, r in self.radii)
         return f"Height gauge in mm, left end down: {ends}. Near side down: {sides}." + (
             f" Then dividers, to prove it: {steps}." if steps else ""
         )

@@ -12,7 +12,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.design.bores import Bored
-from elbrix.drawing.scene import Spot
+from elbrix.drawing.scene import MovablePoint
 from elbrix.parameters.places import SAME_MM, Places, Point, checked, places_text, read_places
 from elbrix.quantities.lengths import round_to_step
 
@@ -29,7 +29,7 @@ def spots(
     lines_y: Iterable[float] = (),
     ring: float = 0.0,
     step: float = 1.0,
-) -> tuple[Spot, ...]:
+) -> tuple[MovablePoint, ...]:
     """One for every hole of a parameter.
 
     Args:
@@ -45,7 +45,7 @@ def spots(
         xs = {0.0, *(o.x for o in listed if o is not h)}
         ys = {0.0, *(o.y for o in listed if o is not h), *lines_y}
         found.append(
-            Spot(
+            MovablePoint(
                 entry,
                 i,
                 (h.x, h.y),
@@ -61,7 +61,7 @@ def spots(
     return tuple(found)
 
 
-def settled(spot: Spot, to: Point) -> Point:
+def settle_point(spot: MovablePoint, to: Point) -> Point:
     """Where it settles: on a ring, on the nearest line that pulls, else on whole steps from the datum."""
     if spot.ring and abs(math.hypot(*to) - spot.ring) < 3 * PULL:
         angle = math.radians(round(math.degrees(math.atan2(to[1], to[0]))))
@@ -76,7 +76,7 @@ def settled(spot: Spot, to: Point) -> Point:
     return (one(to[0], spot.lines_x, spot.origin[0]), one(to[1], spot.lines_y, spot.origin[1]))
 
 
-def moved(text: str, spot: Spot, to: Point, where: str, *, alone: bool) -> str:
+def moved(text: str, spot: MovablePoint, to: Point, where: str, *, alone: bool) -> str:
     """The places with one moved to where it settles, as typed.
 
     Args:
@@ -90,7 +90,7 @@ def moved(text: str, spot: Spot, to: Point, where: str, *, alone: bool) -> str:
     places = read_places(text, "mm", where)
     ox, oy = spot.origin
     points = [(x + ox, y + oy) for x, y in places.points]
-    was, now = points[spot.index], settled(spot, to)
+    was, now = points[spot.index], settle_point(spot, to)
     signs = [(1, 1)] if alone else [(1, 1), (-1, 1), (1, -1), (-1, -1)]
     new = list(points)
     for sx, sy in reversed(signs):

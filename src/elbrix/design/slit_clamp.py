@@ -11,7 +11,7 @@ from typing import Final
 from elbrix.design.bores import ROUND, tapped
 from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
 from elbrix.standards.screws import clearance_hole, head
@@ -24,9 +24,23 @@ _HACKSAW_MM: Final = 1.5
 _THICKEST_SAW_MM: Final = 2.5
 
 PARAMETERS: Final = (
-    Parameter(name="slit", label="Slit", kind=Kind.LENGTH, low=0.8, high=4, step=0.1, usually="the saw's width", feature="slit"),
     Parameter(
-        name="clamp", label="Clamp screw", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in _SCREWS), feature="slit"
+        name="slit_width",
+        label="Slit",
+        kind=Kind.LENGTH,
+        low=0.8,
+        high=4,
+        step=0.1,
+        usually="the saw's width",
+        feature="slit_width",
+    ),
+    Parameter(
+        name="clamp_screw",
+        label="Clamp screw",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=tuple((s, s) for s in _SCREWS),
+        feature="slit_width",
     ),
     Parameter(
         name="torque",
@@ -38,7 +52,7 @@ PARAMETERS: Final = (
         step=0.2,
         words=("tighter", "looser"),
         usually="what a small key gives",
-        feature="slit",
+        feature="slit_width",
     ),
 )
 
@@ -54,7 +68,7 @@ class SlitClamp:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.screw, self.slit = v.word("clamp"), v.number("slit")
+        self.screw, self.slit = v.word("clamp_screw"), v.number("slit_width")
         self.d = float(self.screw[1:])
         self.clear = clearance_hole(self.screw).value
         self.bore = math.ceil(head("socket_cap", self.screw, "head_d").value + 2 * ROUND)
@@ -99,8 +113,12 @@ class SlitClamp:
                 label="Clamp screw pulls",
                 value=self.pull_n / 1000,
                 unit="kN",
-                features=("slit",),
-                working=Working("T/(K·d)", f"{num(self.v.number('torque'))} N·m/({num(NUT_FACTOR)}·{num(self.d)})", "dry thread"),
+                features=("slit_width",),
+                derivation=Derivation(
+                    "T/(K·d)",
+                    f"{format_number(self.v.number('torque'))} N·m/({format_number(NUT_FACTOR)}·{format_number(self.d)})",
+                    "dry thread",
+                ),
             ),
             Figure(
                 key="grip",
@@ -108,8 +126,10 @@ class SlitClamp:
                 value=self.grip_n,
                 unit="N",
                 features=features,
-                working=Working(
-                    "2·µ·0.7·F", f"2·{num(MU)}·{num(COUNTED)}·{num(self.pull_n, 4)}", "pressed from both sides; a torque scatters"
+                derivation=Derivation(
+                    "2·µ·0.7·F",
+                    f"2·{format_number(MU)}·{format_number(COUNTED)}·{format_number(self.pull_n, 4)}",
+                    "pressed from both sides; a torque scatters",
                 ),
             ),
         )

@@ -12,23 +12,23 @@ from msgspec import Struct, field
 class Blank(Struct, frozen=True, kw_only=True):
     """The finished outside of one piece, and how many come from one bar."""
 
-    across_mm: float
-    high_mm: float
-    along_mm: float
+    width_mm: float
+    height_mm: float
+    length_mm: float
     pieces: int = 1
     material: str = "mild steel"
     round_mm: float = 0.0  #: Ø of a turned part; 0: milled from flat bar
 
 
 class Shoulder(Struct, frozen=True, kw_only=True):
-    """A step milled on one or both sides, leaving `across_mm` standing, `deep_mm` below the top.
+    """A step milled on one or both sides, leaving `width_mm` standing, `depth_mm` below the top.
 
     A side with nothing to take off is left.
     """
 
     name: str
-    across_mm: float
-    deep_mm: float
+    width_mm: float
+    depth_mm: float
     feature: str = ""
     max_corner_mm: float = 0.2  #: largest corner radius the step may keep
     off_mm: float = 0.0  #: middle of what stands from the middle of the bar, + away
@@ -53,8 +53,8 @@ class TappedHole(Struct, frozen=True, kw_only=True):
     x_mm: float = 0.0
     y_mm: float = 0.0
     drill_through: bool = True
-    drill_deep_mm: float = 0.0  #: full diameter, blind holes
-    tap_deep_mm: float = 0.0  #: full thread from the top; 0: right through
+    drill_depth_mm: float = 0.0  #: full diameter, blind holes
+    tap_depth_mm: float = 0.0  #: full thread from the top; 0: right through
     countersink_mm: float = 0.0  #: Ø of the mouth chamfer
     feature: str = ""
 
@@ -66,7 +66,7 @@ class PieceHole(Struct, frozen=True, kw_only=True):
     thickness_mm: float
     drill_mm: float
     bore_mm: float
-    bore_deep_mm: float
+    bore_depth_mm: float
     off_mm: float = 0.0  #: from the middle of the bar as it then lies, + away
     feature: str = ""
 
@@ -79,10 +79,10 @@ class PatternHole(Struct, frozen=True):
     thread: str = ""  #: tapped with this
     drill_mm: float = 0.0  #: drilled to this, when it is not tapped
     bore_mm: float = 0.0  #: counterbored Ø; 0: none
-    bore_deep_mm: float = 0.0
+    bore_depth_mm: float = 0.0
     ream_mm: float = 0.0  #: reamed to this after drilling; 0: not
-    deep_mm: float = 0.0  #: full diameter, blind; 0: right through
-    thread_deep_mm: float = 0.0  #: full thread; 0: right through
+    depth_mm: float = 0.0  #: full diameter, blind; 0: right through
+    thread_depth_mm: float = 0.0  #: full thread; 0: right through
 
 
 class HolePattern(Struct, frozen=True, kw_only=True):
@@ -98,12 +98,12 @@ class HolePattern(Struct, frozen=True, kw_only=True):
     together: bool = False  #: all pieces at once, in place
 
 
-class Channel(Struct, frozen=True, kw_only=True):
+class Groove(Struct, frozen=True, kw_only=True):
     """A straight channel right along the bar, or right across a piece: a keyway, a relief, a notch."""
 
     name: str
-    wide_mm: float
-    deep_mm: float
+    width_mm: float
+    depth_mm: float
     at_mm: float = (
         0.0  #: its middle, as the piece then lies: from the middle of the bar, + away; across a piece: from its low end
     )
@@ -114,7 +114,7 @@ class Channel(Struct, frozen=True, kw_only=True):
     allowed_mm: float = 0.05  #: how far its width may be off
 
 
-class Vee(Struct, frozen=True, kw_only=True):
+class VGroove(Struct, frozen=True, kw_only=True):
     """A V along the top of the bar, each flank milled level with the bar tilted."""
 
     name: str
@@ -134,7 +134,7 @@ class BoredHole(Struct, frozen=True, kw_only=True):
     x_mm: float  #: from the low end
     y_mm: float  #: from the middle of the width, + away
     size_mm: float
-    deep_mm: float = 0.0  #: 0: right through
+    depth_mm: float = 0.0  #: 0: right through
     thickness_mm: float = 0.0
     allowed_mm: float = 0.02
     held: str = ""
@@ -147,7 +147,7 @@ class Pocket(Struct, frozen=True, kw_only=True):
 
     name: str
     corners: tuple[tuple[float, float], ...]  #: of the cutter's path, from the low end and the middle of the width
-    deep_mm: float
+    depth_mm: float
     cutter_mm: float
     closed: bool = False  #: the path goes round; else it comes in at one end and leaves at the other
     held: str = ""
@@ -160,7 +160,7 @@ class TurnedPart(Struct, frozen=True, kw_only=True):
 
     name: str
     size_mm: float
-    long_mm: float  #: from the free end
+    length_mm: float  #: from the free end
     allowed_mm: float = 0.05
     feature: str = ""
     id: str = "turn"
@@ -171,7 +171,7 @@ class TurnedBore(Struct, frozen=True, kw_only=True):
 
     name: str
     size_mm: float
-    deep_mm: float = 0.0  #: 0: right through
+    depth_mm: float = 0.0  #: 0: right through
     drill_mm: float = 0.0  #: first drilled to this; 0: bored only
     allowed_mm: float = 0.02
     thread: str = ""  #: drilled and tapped instead of bored
@@ -179,7 +179,7 @@ class TurnedBore(Struct, frozen=True, kw_only=True):
     id: str = "bored"
 
 
-class BenchWork(Struct, frozen=True, kw_only=True):
+class HandOperation(Struct, frozen=True, kw_only=True):
     """Something done at the bench, by hand."""
 
     name: str
@@ -195,13 +195,13 @@ Step = (
     | TappedHole
     | PieceHole
     | HolePattern
-    | Channel
-    | Vee
+    | Groove
+    | VGroove
     | BoredHole
     | Pocket
     | TurnedPart
     | TurnedBore
-    | BenchWork
+    | HandOperation
 )
 
 

@@ -15,7 +15,7 @@ from elbrix.drawing.scene import Dimension, Point, Scene, Side
 Box = tuple[float, float, float, float]  #: left, bottom, right, top
 
 
-class Placed(Struct, frozen=True):
+class PlacedDimension(Struct, frozen=True):
     """A dimension with its line and number placed, everything in the units of the device (y up)."""
 
     dimension: Dimension
@@ -38,7 +38,9 @@ class TextSizes(Struct, frozen=True):
     arrow: float
 
 
-def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Dimension], str], sizes: TextSizes) -> list[Placed]:
+def place(
+    scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Dimension], str], sizes: TextSizes
+) -> list[PlacedDimension]:
     """Place every dimension of a scene.
 
     Args:
@@ -51,7 +53,7 @@ def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Di
         In the order of the scene's dimensions. No two numbers overlap; no number lies on another dimension's row span.
     """
     whole = scene.bounds()
-    placed: dict[int, Placed] = {}
+    placed: dict[int, PlacedDimension] = {}
     for i, d in enumerate(scene.dimensions):
         if d.side is Side.AT:
             placed[i] = _standing(d, to_device(d.b), label(d), sizes)
@@ -71,13 +73,13 @@ def place(scene: Scene, to_device: Callable[[Point], Point], label: Callable[[Di
             text = label(d)
             width = sizes.width(text) + sizes.height * 0.8
             start, end = sorted((_along(d, pa), _along(d, pb)))
-            need = width if d.along_x else sizes.height * 1.5
-            outside = end - start < need + 2 * sizes.arrow
+            request = width if d.along_x else sizes.height * 1.5
+            outside = end - start < request + 2 * sizes.arrow
             # A number outside its arrows sits past the far end, so its row keeps that room free as well.
-            span = (start - 2 * sizes.arrow, end + 2 * sizes.arrow + need) if outside else (start, end)
+            span = (start - 2 * sizes.arrow, end + 2 * sizes.arrow + request) if outside else (start, end)
             if not d.along_x:
                 middle = (start + end) / 2
-                span = (min(span[0], middle - need / 2), max(span[1], middle + need / 2))
+                span = (min(span[0], middle - request / 2), max(span[1], middle + request / 2))
             row = next(
                 (
                     r
@@ -108,7 +110,7 @@ def _one(
     sizes: TextSizes,
     outside: bool,
     width: float,
-) -> Placed:
+) -> PlacedDimension:
     off = sizes.first + row * sizes.row
     if d.along_x:
         y = high[1] + off if d.side is Side.ABOVE else low[1] - off
@@ -121,17 +123,17 @@ def _one(
         end = max(pa[1], pb[1])
         centre = (x, end + 2 * sizes.arrow + sizes.height * 0.75) if outside else (x, (pa[1] + pb[1]) / 2)
     half_w, half_h = width / 2, sizes.height * 0.65
-    return Placed(
+    return PlacedDimension(
         d, a, b, pa, pb, text, (centre[0] - half_w, centre[1] - half_h, centre[0] + half_w, centre[1] + half_h), outside
     )
 
 
-def _standing(d: Dimension, at: Point, text: str, sizes: TextSizes) -> Placed:
+def _standing(d: Dimension, at: Point, text: str, sizes: TextSizes) -> PlacedDimension:
     half_w, half_h = (sizes.width(text) + sizes.height * 0.8) / 2, sizes.height * 0.65
-    return Placed(d, at, at, at, at, text, (at[0] - half_w, at[1] - half_h, at[0] + half_w, at[1] + half_h), False)
+    return PlacedDimension(d, at, at, at, at, text, (at[0] - half_w, at[1] - half_h, at[0] + half_w, at[1] + half_h), False)
 
 
-def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
+def _widen_columns(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDimension]:
     """Upright columns stand as far apart as their widest numbers need."""
     found = list(placed)
     for side, near in dict.fromkeys(
@@ -155,7 +157,7 @@ def _widen_columns(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     return found
 
 
-def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
+def _settled(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDimension]:
     """Numbers of two sides, or of two views, that still meet: one moves a row further out until none do."""
     found = list(placed)
     # Every step moves one outwards, so it ends; a pile of n on one spot takes n²/2 of them.
@@ -179,13 +181,15 @@ def _settled(placed: list[Placed], sizes: TextSizes) -> list[Placed]:
     return found
 
 
-def _moved(p: Placed, dx: float, dy: float = 0.0) -> Placed:
+def _moved(p: PlacedDimension, dx: float, dy: float = 0.0) -> PlacedDimension:
     left, bottom, right, top = p.text_box
     box = (left + dx, bottom + dy, right + dx, top + dy)
-    return Placed(p.dimension, (p.a[0] + dx, p.a[1] + dy), (p.b[0] + dx, p.b[1] + dy), p.from_a, p.from_b, p.text, box, p.outside)
+    return PlacedDimension(
+        p.dimension, (p.a[0] + dx, p.a[1] + dy), (p.b[0] + dx, p.b[1] + dy), p.from_a, p.from_b, p.text, box, p.outside
+    )
 
 
-def _meeting(placed: list[Placed]) -> list[tuple[int, int]]:
+def _meeting(placed: list[PlacedDimension]) -> list[tuple[int, int]]:
     found = []
     for i, p in enumerate(placed):
         for j in range(i + 1, len(placed)):
@@ -200,6 +204,6 @@ def _meeting(placed: list[Placed]) -> list[tuple[int, int]]:
     return found
 
 
-def overlaps(placed: list[Placed]) -> list[tuple[str, str]]:
+def overlaps(placed: list[PlacedDimension]) -> list[tuple[str, str]]:
     """Pairs of dimensions whose numbers cover one another; empty is good."""
     return [(placed[i].dimension.key, placed[j].dimension.key) for i, j in _meeting(placed)]

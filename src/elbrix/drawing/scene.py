@@ -21,10 +21,10 @@ class Style(StrEnum):
     HIDDEN = "hidden"
     CENTRE = "centre"
     THIN = "thin"
-    HOST = "host"  #: what the thing lives in: slot, vise, table
+    SURROUNDINGS = "host"  #: what the thing lives in: slot, vise, table
     THREAD = "thread"
     SECTION = "section"  #: filled cut face
-    HOST_SECTION = "host section"  #: hatched cut face of the host
+    SURROUNDINGS_SECTION = "host section"  #: hatched cut face of the host
     BODY = "body"  #: plain fill of the thing
     TOOL = "tool"  #: a cutter or a caliper jaw
 
@@ -74,7 +74,7 @@ class Path(Struct, frozen=True):
     holes: tuple[tuple[Point, ...], ...] = ()
 
 
-class Words(Struct, frozen=True):
+class Note(Struct, frozen=True):
     """A note at a place; `leader` points at what it is about."""
 
     at: Point
@@ -149,7 +149,7 @@ class Handle(Struct, frozen=True):
     value: float | None = None  #: what it stands at; None: a dimension of the same entry says so
 
 
-class Spot(Struct, frozen=True):
+class MovablePoint(Struct, frozen=True):
     """A place that can be taken up and set down elsewhere: one of the places of a parameter, and what it settles on."""
 
     entry: str
@@ -170,7 +170,7 @@ class Spot(Struct, frozen=True):
         return (self.at[0] + self.offset[0], self.at[1] + self.offset[1])
 
 
-Element = Line | Arc | Path | Words
+Element = Line | Arc | Path | Note
 
 
 class Scene(Struct, frozen=True):
@@ -181,7 +181,7 @@ class Scene(Struct, frozen=True):
     elements: tuple[Element, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
     handles: tuple[Handle, ...] = field(default=())
-    spots: tuple[Spot, ...] = ()
+    spots: tuple[MovablePoint, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top of everything but words and dimensions, mm."""
@@ -253,4 +253,4 @@ def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
 
 def without_words(scene: Scene) -> Scene:
     """The picture alone, for places too small for notes."""
-    return scene.with_elements(e for e in scene.elements if not isinstance(e, Words))
+    return scene.with_elements(e for e in scene.elements if not isinstance(e, Note))

@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from msgspec.structs import replace
 
-from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, Words, shift_scene
+from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Scene, Style, shift_scene
 
 #: Styles a family draws itself because the solid does not show them: threads by convention, centre lines.
 _CONVENTION: Final = frozenset({Style.THREAD, Style.CENTRE})
@@ -30,9 +30,9 @@ def from_kernel(curves: Iterable[tuple[Any, ...]]) -> tuple[Element, ...]:
     return tuple(found)
 
 
-def exact(outline: Scene, curves: Iterable[tuple[Any, ...]]) -> Scene:
+def exact_view(outline: Scene, curves: Iterable[tuple[Any, ...]]) -> Scene:
     """A family's outline with the kernel's exact edges in place of its own, keeping conventions, sizes and handles."""
-    kept = tuple(e for e in outline.elements if isinstance(e, Words) or e.style in _CONVENTION)
+    kept = tuple(e for e in outline.elements if isinstance(e, Note) or e.style in _CONVENTION)
     return outline.with_elements((*from_kernel(curves), *kept))
 
 

@@ -11,7 +11,7 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts.layout import Modelspace
 
 from elbrix.drawing.placing import TextSizes, place
-from elbrix.drawing.scene import Arc, Dimension, Line, Path, Scene, Style, Words
+from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Scene, Style
 
 _LAYERS: Final = {
     "VISIBLE": (7, "CONTINUOUS"),
@@ -46,7 +46,7 @@ def dxf_text(scene: Scene, label: dict[str, str], title: str) -> str:
         doc.layers.add(name, color=colour, linetype=linetype)
     space = doc.modelspace()
     for e in scene.elements:
-        if not isinstance(e, Words) and e.style in _LAYER_OF:
+        if not isinstance(e, Note) and e.style in _LAYER_OF:
             _draw(space, e, {"layer": _LAYER_OF[e.style]})
     left, bottom, right, _ = scene.bounds()
     height = max(1.5, (right - left) / 60)

@@ -6,7 +6,7 @@ from html import escape
 from typing import Final
 
 from elbrix.drawing.placing import TextSizes, place
-from elbrix.drawing.scene import Arc, Dimension, Line, Path, Point, Scene, Style, Words
+from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Point, Scene, Style
 
 _PEN: Final = {
     Style.VISIBLE: "stroke:#22252c;stroke-width:.35",
@@ -14,10 +14,10 @@ _PEN: Final = {
     Style.CENTRE: "stroke:#2f7d6c;stroke-width:.15;stroke-dasharray:3 .6 .6 .6",
     Style.THIN: "stroke:#22252c;stroke-width:.15",
     Style.THREAD: "stroke:#22252c;stroke-width:.15",
-    Style.HOST: "stroke:#6f6c64;stroke-width:.25",
+    Style.SURROUNDINGS: "stroke:#6f6c64;stroke-width:.25",
     Style.TOOL: "stroke:#a84a22;stroke-width:.25",
     Style.SECTION: "stroke:#22252c;stroke-width:.35;fill:#d9d3c4",
-    Style.HOST_SECTION: "stroke:#6f6c64;stroke-width:.2;fill:#efeadd",
+    Style.SURROUNDINGS_SECTION: "stroke:#6f6c64;stroke-width:.2;fill:#efeadd",
     Style.BODY: "stroke:none;fill:#f7f3ea",
 }
 
@@ -54,7 +54,7 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
         f"<title>{escape(title)}</title>",
     ]
     for e in scene.elements:
-        if isinstance(e, Words):
+        if isinstance(e, Note):
             continue
         pen = _PEN[e.style]
         if isinstance(e, Line):

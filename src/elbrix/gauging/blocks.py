@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from msgspec import Struct
 
-from elbrix.quantities.decimals import exact
+from elbrix.quantities.decimals import parse_decimal
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import check_lengths
 from elbrix.standards.tables import not_in_table, table
@@ -32,7 +32,7 @@ class BlockSet(Struct, frozen=True):
         Raises:
             ShopError: A block that is not in the set.
         """
-        gone = {exact(n, self.name) for n in names}
+        gone = {parse_decimal(n, self.name) for n in names}
         have = set(self.lengths())
         if gone - have:
             raise ShopError(

@@ -19,9 +19,9 @@ from elbrix.gauging.owned import deviations_um, usable
 from elbrix.gauging.pairs import pair
 from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver, solver_for
 from elbrix.gauging.uncertainty import StackUncertainty, block_u_um, stack_uncertainty
-from elbrix.quantities.decimals import MM_PER, exact
+from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.results.progress import Watch, unwatched
 from elbrix.shop.gauges import GaugeSet, Parallel
 from elbrix.standards.materials import material
@@ -43,7 +43,7 @@ def to_exact(value_mm: float) -> Fraction:
     return Fraction(round(value_mm * _FINEST_MM), _FINEST_MM)
 
 
-class Laid(Struct, frozen=True):
+class StackPiece(Struct, frozen=True):
     """One piece of a stack."""
 
     name: str  #: as stamped
@@ -65,10 +65,10 @@ class Laid(Struct, frozen=True):
         return plain if self.what == "block" else f"{self.what} {plain}"
 
 
-class Built(Struct, frozen=True):
+class BuiltStack(Struct, frozen=True):
     """A stack from bottom to top: a parallel first, wear blocks outside, the thickest block at the bottom."""
 
-    pieces: tuple[Laid, ...]
+    pieces: tuple[StackPiece, ...]
     box: GaugeSet  #: the set it was asked from; pieces of a second set name theirs
 
     @property
@@ -80,7 +80,7 @@ class Built(Struct, frozen=True):
         return math.fsum(p.real_mm for p in self.pieces)
 
     @property
-    def blocks(self) -> tuple[Laid, ...]:
+    def blocks(self) -> tuple[StackPiece, ...]:
         """Without wear blocks and parallels."""
         return tuple(p for p in self.pieces if p.what == "block")
 
@@ -118,7 +118,7 @@ def expansion_um_m_k(name: str) -> float:
         return STEEL_UM_M_K
 
 
-def laid_block(box: GaugeSet, nominal: str) -> Laid:
+def laid_block(box: GaugeSet, nominal: str) -> StackPiece:
     """A block of a set, with its calibration when it has one.
 
     Raises:
@@ -127,27 +127,27 @@ def laid_block(box: GaugeSet, nominal: str) -> Laid:
     block = box.block(nominal)
     length = Fraction(block.nominal) * MM_PER[box.unit]
     u = block_u_um(float(length), box.grade, box.calibration_u_um if block.deviation_um is not None else None)
-    return Laid(block.nominal, length, float(length) + (block.deviation_um or 0.0) / 1000, u, "block", box.id, box.unit)
+    return StackPiece(block.nominal, length, float(length) + (block.deviation_um or 0.0) / 1000, u, "block", box.id, box.unit)
 
 
-def _ends(box: GaugeSet, wear: int) -> list[Laid]:
+def _ends(box: GaugeSet, wear: int) -> list[StackPiece]:
     nominal = WEAR_NOMINAL[box.unit]
-    length = exact(nominal, "Wear block") * MM_PER[box.unit]
-    return [Laid(nominal, length, float(length), block_u_um(float(length), box.grade), "wear block", "", box.unit)] * wear
+    length = parse_decimal(nominal, "Wear block") * MM_PER[box.unit]
+    return [StackPiece(nominal, length, float(length), block_u_um(float(length), box.grade), "wear block", "", box.unit)] * wear
 
 
-def laid_parallel(parallel: Parallel) -> Laid:
+def laid_parallel(parallel: Parallel) -> StackPiece:
     """A parallel as it was measured."""
     height = to_exact(parallel.height_mm)
-    return Laid(f"{parallel.height_mm:g}", height, parallel.height_mm, parallel.u_mm * 1000, "parallel")
+    return StackPiece(f"{parallel.height_mm:g}", height, parallel.height_mm, parallel.u_mm * 1000, "parallel")
 
 
-def lay(box: GaugeSet, pieces: Sequence[Laid], wear: int = 0) -> Built:
+def lay(box: GaugeSet, pieces: Sequence[StackPiece], wear: int = 0) -> BuiltStack:
     """Blocks, and a parallel under them, as a stack. Wear blocks come from outside the set."""
     ends = _ends(box, wear)
     foot = [p for p in pieces if p.what == "parallel"]
     blocks = sorted((p for p in pieces if p.what == "block"), key=lambda b: -b.exact_mm)
-    return Built((*foot, *ends[:1], *blocks, *ends[1:]), box)
+    return BuiltStack((*foot, *ends[:1], *blocks, *ends[1:]), box)
 
 
 class Sources(Struct, frozen=True, kw_only=True):
@@ -180,7 +180,7 @@ class Sources(Struct, frozen=True, kw_only=True):
         """What the wear blocks at the ends of a stack take up."""
         return sum((e.exact_mm for e in _ends(self.box, self.wear)), Fraction(0))
 
-    def best(self, target_mm: float, tolerance_mm: float, want: int = 8) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
+    def best(self, target_mm: float, tolerance_mm: float, want: int = 8) -> tuple[tuple[BuiltStack, ...], tuple[BuiltStack, ...]]:
         """(stacks best first, nearest heights when there is none).
 
         Raises:
@@ -191,12 +191,12 @@ class Sources(Struct, frozen=True, kw_only=True):
         if target <= 0:
             raise ShopError(
                 "Stack",
-                f"{num(target_mm, 4)} mm is not above the wear blocks",
+                f"{format_number(target_mm, 4)} mm is not above the wear blocks",
                 "They come off the height first",
                 "Leave them away",
             )
         real = self.rank == "real" and self.box.calibrated
-        found: list[tuple[float, float, float, Built]] = []
+        found: list[tuple[float, float, float, BuiltStack]] = []
         for parallel in (None, *self.parallels):
             rest = target - (to_exact(parallel.height_mm) if parallel else 0)
             if rest <= 0:
@@ -212,7 +212,7 @@ class Sources(Struct, frozen=True, kw_only=True):
         stacks = tuple(f[3] for f in found[:want])
         return stacks, () if stacks else self._nearest(target)
 
-    def _stacks(self, target_mm: Fraction, tolerance_mm: Fraction, want: int) -> list[list[Laid]]:
+    def _stacks(self, target_mm: Fraction, tolerance_mm: Fraction, want: int) -> list[list[StackPiece]]:
         if self.second is not None and usable(self.second, holder=self.holder).blocks:
             two = MixedSolver(self.solver, solver_for(usable(self.second, holder=self.holder)))
             boxes = {self.box.unit: self.box, self.second.unit: self.second}
@@ -227,12 +227,16 @@ class Sources(Struct, frozen=True, kw_only=True):
         answer = self.solver.best(target_mm / per, tolerance=tolerance_mm / per, want=want)
         return [[laid_block(self.box, n) for n in s.blocks] for s in answer.stacks]
 
-    def _calibrated(self, target_mm: Fraction, tolerance_mm: Fraction, most: int, want: int, watch: Watch) -> list[list[Laid]]:
+    def _calibrated(
+        self, target_mm: Fraction, tolerance_mm: Fraction, most: int, want: int, watch: Watch
+    ) -> list[list[StackPiece]]:
         solver = _calibrated_solver(usable(self.box, holder=self.holder), tuple(deviations_um(self.box).items()))
         answer = solver.best(target_mm, most=most, want=want, tolerance_mm=tolerance_mm, watch=watch)
         return [[laid_block(self.box, n) for n in s.blocks] for s in answer.stacks]
 
-    def nearest_real(self, target_mm: float, tolerance_mm: float, watch: Watch = unwatched, want: int = 8) -> tuple[Built, ...]:
+    def nearest_real(
+        self, target_mm: float, tolerance_mm: float, watch: Watch = unwatched, want: int = 8
+    ) -> tuple[BuiltStack, ...]:
         """The stacks of up to eight blocks of the first box with the least real error, best first. It may take seconds.
 
         Raises:
@@ -243,7 +247,7 @@ class Sources(Struct, frozen=True, kw_only=True):
         found = self._calibrated(to_exact(target_mm) - worn, to_exact(tolerance_mm), MOST_CALIBRATED, want, watch)
         return tuple(lay(self.box, blocks, self.wear) for blocks in found)
 
-    def _nearest(self, target_mm: Fraction) -> tuple[Built, ...]:
+    def _nearest(self, target_mm: Fraction) -> tuple[BuiltStack, ...]:
         answer = self.solver.best(target_mm / MM_PER[self.box.unit], want=1)
         return tuple(
             lay(self.box, [laid_block(self.box, n) for n in s.blocks], self.wear) for s in answer.stacks + answer.nearest
@@ -265,7 +269,7 @@ class Sources(Struct, frozen=True, kw_only=True):
             raise ShopError("Stack", "no block is here", "It settles on what they make", "Put blocks back in Shop")
         return float(made[np.argmin(np.abs(made * tick - height_mm))]) * tick
 
-    def raised(self, target_mm: float) -> tuple[Built, Built] | None:
+    def raised(self, target_mm: float) -> tuple[BuiltStack, BuiltStack] | None:
         """Two stacks S + target and S for both rolls, when the target is below the smallest block: the fewest pieces in all.
 
         S may be a parallel. The target is taken to the set's own step. None when no pair can be made.
@@ -275,7 +279,7 @@ class Sources(Struct, frozen=True, kw_only=True):
         rise = Fraction(round(to_exact(target_mm) / per / step)) * step
         if rise <= 0:
             return None
-        best: tuple[Built, Built] | None = None
+        best: tuple[BuiltStack, BuiltStack] | None = None
         for parallel in self.parallels:
             if parallel.count < 1:
                 continue
@@ -304,18 +308,18 @@ def _calibrated_solver(blocks: BlockSet, deviations: tuple[tuple[str, float], ..
     return CalibratedSolver(blocks, {name: off for name, off in deviations if name in here})
 
 
-def _pieces(two: tuple[Built, Built]) -> int:
+def _pieces(two: tuple[BuiltStack, BuiltStack]) -> int:
     return len(two[0].pieces) + len(two[1].pieces)
 
 
-def read_blocks(text: str, sources: Sources, entry: str) -> list[Laid]:
+def read_blocks(text: str, sources: Sources, entry: str) -> list[StackPiece]:
     """Blocks typed as "50 + 25 + 1.23", "0.1001in" of a second set, "p20" for a parallel under them, each in its box and here.
 
     Raises:
         EntryError: A block that is none of the boxes, is there twice, or is lent out, worn or in another stack.
     """
     boxes = [b for b in (sources.box, sources.second) if b is not None]
-    found: list[Laid] = []
+    found: list[StackPiece] = []
     for word in _SPLIT.split(_UNIT.sub(lambda m: m["n"] + ("in" if m["u"] == '"' else m["u"]), text.strip())):
         if word[:1] == "p":
             parallel = next((p for p in sources.parallels if f"{p.height_mm:g}" == word[1:]), None)

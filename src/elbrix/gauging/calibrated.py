@@ -19,8 +19,8 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from elbrix.gauging.blocks import BlockSet
-from elbrix.gauging.stacks import Answer, Stack, limit_um
-from elbrix.quantities.decimals import MM_PER, exact
+from elbrix.gauging.stacks import Stack, StackAnswer, limit_um
+from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import ShopError
 from elbrix.results.progress import Watch, unwatched
 
@@ -52,7 +52,7 @@ class CalibratedSolver:
         known = {length: b for b, length in zip(blocks.blocks, blocks.lengths(), strict=True)}
         off: dict[str, Fraction] = {}
         for name, value in deviation_um.items():
-            block = known.get(exact(name, "Deviation"))
+            block = known.get(parse_decimal(name, "Deviation"))
             if block is None:
                 raise ShopError("Deviation", f"there is no block {name}", "Only blocks of the set have one", "Check the digits")
             if not math.isfinite(value) or abs(value) > 100:
@@ -75,7 +75,7 @@ class CalibratedSolver:
 
     def best(
         self, target_mm: Fraction, *, most: int, want: int = 10, tolerance_mm: Fraction | None = None, watch: Watch = unwatched
-    ) -> Answer:
+    ) -> StackAnswer:
         """Stacks of up to `most` blocks by |real error|; then fewest blocks, then least root-sum-square.
 
         Args:
@@ -96,7 +96,7 @@ class CalibratedSolver:
             )
         found = self._nearest(target_mm, min(most, len(self._ticks)), want, watch)
         right = tuple(s for s in found if tolerance_mm is None or abs(s.error_mm) <= float(tolerance_mm) + 1e-15)
-        return Answer(True, right) if right else Answer(False, (), tuple(found[:2]))
+        return StackAnswer(True, right) if right else StackAnswer(False, (), tuple(found[:2]))
 
     def _sums_of(self, count: int) -> _Sums:
         if count not in self._sums:

@@ -12,7 +12,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from elbrix.gauging.stacks import MOST_BLOCKS, Answer, Stack, StackSolver
+from elbrix.gauging.stacks import MOST_BLOCKS, Stack, StackAnswer, StackSolver
 from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 
@@ -27,7 +27,7 @@ class MixedSolver:
 
     def best(
         self, target_mm: Fraction, *, tolerance_mm: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS
-    ) -> Answer:
+    ) -> StackAnswer:
         """Fewest blocks first, then least |error|, then least root-sum-square; the nearest are not looked for.
 
         Raises:
@@ -65,7 +65,7 @@ class MixedSolver:
             found += here[: want - len(found)]
             if len(found) >= want:
                 break
-        return Answer(bool(found), tuple(found))
+        return StackAnswer(bool(found), tuple(found))
 
     def _made(self, k: int, j: int, count: int, want: int, error_mm: float) -> list[Stack]:
         """Stacks of exactly `count` blocks with k ticks from one set and j from the other."""

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from elbrix.exchange.csv_tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set
-from elbrix.quantities.decimals import exact
+from elbrix.quantities.decimals import parse_decimal
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet
 from elbrix.standards.tables import not_in_table, table
@@ -96,7 +96,7 @@ def read_block_csv(text: str, box: GaugeSet) -> GaugeSet:
                 f"The set is in {box.unit}",
                 "Check which set the file is for; nothing was taken",
             )
-        length = exact(row["nominal"], here)
+        length = parse_decimal(row["nominal"], here)
         if length not in known:
             raise ShopError(
                 here,

@@ -47,7 +47,7 @@ class Stack(Struct, frozen=True):
         return len(self.blocks)
 
 
-class Answer(Struct, frozen=True):
+class StackAnswer(Struct, frozen=True):
     """Stacks best first; or the nearest heights that can be made."""
 
     feasible: bool
@@ -295,7 +295,9 @@ class StackSolver:
 
     # --- asked from outside ------------------------------------------------------------------------------------------
 
-    def best(self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS) -> Answer:
+    def best(
+        self, target: Fraction, *, tolerance: Fraction = Fraction(0), want: int = 10, most: int = MOST_BLOCKS
+    ) -> StackAnswer:
         """The best stacks for a target in the set's unit.
 
         Args:
@@ -323,8 +325,8 @@ class StackSolver:
             if len(found) >= want:
                 break
         if found:
-            return Answer(True, tuple(found))
-        return Answer(False, (), self._nearest(target, most))
+            return StackAnswer(True, tuple(found))
+        return StackAnswer(False, (), self._nearest(target, most))
 
     def _stacks(self, ticks: int, target: Fraction, count: int, want: int) -> list[Stack]:
         error = float((ticks * self.tick - target) * MM_PER[self.set.unit])

@@ -56,7 +56,7 @@ class Contact(Struct, frozen=True):
         return _unit(self.normal, "Contact")
 
 
-class Push(Struct, frozen=True):
+class ClampForce(Struct, frozen=True):
     """A clamp's tip: a force that does not change, and friction it may give sideways besides."""
 
     at: Vec
@@ -92,11 +92,11 @@ class Load(Struct, frozen=True):
         _finite("Load", *self.at, *self.force_n, *self.moment_nmm)
 
 
-class Held(Struct, frozen=True, kw_only=True):
+class HeldPart(Struct, frozen=True, kw_only=True):
     """A piece with everything on it but the cutting load."""
 
     contacts: tuple[Contact, ...]
-    pushes: tuple[Push, ...] = ()
+    forces: tuple[ClampForce, ...] = ()
     weight_n: float = 0.0
     cg: Vec = (0.0, 0.0, 0.0)
     gravity: Vec = (0.0, 0.0, -1.0)

@@ -14,10 +14,10 @@ from elbrix.holding.contacts import Load
 from elbrix.holding.cutting import CutForce, drilling_force, guessed_force, milling_force
 from elbrix.holding.layout import Piece
 from elbrix.holding.reach import ToolShape
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import Origin, Working
+from elbrix.results.figures import Derivation, Origin
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -68,38 +68,49 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
         ),
         Parameter(name="x", label="Its middle, along", kind=Kind.LENGTH, low=-3000, high=3000, step=0.5, feature="work"),
         Parameter(name="y", label="Its middle, across", kind=Kind.LENGTH, low=-2000, high=2000, step=0.5, feature="work"),
-        Parameter(name="turn", label="Turned by", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
+        Parameter(name="angle", label="Turned by", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
         Parameter(
             name="material", label="Of", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="work"
         ),
-        Parameter(name="cut", label="Cut", kind=Kind.CHOICE, unit="", choices=CUTS, feature="path"),
+        Parameter(name="cut", label="Cut", kind=Kind.CHOICE, unit="", choices=CUTS, feature="cutter_path"),
         Parameter(
             name="cutter",
             label="Cutter",
             kind=Kind.CHOICE,
             unit="",
             choices=tuple((c.id, c.title) for c in cutters_for(shop)),
-            feature="path",
+            feature="cutter_path",
         ),
-        Parameter(name="path", label="It goes", kind=Kind.CHOICE, unit="", choices=PATHS, feature="path"),
+        Parameter(name="cutter_path", label="It goes", kind=Kind.CHOICE, unit="", choices=PATHS, feature="cutter_path"),
         Parameter(
-            name="at", label="Places", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle", feature="path"
+            name="places",
+            label="Places",
+            kind=Kind.PLACES,
+            unit="",
+            usually="x,y; x,y from the work's middle",
+            feature="cutter_path",
         ),
         Parameter(
-            name="deep",
+            name="depth_below_top",
             label="Below the top",
             kind=Kind.LENGTH,
             low=0,
             high=500,
             step=0.1,
             usually="where the cutter's end runs",
-            feature="path",
+            feature="cutter_path",
         ),
-        Parameter(name="depth", label="Depth of cut", kind=Kind.LENGTH, low=0.01, high=100, step=0.1, feature="path"),
-        Parameter(name="wide", label="Width of cut", kind=Kind.LENGTH, low=0.01, high=300, step=0.1, feature="path"),
-        Parameter(name="feed", label="Feed per tooth or turn", kind=Kind.LENGTH, low=0.001, high=2, step=0.005, feature="path"),
         Parameter(
-            name="mu",
+            name="depth_of_cut", label="Depth of cut", kind=Kind.LENGTH, low=0.01, high=100, step=0.1, feature="cutter_path"
+        ),
+        Parameter(
+            name="width_of_cut", label="Width of cut", kind=Kind.LENGTH, low=0.01, high=300, step=0.1, feature="cutter_path"
+        ),
+        Parameter(
+            name="feed", label="Feed per tooth or turn", kind=Kind.LENGTH, low=0.001, high=2, step=0.005, feature="cutter_path"
+        ),
+        Parameter(
+            name="friction",
             label="Friction",
             kind=Kind.NUMBER,
             unit="",
@@ -108,15 +119,15 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
             step=0.01,
             usually="0.15: machined steel on cast iron, a little oil",
         ),
-        Parameter(name="oil", label="Studs have", kind=Kind.CHOICE, unit="", choices=OIL),
+        Parameter(name="lubrication", label="Studs have", kind=Kind.CHOICE, unit="", choices=OIL),
     )
 
 
-def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values:
+def propose(shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue]) -> Values:
     """Values around what was chosen."""
 
-    def assumed(value: float | str, why: str = "") -> Given:
-        return Given(value, Origin.ASSUMED, working=Working("", "", why) if why else None)
+    def assumed(value: float | str, why: str = "") -> ParameterValue:
+        return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why) if why else None)
 
     cutter = next((c for c in cutters_for(shop) if "cutter" in chosen and c.id == chosen["cutter"].value), cutters_for(shop)[-1])
     mills = [c for c in cutters_for(shop) if c.kind is CutterKind.END_MILL]
@@ -128,7 +139,7 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values
     drilling = cutter.kind is CutterKind.DRILL
     depth = min(0.25 * d, 0.5 * height)
     return Values(
-        settled(
+        merge_choices(
             chosen,
             {
                 "shape": assumed("block"),
@@ -138,22 +149,24 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, Given]) -> Values
                 "outline": assumed("0,0; 100,0; 100,60; 0,60"),
                 "x": assumed(0.0),
                 "y": assumed(0.0),
-                "turn": assumed(0.0),
+                "angle": assumed(0.0),
                 "material": assumed("mild steel"),
                 "cut": assumed("drilling" if drilling else "milling"),
-                "cutter": Given(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED),
-                "path": assumed("points" if drilling else "around"),
-                "at": assumed("0,0"),
-                "deep": Given(float(round(depth, 2)), Origin.CALCULATED),
-                "depth": Given(
+                "cutter": ParameterValue(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED),
+                "cutter_path": assumed("points" if drilling else "around"),
+                "places": assumed("0,0"),
+                "depth_below_top": ParameterValue(float(round(depth, 2)), Origin.CALCULATED),
+                "depth_of_cut": ParameterValue(
                     float(round(depth, 2)),
                     Origin.CALCULATED,
-                    working=Working("a quarter of the cutter", f"{d:g}/4", "a usual first cut"),
+                    derivation=Derivation("a quarter of the cutter", f"{d:g}/4", "a usual first cut"),
                 ),
-                "wide": Given(float(round(0.5 * d, 2)), Origin.CALCULATED, working=Working("half of the cutter", f"{d:g}/2")),
-                "feed": Given(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED),
-                "mu": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"),
-                "oil": assumed("dry"),
+                "width_of_cut": ParameterValue(
+                    float(round(0.5 * d, 2)), Origin.CALCULATED, derivation=Derivation("half of the cutter", f"{d:g}/2")
+                ),
+                "feed": ParameterValue(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED),
+                "friction": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"),
+                "lubrication": assumed("dry"),
             },
         )
     )
@@ -177,7 +190,7 @@ def piece_of(values: Values, bottom_mm: float) -> Piece:
         ring = placed(ring, -(left + right) / 2, -(low + high) / 2, 0.0)
     else:
         ring = rectangle(values.number("length"), values.number("width"))
-    outline = placed(ring, values.number("x"), values.number("y"), values.number("turn"))
+    outline = placed(ring, values.number("x"), values.number("y"), values.number("angle"))
     height = values.number("height")
     weight = area(outline) * height * material(values.word("material")).density_kg_m3 * 1e-9 * _G
     at = centroid(outline)
@@ -187,14 +200,14 @@ def piece_of(values: Values, bottom_mm: float) -> Piece:
         middle=(values.number("x"), values.number("y")),
         bottom_mm=bottom_mm,
         height_mm=height,
-        deep_mm=values.number("deep"),
+        cut_depth_mm=values.number("depth_below_top"),
         material=values.word("material"),
         weight_n=weight,
         cg=(at[0], at[1], bottom_mm + height / 2),
     )
 
 
-class Cutting(Struct, frozen=True, kw_only=True):
+class CuttingLoad(Struct, frozen=True, kw_only=True):
     """Where the cutter goes and how hard it pushes."""
 
     cutter: Cutter
@@ -206,7 +219,7 @@ class Cutting(Struct, frozen=True, kw_only=True):
     tool: ToolShape
 
 
-def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS, ways: int = WAYS) -> Cutting:
+def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS, ways: int = WAYS) -> CuttingLoad:
     """Path, force and loads.
 
     Args:
@@ -221,17 +234,22 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
     try:
         if pick == "milling":
             force = milling_force(
-                stock, cutter.diameter_mm, cutter.teeth, values.number("depth"), values.number("wide"), values.number("feed")
+                stock,
+                cutter.diameter_mm,
+                cutter.teeth,
+                values.number("depth_of_cut"),
+                values.number("width_of_cut"),
+                values.number("feed"),
             )
         elif pick == "drilling":
             force = drilling_force(stock, cutter.diameter_mm, values.number("feed"))
         else:
             force = guessed_force(pick)
     except ShopError as error:
-        raise EntryError(error.where, error.what, error.why, error.do, "depth") from None
+        raise EntryError(error.where, error.what, error.why, error.do, "depth_of_cut") from None
     path = thinned(_path(values, cutter, piece), steps)
-    end = piece.top_mm - values.number("deep")
-    z = end + min(values.number("depth"), max(0.1, values.number("deep"))) / 2
+    end = piece.top_mm - values.number("depth_below_top")
+    z = end + min(values.number("depth_of_cut"), max(0.1, values.number("depth_below_top"))) / 2
     loads: list[Load] = []
     for x, y in path:
         if pick == "drilling":
@@ -247,25 +265,25 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
         shank_mm=cutter.shank_mm or cutter.diameter_mm,
         holder_mm=max(32.0, 1.6 * (cutter.shank_mm or cutter.diameter_mm)),
     )
-    return Cutting(
+    return CuttingLoad(
         cutter=cutter, path=path, end_mm=end, force=force, loads=tuple(loads), each=2 if pick == "drilling" else ways, tool=tool
     )
 
 
 def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:
     r = cutter.diameter_mm / 2
-    kind = values.word("path")
+    kind = values.word("cutter_path")
     if kind in ("points", "line"):
-        c, s = math.cos(values.number("turn")), math.sin(values.number("turn"))
-        points = read_places(values.word("at"), "mm", "Places").points
+        c, s = math.cos(values.number("angle")), math.sin(values.number("angle"))
+        points = read_places(values.word("places"), "mm", "Places").points
         if not points:
             raise EntryError(
-                "Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "at"
+                "Places", "no place is given", "The cutter goes somewhere", "Write x,y; x,y from the work's middle", "places"
             )
         placed_ = [(piece.middle[0] + c * x - s * y, piece.middle[1] + s * x + c * y) for x, y in points]
         return placed_ if kind == "points" else spread_along(placed_)
     if kind == "around":
-        return around(piece.outline, r - min(values.number("wide"), 2 * r))
+        return around(piece.outline, r - min(values.number("width_of_cut"), 2 * r))
     left, low, right, high = bounds(piece.outline)
     rows = max(1, math.ceil((high - low) / max(1.0, 0.7 * 2 * r)))
     found: list[Point] = []

@@ -11,7 +11,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.standards.materials import Material
 
 #: A worn edge, and what the radial force adds to the tangential one.
@@ -30,7 +30,7 @@ class CutForce(Struct, frozen=True):
     sideways_n: float
     up_n: float  #: on the work, + is up
     torque_nmm: float  #: about the spindle
-    working: Working
+    derivation: Derivation
 
 
 def milling_force(
@@ -56,13 +56,13 @@ def milling_force(
     kc = material.kc11_mpa * chip**-material.mc
     cutting = max(1.0, teeth * arc / (2 * math.pi))
     force = kc * depth_mm * chip * cutting * WORN * RADIAL
-    working = Working(
+    derivation = Derivation(
         "kc1.1·h^(−mc)·ap·h · teeth in the cut · worn · radial",
-        f"{num(material.kc11_mpa, 0)}·{num(chip, 4)}^(−{num(material.mc)}) · {num(depth_mm)} · {num(chip, 4)} · {num(cutting, 2)}"
-        f" · {WORN:g} · {RADIAL:g}",
+        f"{format_number(material.kc11_mpa, 0)}·{format_number(chip, 4)}^(−{format_number(material.mc)}) ·"
+        f" {format_number(depth_mm)} · {format_number(chip, 4)} · {format_number(cutting, 2)} · {WORN:g} · {RADIAL:g}",
         f"{material.name}; book values scatter by a quarter",
     )
-    return CutForce(force, PULLS_UP * force, force * diameter_mm / 2, working)
+    return CutForce(force, PULLS_UP * force, force * diameter_mm / 2, derivation)
 
 
 def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> CutForce:
@@ -78,12 +78,13 @@ def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> Cu
         raise ShopError("Drill", "a hole of nothing", "It has a diameter and a feed", "Check them")
     kc = material.kc11_mpa * (feed_mm / 2 * _POINT_SIN) ** -material.mc
     torque, thrust = kc * feed_mm * diameter_mm**2 / 8 * WORN, kc * feed_mm * diameter_mm / 4 * _POINT_SIN * 2 * WORN
-    working = Working(
+    derivation = Derivation(
         "thrust kc·f·D/2·sin 59°, torque kc·f·D²/8, worn",
-        f"{num(kc, 0)} MPa · {num(feed_mm)} mm · {num(diameter_mm)} mm: {thrust:.0f} N, {torque:.0f} N·mm",
+        f"{format_number(kc, 0)} MPa · {format_number(feed_mm)} mm · {format_number(diameter_mm)} mm: {thrust:.0f} N,"
+        f" {torque:.0f} N·mm",
         material.name,
     )
-    return CutForce(0.0, -thrust, torque, working)
+    return CutForce(0.0, -thrust, torque, derivation)
 
 
 def guessed_force(pick: str) -> CutForce:
@@ -99,5 +100,5 @@ def guessed_force(pick: str) -> CutForce:
         force,
         PULLS_UP * force,
         force * 10,
-        Working("a guess", f"{force:g} N sideways, {PULLS_UP:g} of it up", "give depth, width and feed for a better one"),
+        Derivation("a guess", f"{force:g} N sideways, {PULLS_UP:g} of it up", "give depth, width and feed for a better one"),
     )

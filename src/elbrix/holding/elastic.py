@@ -18,7 +18,7 @@ from typing import Final
 import numpy as np
 from msgspec import Struct
 
-from elbrix.holding.contacts import Array, Held, Load, wrench
+from elbrix.holding.contacts import Array, HeldPart, Load, wrench
 from elbrix.results.progress import Watch, unwatched
 
 #: N per mm of one machined contact, and sideways: guesses between a ground pad and a rough one.
@@ -43,16 +43,16 @@ class Carried(Struct, frozen=True):
 class Springs:
     """One layout on springs."""
 
-    def __init__(self, held: Held, normal_n_mm: float = NORMAL_N_MM) -> None:
+    def __init__(self, held: HeldPart, normal_n_mm: float = NORMAL_N_MM) -> None:
         self.held = held
-        points = np.array([c.at for c in held.contacts] + [p.at for p in held.pushes] or [(0.0, 0.0, 0.0)], float)
+        points = np.array([c.at for c in held.contacts] + [p.at for p in held.forces] or [(0.0, 0.0, 0.0)], float)
         self._middle = points.mean(axis=0)
         self._size = max(1.0, float(np.linalg.norm(np.ptp(points, axis=0))) / 2)
-        n, k = len(held.contacts), len(held.pushes)
-        normals = np.array([c.inward for c in held.contacts] + [p.along for p in held.pushes]).reshape(n + k, 3)
+        n, k = len(held.contacts), len(held.forces)
+        normals = np.array([c.inward for c in held.contacts] + [p.along for p in held.forces]).reshape(n + k, 3)
         self._n = normals
         self._tip = np.arange(n + k) >= n
-        self._mu = np.array([c.mu for c in held.contacts] + [p.tip_mu for p in held.pushes])
+        self._mu = np.array([c.mu for c in held.contacts] + [p.tip_mu for p in held.forces])
         arm = (points[: n + k] - self._middle) / self._size
         self._jac = np.zeros((n + k, 3, 6))  # velocity of a point for motion (u, size·θ)
         for i, r in enumerate(arm):
@@ -62,7 +62,7 @@ class Springs:
         # A whisper of stiffness in every direction, so that a motion nothing resists is found by its size and not by a
         # singular matrix.
         self._whisper = 1e-9 * normal_n_mm
-        self._forces = np.array([p.force_n for p in held.pushes])
+        self._forces = np.array([p.force_n for p in held.forces])
 
     def _scaled(self, at: object, force: object) -> Array:
         found = wrench(np.asarray(at, float) - self._middle, np.asarray(force, float))
@@ -82,7 +82,7 @@ class Springs:
         q = np.zeros((count, 6))
         slip = np.zeros((count, len(self._n), 3))
         base = np.repeat(self._scaled(held.cg, -np.array(held.up) * held.weight_n)[None], count, axis=0)
-        on = np.zeros(len(held.pushes))
+        on = np.zeros(len(held.forces))
         alive = np.ones(count, bool)
         for k in range(-1, len(on)):  # weight, then the clamps in order
             if k >= 0:
@@ -116,7 +116,7 @@ class Springs:
             normal[whole], share[whole] = n_now[whole], s_now[whole]
             drift = q - start
             moved[whole] = np.linalg.norm(drift[:, :3] + np.cross(drift[:, 3:], arms), axis=1)[whole]
-        names = [c.name for c in held.contacts] + [p.name for p in held.pushes]
+        names = [c.name for c in held.contacts] + [p.name for p in held.forces]
         contacts = len(held.contacts)
         return [
             Carried(

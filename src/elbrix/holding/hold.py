@@ -15,19 +15,19 @@ from msgspec.structs import replace
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring, clipped, hull, outside_by, overlap, rectangle
 from elbrix.holding import cut
-from elbrix.holding.contacts import Held
-from elbrix.holding.cut import Cutting, cutting_of, piece_of
+from elbrix.holding.contacts import HeldPart
+from elbrix.holding.cut import CuttingLoad, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
-from elbrix.holding.layout import Asked, Piece, Place, Placed, Thing, find_thing
+from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, find_element
 from elbrix.holding.locating import Located, guidance, located, moved_by_errors
 from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, held_by, margin_of
 from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes, furthest, spanner_room, travel_needed
-from elbrix.parameters.parameter import Given, Group, Parameter, Values, figure_of
+from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values, figure_of
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
-from elbrix.results.results import Told
+from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.results import Results
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.standards.materials import nut_factor
@@ -47,15 +47,15 @@ CAUTIONS: Final = (
 )
 
 
-class Hold(Told, Struct, frozen=True, kw_only=True):
+class LayoutResult(Results, Struct, frozen=True, kw_only=True):
     """Everything that follows from a layout."""
 
     values: Values
-    things: tuple[tuple[Thing, Values, Placed], ...]
+    elements: tuple[tuple[ClampingElement, Values, PlacedElement], ...]
     piece: Piece
-    cutting: Cutting
+    cutting: CuttingLoad
     margin: Margin
-    held: Held
+    held: HeldPart
     located: Located
     guidance: str  #: what would locate it
     clashes: tuple[Clash, ...]
@@ -83,16 +83,18 @@ def machine_for(shop: Shop, id: str) -> Machine:
     )
 
 
-def all_parameters(shop: Shop, machine: Machine, asked: Sequence[Asked]) -> dict[str, Parameter]:
+def all_parameters(shop: Shop, machine: Machine, asked: Sequence[ChosenElement]) -> dict[str, Parameter]:
     """Every parameter of a layout by its whole name: those of the work plain, those of the things with their number before."""
     found = {p.name: p for p in cut.parameters(shop)}
     for i, thing in enumerate(asked):
-        for p in find_thing(thing.kind).parameters(shop, machine):
+        for p in find_element(thing.kind).parameters(shop, machine):
             found[f"{i}.{p.name}"] = replace(p, name=f"{i}.{p.name}")
     return found
 
 
-def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], *, quick: bool = False) -> Hold:
+def solve_layout(
+    shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue], asked: Sequence[ChosenElement], *, quick: bool = False
+) -> LayoutResult:
     """Place everything and work out what it does.
 
     Args:
@@ -104,20 +106,20 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     """
     values = cut.propose(shop, machine, chosen)
     flat = piece_of(values, 0.0)
-    things = [(find_thing(a.kind), a) for a in asked]
+    things = [(find_element(a.kind), a) for a in asked]
     proposed = [t.propose(shop, machine, flat, a.chosen, i) for i, (t, a) in enumerate(things)]
-    raised = max((t.raises_mm(v, shop) for (t, _), v in zip(things, proposed, strict=True)), default=0.0)
+    raised = max((t.support_height_mm(v, shop) for (t, _), v in zip(things, proposed, strict=True)), default=0.0)
     piece = piece_of(values, raised)
     if raised:
         proposed = [t.propose(shop, machine, piece, a.chosen, i) for i, (t, a) in enumerate(things)]
-    mu, factor = values.number("mu"), nut_factor(values.word("oil"))
+    mu, factor = values.number("friction"), nut_factor(values.word("lubrication"))
     names = _names([t for t, _ in things])
 
-    def place(i: int, seats: tuple[Ring, ...]) -> Placed:
+    def place(i: int, seats: tuple[Ring, ...]) -> PlacedElement:
         at = Place(shop=shop, machine=machine, piece=piece, mu=mu, nut_factor=factor, seats=seats, number=i)
         return things[i][0].place(names[i], proposed[i], at)
 
-    bearing = {i: place(i, ()) for i, (t, _) in enumerate(things) if t.raises_mm(proposed[i], shop) > 0}
+    bearing = {i: place(i, ()) for i, (t, _) in enumerate(things) if t.support_height_mm(proposed[i], shop) > 0}
     seats = tuple(s for p in bearing.values() for s in p.seats) if raised else _table_seat(machine, piece)
     placed = [bearing[i] if i in bearing else place(i, seats) for i in range(len(things))]
     cutting = cutting_of(values, shop, piece, *((8, 6) if quick else ()))
@@ -133,9 +135,9 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     swaps = _swaps(piece, seats, placed, mu, cutting, met) if not quick else ()
     if swaps:
         own.append(_swap_check(swaps))
-    return Hold(
+    return LayoutResult(
         values=values,
-        things=done,
+        elements=done,
         piece=piece,
         cutting=cutting,
         margin=margin,
@@ -160,7 +162,7 @@ def solve_hold(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked:
     )
 
 
-def _names(things: Sequence[Thing]) -> list[str]:
+def _names(things: Sequence[ClampingElement]) -> list[str]:
     """ "strap 1", "strap 2", "vise": the title's first word, numbered where there are several."""
     words = [t.title.lower().removesuffix(" clamp").removesuffix(" under the work").removeprefix("table ") for t in things]
     count: dict[str, int] = {}
@@ -179,9 +181,9 @@ def _table_seat(machine: Machine, piece: Piece) -> tuple[Ring, ...]:
     return (ring,) if len(ring) >= 3 else ()
 
 
-def _in_order(placed: Sequence[Placed]) -> list[Placed]:
+def _in_order(placed: Sequence[PlacedElement]) -> list[PlacedElement]:
     """Stops before what presses against them, straps last."""
-    return sorted(placed, key=lambda p: (bool(p.pushes), p.name.startswith("strap")))
+    return sorted(placed, key=lambda p: (bool(p.forces), p.name.startswith("strap")))
 
 
 def times(factor: float) -> str:
@@ -192,14 +194,14 @@ def times(factor: float) -> str:
 def _own_checks(
     machine: Machine,
     piece: Piece,
-    cutting: Cutting,
+    cutting: CuttingLoad,
     margin: Margin,
     found: Located,
     met: Sequence[Clash],
-    placed: Sequence[Placed],
+    placed: Sequence[PlacedElement],
     values: Values,
 ) -> list[Check]:
-    mu = values.number("mu")
+    mu = values.number("friction")
     where = cutting.path[margin.worst // cutting.each] if cutting.path else (0.0, 0.0)
     reason = (
         f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X"
@@ -213,13 +215,13 @@ def _own_checks(
             label="Margin against moving",
             value=min(margin.least, _SHOWN_MOST),
             unit="",
-            limits=Limits(no_below=1.0, close_below=ENOUGH),
+            limits=Limits(no_below=1.0, marginal_below=ENOUGH),
             text=times(margin.least) if margin.rests else "does not rest",
-            features=("work", "path"),
-            figures=("force", "mu"),
-            mends=("*.torque", "depth", "wide", "feed"),
+            features=("work", "cutter_path"),
+            figures=("force", "friction"),
+            remedies=("*.torque", "depth_of_cut", "width_of_cut", "feed"),
             reason=reason,
-            working=Working(
+            derivation=Derivation(
                 "largest multiple of the cutting load that some split of the contact forces balances, over every place and"
                 " direction",
                 f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst"
@@ -254,7 +256,7 @@ def _own_checks(
                     label=f"Spanner on {p.name}",
                     value=1,
                     unit="",
-                    limits=Limits(close_above=0),
+                    limits=Limits(marginal_above=0),
                     text="in the way",
                     features=(p.name, way.partition(",")[0]),
                     reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved",
@@ -280,18 +282,18 @@ def _own_checks(
         Check(
             key="reach",
             label="Cutter goes everywhere",
-            mends=("?.parallels",),
+            remedies=("?.parallels",),
             value=len({c.index for c in met}),
             unit="",
             limits=Limits(no_above=0),
             text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no",
-            features=("path", *dict.fromkeys(c.what.partition(",")[0] for c in met)),
+            features=("cutter_path", *dict.fromkeys(c.what.partition(",")[0] for c in met)),
             reason=(
                 "tool, holder and spindle nose clear everything by 1 mm"
                 if deepest is None
-                else f"it meets {deepest.what}, {num(deepest.by_mm, 1)} mm deep"
+                else f"it meets {deepest.what}, {format_number(deepest.by_mm, 1)} mm deep"
             ),
-            working=Working("axis to the thing − widest part of tool and holder below its top", "room 1 mm"),
+            derivation=Derivation("axis to the thing − widest part of tool and holder below its top", "room 1 mm"),
         )
     )
     if cutting.path and not piece.bottom_mm:
@@ -301,10 +303,10 @@ def _own_checks(
                 label="Cutter's end above the table",
                 value=cutting.end_mm,
                 unit="mm",
-                limits=Limits(no_below=0.0, close_below=0.3),
+                limits=Limits(no_below=0.0, marginal_below=0.3),
                 step=0.1,
-                features=("path",),
-                figures=("deep",),
+                features=("cutter_path",),
+                figures=("depth_below_top",),
                 reason=(
                     "it stays off the table"
                     if cutting.end_mm >= 0.3
@@ -314,25 +316,28 @@ def _own_checks(
                         else "it cuts into the table: raise the work, or cut less deep"
                     )
                 ),
-                working=Working("work height − below the top", f"{num(piece.height_mm, 2)} − {num(values.number('deep'), 2)}"),
+                derivation=Derivation(
+                    "work height − below the top",
+                    f"{format_number(piece.height_mm, 2)} − {format_number(values.number('depth_below_top'), 2)}",
+                ),
             )
         )
     x, y = travel_needed(cutting.path)
-    for name, need, axis in (("X", x, machine.axes.get("X")), ("Y", y, machine.axes.get("Y"))):
+    for name, request, axis in (("X", x, machine.axes.get("X")), ("Y", y, machine.axes.get("Y"))):
         if axis is not None and axis.travel_mm:
             far = furthest(cutting.path)[0 if name == "X" else 1]
-            left = min(axis.travel_mm - need, axis.travel_mm / 2 - far)
+            left = min(axis.travel_mm - request, axis.travel_mm / 2 - far)
             checks.append(
                 Check(
                     key=f"travel {name}",
                     label=f"Travel left in {name}",
                     value=left,
                     unit="mm",
-                    limits=Limits(no_below=0.0, close_below=10.0),
+                    limits=Limits(no_below=0.0, marginal_below=10.0),
                     step=1,
-                    features=("path",),
+                    features=("cutter_path",),
                     figures=("x" if name == "X" else "y",),
-                    mends=("x" if name == "X" else "y",),
+                    remedies=("x" if name == "X" else "y",),
                     reason=(
                         "the table reaches every place"
                         if left >= 10
@@ -342,9 +347,9 @@ def _own_checks(
                             else "the table ends before the cut does: move the work to the middle"
                         )
                     ),
-                    working=Working(
+                    derivation=Derivation(
                         "half travel − furthest place from the middle",
-                        f"{num(axis.travel_mm)}/2 − {num(far, 1)}",
+                        f"{format_number(axis.travel_mm)}/2 − {format_number(far, 1)}",
                         "the spindle over the table's middle at half travel",
                     ),
                 )
@@ -355,7 +360,7 @@ def _own_checks(
             label="Motions located",
             value=found.held,
             unit="",
-            limits=Limits(close_below=6),
+            limits=Limits(marginal_below=6),
             text=f"{found.held} of 6",
             features=("work",),
             reason=(
@@ -364,9 +369,9 @@ def _own_checks(
                 else f"only friction keeps it from: {', '.join(found.free)}"
             )
             + (f"; {found.twice} held twice" if found.twice else ""),
-            working=Working(
+            derivation=Derivation(
                 "rank of the contacts' normals and their moments",
-                f"{found.held}; best over worst held {num(min(found.condition, 9999), 1)}",
+                f"{found.held}; best over worst held {format_number(min(found.condition, 9999), 1)}",
                 "a seat counts as three points, an edge as two",
             ),
         )
@@ -383,20 +388,22 @@ def _own_checks(
                 label="Work over the table's edge",
                 value=over,
                 unit="mm",
-                limits=Limits(close_above=0.0),
+                limits=Limits(marginal_above=0.0),
                 step=1,
                 features=("work",),
                 figures=("x", "y"),
-                mends=("x", "y"),
+                remedies=("x", "y"),
                 reason="what hangs over nothing carries no clamp",
             )
         )
     return checks
 
 
-def _same_room(a: Placed, b: Placed) -> bool:
+def _same_room(a: PlacedElement, b: PlacedElement) -> bool:
     return any(
-        min(s.high_mm, t.high_mm) - max(s.low_mm, t.low_mm) > 0.5 and overlap(s.ring, t.ring) for s in a.solids for t in b.solids
+        min(s.top_mm, t.top_mm) - max(s.bottom_mm, t.bottom_mm) > 0.5 and overlap(s.ring, t.ring)
+        for s in a.solids
+        for t in b.solids
     )
 
 
@@ -404,10 +411,10 @@ def _figures(
     shop: Shop,
     machine: Machine,
     values: Values,
-    things: Sequence[tuple[Thing, Values, Placed]],
+    things: Sequence[tuple[ClampingElement, Values, PlacedElement]],
     margin: Margin,
-    cutting: Cutting,
-    held: Held,
+    cutting: CuttingLoad,
+    held: HeldPart,
 ) -> list[Figure]:
     found = [figure_of(p, values[p.name]) for p in cut.parameters(shop)]
     for i, (thing, given, placed) in enumerate(things):
@@ -422,17 +429,17 @@ def _figures(
             label="Cutter pushes sideways",
             value=cutting.force.sideways_n,
             unit="N",
-            features=("path",),
-            working=cutting.force.working,
+            features=("cutter_path",),
+            derivation=cutting.force.derivation,
         ),
         Figure(
             key="up",
             label="And up" if cutting.force.up_n >= 0 else "And down",
             value=abs(cutting.force.up_n),
             unit="N",
-            features=("path",),
-            working=Working(
-                "0.3 of it: the helix" if cutting.force.up_n >= 0 else "thrust of the drill", num(cutting.force.up_n, 0)
+            features=("cutter_path",),
+            derivation=Derivation(
+                "0.3 of it: the helix" if cutting.force.up_n >= 0 else "thrust of the drill", format_number(cutting.force.up_n, 0)
             ),
         ),
         Figure(
@@ -441,7 +448,7 @@ def _figures(
             value=held.weight_n / 9.80665,
             unit="kg",
             features=("work",),
-            working=Working("area · height · density", f"{num(held.weight_n, 2)} N/9.80665"),
+            derivation=Derivation("area · height · density", f"{format_number(held.weight_n, 2)} N/9.80665"),
         ),
         Figure(
             key="least",
@@ -450,7 +457,7 @@ def _figures(
             unit="",
             text=times(margin.least) if margin.rests else "it does not rest",
             features=("work",),
-            working=Working("the least over the path", f"low preload × {LOW_SHARE:g}", "friction cones, rigid body"),
+            derivation=Derivation("the least over the path", f"low preload × {LOW_SHARE:g}", "friction cones, rigid body"),
         ),
         Figure(
             key="figured",
@@ -458,7 +465,7 @@ def _figures(
             value=min(margin.with_figures, _SHOWN_MOST),
             unit="",
             text=times(margin.with_figures),
-            working=Working("the same, worst load, preload × 1", times(margin.with_figures)),
+            derivation=Derivation("the same, worst load, preload × 1", times(margin.with_figures)),
         ),
         Figure(
             key="cornered",
@@ -466,7 +473,7 @@ def _figures(
             value=min(margin.at_corners, _SHOWN_MOST),
             unit="",
             text=times(margin.at_corners),
-            working=Working(
+            derivation=Derivation(
                 "every clamp once low and once high",
                 times(margin.at_corners),
                 "the margin is concave in the preloads: its worst is at a corner",
@@ -478,21 +485,21 @@ def _figures(
 
 
 def _groups(
-    things: Sequence[tuple[Thing, Values, Placed]], names: Sequence[str], values: Values, springs: bool
+    things: Sequence[tuple[ClampingElement, Values, PlacedElement]], names: Sequence[str], values: Values, springs: bool
 ) -> tuple[Group, ...]:
     shape = values.word("shape")
     size = {"block": ("length", "width"), "round": ("width",), "outline": ("outline",)}[shape]
-    cuts = {"milling": ("depth", "wide", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
+    cuts = {"milling": ("depth_of_cut", "width_of_cut", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
     groups = [
-        Group("The work", ("shape", *size, "height", "material", "x", "y", "turn", "weight")),
+        Group("The work", ("shape", *size, "height", "material", "x", "y", "angle", "weight")),
         Group(
             "The cut",
             (
                 "cut",
                 "cutter",
-                "path",
-                *(("at",) if values.word("path") in ("points", "line") else ()),
-                "deep",
+                "cutter_path",
+                *(("places",) if values.word("cutter_path") in ("points", "line") else ()),
+                "depth_below_top",
                 *cuts,
                 "force",
                 "up",
@@ -505,8 +512,8 @@ def _groups(
         Group(
             "Will it stay",
             (
-                "mu",
-                "oil",
+                "friction",
+                "lubrication",
                 "least",
                 "figured",
                 "cornered",
@@ -519,17 +526,17 @@ def _groups(
     return tuple(groups)
 
 
-def _carried(held: Held, margin: Margin, cutting: Cutting) -> Carried | None:
+def _carried(held: HeldPart, margin: Margin, cutting: CuttingLoad) -> Carried | None:
     """What the springs say of the worst load, with the preloads as figured."""
     if not margin.rests or not cutting.loads or not math.isfinite(margin.least):
         return None
-    figured = replace(held, pushes=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.pushes))
+    figured = replace(held, forces=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.forces))
     return Springs(figured).solve(
         [cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS
     )[0]
 
 
-def _locator_figure(held: Held, piece: Piece) -> Figure:
+def _locator_figure(held: HeldPart, piece: Piece) -> Figure:
     corners = [(x, y, z) for x, y in piece.outline[:: max(1, len(piece.outline) // 12)] for z in (piece.bottom_mm, piece.top_mm)]
     by, name = moved_by_errors(held.contacts, corners)
     return Figure(
@@ -538,9 +545,9 @@ def _locator_figure(held: Held, piece: Piece) -> Figure:
         value=0.01 * by,
         step=0.001,
         features=("work",),
-        working=Working(
+        derivation=Derivation(
             "least squares over all locators; worst corner, worst single locator",
-            f"0.01 · {num(by, 3)}",
+            f"0.01 · {format_number(by, 3)}",
             f"the {name or 'seat'}; locators far apart move it least",
         ),
     )
@@ -564,7 +571,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
             unit="",
             text=slides,
             features=("work",),
-            working=Working(
+            derivation=Derivation(
                 "contacts on springs, worst load in steps",
                 guess,
                 "preloads as figured; before the limit, contacts slide one by one",
@@ -576,7 +583,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
             value=most / 1000,
             unit="kN",
             features=("work",),
-            working=Working("largest normal force at the whole load", guess),
+            derivation=Derivation("largest normal force at the whole load", guess),
         ),
         Figure(
             key="moves",
@@ -585,7 +592,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
             unit="",
             text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm",
             features=("work",),
-            working=Working(
+            derivation=Derivation(
                 "motion of the loaded point from clamped to cutting",
                 guess,
                 "an order of magnitude: nobody knows a contact's stiffness better",
@@ -603,13 +610,13 @@ class _Swap(Struct, frozen=True):
 
 
 def _swaps(
-    piece: Piece, seats: tuple[Ring, ...], placed: Sequence[Placed], mu: float, cutting: Cutting, met: Sequence[Clash]
+    piece: Piece, seats: tuple[Ring, ...], placed: Sequence[PlacedElement], mu: float, cutting: CuttingLoad, met: Sequence[Clash]
 ) -> list[_Swap]:
     """Two holds: which clamp comes off when, and the margin in each state; empty when none stands in the way."""
     in_way: dict[str, set[int]] = {}
     for clash in met:
         in_way.setdefault(clash.what.partition(",")[0], set()).add(clash.index)
-    movable = [p for p in placed if p.pushes and p.name in in_way and p.name.startswith(_MOVED)]
+    movable = [p for p in placed if p.forces and p.name in in_way and p.name.startswith(_MOVED)]
     if not movable:
         return []
     blocked = {c.index for c in met}
@@ -650,18 +657,18 @@ def _swap_check(swaps: Sequence[_Swap]) -> Check:
         label="Least margin while clamps move",
         value=min(worst.factor, _SHOWN_MOST),
         unit="",
-        limits=Limits(no_below=1.0, close_below=ENOUGH),
+        limits=Limits(no_below=1.0, marginal_below=ENOUGH),
         text=times(worst.factor),
-        features=(worst.off,) if worst.off else ("path",),
+        features=(worst.off,) if worst.off else ("cutter_path",),
         reason=reason,
-        working=Working(
+        derivation=Derivation(
             "the margin of each state over the places cut in it",
             "; ".join(times(s.factor) for s in swaps if math.isfinite(s.factor)),
         ),
     )
 
 
-def _margin_words(held: Held, cutting: Cutting, places: Sequence[int]) -> tuple[str, float]:
+def _margin_words(held: HeldPart, cutting: CuttingLoad, places: Sequence[int]) -> tuple[str, float]:
     loads = tuple(x for i in places for x in cutting.loads[i * cutting.each : (i + 1) * cutting.each])
     if not loads:
         return "Nothing is cut then", math.inf

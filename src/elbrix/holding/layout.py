@@ -17,9 +17,9 @@ from msgspec import Struct, field
 from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.geometry.shapes import Point, Ring, bounds
 from elbrix.holding import elements as things
-from elbrix.holding.contacts import Contact, Push, Vec
+from elbrix.holding.contacts import ClampForce, Contact, Vec
 from elbrix.holding.owned import Use
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
@@ -36,7 +36,7 @@ class Piece(Struct, frozen=True, kw_only=True):
     middle: Point
     bottom_mm: float
     height_mm: float
-    deep_mm: float  #: how far below its top the cutter's end runs
+    cut_depth_mm: float  #: how far below its top the cutter's end runs
     material: str
     weight_n: float
     cg: Vec
@@ -50,17 +50,17 @@ class Solid(Struct, frozen=True, kw_only=True):
     """Room something takes up: a ring between two heights."""
 
     ring: Ring
-    low_mm: float
-    high_mm: float
+    bottom_mm: float
+    top_mm: float
     name: str
 
 
-class Placed(Struct, frozen=True, kw_only=True):
+class PlacedElement(Struct, frozen=True, kw_only=True):
     """A thing in its place."""
 
     name: str  #: "strap 1"
     contacts: tuple[Contact, ...] = ()
-    pushes: tuple[Push, ...] = ()
+    forces: tuple[ClampForce, ...] = ()
     seats: tuple[Ring, ...] = ()  #: where the work rests on it
     solids: tuple[Solid, ...] = ()
     above: tuple[Element, ...] = ()  #: from above; what bears the work is drawn under it
@@ -98,7 +98,7 @@ class Place(Struct, frozen=True, kw_only=True):
 
 
 @runtime_checkable
-class Thing(Protocol):
+class ClampingElement(Protocol):
     """One kind of thing that holds."""
 
     key: str
@@ -108,23 +108,23 @@ class Thing(Protocol):
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         """What it asks for."""
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         """Values around what was chosen."""
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
         """How far above the table it bears the work; 0: it does not."""
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         """Where it then stands and what it does."""
 
 
 @cache
-def all_things() -> dict[str, Thing]:
+def all_elements() -> dict[str, ClampingElement]:
     """Every kind by key, in order."""
     found = []
     for module in pkgutil.iter_modules(things.__path__):
         thing = getattr(importlib.import_module(f"{things.__name__}.{module.name}"), "THING", None)
-        if isinstance(thing, Thing):
+        if isinstance(thing, ClampingElement):
             found.append(thing)
     return {t.key: t for t in sorted(found, key=lambda t: (getattr(t, "order", 99), t.key))}
 
@@ -139,11 +139,11 @@ def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str
     return (
         Parameter(name="slot", label=slot, kind=Kind.CHOICE, unit="", choices=slots),
         Parameter(name="x", label=x, kind=Kind.LENGTH, low=-3000, high=3000, step=1, usually=usually[0]),
-        Parameter(name="turn", label=turn, kind=Kind.ANGLE, unit="", low=-360, high=360, usually=usually[1]),
+        Parameter(name="direction", label=turn, kind=Kind.ANGLE, unit="", low=-360, high=360, usually=usually[1]),
     )
 
 
-def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, Given]) -> tuple[str, float, bool]:
+def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue]) -> tuple[str, float, bool]:
     """(label, offset in mm.
 
     Whether the work lies across it) of the slot that was chosen, else the one nearest the work's middle; "" and 0
@@ -157,20 +157,20 @@ def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, Given]) -> tu
     return label, offset, low <= offset <= high
 
 
-def find_thing(key: str) -> Thing:
+def find_element(key: str) -> ClampingElement:
     """A kind by key.
 
     Raises:
         ShopError: There is none of that name.
     """
-    known = all_things()
+    known = all_elements()
     if key not in known:
         raise ShopError("Hold", f"there is no thing “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
     return known[key]
 
 
-class Asked(Struct, frozen=True, kw_only=True):
+class ChosenElement(Struct, frozen=True, kw_only=True):
     """A thing and what was chosen for it."""
 
     kind: str
-    chosen: Mapping[str, Given] = field(default_factory=dict)
+    chosen: Mapping[str, ParameterValue] = field(default_factory=dict)

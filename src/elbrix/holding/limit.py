@@ -19,7 +19,7 @@ from typing import Final
 import numpy as np
 from msgspec import Struct
 
-from elbrix.holding.contacts import Array, Held, Load, wrench
+from elbrix.holding.contacts import Array, HeldPart, Load, wrench
 from elbrix.quantities.errors import ShopError
 
 _ROUNDS: Final = 400
@@ -83,9 +83,9 @@ def _motion_of(points: Array) -> Array:
 class LimitSolver:
     """One layout; build once, ask for many loads."""
 
-    def __init__(self, held: Held) -> None:
+    def __init__(self, held: HeldPart) -> None:
         self.held = held
-        points = [c.at for c in held.contacts] + [p.at for p in held.pushes]
+        points = [c.at for c in held.contacts] + [p.at for p in held.forces]
         spread = np.ptp(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
         self._middle = np.mean(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
         self._size = max(1.0, float(np.linalg.norm(spread)) / 2)  # moments are divided by it, so that all six rows weigh alike
@@ -93,7 +93,7 @@ class LimitSolver:
         self._normals = np.array([c.inward for c in held.contacts]).reshape(n, 3)
         self._mu = np.array([c.mu for c in held.contacts])
         self._at = (np.array([c.at for c in held.contacts]).reshape(n, 3) - self._middle) / self._size
-        self._tips = [p for p in held.pushes if p.tip_mu > 0 and p.force_n > 0]
+        self._tips = [p for p in held.forces if p.tip_mu > 0 and p.force_n > 0]
         k = len(self._tips)
         self._tip_normals = np.array([p.along for p in self._tips]).reshape(k, 3)
         self._tip_at = (np.array([p.at for p in self._tips]).reshape(k, 3) - self._middle) / self._size
@@ -101,7 +101,7 @@ class LimitSolver:
         self._motion = _motion_of(np.concatenate([self._at, self._tip_at]))
         self._skew = _skew(np.concatenate([self._at, self._tip_at]))
         given = np.zeros(6)
-        for push in held.pushes:
+        for push in held.forces:
             given += self._wrench(push.at, np.array(push.along) * push.force_n)
         given += self._wrench(held.cg, -np.array(held.up) * held.weight_n)
         self._b = np.concatenate([-given, [p.tip_mu * p.force_n for p in self._tips]])

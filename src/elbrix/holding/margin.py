@@ -11,9 +11,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.geometry.shapes import Ring, hull
-from elbrix.holding.contacts import Contact, Held, Push
-from elbrix.holding.cut import Cutting
-from elbrix.holding.layout import Piece, Placed
+from elbrix.holding.contacts import ClampForce, Contact, HeldPart
+from elbrix.holding.cut import CuttingLoad
+from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import Motion, name_motion
 
@@ -60,8 +60,14 @@ def seat_contacts(seats: Sequence[Ring], bottom_mm: float, mu: float) -> tuple[C
 
 
 def held_by(
-    piece: Piece, seats: Sequence[Ring], placed: Sequence[Placed], mu: float, share: float = LOW_SHARE, *, without: str = ""
-) -> Held:
+    piece: Piece,
+    seats: Sequence[Ring],
+    placed: Sequence[PlacedElement],
+    mu: float,
+    share: float = LOW_SHARE,
+    *,
+    without: str = "",
+) -> HeldPart:
     """The rigid body of a layout with every preload at a share of its figure.
 
     Args:
@@ -69,11 +75,11 @@ def held_by(
     """
     there = [p for p in placed if p.name != without]
     contacts = seat_contacts(seats, piece.bottom_mm, mu) + tuple(c for p in there for c in p.contacts)
-    pushes = tuple(replace(push, force_n=push.force_n * share) for p in there for push in p.pushes)
-    return Held(contacts=contacts, pushes=pushes, weight_n=piece.weight_n, cg=piece.cg)
+    forces = tuple(replace(push, force_n=push.force_n * share) for p in there for push in p.forces)
+    return HeldPart(contacts=contacts, forces=forces, weight_n=piece.weight_n, cg=piece.cg)
 
 
-def margin_of(held: Held, cutting: Cutting, *, whole: bool = True) -> Margin:
+def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Margin:
     """The margin over all loads of a cut.
 
     Args:
@@ -122,11 +128,11 @@ def margin_of(held: Held, cutting: Cutting, *, whole: bool = True) -> Margin:
     )
 
 
-def _scaled(held: Held, by: float) -> Held:
-    return replace(held, pushes=tuple(replace(p, force_n=p.force_n * by) for p in held.pushes))
+def _scaled(held: HeldPart, by: float) -> HeldPart:
+    return replace(held, forces=tuple(replace(p, force_n=p.force_n * by) for p in held.forces))
 
 
-def _least(held: Held, cutting: Cutting, worst: int) -> float:
+def _least(held: HeldPart, cutting: CuttingLoad, worst: int) -> float:
     solver = LimitSolver(held)
     if not solver.rests:
         return 0.0
@@ -134,17 +140,17 @@ def _least(held: Held, cutting: Cutting, worst: int) -> float:
     return 0.0 if factor is None else factor
 
 
-def _corners(held: Held, cutting: Cutting, worst: int) -> float:
+def _corners(held: HeldPart, cutting: CuttingLoad, worst: int) -> float:
     """λ is concave in the preloads, so the worst of their range stands at one of its corners."""
-    groups = sorted({p.name for p in held.pushes})
+    groups = sorted({p.name for p in held.forces})
     if not groups or 2 ** len(groups) > _MOST_CORNERS:
         return math.inf
     least = math.inf
     for mixture in product((1.0, HIGH_SHARE / LOW_SHARE), repeat=len(groups)):
         by = dict(zip(groups, mixture, strict=True))
-        least = min(least, _least(replace(held, pushes=tuple(_with(p, by[p.name]) for p in held.pushes)), cutting, worst))
+        least = min(least, _least(replace(held, forces=tuple(_with(p, by[p.name]) for p in held.forces)), cutting, worst))
     return least
 
 
-def _with(push: Push, by: float) -> Push:
+def _with(push: ClampForce, by: float) -> ClampForce:
     return replace(push, force_n=push.force_n * by)

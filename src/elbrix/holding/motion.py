@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 from msgspec import Struct
 
-from elbrix.holding.contacts import Array, Held, Load
+from elbrix.holding.contacts import Array, HeldPart, Load
 from elbrix.holding.limit import Limit
 
 #: Shares that make one kind of motion the name of a mixed one.
@@ -31,7 +31,7 @@ class Motion(Struct, frozen=True):
     words: str
 
 
-def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
+def name_motion(held: HeldPart, load: Load, limit: Limit) -> Motion:
     """The motion of one limit.
 
     With friction the virtual motion lifts a sliding contact by µ per unit of sliding, which no real one does: what is named
@@ -45,14 +45,14 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
         )
     if limit.factor < 1e-9:
         return Motion("insufficient", "nothing holds it against this load at all")
-    given = held.weight_n + sum(p.force_n for p in held.pushes)
-    if held.contacts and max(limit.forces, default=0.0) < 1e-6 * max(given, 1e-9) and not any(p.tip_mu for p in held.pushes):
+    given = held.weight_n + sum(p.force_n for p in held.forces)
+    if held.contacts and max(limit.forces, default=0.0) < 1e-6 * max(given, 1e-9) and not any(p.tip_mu for p in held.forces):
         return Motion(
             "lift", "it lifts off its seat"
         )  # no contact carries anything any more; how it then turns is anybody's guess
     up = np.array(held.up)
     v0, turn = np.array(limit.motion[:3]), np.array(limit.motion[3:])
-    points = np.array([c.at for c in held.contacts] + [p.at for p in held.pushes] + [load.at])
+    points = np.array([c.at for c in held.contacts] + [p.at for p in held.forces] + [load.at])
     middle = points[:-1].mean(axis=0) if len(points) > 1 else points[-1]
     size = max(1.0, float(np.linalg.norm(np.ptp(points, axis=0))) / 2)
     v = v0 + np.cross(turn, middle)
@@ -77,7 +77,7 @@ def name_motion(held: Held, load: Load, limit: Limit) -> Motion:
     return Motion("slip", f"it slides {_towards(v)}")
 
 
-def _false_lift(held: Held, v0: Array, turn: Array, up: Array) -> Array:
+def _false_lift(held: HeldPart, v0: Array, turn: Array, up: Array) -> Array:
     """What every seat is lifted by for its sliding alone: not a motion of the piece."""
     seats = [c for c in held.contacts if c.mu != 0 and float(np.dot(c.inward, up)) >= 0.7]
     if not seats:
@@ -91,7 +91,7 @@ def _false_lift(held: Held, v0: Array, turn: Array, up: Array) -> Array:
     return np.zeros(3)
 
 
-def _pivot(held: Held, v0: Array, turn: Array) -> Array:
+def _pivot(held: HeldPart, v0: Array, turn: Array) -> Array:
     """The contact that moves least: what it tips about."""
     ats = np.array([c.at for c in held.contacts])
     if not len(ats):

@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Working
+from elbrix.results.figures import Derivation
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import FastenerKind
@@ -70,7 +70,7 @@ def shelf_check(uses: Iterable[Use]) -> Check | None:
         limits=Limits(no_above=0.0),
         text="all there" if not short else f"{sum(short.values())} short",
         reason=words + ": take others, or correct the count in Shop" if short else "everything is in Shop in that number",
-        working=Working(
+        derivation=Derivation(
             "wanted − owned where more is wanted, added up",
             " + ".join(str(max(0, n - owned[name])) for name, n in sorted(taken.items())),
             "; ".join(f"{name}: {n} of {owned[name]}" for name, n in sorted(taken.items())),

@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from typing import Final
 
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Scene, Side, Style, box
 from elbrix.geometry.shapes import Ring, bounds
-from elbrix.holding.contacts import Held
-from elbrix.holding.cut import Cutting
-from elbrix.holding.layout import Piece, Placed
+from elbrix.holding.contacts import HeldPart
+from elbrix.holding.cut import CuttingLoad
+from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.margin import ENOUGH, Margin
 from elbrix.holding.reach import Clash
 from elbrix.shop.machines import Machine
@@ -22,7 +22,13 @@ _MARGIN: Final = 78.0
 
 
 def above_scene(
-    machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, placed: Sequence[Placed], met: Sequence[Clash], held: Held
+    machine: Machine,
+    piece: Piece,
+    cutting: CuttingLoad,
+    margin: Margin,
+    placed: Sequence[PlacedElement],
+    met: Sequence[Clash],
+    held: HeldPart,
 ) -> Scene:
     """From above. The table is cut off where nothing stands on it any more."""
     rings = [piece.outline, *(s.ring for p in placed for s in p.solids)]
@@ -36,16 +42,20 @@ def above_scene(
     low, high = max(-wide / 2, min(low, min(offsets) - 20)), min(wide / 2, max(high, max(offsets) + 20))
     elements: list[Element] = [box(left, low, right, high, Style.BODY, "table")]
     for edge, end in ((low, -wide / 2), (high, wide / 2)):
-        elements.append(Line((left, edge), (right, edge), Style.HOST if abs(edge - end) < 1e-6 else Style.HIDDEN, "table"))
+        elements.append(
+            Line((left, edge), (right, edge), Style.SURROUNDINGS if abs(edge - end) < 1e-6 else Style.HIDDEN, "table")
+        )
     for x, end in ((left, -half), (right, half)):
-        elements.append(Line((x, low), (x, high), Style.HOST if abs(x - end) < 1e-6 else Style.HIDDEN, "table"))
+        elements.append(Line((x, low), (x, high), Style.SURROUNDINGS if abs(x - end) < 1e-6 else Style.HIDDEN, "table"))
     for slot in machine.slots:
         if not slot.straight:
             continue
         neck = slot.neck.mean if slot.neck else 12.0
         feature = f"slot {slot.label}"
-        elements.append(box(left, slot.offset_mm - neck / 2, right, slot.offset_mm + neck / 2, Style.HOST_SECTION, feature))
-        elements.append(Words((left + 3, slot.offset_mm + neck / 2 + 6), slot.label, quiet=True))
+        elements.append(
+            box(left, slot.offset_mm - neck / 2, right, slot.offset_mm + neck / 2, Style.SURROUNDINGS_SECTION, feature)
+        )
+        elements.append(Note((left + 3, slot.offset_mm + neck / 2 + 6), slot.label, quiet=True))
     for p in placed:
         if p.seats:
             elements += p.above
@@ -54,10 +64,10 @@ def above_scene(
     for p in placed:
         elements += p.over if p.seats else (*p.above, *p.over)
         if p.problem:
-            elements.append(Words((p.spot[0] + 12, p.spot[1] + 14), f"■ {p.name}: {p.problem}", leader=p.spot, feature=p.name))
+            elements.append(Note((p.spot[0] + 12, p.spot[1] + 14), f"■ {p.name}: {p.problem}", leader=p.spot, feature=p.name))
         else:
             elements.append(
-                Words(p.name_at or (p.spot[0], p.spot[1] - 17), p.name, quiet=p.name not in bad, align=0, feature=p.name)
+                Note(p.name_at or (p.spot[0], p.spot[1] - 17), p.name, quiet=p.name not in bad, align=0, feature=p.name)
             )
     elements += _path(cutting, margin, met)
     elements += _ghost(piece, margin)
@@ -85,14 +95,14 @@ def _area(ring: Ring) -> float:
     return area(ring)
 
 
-def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Element]:
+def _path(cutting: CuttingLoad, margin: Margin, met: Sequence[Clash]) -> list[Element]:
     """The path with a mark at each place.
 
     An open circle where the margin is enough, a crossed one where it is not, a disc where it moves; a square where the
     cutter cannot go.
     """
     closed = len(cutting.path) > 2 and math.dist(cutting.path[0], cutting.path[-1]) < 0.4 * max(1.0, _span(cutting))
-    found: list[Element] = [Path(cutting.path, Style.CENTRE, "path", closed=closed)] if len(cutting.path) > 1 else []
+    found: list[Element] = [Path(cutting.path, Style.CENTRE, "cutter_path", closed=closed)] if len(cutting.path) > 1 else []
     size = max(2.4, 0.019 * _span(cutting))
     stopped = {c.index for c in met}
     for i, (x, y) in enumerate(cutting.path):
@@ -111,19 +121,21 @@ def _path(cutting: Cutting, margin: Margin, met: Sequence[Clash]) -> list[Elemen
                 found.append(Line((x - size, y + size), (x + size, y - size), Style.TOOL, feature))
     if cutting.path and margin.rests and math.isfinite(margin.least):
         x, y = cutting.path[margin.worst // cutting.each]
-        found.append(Arc((x, y), cutting.cutter.diameter_mm / 2, style=Style.TOOL, feature="path"))
+        found.append(Arc((x, y), cutting.cutter.diameter_mm / 2, style=Style.TOOL, feature="cutter_path"))
         word = f"least here: {margin.least:.1f}×"
-        found.append(Words((x + cutting.cutter.diameter_mm, y - cutting.cutter.diameter_mm), word, leader=(x, y), feature="path"))
+        found.append(
+            Note((x + cutting.cutter.diameter_mm, y - cutting.cutter.diameter_mm), word, leader=(x, y), feature="cutter_path")
+        )
         load = cutting.loads[margin.worst]
         push = math.hypot(load.force_n[0], load.force_n[1])
         if push > 0:
             long = 0.12 * max(60.0, _span(cutting))
             end = (x + long * load.force_n[0] / push, y + long * load.force_n[1] / push)
-            found.append(Line((x, y), end, Style.TOOL, "path"))
+            found.append(Line((x, y), end, Style.TOOL, "cutter_path"))
     return found
 
 
-def _span(cutting: Cutting) -> float:
+def _span(cutting: CuttingLoad) -> float:
     b = bounds(cutting.path) if cutting.path else (0.0, 0.0, 1.0, 1.0)
     return max(b[2] - b[0], b[3] - b[1], 20.0)
 
@@ -155,13 +167,13 @@ def _ghost(piece: Piece, margin: Margin) -> list[Element]:
     return [Path(ring, Style.HIDDEN, "gives", closed=True)] if ring else []
 
 
-def front_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin, placed: Sequence[Placed]) -> Scene:
+def front_scene(machine: Machine, piece: Piece, cutting: CuttingLoad, margin: Margin, placed: Sequence[PlacedElement]) -> Scene:
     """From the front: heights on the table, the cutter at its worst place."""
     rings = [piece.outline, *(s.ring for p in placed for s in p.solids)]
     boxes = [bounds(r) for r in rings]
     left, right = min(b[0] for b in boxes) - 0.6 * _MARGIN, max(b[2] for b in boxes) + 0.6 * _MARGIN
     elements: list[Element] = [
-        Path(((left, 0.0), (right, 0.0), (right, -14.0), (left, -14.0)), Style.HOST_SECTION, "table", closed=True),
+        Path(((left, 0.0), (right, 0.0), (right, -14.0), (left, -14.0)), Style.SURROUNDINGS_SECTION, "table", closed=True),
         Line((left, 0.0), (right, 0.0), Style.VISIBLE, "table"),
     ]
     for p in placed:
@@ -175,14 +187,14 @@ def front_scene(machine: Machine, piece: Piece, cutting: Cutting, margin: Margin
         x = cutting.path[margin.worst // cutting.each][0]
         tool, end = cutting.tool, cutting.end_mm
         elements += [
-            box(x - tool.diameter_mm / 2, end, x + tool.diameter_mm / 2, end + tool.edge_mm, Style.TOOL, "path"),
+            box(x - tool.diameter_mm / 2, end, x + tool.diameter_mm / 2, end + tool.edge_mm, Style.TOOL, "cutter_path"),
             box(
                 x - tool.holder_mm / 2,
                 end + tool.edge_mm,
                 x + tool.holder_mm / 2,
-                end + tool.edge_mm + min(30.0, tool.holder_long_mm),
+                end + tool.edge_mm + min(30.0, tool.holder_length_mm),
                 Style.HIDDEN,
-                "path",
+                "cutter_path",
             ),
         ]
     dims = [

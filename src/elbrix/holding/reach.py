@@ -18,7 +18,7 @@ class ToolShape(Struct, frozen=True, kw_only=True):
     edge_mm: float  #: what sticks out of the holder
     shank_mm: float
     holder_mm: float = 40.0
-    holder_long_mm: float = 50.0
+    holder_length_mm: float = 50.0
     nose_mm: float = 90.0
 
     def radius_at(self, above_end_mm: float) -> float:
@@ -28,7 +28,7 @@ class ToolShape(Struct, frozen=True, kw_only=True):
         radius = self.diameter_mm / 2
         if above_end_mm > self.edge_mm:
             radius = max(radius, self.holder_mm / 2)
-        if above_end_mm > self.edge_mm + self.holder_long_mm:
+        if above_end_mm > self.edge_mm + self.holder_length_mm:
             radius = max(radius, self.nose_mm / 2)
         return radius
 
@@ -51,7 +51,7 @@ def clashes(path: Sequence[Point], end_mm: float, tool: ToolShape, solids: Seque
     found = []
     for i, at in enumerate(path):
         for solid in solids:
-            radius = tool.radius_at(solid.high_mm - end_mm)
+            radius = tool.radius_at(solid.top_mm - end_mm)
             if radius <= 0:
                 continue
             off = outside_by(solid.ring, at)
@@ -76,7 +76,7 @@ def furthest(path: Sequence[Point]) -> tuple[float, float]:
 def spanner_room(at: Point, solids: Sequence[Solid], own: str, low_mm: float, radius_mm: float) -> str:
     """What stands in a spanner's way round a nut; empty for nothing."""
     for solid in solids:
-        if solid.name.startswith(own) or solid.high_mm <= low_mm:
+        if solid.name.startswith(own) or solid.top_mm <= low_mm:
             continue
         off = 0.0 if inside(solid.ring, at) else distance(solid.ring, at)
         if off < radius_mm and math.isfinite(off):

@@ -7,11 +7,11 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Need, find_family, solve_for
-from elbrix.parameters.parameter import Given
+from elbrix.design.family import Request, find_family, solve_for
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Origin, Working, num
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -55,7 +55,7 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
 
 
 def screw_check(
-    key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, mends: tuple[str, ...] = ()
+    key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, remedies: tuple[str, ...] = ()
 ) -> Check:
     """A screw or stud pulled to a preload, against its proof load with the scatter of the torque.
 
@@ -79,14 +79,14 @@ def screw_check(
         label=f"Screw of {name} against its proof load",
         value=share * 100,
         unit="%",
-        limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+        limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
         features=(name,),
         figures=(torque,),
-        mends=mends or (torque,),
+        remedies=remedies or (torque,),
         reason=reason,
-        working=Working(
+        derivation=Derivation(
             "F/(stress area × proof stress)",
-            f"{num(pull_n, 0)} N/({num(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)",
+            f"{format_number(pull_n, 0)} N/({format_number(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)",
             f"ISO 898-1, class {strength_class}",
         ),
     )
@@ -101,8 +101,8 @@ def slot_checks_of_stud(slot: TSlot, thread: str, torque_nm: float) -> tuple[Che
     family = find_family("t_nut")
     table = Machine(id="table", name="the table", kind=MachineKind.KNEE, slots=(slot,))
     try:
-        chosen = {"torque": Given(torque_nm, Origin.CHOSEN), "thread": Given(thread, Origin.CHOSEN)}
-        design = solve_for(family, Shop(machines=(table,)), Need(machine=table.id, slot=slot.label), chosen)
+        chosen = {"torque": ParameterValue(torque_nm, Origin.CHOSEN), "thread": ParameterValue(thread, Origin.CHOSEN)}
+        design = solve_for(family, Shop(machines=(table,)), Request(machine=table.id, slot=slot.label), chosen)
     except ShopError:
         return ()
     return tuple(c for c in design.checks if c.key in _LIPS)

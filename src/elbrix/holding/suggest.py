@@ -10,9 +10,9 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.geometry.shapes import bounds
-from elbrix.holding.hold import Hold, solve_hold, times
-from elbrix.holding.layout import Asked
-from elbrix.parameters.parameter import Given
+from elbrix.holding.hold import LayoutResult, solve_layout, times
+from elbrix.holding.layout import ChosenElement
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Origin
 from elbrix.results.progress import Watch, unwatched
@@ -42,8 +42,8 @@ class SuggestStraps(Struct, frozen=True):
 
     shop: Shop
     machine: Machine
-    chosen: Mapping[str, Given]
-    asked: tuple[Asked, ...]
+    chosen: Mapping[str, ParameterValue]
+    asked: tuple[ChosenElement, ...]
     seed: int = 1
 
     def __call__(self, watch: Watch = unwatched) -> tuple[Suggestion, ...]:
@@ -54,7 +54,12 @@ _Spot = tuple[str, float, float]  # slot, x, turn
 
 
 def suggest(
-    shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], watch: Watch = unwatched, seed: int = 1
+    shop: Shop,
+    machine: Machine,
+    chosen: Mapping[str, ParameterValue],
+    asked: Sequence[ChosenElement],
+    watch: Watch = unwatched,
+    seed: int = 1,
 ) -> tuple[Suggestion, ...]:
     """The three best places of the layout's straps that differ, best first; everything else stays where it is.
 
@@ -72,7 +77,7 @@ def suggest(
             "Add a strap, or measure the slots in Shop",
         )
     chance = random.Random(seed)
-    base = solve_hold(shop, machine, chosen, asked, quick=True)
+    base = solve_layout(shop, machine, chosen, asked, quick=True)
     left, low, right, high = bounds(base.piece.outline)
 
     def spot() -> _Spot:
@@ -92,16 +97,16 @@ def suggest(
             return spot()
         return old[0], float(round(old[1] + chance.gauss(0, 12))), old[2]
 
-    def judged(spots: Sequence[_Spot]) -> tuple[float, Hold | None]:
+    def judged(spots: Sequence[_Spot]) -> tuple[float, LayoutResult | None]:
         try:
-            hold = solve_hold(shop, machine, chosen, _with(asked, straps, spots), quick=True)
+            hold = solve_layout(shop, machine, chosen, _with(asked, straps, spots), quick=True)
         except ShopError:
             return -math.inf, None
         bad = sum(c.verdict.rank == 2 for c in hold.checks if not c.key.startswith(("margin", "reach")))
         share = len({c.index for c in hold.clashes}) / max(1, len(hold.cutting.path))
         return min(hold.margin.least, 20.0) - 6.0 * bad - 8.0 * share, hold
 
-    kept: list[tuple[float, int, tuple[_Spot, ...], Hold]] = []
+    kept: list[tuple[float, int, tuple[_Spot, ...], LayoutResult]] = []
     for n in range(_TRIES):
         watch(n / _TRIES)
         old = chance.choice(kept)[2] if kept and n > _TRIES // 3 else None
@@ -115,9 +120,9 @@ def suggest(
     watch(1.0)
     found = []
     for _, _, spots, _ in _varied(kept, most=3):
-        whole = solve_hold(shop, machine, chosen, _with(asked, straps, spots))
+        whole = solve_layout(shop, machine, chosen, _with(asked, straps, spots))
         values = {
-            i: {"slot": s, "x": f"{x:g}", "turn": f"{math.degrees(t):g}"} for i, (s, x, t) in zip(straps, spots, strict=True)
+            i: {"slot": s, "x": f"{x:g}", "direction": f"{math.degrees(t):g}"} for i, (s, x, t) in zip(straps, spots, strict=True)
         }
         found.append(
             Suggestion(
@@ -130,21 +135,21 @@ def suggest(
     return tuple(sorted(found, key=lambda s: (s.clashes, -s.margin)))
 
 
-def _with(asked: Sequence[Asked], straps: Sequence[int], spots: Sequence[_Spot]) -> tuple[Asked, ...]:
+def _with(asked: Sequence[ChosenElement], straps: Sequence[int], spots: Sequence[_Spot]) -> tuple[ChosenElement, ...]:
     there = dict(zip(straps, spots, strict=True))
     found = []
     for i, a in enumerate(asked):
         if i in there:
             slot, x, turn = there[i]
             # The tip follows the place: a reach chosen for the old one would miss the work.
-            own = {k: v for k, v in a.chosen.items() if k != "tip"}
-            a = Asked(
+            own = {k: v for k, v in a.chosen.items() if k != "stud_to_tip"}
+            a = ChosenElement(
                 kind=a.kind,
                 chosen={
                     **own,
-                    "slot": Given(slot, Origin.CHOSEN),
-                    "x": Given(x, Origin.CHOSEN),
-                    "turn": Given(turn, Origin.CHOSEN),
+                    "slot": ParameterValue(slot, Origin.CHOSEN),
+                    "x": ParameterValue(x, Origin.CHOSEN),
+                    "direction": ParameterValue(turn, Origin.CHOSEN),
                 },
             )
         found.append(a)
@@ -152,10 +157,10 @@ def _with(asked: Sequence[Asked], straps: Sequence[int], spots: Sequence[_Spot])
 
 
 def _varied(
-    kept: Sequence[tuple[float, int, tuple[_Spot, ...], Hold]], most: int = 3 * _KEPT
-) -> list[tuple[float, int, tuple[_Spot, ...], Hold]]:
+    kept: Sequence[tuple[float, int, tuple[_Spot, ...], LayoutResult]], most: int = 3 * _KEPT
+) -> list[tuple[float, int, tuple[_Spot, ...], LayoutResult]]:
     """Best first, leaving out what is nearly one that is there already."""
-    found: list[tuple[float, int, tuple[_Spot, ...], Hold]] = []
+    found: list[tuple[float, int, tuple[_Spot, ...], LayoutResult]] = []
     apart = _APART_MM if most <= 3 else 6.0
     for one in kept:
         if all(_differ(one[2], other[2], apart) for other in found):
@@ -170,7 +175,7 @@ def _differ(one: Sequence[_Spot], other: Sequence[_Spot], apart: float) -> bool:
     return any(all(a[0] != b[0] or abs(a[1] - b[1]) > apart for b in other) for a in one)
 
 
-def _sentence(hold: Hold, spots: Sequence[_Spot]) -> str:
+def _sentence(hold: LayoutResult, spots: Sequence[_Spot]) -> str:
     places = len({c.index for c in hold.clashes})
     where = ", ".join(f"{slot} at {x:g}" for slot, x, _ in spots)
     reach = (

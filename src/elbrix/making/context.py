@@ -11,9 +11,9 @@ from elbrix.making.dials import on_dial
 from elbrix.making.options import Options
 from elbrix.making.plan import KitItem, Position, Term
 from elbrix.making.speeds import Speed, speed_for
-from elbrix.making.stock_choice import Cutting, StockOption
+from elbrix.making.stock_choice import BarCutting, StockOption
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -34,7 +34,7 @@ class Context(Struct):
     blank: Blank
     options: Options
     measured: Mapping[str, float]
-    cutting: Cutting
+    cutting: BarCutting
     bar: StockOption | None
     unit: str = "mm"  #: what sizes are said in, "mm" or "in"; a readout shows it, a handwheel has its own divisions
     kit: list[KitItem] = field(default_factory=list)
@@ -43,20 +43,20 @@ class Context(Struct):
 
     def say(self, mm: float, places: int = 2) -> str:
         """A size in words, in the unit on show: "14.4 mm", "0.5669 in"."""
-        return f"{num(mm, places)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
+        return f"{format_number(mm, places)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
 
     @property
     def stock(self) -> Material:
         return material(self.blank.material)
 
     @property
-    def across(self) -> float:
+    def width(self) -> float:
         """Width of the bar as measured after squaring, else as designed."""
-        return self.measured.get("bar_across", self.blank.across_mm)
+        return self.measured.get("bar_width", self.blank.width_mm)
 
     @property
-    def high(self) -> float:
-        return self.measured.get("bar_high", self.blank.high_mm)
+    def height(self) -> float:
+        return self.measured.get("bar_height", self.blank.height_mm)
 
     @property
     def bar_length(self) -> float:
@@ -78,7 +78,7 @@ class Context(Struct):
     def speed(self, cutter: Cutter, axis: str = "X") -> Speed:
         return speed_for(self.machine, cutter, self.stock, axis)
 
-    def need(self, words: str, owned: bool, note: str = "") -> None:
+    def request(self, words: str, owned: bool, note: str = "") -> None:
         """Put a thing on the kit list once."""
         if all(item.words != words for item in self.kit):
             self.kit.append(KitItem(words, owned, note))
@@ -90,11 +90,11 @@ class Context(Struct):
         if cutter.shank_mm and collets:
             right = [c for c in collets if abs(c.size_mm - cutter.shank_mm) <= 0.1]
             close = size_near_misses(
-                f"{num(cutter.shank_mm)} mm shank", cutter.shank_mm, [(f"{c.name} collet", c.size_mm) for c in collets]
+                f"{format_number(cutter.shank_mm)} mm shank", cutter.shank_mm, [(f"{c.name} collet", c.size_mm) for c in collets]
             )
             if not right:
-                note = close[0].sentence if close else f"no collet for its {num(cutter.shank_mm)} mm shank"
-        self.need(cutter.title, owned, note)
+                note = close[0].sentence if close else f"no collet for its {format_number(cutter.shank_mm)} mm shank"
+        self.request(cutter.title, owned, note)
 
     def find(self, kind: CutterKind, size_mm: float, name: str = "", tolerance: float = 0.06) -> Cutter:
         """The owned cutter of a kind and size, or a stand-in marked as missing on the kit list."""
@@ -103,7 +103,7 @@ class Context(Struct):
                 self.need_cutter(cutter)
                 return cutter
         stand_in = Cutter(id=f"missing {kind.value} {name or size_mm}", kind=kind, diameter_mm=size_mm, name=name, teeth=2)
-        self.need(stand_in.title, False, "not in the shop: only its own steps wait for it")
+        self.request(stand_in.title, False, "not in the shop: only its own steps wait for it")
         return stand_in
 
     def direction(self, finish: bool) -> str:

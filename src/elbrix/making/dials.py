@@ -19,7 +19,7 @@ class DialNumber(Struct, frozen=True):
     approach: str  #: how to come to it; empty on a readout
 
     @property
-    def exact(self) -> bool:
+    def is_exact(self) -> bool:
         return abs(self.off_mm) < 1e-6
 
 
@@ -53,7 +53,7 @@ def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False)
     if divisions or not turns:
         parts.append(f"{divisions} div")
     text = " + ".join(parts)
-    past = wheel.slack_mm + wheel.mm_per_turn / 4
+    past = wheel.backlash_mm + wheel.mm_per_turn / 4
     if lathe and axis == "Z":
         # The carriage: minus is toward the chuck, where every cut goes.
         text = f"left {text}" if set_mm < 0 else f"right {text}" if set_mm > 0 else text
@@ -63,13 +63,15 @@ def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False)
     elif axis == "Z":
         # Weight keeps a head or knee on one flank of its screw, so Z is always set going down.
         text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
-        approach = f"come down to it, never back up to it: {show(wheel.slack_mm)} slack" if wheel.slack_mm else "come down to it"
+        approach = (
+            f"come down to it, never back up to it: {show(wheel.backlash_mm)} slack" if wheel.backlash_mm else "come down to it"
+        )
     elif set_mm < 0:
         on_ring = (wheel.divisions - divisions) % wheel.divisions
         text = f"back {text}"
         approach = (
-            f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.slack_mm)} slack is"
-            " taken up"
+            f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.backlash_mm)} slack"
+            " is taken up"
         )
     else:
         approach = f"come forward to it; if you overran, go back {show(past, 'mm', 0.1)} and come again"

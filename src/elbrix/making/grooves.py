@@ -7,15 +7,15 @@ from functools import partial
 from itertools import pairwise
 from typing import Final
 
-from elbrix.design.work import BoredHole, Channel, Pocket, Vee
+from elbrix.design.work import BoredHole, Groove, Pocket, VGroove
 from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, box
 from elbrix.making.context import FINDER_MM, FINISH_FLOOR_MM, FINISH_WALL_MM, Context
 from elbrix.making.holes import CONE
 from elbrix.making.milling import depth_share, touch_off
 from elbrix.making.passes import passes
 from elbrix.making.pictures import vise_end
-from elbrix.making.plan import Asked, Move, Operation, Setup, Term
-from elbrix.results.figures import num
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
+from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 
 _LOCKS: Final = "quill, and the idle slide once it is on its number"
@@ -34,18 +34,18 @@ def _mill_for(ctx: Context, most_mm: float) -> Cutter:
     return ctx.find(CutterKind.END_MILL, max(1.0, math.floor(most_mm)))
 
 
-def channel(ctx: Context, work: Channel) -> Setup:
+def channel(ctx: Context, work: Groove) -> Setup:
     """Down the middle in passes, then each wall to its own number."""
-    mill = _mill_for(ctx, work.wide_mm)
+    mill = _mill_for(ctx, work.width_mm)
     d = mill.diameter_mm
-    spare = (work.wide_mm - d) / 2
+    spare = (work.width_mm - d) / 2
     axis, along = ("X", "Y") if work.across else ("Y", "X")
     middle = (
         [Term("its middle from the low end" if work.across else "its middle from the middle of the bar", work.at_mm)]
         if work.at_mm or work.across
         else []
     )
-    deep = passes(work.deep_mm, max(0.3, d * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    deep = passes(work.depth_mm, max(0.3, d * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     moves = [
         Move(
             id=f"{work.id}.rough{n}",
@@ -58,12 +58,12 @@ def channel(ctx: Context, work: Channel) -> Setup:
     ]
     if spare > _JUST / 2:
         for side, sign in (("far" if not work.across else "high", 1.0), ("near" if not work.across else "low", -1.0)):
-            terms = [*middle, Term("half the channel", sign * work.wide_mm / 2), Term("half the cutter", -sign * d / 2)]
+            terms = [*middle, Term("half the channel", sign * work.width_mm / 2), Term("half the cutter", -sign * d / 2)]
             asked = (
-                Asked(
+                AskedSize(
                     key=f"{work.id}.wide",
                     words="width, with a pin or gauge blocks",
-                    expected_mm=work.wide_mm,
+                    expected_mm=work.width_mm,
                     allowed_mm=work.allowed_mm,
                 )
                 if sign < 0
@@ -73,7 +73,7 @@ def channel(ctx: Context, work: Channel) -> Setup:
                 Move(
                     id=f"{work.id}.{side}",
                     words=f"{side.capitalize()} wall, full depth",
-                    positions=(ctx.at(axis, terms), ctx.at("Z", [Term("depth", -work.deep_mm)])),
+                    positions=(ctx.at(axis, terms), ctx.at("Z", [Term("depth", -work.depth_mm)])),
                     lock=_LOCKS,
                     direction=ctx.direction(True),
                     asked=asked,
@@ -85,10 +85,10 @@ def channel(ctx: Context, work: Channel) -> Setup:
             words="Last pass, full depth: the cutter makes the width",
             positions=moves[-1].positions,
             lock=_LOCKS,
-            asked=Asked(
+            asked=AskedSize(
                 key=f"{work.id}.wide",
                 words="width, with a pin or gauge blocks",
-                expected_mm=work.wide_mm,
+                expected_mm=work.width_mm,
                 allowed_mm=work.allowed_mm,
             ),
         )
@@ -104,18 +104,18 @@ def channel(ctx: Context, work: Channel) -> Setup:
         if work.across
         else touch_off(ctx, f"{work.id}.zero")
     )
-    if mill.edge_length_mm and mill.edge_length_mm < work.deep_mm:
+    if mill.edge_length_mm and mill.edge_length_mm < work.depth_mm:
         ctx.problems.append(
-            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.deep_mm)}"
+            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.depth_mm)}"
         )
     up = "underside up" if work.below else "A up"
     picture = partial(
         _channel_end,
-        ctx.blank.along_mm if work.across else ctx.across,
-        ctx.high,
-        work.wide_mm,
-        work.deep_mm,
-        work.at_mm - ctx.blank.along_mm / 2 if work.across else -work.at_mm,
+        ctx.blank.length_mm if work.across else ctx.width,
+        ctx.height,
+        work.width_mm,
+        work.depth_mm,
+        work.at_mm - ctx.blank.length_mm / 2 if work.across else -work.at_mm,
     )
     return Setup(
         id=work.id,
@@ -129,11 +129,11 @@ def channel(ctx: Context, work: Channel) -> Setup:
         operations=(
             Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=tuple(zero)),
             Operation(
-                title=f"Channel {ctx.say(work.wide_mm)}",
+                title=f"Channel {ctx.say(work.width_mm)}",
                 tool=mill.title,
                 speed=ctx.speed(mill, along),
                 moves=tuple(moves),
-                note=f"{ctx.say(work.deep_mm)} deep; cutter centre",
+                note=f"{ctx.say(work.depth_mm)} deep; cutter centre",
             ),
         ),
         pictures={"": picture},
@@ -171,14 +171,14 @@ def vee_numbers(edge_mm: float, mouth_mm: float, included_deg: float) -> tuple[f
     return (edge_mm + mouth_mm / 2) * math.sin(tau), edge_mm * math.cos(tau) - deep * math.sin(tau)
 
 
-def vee(ctx: Context, work: Vee) -> Setup:
+def vee(ctx: Context, work: VGroove) -> Setup:
     """One flank after the other; the bar is turned end for end between, so a V in the middle has the same numbers twice."""
     tilt = tilt_for(work.included_deg)
     mills = ctx.shop.cutters_of(CutterKind.END_MILL)
     mill = mills[0] if mills else ctx.find(CutterKind.END_MILL, 16.0)
     if mills:
         ctx.need_cutter(mill)
-    ctx.need(f"{num(tilt)}° on the level or sine plate", True)
+    ctx.request(f"{format_number(tilt)}° on the level or sine plate", True)
     d = mill.diameter_mm
     moves: list[Move] = [
         Move(
@@ -191,7 +191,7 @@ def vee(ctx: Context, work: Vee) -> Setup:
             lock="X",
         )
     ]
-    edges = (ctx.across / 2 - work.at_mm, ctx.across / 2 + work.at_mm)  # the far edge is high first
+    edges = (ctx.width / 2 - work.at_mm, ctx.width / 2 + work.at_mm)  # the far edge is high first
     for flank, edge in enumerate(edges, 1):
         down, across = vee_numbers(edge, work.mouth_mm, work.included_deg)
         steps = passes(down, max(0.3, d * depth_share(ctx)), FINISH_WALL_MM, ctx.options.passes)
@@ -205,9 +205,9 @@ def vee(ctx: Context, work: Vee) -> Setup:
                 *([Term("left for finishing", left)] if left else []),
             ]
             asked = (
-                Asked(
+                AskedSize(
                     key=f"{work.id}.pin",
-                    words=f"a pin Ø{num(work.pin_mm, 3)} in the V: its top above the face",
+                    words=f"a pin Ø{format_number(work.pin_mm, 3)} in the V: its top above the face",
                     expected_mm=work.over_pin_mm,
                     allowed_mm=0.03,
                 )
@@ -242,20 +242,20 @@ def vee(ctx: Context, work: Vee) -> Setup:
         id=work.id,
         title=work.name,
         holding=(
-            f"In the vise, tilted {num(tilt)}° about its long axis, checked with the level on the top or a sine plate under it; a"
-            " stop at one end"
+            f"In the vise, tilted {format_number(tilt)}° about its long axis, checked with the level on the top or a sine plate"
+            " under it; a stop at one end"
         ),
         datum="Y and Z zero at the high edge of the tilted bar, + away and up",
         operations=(
             Operation(
-                title=f"Flanks of {num(work.included_deg)}°",
+                title=f"Flanks of {format_number(work.included_deg)}°",
                 tool=mill.title,
                 speed=ctx.speed(mill),
                 moves=tuple(moves),
                 note="Cutter centre; the first passes of each flank cut the land only at its edge",
             ),
         ),
-        pictures={"": partial(_vee_tilted, ctx.across, ctx.high, work.mouth_mm, tilt, d, edges[0])},
+        pictures={"": partial(_vee_tilted, ctx.width, ctx.height, work.mouth_mm, tilt, d, edges[0])},
         cautions=tuple(cautions),
         stands="stands tilted",
     )
@@ -299,16 +299,16 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
         default=work.size_mm - min(2.0, 0.2 * work.size_mm),
     )
     ctx.find(CutterKind.DRILL, near)
-    ctx.need("boring head and bar", True)
+    ctx.request("boring head and bar", True)
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
     place = (
         ctx.at("X", [Term("ordinate from the low end", work.x_mm)]),
         ctx.at("Y", [Term("ordinate from the middle", work.y_mm)]),
     )
-    z = [Term("depth", -work.deep_mm)] if work.deep_mm else [Term("thickness", -work.thickness_mm), Term("through", -1.0)]
+    z = [Term("depth", -work.depth_mm)] if work.depth_mm else [Term("thickness", -work.thickness_mm), Term("through", -1.0)]
     hole = (
-        [Term("depth, point included", -max(0.5, work.deep_mm - CONE * near - 0.5))]
-        if work.deep_mm
+        [Term("depth, point included", -max(0.5, work.depth_mm - CONE * near - 0.5))]
+        if work.depth_mm
         else [*z, Term("drill point", -CONE * near)]
     )
     gap = work.size_mm - near
@@ -319,13 +319,13 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
             words=f"Spot and drill Ø{ctx.say(near)}",
             positions=(*place, ctx.at("Z", hole)),
             lock="X and Y",
-            caution="It grabs as it breaks through: ease the feed." if not work.deep_mm else "",
+            caution="It grabs as it breaks through: ease the feed." if not work.depth_mm else "",
         )
     ]
     for n, p in enumerate(cuts, 1):
         size = near + p.to_mm
         asked = (
-            Asked(
+            AskedSize(
                 key=f"{work.id}.size" if n == len(cuts) else f"{work.id}.size{n}",
                 words="bore, crosswise at both ends",
                 expected_mm=size,
@@ -357,7 +357,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
                 note="Drill wander is corrected by the first boring cut: the head turns about the spindle, not about the hole",
             ),
         ),
-        pictures={"": partial(_bore_above, ctx.blank.along_mm, ctx.across, work.x_mm, work.y_mm, work.size_mm)},
+        pictures={"": partial(_bore_above, ctx.blank.length_mm, ctx.width, work.x_mm, work.y_mm, work.size_mm)},
         cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
     )
 
@@ -376,7 +376,9 @@ def _bore_above(length: float, width: float, x: float, y: float, size: float) ->
 def pocket(ctx: Context, work: Pocket) -> Setup:
     """Corner by corner with the cutter's centre; roughed a little inside, in passes down."""
     mill = ctx.find(CutterKind.END_MILL, work.cutter_mm, tolerance=0.06)
-    deep = passes(work.deep_mm, max(0.3, mill.diameter_mm * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    deep = passes(
+        work.depth_mm, max(0.3, mill.diameter_mm * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1
+    )
     ends = len(work.corners)
     moves = [
         Move(
@@ -409,14 +411,14 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
         datum="X zero at the low end; Y zero in the middle of the width; Z zero on the face",
         operations=(
             Operation(
-                title=f"Follow the outline {ctx.say(work.deep_mm)} deep",
+                title=f"Follow the outline {ctx.say(work.depth_mm)} deep",
                 tool=mill.title,
                 speed=ctx.speed(mill),
                 moves=tuple(moves),
                 note=note,
             ),
         ),
-        pictures={"": partial(_pocket_above, ctx.blank.along_mm, ctx.across, work.corners, work.cutter_mm, work.closed)},
+        pictures={"": partial(_pocket_above, ctx.blank.length_mm, ctx.width, work.corners, work.cutter_mm, work.closed)},
     )
 
 

@@ -10,7 +10,7 @@ from elbrix.making.context import FINDER_MM, Context
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Setup, Term
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards.threads import find_thread
 
@@ -20,13 +20,13 @@ CONE = 0.5 / math.tan(math.radians(59))
 
 def hole_places(ctx: Context) -> list[float]:
     """Middle of each piece from the cleaned left end of the bar, mm."""
-    first = ctx.cutting.facing_mm + ctx.blank.along_mm / 2
+    first = ctx.cutting.facing_mm + ctx.blank.length_mm / 2
     return [first + i * ctx.cutting.pitch(ctx.blank) for i in range(ctx.blank.pieces)]
 
 
 def saw_cuts(ctx: Context) -> list[float]:
     """Middle of each saw cut from the cleaned left end, mm."""
-    piece = ctx.blank.along_mm + 2 * ctx.cutting.facing_mm
+    piece = ctx.blank.length_mm + 2 * ctx.cutting.facing_mm
     return [piece * (i + 1) + ctx.cutting.kerf_mm * (i + 0.5) for i in range(ctx.blank.pieces - 1)]
 
 
@@ -38,16 +38,18 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     drill = ctx.find(CutterKind.DRILL, drill_mm)
     sink = ctx.find(CutterKind.COUNTERSINK, work.countersink_mm, tolerance=20.0)
     tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
-    ctx.need("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
+    ctx.request("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
     places = hole_places(ctx)
-    through = ctx.high + CONE * drill_mm + 1.0
-    deep = through if work.drill_through else work.drill_deep_mm
+    through = ctx.height + CONE * drill_mm + 1.0
+    deep = through if work.drill_through else work.drill_depth_mm
     depth_terms = (
-        [Term("thickness", -ctx.high), Term("drill point", -CONE * drill_mm), Term("through", -1.0)]
+        [Term("thickness", -ctx.height), Term("drill point", -CONE * drill_mm), Term("through", -1.0)]
         if work.drill_through
-        else [Term("full diameter", -work.drill_deep_mm), Term("drill point", -CONE * drill_mm)]
+        else [Term("full diameter", -work.drill_depth_mm), Term("drill point", -CONE * drill_mm)]
     )
-    pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))}
+    pictures = {
+        "": partial(bar_front, ctx.bar_length, ctx.height, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))
+    }
 
     def at(i: int, z: list[Term], what: str, id: str, caution: str = "") -> Move:
         x = ctx.at(
@@ -62,10 +64,10 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         pictures[f"{id}.{i + 1}"] = partial(
             bar_front,
             ctx.bar_length,
-            ctx.high,
+            ctx.height,
             [(p, str(n + 1)) for n, p in enumerate(places)],
             saw_cuts(ctx),
-            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), drill_mm),
+            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.height * 1.2), drill_mm),
         )
         return Move(
             id=f"{id}.{i + 1}",
@@ -76,10 +78,10 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         )
 
     spot_deep = work.countersink_mm / 2 * 0.9
-    full = work.tap_deep_mm
+    full = work.tap_depth_mm
     tap_words = (
-        f"full thread to {ctx.say(full)} below the top: stop there, {num((ctx.high - full) / thread.pitch_mm, 1)} turns short of"
-        " through"
+        f"full thread to {ctx.say(full)} below the top: stop there, {format_number((ctx.height - full) / thread.pitch_mm, 1)}"
+        " turns short of through"
         if full and work.drill_through
         else f"full thread to {ctx.say(full)}; count the turns"
         if full
@@ -162,8 +164,8 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
         cautions=(
             "No gloves and no rag near the turning drill.",
             (
-                f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.high if work.drill_through else 0)} below the"
-                " work."
+                f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.height if work.drill_through else 0)} below"
+                " the work."
             ),
         ),
     )
@@ -174,10 +176,10 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
     drill = ctx.find(CutterKind.DRILL, work.drill_mm)
     bore = ctx.find(CutterKind.END_MILL, work.bore_mm, tolerance=0.6)
-    ctx.need(ctx.stock.fluid, True)
+    ctx.request(ctx.stock.fluid, True)
     places = hole_places(ctx)
     marks, cuts = [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx)
-    pictures = {"": partial(bar_front, ctx.bar_length, ctx.high, marks, cuts)}
+    pictures = {"": partial(bar_front, ctx.bar_length, ctx.height, marks, cuts)}
 
     def at(i: int, z: list[Term], what: str, id: str, size: float, caution: str = "") -> Move:
         x = ctx.at(
@@ -192,10 +194,10 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
         pictures[f"{id}.{i + 1}"] = partial(
             bar_front,
             ctx.bar_length,
-            ctx.high,
+            ctx.height,
             marks,
             cuts,
-            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.high * 1.2), size),
+            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.height * 1.2), size),
         )
         return Move(
             id=f"{id}.{i + 1}",
@@ -230,7 +232,7 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
             moves=tuple(at(i, [Term("spot", -0.4 * work.drill_mm)], "Spot", "bores.spot", work.drill_mm) for i in numbers),
         ),
         Operation(
-            title=f"Drill Ø{num(work.drill_mm)}",
+            title=f"Drill Ø{format_number(work.drill_mm)}",
             tool=drill.title,
             speed=ctx.speed(drill, "Z"),
             note="Through",
@@ -240,12 +242,12 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
             ),
         ),
         Operation(
-            title=f"Counterbore Ø{num(work.bore_mm)}",
+            title=f"Counterbore Ø{format_number(work.bore_mm)}",
             tool=bore.title,
             speed=ctx.speed(bore, "Z"),
-            note=f"{ctx.say(work.bore_deep_mm)} deep, quill stop",
+            note=f"{ctx.say(work.bore_depth_mm)} deep, quill stop",
             moves=tuple(
-                at(i, [Term("sunk head", -work.bore_deep_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers
+                at(i, [Term("sunk head", -work.bore_depth_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers
             ),
         ),
     )

@@ -10,7 +10,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.making.context import FINDER_MM, FINISH_FLOOR_MM, FINISH_WALL_MM, Context
 from elbrix.making.passes import passes
 from elbrix.making.pictures import vise_end
-from elbrix.making.plan import Asked, Move, Operation, Position, Setup, Term
+from elbrix.making.plan import AskedSize, Move, Operation, Position, Setup, Term
 from elbrix.making.squaring import DEBURR
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -28,7 +28,7 @@ def depth_share(ctx: Context) -> float:
 
 def touch_off(ctx: Context, id: str = "zero") -> tuple[Move, ...]:
     """Zero in the middle of the bar across, and on its top."""
-    half, finder = ctx.across / 2, FINDER_MM / 2
+    half, finder = ctx.width / 2, FINDER_MM / 2
     return (
         Move(
             id=f"{id}.Y",
@@ -54,23 +54,23 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
 
 
 def _vertical(ctx: Context, work: Shoulder) -> Setup:
-    ledge = max(ctx.across / 2 - _wall(work, sign) for sign in (1.0, -1.0))
-    mill = _end_mill(ctx, ledge, work.deep_mm)
+    ledge = max(ctx.width / 2 - _wall(work, sign) for sign in (1.0, -1.0))
+    mill = _end_mill(ctx, ledge, work.depth_mm)
     d = ctx.measured.get("cutter_diameter", mill.diameter_mm)
     cutter_words = "half the cutter" + (" as measured" if "cutter_diameter" in ctx.measured else "")
     most = max(0.3, mill.diameter_mm * depth_share(ctx))
-    floor = passes(work.deep_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    floor = passes(work.depth_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
     operations: list[Operation] = []
     pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
         half_neck = _wall(work, sign)
-        if ctx.across / 2 - half_neck < _NOTHING_MM:
+        if ctx.width / 2 - half_neck < _NOTHING_MM:
             continue  # it stands out to that side of the bar
         if sign < 0 and (first := _key(work, "first_shoulder")) in ctx.measured:
             # The first shoulder came out where it came out; the second makes the neck right.
-            half_neck = work.across_mm - (ctx.measured[first] - ctx.across / 2)
-        base = [Term("half the bar", ctx.across / 2), Term("the shoulder", half_neck - ctx.across / 2), Term(cutter_words, d / 2)]
+            half_neck = work.width_mm - (ctx.measured[first] - ctx.width / 2)
+        base = [Term("half the bar", ctx.width / 2), Term("the shoulder", half_neck - ctx.width / 2), Term(cutter_words, d / 2)]
         signed = [Term(t.words, sign * t.value_mm) for t in base]
         moves = []
         for n, p in enumerate(q for q in floor if not q.finish):
@@ -81,14 +81,14 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
             left = FINISH_WALL_MM - p.to_mm
             terms = [*signed, Term("left for the next pass", sign * left)] if left > 1e-9 else signed
             y = ctx.at("Y", terms, key=_key(work, f"shoulder_{side}") if left <= 1e-9 else "")
-            z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key=_key(work, "shoulder_depth"))
+            z = ctx.at("Z", [Term("depth of the shoulder", -work.depth_mm)], key=_key(work, "shoulder_depth"))
             words = "spring pass, same numbers" if p.cut_mm == 0 else f"finish {n + 1}, {ctx.say(p.cut_mm)} off the wall"
             asked = None
             if n == len(wall) - 1:
                 asked = (
                     _asked_first(ctx, work, half_neck)
                     if sign > 0
-                    else Asked(key=_key(work, "neck"), words=_OVER, expected_mm=work.across_mm, allowed_mm=0.05)
+                    else AskedSize(key=_key(work, "neck"), words=_OVER, expected_mm=work.width_mm, allowed_mm=0.05)
                 )
             moves.append(
                 _cut(ctx, f"{work.id}.{side}.finish{n + 1}", f"{side.capitalize()} shoulder, {words}", y, z, True, asked)
@@ -98,12 +98,12 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
             z_at = next(p.value_mm for p in move.positions if p.axis == "Z")
             pictures[move.id] = partial(
                 vise_end,
-                ctx.across,
-                ctx.high,
+                ctx.width,
+                ctx.height,
                 letters=("B", "A", "D"),
                 profile=_profile(ctx, work, sign, y_at, z_at, d),
                 cutter=(-y_at, z_at, d),
-                out_of_jaws=work.deep_mm + 2,
+                out_of_jaws=work.depth_mm + 2,
             )
         operations.append(
             Operation(
@@ -111,14 +111,14 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
                 tool=mill.title,
                 speed=ctx.speed(mill),
                 moves=tuple(moves),
-                note=f"Cutter centre; {ctx.say(ledge)} ledge, {ctx.say(work.deep_mm)} deep",
+                note=f"Cutter centre; {ctx.say(ledge)} ledge, {ctx.say(work.depth_mm)} deep",
             )
         )
     start = Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=touch_off(ctx))
-    ctx.need(f"edge finder Ø{FINDER_MM:g}", True)
-    if mill.edge_length_mm and mill.edge_length_mm < work.deep_mm:
+    ctx.request(f"edge finder Ø{FINDER_MM:g}", True)
+    if mill.edge_length_mm and mill.edge_length_mm < work.depth_mm:
         ctx.problems.append(
-            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; the shoulder is {ctx.say(work.deep_mm)}: its shank"
+            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; the shoulder is {ctx.say(work.depth_mm)}: its shank"
             " would rub"
         )
     return _setup(
@@ -132,7 +132,7 @@ def _vertical(ctx: Context, work: Shoulder) -> Setup:
 
 def _wall(work: Shoulder, sign: float) -> float:
     """From the middle of the bar to the wall that is left on one side."""
-    return work.across_mm / 2 + sign * work.off_mm
+    return work.width_mm / 2 + sign * work.off_mm
 
 
 def _key(work: Shoulder, name: str) -> str:
@@ -140,17 +140,17 @@ def _key(work: Shoulder, name: str) -> str:
     return name if work.id == "shoulder" else f"{work.id}.{name}"
 
 
-def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> Asked:
-    return Asked(
+def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> AskedSize:
+    return AskedSize(
         key=_key(work, "first_shoulder"),
         words="over the bar, from side D to the new shoulder",
-        expected_mm=ctx.across / 2 + half_neck,
+        expected_mm=ctx.width / 2 + half_neck,
         allowed_mm=0.05,
     )
 
 
-def _cut(ctx: Context, id: str, words: str, y: Position, z: Position, finish: bool, asked: Asked | None = None) -> Move:
-    slack = next((w.slack_mm for a, w in ctx.machine.axes.items() if a == "X"), 0.0)
+def _cut(ctx: Context, id: str, words: str, y: Position, z: Position, finish: bool, asked: AskedSize | None = None) -> Move:
+    slack = next((w.backlash_mm for a, w in ctx.machine.axes.items() if a == "X"), 0.0)
     direction = ctx.direction(finish)
     caution = (
         f"X has {ctx.say(slack)} slack: climb cutting would drag the table"
@@ -162,11 +162,11 @@ def _cut(ctx: Context, id: str, words: str, y: Position, z: Position, finish: bo
 
 def _profile(ctx: Context, work: Shoulder, sign: float, y_at: float, z_at: float, d: float) -> tuple[tuple[float, float], ...]:
     """The work from the end after this cut; picture x is −Y, the fixed jaw (far side) on the left."""
-    half, wall = ctx.across / 2, max(0.0, abs(y_at) - d / 2)
+    half, wall = ctx.width / 2, max(0.0, abs(y_at) - d / 2)
     cut_far = half - _wall(work, 1.0) >= _NOTHING_MM
-    far = (wall, -z_at) if sign > 0 else (_wall(work, 1.0), work.deep_mm) if cut_far else (half, 0.0)
+    far = (wall, -z_at) if sign > 0 else (_wall(work, 1.0), work.depth_mm) if cut_far else (half, 0.0)
     near = (half, 0.0) if sign > 0 else (wall, -z_at)
-    points = [(-half, -ctx.high), (half, -ctx.high)]
+    points = [(-half, -ctx.height), (half, -ctx.height)]
     points += [(half, -near[1]), (near[0], -near[1]), (near[0], 0.0)] if near[1] else [(half, 0.0)]
     points += [(-far[0], 0.0), (-far[0], -far[1]), (-half, -far[1])] if far[1] else [(-half, 0.0)]
     return tuple(points)
@@ -176,20 +176,20 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
     cutters = [c for c in ctx.shop.cutters_of(CutterKind.SIDE_AND_FACE) if c.width_mm > 0]
     cutter = cutters[0] if cutters else Cutter(id="missing", kind=CutterKind.SIDE_AND_FACE, diameter_mm=80, width_mm=10, teeth=16)
     if not cutters:
-        ctx.need(cutter.title, False, "not in the shop: only its own steps wait for it")
+        ctx.request(cutter.title, False, "not in the shop: only its own steps wait for it")
     else:
         ctx.need_cutter(cutter)
     reach = (cutter.diameter_mm - ctx.machine.collar_mm) / 2 - 1.0
-    if reach < work.deep_mm:
+    if reach < work.depth_mm:
         ctx.problems.append(
             f"The {cutter.title} over Ø{ctx.say(ctx.machine.collar_mm)} collars reaches {ctx.say(reach)} deep, the shoulder is"
-            f" {ctx.say(work.deep_mm)}: a larger cutter or smaller collars"
+            f" {ctx.say(work.depth_mm)}: a larger cutter or smaller collars"
         )
     width = ctx.measured.get("cutter_width", cutter.width_mm)
     operations: list[Operation] = []
     pictures: dict[str, Callable[[], Scene]] = {}
     for side, sign, name in (("far", 1.0, "+"), ("near", -1.0, "−")):
-        if ctx.across / 2 - _wall(work, sign) < _NOTHING_MM:
+        if ctx.width / 2 - _wall(work, sign) < _NOTHING_MM:
             continue
         y = ctx.at(
             "Y",
@@ -199,12 +199,12 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
             ],
             key=_key(work, f"shoulder_{side}"),
         )
-        rough = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm), Term("left for finishing", FINISH_FLOOR_MM)])
-        z = ctx.at("Z", [Term("depth of the shoulder", -work.deep_mm)], key=_key(work, "shoulder_depth"))
+        rough = ctx.at("Z", [Term("depth of the shoulder", -work.depth_mm), Term("left for finishing", FINISH_FLOOR_MM)])
+        z = ctx.at("Z", [Term("depth of the shoulder", -work.depth_mm)], key=_key(work, "shoulder_depth"))
         asked = (
             _asked_first(ctx, work, _wall(work, sign))
             if sign > 0
-            else Asked(key=_key(work, "neck"), words=_OVER, expected_mm=work.across_mm)
+            else AskedSize(key=_key(work, "neck"), words=_OVER, expected_mm=work.width_mm)
         )
         moves = (
             _cut(
@@ -220,12 +220,12 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
         for move, at in zip(moves, (rough.value_mm, z.value_mm), strict=True):
             pictures[move.id] = partial(
                 vise_end,
-                ctx.across,
-                ctx.high,
+                ctx.width,
+                ctx.height,
                 letters=("B", "A", "D"),
                 profile=_profile(ctx, work, sign, y.value_mm, at, width),
                 cutter=(-y.value_mm, at, width),
-                out_of_jaws=work.deep_mm + 2,
+                out_of_jaws=work.depth_mm + 2,
             )
         operations.append(
             Operation(
@@ -246,7 +246,7 @@ def _horizontal(ctx: Context, work: Shoulder) -> Setup:
                 positions=(
                     ctx.at(
                         "Y",
-                        [Term("half the bar", ctx.across / 2), Term("half the cutter's width", width / 2), Term("feeler", 0.05)],
+                        [Term("half the bar", ctx.width / 2), Term("half the cutter's width", width / 2), Term("feeler", 0.05)],
                     ),
                 ),
                 lock="X",
@@ -272,7 +272,7 @@ def _setup(
     ctx: Context, work: Shoulder, operations: tuple[Operation, ...], pictures: dict[str, Callable[[], Scene]], holding: str
 ) -> Setup:
     last = Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),))
-    resting = partial(vise_end, ctx.across, ctx.high, letters=("B", "A", "D"), out_of_jaws=work.deep_mm + 2)
+    resting = partial(vise_end, ctx.width, ctx.height, letters=("B", "A", "D"), out_of_jaws=work.depth_mm + 2)
     return Setup(
         id="shoulders" if work.id == "shoulder" else work.id,
         title=work.name,
@@ -316,7 +316,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         y = ctx.at(
             "Y",
             [
-                Term("half the bar", sign * ctx.across / 2),
+                Term("half the bar", sign * ctx.width / 2),
                 Term("the chamfer", -sign * work.leg_mm),
                 Term("up the cutter's 45° flank", sign * run),
             ],
@@ -334,10 +334,10 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         )
         pictures[id] = partial(
             vise_end,
-            ctx.across,
-            ctx.high,
+            ctx.width,
+            ctx.height,
             letters=("D", "C", "B"),
-            out_of_jaws=ctx.high * 0.3,
+            out_of_jaws=ctx.height * 0.3,
             cutter=(-y.value_mm, z.value_mm, 3.0),
         )
     return Setup(
@@ -354,6 +354,6 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
                 note="Or with a file: they only have to miss the corner fillets of the slot",
             ),
         ),
-        pictures=pictures | {"": partial(vise_end, ctx.across, ctx.high, letters=("D", "C", "B"), out_of_jaws=ctx.high * 0.3)},
+        pictures=pictures | {"": partial(vise_end, ctx.width, ctx.height, letters=("D", "C", "B"), out_of_jaws=ctx.height * 0.3)},
         cautions=("The edge is sharp until it is broken.",),
     )

@@ -7,7 +7,7 @@ from functools import partial
 from elbrix.making.context import FINISH_WALL_MM, Context
 from elbrix.making.holes import saw_cuts
 from elbrix.making.pictures import bar_front
-from elbrix.making.plan import Asked, Move, Operation, Setup, Term
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
 from elbrix.shop.tooling import CutterKind
 
 
@@ -21,7 +21,7 @@ def parting(ctx: Context) -> Setup | None:
     if saw:
         ctx.need_cutter(saw)
     else:
-        ctx.need("bandsaw or hacksaw", True)
+        ctx.request("bandsaw or hacksaw", True)
     moves = tuple(
         Move(
             id=f"part.{i + 1}",
@@ -47,26 +47,28 @@ def parting(ctx: Context) -> Setup | None:
                 note=f"Saw in the middle of the {ctx.say(ctx.cutting.kerf_mm)} kerfs: {scribed}",
             ),
         ),
-        pictures={"": partial(bar_front, ctx.bar_length, ctx.high, [], cuts)},
+        pictures={"": partial(bar_front, ctx.bar_length, ctx.height, [], cuts)},
         cautions=("A thin saw breaks when the work shifts: clamp hard, slow feed.",),
     )
 
 
 def facing(ctx: Context) -> Setup:
     """Both ends of every piece: the first side cleans up, the second comes to length off a stop."""
-    length = ctx.blank.along_mm
+    length = ctx.blank.length_mm
     mills = ctx.shop.cutters_of(CutterKind.END_MILL)
     mill = mills[0] if mills else ctx.find(CutterKind.END_MILL, 16.0)
     if mills:
         ctx.need_cutter(mill)
-    ctx.need("work stop on the vise", True)
+    ctx.request("work stop on the vise", True)
     d = mill.diameter_mm
     clean = ctx.at(
         "X", [Term("length", length), Term("second end's facing", ctx.cutting.facing_mm), Term("half the cutter", d / 2)]
     )
     final = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2)], key="length_dial")
     rough = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2), Term("left for finishing", FINISH_WALL_MM)])
-    scene = partial(bar_front, length, ctx.high, [], [], jaw=(length * 0.1, length * 0.8), cutter=(length + d / 2, -ctx.high, d))
+    scene = partial(
+        bar_front, length, ctx.height, [], [], jaw=(length * 0.1, length * 0.8), cutter=(length + d / 2, -ctx.height, d)
+    )
     moves = (
         Move(
             id="face.zero",
@@ -94,7 +96,7 @@ def facing(ctx: Context) -> Setup:
             positions=(final,),
             lock="X, quill",
             direction=ctx.direction(True),
-            asked=Asked(key="length", words="caliper over the ends", expected_mm=length, allowed_mm=0.1),
+            asked=AskedSize(key="length", words="caliper over the ends", expected_mm=length, allowed_mm=0.1),
         ),
         Move(id="face.deburr", words="Deburr all edges", caution="Small parts in a file hand: hold them in the vise."),
     )

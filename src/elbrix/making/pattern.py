@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from elbrix.design.work import HolePattern, PatternHole
-from elbrix.drawing.scene import Arc, Element, Line, Scene, Style, Words, box
+from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
 from elbrix.making.context import FINDER_MM, Context
 from elbrix.making.holes import CONE
 from elbrix.making.plan import Move, Operation, Position, Setup, Term
@@ -22,7 +22,7 @@ Named = tuple[str, PatternHole]
 def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
     """Spot all, drill by size and depth, counterbore, ream, tap; X from the finished low end, Y from the middle."""
     named = [(str(i), h) for i, h in enumerate(work.holes, 1)]
-    pictures: dict[str, Callable[[], Scene]] = {"": partial(plate_from_above, ctx.blank.along_mm, ctx.across, tuple(named), "")}
+    pictures: dict[str, Callable[[], Scene]] = {"": partial(plate_from_above, ctx.blank.length_mm, ctx.width, tuple(named), "")}
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
     operations = [
         Operation(
@@ -39,7 +39,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
                     id=f"{work.id}.zero_y",
                     words="Touch the far side: Y reads this number there. Zero is then in the middle of the width",
                     positions=(
-                        ctx.at("Y", [Term("half the width", ctx.across / 2), Term("half the edge finder", FINDER_MM / 2)]),
+                        ctx.at("Y", [Term("half the width", ctx.width / 2), Term("half the edge finder", FINDER_MM / 2)]),
                     ),
                     lock="X",
                 ),
@@ -52,7 +52,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
         operations.append(_round(ctx, title, cutter, holes, pictures, f"{work.id}.{id}", z, caution))
 
     breaks = "It grabs as it breaks through: ease the feed."
-    for (drill_mm, deep), holes in _by(named, lambda h: (_drill(h), h.deep_mm)):
+    for (drill_mm, deep), holes in _by(named, lambda h: (_drill(h), h.depth_mm)):
         cone = Term("drill point", -CONE * drill_mm)
         z = [Term("full diameter", -deep), cone] if deep else [Term("thickness", -work.thickness_mm), cone, Term("through", -1.0)]
         tail = f" × {ctx.say(deep)}" if deep else ""
@@ -64,14 +64,14 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
             z,
             "" if deep else breaks,
         )
-    for (bore_mm, deep), holes in _by([n for n in named if n[1].bore_mm], lambda h: (h.bore_mm, h.bore_deep_mm)):
+    for (bore_mm, deep), holes in _by([n for n in named if n[1].bore_mm], lambda h: (h.bore_mm, h.bore_depth_mm)):
         mill = ctx.find(CutterKind.END_MILL, bore_mm, tolerance=1.0)
         add(f"Counterbore Ø{ctx.say(bore_mm)}", mill, holes, f"bore{bore_mm:g}", [Term("counterbore, from the touch", -deep)])
-    for (ream_mm, deep), holes in _by([n for n in named if n[1].ream_mm], lambda h: (h.ream_mm, h.deep_mm)):
+    for (ream_mm, deep), holes in _by([n for n in named if n[1].ream_mm], lambda h: (h.ream_mm, h.depth_mm)):
         reamer = ctx.find(CutterKind.REAMER, ream_mm, tolerance=0.012)
         z = [Term("depth", -deep)] if deep else [Term("thickness", -work.thickness_mm), Term("through, past the lead", -2.0)]
         add(f"Ream Ø{ctx.say(ream_mm)}", reamer, holes, f"ream{ream_mm:g}", z, "Never turn a reamer backwards.")
-    for (thread_name, deep), holes in _by([n for n in named if n[1].thread], lambda h: (h.thread, h.thread_deep_mm)):
+    for (thread_name, deep), holes in _by([n for n in named if n[1].thread], lambda h: (h.thread, h.thread_depth_mm)):
         thread = find_thread(parse_thread(str(thread_name)))
         tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
         how = f"full thread to {ctx.say(deep)}; count the turns" if deep else "right through"
@@ -149,7 +149,7 @@ def _round(
                 caution=caution,
             )
         )
-        pictures[f"{id}.{name}"] = partial(plate_from_above, ctx.blank.along_mm, ctx.across, listed, name)
+        pictures[f"{id}.{name}"] = partial(plate_from_above, ctx.blank.length_mm, ctx.width, listed, name)
     return Operation(
         title=title, tool=cutter.title, speed=ctx.speed(cutter, "Z"), moves=tuple(moves), note=f"{len(listed)} holes"
     )
@@ -172,5 +172,5 @@ def plate_from_above(length: float, width: float, holes: tuple[Named, ...], here
                 Line((-6, hole.y_mm), (length + 6, hole.y_mm), Style.CENTRE),
             ]
         if now or len(holes) <= 30:
-            elements.append(Words((hole.x_mm, hole.y_mm + d / 2 + 3), name, quiet=not now, align=0))
+            elements.append(Note((hole.x_mm, hole.y_mm + d / 2 + 3), name, quiet=not now, align=0))
     return Scene("setup", "From above, X from the low end", tuple(elements))

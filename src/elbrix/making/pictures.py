@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, Words, box
+from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Scene, Style, box
 
 
 def vise_end(
@@ -31,22 +31,27 @@ def vise_end(
     rod_d = max(4.0, high * 0.25) if rod else 0.0
     right = half + rod_d
     elements: list[Element] = [
-        box(-half - reach, top_of_jaw - jaw - high * 0.5, -half, top_of_jaw, Style.HOST_SECTION, "fixed jaw"),
-        box(right, top_of_jaw - jaw - high * 0.5, right + reach, top_of_jaw, Style.HOST_SECTION, "moving jaw"),
-        box(-half * 0.92, -high - max(6.0, high * 0.4), -half * 0.55, -high, Style.HOST, "parallel"),
-        box(half * 0.55, -high - max(6.0, high * 0.4), half * 0.92, -high, Style.HOST, "parallel"),
+        box(-half - reach, top_of_jaw - jaw - high * 0.5, -half, top_of_jaw, Style.SURROUNDINGS_SECTION, "fixed jaw"),
+        box(right, top_of_jaw - jaw - high * 0.5, right + reach, top_of_jaw, Style.SURROUNDINGS_SECTION, "moving jaw"),
+        box(-half * 0.92, -high - max(6.0, high * 0.4), -half * 0.55, -high, Style.SURROUNDINGS, "parallel"),
+        box(half * 0.55, -high - max(6.0, high * 0.4), half * 0.92, -high, Style.SURROUNDINGS, "parallel"),
         Path(profile or ((-half, -high), (half, -high), (half, 0.0), (-half, 0.0)), Style.BODY, "work", closed=True),
         Path(profile or ((-half, -high), (half, -high), (half, 0.0), (-half, 0.0)), Style.VISIBLE, "work", closed=True),
         Line((0, 4), (0, -high - 3), Style.CENTRE),
-        Words((-half + 1.5, -high / 2), letters[0]),
-        Words((0.0, -min(3.5, high * 0.3)), letters[1], align=0),
-        Words((half - 1.5, -high / 2), letters[2], align=1),
-        Words((-half - reach / 2, top_of_jaw - jaw * 0.5), "fixed", quiet=True, align=0),
-        Words((right + reach / 2, top_of_jaw - jaw * 0.5), "moving", quiet=True, align=0),
+        Note((-half + 1.5, -high / 2), letters[0]),
+        Note((0.0, -min(3.5, high * 0.3)), letters[1], align=0),
+        Note((half - 1.5, -high / 2), letters[2], align=1),
+        Note((-half - reach / 2, top_of_jaw - jaw * 0.5), "fixed", quiet=True, align=0),
+        Note((right + reach / 2, top_of_jaw - jaw * 0.5), "moving", quiet=True, align=0),
     ]
     if rod:
         elements.append(
-            Arc((half + rod_d / 2, top_of_jaw - (high - out_of_jaws) / 2), rod_d / 2, style=Style.HOST, feature="round bar")
+            Arc(
+                (half + rod_d / 2, top_of_jaw - (high - out_of_jaws) / 2),
+                rod_d / 2,
+                style=Style.SURROUNDINGS,
+                feature="round bar",
+            )
         )
     if cutter:
         x, z, d = cutter
@@ -69,11 +74,11 @@ def bar_front(
     for x, name in marks:
         elements += [
             Line((x, high * 0.35), (x, -high * 1.25), Style.CENTRE, name),
-            Words((x, high * 0.55), name, quiet=True, align=0),
+            Note((x, high * 0.55), name, quiet=True, align=0),
         ]
     elements += [Line((x, 1.5), (x, -high - 1.5), Style.HIDDEN, "saw cut") for x in cuts]
     if jaw:
-        elements.append(box(jaw[0], -high * 1.9, jaw[1], -high * 0.45, Style.HOST, "jaw"))
+        elements.append(box(jaw[0], -high * 1.9, jaw[1], -high * 0.45, Style.SURROUNDINGS, "jaw"))
     if cutter:
         x, z, d = cutter
         elements.append(box(x - d / 2, z, x + d / 2, z + max(18.0, high * 1.2), Style.TOOL, "cutter"))

@@ -31,7 +31,7 @@ class Position(Struct, frozen=True, kw_only=True):
     key: str = ""  #: figure key, when the card names it
 
 
-class Asked(Struct, frozen=True, kw_only=True):
+class AskedSize(Struct, frozen=True, kw_only=True):
     """A size to measure after a move; typing it re-plans what follows."""
 
     key: str
@@ -49,7 +49,7 @@ class Move(Struct, frozen=True, kw_only=True):
     lock: str = ""
     direction: str = ""  #: "conventional" or "climb"
     caution: str = ""
-    asked: Asked | None = None
+    asked: AskedSize | None = None
     scene: str = ""  #: which picture of the setup goes with it
 
 

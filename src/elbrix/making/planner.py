@@ -7,10 +7,10 @@ from functools import partial
 from typing import Final
 
 from elbrix.design.work import (
-    BenchWork,
     BoredHole,
     Chamfer,
-    Channel,
+    Groove,
+    HandOperation,
     HolePattern,
     PieceHole,
     Pocket,
@@ -18,7 +18,7 @@ from elbrix.design.work import (
     TappedHole,
     TurnedBore,
     TurnedPart,
-    Vee,
+    VGroove,
     Work,
 )
 from elbrix.making.context import Context
@@ -31,10 +31,10 @@ from elbrix.making.pattern import hole_pattern
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.squaring import squaring
-from elbrix.making.stock_choice import Cutting, choose_stock
+from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.making.turning import turned
 from elbrix.quantities.lengths import MM_PER_INCH, round_up
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
@@ -62,7 +62,7 @@ def plan_work(
         work: What has to be done, from the design.
         shop: What there is.
         options: How it is wanted.
-        measured: Sizes typed at the machine by key (`bar_across`, `first_shoulder`, `cutter_diameter` …), mm; what follows
+        measured: Sizes typed at the machine by key (`bar_width`, `first_shoulder`, `cutter_diameter` …), mm; what follows
             is re-planned.
         unit: What sizes are said in and what a readout shows, "mm" or "in".
         home: Id of the design's own machine, taken when it mills and no other was asked for.
@@ -81,7 +81,7 @@ def plan_work(
             )
         ),
     )
-    cutting = Cutting()
+    cutting = BarCutting()
     stock = choose_stock(work.blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     ctx = Context(
@@ -103,7 +103,7 @@ def plan_work(
         ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
     if bar is None:
         ctx.problems.append(f"No bar on the rack does. Buy {stock.buy}")
-    ctx.need(
+    ctx.request(
         bar.bar.title if bar else f"bar {stock.buy}",
         bar is not None,
         f"{bar.bar.rack}, cut {cutting.length(work.blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
@@ -118,12 +118,12 @@ def plan_work(
             setups.append(tapped_holes(ctx, step))
         elif isinstance(step, PieceHole):
             setups.append(piece_holes(ctx, step))
-        elif isinstance(step, HolePattern | BoredHole | Pocket) or (isinstance(step, Channel) and step.across):
+        elif isinstance(step, HolePattern | BoredHole | Pocket) or (isinstance(step, Groove) and step.across):
             if not ended and not round_part:
                 setups += [parting(ctx), facing(ctx)]  # ordinates are counted from a finished end, of each piece
                 ended = True
             setups.append(hole_pattern(ctx, step) if isinstance(step, HolePattern) else _CUT[type(step)](ctx, step))
-        elif isinstance(step, Channel | Vee):
+        elif isinstance(step, Groove | VGroove):
             setups.append(_CUT[type(step)](ctx, step))
         elif isinstance(step, TurnedPart | TurnedBore):
             pass  # planned together, below
@@ -147,7 +147,11 @@ def plan_work(
         stock=stock,
         bar=bar,
         cut_length=Figure(
-            key="cut_length", label="Cut length", value=cutting.length(work.blank), step=0.5, working=cutting.working(work.blank)
+            key="cut_length",
+            label="Cut length",
+            value=cutting.length(work.blank),
+            step=0.5,
+            derivation=cutting.derivation(work.blank),
         ),
         setups=tuple(s for s in setups if s is not None),
         kit=tuple(ctx.kit),
@@ -156,7 +160,7 @@ def plan_work(
     )
 
 
-_CUT: Final[dict[type, Callable[..., Setup]]] = {Channel: channel, Vee: vee, BoredHole: bored_hole, Pocket: pocket}
+_CUT: Final[dict[type, Callable[..., Setup]]] = {Groove: channel, VGroove: vee, BoredHole: bored_hole, Pocket: pocket}
 
 
 def _bench(title: str, id: str, *moves: Move) -> Setup:
@@ -188,13 +192,13 @@ def _sawing(ctx: Context) -> Setup:
                 ),
             ),
         ),
-        pictures={"": partial(bar_front, length, ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm, [], [length])},
+        pictures={"": partial(bar_front, length, ctx.bar.height_mm if ctx.bar else ctx.blank.height_mm, [], [length])},
     )
 
 
-def _by_hand(ctx: Context, step: BenchWork) -> Move:
+def _by_hand(ctx: Context, step: HandOperation) -> Move:
     for tool in step.tools:
-        ctx.need(tool, True)
+        ctx.request(tool, True)
     return Move(id=f"bench.{step.name.lower().replace(' ', '_')}", words=f"{step.name}. {step.words}", caution=step.caution)
 
 
@@ -211,7 +215,7 @@ def card_figures(plan: Plan) -> tuple[Figure, ...]:
                         value=p.value_mm,
                         text="" if not p.dial.approach else p.dial.text,
                         origin=Origin.CALCULATED,
-                        working=position_working(p),
+                        derivation=position_working(p),
                         note=operation.tool,
                     )
                 )
@@ -234,13 +238,13 @@ _LABELS = {
 }
 
 
-def position_working(p: Position) -> Working:
+def position_working(p: Position) -> Derivation:
     """A position's terms as a line of working."""
     per, places = (1.0, 3) if p.unit == "mm" else (MM_PER_INCH, 4)
-    numbers = " ".join(f"{'+' if t.value_mm >= 0 else '−'} {num(abs(t.value_mm) / per, places)}" for t in p.terms).removeprefix(
-        "+ "
-    )
-    return Working(
+    numbers = " ".join(
+        f"{'+' if t.value_mm >= 0 else '−'} {format_number(abs(t.value_mm) / per, places)}" for t in p.terms
+    ).removeprefix("+ ")
+    return Derivation(
         " ".join(f"{'+' if t.value_mm >= 0 else '−'} {t.words}" for t in p.terms).removeprefix("+ "),
         numbers,
         "cutter centre, from the setup's datum" + (f"; {p.dial.approach}" if p.dial.approach else ""),

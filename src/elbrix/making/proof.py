@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from elbrix.making.plan import Plan
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.machines import Machine
 
 #: A dial that cannot come nearer than this to a wanted number is worth a word, mm.
@@ -17,7 +17,7 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
     """In the order a toolmaker meets them."""
     found = [_bar(plan), _kit(plan), _rounding(plan)]
     if machine is not None and machine.axes:
-        slack = max(a.slack_mm for a in machine.axes.values())
+        slack = max(a.backlash_mm for a in machine.axes.values())
         climbing = any(m.direction == "climb" for _, _, m in plan.moves)
         found.append(
             Check(
@@ -25,13 +25,13 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
                 label="Slack against direction of cut",
                 value=slack,
                 unit="mm",
-                limits=Limits(close_above=0.05, no_above=0.15) if climbing else Limits(close_above=0.5),
+                limits=Limits(marginal_above=0.05, no_above=0.15) if climbing else Limits(marginal_above=0.5),
                 reason=(
                     "climb cutting with this slack drags the table into the cutter"
                     if climbing and slack > 0.15
                     else "cut conventional, take the slack up the same way each time"
                 ),
-                working=Working("largest slack of the handwheels", num(slack), f"climb cutting: {machine.climb}"),
+                derivation=Derivation("largest slack of the handwheels", format_number(slack), f"climb cutting: {machine.climb}"),
             )
         )
     for n, words in enumerate(plan.problems):
@@ -48,7 +48,9 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
                 )
             )
     found += [
-        Check(key=f"assumed {n}", label="Assumed", value=1, unit="", limits=Limits(close_above=0), text="see why", reason=words)
+        Check(
+            key=f"assumed {n}", label="Assumed", value=1, unit="", limits=Limits(marginal_above=0), text="see why", reason=words
+        )
         for n, words in enumerate(plan.assumed)
     ]
     for _, _, move in plan.moves:
@@ -63,7 +65,10 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
                     unit="mm",
                     limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
                     reason="the following numbers were planned again from it" if abs(off) > 1e-6 else "as planned",
-                    working=Working("measured − planned", f"{num(measured[move.asked.key])} − {num(move.asked.expected_mm)}"),
+                    derivation=Derivation(
+                        "measured − planned",
+                        f"{format_number(measured[move.asked.key])} − {format_number(move.asked.expected_mm)}",
+                    ),
                 )
             )
     return tuple(found)
@@ -95,7 +100,7 @@ def _kit(plan: Plan) -> Check:
         label="Everything to hand",
         value=len(missing) + len(odd),
         unit="",
-        limits=Limits(close_above=0),
+        limits=Limits(marginal_above=0),
         text=f"{len(missing)} missing" if missing else "1 to look at" if odd else "all here",
         reason=reason,
     )
@@ -112,12 +117,12 @@ def _rounding(plan: Plan) -> Check:
         label="Dials come within",
         value=worst,
         unit="mm",
-        limits=Limits(close_above=ROUNDING_CLOSE, no_above=ROUNDING_NO),
+        limits=Limits(marginal_above=ROUNDING_CLOSE, no_above=ROUNDING_NO),
         step=0.001,
         reason=(
             "the dials set every number near enough"
             if worst <= ROUNDING_CLOSE
             else f"coarsest at: {where}. Work to a measurement there, not to the dial"
         ),
-        working=Working("largest |set − wanted| of all moves", f"{num(worst, 4)} mm", where),
+        derivation=Derivation("largest |set − wanted| of all moves", f"{format_number(worst, 4)} mm", where),
     )

@@ -7,7 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.materials import Material
@@ -31,7 +31,7 @@ class Speed(Struct, frozen=True):
     rpm: int
     feed_mm_min: float
     seconds_per_turn: float  #: of the handwheel that feeds; 0 when it is not known
-    working: Working
+    derivation: Derivation
     caution: str = ""
 
 
@@ -56,13 +56,13 @@ def speed_for(machine: Machine, cutter: Cutter, stock: Material, axis: str = "X"
     fz = _feed_per_tooth(cutter, stock, machine)
     feed = rpm * cutter.teeth * fz
     wheel = machine.axes.get(axis)
-    working = Working(
+    derivation = Derivation(
         "1000·v/(π·D), to the next lower step; feed = rpm·z·fz",
-        f"1000·{num(v, 1)}/(π·{num(cutter.diameter_mm)}) = {wanted:.0f} → {rpm}; {rpm}·{cutter.teeth}·{num(fz)} = {feed:.0f}"
-        " mm/min",
+        f"1000·{format_number(v, 1)}/(π·{format_number(cutter.diameter_mm)}) = {wanted:.0f} → {rpm};"
+        f" {rpm}·{cutter.teeth}·{format_number(fz)} = {feed:.0f} mm/min",
         f"{stock.name}, {cutter.material}; {note}; guidance, the cutter maker's figures first",
     )
-    return Speed(rpm, feed, 60 * wheel.mm_per_turn / feed if wheel and feed > 0 else 0.0, working, caution)
+    return Speed(rpm, feed, 60 * wheel.mm_per_turn / feed if wheel and feed > 0 else 0.0, derivation, caution)
 
 
 def _feed_per_tooth(cutter: Cutter, stock: Material, machine: Machine) -> float:

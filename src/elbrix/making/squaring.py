@@ -12,7 +12,7 @@ from functools import partial
 from elbrix.drawing.scene import Scene
 from elbrix.making.context import Context
 from elbrix.making.pictures import vise_end
-from elbrix.making.plan import Asked, Move, Operation, Setup, Term
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
 from elbrix.making.stock_choice import SIDE_ALLOWANCE
 from elbrix.shop.stock import Finish
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -26,15 +26,17 @@ _MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
 
 def squaring(ctx: Context) -> Setup:
     """All faces for the full style; for the quick one only the faces that are not to size."""
-    have_w = ctx.bar.across_mm if ctx.bar else ctx.blank.across_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
-    have_h = ctx.bar.high_mm if ctx.bar else ctx.blank.high_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
+    have_w = ctx.bar.width_mm if ctx.bar else ctx.blank.width_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
+    have_h = ctx.bar.height_mm if ctx.bar else ctx.blank.height_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
     mill = _facing_cutter(ctx)
-    ctx.need("parallels under the work, rod at the moving jaw", True)
-    ctx.need("micrometer to 25 mm, square, file", True)
+    ctx.request("parallels under the work, rod at the moving jaw", True)
+    ctx.request("micrometer to 25 mm, square, file", True)
     moves: list[Move] = []
     pictures: dict[str, Callable[[], Scene]] = {}
 
-    def add(id: str, words: str, letters: tuple[str, str, str], take: float, ask: Asked | None = None, rod: bool = False) -> None:
+    def add(
+        id: str, words: str, letters: tuple[str, str, str], take: float, ask: AskedSize | None = None, rod: bool = False
+    ) -> None:
         positions = (ctx.at("Z", [Term("below the touched face", -take)]),) if take > 0 else ()
         cuts = math.ceil(take / most - 1e-9)
         if cuts > 1:
@@ -51,11 +53,13 @@ def squaring(ctx: Context) -> Setup:
         )
 
     most = _MOST_FACING.get(ctx.machine.rigidity, 0.8)
-    over_w, over_h = have_w - ctx.blank.across_mm, have_h - ctx.blank.high_mm
+    over_w, over_h = have_w - ctx.blank.width_mm, have_h - ctx.blank.height_mm
     full = ctx.options.style == "full"
-    high = Asked(key="bar_high", words="micrometer over A and C, at both ends", expected_mm=ctx.blank.high_mm, allowed_mm=0.05)
-    across = Asked(
-        key="bar_across", words="micrometer over B and D, at both ends", expected_mm=ctx.blank.across_mm, allowed_mm=0.05
+    high = AskedSize(
+        key="bar_height", words="micrometer over A and C, at both ends", expected_mm=ctx.blank.height_mm, allowed_mm=0.05
+    )
+    across = AskedSize(
+        key="bar_width", words="micrometer over B and D, at both ends", expected_mm=ctx.blank.width_mm, allowed_mm=0.05
     )
     if full:
         add(
@@ -75,16 +79,15 @@ def squaring(ctx: Context) -> Setup:
         )
         add(
             "square.D",
-            "A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is"
-            f" {ctx.say(ctx.blank.across_mm)}",
+            f"A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is {ctx.say(ctx.blank.width_mm)}",
             ("A", "D", "C"),
             max(0.0, over_w - min(over_w / 2, 0.5)),
             across,
         )
         add(
             "square.C",
-            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.high_mm)}. Take as much off"
-            " C as off A: bright bar springs",
+            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.height_mm)}. Take as much"
+            " off C as off A: bright bar springs",
             ("B", "C", "D"),
             max(0.0, over_h - min(over_h / 2, 0.5)),
             high,
@@ -94,7 +97,7 @@ def squaring(ctx: Context) -> Setup:
             add(
                 "square.D",
                 "Bright side B to the fixed jaw's side face as it is; mill the other side until it is"
-                f" {ctx.say(ctx.blank.across_mm)} across",
+                f" {ctx.say(ctx.blank.width_mm)} across",
                 ("A", "D", "C"),
                 over_w,
                 across,
@@ -102,7 +105,7 @@ def squaring(ctx: Context) -> Setup:
         if over_h > 0.05:
             add(
                 "square.C",
-                f"Bright face A down on the parallels, mill the top until it is {ctx.say(ctx.blank.high_mm)} high",
+                f"Bright face A down on the parallels, mill the top until it is {ctx.say(ctx.blank.height_mm)} high",
                 ("B", "C", "D"),
                 over_h,
                 high,
@@ -133,7 +136,7 @@ def squaring(ctx: Context) -> Setup:
 
 def _facing_cutter(ctx: Context) -> Cutter:
     """A face mill 1.3 × wider than the work when there is one, else the largest end mill in overlapping strokes."""
-    wide = max(ctx.blank.across_mm, ctx.blank.high_mm)
+    wide = max(ctx.blank.width_mm, ctx.blank.height_mm)
     for cutter in reversed(ctx.shop.cutters_of(CutterKind.FACE_MILL)):
         if cutter.diameter_mm >= 1.3 * wide:
             ctx.need_cutter(cutter)

@@ -9,7 +9,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.design.work import Blank
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.stock import Bar, Finish, Form
 
 #: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.
@@ -23,7 +23,7 @@ SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70,
 USEFUL_LEFT: Final = 60.0
 
 
-class Cutting(Struct, frozen=True, kw_only=True):
+class BarCutting(Struct, frozen=True, kw_only=True):
     """How pieces come off the bar, mm."""
 
     kerf_mm: float = 2.5  #: saw cut
@@ -32,19 +32,19 @@ class Cutting(Struct, frozen=True, kw_only=True):
 
     def pitch(self, blank: Blank) -> float:
         """From one piece to the next along the bar."""
-        return blank.along_mm + 2 * self.facing_mm + self.kerf_mm
+        return blank.length_mm + 2 * self.facing_mm + self.kerf_mm
 
     def length(self, blank: Blank) -> float:
         """n·(L + facing of both ends) + (n − 1)·kerf + end allowance."""
         n = blank.pieces
-        return n * (blank.along_mm + 2 * self.facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
+        return n * (blank.length_mm + 2 * self.facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
 
-    def working(self, blank: Blank) -> Working:
+    def derivation(self, blank: Blank) -> Derivation:
         """The cut length's working."""
-        return Working(
+        return Derivation(
             "n·(L + 2·facing) + (n − 1)·kerf + end",
-            f"{blank.pieces}·({num(blank.along_mm)} + 2·{num(self.facing_mm)}) + {blank.pieces - 1}·{num(self.kerf_mm)} +"
-            f" {num(self.end_mm)}",
+            f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.facing_mm)}) +"
+            f" {blank.pieces - 1}·{format_number(self.kerf_mm)} + {format_number(self.end_mm)}",
             "pieces parted with a saw, both ends milled",
         )
 
@@ -61,11 +61,11 @@ class StockOption(Struct, frozen=True, kw_only=True):
     reason: str
 
     @property
-    def across_mm(self) -> float:
+    def width_mm(self) -> float:
         return self.bar.height_mm if self.turned else self.bar.width_mm
 
     @property
-    def high_mm(self) -> float:
+    def height_mm(self) -> float:
         return self.bar.width_mm if self.turned or self.bar.form is Form.ROUND else self.bar.height_mm
 
 
@@ -84,26 +84,26 @@ class StockChoice(Struct, frozen=True):
         return tuple(o for o in self.options if o.fits)
 
 
-def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: Cutting | None = None) -> StockChoice:
+def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None = None) -> StockChoice:
     """Judge every bar: the smallest section that encloses the part with its allowances.
 
     Ranked by metal to remove and by what is left.
     """
-    cutting = cutting or Cutting()
+    cutting = cutting or BarCutting()
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
-    need = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
+    request = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
     if blank.round_mm > 0:
         return StockChoice(
-            tuple(options), f"Ø{_sold(blank.round_mm, need):g} {blank.material}, {cutting.length(blank):.0f} mm or longer"
+            tuple(options), f"Ø{_sold(blank.round_mm, request):g} {blank.material}, {cutting.length(blank):.0f} mm or longer"
         )
-    across, high = _sold(blank.across_mm, need), _sold(blank.high_mm, need)
+    across, high = _sold(blank.width_mm, request), _sold(blank.height_mm, request)
     buy = f"{across:g} × {high:g} bright {blank.material}, {cutting.length(blank):.0f} mm or longer"
     return StockChoice(tuple(options), buy)
 
 
-def _sold(size: float, need: float) -> float:
-    return next((float(s) for s in SOLD if s >= size + need or abs(s - size) <= AS_IT_IS), size + need)
+def _sold(size: float, request: float) -> float:
+    return next((float(s) for s in SOLD if s >= size + request or abs(s - size) <= AS_IT_IS), size + request)
 
 
 def _short_of(have: float, want: float, finish: Finish) -> float:
@@ -113,7 +113,7 @@ def _short_of(have: float, want: float, finish: Finish) -> float:
     return want + 2 * SIDE_ALLOWANCE[finish] - have
 
 
-def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
+def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
     cut = cutting.length(blank)
     section = bar.width_mm * bar.height_mm
     if blank.round_mm > 0:
@@ -129,12 +129,12 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
             reason="round: this work is cut from flat bar",
         )
     lacks = {
-        turned: max(_short_of(w, blank.across_mm, bar.finish), _short_of(h, blank.high_mm, bar.finish))
+        turned: max(_short_of(w, blank.width_mm, bar.finish), _short_of(h, blank.height_mm, bar.finish))
         for turned, w, h in ((False, bar.width_mm, bar.height_mm), (True, bar.height_mm, bar.width_mm))
     }
     turned = lacks[True] < lacks[False] - 1e-9
     lack = lacks[turned]
-    removed = max(0.0, section * cut - blank.across_mm * blank.high_mm * blank.along_mm * blank.pieces) / 1000
+    removed = max(0.0, section * cut - blank.width_mm * blank.height_mm * blank.length_mm * blank.pieces) / 1000
     left = bar.length_mm - cut - cutting.kerf_mm
     if bar.material != blank.material:
         fits, reason = False, f"{bar.material}, where {blank.material} is asked for"
@@ -142,17 +142,17 @@ def _judge(blank: Blank, bar: Bar, cutting: Cutting) -> StockOption:
         fits, reason = (
             False,
             (
-                f"{num(lack, 2)} mm too small in section with {num(SIDE_ALLOWANCE[bar.finish], 1)} a side for a"
-                f" {bar.finish.value} face"
+                f"{format_number(lack, 2)} mm too small in section with {format_number(SIDE_ALLOWANCE[bar.finish], 1)} a side for"
+                f" a {bar.finish.value} face"
             ),
         )
     elif left < -cutting.kerf_mm - 1e-9:
-        fits, reason = False, f"{num(cut - bar.length_mm, 1)} mm too short"
+        fits, reason = False, f"{format_number(cut - bar.length_mm, 1)} mm too short"
     else:
         fits = True
         left = max(0.0, left)
-        rest = "nothing useful left" if left < USEFUL_LEFT else f"{num(left, 0)} mm left for another job"
-        reason = f"{num(removed, 1)} cm³ to remove, {rest}" + (", lying on its side" if turned else "")
+        rest = "nothing useful left" if left < USEFUL_LEFT else f"{format_number(left, 0)} mm left for another job"
+        reason = f"{format_number(removed, 1)} cm³ to remove, {rest}" + (", lying on its side" if turned else "")
         if bar.guessed:
             reason += f"; material guessed by {bar.guessed}"
     return StockOption(bar=bar, turned=turned, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed, reason=reason)
@@ -167,16 +167,16 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
         else blank.round_mm + 2 * SIDE_ALLOWANCE[bar.finish] - bar.width_mm
     )
     left = bar.length_mm - cut
-    removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.along_mm * blank.pieces)) / 1000
-    reason = f"{num(removed, 1)} cm³ to remove"
+    removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.length_mm * blank.pieces)) / 1000
+    reason = f"{format_number(removed, 1)} cm³ to remove"
     if bar.form is not Form.ROUND:
         reason = "flat: this part is turned from round bar"
     elif bar.material != blank.material:
         reason = f"{bar.material}, where {blank.material} is asked for"
     elif lack > 1e-9:
-        reason = f"{num(lack, 2)} mm too thin"
+        reason = f"{format_number(lack, 2)} mm too thin"
     elif left < 0:
-        reason = f"{num(-left, 1)} mm too short"
+        reason = f"{format_number(-left, 1)} mm too short"
     fits = bar.form is Form.ROUND and bar.material == blank.material and lack <= 1e-9 and left >= 0
     return StockOption(
         bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason

@@ -10,9 +10,9 @@ from elbrix.design.work import TurnedBore, TurnedPart
 from elbrix.drawing.scene import Element, Line, Path, Scene, Style, box
 from elbrix.making.context import Context
 from elbrix.making.passes import passes
-from elbrix.making.plan import Asked, Move, Operation, Position, Setup, Term
+from elbrix.making.plan import AskedSize, Move, Operation, Position, Setup, Term
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
 
@@ -25,12 +25,12 @@ _SPEED_TOOL: Final = "turning tool"
 
 def turned(ctx: Context, steps: Sequence[TurnedPart | TurnedBore]) -> list[Setup]:
     """First end with everything on it, parted, then the second end faced to length."""
-    stock = ctx.bar.across_mm if ctx.bar else ctx.blank.round_mm + 1.0
-    length = ctx.blank.along_mm
+    stock = ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
+    length = ctx.blank.length_mm
     outsides = [s for s in steps if isinstance(s, TurnedPart)]
-    profile = tuple((s.long_mm, s.size_mm) for s in sorted(outsides, key=lambda s: s.long_mm))
+    profile = tuple((s.length_mm, s.size_mm) for s in sorted(outsides, key=lambda s: s.length_mm))
     tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=stock, teeth=1)
-    ctx.need("turning and facing tools, parting tool", True)
+    ctx.request("turning and facing tools, parting tool", True)
     operations = [
         Operation(
             title="Face",
@@ -108,7 +108,7 @@ def turned(ctx: Context, steps: Sequence[TurnedPart | TurnedBore]) -> list[Setup
                         words="Face to length, break the edges 0.3",
                         positions=(ctx.at("Z", [Term("length", length)]),),
                         lock="carriage",
-                        asked=Asked(key="length", words="over the ends", expected_mm=length, allowed_mm=0.05),
+                        asked=AskedSize(key="length", words="over the ends", expected_mm=length, allowed_mm=0.05),
                     ),
                 ),
             ),
@@ -128,7 +128,7 @@ def _across(ctx: Context, terms: list[Term]) -> Position:
 
 def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Operation:
     moves = []
-    z = ctx.at("Z", [Term("from the face", -step.long_mm)])
+    z = ctx.at("Z", [Term("from the face", -step.length_mm)])
     cuts = (
         passes(start - step.size_mm, _ROUGH.get(ctx.machine.rigidity, 1.5), _FINISH, ctx.options.passes, finish_cuts=3)
         if start - step.size_mm > 0.005
@@ -139,7 +139,7 @@ def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Oper
         terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", left)] if left > 1e-9 else [])]
         last = n == len(cuts)
         asked = (
-            Asked(
+            AskedSize(
                 key=f"{step.id}.size" if last else f"{step.id}.size{n}",
                 words=f"micrometer over the {step.name.lower()}",
                 expected_mm=step.size_mm + left,
@@ -157,22 +157,26 @@ def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Oper
                 asked=asked,
             )
         )
-    note = f"To {ctx.say(step.long_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
+    note = f"To {ctx.say(step.length_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
     if not moves:
         note = "The bar has this size: leave it"
     return Operation(
-        title=f"Turn Ø{num(step.size_mm, 3)}", tool=_SPEED_TOOL, speed=ctx.speed(tool, "Z"), moves=tuple(moves), note=note
+        title=f"Turn Ø{format_number(step.size_mm, 3)}",
+        tool=_SPEED_TOOL,
+        speed=ctx.speed(tool, "Z"),
+        moves=tuple(moves),
+        note=note,
     )
 
 
 def _bore(ctx: Context, step: TurnedBore) -> Operation:
-    length = ctx.blank.along_mm
-    depth = [Term("depth", -step.deep_mm)] if step.deep_mm else [Term("length", -length), Term("through", -2.0)]
+    length = ctx.blank.length_mm
+    depth = [Term("depth", -step.depth_mm)] if step.depth_mm else [Term("length", -length), Term("through", -2.0)]
     z = ctx.at("Z", depth)
     if step.thread:
         thread = find_thread(parse_thread(step.thread))
         drill, tap = ctx.find(CutterKind.DRILL, thread.tap_drill[1]), ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
-        deeper = ctx.at("Z", [*depth, Term("three turns for the tap's lead", -3 * thread.pitch_mm)]) if step.deep_mm else z
+        deeper = ctx.at("Z", [*depth, Term("three turns for the tap's lead", -3 * thread.pitch_mm)]) if step.depth_mm else z
         return Operation(
             title=f"Drill and tap {thread.shown}",
             tool=f"{drill.title}, {tap.title}",
@@ -196,7 +200,7 @@ def _bore(ctx: Context, step: TurnedBore) -> Operation:
         size = first + p.to_mm
         last = abs(size - step.size_mm) < 1e-9
         asked = (
-            Asked(
+            AskedSize(
                 key=f"{step.id}.size" if last else f"{step.id}.size{n}",
                 words="bore, crosswise at both ends",
                 expected_mm=size,
@@ -219,7 +223,7 @@ def _bore(ctx: Context, step: TurnedBore) -> Operation:
             )
         )
     return Operation(
-        title=f"Bore Ø{num(step.size_mm, 3)}",
+        title=f"Bore Ø{format_number(step.size_mm, 3)}",
         tool=f"{drill.title}, boring bar",
         speed=ctx.speed(drill, "Z"),
         moves=tuple(moves),
@@ -235,7 +239,7 @@ def _side(stock: float, length: float, profile: tuple[tuple[float, float], ...])
     upper += [(-length, upper[-1][1] if profile else stock / 2), (-length, 0.0)]
     ring = tuple(upper + [(x, -y) for x, y in reversed(upper)])
     elements: list[Element] = [
-        box(-length - 30, -stock * 0.9, -length - 10, stock * 0.9, Style.HOST_SECTION, "chuck"),
+        box(-length - 30, -stock * 0.9, -length - 10, stock * 0.9, Style.SURROUNDINGS_SECTION, "chuck"),
         box(-length - 10, -stock / 2, -length, stock / 2, Style.THIN, "bar"),
         Path(ring, Style.BODY, "work", closed=True),
         Path(ring, Style.VISIBLE, "work", closed=True),

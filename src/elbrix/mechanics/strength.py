@@ -53,15 +53,15 @@ class FlangeLoad(Struct, frozen=True, kw_only=True):
 
     arm_mm: float  #: middle of the contact to the root
     effective_length_mm: float
-    thick_mm: float
+    thickness_mm: float
 
     def shear_mpa(self, preload: float) -> float:
         """F/(2·t·L)."""
-        return preload / (2 * self.thick_mm * self.effective_length_mm)
+        return preload / (2 * self.thickness_mm * self.effective_length_mm)
 
     def bending_mpa(self, preload: float) -> float:
         """Cantilever: (F/2)·arm over a section modulus L·t²/6, so 3·F·arm/(L·t²)."""
-        return 3 * preload * max(self.arm_mm, 0.0) / (self.effective_length_mm * self.thick_mm**2)
+        return 3 * preload * max(self.arm_mm, 0.0) / (self.effective_length_mm * self.thickness_mm**2)
 
 
 def bearing_mpa(preload: float, overlap_mm: float, length_mm: float) -> float:

@@ -17,7 +17,7 @@ from elbrix.quantities.grammar import LONGEST_ENTRY, clip
 from elbrix.quantities.lengths import Length, entry_text
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
-from elbrix.results.figures import Figure, Origin, Working
+from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.standards.threads import find_thread
 
 
@@ -49,7 +49,7 @@ class Parameter(Struct, frozen=True, kw_only=True):
     step: float = 0.1  #: what a drag or a fix settles on, in `unit`
     feature: str = ""  #: what lights up on the plate
 
-    def read(self, text: str, length_unit: str = "mm") -> Given:
+    def read(self, text: str, length_unit: str = "mm") -> ParameterValue:
         """Turn typed text into a value.
 
         Raises:
@@ -60,28 +60,30 @@ class Parameter(Struct, frozen=True, kw_only=True):
         except ShopError as error:
             raise EntryError(error.where, error.what, error.why, error.do, self.name) from None
 
-    def _read(self, text: str, length_unit: str) -> Given:
+    def _read(self, text: str, length_unit: str) -> ParameterValue:
         if self.kind is Kind.LENGTH:
-            return Given(Length.parse(text, length_unit, self.label, self.low, self.high).mm, Origin.CHOSEN, text.strip())
+            return ParameterValue(
+                Length.parse(text, length_unit, self.label, self.low, self.high).mm, Origin.CHOSEN, text.strip()
+            )
         if self.kind is Kind.READINGS:
             parts = [p for p in text.split(";") if p.strip()] or [""] if len(text) < 20 * LONGEST_ENTRY else [text]
             values = tuple(Length.parse(p, length_unit, self.label, self.low, self.high).mm for p in parts)
-            return Given(Readings(values_mm=values), Origin.MEASURED, text.strip())
+            return ParameterValue(Readings(values_mm=values), Origin.MEASURED, text.strip())
         if self.kind is Kind.THREAD:
-            return Given(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
+            return ParameterValue(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
         if self.kind is Kind.ANGLE:
-            return Given(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
+            return ParameterValue(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
         if self.kind in (Kind.PLACES, Kind.OUTLINE):
-            return Given(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
+            return ParameterValue(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
         if self.kind is Kind.TEXT:
             if len(text) > 4 * LONGEST_ENTRY:
                 raise EntryError(self.label, f"{len(text):,} characters", f"{4 * LONGEST_ENTRY} are kept at most", "Shorten it")
-            return Given(" ".join(text.split()), Origin.CHOSEN, text.strip())
+            return ParameterValue(" ".join(text.split()), Origin.CHOSEN, text.strip())
         if self.kind is Kind.CHOICE:
             wanted = " ".join(text.lower().split()) if len(text) <= LONGEST_ENTRY else ""
             for value, words in self.choices:
                 if wanted in (value.lower(), words.lower()):
-                    return Given(value, Origin.CHOSEN, text.strip())
+                    return ParameterValue(value, Origin.CHOSEN, text.strip())
             raise EntryError(
                 self.label,
                 f"{clip(text)} is none of the choices",
@@ -90,7 +92,7 @@ class Parameter(Struct, frozen=True, kw_only=True):
             )
         return self._read_number(text)
 
-    def _read_number(self, text: str) -> Given:
+    def _read_number(self, text: str) -> ParameterValue:
         plain = text.strip().removesuffix(self.unit).strip()
         try:
             if len(plain) > 20 or not set(plain) <= set("0123456789.-+"):
@@ -111,9 +113,9 @@ class Parameter(Struct, frozen=True, kw_only=True):
                 f"It must be from {self.low:g} to {self.high:g} {self.unit}".rstrip(),
                 "Check the digits",
             )
-        return Given(value, Origin.CHOSEN, text.strip())
+        return ParameterValue(value, Origin.CHOSEN, text.strip())
 
-    def entry_text(self, given: Given, length_unit: str = "mm") -> str:
+    def entry_text(self, given: ParameterValue, length_unit: str = "mm") -> str:
         """What an entry field holds when it opens: reads back as the same value."""
         if isinstance(given.value, Readings):
             return "; ".join(entry_text(v, length_unit) for v in given.value.values_mm)
@@ -154,22 +156,22 @@ class Group(Struct, frozen=True):
     hint: str = ""
 
 
-class Given(Struct, frozen=True):
+class ParameterValue(Struct, frozen=True):
     """One value and where it came from."""
 
     value: float | int | str | Readings
     origin: Origin
     text: str = ""  #: as typed
     note: str = ""  #: "Hazel, middle slot, 3 places"
-    working: Working | None = None
+    derivation: Derivation | None = None
 
 
-def settled(chosen: Mapping[str, Given], proposed: Mapping[str, Given]) -> dict[str, Given]:
+def merge_choices(chosen: Mapping[str, ParameterValue], proposed: Mapping[str, ParameterValue]) -> dict[str, ParameterValue]:
     """What was proposed, with what was chosen laid over it."""
     return {name: chosen.get(name, given) for name, given in proposed.items()}
 
 
-def figure_of(parameter: Parameter, given: Given) -> Figure:
+def figure_of(parameter: Parameter, given: ParameterValue) -> Figure:
     """A parameter's value as a figure of the card."""
     value = given.value
     if isinstance(value, Readings):
@@ -197,7 +199,7 @@ def figure_of(parameter: Parameter, given: Given) -> Figure:
         value=number,
         unit="" if absent else parameter.unit,
         origin=given.origin,
-        working=given.working,
+        derivation=given.derivation,
         text=text,
         note=given.note,
         features=(parameter.feature,) if parameter.feature else (),
@@ -205,13 +207,13 @@ def figure_of(parameter: Parameter, given: Given) -> Figure:
     )
 
 
-class Values(Mapping[str, Given]):
+class Values(Mapping[str, ParameterValue]):
     """The values of a design by parameter name; immutable."""
 
-    def __init__(self, given: Mapping[str, Given]) -> None:
+    def __init__(self, given: Mapping[str, ParameterValue]) -> None:
         self._given = dict(given)
 
-    def __getitem__(self, name: str) -> Given:
+    def __getitem__(self, name: str) -> ParameterValue:
         return self._given[name]
 
     def __iter__(self) -> Iterator[str]:
@@ -239,5 +241,5 @@ class Values(Mapping[str, Given]):
         """The same values with some replaced; a plain value keeps its origin."""
         given = dict(self._given)
         for name, value in changed.items():
-            given[name] = value if isinstance(value, Given) else replace(given[name], value=value, text="")
+            given[name] = value if isinstance(value, ParameterValue) else replace(given[name], value=value, text="")
         return Values(given)

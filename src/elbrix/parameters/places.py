@@ -14,7 +14,7 @@ from msgspec import Struct
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import clip
 from elbrix.quantities.lengths import Length
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 Point = tuple[float, float]
 MOST_PLACES: Final = 600
@@ -115,7 +115,12 @@ def checked(points: list[Point], where: str) -> tuple[Point, ...]:
     for p in points:
         key = (round(p[0] / SAME_MM), round(p[1] / SAME_MM))
         if key in seen:
-            raise EntryError(where, f"{num(p[0])},{num(p[1])} is there twice", "Two holes on one spot are one", "Take one away")
+            raise EntryError(
+                where,
+                f"{format_number(p[0])},{format_number(p[1])} is there twice",
+                "Two holes on one spot are one",
+                "Take one away",
+            )
         seen.add(key)
     return tuple(points)
 
@@ -123,8 +128,8 @@ def checked(points: list[Point], where: str) -> tuple[Point, ...]:
 def places_text(places: Places) -> str:
     """As typed, in mm: reads back as the same places."""
     if places.grid_mm:
-        return f"grid {num(places.grid_mm, 6)}"
-    return "; ".join(f"{num(x, 6)},{num(y, 6)}" for x, y in places.points)
+        return f"grid {format_number(places.grid_mm, 6)}"
+    return "; ".join(f"{format_number(x, 6)},{format_number(y, 6)}" for x, y in places.points)
 
 
 def beside(error: ShopError, entry: str) -> EntryError:

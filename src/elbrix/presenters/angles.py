@@ -8,14 +8,14 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.angles.methods import Way, shown
+from elbrix.angles.methods import Method, shown
 from elbrix.angles.pictures import box_plan_scene
-from elbrix.angles.setup import Kind, Setting, all_kinds, find_kind
+from elbrix.angles.setup import AngleKind, AngleSetup, all_kinds, find_kind
 from elbrix.book.angle_setups import choose_angle, forget_angle, held_by, solve_angle
 from elbrix.book.documents import AngleDoc
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
-from elbrix.gauging.build_up import Built
+from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Parameter
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
@@ -36,7 +36,7 @@ class LongerState(Struct, frozen=True):
 
     running: bool = False
     share: float = 0.0
-    found: tuple[Built, ...] = ()
+    found: tuple[BuiltStack, ...] = ()
     problem: str = ""
 
 
@@ -45,9 +45,9 @@ class AnglesPresenter:
 
     def __init__(self, doc: AngleDoc, shop: Shop, style: UnitStyle, longer: LongerState | None = None) -> None:
         self.doc, self.shop, self.style, self.longer = doc, shop, style, longer
-        self.kind: Kind = find_kind(doc.kind)
+        self.kind: AngleKind = find_kind(doc.kind)
         self.parameters: dict[str, Parameter] = {p.name: p for p in self.kind.parameters(shop)}
-        self.setting: Setting | None = None
+        self.setting: AngleSetup | None = None
         self.problem: ShopError | None = None
         try:
             self.setting = solve_angle(doc, shop)
@@ -66,11 +66,11 @@ class AnglesPresenter:
         return "  ·  ".join(p for p in parts if p)
 
     @property
-    def way(self) -> Way | None:
+    def way(self) -> Method | None:
         """The way chosen for the job, or recommended."""
-        if self.setting is None or "way" not in self.setting.values:
+        if self.setting is None or "method" not in self.setting.values:
             return None
-        return next((w for w in self.setting.ways if w.key == self.setting.values.word("way")), None)
+        return next((w for w in self.setting.methods if w.key == self.setting.values.word("method")), None)
 
     @property
     def wrung(self) -> bool:
@@ -81,9 +81,9 @@ class AnglesPresenter:
     @property
     def box(self) -> GaugeSet | None:
         """The box beside the setting, when the setting stands on blocks."""
-        if self.setting is None or "box" not in self.setting.values or _STACK not in self.setting.values:
+        if self.setting is None or "block_set" not in self.setting.values or _STACK not in self.setting.values:
             return None
-        return next((g for g in self.shop.gauge_sets if g.id == self.setting.values.word("box")), None)
+        return next((g for g in self.shop.gauge_sets if g.id == self.setting.values.word("block_set")), None)
 
     def plate(self) -> PlateView:
         if self.setting is None:
@@ -173,9 +173,9 @@ class AnglesPresenter:
             row = replace(row, entry_text=self.stack_text(), wrap=True)
         return row if row.wrap else _wrapped(row)
 
-    def _others(self, setting: Setting) -> Section:
+    def _others(self, setting: AngleSetup) -> Section:
         state, longer = self.longer, setting.longer
-        others: tuple[Built, ...] = setting.others[:5]
+        others: tuple[BuiltStack, ...] = setting.others[:5]
         text, real = "", False
         buttons: tuple[Button, ...] = ()
         if longer is not None:
@@ -192,16 +192,16 @@ class AnglesPresenter:
         rows = tuple(self._other(b, real=real) for b in others)
         return Section(title="Other stacks that would do", text=text, rows=rows, buttons=buttons, numbered=False)
 
-    def _other(self, built: Built, *, real: bool) -> Row:
+    def _other(self, built: BuiltStack, *, real: bool) -> Row:
         label = f"{len(built.pieces)} blocks"
         if real and self.setting is not None:
             label += f", {(built.real_mm - self.setting.figure('height').value) * 1000:+.2f} µm off"
         return _wrapped(Row(key=f"take {' '.join(built.names)}", label=label, value=built.words, edit="press"))
 
-    def _ways(self, setting: Setting) -> Section:
+    def _ways(self, setting: AngleSetup) -> Section:
         assert setting.advice is not None
         rows = []
-        for way in setting.ways:
+        for way in setting.methods:
             error = f"±{shown(way.error_rad)}" if way.possible else "no"
             why = [way.how, f"needs {way.needs}" + ("" if way.owned else ", which is not in the shop"), way.reach]
             why += ["the head has to be brought square again" if way.upsets_head else ""]
@@ -218,14 +218,14 @@ class AnglesPresenter:
                     label=f"{mark} {way.title}",
                     value=f"{error}  {way.minutes} min",
                     edit="press",
-                    strong=way.key == setting.values.word("way"),
-                    working="\n".join(w for w in why if w),
+                    strong=way.key == setting.values.word("method"),
+                    derivation="\n".join(w for w in why if w),
                 )
             )
         text = setting.advice.reason + "." + (f" Better: {setting.advice.next_better}." if setting.advice.next_better else "")
         return Section(title="Ways to set it", hint="● within the tolerance", text=text, rows=tuple(rows))
 
-    def _steps(self, setting: Setting) -> Section:
+    def _steps(self, setting: AngleSetup) -> Section:
         rows = tuple(
             Row(
                 key=f"step {i}",
@@ -307,7 +307,7 @@ class AnglesPresenter:
         chosen = {k: v for k, v in self.doc.chosen.items() if k not in (_STACK, "spacer")}
         doc = replace(self.doc, chosen=chosen)
         text = self.kind.settle(self.setting, self.shop, name, value, self.doc.id)
-        turned = "turned" in self.setting.values and self.setting.values.word("turned") == "complement"
+        turned = "orientation" in self.setting.values and self.setting.values.word("orientation") == "complement"
         if turned and name == "angle":
             text = angle_text(math.pi / 2 - self.parameters["angle"].read(text).value)  # type: ignore[operator]
         return self._solving(choose_angle(doc, self.shop, name, text, "mm"), name)

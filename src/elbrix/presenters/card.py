@@ -16,7 +16,7 @@ class Row(Struct, frozen=True, kw_only=True):
     edit: str = ""  #: "text", "choice", "press" (a line to pick) or "" for a number that is only shown
     entry_text: str = ""
     choices: tuple[tuple[str, str], ...] = ()  #: value, words
-    working: str = ""  #: opens under the row
+    derivation: str = ""  #: opens under the row
     strong: bool = False
     chosen: bool = False  #: can be let go again, back to the proposal
     placeholder: str = ""

@@ -23,8 +23,8 @@ from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Limits, Verdict
 
 #: A verdict as a place on a bar.
-_PLACE = {Verdict.GO: 2.0, Verdict.CLOSE: 1.0, Verdict.NO_GO: 0.0}
-_BANDS = Limits(no_below=0.5, close_below=1.5)
+_PLACE = {Verdict.GO: 2.0, Verdict.MARGINAL: 1.0, Verdict.NO_GO: 0.0}
+_BANDS = Limits(no_below=0.5, marginal_below=1.5)
 
 
 class Entry(Struct, frozen=True):
@@ -127,7 +127,7 @@ class CataloguePresenter:
                 label="Fits",
                 value=f"{len(good)} of {len(self.fits)} slots",
                 origin="calculated",
-                working="\n".join(f"{m}: {', '.join(s)}" for m, s in by_machine.items()) or "none of the measured slots",
+                derivation="\n".join(f"{m}: {', '.join(s)}" for m, s in by_machine.items()) or "none of the measured slots",
             ),
         )
         return Section(title=doc.title, hint=f"rev {doc.letter}" if doc.letter else "draft", rows=rows)
@@ -170,7 +170,7 @@ class CataloguePresenter:
                     origin="measured",
                     edit="text",
                     entry_text="; ".join(entry_text(v, self.style.length) for v in made.made_mm),
-                    working=f"{verdict_word(made.verdict)}: {made.reason}",
+                    derivation=f"{verdict_word(made.verdict)}: {made.reason}",
                 )
             )
         return Section(title="As made", hint="designed, then measured", rows=tuple(rows))
@@ -206,7 +206,7 @@ class CataloguePresenter:
                 label=f"{r.letter}   {r.on}",
                 value=r.reason,
                 wrap=True,
-                working=self._revision_sizes(doc, r.letter),
+                derivation=self._revision_sizes(doc, r.letter),
             )
             for r in reversed(doc.revisions)
         )
@@ -244,7 +244,7 @@ class CataloguePresenter:
             Tile(
                 key=f"{f.machine}|{f.slot}",
                 label=f"{f.machine}, {f.slot}",
-                value={"go": "fits", "close": "close", "no-go": "no"}[f.verdict.value],
+                value={"go": "fits", "marginal": "marginal", "no-go": "no"}[f.verdict.value],
                 verdict=f.verdict.value,
                 sign=f.verdict.sign,
                 number=_PLACE[f.verdict],
@@ -261,7 +261,7 @@ class CataloguePresenter:
                     key=key,
                     title=f"{verdict_word(f.verdict)}   {f.machine}, {f.slot}",
                     reason=f.reason[:1].upper() + f.reason[1:] + ".",
-                    working=(
+                    derivation=(
                         "Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured"
                         " now."
                     ),

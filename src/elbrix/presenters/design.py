@@ -13,8 +13,8 @@ from elbrix.design.family import Design, Family, parameter_of
 from elbrix.design.files import dimension_text
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.design.moving import moved
-from elbrix.drawing.scene import Dimension, Scene, Spot
-from elbrix.drawing.views import arrange, exact, from_kernel, section_scene
+from elbrix.drawing.scene import Dimension, MovablePoint, Scene
+from elbrix.drawing.views import arrange, exact_view, from_kernel, section_scene
 from elbrix.parameters.parameter import Kind
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
@@ -146,7 +146,7 @@ class DesignPresenter:
         for name in ("front", "top", "side"):
             if name in scenes:
                 curves = self.drawn.get(name, self.recipe)
-                views.append(exact(scenes[name], curves) if curves is not None else scenes[name])
+                views.append(exact_view(scenes[name], curves) if curves is not None else scenes[name])
         return arrange(views, gap * 0.9) if views else main
 
     def inset(self) -> Scene | None:
@@ -310,7 +310,7 @@ class DesignPresenter:
             title="From the rack",
             hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
             rows=(
-                Row(key="bar", label="Bar", value=section, unit=self.style.name("mm"), origin="measured", working=why),
+                Row(key="bar", label="Bar", value=section, unit=self.style.name("mm"), origin="measured", derivation=why),
                 figure_row(plan.cut_length, self.style),
                 figure_row(Figure(key="left_on_bar", label="Left on the bar", value=plan.bar.left_mm, step=0.5), self.style),
             ),
@@ -338,8 +338,8 @@ class DesignPresenter:
         def show(mm: float) -> str:
             return self.style.with_unit(mm, "mm", 0.01 if mm >= 0.02 else 0.001)
 
-        hinge = hinge_sentence(self.family, check, found[0] if found else None, show)
-        return why_check(check, self.style, hinge=hinge, fix=fix.text if fix else "")
+        critical = hinge_sentence(self.family, check, found[0] if found else None, show)
+        return why_check(check, self.style, critical=critical, fix=fix.text if fix else "")
 
     def fix(self, key: str) -> Fix | None:
         """The nearest change that would mend a check."""
@@ -383,7 +383,7 @@ class DesignPresenter:
     def dragged(self, name: str, value_mm: float) -> DesignDoc:
         return self.typed_mm(name, f"{value_mm:.6f}".rstrip("0").rstrip("."))
 
-    def moved(self, spot: Spot, x: float, y: float, *, alone: bool) -> DesignDoc:
+    def moved(self, spot: MovablePoint, x: float, y: float, *, alone: bool) -> DesignDoc:
         """One of the places of a parameter set down elsewhere, with its symmetric partners unless it moves alone.
 
         Raises:

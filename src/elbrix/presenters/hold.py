@@ -9,14 +9,14 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.book.designs_in_layouts import add_design, changed_since, layable, taken_again
-from elbrix.book.documents import DesignDoc, HoldDoc
-from elbrix.book.layouts import add_thing, choose_hold, fix_of, fixed, forget_hold, parameters_of, remove_thing, solve_doc
+from elbrix.book.designs_in_layouts import add_design, changed_since, layable, sizes_taken_again
+from elbrix.book.documents import DesignDoc, LayoutDoc
+from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forget_layout, parameters_of, remove_element, solve_doc
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.exchange.outlines import ReadOutline
-from elbrix.holding.hold import Hold, machine_for, times
-from elbrix.holding.layout import all_things
+from elbrix.holding.hold import LayoutResult, machine_for, times
+from elbrix.holding.layout import all_elements
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.suggest import Suggestion
 from elbrix.parameters.parameter import Parameter
@@ -48,7 +48,7 @@ class HoldPresenter:
 
     def __init__(
         self,
-        doc: HoldDoc,
+        doc: LayoutDoc,
         shop: Shop,
         style: UnitStyle,
         *,
@@ -65,11 +65,11 @@ class HoldPresenter:
             before is not None
             and before.shop is shop
             and before.machine is self.machine
-            and [t.kind for t in before.doc.things] == [t.kind for t in doc.things]
+            and [t.kind for t in before.doc.elements] == [t.kind for t in doc.elements]
         )
         self.parameters: dict[str, Parameter] = before.parameters if same and before is not None else parameters_of(doc, shop)
         self.fixes: dict[str, Fix | None] = {}
-        self.hold: Hold | None = None
+        self.hold: LayoutResult | None = None
         self.problem: ShopError | None = None
         try:
             self.hold = solve_doc(doc, shop, quick=quick)
@@ -82,7 +82,9 @@ class HoldPresenter:
         if self.hold is None:
             return self.machine.name
         margin = self.hold.margin
-        words = f"holds by {times(margin.least)} with µ {self.hold.values.number('mu'):g}" if margin.rests else "does not rest"
+        words = (
+            f"holds by {times(margin.least)} with µ {self.hold.values.number('friction'):g}" if margin.rests else "does not rest"
+        )
         return f"on {self.machine.name}  ·  {words}"
 
     # --- plate -------------------------------------------------------------------------------------------------------
@@ -123,7 +125,7 @@ class HoldPresenter:
             inset_box=inset,
             pen=self.pen,
             carry=CARRIED,
-            thing=f"{self.doc.id} {self.style.length} {len(self.doc.things)}",
+            thing=f"{self.doc.id} {self.style.length} {len(self.doc.elements)}",
         )
 
     def label(self, d: Dimension) -> str:
@@ -138,7 +140,7 @@ class HoldPresenter:
         """The value of a parameter by its whole name."""
         assert self.hold is not None
         number, _, own = name.rpartition(".")
-        values = self.hold.things[int(number)][1] if number else self.hold.values
+        values = self.hold.elements[int(number)][1] if number else self.hold.values
         return values[own]
 
     def value(self, key: str) -> str:
@@ -154,17 +156,17 @@ class HoldPresenter:
             return CardView(sections=(self._repair(),))
         hold = self.hold
         sections: list[Section] = []
-        first = len(hold.groups) - len(hold.things) - 1
+        first = len(hold.groups) - len(hold.elements) - 1
         for i, group in enumerate(hold.groups):
             number = i - first
             rows = tuple(self._row(k) for k in group.rows)
             buttons: tuple[Button, ...] = ()
             text, hint = "", group.hint
-            if 0 <= number < len(hold.things):
-                source = self.designs.get(self.doc.things[number].design)
+            if 0 <= number < len(hold.elements):
+                source = self.designs.get(self.doc.elements[number].design)
                 hint = source.title if source is not None else hint
                 buttons = (Button(key=f"away {number}", text="Take it away"), *self._again(number))
-                text = hold.things[number][2].problem
+                text = hold.elements[number][2].problem
                 text = f"■ {text}" if text else ""
             if i == 0:
                 buttons = (
@@ -185,15 +187,21 @@ class HoldPresenter:
             if group.title == "Will it stay":
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
-        more = [Row(key=f"add {t.key}", label=t.title, value="", edit="press", working=t.when) for t in all_things().values()]
+        more = [
+            Row(key=f"add {t.key}", label=t.title, value="", edit="press", derivation=t.when) for t in all_elements().values()
+        ]
         more += [
             Row(
-                key=f"lay {d.id}", label=d.title, value="", edit="press", working="From the catalogue: its sizes, screws and pins"
+                key=f"lay {d.id}",
+                label=d.title,
+                value="",
+                edit="press",
+                derivation="From the catalogue: its sizes, screws and pins",
             )
             for d in self.designs.values()
         ]
         sections.append(Section(title="One more", rows=tuple(more), numbered=False))
-        if any(t.key == "strap" for t, _, _ in hold.things):
+        if any(t.key == "strap" for t, _, _ in hold.elements):
             sections.append(self._suggestions())
         if hold.swaps:
             sections.append(Section(title="Two holds", text="\n".join(hold.swaps)))
@@ -208,7 +216,7 @@ class HoldPresenter:
 
     def _again(self, number: int) -> tuple[Button, ...]:
         """Offered when the drawing a thing was taken from says other sizes now."""
-        thing = self.doc.things[number]
+        thing = self.doc.elements[number]
         design = self.designs.get(thing.design)
         if design is None or self.quick or not changed_since(thing, design, self.shop):
             return ()
@@ -228,7 +236,7 @@ class HoldPresenter:
         number, _, own = key.rpartition(".")
         if not number:
             return own in self.doc.chosen
-        return number.isdecimal() and int(number) < len(self.doc.things) and own in self.doc.things[int(number)].chosen
+        return number.isdecimal() and int(number) < len(self.doc.elements) and own in self.doc.elements[int(number)].chosen
 
     def _suggestions(self) -> Section:
         state = self.suggest
@@ -292,13 +300,13 @@ class HoldPresenter:
         except ShopError:
             return None
 
-    def fixed(self, fix: Fix) -> HoldDoc:
+    def fixed(self, fix: Fix) -> LayoutDoc:
         return fixed(self.doc, self.shop, fix)
 
     def of_features(self, features: frozenset[str]) -> tuple[frozenset[str], frozenset[str]]:
         if self.hold is None or not features:
             return frozenset(), frozenset()
-        named = {"path" if f.startswith("place ") else f for f in features}
+        named = {"cutter_path" if f.startswith("place ") else f for f in features}
         keys = frozenset(f.key for f in self.hold.figures if named & set(f.features))
         return keys, frozenset(c.key for c in self.hold.checks if named & set(c.features))
 
@@ -315,30 +323,30 @@ class HoldPresenter:
 
     # --- changes, as new documents -----------------------------------------------------------------------------------
 
-    def typed(self, name: str, text: str) -> HoldDoc:
+    def typed(self, name: str, text: str) -> LayoutDoc:
         """The document with a typed value that also solves.
 
         Raises:
             ShopError: The text, or what it leads to, cannot be; nothing changes.
         """
-        doc = choose_hold(self.doc, self.shop, name, text, self.style.length)
+        doc = choose_layout(self.doc, self.shop, name, text, self.style.length)
         solve_doc(doc, self.shop, quick=True)
         return doc
 
-    def dragged(self, name: str, value: float) -> HoldDoc:
-        return choose_hold(self.doc, self.shop, name, f"{value:g}", "mm", self.parameters)
+    def dragged(self, name: str, value: float) -> LayoutDoc:
+        return choose_layout(self.doc, self.shop, name, f"{value:g}", "mm", self.parameters)
 
-    def carried(self, feature: str, dx: float, dy: float) -> HoldDoc | None:
+    def carried(self, feature: str, dx: float, dy: float) -> LayoutDoc | None:
         """The document with the work or a thing moved, settled on slots and whole millimetres; None when it cannot be carried."""
         if self.hold is None:
             return None
         if feature == "work":
             at = (self.hold.values.number("x") + dx, self.hold.values.number("y") + dy)
             return self._placed("", {"x": f"{round(at[0])}", "y": f"{round(at[1])}"})
-        number = next((i for i, (_, _, p) in enumerate(self.hold.things) if p.name == feature), None)
+        number = next((i for i, (_, _, p) in enumerate(self.hold.elements) if p.name == feature), None)
         if number is None:
             return None
-        _, values, placed = self.hold.things[number]
+        _, values, placed = self.hold.elements[number]
         moved: dict[str, str] = {}
         if "x" in values:
             moved["x"] = f"{round(values.number('x') + dx)}"
@@ -350,26 +358,26 @@ class HoldPresenter:
             moved["y"] = f"{round(values.number('y') + dy)}"
         return self._placed(f"{number}.", moved) if moved else None
 
-    def _placed(self, prefix: str, moved: dict[str, str]) -> HoldDoc:
+    def _placed(self, prefix: str, moved: dict[str, str]) -> LayoutDoc:
         doc = self.doc
         for name, text in moved.items():
-            doc = choose_hold(doc, self.shop, prefix + name, text, "mm", self.parameters)
+            doc = choose_layout(doc, self.shop, prefix + name, text, "mm", self.parameters)
         return doc
 
-    def penned(self, x: float, y: float, *, first: bool) -> HoldDoc:
+    def path_point_added(self, x: float, y: float, *, first: bool) -> LayoutDoc:
         """The document with one more place of the cutter's path, in whole millimetres from the work's middle.
 
         Raises:
             ShopError: The same place twice.
         """
         assert self.hold is not None
-        middle, turn = self.hold.piece.middle, self.hold.values.number("turn")
+        middle, turn = self.hold.piece.middle, self.hold.values.number("angle")
         dx, dy = x - middle[0], y - middle[1]
         at = (round(dx * math.cos(turn) + dy * math.sin(turn)), round(dy * math.cos(turn) - dx * math.sin(turn)))
-        before = "" if first else self.hold.values.word("at") + "; "
-        return self._placed("", {"path": "line", "at": f"{before}{at[0]},{at[1]}"})
+        before = "" if first else self.hold.values.word("places") + "; "
+        return self._placed("", {"cutter_path": "line", "places": f"{before}{at[0]},{at[1]}"})
 
-    def outlined(self, found: ReadOutline) -> HoldDoc:
+    def outlined(self, found: ReadOutline) -> LayoutDoc:
         """The document with an outline that was read from a file, and it solves.
 
         Raises:
@@ -381,40 +389,40 @@ class HoldPresenter:
         solve_doc(doc, self.shop, quick=True)
         return doc
 
-    def added(self, kind: str) -> HoldDoc:
-        return add_thing(self.doc, kind)
+    def added(self, kind: str) -> LayoutDoc:
+        return add_element(self.doc, kind)
 
-    def laid(self, design_id: str) -> HoldDoc:
+    def laid(self, design_id: str) -> LayoutDoc:
         """The document with an accessory of the catalogue."""
         return add_design(self.doc, self.designs[design_id], self.shop)
 
-    def again(self, number: int) -> HoldDoc:
+    def again(self, number: int) -> LayoutDoc:
         """The document with a thing's sizes as its drawing has them now."""
-        return taken_again(self.doc, number, self.designs[self.doc.things[number].design], self.shop)
+        return sizes_taken_again(self.doc, number, self.designs[self.doc.elements[number].design], self.shop)
 
-    def taken_away(self, number: int) -> HoldDoc:
-        return remove_thing(self.doc, number)
+    def taken_away(self, number: int) -> LayoutDoc:
+        return remove_element(self.doc, number)
 
-    def suggested(self, suggestion: Suggestion) -> HoldDoc:
+    def suggested(self, suggestion: Suggestion) -> LayoutDoc:
         """The document with the straps where a suggestion has them."""
         doc = self.doc
         for number, values in suggestion.values.items():
-            doc = forget_hold(doc, f"{number}.tip")
+            doc = forget_layout(doc, f"{number}.tip")
             for name, text in values.items():
-                doc = choose_hold(doc, self.shop, f"{number}.{name}", text, "mm")
+                doc = choose_layout(doc, self.shop, f"{number}.{name}", text, "mm")
         return doc
 
-    def let_go(self, name: str) -> HoldDoc:
-        return forget_hold(self.doc, name)
+    def let_go(self, name: str) -> LayoutDoc:
+        return forget_layout(self.doc, name)
 
-    def change_words(self, name: str, doc: HoldDoc) -> str:
+    def change_words(self, name: str, doc: LayoutDoc) -> str:
         """Label of the edit for the undo menu."""
         label = self.parameters[name].label if name in self.parameters else name
         number, _, own = name.rpartition(".")
-        chosen = doc.things[int(number)].chosen if number and int(number) < len(doc.things) else doc.chosen
+        chosen = doc.elements[int(number)].chosen if number and int(number) < len(doc.elements) else doc.chosen
         who = (
-            self.hold.things[int(number)][2].name.capitalize() + ", "
-            if number and self.hold is not None and int(number) < len(self.hold.things)
+            self.hold.elements[int(number)][2].name.capitalize() + ", "
+            if number and self.hold is not None and int(number) < len(self.hold.elements)
             else ""
         )
         return (

@@ -105,11 +105,11 @@ class MakePresenter:
         details = []
         for p in move.positions:
             if len(p.terms) > 1:
-                working = position_working(p)
-                details.append(f"{p.axis} = {working.formula} = {working.with_numbers}")
+                derivation = position_working(p)
+                details.append(f"{p.axis} = {derivation.formula} = {derivation.with_numbers}")
             if p.dial.approach:
                 details.append(f"{p.axis}: {p.dial.approach}")
-            elif not p.dial.exact:
+            elif not p.dial.is_exact:
                 details.append(
                     f"{p.axis}: wanted {self.style.show(p.value_mm, 'mm', 0.0001)}, the dial sets {p.dial.off_mm * 1000:+.1f}"
                     " µm off"
@@ -158,15 +158,17 @@ class MakePresenter:
         check = next((c for c in self._checks() if c.key == key), None)
         if check is None:
             return None
-        working = ""
+        derivation = ""
         if key == "bar" and self.plan is not None:
-            working = "\n".join(
+            derivation = "\n".join(
                 f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}"
                 for o in self.plan.stock.options[:7]
             )
         if key == "kit" and self.plan is not None:
-            working = "\n".join(f"{'●' if k.owned else '■'} {k.words}" + (f": {k.note}" if k.note else "") for k in self.plan.kit)
-        return why_check(check, self.style, working=working)
+            derivation = "\n".join(
+                f"{'●' if k.owned else '■'} {k.words}" + (f": {k.note}" if k.note else "") for k in self.plan.kit
+            )
+        return why_check(check, self.style, derivation=derivation)
 
     # --- choices -----------------------------------------------------------------------------------------------------
 

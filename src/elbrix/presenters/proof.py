@@ -28,8 +28,8 @@ class Why(Struct, frozen=True, kw_only=True):
     key: str
     title: str
     reason: str
-    working: str = ""
-    hinge: str = ""
+    derivation: str = ""
+    critical: str = ""
     fix: str = ""  #: words of the nearest fix; empty for none
 
 
@@ -45,9 +45,9 @@ def bar_bands(limits: Limits, value: float) -> tuple[list[tuple[float, float, st
     start, end = low - 0.35 * span, high + 0.35 * span
     edges = [
         ("no-go", -math.inf),
-        ("close", limits.no_below),
-        ("go", limits.close_below),
-        ("close", limits.close_above),
+        ("marginal", limits.no_below),
+        ("go", limits.marginal_below),
+        ("marginal", limits.marginal_above),
         ("no-go", limits.no_above),
     ]
 

@@ -6,26 +6,28 @@ from collections.abc import Iterable, Mapping
 from typing import Final
 
 from elbrix.book.documents import Chosen
-from elbrix.parameters.parameter import Given, Kind, Parameter
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.presenters.card import Button, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Verdict
-from elbrix.results.figures import Figure, Working
+from elbrix.results.figures import Derivation, Figure
 
 
-def working_text(working: Working | None, result: str, note: str = "") -> str:
+def working_text(derivation: Derivation | None, result: str, note: str = "") -> str:
     """A working in lines: formula, numbers with the result, source. The numbers are in mm, as they were worked."""
     lines = []
-    if working is not None and working.formula:
-        lines.append(working.formula)
-    if working is not None and working.with_numbers:
+    if derivation is not None and derivation.formula:
+        lines.append(derivation.formula)
+    if derivation is not None and derivation.with_numbers:
         lines.append(
-            f"{working.with_numbers} = {result}" if result and result not in working.with_numbers else working.with_numbers
+            f"{derivation.with_numbers} = {result}"
+            if result and result not in derivation.with_numbers
+            else derivation.with_numbers
         )
-    if working is not None and working.source:
-        lines.append(working.source)
+    if derivation is not None and derivation.source:
+        lines.append(derivation.source)
     if note:
         lines.append(note)
     return "\n".join(lines)
@@ -39,7 +41,7 @@ def figure_row(
     figure: Figure,
     style: UnitStyle,
     parameter: Parameter | None = None,
-    given: Given | None = None,
+    given: ParameterValue | None = None,
     *,
     strong: bool = False,
     chosen: bool = False,
@@ -68,7 +70,7 @@ def figure_row(
             value=text,
             unit=unit,
             origin=figure.origin.value,
-            working=working_text(figure.working, result_mm, note),
+            derivation=working_text(figure.derivation, result_mm, note),
             strong=strong,
             wrap=bool(figure.text) and len(figure.label) + len(figure.text) > _FITS,
         )
@@ -82,7 +84,9 @@ def figure_row(
         edit="choice" if choice else "text",
         entry_text=parameter.entry_text(given, style.length) if given is not None and not choice else "",
         choices=parameter.choices,
-        working=working_text(figure.working, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")),
+        derivation=working_text(
+            figure.derivation, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")
+        ),
         strong=strong,
         chosen=chosen,
     )
@@ -119,7 +123,7 @@ def limits_text(check: Check, style: UnitStyle) -> str:
     def show(v: float) -> str:
         return style.with_unit(v, check.unit, check.step)
 
-    low, high = lim.close_below, lim.close_above
+    low, high = lim.marginal_below, lim.marginal_above
     finite_low, finite_high = abs(low) < 1e12 and low >= 0, abs(high) < 1e12
     if finite_low and finite_high:
         parts.append(f"go from {show(low)} to {show(high)}")
@@ -138,15 +142,15 @@ def verdict_word(verdict: Verdict) -> str:
     return f"{verdict.sign} {verdict.value}"
 
 
-def why_check(check: Check, style: UnitStyle, *, working: str = "", hinge: str = "", fix: str = "") -> Why:
+def why_check(check: Check, style: UnitStyle, *, derivation: str = "", critical: str = "", fix: str = "") -> Why:
     """The explanation of a check: title, reason with its limits, working."""
     limits = "" if check.text else limits_text(check, style)
     return Why(
         key=check.key,
         title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
         reason=_sentence(check.reason) + (f" {_sentence(limits)}" if limits else ""),
-        working=working or working_text(check.working, f"{check.value:.4g} {check.unit}".strip()),
-        hinge=hinge,
+        derivation=derivation or working_text(check.derivation, f"{check.value:.4g} {check.unit}".strip()),
+        critical=critical,
         fix=fix,
     )
 

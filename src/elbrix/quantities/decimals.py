@@ -13,7 +13,7 @@ _DECIMAL: Final = re.compile(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
 MM_PER: Final = {"mm": Fraction(1), "in": Fraction(254, 10)}
 
 
-def exact(text: str, where: str) -> Fraction:
+def parse_decimal(text: str, where: str) -> Fraction:
     """A decimal text as an exact number.
 
     Raises:

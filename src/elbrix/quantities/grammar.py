@@ -72,7 +72,7 @@ _TOKEN: Final = re.compile(
 _DASHED_MIXED: Final = re.compile(r"(?<![0-9./])[0-9]+-[0-9]+/[0-9]+")
 
 
-class Term(Struct, frozen=True):
+class LengthTerm(Struct, frozen=True):
     """A number with or without a unit: `units` is empty for a bare number."""
 
     amount: Fraction  #: mm when `units` is not empty
@@ -141,16 +141,18 @@ class _Reader:
         self.at += 1
         return name
 
-    def sum(self) -> Term:
+    def sum(self) -> LengthTerm:
         total = self.product()
         while (sign := self.take("op", "+", "-")) is not None:
             part = self.product()
             total, part = self._same_unit(total, part)
-            total = Term(total.amount + part.amount if sign == "+" else total.amount - part.amount, total.units | part.units)
+            total = LengthTerm(
+                total.amount + part.amount if sign == "+" else total.amount - part.amount, total.units | part.units
+            )
         return total
 
-    def _same_unit(self, left: Term, right: Term) -> tuple[Term, Term]:
-        def lend(bare: Term, units: frozenset[str]) -> Term:
+    def _same_unit(self, left: LengthTerm, right: LengthTerm) -> tuple[LengthTerm, LengthTerm]:
+        def lend(bare: LengthTerm, units: frozenset[str]) -> LengthTerm:
             if len(units) != 1 or units & _SHY_UNITS:
                 raise self.refuse(
                     f"the bare number {_short(bare.amount)} beside {' and '.join(sorted(units))}",
@@ -158,7 +160,7 @@ class _Reader:
                     "Write a unit on every number",
                 )
             (unit,) = units
-            return Term(bare.amount * UNIT_MM[unit], units)
+            return LengthTerm(bare.amount * UNIT_MM[unit], units)
 
         if left.units and not right.units:
             right = lend(right, left.units)
@@ -166,7 +168,7 @@ class _Reader:
             left = lend(left, right.units)
         return left, right
 
-    def product(self) -> Term:
+    def product(self) -> LengthTerm:
         total = self._with_unit(self.factor())
         while (sign := self.take("op", "*", "/")) is not None:
             part = self.factor()
@@ -174,19 +176,21 @@ class _Reader:
                 raise self.refuse("a length times or over a length", "That gives no length", "Use a plain number for one of them")
             if sign == "/" and part.amount == 0:
                 raise self.refuse("a division by zero", "Nothing can be divided by zero", "Check the number under the stroke")
-            total = Term(total.amount * part.amount if sign == "*" else total.amount / part.amount, total.units | part.units)
+            total = LengthTerm(
+                total.amount * part.amount if sign == "*" else total.amount / part.amount, total.units | part.units
+            )
             total = self._with_unit(total)
         return total
 
-    def _with_unit(self, term: Term) -> Term:
+    def _with_unit(self, term: LengthTerm) -> LengthTerm:
         unit = self.unit()
         if unit is None:
             return term
         if term.units:
             raise self.refuse("a unit on a number that has one", "The number already has its unit", "Leave one of the units away")
-        return Term(term.amount * UNIT_MM[unit], frozenset({unit}))
+        return LengthTerm(term.amount * UNIT_MM[unit], frozenset({unit}))
 
-    def factor(self) -> Term:
+    def factor(self) -> LengthTerm:
         sign = 1
         while (mark := self.take("op", "+", "-")) is not None:
             sign = -sign if mark == "-" else sign
@@ -198,13 +202,13 @@ class _Reader:
             if not self.take("op", ")"):
                 raise self.refuse("a bracket left open", "Every ( needs its )", "Close the bracket")
             self.depth -= 1
-            return Term(sign * inside.amount, inside.units)
+            return LengthTerm(sign * inside.amount, inside.units)
         mixed = self.take("mixed")
         if mixed is not None:
             whole, over, under = (self._whole(part) for part in re.split(r"[ /]+", mixed))
             if under == 0:
                 raise self.refuse("a fraction over zero", "Nothing can be divided by zero", "Check the number under the stroke")
-            return Term(sign * (whole + Fraction(over, under)))
+            return LengthTerm(sign * (whole + Fraction(over, under)))
         number = self.take("number")
         if number is None:
             kind, text = self.peek()
@@ -214,7 +218,7 @@ class _Reader:
                 "Finish the entry, for example 1/2 - 0.012",
             )
         self._whole(number)
-        return Term(sign * Fraction(number if number[-1] != "." else number[:-1]))
+        return LengthTerm(sign * Fraction(number if number[-1] != "." else number[:-1]))
 
     def _whole(self, digits: str) -> int:
         if len(digits) > _MOST_DIGITS:

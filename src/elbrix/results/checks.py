@@ -7,23 +7,23 @@ from enum import StrEnum
 
 from msgspec import Struct, field
 
-from elbrix.results.figures import Working
+from elbrix.results.figures import Derivation
 
 
 class Verdict(StrEnum):
     """Words, a sign and an order, worst last."""
 
     GO = "go"
-    CLOSE = "close"
+    MARGINAL = "marginal"
     NO_GO = "no-go"
 
     @property
     def sign(self) -> str:
-        return {"go": "●", "close": "▲", "no-go": "■"}[self.value]
+        return {"go": "●", "marginal": "▲", "no-go": "■"}[self.value]
 
     @property
     def rank(self) -> int:
-        return ("go", "close", "no-go").index(self.value)
+        return ("go", "marginal", "no-go").index(self.value)
 
 
 def worst(verdicts: list[Verdict]) -> Verdict:
@@ -34,25 +34,25 @@ def worst(verdicts: list[Verdict]) -> Verdict:
 class Limits(Struct, frozen=True):
     """Where go, close and no-go lie along one number; each limit itself still belongs to the better side.
 
-    no_below ≤ close_below ≤ close_above ≤ no_above.
+    no_below ≤ marginal_below ≤ marginal_above ≤ no_above.
     """
 
     no_below: float = -math.inf
-    close_below: float = -math.inf
-    close_above: float = math.inf
+    marginal_below: float = -math.inf
+    marginal_above: float = math.inf
     no_above: float = math.inf
 
     def judge(self, value: float) -> Verdict:
         slack = 1e-9  # sums of tenths in binary must not turn an exact limit into a miss
         if not math.isfinite(value) or value < self.no_below - slack or value > self.no_above + slack:
             return Verdict.NO_GO
-        if value < self.close_below - slack or value > self.close_above + slack:
-            return Verdict.CLOSE
+        if value < self.marginal_below - slack or value > self.marginal_above + slack:
+            return Verdict.MARGINAL
         return Verdict.GO
 
     def finite(self) -> tuple[float, ...]:
         """The limits that bind, in order."""
-        return tuple(v for v in (self.no_below, self.close_below, self.close_above, self.no_above) if math.isfinite(v))
+        return tuple(v for v in (self.no_below, self.marginal_below, self.marginal_above, self.no_above) if math.isfinite(v))
 
 
 class Fix(Struct, frozen=True):
@@ -62,7 +62,7 @@ class Fix(Struct, frozen=True):
     changes: tuple[tuple[str, str], ...]  #: parameter name, new value as typed in mm
 
 
-class Hinge(Struct, frozen=True):
+class CriticalReading(Struct, frozen=True):
     """The measured number a verdict rests on most, and how far that may be off."""
 
     parameter: str
@@ -80,10 +80,10 @@ class Check(Struct, frozen=True, kw_only=True):
     unit: str
     limits: Limits
     reason: str  #: one sentence: why this verdict
-    working: Working | None = None
+    derivation: Derivation | None = None
     features: tuple[str, ...] = ()
     figures: tuple[str, ...] = ()  #: keys of the numbers it rests on
-    mends: tuple[
+    remedies: tuple[
         str, ...
         #: parameters whose change may mend it, most natural first; of a layout by whole name, "*." of all things at once, "?."
         #: of any one
@@ -106,8 +106,8 @@ def judged(
     unit: str = "mm",
     features: tuple[str, ...] = (),
     figures: tuple[str, ...] = (),
-    mends: tuple[str, ...] = (),
-    working: tuple[str, str] | tuple[str, str, str] | None = None,
+    remedies: tuple[str, ...] = (),
+    derivation: tuple[str, str] | tuple[str, str, str] | None = None,
     step: float | None = None,
     text: str = "",
 ) -> Check:
@@ -118,7 +118,7 @@ def judged(
         working: Formula, the same with numbers, and where the rule comes from.
     """
     reason = words[limits.judge(value).rank]
-    told = Working(*working) if working else None
+    told = Derivation(*derivation) if derivation else None
     return Check(
         key=key,
         label=label,
@@ -126,10 +126,10 @@ def judged(
         unit=unit,
         limits=limits,
         reason=reason,
-        working=told,
+        derivation=told,
         features=features,
         figures=figures,
-        mends=mends,
+        remedies=remedies,
         step=step,
         text=text,
     )

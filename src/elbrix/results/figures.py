@@ -17,7 +17,7 @@ class Origin(StrEnum):
     STANDARD = "from a table"
 
 
-class Working(Struct, frozen=True):
+class Derivation(Struct, frozen=True):
     """How a number came about, in the order one would write it on paper."""
 
     formula: str  #: "neck = tightest slot neck − clearance"
@@ -33,14 +33,14 @@ class Figure(Struct, frozen=True, kw_only=True):
     value: float
     unit: str = "mm"  #: "mm", "deg", "N", "N·m", "MPa", "× d", "" …
     origin: Origin = Origin.CALCULATED
-    working: Working | None = None
+    derivation: Derivation | None = None
     step: float | None = None  #: rounding when shown, mm; None: as fine as it is
     text: str = ""  #: shown instead of the number, for names: "M10 × 1.5"
     features: tuple[str, ...] = ()  #: what lights up on the plate
     note: str = ""
 
 
-def num(value: float, places: int = 3) -> str:
+def format_number(value: float, places: int = 3) -> str:
     """A number for a line of working: short, but never a rounded-away digit that matters."""
     text = f"{value:.{places}f}".rstrip("0").rstrip(".") if places else f"{value:.0f}"
     return "0" if text == "-0" else text

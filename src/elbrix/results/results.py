@@ -16,7 +16,7 @@ class _Telling(Protocol):
     def checks(self) -> tuple[Check, ...]: ...
 
 
-class Told:
+class Results:
     """Look-ups by key for anything with `figures` and `checks`."""
 
     __slots__ = ()

@@ -7,7 +7,7 @@ from datetime import date
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -53,7 +53,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
                     label=f"{label}, even along",
                     value=readings.spread,
                     unit="mm",
-                    limits=Limits(close_above=SPREAD_CLOSE, no_above=SPREAD_NO),
+                    limits=Limits(marginal_above=SPREAD_CLOSE, no_above=SPREAD_NO),
                     features=(f"slot {name}",),
                     figures=(name,),
                     reason=(
@@ -65,7 +65,9 @@ def slot_checks(slot: TSlot) -> list[Check]:
                             else "even enough for one nut to fit all along"
                         )
                     ),
-                    working=Working("largest − smallest reading", f"{num(readings.max)} − {num(readings.min)}"),
+                    derivation=Derivation(
+                        "largest − smallest reading", f"{format_number(readings.max)} − {format_number(readings.min)}"
+                    ),
                 )
             )
     if slot.neck is not None:
@@ -77,7 +79,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
                 label=f"Against the book's {nearest} mm slot",
                 value=off,
                 unit="mm",
-                limits=Limits(close_below=-0.02, close_above=0.35),
+                limits=Limits(marginal_below=-0.02, marginal_above=0.35),
                 features=("slot neck",),
                 figures=("neck",),
                 reason=(
@@ -87,7 +89,9 @@ def slot_checks(slot: TSlot) -> list[Check]:
                     if off > 0.35
                     else "near the book, still worth measuring"
                 ),
-                working=Working("tightest neck − book size", f"{num(slot.neck.min)} − {nearest}", "ISO 299, reference"),
+                derivation=Derivation(
+                    "tightest neck − book size", f"{format_number(slot.neck.min)} − {nearest}", "ISO 299, reference"
+                ),
             )
         )
     return found
@@ -103,7 +107,7 @@ def machine_checks(machine: Machine) -> list[Check]:
             label="Handwheels recorded",
             value=axes,
             unit="",
-            limits=Limits(close_below=2),
+            limits=Limits(marginal_below=2),
             text=f"{axes} axes",
             reason="dial numbers need the travel per turn and the divisions" if axes < 2 else "dial numbers can be worked out",
         )
@@ -116,7 +120,7 @@ def machine_checks(machine: Machine) -> list[Check]:
                 label="Spindle speeds recorded",
                 value=steps,
                 unit="",
-                limits=Limits(close_below=1),
+                limits=Limits(marginal_below=1),
                 text=f"{steps} steps",
                 reason=(
                     "speeds are then only calculated, not set to a step"
@@ -125,7 +129,7 @@ def machine_checks(machine: Machine) -> list[Check]:
                 ),
             )
         )
-    slack = max((a.slack_mm for a in machine.axes.values()), default=0.0)
+    slack = max((a.backlash_mm for a in machine.axes.values()), default=0.0)
     if axes:
         found.append(
             Check(
@@ -133,9 +137,9 @@ def machine_checks(machine: Machine) -> list[Check]:
                 label="Largest slack",
                 value=slack,
                 unit="mm",
-                limits=Limits(close_above=0.15, no_above=0.6),
+                limits=Limits(marginal_above=0.15, no_above=0.6),
                 reason="climb cutting would drag the table" if slack > 0.15 else "take it up in the same direction each time",
-                working=Working("largest lost motion of any handwheel", num(slack)),
+                derivation=Derivation("largest lost motion of any handwheel", format_number(slack)),
             )
         )
     return found
@@ -153,15 +157,15 @@ def cutter_checks(shop: Shop) -> list[Check]:
     for cutter in shanked:
         if any(abs(s - cutter.shank_mm) <= 0.1 for _, s in sizes):
             continue
-        near = size_near_misses(f"{num(cutter.shank_mm)} mm shank", cutter.shank_mm, sizes)
-        reason = near[0].sentence if near else f"no collet for a {num(cutter.shank_mm)} mm shank"
+        near = size_near_misses(f"{format_number(cutter.shank_mm)} mm shank", cutter.shank_mm, sizes)
+        reason = near[0].sentence if near else f"no collet for a {format_number(cutter.shank_mm)} mm shank"
         found.append(
             Check(
                 key=f"shank {cutter.id}",
-                label=f"{cutter.title}, shank {num(cutter.shank_mm)}",
+                label=f"{cutter.title}, shank {format_number(cutter.shank_mm)}",
                 value=near[0].off_diameter * 100 if near else 100,
                 unit="%",
-                limits=Limits(close_above=0.0, no_above=0.5),
+                limits=Limits(marginal_above=0.0, no_above=0.5),
                 reason=reason,
                 text="no collet",
                 features=(cutter.id,),
@@ -174,7 +178,7 @@ def cutter_checks(shop: Shop) -> list[Check]:
             label="Shanks with their collet",
             value=held,
             unit="",
-            limits=Limits(close_below=len(shanked) - 0.5),
+            limits=Limits(marginal_below=len(shanked) - 0.5),
             text=f"{held} of {len(shanked)}",
             reason="each of these has a collet of its own size",
         )
@@ -194,7 +198,7 @@ def bar_checks(shop: Shop) -> list[Check]:
             label="Materials known",
             value=len(guessed),
             unit="",
-            limits=Limits(close_above=0),
+            limits=Limits(marginal_above=0),
             text=f"{len(guessed)} guessed" if guessed else "all",
             features=tuple(b.id for b in guessed),
             reason=(
@@ -208,7 +212,7 @@ def bar_checks(shop: Shop) -> list[Check]:
             label="Bars long enough to hold",
             value=len(short),
             unit="",
-            limits=Limits(close_above=2),
+            limits=Limits(marginal_above=2),
             text=f"{len(short)} short",
             features=tuple(b.id for b in short),
             reason=(
@@ -247,7 +251,7 @@ def stud_checks(shop: Shop) -> list[Check]:
                     label=f"{thread.shown} beside {miss.partner}",
                     value=miss.off_diameter * 100,
                     unit="%",
-                    limits=Limits(close_below=6.0),
+                    limits=Limits(marginal_below=6.0),
                     text="look alike",
                     reason=miss.sentence + ". Keep them apart and mark the nuts",
                 )
@@ -259,7 +263,7 @@ def stud_checks(shop: Shop) -> list[Check]:
             label="Stud threads in a standard",
             value=known,
             unit="",
-            limits=Limits(close_below=len(shop.studs) - 0.5),
+            limits=Limits(marginal_below=len(shop.studs) - 0.5),
             text=f"{known} of {len(shop.studs)}",
             reason="each is a standard thread" if known == len(shop.studs) else "one is in no table: measure its pitch again",
         )
@@ -283,7 +287,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
             label="Blocks in the box",
             value=len(box.blocks) - len(out),
             unit="",
-            limits=Limits(close_below=len(box.blocks) - 0.5),
+            limits=Limits(marginal_below=len(box.blocks) - 0.5),
             text=f"{len(box.blocks) - len(out)} of {len(box.blocks)}",
             reason=names if out else "all of them",
             features=tuple(f"block {b.nominal}" for b in out),
@@ -293,7 +297,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
             label="Calibrated",
             value=known,
             unit="",
-            limits=Limits(close_below=len(box.blocks) - 0.5),
+            limits=Limits(marginal_below=len(box.blocks) - 0.5),
             text=f"{known} of {len(box.blocks)}",
             reason=(
                 "stacks are ranked by the grade's limits where a block is not calibrated"
@@ -314,7 +318,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
                 label="Since the calibration",
                 value=years,
                 unit="years",
-                limits=Limits(close_above=CALIBRATION_YEARS),
+                limits=Limits(marginal_above=CALIBRATION_YEARS),
                 reason="blocks wear and grow: have them looked at" if years > CALIBRATION_YEARS else "recent enough",
             )
         )
@@ -325,7 +329,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
                 label="Furthest off",
                 value=worst,
                 unit="µm",
-                limits=Limits(close_above=block_limit_um(25.0, box.grade, "te").value),
+                limits=Limits(marginal_above=block_limit_um(25.0, box.grade, "te").value),
                 reason=(
                     "worn beyond its grade: use it last"
                     if worst > block_limit_um(25.0, box.grade, "te").value

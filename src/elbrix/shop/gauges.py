@@ -9,7 +9,7 @@ from fractions import Fraction
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.quantities.decimals import MM_PER, exact
+from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import ShopError
 
 
@@ -43,7 +43,7 @@ def check_lengths(name: str, unit: str, nominals: Iterable[str]) -> tuple[Fracti
     if unit not in MM_PER:
         raise ShopError(name, f"unit “{unit}”", "Sets are in mm or in", "Give one of those")
     texts = tuple(nominals)
-    lengths = tuple(exact(t, name) for t in texts)
+    lengths = tuple(parse_decimal(t, name) for t in texts)
     seen: set[Fraction] = set()
     for text, length in zip(texts, lengths, strict=True):
         if length <= 0:
@@ -86,7 +86,7 @@ class GaugeSet(Struct, frozen=True, kw_only=True):
         Raises:
             ShopError: The set has none of that length.
         """
-        wanted = exact(nominal, self.name)
+        wanted = parse_decimal(nominal, self.name)
         for block in self.blocks:
             if Fraction(block.nominal) == wanted:
                 return block

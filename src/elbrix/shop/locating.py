@@ -7,7 +7,7 @@ import math
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 
 class Pin(Struct, frozen=True, kw_only=True):
@@ -24,7 +24,7 @@ class Pin(Struct, frozen=True, kw_only=True):
 
     @property
     def title(self) -> str:
-        return f"pin Ø{num(self.diameter_mm, 3)} × {self.length_mm:g}"
+        return f"pin Ø{format_number(self.diameter_mm, 3)} × {self.length_mm:g}"
 
 
 class Bore(Struct, frozen=True, kw_only=True):
@@ -32,18 +32,18 @@ class Bore(Struct, frozen=True, kw_only=True):
 
     id: str
     name: str
-    least_mm: float  #: the smallest Ø found anywhere in it
-    most_mm: float
-    deep_mm: float = 0.0  #: 0: right through, or not measured
+    smallest_mm: float  #: the smallest Ø found anywhere in it
+    largest_mm: float
+    depth_mm: float = 0.0  #: 0: right through, or not measured
 
     def __post_init__(self) -> None:
-        if not (math.isfinite(self.most_mm) and 0 < self.least_mm <= self.most_mm):
+        if not (math.isfinite(self.largest_mm) and 0 < self.smallest_mm <= self.largest_mm):
             raise ShopError(
                 self.name or "Bore",
                 "a smallest Ø above the largest, or none",
                 "What goes in is ruled by the smallest",
                 "Measure it again, crosswise at both ends",
-                entry="least_mm",
+                entry="smallest_mm",
             )
 
     @property
@@ -52,4 +52,4 @@ class Bore(Struct, frozen=True, kw_only=True):
 
     @property
     def uneven_mm(self) -> float:
-        return self.most_mm - self.least_mm
+        return self.largest_mm - self.smallest_mm

@@ -24,11 +24,11 @@ class Axis(Struct, frozen=True, kw_only=True):
 
     mm_per_turn: float
     divisions: int
-    slack_mm: float = 0.0  #: lost motion on reversing
+    backlash_mm: float = 0.0  #: lost motion on reversing
     travel_mm: float = 0.0  #: 0: not recorded
 
     def __post_init__(self) -> None:
-        if not (self.mm_per_turn > 0 and self.divisions > 0 and self.slack_mm >= 0):
+        if not (self.mm_per_turn > 0 and self.divisions > 0 and self.backlash_mm >= 0):
             raise ShopError(
                 "Handwheel",
                 "a turn or a division of nothing",

@@ -34,13 +34,13 @@ class Vise(Struct, frozen=True, kw_only=True):
     jaw_thickness_mm: float = 20.0
     length_mm: float = 0.0  #: of the body, along the screw; 0: not measured
     force_per_nm: float = 400.0  #: clamp force in N for each N·m at the handle
-    most_nm: float = 40.0  #: the maker's torque, or what the handle gives by hand
+    max_torque_nm: float = 40.0  #: the maker's torque, or what the handle gives by hand
     key_width_mm: float = 0.0  #: 0: no keys
     fixed_lean_mm_per_m: float = 0.0  #: how far the fixed jaw leans or turns, mm over a metre
     split: bool = False
     jaw_screw: str = ""  #: thread that holds the jaw plates on: "M8"; empty: not known
     jaw_screw_spacing_mm: float = 0.0  #: middle to middle, two screws; 0: not measured
-    jaw_screw_above_mm: float = 0.0  #: above the bed
+    jaw_screw_height_mm: float = 0.0  #: above the bed
     key_spacing_mm: float = 0.0  #: key slots, middle to middle; 0: not measured
 
     def __post_init__(self) -> None:
@@ -52,7 +52,7 @@ class Vise(Struct, frozen=True, kw_only=True):
             opening_mm=self.opening_mm,
             jaw_thickness_mm=self.jaw_thickness_mm,
             force_per_nm=self.force_per_nm,
-            most_nm=self.most_nm,
+            max_torque_nm=self.max_torque_nm,
         )
 
     @property
@@ -127,34 +127,43 @@ class SupportBlock(Struct, frozen=True, kw_only=True):
 
     id: str
     kind: BlockKind
-    low_mm: float  #: lowest height
-    high_mm: float  #: highest; the same for a plain block
+    min_height_mm: float  #: lowest height
+    max_height_mm: float  #: highest; the same for a plain block
     step_mm: float = 0.0  #: heights go in these steps; 0: any height between
     length_mm: float = 30.0
     width_mm: float = 25.0
     count: int = 2
 
     def __post_init__(self) -> None:
-        _sizes(self.title, low_mm=self.low_mm, high_mm=self.high_mm, length_mm=self.length_mm, width_mm=self.width_mm)
-        if self.high_mm < self.low_mm:
+        _sizes(
+            self.title,
+            min_height_mm=self.min_height_mm,
+            max_height_mm=self.max_height_mm,
+            length_mm=self.length_mm,
+            width_mm=self.width_mm,
+        )
+        if self.max_height_mm < self.min_height_mm:
             raise ShopError(
-                self.title, "it goes lower than it begins", "Lowest height first", "Exchange the two", entry="high_mm"
+                self.title, "it goes lower than it begins", "Lowest height first", "Exchange the two", entry="max_height_mm"
             )
 
     @property
     def title(self) -> str:
-        high = f" to {self.high_mm:g}" if self.high_mm > self.low_mm else ""
-        return f"{self.kind.value} {self.low_mm:g}{high}"
+        high = f" to {self.max_height_mm:g}" if self.max_height_mm > self.min_height_mm else ""
+        return f"{self.kind.value} {self.min_height_mm:g}{high}"
 
     def height_for(self, wanted_mm: float) -> float | None:
         """The lowest height it has that is not under a wanted one; None when it is too low or too high."""
-        if wanted_mm > self.high_mm + 1e-9:
+        if wanted_mm > self.max_height_mm + 1e-9:
             return None
-        if wanted_mm <= self.low_mm:
-            return self.low_mm
+        if wanted_mm <= self.min_height_mm:
+            return self.min_height_mm
         if not self.step_mm:
-            return wanted_mm if self.high_mm > self.low_mm else self.high_mm
-        return min(self.high_mm, self.low_mm + math.ceil((wanted_mm - self.low_mm) / self.step_mm - 1e-9) * self.step_mm)
+            return wanted_mm if self.max_height_mm > self.min_height_mm else self.max_height_mm
+        return min(
+            self.max_height_mm,
+            self.min_height_mm + math.ceil((wanted_mm - self.min_height_mm) / self.step_mm - 1e-9) * self.step_mm,
+        )
 
 
 class TableStop(Struct, frozen=True, kw_only=True):

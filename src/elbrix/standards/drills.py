@@ -6,10 +6,10 @@ from fractions import Fraction
 
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import DrillName
-from elbrix.standards.tables import Looked, not_in_table, table
+from elbrix.standards.tables import TableValue, not_in_table, table
 
 
-def drill_mm(drill: DrillName) -> Looked:
+def drill_mm(drill: DrillName) -> TableValue:
     """The diameter of a named drill in mm.
 
     Raises:
@@ -17,12 +17,12 @@ def drill_mm(drill: DrillName) -> Looked:
     """
     data = table("drills")
     if drill.size_mm is not None:
-        return Looked(float(drill.size_mm), "mm", "the size itself; 1 in = 25.4 mm", "exact", drill.name)
+        return TableValue(float(drill.size_mm), "mm", "the size itself; 1 in = 25.4 mm", "exact", drill.name)
     gauges = data["number_in"] if drill.name.startswith("#") else data["letter_in"]
     if drill.name not in gauges:
         raise not_in_table("Drill", drill.name, list(gauges))
     # Exact through Fraction: .2010 in is 5.1054 mm, not 5.105400000000001.
-    return Looked(float(Fraction(gauges[drill.name]) * Fraction(254, 10)), "mm", data["source"], data["kind"], drill.name)
+    return TableValue(float(Fraction(gauges[drill.name]) * Fraction(254, 10)), "mm", data["source"], data["kind"], drill.name)
 
 
 def fraction_name(sixtyfourths: int) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.standards.tables import Looked, not_in_table, table
+from elbrix.standards.tables import TableValue, not_in_table, table
 
 
 def _range(nominal_mm: float, where: str) -> int:
@@ -15,12 +15,12 @@ def _range(nominal_mm: float, where: str) -> int:
     raise not_in_table(where, f"{nominal_mm:g} mm", ["over 0", f"up to and including {tops[-1]} mm"])
 
 
-def it_um(size_mm: float, grade: str) -> Looked:
+def it_um(size_mm: float, grade: str) -> TableValue:
     """Standard tolerance in µm, IT1 to IT16, to 500 mm."""
     grades = table("fits")["it_um"]
     if grade not in grades:
         raise not_in_table("Tolerance grade", grade, list(grades))
-    return Looked(float(grades[grade][_range(size_mm, "Tolerance grade")]), "µm", "ISO 286-1", "standard", grade)
+    return TableValue(float(grades[grade][_range(size_mm, "Tolerance grade")]), "µm", "ISO 286-1", "standard", grade)
 
 
 def fit_um(nominal_mm: float, zone: str) -> tuple[float, float]:
@@ -63,7 +63,7 @@ def fit_um(nominal_mm: float, zone: str) -> tuple[float, float]:
     return upper, upper - width
 
 
-def block_limit_um(length_mm: float, grade: str, dim: str) -> Looked:
+def block_limit_um(length_mm: float, grade: str, dim: str) -> TableValue:
     """Gauge-block limits in µm: te (length at any point, ±) or tv (variation), grades K, 0, 1, 2, 0.5 to 1000 mm."""
     data = table("gauge_blocks")
     if grade not in data["limits_um"]:
@@ -73,5 +73,5 @@ def block_limit_um(length_mm: float, grade: str, dim: str) -> Looked:
     if length_mm >= data["shortest_mm"]:
         for index, top in enumerate(data["ranges_up_to_mm"]):
             if length_mm <= top:
-                return Looked(float(data["limits_um"][grade][dim][index]), "µm", "ISO 3650", "standard", f"grade {grade}")
+                return TableValue(float(data["limits_um"][grade][dim][index]), "µm", "ISO 3650", "standard", f"grade {grade}")
     raise not_in_table("Gauge block", f"{length_mm:g} mm", ["0.5 mm to 1000 mm"])

@@ -8,7 +8,7 @@ from typing import Any
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
 from elbrix.standards import drills, fits, materials, screws, slots, threads
-from elbrix.standards.tables import Looked, not_in_table
+from elbrix.standards.tables import TableValue, not_in_table
 
 
 def _text(asked: Mapping[str, Any], key: str, default: str | None = None) -> str:
@@ -34,7 +34,7 @@ def _thread(asked: Mapping[str, Any]) -> ThreadName:
     return ThreadName(name.size, pitch_mm=_number(asked, "pitch")) if "pitch" in asked else name
 
 
-_TABLES: dict[str, Callable[[Mapping[str, Any]], Looked]] = {
+_TABLES: dict[str, Callable[[Mapping[str, Any]], TableValue]] = {
     "drill": lambda a: drills.drill_mm(parse_drill(_text(a, "drill"))),
     "tap_drill": lambda a: threads.tap_drill(_thread(a)),
     "thread": lambda a: threads.look_up(_thread(a), _text(a, "dim")),

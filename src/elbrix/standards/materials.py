@@ -9,7 +9,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.standards.tables import Looked, not_in_table, table
+from elbrix.standards.tables import TableValue, not_in_table, table
 
 _MPA_PER_PSI: Final = 0.45359237 * 9.80665 / MM_PER_INCH**2  # exact: pound, standard gravity, inch
 
@@ -52,27 +52,27 @@ def material(name: str) -> Material:
     raise not_in_table("Material", name, list(materials()))
 
 
-def expansion(name: str) -> Looked:
-    return Looked(material(name).expansion_um_m_k, "µm/(m·K)", table("materials")["source"], "reference", material(name).name)
+def expansion(name: str) -> TableValue:
+    return TableValue(material(name).expansion_um_m_k, "µm/(m·K)", table("materials")["source"], "reference", material(name).name)
 
 
-def density(name: str) -> Looked:
-    return Looked(material(name).density_kg_m3, "kg/m³", table("materials")["source"], "reference", material(name).name)
+def density(name: str) -> TableValue:
+    return TableValue(material(name).density_kg_m3, "kg/m³", table("materials")["source"], "reference", material(name).name)
 
 
-def proof_mpa(strength_class: str, major_mm: float) -> Looked:
+def proof_mpa(strength_class: str, major_mm: float) -> TableValue:
     """Proof stress in MPa of a property class (4.6 … 12.9) or inch grade (2, 5, 8) at a thread size."""
     data = table("strength")
     if strength_class in data["proof_mpa"]:
         for up_to, value in data["proof_mpa"][strength_class]:
             if major_mm <= up_to:
-                return Looked(float(value), "MPa", "ISO 898-1", "standard", f"class {strength_class}")
+                return TableValue(float(value), "MPa", "ISO 898-1", "standard", f"class {strength_class}")
         raise not_in_table("Proof stress", f"class {strength_class} at {major_mm:g} mm", list(data["proof_mpa"]))
     grade = strength_class.lower().removeprefix("grade").strip()
     if grade in data["proof_inch_psi"]:
         for up_to_in, psi in data["proof_inch_psi"][grade]:
             if major_mm <= up_to_in * MM_PER_INCH + 1e-6:
-                return Looked(psi * _MPA_PER_PSI, "MPa", "SAE J429", "standard", f"grade {grade}")
+                return TableValue(psi * _MPA_PER_PSI, "MPa", "SAE J429", "standard", f"grade {grade}")
     raise not_in_table(
         "Proof stress", f"class {strength_class}", [*data["proof_mpa"], *(f"grade {g}" for g in data["proof_inch_psi"])]
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.quantities.grammar import read_length
-from elbrix.standards.tables import Looked, not_in_table, row, table
+from elbrix.standards.tables import TableValue, not_in_table, row, table
 
 _SOURCES = {
     "socket_cap": ("ISO 4762", "ASME B18.3"),
@@ -24,7 +24,7 @@ def _size(size: str) -> tuple[str, bool]:
     return (f"M{float(plain[1:]):g}", True) if plain[:1] in "Mm" and plain[1:].replace(".", "", 1).isdigit() else (plain, False)
 
 
-def clearance_hole(size: str, series: str = "medium") -> Looked:
+def clearance_hole(size: str, series: str = "medium") -> TableValue:
     """Clearance hole Ø in mm; series fine, medium or coarse (inch: close, normal, loose)."""
     series = {"close": "fine", "normal": "medium", "loose": "coarse"}.get(series, series)
     name, metric = _size(size)
@@ -32,10 +32,10 @@ def clearance_hole(size: str, series: str = "medium") -> Looked:
     if series not in holes:
         raise not_in_table("Clearance hole", f"series {series}", list(holes))
     value = float(holes[series]) if metric else _inches(holes[series])
-    return Looked(value, "mm", "ISO 273" if metric else "ASME B18.2.8", "standard", f"{name} {series}")
+    return TableValue(value, "mm", "ISO 273" if metric else "ASME B18.2.8", "standard", f"{name} {series}")
 
 
-def head(kind: str, size: str, dim: str) -> Looked:
+def head(kind: str, size: str, dim: str) -> TableValue:
     """A head, nut or washer dimension in mm.
 
     Args:
@@ -51,4 +51,4 @@ def head(kind: str, size: str, dim: str) -> Looked:
     if dim not in dims:
         raise not_in_table(kind.replace("_", " ").capitalize(), dim, list(dims))
     value = float(dims[dim]) if metric else _inches(dims[dim])
-    return Looked(value, "mm", _SOURCES[kind][0 if metric else 1], "standard", name)
+    return TableValue(value, "mm", _SOURCES[kind][0 if metric else 1], "standard", name)

@@ -16,7 +16,7 @@ _DATA: Final = Path(__file__).parent / "data"
 Table = MappingProxyType[str, Any]
 
 
-class Looked(Struct, frozen=True):
+class TableValue(Struct, frozen=True):
     """A looked-up value with its pedigree."""
 
     value: float

@@ -12,7 +12,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
 from elbrix.standards.drills import drill_mm
-from elbrix.standards.tables import Looked, not_in_table, table
+from elbrix.standards.tables import TableValue, not_in_table, table
 
 #: Height of the sharp 60° triangle per pitch, and the basic profile's depths from it. Source: ISO 68-1, ASME B1.1.
 _H: Final = math.sqrt(3) / 2
@@ -161,7 +161,7 @@ def which_thread(major_mm: float, pitch_mm: float, count: int = 4) -> list[Threa
     return sorted(found, key=lambda m: m.score)[:count]
 
 
-def look_up(name: ThreadName, dim: str) -> Looked:
+def look_up(name: ThreadName, dim: str) -> TableValue:
     """One dimension of a thread: stress_area, minor_d or pitch_d."""
     thread = find_thread(name)
     values = {
@@ -173,14 +173,14 @@ def look_up(name: ThreadName, dim: str) -> Looked:
         raise not_in_table("Thread", dim, list(values))
     value, unit = values[dim]
     source = "ISO 724, ISO 898-1" if thread.metric else "ASME B1.1"
-    return Looked(value, unit, source, "standard", thread.shown)
+    return TableValue(value, unit, source, "standard", thread.shown)
 
 
-def tap_drill(name: ThreadName) -> Looked:
+def tap_drill(name: ThreadName) -> TableValue:
     """The tap drill for a thread, mm."""
     thread = find_thread(name)
     drill, size = thread.tap_drill
-    return Looked(size, "mm", str(table("threads_metric" if thread.metric else "threads_inch")["source"]), "standard", drill)
+    return TableValue(size, "mm", str(table("threads_metric" if thread.metric else "threads_inch")["source"]), "standard", drill)
 
 
 @cache

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Arc, Dimension, Handle, Scene, Side, box
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working
+from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
 
@@ -30,9 +30,9 @@ class WasherPlate:
         Parameter(name="pieces", label="Pieces", kind=Kind.COUNT, unit="", low=1, high=99),
     )
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
-        usual = {"side": 30.0, "thick": 8.0, "bore": 10.0, "pieces": need.pieces}
-        return Values({k: chosen.get(k, Given(v, Origin.ASSUMED)) for k, v in usual.items()})
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        usual = {"side": 30.0, "thick": 8.0, "bore": 10.0, "pieces": request.pieces}
+        return Values({k: chosen.get(k, ParameterValue(v, Origin.ASSUMED)) for k, v in usual.items()})
 
     def solve(self, values: Values, shop: Shop) -> Design:
         side, bore = values.number("side"), values.number("bore")
@@ -55,10 +55,10 @@ class WasherPlate:
             unit="mm",
             limits=Limits(2, 4),
             reason="metal left beside the bore",
-            working=Working("(side − bore)/2", f"({side} − {bore})/2"),
+            derivation=Derivation("(side − bore)/2", f"({side} − {bore})/2"),
             features=("bore",),
             figures=("bore", "side"),
-            mends=("side", "bore"),
+            remedies=("side", "bore"),
         )
         return Design(
             family=self.key,
@@ -100,7 +100,7 @@ class WasherPlate:
         v = design.values
         return Work(
             Blank(
-                across_mm=v.number("side"), high_mm=v.number("thick"), along_mm=v.number("side"), pieces=int(v.number("pieces"))
+                width_mm=v.number("side"), height_mm=v.number("thick"), length_mm=v.number("side"), pieces=int(v.number("pieces"))
             )
         )
 

@@ -7,52 +7,52 @@ from collections.abc import Mapping
 
 from elbrix.angles.circles import bolt_circle, chord_mm, over_two_pins
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
-from elbrix.angles.setup import Setting, Step, Table
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Scene, Side, Style, Words
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.angles.setup import AngleSetup, Step, Table
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Scene, Side, Style
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
-    Parameter(name="holes", label="Holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole"),
-    Parameter(name="circle", label="Circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle"),
+    Parameter(name="holes", label="Holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole_diameter"),
+    Parameter(name="circle_diameter", label="Circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle_diameter"),
     Parameter(
-        name="start",
+        name="start_angle",
         label="First hole at",
         kind=Kind.ANGLE,
         unit="",
         low=-360,
         high=360,
         usually="0 is to the right, then counter-clockwise",
-        feature="hole",
+        feature="hole_diameter",
     ),
-    Parameter(name="hole", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole"),
+    Parameter(name="hole_diameter", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole_diameter"),
     Parameter(
         name="x", label="Middle, X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"
     ),
     Parameter(name="y", label="Middle, Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
     Parameter(
-        name="pin",
+        name="pin_diameter",
         label="Pins Ø",
         kind=Kind.LENGTH,
         low=0.3,
         high=300,
         step=0.001,
         usually="a slide fit in the holes",
-        feature="pin",
+        feature="pin_diameter",
     ),
     Parameter(
-        name="read",
+        name="over_pins",
         label="Over two pins, measured",
         kind=Kind.LENGTH,
         low=0,
         high=3300,
         step=0.001,
         usually="0: not measured yet",
-        feature="pin",
+        feature="pin_diameter",
     ),
 )
 
@@ -68,28 +68,28 @@ class Circle(PlainKind):
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return PARAMETERS
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
-        hole = chosen["hole"].value if "hole" in chosen else 6.0
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
+        hole = chosen["hole_diameter"].value if "hole_diameter" in chosen else 6.0
         assert isinstance(hole, float)
         defaults = {
             "holes": 6,
-            "circle": 160.0,
-            "start": math.radians(90),
-            "hole": hole,
+            "circle_diameter": 160.0,
+            "start_angle": math.radians(90),
+            "hole_diameter": hole,
             "x": 0.0,
             "y": 0.0,
-            "pin": hole,
-            "read": 0.0,
+            "pin_diameter": hole,
+            "over_pins": 0.0,
         }
         return propose_plain(chosen, defaults)
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         n, d, start, hole, pin = (
             int(values.number("holes")),
-            values.number("circle"),
-            values.number("start"),
-            values.number("hole"),
-            values.number("pin"),
+            values.number("circle_diameter"),
+            values.number("start_angle"),
+            values.number("hole_diameter"),
+            values.number("pin_diameter"),
         )
         centre = (values.number("x"), values.number("y"))
         try:
@@ -97,7 +97,7 @@ class Circle(PlainKind):
             next_ = chord_mm(d, 2 * math.pi / n) if n > 1 else 0.0
             over, between = over_two_pins(next_, pin, pin) if n > 1 else (0.0, 0.0)
         except ShopError as error:
-            raise beside(error, "circle") from None
+            raise beside(error, "circle_diameter") from None
         step = f"{360 / n:g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
@@ -106,24 +106,24 @@ class Circle(PlainKind):
                 label="Middle to next middle",
                 value=next_,
                 step=0.001,
-                features=("hole",),
-                working=Working("D·sin(180°/n)", f"{num(d, 4)} · sin {num(180 / n, 5)}°"),
+                features=("hole_diameter",),
+                derivation=Derivation("D·sin(180°/n)", f"{format_number(d, 4)} · sin {format_number(180 / n, 5)}°"),
             ),
             Figure(
                 key="over",
                 label="Over two neighbouring pins",
                 value=over,
                 step=0.001,
-                features=("pin",),
-                working=Working("chord + pin Ø", f"{num(next_, 4)} + {num(pin, 4)}"),
+                features=("pin_diameter",),
+                derivation=Derivation("chord + pin Ø", f"{format_number(next_, 4)} + {format_number(pin, 4)}"),
             ),
             Figure(
                 key="between",
                 label="Between them",
                 value=between,
                 step=0.001,
-                features=("pin",),
-                working=Working("chord − pin Ø", f"{num(next_, 4)} − {num(pin, 4)}"),
+                features=("pin_diameter",),
+                derivation=Derivation("chord − pin Ø", f"{format_number(next_, 4)} − {format_number(pin, 4)}"),
             ),
             Figure(
                 key="index",
@@ -131,7 +131,7 @@ class Circle(PlainKind):
                 value=360 / n,
                 unit="",
                 text=show_angle(2 * math.pi / n, "dms"),
-                working=Working("360°/n", f"360/{n}"),
+                derivation=Derivation("360°/n", f"360/{n}"),
             ),
         ]
         web = next_ - hole if n > 1 else d
@@ -141,10 +141,10 @@ class Circle(PlainKind):
                 label="Metal between holes",
                 value=web,
                 unit="mm",
-                limits=Limits(close_below=0.5 * hole, no_below=0.0),
+                limits=Limits(marginal_below=0.5 * hole, no_below=0.0),
                 step=0.01,
-                features=("hole",),
-                figures=("holes", "circle", "hole"),
+                features=("hole_diameter",),
+                figures=("holes", "circle_diameter", "hole_diameter"),
                 reason=(
                     "the holes meet"
                     if web < 0
@@ -154,7 +154,7 @@ class Circle(PlainKind):
                         else "at least half a diameter is left"
                     )
                 ),
-                working=Working("chord − hole Ø", f"{num(next_, 3)} − {num(hole, 3)}"),
+                derivation=Derivation("chord − hole Ø", f"{format_number(next_, 3)} − {format_number(hole, 3)}"),
             )
         ]
         if n > 1 and pin > hole:
@@ -166,14 +166,14 @@ class Circle(PlainKind):
                     unit="mm",
                     limits=Limits(no_below=0.0),
                     step=0.001,
-                    features=("pin",),
-                    figures=("pin",),
+                    features=("pin_diameter",),
+                    figures=("pin_diameter",),
                     reason="the pins are thicker than the holes",
                 )
             )
-        rows = ["pin", "over", "between", "read"]
-        if values.number("read") and n > 1:
-            real = values.number("read") - pin
+        rows = ["pin_diameter", "over", "between", "over_pins"]
+        if values.number("over_pins") and n > 1:
+            real = values.number("over_pins") - pin
             turn = 2 * math.asin(min(1.0, real / d))
             figures.append(
                 Figure(
@@ -181,8 +181,10 @@ class Circle(PlainKind):
                     label="So they are apart by",
                     value=real,
                     step=0.001,
-                    features=("hole",),
-                    working=Working("reading − pin Ø", f"{num(values.number('read'), 4)} − {num(pin, 4)}"),
+                    features=("hole_diameter",),
+                    derivation=Derivation(
+                        "reading − pin Ø", f"{format_number(values.number('over_pins'), 4)} − {format_number(pin, 4)}"
+                    ),
                 )
             )
             figures.append(
@@ -192,7 +194,9 @@ class Circle(PlainKind):
                     value=math.degrees(turn),
                     unit="",
                     text=show_angle(turn, "dms"),
-                    working=Working("2·asin(chord/D)", f"{num(real, 4)}/{num(d, 4)}", "on the circle as drawn"),
+                    derivation=Derivation(
+                        "2·asin(chord/D)", f"{format_number(real, 4)}/{format_number(d, 4)}", "on the circle as drawn"
+                    ),
                 )
             )
             checks.append(
@@ -203,7 +207,7 @@ class Circle(PlainKind):
                     unit="mm",
                     limits=Limits(-0.1, -0.03, 0.03, 0.1),
                     step=0.001,
-                    features=("hole",),
+                    features=("hole_diameter",),
                     figures=("real",),
                     reason="as drawn" if abs(real - next_) <= 0.03 else "off: check the next pair before moving any",
                 )
@@ -212,9 +216,9 @@ class Circle(PlainKind):
         table = Table(
             title="Ordinates from the datum",
             header=("Hole", "X", "Y"),
-            rows=tuple((str(i), num(p[0] + 0.0, 3), num(p[1] + 0.0, 3)) for i, p in enumerate(points, 1)),
+            rows=tuple((str(i), format_number(p[0] + 0.0, 3), format_number(p[1] + 0.0, 3)) for i, p in enumerate(points, 1)),
         )
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -222,14 +226,14 @@ class Circle(PlainKind):
             scenes=(self._scene(n, d, hole, pin, points, centre, next_),),
             table=table,
             groups=(
-                Group("The circle", ("holes", "circle", "start", "hole", "x", "y")),
+                Group("The circle", ("holes", "circle_diameter", "start_angle", "hole_diameter", "x", "y")),
                 Group("Apart", ("chord", "index"), step),
                 Group("Proved over pins", tuple(rows)),
             ),
             steps=(
                 Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),
                 Step("Spot all, then drill all", "a spot in the wrong place still shows"),
-                Step("Pins in two neighbours, measure over them", "", f"{num(over, 3)} mm" if n > 1 else ""),
+                Step("Pins in two neighbours, measure over them", "", f"{format_number(over, 3)} mm" if n > 1 else ""),
             ),
             cautions=("Lock the idle axes before every hole; clear the swarf before the next ordinate",),
         )
@@ -245,7 +249,7 @@ class Circle(PlainKind):
         chord: float,
     ) -> Scene:
         r = d / 2
-        elements: list[Element] = [Arc(centre, r, style=Style.CENTRE, feature="circle")]
+        elements: list[Element] = [Arc(centre, r, style=Style.CENTRE, feature="circle_diameter")]
         elements += [
             Line((centre[0] - r * 1.15, centre[1]), (centre[0] + r * 1.15, centre[1]), Style.CENTRE),
             Line((centre[0], centre[1] - r * 1.15), (centre[0], centre[1] + r * 1.15), Style.CENTRE),
@@ -256,36 +260,36 @@ class Circle(PlainKind):
                 Line((-r * 0.1, 0), (r * 0.2, 0), Style.HIDDEN, "datum"),
             ]
         for i, p in enumerate(points, 1):
-            elements.append(Arc(p, hole / 2, feature="hole"))
+            elements.append(Arc(p, hole / 2, feature="hole_diameter"))
             if n <= 24:
                 away = (
                     p[0] + (p[0] - centre[0]) / r * (hole / 2 + 0.06 * d),
                     p[1] + (p[1] - centre[1]) / r * (hole / 2 + 0.06 * d),
                 )
-                elements.append(Words(away, str(i), quiet=i != 1, align=0))
+                elements.append(Note(away, str(i), quiet=i != 1, align=0))
         if n > 1:
-            elements.append(Line(points[0], points[1], Style.TOOL, "pin"))
+            elements.append(Line(points[0], points[1], Style.TOOL, "pin_diameter"))
         dims = [
             Dimension(
-                "circle",
+                "circle_diameter",
                 (centre[0] - r, centre[1]),
                 (centre[0] + r, centre[1]),
                 Side.BELOW,
                 prefix="Ø",
-                entry="circle",
-                feature="circle",
+                entry="circle_diameter",
+                feature="circle_diameter",
                 step_mm=0.01,
                 order=0,
             ),
             Dimension(
-                "hole",
+                "hole_diameter",
                 points[0],
                 (points[-1][0] * 0.55 + centre[0] * 0.45, points[-1][1] * 0.55 + centre[1] * 0.45),
                 Side.AT,
                 prefix="holes Ø",
                 value_mm=hole,
-                entry="hole",
-                feature="hole",
+                entry="hole_diameter",
+                feature="hole_diameter",
                 step_mm=0.01,
                 order=1,
             ),
@@ -296,7 +300,9 @@ class Circle(PlainKind):
                 (points[0][1] + points[1][1]) / 2 * 0.72 + centre[1] * 0.28,
             )
             dims.append(
-                Dimension("chord", points[0], middle, Side.AT, value_mm=chord, suffix="apart", feature="pin", step_mm=0.001)
+                Dimension(
+                    "chord", points[0], middle, Side.AT, value_mm=chord, suffix="apart", feature="pin_diameter", step_mm=0.001
+                )
             )
         return Scene("circle", "Holes on their circle, from above", tuple(elements), tuple(dims))
 

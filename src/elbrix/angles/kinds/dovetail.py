@@ -7,19 +7,19 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import dovetail_female, dovetail_male
-from elbrix.angles.setup import Setting, Step
+from elbrix.angles.setup import AngleSetup, Step
 from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Style
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))
 PARAMETERS = (
     Parameter(name="shape", label="It is", kind=Kind.CHOICE, unit="", choices=SHAPES),
     Parameter(
-        name="width",
+        name="corner_width",
         label="Width in the corners",
         kind=Kind.LENGTH,
         low=1,
@@ -28,47 +28,47 @@ PARAMETERS = (
         usually="root of a male, floor of a female",
         feature="corners",
     ),
-    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank"),
-    Parameter(name="flank", label="Flank from the floor", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank"),
+    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank_angle"),
+    Parameter(name="flank_angle", label="Flank from the floor", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank_angle"),
     Parameter(
-        name="rod",
+        name="rod_diameter",
         label="Rods Ø",
         kind=Kind.LENGTH,
         low=0.5,
         high=100,
         step=0.001,
         usually="two measured pins of one size",
-        feature="rod",
+        feature="rod_diameter",
     ),
     Parameter(
-        name="read",
+        name="over_rods",
         label="Measured",
         kind=Kind.LENGTH,
         low=0,
         high=1200,
         step=0.001,
         usually="0: not measured yet",
-        feature="rod",
+        feature="rod_diameter",
     ),
     Parameter(
-        name="slack",
+        name="side_play",
         label="Side slack",
         kind=Kind.LENGTH,
         low=0,
         high=20,
         step=0.01,
         usually="slide pushed over, feeler or indicator",
-        feature="flank",
+        feature="flank_angle",
     ),
     Parameter(
-        name="gib",
+        name="gib_thickness",
         label="Gib thickness",
         kind=Kind.LENGTH,
         low=0,
         high=30,
         step=0.1,
         usually="0: a shim takes the slack up",
-        feature="flank",
+        feature="flank_angle",
     ),
 )
 
@@ -84,28 +84,28 @@ class Dovetail(PlainKind):
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return PARAMETERS
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         return propose_plain(
             chosen,
             {
                 "shape": "male",
-                "width": 60.0,
+                "corner_width": 60.0,
                 "height": 12.0,
-                "flank": math.radians(55),
-                "rod": 10.0,
-                "read": 0.0,
-                "slack": 0.0,
-                "gib": 0.0,
+                "flank_angle": math.radians(55),
+                "rod_diameter": 10.0,
+                "over_rods": 0.0,
+                "side_play": 0.0,
+                "gib_thickness": 0.0,
             },
         )
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         male = values.word("shape") == "male"
-        w, h, a, rod = (values.number(n) for n in ("width", "height", "flank", "rod"))
+        w, h, a, rod = (values.number(n) for n in ("corner_width", "height", "flank_angle", "rod_diameter"))
         try:
             across, other = (dovetail_male if male else dovetail_female)(w, h, a, rod)
         except ShopError as error:
-            raise beside(error, "rod") from None
+            raise beside(error, "rod_diameter") from None
         sign, word = (1, "over") if male else (-1, "between")
         cot = 1 / math.tan(a / 2)
         # A rod in the corner touches the flank this high above the floor; higher than the flank it rests on the edge.
@@ -117,10 +117,10 @@ class Dovetail(PlainKind):
                 label=f"{word.capitalize()} the rods",
                 value=across,
                 step=0.001,
-                features=("rod",),
-                working=Working(
+                features=("rod_diameter",),
+                derivation=Derivation(
                     f"W {'+' if male else '−'} P·(1 + cot(α/2))",
-                    f"{num(w, 4)} {'+' if male else '−'} {num(rod, 4)} · (1 + {num(cot, 5)})",
+                    f"{format_number(w, 4)} {'+' if male else '−'} {format_number(rod, 4)} · (1 + {format_number(cot, 5)})",
                     "a rod touches floor and flank",
                 ),
             ),
@@ -129,10 +129,10 @@ class Dovetail(PlainKind):
                 label="Wide at the top" if male else "Narrow at the top",
                 value=other,
                 step=0.001,
-                features=("flank",),
-                working=Working(
+                features=("flank_angle",),
+                derivation=Derivation(
                     f"W {'+' if male else '−'} 2·h/tan α",
-                    f"{num(w, 4)} {'+' if male else '−'} {num(2 * h / math.tan(a), 4)}",
+                    f"{format_number(w, 4)} {'+' if male else '−'} {format_number(2 * h / math.tan(a), 4)}",
                     "to sharp corners",
                 ),
             ),
@@ -141,8 +141,12 @@ class Dovetail(PlainKind):
                 label="Rods touch the flank at",
                 value=touch,
                 step=0.01,
-                features=("rod",),
-                working=Working("(P/2)·(1 + cos α)", f"{num(rod / 2)} · (1 + {num(math.cos(a), 4)})", "height above the floor"),
+                features=("rod_diameter",),
+                derivation=Derivation(
+                    "(P/2)·(1 + cos α)",
+                    f"{format_number(rod / 2)} · (1 + {format_number(math.cos(a), 4)})",
+                    "height above the floor",
+                ),
             ),
         ]
         checks = [
@@ -151,10 +155,10 @@ class Dovetail(PlainKind):
                 label="Rods on the flanks",
                 value=touch / h,
                 unit="",
-                limits=Limits(close_above=0.85, no_above=1.0),
-                text=f"{num(touch, 2)} of {num(h, 2)}",
-                features=("rod", "flank"),
-                figures=("touch", "rod"),
+                limits=Limits(marginal_above=0.85, no_above=1.0),
+                text=f"{format_number(touch, 2)} of {format_number(h, 2)}",
+                features=("rod_diameter", "flank_angle"),
+                figures=("touch", "rod_diameter"),
                 reason=(
                     "they rest on the edge, not on the flank: take thinner rods"
                     if touch > h
@@ -164,16 +168,16 @@ class Dovetail(PlainKind):
                 ),
             )
         ]
-        rows = ["shape", "width", "height", "flank", "rod", "across", "read"]
-        if values.number("read"):
-            real = values.number("read") - sign * rod * (1 + cot)
+        rows = ["shape", "corner_width", "height", "flank_angle", "rod_diameter", "across", "over_rods"]
+        if values.number("over_rods"):
+            real = values.number("over_rods") - sign * rod * (1 + cot)
             if real <= 0:
                 raise EntryError(
                     "Dovetail, reading",
-                    f"{num(values.number('read'), 3)} leaves no width",
-                    f"The rods alone take {num(rod * (1 + cot), 3)}",
+                    f"{format_number(values.number('over_rods'), 3)} leaves no width",
+                    f"The rods alone take {format_number(rod * (1 + cot), 3)}",
                     f"Measure {word} the rods again",
-                    "read",
+                    "over_rods",
                 )
             figures.append(
                 Figure(
@@ -182,9 +186,10 @@ class Dovetail(PlainKind):
                     value=real,
                     step=0.001,
                     features=("corners",),
-                    working=Working(
+                    derivation=Derivation(
                         f"reading {'−' if male else '+'} P·(1 + cot(α/2))",
-                        f"{num(values.number('read'), 4)} {'−' if male else '+'} {num(rod * (1 + cot), 4)}",
+                        f"{format_number(values.number('over_rods'), 4)} {'−' if male else '+'}"
+                        f" {format_number(rod * (1 + cot), 4)}",
                         "the formula turned round",
                     ),
                 )
@@ -203,7 +208,7 @@ class Dovetail(PlainKind):
                 )
             )
             rows.append("real")
-        slack, gib = values.number("slack"), values.number("gib")
+        slack, gib = values.number("side_play"), values.number("gib_thickness")
         shim = slack * math.sin(a)
         off = gib / math.sin(a) - slack
         figures += [
@@ -212,23 +217,25 @@ class Dovetail(PlainKind):
                 label="A shim that takes it up",
                 value=shim,
                 step=0.01,
-                features=("flank",),
-                working=Working("x·sin α", f"{num(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank"),
+                features=("flank_angle",),
+                derivation=Derivation(
+                    "x·sin α", f"{format_number(slack, 3)} · sin {math.degrees(a):g}°", "the slack square to the flank"
+                ),
             ),
             Figure(
                 key="off_slide",
                 label="Off the slide for the gib",
                 value=max(0.0, off),
                 step=0.01,
-                features=("flank",),
-                working=Working(
+                features=("flank_angle",),
+                derivation=Derivation(
                     "s/sin α − x",
-                    f"{num(gib, 3)}/sin {math.degrees(a):g}° − {num(slack, 3)}",
+                    f"{format_number(gib, 3)}/sin {math.degrees(a):g}° − {format_number(slack, 3)}",
                     "plus what the gib's screws need to adjust",
                 ),
             ),
         ]
-        takes = ["slack", "shim", "gib", "off_slide"] if gib else ["slack", "shim", "gib"]
+        takes = ["side_play", "shim", "gib_thickness", "off_slide"] if gib else ["side_play", "shim", "gib_thickness"]
         if gib:
             checks.append(
                 Check(
@@ -236,10 +243,10 @@ class Dovetail(PlainKind):
                     label="Gib thick enough",
                     value=gib,
                     unit="mm",
-                    limits=Limits(close_below=2.5, no_below=1.0),
+                    limits=Limits(marginal_below=2.5, no_below=1.0),
                     step=0.1,
-                    features=("flank",),
-                    figures=("gib",),
+                    features=("flank_angle",),
+                    figures=("gib_thickness",),
                     reason=(
                         "it will not bow between its screws"
                         if gib >= 2.5
@@ -247,7 +254,7 @@ class Dovetail(PlainKind):
                     ),
                 )
             )
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -261,9 +268,9 @@ class Dovetail(PlainKind):
             steps=(
                 Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
                 Step(
-                    f"Lay two rods Ø{num(rod, 3)} in the corners, measure {word} them",
+                    f"Lay two rods Ø{format_number(rod, 3)} in the corners, measure {word} them",
                     "at both ends: a difference is taper",
-                    f"{num(across, 3)} mm",
+                    f"{format_number(across, 3)} mm",
                 ),
                 Step("Type the reading: the width in the corners follows"),
             ),
@@ -297,42 +304,54 @@ class Dovetail(PlainKind):
                 (-out, -0.7 * h),
             )
             centre = across / 2 + r
-        elements: list[Element] = [Path(ring, Style.BODY, "block", closed=True), Path(ring, Style.VISIBLE, "flank", closed=True)]
+        elements: list[Element] = [
+            Path(ring, Style.BODY, "block", closed=True),
+            Path(ring, Style.VISIBLE, "flank_angle", closed=True),
+        ]
         for s in (-1, 1):
-            elements.append(Arc((s * centre, r), r, feature="rod"))
+            elements.append(Arc((s * centre, r), r, feature="rod_diameter"))
         left = -across / 2
         dims = (
-            Dimension("width", (-w / 2, 0), (w / 2, 0), Side.BELOW, entry="width", feature="corners", step_mm=0.01, order=0),
-            Dimension("height", (out, 0), (out, h), Side.RIGHT, entry="height", feature="flank", step_mm=0.01, order=1),
+            Dimension(
+                "corner_width",
+                (-w / 2, 0),
+                (w / 2, 0),
+                Side.BELOW,
+                entry="corner_width",
+                feature="corners",
+                step_mm=0.01,
+                order=0,
+            ),
+            Dimension("height", (out, 0), (out, h), Side.RIGHT, entry="height", feature="flank_angle", step_mm=0.01, order=1),
             Dimension(
                 "across",
                 (left, r),
                 (-left, r),
                 Side.ABOVE,
-                feature="rod",
+                feature="rod_diameter",
                 step_mm=0.001,
                 suffix="over the rods" if male else "between the rods",
             ),
             Dimension(
-                "flank",
+                "flank_angle",
                 (w / 2, 0),
                 ((w + other) / 4 - 0.14 * w, h * 0.5),
                 Side.AT,
                 text=f"{math.degrees(a):g}°",
                 value_mm=math.degrees(a),
-                entry="flank",
-                feature="flank",
+                entry="flank_angle",
+                feature="flank_angle",
                 order=2,
             ),
             Dimension(
-                "rod",
+                "rod_diameter",
                 (centre, r),
                 (-centre, r),
                 Side.AT,
                 value_mm=rod,
                 prefix="Ø",
-                entry="rod",
-                feature="rod",
+                entry="rod_diameter",
+                feature="rod_diameter",
                 step_mm=0.001,
                 order=3,
             ),

@@ -18,13 +18,13 @@ from elbrix.angles.from_boxes import (
 )
 from elbrix.angles.kinds.plain import assumed, parameter_figures
 from elbrix.angles.pictures import stacks_scene
-from elbrix.angles.setup import Setting, Step
+from elbrix.angles.setup import AngleSetup, Step
 from elbrix.angles.wringing import CARE, dropped_check, wring_steps
-from elbrix.gauging.build_up import Built, Sources
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values, settled
+from elbrix.gauging.build_up import BuiltStack, Sources
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Fix, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 
 _OWN: Final = (
@@ -80,17 +80,17 @@ class Height:
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return (*_OWN, *box_parameters(shop), _WARMTH)
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         proposed = {
             "height": assumed(25.0),
-            "second_height": Given(0.0, Origin.CALCULATED),
+            "second_height": ParameterValue(0.0, Origin.CALCULATED),
             "tolerance": assumed(1.0, "type what it is needed for"),
             **box_proposal(shop),
             "difference_k": assumed(0.5, "blocks and work an hour side by side"),
         }
-        return Values(settled(chosen, proposed))
+        return Values(merge_choices(chosen, proposed))
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         sources = sources_of(values, shop, holder)
         refuse_empty(sources)
         heights = [values.number("height"), *([values.number("second_height")] if values.number("second_height") else [])]
@@ -106,7 +106,7 @@ class Height:
         if dropped:
             check, fixes["dropped"] = dropped_check(dropped["stack"], stacks)
             checks.append(check)
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -118,7 +118,7 @@ class Height:
             fixes=fixes,
             groups=(
                 Group("Wanted", ("height", *(("second_height",)), "tolerance")),
-                Group("Blocks", ("box", "second", "parallels", "wear", "rank")),
+                Group("Blocks", ("block_set", "second_set", "parallel", "wear", "ranking")),
                 Group(
                     "Stack" if len(stacks) == 1 else "Two stacks at once",
                     ("stack", *(k for i in range(len(stacks)) for k in (f"reached {i}", f"off {i}"))),
@@ -142,7 +142,7 @@ class Height:
 
     def _stacks(
         self, values: Values, sources: Sources, heights: list[float], windows: tuple[float, float], dropped: dict[str, str]
-    ) -> tuple[tuple[Built, ...], tuple[Built, ...]]:
+    ) -> tuple[tuple[BuiltStack, ...], tuple[BuiltStack, ...]]:
         if values.word("stack"):
             try:
                 first, second = typed_stacks(values.word("stack"), sources)
@@ -164,7 +164,8 @@ class Height:
             if both is None:
                 raise EntryError(
                     "Two stacks",
-                    f"{num(heights[0], 4)} and {num(heights[1], 4)} mm cannot be had from {sources.box.name} at once",
+                    f"{format_number(heights[0], 4)} and {format_number(heights[1], 4)} mm cannot be had from {sources.box.name}"
+                    " at once",
                     "No two of their stacks do without a common block",
                     "Allow a wider tolerance, change one of them a little, or take a second set",
                     "second_height",
@@ -181,7 +182,7 @@ class Height:
         if not nearest:
             raise EntryError(
                 "Height",
-                f"no stack comes near {num(heights[0], 4)} mm",
+                f"no stack comes near {format_number(heights[0], 4)} mm",
                 "The blocks that are here do not reach it",
                 "Put blocks back in Shop, or take another set",
                 "height",
@@ -189,7 +190,7 @@ class Height:
         ranked = tuple(sorted(nearest, key=lambda b: abs(b.height_mm - heights[0])))
         return ranked[:1], ranked[1:]
 
-    def _figures(self, values: Values, stacks: tuple[Built, ...], heights: list[float], *, chosen: bool) -> list[Figure]:
+    def _figures(self, values: Values, stacks: tuple[BuiltStack, ...], heights: list[float], *, chosen: bool) -> list[Figure]:
         words = " / ".join(b.words for b in stacks)
         found = [
             Figure(
@@ -200,7 +201,7 @@ class Height:
                 origin=Origin.CHOSEN if chosen else Origin.CALCULATED,
                 text=words,
                 features=("stack", "base"),
-                working=Working(
+                derivation=Derivation(
                     "fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits",
                     words,
                     "exact over every choice of the blocks that are here",
@@ -217,8 +218,8 @@ class Height:
                     value=built.real_mm,
                     step=0.00001,
                     features=(feature,),
-                    working=Working(
-                        "blocks with their calibrated deviations", " + ".join(num(p.real_mm, 5) for p in built.pieces)
+                    derivation=Derivation(
+                        "blocks with their calibrated deviations", " + ".join(format_number(p.real_mm, 5) for p in built.pieces)
                     ),
                 ),
                 Figure(
@@ -227,18 +228,18 @@ class Height:
                     value=(built.real_mm - height) * 1000,
                     unit="µm",
                     features=(feature,),
-                    working=Working("as it is − wanted", f"{num(built.real_mm, 5)} − {num(height, 5)}"),
+                    derivation=Derivation("as it is − wanted", f"{format_number(built.real_mm, 5)} − {format_number(height, 5)}"),
                 ),
             ]
         worst = max((b.uncertainty(values.number("difference_k")) for b in stacks), key=lambda u: u.rss_um)
-        lines = "; ".join(f"{line.label.lower()} {num(line.rss_um, 2)} ({line.how})" for line in worst.lines)
+        lines = "; ".join(f"{line.label.lower()} {format_number(line.rss_um, 2)} ({line.how})" for line in worst.lines)
         found.append(
             Figure(
                 key="expected",
                 label="Expected error, ±",
                 value=worst.rss_um,
                 unit="µm",
-                working=Working("root of the sum of the squares of the lines", lines),
+                derivation=Derivation("root of the sum of the squares of the lines", lines),
             )
         )
         found.append(
@@ -247,14 +248,15 @@ class Height:
                 label="At worst, ±",
                 value=worst.worst_um,
                 unit="µm",
-                working=Working(
-                    "all lines added", "; ".join(f"{line.label.lower()} {num(line.worst_um, 2)}" for line in worst.lines)
+                derivation=Derivation(
+                    "all lines added",
+                    "; ".join(f"{line.label.lower()} {format_number(line.worst_um, 2)}" for line in worst.lines),
                 ),
             )
         )
         return found
 
-    def _checks(self, values: Values, stacks: tuple[Built, ...], heights: list[float]) -> tuple[list[Check], dict[str, Fix]]:
+    def _checks(self, values: Values, stacks: tuple[BuiltStack, ...], heights: list[float]) -> tuple[list[Check], dict[str, Fix]]:
         tolerance = values.number("tolerance")
         offs = [(b.real_mm - h) * 1000 for b, h in zip(stacks, heights, strict=True)]
         off = max(offs, key=abs)
@@ -272,7 +274,7 @@ class Height:
                 limits=Limits(-tolerance, -tolerance, tolerance, tolerance),
                 features=("stack", "base"),
                 figures=("off 0",),
-                mends=("tolerance",),
+                remedies=("tolerance",),
                 reason="within the tolerance" if abs(off) <= tolerance + 1e-9 else "the blocks that are here come no nearer",
             ),
             Check(
@@ -280,7 +282,7 @@ class Height:
                 label="Off, with its uncertainty",
                 value=expected,
                 unit="µm",
-                limits=Limits(close_above=tolerance),
+                limits=Limits(marginal_above=tolerance),
                 figures=("expected",),
                 features=("stack",),
                 reason=(
@@ -288,7 +290,9 @@ class Height:
                     if expected <= tolerance
                     else "the blocks' own limits take it over: a calibrated set, or fewer blocks"
                 ),
-                working=Working("|off| + root-sum-square of the lines", f"{num(abs(off), 3)} + {num(unsure.rss_um, 3)}"),
+                derivation=Derivation(
+                    "|off| + root-sum-square of the lines", f"{format_number(abs(off), 3)} + {format_number(unsure.rss_um, 3)}"
+                ),
             ),
             *(
                 Check(
@@ -296,11 +300,11 @@ class Height:
                     label=line.label,
                     value=line.rss_um,
                     unit="µm",
-                    limits=Limits(close_above=tolerance),
+                    limits=Limits(marginal_above=tolerance),
                     features=("stack",),
                     figures=("difference_k",) if "warmer" in line.label else (),
                     reason="a part of the tolerance" if line.rss_um <= tolerance else "it alone is more than the tolerance",
-                    working=Working(line.how, num(line.rss_um, 3)),
+                    derivation=Derivation(line.how, format_number(line.rss_um, 3)),
                 )
                 for i, line in enumerate(unsure.lines)
             ),
@@ -309,7 +313,7 @@ class Height:
                 label="Blocks to wring",
                 value=count,
                 unit="",
-                limits=Limits(close_above=most),
+                limits=Limits(marginal_above=most),
                 text=f"{count}",
                 features=("stack", "base"),
                 figures=("stack",),
@@ -317,10 +321,12 @@ class Height:
             ),
         ]
         if abs(off) > tolerance + 1e-9:
-            fixes["off"] = Fix(f"Allow ±{num(abs(off) + 0.005, 2)} µm", (("tolerance", num(abs(off) + 0.005, 2)),))
+            fixes["off"] = Fix(
+                f"Allow ±{format_number(abs(off) + 0.005, 2)} µm", (("tolerance", format_number(abs(off) + 0.005, 2)),)
+            )
         return checks, fixes
 
-    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+    def settle(self, setting: AngleSetup, shop: Shop, name: str, value: float, holder: str = "") -> str:
         """A dragged height settles on what two blocks make."""
         if name != "height":
             return f"{value:g}"

@@ -4,28 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from elbrix.angles.setup import Setting
-from elbrix.parameters.parameter import Given, Parameter, Values, figure_of, settled
+from elbrix.angles.setup import AngleSetup
+from elbrix.parameters.parameter import Parameter, ParameterValue, Values, figure_of, merge_choices
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import Figure, Origin, Working
+from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.shop.shop import Shop
 
 
 class PlainKind:
     """A kind whose sizes settle on their own steps."""
 
-    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+    def settle(self, setting: AngleSetup, shop: Shop, name: str, value: float, holder: str = "") -> str:
         return f"{value:.6f}".rstrip("0").rstrip(".")
 
 
-def assumed(value: float | str | int, why: str = "type what the drawing says") -> Given:
+def assumed(value: float | str | int, why: str = "type what the drawing says") -> ParameterValue:
     """A value nobody gave yet."""
-    return Given(value, Origin.ASSUMED, working=Working("", "", why))
+    return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why))
 
 
-def propose_plain(chosen: Mapping[str, Given], defaults: Mapping[str, float | str | int]) -> Values:
+def propose_plain(chosen: Mapping[str, ParameterValue], defaults: Mapping[str, float | str | int]) -> Values:
     """Defaults with what was chosen laid over them."""
-    return Values(settled(chosen, {name: assumed(value) for name, value in defaults.items()}))
+    return Values(merge_choices(chosen, {name: assumed(value) for name, value in defaults.items()}))
 
 
 def parameter_figures(parameters: Sequence[Parameter], values: Values) -> list[Figure]:

@@ -9,18 +9,18 @@ from elbrix.angles.cuts import chamfer, flat_table
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import tilted_cut
 from elbrix.angles.pictures import along
-from elbrix.angles.setup import Setting, Step, Table
+from elbrix.angles.setup import AngleSetup, Step, Table
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
     Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=0.5, high=500, step=0.1, feature="thickness"),
     Parameter(
-        name="angle",
+        name="cut_angle",
         label="Cut from the face",
         kind=Kind.ANGLE,
         unit="",
@@ -29,10 +29,12 @@ PARAMETERS = (
         usually="from the drawing",
         feature="cut",
     ),
-    Parameter(name="flat", label="Flat wanted, 0 for all through", kind=Kind.LENGTH, low=0, high=500, step=0.1, feature="cut"),
+    Parameter(
+        name="flat_width", label="Flat wanted, 0 for all through", kind=Kind.LENGTH, low=0, high=500, step=0.1, feature="cut"
+    ),
     Parameter(name="length", label="Work length along the cut", kind=Kind.LENGTH, low=0, high=2000, step=0.5, feature="block"),
     Parameter(
-        name="travel",
+        name="table_travel",
         label="Travel that way",
         kind=Kind.LENGTH,
         low=0,
@@ -41,7 +43,7 @@ PARAMETERS = (
         usually="of the machine's table in that direction",
     ),
     Parameter(
-        name="edge",
+        name="edge_length",
         label="Cutter's edge, 0 unknown",
         kind=Kind.LENGTH,
         low=0,
@@ -64,22 +66,22 @@ class TiltedCut(PlainKind):
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return PARAMETERS
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         longest = max((m.table_length_mm for m in shop.machines), default=400.0)
         return propose_plain(
             chosen,
             {
                 "thickness": 20.0,
-                "angle": math.radians(53 + 14 / 60),
-                "flat": 0.0,
+                "cut_angle": math.radians(53 + 14 / 60),
+                "flat_width": 0.0,
                 "length": 60.0,
-                "travel": longest * 0.6,
-                "edge": 0.0,
+                "table_travel": longest * 0.6,
+                "edge_length": 0.0,
             },
         )
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
-        t, a, flat = values.number("thickness"), values.number("angle"), values.number("flat")
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
+        t, a, flat = values.number("thickness"), values.number("cut_angle"), values.number("flat_width")
         try:
             over, through = tilted_cut(t, a)
             rows = flat_table(a, t)
@@ -87,7 +89,7 @@ class TiltedCut(PlainKind):
             raise beside(error, "thickness") from None
         wanted = min(flat, through) if flat else through
         infeed = wanted * math.sin(2 * a) / 2
-        corner = chamfer(a, max(1e-6, wanted * math.cos(a)), values.number("edge"))
+        corner = chamfer(a, max(1e-6, wanted * math.cos(a)), values.number("edge_length"))
         deg = f"{math.degrees(a):g}°"
         figures = [
             *parameter_figures(PARAMETERS, values),
@@ -97,7 +99,7 @@ class TiltedCut(PlainKind):
                 value=over,
                 step=0.01,
                 features=("cut",),
-                working=Working("T/tan α", f"{num(t)}/tan {deg}", "along the face"),
+                derivation=Derivation("T/tan α", f"{format_number(t)}/tan {deg}", "along the face"),
             ),
             Figure(
                 key="through",
@@ -105,7 +107,7 @@ class TiltedCut(PlainKind):
                 value=through,
                 step=0.01,
                 features=("cut",),
-                working=Working("T/sin α", f"{num(t)}/sin {deg}"),
+                derivation=Derivation("T/sin α", f"{format_number(t)}/sin {deg}"),
             ),
             Figure(
                 key="edge_run",
@@ -113,9 +115,9 @@ class TiltedCut(PlainKind):
                 value=t * math.tan(a),
                 step=0.01,
                 features=("cut",),
-                working=Working(
+                derivation=Derivation(
                     "T·tan α, when the angle is given from the normal",
-                    f"{num(t)} · tan {deg}",
+                    f"{format_number(t)} · tan {deg}",
                     "which of the two the drawing means decides the part",
                 ),
             ),
@@ -125,9 +127,9 @@ class TiltedCut(PlainKind):
                 value=infeed,
                 step=0.01,
                 features=("cut",),
-                working=Working(
+                derivation=Derivation(
                     "flat·sin 2α/2",
-                    f"{num(wanted)} · sin {2 * math.degrees(a):g}°/2",
+                    f"{format_number(wanted)} · sin {2 * math.degrees(a):g}°/2",
                     "from touching the corner, square to the cut",
                 ),
             ),
@@ -137,7 +139,7 @@ class TiltedCut(PlainKind):
                 value=wanted * math.cos(a),
                 step=0.01,
                 features=("cut",),
-                working=Working("flat·cos α", f"{num(wanted)} · cos {deg}"),
+                derivation=Derivation("flat·cos α", f"{format_number(wanted)} · cos {deg}"),
             ),
             Figure(
                 key="leg_edge",
@@ -145,7 +147,7 @@ class TiltedCut(PlainKind):
                 value=wanted * math.sin(a),
                 step=0.01,
                 features=("cut",),
-                working=Working("flat·sin α", f"{num(wanted)} · sin {deg}"),
+                derivation=Derivation("flat·sin α", f"{format_number(wanted)} · sin {deg}"),
             ),
         ]
         checks = [
@@ -155,22 +157,22 @@ class TiltedCut(PlainKind):
                 value=(flat or through) / through,
                 unit="",
                 limits=Limits(no_above=1.0),
-                text=f"{num(flat or through, 2)} of {num(through, 2)}",
+                text=f"{format_number(flat or through, 2)} of {format_number(through, 2)}",
                 features=("cut",),
-                figures=("flat",),
+                figures=("flat_width",),
                 reason="the whole thickness has no wider flat" if flat > through else "it fits in the thickness",
             ),
             Check(
                 key="travel",
                 label="Travel left over",
-                value=values.number("travel") - values.number("length"),
+                value=values.number("table_travel") - values.number("length"),
                 unit="mm",
-                limits=Limits(close_below=20, no_below=0),
+                limits=Limits(marginal_below=20, no_below=0),
                 step=0.5,
-                figures=("travel", "length"),
+                figures=("table_travel", "length"),
                 reason=(
                     "the cutter also has to run in and out: allow its diameter"
-                    if values.number("travel") - values.number("length") < 20
+                    if values.number("table_travel") - values.number("length") < 20
                     else "room to run in and out"
                 ),
             ),
@@ -182,9 +184,9 @@ class TiltedCut(PlainKind):
                     label="Passes side by side",
                     value=corner.steps,
                     unit="",
-                    limits=Limits(close_above=1),
+                    limits=Limits(marginal_above=1),
                     features=("cut",),
-                    figures=("edge",),
+                    figures=("edge_length",),
                     text=f"{corner.steps}",
                     reason=(
                         "the edge covers the cut in one"
@@ -196,9 +198,11 @@ class TiltedCut(PlainKind):
         table = Table(
             title="As it grows",
             header=("Infeed", "Off the face", "Flat"),
-            rows=tuple((num(r.infeed_mm, 2), num(r.along_face_mm, 2), num(r.flat_mm, 2)) for r in rows),
+            rows=tuple(
+                (format_number(r.infeed_mm, 2), format_number(r.along_face_mm, 2), format_number(r.flat_mm, 2)) for r in rows
+            ),
         )
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -206,16 +210,16 @@ class TiltedCut(PlainKind):
             scenes=(self._scene(t, a, over, wanted),),
             table=table,
             groups=(
-                Group("The cut", ("thickness", "angle", "flat", "infeed", "leg_face", "leg_edge")),
+                Group("The cut", ("thickness", "cut_angle", "flat_width", "infeed", "leg_face", "leg_edge")),
                 Group("All through", ("over", "through", "edge_run")),
-                Group("Machine and cutter", ("length", "travel", "edge")),
+                Group("Machine and cutter", ("length", "table_travel", "edge_length")),
             ),
             steps=(
                 Step("Touch the corner, note the dial", "paper or a turned-back cutter; that is infeed nought"),
                 Step(
                     "Feed square to the cut and measure the flat",
                     "the table says how far it should be",
-                    f"{num(infeed, 2)} mm for {num(wanted, 2)}",
+                    f"{format_number(infeed, 2)} mm for {format_number(wanted, 2)}",
                 ),
             ),
             cautions=("A corner cut starts as a line: light first cuts, the full width comes only at the end",),
@@ -237,13 +241,13 @@ class TiltedCut(PlainKind):
         dims = (
             Dimension("thickness", (0, 0), (0, t), Side.LEFT, entry="thickness", feature="thickness", step_mm=0.1, order=0),
             Dimension(
-                "angle",
+                "cut_angle",
                 start,
                 along(start, -a / 2, 0.62 * min(off_face, off_edge), 0),
                 Side.AT,
                 text=f"{math.degrees(a):.4g}°",
                 value_mm=math.degrees(a),
-                entry="angle",
+                entry="cut_angle",
                 feature="cut",
                 order=1,
             ),

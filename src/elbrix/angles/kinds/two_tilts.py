@@ -9,15 +9,15 @@ from elbrix.angles.compound import Tilt, from_projections, onto_two_plates, tilt
 from elbrix.angles.from_boxes import owned_boxes, stacks_at_once
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.pictures import along
-from elbrix.angles.setup import Setting, Step, Table
+from elbrix.angles.setup import AngleSetup, Step, Table
 from elbrix.angles.sine import SinePlate
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Scene, Side, Style
 from elbrix.gauging.build_up import Sources
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 MEANINGS = (
@@ -48,8 +48,12 @@ PARAMETERS = (
         usually="about Y, the slope from the side, or the direction",
         feature="side",
     ),
-    Parameter(name="base", label="Centres of the lower plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="front"),
-    Parameter(name="top", label="Centres of the upper plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="side"),
+    Parameter(
+        name="lower_centres", label="Centres of the lower plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="front"
+    ),
+    Parameter(
+        name="upper_centres", label="Centres of the upper plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="side"
+    ),
 )
 
 
@@ -63,9 +67,9 @@ class TwoTilts(PlainKind):
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
-        return (*PARAMETERS, Parameter(name="box", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes))
+        return (*PARAMETERS, Parameter(name="block_set", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes))
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         centres = shop.sine_tools[0].centres_mm if shop.sine_tools else 100.0
         return propose_plain(
             chosen,
@@ -73,22 +77,22 @@ class TwoTilts(PlainKind):
                 "meaning": "own",
                 "first": math.radians(20),
                 "second": math.radians(10),
-                "base": centres,
-                "top": centres,
-                "box": owned_boxes(shop)[0].id,
+                "lower_centres": centres,
+                "upper_centres": centres,
+                "block_set": owned_boxes(shop)[0].id,
             },
         )
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         a, b, meaning = values.number("first"), values.number("second"), values.word("meaning")
         try:
             tilt = self._tilt(meaning, a, b)
             x, y = onto_two_plates(tilt.true_rad, tilt.downhill_rad)
-            base, top = SinePlate(centres_mm=values.number("base")), SinePlate(centres_mm=values.number("top"))
+            base, top = SinePlate(centres_mm=values.number("lower_centres")), SinePlate(centres_mm=values.number("upper_centres"))
             heights = (base.stack_mm(abs(x)), top.stack_mm(abs(y)))
         except ShopError as error:
             raise beside(error, "second" if abs(b) >= math.pi / 2 and meaning != "true" else "first") from None
-        box = next((g for g in owned_boxes(shop) if g.id == values.word("box")), owned_boxes(shop)[0])
+        box = next((g for g in owned_boxes(shop) if g.id == values.word("block_set")), owned_boxes(shop)[0])
         stacks = stacks_at_once(Sources(box=box, holder=holder), heights)
         slopes = (math.atan2(-tilt.normal[0], tilt.normal[2]), math.atan2(-tilt.normal[1], tilt.normal[2]))
         parameters = self.parameters(shop)
@@ -101,7 +105,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(tilt.true_rad, "dms"),
                 features=("front", "side"),
-                working=Working(
+                derivation=Derivation(
                     "cos T = n_z, z of the upward normal",
                     f"n = ({tilt.normal[0]:.6f}, {tilt.normal[1]:.6f}, {tilt.normal[2]:.6f})",
                     "z up, right-handed",
@@ -114,7 +118,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(tilt.downhill_rad % (2 * math.pi), "dms"),
                 features=("above",),
-                working=Working(
+                derivation=Derivation(
                     "atan2(n_y, n_x)",
                     f"atan2({tilt.normal[1]:.6f}, {tilt.normal[0]:.6f})",
                     "counter-clockwise from +X, seen from above",
@@ -127,7 +131,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(slopes[0], "dms"),
                 features=("front",),
-                working=Working("z = x·tan A: tan A = −n_x/n_z", f"{-tilt.normal[0]:.6f}/{tilt.normal[2]:.6f}"),
+                derivation=Derivation("z = x·tan A: tan A = −n_x/n_z", f"{-tilt.normal[0]:.6f}/{tilt.normal[2]:.6f}"),
             ),
             Figure(
                 key="slope_side",
@@ -136,7 +140,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(slopes[1], "dms"),
                 features=("side",),
-                working=Working("z = y·tan B: tan B = −n_y/n_z", f"{-tilt.normal[1]:.6f}/{tilt.normal[2]:.6f}"),
+                derivation=Derivation("z = y·tan B: tan B = −n_y/n_z", f"{-tilt.normal[1]:.6f}/{tilt.normal[2]:.6f}"),
             ),
             Figure(
                 key="plate_x",
@@ -145,7 +149,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(x, "dms"),
                 features=("front",),
-                working=Working(
+                derivation=Derivation(
                     "sin x = −n_y/cos y", f"{-tilt.normal[1]:.6f}/{math.cos(y):.6f}", "the base carries the tilt about X"
                 ),
             ),
@@ -156,7 +160,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 text=show_angle(y, "dms"),
                 features=("side",),
-                working=Working("sin y = n_x", f"{tilt.normal[0]:.6f}", "turned with the lower plate"),
+                derivation=Derivation("sin y = n_x", f"{tilt.normal[0]:.6f}", "turned with the lower plate"),
             ),
             Figure(
                 key="stack_base",
@@ -164,7 +168,7 @@ class TwoTilts(PlainKind):
                 value=heights[0],
                 step=0.0001,
                 features=("front",),
-                working=Working("C·sin |x|", f"{num(base.centres_mm, 4)} · sin {abs(math.degrees(x)):.6f}°"),
+                derivation=Derivation("C·sin |x|", f"{format_number(base.centres_mm, 4)} · sin {abs(math.degrees(x)):.6f}°"),
             ),
             Figure(
                 key="stack_top",
@@ -172,7 +176,7 @@ class TwoTilts(PlainKind):
                 value=heights[1],
                 step=0.0001,
                 features=("side",),
-                working=Working("C·sin |y|", f"{num(top.centres_mm, 4)} · sin {abs(math.degrees(y)):.6f}°"),
+                derivation=Derivation("C·sin |y|", f"{format_number(top.centres_mm, 4)} · sin {abs(math.degrees(y)):.6f}°"),
             ),
         ]
         for key, label, built in zip(
@@ -185,7 +189,7 @@ class TwoTilts(PlainKind):
                     value=0.0,
                     unit="",
                     text=built.words if built.pieces else "none: it lies flat",
-                    working=Working(
+                    derivation=Derivation(
                         "both stacks from one box at once, fewest blocks in all", built.words, "to the set's own step"
                     ),
                 )
@@ -199,7 +203,7 @@ class TwoTilts(PlainKind):
                 label="Read another way it differs by",
                 value=away,
                 unit="′",
-                limits=Limits(close_above=3.0),
+                limits=Limits(marginal_above=3.0),
                 figures=("meaning",),
                 features=("above",),
                 reason=(
@@ -207,7 +211,7 @@ class TwoTilts(PlainKind):
                     if away > 3
                     else "so small that all readings agree"
                 ),
-                working=Working(
+                derivation=Derivation(
                     "angle between the normals",
                     "; ".join(
                         f"{dict(MEANINGS)[m]}: tilt {show_angle(t.true_rad, 'dms')}, falls to"
@@ -221,7 +225,7 @@ class TwoTilts(PlainKind):
                 label="Steeper of the two plates",
                 value=steep,
                 unit="deg",
-                limits=Limits(close_above=45, no_above=60),
+                limits=Limits(marginal_above=45, no_above=60),
                 figures=("plate_x", "plate_y"),
                 reason="over 60° turn the work" if steep > 60 else "over 45° a µm turns it far" if steep > 45 else "flat enough",
             ),
@@ -232,7 +236,7 @@ class TwoTilts(PlainKind):
                 unit="",
                 limits=Limits(no_below=1),
                 text="yes" if stacks else "no",
-                figures=("box",),
+                figures=("block_set",),
                 reason=(
                     "no block is wanted twice"
                     if stacks
@@ -240,7 +244,7 @@ class TwoTilts(PlainKind):
                 ),
             ),
         ]
-        rows = ("stack_base", "stack_top", *(("blocks_base", "blocks_top") if stacks else ()), "box")
+        rows = ("stack_base", "stack_top", *(("blocks_base", "blocks_top") if stacks else ()), "block_set")
         table = Table(
             title="The three meanings",
             header=("Given as", "True tilt", "Falls to"),
@@ -249,7 +253,7 @@ class TwoTilts(PlainKind):
                 for m, t in ((meaning, tilt), *other)
             ),
         )
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -260,7 +264,7 @@ class TwoTilts(PlainKind):
             groups=(
                 Group("From the drawing", ("meaning", "first", "second")),
                 Group("Which is", ("true", "downhill", "slope_front", "slope_side")),
-                Group("On two stacked plates", ("base", "top", "plate_x", "plate_y")),
+                Group("On two stacked plates", ("lower_centres", "upper_centres", "plate_x", "plate_y")),
                 Group("Stacks", rows),
             ),
             steps=(
@@ -343,7 +347,7 @@ class TwoTilts(PlainKind):
             ]
             start, end = sorted((0.0, math.degrees(slope)))
             elements.append(Arc((left, 0), size * 0.5, start, end, Style.CENTRE, name))
-            elements.append(Words((left + size / 2, -high + low - 12), title, quiet=True, align=0))
+            elements.append(Note((left + size / 2, -high + low - 12), title, quiet=True, align=0))
             live = ("first", "second")[i] if meaning == "slopes" else ""
             dims.append(
                 Dimension(
@@ -380,7 +384,7 @@ class TwoTilts(PlainKind):
         d = tilt.downhill_rad
         tip = along(middle, d, r * 0.92, 0)
         elements += [
-            Arc(middle, r, style=Style.HOST, feature="above"),
+            Arc(middle, r, style=Style.SURROUNDINGS, feature="above"),
             Line((middle[0] - r, middle[1]), (middle[0] + r, middle[1]), Style.CENTRE),
             Line((middle[0], middle[1] - r), (middle[0], middle[1] + r), Style.CENTRE),
         ]
@@ -390,9 +394,9 @@ class TwoTilts(PlainKind):
             Line(tip, along(tip, d - 2.7, r * 0.2, 0), Style.TOOL, "above"),
         ]
         elements += [
-            Words((middle[0] + r + 5, middle[1]), "x", quiet=True),
-            Words((middle[0], middle[1] + r + 7), "y", quiet=True, align=0),
-            Words((middle[0], middle[1] - r - 12), "from above: it falls along the arrow", quiet=True, align=0),
+            Note((middle[0] + r + 5, middle[1]), "x", quiet=True),
+            Note((middle[0], middle[1] + r + 7), "y", quiet=True, align=0),
+            Note((middle[0], middle[1] - r - 12), "from above: it falls along the arrow", quiet=True, align=0),
         ]
         dims.append(
             Dimension(

@@ -7,19 +7,19 @@ from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
 from elbrix.angles.over_pins import v_angle_rad, v_over_pin, v_width_mm
-from elbrix.angles.setup import Setting, Step
+from elbrix.angles.setup import AngleSetup, Step
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Check, Fix, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
     Parameter(
-        name="included",
+        name="v_angle",
         label="Included angle",
         kind=Kind.ANGLE,
         unit="",
@@ -29,7 +29,7 @@ PARAMETERS = (
         feature="flank",
     ),
     Parameter(
-        name="width",
+        name="v_width",
         label="Width at the face",
         kind=Kind.LENGTH,
         low=0.5,
@@ -39,20 +39,27 @@ PARAMETERS = (
         feature="mouth",
     ),
     Parameter(
-        name="pin", label="Pin Ø", kind=Kind.LENGTH, low=0.2, high=300, step=0.001, usually="a measured pin", feature="pin"
+        name="pin_diameter",
+        label="Pin Ø",
+        kind=Kind.LENGTH,
+        low=0.2,
+        high=300,
+        step=0.001,
+        usually="a measured pin",
+        feature="pin_diameter",
     ),
     Parameter(
-        name="read",
+        name="over_pin",
         label="Over the pin, measured",
         kind=Kind.LENGTH,
         low=-200,
         high=500,
         step=0.001,
         usually="0: not measured yet",
-        feature="pin",
+        feature="pin_diameter",
     ),
     Parameter(
-        name="pin2",
+        name="second_pin",
         label="Second pin Ø",
         kind=Kind.LENGTH,
         low=0,
@@ -62,7 +69,7 @@ PARAMETERS = (
         feature="pin 2",
     ),
     Parameter(
-        name="read2",
+        name="over_second_pin",
         label="Over the second, measured",
         kind=Kind.LENGTH,
         low=-200,
@@ -85,17 +92,25 @@ class VOverPin(PlainKind):
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return PARAMETERS
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         return propose_plain(
-            chosen, {"included": math.radians(90), "width": 40.0, "pin": 30.0, "read": 0.0, "pin2": 0.0, "read2": 0.0}
+            chosen,
+            {
+                "v_angle": math.radians(90),
+                "v_width": 40.0,
+                "pin_diameter": 30.0,
+                "over_pin": 0.0,
+                "second_pin": 0.0,
+                "over_second_pin": 0.0,
+            },
         )
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
-        a, width, pin = values.number("included"), values.number("width"), values.number("pin")
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
+        a, width, pin = values.number("v_angle"), values.number("v_width"), values.number("pin_diameter")
         try:
             found = v_over_pin(a, width, pin)
         except ShopError as error:
-            raise beside(error, "included") from None
+            raise beside(error, "v_angle") from None
         half = a / 2
         best = round_down(0.75 * width / math.cos(half), 1.0)
         figures = [
@@ -105,10 +120,11 @@ class VOverPin(PlainKind):
                 label="Pin stands above the face",
                 value=found.pin_top_above_face_mm,
                 step=0.001,
-                features=("pin",),
-                working=Working(
+                features=("pin_diameter",),
+                derivation=Derivation(
                     "(P/2)·(1 + 1/sin(A/2)) − g",
-                    f"{num(pin / 2, 4)} · (1 + 1/sin {math.degrees(half):g}°) − {num(found.vertex_depth_mm, 4)}",
+                    f"{format_number(pin / 2, 4)} · (1 + 1/sin {math.degrees(half):g}°) −"
+                    f" {format_number(found.vertex_depth_mm, 4)}",
                     "the pin touches both flanks",
                 ),
             ),
@@ -118,7 +134,7 @@ class VOverPin(PlainKind):
                 value=found.vertex_depth_mm,
                 step=0.001,
                 features=("flank",),
-                working=Working("(M/2)/tan(A/2)", f"{num(width / 2, 4)}/tan {math.degrees(half):g}°"),
+                derivation=Derivation("(M/2)/tan(A/2)", f"{format_number(width / 2, 4)}/tan {math.degrees(half):g}°"),
             ),
             Figure(
                 key="contact",
@@ -126,14 +142,16 @@ class VOverPin(PlainKind):
                 value=found.contact_width_mm,
                 step=0.001,
                 features=("flank",),
-                working=Working("P·cos(A/2)", f"{num(pin, 4)} · cos {math.degrees(half):g}°"),
+                derivation=Derivation("P·cos(A/2)", f"{format_number(pin, 4)} · cos {math.degrees(half):g}°"),
             ),
             Figure(
                 key="per_width",
                 label="A width 0.1 larger lowers it by",
                 value=0.05 / math.tan(half),
                 step=0.001,
-                working=Working("0.1/(2·tan(A/2))", f"0.05/tan {math.degrees(half):g}°", "derivative of the depth of the point"),
+                derivation=Derivation(
+                    "0.1/(2·tan(A/2))", f"0.05/tan {math.degrees(half):g}°", "derivative of the depth of the point"
+                ),
             ),
             Figure(
                 key="largest",
@@ -141,21 +159,21 @@ class VOverPin(PlainKind):
                 value=width / math.cos(half),
                 step=0.1,
                 features=("mouth",),
-                working=Working("M/cos(A/2)", f"{num(width)}/cos {math.degrees(half):g}°"),
+                derivation=Derivation("M/cos(A/2)", f"{format_number(width)}/cos {math.degrees(half):g}°"),
             ),
         ]
-        rows = ["included", "width", "pin", "top"]
+        rows = ["v_angle", "v_width", "pin_diameter", "top"]
         checks = [
             Check(
                 key="flanks",
                 label="Pin on both flanks",
                 value=found.contact_width_mm / width,
                 unit="",
-                limits=Limits(close_above=0.9, no_above=1.0),
-                text=f"{num(found.contact_width_mm, 2)} of {num(width, 2)}",
-                features=("pin", "flank"),
-                figures=("contact", "pin"),
-                mends=("pin",),
+                limits=Limits(marginal_above=0.9, no_above=1.0),
+                text=f"{format_number(found.contact_width_mm, 2)} of {format_number(width, 2)}",
+                features=("pin_diameter", "flank"),
+                figures=("contact", "pin_diameter"),
+                remedies=("pin_diameter",),
                 reason=(
                     "it rests on the edges: the reading means nothing"
                     if not found.contact_on_flanks
@@ -171,11 +189,11 @@ class VOverPin(PlainKind):
                 label="Pin stands proud",
                 value=found.pin_top_above_face_mm,
                 unit="mm",
-                limits=Limits(close_below=0.5, no_below=0.0),
+                limits=Limits(marginal_below=0.5, no_below=0.0),
                 step=0.01,
-                features=("pin",),
+                features=("pin_diameter",),
                 figures=("top",),
-                mends=("pin",),
+                remedies=("pin_diameter",),
                 reason=(
                     "it can be measured from the face"
                     if found.pin_top_above_face_mm >= 0.5
@@ -183,13 +201,17 @@ class VOverPin(PlainKind):
                 ),
             ),
         ]
-        fixes = {c.key: Fix(f"Use a pin of Ø{num(best)}", (("pin", f"{best:g}"),)) for c in checks if c.verdict.rank and best > 0}
-        measured = values.number("read")
+        fixes = {
+            c.key: Fix(f"Use a pin of Ø{format_number(best)}", (("pin_diameter", f"{best:g}"),))
+            for c in checks
+            if c.verdict.rank and best > 0
+        }
+        measured = values.number("over_pin")
         if measured:
             try:
                 real = v_width_mm(a, pin, measured)
             except ShopError as error:
-                raise beside(error, "read") from None
+                raise beside(error, "over_pin") from None
             figures.append(
                 Figure(
                     key="real_width",
@@ -197,8 +219,10 @@ class VOverPin(PlainKind):
                     value=real,
                     step=0.001,
                     features=("mouth",),
-                    working=Working(
-                        "2·tan(A/2)·((P/2)(1 + 1/sin(A/2)) − reading)", f"reading {num(measured, 4)}", "the formula turned round"
+                    derivation=Derivation(
+                        "2·tan(A/2)·((P/2)(1 + 1/sin(A/2)) − reading)",
+                        f"reading {format_number(measured, 4)}",
+                        "the formula turned round",
                     ),
                 )
             )
@@ -221,16 +245,16 @@ class VOverPin(PlainKind):
                     ),
                 )
             )
-            rows += ["read", "real_width"]
+            rows += ["over_pin", "real_width"]
         else:
-            rows.append("read")
-        pin2, read2 = values.number("pin2"), values.number("read2")
-        rows += ["pin2", "read2"] if pin2 else ["pin2"]
+            rows.append("over_pin")
+        pin2, read2 = values.number("second_pin"), values.number("over_second_pin")
+        rows += ["second_pin", "over_second_pin"] if pin2 else ["second_pin"]
         if pin2 and read2 and measured:
             try:
                 angle = v_angle_rad(*((pin, measured, pin2, read2) if pin > pin2 else (pin2, read2, pin, measured)))
             except ShopError as error:
-                raise beside(error, "read2") from None
+                raise beside(error, "over_second_pin") from None
             figures.append(
                 Figure(
                     key="real_angle",
@@ -239,9 +263,10 @@ class VOverPin(PlainKind):
                     unit="",
                     text=show_angle(angle, "dms"),
                     features=("flank",),
-                    working=Working(
+                    derivation=Derivation(
                         "2·asin((P1 − P2)/2 ÷ difference of the centres)",
-                        f"{num(abs(pin - pin2) / 2, 4)} ÷ {num(abs((measured - pin / 2) - (read2 - pin2 / 2)), 4)}",
+                        f"{format_number(abs(pin - pin2) / 2, 4)} ÷"
+                        f" {format_number(abs((measured - pin / 2) - (read2 - pin2 / 2)), 4)}",
                         "two pins, no width needed",
                     ),
                 )
@@ -259,7 +284,7 @@ class VOverPin(PlainKind):
                 )
             )
             rows.append("real_angle")
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
@@ -273,9 +298,9 @@ class VOverPin(PlainKind):
             steps=(
                 Step("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
                 Step(
-                    f"Lay the pin Ø{num(pin, 3)} in the V and measure from the face to its top",
+                    f"Lay the pin Ø{format_number(pin, 3)} in the V and measure from the face to its top",
                     "at both ends: a difference is a lean or a taper",
-                    f"{num(found.pin_top_above_face_mm, 3)} mm",
+                    f"{format_number(found.pin_top_above_face_mm, 3)} mm",
                 ),
                 Step("Type the reading: the true width follows", "a second pin gives the angle as well"),
             ),
@@ -294,13 +319,13 @@ class VOverPin(PlainKind):
             Path((body[4], *body[5:], body[0]), Style.VISIBLE, "block"),
         ]
         elements += [
-            Arc((0, centre), pin / 2, feature="pin"),
+            Arc((0, centre), pin / 2, feature="pin_diameter"),
             Line((0, top + 0.1 * pin), (0, -depth - 0.1 * width), Style.CENTRE),
             Line((-0.6 * pin, centre), (0.6 * pin, centre), Style.CENTRE),
         ]
         elements += [
-            Line((-touch[0], touch[1]), (0, centre), Style.HIDDEN, "pin"),
-            Line((touch[0], touch[1]), (0, centre), Style.HIDDEN, "pin"),
+            Line((-touch[0], touch[1]), (0, centre), Style.HIDDEN, "pin_diameter"),
+            Line((touch[0], touch[1]), (0, centre), Style.HIDDEN, "pin_diameter"),
         ]
         if pin2:
             other = pin2 / 2 / math.sin(half) - depth
@@ -308,7 +333,7 @@ class VOverPin(PlainKind):
         elements.append(Arc((0, -depth), 0.45 * depth, 90 - math.degrees(half), 90 + math.degrees(half), Style.CENTRE, "flank"))
         dims = (
             Dimension(
-                "included",
+                "v_angle",
                 (0, -depth),
                 (0, -depth * 0.62),
                 Side.AT,
@@ -316,26 +341,28 @@ class VOverPin(PlainKind):
                     show_angle(a, "dms") if abs(math.degrees(a) - round(math.degrees(a))) > 1e-9 else f"{round(math.degrees(a))}°"
                 ),
                 value_mm=math.degrees(a),
-                entry="included",
+                entry="v_angle",
                 feature="flank",
                 order=0,
             ),
             Dimension(
-                "width", (-width / 2, 0), (width / 2, 0), Side.BELOW, entry="width", feature="mouth", step_mm=0.01, order=1
+                "v_width", (-width / 2, 0), (width / 2, 0), Side.BELOW, entry="v_width", feature="mouth", step_mm=0.01, order=1
             ),
             Dimension(
-                "pin",
+                "pin_diameter",
                 (0, centre),
                 (0, centre + 0.18 * pin),
                 Side.AT,
                 value_mm=pin,
                 prefix="Ø",
-                entry="pin",
-                feature="pin",
+                entry="pin_diameter",
+                feature="pin_diameter",
                 step_mm=0.001,
                 order=2,
             ),
-            Dimension("top", (pin * 0.2, 0), (pin * 0.2, top), Side.RIGHT, feature="pin", step_mm=0.001, suffix="over the pin"),
+            Dimension(
+                "top", (pin * 0.2, 0), (pin * 0.2, top), Side.RIGHT, feature="pin_diameter", step_mm=0.001, suffix="over the pin"
+            ),
             Dimension("vertex", (0, -depth), (0, 0), Side.LEFT, feature="flank", step_mm=0.01),
         )
         return Scene("v", "V with its pin, end on", tuple(elements), dims)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elbrix.answers.answer import Answer, Topic, World, missing, words
+from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
 
@@ -13,13 +13,13 @@ def _tolerance_um(q: Question) -> str | None:
     return None if found is None else f"{found * 1000:g}"
 
 
-def _box(q: Question, world: World) -> dict[str, str]:
+def _box(q: Question, world: ShopContext) -> dict[str, str]:
     unit = "in" if q.has("inch") else "mm" if q.has("metric") else ""
     box = next((g for g in world.shop.gauge_sets if g.unit == unit), None)
-    return {"box": box.id} if box is not None else {}
+    return {"block_set": box.id} if box is not None else {}
 
 
-def _stack(q: Question, world: World) -> Answer:
+def _stack(q: Question, world: ShopContext) -> Answer:
     tolerance = _tolerance_um(q)
     height = q.length("stack", "height") or q.length()
     if height is None:
@@ -35,7 +35,7 @@ def _stack(q: Question, world: World) -> Answer:
     if q.has("wear"):
         chosen["wear"] = "2"
     if q.has("real", "calibrated", "calibration"):
-        chosen["rank"] = "real"
+        chosen["ranking"] = "real"
     title = f"Stack of {height:g} mm" if second is None else f"Stacks of {height:g} and {second:g} mm"
     keys = ("stack", "reached 0", "off 0", *(("reached 1", "off 1") if second is not None else ()), "expected", "worst")
     notes = () if world.shop.gauge_sets else ("No set of gauge blocks in Shop yet: an 88-piece one is assumed",)

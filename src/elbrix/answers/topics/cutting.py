@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 
-from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import said
+from elbrix.answers.topics.figures import text_figure
 from elbrix.making.speeds import speed_for
 from elbrix.mechanics.strength import preload_n, torque_nm
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -37,7 +37,7 @@ def _machine(q: Question, shop: Shop) -> Machine | None:
     return next((m for m in shop.machines if m.kind is not MachineKind.LATHE and m.speeds_rpm), None)
 
 
-def _speed(q: Question, world: World) -> Answer:
+def _speed(q: Question, world: ShopContext) -> Answer:
     stuff = material_in(q.words)
     diameter = q.length("cutter", "mill", "drill", "speed", "tap", "diameter", "dia") or q.length()
     if diameter is None or diameter <= 0 or stuff is None:
@@ -53,14 +53,14 @@ def _speed(q: Question, world: World) -> Answer:
     machine = _machine(q, world.shop)
     found = speed_for(machine or Machine(id="", name="a machine without recorded steps", kind=MachineKind.KNEE), cutter, stuff)
     figures = [
-        Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", working=found.working),
+        Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", derivation=found.derivation),
         Figure(
             key="feed",
             label="Feed",
             value=found.feed_mm_min,
             unit="",
             text=f"{found.feed_mm_min:.0f} mm/min",
-            working=found.working,
+            derivation=found.derivation,
         ),
         *(
             [
@@ -69,20 +69,20 @@ def _speed(q: Question, world: World) -> Answer:
                     label="One turn of the X handwheel in",
                     value=found.seconds_per_turn,
                     unit="",
-                    text=f"{num(found.seconds_per_turn, 1)} s",
+                    text=f"{format_number(found.seconds_per_turn, 1)} s",
                 )
             ]
             if found.seconds_per_turn
             else []
         ),
-        said("fluid", "Fluid", stuff.fluid),
-        said("chips", "Chips", stuff.chips),
+        text_figure("fluid", "Fluid", stuff.fluid),
+        text_figure("chips", "Chips", stuff.chips),
     ]
     notes = [
         f"{cutter.title}, {cutter.material}, {cutter.teeth} teeth" + ("" if owned else "; none of that size on the rack"),
         *([found.caution] if found.caution else []),
     ]
-    go = Go(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
+    go = Destination(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
     title = f"{cutter.title[:1].upper()}{cutter.title[1:]} in {stuff.name}" + (f" on {machine.name}" if machine else "")
     return Answer(
         title=title,
@@ -93,7 +93,7 @@ def _speed(q: Question, world: World) -> Answer:
     )
 
 
-def _torque(q: Question, world: World) -> Answer:
+def _torque(q: Question, world: ShopContext) -> Answer:
     name = q.thread()
     if name is None:
         raise missing("The stud's thread", "torque M10 8.8 dry")
@@ -115,8 +115,8 @@ def _torque(q: Question, world: World) -> Answer:
             label="Torque",
             value=torque,
             unit="N·m",
-            working=Working(
-                "K·d·F", f"{k:g} · {num(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}"
+            derivation=Derivation(
+                "K·d·F", f"{k:g} · {format_number(thread.major_mm, 3)} mm · {load:.0f} N", f"nut factor {state}; {proof.source}"
             ),
         ),
         Figure(
@@ -124,15 +124,17 @@ def _torque(q: Question, world: World) -> Answer:
             label="Pull in the stud",
             value=load / 1000,
             unit="kN",
-            working=Working(
-                f"{_USED:g}·proof·A_s", f"{_USED:g} · {proof.value:g} MPa · {num(thread.stress_area_mm2, 2)} mm²", proof.source
+            derivation=Derivation(
+                f"{_USED:g}·proof·A_s",
+                f"{_USED:g} · {proof.value:g} MPa · {format_number(thread.stress_area_mm2, 2)} mm²",
+                proof.source,
             ),
         ),
-        said(
+        text_figure(
             "band",
             "It may really be",
             f"{low / 1000:.1f} to {high / 1000:.1f} kN",
-            Working(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters"),
+            Derivation(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters"),
         ),
     )
     return Answer(

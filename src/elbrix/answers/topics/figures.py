@@ -6,16 +6,16 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
-from elbrix.angles.setup import Setting
-from elbrix.answers.answer import Answer, Go
+from elbrix.angles.setup import AngleSetup
+from elbrix.answers.answer import Answer, Destination
 from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc
-from elbrix.results.figures import Figure, Origin, Working
+from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.shop.shop import Shop
-from elbrix.standards.tables import Looked
+from elbrix.standards.tables import TableValue
 
 
-def looked(key: str, label: str, found: Looked, formula: str = "") -> Figure:
+def looked(key: str, label: str, found: TableValue, formula: str = "") -> Figure:
     """A value from a table, with where it stands."""
     return Figure(
         key=key,
@@ -23,16 +23,16 @@ def looked(key: str, label: str, found: Looked, formula: str = "") -> Figure:
         value=found.value,
         unit=found.unit,
         origin=Origin.STANDARD,
-        working=Working(formula or "from the table", found.name, found.source),
+        derivation=Derivation(formula or "from the table", found.name, found.source),
     )
 
 
-def said(key: str, label: str, text: str, working: Working | None = None, note: str = "") -> Figure:
+def text_figure(key: str, label: str, text: str, derivation: Derivation | None = None, note: str = "") -> Figure:
     """A line of words."""
-    return Figure(key=key, label=label, value=0.0, unit="", text=text, working=working, note=note)
+    return Figure(key=key, label=label, value=0.0, unit="", text=text, derivation=derivation, note=note)
 
 
-def solved(kind: str, shop: Shop, chosen: Mapping[str, str]) -> Setting:
+def solved(kind: str, shop: Shop, chosen: Mapping[str, str]) -> AngleSetup:
     """A setting of a kind with some values chosen, sizes in mm.
 
     Raises:
@@ -64,7 +64,7 @@ def from_setting(
     have = {f.key: f for f in setting.figures}
     figures = tuple(replace(have[k], note="") for k in keys if k in have)
     bad = tuple(f"{c.verdict.sign} {c.label}: {c.reason}" for c in setting.checks if c.verdict.rank == 2)
-    go = Go(words="Open it in Angles", bench="angles", kind=kind, title=title, chosen=chosen) if owned else None
+    go = Destination(words="Open it in Angles", bench="angles", kind=kind, title=title, chosen=chosen) if owned else None
     return Answer(title=title, figures=figures, notes=(*notes, *bad), cautions=setting.cautions[:1], go=go)
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 
-from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import said
+from elbrix.answers.topics.figures import text_figure
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 
 #: Words of the question itself, which are not what is looked for.
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
@@ -37,7 +37,7 @@ _MOST = 6
 _NEAR_MM, _NEAR = 0.1, 0.03
 
 
-def _where(q: Question, world: World) -> Answer:
+def _where(q: Question, world: ShopContext) -> Answer:
     sizes = []
     while (size := q.length()) is not None:
         sizes.append(size)
@@ -68,19 +68,24 @@ def _where(q: Question, world: World) -> Answer:
         document = world.documents[(kind, id_)]
         title = getattr(document, "title", "") or getattr(document, "name", "") or id_
         figures.append(
-            said(f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Working("found by", " ".join(used)))
+            text_figure(
+                f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Derivation("found by", " ".join(used))
+            )
         )
         go = go or _go(kind, id_, title)
     if len(hits) > _MOST:
         notes += (f"{len(hits)} found, {_MOST} shown",)
     return Answer(
-        title=f"Where: {' '.join(text)}" + "".join(f", {num(s)} mm" for s in sizes), figures=tuple(figures), notes=notes, go=go
+        title=f"Where: {' '.join(text)}" + "".join(f", {format_number(s)} mm" for s in sizes),
+        figures=tuple(figures),
+        notes=notes,
+        go=go,
     )
 
 
-def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
+def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
     """Hits for all words, singular too; then with the words left away that nothing has."""
-    kinds = {*_LISTS, "design", "machine", "angle", "hold"}
+    kinds = {*_LISTS, "design", "machine", "angle", "layout"}
 
     def hits(terms: list[str]) -> list[tuple[str, str]]:
         return [h for h in world.search(" ".join(terms)) if h[0] in kinds and h in world.documents]
@@ -97,7 +102,7 @@ def _search(world: World, text: list[str]) -> tuple[list[tuple[str, str]], list[
     return (hits(alone) or hits(alone[:1]) if alone else []), alone
 
 
-def _has_size(world: World, hit: tuple[str, str], size_mm: float) -> bool:
+def _has_size(world: ShopContext, hit: tuple[str, str], size_mm: float) -> bool:
     """Whether a thing has a size near one: its own, or for a design the neck of the slot it is for."""
     document = world.documents[hit]
     slot = next(
@@ -134,17 +139,17 @@ def _place(kind: str, document: object) -> str:
     return f"{count} of them" if count is not None else "in Shop"
 
 
-def _go(kind: str, id_: str, title: str) -> Go:
+def _go(kind: str, id_: str, title: str) -> Destination:
     if kind == "design":
-        return Go(words=f"See {title}", bench="catalogue", thing=id_)
+        return Destination(words=f"See {title}", bench="catalogue", thing=id_)
     if kind == "machine":
-        return Go(words=f"See {title}", bench="shop", thing=id_)
-    if kind in ("angle", "hold"):
-        return Go(words=f"See {title}", bench={"angle": "angles"}.get(kind, kind), thing=id_)
-    return Go(words=f"See {title}", bench="shop", thing=_LISTS[kind], item=id_)
+        return Destination(words=f"See {title}", bench="shop", thing=id_)
+    if kind in ("angle", "layout"):
+        return Destination(words=f"See {title}", bench={"angle": "angles"}.get(kind, kind), thing=id_)
+    return Destination(words=f"See {title}", bench="shop", thing=_LISTS[kind], item=id_)
 
 
-def _hold(q: Question, world: World) -> Answer:
+def _hold(q: Question, world: ShopContext) -> Answer:
     size = q.length()
     if size is None:
         raise missing("The size of the work", "hold round 180")
@@ -153,9 +158,9 @@ def _hold(q: Question, world: World) -> Answer:
         room = min(machine.table_length_mm, machine.table_width_mm)
         if room > 0:
             text = (
-                f"{num(room - size, 0)} mm to spare across"
+                f"{format_number(room - size, 0)} mm to spare across"
                 if room >= size
-                else f"{num(size - room, 0)} mm too wide for the table"
+                else f"{format_number(size - room, 0)} mm too wide for the table"
             )
             figures.append(
                 Figure(
@@ -164,7 +169,7 @@ def _hold(q: Question, world: World) -> Answer:
                     value=room - size,
                     unit="",
                     text=text,
-                    working=Working("table width − work", f"{num(room, 1)} − {num(size, 1)}"),
+                    derivation=Derivation("table width − work", f"{format_number(room, 1)} − {format_number(size, 1)}"),
                 )
             )
     fits = [f for f in figures if f.value >= 0]
@@ -177,7 +182,9 @@ def _hold(q: Question, world: World) -> Answer:
         except ShopError:
             continue
         held += [
-            said(f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else ""))
+            text_figure(
+                f"holds {doc.id}", doc.title, ", ".join(c.words for c in holds) + (f"; {doc.location}" if doc.location else "")
+            )
         ]
     if not figures and not held:
         raise ShopError(
@@ -189,11 +196,11 @@ def _hold(q: Question, world: World) -> Answer:
     shape = "a round" if q.has("round", "disc", "ring", "dial") else "a piece"
     chosen = {"shape": "round", "width": f"{size:g}"} if q.has("round", "disc", "ring", "dial") else {"length": f"{size:g}"}
     go = (
-        Go(
+        Destination(
             words="Lay it out in Hold",
             bench="hold",
             kind="straps",
-            title=f"{shape.removeprefix('a ').capitalize()} {num(size, 1)}",
+            title=f"{shape.removeprefix('a ').capitalize()} {format_number(size, 1)}",
             chosen=chosen,
         )
         if fits
@@ -201,7 +208,7 @@ def _hold(q: Question, world: World) -> Answer:
     )
     notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
     return Answer(
-        title=f"What is there to hold {shape} of {num(size, 1)} mm",
+        title=f"What is there to hold {shape} of {format_number(size, 1)} mm",
         figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held),
         notes=notes,
         cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",),

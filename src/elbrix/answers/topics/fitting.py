@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 
-from elbrix.answers.answer import Answer, Topic, World, missing, words
+from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import looked, said
+from elbrix.answers.topics.figures import looked, text_figure
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
 from elbrix.standards.materials import expansion, material_in
@@ -26,7 +26,7 @@ def _zones(q: Question) -> list[str]:
     return found
 
 
-def _fit(q: Question, world: World) -> Answer:
+def _fit(q: Question, world: ShopContext) -> Answer:
     zones = _zones(q)
     nominal = q.length("fit", "size", "nominal") or q.length()
     if nominal is None or not zones:
@@ -35,8 +35,10 @@ def _fit(q: Question, world: World) -> Answer:
     for zone in zones[:2]:
         upper, lower = fit_um(nominal, zone)
         limits[zone] = (lower, upper)
-        working = Working(
-            "nominal + deviation", f"{num(nominal, 4)} + {upper:g} µm, {num(nominal, 4)} + {lower:g} µm", "ISO 286-1"
+        derivation = Derivation(
+            "nominal + deviation",
+            f"{format_number(nominal, 4)} + {upper:g} µm, {format_number(nominal, 4)} + {lower:g} µm",
+            "ISO 286-1",
         )
         name = "Hole" if zone[0].isupper() else "Shaft"
         figures += [
@@ -46,7 +48,7 @@ def _fit(q: Question, world: World) -> Answer:
                 value=nominal + upper / 1000,
                 step=0.0001,
                 origin=Origin.STANDARD,
-                working=working,
+                derivation=derivation,
             ),
             Figure(
                 key=f"{zone} least",
@@ -54,7 +56,7 @@ def _fit(q: Question, world: World) -> Answer:
                 value=nominal + lower / 1000,
                 step=0.0001,
                 origin=Origin.STANDARD,
-                working=working,
+                derivation=derivation,
             ),
         ]
     hole = next((z for z in zones if z[0].isupper()), None)
@@ -62,27 +64,29 @@ def _fit(q: Question, world: World) -> Answer:
     if hole and shaft:
         most, least = limits[hole][1] - limits[shaft][0], limits[hole][0] - limits[shaft][1]
         words_ = "clearance" if least >= 0 else "interference" if most <= 0 else "either, by how they fall"
-        figures.insert(0, said("play", "The fit is", words_, Working("hole − shaft", f"{least:g} to {most:g} µm", "ISO 286-1")))
+        figures.insert(
+            0, text_figure("play", "The fit is", words_, Derivation("hole − shaft", f"{least:g} to {most:g} µm", "ISO 286-1"))
+        )
         figures[1:1] = [
             Figure(
                 key="play most",
                 label="Play, most",
                 value=most,
                 unit="µm",
-                working=Working("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})"),
+                derivation=Derivation("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})"),
             ),
             Figure(
                 key="play least",
                 label="Play, least",
                 value=least,
                 unit="µm",
-                working=Working("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})"),
+                derivation=Derivation("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})"),
             ),
         ]
-    return Answer(title=f"{num(nominal, 4)} {' / '.join(zones[:2])}", figures=tuple(figures))
+    return Answer(title=f"{format_number(nominal, 4)} {' / '.join(zones[:2])}", figures=tuple(figures))
 
 
-def _grade(q: Question, world: World) -> Answer:
+def _grade(q: Question, world: ShopContext) -> Answer:
     zones = [z for z in _zones(q) if z.lower().startswith("it")]
     text = next(iter(zones), "") or next((t.text for t in q.tokens if t.kind == "word" and re.fullmatch(r"it[0-9]+", t.text)), "")
     size = q.length()
@@ -92,7 +96,7 @@ def _grade(q: Question, world: World) -> Answer:
     return Answer(title=f"{text.upper()} at {size:g} mm", figures=(looked("it", "Standard tolerance", found),))
 
 
-def _warm(q: Question, world: World) -> Answer:
+def _warm(q: Question, world: ShopContext) -> Answer:
     stuff = material_in(q.words)
     kelvin = q.take("kelvin")
     degrees = float(kelvin.value) if kelvin is not None else q.number("warmer", "colder", "degrees") or _REFERENCE_K  # type: ignore[arg-type]
@@ -107,7 +111,9 @@ def _warm(q: Question, world: World) -> Answer:
             label="It grows by",
             value=grows,
             unit="µm",
-            working=Working("L·α·ΔT", f"{num(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source),
+            derivation=Derivation(
+                "L·α·ΔT", f"{format_number(length, 3)} mm · {found.value:g} µm/(m·K) · {degrees:g} K", found.source
+            ),
         ),
         looked("alpha", "Expansion", found),
     )
@@ -118,14 +124,14 @@ def _warm(q: Question, world: World) -> Answer:
     )
 
 
-def _convert(q: Question, world: World) -> Answer:
+def _convert(q: Question, world: ShopContext) -> Answer:
     angle = q.angle()
     if angle is not None:
         return Answer(
             title=f"{show_angle(angle, 'dms')} in other words",
             figures=(
-                said("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")),
-                said("deg", "Degrees", show_angle(angle), Working("d + m/60 + s/3600", show_angle(angle, "dms"))),
+                text_figure("dms", "Degrees, minutes, seconds", show_angle(angle, "dms")),
+                text_figure("deg", "Degrees", show_angle(angle), Derivation("d + m/60 + s/3600", show_angle(angle, "dms"))),
                 Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}"),
             ),
         )
@@ -145,31 +151,31 @@ def _convert(q: Question, world: World) -> Answer:
             label="In millimetres",
             value=size,
             unit="",
-            text=f"{num(size, 5)} mm",
-            working=Working("1 in = 25.4 mm exactly", token.text),
+            text=f"{format_number(size, 5)} mm",
+            derivation=Derivation("1 in = 25.4 mm exactly", token.text),
         ),
         Figure(
             key="in",
             label="In inches",
             value=size,
             unit="",
-            text=f"{num(size / MM_PER_INCH, 6)} in",
-            working=Working("mm/25.4", f"{num(size, 5)}/25.4"),
+            text=f"{format_number(size / MM_PER_INCH, 6)} in",
+            derivation=Derivation("mm/25.4", f"{format_number(size, 5)}/25.4"),
         ),
         (
-            said(
+            text_figure(
                 "fraction",
                 "Nearest 64th",
                 f"{fraction_name(sixty)} in",
-                Working("nearest of 1/64 in", f"off by {num(off, 4)} mm"),
+                Derivation("nearest of 1/64 in", f"off by {format_number(off, 4)} mm"),
             )
             if sixty > 0
-            else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 3)}")
+            else text_figure("thou", "In thou", f"{format_number(size / MM_PER_INCH * 1000, 3)}")
         ),
         (
-            said("drill", "Nearest drill", nearest_drills(size, 1)[0][0])
+            text_figure("drill", "Nearest drill", nearest_drills(size, 1)[0][0])
             if size < 30
-            else said("thou", "In thou", f"{num(size / MM_PER_INCH * 1000, 2)}")
+            else text_figure("thou", "In thou", f"{format_number(size / MM_PER_INCH * 1000, 2)}")
         ),
     )
     return Answer(title=f"{token.text}, in other units", figures=figures)

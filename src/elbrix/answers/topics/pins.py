@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.answers.answer import Answer, Topic, World, missing, words
+from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
 from elbrix.quantities.angles import angle_text, show_angle
@@ -12,26 +12,26 @@ from elbrix.quantities.angles import angle_text, show_angle
 _DIAMETER = ("diameter", "dia", "circle", "pcd", "on", "pitch-circle")
 
 
-def _v(q: Question, world: World) -> Answer:
+def _v(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("v", "angle", "included") or math.radians(90)
     pin = q.length("pin", "pins", "rod", "over")
     width = q.length("wide", "width", "mouth", "across")
     pin = pin or q.length()
     if pin is None:
         raise missing("The pin", "over pins 60 deg 8")
-    chosen = {"included": angle_text(angle), "pin": mm(pin)}
+    chosen = {"v_angle": angle_text(angle), "pin_diameter": mm(pin)}
     notes: tuple[str, ...] = ()
     width = width or q.length()
     if width is None:
         width = 1.25 * pin * math.cos(angle / 2)
         notes = (f"No width was given: a V {width:.2f} mm wide at its face is assumed, so that the pin touches well inside",)
         width = round(width, 2)
-    chosen["width"] = mm(width)
+    chosen["v_width"] = mm(width)
     title = f"A {show_angle(angle)} V, pin Ø{pin:g}"
     return from_setting(title, "v_over_pin", world.shop, chosen, ("top", "vertex", "contact", "largest"), notes=notes)
 
 
-def _dovetail(q: Question, world: World) -> Answer:
+def _dovetail(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("dovetail", "flank") or math.radians(60)
     rod = q.length("rod", "rods", "pin", "pins", "over")
     width = q.length("wide", "width", "dovetail", "root", "floor")
@@ -40,7 +40,7 @@ def _dovetail(q: Question, world: World) -> Answer:
     if width is None or rod is None:
         raise missing("The width or the rods", "dovetail 55 deg width 42 rods 8")
     shape = "female" if q.has("female", "inside", "between") else "male"
-    chosen = {"shape": shape, "width": mm(width), "flank": angle_text(angle), "rod": mm(rod)}
+    chosen = {"shape": shape, "corner_width": mm(width), "flank_angle": angle_text(angle), "rod_diameter": mm(rod)}
     if height is not None:
         chosen["height"] = mm(height)
     return from_setting(
@@ -48,24 +48,24 @@ def _dovetail(q: Question, world: World) -> Answer:
     )
 
 
-def _circle(q: Question, world: World) -> Answer:
+def _circle(q: Question, world: ShopContext) -> Answer:
     holes = q.whole("hole", "holes", "bolt")
     start = q.angle("at", "start", "first", "from") or q.angle()
     diameter = q.length(*_DIAMETER) or q.length()
     if holes is None or diameter is None:
         raise missing("The number of holes or the circle", "8 holes on 200")
-    chosen = {"holes": f"{holes}", "circle": mm(diameter)}
+    chosen = {"holes": f"{holes}", "circle_diameter": mm(diameter)}
     if start is not None:
-        chosen["start"] = angle_text(start)
+        chosen["start_angle"] = angle_text(start)
     return from_setting(f"{holes} holes on {diameter:g} mm", "circle", world.shop, chosen, ("chord", "index", "over", "between"))
 
 
-def _cut(q: Question, world: World) -> Answer:
+def _cut(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("cut", "bevel", "chamfer")
     thickness = q.length("thick", "thickness", "through", "plate") or q.length()
     if angle is None or thickness is None:
         raise missing("The angle or the thickness", "bevel 53d14m 12 thick")
-    chosen = {"angle": angle_text(angle), "thickness": mm(thickness)}
+    chosen = {"cut_angle": angle_text(angle), "thickness": mm(thickness)}
     return from_setting(
         f"A cut at {show_angle(angle, 'dms')} through {thickness:g} mm",
         "tilted_cut",

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import looked, said
+from elbrix.answers.topics.figures import looked, text_figure
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards import drills, screws, slots
@@ -47,11 +47,11 @@ def _coarse(size: str) -> ThreadName:
     return parse_thread(found.name) if found is not None else parse_thread(size)
 
 
-def _owned(shop: Shop, kind: CutterKind, size_mm: float, name: str = "") -> Go | None:
+def _owned(shop: Shop, kind: CutterKind, size_mm: float, name: str = "") -> Destination | None:
     """A button to the cutter on the rack."""
     for cutter in shop.cutters:
         if cutter.kind is kind and (cutter.name == name if name else abs(cutter.diameter_mm - size_mm) < 0.02):
-            return Go(words=f"See the {cutter.title} on the rack", bench="shop", thing="cutters", item=cutter.id)
+            return Destination(words=f"See the {cutter.title} on the rack", bench="shop", thing="cutters", item=cutter.id)
     return None
 
 
@@ -60,22 +60,25 @@ def _on_rack(shop: Shop, size_mm: float) -> Figure:
     owned = [c for c in shop.cutters if c.kind is CutterKind.DRILL]
     best = min(owned, key=lambda c: abs(c.diameter_mm - size_mm), default=None)
     if best is None:
-        return said("rack", "On the rack", "no drill yet")
+        return text_figure("rack", "On the rack", "no drill yet")
     off = best.diameter_mm - size_mm
     text = (
         "yes"
         if abs(off) < 0.02
-        else f"nearest is {num(best.diameter_mm, 2)} mm, {num(abs(off), 2)} {'larger' if off > 0 else 'smaller'}"
+        else (
+            f"nearest is {format_number(best.diameter_mm, 2)} mm, {format_number(abs(off), 2)}"
+            f" {'larger' if off > 0 else 'smaller'}"
+        )
     )
-    return said("rack", "On the rack", text)
+    return text_figure("rack", "On the rack", text)
 
 
-def _tap(q: Question, world: World) -> Answer:
+def _tap(q: Question, world: ShopContext) -> Answer:
     thread = _named(q, "tap drill M10x1.5")
     found = tap_drill(parse_thread(thread.name))
     drill, size = thread.tap_drill
-    named = said("drill", "Its name", f"{drill} mm drill" if thread.metric else f"drill {drill}")
-    near = [f"{name} ({num(v, 3)} mm)" for name, v in drills.nearest_drills(size, 4) if abs(v - size) > 1e-6][:2]
+    named = text_figure("drill", "Its name", f"{drill} mm drill" if thread.metric else f"drill {drill}")
+    near = [f"{name} ({format_number(v, 3)} mm)" for name, v in drills.nearest_drills(size, 4) if abs(v - size) > 1e-6][:2]
     minor = thread.minor_d_mm
     depth = (thread.major_mm - size) / (2 * _FULL_DEPTH * thread.pitch_mm)
     figures = (
@@ -86,9 +89,10 @@ def _tap(q: Question, world: World) -> Answer:
             label="Thread left, of full depth",
             value=depth * 100,
             unit="%",
-            working=Working(
+            derivation=Derivation(
                 "(d − drill)/(2·0.6495·P)",
-                f"({num(thread.major_mm, 4)} − {num(size, 4)})/(1.2990 · {num(thread.pitch_mm, 4)})",
+                f"({format_number(thread.major_mm, 4)} − {format_number(size, 4)})/(1.2990 ·"
+                f" {format_number(thread.pitch_mm, 4)})",
                 "the usual count: 3/4·H on each side is 100 %",
             ),
         ),
@@ -97,8 +101,10 @@ def _tap(q: Question, world: World) -> Answer:
             label="Basic minor diameter",
             value=minor,
             step=0.001,
-            working=Working(
-                "D − 5/4·H, H = √3/2·P", f"{num(thread.major_mm, 4)} − 1.0825 · {num(thread.pitch_mm, 4)}", "ISO 68-1"
+            derivation=Derivation(
+                "D − 5/4·H, H = √3/2·P",
+                f"{format_number(thread.major_mm, 4)} − 1.0825 · {format_number(thread.pitch_mm, 4)}",
+                "ISO 68-1",
             ),
         ),
         _on_rack(world.shop, size),
@@ -113,7 +119,7 @@ def _tap(q: Question, world: World) -> Answer:
     )
 
 
-def _clear(q: Question, world: World) -> Answer:
+def _clear(q: Question, world: ShopContext) -> Answer:
     size = q.written("thread", "fraction", "gauge", "length").removesuffix("in").strip()
     if not size:
         raise missing("The screw size", "clear hole 5/16")
@@ -135,7 +141,7 @@ def _clear(q: Question, world: World) -> Answer:
     )
 
 
-def _drill(q: Question, world: World) -> Answer:
+def _drill(q: Question, world: ShopContext) -> Answer:
     gauge = q.written("gauge")
     letter = next((t.text for t in q.tokens if t.kind == "word" and len(t.text) == 1 and t.text not in "a"), "")
     if not gauge and not letter and q.has("a"):
@@ -151,7 +157,7 @@ def _drill(q: Question, world: World) -> Answer:
         length = q.length()
         if length is None:
             raise missing("The drill", "drill #7")
-        size, title, first = length, f"Drills near {num(length, 4)} mm", []
+        size, title, first = length, f"Drills near {format_number(length, 4)} mm", []
     near = drills.nearest_drills(size, 5)
     lines = [
         Figure(
@@ -159,7 +165,9 @@ def _drill(q: Question, world: World) -> Answer:
             label=f"{'Nearest' if i == 0 else 'Next'}: {name}",
             value=v,
             step=0.001,
-            working=Working("drill − wanted", f"{num(v, 4)} − {num(size, 4)} = {num(v - size, 4)} mm"),
+            derivation=Derivation(
+                "drill − wanted", f"{format_number(v, 4)} − {format_number(size, 4)} = {format_number(v - size, 4)} mm"
+            ),
         )
         for i, (name, v) in enumerate(near)
         if not first or abs(v - size) > 1e-9
@@ -169,7 +177,7 @@ def _drill(q: Question, world: World) -> Answer:
     )
 
 
-def _thread(q: Question, world: World) -> Answer:
+def _thread(q: Question, world: ShopContext) -> Answer:
     thread = _named(q, "thread M8")
     name = parse_thread(thread.name)
     source = "ISO 68-1, ISO 724" if thread.metric else "ASME B1.1"
@@ -180,7 +188,7 @@ def _thread(q: Question, world: World) -> Answer:
             value=thread.major_mm,
             step=0.001,
             origin=Origin.STANDARD,
-            working=Working("from the table", thread.shown, source),
+            derivation=Derivation("from the table", thread.shown, source),
         ),
         Figure(
             key="pitch",
@@ -188,7 +196,7 @@ def _thread(q: Question, world: World) -> Answer:
             value=thread.pitch_mm,
             step=0.001,
             origin=Origin.STANDARD,
-            working=Working(
+            derivation=Derivation(
                 "25.4/tpi" if thread.tpi else "from the table", f"25.4/{thread.tpi:g}" if thread.tpi else thread.shown, source
             ),
         ),
@@ -211,7 +219,7 @@ def _thread(q: Question, world: World) -> Answer:
     )
 
 
-def _which(q: Question, world: World) -> Answer:
+def _which(q: Question, world: ShopContext) -> Answer:
     tpi = q.take("tpi")
     pitch = MM_PER_INCH / float(tpi.value) if tpi is not None and tpi.value else q.length("pitch", "by", "x")  # type: ignore[arg-type]
     major = q.length("over", "diameter", "dia", "thread") or q.length()
@@ -221,11 +229,11 @@ def _which(q: Question, world: World) -> Answer:
         raise missing("The diameter over the crests or the pitch", "which thread 12.6 at 13 tpi")
     found = which_thread(major, pitch)
     figures = [
-        said(
+        text_figure(
             f"match {i}",
             "Most likely" if i == 0 and m.likely else "Perhaps" if m.likely else "Hardly",
             m.thread.shown,
-            Working(
+            Derivation(
                 "measured against nominal",
                 f"diameter {m.off_major:+.1%}, pitch {m.off_pitch:+.1%}",
                 "a real screw is 0 to 2.5 % under its nominal",
@@ -235,7 +243,7 @@ def _which(q: Question, world: World) -> Answer:
     ]
     notes = () if found[0].likely else ("None fits well: measure the pitch over ten threads, and the diameter over clean crests",)
     return Answer(
-        title=f"Which thread is {num(major, 3)} mm with pitch {num(pitch, 3)} mm?",
+        title=f"Which thread is {format_number(major, 3)} mm with pitch {format_number(pitch, 3)} mm?",
         figures=tuple(figures),
         notes=notes,
         cautions=("A thread of nearly the same size starts, then jams or strips: try a known nut by hand first",),
@@ -261,7 +269,7 @@ _HEADS = (
 )
 
 
-def _head(q: Question, world: World) -> Answer:
+def _head(q: Question, world: ShopContext) -> Answer:
     size = q.written("thread", "fraction", "gauge", "length").replace('"', "").removesuffix("in").strip()
     if not size:
         raise missing("The screw size", "socket cap M8")
@@ -283,7 +291,7 @@ _SLOT_DIMS = (
 )
 
 
-def _slot(q: Question, world: World) -> Answer:
+def _slot(q: Question, world: ShopContext) -> Answer:
     size = q.length()
     if size is None:
         raise missing("The nominal slot", "t-slot 12")
@@ -296,7 +304,7 @@ def _slot(q: Question, world: World) -> Answer:
         ("Measured slots of about that size: " + "; ".join(measured),) if measured else ()
     )
     machine = next((m.id for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - size) < 1), "")
-    go = Go(words="See the measured slot", bench="shop", thing=machine) if machine else None
+    go = Destination(words="See the measured slot", bench="shop", thing=machine) if machine else None
     return Answer(title=f"Standard T-slot {name}", figures=tuple(figures), notes=notes, go=go)
 
 

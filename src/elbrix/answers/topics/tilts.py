@@ -9,12 +9,12 @@ from msgspec.structs import replace
 from elbrix.angles.budget import head_tilt_dial_mm
 from elbrix.angles.methods import recommend, shown, ways_to_set
 from elbrix.angles.sine import SinePlate
-from elbrix.answers.answer import Answer, Go, Topic, World, missing, words
+from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import from_setting, mm, said
+from elbrix.answers.topics.figures import from_setting, mm, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
@@ -33,11 +33,15 @@ def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], boo
         note = (
             ""
             if near.centres_mm == centres
-            else f"{near.name} measures {num(near.centres_mm, 4)} mm between its rolls: that is what counts"
+            else f"{near.name} measures {format_number(near.centres_mm, 4)} mm between its rolls: that is what counts"
         )
         return shop, {"tool": near.id}, True, note
     asked = SineTool(
-        id="asked", name=f"{num(centres, 4)} mm centres", centres_mm=centres, roll_pivot_mm=centres / 8, roll_stack_mm=centres / 8
+        id="asked",
+        name=f"{format_number(centres, 4)} mm centres",
+        centres_mm=centres,
+        roll_pivot_mm=centres / 8,
+        roll_stack_mm=centres / 8,
     )
     return (
         replace(shop, sine_tools=(asked,)),
@@ -47,7 +51,7 @@ def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], boo
     )
 
 
-def _sine(q: Question, world: World) -> Answer:
+def _sine(q: Question, world: ShopContext) -> Answer:
     tolerance = q.angle(*_TOLERANCE)
     angle = q.angle() or q.angle("sine", "degree", "angle")
     if angle is None:
@@ -64,7 +68,7 @@ def _sine(q: Question, world: World) -> Answer:
     )
 
 
-def _of_stack(q: Question, world: World) -> Answer:
+def _of_stack(q: Question, world: ShopContext) -> Answer:
     centres = q.length(*_CENTRES)
     height = q.length("stack", "height", "spacer") or q.length()
     centres = centres or q.length() or (world.shop.sine_tools[0].centres_mm if world.shop.sine_tools else 100.0)
@@ -79,13 +83,13 @@ def _of_stack(q: Question, world: World) -> Answer:
     angle = plate.angle_rad(height)
     step = plate.per_mm_stack_rad(angle) / 1000
     figures = (
-        said(
+        text_figure(
             "angle",
             "Angle",
             show_angle(angle, "dms"),
-            Working(
+            Derivation(
                 "asin((H − (d_p − d_s)/2)/C)",
-                f"asin({num(height, 5)}/{num(plate.centres_mm, 4)})",
+                f"asin({format_number(height, 5)}/{format_number(plate.centres_mm, 4)})",
                 "triangle on the roll centres",
             ),
         ),
@@ -95,11 +99,13 @@ def _of_stack(q: Question, world: World) -> Answer:
             label="One µm in the stack turns",
             value=math.degrees(step) * 3600,
             unit="″",
-            working=Working("1/(C·cos θ)", f"1/({num(plate.centres_mm, 4)} · {num(math.cos(angle), 5)}) per mm"),
+            derivation=Derivation(
+                "1/(C·cos θ)", f"1/({format_number(plate.centres_mm, 4)} · {format_number(math.cos(angle), 5)}) per mm"
+            ),
         ),
     )
     go = (
-        Go(
+        Destination(
             words="Open it in Angles",
             bench="angles",
             kind="sine",
@@ -109,36 +115,40 @@ def _of_stack(q: Question, world: World) -> Answer:
         if near
         else None
     )
-    return Answer(title=f"The angle {num(height, 5)} mm makes on {num(plate.centres_mm, 4)} mm", figures=figures, go=go)
+    return Answer(
+        title=f"The angle {format_number(height, 5)} mm makes on {format_number(plate.centres_mm, 4)} mm", figures=figures, go=go
+    )
 
 
-def _ways(q: Question, world: World) -> Answer:
+def _ways(q: Question, world: ShopContext) -> Answer:
     tolerance = q.angle(*_TOLERANCE) or math.radians(5 / 60)
     angle = q.angle() or q.angle("set", "angle", "degree", "way")
     if angle is None:
         raise missing("The angle", "how to set 53d14m to 2'")
     ways = ways_to_set(world.shop, angle, work_length_mm=q.length("long", "length") or 60.0)
     advice = recommend(ways, tolerance)
-    figures = [said("best", "Take", advice.way.title, Working(advice.way.how, f"needs {advice.way.needs}; {advice.way.reach}"))]
+    figures = [
+        text_figure("best", "Take", advice.way.title, Derivation(advice.way.how, f"needs {advice.way.needs}; {advice.way.reach}"))
+    ]
     figures += [
-        said(
+        text_figure(
             f"way {w.key}",
             ("● " if w.error_rad <= tolerance else "▲ ") * w.owned + w.title,
             f"±{shown(w.error_rad)}, {w.minutes} min" + ("" if w.owned else ", not owned"),
-            Working(w.how, f"needs {w.needs}; {w.reach}"),
+            Derivation(w.how, f"needs {w.needs}; {w.reach}"),
         )
         for w in ways
         if w.possible
     ]
     chosen = {"angle": angle_text(angle), "tolerance": angle_text(tolerance)}
-    go = Go(words="Open it in Angles", bench="angles", kind="sine", title=f"{show_angle(angle, 'dms')}", chosen=chosen)
+    go = Destination(words="Open it in Angles", bench="angles", kind="sine", title=f"{show_angle(angle, 'dms')}", chosen=chosen)
     notes = (advice.reason, *((f"Better: {advice.next_better}",) if advice.next_better else ()))
     return Answer(
         title=f"Ways to set {show_angle(angle, 'dms')} within ±{shown(tolerance)}", figures=tuple(figures), notes=notes, go=go
     )
 
 
-def _two_tilts(q: Question, world: World) -> Answer:
+def _two_tilts(q: Question, world: ShopContext) -> Answer:
     meaning = (
         "slopes"
         if q.has("slopes", "slope", "seen", "front", "side")
@@ -169,7 +179,7 @@ _SWEEPS = (
 )
 
 
-def _head(q: Question, world: World) -> Answer:
+def _head(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("head", "tilt", "spindle")
     travel = q.length("over", "travel", "sweep", "diameter") or q.length() or 100.0
     if angle is None:
@@ -184,7 +194,7 @@ def _head(q: Question, world: World) -> Answer:
             label=label,
             value=head_tilt_dial_mm(angle, travel, how),
             step=0.001,
-            working=Working(formula, f"{num(travel, 3)} mm at {show_angle(angle, 'dms')}"),
+            derivation=Derivation(formula, f"{format_number(travel, 3)} mm at {show_angle(angle, 'dms')}"),
         )
         for how, label, formula in _SWEEPS
     )

@@ -57,7 +57,7 @@ class AskPanel(QFrame):
 class AskField(QLineEdit):
     """Type a question; Enter answers it, Enter again goes on to the bench, Esc leaves it."""
 
-    go = pyqtSignal(object)  #: an `answers.answer.Go`
+    go = pyqtSignal(object)  #: an `answers.answer.Destination`
 
     def __init__(self, session: Session, page: QWidget) -> None:
         super().__init__()

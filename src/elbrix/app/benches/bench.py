@@ -9,13 +9,13 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH, Card
-from elbrix.app.plate.drawing_view import Plate
+from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.proof.strip import ProofStrip, WhyPanel
 from elbrix.app.session import Session
 from elbrix.presenters.proof import Why
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 
@@ -26,7 +26,7 @@ class Bench(QWidget):
         super().__init__(parent)
         self.setObjectName("bench")
         self.session = session
-        self.plate, self.strip, self.card = Plate(), ProofStrip(), Card()
+        self.plate, self.strip, self.card = DrawingView(), ProofStrip(), Card()
         self.left = QWidget()
         self.column = QVBoxLayout(self.left)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -68,7 +68,7 @@ class Bench(QWidget):
     def begin(self, slot: tuple[str, str] | None = None) -> None:
         """Something new is wanted, for a machine's slot when one is named."""
 
-    def fill_in(self, go: Go) -> None:
+    def fill_in(self, go: Destination) -> None:
         """An answer leads here: show what it is about."""
 
     def pick_up(self) -> None:

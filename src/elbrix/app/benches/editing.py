@@ -44,7 +44,7 @@ class EditingBench(Bench):
             part.accepted.connect(lambda _: self.done())
             part.cancelled.connect(lambda _: self.cancel())
         self.plate.typed.connect(self.typed_on_plate)
-        self.plate.dragged.connect(self._dragged)
+        self.plate.edge_dragged.connect(self._dragged)
         self.plate.pointed.connect(self._pointed_feature)
         self.card.typed.connect(self.typed_on_card)
         self.card.released.connect(self._release)

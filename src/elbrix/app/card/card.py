@@ -84,13 +84,13 @@ class RowWidget(QWidget):
             return
         self._palette = palette
         self.row = row
-        self._working.setText(row.working)
-        self._working.setVisible(self._open and bool(row.working))
+        self._working.setText(row.derivation)
+        self._working.setVisible(self._open and bool(row.derivation))
         self._fit_line()
         self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
         hints = {"text": self.tr("Click to type"), "choice": self.tr("Click to choose")}
-        self.setToolTip(hints.get(row.edit, self.tr("Click for the working") if row.working else ""))
-        self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.working else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(hints.get(row.edit, self.tr("Click for the working") if row.derivation else ""))
+        self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
         self._line.update()
 
     def _fit_line(self) -> None:
@@ -205,12 +205,12 @@ class RowWidget(QWidget):
             self._open_choices()
         elif self.row.edit == "press":
             self.picked.emit(self.row.key, "")
-        elif self.row.working:
+        elif self.row.derivation:
             self.open_working(not self._open)
 
     def open_working(self, on: bool) -> None:
         self._open = on
-        self._working.setVisible(on and bool(self.row.working))
+        self._working.setVisible(on and bool(self.row.derivation))
 
     @property
     def working_open(self) -> bool:
@@ -297,7 +297,7 @@ class RowWidget(QWidget):
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)
-        if self.row.working:
+        if self.row.derivation:
             show = QAction(self.tr("Show the working"), menu)
             show.triggered.connect(lambda: self.open_working(not self._open))
             menu.addAction(show)
@@ -322,7 +322,7 @@ class RowWidget(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < self._line.height() + 2:
             # The mark left of the number opens its working; the number itself is for typing.
-            if self.row.working and self.row.edit and event.position().x() < self.width() * 0.45:
+            if self.row.derivation and self.row.edit and event.position().x() < self.width() * 0.45:
                 self.open_working(not self._open)
             else:
                 self.activate()

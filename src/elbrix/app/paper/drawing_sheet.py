@@ -16,7 +16,7 @@ from elbrix.design.family import Design
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.presenters.words import check_text
 from elbrix.quantities.lengths import UnitStyle
-from elbrix.results.figures import Working
+from elbrix.results.figures import Derivation
 
 
 class DrawingSheet(Struct, frozen=True, kw_only=True):
@@ -124,18 +124,18 @@ class DrawingSheet(Struct, frozen=True, kw_only=True):
             110, 140, 2700, "How every number came about. Worked in mm, N and MPa; names as on the drawing.", 24, colour=SOFT
         )
         pen.line(110, 184, 2860, 184, 3)
-        rows: list[tuple[str, str, Working | None]] = [
-            (f.label, f.text or self.style.with_unit(f.value, f.unit, f.step), f.working)
+        rows: list[tuple[str, str, Derivation | None]] = [
+            (f.label, f.text or self.style.with_unit(f.value, f.unit, f.step), f.derivation)
             for f in self.design.figures
-            if f.working
+            if f.derivation
         ]
-        rows += [(f"{c.verdict.sign} {c.label}", check_text(c, self.style), c.working) for c in self.design.checks]
+        rows += [(f"{c.verdict.sign} {c.label}", check_text(c, self.style), c.derivation) for c in self.design.checks]
         x, y, width = 110.0, 200.0, 1350.0
-        for label, value, working in rows:
-            if working is None or not (working.formula or working.with_numbers):
+        for label, value, derivation in rows:
+            if derivation is None or not (derivation.formula or derivation.with_numbers):
                 continue
-            text = " = ".join(p for p in (working.formula, working.with_numbers) if p) + (
-                f"   ({working.source})" if working.source else ""
+            text = " = ".join(p for p in (derivation.formula, derivation.with_numbers) if p) + (
+                f"   ({derivation.source})" if derivation.source else ""
             )
             height = 36 + pen.height(width - 20, text, 23)
             if y + height > 2010:

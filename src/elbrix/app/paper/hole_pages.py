@@ -53,14 +53,14 @@ def _flowed(design: Design) -> list[list[tuple[int, float, str, Hole | None]]]:
     pages: list[list[tuple[int, float, str, Hole | None]]] = [[]]
     column, y = 0, _TOP
     for what, hole in _lines(design):
-        need = 76.0 if hole is None else _ROW
-        if y + need + (_ROW if hole is None else 0) > _BOTTOM:
+        request = 76.0 if hole is None else _ROW
+        if y + request + (_ROW if hole is None else 0) > _BOTTOM:
             column, y = column + 1, _TOP
             if column == _COLUMNS:
                 pages.append([])
                 column = 0
         pages[-1].append((column, y, what, hole))
-        y += need
+        y += request
     return pages
 
 
@@ -138,8 +138,8 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     x = 1980.0
     y = 210.0
     columns = (
-        ("Height gauge, left end down", sheet.along, "X", design.origin[0] - left),
-        ("Height gauge, near side down", sheet.across, "Y", design.origin[1] - low),
+        ("Height gauge, left end down", sheet.length, "X", design.origin[0] - left),
+        ("Height gauge, near side down", sheet.width, "Y", design.origin[1] - low),
     )
     for heading, lines, axis, beyond in columns:
         pen.words(x, y, 880, heading, 28, bold=True)

@@ -88,9 +88,9 @@ class RouteCard(Struct, kw_only=True):
             else f"Nothing on the rack does. Buy {self.plan.stock.buy}."
         )
         used = pen.words(x, y + 56, 900, text, 26)
-        working = self.plan.cut_length.working
-        if working:
-            used += pen.words(x, y + 62 + used, 900, f"{working.formula} = {working.with_numbers} mm", 22, colour=SOFT) + 6
+        derivation = self.plan.cut_length.derivation
+        if derivation:
+            used += pen.words(x, y + 62 + used, 900, f"{derivation.formula} = {derivation.with_numbers} mm", 22, colour=SOFT) + 6
         at = y + 80 + used
         pen.words(x, at, 900, "Lay out first", 32, bold=True)
         at += 46
@@ -132,8 +132,8 @@ class RouteCard(Struct, kw_only=True):
         parts = []
         for p in move.positions:
             if len(p.terms) > 1:
-                working = position_working(p)
-                parts.append(f"{p.axis}: {working.formula} = {working.with_numbers}")
+                derivation = position_working(p)
+                parts.append(f"{p.axis}: {derivation.formula} = {derivation.with_numbers}")
             if p.dial.approach:
                 parts.append(f"{p.axis}: {p.dial.approach}")
         if move.lock:

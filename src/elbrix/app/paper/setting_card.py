@@ -8,7 +8,7 @@ from __future__ import annotations
 from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
-from elbrix.angles.setup import Setting
+from elbrix.angles.setup import AngleSetup
 from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.presenters.angles import AnglesPresenter
@@ -20,7 +20,7 @@ class SettingCard(Struct, kw_only=True):
 
     name: str
     presenter: AnglesPresenter
-    setting: Setting
+    setting: AngleSetup
     size_mm: tuple[float, float] = (210, 297)
 
     @property

@@ -24,8 +24,8 @@ from elbrix.app.plate.painter import Look, View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
-from elbrix.drawing.placing import Placed
-from elbrix.drawing.scene import Dimension, Handle, Scene, Spot
+from elbrix.drawing.placing import PlacedDimension
+from elbrix.drawing.scene import Dimension, Handle, MovablePoint, Scene
 from elbrix.presenters.plate import PlateView
 from elbrix.quantities.lengths import round_to_step
 
@@ -33,22 +33,24 @@ if TYPE_CHECKING:
     from elbrix.app.plate.solid import SolidPicture
 
 
-class Plate(QWidget):
+class DrawingView(QWidget):
     """The marking-out surface."""
 
     typed = pyqtSignal(str, str)  #: parameter, text, at every keystroke
     accepted = pyqtSignal(str)  #: the entry is done
     cancelled = pyqtSignal(str)  #: Esc: put it back as it was
-    dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
-    moved = pyqtSignal(object, float, float, bool, bool)  #: a spot as it was taken up, where it is now in mm, alone, released
+    edge_dragged = pyqtSignal(str, float, bool)  #: parameter, settled value in mm, released
+    point_dragged = pyqtSignal(
+        object, float, float, bool, bool
+    )  #: a spot as it was taken up, where it is now in mm, alone, released
     pointed = pyqtSignal(object)  #: frozenset of features under the pointer
     tab_picked = pyqtSignal(int)
-    penned = pyqtSignal(float, float)  #: where a click of the pen was, in mm
+    path_point_added = pyqtSignal(float, float)  #: where a click of the pen was, in mm
     clicked = pyqtSignal(str)  #: feature under a click
-    carrying = pyqtSignal(
+    item_dragged = pyqtSignal(
         str, float, float, bool
     )  #: a feature, how far from where it was taken up in mm, and whether it was let go
-    carried = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
+    item_dropped = pyqtSignal(str, str)  #: a feature, and the one it was let go on; empty for none
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -71,7 +73,7 @@ class Plate(QWidget):
         self._hot = ""
         self._tab_boxes: list[QRectF] = []
         self._dragging: tuple[Handle, QPointF, float] | None = None
-        self._moving: tuple[Spot, QPointF] | None = None
+        self._moving: tuple[MovablePoint, QPointF] | None = None
         self._drag_words = ""
         self._pan: QPointF | None = None
         self._carrying: tuple[str, QPointF, QPointF] | None = None  # feature, where it began, where it is
@@ -93,7 +95,7 @@ class Plate(QWidget):
         return self._shown
 
     @property
-    def placed(self) -> list[Placed]:
+    def placed(self) -> list[PlacedDimension]:
         """Where the sizes stand now, pixels with y up."""
         return [p for pane in self._panes for p in pane.placed]
 
@@ -465,7 +467,7 @@ class Plate(QWidget):
         self.setFocus()
         if self._shown.pen:
             x, y = self._pane_at(at).view.mm(at)
-            self.penned.emit(x, y)
+            self.path_point_added.emit(x, y)
             return
         if self._shown.carry and (feature := self._pane_at(at).topmost(at, self._shown.carry)):
             self._carrying = (feature, at, at)
@@ -526,7 +528,7 @@ class Plate(QWidget):
         if self._carrying is not None and (at - self._carrying[1]).manhattanLength() >= 6:
             feature, began, _ = self._carrying
             scale = self._pane_at(began).view.scale
-            self.carrying.emit(feature, (at.x() - began.x()) / scale, (began.y() - at.y()) / scale, released)
+            self.item_dragged.emit(feature, (at.x() - began.x()) / scale, (began.y() - at.y()) / scale, released)
 
     def _drag(self, at: QPointF, *, released: bool) -> None:
         if self._dragging is None:
@@ -542,7 +544,7 @@ class Plate(QWidget):
             self._drag_words = self.tr("It stops there: {0}").format(handle.low_reason)
         else:
             self._drag_words = ""
-        self.dragged.emit(handle.entry, value, released)
+        self.edge_dragged.emit(handle.entry, value, released)
 
     def _move(self, event: QMouseEvent, *, released: bool) -> None:
         """A spot follows the pointer; with Shift its partners stay."""
@@ -554,7 +556,7 @@ class Plate(QWidget):
             return
         scale = self._pane_at(began).view.scale
         x, y = spot.at[0] + (at.x() - began.x()) / scale, spot.at[1] + (began.y() - at.y()) / scale
-        self.moved.emit(spot, x, y, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier), released)
+        self.point_dragged.emit(spot, x, y, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier), released)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -570,7 +572,7 @@ class Plate(QWidget):
                 self._carrying = (feature, began, event.position())
                 self._tell_carrying(event.position(), released=True)
                 self._carrying = None
-                self.carried.emit(feature, next(iter(self._features_at(event.position())), ""))
+                self.item_dropped.emit(feature, next(iter(self._features_at(event.position())), ""))
             return
         if self._moving is not None:
             spot, began = self._moving
@@ -603,4 +605,4 @@ class Plate(QWidget):
 _TURNS = {Qt.Key.Key_Left: (8.0, 0.0), Qt.Key.Key_Right: (-8.0, 0.0), Qt.Key.Key_Up: (0.0, -8.0), Qt.Key.Key_Down: (0.0, 8.0)}
 
 
-__all__ = ["Look", "Plate"]
+__all__ = ["DrawingView", "Look"]

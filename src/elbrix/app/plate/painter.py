@@ -14,8 +14,8 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, Q
 
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
-from elbrix.drawing.placing import Placed, TextSizes, place
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Style, Words
+from elbrix.drawing.placing import PlacedDimension, TextSizes, place
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Style
 
 
 class View(Struct, frozen=True):
@@ -112,14 +112,14 @@ def paper_look(letters: float = 14.0, stroke: float = 1.0) -> Look:
 
 _CORNERS: Final = {
     Style.VISIBLE: 2.0,
-    Style.HOST: 1.4,
+    Style.SURROUNDINGS: 1.4,
     Style.HIDDEN: 1.0,
     Style.CENTRE: 1.0,
     Style.THREAD: 1.0,
     Style.THIN: 1.0,
     Style.TOOL: 1.3,
     Style.SECTION: 1.6,
-    Style.HOST_SECTION: 1.2,
+    Style.SURROUNDINGS_SECTION: 1.2,
     Style.BODY: 0.0,
 }
 
@@ -141,7 +141,7 @@ def _text_width(text: str, letters: float) -> float:
     return QFontMetricsF(font(letters, bold=True)).horizontalAdvance(text)
 
 
-def place_sizes(scene: Scene, view: View, label: Callable[[Dimension], str], look: Look) -> list[Placed]:
+def place_sizes(scene: Scene, view: View, label: Callable[[Dimension], str], look: Look) -> list[PlacedDimension]:
     """Dimensions placed in pixels with y up (negate y to paint)."""
     return place(scene, view.up, label, text_sizes(look))
 
@@ -182,7 +182,7 @@ def _words_reach(scene: Scene, look: Look) -> float:
     """Pixels that notes to the right of the thing need."""
     metrics = QFontMetricsF(font(look.letters * 0.9))
     right = scene.bounds()[2]
-    widths = [metrics.horizontalAdvance(e.text) for e in scene.elements if isinstance(e, Words) and e.at[0] >= right]
+    widths = [metrics.horizontalAdvance(e.text) for e in scene.elements if isinstance(e, Note) and e.at[0] >= right]
     return max(widths, default=0.0)
 
 
@@ -216,7 +216,7 @@ def paint_scene(
     scene: Scene,
     view: View,
     look: Look,
-    placed: Sequence[Placed] = (),
+    placed: Sequence[PlacedDimension] = (),
     *,
     lit: frozenset[str] = frozenset(),
     lit_keys: frozenset[str] = frozenset(),
@@ -235,7 +235,7 @@ def paint_scene(
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for e in scene.elements:
-        if not isinstance(e, Words):
+        if not isinstance(e, Note):
             _paint_element(painter, e, view, look, e.feature in lit and bool(e.feature))
     for p in placed:
         if p.dimension.key != skip:
@@ -246,19 +246,19 @@ def paint_scene(
                 hot=p.dimension.key == hot,
                 lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
             )
-    notes = [e for e in scene.elements if isinstance(e, Words)]
+    notes = [e for e in scene.elements if isinstance(e, Note)]
     rightward = [n for n in notes if n.leader and n.align < 0]
     aside = _notes_aside(rightward, placed, view, look, value)
     for note in notes:
         _paint_words(painter, note, view, look, value, aside if note in rightward else 0.0)
 
 
-def _note_text(note: Words, value: Callable[[str], str] | None) -> str:
+def _note_text(note: Note, value: Callable[[str], str] | None) -> str:
     return note.text.replace("{value}", value(note.figure)) if note.figure and value else note.text
 
 
 def _notes_aside(
-    notes: list[Words], placed: Sequence[Placed], view: View, look: Look, value: Callable[[str], str] | None
+    notes: list[Note], placed: Sequence[PlacedDimension], view: View, look: Look, value: Callable[[str], str] | None
 ) -> float:
     """How far notes with a leader must move to the right, all together, so that none lies on a number."""
     letters, aside = look.letters * 0.92, 0.0
@@ -280,8 +280,8 @@ def _pen(style: Style, look: Look) -> QPen:
         Style.HIDDEN: look.hidden,
         Style.CENTRE: look.centre,
         Style.THREAD: look.hidden,
-        Style.HOST: look.host,
-        Style.HOST_SECTION: look.host,
+        Style.SURROUNDINGS: look.host,
+        Style.SURROUNDINGS_SECTION: look.host,
         Style.TOOL: look.tool,
         Style.THIN: look.thin,
     }.get(style, look.ink)
@@ -298,20 +298,24 @@ def _pen(style: Style, look: Look) -> QPen:
 
 
 def _paint_element(painter: QPainter, e: Element, view: View, look: Look, lit: bool) -> None:
-    if isinstance(e, Words):
+    if isinstance(e, Note):
         return
     path = element_path(e, view)
     if isinstance(e, Path) and e.closed:
-        fill = {Style.BODY: look.body, Style.SECTION: look.section, Style.HOST_SECTION: look.host_fill}.get(e.style)
+        fill = {Style.BODY: look.body, Style.SECTION: look.section, Style.SURROUNDINGS_SECTION: look.host_fill}.get(e.style)
         if e.style is Style.TOOL:
             colour = QColor(look.tool)
             colour.setAlpha(70)
             painter.fillPath(path, colour)
         elif fill is not None:
             painter.fillPath(path, fill)
-            if e.style in (Style.HOST_SECTION, Style.SECTION):
+            if e.style in (Style.SURROUNDINGS_SECTION, Style.SECTION):
                 _hatch(
-                    painter, path, look.host if e.style is Style.HOST_SECTION else look.ink, look, steep=e.style is Style.SECTION
+                    painter,
+                    path,
+                    look.host if e.style is Style.SURROUNDINGS_SECTION else look.ink,
+                    look,
+                    steep=e.style is Style.SECTION,
                 )
     pen = _pen(e.style, look)
     if lit and e.style is not Style.BODY:
@@ -360,7 +364,7 @@ def _hatch_tile(rgb: int, step: int, steep: bool) -> QPixmap:
     return tile
 
 
-def _paint_size(painter: QPainter, p: Placed, look: Look, *, hot: bool, lit: bool) -> None:
+def _paint_size(painter: QPainter, p: PlacedDimension, look: Look, *, hot: bool, lit: bool) -> None:
     colour = look.lit if lit or hot else look.measured if p.dimension.measured else look.brass
     if not (lit or hot) and not p.dimension.entry:
         colour = QColor(colour)
@@ -419,7 +423,7 @@ def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> Non
     painter.drawLine(tip, right.p2())
 
 
-def _paint_words(painter: QPainter, e: Words, view: View, look: Look, value: Callable[[str], str] | None, aside: float) -> None:
+def _paint_words(painter: QPainter, e: Note, view: View, look: Look, value: Callable[[str], str] | None, aside: float) -> None:
     text = _note_text(e, value)
     letters = look.letters * (0.86 if e.quiet else 0.92)
     painter.setFont(font(letters))

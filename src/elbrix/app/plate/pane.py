@@ -9,8 +9,8 @@ from msgspec import Struct, field
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
 from elbrix.app.plate.painter import Look, View, element_path, fitted, place_sizes
-from elbrix.drawing.placing import Placed
-from elbrix.drawing.scene import Dimension, Handle, Scene, Spot, Words
+from elbrix.drawing.placing import PlacedDimension
+from elbrix.drawing.scene import Dimension, Handle, MovablePoint, Note, Scene
 
 _REACH: Final = 7.0  # pixels within which a line is pointed at
 Label = Callable[[Dimension], str]
@@ -22,7 +22,7 @@ class Pane(Struct):
     scene: Scene
     box: QRectF
     view: View = field(default_factory=View)
-    placed: list[Placed] = field(default_factory=list)
+    placed: list[PlacedDimension] = field(default_factory=list)
 
     def fit(self, label: Label, look: Look, *, alone: bool) -> None:
         """As large as the box allows.
@@ -52,7 +52,7 @@ class Pane(Struct):
                 return handle
         return None
 
-    def spot_at(self, at: QPointF) -> Spot | None:
+    def spot_at(self, at: QPointF) -> MovablePoint | None:
         """The place under a pixel that can be taken up; the nearest of several."""
         near = [(QLineF(at, self.view.px(s.shown)).length(), s) for s in self.scene.spots]
         near = [(d, s) for d, s in near if d <= max(_REACH, s.radius * self.view.scale)]
@@ -61,7 +61,7 @@ class Pane(Struct):
     def features_at(self, at: QPointF) -> frozenset[str]:
         """The feature whose line is under a pixel, else the one whose face is."""
         near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
-        drawn = [(e, element_path(e, self.view)) for e in self.scene.elements if not isinstance(e, Words) and e.feature]
+        drawn = [(e, element_path(e, self.view)) for e in self.scene.elements if not isinstance(e, Note) and e.feature]
         for element, path in drawn:
             if path.intersects(near) and not path.contains(near):
                 return frozenset({element.feature})
@@ -74,7 +74,7 @@ class Pane(Struct):
         """The uppermost feature under a pixel whose name begins so; empty for none."""
         near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
         for element in reversed(self.scene.elements):
-            if isinstance(element, Words) or not element.feature.startswith(prefixes):
+            if isinstance(element, Note) or not element.feature.startswith(prefixes):
                 continue
             path = element_path(element, self.view)
             if path.intersects(near) if not getattr(element, "closed", False) else path.contains(at):

@@ -125,10 +125,10 @@ class WhyPanel(QFrame):
         self.key = why.key
         self._title.setText(why.title)
         self._reason.setText(why.reason)
-        self._working.setText(why.working)
-        self._working.setVisible(bool(why.working))
-        self._hinge.setText(why.hinge)
-        self._hinge.setVisible(bool(why.hinge))
+        self._working.setText(why.derivation)
+        self._working.setVisible(bool(why.derivation))
+        self._hinge.setText(why.critical)
+        self._hinge.setVisible(bool(why.critical))
         self.fix.setText(why.fix)
         self.fix.setVisible(bool(why.fix))
         self.show()
@@ -189,7 +189,7 @@ class ProofStrip(QWidget):
     def show_tiles(self, tiles: tuple[Tile, ...], title: str = "") -> None:
         """Show checks in the order given; the presenter puts the worst first when something fails."""
         self._title.setText(title or self.tr("PROOF"))
-        counts = {v: sum(t.verdict == v for t in tiles) for v in ("go", "close", "no-go")}
+        counts = {v: sum(t.verdict == v for t in tiles) for v in ("go", "marginal", "no-go")}
         self._count.setText("  ·  ".join(f"{n} {v}" for v, n in counts.items()) if tiles else "")
         while len(self.tiles) < len(tiles):
             widget = TileWidget(self._page)

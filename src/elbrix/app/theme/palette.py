@@ -32,18 +32,18 @@ class Palette(Struct, frozen=True):
     note: str  #: remarks on the plate
     tool: str
     go: str
-    close: str
+    marginal: str
     no_go: str
     go_soft: str
-    close_soft: str
+    marginal_soft: str
     no_go_soft: str
 
     def verdict(self, verdict: str) -> str:
         """Colour of a verdict; its sign says the same without colour."""
-        return {"go": self.go, "close": self.close, "no-go": self.no_go}[verdict]
+        return {"go": self.go, "marginal": self.marginal, "no-go": self.no_go}[verdict]
 
     def verdict_soft(self, verdict: str) -> str:
-        return {"go": self.go_soft, "close": self.close_soft, "no-go": self.no_go_soft}[verdict]
+        return {"go": self.go_soft, "marginal": self.marginal_soft, "no-go": self.no_go_soft}[verdict]
 
 
 LIGHT: Final = Palette(
@@ -69,10 +69,10 @@ LIGHT: Final = Palette(
     note="#ffa98a",
     tool="#e8b48f",
     go="#2f7d4f",
-    close="#9a6410",
+    marginal="#9a6410",
     no_go="#b3261e",
     go_soft="#bfdcc6",
-    close_soft="#f1d9a8",
+    marginal_soft="#f1d9a8",
     no_go_soft="#efbdb4",
 )
 DIM: Final = Palette(
@@ -98,9 +98,9 @@ DIM: Final = Palette(
     note="#f39a7a",
     tool="#d9a27c",
     go="#6fcf97",
-    close="#e0b04f",
+    marginal="#e0b04f",
     no_go="#ff8a80",
     go_soft="#2b4a38",
-    close_soft="#574520",
+    marginal_soft="#574520",
     no_go_soft="#5c2c28",
 )

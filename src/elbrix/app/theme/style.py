@@ -22,7 +22,7 @@ QLabel#stripCount {{ font-size: 12px; color: {p.soft}; }}
 QLabel#working {{ font-size: 12px; color: {p.ink}; background: {p.paper}; border-left: 3px solid {p.accent}; padding: 6px 8px; }}
 QLabel#error {{ font-size: 12px; color: {p.no_go}; background: {p.card}; border-left: 3px solid {p.no_go}; padding: 5px 8px; }}
 QLabel#trouble {{ font-size: 12px; color: {p.on_accent}; background: {p.no_go}; padding: 6px 12px; }}
-QLabel#notice {{ font-size: 12px; color: {p.ink}; background: {p.close_soft}; padding: 6px 12px; }}
+QLabel#notice {{ font-size: 12px; color: {p.ink}; background: {p.marginal_soft}; padding: 6px 12px; }}
 QPushButton {{ background: transparent; border: 1px solid {p.soft}; border-radius: 4px; padding: 6px 12px; }}
 QPushButton:hover {{ border-color: {p.accent}; color: {p.accent}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; }}

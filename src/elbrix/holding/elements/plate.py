@@ -7,18 +7,18 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Element, Line, Style
 from elbrix.geometry.shapes import bounds, clipped, hull, inside, placed, rectangle
-from elbrix.holding.contacts import Contact, Push
+from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import fasteners_use
 from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import FastenerKind
@@ -31,7 +31,7 @@ _PINS = (("none", "none"), ("two full", "two full pins"), ("relieved", "one full
 _WAYS = 8
 
 
-class Plate:
+class PlateElement:
     """See the module."""
 
     key = "plate"
@@ -43,15 +43,25 @@ class Plate:
         return (
             Parameter(name="length", label="Plate length", kind=Kind.LENGTH, low=20, high=2000, step=1),
             Parameter(name="width", label="Plate width", kind=Kind.LENGTH, low=20, high=1000, step=1),
-            Parameter(name="thick", label="Plate thickness", kind=Kind.LENGTH, low=3, high=200, step=0.1),
-            Parameter(name="screws", label="Screws at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"),
+            Parameter(name="thickness", label="Plate thickness", kind=Kind.LENGTH, low=3, high=200, step=0.1),
+            Parameter(
+                name="screw_positions", label="Screws at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"
+            ),
             Parameter(name="thread", label="Screws", kind=Kind.THREAD, unit=""),
             Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=300, step=0.5),
             Parameter(name="pins", label="Pins", kind=Kind.CHOICE, unit="", choices=_PINS),
-            Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"),
-            Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=1, high=60, step=0.001),
             Parameter(
-                name="play", label="Hole larger by", kind=Kind.LENGTH, low=0, high=1, step=0.001, usually="diametral clearance"
+                name="pin_positions", label="Pins at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"
+            ),
+            Parameter(name="pin_diameter", label="Pin Ø", kind=Kind.LENGTH, low=1, high=60, step=0.001),
+            Parameter(
+                name="pin_clearance",
+                label="Hole larger by",
+                kind=Kind.LENGTH,
+                low=0,
+                high=1,
+                step=0.001,
+                usually="diametral clearance",
             ),
             Parameter(
                 name="spacing_error",
@@ -64,38 +74,38 @@ class Plate:
             ),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         left, low, right, high = bounds(piece.outline)
         across = (right - left) / 2 * 0.6
         row = f"{-across:.1f},0; {across:.1f},0"
         a = Origin.ASSUMED
         return Values(
-            settled(
+            merge_choices(
                 chosen,
                 {
-                    "length": Given(right - left + 60, a),
-                    "width": Given(high - low + 40, a),
-                    "thick": Given(16.0, a),
-                    "screws": Given(row, a),
-                    "thread": Given("M6x1", a),
-                    "torque": Given(6.0, a),
-                    "pins": Given("relieved", a),
-                    "pin_at": Given(row, a),
-                    "pin": Given(6.0, a),
-                    "play": Given(0.02, a),
-                    "spacing_error": Given(0.02, a),
+                    "length": ParameterValue(right - left + 60, a),
+                    "width": ParameterValue(high - low + 40, a),
+                    "thickness": ParameterValue(16.0, a),
+                    "screw_positions": ParameterValue(row, a),
+                    "thread": ParameterValue("M6x1", a),
+                    "torque": ParameterValue(6.0, a),
+                    "pins": ParameterValue("relieved", a),
+                    "pin_positions": ParameterValue(row, a),
+                    "pin_diameter": ParameterValue(6.0, a),
+                    "pin_clearance": ParameterValue(0.02, a),
+                    "spacing_error": ParameterValue(0.02, a),
                 },
             )
         )
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
-        return values.number("thick")
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
+        return values.number("thickness")
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
-        piece, thick = at.piece, values.number("thick")
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
+        piece, thick = at.piece, values.number("thickness")
         ring = placed(rectangle(values.number("length"), values.number("width")), *piece.middle, 0.0)
         seat = clipped(piece.outline, ring)
-        screws, pins = self._places(values, "screws", piece), self._places(values, "pin_at", piece)[:2]
+        screws, pins = self._places(values, "screw_positions", piece), self._places(values, "pin_positions", piece)[:2]
         thread = find_thread(parse_thread(values.word("thread")))
         pull = preload_n(values.number("torque"), at.nut_factor, thread.major_mm)
         size = f"M{thread.major_mm:g}" if thread.metric else thread.name.rpartition("-")[0]
@@ -108,20 +118,21 @@ class Plate:
             problem = "the work does not lie on it"
         elif outside := [p for p in screws if not inside(piece.outline, p)]:
             problem = (
-                f"a screw at {num(outside[0][0] - piece.middle[0])}, {num(outside[0][1] - piece.middle[1])} is beside the work"
+                f"a screw at {format_number(outside[0][0] - piece.middle[0])}, {format_number(outside[0][1] - piece.middle[1])}"
+                " is beside the work"
             )
-        pushes = (
+        forces = (
             ()
             if problem
             else tuple(
-                Push((x, y, piece.top_mm), (0, 0, -1), pull, at.mu / 2, f"{name}, screw {i}")
+                ClampForce((x, y, piece.top_mm), (0, 0, -1), pull, at.mu / 2, f"{name}, screw {i}")
                 for i, (x, y) in enumerate(screws, 1)
             )
         )
         contacts: list[Contact] = []
         mode = values.word("pins")
-        z = piece.bottom_mm + min(0.3 * piece.height_mm, values.number("pin"))
-        r = values.number("pin") / 2
+        z = piece.bottom_mm + min(0.3 * piece.height_mm, values.number("pin_diameter"))
+        r = values.number("pin_diameter") / 2
         over: list[Element] = []
         if mode != "none" and len(pins) == 2 and not problem:
             line = math.atan2(pins[1][1] - pins[0][1], pins[1][0] - pins[0][0])
@@ -157,12 +168,12 @@ class Plate:
             for x, y in screws
             for e in (Arc((x, y), head_d / 2, feature=name), Arc((x, y), thread.major_mm / 2, style=Style.HIDDEN, feature=name))
         ]
-        solids = [Solid(ring=ring, low_mm=0.0, high_mm=thick, name=name)]
+        solids = [Solid(ring=ring, bottom_mm=0.0, top_mm=thick, name=name)]
         solids += [
             Solid(
                 ring=placed(rectangle(head_d, head_d), x, y, 0.0),
-                low_mm=piece.top_mm,
-                high_mm=piece.top_mm + head_h,
+                bottom_mm=piece.top_mm,
+                top_mm=piece.top_mm + head_h,
                 name=f"{name}, head of screw {i}",
             )
             for i, (x, y) in enumerate(screws, 1)
@@ -170,7 +181,7 @@ class Plate:
         checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
         if screws and not problem:
             checks.append(screw_check(at.entry("screw"), name, thread, "8.8", pull, at.entry("torque")))
-        side: list[Element] = [*front(ring, 0.0, thick, name, Style.HOST)]
+        side: list[Element] = [*front(ring, 0.0, thick, name, Style.SURROUNDINGS)]
         side += [
             e
             for x, y in screws
@@ -183,30 +194,31 @@ class Plate:
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),
-                working=Working(
+                derivation=Derivation(
                     "T/(K·d)",
-                    f"{num(values.number('torque'))} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    f"{format_number(values.number('torque'))} N·m/({format_number(at.nut_factor)} ·"
+                    f" {format_number(thread.major_mm)} mm)",
                     f"friction scatters by {PRELOAD_SCATTER:.0%} either way",
                 ),
             ),
         )
         # One diameter of thread holds; longer than work and plate together, and it bottoms on the table.
         long = (piece.height_mm + thread.major_mm, piece.height_mm + thick)
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long),
             contacts=tuple(contacts),
-            pushes=pushes,
+            forces=forces,
             seats=(hull(seat),) if len(seat) >= 3 else (),
             solids=tuple(solids),
-            above=tuple(body(ring, name, Style.HOST)),
+            above=tuple(body(ring, name, Style.SURROUNDINGS)),
             over=tuple(over),
             front=tuple(side),
             checks=tuple(checks),
             figures=figures,
             problem=problem,
             spot=(bounds(ring)[0], bounds(ring)[3]),
-            tighten=f"{name.capitalize()}: screws crosswise, {num(values.number('torque'), 1)} N·m",
+            tighten=f"{name.capitalize()}: screws crosswise, {format_number(values.number('torque'), 1)} N·m",
             cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )
 
@@ -215,7 +227,7 @@ class Plate:
         return [(piece.middle[0] + x, piece.middle[1] + y) for x, y in places.points]
 
     def _pin_checks(self, values: Values, at: Place, name: str, pins: list[tuple[float, float]]) -> list[Check]:
-        play, error = values.number("play"), values.number("spacing_error")
+        play, error = values.number("pin_clearance"), values.number("spacing_error")
         apart = math.dist(*pins)
         takes = play if values.word("pins") == "two full" else math.inf
         yaw = math.degrees(2 * play / (2 * apart)) * 3600 if apart else math.inf
@@ -226,26 +238,30 @@ class Plate:
                 label="Pins far apart",
                 value=apart / max(1e-9, _longest(at.piece)) * 100,
                 unit="%",
-                limits=Limits(close_below=50, no_below=15),
+                limits=Limits(marginal_below=50, no_below=15),
                 features=(name,),
-                figures=(entry("pin_at"),),
+                figures=(entry("pin_positions"),),
                 reason=(
                     "as far apart as the work allows"
                     if apart >= 0.5 * _longest(at.piece)
                     else "far apart they hold the direction better"
                 ),
-                working=Working("pin to pin/work length", f"{num(apart, 2)}/{num(_longest(at.piece), 2)}"),
+                derivation=Derivation(
+                    "pin to pin/work length", f"{format_number(apart, 2)}/{format_number(_longest(at.piece), 2)}"
+                ),
             ),
             Check(
                 key=entry("yaw"),
                 label="Turn left by the pins' play",
                 value=yaw,
                 unit="″",
-                limits=Limits(close_above=180),
+                limits=Limits(marginal_above=180),
                 features=(name,),
-                figures=(entry("play"), entry("pin_at")),
+                figures=(entry("pin_clearance"), entry("pin_positions")),
                 reason="small" if yaw <= 180 else "tighter pins, or farther apart",
-                working=Working("(c1 + c2)/(2·L)", f"({num(play, 4)} + {num(play, 4)})/(2 · {num(apart, 2)})"),
+                derivation=Derivation(
+                    "(c1 + c2)/(2·L)", f"({format_number(play, 4)} + {format_number(play, 4)})/(2 · {format_number(apart, 2)})"
+                ),
             ),
         ]
         if values.word("pins") == "two full":
@@ -258,13 +274,16 @@ class Plate:
                     limits=Limits(no_below=0.0),
                     step=0.001,
                     features=(name,),
-                    figures=(entry("spacing_error"), entry("play")),
+                    figures=(entry("spacing_error"), entry("pin_clearance")),
                     reason="the work goes on" if error <= takes else "it will not go on: relieve one pin",
-                    working=Working("(c1 + c2)/2 − spacing error", f"({num(play, 4)} + {num(play, 4)})/2 − {num(error, 4)}"),
+                    derivation=Derivation(
+                        "(c1 + c2)/2 − spacing error",
+                        f"({format_number(play, 4)} + {format_number(play, 4)})/2 − {format_number(error, 4)}",
+                    ),
                 )
             )
         else:
-            hole, pin = values.number("pin") + play, values.number("pin")
+            hole, pin = values.number("pin_diameter") + play, values.number("pin_diameter")
             left = max(error - play / 2, 0.0)
             land = ((hole**2 - pin**2) / 4 - left**2) / left if left > 0 else pin
             found.append(
@@ -273,19 +292,20 @@ class Plate:
                     label="Land of the relieved pin, at most",
                     value=min(land, pin),
                     unit="mm",
-                    limits=Limits(close_below=0.12 * pin, no_below=0.0),
+                    limits=Limits(marginal_below=0.12 * pin, no_below=0.0),
                     step=0.01,
                     features=(name,),
-                    figures=(entry("spacing_error"), entry("pin")),
+                    figures=(entry("spacing_error"), entry("pin_diameter")),
                     reason=(
                         "a land of that width still goes in"
                         if land > 0.12 * pin
                         else "too thin a land to last: better spacing, or more play"
                     ),
-                    working=Working(
+                    derivation=Derivation(
                         "((D² − d²)/4 − e²)/e, at the most d",
                         (
-                            f"((({num(hole, 4)})² − ({num(pin, 4)})²)/4 − ({num(left, 4)})²)/{num(left, 4)}"
+                            f"((({format_number(hole, 4)})² − ({format_number(pin, 4)})²)/4 −"
+                            f" ({format_number(left, 4)})²)/{format_number(left, 4)}"
                             if left > 0
                             else "the play alone takes the error"
                         ),
@@ -300,4 +320,4 @@ def _longest(piece: Piece) -> float:
     return max(right - left, high - low)
 
 
-THING = Plate()
+THING = PlateElement()

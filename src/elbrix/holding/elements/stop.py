@@ -9,11 +9,11 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Origin, Working, num
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import TableStop
@@ -26,7 +26,7 @@ def _owned(shop: Shop) -> tuple[TableStop, ...]:
     return shop.stops or (_ASSUMED,)
 
 
-class Stop:
+class StopElement:
     """See the module."""
 
     key = "stop"
@@ -40,35 +40,35 @@ class Stop:
             Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         left, low, *_ = bounds(piece.outline)
         slot, offset, beside = slot_near(machine, piece, chosen)
         stop = _owned(shop)[0]
         x = chosen["x"].value if "x" in chosen else left - stop.body_mm if beside else piece.middle[0]
         assert isinstance(x, float)
-        if "turn" in chosen:
-            turn = chosen["turn"].value
+        if "direction" in chosen:
+            turn = chosen["direction"].value
         else:
             turn = (0.0 if x < piece.middle[0] else math.pi) if beside else (math.pi / 2 if offset < low else -math.pi / 2)
         assert isinstance(turn, float)
         return Values(
-            settled(
+            merge_choices(
                 chosen,
                 {
-                    "slot": Given(slot, Origin.ASSUMED),
-                    "x": Given(float(x), Origin.ASSUMED),
-                    "turn": Given(turn, Origin.CALCULATED),
-                    "stop": Given(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED),
+                    "slot": ParameterValue(slot, Origin.ASSUMED),
+                    "x": ParameterValue(float(x), Origin.ASSUMED),
+                    "direction": ParameterValue(turn, Origin.CALCULATED),
+                    "stop": ParameterValue(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED),
                 },
             )
         )
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         stop = next((s for s in _owned(at.shop) if s.id == values.word("stop")), _owned(at.shop)[0])
-        slot, turn = at.slot(values.word("slot")), values.number("turn")
+        slot, turn = at.slot(values.word("slot")), values.number("direction")
         way = (math.cos(turn), math.sin(turn))
         root = (values.number("x"), slot.offset_mm if slot else 0.0)
         met = ray(at.piece.outline, root, way)
@@ -83,7 +83,7 @@ class Stop:
         elif met is None:
             problem = "its tongue points past the work"
         elif met[0] > stop.reach_mm:
-            problem = f"its tongue ends {num(met[0] - stop.reach_mm, 1)} mm short of the work"
+            problem = f"its tongue ends {format_number(met[0] - stop.reach_mm, 1)} mm short of the work"
         elif high <= at.piece.bottom_mm:
             problem = "it is lower than the work's underside"
         if met is not None:
@@ -104,28 +104,29 @@ class Stop:
                     label=f"{name.capitalize()} reaches up",
                     value=low_on,
                     unit="%",
-                    limits=Limits(close_below=25),
+                    limits=Limits(marginal_below=25),
                     features=(name,),
                     reason=(
                         "high enough that the work does not climb over it"
                         if low_on >= 25
                         else "it holds only the lowest edge: the work may climb over it"
                     ),
-                    working=Working(
+                    derivation=Derivation(
                         "stop above the underside/work height",
-                        f"({num(high, 1)} − {num(at.piece.bottom_mm, 1)})/{num(at.piece.height_mm, 1)}",
+                        f"({format_number(high, 1)} −"
+                        f" {format_number(at.piece.bottom_mm, 1)})/{format_number(at.piece.height_mm, 1)}",
                     ),
                 ),
             )
         )
         beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=(Use(stop.title, stop.count),) if stop.id else (),
             contacts=contacts,
             solids=(
-                Solid(ring=ring, low_mm=0.0, high_mm=stop.height_mm, name=name),
-                Solid(ring=tongue, low_mm=0.0, high_mm=stop.height_mm, name=name),
+                Solid(ring=ring, bottom_mm=0.0, top_mm=stop.height_mm, name=name),
+                Solid(ring=tongue, bottom_mm=0.0, top_mm=stop.height_mm, name=name),
             ),
             above=tuple(above),
             front=tuple(front(ring, 0.0, stop.height_mm, name)),
@@ -151,4 +152,4 @@ class Stop:
         )
 
 
-THING = Stop()
+THING = StopElement()

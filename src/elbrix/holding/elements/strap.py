@@ -7,16 +7,16 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
 from elbrix.geometry.shapes import bounds, inside, outside_by, placed, ray, rectangle
-from elbrix.holding.contacts import Push, strap_tip_n
+from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.mechanics.strength import preload_n
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Stud
@@ -37,7 +37,7 @@ def owned_studs(shop: Shop) -> tuple[Stud, ...]:
     return shop.studs or (Stud(id="", thread="M10x1.5", length_mm=100),)
 
 
-class Strap:
+class StrapElement:
     """See the module."""
 
     key = "strap"
@@ -55,7 +55,7 @@ class Strap:
                 ("from the middle of the table", "0 is to the right, then counter-clockwise"),
             ),
             Parameter(
-                name="tip",
+                name="stud_to_tip",
                 label="Stud to tip",
                 kind=Kind.LENGTH,
                 low=8,
@@ -76,7 +76,7 @@ class Strap:
             ),
             Parameter(name="torque", label="Nut tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
             Parameter(
-                name="tip_mu",
+                name="tip_friction",
                 label="Friction under the tip",
                 kind=Kind.NUMBER,
                 unit="",
@@ -87,7 +87,7 @@ class Strap:
             ),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         left, _, right, _ = bounds(piece.outline)
         side = 1 if number % 2 == 0 else -1
         slot, offset, beside = slot_near(machine, piece, chosen)
@@ -99,7 +99,7 @@ class Strap:
             else piece.middle[0] + side * 0.25 * (right - left)
         )
         assert isinstance(x, float)
-        turn = chosen["turn"].value if "turn" in chosen else _towards(piece, (x, offset))
+        turn = chosen["direction"].value if "direction" in chosen else _towards(piece, (x, offset))
         assert isinstance(turn, float)
         clamps, studs = owned_clamps(shop), owned_studs(shop)
         clamp = next((c for c in clamps if "clamp" in chosen and c.id == chosen["clamp"].value), clamps[0])
@@ -111,32 +111,36 @@ class Strap:
         )
         assumed = Origin.ASSUMED
         return Values(
-            settled(
+            merge_choices(
                 chosen,
                 {
-                    "slot": Given(slot, assumed),
-                    "x": Given(float(x), assumed),
-                    "turn": Given(float(turn), Origin.CALCULATED),
-                    "tip": Given(reach, Origin.CALCULATED, working=Working("just onto the work", num(reach, 0))),
-                    "clamp": Given(clamp.id, Origin.MEASURED if shop.clamps else assumed),
-                    "stud": Given(stud.id, Origin.MEASURED if shop.studs else assumed),
-                    "torque": Given(
-                        20.0, assumed, working=Working("", "", "hand tight with a short spanner; the slot's lips decide")
+                    "slot": ParameterValue(slot, assumed),
+                    "x": ParameterValue(float(x), assumed),
+                    "direction": ParameterValue(float(turn), Origin.CALCULATED),
+                    "stud_to_tip": ParameterValue(
+                        reach, Origin.CALCULATED, derivation=Derivation("just onto the work", format_number(reach, 0))
                     ),
-                    "tip_mu": Given(0.0, assumed, working=Working("", "", "none: a slender strap gives sideways")),
+                    "clamp": ParameterValue(clamp.id, Origin.MEASURED if shop.clamps else assumed),
+                    "stud": ParameterValue(stud.id, Origin.MEASURED if shop.studs else assumed),
+                    "torque": ParameterValue(
+                        20.0, assumed, derivation=Derivation("", "", "hand tight with a short spanner; the slot's lips decide")
+                    ),
+                    "tip_friction": ParameterValue(
+                        0.0, assumed, derivation=Derivation("", "", "none: a slender strap gives sideways")
+                    ),
                 },
             )
         )
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         clamp = next((c for c in owned_clamps(at.shop) if c.id == values.word("clamp")), owned_clamps(at.shop)[0])
         stud = next((s for s in owned_studs(at.shop) if s.id == values.word("stud")), owned_studs(at.shop)[0])
         thread = find_thread(parse_thread(stud.thread))
         slot = at.slot(values.word("slot"))
-        turn, arm, torque = values.number("turn"), values.number("tip"), values.number("torque")
+        turn, arm, torque = values.number("direction"), values.number("stud_to_tip"), values.number("torque")
         way = (math.cos(turn), math.sin(turn))
         root = (values.number("x"), slot.offset_mm if slot else 0.0)
         tip = (root[0] + arm * way[0], root[1] + arm * way[1])
@@ -161,10 +165,12 @@ class Strap:
         elif inside(at.piece.outline, root):
             problem = "its stud would go through the work"
         elif not on_work:
-            problem = f"its tip misses the work by {num(outside_by(at.piece.outline, tip), 1)} mm"
+            problem = f"its tip misses the work by {format_number(outside_by(at.piece.outline, tip), 1)} mm"
         elif heel_arm <= 0:
             problem = "no length is left behind the stud for a heel"
-        pushes = (Push((tip[0], tip[1], top), (0, 0, -1), tip_n, values.number("tip_mu"), name),) if not problem else ()
+        forces = (
+            (ClampForce((tip[0], tip[1], top), (0, 0, -1), tip_n, values.number("tip_friction"), name),) if not problem else ()
+        )
         entry = at.entry
         checks = (
             [] if problem else self._checks(name, at, values, clamp, stud, arm, heel_arm, tip, tip_n, block.height_mm, torque)
@@ -186,7 +192,7 @@ class Strap:
                 turn,
             )
             above += body(foot, name, Style.HIDDEN)
-            side += front(foot, 0.0, block.height_mm, name, Style.HOST)
+            side += front(foot, 0.0, block.height_mm, name, Style.SURROUNDINGS)
         stick = max(top + thick + 1.6 * thread.major_mm, 0.0)
         side.append(Line((root[0], 0.0), (root[0], stick), Style.CENTRE, name))
         beyond = (heel[0] - 34 * way[0], heel[1] - 22 * way[1])
@@ -207,7 +213,7 @@ class Strap:
         )
         handles = (
             Handle(
-                entry("tip"),
+                entry("stud_to_tip"),
                 (tip[0] - 6 * way[1], tip[1] + 6 * way[0]),
                 (tip[0] + 6 * way[1], tip[1] - 6 * way[0]),
                 way,
@@ -228,9 +234,9 @@ class Strap:
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),
-                working=Working(
+                derivation=Derivation(
                     "T/(K·d)",
-                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(thread.major_mm)} mm)",
+                    f"{format_number(torque)} N·m/({format_number(at.nut_factor)} · {format_number(thread.major_mm)} mm)",
                     "friction scatters by 30 % either way",
                 ),
             ),
@@ -240,9 +246,10 @@ class Strap:
                 value=tip_n / 1000,
                 unit="kN",
                 features=(name,),
-                working=Working(
+                derivation=Derivation(
                     "F·heel/(tip + heel)",
-                    f"{num(pull / 1000, 2)} kN · {num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})",
+                    f"{format_number(pull / 1000, 2)} kN · {format_number(heel_arm, 1)}/({format_number(arm, 1)} +"
+                    f" {format_number(heel_arm, 1)})",
                     "the strap is a lever on its heel",
                 ),
             ),
@@ -251,9 +258,9 @@ class Strap:
                 label="Heel stands on",
                 value=block.height_mm,
                 unit="",
-                text=f"{block.block.title} at {num(block.height_mm, 1)}" if block.block else "nothing owned is so high",
+                text=f"{block.block.title} at {format_number(block.height_mm, 1)}" if block.block else "nothing owned is so high",
                 features=(name,),
-                working=Working("level with the work or a hair above", f"work top {num(top, 2)}"),
+                derivation=Derivation("level with the work or a hair above", f"work top {format_number(top, 2)}"),
             ),
         )
         uses = (
@@ -263,13 +270,13 @@ class Strap:
             *fasteners_use(at.shop, FastenerKind.T_NUT, thread, slot=slot),
             *fasteners_use(at.shop, FastenerKind.NUT, thread),
         )
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=uses,
-            pushes=pushes,
+            forces=forces,
             solids=(
-                Solid(ring=ring, low_mm=top, high_mm=top + thick, name=name),
-                Solid(ring=nut_ring, low_mm=0.0, high_mm=stick, name=f"{name}, its nut"),
+                Solid(ring=ring, bottom_mm=top, top_mm=top + thick, name=name),
+                Solid(ring=nut_ring, bottom_mm=0.0, top_mm=stick, name=f"{name}, its nut"),
             ),
             above=tuple(above),
             front=tuple(side),
@@ -280,7 +287,7 @@ class Strap:
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: {thread.shown}, {num(torque, 0)} N·m",
+            tighten=f"{name.capitalize()}: {thread.shown}, {format_number(torque, 0)} N·m",
             cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
         )
 
@@ -307,13 +314,13 @@ class Strap:
         found = [
             Check(
                 key=entry("support"),
-                mends=(entry("tip"), entry("x")),
+                remedies=(entry("stud_to_tip"), entry("x")),
                 label=f"Under the tip of {name}",
                 value=-under,
                 unit="mm",
-                limits=Limits(no_below=0.0, close_below=2.0),
+                limits=Limits(no_below=0.0, marginal_below=2.0),
                 features=(name,),
-                figures=(entry("tip"),),
+                figures=(entry("stud_to_tip"),),
                 reason=(
                     "the work stands right under it"
                     if under <= -2
@@ -323,15 +330,15 @@ class Strap:
                         else "it presses over air: the work bends, or tips up at the other side"
                     )
                 ),
-                working=Working("inside what carries the work", num(-under, 1)),
+                derivation=Derivation("inside what carries the work", format_number(-under, 1)),
             ),
             Check(
                 key=entry("lever"),
-                mends=(entry("tip"), entry("x")),
+                remedies=(entry("stud_to_tip"), entry("x")),
                 label=f"Lever of {name}",
                 value=share,
                 unit="%",
-                limits=Limits(close_below=50, no_below=25),
+                limits=Limits(marginal_below=50, no_below=25),
                 features=(name,),
                 figures=(entry("tip_n"),),
                 reason=(
@@ -339,15 +346,17 @@ class Strap:
                     if share >= 50
                     else "the heel gets more than the work: bring the stud nearer the work"
                 ),
-                working=Working("heel/(tip + heel)", f"{num(heel_arm, 1)}/({num(arm, 1)} + {num(heel_arm, 1)})"),
+                derivation=Derivation(
+                    "heel/(tip + heel)", f"{format_number(heel_arm, 1)}/({format_number(arm, 1)} + {format_number(heel_arm, 1)})"
+                ),
             ),
             Check(
                 key=entry("heel"),
-                mends=(entry("clamp"),),
+                remedies=(entry("clamp"),),
                 label=f"Heel of {name}",
                 value=heel_mm - top,
                 unit="mm",
-                limits=Limits(no_below=-0.5, close_below=0.0, close_above=HEEL_HIGH_MM),
+                limits=Limits(no_below=-0.5, marginal_below=0.0, marginal_above=HEEL_HIGH_MM),
                 features=(name,),
                 figures=(entry("heel"),),
                 step=0.1,
@@ -364,15 +373,15 @@ class Strap:
                         )
                     )
                 ),
-                working=Working("heel − work top", f"{num(heel_mm, 2)} − {num(top, 2)}"),
+                derivation=Derivation("heel − work top", f"{format_number(heel_mm, 2)} − {format_number(top, 2)}"),
             ),
             Check(
                 key=entry("bend"),
-                mends=(entry("torque"), entry("clamp")),
+                remedies=(entry("torque"), entry("clamp")),
                 label=f"Bending of {name}",
                 value=bend / clamp.yield_mpa * 100,
                 unit="%",
-                limits=Limits(close_above=100 * _SAFE_SHARE, no_above=100),
+                limits=Limits(marginal_above=100 * _SAFE_SHARE, no_above=100),
                 features=(name,),
                 figures=(entry("tip_n"),),
                 reason=(
@@ -380,21 +389,22 @@ class Strap:
                     if bend < _SAFE_SHARE * clamp.yield_mpa
                     else "it bends: a thicker clamp, or the stud nearer the work"
                 ),
-                working=Working(
+                derivation=Derivation(
                     "6·F·arm/((b − slot)·t²)/yield",
-                    f"6 · {num(tip_n, 0)} N · {num(arm, 1)}/(({num(clamp.width_mm)} − {num(clamp.slot_width_mm)}) ·"
-                    f" {num(clamp.thickness_mm)}²)/{num(clamp.yield_mpa, 0)} MPa",
+                    f"6 · {format_number(tip_n, 0)} N · {format_number(arm, 1)}/(({format_number(clamp.width_mm)} −"
+                    f" {format_number(clamp.slot_width_mm)}) ·"
+                    f" {format_number(clamp.thickness_mm)}²)/{format_number(clamp.yield_mpa, 0)} MPa",
                 ),
             ),
             Check(
                 key=entry("slotted"),
-                mends=(entry("tip"),),
+                remedies=(entry("stud_to_tip"),),
                 label=f"Stud in {name}'s slot",
                 value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off),
                 unit="mm",
                 limits=Limits(no_below=0.0),
                 features=(name,),
-                figures=(entry("tip"),),
+                figures=(entry("stud_to_tip"),),
                 reason=(
                     "the clamp's own slot reaches there"
                     if clamp.slot_from_mm <= off <= clamp.slot_to_mm
@@ -403,11 +413,11 @@ class Strap:
             ),
             Check(
                 key=entry("long"),
-                mends=(entry("stud"),),
+                remedies=(entry("stud"),),
                 label=f"Stud of {name} beyond its nut",
                 value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm),
                 unit="mm",
-                limits=Limits(no_below=0.0, close_above=60),
+                limits=Limits(no_below=0.0, marginal_above=60),
                 features=(name,),
                 figures=(entry("stud"),),
                 reason=(
@@ -419,10 +429,10 @@ class Strap:
                         else "the nut is not full: a longer stud"
                     )
                 ),
-                working=Working(
+                derivation=Derivation(
                     "stud − work top − clamp − 1.3·d",
-                    f"{num(stud.length_mm)} − {num(top, 1)} − {num(clamp.thickness_mm)} −"
-                    f" {num(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}",
+                    f"{format_number(stud.length_mm)} − {format_number(top, 1)} − {format_number(clamp.thickness_mm)} −"
+                    f" {format_number(1.3 * find_thread(parse_thread(stud.thread)).major_mm, 1)}",
                     "what is in the nut counts as nothing",
                 ),
             ),
@@ -438,10 +448,10 @@ class Strap:
                         unit=check.unit,
                         limits=check.limits,
                         reason=check.reason,
-                        working=check.working,
+                        derivation=check.derivation,
                         features=(name,),
                         figures=(entry("torque"),),
-                        mends=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),),
+                        remedies=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),),
                         text=check.text,
                     )
                 )
@@ -478,4 +488,4 @@ def _first_inside(piece: Piece, root: tuple[float, float], turn: float, clamp: C
     return float(round(min(max(low, (met[0] if met else high) + _ONTO_MM), high)))
 
 
-THING = Strap()
+THING = StrapElement()

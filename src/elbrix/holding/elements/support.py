@@ -7,16 +7,16 @@ from collections.abc import Mapping
 from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.geometry.shapes import clipped, placed, rectangle
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import Use
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Origin, num
+from elbrix.results.figures import Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, SupportBlock
 
-_ASSUMED = SupportBlock(id="", kind=BlockKind.RISER, low_mm=25, high_mm=25, length_mm=50, width_mm=25)
+_ASSUMED = SupportBlock(id="", kind=BlockKind.RISER, min_height_mm=25, max_height_mm=25, length_mm=50, width_mm=25)
 _LEVEL_MM = 0.02
 
 
@@ -24,7 +24,7 @@ def _owned(shop: Shop) -> tuple[SupportBlock, ...]:
     return shop.supports or (_ASSUMED,)
 
 
-class Support:
+class SupportElement:
     """See the module."""
 
     key = "support"
@@ -39,37 +39,37 @@ class Support:
             Parameter(
                 name="block", label="Block", kind=Kind.CHOICE, unit="", choices=tuple((b.id, b.title) for b in _owned(shop))
             ),
-            Parameter(name="high", label="Set to", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"),
+            Parameter(name="height", label="Set to", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         plain = [b for b in _owned(shop) if b.kind in (BlockKind.RISER, BlockKind.JACK)] or list(_owned(shop))
         block = next((b for b in _owned(shop) if "block" in chosen and b.id == chosen["block"].value), plain[0])
         side = (number % 2) * 2 - 1
         span = max(abs(p[0] - piece.middle[0]) for p in piece.outline)
         proposed = {
-            "x": Given(piece.middle[0] + side * 0.6 * span, Origin.ASSUMED),
-            "y": Given(piece.middle[1], Origin.ASSUMED),
-            "block": Given(block.id, Origin.MEASURED if shop.supports else Origin.ASSUMED),
-            "high": Given(block.low_mm, Origin.CALCULATED),
+            "x": ParameterValue(piece.middle[0] + side * 0.6 * span, Origin.ASSUMED),
+            "y": ParameterValue(piece.middle[1], Origin.ASSUMED),
+            "block": ParameterValue(block.id, Origin.MEASURED if shop.supports else Origin.ASSUMED),
+            "height": ParameterValue(block.min_height_mm, Origin.CALCULATED),
         }
-        return Values(settled(chosen, proposed))
+        return Values(merge_choices(chosen, proposed))
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
-        return values.number("high")
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
+        return values.number("height")
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         block = next((b for b in _owned(at.shop) if b.id == values.word("block")), _owned(at.shop)[0])
-        root, high = (values.number("x"), values.number("y")), values.number("high")
+        root, high = (values.number("x"), values.number("y")), values.number("height")
         ring = placed(rectangle(block.length_mm, block.width_mm), *root, 0.0)
         seat = clipped(at.piece.outline, ring)
         short = at.piece.bottom_mm - high
         problem = "" if len(seat) >= 3 else "it stands beside the work, not under it"
         if not problem and short > _LEVEL_MM:
-            problem = f"it is {num(short, 2)} mm lower than the others: the work rocks"
+            problem = f"it is {format_number(short, 2)} mm lower than the others: the work rocks"
         reach = block.height_for(high)
         if not problem and (reach is None or abs(reach - high) > _LEVEL_MM):
-            problem = f"{block.title} does not come to {num(high, 2)}"
+            problem = f"{block.title} does not come to {format_number(high, 2)}"
         checks = (
             ()
             if problem
@@ -82,7 +82,7 @@ class Support:
                     limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM),
                     step=0.01,
                     features=(name,),
-                    figures=(at.entry("high"),),
+                    figures=(at.entry("height"),),
                     reason="all at one height",
                 ),
             )
@@ -101,13 +101,13 @@ class Support:
                 order=10 + at.number,
             ),
         )
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=(Use(block.title, block.count),) if block.id else (),
             seats=(seat,) if not problem else (),
-            solids=(Solid(ring=ring, low_mm=0.0, high_mm=high, name=name),),
+            solids=(Solid(ring=ring, bottom_mm=0.0, top_mm=high, name=name),),
             above=tuple(body(ring, name, Style.HIDDEN)),
-            front=tuple(front(ring, 0.0, high, name, Style.HOST)),
+            front=tuple(front(ring, 0.0, high, name, Style.SURROUNDINGS)),
             dimensions=dims,
             checks=checks,
             problem=problem,
@@ -115,4 +115,4 @@ class Support:
         )
 
 
-THING = Support()
+THING = SupportElement()

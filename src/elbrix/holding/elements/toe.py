@@ -7,16 +7,16 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
-from elbrix.holding.contacts import Push
+from elbrix.holding.contacts import ClampForce
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Clamp, ClampKind
@@ -31,7 +31,7 @@ def _owned(shop: Shop) -> tuple[Clamp, ...]:
     return tuple(c for c in shop.clamps if c.kind is ClampKind.TOE) or (_ASSUMED,)
 
 
-class Toe:
+class ToeElement:
     """See the module."""
 
     key = "toe"
@@ -48,35 +48,35 @@ class Toe:
             Parameter(name="torque", label="Push screw tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         _, low, right, _ = bounds(piece.outline)
         clamp = _owned(shop)[0]
         slot, offset, beside = slot_near(machine, piece, chosen)
         x = chosen["x"].value if "x" in chosen else right + clamp.length_mm / 2 + _GAP_MM if beside else piece.middle[0]
         assert isinstance(x, float)
         turn = (
-            chosen["turn"].value
-            if "turn" in chosen
+            chosen["direction"].value
+            if "direction" in chosen
             else (math.pi if x > piece.middle[0] else 0.0)
             if beside
             else (math.pi / 2 if offset < low else -math.pi / 2)
         )
         assert isinstance(turn, float)
         proposed = {
-            "slot": Given(slot, Origin.ASSUMED),
-            "x": Given(float(x), Origin.ASSUMED),
-            "turn": Given(turn, Origin.CALCULATED),
-            "clamp": Given(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED),
-            "torque": Given(5.0, Origin.ASSUMED),
+            "slot": ParameterValue(slot, Origin.ASSUMED),
+            "x": ParameterValue(float(x), Origin.ASSUMED),
+            "direction": ParameterValue(turn, Origin.CALCULATED),
+            "clamp": ParameterValue(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED),
+            "torque": ParameterValue(5.0, Origin.ASSUMED),
         }
-        return Values(settled(chosen, proposed))
+        return Values(merge_choices(chosen, proposed))
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
         return 0.0
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         clamp = next((c for c in _owned(at.shop) if c.id == values.word("clamp")), _owned(at.shop)[0])
-        slot, turn, torque = at.slot(values.word("slot")), values.number("turn"), values.number("torque")
+        slot, turn, torque = at.slot(values.word("slot")), values.number("direction"), values.number("torque")
         way = (math.cos(turn), math.sin(turn))
         root = (values.number("x"), slot.offset_mm if slot else 0.0)
         met = ray(at.piece.outline, root, way)
@@ -91,15 +91,17 @@ class Toe:
         elif met is None:
             problem = "its nose points past the work"
         elif met[0] > reach:
-            problem = f"its nose ends {num(met[0] - reach, 1)} mm short of the work"
+            problem = f"its nose ends {format_number(met[0] - reach, 1)} mm short of the work"
         down = math.radians(clamp.down_deg)
         force = preload_n(torque, at.nut_factor, _SCREW_MM)
         square = -(met[1][0] * way[0] + met[1][1] * way[1]) if met else 1.0
-        pushes = (
+        forces = (
             ()
             if problem
             else (
-                Push((end[0], end[1], z), (way[0] * math.cos(down), way[1] * math.cos(down), -math.sin(down)), force, 0.0, name),
+                ClampForce(
+                    (end[0], end[1], z), (way[0] * math.cos(down), way[1] * math.cos(down), -math.sin(down)), force, 0.0, name
+                ),
             )
         )
         long = clamp.length_mm * 0.7
@@ -120,9 +122,9 @@ class Toe:
                     label=f"{name.capitalize()} square to the side",
                     value=math.degrees(math.acos(max(-1.0, min(1.0, square)))),
                     unit="deg",
-                    limits=Limits(close_above=8.0, no_above=25.0),
+                    limits=Limits(marginal_above=8.0, no_above=25.0),
                     features=(name,),
-                    figures=(at.entry("turn"),),
+                    figures=(at.entry("direction"),),
                     reason=(
                         "it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"
                     ),
@@ -133,7 +135,7 @@ class Toe:
                     label=f"{name.capitalize()} pushes down too",
                     value=clamp.down_deg,
                     unit="deg",
-                    limits=Limits(close_below=5.0),
+                    limits=Limits(marginal_below=5.0),
                     features=(name,),
                     reason=(
                         "its nose presses the work onto the table"
@@ -150,9 +152,9 @@ class Toe:
                 value=force / 1000,
                 unit="kN",
                 features=(name,),
-                working=Working(
+                derivation=Derivation(
                     "T/(K·d)",
-                    f"{num(torque)} N·m/({num(at.nut_factor)} · {num(_SCREW_MM)} mm)",
+                    f"{format_number(torque)} N·m/({format_number(at.nut_factor)} · {format_number(_SCREW_MM)} mm)",
                     "friction scatters by 30 % either way",
                 ),
             ),
@@ -171,11 +173,11 @@ class Toe:
                 order=10 + at.number,
             ),
         )
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=(Use(clamp.title, clamp.count),) if clamp.id else (),
-            pushes=pushes,
-            solids=(Solid(ring=ring, low_mm=0.0, high_mm=clamp.thickness_mm, name=name),),
+            forces=forces,
+            solids=(Solid(ring=ring, bottom_mm=0.0, top_mm=clamp.thickness_mm, name=name),),
             above=tuple(above),
             front=tuple(front(ring, 0.0, clamp.thickness_mm, name)),
             dimensions=dims,
@@ -184,9 +186,9 @@ class Toe:
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: bolted down first, then the push screw to {num(torque, 1)} N·m",
+            tighten=f"{name.capitalize()}: bolted down first, then the push screw to {format_number(torque, 1)} N·m",
             cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
         )
 
 
-THING = Toe()
+THING = ToeElement()

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
-from elbrix.holding.contacts import Contact, Push
+from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, Placed, Solid
+from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import Use
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -39,7 +39,7 @@ def _parallel(values: Values, shop: Shop) -> Parallel | None:
     return next((p for p in shop.parallels if p.id == values.word("parallels")), None)
 
 
-class Vise:
+class ViseElement:
     """See the module."""
 
     key = "vise"
@@ -55,7 +55,7 @@ class Vise:
         return (
             Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
             Parameter(
-                name="along",
+                name="offset",
                 label="Jaws right of the work's middle",
                 kind=Kind.LENGTH,
                 low=-500,
@@ -73,46 +73,51 @@ class Vise:
             ),
             Parameter(name="torque", label="Handle tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
             Parameter(name="spacer", label="A spacer at the other end", kind=Kind.CHOICE, unit="", choices=_SPACER),
-            Parameter(name="jaw_mu", label="Friction at the moving jaw", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
+            Parameter(
+                name="jaw_friction", label="Friction at the moving jaw", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05
+            ),
         )
 
-    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, Given], number: int) -> Values:
+    def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
         # The lowest pair that leaves half of the work, or what is cut and a little more, above the jaws; and still grips it.
-        above = min(max(0.5 * piece.height_mm, piece.deep_mm + _CLEAR_MM), piece.height_mm - _LEAST_GRIP_MM)
+        above = min(max(0.5 * piece.height_mm, piece.cut_depth_mm + _CLEAR_MM), piece.height_mm - _LEAST_GRIP_MM)
         want = vise.jaw_height_mm - (piece.height_mm - above)
         most = vise.jaw_height_mm - max(_LEAST_GRIP_MM, 0.1 * piece.height_mm)
         pairs = sorted((p for p in shop.parallels if p.count > 1 and p.height_mm <= most), key=lambda p: p.height_mm)
         pair = next((p for p in pairs if p.height_mm >= want), pairs[-1] if pairs and want > 0 else None) if want > 0 else None
         return Values(
-            settled(
+            merge_choices(
                 chosen,
                 {
-                    "vise": Given(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED),
-                    "along": Given(0.0, Origin.ASSUMED),
-                    "parallels": Given(
+                    "vise": ParameterValue(vise.id, Origin.MEASURED if shop.vises else Origin.ASSUMED),
+                    "offset": ParameterValue(0.0, Origin.ASSUMED),
+                    "parallels": ParameterValue(
                         pair.id if pair else "",
                         Origin.CALCULATED,
-                        working=Working(
+                        derivation=Derivation(
                             "jaws − (work − above them): half of the work, or the cut and 2 mm",
-                            f"{num(vise.jaw_height_mm, 1)} − ({num(piece.height_mm, 1)} − {num(above, 1)})",
+                            f"{format_number(vise.jaw_height_mm, 1)} − ({format_number(piece.height_mm, 1)} −"
+                            f" {format_number(above, 1)})",
                         ),
                     ),
-                    "torque": Given(min(25.0, vise.most_nm), Origin.ASSUMED),
-                    "spacer": Given("no", Origin.ASSUMED),
-                    "jaw_mu": Given(0.1, Origin.ASSUMED, working=Working("", "", "a plain ground jaw, on the careful side")),
+                    "torque": ParameterValue(min(25.0, vise.max_torque_nm), Origin.ASSUMED),
+                    "spacer": ParameterValue("no", Origin.ASSUMED),
+                    "jaw_friction": ParameterValue(
+                        0.1, Origin.ASSUMED, derivation=Derivation("", "", "a plain ground jaw, on the careful side")
+                    ),
                 },
             )
         )
 
-    def raises_mm(self, values: Values, shop: Shop) -> float:
+    def support_height_mm(self, values: Values, shop: Shop) -> float:
         pair = _parallel(values, shop)
         return _vise(values, shop).bed_height_mm + (pair.height_mm if pair else 0.0)
 
-    def place(self, name: str, values: Values, at: Place) -> Placed:
+    def place(self, name: str, values: Values, at: Place) -> PlacedElement:
         vise, pair = _vise(values, at.shop), _parallel(values, at.shop)
         _, low, _, high = bounds(at.piece.outline)
-        middle = at.piece.middle[0] + values.number("along")
+        middle = at.piece.middle[0] + values.number("offset")
         bed = vise.bed_height_mm
         jaw_top = bed + vise.jaw_height_mm
         grip = min(jaw_top - at.piece.bottom_mm, at.piece.height_mm)
@@ -124,7 +129,7 @@ class Vise:
         held = [(max(a, jaw[0]), min(b, jaw[1])) for a, b in sides]
         problem = ""
         if wide > vise.opening_mm:
-            problem = f"the work is {num(wide - vise.opening_mm, 1)} mm wider than the jaws open"
+            problem = f"the work is {format_number(wide - vise.opening_mm, 1)} mm wider than the jaws open"
         elif grip <= 0:
             problem = "the parallels lift the work out of the jaws"
         elif any(a > b for a, b in held):
@@ -132,13 +137,13 @@ class Vise:
         torque = values.number("torque")
         force = torque * vise.force_per_nm
         contacts: tuple[Contact, ...] = ()
-        pushes: tuple[Push, ...] = ()
+        forces: tuple[ClampForce, ...] = ()
         seats: tuple[Ring, ...] = ()
         if not problem:
             heights = (at.piece.bottom_mm + 0.1 * grip, at.piece.bottom_mm + 0.9 * grip)
             contacts = tuple(Contact((x, high, z), (0, -1, 0), at.mu, f"{name}, fixed jaw") for x in held[0] for z in heights)
-            pushes = tuple(
-                Push((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_mu"), name)
+            forces = tuple(
+                ClampForce((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_friction"), name)
                 for x in held[1]
             )
             thick = pair.thickness_mm if pair else (high - low) / 2
@@ -165,14 +170,14 @@ class Vise:
         # Its body is drawn no further than a hand beyond the jaws: it only has to be seen which way it lies.
         back, ahead = high + 1.6 * t, max(low - t - 40.0, high + 1.6 * t - vise.body_mm)
         base = placed(rectangle(vise.jaw_width_mm * 0.8, back - ahead), middle, (back + ahead) / 2, 0.0)
-        above: list[Element] = [*body(base, name, Style.HOST)]
-        side: list[Element] = [*front(base, 0.0, bed, name, Style.HOST)]
+        above: list[Element] = [*body(base, name, Style.SURROUNDINGS)]
+        side: list[Element] = [*front(base, 0.0, bed, name, Style.SURROUNDINGS)]
         for ring in rings.values():
             above += body(ring, name)
         side += front(rings["moving jaw"], bed, jaw_top, name)
         for seat in seats if pair else ():
             above += body(seat, name, Style.HIDDEN)
-            side += front(seat, bed, bed + (pair.height_mm if pair else 0.0), name, Style.HOST)
+            side += front(seat, bed, bed + (pair.height_mm if pair else 0.0), name, Style.SURROUNDINGS)
         entry = at.entry
         checks: tuple[Check, ...] = ()
         if not problem:
@@ -183,11 +188,11 @@ class Vise:
             checks = (
                 Check(
                     key=entry("grip"),
-                    mends=(entry("parallels"),),
+                    remedies=(entry("parallels"),),
                     label="Jaws grip",
                     value=grip,
                     unit="mm",
-                    limits=Limits(close_below=2 * least, no_below=least),
+                    limits=Limits(marginal_below=2 * least, no_below=least),
                     step=0.1,
                     features=(name,),
                     figures=(entry("parallels"),),
@@ -200,17 +205,19 @@ class Vise:
                             else "it is pulled out: at least 3 mm and a tenth of its height"
                         )
                     ),
-                    working=Working("jaw top − underside", f"{num(jaw_top, 2)} − {num(at.piece.bottom_mm, 2)}"),
+                    derivation=Derivation(
+                        "jaw top − underside", f"{format_number(jaw_top, 2)} − {format_number(at.piece.bottom_mm, 2)}"
+                    ),
                 ),
                 Check(
                     key=entry("middle"),
-                    mends=(entry("along"), entry("spacer")),
+                    remedies=(entry("offset"), entry("spacer")),
                     label="Work in the middle of the jaws",
                     value=off * 100,
                     unit="%",
-                    limits=Limits(close_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(),
+                    limits=Limits(marginal_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(),
                     features=(name,),
-                    figures=(entry("along"), entry("spacer")),
+                    figures=(entry("offset"), entry("spacer")),
                     reason=(
                         "the jaw stays parallel"
                         if off <= _COCKS
@@ -220,20 +227,23 @@ class Vise:
                             else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker"
                         )
                     ),
-                    working=Working("off the middle/jaw width", f"{num(off * vise.jaw_width_mm, 1)}/{num(vise.jaw_width_mm)}"),
+                    derivation=Derivation(
+                        "off the middle/jaw width",
+                        f"{format_number(off * vise.jaw_width_mm, 1)}/{format_number(vise.jaw_width_mm)}",
+                    ),
                 ),
                 Check(
                     key=entry("torque"),
-                    mends=(entry("torque"),),
+                    remedies=(entry("torque"),),
                     label="Handle against its most",
-                    value=torque / vise.most_nm * 100,
+                    value=torque / vise.max_torque_nm * 100,
                     unit="%",
-                    limits=Limits(close_above=90, no_above=100),
+                    limits=Limits(marginal_above=90, no_above=100),
                     features=(name,),
                     figures=(entry("torque"),),
                     reason=(
                         "within what the vise is made for"
-                        if torque <= 0.9 * vise.most_nm
+                        if torque <= 0.9 * vise.max_torque_nm
                         else "at the end of what the vise is made for"
                     ),
                 ),
@@ -245,8 +255,10 @@ class Vise:
                 value=force / 1000,
                 unit="kN",
                 features=(name,),
-                working=Working(
-                    "torque · force per N·m", f"{num(torque)} · {num(vise.force_per_nm)} N", "screw friction scatters by 30 %"
+                derivation=Derivation(
+                    "torque · force per N·m",
+                    f"{format_number(torque)} · {format_number(vise.force_per_nm)} N",
+                    "screw friction scatters by 30 %",
                 ),
             ),
             Figure(
@@ -255,34 +267,36 @@ class Vise:
                 value=at.piece.bottom_mm,
                 step=0.01,
                 features=(name,),
-                working=Working(
-                    "bed + parallels", f"{num(bed, 3)} + {num(pair.height_mm if pair else 0.0, 3)}", "above the table"
+                derivation=Derivation(
+                    "bed + parallels",
+                    f"{format_number(bed, 3)} + {format_number(pair.height_mm if pair else 0.0, 3)}",
+                    "above the table",
                 ),
             ),
         )
         dims = (
             Dimension(
-                entry("along"),
+                entry("offset"),
                 (middle, high),
                 (middle - vise.jaw_width_mm / 2 - 26, high + t / 2),
                 Side.AT,
-                value_mm=values.number("along"),
+                value_mm=values.number("offset"),
                 prefix="off ",
-                entry=entry("along"),
+                entry=entry("offset"),
                 feature=name,
                 step_mm=0.5,
                 order=10 + at.number,
             ),
         )
         solids = (
-            *(Solid(ring=r, low_mm=bed, high_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()),
-            Solid(ring=base, low_mm=0.0, high_mm=bed, name=name),
+            *(Solid(ring=r, bottom_mm=bed, top_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()),
+            Solid(ring=base, bottom_mm=0.0, top_mm=bed, name=name),
         )
-        return Placed(
+        return PlacedElement(
             name=name,
             uses=(Use(vise.title, 1),) if vise.id else (),
             contacts=contacts,
-            pushes=pushes,
+            forces=forces,
             seats=seats,
             solids=solids,
             above=tuple(above),
@@ -293,9 +307,9 @@ class Vise:
             problem=problem,
             spot=(middle, high + t),
             name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
-            tighten=f"{name.capitalize()}: {num(torque, 0)} N·m at the handle, the work tapped down on its parallels",
+            tighten=f"{name.capitalize()}: {format_number(torque, 0)} N·m at the handle, the work tapped down on its parallels",
             cautions=("Take the handle off before the spindle starts",),
         )
 
 
-THING = Vise()
+THING = ViseElement()

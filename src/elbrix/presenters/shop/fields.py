@@ -142,12 +142,12 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
         Field("jaw_thickness_mm", "Jaw thickness", "length", 3, 150),
         Field("length_mm", "Body length", "length", 0, 2000),
         Field("force_per_nm", "Clamp force per N·m, N", "number", 10, 5000),
-        Field("most_nm", "Handle, at most, N·m", "number", 1, 500),
+        Field("max_torque_nm", "Handle, at most, N·m", "number", 1, 500),
         Field("key_width_mm", "Key width, 0 for none", "length", 0, 60),
         Field("key_spacing_mm", "Key slots apart", "length", 0, 2000),
         Field("jaw_screw", "Jaw plate screws", "text"),
         Field("jaw_screw_spacing_mm", "Jaw screws apart", "length", 0, 500, step_mm=0.01),
-        Field("jaw_screw_above_mm", "Jaw screws above the bed", "length", 0, 200, step_mm=0.01),
+        Field("jaw_screw_height_mm", "Jaw screws above the bed", "length", 0, 200, step_mm=0.01),
         Field("fixed_lean_mm_per_m", "Fixed jaw leans, mm a metre", "number", 0, 20),
     ),
     Clamp: (
@@ -163,8 +163,8 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
     ),
     SupportBlock: (
         Field("kind", "Kind", "choice", choices=tuple(k.value for k in BlockKind)),
-        Field("low_mm", "Lowest", "length", 0.5, 500),
-        Field("high_mm", "Highest", "length", 0.5, 500),
+        Field("min_height_mm", "Lowest", "length", 0.5, 500),
+        Field("max_height_mm", "Highest", "length", 0.5, 500),
         Field("step_mm", "In steps of, 0 for any", "length", 0, 100),
         Field("length_mm", "Length", "length", 3, 500),
         Field("width_mm", "Width", "length", 3, 300),
@@ -191,9 +191,9 @@ FIELDS: Final[dict[type, tuple[Field, ...]]] = {
     ),
     Bore: (
         Field("name", "Name", "text"),
-        Field("least_mm", "Smallest Ø anywhere", "length", 0.5, 1000, step_mm=0.001),
-        Field("most_mm", "Largest Ø anywhere", "length", 0.5, 1000, step_mm=0.001),
-        Field("deep_mm", "Deep, 0 for through", "length", 0, 2000),
+        Field("smallest_mm", "Smallest Ø anywhere", "length", 0.5, 1000, step_mm=0.001),
+        Field("largest_mm", "Largest Ø anywhere", "length", 0.5, 1000, step_mm=0.001),
+        Field("depth_mm", "Deep, 0 for through", "length", 0, 2000),
     ),
     Machine: (
         Field("name", "Name", "text"),
@@ -254,7 +254,7 @@ def thing_count(thing: Any, style: UnitStyle) -> str:
     if isinstance(thing, Parallel | Clamp | SupportBlock | TableStop | Fastener | Pin):
         return f"{thing.count} of them"
     if isinstance(thing, Bore):
-        return f"Ø{style.show(thing.least_mm, 'mm')} at least"
+        return f"Ø{style.show(thing.smallest_mm, 'mm')} at least"
     if isinstance(thing, Vise):
         return f"jaws {style.show(thing.jaw_width_mm, 'mm', 0.1)}"
     if isinstance(thing, SineTool):
@@ -374,13 +374,13 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
     if kind is Clamp:
         return Clamp(id=new_id("clamp"), length_mm=100, width_mm=28, thickness_mm=16, slot_from_mm=15, slot_to_mm=56)
     if kind is SupportBlock:
-        return SupportBlock(id=new_id("support"), kind=BlockKind.STEP, low_mm=6, high_mm=38, step_mm=2)
+        return SupportBlock(id=new_id("support"), kind=BlockKind.STEP, min_height_mm=6, max_height_mm=38, step_mm=2)
     if kind is TableStop:
         return TableStop(id=new_id("stop"), body_mm=30, height_mm=25)
     if kind is Pin:
         return Pin(id=new_id("pin"), diameter_mm=6, length_mm=24)
     if kind is Bore:
-        return Bore(id=new_id("bore"), name="bore", least_mm=20, most_mm=20)
+        return Bore(id=new_id("bore"), name="bore", smallest_mm=20, largest_mm=20)
     if kind is Fastener:
         return Fastener(id=new_id("fastener"), thread="M10")
     if kind is Stud:

@@ -263,12 +263,14 @@ class ShopPresenter:
             return Row(key=name, label=label, value="", placeholder="measure", edit="text", unit=self.style.name("mm"))
         low, high = self.style.show(readings.min, "mm"), self.style.show(readings.max, "mm")
         value = low if low == high else f"{low} … {high}"
-        working = (
+        derivation = (
             f"tightest {self.style.with_unit(readings.min, 'mm')}, largest {self.style.with_unit(readings.max, 'mm')}, mean"
             f" {self.style.with_unit(readings.mean, 'mm')}, spread {self.style.with_unit(readings.spread, 'mm')}"
         )
         more = "\n".join(
-            p for p in (working, ", ".join(readings.places), " ".join(w for w in (readings.measured_with, readings.on) if w)) if p
+            p
+            for p in (derivation, ", ".join(readings.places), " ".join(w for w in (readings.measured_with, readings.on) if w))
+            if p
         )
         return Row(
             key=name,
@@ -278,7 +280,7 @@ class ShopPresenter:
             origin="measured",
             edit="text",
             entry_text=self.entry_text(name),
-            working=more,
+            derivation=more,
         )
 
     def _axis_row(self, machine: Machine, axis: str) -> Row:
@@ -286,10 +288,10 @@ class ShopPresenter:
         if wheel is None:
             return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05", edit="text")
         show = self.style.show
-        value = f"{show(wheel.mm_per_turn, 'mm')} / {wheel.divisions} / {show(wheel.slack_mm, 'mm')}"
+        value = f"{show(wheel.mm_per_turn, 'mm')} / {wheel.divisions} / {show(wheel.backlash_mm, 'mm')}"
         text = (
             f"{entry_text(wheel.mm_per_turn, self.style.length)}; {wheel.divisions};"
-            f" {entry_text(wheel.slack_mm, self.style.length)}"
+            f" {entry_text(wheel.backlash_mm, self.style.length)}"
         )
         return Row(
             key=f"axis {axis}",
@@ -299,7 +301,7 @@ class ShopPresenter:
             origin="measured",
             edit="text",
             entry_text=text,
-            working=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}",
+            derivation=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}",
         )
 
     def _thing_sections(self) -> list[Section]:
@@ -434,7 +436,7 @@ class ShopPresenter:
         turn = Length.parse(parts[0], self.style.length, "Per turn", 0.1, 50).mm
         divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
         slack = Length.parse(parts[2], self.style.length, "Slack", 0, 10).mm if len(parts) == 3 else 0.0
-        return Axis(mm_per_turn=turn, divisions=divisions, slack_mm=slack)
+        return Axis(mm_per_turn=turn, divisions=divisions, backlash_mm=slack)
 
 
 def _slot_with(slot: TSlot, attr: str, value: Any) -> TSlot:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from elbrix.angles.pictures import box_plan_scene, box_scene, sine_scene
 from elbrix.angles.sine import SinePlate
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Scene, Side, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Scene, Side, Style, box
 from elbrix.presenters.shop.tool_scenes import (
     angle_tool_scene,
     bore_scene,
@@ -53,19 +53,21 @@ def table_scene(machine: Machine, picked: str) -> Scene:
         neck = slot.neck.mean if slot.neck else 12.0
         head = slot.head.mean if slot.head else 20.0
         on = slot.label == picked
-        edge, deep = (Style.VISIBLE if on else Style.HOST), Style.HIDDEN
+        edge, deep = (Style.VISIBLE if on else Style.SURROUNDINGS), Style.HIDDEN
         feature = f"pick {slot.label}"
         if slot.straight:
             y = slot.offset_mm
-            elements.append(box(-length / 2, y - neck / 2, length / 2, y + neck / 2, Style.HOST_SECTION if on else edge, feature))
+            elements.append(
+                box(-length / 2, y - neck / 2, length / 2, y + neck / 2, Style.SURROUNDINGS_SECTION if on else edge, feature)
+            )
             elements += [Line((-length / 2, y + s * neck / 2), (length / 2, y + s * neck / 2), edge, feature) for s in (-1, 1)]
             elements += [Line((-length / 2, y + s * head / 2), (length / 2, y + s * head / 2), deep, feature) for s in (-1, 1)]
             words = slot.label if slot.measured else f"{slot.label}, not measured"
-            elements.append(Words((-length / 2 + 12, y + pitch / 2), words, quiet=not on))
+            elements.append(Note((-length / 2 + 12, y + pitch / 2), words, quiet=not on))
         else:
             elements += [Arc((0, 0), slot.ring_radius_mm + s * neck / 2, style=edge, feature=feature) for s in (-1, 1)]
             elements += [Arc((0, 0), slot.ring_radius_mm + s * head / 2, style=deep, feature=feature) for s in (-1, 1)]
-            elements.append(Words((0, slot.ring_radius_mm), slot.label, quiet=not on, align=0))
+            elements.append(Note((0, slot.ring_radius_mm), slot.label, quiet=not on, align=0))
         if slot.measured and slot.straight and slot.neck is not None:
             for i in range(slot.neck.count):
                 x = (-0.46, 0.0, 0.46)[i % 3] * length
@@ -134,7 +136,7 @@ def section_scene(slot: TSlot, measuring: str = "") -> Scene:
             (out, -under),
             (-out, -under),
         ),
-        Style.HOST_SECTION,
+        Style.SURROUNDINGS_SECTION,
         "table",
         closed=True,
     )
@@ -254,7 +256,7 @@ def machine_scene(machine: Machine, slot: TSlot | None) -> tuple[Scene, Scene | 
     notes = _slot_notes(slot)
     step = -bottom * 0.2
     words = (
-        tuple(Words((right * 2.1, bottom * 0.2 - i * step), n, quiet=i > 0) for i, n in enumerate(notes)) if slot.straight else ()
+        tuple(Note((right * 2.1, bottom * 0.2 - i * step), n, quiet=i > 0) for i, n in enumerate(notes)) if slot.straight else ()
     )
     return table, Scene("section", detail.title, (*detail.elements, *words), detail.dimensions)
 
@@ -278,7 +280,7 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
     pitch = tallest * 1.9
     for i, bar in enumerate(shop.bars):
         y, on = -i * pitch, bar.id == picked
-        style = Style.VISIBLE if on else Style.HOST
+        style = Style.VISIBLE if on else Style.SURROUNDINGS
         h = bar.width_mm if bar.form is Form.ROUND else bar.height_mm
         if bar.form is Form.ROUND:
             elements.append(Arc((-70 - bar.width_mm / 2, y), bar.width_mm / 2, style=style, feature=bar.id))
@@ -291,7 +293,7 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
         if bar.full_length_mm > bar.length_mm:
             elements.append(box(bar.length_mm, y - h / 2, bar.full_length_mm, y + h / 2, Style.HIDDEN, bar.id))
         elements.append(
-            Words((max(bar.full_length_mm, bar.length_mm) + 30, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on)
+            Note((max(bar.full_length_mm, bar.length_mm) + 30, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on)
         )
     return Scene("rack", "Bars on the rack", tuple(elements))
 
@@ -302,7 +304,7 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
     x = y = row_height = 0.0
     for cutter in sorted(cutters, key=lambda c: (c.kind.value, c.diameter_mm)):
         on = cutter.id == picked
-        style = Style.VISIBLE if on else Style.HOST
+        style = Style.VISIBLE if on else Style.SURROUNDINGS
         d = cutter.diameter_mm
         wide = max(d, cutter.shank_mm, 24.0) + 14
         if x + wide > 620:
@@ -324,7 +326,7 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
                 box(cx - d / 2, y - stem - edge, cx + d / 2, y - stem, style, cutter.id),
             ]
             tall = stem + edge
-        elements.append(Words((cx, y - tall - 9), cutter.name.split("x")[0] if cutter.name else f"{d:g}", quiet=not on, align=0))
+        elements.append(Note((cx, y - tall - 9), cutter.name.split("x")[0] if cutter.name else f"{d:g}", quiet=not on, align=0))
         row_height = max(row_height, tall)
         x += wide
     return Scene("cutters", "Cutters, by kind and diameter, shanks up", tuple(elements))
@@ -335,16 +337,16 @@ def parallel_scene(parallels: tuple[Parallel, ...], picked: str) -> Scene:
     elements: list[Element] = []
     x = 0.0
     for pair in parallels:
-        style = Style.VISIBLE if pair.id == picked else Style.HOST
+        style = Style.VISIBLE if pair.id == picked else Style.SURROUNDINGS
         for i in range(min(2, pair.count)):
             left = x + i * (pair.thickness_mm + 3)
             elements += [
                 box(left, 0, left + pair.thickness_mm, pair.height_mm, Style.BODY, pair.id),
                 box(left, 0, left + pair.thickness_mm, pair.height_mm, style, pair.id),
             ]
-        elements.append(Words((x + pair.thickness_mm, -6), f"{pair.height_mm:g}", quiet=pair.id != picked, align=0))
+        elements.append(Note((x + pair.thickness_mm, -6), f"{pair.height_mm:g}", quiet=pair.id != picked, align=0))
         x += 2 * pair.thickness_mm + 16
-    elements.append(Line((-6, 0), (x, 0), Style.HOST))
+    elements.append(Line((-6, 0), (x, 0), Style.SURROUNDINGS))
     return Scene("parallels", "Parallels, end on", tuple(elements))
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style, Words, box, shift
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Side, Style, box, shift
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind
 from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.tooling import MeasuringTool, Stud
@@ -16,7 +16,7 @@ from elbrix.standards.threads import known_thread
 
 
 def _style(on: bool) -> Style:
-    return Style.VISIBLE if on else Style.HOST
+    return Style.VISIBLE if on else Style.SURROUNDINGS
 
 
 def stud_scene(studs: tuple[Stud, ...], picked: str) -> Scene:
@@ -33,7 +33,7 @@ def stud_scene(studs: tuple[Stud, ...], picked: str) -> Scene:
         elements += [box(0, y, length, y + d, Style.BODY, stud.id), box(0, y, length, y + d, style, stud.id)]
         for start, end in ((0.0, min(0.45 * length, 2.5 * d)), (length - min(0.45 * length, 2.5 * d), length)):
             elements += [Line((start, y + at), (end, y + at), Style.THREAD, stud.id) for at in (inner, d - inner)]
-        elements.append(Words((length + 8, y + d / 2), f"{stud.count} of {thread.shown}, {stud.strength_class}", quiet=not on))
+        elements.append(Note((length + 8, y + d / 2), f"{stud.count} of {thread.shown}, {stud.strength_class}", quiet=not on))
     return Scene("studs", "Studs", tuple(elements))
 
 
@@ -57,7 +57,7 @@ def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
         elements += [
             Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))
         ]
-        elements.append(Words((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))
+        elements.append(Note((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))
     return Scene("measuring", "Measuring tools, by reach", tuple(elements))
 
 
@@ -74,13 +74,13 @@ def angle_tool_scene(tools: tuple[AngleTool, ...], picked: str) -> Scene:
             x, y = 0.0, y - 150
         on, style = tool.id == picked, _style(tool.id == picked)
         elements += [shift(e, x, y) for e in _angle_tool(tool, style)]
-        elements.append(Words((x + 60, y - 18), tool.name, quiet=not on, align=0))
+        elements.append(Note((x + 60, y - 18), tool.name, quiet=not on, align=0))
         trusted = (
             f"true to ±{tool.error_deg:g}°"
             if tool.kind is AngleToolKind.ANGLE_PIECE
             else f"reads to {tool.resolution_deg:g}°, ±{tool.error_deg:g}°"
         )
-        elements.append(Words((x + 60, y - 36), trusted, quiet=True, align=0))
+        elements.append(Note((x + 60, y - 36), trusted, quiet=True, align=0))
         x += 190
     return Scene("angles", "Levels, protractors and angle pieces", tuple(elements))
 
@@ -115,7 +115,7 @@ def _angle_tool(tool: AngleTool, style: Style) -> list[Element]:
             box(0, 0, 120, 40, Style.BODY, name),
             box(0, 0, 120, 40, style, name),
             box(34, 12, 86, 30, Style.THIN, name),
-            Words((60, 21), "0.0°", align=0, plain=True),
+            Note((60, 21), "0.0°", align=0, plain=True),
         ]
     centre: Point = (60, 12)
     scale: list[Element] = [
@@ -142,15 +142,15 @@ def vise_scene(vise: Vise) -> Scene:
     gap = min(vise.opening_mm, 0.6 * w)
     long, name = vise.body_mm, vise.id
     base = (-0.4 * w, -t - gap - 0.5 * t - max(0.0, long - gap - 3.5 * t), 0.4 * w, 1.6 * t)
-    elements: list[Element] = [box(*base, Style.BODY, name), box(*base, Style.HOST, name)]
+    elements: list[Element] = [box(*base, Style.BODY, name), box(*base, Style.SURROUNDINGS, name)]
     for low, high in ((0.0, t), (-gap - t, -gap)):
         elements += [box(-w / 2, low, w / 2, high, Style.BODY, name), box(-w / 2, low, w / 2, high, Style.VISIBLE, name)]
     dims = [Dimension("jaw_width_mm", (-w / 2, t), (w / 2, t), Side.ABOVE, feature=name, step_mm=0.1, suffix="jaws")]
     left, bed, top = w / 2 + 110.0, vise.bed_height_mm, vise.bed_height_mm + vise.jaw_height_mm
     elements += [
-        Line((left - 20, 0), (left + long + 20, 0), Style.HOST, "table"),
+        Line((left - 20, 0), (left + long + 20, 0), Style.SURROUNDINGS, "table"),
         box(left, 0, left + long, bed, Style.BODY, name),
-        box(left, 0, left + long, bed, Style.HOST, name),
+        box(left, 0, left + long, bed, Style.SURROUNDINGS, name),
     ]
     for x in (left + long - 2.6 * t, left + long - 3.6 * t - gap):
         elements += [box(x, bed, x + t, top, Style.BODY, name), box(x, bed, x + t, top, Style.VISIBLE, name)]
@@ -189,7 +189,7 @@ def clamp_scene(clamps: tuple[Clamp, ...], picked: str) -> Scene:
                 clamp.id,
             )
         )
-        elements.append(Words((clamp.length_mm + 8, middle), f"{clamp.count} of {clamp.title}", quiet=not on))
+        elements.append(Note((clamp.length_mm + 8, middle), f"{clamp.count} of {clamp.title}", quiet=not on))
     return Scene("clamps", "Clamps, tips to the left", tuple(elements))
 
 
@@ -200,15 +200,15 @@ def support_scene(blocks: tuple[SupportBlock, ...], picked: str) -> Scene:
     for block in blocks:
         on, style = block.id == picked, _style(block.id == picked)
         elements += [
-            box(x, 0, x + block.length_mm, block.low_mm, Style.BODY, block.id),
-            box(x, 0, x + block.length_mm, block.low_mm, style, block.id),
+            box(x, 0, x + block.length_mm, block.min_height_mm, Style.BODY, block.id),
+            box(x, 0, x + block.length_mm, block.min_height_mm, style, block.id),
         ]
-        if block.high_mm > block.low_mm:
-            elements.append(box(x, block.low_mm, x + block.length_mm, block.high_mm, Style.HIDDEN, block.id))
-        elements.append(Words((x + block.length_mm / 2, -9), f"{block.count} × {block.low_mm:g}", quiet=not on, align=0))
-        elements.append(Words((x + block.length_mm / 2, -19), block.kind.value, quiet=True, align=0))
+        if block.max_height_mm > block.min_height_mm:
+            elements.append(box(x, block.min_height_mm, x + block.length_mm, block.max_height_mm, Style.HIDDEN, block.id))
+        elements.append(Note((x + block.length_mm / 2, -9), f"{block.count} × {block.min_height_mm:g}", quiet=not on, align=0))
+        elements.append(Note((x + block.length_mm / 2, -19), block.kind.value, quiet=True, align=0))
         x += max(block.length_mm, 44.0) + 26
-    elements.append(Line((-10, 0), (x - 10, 0), Style.HOST))
+    elements.append(Line((-10, 0), (x - 10, 0), Style.SURROUNDINGS))
     return Scene("supports", "Blocks and jacks from the side", tuple(elements))
 
 
@@ -226,7 +226,7 @@ def stop_scene(stops: tuple[TableStop, ...], picked: str) -> Scene:
             Arc((stop.body_mm / 2, middle), 5, style=style, feature=stop.id),
         ]
         elements.append(box(stop.body_mm, middle - 4, stop.body_mm / 2 + stop.reach_mm, middle + 4, Style.HIDDEN, stop.id))
-        elements.append(Words((stop.body_mm / 2 + stop.reach_mm + 8, middle), f"{stop.count} of {stop.title}", quiet=not on))
+        elements.append(Note((stop.body_mm / 2 + stop.reach_mm + 8, middle), f"{stop.count} of {stop.title}", quiet=not on))
     return Scene("stops", "Table stops, tongues to the right", tuple(elements))
 
 
@@ -263,7 +263,7 @@ def fastener_scene(fasteners: tuple[Fastener, ...], picked: str) -> Scene:
             Line((threaded[0], middle + s * 0.42 * d), (threaded[1], middle + s * 0.42 * d), Style.THREAD, one.id)
             for s in (1, -1)
         ]
-        elements.append(Words((end + 8, middle), f"{one.count} of {one.title}", quiet=not on))
+        elements.append(Note((end + 8, middle), f"{one.count} of {one.title}", quiet=not on))
     return Scene("fasteners", "Nuts, bolts and screws", tuple(elements))
 
 
@@ -286,7 +286,7 @@ def pin_scene(pins: tuple[Pin, ...], picked: str) -> Scene:
             (0, y + c),
         )
         elements += [Path(ring, Style.BODY, pin.id, closed=True), Path(ring, style, pin.id, closed=True)]
-        elements.append(Words((0, y + pin.diameter_mm + 2.5), f"{pin.count} of {pin.title}", quiet=not on))
+        elements.append(Note((0, y + pin.diameter_mm + 2.5), f"{pin.count} of {pin.title}", quiet=not on))
     return Scene("pins", "Pins", tuple(elements))
 
 
@@ -296,11 +296,11 @@ def bore_scene(bores: tuple[Bore, ...], picked: str) -> Scene:
     x = 0.0
     for bore in bores:
         on, style = bore.id == picked, _style(bore.id == picked)
-        r = bore.least_mm / 2
+        r = bore.smallest_mm / 2
         x += r + 10
         grown = min(r + 5 * bore.uneven_mm, 1.3 * r)
         elements += [Arc((x, 0), grown, style=Style.HIDDEN, feature=bore.id), Arc((x, 0), r, style=style, feature=bore.id)]
         elements += [Line((x - r - 3, 0), (x + r + 3, 0), Style.CENTRE), Line((x, -r - 3), (x, r + 3), Style.CENTRE)]
-        elements.append(Words((x, -grown - 8), bore.title, quiet=not on, align=0))
+        elements.append(Note((x, -grown - 8), bore.title, quiet=not on, align=0))
         x += r + 10 + 0.3 * r
     return Scene("bores", "Bores, unevenness ten times", tuple(elements))

@@ -23,11 +23,11 @@ from elbrix.angles.kinds.sine.facts import (
 )
 from elbrix.angles.methods import SURFACE_UM, recommend, shown, ways_to_set
 from elbrix.angles.pictures import sine_scene
-from elbrix.angles.setup import Setting
-from elbrix.parameters.parameter import Given, Kind, Parameter, Values, figure_of, settled
+from elbrix.angles.setup import AngleSetup
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, figure_of, merge_choices
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import Origin, Working
+from elbrix.results.figures import Derivation, Origin
 from elbrix.shop.shop import Shop
 
 
@@ -57,9 +57,9 @@ class SineSetting:
             Parameter(
                 name="tolerance", label="Tolerance", kind=Kind.ANGLE, unit="", low=0.0002, high=10.0, usually="from the drawing"
             ),
-            Parameter(name="turned", label="The work lies", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
+            Parameter(name="orientation", label="The work lies", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
             Parameter(
-                name="way",
+                name="method",
                 label="Set by",
                 kind=Kind.CHOICE,
                 unit="",
@@ -80,7 +80,7 @@ class SineSetting:
                 feature="stack",
             ),
             Parameter(
-                name="surface_um",
+                name="surface_flatness_um",
                 label="Surface plate, flat to",
                 kind=Kind.NUMBER,
                 unit="µm",
@@ -97,15 +97,15 @@ class SineSetting:
                 high=30,
                 usually="0 after an hour side by side",
             ),
-            Parameter(name="reader", label="Read back with", kind=Kind.CHOICE, unit="", choices=readers),
+            Parameter(name="instrument", label="Read back with", kind=Kind.CHOICE, unit="", choices=readers),
             Parameter(
                 name="work_length", label="Length of the work", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"
             ),
         )
 
-    def propose(self, shop: Shop, chosen: Mapping[str, Given]) -> Values:
-        def assumed(value: float | str, why: str) -> Given:
-            return Given(value, Origin.ASSUMED, working=Working("", "", why))
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
+        def assumed(value: float | str, why: str) -> ParameterValue:
+            return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why))
 
         angle = chosen["angle"].value if "angle" in chosen else math.radians(30)
         tolerance = chosen["tolerance"].value if "tolerance" in chosen else math.radians(1 / 60)
@@ -122,32 +122,32 @@ class SineSetting:
         proposed = {
             "angle": assumed(angle, "type the drawing's"),
             "tolerance": assumed(tolerance, "the drawing says; coarser than 1' a level or protractor is quicker"),
-            "turned": Given(
+            "orientation": ParameterValue(
                 "complement" if angle > REFUSED else "drawn",
                 Origin.CALCULATED,
-                working=Working("over 60° the complement", "", "the error grows with tan θ"),
+                derivation=Derivation("over 60° the complement", "", "the error grows with tan θ"),
             ),
-            "way": Given(
+            "method": ParameterValue(
                 way,
                 Origin.CALCULATED,
-                working=Working("the quickest owned way within the tolerance", "", "the table under Ways to set it"),
+                derivation=Derivation("the quickest owned way within the tolerance", "", "the table under Ways to set it"),
             ),
-            "tool": Given(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
-            "face": Given(
+            "tool": ParameterValue(picked.id, Origin.MEASURED if shop.sine_tools else Origin.ASSUMED),
+            "face": ParameterValue(
                 face,
                 Origin.MEASURED if shop.sine_tools else Origin.ASSUMED,
-                working=Working("", "", "with equal rolls both are the same"),
+                derivation=Derivation("", "", "with equal rolls both are the same"),
             ),
             **box_proposal(shop),
-            "spacer": Given(0.0, Origin.CALCULATED),
-            "surface_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
+            "spacer": ParameterValue(0.0, Origin.CALCULATED),
+            "surface_flatness_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
             "difference_k": assumed(0.5, "plate and blocks an hour side by side"),
-            "reader": Given(readers[0].id if readers else "", Origin.MEASURED if readers else Origin.ASSUMED),
+            "instrument": ParameterValue(readers[0].id if readers else "", Origin.MEASURED if readers else Origin.ASSUMED),
             "work_length": assumed(length, "for the picture and the scribed line"),
         }
-        return Values(settled(chosen, proposed))
+        return Values(merge_choices(chosen, proposed))
 
-    def solve(self, values: Values, shop: Shop, holder: str = "") -> Setting:
+    def solve(self, values: Values, shop: Shop, holder: str = "") -> AngleSetup:
         facts = facts_of(values, shop, holder)
         dropped: dict[str, str] = {}
         stack, base, others = choose_stack(values, facts, dropped)
@@ -186,17 +186,17 @@ class SineSetting:
             words=show_angle(facts.set_at, "dms"),
             turned=facts.turned,
         )
-        return Setting(
+        return AngleSetup(
             kind=self.key,
             values=values,
             figures=tuple(figures),
             checks=tuple(checks),
-            groups=telling.groups(spacer_used, reads=bool(values.word("reader"))),
+            groups=telling.groups(spacer_used, reads=bool(values.word("instrument"))),
             scenes=(scene,),
             steps=telling.steps(facts, stack, base, spacer_used, figures),
             cautions=telling.CAUTIONS,
             fixes=fixes,
-            ways=ways,
+            methods=ways,
             advice=advice,
             stacks=tuple(s for s in (stack, base) if s is not None),
             others=others,
@@ -208,7 +208,7 @@ class SineSetting:
             ),
         )
 
-    def settle(self, setting: Setting, shop: Shop, name: str, value: float, holder: str = "") -> str:
+    def settle(self, setting: AngleSetup, shop: Shop, name: str, value: float, holder: str = "") -> str:
         if name != "angle":
             return f"{value:g}"
         return settle_angle(setting.values, shop, math.radians(value), holder)

@@ -10,12 +10,12 @@ from msgspec import Struct
 from elbrix.angles.budget import Budget, sine_budget
 from elbrix.angles.from_boxes import STACK_SHARE, other_stacks, refuse_empty, sources_of, typed_stacks
 from elbrix.angles.sine import SinePlate
-from elbrix.gauging.build_up import Built, Sources, expansion_um_m_k
-from elbrix.gauging.uncertainty import Line, StackUncertainty
+from elbrix.gauging.build_up import BuiltStack, Sources, expansion_um_m_k
+from elbrix.gauging.uncertainty import BudgetLine, StackUncertainty
 from elbrix.parameters.parameter import Values
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.shop import Shop
 
@@ -48,7 +48,7 @@ def facts_of(values: Values, shop: Shop, holder: str = "") -> Facts:
     tool = next((t for t in owned_tools(shop) if t.id == values.word("tool")), owned_tools(shop)[0])
     sources = sources_of(values, shop, holder)
     plate = SinePlate(centres_mm=tool.centres_mm, roll_pivot_mm=tool.roll_pivot_mm, roll_stack_mm=tool.roll_stack_mm)
-    angle, turned = values.number("angle"), values.word("turned") == "complement"
+    angle, turned = values.number("angle"), values.word("orientation") == "complement"
     set_at = math.pi / 2 - angle if turned else angle
     to_centres = values.word("face") == "centres"
     try:
@@ -63,7 +63,9 @@ def window_mm(facts: Facts) -> float:
     return max(facts.sources.step_mm / 2, STACK_SHARE * facts.tolerance / facts.plate.per_mm_stack_rad(facts.set_at))
 
 
-def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple[Built | None, Built | None, tuple[Built, ...]]:
+def choose_stack(
+    values: Values, facts: Facts, dropped: dict[str, str]
+) -> tuple[BuiltStack | None, BuiltStack | None, tuple[BuiltStack, ...]]:
     """(under the stack roll, under the pivot roll, others that would do).
 
     Args:
@@ -90,7 +92,7 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
             return *found, ()
         raise EntryError(
             "Stack",
-            f"{num(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it",
+            f"{format_number(facts.height, 4)} mm is below the thinnest block, and no two stacks differ by it",
             "Both rolls can stand on blocks when enough are here",
             "Use a solid spacer, a larger set or a parallel under the pivot roll",
             "angle",
@@ -101,7 +103,7 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
     if not stacks and not nearest:
         raise EntryError(
             "Stack",
-            f"no stack comes near {num(facts.height, 4)} mm",
+            f"no stack comes near {format_number(facts.height, 4)} mm",
             "The blocks that are here do not reach it",
             "Put blocks back in Shop, or take another set",
             "angle",
@@ -110,10 +112,10 @@ def choose_stack(values: Values, facts: Facts, dropped: dict[str, str]) -> tuple
     return ranked[0], None, ranked[1:]
 
 
-def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | None, shop: Shop, rise: float) -> Budget:
+def budget_of(values: Values, facts: Facts, stack: BuiltStack | None, base: BuiltStack | None, shop: Shop, rise: float) -> Budget:
     if values.number("spacer") > 0:
         u = _spacer_u_mm(shop, values.number("spacer"))
-        unsure = StackUncertainty((Line("Spacer as measured", u * 1000, u * 1000, "the measuring tool's own uncertainty"),))
+        unsure = StackUncertainty((BudgetLine("Spacer as measured", u * 1000, u * 1000, "the measuring tool's own uncertainty"),))
     elif stack is None:
         unsure = StackUncertainty(())
     else:
@@ -126,7 +128,7 @@ def budget_of(values: Values, facts: Facts, stack: Built | None, base: Built | N
         centres_u_mm=facts.tool.centres_u_mm,
         rolls_u_mm=facts.tool.rolls_u_mm,
         face_u_mm=facts.tool.face_u_mm,
-        surface_um=values.number("surface_um"),
+        surface_um=values.number("surface_flatness_um"),
         difference_k=values.number("difference_k"),
         expansion_um_m_k=expansion_um_m_k(facts.sources.box.material),
     )
@@ -154,6 +156,6 @@ def settle_angle(values: Values, shop: Shop, wanted_rad: float, holder: str = ""
     Raises:
         ShopError: No block is here.
     """
-    facts = facts_of(values.having(angle=wanted_rad, turned="drawn"), shop, holder)
+    facts = facts_of(values.having(angle=wanted_rad, orientation="drawn"), shop, holder)
     height = facts.sources.nearest_made(facts.height, most, facts.plate.centres_mm * (1 - 1e-9))
     return angle_text(facts.plate.angle_rad(height, to_centres=facts.to_centres))

@@ -11,11 +11,11 @@ from elbrix.angles.kinds.sine.facts import FACES, REFUSED, Facts, owned_readers
 from elbrix.angles.methods import shown, ways_to_set
 from elbrix.angles.setup import Step
 from elbrix.angles.wringing import dropped_check, wring_steps
-from elbrix.gauging.build_up import Built
+from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Group, Values
 from elbrix.quantities.angles import show_angle
 from elbrix.results.checks import Check, Fix, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 
 CAUTIONS: Final = (
@@ -25,7 +25,7 @@ CAUTIONS: Final = (
 )
 
 
-def stack_figure(figure: Figure, stack: Built | None, base: Built | None, spacer: float) -> Figure:
+def stack_figure(figure: Figure, stack: BuiltStack | None, base: BuiltStack | None, spacer: float) -> Figure:
     words = "the spacer" if spacer else "none: the plate lies flat" if stack is None else stack.words
     if base is not None and stack is not None:
         words = f"{stack.words} / {base.words}"
@@ -39,7 +39,7 @@ def stack_figure(figure: Figure, stack: Built | None, base: Built | None, spacer
         text=words,
         note=note,
         features=("stack",),
-        working=Working(
+        derivation=Derivation(
             "fewest blocks within a tenth of the tolerance, then least error, then least root-sum-square of the limits",
             words,
             "exact over every choice of the blocks that are here",
@@ -49,8 +49,8 @@ def stack_figure(figure: Figure, stack: Built | None, base: Built | None, spacer
 
 def figures(
     facts: Facts,
-    stack: Built | None,
-    base: Built | None,
+    stack: BuiltStack | None,
+    base: BuiltStack | None,
     rise: float,
     work_angle: float,
     budget: Budget,
@@ -61,11 +61,11 @@ def figures(
     lean = plate.under_rolls_rad
     formula = "C·sin θ + (d_p − d_s)/2" if facts.to_centres else "C·sin(θ + asin((d_s − d_p)/2C)) + (d_p − d_s)/2"
     numbers = (
-        f"{num(plate.centres_mm, 4)} · sin {math.degrees(at if facts.to_centres else at + lean):.6f}° +"
-        f" ({num(plate.roll_pivot_mm, 4)} − {num(plate.roll_stack_mm, 4)})/2"
+        f"{format_number(plate.centres_mm, 4)} · sin {math.degrees(at if facts.to_centres else at + lean):.6f}° +"
+        f" ({format_number(plate.roll_pivot_mm, 4)} − {format_number(plate.roll_stack_mm, 4)})/2"
     )
     low, high = solid_spacer_band_mm(plate, at, facts.tolerance) if facts.height > 0 else (0.0, 0.0)
-    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
+    reader = next((r for r in owned_readers(shop) if r.id == values.word("instrument")), None)
     found = [
         Figure(
             key="set_at",
@@ -74,7 +74,7 @@ def figures(
             unit="",
             text=show_angle(at, "dms"),
             features=("angle",),
-            working=Working(
+            derivation=Derivation(
                 "90° − θ, the work turned" if facts.turned else "the angle itself",
                 show_angle(facts.angle, "dms"),
                 "over 60° the complement is set",
@@ -86,7 +86,7 @@ def figures(
             value=facts.height,
             step=0.0001,
             features=("stack",),
-            working=Working(
+            derivation=Derivation(
                 formula, numbers, "triangle on the roll centres; " + dict(FACES)["centres" if facts.to_centres else "bottoms"]
             ),
         ),
@@ -96,9 +96,9 @@ def figures(
             value=rise,
             step=0.0001,
             features=("stack",),
-            working=Working(
+            derivation=Derivation(
                 "blocks with their calibrated deviations" + (", less the stack under the pivot roll" if base else ""),
-                " + ".join(num(p.real_mm, 5) for p in stack.pieces) if stack else num(rise, 4),
+                " + ".join(format_number(p.real_mm, 5) for p in stack.pieces) if stack else format_number(rise, 4),
             ),
         ),
         Figure(
@@ -108,9 +108,9 @@ def figures(
             unit="",
             text=show_angle(work_angle, "dms"),
             features=("angle",),
-            working=Working(
+            derivation=Derivation(
                 "asin((H − (d_p − d_s)/2)/C)" + (", its complement" if facts.turned else ""),
-                f"H = {num(rise, 4)}",
+                f"H = {format_number(rise, 4)}",
                 "turned round from the height",
             ),
         ),
@@ -119,7 +119,7 @@ def figures(
             label="Off the drawing by",
             value=(work_angle - facts.angle) * ARCSEC,
             unit="″",
-            working=Working(
+            derivation=Derivation(
                 "angle it makes − angle asked", f"{math.degrees(work_angle):.6f}° − {math.degrees(facts.angle):.6f}°"
             ),
         ),
@@ -128,8 +128,10 @@ def figures(
             label="One µm in the stack turns",
             value=plate.per_mm_stack_rad(at) * ARCSEC / 1000,
             unit="″",
-            working=Working(
-                "1/(C·cos θ)", f"1/({num(plate.centres_mm)} · {num(math.cos(at), 5)}) per mm", "derivative of C·sin θ"
+            derivation=Derivation(
+                "1/(C·cos θ)",
+                f"1/({format_number(plate.centres_mm)} · {format_number(math.cos(at), 5)}) per mm",
+                "derivative of C·sin θ",
             ),
         ),
         Figure(
@@ -137,7 +139,7 @@ def figures(
             label="Expected error, ±",
             value=budget.rss_rad * ARCSEC,
             unit="″",
-            working=Working(
+            derivation=Derivation(
                 "root of the sum of the squares of the lines",
                 ", ".join(f"{line.label.lower()} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines),
             ),
@@ -147,7 +149,7 @@ def figures(
             label="At worst, ±",
             value=budget.worst_rad * ARCSEC,
             unit="″",
-            working=Working(
+            derivation=Derivation(
                 "all lines added", ", ".join(f"{line.label.lower()} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines)
             ),
         ),
@@ -157,12 +159,14 @@ def figures(
             value=facts.height,
             step=0.001,
             unit="",
-            text=f"{num(low, 3)} … {num(high, 3)} mm",
+            text=f"{format_number(low, 3)} … {format_number(high, 3)} mm",
             note=(
                 "ground across its full width so that it carries both sides of the roll; type what it measures and the angle is"
                 " worked out anew"
             ),
-            working=Working("the same height at θ − tolerance and θ + tolerance", f"{num(low, 4)} to {num(high, 4)}"),
+            derivation=Derivation(
+                "the same height at θ − tolerance and θ + tolerance", f"{format_number(low, 4)} to {format_number(high, 4)}"
+            ),
         ),
     ]
     if reader is not None:
@@ -182,7 +186,7 @@ def figures(
                 unit="",
                 text=f"{reading:g}° ± {shown(band)}",
                 features=("angle",),
-                working=Working(
+                derivation=Derivation(
                     "angle on the plate to the reader's step; accept step + its error + this setting's",
                     f"{math.degrees(reached):.4f}° → {reading:g}°; {shown(step)} + {shown(error)} + {shown(budget.rss_rad)}",
                     "zeroing on the surface plate rounds too",
@@ -194,8 +198,8 @@ def figures(
 
 def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
     return (
-        Group("From the drawing", ("angle", "tolerance", "turned")),
-        Group("Set with", ("way", "tool", "face", "box", "second", "parallels", "wear", "rank", "spacer")),
+        Group("From the drawing", ("angle", "tolerance", "orientation")),
+        Group("Set with", ("method", "tool", "face", "block_set", "second_set", "parallel", "wear", "ranking", "spacer")),
         Group(
             "Stack",
             (
@@ -204,16 +208,16 @@ def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
                 else ("set_at", "height", "stack_height", "reached", "off")
             ),
         ),
-        Group("How well", ("expected", "worst", "per_um", "surface_um", "difference_k", "spacer_make")),
-        Group("Read it back", ("reader", *(("read_back",) if reads else ()), "work_length")),
+        Group("How well", ("expected", "worst", "per_um", "surface_flatness_um", "difference_k", "spacer_make")),
+        Group("Read it back", ("instrument", *(("read_back",) if reads else ()), "work_length")),
     )
 
 
 def checks(
     facts: Facts,
     budget: Budget,
-    stack: Built | None,
-    base: Built | None,
+    stack: BuiltStack | None,
+    base: BuiltStack | None,
     values: Values,
     shop: Shop,
     dropped: Mapping[str, str],
@@ -230,14 +234,14 @@ def checks(
             label="Expected error",
             value=rss,
             unit="″",
-            limits=Limits(close_above=0.7 * tolerance, no_above=tolerance),
+            limits=Limits(marginal_above=0.7 * tolerance, no_above=tolerance),
             figures=("expected",),
-            mends=("tool", "box"),
+            remedies=("tool", "block_set"),
             reason=(
                 f"{'within' if rss <= tolerance else 'outside'} ±{shown(facts.tolerance)}; most of it is the"
                 f" {largest.label.lower()}"
             ),
-            working=Working(
+            derivation=Derivation(
                 "root of the sum of the squares of the lines", ", ".join(f"{line.rss_rad * ARCSEC:.1f}″" for line in budget.lines)
             ),
         ),
@@ -246,7 +250,7 @@ def checks(
             label="All at once, the same way",
             value=worst,
             unit="″",
-            limits=Limits(close_above=tolerance),
+            limits=Limits(marginal_above=tolerance),
             figures=("worst",),
             reason=(
                 "even if every error fell the same way it would hold"
@@ -263,12 +267,12 @@ def checks(
                 label=line.label,
                 value=share,
                 unit="″",
-                limits=Limits(close_above=tolerance / 2, no_above=tolerance),
+                limits=Limits(marginal_above=tolerance / 2, no_above=tolerance),
                 features=("stack",) if line.key in ("stack", "off") else ("plate",),
                 figures=(line.asks,) if line.asks else (),
                 reason=f"{share / tolerance * 100:.0f} % of the tolerance"
                 + ("; it alone breaks it" if share > tolerance else ""),
-                working=Working(line.formula, f"{line.numbers} = {share:.2f}″", "derivative of H = C·sin θ"),
+                derivation=Derivation(line.formula, f"{line.numbers} = {share:.2f}″", "derivative of H = C·sin θ"),
             )
         )
     steep = math.degrees(facts.set_at)
@@ -278,10 +282,10 @@ def checks(
             label="Angle on the plate",
             value=steep,
             unit="deg",
-            limits=Limits(close_above=45, no_above=60),
+            limits=Limits(marginal_above=45, no_above=60),
             features=("angle",),
             figures=("set_at",),
-            mends=("turned",),
+            remedies=("orientation",),
             reason=(
                 "errors grow with tan θ: over 60° set the complement with the work turned by 90°"
                 if steep > 60
@@ -294,7 +298,7 @@ def checks(
     if facts.set_at > REFUSED:
         fixes["steep"] = Fix(
             f"Set the complement, {show_angle(math.pi / 2 - facts.set_at, 'dms')}, with the work turned by 90°",
-            (("turned", "drawn" if facts.turned else "complement"),),
+            (("orientation", "drawn" if facts.turned else "complement"),),
         )
     if stack is not None:
         count = len(stack.pieces) + (len(base.pieces) if base else 0)
@@ -304,7 +308,7 @@ def checks(
                 label="Blocks to wring",
                 value=count,
                 unit="",
-                limits=Limits(close_above=5 if base is None else 8),
+                limits=Limits(marginal_above=5 if base is None else 8),
                 features=("stack",),
                 figures=("stack",),
                 text=f"{count}",
@@ -318,7 +322,7 @@ def checks(
                     label="Thinner than any block",
                     value=facts.height,
                     unit="mm",
-                    limits=Limits(close_below=facts.sources.smallest_mm),
+                    limits=Limits(marginal_below=facts.sources.smallest_mm),
                     features=("stack", "base"),
                     figures=("height",),
                     step=0.0001,
@@ -329,22 +333,22 @@ def checks(
         check, fixes["dropped"] = dropped_check(dropped["stack"], tuple(b for b in (stack, base) if b is not None))
         checks.append(check)
     way = next(
-        (w for w in ways_to_set(shop, min(max(facts.angle, 1e-6), math.pi / 2 - 1e-6)) if w.key == values.word("way")), None
+        (w for w in ways_to_set(shop, min(max(facts.angle, 1e-6), math.pi / 2 - 1e-6)) if w.key == values.word("method")), None
     )
     if way is not None and way.key != "sine":
         off = way.error_rad * ARCSEC if way.possible else math.inf
         checks.append(
             Check(
-                key="way",
+                key="method",
                 label=f"By {way.title.lower()} instead",
                 value=off / 60,
                 unit="′",
-                limits=Limits(close_above=0.7 * tolerance / 60, no_above=tolerance / 60),
-                figures=("way",),
+                limits=Limits(marginal_above=0.7 * tolerance / 60, no_above=tolerance / 60),
+                figures=("method",),
                 reason="good enough, and quicker" if off <= tolerance else "coarser than the drawing allows",
             )
         )
-    reader = next((r for r in owned_readers(shop) if r.id == values.word("reader")), None)
+    reader = next((r for r in owned_readers(shop) if r.id == values.word("instrument")), None)
     if reader is not None:
         band = read_back_band_rad(math.radians(reader.resolution_deg), math.radians(reader.error_deg), budget.rss_rad) * ARCSEC
         checks.append(
@@ -353,7 +357,7 @@ def checks(
                 label="Read-back proves to",
                 value=band / 60,
                 unit="′",
-                limits=Limits(close_above=tolerance / 60),
+                limits=Limits(marginal_above=tolerance / 60),
                 figures=("read_back",),
                 features=("angle",),
                 reason=(
@@ -361,7 +365,7 @@ def checks(
                     if band <= tolerance
                     else "it catches a wrong block or a slipped digit, not the last minutes: for those the budget stands"
                 ),
-                working=Working(
+                derivation=Derivation(
                     "reader's step + its error + this setting's",
                     f"{reader.resolution_deg:g}° + {reader.error_deg:g}° + {shown(budget.rss_rad)}",
                 ),
@@ -370,7 +374,9 @@ def checks(
     return checks, fixes
 
 
-def steps(facts: Facts, stack: Built | None, base: Built | None, spacer: float, found: list[Figure]) -> tuple[Step, ...]:
+def steps(
+    facts: Facts, stack: BuiltStack | None, base: BuiltStack | None, spacer: float, found: list[Figure]
+) -> tuple[Step, ...]:
     steps = [
         Step(
             "Let plate, blocks and work lie side by side on the surface plate",
@@ -381,9 +387,9 @@ def steps(facts: Facts, stack: Built | None, base: Built | None, spacer: float, 
     if spacer:
         steps.append(
             Step(
-                f"Stand the spacer {num(spacer, 4)} under the stack roll, across its full width",
+                f"Stand the spacer {format_number(spacer, 4)} under the stack roll, across its full width",
                 "burrs off, seat wiped",
-                f"{num(spacer, 4)} mm",
+                f"{format_number(spacer, 4)} mm",
             )
         )
     for name, built in (("stack roll", stack), ("pivot roll", base)):

@@ -21,7 +21,7 @@ from elbrix.presenters.plate import PlateView
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 
@@ -36,7 +36,7 @@ class AnglesBench(EditingBench):
         self._searched: AngleDoc | None = None  # what the search is for: its answer stands beside nothing else
         self.search.told.connect(self._show_search)
         self.search.ended.connect(self._show_search)
-        self.plate.carried.connect(self._carried)
+        self.plate.item_dropped.connect(self._carried)
         self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
         self.card.picked.connect(self.pick)
         self.card.pressed.connect(self._pressed)
@@ -53,7 +53,7 @@ class AnglesBench(EditingBench):
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
-        doc = self.session.angle
+        doc = self.session.angle_setup
         if doc is None or self._choosing:
             self.presenter = None
             self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to set"), thing="none"))
@@ -93,7 +93,7 @@ class AnglesBench(EditingBench):
         self.search.stop()
 
     def fill_title_menu(self, menu: QMenu) -> bool:
-        for doc in self.session.angles:
+        for doc in self.session.angle_setups:
             self._add(menu, f"{doc.title}   {find_kind(doc.kind).title}", partial(self.show_setting, doc.id))
         menu.addSeparator()
         for kind in all_kinds().values():
@@ -119,7 +119,7 @@ class AnglesBench(EditingBench):
         self._choosing = False
         self.session.pick_angle(id)
 
-    def fill_in(self, go: Go) -> None:
+    def fill_in(self, go: Destination) -> None:
         if go.kind:
             self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
         elif go.thing:
@@ -133,7 +133,7 @@ class AnglesBench(EditingBench):
     def start(self, kind_key: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
         """A new setting of a kind."""
         kind = find_kind(kind_key)
-        id_ = new_id("angle", (d.id for d in self.session.angles), title or kind.key)
+        id_ = new_id("angle", (d.id for d in self.session.angle_setups), title or kind.key)
         doc = AngleDoc(id=id_, kind=kind.key, title=title or kind.title, chosen=chosen or {})
         if self.session.put(f"New: {kind.title.lower()}", doc):
             self.show_setting(id_)
@@ -159,7 +159,7 @@ class AnglesBench(EditingBench):
         if key.startswith("take "):
             key, value = "stack", key[5:]
         elif key.startswith("way "):
-            key, value = "way", key[4:]
+            key, value = "method", key[4:]
         if key in presenter.parameters:
             self.chose(key, value)
 
@@ -199,15 +199,15 @@ class AnglesBench(EditingBench):
                 self.session.refused.emit(str(error))
 
     def _rename(self) -> None:
-        self.rename(self.session.angle, self.tr("The work and its angle, as on the drawing"))
+        self.rename(self.session.angle_setup, self.tr("The work and its angle, as on the drawing"))
 
     def _copy(self) -> None:
-        if id_ := self.copied("angle", self.session.angle, self.session.angles):
+        if id_ := self.copied("angle", self.session.angle_setup, self.session.angle_setups):
             self.show_setting(id_)
 
     def remove(self) -> None:
         """Take the setting out of the book; its blocks go back into their box first."""
-        doc = self.session.angle
+        doc = self.session.angle_setup
         if doc is None:
             return
         boxes = put_back(doc, self.session.shop)

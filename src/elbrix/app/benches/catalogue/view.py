@@ -18,7 +18,7 @@ from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 
@@ -67,7 +67,7 @@ class Drawers(QFrame):
                     entry.lines,
                     palette,
                     sign=entry.verdict.sign,
-                    sign_colour={"go": palette.centre, "close": palette.brass, "no-go": palette.note}[entry.verdict.value],
+                    sign_colour={"go": palette.centre, "marginal": palette.brass, "no-go": palette.note}[entry.verdict.value],
                 )
                 thumb.picked.connect(self.picked)
                 self.cards[entry.doc.id] = thumb
@@ -130,7 +130,7 @@ class CatalogueBench(Bench):
         self.strip.show_tiles(p.tiles(), self.tr("WHAT IT FITS, AS MADE"))
         self.refresh_why()
 
-    def fill_in(self, go: Go) -> None:
+    def fill_in(self, go: Destination) -> None:
         self.session.pick_design(go.thing)
 
     def why_of(self, key: str) -> Why | None:

@@ -9,16 +9,16 @@ from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.book.designs import family_of, solve_doc
-from elbrix.design.family import GROUPS, Family, Need, all_families, solve_for
+from elbrix.design.family import GROUPS, Family, Request, all_families, solve_for
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 
 
-def family_scene(family: Family, shop: Shop, need: Need) -> Scene | None:
+def family_scene(family: Family, shop: Shop, request: Request) -> Scene | None:
     """The in-place picture of what a family would propose."""
     try:
-        return next(iter(family.scenes(solve_for(family, shop, need, {}))))
+        return next(iter(family.scenes(solve_for(family, shop, request, {}))))
     except ShopError:
         return None
 
@@ -74,7 +74,7 @@ class Shelf(QFrame):
             )
         column.addWidget(row)
         self.families, self.designs = {}, {}
-        need = Need(machine=self._slot[0], slot=self._slot[1], pieces=4)
+        request = Request(machine=self._slot[0], slot=self._slot[1], pieces=4)
         groups = QWidget()  # side by side: a group of one does not take a whole row
         beside = FlowLayout(groups, 18)
         for group in (g for g in GROUPS if any(f.group == g for f in all_families().values())):
@@ -86,7 +86,7 @@ class Shelf(QFrame):
             for family in all_families().values():
                 if family.group == group:
                     thumb = Thumbnail(
-                        family.key, family_scene(family, shop, need), family.title, _wrap(family.when), session.palette
+                        family.key, family_scene(family, shop, request), family.title, _wrap(family.when), session.palette
                     )
                     thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
                     self.families[family.key] = thumb

@@ -15,7 +15,7 @@ from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.design.patterns import read_from_file
-from elbrix.drawing.scene import Spot
+from elbrix.drawing.scene import MovablePoint
 from elbrix.presenters.design import DesignPresenter, Drawn
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
@@ -42,7 +42,7 @@ class DesignBench(EditingBench):
         self.shelf.picked.connect(self._picked)
         self.shelf.hide()
         self.plate.tab_picked.connect(self._pick_tab)
-        self.plate.moved.connect(self._moved)
+        self.plate.point_dragged.connect(self._moved)
         self.card.picked.connect(self.chose)
         self.card.pressed.connect(self._pressed)
         session.kernel.answered.connect(self._answered)
@@ -181,7 +181,7 @@ class DesignBench(EditingBench):
             if path:
                 self.read_holes(key[5:], Path(path))
 
-    def _moved(self, spot: Spot, x: float, y: float, alone: bool, released: bool) -> None:
+    def _moved(self, spot: MovablePoint, x: float, y: float, alone: bool, released: bool) -> None:
         """A hole follows the pointer, settled; one step of undo for the whole way. A place where it cannot be is passed over."""
         if self._moved_from is None:
             self._moved_from = self.presenter

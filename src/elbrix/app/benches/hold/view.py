@@ -18,7 +18,7 @@ from elbrix.app.benches.editing import EditingBench
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
-from elbrix.book.documents import Chosen, HoldDoc, ThingDoc, new_id
+from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc, new_id
 from elbrix.book.layouts import asked_of
 from elbrix.drawing.scene import Scene
 from elbrix.exchange.outlines import read_outline
@@ -30,23 +30,23 @@ from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 _FRAME_MS, _FRAMES = 50, 30
 
 
-def new_layout(kind: str, id: str, machine: str = "") -> HoldDoc:
+def new_layout(kind: str, id: str, machine: str = "") -> LayoutDoc:
     """A layout to begin with: "block", "straps" or "plate"."""
     things = {"block": ("vise",), "straps": ("strap", "strap"), "plate": ("plate",)}.get(kind, ("strap", "strap"))
     path = {"block": "face"}.get(kind, "around")
     titles = {"block": "A block in the vise", "plate": "On a fixture plate"}
-    return HoldDoc(
+    return LayoutDoc(
         id=id,
         title=titles.get(kind, "A plate under straps"),
         machine=machine,
-        chosen={"path": Chosen(text=path)},
-        things=tuple(ThingDoc(kind=t) for t in things),
+        chosen={"cutter_path": Chosen(text=path)},
+        elements=tuple(ElementDoc(kind=t) for t in things),
     )
 
 
@@ -59,7 +59,7 @@ class HoldBench(EditingBench):
         self._choosing = False
         self._carried_from: HoldPresenter | None = None  # the layout as it was when something was taken up
         self.search = Search(self)
-        self._searched: HoldDoc | None = None
+        self._searched: LayoutDoc | None = None
         self.search.told.connect(self._show_search)
         self.search.ended.connect(self._show_search)
         # The whole answer follows a moment after the last change; the quick one follows every change.
@@ -77,8 +77,8 @@ class HoldBench(EditingBench):
         self._frame = 0
         self._pen = ""  # "first" before the first place, "down" after it
         self.why.closed.connect(self._moving.stop)
-        self.plate.carrying.connect(self._carrying)
-        self.plate.penned.connect(self._penned)
+        self.plate.item_dragged.connect(self._carrying)
+        self.plate.path_point_added.connect(self._penned)
         self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
         self.card.picked.connect(self.pick)
         self.card.pressed.connect(self._pressed)
@@ -97,7 +97,7 @@ class HoldBench(EditingBench):
         return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
 
     def refresh(self) -> None:
-        doc = self.session.hold
+        doc = self.session.layout
         if doc is None or self._choosing:
             self.presenter = None
             self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to hold"), thing="none"))
@@ -213,7 +213,7 @@ class HoldBench(EditingBench):
         self.search.stop()
 
     def fill_title_menu(self, menu: QMenu) -> bool:
-        for doc in self.session.holds:
+        for doc in self.session.layouts:
             self._add(menu, doc.title, partial(self.show_layout, doc.id))
         menu.addSeparator()
         for words, kind in (
@@ -247,7 +247,7 @@ class HoldBench(EditingBench):
         menu.addAction(action)
         return action
 
-    def fill_in(self, go: Go) -> None:
+    def fill_in(self, go: Destination) -> None:
         if go.kind:
             self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
         elif go.thing:
@@ -256,7 +256,7 @@ class HoldBench(EditingBench):
     def show_layout(self, id: str) -> None:
         """Take a layout in hand."""
         self._choosing = False
-        self.session.pick_hold(id)
+        self.session.pick_layout(id)
 
     def choose(self) -> None:
         """Offer beginnings on the card."""
@@ -266,7 +266,7 @@ class HoldBench(EditingBench):
     def start(self, kind: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
         """A new layout."""
         machine = self.session.machine
-        id_ = new_id("hold", (d.id for d in self.session.holds), title or kind)
+        id_ = new_id("hold", (d.id for d in self.session.layouts), title or kind)
         doc = new_layout(kind, id_, machine.id if machine is not None and machine.slots else "")
         doc = replace(doc, title=title or doc.title, chosen={**doc.chosen, **(chosen or {})})
         if self.session.put(f"New: {doc.title.lower()}", doc):
@@ -276,7 +276,7 @@ class HoldBench(EditingBench):
         return self.tr("Setting card") if self.presenter is not None and self.presenter.hold is not None else ""
 
     def pages(self) -> Pages | None:
-        from elbrix.app.paper.hold_card import hold_card  # printing is not needed to start
+        from elbrix.app.paper.layout_card import layout_card  # printing is not needed to start
 
         if self.presenter is None or self.presenter.hold is None:
             return None
@@ -289,7 +289,7 @@ class HoldBench(EditingBench):
                 suggest=self._suggest_state(),
                 designs=self.session.designs,
             )
-        return hold_card(self.presenter)
+        return layout_card(self.presenter)
 
     # --- editing -----------------------------------------------------------------------------------------------------
 
@@ -346,7 +346,7 @@ class HoldBench(EditingBench):
         elif key.startswith("again ") and presenter is not None:
             self.session.put("Take its sizes again", presenter.again(int(key[6:])))
         elif key.startswith("away ") and presenter is not None:
-            name = presenter.hold.things[int(key[5:])][2].name if presenter.hold is not None else ""
+            name = presenter.hold.elements[int(key[5:])][2].name if presenter.hold is not None else ""
             self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
         elif key == "pen":
             self.put_pen(down=not self._pen)
@@ -404,9 +404,9 @@ class HoldBench(EditingBench):
         first = self._pen == "first"
         self._pen = "down"
         self.attempt(
-            "at",
-            lambda: presenter.penned(x, y, first=first),
-            partial(self.card.show_error, "at"),
+            "places",
+            lambda: presenter.path_point_added(x, y, first=first),
+            partial(self.card.show_error, "places"),
             self.merge_key(presenter.doc.id, "pen"),
         )
 
@@ -427,15 +427,15 @@ class HoldBench(EditingBench):
             self.session.put("Keep with the job" if design else "Not with a job", replace(self.presenter.doc, design=design))
 
     def _rename(self) -> None:
-        self.rename(self.session.hold, self.tr("The work and the cut"))
+        self.rename(self.session.layout, self.tr("The work and the cut"))
 
     def _copy(self) -> None:
-        if id_ := self.copied("hold", self.session.hold, self.session.holds):
+        if id_ := self.copied("hold", self.session.layout, self.session.layouts):
             self.show_layout(id_)
 
     def remove(self) -> None:
         """Take the layout out of the book."""
-        doc = self.session.hold
+        doc = self.session.layout
         if doc is not None and self.session.remove(f"Remove {doc.title}", doc):
             self.refresh()
 
@@ -453,7 +453,7 @@ class HoldBench(EditingBench):
             self.card.show_view(self.presenter.card())
 
 
-def _same_question(one: HoldDoc, other: HoldDoc) -> bool:
+def _same_question(one: LayoutDoc, other: LayoutDoc) -> bool:
     """Whether only places of straps differ: what was found for one is still of use for the other."""
-    kinds = [t.kind for t in one.things] == [t.kind for t in other.things]
+    kinds = [t.kind for t in one.elements] == [t.kind for t in other.elements]
     return one.id == other.id and one.chosen == other.chosen and kinds and one.machine == other.machine

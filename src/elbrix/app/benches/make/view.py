@@ -211,23 +211,23 @@ class MakeBench(Bench):
 
     def hold_it(self) -> None:
         """The operation in hand as a layout in Hold."""
-        from elbrix.book.plan_layouts import hold_of_operation  # the force model is not needed to show a plan
+        from elbrix.book.plan_layouts import layout_of_operation  # the force model is not needed to show a plan
 
         presenter = self.presenter
         if presenter is None or presenter.plan is None or not self._move:
             return
-        id_ = new_id("hold", (d.id for d in self.session.holds), presenter.doc.title)
+        id_ = new_id("hold", (d.id for d in self.session.layouts), presenter.doc.title)
         try:
-            doc = hold_of_operation(
+            doc = layout_of_operation(
                 presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_
             )
         except ShopError as error:
             self.session.refused.emit(str(error))
             return
         doc = replace(doc, design=presenter.doc.id)
-        known = next((d for d in self.session.holds if d.design == doc.design and d.title == doc.title), None)
+        known = next((d for d in self.session.layouts if d.design == doc.design and d.title == doc.title), None)
         if known is not None or self.session.put(f"Hold: {doc.title}", doc):
-            self.session.pick_hold((known or doc).id)
+            self.session.pick_layout((known or doc).id)
             self.session.go.emit("hold")
 
     # --- at the machine ----------------------------------------------------------------------------------------------

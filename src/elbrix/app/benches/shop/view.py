@@ -30,7 +30,7 @@ STEPS = tuple((place, name, label) for place in PLACES for name, label, *_ in SL
 
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Go
+    from elbrix.answers.answer import Destination
 
 
 class ShopBench(Bench):
@@ -142,7 +142,7 @@ class ShopBench(Bench):
         self._item, self._slot = box.id, ""
         self.session.put(f"New {standard} set", box)
 
-    def fill_in(self, go: Go) -> None:
+    def fill_in(self, go: Destination) -> None:
         if go.thing:
             self.see(go.thing)
         if go.item:

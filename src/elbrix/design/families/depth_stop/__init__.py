@@ -13,18 +13,18 @@ from typing import Final
 
 from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures
-from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, Sizes
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.slit_clamp import owned_saw
-from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, Verdict, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 
@@ -38,72 +38,80 @@ class DepthStop:
     group = "stop it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
-        wanted = str(chosen["where"].value) if "where" in chosen else ""
+        wanted = str(chosen["casting_bore"].value) if "casting_bore" in chosen else ""
         found = next((b for b in shop.bores if wanted and wanted.lower() in (b.id.lower(), b.name.lower())), None)
         if found is None and not wanted:
             found = max(shop.bores, key=lambda b: b.uneven_mm, default=None)
         known = found is not None
-        p.measure("where", found.name if found else wanted, "Shop", known=known)
+        p.measure("casting_bore", found.name if found else wanted, "Shop", known=known)
         bore = p.measure(
             "bore",
-            Readings(values_mm=(found.least_mm, found.most_mm)) if found else Readings(values_mm=(25.0, 25.05)),
+            Readings(values_mm=(found.smallest_mm, found.largest_mm)) if found else Readings(values_mm=(25.0, 25.05)),
             found.name if found else "not measured",
             known=known,
         )
         p.measure(
-            "bore_deep",
-            found.deep_mm if found and found.deep_mm else 25.0,
+            "bore_depth",
+            found.depth_mm if found and found.depth_mm else 25.0,
             found.name if found else "",
-            known=bool(found and found.deep_mm),
+            known=bool(found and found.depth_mm),
         )
         out = p.work(
-            "sleeve_out",
+            "sleeve_pressed",
             round_up(bore.max + HOLD, 0.005),
             "widest bore + 0.003, up to 0.005",
-            f"{num(bore.max, 4)} + {num(HOLD)}",
+            f"{format_number(bore.max, 4)} + {format_number(HOLD)}",
             "pressed where it is tight, held everywhere",
         )
-        sleeve = p.work("sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{num(out)} + 4")
-        p.work("inner", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{num(out)} − 6")
-        ring = p.work("ring", round(sleeve + SLIDE, 3), "sleeve + 0.02", f"{num(sleeve)} + {num(SLIDE)}")
-        p.assume("thickness", 14.0)
-        clamp = p.assume("clamp", "M6")
-        d = float(clamp[1:])
-        p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{num(ring)} + 24")
-        p.work(
-            "back", round_up(ring / 2 + 3.2 * d, 1.0), "half the bore + 3.2 × the clamp screw", f"{num(ring)}/2 + 3.2·{num(d)}"
+        sleeve = p.work(
+            "sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{format_number(out)} + 4"
         )
-        tip = p.work("tip_at", round_up(ring / 2 + 12, 0.5), "half the bore + 12", f"{num(ring)}/2 + 12")
-        p.work("front", round_up(tip + 12, 1.0), "tip + 12", f"{num(tip)} + 12")
+        p.work("sleeve_bore", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{format_number(out)} − 6")
+        ring = p.work(
+            "slider_bore", round(sleeve + SLIDE, 3), "sleeve + 0.02", f"{format_number(sleeve)} + {format_number(SLIDE)}"
+        )
+        p.assume("thickness", 14.0)
+        clamp = p.assume("clamp_screw", "M6")
+        d = float(clamp[1:])
+        p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{format_number(ring)} + 24")
+        p.work(
+            "rear_length",
+            round_up(ring / 2 + 3.2 * d, 1.0),
+            "half the bore + 3.2 × the clamp screw",
+            f"{format_number(ring)}/2 + 3.2·{format_number(d)}",
+        )
+        tip = p.work("tip_distance", round_up(ring / 2 + 12, 0.5), "half the bore + 12", f"{format_number(ring)}/2 + 12")
+        p.work("front_length", round_up(tip + 12, 1.0), "tip + 12", f"{format_number(tip)} + 12")
         width = float(p.now("width"))
         p.assume("tip_thread", "M6x1")
         y = round_down(width / 2 - 8, 1.0)
         p.work(
             "feet",
-            f"{num(tip + 5)},{num(-y)}; {num(tip + 5)},{num(y)};"
-            f" {num(-round_down(ring / 2 + 5, 1.0))},{num(round_down(0.5 * y, 1.0))}",
+            f"{format_number(tip + 5)},{format_number(-y)}; {format_number(tip + 5)},{format_number(y)};"
+            f" {format_number(-round_down(ring / 2 + 5, 1.0))},{format_number(round_down(0.5 * y, 1.0))}",
             "two before the tip, one behind the sleeve beside the slit",
-            f"y {num(y)}",
+            f"y {format_number(y)}",
         )
         p.assume("foot_thread", "M4x0.7")
-        p.assume("way", "between")
+        p.assume("stack_place", "between")
         p.assume("travel", 12.5)
-        p.assume("tip_out", 6.0)
-        p.assume("push", 400.0)
+        p.assume("tip_protrusion", 6.0)
+        p.assume("feed_force", 400.0)
         saw, source, owned = owned_saw(shop)
-        p.measure("slit", saw, source, known=owned)
+        p.measure("slit_width", saw, source, known=owned)
         p.assume("torque", 7.0)
         p.assume("material", "mild steel")
         p.choose("pieces", 1)
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = DepthStopSizes(values)
         note = (
-            f"Slider: bored Ø{num(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve: Ø{num(s.out, 3)} ×"
-            f" {num(values.number('bore_deep'))} pressed, Ø{num(s.sleeve, 3)} above"
+            f"Slider: bored Ø{format_number(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve:"
+            f" Ø{format_number(s.out, 3)} × {format_number(values.number('bore_depth'))} pressed, Ø{format_number(s.sleeve, 3)}"
+            " above"
         )
         ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
         return Design(
@@ -118,31 +126,36 @@ class DepthStop:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("The sleeve", ("where", "bore", "bore_deep", "sleeve_out", "press_most", "press_least", "sleeve", "inner")),
-            Group("The slider", ("ring", "slides", "thickness", "width", "front", "back", "material", "pieces")),
-            Group("Tip and feet", ("tip_at", "tip_thread", "feet", "foot_thread", "inside")),
-            Group("Setting it", ("way", "travel", "tip_out", "stack", "blocks")),
-            Group("The clamp", ("slit", "clamp", "torque", "clamp_n", "grip", "push")),
+            Group(
+                "The sleeve",
+                ("casting_bore", "bore", "bore_depth", "sleeve_pressed", "press_most", "press_least", "sleeve", "sleeve_bore"),
+            ),
+            Group(
+                "The slider", ("slider_bore", "slides", "thickness", "width", "front_length", "rear_length", "material", "pieces")
+            ),
+            Group("Tip and feet", ("tip_distance", "tip_thread", "feet", "foot_thread", "inside")),
+            Group("Setting it", ("stack_place", "travel", "tip_protrusion", "stack", "blocks")),
+            Group("The clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip", "feed_force")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = DepthStopSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = DepthStopSizes(design.values)
         w, k, r = s.width / 2, s.slit / 2, s.ring / 2
-        block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thick, "xy")
-        ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thick + 1), (0.0, s.thick + 1)), (0.0, 0.0, 0.0))
-        slit = Prism(((-s.back - 1, -k), (-r * 0.5, -k), (-r * 0.5, k), (-s.back - 1, k)), -1.0, s.thick + 1, "xy")
-        across = s.clamp.tool((s.clamp_x, w, s.thick / 2), (0.0, 1.0, 0.0), to_slit=w, to_end=2 * w + 1, sunk=s.clamp_sunk)
-        return Cut(block, (ring, slit, across, *Span(0.0, s.thick).tools(s.holes)))
+        block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thickness, "xy")
+        ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thickness + 1), (0.0, s.thickness + 1)), (0.0, 0.0, 0.0))
+        slit = Prism(((-s.back - 1, -k), (-r * 0.5, -k), (-r * 0.5, k), (-s.back - 1, k)), -1.0, s.thickness + 1, "xy")
+        across = s.clamp.tool((s.clamp_x, w, s.thickness / 2), (0.0, 1.0, 0.0), to_slit=w, to_end=2 * w + 1, sunk=s.clamp_sunk)
+        return Cut(block, (ring, slit, across, *Span(0.0, s.thickness).tools(s.holes)))
 
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = DepthStopSizes(design.values)
         v = s.v
         steps: list[Step] = [
             BoredHole(
@@ -150,36 +163,37 @@ class DepthStop:
                 x_mm=s.back,
                 y_mm=0.0,
                 size_mm=s.ring,
-                thickness_mm=s.thick,
+                thickness_mm=s.thickness,
                 allowed_mm=0.01,
                 feature="bore",
                 id="ring",
             )
         ]
         for below, name in ((False, "Setting tip"), (True, "Feet, from underneath")):
-            found = pattern(s.holes, s.thick, name, x0=-s.back, y0=0.0, below=below, id="under" if below else "tip")
+            found = pattern(s.holes, s.thickness, name, x0=-s.back, y0=0.0, below=below, id="under" if below else "tip")
             if found is not None:
                 steps.append(found)
         steps += [
-            BenchWork(
+            HandOperation(
                 name="Clamp screw and slit",
                 words=(
-                    f"On edge: {v.word('clamp')} clearance to the middle, {num(abs(s.clamp_x), 1)} behind the axis, in the middle"
-                    f" of the thickness, head let in {num(s.clamp_sunk, 1)}; tapping drill right through, tap. Saw the slit from"
-                    " the back into the bore."
+                    f"On edge: {v.word('clamp_screw')} clearance to the middle, {format_number(abs(s.clamp_x), 1)} behind the"
+                    f" axis, in the middle of the thickness, head let in {format_number(s.clamp_sunk, 1)}; tapping drill right"
+                    " through, tap. Saw the slit from the back into the bore."
                 ),
                 tools=("tap", "hacksaw or slitting saw"),
             ),
-            BenchWork(
+            HandOperation(
                 name="Sleeve",
                 words=(
-                    f"Turn it from one bar: Ø{num(s.out, 3)} × {num(v.number('bore_deep'))} to the bore as measured,"
-                    f" {num(s.bore.min, 3)} to {num(s.bore.max, 3)}, the last 0.6 in three equal cuts, measured after each;"
-                    f" Ø{num(s.sleeve, 3)} above; bore Ø{num(v.number('inner'))}. Draw it in, never hammer."
+                    f"Turn it from one bar: Ø{format_number(s.out, 3)} × {format_number(v.number('bore_depth'))} to the bore as"
+                    f" measured, {format_number(s.bore.min, 3)} to {format_number(s.bore.max, 3)}, the last 0.6 in three equal"
+                    f" cuts, measured after each; Ø{format_number(s.sleeve, 3)} above; bore"
+                    f" Ø{format_number(v.number('sleeve_bore'))}. Draw it in, never hammer."
                 ),
                 tools=("micrometer", "draw bolt"),
             ),
-            BenchWork(
+            HandOperation(
                 name="Fit the feet",
                 words=(
                     "Slider on the sleeve over the casting, layout blue on the casting: screw and stone the feet till all three"
@@ -189,7 +203,11 @@ class DepthStop:
             ),
         ]
         blank = Blank(
-            across_mm=s.width, high_mm=s.thick, along_mm=s.long, pieces=int(v.number("pieces")), material=v.word("material")
+            width_mm=s.width,
+            height_mm=s.thickness,
+            length_mm=s.length,
+            pieces=int(v.number("pieces")),
+            material=v.word("material"),
         )
         return Work(
             blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",)
@@ -197,11 +215,11 @@ class DepthStop:
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Bores its sleeve goes into."""
-        s = Sizes(design.values)
+        s = DepthStopSizes(design.values)
         found = []
         for bore in shop.bores:
-            if abs(bore.least_mm - s.out) <= 0.5:
-                good = bore.most_mm <= s.out <= bore.least_mm + 0.12
+            if abs(bore.smallest_mm - s.out) <= 0.5:
+                good = bore.largest_mm <= s.out <= bore.smallest_mm + 0.12
                 found.append(
                     SlotFit(
                         bore.name,
@@ -213,11 +231,11 @@ class DepthStop:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
-        return (Capability("stop", f"stops the quill against {num(s.clamp.grip_n, 0)} N", {"force_n": s.clamp.grip_n}),)
+        s = DepthStopSizes(design.values)
+        return (Capability("stop", f"stops the quill against {format_number(s.clamp.grip_n, 0)} N", {"force_n": s.clamp.grip_n}),)
 
 
-def _blocks(s: Sizes, shop: Shop) -> str:
+def _blocks(s: DepthStopSizes, shop: Shop) -> str:
     """The stack out of the first box of the shop: "1.4 + 7", or why not."""
     if not shop.gauge_sets:
         return "no gauge blocks in Shop"
@@ -229,12 +247,12 @@ def _blocks(s: Sizes, shop: Shop) -> str:
         return "no stack of that height"
     if stacks:
         return stacks[0].words
-    return f"none; nearest {num(nearest[0].height_mm, 4)}: {nearest[0].words}" if nearest else "none"
+    return f"none; nearest {format_number(nearest[0].height_mm, 4)}: {nearest[0].words}" if nearest else "none"
 
 
-def _figures(s: Sizes, shop: Shop) -> list[Figure]:
+def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
     v = s.v
-    under = v.word("way") == "under"
+    under = v.word("stack_place") == "under"
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
@@ -243,7 +261,7 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.out - s.bore.max,
             step=0.001,
             features=("sleeve",),
-            working=Working("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}"),
+            derivation=Derivation("Ø − widest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.max, 4)}"),
         ),
         Figure(
             key="press_most",
@@ -251,7 +269,7 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.out - s.bore.min,
             step=0.001,
             features=("sleeve",),
-            working=Working("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}"),
+            derivation=Derivation("Ø − tightest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.min, 4)}"),
         ),
         Figure(
             key="slides",
@@ -259,7 +277,7 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.ring - s.sleeve,
             step=0.001,
             features=("bore",),
-            working=Working("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}"),
+            derivation=Derivation("bored − sleeve", f"{format_number(s.ring, 4)} − {format_number(s.sleeve, 4)}"),
         ),
         Figure(
             key="inside",
@@ -267,7 +285,9 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=max(s.inside, -999.0),
             step=0.1,
             features=("tip", "feet"),
-            working=Working("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0))),
+            derivation=Derivation(
+                "to the nearest side of the feet's polygon; less than 0 outside", format_number(max(s.inside, -999.0))
+            ),
         ),
         Figure(
             key="stack",
@@ -276,17 +296,18 @@ def _figures(s: Sizes, shop: Shop) -> list[Figure]:
             step=0.001,
             features=("tip",),
             note="under the slider: the tip stands out below it" if under else "between tip and landing: the stack is the travel",
-            working=Working(
+            derivation=Derivation(
                 "travel + tip out" if under else "travel",
-                f"{num(v.number('travel'), 4)}" + (f" + {num(v.number('tip_out'), 4)}" if under else ""),
+                f"{format_number(v.number('travel'), 4)}"
+                + (f" + {format_number(v.number('tip_protrusion'), 4)}" if under else ""),
             ),
         ),
         Figure(key="blocks", label="Out of the box", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
-        *s.clamp.figures("Slider holds against", ("slit",)),
+        *s.clamp.figures("Slider holds against", ("slit_width",)),
     ]
 
 
-def _checks(s: Sizes) -> list[Check]:
+def _checks(s: DepthStopSizes) -> list[Check]:
     v = s.v
     most, limit = s.out - s.bore.min, max(0.012, 0.0015 * s.out)
     return [
@@ -302,33 +323,33 @@ def _checks(s: Sizes) -> list[Check]:
             ),
             step=0.001,
             features=("sleeve",),
-            figures=("press_least", "sleeve_out"),
-            mends=("sleeve_out",),
-            working=("Ø − widest bore", f"{num(s.out, 4)} − {num(s.bore.max, 4)}"),
+            figures=("press_least", "sleeve_pressed"),
+            remedies=("sleeve_pressed",),
+            derivation=("Ø − widest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.max, 4)}"),
         ),
         judged(
             "splits",
             "And does not split it",
             most,
-            Limits(close_above=max(0.05, limit), no_above=0.12),
+            Limits(marginal_above=max(0.05, limit), no_above=0.12),
             ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"),
             step=0.001,
             features=("sleeve",),
-            figures=("press_most", "sleeve_out"),
-            mends=("sleeve_out",),
-            working=("Ø − tightest bore", f"{num(s.out, 4)} − {num(s.bore.min, 4)}"),
+            figures=("press_most", "sleeve_pressed"),
+            remedies=("sleeve_pressed",),
+            derivation=("Ø − tightest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.min, 4)}"),
         ),
         judged(
             "wall",
             "Wall of the sleeve",
-            (s.out - v.number("inner")) / 2,
+            (s.out - v.number("sleeve_bore")) / 2,
             Limits(1.5, 2.5),
             ("it keeps its shape", "thin: bore it after pressing", "it folds"),
             step=0.1,
             features=("sleeve",),
-            figures=("inner",),
-            mends=("inner",),
-            working=("(Ø − bored)/2", f"({num(s.out, 4)} − {num(v.number('inner'))})/2"),
+            figures=("sleeve_bore",),
+            remedies=("sleeve_bore",),
+            derivation=("(Ø − bored)/2", f"({format_number(s.out, 4)} − {format_number(v.number('sleeve_bore'))})/2"),
         ),
         judged(
             "slides",
@@ -342,9 +363,9 @@ def _checks(s: Sizes) -> list[Check]:
             ),
             step=0.001,
             features=("bore",),
-            figures=("ring", "sleeve"),
-            mends=("ring",),
-            working=("bored − sleeve", f"{num(s.ring, 4)} − {num(s.sleeve, 4)}"),
+            figures=("slider_bore", "sleeve"),
+            remedies=("slider_bore",),
+            derivation=("bored − sleeve", f"{format_number(s.ring, 4)} − {format_number(s.sleeve, 4)}"),
         ),
         judged(
             "rocks",
@@ -362,9 +383,9 @@ def _checks(s: Sizes) -> list[Check]:
             ),
             step=0.1,
             features=("feet", "tip"),
-            figures=("feet", "tip_at", "inside"),
-            mends=("tip_at",),
-            working=("to the nearest side of the feet's polygon; less than 0 outside", num(max(s.inside, -999.0))),
+            figures=("feet", "tip_distance", "inside"),
+            remedies=("tip_distance",),
+            derivation=("to the nearest side of the feet's polygon; less than 0 outside", format_number(max(s.inside, -999.0))),
         ),
         judged(
             "feet",
@@ -376,21 +397,21 @@ def _checks(s: Sizes) -> list[Check]:
             text=f"{len(s.feet)} feet",
             features=("feet",),
             figures=("feet",),
-            working=("places given", str(len(s.feet))),
+            derivation=("places given", str(len(s.feet))),
         ),
         judged(
             "grip",
             "Holds against the push",
-            s.clamp.grip_n / v.number("push"),
+            s.clamp.grip_n / v.number("feed_force"),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"),
             unit="×",
-            features=("slit",),
-            figures=("grip", "push"),
-            mends=("torque", "clamp"),
-            working=("holds/push", f"{num(s.clamp.grip_n, 4)}/{num(v.number('push'))}"),
+            features=("slit_width",),
+            figures=("grip", "feed_force"),
+            remedies=("torque", "clamp_screw"),
+            derivation=("holds/push", f"{format_number(s.clamp.grip_n, 4)}/{format_number(v.number('feed_force'))}"),
         ),
-        *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("width", "front", "back", "thickness")),
+        *hole_checks(s.holes, s.thickness, s.edge, v.word("material"), ("width", "front_length", "rear_length", "thickness")),
         judged(
             "clamp_wall",
             "Metal behind the clamp screw",
@@ -398,10 +419,13 @@ def _checks(s: Sizes) -> list[Check]:
             Limits(1.0, 2.0),
             ("it holds", "thin", "it breaks out"),
             step=0.1,
-            features=("slit",),
-            figures=("back", "clamp"),
-            mends=("back", "clamp"),
-            working=("back − screw − radius", f"{num(s.back)} − {num(abs(s.clamp_x))} − {num(s.clamp.clear / 2)}"),
+            features=("slit_width",),
+            figures=("rear_length", "clamp_screw"),
+            remedies=("rear_length", "clamp_screw"),
+            derivation=(
+                "back − screw − radius",
+                f"{format_number(s.back)} − {format_number(abs(s.clamp_x))} − {format_number(s.clamp.clear / 2)}",
+            ),
         ),
         judged(
             "clamp_bore",
@@ -410,10 +434,13 @@ def _checks(s: Sizes) -> list[Check]:
             Limits(0.5, 1.5),
             ("it holds", "thin", "it runs into the bore"),
             step=0.1,
-            features=("slit", "bore"),
-            figures=("back", "ring"),
-            mends=("back",),
-            working=("screw − half the bore − radius", f"{num(abs(s.clamp_x))} − {num(s.ring / 2)} − {num(s.clamp.clear / 2)}"),
+            features=("slit_width", "bore"),
+            figures=("rear_length", "slider_bore"),
+            remedies=("rear_length",),
+            derivation=(
+                "screw − half the bore − radius",
+                f"{format_number(abs(s.clamp_x))} − {format_number(s.ring / 2)} − {format_number(s.clamp.clear / 2)}",
+            ),
         ),
     ]
 

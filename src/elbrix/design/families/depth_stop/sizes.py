@@ -14,7 +14,7 @@ from elbrix.geometry.shapes import Ring, hull
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
 #: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.
@@ -22,7 +22,9 @@ HOLD: Final = 0.003
 SLIDE: Final = 0.02
 
 PARAMETERS: Final = (
-    Parameter(name="where", label="Sleeve goes into", kind=Kind.TEXT, unit="", usually="a bore's name in Shop", feature="sleeve"),
+    Parameter(
+        name="casting_bore", label="Sleeve goes into", kind=Kind.TEXT, unit="", usually="a bore's name in Shop", feature="sleeve"
+    ),
     Parameter(
         name="bore",
         label="That bore",
@@ -33,9 +35,9 @@ PARAMETERS: Final = (
         usually="crosswise at both ends",
         feature="sleeve",
     ),
-    Parameter(name="bore_deep", label="It is deep", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
+    Parameter(name="bore_depth", label="It is deep", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
     Parameter(
-        name="sleeve_out",
+        name="sleeve_pressed",
         label="Sleeve, pressed part Ø",
         kind=Kind.LENGTH,
         low=4,
@@ -57,7 +59,7 @@ PARAMETERS: Final = (
         feature="sleeve",
     ),
     Parameter(
-        name="inner",
+        name="sleeve_bore",
         label="Sleeve, bored",
         kind=Kind.LENGTH,
         low=2,
@@ -68,7 +70,7 @@ PARAMETERS: Final = (
         feature="sleeve",
     ),
     Parameter(
-        name="ring",
+        name="slider_bore",
         label="Slider, bored Ø",
         kind=Kind.LENGTH,
         low=4,
@@ -98,7 +100,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="front",
+        name="front_length",
         label="In front of the axis",
         kind=Kind.LENGTH,
         low=8,
@@ -108,7 +110,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="back",
+        name="rear_length",
         label="Behind the axis",
         kind=Kind.LENGTH,
         low=8,
@@ -118,7 +120,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="tip_at",
+        name="tip_distance",
         label="Setting tip, in front",
         kind=Kind.LENGTH,
         low=5,
@@ -141,10 +143,10 @@ PARAMETERS: Final = (
         usually="screws with a flat end, fitted to the casting",
         feature="feet",
     ),
-    Parameter(name="way", label="Gauge stack goes", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
+    Parameter(name="stack_place", label="Gauge stack goes", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
     Parameter(name="travel", label="Travel wanted", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
     Parameter(
-        name="tip_out",
+        name="tip_protrusion",
         label="Tip stands out by",
         kind=Kind.LENGTH,
         low=0,
@@ -154,7 +156,7 @@ PARAMETERS: Final = (
         feature="tip",
     ),
     Parameter(
-        name="push",
+        name="feed_force",
         label="Pushed down with",
         kind=Kind.NUMBER,
         unit="N",
@@ -168,7 +170,7 @@ PARAMETERS: Final = (
 )
 
 
-class Sizes:
+class DepthStopSizes:
     """The arithmetic of one slider and its sleeve.
 
     Raises:
@@ -177,13 +179,18 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.bore, self.sleeve, self.out = v.readings("bore"), v.number("sleeve"), v.number("sleeve_out")
-        self.ring, self.thick, self.width = v.number("ring"), v.number("thickness"), v.number("width")
-        self.front, self.back, self.tip_x, self.slit = v.number("front"), v.number("back"), v.number("tip_at"), v.number("slit")
+        self.bore, self.sleeve, self.out = v.readings("bore"), v.number("sleeve"), v.number("sleeve_pressed")
+        self.ring, self.thickness, self.width = v.number("slider_bore"), v.number("thickness"), v.number("width")
+        self.front, self.back, self.tip_x, self.slit = (
+            v.number("front_length"),
+            v.number("rear_length"),
+            v.number("tip_distance"),
+            v.number("slit_width"),
+        )
         if self.ring >= self.width - 6:
             raise ShopError(
                 "Slider",
-                f"bored Ø{num(self.ring)} in {num(self.width)} mm",
+                f"bored Ø{format_number(self.ring)} in {format_number(self.width)} mm",
                 "Metal is left on both sides of the sleeve",
                 "Make it wider",
                 entry="width",
@@ -191,39 +198,39 @@ class Sizes:
         if self.ring <= self.sleeve:
             raise ShopError(
                 "Slider",
-                f"bored Ø{num(self.ring, 3)} over a sleeve Ø{num(self.sleeve, 3)}",
+                f"bored Ø{format_number(self.ring, 3)} over a sleeve Ø{format_number(self.sleeve, 3)}",
                 "It has to slide on it",
                 "Bore it 0.02 larger than the sleeve",
-                entry="ring",
+                entry="slider_bore",
             )
-        if v.number("inner") >= self.out - 1:
+        if v.number("sleeve_bore") >= self.out - 1:
             raise ShopError(
                 "Sleeve",
-                f"bored Ø{num(v.number('inner'))} in Ø{num(self.out)}",
+                f"bored Ø{format_number(v.number('sleeve_bore'))} in Ø{format_number(self.out)}",
                 "No wall is left",
                 "Make the bore smaller",
-                entry="inner",
+                entry="sleeve_bore",
             )
         if not self.ring / 2 < self.tip_x < self.front:
             raise ShopError(
                 "Setting tip",
-                f"{num(self.tip_x)} in front of the axis",
-                f"Between the bore, {num(self.ring / 2)}, and the edge, {num(self.front)}",
+                f"{format_number(self.tip_x)} in front of the axis",
+                f"Between the bore, {format_number(self.ring / 2)}, and the edge, {format_number(self.front)}",
                 "Move it",
-                entry="tip_at",
+                entry="tip_distance",
             )
         beside = next((f for f in self.feet if self.edge(f.x, f.y) <= 0), None)
         if beside is not None:
             raise ShopError(
                 "Feet",
-                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the slider or in its bore",
-                f"x goes from {num(-self.back)} to {num(self.front)}, y to ±{num(self.width / 2)}",
+                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the slider or in its bore",
+                f"x goes from {format_number(-self.back)} to {format_number(self.front)}, y to ±{format_number(self.width / 2)}",
                 "Move it",
                 entry="feet",
             )
 
     @property
-    def long(self) -> float:
+    def length(self) -> float:
         return self.front + self.back
 
     def edge(self, x: float, y: float) -> float:
@@ -278,4 +285,4 @@ class Sizes:
     @property
     def stack(self) -> float:
         """Gauge blocks for the travel."""
-        return self.v.number("travel") + (self.v.number("tip_out") if self.v.word("way") == "under" else 0.0)
+        return self.v.number("travel") + (self.v.number("tip_protrusion") if self.v.word("stack_place") == "under" else 0.0)

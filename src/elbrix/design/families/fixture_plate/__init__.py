@@ -13,17 +13,17 @@ from typing import Final
 
 from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table, pattern, soft, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
-from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, Sizes
-from elbrix.design.family import Capability, Design, InLayout, Need, SlotFit
+from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, FixturePlateSizes
+from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
-from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Limits, Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -42,10 +42,10 @@ class FixturePlate:
     group = "hold it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
         rotary = str(chosen["kind"].value) == "rotary" if "kind" in chosen else False
-        machine, slot = table_of(shop, need, rotary=rotary)
+        machine, slot = table_of(shop, request, rotary=rotary)
         kind = p.assume("kind", "rotary" if machine is not None and machine.kind is MachineKind.ROTARY_TABLE else "grid")
         name, known = (machine.name, True) if machine is not None else (_NOT, False)
         straight = slot is None or slot.straight
@@ -61,10 +61,10 @@ class FixturePlate:
             f"{name}, {slot.label}" if slot is not None else _NOT,
             known=known,
         )
-        ring = p.measure("ring", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
-        over = p.assume("over", "slot")
+        ring = p.measure("ring_radius", 0.0 if straight or slot is None else slot.ring_radius_mm, name, known=known)
+        over = p.assume("centred_over", "slot")
         bore = machine.bore_mm if machine is not None else 0.0
-        p.measure("centre", bore if kind == "rotary" else 0.0, f"{name}, its bore", known=kind == "rotary" and bore > 0)
+        p.measure("centre_hole", bore if kind == "rotary" else 0.0, f"{name}, its bore", known=kind == "rotary" and bore > 0)
         long, wide = (
             (machine.table_length_mm or 1000.0, machine.table_width_mm or 250.0) if machine is not None else (1000.0, 250.0)
         )
@@ -74,7 +74,7 @@ class FixturePlate:
             "bolt",
             largest_bolt(neck.min, BOLTS),
             "the largest that goes into the slot with 1 to spare",
-            f"{num(neck.min)} − 1",
+            f"{format_number(neck.min)} − 1",
             "a stud or screw of that size, with its nut in the slot",
         )
         head = sunk("B", 0, 0, bolt)
@@ -84,9 +84,9 @@ class FixturePlate:
                 "length",
                 float(2 * math.ceil(ring * 0.75 + inset)),
                 "bolts at 45° on the ring, and their edges",
-                f"2·(0.75·{num(ring)} + {inset})",
+                f"2·(0.75·{format_number(ring)} + {inset})",
             )
-            width = p.work("width", side, "square", num(side))
+            width = p.work("width", side, "square", format_number(side))
             at = round(ring * math.sqrt(0.5), 3)
             rows: tuple[float, ...] = (-at, at)
             columns: tuple[float, ...] = (-at, at)
@@ -98,26 +98,27 @@ class FixturePlate:
                 "width",
                 float(2 * math.ceil(abs(rows[0]) + inset)) if len(rows) > 1 else min(wide, 100.0),
                 "outer bolts and their edges",
-                f"2·({num(abs(rows[0]))} + {inset})",
+                f"2·({format_number(abs(rows[0]))} + {inset})",
             )
             columns = tuple(k * (length / 2 - inset) for k in (-1, 1))
         thread = p.assume("work_thread", "M6x1" if kind != "grid" else "M8x1.25")
         d = find_thread(parse_thread(thread)).major_mm
         material = p.assume("material", "aluminium alloy" if kind != "rotary" else "mild steel")
-        held = p.assume("held", "sunk" if kind == "rotary" else "tapped")
+        held = p.assume("fastening", "sunk" if kind == "rotary" else "tapped")
         need_thread = d * (DEPTH_SOFT if soft(material) else DEPTH_STEEL)
-        least = max(head.bore_deep + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
+        least = max(head.bore_depth + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
         p.work(
             "thickness",
             float(max(10, 2 * math.ceil(least / 2))),
             "sunk head + 0.8·d under it, and the work's thread, up to 2",
-            f"max({num(head.bore_deep)} + 0.8·{num(float(bolt[1:]))}; {num(need_thread if held == 'tapped' else 0)})",
+            f"max({format_number(head.bore_depth)} + 0.8·{format_number(float(bolt[1:]))};"
+            f" {format_number(need_thread if held == 'tapped' else 0)})",
         )
         datum = p.assume("datum", "middle")
         corner = datum == "corner"
         length, width = float(p.now("length")), float(p.now("width"))
         dx, dy = (length / 2, width / 2) if corner else (0.0, 0.0)
-        text = "; ".join(f"{num(x + dx)},{num(y + dy)}" for y in rows for x in columns)
+        text = "; ".join(f"{format_number(x + dx)},{format_number(y + dy)}" for y in rows for x in columns)
         p.work("bolts", text, "on the slots, 1.5 × the hole from the edge", f"edge {inset}")
         far = round(0.32 * length)
         p.assume(
@@ -126,14 +127,14 @@ class FixturePlate:
                 "grid 25"
                 if kind == "grid"
                 else (
-                    f"circle 3 on {round(0.6 * min(length, width))} at 90 about {num(dx)},{num(dy)}"
+                    f"circle 3 on {round(0.6 * min(length, width))} at 90 about {format_number(dx)},{format_number(dy)}"
                     if kind == "rotary"
-                    else f"{num(dx - far)},{num(dy)}; {num(dx + far)},{num(dy)}"
+                    else f"{format_number(dx - far)},{format_number(dy)}; {format_number(dx + far)},{format_number(dy)}"
                 )
             ),
         )
         p.assume("mirrored", "no")
-        play = p.assume("play", 0.02)
+        play = p.assume("pin_clearance", 0.02)
         error = p.assume("spacing_error", 0.03)
         asked = "none" if kind != "work" else "relieved" if error > play else "full"
         (
@@ -141,23 +142,26 @@ class FixturePlate:
                 "pins",
                 asked,
                 "relieved when the spacing error is more than (c1 + c2)/2",
-                f"({num(play)} + {num(play)})/2 against {num(error)}",
+                f"({format_number(play)} + {format_number(play)})/2 against {format_number(error)}",
             )
             if kind == "work"
             else p.assume("pins", asked)
         )
-        p.assume("pin_at", f"{num(dx - far + 16)},{num(dy - 12)}; {num(dx + far - 16)},{num(dy - 12)}")
-        p.assume("pin", 6.0)
-        for name_, value in (("pins_when", "now"), ("taken", "none"), ("path", "none")):
+        p.assume(
+            "pin_positions",
+            f"{format_number(dx - far + 16)},{format_number(dy - 12)}; {format_number(dx + far - 16)},{format_number(dy - 12)}",
+        )
+        p.assume("pin_diameter", 6.0)
+        for name_, value in (("pin_holes", "now"), ("old_holes", "none"), ("cutter_path", "none")):
             p.assume(name_, value)
-        p.assume("taken_d", 8.5)
-        p.assume("cutter", 12.0)
+        p.assume("old_hole_diameter", 8.5)
+        p.assume("cutter_diameter", 12.0)
         p.assume("work_kg", 0.0)
         p.choose("pieces", 1)
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = FixturePlateSizes(values)
         note = (
             f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum},"
             " ±0.05; top and underside parallel to 0.02"
@@ -179,32 +183,34 @@ class FixturePlate:
     def card(self, design: Design) -> tuple[Group, ...]:
         told = {f.key for f in design.figures}
         v = design.values
-        ring = v.number("ring") > 0
+        ring = v.number("ring_radius") > 0
         where = (
-            ("ring", "neck", "centre") if ring else ("slot_pitch", "neck", "over", *(("centre",) if v.number("centre") else ()))
+            ("ring_radius", "neck", "centre_hole")
+            if ring
+            else ("slot_pitch", "neck", "centred_over", *(("centre_hole",) if v.number("centre_hole") else ()))
         )
         pins = (
             "pins",
             *(
                 (
-                    "pin_at",
-                    "pin",
-                    "play",
+                    "pin_positions",
+                    "pin_diameter",
+                    "pin_clearance",
                     "spacing_error",
                     "accepted",
                     "pins_apart",
                     "pin_turn",
                     *(("land",) if "land" in told else ()),
-                    "pins_when",
+                    "pin_holes",
                 )
                 if v.word("pins") != "none"
                 else ()
             ),
         )
-        taken = ("taken", *(("taken_d",) if v.word("taken") not in ("", "none") else ()))
-        path = ("path", *(("cutter",) if v.word("path") not in ("", "none") else ()))
+        taken = ("old_holes", *(("old_hole_diameter",) if v.word("old_holes") not in ("", "none") else ()))
+        path = ("cutter_path", *(("cutter_diameter",) if v.word("cutter_path") not in ("", "none") else ()))
         return (
-            Group("What it is for", ("kind", "held", "work_thread", "mirrored")),
+            Group("What it is for", ("kind", "fastening", "work_thread", "mirrored")),
             Group("The plate", ("length", "width", "thickness", "datum", "material", "mass", "work_kg", "pieces")),
             Group("On the table", (*where, "table_length", "table_width", "bolt", "bolts", "shift", "turn", "align")),
             Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "each from the datum"),
@@ -213,25 +219,25 @@ class FixturePlate:
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         el, w = s.length / 2, s.width / 2
-        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thick, "xy")
+        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
         holes = (*s.holes, *s.taken)
-        return Cut(block, Span(0.0, s.thick).tools(holes)) if holes else block
+        return Cut(block, Span(0.0, s.thickness).tools(holes)) if holes else block
 
     def section(self, design: Design) -> tuple[str, float]:
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         return "y", s.bolts[0].y if s.bolts else 0.0
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
-        now = [h for h in s.holes if h.feature != "centre" and (h.feature != "pins" or not s.at_assembly)]
+        s = FixturePlateSizes(design.values)
+        now = [h for h in s.holes if h.feature != "centre_hole" and (h.feature != "pins" or not s.at_assembly)]
         x0 = -s.length / 2
         steps: list[Step] = []
         if s.centre:
@@ -241,39 +247,40 @@ class FixturePlate:
                     x_mm=s.length / 2,
                     y_mm=0.0,
                     size_mm=s.centre,
-                    thickness_mm=s.thick,
+                    thickness_mm=s.thickness,
                     allowed_mm=0.01,
-                    feature="centre",
+                    feature="centre_hole",
                     id="centre",
                 )
             )
         for below, name in ((False, "Holes from the top"), (True, "Holes from underneath")):
-            found = pattern(now, s.thick, name, x0=x0, y0=0.0, below=below, id="under" if below else "pattern")
+            found = pattern(now, s.thickness, name, x0=x0, y0=0.0, below=below, id="under" if below else "pattern")
             if found is not None:
                 steps.append(found)
         if s.pins and s.at_assembly:
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Pin holes, at assembly",
                     words=(
                         "Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then"
-                        f" drill and ream through it into the plate, {num(s.pins[0].ream, 3)} for the pins."
+                        f" drill and ream through it into the plate, {format_number(s.pins[0].ream, 3)} for the pins."
                     ),
                     tools=("reamer", "indicator"),
                 )
             )
         if len(s.pins) == 2:
             land = (
-                f" The second pin is relieved to a land of {num(LAND * s.pin, 1)}; its lands lie across the line of the pins."
+                f" The second pin is relieved to a land of {format_number(LAND * s.pin, 1)}; its lands lie across the line of the"
+                " pins."
                 if s.v.word("pins") == "relieved"
                 else ""
             )
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Pins",
                     words=(
-                        f"Press the pins Ø{num(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and the pin"
-                        f" come out again.{land}"
+                        f"Press the pins Ø{format_number(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and"
+                        f" the pin come out again.{land}"
                     ),
                     tools=("press or copper hammer",),
                     caution="A hardened pin can chip: eye protection.",
@@ -281,7 +288,7 @@ class FixturePlate:
             )
         lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
         steps.append(
-            BenchWork(
+            HandOperation(
                 name="On the table",
                 words=(
                     f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket"
@@ -291,9 +298,9 @@ class FixturePlate:
             )
         )
         blank = Blank(
-            across_mm=s.width,
-            high_mm=s.thick,
-            along_mm=s.length,
+            width_mm=s.width,
+            height_mm=s.thickness,
+            length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
@@ -301,58 +308,63 @@ class FixturePlate:
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Its bolts over the slots of every table that was measured."""
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         found = []
         for machine in shop.machines:
             slots = [t for t in machine.slots if t.measured]
             if not slots or machine.kind is MachineKind.LATHE or not s.bolts:
                 continue
             off, tight = _lands(s, machine, slots), min(t.neck.min for t in slots if t.neck is not None) - float(s.bolt[1:])
-            verdict = Limits(close_above=0.5 * s.clear / 2, no_above=s.clear / 2).judge(off)
+            verdict = Limits(marginal_above=0.5 * s.clear / 2, no_above=s.clear / 2).judge(off)
             over = max(s.length - machine.table_length_mm, s.width - machine.table_width_mm) if machine.table_length_mm else 0.0
             if tight < 0:
                 verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
-            elif over > 2 * s.thick:
-                verdict, why = Verdict.NO_GO, f"{num(over, 0)} larger than the table"
+            elif over > 2 * s.thickness:
+                verdict, why = Verdict.NO_GO, f"{format_number(over, 0)} larger than the table"
             else:
-                why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {num(off, 2)} off the slot"
+                why = (
+                    "its bolts lie over the slots"
+                    if verdict is Verdict.GO
+                    else f"a bolt lies {format_number(off, 2)} off the slot"
+                )
             found.append(SlotFit(machine.name, "its slots", verdict, why))
         return tuple(found)
 
     def in_layout(self, design: Design) -> InLayout:
         """Size, screws and pins, from the middle; a grid says no screws: what lies on it is clamped."""
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         v = s.v
         values = {
-            "length": num(s.length),
-            "width": num(s.width),
-            "thick": num(s.thick),
+            "length": format_number(s.length),
+            "width": format_number(s.width),
+            "thickness": format_number(s.thickness),
             "thread": v.word("work_thread"),
             "pins": {"full": "two full"}.get(v.word("pins"), v.word("pins")),
         }
         if s.kind != "grid":
-            values["screws"] = "; ".join(f"{num(h.x)},{num(h.y)}" for h in s.work_holes) or "none"
+            values["screw_positions"] = "; ".join(f"{format_number(h.x)},{format_number(h.y)}" for h in s.work_holes) or "none"
         if s.pins:
             values |= {
-                "pin_at": "; ".join(f"{num(p.x)},{num(p.y)}" for p in s.pins),
-                "pin": num(s.pin, 4),
-                "play": num(s.play, 4),
-                "spacing_error": num(v.number("spacing_error"), 4),
+                "pin_positions": "; ".join(f"{format_number(p.x)},{format_number(p.y)}" for p in s.pins),
+                "pin_diameter": format_number(s.pin, 4),
+                "pin_clearance": format_number(s.play, 4),
+                "spacing_error": format_number(v.number("spacing_error"), 4),
             }
         return InLayout("plate", values)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = FixturePlateSizes(design.values)
         return (
             Capability(
                 "flat work",
-                f"flat work on {num(s.length)} × {num(s.width)}, {len(s.work_holes)} holes {design.values.word('work_thread')}",
+                f"flat work on {format_number(s.length)} × {format_number(s.width)}, {len(s.work_holes)} holes"
+                f" {design.values.word('work_thread')}",
                 {"length_mm": s.length, "width_mm": s.width},
             ),
         )
 
 
-def _lands(s: Sizes, machine: Machine, slots: list[TSlot]) -> float:
+def _lands(s: FixturePlateSizes, machine: Machine, slots: list[TSlot]) -> float:
     """How far the worst bolt is from a slot when the plate is shifted across to lie best, mm."""
     rings = [t.ring_radius_mm for t in slots if not t.straight]
     if rings:

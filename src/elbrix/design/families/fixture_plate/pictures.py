@@ -7,12 +7,12 @@ import math
 from msgspec.structs import replace
 
 from elbrix.design.bores import Span, circles, hidden_lines
-from elbrix.design.families.fixture_plate.sizes import Sizes
+from elbrix.design.families.fixture_plate.sizes import FixturePlateSizes
 from elbrix.design.moving import spots
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Spot, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, MovablePoint, Note, Path, Scene, Side, Style, box
 
 
-def in_place(s: Sizes) -> Scene:
+def in_place(s: FixturePlateSizes) -> Scene:
     """On the table from above, over its slots."""
     el, w = s.length / 2, s.width / 2
     out = max(18.0, 0.12 * s.length)
@@ -21,31 +21,31 @@ def in_place(s: Sizes) -> Scene:
     found: list[Element] = []
     if s.ring or s.kind == "rotary":
         radius = s.v.number("table_width") / 2
-        found += [Arc((0, 0), radius, style=Style.HOST, feature="table")]
-        found += [Arc((0, 0), s.ring + k * half, style=Style.HOST, feature="slots") for k in (-1, 1) if s.ring]
+        found += [Arc((0, 0), radius, style=Style.SURROUNDINGS, feature="table")]
+        found += [Arc((0, 0), s.ring + k * half, style=Style.SURROUNDINGS, feature="slots") for k in (-1, 1) if s.ring]
     else:
-        found.append(box(-far, -deep, far, deep, Style.HOST_SECTION if deep < w else Style.HOST, "table"))
-        start = 0.0 if s.v.word("over") == "slot" else s.pitch / 2
+        found.append(box(-far, -deep, far, deep, Style.SURROUNDINGS_SECTION if deep < w else Style.SURROUNDINGS, "table"))
+        start = 0.0 if s.v.word("centred_over") == "slot" else s.pitch / 2
         rows = [start + i * s.pitch for i in range(-12, 13) if abs(start + i * s.pitch) < deep - half] if s.pitch else [0.0]
         for y in rows:
-            found += [Line((-far, y + k * half), (far, y + k * half), Style.HOST, "slots") for k in (-1, 1)]
+            found += [Line((-far, y + k * half), (far, y + k * half), Style.SURROUNDINGS, "slots") for k in (-1, 1)]
             found.append(Line((-far, y), (far, y), Style.CENTRE, "slots"))
     under = [h for h in found[1:] if not isinstance(h, Path)]  # what is hidden by the plate is dashed on it
     found += [box(-el, -w, el, w, Style.BODY, "plate"), *_face(s)]
     found += [
         replace(e, style=Style.HIDDEN)
         for e in under
-        if isinstance(e, Line | Arc) and e.style is Style.HOST and e.feature == "slots"
+        if isinstance(e, Line | Arc) and e.style is Style.SURROUNDINGS and e.feature == "slots"
     ]
     if len(s.path) > 1:
-        found.append(Path(s.path, Style.TOOL, "path"))
-    found += [Arc(p, s.cutter / 2, style=Style.TOOL, feature="path") for p in s.path]
+        found.append(Path(s.path, Style.TOOL, "cutter_path"))
+    found += [Arc(p, s.cutter / 2, style=Style.TOOL, feature="cutter_path") for p in s.path]
     if s.pitch and not s.ring:
-        found.append(Words((far + 4, -w * 0.5), "slots {value} apart", feature="slots", figure="slot_pitch"))
+        found.append(Note((far + 4, -w * 0.5), "slots {value} apart", feature="slots", figure="slot_pitch"))
     return Scene("in place", "On the table, from above", tuple(found), (*_sizes(s), *_ordinates(s)), _handles(s), _spots(s))
 
 
-def _face(s: Sizes) -> list[Element]:
+def _face(s: FixturePlateSizes) -> list[Element]:
     el, w = s.length / 2, s.width / 2
     d = s.x0, s.y0
     found: list[Element] = [
@@ -70,7 +70,7 @@ def _face(s: Sizes) -> list[Element]:
     return found
 
 
-def _sizes(s: Sizes) -> tuple[Dimension, ...]:
+def _sizes(s: FixturePlateSizes) -> tuple[Dimension, ...]:
     el, w = s.length / 2, s.width / 2
     return (
         Dimension("length", (-el, -w), (el, -w), Side.BELOW, entry="length", feature="plate", order=0),
@@ -78,7 +78,7 @@ def _sizes(s: Sizes) -> tuple[Dimension, ...]:
     )
 
 
-def _ordinates(s: Sizes) -> tuple[Dimension, ...]:
+def _ordinates(s: FixturePlateSizes) -> tuple[Dimension, ...]:
     """The bolts' distances: what has to meet the slots."""
     found = []
     xs = sorted({round(b.x, 3) for b in s.bolts})
@@ -91,7 +91,7 @@ def _ordinates(s: Sizes) -> tuple[Dimension, ...]:
     return tuple(found)
 
 
-def _handles(s: Sizes) -> tuple[Handle, ...]:
+def _handles(s: FixturePlateSizes) -> tuple[Handle, ...]:
     el, w = s.length / 2, s.width / 2
     if s.v.word("datum") == "corner":
         return ()  # stretching it would move every hole from the datum's corner
@@ -137,19 +137,19 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     )
 
 
-def _spots(s: Sizes) -> tuple[Spot, ...]:
+def _spots(s: FixturePlateSizes) -> tuple[MovablePoint, ...]:
     """Bolts, pins and typed work holes can be taken up; bolts settle on the slots."""
-    start = 0.0 if s.v.word("over") == "slot" else s.pitch / 2
+    start = 0.0 if s.v.word("centred_over") == "slot" else s.pitch / 2
     slots = [start + i * s.pitch for i in range(-12, 13)] if s.pitch and not s.ring else []
     origin = (s.x0, s.y0)
     found = spots(s.bolts, "bolts", s.holes, origin=origin, lines_y=slots, ring=s.ring)
-    found += spots(s.pins, "pin_at", s.holes, origin=origin)
+    found += spots(s.pins, "pin_positions", s.holes, origin=origin)
     if not s.v.word("pattern").startswith("grid") and s.v.word("mirrored") != "yes":
         found += spots(s.work_holes, "pattern", s.holes, origin=origin)
     return found
 
 
-def top(s: Sizes) -> Scene:
+def top(s: FixturePlateSizes) -> Scene:
     """Every hole, from above."""
     return Scene(
         "top",
@@ -160,20 +160,23 @@ def top(s: Sizes) -> Scene:
     )
 
 
-def front(s: Sizes) -> Scene:
+def front(s: FixturePlateSizes) -> Scene:
     """From the front."""
     el = s.length / 2
-    found: list[Element] = [box(-el, 0, el, s.thick, Style.BODY, "plate"), box(-el, 0, el, s.thick, Style.VISIBLE, "plate")]
-    found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x)
-    dims = (Dimension("thickness", (el, 0), (el, s.thick), Side.RIGHT, entry="thickness", feature="plate", order=2),)
+    found: list[Element] = [
+        box(-el, 0, el, s.thickness, Style.BODY, "plate"),
+        box(-el, 0, el, s.thickness, Style.VISIBLE, "plate"),
+    ]
+    found += hidden_lines(s.holes, Span(0.0, s.thickness), lambda p, z: (p, z), lambda h: h.x)
+    dims = (Dimension("thickness", (el, 0), (el, s.thickness), Side.RIGHT, entry="thickness", feature="plate", order=2),)
     handle = Handle(
         "thickness",
-        (-el, s.thick),
-        (el, s.thick),
+        (-el, s.thickness),
+        (el, s.thickness),
         (0.0, 1.0),
         1.0,
         1.0,
-        max(5.0, math.ceil(s.thick - s.floor + 1)),
+        max(5.0, math.ceil(s.thickness - s.floor + 1)),
         120.0,
         "the sunk heads need it",
         "heavier than it need be",
@@ -182,9 +185,9 @@ def front(s: Sizes) -> Scene:
     return Scene("front", "Front", tuple(found), dims, (handle,))
 
 
-def side(s: Sizes) -> Scene:
+def side(s: FixturePlateSizes) -> Scene:
     """From the right end."""
     w = s.width / 2
-    found: list[Element] = [box(-w, 0, w, s.thick, Style.BODY, "plate"), box(-w, 0, w, s.thick, Style.VISIBLE, "plate")]
-    found += hidden_lines(s.holes, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.y)
+    found: list[Element] = [box(-w, 0, w, s.thickness, Style.BODY, "plate"), box(-w, 0, w, s.thickness, Style.VISIBLE, "plate")]
+    found += hidden_lines(s.holes, Span(0.0, s.thickness), lambda p, z: (p, z), lambda h: h.y)
     return Scene("side", "Right end", tuple(found))

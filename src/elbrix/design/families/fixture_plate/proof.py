@@ -5,18 +5,18 @@ from __future__ import annotations
 import math
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.fixture_plate.sizes import HEAVY_KG, LAND, PARAMETERS, Sizes
+from elbrix.design.families.fixture_plate.sizes import HEAVY_KG, LAND, PARAMETERS, FixturePlateSizes
 from elbrix.mechanics.pins import turn_rad
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 
-def figures(s: Sizes, shop: Shop) -> list[Figure]:
+def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
     v = s.v
     block, gone = s.volumes
-    clear, d = num(s.clear + float(s.bolt[1:])), s.bolt[1:]
+    clear, d = format_number(s.clear + float(s.bolt[1:])), s.bolt[1:]
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
         Figure(
@@ -33,7 +33,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.clear / 2,
             step=0.01,
             features=("bolts",),
-            working=Working("(D − d)/2", f"({clear} − {d})/2", f"clearance hole for {s.bolt}; align it before they go tight"),
+            derivation=Derivation(
+                "(D − d)/2", f"({clear} − {d})/2", f"clearance hole for {s.bolt}; align it before they go tight"
+            ),
         ),
         Figure(
             key="turn",
@@ -41,8 +43,12 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.turn_deg,
             unit="deg",
             features=("bolts",),
-            working=(
-                Working("57.2958·(D − d)/S", f"57.2958·({clear} − {d})/{num(s.bolt_span)}", "S: the two bolts farthest apart")
+            derivation=(
+                Derivation(
+                    "57.2958·(D − d)/S",
+                    f"57.2958·({clear} − {d})/{format_number(s.bolt_span)}",
+                    "S: the two bolts farthest apart",
+                )
                 if s.bolt_span
                 else None
             ),
@@ -54,7 +60,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.mass_kg,
             unit="kg",
             features=("plate",),
-            working=Working(
+            derivation=Derivation(
                 "(block − holes)·density", f"({block:.0f} − {gone:.0f})·{s.density:g}/1000000000", v.word("material")
             ),
         ),
@@ -66,14 +72,14 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             (
                 "c/2 + (√(w² + D² − d²) − w)/2",
                 (
-                    f"{num(s.play, 4)}/2 + (√({num(LAND * s.pin, 4)}² + {num(hole, 4)}² − {num(s.pin, 4)}²) −"
-                    f" {num(LAND * s.pin, 4)})/2"
+                    f"{format_number(s.play, 4)}/2 + (√({format_number(LAND * s.pin, 4)}² + {format_number(hole, 4)}² −"
+                    f" {format_number(s.pin, 4)}²) − {format_number(LAND * s.pin, 4)})/2"
                 ),
             )
             if relieved
-            else ("(c1 + c2)/2", f"({num(s.play, 4)} + {num(s.play, 4)})/2")
+            else ("(c1 + c2)/2", f"({format_number(s.play, 4)} + {format_number(s.play, 4)})/2")
         )
-        yaw = 3600 * math.degrees(turn_rad(s.play, s.play, s.pins_apart))
+        yaw = 3600 * math.degrees(turn_rad(s.play, s.play, s.pin_spacing))
         found += [
             Figure(
                 key="accepted",
@@ -81,15 +87,18 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.accepted,
                 step=0.001,
                 features=("pins",),
-                working=Working(*form),
+                derivation=Derivation(*form),
             ),
             Figure(
                 key="pins_apart",
                 label="Pins apart",
-                value=s.pins_apart,
+                value=s.pin_spacing,
                 step=0.01,
                 features=("pins",),
-                working=Working("√(Δx² + Δy²)", f"√(({num(s.pins[1].x - s.pins[0].x)})² + ({num(s.pins[1].y - s.pins[0].y)})²)"),
+                derivation=Derivation(
+                    "√(Δx² + Δy²)",
+                    f"√(({format_number(s.pins[1].x - s.pins[0].x)})² + ({format_number(s.pins[1].y - s.pins[0].y)})²)",
+                ),
             ),
             Figure(
                 key="pin_turn",
@@ -97,8 +106,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=yaw,
                 unit="″",
                 features=("pins",),
-                working=Working(
-                    "206265·(c1 + c2)/(2·L)", f"206265·({num(s.play, 4)} + {num(s.play, 4)})/(2·{num(s.pins_apart)})"
+                derivation=Derivation(
+                    "206265·(c1 + c2)/(2·L)",
+                    f"206265·({format_number(s.play, 4)} + {format_number(s.play, 4)})/(2·{format_number(s.pin_spacing)})",
                 ),
             ),
         ]
@@ -111,7 +121,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                     step=0.01,
                     features=("pins",),
                     note="across the line of the pins",
-                    working=Working("d/3", f"{num(s.pin, 4)}/3", "shop practice"),
+                    derivation=Derivation("d/3", f"{format_number(s.pin, 4)}/3", "shop practice"),
                 )
             )
     round_one = s.kind == "rotary" or s.ring
@@ -125,19 +135,19 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 step=0.001,
                 features=("work holes",),
                 note=f"at {math.degrees(math.atan2(far.y, far.x)):.3f}°",
-                working=Working("√(x² + y²)", f"√(({num(far.x)})² + ({num(far.y)})²)"),
+                derivation=Derivation("√(x² + y²)", f"√(({format_number(far.x)})² + ({format_number(far.y)})²)"),
             )
         )
     return found
 
 
-def _align(s: Sizes) -> str:
+def _align(s: FixturePlateSizes) -> str:
     if s.centre:
         return "the pin in the centre hole, then an indicator along one edge"
     return "an indicator along its long edge, or two keys in the slot"
 
 
-def checks(s: Sizes, shop: Shop) -> list[Check]:
+def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
     v = s.v
     found: list[Check] = []
     if s.bolts:
@@ -148,7 +158,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 "on_slots",
                 "Bolts over the slots",
                 off,
-                Limits(close_above=0.5 * free, no_above=free),
+                Limits(marginal_above=0.5 * free, no_above=free),
                 (
                     "each lies over the middle of a slot",
                     f"{worst.name} uses up half of what its hole allows",
@@ -157,8 +167,8 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("bolts", "slot_pitch"),
-                mends=("over", "slot_pitch", "ring"),
-                working=("to the nearest slot's middle", num(off)),
+                remedies=("centred_over", "slot_pitch", "ring_radius"),
+                derivation=("to the nearest slot's middle", format_number(off)),
             )
         )
         wide = float(s.bolt[1:])
@@ -173,8 +183,8 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("neck", "bolt"),
-                mends=("bolt",),
-                working=("tightest slot − bolt", f"{num(neck.min)} − {num(wide)}"),
+                remedies=("bolt",),
+                derivation=("tightest slot − bolt", f"{format_number(neck.min)} − {format_number(wide)}"),
             )
         )
     found.append(
@@ -192,7 +202,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             text=f"{len(s.bolts)} bolts",
             features=("bolts",),
             figures=("bolts",),
-            working=("bolts over the slots", str(len(s.bolts))),
+            derivation=("bolts over the slots", str(len(s.bolts))),
         )
     )
     hang = max(s.length - v.number("table_length"), s.width - v.number("table_width")) / 2
@@ -201,7 +211,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             "on_table",
             "Plate past the table",
             max(hang, 0.0),
-            Limits(close_above=0.0, no_above=s.thick),
+            Limits(marginal_above=0.0, no_above=s.thickness),
             (
                 "it lies on the table all over",
                 "it hangs over: nothing heavy out there",
@@ -210,13 +220,13 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             step=0.1,
             features=("plate", "slots"),
             figures=("length", "width"),
-            mends=("length", "width"),
-            working=("how far beyond it, at a side", num(max(hang, 0.0))),
+            remedies=("length", "width"),
+            derivation=("how far beyond it, at a side", format_number(max(hang, 0.0))),
         )
     )
     found += hole_checks(
         (*s.holes, *s.taken) if s.taken else s.holes,
-        s.thick,
+        s.thickness,
         s.edge,
         v.word("material"),
         ("length", "width", "bolt", "work_thread"),
@@ -228,7 +238,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             gap = s.from_path(near)
             found.append(
                 judged(
-                    "path",
+                    "cutter_path",
                     "Holes clear of the cutter",
                     gap,
                     Limits(0.0, 1.0),
@@ -238,12 +248,15 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                         f"the cutter runs over {near.name}: chips in the hole, or a cut screw",
                     ),
                     step=0.1,
-                    features=(near.feature, "path"),
-                    figures=("path", "cutter"),
-                    mends=("cutter",),
-                    working=(
+                    features=(near.feature, "cutter_path"),
+                    figures=("cutter_path", "cutter_diameter"),
+                    remedies=("cutter_diameter",),
+                    derivation=(
                         "to the path − half the cutter − half the hole",
-                        f"{num(gap + s.cutter / 2 + near.mouth / 2)} − {num(s.cutter / 2)} − {num(near.mouth / 2)}",
+                        (
+                            f"{format_number(gap + s.cutter / 2 + near.mouth / 2)} − {format_number(s.cutter / 2)} −"
+                            f" {format_number(near.mouth / 2)}"
+                        ),
                     ),
                 )
             )
@@ -253,7 +266,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             "mass",
             "Lifting it",
             total,
-            Limits(close_above=HEAVY_KG, no_above=10 * HEAVY_KG),
+            Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
             (
                 "one person lifts it",
                 "over 15 kg: two people or a hoist, and drill holes for lifting eyes",
@@ -262,14 +275,14 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             unit="kg",
             features=("plate",),
             figures=("mass", "work_kg"),
-            mends=("thickness", "length", "width"),
-            working=("plate + work", f"{num(s.mass_kg)} + {num(v.number('work_kg'))}"),
+            remedies=("thickness", "length", "width"),
+            derivation=("plate + work", f"{format_number(s.mass_kg)} + {format_number(v.number('work_kg'))}"),
         )
     )
     return found
 
 
-def _pins(s: Sizes) -> list[Check]:
+def _pins(s: FixturePlateSizes) -> list[Check]:
     v = s.v
     if v.word("pins") == "none":
         if s.kind != "work":
@@ -279,14 +292,14 @@ def _pins(s: Sizes) -> list[Check]:
                 "located",
                 "Work located",
                 0,
-                Limits(close_below=1),
+                Limits(marginal_below=1),
                 ("by pins", "nothing locates the work: it is indicated each time", ""),
                 unit="",
                 text="no pins",
                 features=("work holes",),
                 figures=("pins",),
-                mends=("pins",),
-                working=("pins", "0"),
+                remedies=("pins",),
+                derivation=("pins", "0"),
             )
         ]
     if len(s.pins) < 2:
@@ -300,8 +313,8 @@ def _pins(s: Sizes) -> list[Check]:
                 unit="",
                 text=f"{len(s.pins)} of 2",
                 features=("pins",),
-                figures=("pin_at",),
-                working=("places given", str(len(s.pins))),
+                figures=("pin_positions",),
+                derivation=("places given", str(len(s.pins))),
             )
         ]
     error, relieved = v.number("spacing_error"), v.word("pins") == "relieved"
@@ -320,14 +333,14 @@ def _pins(s: Sizes) -> list[Check]:
             words,
             step=0.001,
             features=("pins",),
-            figures=("accepted", "spacing_error", "play"),
-            mends=("pins", "play"),
-            working=("accepted − spacing error", f"{num(s.accepted, 4)} − {num(error, 4)}"),
+            figures=("accepted", "spacing_error", "pin_clearance"),
+            remedies=("pins", "pin_clearance"),
+            derivation=("accepted − spacing error", f"{format_number(s.accepted, 4)} − {format_number(error, 4)}"),
         ),
         judged(
             "apart",
             "Pins far apart",
-            100 * s.pins_apart / spread,
+            100 * s.pin_spacing / spread,
             Limits(15, 50),
             (
                 "as far apart as the work allows",
@@ -336,7 +349,7 @@ def _pins(s: Sizes) -> list[Check]:
             ),
             unit="%",
             features=("pins",),
-            figures=("pin_at", "pins_apart"),
-            working=("pin to pin/farthest hole from a pin", f"{num(s.pins_apart)}/{num(spread)}"),
+            figures=("pin_positions", "pins_apart"),
+            derivation=("pin to pin/farthest hole from a pin", f"{format_number(s.pin_spacing)}/{format_number(spread)}"),
         ),
     ]

@@ -13,7 +13,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, two_full_accept_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Places, Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 
 KINDS: Final = (("grid", "a grid, for anything"), ("work", "for one piece of work"), ("rotary", "for the rotary table"))
@@ -49,7 +49,7 @@ PARAMETERS: Final = (
         feature="slots",
     ),
     Parameter(
-        name="over",
+        name="centred_over",
         label="Its middle lies",
         kind=Kind.CHOICE,
         unit="",
@@ -57,7 +57,7 @@ PARAMETERS: Final = (
         feature="slots",
     ),
     Parameter(
-        name="ring",
+        name="ring_radius",
         label="Ring slot, radius",
         kind=Kind.LENGTH,
         low=0,
@@ -67,14 +67,14 @@ PARAMETERS: Final = (
         feature="slots",
     ),
     Parameter(
-        name="centre",
+        name="centre_hole",
         label="Centre hole Ø",
         kind=Kind.LENGTH,
         low=0,
         high=200,
         step=0.005,
         usually="0: none; over a pin in the rotary table's bore",
-        feature="centre",
+        feature="centre_hole",
     ),
     Parameter(name="table_length", label="Table, long", kind=Kind.LENGTH, low=50, high=6000, step=1, feature="slots"),
     Parameter(name="table_width", label="Table, wide", kind=Kind.LENGTH, low=30, high=3000, step=1, feature="slots"),
@@ -128,7 +128,7 @@ PARAMETERS: Final = (
         usually="grid 25; row 20,10 + 4 x 25; circle 6 on 90; pairs; a table or DXF",
         feature="work holes",
     ),
-    Parameter(name="held", label="Work is held", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
+    Parameter(name="fastening", label="Work is held", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
     Parameter(name="work_thread", label="Its thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(
         name="mirrored",
@@ -147,10 +147,12 @@ PARAMETERS: Final = (
         usually="one relieved when the spacing is off by more than the play",
         feature="pins",
     ),
-    Parameter(name="pin_at", label="Pins at", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"),
-    Parameter(name="pin", label="Pin Ø", kind=Kind.LENGTH, low=2, high=40, step=0.001, usually="as measured", feature="pins"),
+    Parameter(name="pin_positions", label="Pins at", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"),
     Parameter(
-        name="play",
+        name="pin_diameter", label="Pin Ø", kind=Kind.LENGTH, low=2, high=40, step=0.001, usually="as measured", feature="pins"
+    ),
+    Parameter(
+        name="pin_clearance",
         label="Hole in the work larger by",
         kind=Kind.LENGTH,
         low=0,
@@ -170,25 +172,25 @@ PARAMETERS: Final = (
         usually="work against plate, at worst",
         feature="pins",
     ),
-    Parameter(name="pins_when", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
+    Parameter(name="pin_holes", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
     Parameter(
-        name="taken",
+        name="old_holes",
         label="Old holes at",
         kind=Kind.PLACES,
         unit="",
         usually="an owned plate's, from the same datum",
         feature="old holes",
     ),
-    Parameter(name="taken_d", label="Old holes Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
+    Parameter(name="old_hole_diameter", label="Old holes Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
     Parameter(
-        name="path",
+        name="cutter_path",
         label="Cutter's path",
         kind=Kind.PLACES,
         unit="",
         usually="corner to corner over the plate; none: not known",
-        feature="path",
+        feature="cutter_path",
     ),
-    Parameter(name="cutter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="path"),
+    Parameter(name="cutter_diameter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="cutter_path"),
     Parameter(
         name="work_kg",
         label="Work weighs, kg",
@@ -203,7 +205,7 @@ PARAMETERS: Final = (
 )
 
 
-class Sizes:
+class FixturePlateSizes:
     """The arithmetic of one plate.
 
     Raises:
@@ -212,27 +214,28 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.length, self.width, self.thick = v.number("length"), v.number("width"), v.number("thickness")
-        self.kind, self.bolt, self.held = v.word("kind"), v.word("bolt"), v.word("held")
-        self.pitch, self.ring, self.centre = v.number("slot_pitch"), v.number("ring"), v.number("centre")
-        self.pin, self.play = v.number("pin"), v.number("play")
-        self.cutter = v.number("cutter")
+        self.length, self.width, self.thickness = v.number("length"), v.number("width"), v.number("thickness")
+        self.kind, self.bolt, self.held = v.word("kind"), v.word("bolt"), v.word("fastening")
+        self.pitch, self.ring, self.centre = v.number("slot_pitch"), v.number("ring_radius"), v.number("centre_hole")
+        self.pin, self.play = v.number("pin_diameter"), v.number("pin_clearance")
+        self.cutter = v.number("cutter_diameter")
         outside = [(h, x, y) for h in self.holes for x, y in ((h.x, h.y),) if self.edge(x, y) <= 0]
         if outside:
             h, x, y = outside[0]
-            entry = {"bolts": "bolts", "pins": "pin_at"}.get(h.feature, "pattern")
+            entry = {"bolts": "bolts", "pins": "pin_positions"}.get(h.feature, "pattern")
             raise ShopError(
                 "Holes",
-                f"{h.name} at {num(x - self.x0)}, {num(y - self.y0)} lies beside the plate",
-                f"From the {self.datum} x goes from {num(-self.length / 2 - self.x0)} to {num(self.length / 2 - self.x0)}, y from"
-                f" {num(-self.width / 2 - self.y0)} to {num(self.width / 2 - self.y0)}",
+                f"{h.name} at {format_number(x - self.x0)}, {format_number(y - self.y0)} lies beside the plate",
+                f"From the {self.datum} x goes from {format_number(-self.length / 2 - self.x0)} to"
+                f" {format_number(self.length / 2 - self.x0)}, y from {format_number(-self.width / 2 - self.y0)} to"
+                f" {format_number(self.width / 2 - self.y0)}",
                 "Count from the datum, or make the plate larger",
                 entry=entry,
             )
         if self.floor <= 0.5:
             raise ShopError(
                 "Table bolts",
-                f"a head sunk {num(self._a_bolt.bore_deep)} in a plate of {num(self.thick)} mm",
+                f"a head sunk {format_number(self._a_bolt.bore_depth)} in a plate of {format_number(self.thickness)} mm",
                 "Nothing would be left under it",
                 "Make the plate thicker or the bolts smaller",
                 entry="thickness",
@@ -273,7 +276,7 @@ class Sizes:
     @property
     def floor(self) -> float:
         """Metal under a bolt's head."""
-        return self.thick - self._a_bolt.bore_deep
+        return self.thickness - self._a_bolt.bore_depth
 
     @cached_property
     def bolts(self) -> tuple[Bored, ...]:
@@ -291,18 +294,18 @@ class Sizes:
         # The pin is pressed into the plate: 0.008 under it.
         return tuple(
             reamed(f"P{i}", *p, round(self.pin - 0.008, 3), use=uses[i - 1] + after)
-            for i, p in enumerate(self._points("pin_at")[:2], 1)
+            for i, p in enumerate(self._points("pin_positions")[:2], 1)
         )
 
     @property
     def at_assembly(self) -> bool:
-        return self.v.word("pins_when") == "assembly"
+        return self.v.word("pin_holes") == "assembly"
 
     @cached_property
     def taken(self) -> tuple[Bored, ...]:
         return tuple(
-            Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("taken_d"), feature="old holes", use="there already")
-            for i, (x, y) in enumerate(self._points("taken"), 1)
+            Bored(name=f"O{i}", x=x, y=y, drill=self.v.number("old_hole_diameter"), feature="old holes", use="there already")
+            for i, (x, y) in enumerate(self._points("old_holes"), 1)
         )
 
     @cached_property
@@ -342,7 +345,7 @@ class Sizes:
     @property
     def holes(self) -> tuple[Bored, ...]:
         """Everything there is to make."""
-        middle = (reamed("C", 0.0, 0.0, self.centre, feature="centre", use="over the centre pin"),) if self.centre else ()
+        middle = (reamed("C", 0.0, 0.0, self.centre, feature="centre_hole", use="over the centre pin"),) if self.centre else ()
         return (*middle, *self.bolts, *self.pins, *self.work_holes)
 
     # --- how it lies -------------------------------------------------------------------------------------------------
@@ -366,10 +369,10 @@ class Sizes:
         """From a bolt to the middle of the nearest slot, mm."""
         if self.ring:
             return abs(math.hypot(hole.x, hole.y) - self.ring)
-        return off_slots(hole.y, self.pitch, over=self.v.word("over") == "slot")
+        return off_slots(hole.y, self.pitch, over=self.v.word("centred_over") == "slot")
 
     @cached_property
-    def pins_apart(self) -> float:
+    def pin_spacing(self) -> float:
         return math.dist((self.pins[0].x, self.pins[0].y), (self.pins[1].x, self.pins[1].y)) if len(self.pins) == 2 else 0.0
 
     @property
@@ -381,7 +384,7 @@ class Sizes:
 
     @cached_property
     def path(self) -> tuple[Point, ...]:
-        return self._points("path")
+        return self._points("cutter_path")
 
     def from_path(self, hole: Bored) -> float:
         """Metal between a hole and what the cutter sweeps, mm."""
@@ -394,8 +397,8 @@ class Sizes:
         gone = 0.0
         for h in (*self.holes, *self.taken):
             shaft = h.drill if h.threaded else h.ream or h.drill
-            gone += math.pi / 4 * (shaft**2 * (self.thick - h.bore_deep) + h.bore**2 * h.bore_deep)
-        return self.length * self.width * self.thick, gone
+            gone += math.pi / 4 * (shaft**2 * (self.thickness - h.bore_depth) + h.bore**2 * h.bore_depth)
+        return self.length * self.width * self.thickness, gone
 
     @property
     def density(self) -> float:

@@ -9,18 +9,18 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.locator import pictures, proof
-from elbrix.design.families.locator.sizes import PARAMETERS, PLAY, Sizes
-from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.work import BenchWork, Blank, Step, TurnedBore, TurnedPart, Work
+from elbrix.design.families.locator.sizes import PARAMETERS, PLAY, LocatorSizes
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.work import Blank, HandOperation, Step, TurnedBore, TurnedPart, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.pins import widest_land_mm
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.threads import find_thread
@@ -39,109 +39,119 @@ class Locator:
     group = "locate it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
         kind = p.assume("kind", "pin")
-        wanted = str(chosen["where"].value) if "where" in chosen else ""
+        wanted = str(chosen["measured_bore"].value) if "measured_bore" in chosen else ""
         bore = next((b for b in shop.bores if wanted and wanted.lower() in (b.id.lower(), b.name.lower())), None)
         if bore is None and kind == "bush" and not wanted:
             bore = next(iter(shop.bores), None)
-        p.measure("where", bore.name if bore else "", "Shop", known=bore is not None)
+        p.measure("measured_bore", bore.name if bore else "", "Shop", known=bore is not None)
         usual = Readings(values_mm=(10.0, 10.01)) if kind != "pivot" else Readings(values_mm=(12.01, 12.02))
         hole = p.measure(
             "hole",
-            Readings(values_mm=(bore.least_mm, bore.most_mm)) if bore else usual,
+            Readings(values_mm=(bore.smallest_mm, bore.largest_mm)) if bore else usual,
             bore.name if bore else "not measured",
             known=bore is not None,
         )
         deep = p.measure(
-            "deep", bore.deep_mm if bore and bore.deep_mm else 12.0, bore.name if bore else "", known=bool(bore and bore.deep_mm)
+            "hole_depth",
+            bore.depth_mm if bore and bore.depth_mm else 12.0,
+            bore.name if bore else "",
+            known=bool(bore and bore.depth_mm),
         )
         fit = p.assume("fit", "slide" if kind in ("pin", "relieved") else "close")
         play = PLAY[fit]
         if kind == "bush":
             size = p.work(
-                "size",
+                "locating_diameter",
                 round_up(hole.max + _HOLD, 0.005),
                 "widest bore + 0.003, up to 0.005",
-                f"{num(hole.max, 4)} + {num(_HOLD)}",
+                f"{format_number(hole.max, 4)} + {format_number(_HOLD)}",
                 "it then holds everywhere; the tightest place says how hard it goes in",
             )
         else:
             size = p.work(
-                "size",
+                "locating_diameter",
                 round_down(hole.min - play, 0.001),
                 "tightest hole − play, down to 0.001",
-                f"{num(hole.min, 4)} − {num(play)}",
+                f"{format_number(hole.min, 4)} − {format_number(play)}",
             )
-        float_ = p.assume("float", 0.08)
+        float_ = p.assume("end_float", 0.08)
         tall = {"bush": deep, "pivot": deep + float_}.get(kind, round_down(2 / 3 * deep, 0.5))
         p.work(
-            "tall",
+            "locating_length",
             max(0.5, tall),
             {"bush": "the bore's depth", "pivot": "what turns on it + end float"}.get(kind, "2/3 of the hole, down to 0.5"),
-            {"bush": num(deep), "pivot": f"{num(deep)} + {num(float_)}"}.get(kind, f"2/3·{num(deep)}"),
+            {"bush": format_number(deep), "pivot": f"{format_number(deep)} + {format_number(float_)}"}.get(
+                kind, f"2/3·{format_number(deep)}"
+            ),
         )
         reamed = p.assume("plate_hole", float(max(3, round(size))))
-        plate = p.assume("plate", 20.0)
-        shank = p.work("shank", round(reamed + 0.008, 3), "hole + 0.008", f"{num(reamed, 3)} + 0.008")
+        plate = p.assume("plate_thickness", 20.0)
+        shank = p.work("shank_diameter", round(reamed + 0.008, 3), "hole + 0.008", f"{format_number(reamed, 3)} + 0.008")
         thread = p.work(
             "thread",
             next((t for t in reversed(_PIVOTS) if find_thread(parse_thread(t)).major_mm <= size - 2.0), _PIVOTS[0]),
             "the largest 2 under the journal",
-            f"{num(size)} − 2",
+            f"{format_number(size)} − 2",
         )
         d = find_thread(parse_thread(thread)).major_mm
         p.work(
-            "shank_long",
+            "shank_length",
             min(plate, round_up(1.3 * d if kind == "pivot" else 1.2 * shank, 0.5)),
             "1.3 × the thread's Ø" if kind == "pivot" else "1.2 × its Ø, never past the plate",
-            f"1.3·{num(d)}" if kind == "pivot" else f"min({num(plate)}; 1.2·{num(shank)})",
+            f"1.3·{format_number(d)}" if kind == "pivot" else f"min({format_number(plate)}; 1.2·{format_number(shank)})",
         )
-        other = p.assume("other_play", play)
+        other = p.assume("round_pin_clearance", play)
         error = p.assume("spacing_error", 0.03)
         most = widest_land_mm(hole.min, size, error - other / 2)
         if kind != "relieved":
-            p.assume("land", max(0.2, round_down(size / 3, 0.1)))
+            p.assume("land_width", max(0.2, round_down(size / 3, 0.1)))
         else:
             p.work(
-                "land",
+                "land_width",
                 max(0.2, round_down(min(size / 3, 0.9 * most), 0.1)),
                 "least of d/3 and 0.9 of the widest that goes in, down to 0.1",
-                f"min({num(size / 3)}; 0.9·{num(most)})",
+                f"min({format_number(size / 3)}; 0.9·{format_number(most)})",
             )
-        p.assume("apart", 100.0)
+        p.assume("pin_spacing", 100.0)
         p.work(
-            "head",
+            "head_diameter",
             round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if kind == "bush" else 0.0,
             "1.5 × the journal" if kind == "pivot" else "Ø + 6" if kind == "bush" else "none",
-            f"1.5·{num(size)}" if kind == "pivot" else f"{num(size)} + 6" if kind == "bush" else "0",
+            f"1.5·{format_number(size)}" if kind == "pivot" else f"{format_number(size)} + 6" if kind == "bush" else "0",
         )
-        p.assume("head_high", {"pivot": round_up(0.4 * size, 0.5), "bush": 3.0}.get(kind, 0.0))
+        p.assume("head_height", {"pivot": round_up(0.4 * size, 0.5), "bush": 3.0}.get(kind, 0.0))
         p.work(
-            "inner",
+            "bush_bore",
             round_down(max(size - 2 * max(2.0, 0.1 * size), 0.3 * size), 0.5),
             "Ø less two walls of a tenth, 2 at least, down to 0.5",
-            f"{num(size)} − 2·{num(max(2.0, 0.1 * size))}",
+            f"{format_number(size)} − 2·{format_number(max(2.0, 0.1 * size))}",
         )
         p.assume("material", {"bush": "bronze", "pivot": "medium carbon steel"}.get(kind, "medium carbon steel"))
-        p.choose("pieces", max(1, need.pieces))
+        p.choose("pieces", max(1, request.pieces))
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = LocatorSizes(values)
         note = {
             "pin": (
-                f"Ø{num(s.size, 3)} +0/−0.004, pressed into Ø{num(values.number('plate_hole'), 3)}; lead 15°; hardened if it is"
-                " to last"
+                f"Ø{format_number(s.size, 3)} +0/−0.004, pressed into Ø{format_number(values.number('plate_hole'), 3)}; lead 15°;"
+                " hardened if it is to last"
             ),
-            "relieved": f"Ø{num(s.size, 3)} +0/−0.004, land {num(s.land, 2)}; lands across the line of the two pins",
+            "relieved": (
+                f"Ø{format_number(s.size, 3)} +0/−0.004, land {format_number(s.land, 2)}; lands across the line of the two pins"
+            ),
             "pivot": (
-                f"Journal Ø{num(s.size, 3)} +0/−0.006 × {num(s.tall, 2)}, {s.thread.shown}; corner under the shoulder undercut"
+                f"Journal Ø{format_number(s.size, 3)} +0/−0.006 × {format_number(s.height, 2)}, {s.thread.shown}; corner under"
+                " the shoulder undercut"
             ),
-            "bush": f"Ø{num(s.size, 3)} to the bore as measured; bore to Ø{num(s.inner, 3)} after pressing",
+            "bush": f"Ø{format_number(s.size, 3)} to the bore as measured; bore to Ø{format_number(s.inner, 3)} after pressing",
         }[s.kind]
-        holes = (Hole("A", 0.0, 0.0, f"Ø{num(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
+        holes = (
+            (Hole("A", 0.0, 0.0, f"Ø{format_number(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
+        )
         return Design(
             family=self.key,
             values=values,
@@ -158,17 +168,17 @@ class Locator:
         kind = design.values.word("kind")
         if kind == "bush":
             return (
-                Group("The bore", ("kind", "where", "hole", "deep")),
+                Group("The bore", ("kind", "measured_bore", "hole", "hole_depth")),
                 Group(
                     "The bush",
                     (
-                        "size",
+                        "locating_diameter",
                         "press_most",
                         "press_least",
-                        "tall",
-                        "head",
-                        "head_high",
-                        "inner",
+                        "locating_length",
+                        "head_diameter",
+                        "head_height",
+                        "bush_bore",
                         "wall",
                         "closes",
                         "length",
@@ -178,37 +188,50 @@ class Locator:
                 ),
             )
         plate = (
-            Group("In the plate", ("plate_hole", "plate", "shank", "press", "shank_long"))
+            Group("In the plate", ("plate_hole", "plate_thickness", "shank_diameter", "press", "shank_length"))
             if kind != "pivot"
-            else Group("In the plate", ("thread", "shank_long", "plate"))
+            else Group("In the plate", ("thread", "shank_length", "plate_thickness"))
         )
-        body = {"pivot": ("size", "least_play", "most_play", "float", "tall", "head", "head_high")}.get(
-            kind, ("size", "least_play", "most_play", "tall")
-        )
+        body = {
+            "pivot": (
+                "locating_diameter",
+                "least_play",
+                "most_play",
+                "end_float",
+                "locating_length",
+                "head_diameter",
+                "head_height",
+            )
+        }.get(kind, ("locating_diameter", "least_play", "most_play", "locating_length"))
         pair = (
-            (Group("With the round pin", ("spacing_error", "other_play", "apart", "widest_land", "land", "accepted", "turn")),)
+            (
+                Group(
+                    "With the round pin",
+                    ("spacing_error", "round_pin_clearance", "pin_spacing", "widest_land", "land_width", "accepted", "turn"),
+                ),
+            )
             if kind == "relieved"
             else ()
         )
         return (
-            Group("The hole", ("kind", "where", "hole", "deep", "fit")),
+            Group("The hole", ("kind", "measured_bore", "hole", "hole_depth", "fit")),
             Group("The locator", (*body, "length", "holds", "material", "pieces")),
             *pair,
             plate,
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = LocatorSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = LocatorSizes(design.values)
         body = Turned(s.profile, (0.0, 0.0, 0.0))
         if s.kind == "bush":
             low, high = s.profile[0][1] - 1, s.profile[-1][1] + 1
             return Cut(body, (Turned(((0.0, low), (s.inner / 2, low), (s.inner / 2, high), (0.0, high)), (0.0, 0.0, 0.0)),))
         if s.kind == "relieved":
-            far, base = s.size, s.head_high if s.head else 0.0
+            far, base = s.size, s.head_height if s.head else 0.0
             flats = tuple(
                 Prism(
                     (
@@ -217,7 +240,7 @@ class Locator:
                         else ((s.land / 2, -far), (far, -far), (far, far), (s.land / 2, far))
                     ),
                     base,
-                    base + s.tall + 1,
+                    base + s.height + 1,
                     "xy",
                 )
                 for k in (-1, 1)
@@ -231,25 +254,30 @@ class Locator:
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = LocatorSizes(design.values)
         v = s.v
-        base = s.head_high if s.kind in ("pin", "relieved") and s.head else 0.0
+        base = s.head_height if s.kind in ("pin", "relieved") and s.head else 0.0
         steps: list[Step] = []
         if s.kind == "bush":
-            steps.append(TurnedBore(name="Bore, under size", size_mm=round(s.inner - 0.3, 3), feature="inner", allowed_mm=0.1))
             steps.append(
-                TurnedPart(name="Outside", size_mm=s.size, long_mm=s.tall, allowed_mm=0.003, feature="body", id="outside")
+                TurnedBore(name="Bore, under size", size_mm=round(s.inner - 0.3, 3), feature="bush_bore", allowed_mm=0.1)
             )
-            if s.head and s.head_high:
+            steps.append(
+                TurnedPart(name="Outside", size_mm=s.size, length_mm=s.height, allowed_mm=0.003, feature="body", id="outside")
+            )
+            if s.head and s.head_height:
                 steps.append(
-                    TurnedPart(name="Flange", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="flange")
+                    TurnedPart(
+                        name="Flange", size_mm=s.head, length_mm=s.length, allowed_mm=0.1, feature="head_diameter", id="flange"
+                    )
                 )
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Press in and finish",
                     words=(
-                        f"Measure the bore again first: Ø{num(s.hole.min, 3)} to {num(s.hole.max, 3)}. A little oil, drawn in"
-                        f" with a bolt and two washers, never hammered. Then bore to Ø{num(s.inner, 3)}: pressing closed it."
+                        f"Measure the bore again first: Ø{format_number(s.hole.min, 3)} to {format_number(s.hole.max, 3)}. A"
+                        " little oil, drawn in with a bolt and two washers, never hammered. Then bore to"
+                        f" Ø{format_number(s.inner, 3)}: pressing closed it."
                     ),
                     tools=("draw bolt", "bore gauge"),
                 )
@@ -260,19 +288,26 @@ class Locator:
                 TurnedPart(
                     name="Thread's outside",
                     size_mm=round(s.thread.major_mm - 0.1, 2),
-                    long_mm=s.shank_long,
-                    feature="shank",
+                    length_mm=s.shank_length,
+                    feature="shank_diameter",
                     id="thread",
                 )
             )
             steps.append(
                 TurnedPart(
-                    name="Journal", size_mm=s.size, long_mm=s.shank_long + s.tall, allowed_mm=0.006, feature="body", id="journal"
+                    name="Journal",
+                    size_mm=s.size,
+                    length_mm=s.shank_length + s.height,
+                    allowed_mm=0.006,
+                    feature="body",
+                    id="journal",
                 )
             )
-            steps.append(TurnedPart(name="Head", size_mm=s.head, long_mm=s.length, allowed_mm=0.1, feature="head", id="head"))
             steps.append(
-                BenchWork(
+                TurnedPart(name="Head", size_mm=s.head, length_mm=s.length, allowed_mm=0.1, feature="head_diameter", id="head")
+            )
+            steps.append(
+                HandOperation(
                     name="Thread",
                     words=(
                         f"Undercut 0.5 at the shoulder, then {s.thread.shown} with a die in the tailstock holder; two flats on"
@@ -284,47 +319,47 @@ class Locator:
             )
         else:
             parts = [
-                ("Locating part", s.size, s.tall, 0.004, "body", "locating"),
-                ("Shank", s.shank, s.shank_long, 0.003, "shank", "shank"),
+                ("Locating part", s.size, s.height, 0.004, "body", "locating"),
+                ("Shank", s.shank, s.shank_length, 0.003, "shank_diameter", "shank"),
             ]
             if base:
-                parts.insert(1, ("Flange", s.head, base, 0.1, "head", "flange"))
+                parts.insert(1, ("Flange", s.head, base, 0.1, "head_diameter", "flange"))
             # The thinner end stands out of the chuck.
             if s.size > s.shank:
                 parts.reverse()
             along = 0.0
             for name, size, long, allowed, feature, ident in parts:
                 along += long
-                steps.append(TurnedPart(name=name, size_mm=size, long_mm=along, allowed_mm=allowed, feature=feature, id=ident))
+                steps.append(TurnedPart(name=name, size_mm=size, length_mm=along, allowed_mm=allowed, feature=feature, id=ident))
             if s.kind == "relieved":
                 off = (s.size - s.land) / 2
                 steps.append(
-                    BenchWork(
+                    HandOperation(
                         name="Relieve it",
                         words=(
-                            f"In a V-block on the mill, one flat {num(off, 2)} deep from the top of the Ø, over {num(s.tall, 1)};"
-                            f" turn it half round against a square, the other alike. {num(s.land, 2)} is left between; the land's"
-                            " corners stoned."
+                            f"In a V-block on the mill, one flat {format_number(off, 2)} deep from the top of the Ø, over"
+                            f" {format_number(s.height, 1)}; turn it half round against a square, the other alike."
+                            f" {format_number(s.land, 2)} is left between; the land's corners stoned."
                         ),
                         tools=("V-block", "square", "micrometer"),
                     )
                 )
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Lead and fit",
                     words=(
-                        f"Lead 15°, {num(s.lead, 1)} long, polished. Press the shank in with a drop of oil, square, with nothing"
-                        " under the hole."
+                        f"Lead 15°, {format_number(s.lead, 1)} long, polished. Press the shank in with a drop of oil, square,"
+                        " with nothing under the hole."
                     ),
                     tools=("press",),
                     caution="A hardened pin can chip: eye protection.",
                 )
             )
         blank = Blank(
-            across_mm=max(s.head, s.size, s.shank),
-            high_mm=max(s.head, s.size, s.shank),
+            width_mm=max(s.head, s.size, s.shank),
+            height_mm=max(s.head, s.size, s.shank),
             round_mm=max(s.head, s.size, s.shank),
-            along_mm=s.length,
+            length_mm=s.length,
             pieces=int(v.number("pieces")),
             material=v.word("material"),
         )
@@ -332,11 +367,11 @@ class Locator:
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Every bore in Shop it goes into."""
-        s = Sizes(design.values)
+        s = LocatorSizes(design.values)
         found = []
         for bore in shop.bores:
-            there = Sizes(design.values.having(hole=Readings(values_mm=(bore.least_mm, bore.most_mm))))
-            if abs(bore.least_mm - s.size) > 0.5:
+            there = LocatorSizes(design.values.having(hole=Readings(values_mm=(bore.smallest_mm, bore.largest_mm))))
+            if abs(bore.smallest_mm - s.size) > 0.5:
                 continue
             key = "holds" if s.kind == "bush" else "goes_in"
             check = next(c for c in proof.checks(there) if c.key == key)
@@ -344,10 +379,10 @@ class Locator:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = LocatorSizes(design.values)
         if s.kind == "bush":
-            return (Capability("shaft", f"a shaft Ø{num(s.inner, 3)}", {"bore_mm": s.inner}),)
-        return (Capability("hole", f"a hole Ø{num(s.hole.min, 3)}", {"hole_mm": s.hole.min}),)
+            return (Capability("shaft", f"a shaft Ø{format_number(s.inner, 3)}", {"bore_mm": s.inner}),)
+        return (Capability("hole", f"a hole Ø{format_number(s.hole.min, 3)}", {"hole_mm": s.hole.min}),)
 
 
 FAMILY: Final = Locator()

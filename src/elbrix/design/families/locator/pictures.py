@@ -5,46 +5,51 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from elbrix.design.families.locator.sizes import Sizes
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
+from elbrix.design.families.locator.sizes import LocatorSizes
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
 
 
-def outline(s: Sizes) -> tuple[Point, ...]:
+def outline(s: LocatorSizes) -> tuple[Point, ...]:
     """The whole silhouette, from the side across the lands."""
     right = s.profile
     return (*right[1:-1], *((-r, z) for r, z in reversed(right[1:-1])))
 
 
-def in_place(s: Sizes) -> Scene:
+def in_place(s: LocatorSizes) -> Scene:
     """Cut through plate and work, or through the housing."""
     ring = outline(s)
     far = max(abs(x) for x, _ in ring) * 2 + 6
     d = s.hole.min / 2
     found: list[Element] = []
     if s.kind == "bush":
-        found += [box(k * d if k > 0 else -far, -s.deep, far if k > 0 else -d, 0, Style.HOST_SECTION, "housing") for k in (1, -1)]
+        found += [
+            box(k * d if k > 0 else -far, -s.depth, far if k > 0 else -d, 0, Style.SURROUNDINGS_SECTION, "housing")
+            for k in (1, -1)
+        ]
     else:
         q = (s.thread.major_mm if s.kind == "pivot" else s.v.number("plate_hole")) / 2
-        t = s.v.number("plate")
-        base = s.head_high if s.kind != "pivot" and s.head else 0.0
-        found += [box(q if k > 0 else -far, -t, far if k > 0 else -q, 0, Style.HOST_SECTION, "plate") for k in (1, -1)]
+        t = s.v.number("plate_thickness")
+        base = s.head_height if s.kind != "pivot" and s.head else 0.0
         found += [
-            box(d if k > 0 else -far * 0.85, base, far * 0.85 if k > 0 else -d, base + s.deep, Style.HOST, "work")
+            box(q if k > 0 else -far, -t, far if k > 0 else -q, 0, Style.SURROUNDINGS_SECTION, "plate_thickness") for k in (1, -1)
+        ]
+        found += [
+            box(d if k > 0 else -far * 0.85, base, far * 0.85 if k > 0 else -d, base + s.depth, Style.SURROUNDINGS, "work")
             for k in (1, -1)
         ]
         found += [
-            Words((far * 0.45, -t * 0.55), "plate", quiet=True),
-            Words((far * 0.45, base + s.deep * 0.4), "work", quiet=True),
+            Note((far * 0.45, -t * 0.55), "plate", quiet=True),
+            Note((far * 0.45, base + s.depth * 0.4), "work", quiet=True),
         ]
     found += [
         Path(ring, Style.BODY, "body", closed=True),
         *_edges(s),
-        Line((0, -max(s.deep, s.shank_long) - 4), (0, s.tall + s.head_high + 4), Style.CENTRE),
+        Line((0, -max(s.depth, s.shank_length) - 4), (0, s.height + s.head_height + 4), Style.CENTRE),
     ]
-    z = -s.tall / 2 if s.kind == "bush" else s.tall * 0.55
+    z = -s.height / 2 if s.kind == "bush" else s.height * 0.55
     key = "press_most" if s.kind == "bush" else "least_play"
     found.append(
-        Words((far + 4, z), "{value} " + ("pressed" if s.kind == "bush" else "play"), leader=(d, z), feature="body", figure=key)
+        Note((far + 4, z), "{value} " + ("pressed" if s.kind == "bush" else "play"), leader=(d, z), feature="body", figure=key)
     )
     return Scene(
         "in place",
@@ -55,7 +60,7 @@ def in_place(s: Sizes) -> Scene:
     )
 
 
-def _edges(s: Sizes) -> list[Element]:
+def _edges(s: LocatorSizes) -> list[Element]:
     right = s.profile
     found: list[Element] = [Path(outline(s), Style.VISIBLE, "body", closed=True)]
     found += [
@@ -63,51 +68,71 @@ def _edges(s: Sizes) -> list[Element]:
     ]
     if s.kind == "bush":
         low, high = right[0][1], right[-1][1]
-        found += [Line((k * s.inner / 2, low), (k * s.inner / 2, high), Style.HIDDEN, "inner") for k in (-1, 1)]
+        found += [Line((k * s.inner / 2, low), (k * s.inner / 2, high), Style.HIDDEN, "bush_bore") for k in (-1, 1)]
     if s.kind == "pivot":
         q = s.thread.major_mm / 2 - 0.6 * s.thread.pitch_mm
-        found += [Line((k * q, -s.shank_long), (k * q, 0), Style.THREAD, "shank") for k in (-1, 1)]
+        found += [Line((k * q, -s.shank_length), (k * q, 0), Style.THREAD, "shank_diameter") for k in (-1, 1)]
     return found
 
 
-def _sizes(s: Sizes) -> tuple[Dimension, ...]:
+def _sizes(s: LocatorSizes) -> tuple[Dimension, ...]:
     r = s.size / 2
-    base = s.head_high if s.kind in ("pin", "relieved") and s.head else 0.0
+    base = s.head_height if s.kind in ("pin", "relieved") and s.head else 0.0
     if s.kind == "bush":
         dims = [
             Dimension(
-                "size", (-r, -s.tall), (r, -s.tall), Side.BELOW, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0
+                "locating_diameter",
+                (-r, -s.height),
+                (r, -s.height),
+                Side.BELOW,
+                prefix="Ø",
+                entry="locating_diameter",
+                feature="body",
+                step_mm=0.001,
+                order=0,
             ),
             Dimension(
-                "inner",
-                (-s.inner / 2, s.head_high),
-                (s.inner / 2, s.head_high),
+                "bush_bore",
+                (-s.inner / 2, s.head_height),
+                (s.inner / 2, s.head_height),
                 Side.ABOVE,
                 prefix="Ø",
-                entry="inner",
-                feature="inner",
+                entry="bush_bore",
+                feature="bush_bore",
                 step_mm=0.001,
                 order=1,
             ),
-            Dimension("tall", (-r, -s.tall), (-r, 0), Side.LEFT, entry="tall", feature="body", order=2),
+            Dimension("locating_length", (-r, -s.height), (-r, 0), Side.LEFT, entry="locating_length", feature="body", order=2),
         ]
     else:
-        top = base + s.tall
+        top = base + s.height
         dims = [
-            Dimension("size", (-r, top), (r, top), Side.ABOVE, prefix="Ø", entry="size", feature="body", step_mm=0.001, order=0),
-            Dimension("tall", (-r, base), (-r, top), Side.LEFT, entry="tall", feature="body", order=2),
-            Dimension("shank_long", (-r, -s.shank_long), (-r, 0), Side.LEFT, entry="shank_long", feature="shank", order=3),
+            Dimension(
+                "locating_diameter",
+                (-r, top),
+                (r, top),
+                Side.ABOVE,
+                prefix="Ø",
+                entry="locating_diameter",
+                feature="body",
+                step_mm=0.001,
+                order=0,
+            ),
+            Dimension("locating_length", (-r, base), (-r, top), Side.LEFT, entry="locating_length", feature="body", order=2),
+            Dimension(
+                "shank_length", (-r, -s.shank_length), (-r, 0), Side.LEFT, entry="shank_length", feature="shank_diameter", order=3
+            ),
         ]
         if s.kind != "pivot":
             dims.append(
                 Dimension(
-                    "shank",
-                    (-s.shank / 2, -s.shank_long),
-                    (s.shank / 2, -s.shank_long),
+                    "shank_diameter",
+                    (-s.shank / 2, -s.shank_length),
+                    (s.shank / 2, -s.shank_length),
                     Side.BELOW,
                     prefix="Ø",
-                    entry="shank",
-                    feature="shank",
+                    entry="shank_diameter",
+                    feature="shank_diameter",
                     step_mm=0.001,
                     order=1,
                 )
@@ -116,90 +141,101 @@ def _sizes(s: Sizes) -> tuple[Dimension, ...]:
             dims.append(
                 Dimension(
                     "thread",
-                    (-s.thread.major_mm / 2, -s.shank_long),
-                    (s.thread.major_mm / 2, -s.shank_long),
+                    (-s.thread.major_mm / 2, -s.shank_length),
+                    (s.thread.major_mm / 2, -s.shank_length),
                     Side.BELOW,
                     text=s.thread.shown,
                     entry="thread",
-                    feature="shank",
+                    feature="shank_diameter",
                     order=1,
                 )
             )
-    if s.head and s.head_high:
+    if s.head and s.head_height:
         h = s.head / 2
-        at = s.tall + s.head_high if s.kind == "pivot" else s.head_high if s.kind == "bush" else 0.0
+        at = s.height + s.head_height if s.kind == "pivot" else s.head_height if s.kind == "bush" else 0.0
         dims.append(
             Dimension(
-                "head_high",
-                (h, at - s.head_high if s.kind != "pin" and s.kind != "relieved" else 0.0),
-                (h, at if s.kind in ("pivot", "bush") else s.head_high),
+                "head_height",
+                (h, at - s.head_height if s.kind != "pin" and s.kind != "relieved" else 0.0),
+                (h, at if s.kind in ("pivot", "bush") else s.head_height),
                 Side.RIGHT,
-                entry="head_high",
-                feature="head",
+                entry="head_height",
+                feature="head_diameter",
                 order=5,
             )
         )
-        dims.append(Dimension("head", (-h, at), (h, at), Side.ABOVE, prefix="Ø", entry="head", feature="head", order=4))
+        dims.append(
+            Dimension(
+                "head_diameter",
+                (-h, at),
+                (h, at),
+                Side.ABOVE,
+                prefix="Ø",
+                entry="head_diameter",
+                feature="head_diameter",
+                order=4,
+            )
+        )
     return tuple(dims)
 
 
-def _handles(s: Sizes) -> tuple[Handle, ...]:
+def _handles(s: LocatorSizes) -> tuple[Handle, ...]:
     r = s.size / 2
     if s.kind == "bush":
         return (
             Handle(
-                "tall",
-                (-r, -s.tall),
-                (r, -s.tall),
+                "locating_length",
+                (-r, -s.height),
+                (r, -s.height),
                 (0.0, -1.0),
                 1.0,
                 0.1,
                 1.0,
-                s.deep,
+                s.depth,
                 "it has to hold",
                 "the bore ends there",
                 "body",
-                value=s.tall,
+                value=s.height,
             ),
         )
-    base = s.head_high if s.kind != "pivot" and s.head else 0.0
+    base = s.head_height if s.kind != "pivot" and s.head else 0.0
     found = [
         Handle(
-            "tall",
-            (-r, base + s.tall),
-            (r, base + s.tall),
+            "locating_length",
+            (-r, base + s.height),
+            (r, base + s.height),
             (0.0, 1.0),
             1.0,
             0.1,
             0.5,
-            400.0 if s.kind == "pivot" else s.deep,
+            400.0 if s.kind == "pivot" else s.depth,
             "it has to reach the work",
             "it would stand out above the work",
             "body",
-            value=s.tall,
+            value=s.height,
         )
     ]
     q = s.shank / 2
     found.append(
         Handle(
-            "shank_long",
-            (-q, -s.shank_long),
-            (q, -s.shank_long),
+            "shank_length",
+            (-q, -s.shank_length),
+            (q, -s.shank_length),
             (0.0, -1.0),
             1.0,
             0.5,
             1.0,
-            200.0 if s.kind == "pivot" else max(1.0, s.v.number("plate")),
+            200.0 if s.kind == "pivot" else max(1.0, s.v.number("plate_thickness")),
             "it has to hold",
             "the plate ends there",
-            "shank",
-            value=s.shank_long,
+            "shank_diameter",
+            value=s.shank_length,
         )
     )
     return tuple(found)
 
 
-def front(s: Sizes) -> Scene:
+def front(s: LocatorSizes) -> Scene:
     """From the side; a relieved pin along the line of the two pins."""
     found: list[Element] = [
         Path(outline(s), Style.BODY, "body", closed=True),
@@ -209,24 +245,35 @@ def front(s: Sizes) -> Scene:
     return Scene("front", "Front", tuple(found), _sizes(s), _handles(s))
 
 
-def top(s: Sizes) -> Scene:
+def top(s: LocatorSizes) -> Scene:
     """Along its axis."""
     radii = sorted({round(r, 4) for r, _ in s.profile if r > 0}, reverse=True)
     found: list[Element] = [Arc((0, 0), r, style=Style.VISIBLE, feature="body") for r in radii]
     if s.kind == "bush":
-        found.append(Arc((0, 0), s.inner / 2, style=Style.VISIBLE, feature="inner"))
+        found.append(Arc((0, 0), s.inner / 2, style=Style.VISIBLE, feature="bush_bore"))
     reach = radii[0] * 1.25
     found += [Line((-reach, 0), (reach, 0), Style.CENTRE), Line((0, -reach), (0, reach), Style.CENTRE)]
     dims: tuple[Dimension, ...] = ()
     if s.kind == "relieved":
         x, y = s.land / 2, math.sqrt(max(0.0, (s.size / 2) ** 2 - (s.land / 2) ** 2))
-        found += [Line((k * x, -y), (k * x, y), Style.VISIBLE, "land") for k in (-1, 1)]
-        found.append(Words((reach + 1, 0), "line of the two pins", quiet=True))
-        dims = (Dimension("land", (-x, -y), (x, -y), Side.BELOW, entry="land", suffix="land", feature="land", order=6),)
+        found += [Line((k * x, -y), (k * x, y), Style.VISIBLE, "land_width") for k in (-1, 1)]
+        found.append(Note((reach + 1, 0), "line of the two pins", quiet=True))
+        dims = (
+            Dimension(
+                "land_width",
+                (-x, -y),
+                (x, -y),
+                Side.BELOW,
+                entry="land_width",
+                suffix="land_width",
+                feature="land_width",
+                order=6,
+            ),
+        )
     return Scene("top", "Top", tuple(found), dims)
 
 
-def side(s: Sizes) -> Scene:
+def side(s: LocatorSizes) -> Scene:
     """From the right: a relieved pin shows its full Ø."""
     found: list[Element] = [
         Path(outline(s), Style.BODY, "body", closed=True),

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.locator.sizes import BAND, PARAMETERS, PRESS, Sizes
+from elbrix.design.families.locator.sizes import BAND, PARAMETERS, PRESS, LocatorSizes
 from elbrix.mechanics.pins import turn_rad
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 
 #: Which of the six motions each locator holds, with the work lying on the plate. Shown so that nothing is held twice.
 HOLDS = {
@@ -19,10 +19,10 @@ HOLDS = {
 }
 
 
-def figures(s: Sizes) -> list[Figure]:
+def figures(s: LocatorSizes) -> list[Figure]:
     v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
-    tight, size = num(s.hole.min, 4), num(s.size, 4)
+    tight, size = format_number(s.hole.min, 4), format_number(s.size, 4)
     if s.kind == "bush":
         found += [
             Figure(
@@ -31,7 +31,7 @@ def figures(s: Sizes) -> list[Figure]:
                 value=-s.loosest,
                 step=0.001,
                 features=("body", "hole"),
-                working=Working("Ø − widest bore", f"{size} − {num(s.hole.max, 4)}"),
+                derivation=Derivation("Ø − widest bore", f"{size} − {format_number(s.hole.max, 4)}"),
             ),
             Figure(
                 key="press_most",
@@ -39,7 +39,7 @@ def figures(s: Sizes) -> list[Figure]:
                 value=-s.play,
                 step=0.001,
                 features=("body", "hole"),
-                working=Working("Ø − tightest bore", f"{size} − {tight}"),
+                derivation=Derivation("Ø − tightest bore", f"{size} − {tight}"),
             ),
             Figure(
                 key="wall",
@@ -47,17 +47,18 @@ def figures(s: Sizes) -> list[Figure]:
                 value=s.wall,
                 step=0.01,
                 features=("body",),
-                working=Working("(Ø − bore)/2", f"({size} − {num(s.inner, 4)})/2"),
+                derivation=Derivation("(Ø − bore)/2", f"({size} − {format_number(s.inner, 4)})/2"),
             ),
             Figure(
                 key="closes",
                 label="Its bore closes by up to",
                 value=max(0.0, -s.play),
                 step=0.001,
-                features=("inner",),
+                features=("bush_bore",),
                 note="so it is finished after pressing",
-                working=Working(
-                    "largest interference, a thin wall gives nearly all of it to the bore", f"{num(max(0.0, -s.play), 4)}"
+                derivation=Derivation(
+                    "largest interference, a thin wall gives nearly all of it to the bore",
+                    f"{format_number(max(0.0, -s.play), 4)}",
                 ),
             ),
         ]
@@ -69,7 +70,7 @@ def figures(s: Sizes) -> list[Figure]:
                 value=s.play,
                 step=0.001,
                 features=("body", "hole"),
-                working=Working("tightest hole − Ø", f"{tight} − {size}"),
+                derivation=Derivation("tightest hole − Ø", f"{tight} − {size}"),
             ),
             Figure(
                 key="most_play",
@@ -77,7 +78,7 @@ def figures(s: Sizes) -> list[Figure]:
                 value=s.loosest,
                 step=0.001,
                 features=("body", "hole"),
-                working=Working("widest hole − Ø", f"{num(s.hole.max, 4)} − {size}"),
+                derivation=Derivation("widest hole − Ø", f"{format_number(s.hole.max, 4)} − {size}"),
             ),
         ]
     if s.kind in ("pin", "relieved"):
@@ -87,8 +88,10 @@ def figures(s: Sizes) -> list[Figure]:
                 label="Pressed into the plate by",
                 value=s.press,
                 step=0.001,
-                features=("shank",),
-                working=Working("shank − hole in the plate", f"{num(s.shank, 4)} − {num(v.number('plate_hole'), 4)}"),
+                features=("shank_diameter",),
+                derivation=Derivation(
+                    "shank − hole in the plate", f"{format_number(s.shank, 4)} − {format_number(v.number('plate_hole'), 4)}"
+                ),
             )
         )
     if s.kind == "relieved":
@@ -99,14 +102,14 @@ def figures(s: Sizes) -> list[Figure]:
                 label="Widest land that goes in",
                 value=s.widest_land,
                 step=0.01,
-                features=("land",),
-                working=(
-                    Working(
+                features=("land_width",),
+                derivation=(
+                    Derivation(
                         "((D² − d²)/4 − e²)/e, at the most d",
-                        f"min({size}; ((({tight})² − ({size})²)/4 − ({num(e, 4)})²)/{num(e, 4)})",
+                        f"min({size}; ((({tight})² − ({size})²)/4 − ({format_number(e, 4)})²)/{format_number(e, 4)})",
                     )
                     if e > 0
-                    else Working("the round pin's play takes the error", size, "any land goes in")
+                    else Derivation("the round pin's play takes the error", size, "any land goes in")
                 ),
             ),
             Figure(
@@ -114,20 +117,23 @@ def figures(s: Sizes) -> list[Figure]:
                 label="Spacing error it takes",
                 value=s.accepted,
                 step=0.001,
-                features=("land",),
-                working=Working(
+                features=("land_width",),
+                derivation=Derivation(
                     "c/2 + (√(w² + D² − d²) − w)/2",
-                    f"{num(s.other, 4)}/2 + (√({num(s.land, 4)}² + {tight}² − {size}²) − {num(s.land, 4)})/2",
+                    f"{format_number(s.other, 4)}/2 + (√({format_number(s.land, 4)}² + {tight}² − {size}²) −"
+                    f" {format_number(s.land, 4)})/2",
                 ),
             ),
             Figure(
                 key="turn",
                 label="Turn the play of both leaves, ±",
-                value=3600 * math.degrees(turn_rad(s.play, s.other, v.number("apart"))),
+                value=3600 * math.degrees(turn_rad(s.play, s.other, v.number("pin_spacing"))),
                 unit="″",
                 features=("body",),
-                working=Working(
-                    "206265·(c1 + c2)/(2·L)", f"206265·({num(s.play, 4)} + {num(s.other, 4)})/(2·{num(v.number('apart'))})"
+                derivation=Derivation(
+                    "206265·(c1 + c2)/(2·L)",
+                    f"206265·({format_number(s.play, 4)} +"
+                    f" {format_number(s.other, 4)})/(2·{format_number(v.number('pin_spacing'))})",
                 ),
             ),
         ]
@@ -136,10 +142,12 @@ def figures(s: Sizes) -> list[Figure]:
             Figure(
                 key="journal",
                 label="Journal, long",
-                value=s.tall,
+                value=s.height,
                 step=0.01,
                 features=("body",),
-                working=Working("what turns on it + end float", f"{num(s.deep)} + {num(v.number('float'))}"),
+                derivation=Derivation(
+                    "what turns on it + end float", f"{format_number(s.depth)} + {format_number(v.number('end_float'))}"
+                ),
             )
         )
     found.append(
@@ -149,12 +157,12 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.length,
             step=0.1,
             features=("body",),
-            working=Working(
+            derivation=Derivation(
                 "bush + flange" if s.kind == "bush" else "locating part + shank + head",
                 (
-                    f"{num(s.tall)} + {num(s.head_high)}"
+                    f"{format_number(s.height)} + {format_number(s.head_height)}"
                     if s.kind == "bush"
-                    else f"{num(s.tall)} + {num(s.shank_long)} + {num(s.head_high)}"
+                    else f"{format_number(s.height)} + {format_number(s.shank_length)} + {format_number(s.head_height)}"
                 ),
             ),
         )
@@ -163,7 +171,7 @@ def figures(s: Sizes) -> list[Figure]:
     return found
 
 
-def checks(s: Sizes) -> list[Check]:
+def checks(s: LocatorSizes) -> list[Check]:
     v = s.v
     found: list[Check] = []
     if s.kind == "bush":
@@ -187,9 +195,9 @@ def checks(s: Sizes) -> list[Check]:
                 ),
                 step=0.001,
                 features=("body", "hole"),
-                figures=("least_play", "size", "hole"),
-                mends=("size",),
-                working=("tightest hole − Ø", f"{num(s.hole.min, 4)} − {num(s.size, 4)}"),
+                figures=("least_play", "locating_diameter", "hole"),
+                remedies=("locating_diameter",),
+                derivation=("tightest hole − Ø", f"{format_number(s.hole.min, 4)} − {format_number(s.size, 4)}"),
             )
         )
     if s.kind != "bush":
@@ -198,7 +206,7 @@ def checks(s: Sizes) -> list[Check]:
                 "round",
                 "Hole alike all over",
                 s.hole.spread,
-                Limits(close_above=0.02, no_above=0.2),
+                Limits(marginal_above=0.02, no_above=0.2),
                 (
                     "round and parallel enough",
                     "uneven: the tightest place rules, elsewhere it shakes",
@@ -207,7 +215,7 @@ def checks(s: Sizes) -> list[Check]:
                 step=0.001,
                 features=("hole",),
                 figures=("hole",),
-                working=("widest − tightest", f"{num(s.hole.max, 4)} − {num(s.hole.min, 4)}"),
+                derivation=("widest − tightest", f"{format_number(s.hole.max, 4)} − {format_number(s.hole.min, 4)}"),
             )
         )
     if s.kind in ("pin", "relieved"):
@@ -223,58 +231,61 @@ def checks(s: Sizes) -> list[Check]:
                     "it falls out" if s.press < 0 else "it scores the hole or bulges the plate",
                 ),
                 step=0.001,
-                features=("shank",),
-                figures=("press", "shank"),
-                mends=("shank",),
-                working=("shank − hole in the plate", f"{num(s.shank, 4)} − {num(v.number('plate_hole'), 4)}"),
+                features=("shank_diameter",),
+                figures=("press", "shank_diameter"),
+                remedies=("shank_diameter",),
+                derivation=(
+                    "shank − hole in the plate",
+                    f"{format_number(s.shank, 4)} − {format_number(v.number('plate_hole'), 4)}",
+                ),
             )
         )
         found.append(
             judged(
-                "shank",
+                "shank_diameter",
                 "Shank stays in the plate",
-                v.number("plate") - s.shank_long,
+                v.number("plate_thickness") - s.shank_length,
                 Limits(0.0, 0.0),
                 ("it ends inside", "", "it stands out below: the plate rocks on it"),
                 step=0.1,
-                features=("shank",),
-                figures=("shank_long", "plate"),
-                mends=("shank_long",),
-                working=("plate − shank", f"{num(v.number('plate'))} − {num(s.shank_long)}"),
+                features=("shank_diameter",),
+                figures=("shank_length", "plate_thickness"),
+                remedies=("shank_length",),
+                derivation=("plate − shank", f"{format_number(v.number('plate_thickness'))} − {format_number(s.shank_length)}"),
             )
         )
         found.append(
             judged(
                 "stands",
                 "Shank long enough to stand",
-                s.shank_long / s.shank,
+                s.shank_length / s.shank,
                 Limits(0.6, 1.0),
                 ("it stands square", "short: it leans when the work is pushed on it", "it works loose"),
                 unit="× d",
-                features=("shank",),
-                figures=("shank_long",),
-                mends=("shank_long",),
-                working=("shank, long/Ø", f"{num(s.shank_long)}/{num(s.shank)}"),
+                features=("shank_diameter",),
+                figures=("shank_length",),
+                remedies=("shank_length",),
+                derivation=("shank, long/Ø", f"{format_number(s.shank_length)}/{format_number(s.shank)}"),
             )
         )
         found.append(
             judged(
                 "jams",
                 "Short enough not to jam",
-                s.tall / s.deep,
-                Limits(close_above=0.75, no_above=1.0),
+                s.height / s.depth,
+                Limits(marginal_above=0.75, no_above=1.0),
                 ("the work comes off without tilting", "long in its hole: lift the work square", "it stands out above the work"),
                 unit="× hole",
                 features=("body",),
-                figures=("tall", "deep"),
-                mends=("tall",),
-                working=("locating length/hole, deep", f"{num(s.tall)}/{num(s.deep)}"),
+                figures=("locating_length", "hole_depth"),
+                remedies=("locating_length",),
+                derivation=("locating length/hole, deep", f"{format_number(s.height)}/{format_number(s.depth)}"),
             )
         )
     if s.kind == "relieved":
         found.append(
             judged(
-                "land",
+                "land_width",
                 "Land goes in at the worst spacing",
                 s.widest_land - s.land,
                 Limits(0.0, 0.1),
@@ -284,10 +295,10 @@ def checks(s: Sizes) -> list[Check]:
                     "it will not go on: narrower land, or more play",
                 ),
                 step=0.01,
-                features=("land",),
-                figures=("widest_land", "land"),
-                mends=("land", "size"),
-                working=("widest land − land", f"{num(s.widest_land, 4)} − {num(s.land)}"),
+                features=("land_width",),
+                figures=("widest_land", "land_width"),
+                remedies=("land_width", "locating_diameter"),
+                derivation=("widest land − land", f"{format_number(s.widest_land, 4)} − {format_number(s.land)}"),
             )
         )
         found.append(
@@ -298,10 +309,10 @@ def checks(s: Sizes) -> list[Check]:
                 Limits(0.06, 0.12),
                 ("it lasts", "narrow: it wears soon", "a knife edge"),
                 unit="× d",
-                features=("land",),
-                figures=("land",),
-                mends=("land",),
-                working=("land/Ø", f"{num(s.land)}/{num(s.size)}"),
+                features=("land_width",),
+                figures=("land_width",),
+                remedies=("land_width",),
+                derivation=("land/Ø", f"{format_number(s.land)}/{format_number(s.size)}"),
             )
         )
     if s.kind == "pivot":
@@ -314,62 +325,62 @@ def checks(s: Sizes) -> list[Check]:
                 Limits(0.5, 1.0),
                 ("it seats square", "narrow: it digs into soft plates", "nothing seats"),
                 step=0.1,
-                features=("shank",),
+                features=("shank_diameter",),
                 figures=("thread",),
-                mends=("thread",),
-                working=("(journal − thread)/2", f"({num(s.size)} − {num(s.thread.major_mm)})/2"),
+                remedies=("thread",),
+                derivation=("(journal − thread)/2", f"({format_number(s.size)} − {format_number(s.thread.major_mm)})/2"),
             )
         )
         found.append(
             judged(
-                "float",
+                "end_float",
                 "End float",
-                s.tall - s.deep,
+                s.height - s.depth,
                 Limits(0.0, 0.02, 0.3, 2.0),
                 (
                     "it turns freely",
-                    "it drags" if s.tall - s.deep < 0.02 else "it rattles",
-                    "it clamps the part" if s.tall < s.deep else "it flops",
+                    "it drags" if s.height - s.depth < 0.02 else "it rattles",
+                    "it clamps the part" if s.height < s.depth else "it flops",
                 ),
                 step=0.01,
                 features=("body",),
-                figures=("tall", "deep"),
-                mends=("tall",),
-                working=("journal − part", f"{num(s.tall)} − {num(s.deep)}"),
+                figures=("locating_length", "hole_depth"),
+                remedies=("locating_length",),
+                derivation=("journal − part", f"{format_number(s.height)} − {format_number(s.depth)}"),
             )
         )
         found.append(
             judged(
-                "head",
+                "head_diameter",
                 "Head holds the part",
                 s.head / s.size,
                 Limits(1.1, 1.3),
                 ("it cannot slip off", "a small lip", "the part slips off"),
                 unit="× d",
-                features=("head",),
-                figures=("head",),
-                mends=("head",),
-                working=("head/journal", f"{num(s.head)}/{num(s.size)}"),
+                features=("head_diameter",),
+                figures=("head_diameter",),
+                remedies=("head_diameter",),
+                derivation=("head/journal", f"{format_number(s.head)}/{format_number(s.size)}"),
             )
         )
         found.append(
             judged(
                 "engaged",
                 "Thread long enough",
-                s.shank_long / s.thread.major_mm,
+                s.shank_length / s.thread.major_mm,
                 Limits(0.8, 1.0),
                 ("it holds", "short in steel", "it strips"),
                 unit="× d",
-                features=("shank",),
-                figures=("shank_long",),
-                mends=("shank_long",),
-                working=("thread, long/d", f"{num(s.shank_long)}/{num(s.thread.major_mm)}"),
+                features=("shank_diameter",),
+                figures=("shank_length",),
+                remedies=("shank_length",),
+                derivation=("thread, long/d", f"{format_number(s.shank_length)}/{format_number(s.thread.major_mm)}"),
             )
         )
     return found
 
 
-def _bush(s: Sizes) -> list[Check]:
+def _bush(s: LocatorSizes) -> list[Check]:
     least, most = -s.loosest, -s.play
     limit = max(0.012, 0.0015 * s.size)
     return [
@@ -385,21 +396,25 @@ def _bush(s: Sizes) -> list[Check]:
             ),
             step=0.001,
             features=("body", "hole"),
-            figures=("press_least", "size"),
-            mends=("size",),
-            working=("Ø − widest bore", f"{num(s.size, 4)} − {num(s.hole.max, 4)}"),
+            figures=("press_least", "locating_diameter"),
+            remedies=("locating_diameter",),
+            derivation=("Ø − widest bore", f"{format_number(s.size, 4)} − {format_number(s.hole.max, 4)}"),
         ),
         judged(
             "splits",
             "Not too tight where it is narrowest",
             most,
-            Limits(close_above=limit, no_above=2.5 * limit),
+            Limits(marginal_above=limit, no_above=2.5 * limit),
             ("it goes in with a press or a draw bolt", "tight: chill the bush or warm the housing", "it may split the casting"),
             step=0.001,
             features=("body", "hole"),
-            figures=("press_most", "size"),
-            mends=("size",),
-            working=("Ø − tightest bore", f"{num(s.size, 4)} − {num(s.hole.min, 4)}", "close above 0.0015·Ø"),
+            figures=("press_most", "locating_diameter"),
+            remedies=("locating_diameter",),
+            derivation=(
+                "Ø − tightest bore",
+                f"{format_number(s.size, 4)} − {format_number(s.hole.min, 4)}",
+                "close above 0.0015·Ø",
+            ),
         ),
         judged(
             "wall",
@@ -409,31 +424,31 @@ def _bush(s: Sizes) -> list[Check]:
             ("it keeps its shape", "thin: turn it last, on a plug", "it folds when it is pressed"),
             step=0.01,
             features=("body",),
-            figures=("wall", "inner"),
-            mends=("inner",),
-            working=("(Ø − bore)/2", f"({num(s.size, 4)} − {num(s.inner, 4)})/2"),
+            figures=("wall", "bush_bore"),
+            remedies=("bush_bore",),
+            derivation=("(Ø − bore)/2", f"({format_number(s.size, 4)} − {format_number(s.inner, 4)})/2"),
         ),
         judged(
             "long",
             "Bush not past the bore",
-            s.deep - s.tall,
+            s.depth - s.height,
             Limits(0.0, 0.0),
             ("it ends inside", "", "it stands out at the far side"),
             step=0.1,
             features=("body", "hole"),
-            figures=("tall", "deep"),
-            mends=("tall",),
-            working=("bore, deep − bush", f"{num(s.deep)} − {num(s.tall)}"),
+            figures=("locating_length", "hole_depth"),
+            remedies=("locating_length",),
+            derivation=("bore, deep − bush", f"{format_number(s.depth)} − {format_number(s.height)}"),
         ),
         judged(
             "even",
             "Bore of the housing even",
             s.hole.spread,
-            Limits(close_above=max(0.03, limit)),
+            Limits(marginal_above=max(0.03, limit)),
             ("one press fit does for all of it", "one Ø cannot fit it everywhere: bore it even, or bond it", ""),
             step=0.001,
             features=("hole",),
             figures=("hole",),
-            working=("widest − tightest", f"{num(s.hole.max, 4)} − {num(s.hole.min, 4)}"),
+            derivation=("widest − tightest", f"{format_number(s.hole.max, 4)} − {format_number(s.hole.min, 4)}"),
         ),
     ]

@@ -10,7 +10,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, widest_land_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.threads import Thread, find_thread
 
 KINDS: Final = (
@@ -31,7 +31,12 @@ LEAD, LEAD_DEG = 0.12, 15.0
 PARAMETERS: Final = (
     Parameter(name="kind", label="It is", kind=Kind.CHOICE, unit="", choices=KINDS, feature="body"),
     Parameter(
-        name="where", label="Measured at", kind=Kind.TEXT, unit="", usually="a bore's name in Shop, or empty", feature="hole"
+        name="measured_bore",
+        label="Measured at",
+        kind=Kind.TEXT,
+        unit="",
+        usually="a bore's name in Shop, or empty",
+        feature="hole",
     ),
     Parameter(
         name="hole",
@@ -44,7 +49,7 @@ PARAMETERS: Final = (
         feature="hole",
     ),
     Parameter(
-        name="deep",
+        name="hole_depth",
         label="It is deep",
         kind=Kind.LENGTH,
         low=1,
@@ -55,7 +60,7 @@ PARAMETERS: Final = (
     ),
     Parameter(name="fit", label="It goes in", kind=Kind.CHOICE, unit="", choices=FITS, feature="body"),
     Parameter(
-        name="size",
+        name="locating_diameter",
         label="Locating Ø",
         kind=Kind.LENGTH,
         low=0.8,
@@ -66,7 +71,7 @@ PARAMETERS: Final = (
         feature="body",
     ),
     Parameter(
-        name="tall",
+        name="locating_length",
         label="Locating length",
         kind=Kind.LENGTH,
         low=0.5,
@@ -84,11 +89,13 @@ PARAMETERS: Final = (
         high=200,
         step=0.001,
         usually="as reamed",
-        feature="shank",
+        feature="shank_diameter",
     ),
-    Parameter(name="plate", label="Plate, thick", kind=Kind.LENGTH, low=2, high=200, step=0.5, feature="shank"),
     Parameter(
-        name="shank",
+        name="plate_thickness", label="Plate, thick", kind=Kind.LENGTH, low=2, high=200, step=0.5, feature="shank_diameter"
+    ),
+    Parameter(
+        name="shank_diameter",
         label="Shank Ø",
         kind=Kind.LENGTH,
         low=0.8,
@@ -96,10 +103,10 @@ PARAMETERS: Final = (
         step=0.001,
         words=("larger", "smaller"),
         usually="the plate's hole + 0.008",
-        feature="shank",
+        feature="shank_diameter",
     ),
     Parameter(
-        name="shank_long",
+        name="shank_length",
         label="Shank, long",
         kind=Kind.LENGTH,
         low=1,
@@ -107,10 +114,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("longer", "shorter"),
         usually="1.2 × its Ø, never past the plate",
-        feature="shank",
+        feature="shank_diameter",
     ),
     Parameter(
-        name="land",
+        name="land_width",
         label="Land",
         kind=Kind.LENGTH,
         low=0.2,
@@ -118,17 +125,17 @@ PARAMETERS: Final = (
         step=0.1,
         words=("wider", "narrower"),
         usually="a third of the Ø, or less for the error",
-        feature="land",
+        feature="land_width",
     ),
     Parameter(
-        name="other_play",
+        name="round_pin_clearance",
         label="Play of the round pin",
         kind=Kind.LENGTH,
         low=0,
         high=0.5,
         step=0.001,
         usually="of the other one of the pair",
-        feature="land",
+        feature="land_width",
     ),
     Parameter(
         name="spacing_error",
@@ -138,11 +145,11 @@ PARAMETERS: Final = (
         high=1,
         step=0.005,
         usually="work against plate, at worst",
-        feature="land",
+        feature="land_width",
     ),
-    Parameter(name="apart", label="Pins apart", kind=Kind.LENGTH, low=3, high=2000, step=1, feature="land"),
+    Parameter(name="pin_spacing", label="Pins apart", kind=Kind.LENGTH, low=3, high=2000, step=1, feature="land_width"),
     Parameter(
-        name="float",
+        name="end_float",
         label="End float",
         kind=Kind.LENGTH,
         low=0,
@@ -153,10 +160,15 @@ PARAMETERS: Final = (
         feature="body",
     ),
     Parameter(
-        name="thread", label="Thread below", kind=Kind.THREAD, unit="", usually="the largest under the journal", feature="shank"
+        name="thread",
+        label="Thread below",
+        kind=Kind.THREAD,
+        unit="",
+        usually="the largest under the journal",
+        feature="shank_diameter",
     ),
     Parameter(
-        name="head",
+        name="head_diameter",
         label="Head or flange Ø",
         kind=Kind.LENGTH,
         low=0,
@@ -164,10 +176,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("larger", "smaller"),
         usually="0: none; 1.5 × the journal",
-        feature="head",
+        feature="head_diameter",
     ),
     Parameter(
-        name="head_high",
+        name="head_height",
         label="Head or flange, high",
         kind=Kind.LENGTH,
         low=0,
@@ -175,10 +187,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("higher", "lower"),
         usually="0: none",
-        feature="head",
+        feature="head_diameter",
     ),
     Parameter(
-        name="inner",
+        name="bush_bore",
         label="Bore of the bush",
         kind=Kind.LENGTH,
         low=0.8,
@@ -186,13 +198,13 @@ PARAMETERS: Final = (
         step=0.001,
         words=("larger", "smaller"),
         usually="what runs in it + play",
-        feature="inner",
+        feature="bush_bore",
     ),
     *made_of("body", most=50),
 )
 
 
-class Sizes:
+class LocatorSizes:
     """The arithmetic of one locator.
 
     Raises:
@@ -202,26 +214,30 @@ class Sizes:
     def __init__(self, v: Values) -> None:
         self.v = v
         self.kind, self.hole = v.word("kind"), v.readings("hole")
-        self.size, self.tall, self.deep = v.number("size"), v.number("tall"), v.number("deep")
-        self.shank, self.shank_long, self.land = v.number("shank"), v.number("shank_long"), v.number("land")
-        self.head, self.head_high, self.inner = v.number("head"), v.number("head_high"), v.number("inner")
-        self.error, self.other = v.number("spacing_error"), v.number("other_play")
+        self.size, self.height, self.depth = v.number("locating_diameter"), v.number("locating_length"), v.number("hole_depth")
+        self.shank, self.shank_length, self.land = v.number("shank_diameter"), v.number("shank_length"), v.number("land_width")
+        self.head, self.head_height, self.inner = v.number("head_diameter"), v.number("head_height"), v.number("bush_bore")
+        self.error, self.other = v.number("spacing_error"), v.number("round_pin_clearance")
         if self.kind == "relieved" and self.land >= self.size:
             raise ShopError(
-                "Land", f"{num(self.land)} mm on a pin Ø{num(self.size)}", "That is a round pin", "Make it narrower", entry="land"
+                "Land",
+                f"{format_number(self.land)} mm on a pin Ø{format_number(self.size)}",
+                "That is a round pin",
+                "Make it narrower",
+                entry="land_width",
             )
         if self.kind == "bush" and self.inner >= self.size - 0.5:
             raise ShopError(
                 "Bush",
-                f"a bore of {num(self.inner)} in Ø{num(self.size)}",
+                f"a bore of {format_number(self.inner)} in Ø{format_number(self.size)}",
                 "No wall would be left",
                 "Make the bore smaller",
-                entry="inner",
+                entry="bush_bore",
             )
         if self.kind == "pivot" and self.thread.major_mm >= self.size:
             raise ShopError(
                 "Pivot",
-                f"{self.thread.shown} under a journal Ø{num(self.size)}",
+                f"{self.thread.shown} under a journal Ø{format_number(self.size)}",
                 "The shoulder is what it seats on",
                 "Take a smaller thread",
                 entry="thread",
@@ -229,10 +245,10 @@ class Sizes:
         if self.head and self.head <= self.size:
             raise ShopError(
                 "Head",
-                f"Ø{num(self.head)} over Ø{num(self.size)}",
+                f"Ø{format_number(self.head)} over Ø{format_number(self.size)}",
                 "It has to stand out",
                 "Make it larger, or 0 for none",
-                entry="head",
+                entry="head_diameter",
             )
 
     @property
@@ -256,7 +272,7 @@ class Sizes:
     @property
     def lead(self) -> float:
         """Length of the lead-in."""
-        return min(0.4 * self.tall, LEAD * self.size / 2 / math.tan(math.radians(LEAD_DEG)) * 0.5)
+        return min(0.4 * self.height, LEAD * self.size / 2 / math.tan(math.radians(LEAD_DEG)) * 0.5)
 
     @property
     def widest_land(self) -> float:
@@ -272,8 +288,8 @@ class Sizes:
     def length(self) -> float:
         """Over everything."""
         if self.kind == "bush":
-            return self.tall + self.head_high
-        return self.tall + self.shank_long + self.head_high
+            return self.height + self.head_height
+        return self.height + self.shank_length + self.head_height
 
     @property
     def wall(self) -> float:
@@ -283,33 +299,33 @@ class Sizes:
     @property
     def profile(self) -> tuple[tuple[float, float], ...]:
         """Half section from the axis, upward: (radius, z)."""
-        r, t, hd = self.size / 2, self.tall, self.head / 2
+        r, t, hd = self.size / 2, self.height, self.head / 2
         drop = self.lead * math.tan(math.radians(LEAD_DEG))
         if self.kind == "bush":
             head = (
-                ((hd, 0.0), (hd, self.head_high), (0.0, self.head_high))
-                if self.head and self.head_high
+                ((hd, 0.0), (hd, self.head_height), (0.0, self.head_height))
+                if self.head and self.head_height
                 else ((r, 0.0), (0.0, 0.0))
             )
             return ((0.0, -t), (r - drop, -t), (r, -t + self.lead), (r, 0.0), *(p for p in head if p != (r, 0.0)))
         if self.kind == "pivot":
             q = self.thread.major_mm / 2
             return (
-                (0.0, -self.shank_long),
-                (q, -self.shank_long),
+                (0.0, -self.shank_length),
+                (q, -self.shank_length),
                 (q, 0.0),
                 (r, 0.0),
                 (r, t),
                 (hd, t),
-                (hd, t + self.head_high),
-                (0.0, t + self.head_high),
+                (hd, t + self.head_height),
+                (0.0, t + self.head_height),
             )
         q = self.shank / 2
-        flange = ((hd, 0.0), (hd, self.head_high)) if self.head and self.head_high else ()
-        base = self.head_high if flange else 0.0
+        flange = ((hd, 0.0), (hd, self.head_height)) if self.head and self.head_height else ()
+        base = self.head_height if flange else 0.0
         return (
-            (0.0, -self.shank_long),
-            (q, -self.shank_long),
+            (0.0, -self.shank_length),
+            (q, -self.shank_length),
             (q, 0.0),
             *flange,
             (r, base),

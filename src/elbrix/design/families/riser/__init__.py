@@ -13,18 +13,18 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.riser import pictures, proof
-from elbrix.design.families.riser.sizes import BOLTS, HEAVY_KG, PARAMETERS, Sizes
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.families.riser.sizes import BOLTS, HEAVY_KG, PARAMETERS, RiserSizes
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
-from elbrix.design.work import BenchWork, Blank, BoredHole, Step, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -40,53 +40,63 @@ class Riser:
     group = "hold it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
         kind = p.assume("kind", "one")
         p.assume("part", "upper")
-        machine, slot = table_of(shop, need)
+        machine, slot = table_of(shop, request)
         known = machine is not None
         name = machine.name if machine is not None else "not measured: book slot for 12 mm"
         pitch = p.measure("slot_pitch", pitch_of(machine) if machine is not None else 50.0, name, known=known)
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
         bolt = p.work(
-            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+            "bolt",
+            largest_bolt(neck.min, BOLTS),
+            "the largest that goes into the slot with 1 to spare",
+            f"{format_number(neck.min)} − 1",
         )
-        join = p.assume("join", BOLTS[max(0, BOLTS.index(bolt) - 1)] if bolt != "M16" else "M12")
+        join = p.assume("joining_screw", BOLTS[max(0, BOLTS.index(bolt) - 1)] if bolt != "M16" else "M12")
         head, join_head = sunk("B", 0, 0, bolt), sunk("J", 0, 0, join)
-        wanted = p.assume("wanted", 40.0)
-        p.assume("within", 0.1)
+        wanted = p.assume("riser_height", 40.0)
+        p.assume("height_tolerance", 0.1)
         if kind == "two":
             lower = p.work(
                 "lower",
                 round_up(max(1.0 * float(join[1:]) + 4, 0.4 * wanted), 1.0),
                 "0.4 of the height, a thread's Ø + 4 at least, up to 1",
-                f"max({join[1:]} + 4; 0.4·{num(wanted)})",
+                f"max({join[1:]} + 4; 0.4·{format_number(wanted)})",
             )
-            p.work("upper", max(5.0, round(wanted - lower, 3)), "wanted − lower", f"{num(wanted)} − {num(lower)}")
+            p.work(
+                "upper", max(5.0, round(wanted - lower, 3)), "wanted − lower", f"{format_number(wanted)} − {format_number(lower)}"
+            )
         else:
-            p.work("lower", wanted, "the height", num(wanted))
+            p.work("lower", wanted, "the height", format_number(wanted))
             p.assume("upper", 20.0)
-        p.assume("lower_within", 0.02)
-        p.assume("upper_within", 0.02)
+        p.assume("lower_tolerance", 0.02)
+        p.assume("upper_tolerance", 0.02)
         inset = math.ceil(1.5 * head.drill)
         length = p.assume("length", 140.0)
         if pitch:
-            over = p.assume("over", "between")
+            over = p.assume("centred_over", "between")
             half = pitch / 2 if over == "between" else pitch
             rows: tuple[float, ...] = (-half, half)
-            p.work("width", float(2 * math.ceil(half + inset)), "two slots and the bolts' edges", f"2·({num(half)} + {inset})")
+            p.work(
+                "width",
+                float(2 * math.ceil(half + inset)),
+                "two slots and the bolts' edges",
+                f"2·({format_number(half)} + {inset})",
+            )
         else:
-            p.assume("over", "slot")
+            p.assume("centred_over", "slot")
             rows = (0.0,)
             p.assume("width", 70.0)
         x = length / 2 - inset
         p.work(
             "bolts",
-            "; ".join(f"{num(k * x)},{num(y)}" for y in rows for k in (-1, 1)),
+            "; ".join(f"{format_number(k * x)},{format_number(y)}" for y in rows for k in (-1, 1)),
             "on the slots, 1.5 × the hole from the ends",
-            f"{num(length / 2)} − {inset}",
+            f"{format_number(length / 2)} − {inset}",
         )
         width = float(p.now("width"))
         places = (
@@ -95,17 +105,17 @@ class Riser:
             else [(k * x, 0.0) for k in (-1, 1)] + [(0.0, rows[0]), (0.0, rows[-1])]
         )
         p.work(
-            "joins",
-            "; ".join(f"{num(a)},{num(b)}" for a, b in places) if kind == "two" else "none",
+            "joining_positions",
+            "; ".join(f"{format_number(a)},{format_number(b)}" for a, b in places) if kind == "two" else "none",
             "between the bolts, clear of them",
             f"{len(places)} places",
         )
-        p.assume("joins_when", "assembly" if kind == "two" else "now")
+        p.assume("joining_holes", "assembly" if kind == "two" else "now")
         p.assume("top_thread", "M8x1.25")
-        p.assume("top_at", "-25,0; 25,0" if kind == "one" else "-24,-10; 24,-10; -24,10; 24,10")
-        p.assume("register", 0.0)
-        p.assume("register_deep", 5.0)
-        p.assume("plug", 25.0)
+        p.assume("top_positions", "-25,0; 25,0" if kind == "one" else "-24,-10; 24,-10; -24,10; 24,10")
+        p.assume("register_diameter", 0.0)
+        p.assume("register_depth", 5.0)
+        p.assume("plug_diameter", 25.0)
         p.assume("load_x", 0.0)
         p.assume("load_y", 0.0)
         p.assume("material", "mild steel")
@@ -113,12 +123,12 @@ class Riser:
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = RiserSizes(values)
         which = f"{'Upper' if s.part == 'upper' else 'Lower'} of two" if s.two else "One plate"
         note = (
-            f"{which}, {num(s.thick, 3)} thick, faces parallel to 0.01; with the other {num(s.height, 3)}"
+            f"{which}, {format_number(s.thickness, 3)} thick, faces parallel to 0.01; with the other {format_number(s.height, 3)}"
             if s.two
-            else f"{num(s.thick, 3)} thick, faces parallel to 0.01"
+            else f"{format_number(s.thickness, 3)} thick, faces parallel to 0.01"
         )
         return Design(
             family=self.key,
@@ -134,18 +144,21 @@ class Riser:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         two, told = design.values.word("kind") == "two", {f.key for f in design.figures}
-        register = ("register", *(("register_deep", "plug", "register_play") if "register_play" in told else ()))
+        register = (
+            "register_diameter",
+            *(("register_depth", "plug_diameter", "register_play") if "register_play" in told else ()),
+        )
         return (
             Group(
                 "How high",
                 (
                     "kind",
                     *(("part",) if two else ()),
-                    "wanted",
-                    "within",
+                    "riser_height",
+                    "height_tolerance",
                     "lower",
-                    "lower_within",
-                    *(("upper", "upper_within") if two else ()),
+                    "lower_tolerance",
+                    *(("upper", "upper_tolerance") if two else ()),
                     "height",
                     "worst",
                     "likely",
@@ -154,40 +167,42 @@ class Riser:
             Group("The plates" if two else "The plate", ("length", "width", "material", "mass", "pieces")),
             Group(
                 "On the table",
-                ("slot_pitch", "neck", "lip", "over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ())),
+                ("slot_pitch", "neck", "lip", "centred_over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ())),
             ),
-            *((Group("Joined", ("join", "joins", "joins_when", "which")),) if two else ()),
-            Group("What stands on it", ("top_thread", "top_at", *register, "load_x", "load_y")),
+            *((Group("Joined", ("joining_screw", "joining_positions", "joining_holes", "which")),) if two else ()),
+            Group("What stands on it", ("top_thread", "top_positions", *register, "load_x", "load_y")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         el, w = s.length / 2, s.width / 2
-        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thick, "xy")
-        holes = [h for h in s.holes if h.feature != "register"]
-        tools: list[Recipe] = list(Span(0.0, s.thick).tools(holes))
+        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
+        holes = [h for h in s.holes if h.feature != "register_diameter"]
+        tools: list[Recipe] = list(Span(0.0, s.thickness).tools(holes))
         if s.register and s.part == "upper":
             r = s.register / 2
-            tools.append(Span(0.0, s.thick).flat(0.0, 0.0, 2 * r, s.register_deep))
+            tools.append(Span(0.0, s.thickness).flat(0.0, 0.0, 2 * r, s.register_depth))
         return Cut(block, tuple(tools)) if tools else block
 
     def section(self, design: Design) -> tuple[str, float]:
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         return "y", s.bolts[0].y if s.bolts else 0.0
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         now = [
-            h for h in s.holes if h.feature != "register" and not (s.at_assembly and s.part == "lower" and h.feature == "joins")
+            h
+            for h in s.holes
+            if h.feature != "register_diameter" and not (s.at_assembly and s.part == "lower" and h.feature == "joining_positions")
         ]
         steps: list[Step] = [
-            BenchWork(
+            HandOperation(
                 name="Mark out",
                 words=mark_out([(h.name, h.x, h.y) for h in now], -s.length / 2, -s.width / 2).words,
                 tools=("height gauge", "dividers", "layout dye"),
@@ -201,42 +216,43 @@ class Riser:
                     x_mm=s.length / 2,
                     y_mm=0.0,
                     size_mm=s.register,
-                    deep_mm=s.register_deep,
-                    thickness_mm=s.thick,
-                    feature="register",
+                    depth_mm=s.register_depth,
+                    thickness_mm=s.thickness,
+                    feature="register_diameter",
                     id="register",
                     allowed_mm=0.01,
                 )
             )
-        holes = pattern(now, s.thick, "Holes", x0=-s.length / 2, y0=0.0)
+        holes = pattern(now, s.thickness, "Holes", x0=-s.length / 2, y0=0.0)
         if holes is not None:
             steps.append(holes)
         if s.at_assembly and s.part == "lower":
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Joining holes, at assembly",
                     words=(
                         "Withheld till the upper plate is made. Clamp it on where it belongs, spot through its holes, drill and"
-                        f" tap {design.values.word('join')} one after the other, each with its screw in before the next."
+                        f" tap {design.values.word('joining_screw')} one after the other, each with its screw in before the next."
                     ),
                     tools=("transfer drill", "tap"),
                 )
             )
         lift = "Two people or a hoist. " if s.volume * s.density * 1e-9 > HEAVY_KG else ""
         steps.append(
-            BenchWork(
+            HandOperation(
                 name="On the table",
                 words=(
-                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {num(s.bolt_long, 0)} at the most under the head: a"
-                    " longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight crosswise."
+                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {format_number(s.bolt_length, 0)} at the most under"
+                    " the head: a longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight"
+                    " crosswise."
                 ),
                 tools=("oil stone", "indicator"),
             )
         )
         blank = Blank(
-            across_mm=s.width,
-            high_mm=s.thick,
-            along_mm=s.length,
+            width_mm=s.width,
+            height_mm=s.thickness,
+            length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
@@ -244,7 +260,7 @@ class Riser:
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Tables whose slots lie under its bolts."""
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         found = []
         for machine in shop.machines:
             slots = [t for t in machine.slots if t.measured and t.straight]
@@ -252,19 +268,19 @@ class Riser:
                 continue
             pitch, neck = pitch_of(machine), min(t.neck.min for t in slots if t.neck is not None)
             off = min(max(off_slots(b.y, pitch, over=over) for b in s.bolts) for over in (True, False))
-            verdict = Limits(close_above=0.5 * s.clear, no_above=s.clear).judge(off)
-            why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {num(off, 2)} off the slot"
+            verdict = Limits(marginal_above=0.5 * s.clear, no_above=s.clear).judge(off)
+            why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {format_number(off, 2)} off the slot"
             if neck < float(s.bolt[1:]):
                 verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
             found.append(SlotFit(machine.name, "its slots", verdict, why))
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = RiserSizes(design.values)
         return (
             Capability(
                 "height",
-                f"lifts by {num(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top",
+                f"lifts by {format_number(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top",
                 {"height_mm": s.height},
             ),
         )

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.riser.sizes import HEAVY_KG, PARAMETERS, Sizes
+from elbrix.design.families.riser.sizes import HEAVY_KG, PARAMETERS, RiserSizes
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 
 
-def figures(s: Sizes) -> list[Figure]:
+def figures(s: RiserSizes) -> list[Figure]:
     v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
-    low, up = num(v.number("lower_within"), 4), num(v.number("upper_within") if s.two else 0, 4)
+    low, up = format_number(v.number("lower_tolerance"), 4), format_number(v.number("upper_tolerance") if s.two else 0, 4)
     found += [
         Figure(
             key="height",
@@ -20,7 +20,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.height,
             step=0.01,
             features=("height",),
-            working=Working("lower + upper", f"{num(s.lower)} + {num(s.upper)}"),
+            derivation=Derivation("lower + upper", f"{format_number(s.lower)} + {format_number(s.upper)}"),
         ),
         Figure(
             key="worst",
@@ -28,7 +28,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.worst,
             step=0.001,
             features=("height",),
-            working=Working("sum of both", f"{low} + {up}"),
+            derivation=Derivation("sum of both", f"{low} + {up}"),
         ),
         Figure(
             key="likely",
@@ -36,7 +36,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.likely,
             step=0.001,
             features=("height",),
-            working=Working("√(a² + b²)", f"√({low}² + {up}²)", "both at their limits the same way is rare"),
+            derivation=Derivation("√(a² + b²)", f"√({low}² + {up}²)", "both at their limits the same way is rare"),
         ),
         Figure(
             key="mass",
@@ -44,7 +44,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.volume * s.density * 1e-9,
             unit="kg",
             features=("plate",),
-            working=Working("plate less holes × density", f"{num(s.volume, 1)}·{s.density:g}/1000000000"),
+            derivation=Derivation("plate less holes × density", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"),
         ),
     ]
     if s.bolts:
@@ -52,12 +52,13 @@ def figures(s: Sizes) -> list[Figure]:
             Figure(
                 key="bolt_long",
                 label="Bolts, under the head",
-                value=s.bolt_long,
+                value=s.bolt_length,
                 step=1,
                 features=("bolts",),
-                working=Working(
+                derivation=Derivation(
                     "height − sunk + lips + d",
-                    f"{num(s.height)} − {num(s.bolts[0].bore_deep)} + {num(v.readings('lip').max)} + {s.bolt[1:]}",
+                    f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)} + {format_number(v.readings('lip').max)}"
+                    f" + {s.bolt[1:]}",
                     "one diameter into the nut; never down on the slot's floor",
                 ),
             )
@@ -69,46 +70,50 @@ def figures(s: Sizes) -> list[Figure]:
                 label="Which goes where",
                 value=0.0,
                 unit="",
-                text=f"{len(s.bolts)} {s.bolt} through to the table, {len(s.joins)} {v.word('join')} into the lower plate",
-                features=("bolts", "joins"),
+                text=(
+                    f"{len(s.bolts)} {s.bolt} through to the table, {len(s.joins)} {v.word('joining_screw')} into the lower plate"
+                ),
+                features=("bolts", "joining_positions"),
             )
         )
     if s.register:
-        play = s.register - v.number("plug")
+        play = s.register - v.number("plug_diameter")
         found.append(
             Figure(
                 key="register_play",
                 label="Plug in the register, play",
                 value=play,
                 step=0.001,
-                features=("register",),
-                working=Working("register − plug", f"{num(s.register, 4)} − {num(v.number('plug'), 4)}"),
+                features=("register_diameter",),
+                derivation=Derivation(
+                    "register − plug", f"{format_number(s.register, 4)} − {format_number(v.number('plug_diameter'), 4)}"
+                ),
             )
         )
     return found
 
 
-def checks(s: Sizes) -> list[Check]:
+def checks(s: RiserSizes) -> list[Check]:
     v = s.v
-    off, within = abs(s.height - v.number("wanted")) + s.worst, v.number("within")
+    off, within = abs(s.height - v.number("riser_height")) + s.worst, v.number("height_tolerance")
     found = [
         judged(
             "height",
             "Height comes out",
             off,
-            Limits(close_above=0.8 * within, no_above=within),
+            Limits(marginal_above=0.8 * within, no_above=within),
             (
-                f"within {num(within)} whatever the plates' errors",
+                f"within {format_number(within)} whatever the plates' errors",
                 "nearly all of what is allowed",
                 "not so close: grind one plate to the sum",
             ),
             step=0.001,
             features=("height",),
-            figures=("height", "worst", "wanted"),
-            mends=("upper", "lower", "upper_within", "lower_within") if s.two else ("lower", "lower_within"),
-            working=(
+            figures=("height", "worst", "riser_height"),
+            remedies=("upper", "lower", "upper_tolerance", "lower_tolerance") if s.two else ("lower", "lower_tolerance"),
+            derivation=(
                 "|height − wanted| + both errors",
-                f"|{num(s.height, 4)} − {num(v.number('wanted'), 4)}| + {num(s.worst, 4)}",
+                f"|{format_number(s.height, 4)} − {format_number(v.number('riser_height'), 4)}| + {format_number(s.worst, 4)}",
             ),
         ),
         judged(
@@ -121,7 +126,7 @@ def checks(s: Sizes) -> list[Check]:
             text=f"{len(s.bolts)} bolts",
             features=("bolts",),
             figures=("bolts",),
-            working=("bolts to the table", str(len(s.bolts))),
+            derivation=("bolts to the table", str(len(s.bolts))),
         ),
     ]
     if s.bolts:
@@ -132,7 +137,7 @@ def checks(s: Sizes) -> list[Check]:
                 "on_slots",
                 "Bolts over the slots",
                 far,
-                Limits(close_above=0.5 * s.clear, no_above=s.clear),
+                Limits(marginal_above=0.5 * s.clear, no_above=s.clear),
                 (
                     "each lies over the middle of a slot",
                     f"{worst.name} uses up half of what its hole allows",
@@ -141,8 +146,8 @@ def checks(s: Sizes) -> list[Check]:
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("bolts", "slot_pitch"),
-                mends=("over", "slot_pitch"),
-                working=("to the nearest slot's middle", num(far)),
+                remedies=("centred_over", "slot_pitch"),
+                derivation=("to the nearest slot's middle", format_number(far)),
             )
         )
         d = float(s.bolt[1:])
@@ -156,8 +161,8 @@ def checks(s: Sizes) -> list[Check]:
                 step=0.01,
                 features=("bolts", "slots"),
                 figures=("neck", "bolt"),
-                mends=("bolt",),
-                working=("tightest slot − bolt", f"{num(v.readings('neck').min)} − {num(d)}"),
+                remedies=("bolt",),
+                derivation=("tightest slot − bolt", f"{format_number(v.readings('neck').min)} − {format_number(d)}"),
             )
         )
         inside = s.load_inside + 0.0 if s.load_inside > -1e6 else -9999.0
@@ -180,13 +185,13 @@ def checks(s: Sizes) -> list[Check]:
                 step=0.1,
                 features=("load", "bolts"),
                 figures=("load_x", "load_y"),
-                mends=("load_x", "load_y"),
-                working=("to the nearest side of the bolts' polygon; less than 0 outside", num(inside)),
+                remedies=("load_x", "load_y"),
+                derivation=("to the nearest side of the bolts' polygon; less than 0 outside", format_number(inside)),
             )
         )
     found += hole_checks(
         s.holes,
-        s.thick,
+        s.thickness,
         s.edge,
         v.word("material"),
         ("length", "width", "bolt"),
@@ -201,32 +206,32 @@ def checks(s: Sizes) -> list[Check]:
                 Limits(0.8, 1.0),
                 ("it holds", "short: take a thicker lower plate", "it strips"),
                 unit="× d",
-                features=("joins",),
-                figures=("lower", "join"),
-                mends=("lower", "join"),
-                working=("lower plate/d", f"{num(s.lower)}/{v.word('join')[1:]}"),
+                features=("joining_positions",),
+                figures=("lower", "joining_screw"),
+                remedies=("lower", "joining_screw"),
+                derivation=("lower plate/d", f"{format_number(s.lower)}/{v.word('joining_screw')[1:]}"),
             )
         )
         few = len(s.joins)
         found.append(
             judged(
-                "joins",
+                "joining_positions",
                 "Plates joined",
                 few,
                 Limits(2, 3),
                 ("at three places or more", "at two: the bolts have to do the rest", "nothing keeps them together off the table"),
                 unit="",
                 text=f"{few} screws",
-                features=("joins",),
-                figures=("joins",),
-                working=("joining screws", str(few)),
+                features=("joining_positions",),
+                figures=("joining_positions",),
+                derivation=("joining screws", str(few)),
             )
         )
     if s.register:
-        play = s.register - v.number("plug")
+        play = s.register - v.number("plug_diameter")
         found.append(
             judged(
-                "register",
+                "register_diameter",
                 "Plug in its register",
                 play,
                 Limits(-0.015, -0.012, 0.025, 0.1),
@@ -236,10 +241,10 @@ def checks(s: Sizes) -> list[Check]:
                     "it does not go in" if play < 0 else "it centres nothing",
                 ),
                 step=0.001,
-                features=("register",),
-                figures=("register", "plug"),
-                mends=("register",),
-                working=("register − plug", f"{num(s.register, 4)} − {num(v.number('plug'), 4)}"),
+                features=("register_diameter",),
+                figures=("register_diameter", "plug_diameter"),
+                remedies=("register_diameter",),
+                derivation=("register − plug", f"{format_number(s.register, 4)} − {format_number(v.number('plug_diameter'), 4)}"),
             )
         )
     kg = s.volume * s.density * 1e-9
@@ -248,13 +253,13 @@ def checks(s: Sizes) -> list[Check]:
             "mass",
             "Lifting it",
             kg,
-            Limits(close_above=HEAVY_KG, no_above=10 * HEAVY_KG),
+            Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
             ("one person lifts it", "over 15 kg: two people or a hoist", "only a crane moves it"),
             unit="kg",
             features=("plate",),
             figures=("mass",),
-            mends=("length", "width"),
-            working=("drawn plate", num(kg)),
+            remedies=("length", "width"),
+            derivation=("drawn plate", format_number(kg)),
         )
     )
     return found

@@ -13,7 +13,7 @@ from elbrix.geometry.shapes import Ring, hull
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 
@@ -36,7 +36,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="wanted",
+        name="riser_height",
         label="Height wanted",
         kind=Kind.LENGTH,
         low=5,
@@ -45,7 +45,7 @@ PARAMETERS: Final = (
         usually="what stands on it has to come to a height",
         feature="height",
     ),
-    Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"),
+    Parameter(name="height_tolerance", label="Within ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"),
     Parameter(
         name="lower",
         label="Lower plate, thick",
@@ -58,7 +58,7 @@ PARAMETERS: Final = (
         feature="height",
     ),
     Parameter(
-        name="lower_within", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
+        name="lower_tolerance", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
     ),
     Parameter(
         name="upper",
@@ -71,7 +71,7 @@ PARAMETERS: Final = (
         usually="wanted − lower",
         feature="height",
     ),
-    Parameter(name="upper_within", label="Upper one to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
+    Parameter(name="upper_tolerance", label="Upper one to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
     Parameter(
         name="length", label="Length", kind=Kind.LENGTH, low=20, high=1000, step=1, words=("longer", "shorter"), feature="plate"
     ),
@@ -109,7 +109,7 @@ PARAMETERS: Final = (
         feature="slots",
     ),
     Parameter(
-        name="over",
+        name="centred_over",
         label="Its middle lies",
         kind=Kind.CHOICE,
         unit="",
@@ -134,59 +134,66 @@ PARAMETERS: Final = (
         feature="bolts",
     ),
     Parameter(
-        name="join",
+        name="joining_screw",
         label="Joining screws",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS[:5]),
         usually="upper plate into threads of the lower",
-        feature="joins",
+        feature="joining_positions",
     ),
-    Parameter(name="joins", label="Joining screws at", kind=Kind.PLACES, unit="", usually="clear of the bolts", feature="joins"),
     Parameter(
-        name="joins_when",
+        name="joining_positions",
+        label="Joining screws at",
+        kind=Kind.PLACES,
+        unit="",
+        usually="clear of the bolts",
+        feature="joining_positions",
+    ),
+    Parameter(
+        name="joining_holes",
         label="Their holes are made",
         kind=Kind.CHOICE,
         unit="",
         choices=WHEN,
         usually="spotted through the upper plate",
-        feature="joins",
+        feature="joining_positions",
     ),
     Parameter(
         name="top_thread", label="Thread on top", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"
     ),
     Parameter(
-        name="top_at", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"
+        name="top_positions", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"
     ),
     Parameter(
-        name="register",
+        name="register_diameter",
         label="Register bored Ø",
         kind=Kind.LENGTH,
         low=0,
         high=200,
         step=0.01,
         usually="0: none; a plug in it centres what stands on top",
-        feature="register",
+        feature="register_diameter",
     ),
     Parameter(
-        name="register_deep",
+        name="register_depth",
         label="Register, deep",
         kind=Kind.LENGTH,
         low=1,
         high=100,
         step=0.5,
         words=("deeper", "shallower"),
-        feature="register",
+        feature="register_diameter",
     ),
     Parameter(
-        name="plug",
+        name="plug_diameter",
         label="Its plug Ø",
         kind=Kind.LENGTH,
         low=0.5,
         high=200,
         step=0.001,
         usually="as measured",
-        feature="register",
+        feature="register_diameter",
     ),
     Parameter(
         name="load_x",
@@ -203,7 +210,7 @@ PARAMETERS: Final = (
 )
 
 
-class Sizes:
+class RiserSizes:
     """The arithmetic of one riser.
 
     Raises:
@@ -215,37 +222,37 @@ class Sizes:
         self.two, self.length, self.width = v.word("kind") == "two", v.number("length"), v.number("width")
         self.lower = v.number("lower")
         self.upper = v.number("upper") if self.two else 0.0
-        self.register, self.register_deep, self.bolt = v.number("register"), v.number("register_deep"), v.word("bolt")
+        self.register, self.register_depth, self.bolt = v.number("register_diameter"), v.number("register_depth"), v.word("bolt")
         beside = next((h for h in (*self.bolts, *self.joins, *self.tops) if self.edge(h.x, h.y) <= 0), None)
         if beside is not None:
-            entry = {"bolts": "bolts", "joins": "joins"}.get(beside.feature, "top_at")
+            entry = {"bolts": "bolts", "joining_positions": "joining_positions"}.get(beside.feature, "top_positions")
             raise ShopError(
                 "Holes",
-                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate",
-                f"x goes to ±{num(self.length / 2)}, y to ±{num(self.width / 2)}, from the middle",
+                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the plate",
+                f"x goes to ±{format_number(self.length / 2)}, y to ±{format_number(self.width / 2)}, from the middle",
                 "Move it in, or make the plate larger",
                 entry=entry,
             )
-        if self.register and self.register_deep >= self.top_thick - 1:
+        if self.register and self.register_depth >= self.top_thickness - 1:
             raise ShopError(
                 "Register",
-                f"{num(self.register_deep)} deep in {num(self.top_thick)} mm",
+                f"{format_number(self.register_depth)} deep in {format_number(self.top_thickness)} mm",
                 "Its floor would be gone",
                 "Make it shallower",
-                entry="register_deep",
+                entry="register_depth",
             )
         if self.register >= min(self.length, self.width):
             raise ShopError(
                 "Register",
-                f"Ø{num(self.register)} in a plate of {num(min(self.length, self.width))}",
+                f"Ø{format_number(self.register)} in a plate of {format_number(min(self.length, self.width))}",
                 "It breaks out at the sides",
                 "Make it smaller",
-                entry="register",
+                entry="register_diameter",
             )
-        if any(h.bore_deep >= self.top_thick - 0.5 for h in (*self.bolts, *self.joins)):
+        if any(h.bore_depth >= self.top_thickness - 0.5 for h in (*self.bolts, *self.joins)):
             raise ShopError(
                 "Bolts",
-                f"a head sunk {num(self.bolts[0].bore_deep)} in {num(self.top_thick)} mm",
+                f"a head sunk {format_number(self.bolts[0].bore_depth)} in {format_number(self.top_thickness)} mm",
                 "Nothing would be left under it",
                 "Make the top plate thicker or the bolts smaller",
                 entry="upper" if self.two else "lower",
@@ -256,7 +263,7 @@ class Sizes:
         return self.lower + self.upper
 
     @property
-    def top_thick(self) -> float:
+    def top_thickness(self) -> float:
         """Of the plate the heads are sunk in."""
         return self.upper if self.two else self.lower
 
@@ -266,18 +273,18 @@ class Sizes:
         return self.v.word("part") if self.two else "upper"
 
     @property
-    def thick(self) -> float:
+    def thickness(self) -> float:
         """Of the drawn plate."""
-        return self.lower if self.part == "lower" else self.top_thick
+        return self.lower if self.part == "lower" else self.top_thickness
 
     @property
     def worst(self) -> float:
         """How far the height may be off, both plates at their limits."""
-        return self.v.number("lower_within") + (self.v.number("upper_within") if self.two else 0.0)
+        return self.v.number("lower_tolerance") + (self.v.number("upper_tolerance") if self.two else 0.0)
 
     @property
     def likely(self) -> float:
-        return math.hypot(self.v.number("lower_within"), self.v.number("upper_within") if self.two else 0.0)
+        return math.hypot(self.v.number("lower_tolerance"), self.v.number("upper_tolerance") if self.two else 0.0)
 
     def edge(self, x: float, y: float) -> float:
         return min(self.length / 2 - abs(x), self.width / 2 - abs(y))
@@ -298,8 +305,8 @@ class Sizes:
         if not self.two:
             return ()
         return tuple(
-            sunk(f"J{i}", x, y, self.v.word("join"), feature="joins", use="into the lower plate")
-            for i, (x, y) in enumerate(self._points("joins"), 1)
+            sunk(f"J{i}", x, y, self.v.word("joining_screw"), feature="joining_positions", use="into the lower plate")
+            for i, (x, y) in enumerate(self._points("joining_positions"), 1)
         )
 
     @cached_property
@@ -307,7 +314,7 @@ class Sizes:
         """Blind threads: a screw may not reach the joint."""
         thread = self.v.word("top_thread")
         found = []
-        for i, (x, y) in enumerate(self._points("top_at"), 1):
+        for i, (x, y) in enumerate(self._points("top_positions"), 1):
             one = tapped(f"T{i}", x, y, thread, feature="top holes")
             deep = round(1.5 * one.d, 1)
             found.append(tapped(f"T{i}", x, y, thread, thread_deep=deep, feature="top holes", use="for what stands on it"))
@@ -323,8 +330,8 @@ class Sizes:
                     x=0.0,
                     y=0.0,
                     drill=self.register,
-                    deep=self.register_deep,
-                    feature="register",
+                    depth=self.register_depth,
+                    feature="register_diameter",
                     use="register, bored",
                 ),
             )
@@ -338,12 +345,14 @@ class Sizes:
         through = tuple(
             Bored(name=h.name, x=h.x, y=h.y, drill=clear, feature="bolts", use="the bolt goes right through") for h in self.bolts
         )
-        threads = tuple(tapped(h.name, h.x, h.y, self.v.word("join"), feature="joins", use=after) for h in self.joins)
+        threads = tuple(
+            tapped(h.name, h.x, h.y, self.v.word("joining_screw"), feature="joining_positions", use=after) for h in self.joins
+        )
         return (*through, *threads)
 
     @property
     def at_assembly(self) -> bool:
-        return self.two and self.v.word("joins_when") == "assembly"
+        return self.two and self.v.word("joining_holes") == "assembly"
 
     # --- held --------------------------------------------------------------------------------------------------------
 
@@ -352,17 +361,17 @@ class Sizes:
         return (clearance_hole(self.bolt, "medium").value - float(self.bolt[1:])) / 2
 
     def off_slot(self, hole: Bored) -> float:
-        return off_slots(hole.y, self.v.number("slot_pitch"), over=self.v.word("over") == "slot")
+        return off_slots(hole.y, self.v.number("slot_pitch"), over=self.v.word("centred_over") == "slot")
 
     @property
-    def bolt_long(self) -> float:
+    def bolt_length(self) -> float:
         """Under the head to the bottom of the slot's lips, and one diameter into the nut."""
-        return self.height - (self.bolts[0].bore_deep if self.bolts else 0.0) + self.v.readings("lip").max + float(self.bolt[1:])
+        return self.height - (self.bolts[0].bore_depth if self.bolts else 0.0) + self.v.readings("lip").max + float(self.bolt[1:])
 
     @property
     def join_engaged(self) -> float:
         """Thread there is in the lower plate, × d."""
-        return self.lower / float(self.v.word("join")[1:])
+        return self.lower / float(self.v.word("joining_screw")[1:])
 
     @cached_property
     def polygon(self) -> Ring:
@@ -393,8 +402,8 @@ class Sizes:
         """Of the drawn plate less its holes, mm³; points of drills not counted."""
         gone = 0.0
         for h in self.holes:
-            gone += math.pi / 4 * (h.drill**2 * ((h.deep or self.thick) - h.bore_deep) + h.bore**2 * h.bore_deep)
-        return self.length * self.width * self.thick - gone
+            gone += math.pi / 4 * (h.drill**2 * ((h.depth or self.thickness) - h.bore_depth) + h.bore**2 * h.bore_depth)
+        return self.length * self.width * self.thickness - gone
 
 
 def _from_line(p: Point, a: Point, b: Point) -> float:

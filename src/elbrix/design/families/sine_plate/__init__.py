@@ -9,25 +9,25 @@ from typing import TYPE_CHECKING, Final
 from elbrix.angles.sine import SinePlate
 from elbrix.design.families.sine_plate import pictures, proof
 from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual_overhang, usual_thickness
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.made_of import made_of
-from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Work
+from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
-from elbrix.parameters.parameter import Given, Group, Kind, Parameter, Values, settled
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import Origin, Working, num
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
 
 if TYPE_CHECKING:
-    from elbrix.gauging.build_up import Built
+    from elbrix.gauging.build_up import BuiltStack
 
 #: Centres tried in turn until the error is kept, mm.
 CENTRES: Final = (75.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0)
 PARAMETERS: Final = (
     Parameter(
-        name="finest",
+        name="angle_tolerance",
         label="Keep the angle to ±",
         kind=Kind.NUMBER,
         unit="″",
@@ -38,7 +38,7 @@ PARAMETERS: Final = (
         step=5,
     ),
     Parameter(
-        name="steepest",
+        name="max_angle",
         label="Up to an angle of",
         kind=Kind.NUMBER,
         unit="deg",
@@ -50,7 +50,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="centres",
+        name="roll_centres",
         label="Roll centres",
         kind=Kind.LENGTH,
         low=20,
@@ -61,7 +61,7 @@ PARAMETERS: Final = (
         feature="rolls",
     ),
     Parameter(
-        name="roll",
+        name="roll_diameter",
         label="Rolls Ø",
         kind=Kind.LENGTH,
         low=6,
@@ -71,7 +71,7 @@ PARAMETERS: Final = (
         feature="rolls",
     ),
     Parameter(
-        name="flat",
+        name="roll_flat",
         label="Flat on each roll, deep",
         kind=Kind.LENGTH,
         low=0.2,
@@ -106,7 +106,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="uneven",
+        name="taper",
         label="Thicker at the stack end by",
         kind=Kind.LENGTH,
         low=-0.3,
@@ -116,7 +116,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="centres_within",
+        name="centres_tolerance",
         label="Centres within ±",
         kind=Kind.LENGTH,
         low=0.0005,
@@ -126,7 +126,7 @@ PARAMETERS: Final = (
         feature="rolls",
     ),
     Parameter(
-        name="rolls_alike",
+        name="roll_match",
         label="Rolls alike to",
         kind=Kind.LENGTH,
         low=0.0002,
@@ -136,7 +136,7 @@ PARAMETERS: Final = (
         feature="rolls",
     ),
     Parameter(
-        name="face_within",
+        name="face_parallelism",
         label="Face parallel to",
         kind=Kind.LENGTH,
         low=0.0005,
@@ -156,7 +156,7 @@ PARAMETERS: Final = (
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(name="roll_screw", label="Roll screws", kind=Kind.THREAD, unit="", feature="roll screws"),
     Parameter(
-        name="strip",
+        name="stop_strip",
         label="Stop strip",
         kind=Kind.CHOICE,
         unit="",
@@ -176,90 +176,92 @@ class SinePlateFamily:
     group = "tilt it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
-        def assumed(value: float | str | int, why: str = "") -> Given:
-            return Given(value, Origin.ASSUMED, working=Working("", "", why))
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        def assumed(value: float | str | int, why: str = "") -> ParameterValue:
+            return ParameterValue(value, Origin.ASSUMED, derivation=Derivation("", "", why))
 
-        given: dict[str, Given] = {
-            "finest": assumed(25.0, "a fifth of ±2′"),
-            "steepest": assumed(45.0, "over 60° the complement is set"),
-            "uneven": assumed(0.0, "measure the plate when it is ground"),
-            "centres_within": assumed(0.003, "with a gauge stack between the rolls"),
-            "rolls_alike": assumed(0.002, "bought dowels or needles, picked as a pair"),
-            "face_within": assumed(0.003, "surface ground"),
+        given: dict[str, ParameterValue] = {
+            "angle_tolerance": assumed(25.0, "a fifth of ±2′"),
+            "max_angle": assumed(45.0, "over 60° the complement is set"),
+            "taper": assumed(0.0, "measure the plate when it is ground"),
+            "centres_tolerance": assumed(0.003, "with a gauge stack between the rolls"),
+            "roll_match": assumed(0.002, "bought dowels or needles, picked as a pair"),
+            "face_parallelism": assumed(0.003, "surface ground"),
             "pattern": assumed("grid 20"),
             "work_thread": assumed("M6x1"),
-            "strip": assumed("yes"),
+            "stop_strip": assumed("yes"),
             "material": assumed("mild steel", "change it to the bar you have"),
-            "pieces": Given(need.pieces if need.pieces and need.pieces < 4 else 1, Origin.CHOSEN),
+            "pieces": ParameterValue(request.pieces if request.pieces and request.pieces < 4 else 1, Origin.CHOSEN),
         }
         given |= {k: v for k, v in chosen.items() if k in given}
-        given["centres"] = chosen.get("centres") or self._centres(given, shop, chosen)
-        centres = _number(given["centres"])
-        roll = chosen.get("roll") or Given(
+        given["roll_centres"] = chosen.get("roll_centres") or self._centres(given, shop, chosen)
+        centres = _number(given["roll_centres"])
+        roll = chosen.get("roll_diameter") or ParameterValue(
             float(max(10, 2 * round(centres / 10))),
             Origin.CALCULATED,
-            working=Working("a fifth of the centres, even", f"{num(centres)}/5"),
+            derivation=Derivation("a fifth of the centres, even", f"{format_number(centres)}/5"),
         )
-        given["roll"] = roll
+        given["roll_diameter"] = roll
         d = _number(roll)
         rest = {
-            "flat": Given(
+            "roll_flat": ParameterValue(
                 round(d / 10, 1),
                 Origin.CALCULATED,
-                working=Working("d/10", f"{num(d)}/10", "wide enough to seat, the roll still carries"),
+                derivation=Derivation("d/10", f"{format_number(d)}/10", "wide enough to seat, the roll still carries"),
             ),
-            "overhang": Given(
+            "overhang": ParameterValue(
                 usual_overhang(d),
                 Origin.CALCULATED,
-                working=Working(
-                    "d/2 + 4, down to 0.5", f"{num(d / 2)} + 4", "room for a strip, clear of the surface plate when tilted"
+                derivation=Derivation(
+                    "d/2 + 4, down to 0.5",
+                    f"{format_number(d / 2)} + 4",
+                    "room for a strip, clear of the surface plate when tilted",
                 ),
             ),
-            "width": Given(
+            "width": ParameterValue(
                 float(max(40, 10 * round(0.8 * centres / 10))),
                 Origin.CALCULATED,
-                working=Working("0.8·C to 10 mm", f"0.8·{num(centres)}", "wide enough to clamp on"),
+                derivation=Derivation("0.8·C to 10 mm", f"0.8·{format_number(centres)}", "wide enough to clamp on"),
             ),
-            "thickness": Given(
+            "thickness": ParameterValue(
                 usual_thickness(centres),
                 Origin.CALCULATED,
-                working=Working("C/5, to the next 2 mm", f"{num(centres)}/5", "stiff under a clamp"),
+                derivation=Derivation("C/5, to the next 2 mm", f"{format_number(centres)}/5", "stiff under a clamp"),
             ),
-            "roll_screw": Given(
+            "roll_screw": ParameterValue(
                 "M5x0.8" if d >= 14 else "M4x0.7" if d >= 11 else "M3x0.5",
                 Origin.CALCULATED,
-                working=Working("a quarter of the roll", f"{num(d)}/4"),
+                derivation=Derivation("a quarter of the roll", f"{format_number(d)}/4"),
             ),
         }
-        given |= settled(chosen, rest)
+        given |= merge_choices(chosen, rest)
         return Values({p.name: chosen.get(p.name, given[p.name]) for p in self.parameters})
 
-    def _centres(self, given: Mapping[str, Given], shop: Shop, chosen: Mapping[str, Given]) -> Given:
+    def _centres(self, given: Mapping[str, ParameterValue], shop: Shop, chosen: Mapping[str, ParameterValue]) -> ParameterValue:
         """The shortest centres whose error budget keeps what is asked."""
         tried = []
         for centres in CENTRES:
-            d = _number(chosen["roll"]) if "roll" in chosen else float(max(10, 2 * round(centres / 10)))
+            d = _number(chosen["roll_diameter"]) if "roll_diameter" in chosen else float(max(10, 2 * round(centres / 10)))
             extra = {
-                "centres": centres,
-                "roll": d,
-                "flat": d / 10,
+                "roll_centres": centres,
+                "roll_diameter": d,
+                "roll_flat": d / 10,
                 "overhang": usual_overhang(d),
                 "width": 0.8 * centres,
                 "thickness": usual_thickness(centres),
             }
-            values = Values({**given, **{k: Given(v, Origin.ASSUMED) for k, v in extra.items()}})
+            values = Values({**given, **{k: ParameterValue(v, Origin.ASSUMED) for k, v in extra.items()}})
             error = proof.error_arcsec(values, shop)
-            tried.append(f"{num(centres)}: {error:.1f}″")
-            if error <= _number(given["finest"]) or centres == CENTRES[-1]:
+            tried.append(f"{format_number(centres)}: {error:.1f}″")
+            if error <= _number(given["angle_tolerance"]) or centres == CENTRES[-1]:
                 break
-        return Given(
+        return ParameterValue(
             centres,
             Origin.CALCULATED,
-            working=Working(
+            derivation=Derivation(
                 "the shortest whose expected error keeps the angle",
                 "; ".join(tried),
-                f"at {num(_number(given['steepest']))}°, blocks, rolls, face and surface plate together",
+                f"at {format_number(_number(given['max_angle']))}°, blocks, rolls, face and surface plate together",
             ),
         )
 
@@ -271,20 +273,20 @@ class SinePlateFamily:
                 "they meet, or the flat eats them up",
                 "Two rolls stand apart, and each is round below its flat",
                 "Take thinner rolls or a shallower flat",
-                "roll",
+                "roll_diameter",
             )
         if s.below <= 0:
             raise ShopError(
                 "Flat",
-                f"{num(s.flat)} mm is half the roll or more",
+                f"{format_number(s.flat)} mm is half the roll or more",
                 "The roll must stand below the plate",
                 "Make the flat shallower",
-                "flat",
+                "roll_flat",
             )
         if s.floor <= 0.5:
             raise ShopError(
                 "Roll screws",
-                f"a head sunk {num(s.bore_deep)} mm in a plate of {num(s.thick)} mm",
+                f"a head sunk {format_number(s.bore_depth)} mm in a plate of {format_number(s.thickness)} mm",
                 "Nothing would be left under it",
                 "Make the plate thicker or the screws smaller",
                 "thickness",
@@ -293,8 +295,8 @@ class SinePlateFamily:
         if outside:
             raise ShopError(
                 "Work holes",
-                f"{num(outside[0][0])},{num(outside[0][1])} lies beside the plate",
-                f"x goes from 0 to {num(s.length)}, y to ±{num(s.width / 2)}",
+                f"{format_number(outside[0][0])},{format_number(outside[0][1])} lies beside the plate",
+                f"x goes from 0 to {format_number(s.length)}, y to ±{format_number(s.width / 2)}",
                 "Ordinates are from the low end and the middle of the width",
                 "pattern",
             )
@@ -306,8 +308,8 @@ class SinePlateFamily:
             holes=s.holes,
             datum="low end and middle of the width",
             note=(
-                f"C {num(s.centres, 3)} ± {num(values.number('centres_within'), 4)}, over the rolls"
-                f" {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
+                f"C {format_number(s.centres, 3)} ± {format_number(values.number('centres_tolerance'), 4)}, over the rolls"
+                f" {format_number(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
             ),
         )
 
@@ -315,13 +317,13 @@ class SinePlateFamily:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("What it must do", ("finest", "steepest", "expected", "largest", "smallest", "finest_step")),
-            Group("Rolls", ("centres", "roll", "stack_roll", "flat", "between", "over_rolls", "roll_screw")),
+            Group("What it must do", ("angle_tolerance", "max_angle", "expected", "largest", "smallest", "finest_step")),
+            Group("Rolls", ("roll_centres", "roll_diameter", "stack_roll", "roll_flat", "between", "over_rolls", "roll_screw")),
             Group(
-                "Plate", ("length", "width", "thickness", "overhang", "uneven", "face_above", "sag", "mass", "material", "pieces")
+                "Plate", ("length", "width", "thickness", "overhang", "taper", "face_above", "sag", "mass", "material", "pieces")
             ),
-            Group("Holes and stop", ("pattern", "hole_count", "work_thread", "strip")),
-            Group("As close as", ("centres_within", "rolls_alike", "face_within")),
+            Group("Holes and stop", ("pattern", "hole_count", "work_thread", "stop_strip")),
+            Group("As close as", ("centres_tolerance", "roll_match", "face_parallelism")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -339,11 +341,12 @@ class SinePlateFamily:
             for x, d in zip(s.roll_x, (s.roll, s.roll_stack), strict=True)
         )
         drill = s.work_thread.tap_drill[1]
-        tools = [drilled((x, y, s.thick), ((drill, s.thick),), through_to=s.thick) for x, y in s.work_holes]
+        tools = [drilled((x, y, s.thickness), ((drill, s.thickness),), through_to=s.thickness) for x, y in s.work_holes]
         tools += [
-            drilled((x, y, s.thick), ((s.bore_mm, s.bore_deep), (s.clear_mm, s.thick)), through_to=s.thick) for x, y in s.screws
+            drilled((x, y, s.thickness), ((s.bore_mm, s.bore_depth), (s.clear_mm, s.thickness)), through_to=s.thickness)
+            for x, y in s.screws
         ]
-        tools += [drilled((x, y, s.thick), ((3.3, s.thick),), through_to=s.thick) for x, y in s.strip_holes]
+        tools += [drilled((x, y, s.thickness), ((3.3, s.thickness),), through_to=s.thickness) for x, y in s.strip_holes]
         return Join((Cut(plate, tuple(tools)), *rolls))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -355,42 +358,43 @@ class SinePlateFamily:
     def work(self, design: Design, shop: Shop) -> Work:
         s = Layout(design.values)
         holes = [PatternHole(x, y, thread=s.work_thread.name) for x, y in s.work_holes]
-        holes += [PatternHole(x, y, drill_mm=s.clear_mm, bore_mm=s.bore_mm, bore_deep_mm=s.bore_deep) for x, y in s.screws]
+        holes += [PatternHole(x, y, drill_mm=s.clear_mm, bore_mm=s.bore_mm, bore_depth_mm=s.bore_depth) for x, y in s.screws]
         holes += [PatternHole(x, y, thread=f"{STRIP_THREAD}x0.7") for x, y in s.strip_holes]
         between = s.centres - (s.roll + s.roll_stack) / 2
-        apart = "" if s.roll == s.roll_stack else f", the stack roll Ø{num(s.roll_stack, 3)}"
-        rolls = BenchWork(
+        apart = "" if s.roll == s.roll_stack else f", the stack roll Ø{format_number(s.roll_stack, 3)}"
+        rolls = HandOperation(
             name="Rolls",
             words=(
-                f"Two dowels or needles Ø{num(s.roll, 3)}{apart}, {num(s.width)} long, alike to"
-                f" {num(design.values.number('rolls_alike') * 1000, 1)} µm. Stone or grind a flat {num(s.flat)} deep, drill and"
-                f" tap it {s.roll_screw.shown} at the plate's screw places, spotted through."
+                f"Two dowels or needles Ø{format_number(s.roll, 3)}{apart}, {format_number(s.width)} long, alike to"
+                f" {format_number(design.values.number('roll_match') * 1000, 1)} µm. Stone or grind a flat"
+                f" {format_number(s.flat)} deep, drill and tap it {s.roll_screw.shown} at the plate's screw places, spotted"
+                " through."
             ),
             tools=("micrometer", "oil stone"),
             caution="Hardened rolls chip a tap: spot and tap before hardening, or use soft ground stock.",
         )
-        setting = BenchWork(
+        setting = HandOperation(
             name="Set the centres",
             words=(
-                f"Screws in, finger tight. A gauge stack of {num(between, 4)} between the rolls, both pushed against it and"
-                " square to the plate; tighten a little at a time. Prove it over the rolls:"
-                f" {num(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
+                f"Screws in, finger tight. A gauge stack of {format_number(between, 4)} between the rolls, both pushed against it"
+                " and square to the plate; tighten a little at a time. Prove it over the rolls:"
+                f" {format_number(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
             ),
             tools=("gauge blocks", "micrometer over the rolls", "square"),
         )
-        face = BenchWork(
+        face = HandOperation(
             name="Face",
             words=(
                 "On the rolls on a surface plate, indicator over the face: parallel to"
-                f" {num(design.values.number('face_within') * 1000, 1)} µm, ground or scraped. What is left over goes into the"
-                " stack roll."
+                f" {format_number(design.values.number('face_parallelism') * 1000, 1)} µm, ground or scraped. What is left over"
+                " goes into the stack roll."
             ),
             tools=("indicator", "surface plate"),
         )
         blank = Blank(
-            across_mm=s.width,
-            high_mm=s.thick,
-            along_mm=s.length,
+            width_mm=s.width,
+            height_mm=s.thickness,
+            length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
@@ -398,7 +402,7 @@ class SinePlateFamily:
         return Work(
             blank,
             (
-                HolePattern(name="Hole pattern", holes=tuple(holes), thickness_mm=s.thick, feature="work holes"),
+                HolePattern(name="Hole pattern", holes=tuple(holes), thickness_mm=s.thickness, feature="work holes"),
                 rolls,
                 setting,
                 face,
@@ -421,23 +425,23 @@ class SinePlateFamily:
             ),
             Capability(
                 "flat work",
-                f"work to {num(s.length - 2 * s.over)} × {num(s.width)}",
+                f"work to {format_number(s.length - 2 * s.over)} × {format_number(s.width)}",
                 {"length_mm": s.length, "width_mm": s.width},
             ),
         )
 
 
-def _number(given: Given) -> float:
+def _number(given: ParameterValue) -> float:
     assert isinstance(given.value, int | float)
     return float(given.value)
 
 
-def _stack(s: Layout) -> tuple[Built | None, float]:
+def _stack(s: Layout) -> tuple[BuiltStack | None, float]:
     """A stack for the picture: the steepest angle to the step of a usual set, and its height."""
     from elbrix.gauging.build_up import Sources  # NumPy is only loaded when a stack is worked out
 
     plate = SinePlate(centres_mm=s.centres, roll_pivot_mm=s.roll, roll_stack_mm=s.roll_stack)
-    height = plate.stack_mm(math.radians(s.v.number("steepest")))
+    height = plate.stack_mm(math.radians(s.v.number("max_angle")))
     box = owned_set("picture", "a usual set", "metric 88")
     try:
         stacks, nearest = Sources(box=box).best(height, 0.0003, 1)

@@ -22,7 +22,7 @@ from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
@@ -40,22 +40,22 @@ class Layout(Struct, frozen=True, dict=True):
 
     @property
     def centres(self) -> float:
-        return self.v.number("centres")
+        return self.v.number("roll_centres")
 
     @property
     def roll(self) -> float:
         """Ø of the pivot roll."""
-        return self.v.number("roll")
+        return self.v.number("roll_diameter")
 
     @property
     def roll_stack(self) -> float:
         """Ø of the stack roll: thinner by what the plate is thicker there."""
-        return self.roll - self.v.number("uneven")
+        return self.roll - self.v.number("taper")
 
     @property
     def flat(self) -> float:
         """Depth of the flats."""
-        return self.v.number("flat")
+        return self.v.number("roll_flat")
 
     @property
     def over(self) -> float:
@@ -71,7 +71,7 @@ class Layout(Struct, frozen=True, dict=True):
         return self.v.number("width")
 
     @property
-    def thick(self) -> float:
+    def thickness(self) -> float:
         return self.v.number("thickness")
 
     @property
@@ -87,7 +87,7 @@ class Layout(Struct, frozen=True, dict=True):
     @property
     def face_above(self) -> float:
         """Work face above the line of centres."""
-        return self.thick + self.below
+        return self.thickness + self.below
 
     @cached_property
     def work_thread(self) -> Thread:
@@ -111,13 +111,13 @@ class Layout(Struct, frozen=True, dict=True):
         return math.ceil(head("socket_cap", self.screw_size, "head_d").value + 1.0)
 
     @cached_property
-    def bore_deep(self) -> float:
+    def bore_depth(self) -> float:
         return head("socket_cap", self.screw_size, "head_h").value + SUNK
 
     @property
     def floor(self) -> float:
         """Metal under the counterbore."""
-        return self.thick - self.bore_deep
+        return self.thickness - self.bore_depth
 
     @cached_property
     def screws(self) -> tuple[tuple[float, float], ...]:
@@ -128,7 +128,7 @@ class Layout(Struct, frozen=True, dict=True):
     @cached_property
     def strip_holes(self) -> tuple[tuple[float, float], ...]:
         """Screws of the stop strip at the low end."""
-        if self.v.word("strip") != "yes":
+        if self.v.word("stop_strip") != "yes":
             return ()
         return tuple((STRIP_WIDE / 2, s * (self.width / 2 - 10)) for s in (-1, 1))
 
@@ -168,10 +168,10 @@ class Layout(Struct, frozen=True, dict=True):
     @cached_property
     def holes(self) -> tuple[Hole, ...]:
         """The hole table, from the low end and the middle of the width."""
-        tapped = f"{self.work_thread.shown} through, drill {num(self.work_thread.tap_drill[1], 2)}"
+        tapped = f"{self.work_thread.shown} through, drill {format_number(self.work_thread.tap_drill[1], 2)}"
         sunk = (
-            f"Ø{num(self.clear_mm, 1)} through, counterbore Ø{num(self.bore_mm, 1)} × {num(self.bore_deep, 1)} for"
-            f" {self.screw_size} into the roll"
+            f"Ø{format_number(self.clear_mm, 1)} through, counterbore Ø{format_number(self.bore_mm, 1)} ×"
+            f" {format_number(self.bore_depth, 1)} for {self.screw_size} into the roll"
         )
         strip = f"{STRIP_THREAD} through for the stop strip"
         rows = (
@@ -193,7 +193,7 @@ class Layout(Struct, frozen=True, dict=True):
     @property
     def sag_um(self) -> float:
         """Middle of the plate under one strap, on its rolls: F·C³/(48·E·I)."""
-        inertia = self.width * self.thick**3 / 12
+        inertia = self.width * self.thickness**3 / 12
         return CLAMP_N * self.centres**3 / (48 * self.e_mpa * inertia) * 1000
 
     @property
@@ -207,8 +207,8 @@ class Layout(Struct, frozen=True, dict=True):
         segment = r * r * math.acos((r - self.flat) / r) - (r - self.flat) * math.sqrt(max(0.0, 2 * r * self.flat - self.flat**2))
         rolls = 2 * (math.pi * r * r - segment) * self.width
         drill = self.work_thread.tap_drill[1]
-        holes = len(self.work_holes) * math.pi / 4 * drill**2 * self.thick
-        return self.length * self.width * self.thick, rolls, holes
+        holes = len(self.work_holes) * math.pi / 4 * drill**2 * self.thickness
+        return self.length * self.width * self.thickness, rolls, holes
 
     @property
     def mass_kg(self) -> float:

@@ -7,20 +7,20 @@ from typing import TYPE_CHECKING
 
 from elbrix.angles.pictures import blocks_on
 from elbrix.design.families.sine_plate.layout import STRIP_HIGH, STRIP_WIDE, Layout
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Point, Scene, Side, Style, Words, box
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
 
 if TYPE_CHECKING:
-    from elbrix.gauging.build_up import Built
+    from elbrix.gauging.build_up import BuiltStack
 
 
 def profile(s: Layout) -> tuple[Point, ...]:
     """The plate from the side, x from the low end, z from the underside."""
-    return ((0, 0), (s.length, 0), (s.length, s.thick), (0, s.thick))
+    return ((0, 0), (s.length, 0), (s.length, s.thickness), (0, s.thickness))
 
 
-def in_place(s: Layout, stack: Built | None, height_mm: float) -> Scene:
+def in_place(s: Layout, stack: BuiltStack | None, height_mm: float) -> Scene:
     """On the surface plate, tilted to the steepest angle."""
-    theta = math.radians(s.v.number("steepest"))
+    theta = math.radians(s.v.number("max_angle"))
     r, rs = s.roll / 2, s.roll_stack / 2
     tilt = math.asin((rs + height_mm - r) / s.centres)
     c, n = math.cos(tilt), math.sin(tilt)
@@ -35,23 +35,28 @@ def in_place(s: Layout, stack: Built | None, height_mm: float) -> Scene:
     elements: list[Element] = [
         Path(
             ((-2.4 * r, 0), (right, 0), (right, -0.07 * s.centres), (-2.4 * r, -0.07 * s.centres)),
-            Style.HOST_SECTION,
+            Style.SURROUNDINGS_SECTION,
             "surface plate",
             closed=True,
         ),
-        Line((-2.4 * r, 0), (right, 0), Style.HOST, "surface plate"),
+        Line((-2.4 * r, 0), (right, 0), Style.SURROUNDINGS, "surface plate"),
     ]
     ring = tuple(at(x, z) for x, z in profile(s))
     elements += [Path(ring, Style.BODY, "plate", closed=True), Path(ring, Style.VISIBLE, "plate", closed=True)]
     if s.strip_holes:
         strip = tuple(
             at(x, z)
-            for x, z in ((0, s.thick), (STRIP_WIDE, s.thick), (STRIP_WIDE, s.thick + STRIP_HIGH), (0, s.thick + STRIP_HIGH))
+            for x, z in (
+                (0, s.thickness),
+                (STRIP_WIDE, s.thickness),
+                (STRIP_WIDE, s.thickness + STRIP_HIGH),
+                (0, s.thickness + STRIP_HIGH),
+            )
         )
         elements += [Path(strip, Style.BODY, "stop strip", closed=True), Path(strip, Style.VISIBLE, "stop strip", closed=True)]
     for x in sorted({x for x, _ in s.work_holes}):
         d = s.work_thread.major_mm / 2
-        elements += [Line(at(x + k, 0), at(x + k, s.thick), Style.HIDDEN, "work holes") for k in (-d, d)]
+        elements += [Line(at(x + k, 0), at(x + k, s.thickness), Style.HIDDEN, "work holes") for k in (-d, d)]
     for centre, radius in (((0.0, r), r), (far, rs)):
         disc = Path(tuple(Arc(centre, radius).points(36)[:-1]), Style.BODY, "rolls", closed=True)
         elements += [disc, Arc(centre, radius, feature="rolls")]
@@ -62,25 +67,25 @@ def in_place(s: Layout, stack: Built | None, height_mm: float) -> Scene:
     ]
     dims = [
         Dimension(
-            "centres",
+            "roll_centres",
             (0, r),
-            at(s.length / 2, s.thick / 2),
+            at(s.length / 2, s.thickness / 2),
             Side.AT,
             value_mm=s.centres,
             prefix="C ",
-            entry="centres",
+            entry="roll_centres",
             feature="rolls",
             step_mm=0.001,
             order=0,
         ),
         Dimension(
-            "steepest",
+            "max_angle",
             (0, r),
             (0.40 * s.centres * math.cos(tilt / 2), r + 0.40 * s.centres * math.sin(tilt / 2)),
             Side.AT,
             text=f"{math.degrees(theta):g}°",
             value_mm=math.degrees(theta),
-            entry="steepest",
+            entry="max_angle",
             feature="plate",
             order=1,
         ),
@@ -114,27 +119,36 @@ def front(s: Layout) -> Scene:
         half = math.degrees(math.asin(min(1.0, s.below / (d / 2))))
         elements += [
             Arc((x, z), d / 2, 180 - half, 360 + half, Style.VISIBLE, "rolls"),
-            Line((x, z - d * 0.7), (x, s.thick + 3), Style.CENTRE),
+            Line((x, z - d * 0.7), (x, s.thickness + 3), Style.CENTRE),
             Line((x - d * 0.7, z), (x + d * 0.7, z), Style.CENTRE),
         ]
     for x in sorted({x for x, _ in s.work_holes}):
         d = s.work_thread.major_mm / 2
-        elements += [Line((x + k, 0), (x + k, s.thick), Style.HIDDEN, "work holes") for k in (-d, d)]
+        elements += [Line((x + k, 0), (x + k, s.thickness), Style.HIDDEN, "work holes") for k in (-d, d)]
     dims = (
-        Dimension("centres", (a, z), (b, z), Side.BELOW, entry="centres", feature="rolls", step_mm=0.001, order=0),
+        Dimension("roll_centres", (a, z), (b, z), Side.BELOW, entry="roll_centres", feature="rolls", step_mm=0.001, order=0),
         Dimension("length", (0, 0), (s.length, 0), Side.BELOW, feature="plate", step_mm=0.5),
         Dimension(
-            "thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="plate", step_mm=0.1, order=2
+            "thickness",
+            (s.length, 0),
+            (s.length, s.thickness),
+            Side.RIGHT,
+            entry="thickness",
+            feature="plate",
+            step_mm=0.1,
+            order=2,
         ),
-        Dimension("overhang", (0, s.thick), (a, s.thick), Side.ABOVE, entry="overhang", feature="plate", step_mm=0.1, order=3),
         Dimension(
-            "roll",
+            "overhang", (0, s.thickness), (a, s.thickness), Side.ABOVE, entry="overhang", feature="plate", step_mm=0.1, order=3
+        ),
+        Dimension(
+            "roll_diameter",
             (a, z - s.roll / 2),
             (a, z + s.roll / 2),
             Side.LEFT,
             prefix="Ø",
             value_mm=s.roll,
-            entry="roll",
+            entry="roll_diameter",
             feature="rolls",
             step_mm=0.001,
             order=1,
@@ -143,8 +157,8 @@ def front(s: Layout) -> Scene:
     handles = (
         Handle(
             "thickness",
-            (0, s.thick),
-            (s.length, s.thick),
+            (0, s.thickness),
+            (s.length, s.thickness),
             (0.0, 1.0),
             1.0,
             1.0,
@@ -180,7 +194,7 @@ def top(s: Layout) -> Scene:
     many = len(s.holes) > 24
     for hole in s.holes:
         if not many or hole.name[0] != "W" or hole.name in ("W1", f"W{len(s.work_holes)}"):
-            elements.append(Words((hole.x_mm, hole.y_mm + s.bore_mm * 0.75), hole.name, quiet=True, align=0))
+            elements.append(Note((hole.x_mm, hole.y_mm + s.bore_mm * 0.75), hole.name, quiet=True, align=0))
     dims = (Dimension("width", (s.length, -w), (s.length, w), Side.RIGHT, entry="width", feature="plate", step_mm=0.1, order=4),)
     handles = (
         Handle(
@@ -204,10 +218,10 @@ def side(s: Layout) -> Scene:
     """From the low end."""
     w, z = s.width / 2, -s.below
     elements: list[Element] = [
-        box(-w, 0, w, s.thick, Style.BODY, "plate"),
-        box(-w, 0, w, s.thick, Style.VISIBLE, "plate"),
+        box(-w, 0, w, s.thickness, Style.BODY, "plate"),
+        box(-w, 0, w, s.thickness, Style.VISIBLE, "plate"),
         box(-w, z - s.roll / 2, w, 0, Style.VISIBLE, "rolls"),
-        Line((0, s.thick + 4), (0, z - s.roll * 0.7), Style.CENTRE),
+        Line((0, s.thickness + 4), (0, z - s.roll * 0.7), Style.CENTRE),
     ]
-    dims = (Dimension("face_above", (w, z), (w, s.thick), Side.RIGHT, feature="plate", step_mm=0.01),)
+    dims = (Dimension("face_above", (w, z), (w, s.thickness), Side.RIGHT, feature="plate", step_mm=0.01),)
     return Scene("side", "Low end", tuple(elements), dims)

@@ -14,7 +14,7 @@ from elbrix.gauging.owned import usable
 from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
@@ -33,10 +33,10 @@ def tool_of(values: Values) -> SineTool:
         centres_mm=s.centres,
         roll_pivot_mm=s.roll,
         roll_stack_mm=s.roll_stack,
-        centres_u_mm=values.number("centres_within"),
-        rolls_u_mm=values.number("rolls_alike"),
-        face_u_mm=values.number("face_within"),
-        face_to_bottoms=values.number("uneven") != 0,
+        centres_u_mm=values.number("centres_tolerance"),
+        rolls_u_mm=values.number("roll_match"),
+        face_u_mm=values.number("face_parallelism"),
+        face_to_bottoms=values.number("taper") != 0,
         face_above_mm=s.face_above,
         length_mm=s.length,
         width_mm=s.width,
@@ -52,7 +52,7 @@ def error_arcsec(values: Values, shop: Shop) -> float:
 def expected_budget(values: Values, shop: Shop) -> Budget:
     """The same, line by line."""
     grade = shop.gauge_sets[0].grade if shop.gauge_sets else "1"
-    return usual_budget(tool_of(values), math.radians(values.number("steepest")), grade)
+    return usual_budget(tool_of(values), math.radians(values.number("max_angle")), grade)
 
 
 def smallest(shop: Shop) -> tuple[float, float]:
@@ -83,7 +83,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.length,
             step=0.5,
             features=("plate",),
-            working=Working("centres + 2·overhang", f"{num(s.centres)} + 2·{num(s.over)}"),
+            derivation=Derivation("centres + 2·overhang", f"{format_number(s.centres)} + 2·{format_number(s.over)}"),
         ),
         Figure(
             key="between",
@@ -91,9 +91,9 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.centres - (s.roll + s.roll_stack) / 2,
             step=0.0005,
             features=("rolls",),
-            working=Working(
+            derivation=Derivation(
                 "C − (d_p + d_s)/2",
-                f"{num(s.centres, 4)} − ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2",
+                f"{format_number(s.centres, 4)} − ({format_number(s.roll, 4)} + {format_number(s.roll_stack, 4)})/2",
                 "set with gauge blocks, then tighten the screws",
             ),
         ),
@@ -103,9 +103,9 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.centres + (s.roll + s.roll_stack) / 2,
             step=0.001,
             features=("rolls",),
-            working=Working(
+            derivation=Derivation(
                 "C + (d_p + d_s)/2",
-                f"{num(s.centres, 4)} + ({num(s.roll, 4)} + {num(s.roll_stack, 4)})/2",
+                f"{format_number(s.centres, 4)} + ({format_number(s.roll, 4)} + {format_number(s.roll_stack, 4)})/2",
                 "the proof, from outside",
             ),
         ),
@@ -115,9 +115,9 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.roll_stack,
             step=0.001,
             features=("rolls",),
-            working=Working(
+            derivation=Derivation(
                 "pivot roll − thicker at the stack end",
-                f"{num(s.roll, 4)} − {num(unlike_rolls_mm(v.number('uneven')), 4)}",
+                f"{format_number(s.roll, 4)} − {format_number(unlike_rolls_mm(v.number('taper')), 4)}",
                 "(d_p − f) − (d_s − f) = t; or seat its flat deeper by t",
             ),
         ),
@@ -127,17 +127,20 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.face_above,
             step=0.01,
             features=("plate",),
-            working=Working("thickness + roll radius − flat", f"{num(s.thick)} + {num(s.roll / 2)} − {num(s.flat)}"),
+            derivation=Derivation(
+                "thickness + roll radius − flat",
+                f"{format_number(s.thickness)} + {format_number(s.roll / 2)} − {format_number(s.flat)}",
+            ),
         ),
         Figure(
             key="expected",
             label="Expected error, ±",
             value=expected,
             unit="″",
-            working=Working(
+            derivation=Derivation(
                 "root-sum-square of stack, centres, rolls, face, surface plate",
                 f"√({lines})",
-                f"at {num(v.number('steepest'))}°: the budget of the Angles bench",
+                f"at {format_number(v.number('max_angle'))}°: the budget of the Angles bench",
             ),
         ),
         Figure(
@@ -146,10 +149,11 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.largest_deg,
             unit="deg",
             features=("plate",),
-            working=Working(
+            derivation=Derivation(
                 "asin(r/√(o² + (r − f)²)) + atan((r − f)/o)",
-                f"asin({num(s.roll / 2)}/√({num(s.over)}² + ({num(s.roll / 2)} − {num(s.flat)})²)) + atan(({num(s.roll / 2)} −"
-                f" {num(s.flat)})/{num(s.over)})",
+                f"asin({format_number(s.roll / 2)}/√({format_number(s.over)}² + ({format_number(s.roll / 2)} −"
+                f" {format_number(s.flat)})²)) + atan(({format_number(s.roll / 2)} −"
+                f" {format_number(s.flat)})/{format_number(s.over)})",
                 "its low corner meets the surface plate; 90° at the most",
             ),
         ),
@@ -159,7 +163,9 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=single,
             unit="",
             text=shown(math.radians(single)),
-            working=Working("asin(thinnest block/C)", f"asin({num(thin, 5)}/{num(s.centres)})", "the blocks that are here"),
+            derivation=Derivation(
+                "asin(thinnest block/C)", f"asin({format_number(thin, 5)}/{format_number(s.centres)})", "the blocks that are here"
+            ),
         ),
         Figure(
             key="finest_step",
@@ -167,14 +173,14 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=double,
             unit="",
             text=shown(math.radians(double)),
-            working=Working("asin(step of the set/C)", f"asin({num(step, 6)}/{num(s.centres)})"),
+            derivation=Derivation("asin(step of the set/C)", f"asin({format_number(step, 6)}/{format_number(s.centres)})"),
         ),
         Figure(
             key="mass",
             label="Mass",
             value=s.mass_kg,
             unit="kg",
-            working=Working(
+            derivation=Derivation(
                 "(plate + rolls − holes) · density",
                 "("
                 + f"{s.volumes_mm3[0]:.0f} + {s.volumes_mm3[1]:.0f} − {s.volumes_mm3[2]:.0f}) · {s.density_kg_m3:g}/1000000000",
@@ -187,9 +193,9 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             value=s.sag_um,
             unit="µm",
             features=("plate",),
-            working=Working(
+            derivation=Derivation(
                 "1000·F·C³/(48·E·w·T³/12)",
-                f"1000·{CLAMP_N:g}·{num(s.centres)}³/(48·{s.e_mpa:g}·{num(s.width)}·{num(s.thick)}³/12)",
+                f"1000·{CLAMP_N:g}·{format_number(s.centres)}³/(48·{s.e_mpa:g}·{format_number(s.width)}·{format_number(s.thickness)}³/12)",
                 "one strap in the middle, on its rolls",
             ),
         ),
@@ -200,41 +206,41 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             unit="",
             text=f"{len(s.work_holes)} holes",
             features=("work holes",),
-            working=Working("places given, or the grid clear of edges, rolls and screws", f"{len(s.work_holes)}"),
+            derivation=Derivation("places given, or the grid clear of edges, rolls and screws", f"{len(s.work_holes)}"),
         ),
     ]
 
 
 def checks(s: Layout, shop: Shop) -> list[Check]:
     v = s.v
-    wanted, expected = v.number("finest"), error_arcsec(v, shop)
+    wanted, expected = v.number("angle_tolerance"), error_arcsec(v, shop)
     told = {f.key: f for f in figures(s, (), shop)}
     found = [
         Check(
             features=("rolls",),
             key="error",
-            label=f"Error at {num(v.number('steepest'))}°",
+            label=f"Error at {format_number(v.number('max_angle'))}°",
             value=expected,
             unit="″",
-            limits=Limits(close_above=0.8 * wanted, no_above=wanted),
-            figures=("expected", "centres", "centres_within", "rolls_alike"),
-            mends=("centres", "centres_within", "face_within"),
+            limits=Limits(marginal_above=0.8 * wanted, no_above=wanted),
+            figures=("expected", "roll_centres", "centres_tolerance", "roll_match"),
+            remedies=("roll_centres", "centres_tolerance", "face_parallelism"),
             reason=(
-                f"keeps ±{num(wanted)}″ with the blocks of this shop"
+                f"keeps ±{format_number(wanted)}″ with the blocks of this shop"
                 if expected <= wanted
-                else f"cannot keep ±{num(wanted)}″: longer centres, or closer ones"
+                else f"cannot keep ±{format_number(wanted)}″: longer centres, or closer ones"
             ),
         ),
         Check(
             key="tilt",
             label="Tilts far enough",
-            working=told["largest"].working,
+            derivation=told["largest"].derivation,
             value=s.largest_deg,
             unit="deg",
-            limits=Limits(close_below=60, no_below=v.number("steepest")),
+            limits=Limits(marginal_below=60, no_below=v.number("max_angle")),
             figures=("largest", "overhang"),
             features=("plate",),
-            mends=("overhang", "roll"),
+            remedies=("overhang", "roll_diameter"),
             reason=(
                 "its low corner clears the surface plate to 60°"
                 if s.largest_deg >= 60
@@ -244,13 +250,13 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         Check(
             key="sag",
             label="Bends under one strap",
-            working=told["sag"].working,
+            derivation=told["sag"].derivation,
             value=s.sag_um,
             unit="µm",
-            limits=Limits(close_above=2.0, no_above=8.0),
+            limits=Limits(marginal_above=2.0, no_above=8.0),
             figures=("sag", "thickness"),
             features=("plate",),
-            mends=("thickness",),
+            remedies=("thickness",),
             reason=(
                 "stiff enough that the clamp does not spoil the angle"
                 if s.sag_um <= 2
@@ -258,42 +264,46 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
             ),
         ),
         Check(
-            key="flat",
+            key="roll_flat",
             label="Flat wide enough to seat",
             value=2 * math.sqrt(max(0.0, s.roll * s.flat - s.flat**2)) / s.roll,
             unit="× d",
-            limits=Limits(close_below=0.5, no_below=0.3),
-            figures=("flat",),
+            limits=Limits(marginal_below=0.5, no_below=0.3),
+            figures=("roll_flat",),
             features=("rolls",),
-            mends=("flat",),
+            remedies=("roll_flat",),
             reason="a wide seat holds the roll parallel",
-            working=Working("2·√(d·f − f²)/d", f"2·√({num(s.roll)}·{num(s.flat)} − {num(s.flat)}²)/{num(s.roll)}"),
+            derivation=Derivation(
+                "2·√(d·f − f²)/d",
+                f"2·√({format_number(s.roll)}·{format_number(s.flat)} − {format_number(s.flat)}²)/{format_number(s.roll)}",
+            ),
         ),
         Check(
             key="floor",
             label="Metal under the sunk heads",
             value=s.floor / s.roll_screw.major_mm,
             unit="× d",
-            limits=Limits(close_below=0.8, no_below=0.5),
+            limits=Limits(marginal_below=0.8, no_below=0.5),
             figures=("roll_screw", "thickness"),
             features=("roll screws",),
-            mends=("thickness", "roll_screw"),
+            remedies=("thickness", "roll_screw"),
             reason="the head pulls on solid metal" if s.floor >= 0.8 * s.roll_screw.major_mm else "the head would pull through",
-            working=Working(
+            derivation=Derivation(
                 "(thickness − head − 0.5)/d",
-                f"({num(s.thick)} − {num(s.bore_deep - SUNK)} − {num(SUNK)})/{num(s.roll_screw.major_mm)}",
+                f"({format_number(s.thickness)} − {format_number(s.bore_depth - SUNK)} −"
+                f" {format_number(SUNK)})/{format_number(s.roll_screw.major_mm)}",
             ),
         ),
         Check(
             key="roll_wall",
             label="Screw in the roll",
-            working=Working("screw d/roll d", f"{num(s.roll_screw.major_mm)}/{num(s.roll)}"),
+            derivation=Derivation("screw d/roll d", f"{format_number(s.roll_screw.major_mm)}/{format_number(s.roll)}"),
             value=s.roll_screw.major_mm / s.roll,
             unit="× d",
-            limits=Limits(close_above=0.4, no_above=0.55),
-            figures=("roll_screw", "roll"),
+            limits=Limits(marginal_above=0.4, no_above=0.55),
+            figures=("roll_screw", "roll_diameter"),
             features=("roll screws",),
-            mends=("roll_screw", "roll"),
+            remedies=("roll_screw", "roll_diameter"),
             reason=(
                 "the roll keeps its shape round the thread"
                 if s.roll_screw.major_mm <= 0.4 * s.roll
@@ -303,21 +313,21 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
     ]
     found += _holes(s)
     soft = any(word in v.word("material") for word in ("aluminium", "cast iron", "brass", "bronze"))
-    need = _DEPTH_SOFT if soft else _DEPTH_STEEL
+    request = _DEPTH_SOFT if soft else _DEPTH_STEEL
     if s.work_holes:
-        depth = s.thick / s.work_thread.major_mm
+        depth = s.thickness / s.work_thread.major_mm
         found.append(
             Check(
                 key="clamp_thread",
                 label="Thread for the clamps",
-                working=Working("thickness/d", f"{num(s.thick)}/{num(s.work_thread.major_mm)}"),
+                derivation=Derivation("thickness/d", f"{format_number(s.thickness)}/{format_number(s.work_thread.major_mm)}"),
                 value=depth,
                 unit="× d",
-                limits=Limits(close_below=need, no_below=0.6 * need),
+                limits=Limits(marginal_below=request, no_below=0.6 * request),
                 figures=("thickness", "work_thread"),
                 features=("work holes",),
-                mends=("thickness", "work_thread"),
-                reason=f"{num(need)} × d holds the screw in {v.word('material')}",
+                remedies=("thickness", "work_thread"),
+                reason=f"{format_number(request)} × d holds the screw in {v.word('material')}",
             )
         )
     found.append(
@@ -326,7 +336,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
             label="Lifting it",
             value=s.mass_kg,
             unit="kg",
-            limits=Limits(close_above=HEAVY_KG),
+            limits=Limits(marginal_above=HEAVY_KG),
             figures=("mass",),
             features=("plate",),
             reason=(
@@ -351,12 +361,12 @@ def _holes(s: Layout) -> list[Check]:
                 label="Holes from the edge",
                 value=edge / d,
                 unit="× d",
-                limits=Limits(close_below=1.5, no_below=0.75),
+                limits=Limits(marginal_below=1.5, no_below=0.75),
                 features=("work holes",),
                 figures=("pattern",),
-                mends=("work_thread",),
-                reason=f"nearest is {num(at[0])}, {num(at[1])}: {num(edge, 1)} to the edge",
-                working=Working("to the nearest edge/d", f"{num(edge, 2)}/{num(d)}"),
+                remedies=("work_thread",),
+                reason=f"nearest is {format_number(at[0])}, {format_number(at[1])}: {format_number(edge, 1)} to the edge",
+                derivation=Derivation("to the nearest edge/d", f"{format_number(edge, 2)}/{format_number(d)}"),
             )
         )
         rolls = min((abs(x - rx) - s.roll / 2 - d / 2, (x, y)) for x, y in s.work_holes for rx in s.roll_x)
@@ -366,18 +376,18 @@ def _holes(s: Layout) -> list[Check]:
                 label="Holes clear of the rolls",
                 value=rolls[0],
                 unit="mm",
-                limits=Limits(close_below=0.5, no_below=0.0),
+                limits=Limits(marginal_below=0.5, no_below=0.0),
                 step=0.1,
                 features=("work holes", "rolls"),
                 figures=("pattern",),
                 reason=(
                     "a screw run right through would lift the roll"
                     if rolls[0] < 0
-                    else f"nearest is {num(rolls[1][0])}, {num(rolls[1][1])}"
+                    else f"nearest is {format_number(rolls[1][0])}, {format_number(rolls[1][1])}"
                 ),
-                working=Working(
+                derivation=Derivation(
                     "from the roll − roll radius − hole radius",
-                    f"{num(rolls[0] + s.roll / 2 + d / 2)} − {num(s.roll / 2)} − {num(d / 2)}",
+                    f"{format_number(rolls[0] + s.roll / 2 + d / 2)} − {format_number(s.roll / 2)} − {format_number(d / 2)}",
                 ),
             )
         )
@@ -388,7 +398,7 @@ def _holes(s: Layout) -> list[Check]:
                 label="Holes from the roll screws",
                 value=screws,
                 unit="× d",
-                limits=Limits(close_below=0.5, no_below=0.0),
+                limits=Limits(marginal_below=0.5, no_below=0.0),
                 features=("work holes", "roll screws"),
                 figures=("pattern",),
                 reason=(
@@ -412,29 +422,31 @@ def _holes(s: Layout) -> list[Check]:
                 label="Metal between holes",
                 value=web / d,
                 unit="× d",
-                limits=Limits(close_below=0.5, no_below=0.0),
+                limits=Limits(marginal_below=0.5, no_below=0.0),
                 features=("work holes",),
                 figures=("pattern",),
-                mends=("work_thread",),
+                remedies=("work_thread",),
                 reason=(
                     "two holes meet" if web < 0 else "half a diameter is left" if web >= 0.5 * d else "thin between two of them"
                 ),
-                working=Working("(middle to middle − d)/d", f"({num(web + d)} − {num(d)})/{num(d)}"),
+                derivation=Derivation(
+                    "(middle to middle − d)/d", f"({format_number(web + d)} − {format_number(d)})/{format_number(d)}"
+                ),
             )
         )
     if s.strip_holes and s.work_holes:
         strip = min(x for x, _ in s.work_holes) - STRIP_WIDE - d / 2
         found.append(
             Check(
-                key="strip",
+                key="stop_strip",
                 label="Holes clear of the stop strip",
                 value=strip,
                 unit="mm",
                 limits=Limits(no_below=0.0),
                 step=0.1,
                 features=("work holes", "stop strip"),
-                figures=("pattern", "strip"),
-                mends=("strip",),
+                figures=("pattern", "stop_strip"),
+                remedies=("stop_strip",),
                 reason="one lies under the strip" if strip < 0 else "none lies under it",
             )
         )

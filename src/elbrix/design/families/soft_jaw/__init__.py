@@ -20,20 +20,20 @@ from elbrix.design.families.soft_jaw.sizes import (
     SCREWS,
     WALL_BEHIND,
     WALL_OVER,
-    Sizes,
+    SoftJawSizes,
 )
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
-from elbrix.design.work import BenchWork, Blank, BoredHole, HolePattern, PatternHole, Pocket, Shoulder, Step, Vee, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, PatternHole, Pocket, Shoulder, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.places import read_places
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe
@@ -51,31 +51,31 @@ class SoftJaw:
     group = "hold it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
         vise, known = vise_of(shop, str(chosen["vise"].value) if "vise" in chosen else "")
         p.measure("vise", vise.name, "Shop", known=known)
         kind = p.assume("kind", "ledge")
         jaws = p.assume("jaws", "pair")
         p.assume("side", "fixed")
-        high = p.assume("work_high", 20.0)
-        wide = p.assume("work_wide", 60.0)
-        deep = p.assume("work_deep", 20.0 if kind == "vee" else 40.0)
-        width = p.measure("width", vise.jaw_width_mm, vise.name, known=known)
+        high = p.assume("work_height", 20.0)
+        wide = p.assume("work_length", 60.0)
+        deep = p.assume("work_width", 20.0 if kind == "vee" else 40.0)
+        width = p.measure("length", vise.jaw_width_mm, vise.name, known=known)
         screw = p.measure(
-            "screw", vise.jaw_screw if vise.jaw_screw in SCREWS else "M8", vise.name, known=known and vise.jaw_screw in SCREWS
+            "jaw_screw", vise.jaw_screw if vise.jaw_screw in SCREWS else "M8", vise.name, known=known and vise.jaw_screw in SCREWS
         )
         p.measure(
-            "spacing",
+            "screw_spacing",
             vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm),
             vise.name,
             known=known and vise.jaw_screw_spacing_mm > 0,
         )
         above = p.measure(
-            "above",
-            vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm),
+            "screw_height",
+            vise.jaw_screw_height_mm or round(0.45 * vise.jaw_height_mm),
             vise.name,
-            known=known and vise.jaw_screw_above_mm > 0,
+            known=known and vise.jaw_screw_height_mm > 0,
         )
         p.measure("opening", vise.opening_mm, vise.name, known=known)
         head = sunk("S", 0, 0, screw)
@@ -85,7 +85,8 @@ class SoftJaw:
                 "height",
                 round_up(max(vise.jaw_height_mm, least_high), 0.5),
                 "the vise's jaws, or the V and its edge over the screws' heads",
-                f"max({num(vise.jaw_height_mm)}; {num(above)} + {num(head.bore / 2)} + {num(WALL_OVER)} + 1.1·{num(deep)} + 2)",
+                f"max({format_number(vise.jaw_height_mm)}; {format_number(above)} + {format_number(head.bore / 2)} +"
+                f" {format_number(WALL_OVER)} + 1.1·{format_number(deep)} + 2)",
             )
         else:
             height = p.measure("height", vise.jaw_height_mm, vise.name, known=known)
@@ -93,48 +94,52 @@ class SoftJaw:
         least = max(GRIP_LEAST, GRIP_SHARE * high)
         if kind == "vee":
             p.work(
-                "grip",
+                "grip_height",
                 round_up(0.53 * deep + 2, 0.5),
                 "half the V's mouth + 2: its middle below the jaw's top",
-                f"0.53·{num(deep)} + 2",
+                f"0.53·{format_number(deep)} + 2",
             )
         else:
             p.work(
-                "grip",
+                "grip_height",
                 max(1.0, min(round_up(max(least, 0.25 * high), 0.5), round_down(room, 0.5))),
                 "a quarter of its height, never under a tenth or 3, clear of the screws' heads",
-                f"min(max(0.25·{num(high)}; {num(least)}); {num(room)})",
+                f"min(max(0.25·{format_number(high)}; {format_number(least)}); {format_number(room)})",
             )
-        ledge = p.assume("ledge", 3.0)
+        ledge = p.assume("ledge_depth", 3.0)
         owned = [q for q in shop.pins if 4 <= q.diameter_mm <= 12 and q.count >= 2]
-        pin = p.measure("pin", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned))
+        pin = p.measure(
+            "pin_diameter", owned[0].diameter_mm if owned else 6.0, "Shop" if owned else "none owned", known=bool(owned)
+        )
         p.work(
-            "pins_apart",
+            "pin_spacing",
             max(5.0, round_down(min(wide - 2 * pin, width - 3 * pin), 1.0)),
             "least of work − 2·pin and jaw − 3·pin, down to 1",
-            f"min({num(wide)} − 2·{num(pin)}; {num(width)} − 3·{num(pin)})",
+            f"min({format_number(wide)} − 2·{format_number(pin)}; {format_number(width)} − 3·{format_number(pin)})",
             "as far apart as can be",
         )
-        p.assume("pin_out", max(1.0, min(4.0, round_down(0.3 * deep, 0.5))))
+        p.assume("pin_protrusion", max(1.0, min(4.0, round_down(0.3 * deep, 0.5))))
         fit = p.assume("pin_fit", "slip")
-        p.assume("pin_error", 0.01)
-        p.work("pin_lean", round(max(FIT_MM[fit], 0.0) / 20, 5), "play over 20 of hole", f"{num(max(FIT_MM[fit], 0.0))}/20")
-        p.assume("square_over", high)
-        p.assume("square_to", 0.05)
+        p.assume("pin_height_error", 0.01)
+        p.work(
+            "pin_lean", round(max(FIT_MM[fit], 0.0) / 20, 5), "play over 20 of hole", f"{format_number(max(FIT_MM[fit], 0.0))}/20"
+        )
+        p.assume("square_length", high)
+        p.assume("squareness", 0.05)
         angle = p.assume("v_angle", "90")
         a = math.radians(float(angle)) / 2
         if kind == "vee":
             p.work(
-                "v_mouth",
+                "v_width",
                 round_up(max(1.06 * deep * math.cos(a), 2.0), 0.5),
                 "1.06·Ø·cos(A/2), up to 0.5",
-                f"1.06·{num(deep)}·cos({num(math.degrees(a))}°)",
+                f"1.06·{format_number(deep)}·cos({format_number(math.degrees(a))}°)",
             )
         else:
-            p.assume("v_mouth", 10.0)
-        over = p.assume("over", 0.08)
+            p.assume("v_width", 10.0)
+        over = p.assume("nest_clearance", 0.08)
         text = p.assume("outline", _ROUGH_OUTLINE if kind == "outline" else "none")
-        clearance = p.assume("clearance", 0.1)
+        clearance = p.assume("outline_clearance", 0.1)
         ring = (
             centred(read_places(text, "mm", "Outline").points)
             if kind == "outline" and len(read_places(text, "mm", "Outline").points) > 2
@@ -144,7 +149,7 @@ class SoftJaw:
         mills = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= 8.0)
         best = largest_cutter(ring, clearance, mills) if ring else 0.0
         cutter = p.measure(
-            "cutter",
+            "cutter_diameter",
             best or 6.0,
             "the largest owned to 8 that leaves nothing standing" if best else "no owned one does",
             known=best > 0,
@@ -155,39 +160,42 @@ class SoftJaw:
             "spacer",
             max(1.0, round_down(0.35 * across, 0.5)),
             "0.35 × the work between the jaws, down to 0.5",
-            f"0.35·{num(across)}",
+            f"0.35·{format_number(across)}",
             "the jaws must still close on the work",
         )
         recess = {
-            "ledge": ledge,
-            "vee": float(p.now("v_mouth")) / 2 / math.tan(a),
+            "ledge_depth": ledge,
+            "vee": float(p.now("v_width")) / 2 / math.tan(a),
             "round": (deep + over - spacer) / 2,
             "outline": _deepest(ring, clearance, cutter, corners == "relieved", spacer),
         }.get(kind, 0.0)
-        floor = head.bore_deep + 0.8 * head.drill
+        floor = head.bore_depth + 0.8 * head.drill
         p.work(
             "thickness",
             round_up(max(recess + WALL_BEHIND, floor), 1.0),
             "recess + 6, or sunk head + 0.8·d, up to 1",
-            f"max({num(recess)} + 6; {num(head.bore_deep)} + 0.8·{num(head.drill)})",
+            f"max({format_number(recess)} + 6; {format_number(head.bore_depth)} + 0.8·{format_number(head.drill)})",
         )
-        p.assume("torque", round(vise.most_nm * _HANDLE, 0))
-        p.measure("force_per", vise.force_per_nm, vise.name, known=known)
+        p.assume("torque", round(vise.max_torque_nm * _HANDLE, 0))
+        p.measure("force_per_nm", vise.force_per_nm, vise.name, known=known)
         p.assume("material", "aluminium alloy")
         p.choose("pieces", 2 if jaws == "pair" else 1)
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = SoftJawSizes(values)
         how = {
             "plain": "plain",
-            "ledge": f"ledge {num(s.grip)} × {num(s.ledge)}",
-            "pins": f"two pins Ø{num(s.pin, 3)}, their tops level to 0.01",
+            "ledge": f"ledge {format_number(s.grip)} × {format_number(s.ledge)}",
+            "pins": f"two pins Ø{format_number(s.pin, 3)}, their tops level to 0.01",
             "vee": f"V {values.word('v_angle')}° along it",
-            "round": f"nest Ø{num(2 * s.nest_r, 2)} × {num(s.grip)}, bored in place on a {num(s.spacer)} spacer",
-            "outline": (
-                f"nest {num(s.grip)} deep, {num(values.number('clearance'))} round the work, cut in place on a {num(s.spacer)}"
+            "round": (
+                f"nest Ø{format_number(2 * s.nest_r, 2)} × {format_number(s.grip)}, bored in place on a {format_number(s.spacer)}"
                 " spacer"
+            ),
+            "outline": (
+                f"nest {format_number(s.grip)} deep, {format_number(values.number('outline_clearance'))} round the work, cut in"
+                f" place on a {format_number(s.spacer)} spacer"
             ),
         }[s.kind]
         note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
@@ -208,41 +216,50 @@ class SoftJaw:
         kind = design.values.word("kind")
         own = {
             "plain": (),
-            "ledge": ("ledge",),
+            "ledge": ("ledge_depth",),
             "pins": (
-                "pin",
-                "pins_apart",
-                "pin_out",
+                "pin_diameter",
+                "pin_spacing",
+                "pin_protrusion",
                 "pin_fit",
-                "pin_error",
+                "pin_height_error",
                 "pin_lean",
-                "square_over",
-                "square_to",
+                "square_length",
+                "squareness",
                 "out_of_square",
             ),
-            "vee": ("v_angle", "v_mouth", "v_deep", "v_most"),
-            "round": ("over", "nest_d", "spacer", "behind"),
-            "outline": ("outline", "clearance", "cutter", "best_cutter", "corners", "reliefs", "spacer", "behind"),
+            "vee": ("v_angle", "v_width", "v_deep", "v_most"),
+            "round": ("nest_clearance", "nest_d", "spacer", "behind"),
+            "outline": (
+                "outline",
+                "outline_clearance",
+                "cutter_diameter",
+                "best_cutter",
+                "corners",
+                "reliefs",
+                "spacer",
+                "behind",
+            ),
         }[kind]
         side = ("side",) if kind == "outline" else ()
         title = {"pins": "Squaring pins", "vee": "The V", "ledge": "The ledge"}.get(kind, "The nest")
         return (
-            Group("What it holds", ("kind", "jaws", *side, "work_high", "work_wide", "work_deep", "grip", "seat")),
+            Group("What it holds", ("kind", "jaws", *side, "work_height", "work_length", "work_width", "grip_height", "seat")),
             *((Group(title, own),) if own else ()),
-            Group("On the vise", ("vise", "screw", "spacing", "above", "opening")),
-            Group("The jaw", ("width", "height", "thickness", "material", "mass", "pieces")),
-            Group("The push", ("torque", "force_per", "push"), "cut as they will hold"),
+            Group("On the vise", ("vise", "jaw_screw", "screw_spacing", "screw_height", "opening")),
+            Group("The jaw", ("length", "height", "thickness", "material", "mass", "pieces")),
+            Group("The push", ("torque", "force_per_nm", "push"), "cut as they will hold"),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = SoftJawSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = SoftJawSizes(design.values)
         w = s.width / 2
         block = Prism(pictures.end(s), -w, w, "yz")
-        tools: list[Recipe] = list(Span(0.0, s.thick, "xz").tools(s.holes))
+        tools: list[Recipe] = list(Span(0.0, s.thickness, "xz").tools(s.holes))
         for ring in s.recesses:
             # The recess is open to the face: it is carried on a little in front of it.
             tools.append(Prism(_opened(ring), s.seat, s.height + 1.0, "xy"))
@@ -250,24 +267,24 @@ class SoftJaw:
 
     def section(self, design: Design) -> tuple[str, float]:
         return "x", (
-            design.values.number("spacing") / 2
+            design.values.number("screw_spacing") / 2
             if design.values.word("kind") in ("plain", "ledge", "vee")
-            else (design.values.number("pins_apart") / 2 if design.values.word("kind") == "pins" else 0.0)
+            else (design.values.number("pin_spacing") / 2 if design.values.word("kind") == "pins" else 0.0)
         )
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = SoftJawSizes(design.values)
         v = s.v
         steps: list[Step] = []
         if s.kind == "ledge":
             steps.append(
-                Shoulder(name="Ledge", across_mm=s.seat, deep_mm=s.ledge, off_mm=-s.grip / 2, feature="ledge", id="ledge")
+                Shoulder(name="Ledge", width_mm=s.seat, depth_mm=s.ledge, off_mm=-s.grip / 2, feature="ledge", id="ledge")
             )
         if s.kind == "vee":
             steps.append(
-                Vee(
+                VGroove(
                     name="V along the jaw",
                     included_deg=float(v.word("v_angle")),
                     mouth_mm=s.v_mouth,
@@ -277,7 +294,7 @@ class SoftJaw:
             )
         holes = pattern(
             s.holes,
-            s.thick,
+            s.thickness,
             "Screw and pin holes" if s.pins else "Screw holes",
             x0=-s.width / 2,
             y0=s.height / 2,
@@ -286,8 +303,8 @@ class SoftJaw:
         assert holes is not None
         steps.append(holes)
         closed = (
-            f"Screwed to the vise and closed on a spacer of {num(s.spacer)} low down between them, handle at"
-            f" {num(v.number('torque'))} N·m: they then stand as they will when they hold the work"
+            f"Screwed to the vise and closed on a spacer of {format_number(s.spacer)} low down between them, handle at"
+            f" {format_number(v.number('torque'))} N·m: they then stand as they will when they hold the work"
         )
         # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
         if s.kind == "round":
@@ -297,7 +314,7 @@ class SoftJaw:
                     x_mm=s.width / 2,
                     y_mm=0.0,
                     size_mm=2 * s.nest_r,
-                    deep_mm=s.grip,
+                    depth_mm=s.grip,
                     thickness_mm=s.height,
                     held=closed,
                     feature="nest",
@@ -309,8 +326,8 @@ class SoftJaw:
                 Pocket(
                     name="Nest, in place",
                     corners=tuple((x + s.width / 2, y) for x, y in s.nest.path),
-                    deep_mm=s.grip,
-                    cutter_mm=v.number("cutter"),
+                    depth_mm=s.grip,
+                    cutter_mm=v.number("cutter_diameter"),
                     closed=True,
                     held=closed,
                     feature="nest",
@@ -322,7 +339,7 @@ class SoftJaw:
                     HolePattern(
                         name="Corner reliefs, in place",
                         holes=tuple(
-                            PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter"), deep_mm=s.grip)
+                            PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter_diameter"), depth_mm=s.grip)
                             for x, y in s.nest.reliefs
                         ),
                         thickness_mm=s.height,
@@ -334,11 +351,12 @@ class SoftJaw:
                 )
         if s.pins:
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Pins",
                     words=(
-                        f"Pins Ø{num(s.pin, 3)} in, {num(v.number('pin_out'))} out. A straight edge over both: level with the bed"
-                        f" to {num(v.number('pin_error'), 3)} by the indicator, else change the lower one's place."
+                        f"Pins Ø{format_number(s.pin, 3)} in, {format_number(v.number('pin_protrusion'))} out. A straight edge"
+                        f" over both: level with the bed to {format_number(v.number('pin_height_error'), 3)} by the indicator,"
+                        " else change the lower one's place."
                     ),
                     tools=("indicator",),
                 )
@@ -349,29 +367,34 @@ class SoftJaw:
             else ""
         )
         steps.append(
-            BenchWork(
+            HandOperation(
                 name="Fit to the vise",
                 words=f"Backs and vise stoned and wiped, screws tight crosswise, indicator along both faces.{spare}",
                 tools=("oil stone", "indicator"),
             )
         )
         blank = Blank(
-            across_mm=s.height, high_mm=s.thick, along_mm=s.width, pieces=int(v.number("pieces")), material=v.word("material")
+            width_mm=s.height,
+            height_mm=s.thickness,
+            length_mm=s.width,
+            pieces=int(v.number("pieces")),
+            material=v.word("material"),
         )
         return Work(blank, tuple(steps), notes=("Stamp which is fixed and which is moving, and the work's name.",))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Every vise whose jaw screws were measured."""
-        s = Sizes(design.values)
+        s = SoftJawSizes(design.values)
         found = []
         for vise in shop.vises:
             if not vise.jaw_screw_spacing_mm or not vise.jaw_screw.startswith("M"):
                 continue
             off = max(
-                abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above"))
+                abs(vise.jaw_screw_spacing_mm - s.v.number("screw_spacing")) / 2,
+                abs(vise.jaw_screw_height_mm - s.v.number("screw_height")),
             )
             free = (s.screws[0].drill - float(vise.jaw_screw[1:])) / 2
-            good = vise.jaw_screw == s.v.word("screw") and off <= free
+            good = vise.jaw_screw == s.v.word("jaw_screw") and off <= free
             found.append(
                 SlotFit(
                     vise.name,
@@ -381,8 +404,8 @@ class SoftJaw:
                         "its screws line up"
                         if good
                         else (
-                            f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart,"
-                            f" {num(vise.jaw_screw_above_mm)} up"
+                            f"its screws are {vise.jaw_screw}, {format_number(vise.jaw_screw_spacing_mm)} apart,"
+                            f" {format_number(vise.jaw_screw_height_mm)} up"
                         )
                     ),
                 )
@@ -390,25 +413,25 @@ class SoftJaw:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = SoftJawSizes(design.values)
         if s.kind == "round":
             return (
                 Capability(
                     "round",
-                    f"rounds Ø{num(s.work_deep)} over {num(s.grip)}",
-                    {"from_mm": s.work_deep, "to_mm": s.work_deep, "height_mm": s.grip},
+                    f"rounds Ø{format_number(s.work_depth)} over {format_number(s.grip)}",
+                    {"from_mm": s.work_depth, "to_mm": s.work_depth, "height_mm": s.grip},
                 ),
             )
         if s.kind == "vee":
             return (
                 Capability(
                     "round",
-                    f"rounds to Ø{num(s.v_mouth / math.cos(s.v_half), 1)}, lying",
+                    f"rounds to Ø{format_number(s.v_mouth / math.cos(s.v_half), 1)}, lying",
                     {"from_mm": s.v_mouth * math.cos(s.v_half), "to_mm": s.v_mouth / math.cos(s.v_half)},
                 ),
             )
-        what = "its outline" if s.kind == "outline" else f"work to {num(s.width)} long"
-        return (Capability("block", f"{what}, held over {num(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
+        what = "its outline" if s.kind == "outline" else f"work to {format_number(s.width)} long"
+        return (Capability("block", f"{what}, held over {format_number(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
 
 
 def _deepest(ring: Ring, clearance: float, cutter: float, relieved: bool, spacer: float) -> float:

@@ -52,7 +52,7 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
     Raises:
         ShopError: An outline that is none, or a cutter that does not go in anywhere.
     """
-    from shapely import Point as Spot
+    from shapely import Point as MovablePoint
     from shapely import Polygon, unary_union
     from shapely.geometry.polygon import orient
 
@@ -67,11 +67,11 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
             f"Ø{cutter:g} does not go into the nest",
             "The outline is nowhere wide enough for it",
             "Take a smaller cutter",
-            entry="cutter",
+            entry="cutter_diameter",
         )
     reach = unary_union([p.buffer(r, quad_segs=_SEGMENTS) for p in pieces])
     reliefs = _reliefs(tuple((float(x), float(y)) for x, y in orient(grown, 1.0).exterior.coords[:-1]), r) if relieved else ()
-    whole: BaseGeometry = unary_union([reach, *(Spot(p).buffer(r, quad_segs=_SEGMENTS) for p in reliefs)])
+    whole: BaseGeometry = unary_union([reach, *(MovablePoint(p).buffer(r, quad_segs=_SEGMENTS) for p in reliefs)])
     left = work.difference(whole).area
     path = max(pieces, key=lambda p: p.area).exterior.simplify(0.01)
     return Nest(

@@ -6,15 +6,15 @@ import math
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.soft_jaw.nest import largest_cutter
-from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, Sizes
+from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 
 
-def figures(s: Sizes, shop: Shop) -> list[Figure]:
+def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
     v = s.v
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
@@ -24,9 +24,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.push_n / 1000,
             unit="kN",
             features=("work",),
-            working=Working(
+            derivation=Derivation(
                 "torque × force per N·m",
-                f"{num(v.number('torque'))}·{num(v.number('force_per'))}",
+                f"{format_number(v.number('torque'))}·{format_number(v.number('force_per_nm'))}",
                 "without losses in a soft jaw",
             ),
         ),
@@ -35,8 +35,8 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             label="Work rests above the bed",
             value=s.seat,
             step=0.1,
-            features=("grip",),
-            working=Working("height − grip", f"{num(s.height)} − {num(s.grip)}"),
+            features=("grip_height",),
+            derivation=Derivation("height − grip", f"{format_number(s.height)} − {format_number(s.grip)}"),
         ),
         Figure(
             key="mass",
@@ -44,11 +44,15 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.volume * s.density * 1e-9,
             unit="kg",
             features=("jaw",),
-            working=Working("jaw less its recess × density, holes not taken off", f"{num(s.volume, 1)}·{s.density:g}/1000000000"),
+            derivation=Derivation(
+                "jaw less its recess × density, holes not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
+            ),
         ),
     ]
     if s.kind == "pins":
-        e, c, lean, out = (num(x, 4) for x in (v.number("pin_error"), s.play, v.number("pin_lean"), v.number("pin_out")))
+        e, c, lean, out = (
+            format_number(x, 4) for x in (v.number("pin_height_error"), s.play, v.number("pin_lean"), v.number("pin_protrusion"))
+        )
         found.append(
             Figure(
                 key="out_of_square",
@@ -56,9 +60,10 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.out_of_square,
                 step=0.001,
                 features=("pins",),
-                working=Working(
+                derivation=Derivation(
                     "W·(2·e + c + lean·out)/L",
-                    f"{num(v.number('square_over'))}·(2·{e} + {c} + {lean}·{out})/{num(v.number('pins_apart'))}",
+                    f"{format_number(v.number('square_length'))}·(2·{e} + {c} +"
+                    f" {lean}·{out})/{format_number(v.number('pin_spacing'))}",
                     "each pin off by e, play c, lean",
                 ),
             )
@@ -71,9 +76,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=2 * s.nest_r,
                 step=0.01,
                 features=("nest",),
-                working=Working(
+                derivation=Derivation(
                     "work + larger by",
-                    f"{num(s.work_deep)} + {num(v.number('over'))}",
+                    f"{format_number(s.work_depth)} + {format_number(v.number('nest_clearance'))}",
                     "closed on the spacer, at the working torque",
                 ),
             )
@@ -84,10 +89,12 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             Figure(
                 key="v_deep",
                 label="V, deep",
-                value=s.v_deep,
+                value=s.v_depth,
                 step=0.01,
                 features=("v",),
-                working=Working("(M/2)/tan(A/2)", f"({num(s.v_mouth)}/2)/tan({num(math.degrees(half))}°)"),
+                derivation=Derivation(
+                    "(M/2)/tan(A/2)", f"({format_number(s.v_mouth)}/2)/tan({format_number(math.degrees(half))}°)"
+                ),
             )
         )
         found.append(
@@ -97,7 +104,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.v_mouth / math.cos(half),
                 step=0.1,
                 features=("v",),
-                working=Working("M/cos(A/2)", f"{num(s.v_mouth)}/cos({num(math.degrees(half))}°)"),
+                derivation=Derivation("M/cos(A/2)", f"{format_number(s.v_mouth)}/cos({format_number(math.degrees(half))}°)"),
             )
         )
     if s.kind in ("round", "outline"):
@@ -108,12 +115,12 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.behind,
                 step=0.1,
                 features=("nest",),
-                working=Working("thickness − recess", f"{num(s.thick)} − {num(s.recess, 4)}"),
+                derivation=Derivation("thickness − recess", f"{format_number(s.thickness)} − {format_number(s.recess, 4)}"),
             )
         )
     if s.kind == "outline":
         owned = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL))
-        best = largest_cutter(s.ring, v.number("clearance"), owned)
+        best = largest_cutter(s.ring, v.number("outline_clearance"), owned)
         found.append(
             Figure(
                 key="best_cutter",
@@ -130,32 +137,32 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 label="Corner reliefs",
                 value=len(s.nest.reliefs),
                 unit="",
-                text=f"{len(s.nest.reliefs)} of Ø{num(v.number('cutter'))}",
+                text=f"{len(s.nest.reliefs)} of Ø{format_number(v.number('cutter_diameter'))}",
                 features=("nest",),
             )
         )
     return found
 
 
-def checks(s: Sizes, shop: Shop) -> list[Check]:
+def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
     v = s.v
-    need = max(GRIP_LEAST, GRIP_SHARE * v.number("work_high"))
+    request = max(GRIP_LEAST, GRIP_SHARE * v.number("work_height"))
     found = [
         judged(
-            "grip",
+            "grip_height",
             "Held over enough",
             s.grip,
-            Limits(0.5 * need, need),
+            Limits(0.5 * request, request),
             (
                 "a tenth of its height, 3 at least",
                 "less than a tenth of its height, or than 3: light cuts",
                 "it tips out of the jaws",
             ),
-            features=("grip", "work"),
-            figures=("grip", "work_high"),
-            mends=("grip",),
+            features=("grip_height", "work"),
+            figures=("grip_height", "work_height"),
+            remedies=("grip_height",),
             step=0.1,
-            working=("grip, wanted max(3; 0.1·high)", num(s.grip)),
+            derivation=("grip, wanted max(3; 0.1·high)", format_number(s.grip)),
         ),
         judged(
             "opens",
@@ -165,9 +172,12 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             ("the work goes in", "only just: no room to lay it in", "the work does not go in between"),
             step=0.1,
             features=("work", "vise"),
-            figures=("opening", "work_deep"),
-            mends=("thickness",),
-            working=("opening − what jaws and work take", f"{num(v.number('opening'))} − {num(_between(s), 4)}"),
+            figures=("opening", "work_width"),
+            remedies=("thickness",),
+            derivation=(
+                "opening − what jaws and work take",
+                f"{format_number(v.number('opening'))} − {format_number(_between(s), 4)}",
+            ),
         ),
         judged(
             "over_heads",
@@ -177,11 +187,11 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             ("the recess stays clear of them", "thin over a head", "the recess opens a counterbore"),
             step=0.1,
             features=("screws",),
-            figures=("above", "grip"),
-            mends=("grip", "height"),
-            working=("from the recess to the counterbore", num(s.over_heads, 4)),
+            figures=("screw_height", "grip_height"),
+            remedies=("grip_height", "height"),
+            derivation=("from the recess to the counterbore", format_number(s.over_heads, 4)),
         ),
-        *hole_checks(s.holes, s.thick, s.edge, v.word("material"), ("width", "height")),
+        *hole_checks(s.holes, s.thickness, s.edge, v.word("material"), ("length", "height")),
     ]
     if s.kind in ("ledge", "vee", "round", "outline"):
         found.append(
@@ -194,32 +204,34 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 step=0.1,
                 features=("nest", "jaw"),
                 figures=("thickness",),
-                mends=("thickness", "spacer"),
-                working=("thickness − recess", f"{num(s.thick)} − {num(s.recess, 4)}"),
+                remedies=("thickness", "spacer"),
+                derivation=("thickness − recess", f"{format_number(s.thickness)} − {format_number(s.recess, 4)}"),
             )
         )
     if s.kind == "pins":
-        wanted, reach = v.number("square_to"), v.number("pins_apart") + s.pin
+        wanted, reach = v.number("squareness"), v.number("pin_spacing") + s.pin
         found.append(
             judged(
                 "square",
                 "Work comes out square",
                 s.out_of_square,
-                Limits(close_above=0.8 * wanted, no_above=wanted),
+                Limits(marginal_above=0.8 * wanted, no_above=wanted),
                 (
-                    f"within {num(wanted)} over {num(v.number('square_over'))}",
+                    f"within {format_number(wanted)} over {format_number(v.number('square_length'))}",
                     "all of what is allowed",
                     "not so close: pins farther apart, or placed better",
                 ),
                 step=0.001,
                 features=("pins",),
-                figures=("out_of_square", "pins_apart", "pin_error"),
-                mends=("pins_apart", "pin_error", "pin_fit"),
-                working=(
+                figures=("out_of_square", "pin_spacing", "pin_height_error"),
+                remedies=("pin_spacing", "pin_height_error", "pin_fit"),
+                derivation=(
                     "W·(2·e + c + lean·out)/L",
                     (
-                        f"{num(v.number('square_over'))}·(2·{num(v.number('pin_error'), 4)} + {num(s.play, 4)} +"
-                        f" {num(v.number('pin_lean'), 5)}·{num(v.number('pin_out'))})/{num(v.number('pins_apart'))}"
+                        f"{format_number(v.number('square_length'))}·(2·{format_number(v.number('pin_height_error'), 4)} +"
+                        f" {format_number(s.play, 4)} +"
+                        f" {format_number(v.number('pin_lean'), 5)}·{format_number(v.number('pin_protrusion'))})"
+                        f"/{format_number(v.number('pin_spacing'))}"
                     ),
                 ),
             )
@@ -228,39 +240,45 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             judged(
                 "on_pins",
                 "Work lies on both pins",
-                v.number("work_wide") - reach,
+                v.number("work_length") - reach,
                 Limits(0.0, 1.0),
                 ("both are under it", "one is at its very corner", "it does not reach both pins"),
                 step=0.1,
                 features=("pins", "work"),
-                figures=("pins_apart", "work_wide"),
-                mends=("pins_apart",),
-                working=(
+                figures=("pin_spacing", "work_length"),
+                remedies=("pin_spacing",),
+                derivation=(
                     "work along − pins apart − pin",
-                    f"{num(v.number('work_wide'))} − {num(v.number('pins_apart'))} − {num(s.pin, 3)}",
+                    (
+                        f"{format_number(v.number('work_length'))} − {format_number(v.number('pin_spacing'))} −"
+                        f" {format_number(s.pin, 3)}"
+                    ),
                 ),
             )
         )
-        under = s.work_deep - v.number("pin_out") * (2 if v.word("jaws") == "pair" else 1)
+        under = s.work_depth - v.number("pin_protrusion") * (2 if v.word("jaws") == "pair" else 1)
         found.append(
             judged(
-                "pin_out",
+                "pin_protrusion",
                 "Pins clear of the other jaw",
                 under,
                 Limits(0.0, 0.5),
                 ("the jaws close on the work", "only just", "the pins meet before the jaws hold the work"),
                 step=0.1,
                 features=("pins",),
-                figures=("pin_out", "work_deep"),
-                mends=("pin_out",),
-                working=(
+                figures=("pin_protrusion", "work_width"),
+                remedies=("pin_protrusion",),
+                derivation=(
                     "work between − pins out",
-                    f"{num(s.work_deep)} − {num(v.number('pin_out'))}·{2 if v.word('jaws') == 'pair' else 1}",
+                    (
+                        f"{format_number(s.work_depth)} −"
+                        f" {format_number(v.number('pin_protrusion'))}·{2 if v.word('jaws') == 'pair' else 1}"
+                    ),
                 ),
             )
         )
     if s.kind == "round":
-        over = v.number("over")
+        over = v.number("nest_clearance")
         found.append(
             judged(
                 "bite",
@@ -274,23 +292,23 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 ),
                 step=0.01,
                 features=("nest",),
-                figures=("over",),
-                mends=("over",),
-                working=("nest Ø − work Ø", f"{num(2 * s.nest_r, 4)} − {num(s.work_deep)}"),
+                figures=("nest_clearance",),
+                remedies=("nest_clearance",),
+                derivation=("nest Ø − work Ø", f"{format_number(2 * s.nest_r, 4)} − {format_number(s.work_depth)}"),
             )
         )
         found.append(
             judged(
                 "split",
                 "Jaws part inside the work",
-                s.work_deep - s.spacer,
-                Limits(0.0, 0.3 * s.work_deep),
+                s.work_depth - s.spacer,
+                Limits(0.0, 0.3 * s.work_depth),
                 ("each jaw holds a good part of the round", "little of it lies in each jaw", "the spacer is as wide as the work"),
                 step=0.1,
                 features=("nest",),
                 figures=("spacer",),
-                mends=("spacer",),
-                working=("work Ø − spacer", f"{num(s.work_deep)} − {num(s.spacer)}"),
+                remedies=("spacer",),
+                derivation=("work Ø − spacer", f"{format_number(s.work_depth)} − {format_number(s.spacer)}"),
             )
         )
     if s.kind == "outline":
@@ -299,7 +317,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 "reached",
                 "Work goes into the nest",
                 s.nest.left_mm2,
-                Limits(close_above=0.0, no_above=0.05),
+                Limits(marginal_above=0.0, no_above=0.05),
                 (
                     "nothing of it meets metal",
                     "a trace at the corners: file it",
@@ -308,9 +326,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 unit="mm²",
                 step=0.01,
                 features=("nest",),
-                figures=("cutter", "clearance", "best_cutter"),
-                mends=("cutter", "corners", "clearance"),
-                working=("work's area outside the nest", num(s.nest.left_mm2, 4)),
+                figures=("cutter_diameter", "outline_clearance", "best_cutter"),
+                remedies=("cutter_diameter", "corners", "outline_clearance"),
+                derivation=("work's area outside the nest", format_number(s.nest.left_mm2, 4)),
             )
         )
         end = s.width / 2 - s.recess_half
@@ -323,13 +341,13 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 ("stiff beside it", "thin at the end", "it breaks out at the end"),
                 step=0.1,
                 features=("nest", "jaw"),
-                figures=("width",),
-                mends=("width",),
-                working=("half the jaw − nest", f"{num(s.width / 2)} − {num(s.recess_half, 4)}"),
+                figures=("length",),
+                remedies=("length",),
+                derivation=("half the jaw − nest", f"{format_number(s.width / 2)} − {format_number(s.recess_half, 4)}"),
             )
         )
     if s.kind == "vee":
-        d, least = s.work_deep, s.v_mouth * math.cos(s.v_half)
+        d, least = s.work_depth, s.v_mouth * math.cos(s.v_half)
         most = s.v_mouth / math.cos(s.v_half)
         found.append(
             judged(
@@ -344,30 +362,30 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 ),
                 step=0.1,
                 features=("v", "work"),
-                figures=("v_mouth", "work_deep"),
-                mends=("v_mouth", "v_angle"),
-                working=(
+                figures=("v_width", "work_width"),
+                remedies=("v_width", "v_angle"),
+                derivation=(
                     "least of: below the largest, above the smallest it holds",
-                    f"min({num(most - d, 4)}; {num(d - least, 4)})",
+                    f"min({format_number(most - d, 4)}; {format_number(d - least, 4)})",
                 ),
             )
         )
     return found
 
 
-def _between(s: Sizes) -> float:
+def _between(s: SoftJawSizes) -> float:
     """What the vise opens to with the work in: both jaws and the distance of their faces."""
     count = 2 if s.v.word("jaws") == "pair" else 1
     if s.kind == "vee":
         face = (
-            s.work_deep / math.sin(s.v_half) - 2 * s.v_deep
+            s.work_depth / math.sin(s.v_half) - 2 * s.v_depth
             if count == 2
-            else s.work_deep / 2 * (1 + 1 / math.sin(s.v_half)) - s.v_deep
+            else s.work_depth / 2 * (1 + 1 / math.sin(s.v_half)) - s.v_depth
         )
     elif s.kind in ("round", "outline"):
         face = s.spacer
     else:
-        face = s.work_deep - (count * s.ledge if s.kind == "ledge" else 0.0)
+        face = s.work_depth - (count * s.ledge if s.kind == "ledge" else 0.0)
     # Nests have to open past the work, a ledge is laid on from above.
     room = s.recess * count if s.kind in ("round", "outline") else 0.0
-    return count * s.thick + face + room
+    return count * s.thickness + face + room

@@ -13,7 +13,7 @@ from elbrix.geometry.shapes import Ring, area, circle
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 
 KINDS: Final = (
@@ -46,10 +46,10 @@ PARAMETERS: Final = (
         usually="the other one is its mirror picture, but for an outline",
         feature="jaw",
     ),
-    Parameter(name="work_high", label="Work, high", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
-    Parameter(name="work_wide", label="Work, along the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
+    Parameter(name="work_height", label="Work, high", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
+    Parameter(name="work_length", label="Work, along the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
     Parameter(
-        name="work_deep",
+        name="work_width",
         label="Work, between the jaws",
         kind=Kind.LENGTH,
         low=1,
@@ -59,7 +59,7 @@ PARAMETERS: Final = (
         feature="work",
     ),
     Parameter(
-        name="grip",
+        name="grip_height",
         label="Held over",
         kind=Kind.LENGTH,
         low=0.5,
@@ -67,10 +67,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("more", "less"),
         usually="a tenth of its height, 3 at least; of a V its middle below the top",
-        feature="grip",
+        feature="grip_height",
     ),
     Parameter(
-        name="width",
+        name="length",
         label="Jaw, long",
         kind=Kind.LENGTH,
         low=10,
@@ -103,7 +103,7 @@ PARAMETERS: Final = (
         feature="jaw",
     ),
     Parameter(
-        name="screw",
+        name="jaw_screw",
         label="Jaw plate screws",
         kind=Kind.CHOICE,
         unit="",
@@ -112,7 +112,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="spacing",
+        name="screw_spacing",
         label="They are apart",
         kind=Kind.LENGTH,
         low=5,
@@ -122,7 +122,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="above",
+        name="screw_height",
         label="And above the bed",
         kind=Kind.LENGTH,
         low=2,
@@ -135,7 +135,7 @@ PARAMETERS: Final = (
         name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"
     ),
     Parameter(
-        name="ledge",
+        name="ledge_depth",
         label="Ledge, deep",
         kind=Kind.LENGTH,
         low=0.5,
@@ -146,7 +146,7 @@ PARAMETERS: Final = (
         feature="ledge",
     ),
     Parameter(
-        name="pin",
+        name="pin_diameter",
         label="Pins Ø",
         kind=Kind.LENGTH,
         low=2,
@@ -156,7 +156,7 @@ PARAMETERS: Final = (
         feature="pins",
     ),
     Parameter(
-        name="pins_apart",
+        name="pin_spacing",
         label="Pins apart",
         kind=Kind.LENGTH,
         low=5,
@@ -167,7 +167,7 @@ PARAMETERS: Final = (
         feature="pins",
     ),
     Parameter(
-        name="pin_out",
+        name="pin_protrusion",
         label="Pins stand out",
         kind=Kind.LENGTH,
         low=0.5,
@@ -186,7 +186,7 @@ PARAMETERS: Final = (
         feature="pins",
     ),
     Parameter(
-        name="pin_error",
+        name="pin_height_error",
         label="Each pin's height within",
         kind=Kind.LENGTH,
         low=0.001,
@@ -207,7 +207,7 @@ PARAMETERS: Final = (
         feature="pins",
     ),
     Parameter(
-        name="square_over",
+        name="square_length",
         label="Square wanted over",
         kind=Kind.LENGTH,
         low=1,
@@ -216,15 +216,15 @@ PARAMETERS: Final = (
         usually="the face to be cut",
         feature="work",
     ),
-    Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
+    Parameter(name="squareness", label="Within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
     Parameter(
         name="v_angle", label="V, included", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"
     ),
     Parameter(
-        name="v_mouth", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"
+        name="v_width", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"
     ),
     Parameter(
-        name="over",
+        name="nest_clearance",
         label="Nest Ø larger by",
         kind=Kind.LENGTH,
         low=-1,
@@ -238,7 +238,7 @@ PARAMETERS: Final = (
         name="outline", label="Work's outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"
     ),
     Parameter(
-        name="clearance",
+        name="outline_clearance",
         label="Room round it",
         kind=Kind.LENGTH,
         low=0,
@@ -248,7 +248,7 @@ PARAMETERS: Final = (
         feature="nest",
     ),
     Parameter(
-        name="cutter",
+        name="cutter_diameter",
         label="Cut with Ø",
         kind=Kind.LENGTH,
         low=1,
@@ -287,7 +287,7 @@ PARAMETERS: Final = (
         usually="as the work is held later",
     ),
     Parameter(
-        name="force_per",
+        name="force_per_nm",
         label="The vise pushes, per N·m",
         kind=Kind.NUMBER,
         unit="N",
@@ -300,7 +300,7 @@ PARAMETERS: Final = (
 )
 
 
-class Sizes:
+class SoftJawSizes:
     """The arithmetic of one jaw.
 
     Raises:
@@ -310,16 +310,16 @@ class Sizes:
     def __init__(self, v: Values) -> None:
         self.v = v
         self.kind, self.moving = v.word("kind"), v.word("side") == "moving"
-        self.width, self.height, self.thick = v.number("width"), v.number("height"), v.number("thickness")
-        self.grip, self.work_deep = v.number("grip"), v.number("work_deep")
-        self.ledge, self.pin, self.spacer = v.number("ledge"), v.number("pin"), v.number("spacer")
+        self.width, self.height, self.thickness = v.number("length"), v.number("height"), v.number("thickness")
+        self.grip, self.work_depth = v.number("grip_height"), v.number("work_width")
+        self.ledge, self.pin, self.spacer = v.number("ledge_depth"), v.number("pin_diameter"), v.number("spacer")
         if self.grip >= self.height and self.kind != "plain":
             raise ShopError(
                 "Grip",
-                f"{num(self.grip)} mm in a jaw {num(self.height)} high",
+                f"{format_number(self.grip)} mm in a jaw {format_number(self.height)} high",
                 "Nothing would be left under the work",
                 "Hold it over less",
-                entry="grip",
+                entry="grip_height",
             )
         if self.kind == "outline" and len(self.ring) < 3:
             raise ShopError(
@@ -332,7 +332,7 @@ class Sizes:
         if self.kind in ("round", "outline", "vee", "ledge") and self.behind <= 0.5:
             raise ShopError(
                 "Jaw",
-                f"the recess goes {num(self.recess)} deep into {num(self.thick)} mm",
+                f"the recess goes {format_number(self.recess)} deep into {format_number(self.thickness)} mm",
                 "It comes out at the back",
                 "Make the jaw thicker, or the spacer wider",
                 entry="thickness",
@@ -340,18 +340,18 @@ class Sizes:
         if self.kind in ("round", "outline") and self.recess_half >= self.width / 2:
             raise ShopError(
                 "Nest",
-                f"{num(2 * self.recess_half)} mm wide in a jaw {num(self.width)} long",
+                f"{format_number(2 * self.recess_half)} mm wide in a jaw {format_number(self.width)} long",
                 "It comes out at the ends",
                 "Make the jaw longer, or turn the work",
-                entry="width",
+                entry="length",
             )
         if self.kind == "vee" and not self.v_mouth / 2 < min(self.v_up, self.height - self.v_up):
             raise ShopError(
                 "V",
-                f"a mouth of {num(self.v_mouth)} at {num(self.v_up)} from the bed",
-                f"The jaw is {num(self.height)} high",
+                f"a mouth of {format_number(self.v_mouth)} at {format_number(self.v_up)} from the bed",
+                f"The jaw is {format_number(self.height)} high",
                 "Make the mouth narrower",
-                entry="v_mouth",
+                entry="v_width",
             )
 
     # --- where the work lies -----------------------------------------------------------------------------------------
@@ -368,14 +368,14 @@ class Sizes:
 
     @property
     def v_mouth(self) -> float:
-        return self.v.number("v_mouth")
+        return self.v.number("v_width")
 
     @property
     def v_half(self) -> float:
         return math.radians(float(self.v.word("v_angle"))) / 2
 
     @property
-    def v_deep(self) -> float:
+    def v_depth(self) -> float:
         return self.v_mouth / 2 / math.tan(self.v_half)
 
     @property
@@ -386,7 +386,7 @@ class Sizes:
     @property
     def nest_r(self) -> float:
         """Radius of a round nest."""
-        return (self.work_deep + self.v.number("over")) / 2
+        return (self.work_depth + self.v.number("nest_clearance")) / 2
 
     @cached_property
     def ring(self) -> Ring:
@@ -396,7 +396,9 @@ class Sizes:
     @cached_property
     def nest(self) -> Nest:
         """Outline nest of both jaws."""
-        return outline_nest(self.ring, self.v.number("clearance"), self.v.number("cutter"), self.v.word("corners") == "relieved")
+        return outline_nest(
+            self.ring, self.v.number("outline_clearance"), self.v.number("cutter_diameter"), self.v.word("corners") == "relieved"
+        )
 
     @cached_property
     def recesses(self) -> tuple[Ring, ...]:
@@ -416,7 +418,7 @@ class Sizes:
         if self.kind == "ledge":
             return self.ledge
         if self.kind == "vee":
-            return self.v_deep
+            return self.v_depth
         return max((y for ring in self.recesses for _, y in ring), default=0.0)
 
     @property
@@ -426,7 +428,7 @@ class Sizes:
     @property
     def behind(self) -> float:
         """Metal behind the recess."""
-        return self.thick - self.recess
+        return self.thickness - self.recess
 
     # --- holes -------------------------------------------------------------------------------------------------------
 
@@ -435,9 +437,9 @@ class Sizes:
         return tuple(
             sunk(
                 f"S{i}",
-                k * self.v.number("spacing") / 2,
-                self.v.number("above"),
-                self.v.word("screw"),
+                k * self.v.number("screw_spacing") / 2,
+                self.v.number("screw_height"),
+                self.v.word("jaw_screw"),
                 feature="screws",
                 use="to the vise",
             )
@@ -450,7 +452,7 @@ class Sizes:
             return ()
         size = round(self.pin + FIT_MM[self.v.word("pin_fit")], 3)
         return tuple(
-            reamed(f"P{i}", k * self.v.number("pins_apart") / 2, self.pin_up, size, use="through: the air gets out, the pin too")
+            reamed(f"P{i}", k * self.v.number("pin_spacing") / 2, self.pin_up, size, use="through: the air gets out, the pin too")
             for i, k in enumerate((-1, 1), 1)
         )
 
@@ -472,7 +474,7 @@ class Sizes:
             return self.v_up - self.v_mouth / 2 - top
         if self.kind in ("round", "outline"):
             # Beside the nest the head may be as high as it likes.
-            near = [x for ring in self.recesses for x, y in ring if y < h.bore_deep + 0.01]
+            near = [x for ring in self.recesses for x, y in ring if y < h.bore_depth + 0.01]
             beside = abs(h.x) - h.bore / 2 - max((abs(x) for x in near), default=0.0)
             return max(self.seat - top, beside)
         return self.height - top
@@ -488,12 +490,12 @@ class Sizes:
     def out_of_square(self) -> float:
         """At worst, mm over the face asked for: W·(e1 + e2 + c + lean·out)/L."""
         v = self.v
-        errors = 2 * v.number("pin_error") + self.play + v.number("pin_lean") * v.number("pin_out")
-        return v.number("square_over") * errors / v.number("pins_apart")
+        errors = 2 * v.number("pin_height_error") + self.play + v.number("pin_lean") * v.number("pin_protrusion")
+        return v.number("square_length") * errors / v.number("pin_spacing")
 
     @property
     def push_n(self) -> float:
-        return self.v.number("torque") * self.v.number("force_per")
+        return self.v.number("torque") * self.v.number("force_per_nm")
 
     @property
     def density(self) -> float:
@@ -506,7 +508,7 @@ class Sizes:
         if self.kind == "ledge":
             gone = self.ledge * self.grip * self.width
         elif self.kind == "vee":
-            gone = self.v_deep * self.v_mouth / 2 * self.width
+            gone = self.v_depth * self.v_mouth / 2 * self.width
         elif self.recesses:
             gone = sum(abs(area(r)) for r in self.recesses) * self.grip
-        return self.width * self.height * self.thick - gone
+        return self.width * self.height * self.thickness - gone

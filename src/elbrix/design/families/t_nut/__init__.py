@@ -21,20 +21,20 @@ from elbrix.design.families.t_nut.sizes import (
     STEP,
     STOPS,
     TOP_BELOW,
-    Sizes,
+    TNutSizes,
     choose_thread,
 )
-from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.work import BenchWork, Blank, Chamfer, Shoulder, TappedHole, Work
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import torque_nm
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict, worst
-from elbrix.results.figures import Origin, Working, num
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
@@ -52,9 +52,9 @@ class TNut:
 
     # --- propose -----------------------------------------------------------------------------------------------------
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         """Sizes that fit the measured slot; a book slot, marked as assumed, when nothing was measured."""
-        given = self._slot_values(shop, need) | {
+        given = self._slot_values(shop, request) | {
             k: v for k, v in chosen.items() if isinstance(v.value, Readings) or k == "ring_radius"
         }
         slot = {name: given[name].value for name, *_ in SLOT_SIZES}
@@ -70,7 +70,7 @@ class TNut:
         def settle(
             name: str, value: float | int | str, formula: str, numbers: str, source: str, origin: Origin = Origin.CALCULATED
         ) -> float:
-            given[name] = chosen.get(name) or Given(value, origin, working=Working(formula, numbers, source))
+            given[name] = chosen.get(name) or ParameterValue(value, origin, derivation=Derivation(formula, numbers, source))
             found = given[name].value
             return found if isinstance(found, float | int) else 0.0
 
@@ -78,7 +78,7 @@ class TNut:
             "neck_width",
             round_down(neck.min - NECK_PLAY, STEP),
             "tightest slot neck − play, down to 0.1",
-            f"{num(neck.min)} − {NECK_PLAY}",
+            f"{format_number(neck.min)} − {NECK_PLAY}",
             "it must slide in the tightest place",
         )
         tall = min(max(lip.min - TOP_BELOW, round_up(0.6 * lip.min, STEP)), lip.min - 0.5)
@@ -86,14 +86,14 @@ class TNut:
             "neck_height",
             max(1.0, round_down(tall, STEP)),
             "shallowest lip − 1, down to 0.1 (not under 0.6 × lip)",
-            f"{num(lip.min)} − {TOP_BELOW:g}",
+            f"{format_number(lip.min)} − {TOP_BELOW:g}",
             "pulled up, the top must stay below the table",
         )
         head_width = settle(
             "head_width",
             round_down(head.min - HEAD_PLAY, STEP),
             "narrowest slot head − 1, down to 0.1",
-            f"{num(head.min)} − {HEAD_PLAY:g}",
+            f"{format_number(head.min)} − {HEAD_PLAY:g}",
             "it must slide in the tightest place",
         )
         space = depth.min - lip.max
@@ -102,7 +102,7 @@ class TNut:
             "head_height",
             max(1.0, round_down(high, STEP)),
             "shallowest floor − deepest lip − 0.5, down to 0.1",
-            f"{num(depth.min)} − {num(lip.max)} − {HEAD_CLEAR}",
+            f"{format_number(depth.min)} − {format_number(lip.max)} − {HEAD_CLEAR}",
             "it must slide everywhere",
         )
         longest = self._ring_longest(given, neck.min, neck_width, head.min, head_width)
@@ -115,7 +115,7 @@ class TNut:
             "length",
             length,
             "the head width, up to the next mm",
-            f"{num(head_width)} → {num(length)}",
+            f"{format_number(head_width)} → {format_number(length)}",
             "at least as long as wide; longer spreads the load on the lips",
         )
         settle("chamfer", 0.5, "half a millimetre", "0.5", "slot floors have corner fillets", Origin.ASSUMED)
@@ -125,12 +125,13 @@ class TNut:
         else:
             thread = choose_thread(neck_width, owned)
             why = "and there are studs of it on the shelf" if thread.name in owned else "no owned stud comes as near"
-            given["thread"] = Given(
+            given["thread"] = ParameterValue(
                 thread.name,
                 Origin.CALCULATED,
-                working=Working(
+                derivation=Derivation(
                     "largest first choice whose wall in the neck is good",
-                    f"({num(neck_width)} − {thread.major_mm:g})/2 = {num((neck_width - thread.major_mm) / 2)} wall",
+                    f"({format_number(neck_width)} − {thread.major_mm:g})/2 = {format_number((neck_width - thread.major_mm) / 2)}"
+                    " wall",
                     why,
                 ),
             )
@@ -157,34 +158,34 @@ class TNut:
             Origin.MEASURED if classes else Origin.ASSUMED,
         )
         settle("lubrication", "dry", "", "", "as found in most shops", Origin.ASSUMED)
-        settle("pieces", need.pieces, "", "", "as asked", Origin.CHOSEN)
+        settle("pieces", request.pieces, "", "", "as asked", Origin.CHOSEN)
         self._settle_torque(given, chosen)
         return Values({p.name: given[p.name] for p in self.parameters})
 
-    def _slot_values(self, shop: Shop, need: Need) -> dict[str, Given]:
+    def _slot_values(self, shop: Shop, request: Request) -> dict[str, ParameterValue]:
         found: TSlot | None = None
         note = ""
         for machine, slot in shop.measured_slots():
-            if (not need.machine or machine.id == need.machine or machine.name == need.machine) and (
-                not need.slot or slot.label == need.slot
+            if (not request.machine or machine.id == request.machine or machine.name == request.machine) and (
+                not request.slot or slot.label == request.slot
             ):
                 found, note = slot, f"{machine.name}, {slot.label}"
                 break
         if found is None:
             book = {"neck": 12.0, "lip": 9.0, "head": 19.0, "depth": 20.0}
-            working = Working("", "", "book slot for 12 mm: reference, measure your own")
+            derivation = Derivation("", "", "book slot for 12 mm: reference, measure your own")
             return {
-                name: Given(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", working=working)
+                name: ParameterValue(Readings(values_mm=(v,)), Origin.ASSUMED, note="not measured", derivation=derivation)
                 for name, v in book.items()
-            } | {"ring_radius": Given(0.0, Origin.ASSUMED)}
-        slot_given = {name: Given(getattr(found, name), Origin.MEASURED, note=note) for name, *_ in SLOT_SIZES}
-        return slot_given | {"ring_radius": Given(found.ring_radius_mm, Origin.MEASURED, note=note)}
+            } | {"ring_radius": ParameterValue(0.0, Origin.ASSUMED)}
+        slot_given = {name: ParameterValue(getattr(found, name), Origin.MEASURED, note=note) for name, *_ in SLOT_SIZES}
+        return slot_given | {"ring_radius": ParameterValue(found.ring_radius_mm, Origin.MEASURED, note=note)}
 
     def _contradictions(self, neck: Readings, lip: Readings, head: Readings, depth: Readings) -> None:
         TSlot(label="Slot", neck=neck, lip=lip, head=head, depth=depth)  # refuses what cannot be
 
     def _ring_longest(
-        self, given: Mapping[str, Given], slot_neck: float, neck_width: float, slot_head: float, head_width: float
+        self, given: Mapping[str, ParameterValue], slot_neck: float, neck_width: float, slot_head: float, head_width: float
     ) -> float:
         radius = given["ring_radius"].value
         if not isinstance(radius, float | int) or radius <= 0:
@@ -193,21 +194,21 @@ class TNut:
             longest_straight_mm(radius, slot_neck - 0.1, neck_width), longest_straight_mm(radius, slot_head - 0.2, head_width)
         )
 
-    def _settle_torque(self, given: dict[str, Given], chosen: Mapping[str, Given]) -> None:
+    def _settle_torque(self, given: dict[str, ParameterValue], chosen: Mapping[str, ParameterValue]) -> None:
         if "torque" in chosen:
             given["torque"] = chosen["torque"]
             return
-        given["torque"] = Given(1.0, Origin.CALCULATED)
-        solved = Sizes(Values(given))
+        given["torque"] = ParameterValue(1.0, Origin.CALCULATED)
+        solved = TNutSizes(Values(given))
         usual = 0.375 * solved.stud_n
         allowed = min(usual, *(limit for _, limit, _ in solved.allowed()))
         torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
-        given["torque"] = Given(
+        given["torque"] = ParameterValue(
             torque,
             Origin.CALCULATED,
-            working=Working(
+            derivation=Derivation(
                 "K·d·F, F the least preload any part allows, at most 3/8 of the stud's proof load, down to 1 N·m",
-                f"{solved.k:g} × {solved.thread.major_mm:g} mm × {num(allowed / 1000, 2)} kN",
+                f"{solved.k:g} × {solved.thread.major_mm:g} mm × {format_number(allowed / 1000, 2)} kN",
                 "guidance: the machine maker's figure first",
             ),
         )
@@ -216,7 +217,7 @@ class TNut:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         """Derived sizes, checks and the hole, from values that may be anything within their limits."""
-        s = Sizes(values)
+        s = TNutSizes(values)
         self._contradictions(s.neck, s.lip, s.head, s.depth)
         if not s.nut_neck < s.nut_head:
             raise ShopError(
@@ -226,10 +227,10 @@ class TNut:
                 "Make the head wider or the neck narrower",
                 "head_width",
             )
-        if s.chamfer * 2 >= min(s.head_high, s.nut_head):
+        if s.chamfer * 2 >= min(s.head_height, s.nut_head):
             raise ShopError(
                 "Head edges broken",
-                f"{s.chamfer:g} mm leaves nothing of a head {s.head_high:g} mm high",
+                f"{s.chamfer:g} mm leaves nothing of a head {s.head_height:g} mm high",
                 "The chamfer runs along both lower edges",
                 "Make it smaller",
                 "chamfer",
@@ -278,11 +279,11 @@ class TNut:
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = TNutSizes(design.values)
         return (in_place(s), front(s), top(s), side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = TNutSizes(design.values)
         mouth = min(s.thread.major_mm * 1.05, s.nut_neck - 0.4)
         drill = s.thread.tap_drill[1]
         steps = ((mouth, (mouth - drill) / 2), (drill, s.drill_depth()))
@@ -295,26 +296,26 @@ class TNut:
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = TNutSizes(design.values)
         blind = s.stop_kind == "blind"
         tap_deep = s.total - SHORT_PITCHES * s.thread.pitch_mm if s.stop_kind == "short" else s.engaged if blind else 0.0
-        steps: list[Shoulder | Chamfer | TappedHole | BenchWork] = [
-            Shoulder(name="Shoulders", across_mm=s.nut_neck, deep_mm=s.neck_high, feature="neck"),
+        steps: list[Shoulder | Chamfer | TappedHole | HandOperation] = [
+            Shoulder(name="Shoulders", width_mm=s.nut_neck, depth_mm=s.neck_height, feature="neck"),
             Chamfer(name="Break the head's lower edges", leg_mm=s.chamfer, feature="head"),
             TappedHole(
                 name="Stud hole",
                 thread=s.thread.name,
                 thickness_mm=s.total,
                 drill_through=not blind,
-                drill_deep_mm=s.drill_depth() if blind else 0.0,
-                tap_deep_mm=tap_deep,
+                drill_depth_mm=s.drill_depth() if blind else 0.0,
+                tap_depth_mm=tap_deep,
                 countersink_mm=min(s.thread.major_mm * 1.05, s.nut_neck - 0.4),
                 feature="thread",
             ),
         ]
         if s.stop_kind == "staked":
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Stake the last thread",
                     words=(
                         "Turn the nut over on a block. Two light blows of a centre punch beside the thread, opposite each other."
@@ -327,19 +328,19 @@ class TNut:
         if s.stop_kind == "pin":
             pin = max(2.0, round_down(s.thread.major_mm / 5, 0.5))
             steps.append(
-                BenchWork(
+                HandOperation(
                     name="Cross pin",
                     words=(
-                        f"Drill Ø{pin:g} across the head, {num(0.75 * pin)} mm above the underside, through the thread. Drive in"
-                        " a pin, file both ends flush."
+                        f"Drill Ø{pin:g} across the head, {format_number(0.75 * pin)} mm above the underside, through the thread."
+                        " Drive in a pin, file both ends flush."
                     ),
                     tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),
                 )
             )
         blank = Blank(
-            across_mm=s.nut_head,
-            high_mm=s.total,
-            along_mm=s.length,
+            width_mm=s.nut_head,
+            height_mm=s.total,
+            length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
@@ -350,11 +351,11 @@ class TNut:
         found = []
         for machine, slot in shop.measured_slots():
             there = design.values.having(
-                **{n: Given(getattr(slot, n), Origin.MEASURED) for n, *_ in SLOT_SIZES}, ring_radius=slot.ring_radius_mm
+                **{n: ParameterValue(getattr(slot, n), Origin.MEASURED) for n, *_ in SLOT_SIZES}, ring_radius=slot.ring_radius_mm
             )
             judged = [
                 c
-                for c in checks(Sizes(there), shop)
+                for c in checks(TNutSizes(there), shop)
                 if c.key in ("slides", "top_below", "head_slides", "head_height", "lies_flat", "ring", "bearing")
             ]
             verdict = worst([c.verdict for c in judged])
@@ -365,7 +366,7 @@ class TNut:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = TNutSizes(design.values)
         most = design.figure("highest_torque").value
         name = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name
         return (Capability("stud", f"{name} stud to {most:.0f} N·m", {"thread_mm": s.thread.major_mm, "torque_nm": most}),)

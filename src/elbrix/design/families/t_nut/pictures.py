@@ -2,24 +2,33 @@
 
 from __future__ import annotations
 
-from elbrix.design.families.t_nut.sizes import HEAD_CLEAR, STEP, Sizes
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
+from elbrix.design.families.t_nut.sizes import HEAD_CLEAR, STEP, TNutSizes
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
 
 
-def profile(s: Sizes) -> tuple[tuple[float, float], ...]:
+def profile(s: TNutSizes) -> tuple[tuple[float, float], ...]:
     """The T, underside on z = 0, counter-clockwise; lower edges broken."""
     h, n, c = s.nut_head / 2, s.nut_neck / 2, s.chamfer
     low = ((-h + c, 0.0), (h - c, 0.0), (h, c)) if c else ((-h, 0.0), (h, 0.0))
     close = ((-h, c),) if c else ()
-    return (*low, (h, s.head_high), (n, s.head_high), (n, s.total), (-n, s.total), (-n, s.head_high), (-h, s.head_high), *close)
+    return (
+        *low,
+        (h, s.head_height),
+        (n, s.head_height),
+        (n, s.total),
+        (-n, s.total),
+        (-n, s.head_height),
+        (-h, s.head_height),
+        *close,
+    )
 
 
-def in_place(s: Sizes) -> Scene:
+def in_place(s: TNutSizes) -> Scene:
     """End view in the measured slot, nut pulled up against the lips; y = 0 is the table top."""
     a, t, b, h = s.neck.min / 2, s.lip.min, s.head.min / 2, s.depth.min
     out, under = b + max(4.0, 0.28 * b), h + max(2.5, 0.15 * h)
-    lift = -t - s.head_high  # of the nut's underside
+    lift = -t - s.head_height  # of the nut's underside
     host = Path(
         (
             (-out, 0),
@@ -35,7 +44,7 @@ def in_place(s: Sizes) -> Scene:
             (out, -under),
             (-out, -under),
         ),
-        Style.HOST_SECTION,
+        Style.SURROUNDINGS_SECTION,
         "table",
         closed=True,
     )
@@ -46,13 +55,13 @@ def in_place(s: Sizes) -> Scene:
     elements: tuple[Element, ...] = (
         host,
         nut,
-        Line((-a, 0), (-a, -t), Style.HOST, "slot neck"),
-        Line((a, 0), (a, -t), Style.HOST, "slot neck"),
-        Line((-b, -t), (-a, -t), Style.HOST, "slot lip"),
-        Line((b, -t), (a, -t), Style.HOST, "slot lip"),
-        Line((-b, -t), (-b, -h), Style.HOST, "slot head"),
-        Line((b, -t), (b, -h), Style.HOST, "slot head"),
-        Line((-b, -h), (b, -h), Style.HOST, "slot floor"),
+        Line((-a, 0), (-a, -t), Style.SURROUNDINGS, "slot neck"),
+        Line((a, 0), (a, -t), Style.SURROUNDINGS, "slot neck"),
+        Line((-b, -t), (-a, -t), Style.SURROUNDINGS, "slot lip"),
+        Line((b, -t), (a, -t), Style.SURROUNDINGS, "slot lip"),
+        Line((-b, -t), (-b, -h), Style.SURROUNDINGS, "slot head"),
+        Line((b, -t), (b, -h), Style.SURROUNDINGS, "slot head"),
+        Line((-b, -h), (b, -h), Style.SURROUNDINGS, "slot floor"),
         *(
             Line(
                 (x * d, top), (x * d, top - (s.engaged if s.stop_kind in ("short", "blind") else s.total)), Style.THREAD, "thread"
@@ -63,14 +72,14 @@ def in_place(s: Sizes) -> Scene:
         *_edges(s, lift),
         Line((0, top + 2), (0, lift - 2), Style.CENTRE),
         # The note about the point further in stands higher, so the two leaders never cross.
-        Words(
+        Note(
             (out + 0.12 * b, 0.44 * h),
             "stays {value} below the table",
             leader=(s.nut_neck / 2 * 0.7, top),
             feature="neck",
             figure="below_table",
         ),
-        Words((out + 0.12 * b, 0.26 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
+        Note((out + 0.12 * b, 0.26 * h), "{value} gap each side", leader=(a, -t * 0.25), feature="neck", figure="side_gap"),
     )
     dims = (
         Dimension("neck", (-a, 0), (a, 0), Side.ABOVE, suffix="slot", entry="neck", feature="slot neck", measured=True, order=0),
@@ -97,8 +106,8 @@ def in_place(s: Sizes) -> Scene:
     return Scene("in place", "End view in the slot", elements, dims, _handles(s, lift, in_slot=True))
 
 
-def _edges(s: Sizes, lift: float) -> tuple[Line, ...]:
-    n, h, mid, top = s.nut_neck / 2, s.nut_head / 2, s.head_high + lift, s.total + lift
+def _edges(s: TNutSizes, lift: float) -> tuple[Line, ...]:
+    n, h, mid, top = s.nut_neck / 2, s.nut_head / 2, s.head_height + lift, s.total + lift
     return (
         Line((-n, top), (n, top), Style.VISIBLE, "neck"),
         *(Line((x * n, mid), (x * n, top), Style.VISIBLE, "neck") for x in (-1, 1)),
@@ -109,8 +118,8 @@ def _edges(s: Sizes, lift: float) -> tuple[Line, ...]:
     )
 
 
-def _handles(s: Sizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
-    n, h, mid, top = s.nut_neck / 2, s.nut_head / 2, s.head_high + lift, s.total + lift
+def _handles(s: TNutSizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
+    n, h, mid, top = s.nut_neck / 2, s.nut_head / 2, s.head_height + lift, s.total + lift
     neck_most, head_most = round_down(s.neck.min - 0.2, STEP), round_down(s.head.min - 0.4, STEP)
     found = [
         *(
@@ -179,7 +188,7 @@ def _handles(s: Sizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
     return tuple(found)
 
 
-def front(s: Sizes) -> Scene:
+def front(s: TNutSizes) -> Scene:
     d, drill = s.thread.major_mm / 2, s.thread.tap_drill[1] / 2
     full = s.engaged if s.stop_kind in ("short", "blind") else s.total
     n, h = s.nut_neck / 2, s.nut_head / 2
@@ -192,14 +201,14 @@ def front(s: Sizes) -> Scene:
     dims = (
         Dimension("neck_width", (-n, s.total), (n, s.total), Side.ABOVE, entry="neck_width", feature="neck", order=4),
         Dimension("head_width", (-h, 0), (h, 0), Side.BELOW, entry="head_width", feature="head", order=6),
-        Dimension("neck_height", (-n, s.head_high), (-n, s.total), Side.LEFT, entry="neck_height", feature="neck", order=5),
-        Dimension("head_height", (-h, 0), (-h, s.head_high), Side.LEFT, entry="head_height", feature="head", order=7),
+        Dimension("neck_height", (-n, s.head_height), (-n, s.total), Side.LEFT, entry="neck_height", feature="neck", order=5),
+        Dimension("head_height", (-h, 0), (-h, s.head_height), Side.LEFT, entry="head_height", feature="head", order=7),
         Dimension("total_height", (-h, 0), (-n, s.total), Side.LEFT, feature="head", order=20),
     )
     return Scene("front", "Front", elements, dims, _handles(s, 0.0, in_slot=False))
 
 
-def top(s: Sizes) -> Scene:
+def top(s: TNutSizes) -> Scene:
     n, h, y = s.nut_neck / 2, s.nut_head / 2, s.length / 2
     elements: tuple[Element, ...] = (
         box(-h, -y, h, y, Style.VISIBLE, "head"),
@@ -228,11 +237,11 @@ def top(s: Sizes) -> Scene:
     return Scene("top", "Top", elements, dims, handle)
 
 
-def side(s: Sizes) -> Scene:
+def side(s: TNutSizes) -> Scene:
     y, drill = s.length / 2, s.thread.tap_drill[1] / 2
     elements: tuple[Element, ...] = (
         box(-y, 0, y, s.total, Style.VISIBLE, "length"),
-        Line((-y, s.head_high), (y, s.head_high), Style.VISIBLE, "head"),
+        Line((-y, s.head_height), (y, s.head_height), Style.VISIBLE, "head"),
         *(Line((x * drill, s.total), (x * drill, s.total - s.drill_depth()), Style.HIDDEN, "thread") for x in (-1, 1)),
         Line((0, s.total + 2), (0, -2), Style.CENTRE),
     )

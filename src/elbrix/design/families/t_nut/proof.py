@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, Sizes, wall_limits
+from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes, wall_limits
 from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
 from elbrix.parameters.parameter import Kind
 from elbrix.results.checks import Check, Limits, Verdict
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER
@@ -16,7 +16,7 @@ from elbrix.standards.near_miss import thread_near_misses
 from elbrix.standards.threads import known_thread
 
 
-def figures(s: Sizes) -> list[Figure]:
+def figures(s: TNutSizes) -> list[Figure]:
     v, band = s.v, PRELOAD_SCATTER
     given = [
         Figure(
@@ -24,7 +24,7 @@ def figures(s: Sizes) -> list[Figure]:
             label=p.label,
             unit=p.unit,
             origin=v[p.name].origin,
-            working=v[p.name].working,
+            derivation=v[p.name].derivation,
             note=v[p.name].note,
             step=None,
             value=(
@@ -47,21 +47,25 @@ def figures(s: Sizes) -> list[Figure]:
             label="Total height",
             value=s.total,
             features=("neck", "head"),
-            working=Working("neck height + head height", f"{num(s.neck_high)} + {num(s.head_high)}"),
+            derivation=Derivation(
+                "neck height + head height", f"{format_number(s.neck_height)} + {format_number(s.head_height)}"
+            ),
         ),
         Figure(
             key="side_gap",
             label="Gap each side",
             value=(s.neck.min - s.nut_neck) / 2,
             features=("neck",),
-            working=Working("(tightest slot neck − neck)/2", f"({num(s.neck.min)} − {num(s.nut_neck)})/2"),
+            derivation=Derivation(
+                "(tightest slot neck − neck)/2", f"({format_number(s.neck.min)} − {format_number(s.nut_neck)})/2"
+            ),
         ),
         Figure(
             key="below_table",
             label="Top below the table, pulled up",
             value=s.below,
             features=("neck",),
-            working=Working("shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}"),
+            derivation=Derivation("shallowest lip − neck height", f"{format_number(s.lip.min)} − {format_number(s.neck_height)}"),
         ),
         Figure(
             key="engagement_mm",
@@ -69,7 +73,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.engaged,
             step=0.1,
             features=("thread",),
-            working=Working(
+            derivation=Derivation(
                 "thread engaged: " + s.stop.formula.split(":")[0], s.stop.formula.split(": ")[-1], dict(STOPS)[s.stop_kind]
             ),
         ),
@@ -83,9 +87,9 @@ def figures(s: Sizes) -> list[Figure]:
                 f"{s.preload * (1 - band) / 1000:.1f} to {s.preload * (1 + band) / 1000:.1f} kN: a torque wrench cannot say"
                 " closer"
             ),
-            working=Working(
+            derivation=Derivation(
                 "F = T/(K·d)",
-                f"{num(s.torque)} N·m/({s.k:g} × {s.thread.major_mm:g} mm)",
+                f"{format_number(s.torque)} N·m/({s.k:g} × {s.thread.major_mm:g} mm)",
                 f"K {s.k:g} {v.word('lubrication')}, reference; scatter ±{band:.0%}",
             ),
         ),
@@ -96,9 +100,9 @@ def figures(s: Sizes) -> list[Figure]:
             unit="N·m",
             features=("thread",),
             note=f"{at_close[0]} comes near its limit first; {at_no[0]} gives out at {t_no:.0f} N·m",
-            working=Working(
+            derivation=Derivation(
                 "K·d·F, F the least any part allows",
-                f"{s.k:g} × {s.thread.major_mm:g} mm × {num(at_close[1] / 1000, 2)} kN",
+                f"{s.k:g} × {s.thread.major_mm:g} mm × {format_number(at_close[1] / 1000, 2)} kN",
                 f"{at_close[0]}; machine maker's figure first",
             ),
         ),
@@ -112,10 +116,10 @@ def figures(s: Sizes) -> list[Figure]:
                 value=longest,
                 step=0.1,
                 features=("length",),
-                working=Working(
+                derivation=Derivation(
                     "2·√(R_o² − (R_i + n)²), the smaller of neck and head",
-                    f"R {num(s.ring_radius)}, neck {num(s.neck.min)} − 0.1 and {num(s.nut_neck)}, head {num(s.head.min)} − 0.2"
-                    f" and {num(s.nut_head)}",
+                    f"R {format_number(s.ring_radius)}, neck {format_number(s.neck.min)} − 0.1 and {format_number(s.nut_neck)},"
+                    f" head {format_number(s.head.min)} − 0.2 and {format_number(s.nut_head)}",
                     "middle on the inner wall, corners on the outer",
                 ),
             )
@@ -123,9 +127,9 @@ def figures(s: Sizes) -> list[Figure]:
     return given + derived
 
 
-def checks(s: Sizes, shop: Shop) -> list[Check]:
+def checks(s: TNutSizes, shop: Shop) -> list[Check]:
     play, head_play = s.neck.min - s.nut_neck, s.head.min - s.nut_head
-    space = s.depth.min - s.lip.max - s.head_high
+    space = s.depth.min - s.lip.max - s.head_height
     wall = (s.nut_neck - s.thread.major_mm) / 2
     scale = max(0.8, s.proof / 580 * 235 / s.material.yield_mpa)
     engagement = s.engaged / s.thread.major_mm
@@ -137,7 +141,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
     places = min(r.count for r in (s.neck, s.lip, s.head, s.depth))
     if any(s.v[n].origin is Origin.ASSUMED for n, *_ in SLOT_SIZES):
         places = 0
-    kn = f"{num(f / 1000, 2)} kN"
+    kn = f"{format_number(f / 1000, 2)} kN"
     found = [
         Check(
             key="slides",
@@ -147,7 +151,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.05, 0.2, 0.5),
             features=("neck", "slot neck"),
             figures=("neck", "neck_width", "side_gap"),
-            mends=("neck_width",),
+            remedies=("neck_width",),
             reason=(
                 "wider than the tightest neck: it will not go in"
                 if play < 0
@@ -159,8 +163,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "room to slide, not to turn"
                 )
             ),
-            working=Working(
-                "tightest slot neck − neck", f"{num(s.neck.min)} − {num(s.nut_neck)}", "0.2 to 0.5 both sides together"
+            derivation=Derivation(
+                "tightest slot neck − neck",
+                f"{format_number(s.neck.min)} − {format_number(s.nut_neck)}",
+                "0.2 to 0.5 both sides together",
             ),
         ),
         Check(
@@ -171,7 +177,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.2, 0.5),
             features=("neck", "slot lip"),
             figures=("lip", "neck_height", "below_table"),
-            mends=("neck_height",),
+            remedies=("neck_height",),
             reason=(
                 "pulled up, the nut's top stands above the table: the clamp presses on the nut and holds nothing"
                 if s.below < 0
@@ -186,25 +192,27 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     )
                 )
             ),
-            working=Working(
-                "shallowest lip − neck height", f"{num(s.lip.min)} − {num(s.neck_high)}", "nut pulled hard against the lips"
+            derivation=Derivation(
+                "shallowest lip − neck height",
+                f"{format_number(s.lip.min)} − {format_number(s.neck_height)}",
+                "nut pulled hard against the lips",
             ),
         ),
         Check(
             key="neck_fills",
             label="Neck fills the lips",
-            value=s.neck_high / s.lip.min * 100,
+            value=s.neck_height / s.lip.min * 100,
             unit="%",
-            limits=Limits(close_below=60),
+            limits=Limits(marginal_below=60),
             features=("neck",),
             figures=("neck_height", "lip"),
-            mends=("neck_height",),
+            remedies=("neck_height",),
             reason=(
                 "a short neck guides badly and costs thread"
-                if s.neck_high < 0.6 * s.lip.min
+                if s.neck_height < 0.6 * s.lip.min
                 else "the lips guide it over most of their depth"
             ),
-            working=Working("neck height / shallowest lip", f"{num(s.neck_high)}/{num(s.lip.min)}"),
+            derivation=Derivation("neck height / shallowest lip", f"{format_number(s.neck_height)}/{format_number(s.lip.min)}"),
         ),
         Check(
             key="head_slides",
@@ -214,7 +222,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.1, 0.4, 2.5),
             features=("head", "slot head"),
             figures=("head", "head_width"),
-            mends=("head_width",),
+            remedies=("head_width",),
             reason=(
                 "the head is wider than the slot: it will not go in"
                 if head_play < 0
@@ -226,7 +234,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "room for chips and the corner fillets"
                 )
             ),
-            working=Working("narrowest slot head − head", f"{num(s.head.min)} − {num(s.nut_head)}", "about 1 mm"),
+            derivation=Derivation(
+                "narrowest slot head − head", f"{format_number(s.head.min)} − {format_number(s.nut_head)}", "about 1 mm"
+            ),
         ),
         Check(
             key="head_height",
@@ -236,7 +246,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.2, 0.5),
             features=("head", "slot floor"),
             figures=("depth", "lip", "head_height"),
-            mends=("head_height",),
+            remedies=("head_height",),
             reason=(
                 "the head is taller than the space under the lips"
                 if space < 0
@@ -244,8 +254,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 if space < 0.5
                 else "it slides everywhere"
             ),
-            working=Working(
-                "shallowest floor − deepest lip − head height", f"{num(s.depth.min)} − {num(s.lip.max)} − {num(s.head_high)}"
+            derivation=Derivation(
+                "shallowest floor − deepest lip − head height",
+                f"{format_number(s.depth.min)} − {format_number(s.lip.max)} − {format_number(s.head_height)}",
             ),
         ),
         Check(
@@ -256,13 +267,13 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.2, 0.5),
             features=("neck", "slot floor"),
             figures=("depth", "total_height"),
-            mends=("neck_height", "head_height"),
+            remedies=("neck_height", "head_height"),
             reason=(
                 "lying on the floor it stands above the table and catches the work"
                 if s.depth.min - s.total < 0.5
                 else "nothing catches the work when the nut is loose"
             ),
-            working=Working("shallowest floor − total height", f"{num(s.depth.min)} − {num(s.total)}"),
+            derivation=Derivation("shallowest floor − total height", f"{format_number(s.depth.min)} − {format_number(s.total)}"),
         ),
         Check(
             key="wall",
@@ -272,7 +283,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=wall_limits(s.nut_neck),
             features=("thread", "neck"),
             figures=("neck_width", "thread"),
-            mends=("thread",),
+            remedies=("thread",),
             reason=(
                 "the thread is wider than the neck"
                 if wall < 0
@@ -281,15 +292,15 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     if wall < 0.25
                     else (
                         "thin: tap with care and no side load"
-                        if wall_limits(s.nut_neck).judge(wall) is Verdict.CLOSE
+                        if wall_limits(s.nut_neck).judge(wall) is Verdict.MARGINAL
                         else "a sound wall in the neck"
                     )
                 )
             ),
-            working=Working(
+            derivation=Derivation(
                 "(neck − thread)/2",
-                f"({num(s.nut_neck)} − {s.thread.major_mm:g})/2",
-                f"good from min(0.8, 0.055 × neck) = {num(min(0.8, 0.055 * s.nut_neck))}",
+                f"({format_number(s.nut_neck)} − {s.thread.major_mm:g})/2",
+                f"good from min(0.8, 0.055 × neck) = {format_number(min(0.8, 0.055 * s.nut_neck))}",
             ),
         ),
         Check(
@@ -300,7 +311,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.8 * scale, 1.0 * scale),
             features=("thread",),
             figures=("engagement_mm", "thread"),
-            mends=("neck_height", "head_height", "stud_stop", "thread"),
+            remedies=("neck_height", "head_height", "stud_stop", "thread"),
             reason=(
                 "too little thread: it strips before the stud gives"
                 if engagement < 0.8 * scale
@@ -310,10 +321,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "the stud gives before the thread strips"
                 )
             ),
-            working=Working(
+            derivation=Derivation(
                 "full thread / diameter",
-                f"{num(s.engaged)}/{s.thread.major_mm:g}",
-                f"1.0 × d for an 8.8 stud in mild steel, here × {num(scale, 2)}",
+                f"{format_number(s.engaged)}/{s.thread.major_mm:g}",
+                f"1.0 × d for an 8.8 stud in mild steel, here × {format_number(scale, 2)}",
             ),
         ),
         Check(
@@ -324,23 +335,25 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(no_below=0.5),
             features=("thread", "slot floor"),
             figures=("stud_stop",),
-            mends=("stud_stop",),
+            remedies=("stud_stop",),
             reason=(
                 "the stud runs through, jacks against the slot floor and breaks the lips"
                 if s.stop_kind == "none"
                 else "it cannot reach the slot floor"
             ),
-            working=Working("where the stud halts above the underside", num(s.stop.halts_at), dict(STOPS)[s.stop_kind]),
+            derivation=Derivation(
+                "where the stud halts above the underside", format_number(s.stop.halts_at), dict(STOPS)[s.stop_kind]
+            ),
         ),
         Check(
             key="stud",
             label="Stud",
             value=stud * 100,
             unit="%",
-            limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+            limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
             features=("thread",),
             figures=("preload", "torque"),
-            mends=("torque",),
+            remedies=("torque",),
             reason=(
                 "past its proof load: it stretches for good"
                 if stud > 1
@@ -350,9 +363,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "below its proof load even when the torque scatters high"
                 )
             ),
-            working=Working(
+            derivation=Derivation(
                 "F/(stress area × proof stress)",
-                f"{kn}/({num(s.thread.stress_area_mm2, 1)} mm² × {s.proof:.0f} MPa)",
+                f"{kn}/({format_number(s.thread.stress_area_mm2, 1)} mm² × {s.proof:.0f} MPa)",
                 "ISO 898-1",
             ),
         ),
@@ -361,10 +374,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             label="Nut thread against stripping",
             value=min(strip * 100, 1e6),
             unit="%",
-            limits=Limits(close_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
+            limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
             features=("thread",),
             figures=("engagement_mm", "material"),
-            mends=("torque", "material", "head_height"),
+            remedies=("torque", "material", "head_height"),
             reason=(
                 "the thread shears out of the nut"
                 if strip > 1
@@ -374,9 +387,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "the nut's thread has strength in hand"
                 )
             ),
-            working=Working(
+            derivation=Derivation(
                 "F/(π·d·Le/P·[P/2 + (d − D2)·tan 30°] × 0.58 × yield)",
-                f"{kn}/({num(nut_thread_shear_mm2(s.thread, s.engaged), 0)} mm² × 0.58 × {y:.0f} MPa)",
+                f"{kn}/({format_number(nut_thread_shear_mm2(s.thread, s.engaged), 0)} mm² × 0.58 × {y:.0f} MPa)",
                 "yield: reference",
             ),
         ),
@@ -388,7 +401,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(-1, -1, *LIP_BEARING),
             features=("head", "slot lip"),
             figures=("head_width", "length", "neck"),
-            mends=("length", "head_width", "torque"),
+            remedies=("length", "head_width", "torque"),
             reason=(
                 "the nut hardly reaches under one lip"
                 if s.overlap <= 0
@@ -400,9 +413,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "spread wide enough for grey iron"
                 )
             ),
-            working=Working(
+            derivation=Derivation(
                 "F/(2·overlap·L), overlap = (head + neck)/2 − widest slot neck − 0.3",
-                f"{kn}/(2 × {num(s.overlap)} × {num(s.length)})",
+                f"{kn}/(2 × {format_number(s.overlap)} × {format_number(s.length)})",
                 "nut pushed to one side; grey iron, machine maker's figure first",
             ),
         ),
@@ -411,10 +424,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             label="Lips in shear",
             value=shear,
             unit="MPa",
-            limits=Limits(close_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
+            limits=Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
             features=("slot lip",),
             figures=("lip", "length"),
-            mends=("length", "torque"),
+            remedies=("length", "torque"),
             reason=(
                 "it may break the lips out of the table"
                 if shear > LIP_SHEAR[1]
@@ -422,9 +435,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 if shear > LIP_SHEAR[0]
                 else "the lips have strength in hand"
             ),
-            working=Working(
+            derivation=Derivation(
                 "F/(2·t·Leff), Leff = L + 2·arm",
-                f"{kn}/(2 × {num(s.lip.min)} × {num(s.lip_load.effective_length_mm, 1)})",
+                f"{kn}/(2 × {format_number(s.lip.min)} × {format_number(s.lip_load.effective_length_mm, 1)})",
                 "away from the slot's end; at the end Leff is L + arm",
             ),
         ),
@@ -433,10 +446,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             label="Lips in bending",
             value=bending,
             unit="MPa",
-            limits=Limits(close_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
+            limits=Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
             features=("slot lip",),
             figures=("lip", "length", "head_width"),
-            mends=("length", "torque"),
+            remedies=("length", "torque"),
             reason=(
                 "it may crack the lips at their root"
                 if bending > LIP_BENDING[1]
@@ -444,9 +457,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 if bending > LIP_BENDING[0]
                 else "the lips have strength in hand"
             ),
-            working=Working(
+            derivation=Derivation(
                 "3·F·arm/(Leff·t²), arm = slot head/2 − (slot neck + head)/4",
-                f"3 × {kn} × {num(s.lip_load.arm_mm, 2)}/({num(s.lip_load.effective_length_mm, 1)} × {num(s.lip.min)}²)",
+                f"3 × {kn} × {format_number(s.lip_load.arm_mm, 2)}/({format_number(s.lip_load.effective_length_mm, 1)} ×"
+                f" {format_number(s.lip.min)}²)",
                 "cantilever at the lip's root",
             ),
         ),
@@ -455,10 +469,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             label="Nut's own flange",
             value=own,
             unit="MPa",
-            limits=Limits(close_above=y / 1.5, no_above=y),
+            limits=Limits(marginal_above=y / 1.5, no_above=y),
             features=("head",),
             figures=("head_height", "head_width", "material"),
-            mends=("head_height", "length", "torque", "material"),
+            remedies=("head_height", "length", "torque", "material"),
             reason=(
                 "the head bends down at the neck"
                 if own > y
@@ -466,9 +480,9 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 if own > y / 1.5
                 else "the head stays flat"
             ),
-            working=Working(
+            derivation=Derivation(
                 "3·F·arm/(L·head height²), arm = (slot neck + head)/4 − neck/2",
-                f"3 × {kn} × {num(s.flange.arm_mm, 2)}/({num(s.length)} × {num(s.head_high)}²)",
+                f"3 × {kn} × {format_number(s.flange.arm_mm, 2)}/({format_number(s.length)} × {format_number(s.head_height)}²)",
                 f"yield {y:.0f} MPa, reference",
             ),
         ),
@@ -477,7 +491,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             label="Slot measured in places",
             value=places,
             unit="",
-            limits=Limits(close_below=3),
+            limits=Limits(marginal_below=3),
             features=("slot neck",),
             figures=("neck", "lip", "head", "depth"),
             text=f"{places} of 3",
@@ -490,7 +504,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "both ends and the middle were measured"
                 )
             ),
-            working=Working("fewest places any size was read at", str(places)),
+            derivation=Derivation("fewest places any size was read at", str(places)),
         ),
     ]
     if s.ring_radius:
@@ -504,13 +518,13 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 limits=Limits(0.0, 0.3),
                 features=("length", "slot neck"),
                 figures=("ring_longest", "length"),
-                mends=("length",),
+                remedies=("length",),
                 reason=(
                     "too long for the curve: shorten it, or make it curved"
                     if longest < s.length
                     else "a straight nut will do; it saves a rotary-table job"
                 ),
-                working=Working("longest straight nut − length", f"{num(longest)} − {num(s.length)}"),
+                derivation=Derivation("longest straight nut − length", f"{format_number(longest)} − {format_number(s.length)}"),
             )
         )
     on_shelf = {known for stud in shop.studs if (known := known_thread(stud.thread)) is not None}
@@ -522,12 +536,12 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 label="Look-alike stud",
                 value=len(alike),
                 unit="",
-                limits=Limits(close_above=0),
+                limits=Limits(marginal_above=0),
                 features=("thread",),
                 figures=("thread",),
                 text=alike[0].partner,
                 reason=alike[0].sentence + "; mark the nut with its thread",
-                working=Working("studs within 6 % in diameter and 16 % in pitch", ", ".join(m.partner for m in alike)),
+                derivation=Derivation("studs within 6 % in diameter and 16 % in pitch", ", ".join(m.partner for m in alike)),
             )
         )
     return found

@@ -22,7 +22,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Limits, Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread, first_choice
@@ -50,7 +50,7 @@ STOPS: Final = (
 )
 
 
-class Stop(Struct, frozen=True):
+class StudStop(Struct, frozen=True):
     """What a stud stop costs in engaged thread, and where it halts the stud above the nut's underside, mm."""
 
     engaged: float
@@ -58,28 +58,29 @@ class Stop(Struct, frozen=True):
     formula: str
 
 
-def _stop(kind: str, total: float, thread: Thread) -> Stop:
+def _stop(kind: str, total: float, thread: Thread) -> StudStop:
     p, d = thread.pitch_mm, thread.major_mm
     if kind == "short":
-        return Stop(
+        return StudStop(
             total - SHORT_PITCHES * p,
             SHORT_PITCHES * p,
-            f"total − {SHORT_PITCHES:g}·P: {num(total)} − {SHORT_PITCHES:g} × {num(p)}",
+            f"total − {SHORT_PITCHES:g}·P: {format_number(total)} − {SHORT_PITCHES:g} × {format_number(p)}",
         )
     if kind == "staked":
-        return Stop(total - p, p, f"total − P: {num(total)} − {num(p)}")
+        return StudStop(total - p, p, f"total − P: {format_number(total)} − {format_number(p)}")
     if kind == "pin":
         pin = max(2.0, round_down(d / 5, 0.5))
-        return Stop(total - 1.5 * pin, 1.5 * pin, f"total − 1.5·pin: {num(total)} − 1.5 × {num(pin)}")
+        return StudStop(total - 1.5 * pin, 1.5 * pin, f"total − 1.5·pin: {format_number(total)} − 1.5 × {format_number(pin)}")
     if kind == "blind":
         point = POINT_118 * thread.tap_drill[1]
         lead = BLIND_LEAD_PITCHES * p
-        return Stop(
+        return StudStop(
             total - BLIND_FLOOR - point - lead,
             BLIND_FLOOR + point + lead,
-            f"total − floor − point − 3·P: {num(total)} − {BLIND_FLOOR} − {num(point)} − {num(lead)}",
+            f"total − floor − point − 3·P: {format_number(total)} − {BLIND_FLOOR} − {format_number(point)} −"
+            f" {format_number(lead)}",
         )
-    return Stop(total, 0.0, f"total: {num(total)}")
+    return StudStop(total, 0.0, f"total: {format_number(total)}")
 
 
 #: What is asked, in the order of asking.
@@ -216,7 +217,7 @@ PARAMETERS: Final = (
 
 def wall_limits(neck: float) -> Limits:
     """Wall of metal beside the thread in the neck: good from min(0.8, 0.055 × neck), close from 0.25 mm."""
-    return Limits(no_below=0.25, close_below=min(0.8, 0.055 * neck))
+    return Limits(no_below=0.25, marginal_below=min(0.8, 0.055 * neck))
 
 
 def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
@@ -240,16 +241,16 @@ def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
     return good[-1]
 
 
-class Sizes:
+class TNutSizes:
     """The arithmetic of one nut in one slot. Small, made anew at every solve."""
 
     def __init__(self, v: Values) -> None:
         self.v = v
         self.neck, self.lip, self.head, self.depth = (v.readings(n) for n, *_ in SLOT_SIZES)
-        self.nut_neck, self.neck_high = v.number("neck_width"), v.number("neck_height")
-        self.nut_head, self.head_high = v.number("head_width"), v.number("head_height")
+        self.nut_neck, self.neck_height = v.number("neck_width"), v.number("neck_height")
+        self.nut_head, self.head_height = v.number("head_width"), v.number("head_height")
         self.length, self.chamfer = v.number("length"), v.number("chamfer")
-        self.total = self.neck_high + self.head_high
+        self.total = self.neck_height + self.head_height
         self.thread = find_thread(parse_thread(v.word("thread")))
         self.stop_kind = v.word("stud_stop")
         self.stop = _stop(self.stop_kind, self.total, self.thread)
@@ -262,12 +263,12 @@ class Sizes:
         # Loads, governing extremes: thinnest lip, widest neck, nut pushed against one wall.
         self.overlap = (self.nut_head + self.nut_neck) / 2 - self.neck.max - EDGE_BREAKS
         arm = self.head.max / 2 - (self.neck.min + self.nut_head) / 4
-        self.lip_load = FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thick_mm=self.lip.min)
+        self.lip_load = FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thickness_mm=self.lip.min)
         own = (self.neck.max + self.nut_head) / 4 - self.nut_neck / 2
-        self.flange = FlangeLoad(arm_mm=own, effective_length_mm=self.length, thick_mm=self.head_high)
+        self.flange = FlangeLoad(arm_mm=own, effective_length_mm=self.length, thickness_mm=self.head_height)
         self.stud_n = self.thread.stress_area_mm2 * self.proof
         self.strip_n = nut_thread_shear_mm2(self.thread, self.engaged) * SHEAR_OVER_YIELD * self.material.yield_mpa
-        self.below = self.lip.min - self.neck_high
+        self.below = self.lip.min - self.neck_height
         self.ring_radius = v.number("ring_radius")
 
     def allowed(self) -> list[tuple[str, float, float]]:
@@ -290,9 +291,12 @@ class Sizes:
     def hole_words(self) -> str:
         drill = self.thread.tap_drill[0]
         if self.stop_kind == "blind":
-            return f"{self.thread.shown}, drill {drill} to {num(self.drill_depth(), 1)}, tap to {num(self.engaged, 1)}"
+            return (
+                f"{self.thread.shown}, drill {drill} to {format_number(self.drill_depth(), 1)}, tap to"
+                f" {format_number(self.engaged, 1)}"
+            )
         if self.stop_kind == "short":
-            return f"{self.thread.shown}, drill {drill} through, tap to {num(self.engaged, 1)}"
+            return f"{self.thread.shown}, drill {drill} through, tap to {format_number(self.engaged, 1)}"
         return f"{self.thread.shown}, drill {drill} through, tap through"
 
     def drill_depth(self) -> float:

@@ -11,15 +11,15 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.table_key import pictures, proof
-from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, Sizes, down, screw_for
-from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.work import BenchWork, Blank, PieceHole, Shoulder, Work
+from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, down, screw_for
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.work import Blank, HandOperation, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values, settled
+from elbrix.parameters.parameter import Group, ParameterValue, Values, merge_choices
 from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import Origin, Working, num
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -37,8 +37,8 @@ class TableKey:
     group = "locate it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
-        neck, lip = self._slot(shop, need)
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        neck, lip = self._slot(shop, request)
         vise = self._vise(shop)
         neck_given, lip_given = chosen.get("neck", neck), chosen.get("lip", lip)
         assert isinstance(neck_given.value, Readings) and isinstance(lip_given.value, Readings)
@@ -53,84 +53,90 @@ class TableKey:
             return str(chosen[name].value) if name in chosen else usual
 
         keyed = vise is not None and vise.key_width_mm > 0
-        host = number("host", vise.key_width_mm if vise is not None and keyed else tightest)
-        deep = number("host_deep", _BOOK_DEEP)
+        host = number("vise_slot", vise.key_width_mm if vise is not None and keyed else tightest)
+        deep = number("vise_slot_depth", _BOOK_DEEP)
         fit = text("fit", "close")
         play = PLAY[fit]
         table_width = number("table_width", down(tightest - play, STEP))
         vise_width = number("vise_width", down(host - play, STEP))
-        out, again = number("out", 0.0), number("out_again", number("out", 0.0))
+        out, again = number("misalignment", 0.0), number("misalignment_check", number("misalignment", 0.0))
         offset = number("offset", round((out + again) / 4 / STEP) * STEP)
         body = vise.body_mm if vise is not None else 300.0
         apart = vise.key_spacing_mm if vise is not None else 0.0
-        spacing = number("spacing", apart or round(_APART_SHARE * body))
+        spacing = number("key_spacing", apart or round(_APART_SHARE * body))
         screw = text("screw", screw_for(min(table_width - 2 * abs(offset), vise_width)))
-        table_high = number("table_high", down(min(0.7 * lips, lips - BELOW), 0.1))
+        table_high = number("table_height", down(min(0.7 * lips, lips - BELOW), 0.1))
         a, c = Origin.ASSUMED, Origin.CALCULATED
         measured = Origin.MEASURED if keyed else a
         name = vise.name if vise is not None else "a vise, assumed"
 
-        def worked(value: float | str, formula: str, numbers: str, why: str = "") -> Given:
-            return Given(value, c, working=Working(formula, numbers, why))
+        def worked(value: float | str, formula: str, numbers: str, why: str = "") -> ParameterValue:
+            return ParameterValue(value, c, derivation=Derivation(formula, numbers, why))
 
         return Values(
-            settled(
+            merge_choices(
                 chosen,
                 {
                     "neck": neck,
                     "lip": lip,
-                    "host": Given(host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"),
-                    "host_deep": Given(deep, a, note="measure it"),
-                    "fit": Given(fit, a),
+                    "vise_slot": ParameterValue(
+                        host, measured, note=name if keyed else "no key slot in Shop: taken as the table's"
+                    ),
+                    "vise_slot_depth": ParameterValue(deep, a, note="measure it"),
+                    "fit": ParameterValue(fit, a),
                     "table_width": worked(
                         table_width,
                         "tightest slot − play, down to 0.01",
-                        f"{num(tightest, 3)} − {num(play, 3)}",
+                        f"{format_number(tightest, 3)} − {format_number(play, 3)}",
                         "fitted with a stone",
                     ),
-                    "vise_width": worked(vise_width, "vise slot − play, down to 0.01", f"{num(host, 3)} − {num(play, 3)}"),
+                    "vise_width": worked(
+                        vise_width, "vise slot − play, down to 0.01", f"{format_number(host, 3)} − {format_number(play, 3)}"
+                    ),
                     "offset": worked(
                         float(offset),
                         "half of what the slots are out of line, mean of both readings",
-                        f"({num(out, 3)} + {num(again, 3)})/4",
+                        f"({format_number(out, 3)} + {format_number(again, 3)})/4",
                         "the other key is turned round",
                     ),
-                    "table_high": worked(table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {num(lips)}"),
-                    "vise_high": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{num(deep)} − 0.5"),
+                    "table_height": worked(
+                        table_high, "0.7 × lip, at least 1 clear, down to 0.1", f"0.7 · {format_number(lips)}"
+                    ),
+                    "vise_height": worked(down(deep - 0.5, 0.1), "vise slot − 0.5, down to 0.1", f"{format_number(deep)} − 0.5"),
                     "length": worked(
                         round_up(1.5 * max(table_width, vise_width), 1.0),
                         "1.5 × the wider half, up to the next mm",
-                        f"1.5 · {num(max(table_width, vise_width))}",
+                        f"1.5 · {format_number(max(table_width, vise_width))}",
                     ),
                     "screw": worked(screw, "the largest whose sunk head leaves 1.5 beside it", ""),
-                    "spacing": Given(
+                    "key_spacing": ParameterValue(
                         spacing, Origin.MEASURED if apart else a, note=name if apart else f"0.6 of the body of {name}: measure it"
                     ),
-                    "jaw": Given(
+                    "jaw_length": ParameterValue(
                         vise.jaw_width_mm if vise is not None else _JAW, Origin.MEASURED if vise is not None else a, note=name
                     ),
-                    "wanted": Given(0.05, a),
-                    "out": Given(0.0, a, note="not read"),
-                    "out_again": Given(again, a, note="as the first reading" if out else "not read"),
-                    "read_to": Given(0.01, a),
-                    "material": Given("medium carbon steel", a),
-                    "pieces": Given(max(2, need.pieces), Origin.CHOSEN),
+                    "squareness": ParameterValue(0.05, a),
+                    "misalignment": ParameterValue(0.0, a, note="not read"),
+                    "misalignment_check": ParameterValue(again, a, note="as the first reading" if out else "not read"),
+                    "reading_resolution": ParameterValue(0.01, a),
+                    "material": ParameterValue("medium carbon steel", a),
+                    "pieces": ParameterValue(max(2, request.pieces), Origin.CHOSEN),
                 },
             )
         )
 
-    def _slot(self, shop: Shop, need: Need) -> tuple[Given, Given]:
+    def _slot(self, shop: Shop, request: Request) -> tuple[ParameterValue, ParameterValue]:
         for machine, slot in shop.measured_slots():
-            if slot.straight and need.machine in ("", machine.id, machine.name) and need.slot in ("", slot.label):
+            if slot.straight and request.machine in ("", machine.id, machine.name) and request.slot in ("", slot.label):
                 assert slot.neck is not None and slot.lip is not None
                 note = f"{machine.name}, {slot.label}"
-                return Given(slot.neck, Origin.MEASURED, note=note), Given(slot.lip, Origin.MEASURED, note=note)
+                return ParameterValue(slot.neck, Origin.MEASURED, note=note), ParameterValue(slot.lip, Origin.MEASURED, note=note)
         return tuple(
-            Given(
+            ParameterValue(
                 Readings(values_mm=(v,)),
                 Origin.ASSUMED,
                 note="not measured",
-                working=Working("", "", "book slot for 12 mm: reference, measure your own"),
+                derivation=Derivation("", "", "book slot for 12 mm: reference, measure your own"),
             )
             for v in (_BOOK_NECK, _BOOK_LIP)
         )  # type: ignore[return-value]
@@ -139,14 +145,18 @@ class TableKey:
         return next((v for v in shop.vises if v.key_width_mm > 0), shop.vises[0] if shop.vises else None)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = TableKeySizes(values)
         hole = Hole(
-            "A", s.screw_x, 0.0, f"{s.screw}: Ø{num(s.clear)} through, Ø{num(s.bore)} × {num(s.bore_deep)} from the table side"
+            "A",
+            s.screw_x,
+            0.0,
+            f"{s.screw}: Ø{format_number(s.clear)} through, Ø{format_number(s.bore)} × {format_number(s.bore_depth)} from the"
+            " table side",
         )
         note = (
             f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key"
             + (", the second one turned round" if s.off else "")
-            + f"; halves fitted to their slots, {num(s.low_w)} and {num(s.high_w)} +0/−0.01"
+            + f"; halves fitted to their slots, {format_number(s.low_w)} and {format_number(s.high_w)} +0/−0.01"
         )
         return Design(
             family=self.key,
@@ -163,7 +173,7 @@ class TableKey:
     def card(self, design: Design) -> tuple[Group, ...]:
         told = {f.key for f in design.figures}
         found = [
-            Group("Measured", ("neck", "lip", "host", "host_deep")),
+            Group("Measured", ("neck", "lip", "vise_slot", "vise_slot_depth")),
             Group(
                 "The key",
                 (
@@ -172,8 +182,8 @@ class TableKey:
                     "table_width",
                     "vise_width",
                     "offset",
-                    "table_high",
-                    "vise_high",
+                    "table_height",
+                    "vise_height",
                     "total",
                     "length",
                     "screw",
@@ -181,8 +191,16 @@ class TableKey:
                     "pieces",
                 ),
             ),
-            Group("How square", ("spacing", "jaw", "wanted", "table_play", "vise_play", "left_by_play")),
-            Group("A crooked vise", ("out", "out_again", "read_to", *(k for k in ("mean_out", "yaw", "error") if k in told))),
+            Group("How square", ("key_spacing", "jaw_length", "squareness", "table_play", "vise_play", "left_by_play")),
+            Group(
+                "A crooked vise",
+                (
+                    "misalignment",
+                    "misalignment_check",
+                    "reading_resolution",
+                    *(k for k in ("mean_out", "yaw", "error") if k in told),
+                ),
+            ),
         ]
         ways = tuple(k for k in (f"remedy_{i}" for i in range(1, 7)) if k in told)
         if ways:
@@ -190,17 +208,17 @@ class TableKey:
         return tuple(found)
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = TableKeySizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = TableKeySizes(design.values)
         # The screw comes from below: a tool that looks up.
         rise = (
             (0.0, 1.0),
             (s.bore / 2, 1.0),
-            (s.bore / 2, -s.bore_deep),
-            (s.clear / 2, -s.bore_deep),
+            (s.bore / 2, -s.bore_depth),
+            (s.clear / 2, -s.bore_depth),
             (s.clear / 2, -s.total - 1.0),
             (0.0, -s.total - 1.0),
         )
@@ -213,14 +231,14 @@ class TableKey:
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
-        steps: list[Shoulder | PieceHole | BenchWork] = []
+        s = TableKeySizes(design.values)
+        steps: list[Shoulder | PieceHole | HandOperation] = []
         if s.across - s.high_w > 0.005:
             steps.append(
                 Shoulder(
                     name="Vise half",
-                    across_mm=s.high_w,
-                    deep_mm=s.high_h,
+                    width_mm=s.high_w,
+                    depth_mm=s.high_h,
                     off_mm=s.off - s.middle,
                     id="vise_half",
                     feature="vise half",
@@ -231,8 +249,8 @@ class TableKey:
             steps.append(
                 Shoulder(
                     name="Table half, turned over",
-                    across_mm=s.low_w,
-                    deep_mm=s.low_h,
+                    width_mm=s.low_w,
+                    depth_mm=s.low_h,
                     off_mm=s.middle,
                     id="table_half",
                     feature="table half",
@@ -245,32 +263,33 @@ class TableKey:
                 thickness_mm=s.total,
                 drill_mm=s.clear,
                 bore_mm=s.bore,
-                bore_deep_mm=s.bore_deep,
+                bore_depth_mm=s.bore_depth,
                 feature="screw",
             ),
-            BenchWork(
+            HandOperation(
                 name="Fit",
                 words=(
                     "Break every edge 0.2. Stone both sides of the table half till it slides in the tightest place of the slot"
-                    f" without shaking, {num(s.low_w, 2)} or a hair less; the vise half, {num(s.high_w, 2)}, is pushed in by"
-                    " hand."
+                    f" without shaking, {format_number(s.low_w, 2)} or a hair less; the vise half, {format_number(s.high_w, 2)},"
+                    " is pushed in by hand."
                 ),
                 tools=("oil stone", "micrometer"),
             ),
-            BenchWork(
+            HandOperation(
                 name="Prove",
                 words=(
                     "Screws in, vise on the table, pushed to one side of the slot and bolted. Indicator along the fixed jaw:"
-                    f" {num(design.values.number('wanted'), 3)} over {num(design.values.number('jaw'))} at the most."
+                    f" {format_number(design.values.number('squareness'), 3)} over"
+                    f" {format_number(design.values.number('jaw_length'))} at the most."
                 ),
                 tools=("indicator",),
                 caution="A vise is lifted by two people or a hoist.",
             ),
         ]
         blank = Blank(
-            across_mm=s.across,
-            high_mm=s.total,
-            along_mm=s.length,
+            width_mm=s.across,
+            height_mm=s.total,
+            length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
@@ -284,7 +303,11 @@ class TableKey:
             if not slot.straight:
                 continue
             assert slot.neck is not None and slot.lip is not None
-            there = Sizes(design.values.having(neck=Given(slot.neck, Origin.MEASURED), lip=Given(slot.lip, Origin.MEASURED)))
+            there = TableKeySizes(
+                design.values.having(
+                    neck=ParameterValue(slot.neck, Origin.MEASURED), lip=ParameterValue(slot.lip, Origin.MEASURED)
+                )
+            )
             judged = [c for c in proof.checks(there, shop) if c.key in ("slides", "below")]
             bad = max(judged, key=lambda c: c.verdict.rank)
             found.append(
@@ -293,10 +316,12 @@ class TableKey:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = TableKeySizes(design.values)
         return (
             Capability(
-                "key", f"key from a {num(s.neck.min)} slot to a {num(s.host)} one", {"slot_mm": s.neck.min, "host_mm": s.host}
+                "key",
+                f"key from a {format_number(s.neck.min)} slot to a {format_number(s.host)} one",
+                {"slot_mm": s.neck.min, "host_mm": s.host},
             ),
         )
 

@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from elbrix.design.families.table_key.sizes import BELOW, PLAY_LEAST, STEP, Sizes
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Path, Scene, Side, Style, Words, box
+from elbrix.design.families.table_key.sizes import BELOW, PLAY_LEAST, STEP, TableKeySizes
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 
-def profile(s: Sizes) -> tuple[tuple[float, float], ...]:
+def profile(s: TableKeySizes) -> tuple[tuple[float, float], ...]:
     """The end outline, counter-clockwise; z = 0 at the table's top."""
     l0, l1, h0, h1 = -s.low_w / 2, s.low_w / 2, s.off - s.high_w / 2, s.off + s.high_w / 2
     ring = [(l0, -s.low_h), (l1, -s.low_h), (l1, 0.0), (h1, 0.0), (h1, s.high_h), (h0, s.high_h), (h0, 0.0), (l0, 0.0)]
     return tuple(p for i, p in enumerate(ring) if p != ring[i - 1])
 
 
-def in_place(s: Sizes) -> Scene:
+def in_place(s: TableKeySizes) -> Scene:
     """End view: the table's slot below, the vise's above, the key in both."""
     a, t = s.neck.min / 2, s.lip.min
-    h, deep = s.host / 2, s.host_deep
+    h, deep = s.host / 2, s.host_depth
     out, thick = max(a, abs(s.off) + h) + max(8.0, 0.7 * s.neck.min), deep + max(5.0, 0.4 * s.neck.min)
     wide = a + 0.3 * s.neck.min
     table = Path(
@@ -36,13 +36,13 @@ def in_place(s: Sizes) -> Scene:
             (out, -t - 8),
             (-out, -t - 8),
         ),
-        Style.HOST_SECTION,
+        Style.SURROUNDINGS_SECTION,
         "table",
         closed=True,
     )
     vise = Path(
         ((-out, 0), (s.off - h, 0), (s.off - h, deep), (s.off + h, deep), (s.off + h, 0), (out, 0), (out, thick), (-out, thick)),
-        Style.HOST_SECTION,
+        Style.SURROUNDINGS_SECTION,
         "vise",
         closed=True,
     )
@@ -50,15 +50,15 @@ def in_place(s: Sizes) -> Scene:
         table,
         vise,
         Path(profile(s), Style.BODY, "key", closed=True),
-        *(Line((x * a, 0), (x * a, -t), Style.HOST, "table slot") for x in (-1, 1)),
-        *(Line((s.off + x * h, 0), (s.off + x * h, deep), Style.HOST, "vise slot") for x in (-1, 1)),
+        *(Line((x * a, 0), (x * a, -t), Style.SURROUNDINGS, "table slot") for x in (-1, 1)),
+        *(Line((s.off + x * h, 0), (s.off + x * h, deep), Style.SURROUNDINGS, "vise slot") for x in (-1, 1)),
         *_edges(s),
         *_screw(s),
         Line((0, -s.low_h - 3), (0, 2), Style.CENTRE),
-        Words((out * 0.35, -t - 6.5), "table", quiet=True),
-        Words((-out * 0.7, thick - 2.5), "vise", quiet=True),
-        Words((out + 5, -0.1 * t), "{value} play", leader=(a, -0.4 * t), feature="table half", figure="table_play"),
-        Words((out + 5, 0.75 * deep), "{value} play", leader=(s.off + h, 0.5 * deep), feature="vise half", figure="vise_play"),
+        Note((out * 0.35, -t - 6.5), "table", quiet=True),
+        Note((-out * 0.7, thick - 2.5), "vise", quiet=True),
+        Note((out + 5, -0.1 * t), "{value} play", leader=(a, -0.4 * t), feature="table half", figure="table_play"),
+        Note((out + 5, 0.75 * deep), "{value} play", leader=(s.off + h, 0.5 * deep), feature="vise half", figure="vise_play"),
     )
     dims = [
         Dimension(
@@ -75,12 +75,12 @@ def in_place(s: Sizes) -> Scene:
             step_mm=0.001,
         ),
         Dimension(
-            "host",
+            "vise_slot",
             (s.off - h, deep),
             (s.off + h, deep),
             Side.ABOVE,
             suffix="vise",
-            entry="host",
+            entry="vise_slot",
             feature="vise slot",
             measured=True,
             order=2,
@@ -96,8 +96,8 @@ def in_place(s: Sizes) -> Scene:
             order=4,
             step_mm=0.001,
         ),
-        Dimension("table_high", (-out, -s.low_h), (-out, 0), Side.LEFT, entry="table_high", feature="table half", order=6),
-        Dimension("vise_high", (-out, 0), (-out, s.high_h), Side.LEFT, entry="vise_high", feature="vise half", order=7),
+        Dimension("table_height", (-out, -s.low_h), (-out, 0), Side.LEFT, entry="table_height", feature="table half", order=6),
+        Dimension("vise_height", (-out, 0), (-out, s.high_h), Side.LEFT, entry="vise_height", feature="vise half", order=7),
     ]
     if s.off:
         dims.append(
@@ -117,7 +117,7 @@ def in_place(s: Sizes) -> Scene:
     return Scene("in place", "End view between table and vise", elements, tuple(dims), _handles(s))
 
 
-def _edges(s: Sizes) -> tuple[Line, ...]:
+def _edges(s: TableKeySizes) -> tuple[Line, ...]:
     half, h0, h1 = s.low_w / 2, s.off - s.high_w / 2, s.off + s.high_w / 2
     return (
         Line((-half, -s.low_h), (half, -s.low_h), Style.VISIBLE, "table half"),
@@ -128,8 +128,8 @@ def _edges(s: Sizes) -> tuple[Line, ...]:
     )
 
 
-def _screw(s: Sizes) -> tuple[Line, ...]:
-    x, top = s.screw_x, -s.low_h + s.bore_deep
+def _screw(s: TableKeySizes) -> tuple[Line, ...]:
+    x, top = s.screw_x, -s.low_h + s.bore_depth
     return (
         *(Line((x + k * s.bore / 2, -s.low_h), (x + k * s.bore / 2, top), Style.HIDDEN, "screw") for k in (-1, 1)),
         Line((x - s.bore / 2, top), (x + s.bore / 2, top), Style.HIDDEN, "screw"),
@@ -138,7 +138,7 @@ def _screw(s: Sizes) -> tuple[Line, ...]:
     )
 
 
-def _handles(s: Sizes) -> tuple[Handle, ...]:
+def _handles(s: TableKeySizes) -> tuple[Handle, ...]:
     half, least = s.low_w / 2, s.bore + 1.0
     most_low, most_high = round_down(s.neck.min - PLAY_LEAST, STEP), round_down(s.host - PLAY_LEAST, STEP)
     return (
@@ -153,7 +153,7 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
                 least,
                 most_low,
                 "the screw's head needs a wall",
-                f"the tightest slot is {num(s.neck.min, 3)} mm",
+                f"the tightest slot is {format_number(s.neck.min, 3)} mm",
                 "table half",
                 value=s.low_w,
             )
@@ -170,14 +170,14 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
                 s.clear + 1,
                 most_high,
                 "the screw goes through it",
-                f"the vise's slot is {num(s.host, 3)} mm",
+                f"the vise's slot is {format_number(s.host, 3)} mm",
                 "vise half",
                 value=s.high_w,
             )
             for k in (-1.0, 1.0)
         ),
         Handle(
-            "table_high",
+            "table_height",
             (-half, -s.low_h),
             (half, -s.low_h),
             (0.0, -1.0),
@@ -191,14 +191,14 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
             value=s.low_h,
         ),
         Handle(
-            "vise_high",
+            "vise_height",
             (s.off - s.high_w / 2, s.high_h),
             (s.off + s.high_w / 2, s.high_h),
             (0.0, 1.0),
             1.0,
             0.1,
             1.0,
-            max(1.0, round_down(s.host_deep - 0.2, 0.1)),
+            max(1.0, round_down(s.host_depth - 0.2, 0.1)),
             "it has to reach into the vise",
             "the vise's slot ends there",
             "vise half",
@@ -207,7 +207,7 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
     )
 
 
-def front(s: Sizes) -> Scene:
+def front(s: TableKeySizes) -> Scene:
     """The end of the key."""
     dims = [
         Dimension(
@@ -228,8 +228,8 @@ def front(s: Sizes) -> Scene:
             feature="vise half",
             step_mm=0.001,
         ),
-        Dimension("table_high", (s.left, -s.low_h), (s.left, 0), Side.LEFT, entry="table_high", feature="table half"),
-        Dimension("vise_high", (s.left, 0), (s.left, s.high_h), Side.LEFT, entry="vise_high", feature="vise half"),
+        Dimension("table_height", (s.left, -s.low_h), (s.left, 0), Side.LEFT, entry="table_height", feature="table half"),
+        Dimension("vise_height", (s.left, 0), (s.left, s.high_h), Side.LEFT, entry="vise_height", feature="vise half"),
         Dimension("total", (s.right, -s.low_h), (s.right, s.high_h), Side.RIGHT, feature="vise half"),
     ]
     if s.off:
@@ -249,7 +249,7 @@ def front(s: Sizes) -> Scene:
     return Scene("front", "Front", (*_edges(s), *_screw(s)), tuple(dims), _handles(s))
 
 
-def top(s: Sizes) -> Scene:
+def top(s: TableKeySizes) -> Scene:
     """From above: the vise half and where the screw comes through."""
     y, x = s.length / 2, s.screw_x
     hidden = Style.HIDDEN
@@ -286,9 +286,9 @@ def top(s: Sizes) -> Scene:
     return Scene("top", "Top", elements, dims, handle)
 
 
-def side(s: Sizes) -> Scene:
+def side(s: TableKeySizes) -> Scene:
     """Along the slot."""
-    y, up = s.length / 2, -s.low_h + s.bore_deep
+    y, up = s.length / 2, -s.low_h + s.bore_depth
     elements: tuple[Element, ...] = (
         box(-y, -s.low_h, y, s.high_h, Style.VISIBLE, "length"),
         *((Line((-y, 0), (y, 0), Style.VISIBLE, "vise half"),) if s.kind != "plain" else ()),

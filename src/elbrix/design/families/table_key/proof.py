@@ -3,32 +3,34 @@
 from __future__ import annotations
 
 from elbrix.design.families.table_key.rescue import Remedy, advised, remedies, tool_for
-from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, Sizes
+from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, TableKeySizes
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Figure, Origin, Working, num
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 
 _PLAY = Limits(0.0, PLAY_LEAST, PLAY_EASY, PLAY_LOOSE)
 
 
-def ways_out(s: Sizes, shop: Shop) -> list[Remedy]:
+def ways_out(s: TableKeySizes, shop: Shop) -> list[Remedy]:
     """Empty while the slots are in line."""
     if not s.out:
         return []
     v = s.v
-    thick = max((x.jaw_thickness_mm for x in shop.vises if abs(x.jaw_width_mm - v.number("jaw")) < 0.5), default=0.0)
-    return remedies(s.out, max(0.0, s.loosest), v.number("spacing"), v.number("jaw"), thick, v.number("read_to"))
+    thick = max((x.jaw_thickness_mm for x in shop.vises if abs(x.jaw_width_mm - v.number("jaw_length")) < 0.5), default=0.0)
+    return remedies(
+        s.out, max(0.0, s.loosest), v.number("key_spacing"), v.number("jaw_length"), thick, v.number("reading_resolution")
+    )
 
 
-def _made_with(remedy: Remedy, s: Sizes, shop: Shop) -> str:
+def _made_with(remedy: Remedy, s: TableKeySizes, shop: Shop) -> str:
     words, owned = tool_for(remedy.key, s.host, shop)
     return f"With the {words}" if owned else f"Missing in Shop: {words}"
 
 
-def figures(s: Sizes, shop: Shop) -> list[Figure]:
+def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
     v = s.v
-    jaw, spacing = num(v.number("jaw")), num(v.number("spacing"))
+    jaw, spacing = format_number(v.number("jaw_length")), format_number(v.number("key_spacing"))
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     found += [
         Figure(
@@ -44,7 +46,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             label="Total height",
             value=s.total,
             features=("table half", "vise half"),
-            working=Working("table half + vise half", f"{num(s.low_h)} + {num(s.high_h)}"),
+            derivation=Derivation("table half + vise half", f"{format_number(s.low_h)} + {format_number(s.high_h)}"),
         ),
         Figure(
             key="table_play",
@@ -52,7 +54,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.table_play,
             step=0.001,
             features=("table half", "table slot"),
-            working=Working("tightest slot − table half", f"{num(s.neck.min, 3)} − {num(s.low_w, 3)}"),
+            derivation=Derivation("tightest slot − table half", f"{format_number(s.neck.min, 3)} − {format_number(s.low_w, 3)}"),
         ),
         Figure(
             key="vise_play",
@@ -60,7 +62,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             value=s.vise_play,
             step=0.001,
             features=("vise half", "vise slot"),
-            working=Working("vise slot − vise half", f"{num(s.host, 3)} − {num(s.high_w, 3)}"),
+            derivation=Derivation("vise slot − vise half", f"{format_number(s.host, 3)} − {format_number(s.high_w, 3)}"),
         ),
         Figure(
             key="left_by_play",
@@ -69,8 +71,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
             step=0.001,
             features=("table half",),
             note="over the jaw, at the most",
-            working=Working(
-                "J·c/S, c the play of both halves where the slot is widest", f"{jaw} · {num(max(0.0, s.loosest), 4)}/{spacing}"
+            derivation=Derivation(
+                "J·c/S, c the play of both halves where the slot is widest",
+                f"{jaw} · {format_number(max(0.0, s.loosest), 4)}/{spacing}",
             ),
         ),
     ]
@@ -82,7 +85,10 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.out,
                 step=0.001,
                 features=("vise slot",),
-                working=Working("mean of both readings", f"({num(v.number('out'), 3)} + {num(v.number('out_again'), 3)})/2"),
+                derivation=Derivation(
+                    "mean of both readings",
+                    f"({format_number(v.number('misalignment'), 3)} + {format_number(v.number('misalignment_check'), 3)})/2",
+                ),
             ),
             Figure(
                 key="yaw",
@@ -91,7 +97,10 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 unit="″",
                 step=1,
                 features=("vise slot",),
-                working=Working("3600·atan((δ − 2·offset)/S)", f"3600 · atan(({num(s.out, 3)} − 2 · {num(s.off, 3)})/{spacing})"),
+                derivation=Derivation(
+                    "3600·atan((δ − 2·offset)/S)",
+                    f"3600 · atan(({format_number(s.out, 3)} − 2 · {format_number(s.off, 3)})/{spacing})",
+                ),
             ),
             Figure(
                 key="error",
@@ -99,12 +108,12 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 value=s.error,
                 step=0.001,
                 features=("vise slot",),
-                working=Working("J·|δ − 2·offset|/S", f"{jaw} · {num(abs(s.out - s.corrected), 4)}/{spacing}"),
+                derivation=Derivation("J·|δ − 2·offset|/S", f"{jaw} · {format_number(abs(s.out - s.corrected), 4)}/{spacing}"),
             ),
         ]
     ways = ways_out(s, shop)
     if ways:
-        best = advised(ways, v.number("wanted"))
+        best = advised(ways, v.number("squareness"))
         found.append(
             Figure(key="advice", label="Advice", value=0.0, unit="", text=f"{best.words}; {best.costs}", features=("vise slot",))
         )
@@ -116,7 +125,7 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
                 label=f"{i}. {r.title}",
                 value=r.left_mm,
                 step=0.001,
-                working=r.working,
+                derivation=r.derivation,
                 note=f"{r.words}. It {undone}; {r.costs}. {_made_with(r, s, shop)}",
                 features=("vise slot",),
             )
@@ -124,9 +133,9 @@ def figures(s: Sizes, shop: Shop) -> list[Figure]:
     return found
 
 
-def checks(s: Sizes, shop: Shop) -> list[Check]:
+def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
     v = s.v
-    wanted = v.number("wanted")
+    wanted = v.number("squareness")
     places = 0 if v["neck"].origin is Origin.ASSUMED else s.neck.count
     found = [
         _play(
@@ -136,7 +145,7 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             ("table half", "table slot"),
             ("table_play", "table_width"),
             "table_width",
-            Working("tightest slot − table half", f"{num(s.neck.min, 3)} − {num(s.low_w, 3)}"),
+            Derivation("tightest slot − table half", f"{format_number(s.neck.min, 3)} − {format_number(s.low_w, 3)}"),
         ),
         _play(
             "seats",
@@ -145,24 +154,28 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             ("vise half", "vise slot"),
             ("vise_play", "vise_width"),
             "vise_width",
-            Working("vise slot − vise half", f"{num(s.host, 3)} − {num(s.high_w, 3)}"),
+            Derivation("vise slot − vise half", f"{format_number(s.host, 3)} − {format_number(s.high_w, 3)}"),
         ),
         Check(
             key="square",
             label="Square to the table by play",
             value=s.left_by_play,
             unit="mm",
-            limits=Limits(close_above=0.8 * wanted, no_above=wanted),
+            limits=Limits(marginal_above=0.8 * wanted, no_above=wanted),
             step=0.001,
             features=("table half", "vise half"),
-            figures=("left_by_play", "spacing"),
-            mends=("spacing", "table_width", "vise_width"),
+            figures=("left_by_play", "key_spacing"),
+            remedies=("key_spacing", "table_width", "vise_width"),
             reason=(
-                f"within {num(wanted, 3)} mm over the jaw"
+                f"within {format_number(wanted, 3)} mm over the jaw"
                 if s.left_by_play <= wanted
                 else "so much play turns the vise: keys farther apart, or closer ones; push it to one side always"
             ),
-            working=Working("J·c/S", f"{num(v.number('jaw'))} · {num(max(0.0, s.loosest), 4)}/{num(v.number('spacing'))}"),
+            derivation=Derivation(
+                "J·c/S",
+                f"{format_number(v.number('jaw_length'))} ·"
+                f" {format_number(max(0.0, s.loosest), 4)}/{format_number(v.number('key_spacing'))}",
+            ),
         ),
         Check(
             key="below",
@@ -172,8 +185,8 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(0.0, 0.5),
             step=0.1,
             features=("table half", "table slot"),
-            figures=("table_high", "lip"),
-            mends=("table_high",),
+            figures=("table_height", "lip"),
+            remedies=("table_height",),
             reason=(
                 "the lips guide it over its whole height"
                 if s.lip.min - s.low_h >= 0.5
@@ -183,28 +196,30 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "its lower end hangs in the wide part and guides nothing"
                 )
             ),
-            working=Working("shallowest lip − table half, high", f"{num(s.lip.min)} − {num(s.low_h)}"),
+            derivation=Derivation("shallowest lip − table half, high", f"{format_number(s.lip.min)} − {format_number(s.low_h)}"),
         ),
         Check(
             key="above",
             label="Vise sits on the table, not on it",
-            value=s.host_deep - s.high_h,
+            value=s.host_depth - s.high_h,
             unit="mm",
             limits=Limits(0.0, 0.2),
             step=0.1,
             features=("vise half", "vise slot"),
-            figures=("vise_high", "host_deep"),
-            mends=("vise_high",),
+            figures=("vise_height", "vise_slot_depth"),
+            remedies=("vise_height",),
             reason=(
                 "room above it"
-                if s.host_deep - s.high_h >= 0.2
+                if s.host_depth - s.high_h >= 0.2
                 else (
                     "it all but carries the vise: a chip, and the vise rocks"
-                    if s.host_deep >= s.high_h
+                    if s.host_depth >= s.high_h
                     else "it carries the vise off the table"
                 )
             ),
-            working=Working("vise slot, deep − vise half, high", f"{num(s.host_deep)} − {num(s.high_h)}"),
+            derivation=Derivation(
+                "vise slot, deep − vise half, high", f"{format_number(s.host_depth)} − {format_number(s.high_h)}"
+            ),
         ),
         Check(
             key="wall",
@@ -215,34 +230,37 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             step=0.1,
             features=("screw", "table half"),
             figures=("screw", "table_width"),
-            mends=("screw",),
+            remedies=("screw",),
             reason=(
                 "a sound wall" if s.wall >= 1.5 else "thin: file the edges with care" if s.wall >= 0.8 else "it would break out"
             ),
-            working=Working(
+            derivation=Derivation(
                 "(table half − bore)/2 − how far the screw stands off its middle",
-                f"({num(s.low_w)} − {num(s.bore)})/2 − {num(abs(s.screw_x), 3)}",
+                f"({format_number(s.low_w)} − {format_number(s.bore)})/2 − {format_number(abs(s.screw_x), 3)}",
             ),
         ),
         Check(
             key="floor",
             label="Metal under the head",
-            value=(s.total - s.bore_deep) / s.d,
+            value=(s.total - s.bore_depth) / s.d,
             unit="× d",
             limits=Limits(0.4, 0.6),
             features=("screw",),
             figures=("screw", "total"),
-            mends=("table_high", "vise_high", "screw"),
+            remedies=("table_height", "vise_height", "screw"),
             reason=(
                 "the head pulls on solid metal"
-                if s.total - s.bore_deep >= 0.6 * s.d
+                if s.total - s.bore_depth >= 0.6 * s.d
                 else (
                     "thin under the head: do not pull it hard"
-                    if s.total - s.bore_deep >= 0.4 * s.d
+                    if s.total - s.bore_depth >= 0.4 * s.d
                     else "the head would pull through"
                 )
             ),
-            working=Working("(total − head − 0.3)/d", f"({num(s.total)} − {num(s.bore_deep - 0.3)} − 0.3)/{num(s.d)}"),
+            derivation=Derivation(
+                "(total − head − 0.3)/d",
+                f"({format_number(s.total)} − {format_number(s.bore_depth - 0.3)} − 0.3)/{format_number(s.d)}",
+            ),
         ),
         Check(
             key="neck",
@@ -252,20 +270,22 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
             limits=Limits(40, 60),
             features=("table half", "vise half"),
             figures=("offset",),
-            mends=("offset",),
+            remedies=("offset",),
             reason=(
                 "they are one piece of metal"
                 if s.shared >= 0.6 * min(s.low_w, s.high_w)
                 else "so far apart it shears between them"
             ),
-            working=Working("shared width/narrower half", f"{num(s.shared, 3)}/{num(min(s.low_w, s.high_w), 3)}"),
+            derivation=Derivation(
+                "shared width/narrower half", f"{format_number(s.shared, 3)}/{format_number(min(s.low_w, s.high_w), 3)}"
+            ),
         ),
         Check(
             key="places",
             label="Slot measured in places",
             value=places,
             unit="",
-            limits=Limits(close_below=3),
+            limits=Limits(marginal_below=3),
             features=("table slot",),
             figures=("neck",),
             text=f"{places} of 3",
@@ -278,12 +298,12 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                     else "both ends and the middle were measured"
                 )
             ),
-            working=Working("places it was read at", str(places)),
+            derivation=Derivation("places it was read at", str(places)),
         ),
     ]
     if s.out or s.off:
-        one, other = sorted((v.number("out"), v.number("out_again")))
-        apart, allowed = other - one, 2 * v.number("read_to")
+        one, other = sorted((v.number("misalignment"), v.number("misalignment_check")))
+        apart, allowed = other - one, 2 * v.number("reading_resolution")
         found += [
             Check(
                 key="agree",
@@ -293,8 +313,8 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 limits=Limits(no_above=allowed),
                 step=0.001,
                 features=("vise slot",),
-                figures=("out", "out_again", "read_to"),
-                mends=("out", "out_again"),
+                figures=("misalignment", "misalignment_check", "reading_resolution"),
+                remedies=("misalignment", "misalignment_check"),
                 reason=(
                     "the two readings agree within the instrument"
                     if apart <= allowed
@@ -303,10 +323,10 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                         " measure again"
                     )
                 ),
-                working=Working(
+                derivation=Derivation(
                     "larger − smaller reading",
-                    f"{num(other, 4)} − {num(one, 4)}",
-                    f"the instrument allows twice its {num(v.number('read_to'), 4)}",
+                    f"{format_number(other, 4)} − {format_number(one, 4)}",
+                    f"the instrument allows twice its {format_number(v.number('reading_resolution'), 4)}",
                 ),
             ),
             Check(
@@ -314,24 +334,26 @@ def checks(s: Sizes, shop: Shop) -> list[Check]:
                 label="Vise straight on these keys",
                 value=s.error + s.left_by_play,
                 unit="mm",
-                limits=Limits(close_above=0.8 * wanted, no_above=wanted),
+                limits=Limits(marginal_above=0.8 * wanted, no_above=wanted),
                 step=0.001,
                 features=("vise slot", "vise half"),
                 figures=("error", "offset"),
-                mends=("offset",),
+                remedies=("offset",),
                 reason=(
-                    f"within {num(wanted, 3)} mm over the jaw, one key turned round"
+                    f"within {format_number(wanted, 3)} mm over the jaw, one key turned round"
                     if s.error + s.left_by_play <= wanted
-                    else f"offset them by {num(s.out / 2, 3)} mm: half of what the slots are out of line"
+                    else f"offset them by {format_number(s.out / 2, 3)} mm: half of what the slots are out of line"
                 ),
-                working=Working("over the jaw by the slots + by play", f"{num(s.error, 5)} + {num(s.left_by_play, 5)}"),
+                derivation=Derivation(
+                    "over the jaw by the slots + by play", f"{format_number(s.error, 5)} + {format_number(s.left_by_play, 5)}"
+                ),
             ),
         ]
     return found
 
 
 def _play(
-    key: str, label: str, play: float, features: tuple[str, ...], figures: tuple[str, ...], mends: str, working: Working
+    key: str, label: str, play: float, features: tuple[str, ...], figures: tuple[str, ...], remedies: str, derivation: Derivation
 ) -> Check:
     reason = (
         "wider than its slot: it will not go in"
@@ -357,7 +379,7 @@ def _play(
         step=0.001,
         features=features,
         figures=figures,
-        mends=(mends,),
+        remedies=(remedies,),
         reason=reason,
-        working=working,
+        derivation=derivation,
     )

@@ -6,7 +6,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import Working, num
+from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
 from elbrix.shop.tooling import CutterKind
@@ -24,7 +24,7 @@ class Remedy(Struct, frozen=True):
     title: str
     words: str
     left_mm: float  #: over the jaw, at the most
-    working: Working
+    derivation: Derivation
     undone: bool  #: it can be taken back
     costs: str  #: what it takes away, and what it needs
 
@@ -41,26 +41,29 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         read_to: How truly δ is known.
     """
     delta, per = abs(out), jaw / spacing
-    slack, known = f"({num(play, 4)} + {num(read_to, 4)})", (play + read_to) * per
+    slack, known = f"({format_number(play, 4)} + {format_number(read_to, 4)})", (play + read_to) * per
     taper = delta * per
-    left = f", jaw left at the thin end {num(jaw_thick - taper, 2)} mm" if jaw_thick else ""
+    left = f", jaw left at the thin end {format_number(jaw_thick - taper, 2)} mm" if jaw_thick else ""
     found = [
         Remedy(
             "offset",
             "Offset keys",
-            f"Offset keys: halves ±{num(delta / 2, 3)} mm apart, one key turned round",
+            f"Offset keys: halves ±{format_number(delta / 2, 3)} mm apart, one key turned round",
             known,
-            Working("(play + reading)·J/S", f"{slack} · {num(jaw)}/{num(spacing)}"),
+            Derivation("(play + reading)·J/S", f"{slack} · {format_number(jaw)}/{format_number(spacing)}"),
             True,
             "two keys; nothing is cut from vise or table",
         ),
         Remedy(
             "open",
             "Open both vise slots",
-            f"Open both vise slots by {num(delta, 3)} mm on opposite sides, wider keys: each middle moves {num(delta / 2, 3)} mm",
+            f"Open both vise slots by {format_number(delta, 3)} mm on opposite sides, wider keys: each middle moves"
+            f" {format_number(delta / 2, 3)} mm",
             known + RECUT * per,
-            Working(
-                "(play + reading + recut)·J/S", f"({num(play, 4)} + {num(read_to, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"
+            Derivation(
+                "(play + reading + recut)·J/S",
+                f"({format_number(play, 4)} + {format_number(read_to, 4)} + {RECUT}) ·"
+                f" {format_number(jaw)}/{format_number(spacing)}",
             ),
             False,
             "metal off the vise; the mill, indicated on the jaw",
@@ -68,9 +71,14 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         Remedy(
             "open one",
             "Open one vise slot",
-            f"Open one vise slot by {num(delta, 3)} mm on one side, one wider key: its middle moves only {num(delta / 2, 3)} mm",
+            f"Open one vise slot by {format_number(delta, 3)} mm on one side, one wider key: its middle moves only"
+            f" {format_number(delta / 2, 3)} mm",
             (delta / 2 + play + RECUT) * per,
-            Working("(δ/2 + play + recut)·J/S", f"({num(delta, 4)}/2 + {num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"),
+            Derivation(
+                "(δ/2 + play + recut)·J/S",
+                f"({format_number(delta, 4)}/2 + {format_number(play, 4)} + {RECUT}) ·"
+                f" {format_number(jaw)}/{format_number(spacing)}",
+            ),
             False,
             "metal off the vise at one end; half of the error stays",
         ),
@@ -79,16 +87,18 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
             "Fill and recut the slots",
             "Fill the slots and recut both in one setting",
             (play + RECUT) * per,
-            Working("(play + recut)·J/S", f"({num(play, 4)} + {RECUT}) · {num(jaw)}/{num(spacing)}"),
+            Derivation(
+                "(play + recut)·J/S", f"({format_number(play, 4)} + {RECUT}) · {format_number(jaw)}/{format_number(spacing)}"
+            ),
             False,
             "filler pieces pinned in, the vise upside down on the mill for an afternoon",
         ),
         Remedy(
             "skim",
             "Skim the fixed jaw",
-            f"Skim the fixed jaw in place: a taper of {num(taper, 3)} mm end to end",
+            f"Skim the fixed jaw in place: a taper of {format_number(taper, 3)} mm end to end",
             SKIM + play * per,
-            Working("skim + play·J/S", f"{SKIM} + {num(play, 4)} · {num(jaw)}/{num(spacing)}"),
+            Derivation("skim + play·J/S", f"{SKIM} + {format_number(play, 4)} · {format_number(jaw)}/{format_number(spacing)}"),
             False,
             f"true only on these keys in this table{left}",
         ),
@@ -97,7 +107,7 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
             "No keys: indicate it",
             "No keys: indicate the jaw every time",
             INDICATED,
-            Working("what an indicator sets", f"{INDICATED}"),
+            Derivation("what an indicator sets", f"{INDICATED}"),
             True,
             "about ten minutes at every setting up",
         ),
@@ -116,14 +126,14 @@ def tool_for(remedy: str, slot_mm: float, shop: Shop) -> tuple[str, bool]:
         return (tool, True) if tool else ("an indicator", False)
     if remedy in ("open", "open one", "recut"):
         mill = next((c.title for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= slot_mm), "")
-        return (mill, True) if mill else (f"an end mill to {num(slot_mm)} mm", False)
+        return (mill, True) if mill else (f"an end mill to {format_number(slot_mm)} mm", False)
     if remedy == "skim":
         mill = next((c.title for c in shop.cutters_of(CutterKind.FACE_MILL, CutterKind.END_MILL)), "")
         return (mill, True) if mill else ("an end mill", False)
     bar = next(
         (b.title for b in shop.bars if b.form is Form.FLAT and min(b.width_mm, b.height_mm) >= slot_mm and b.length_mm >= 60), ""
     )
-    return (bar, True) if bar else (f"a bar {num(slot_mm)} mm or thicker", False)
+    return (bar, True) if bar else (f"a bar {format_number(slot_mm)} mm or thicker", False)
 
 
 def advised(found: list[Remedy], wanted: float) -> Remedy:

@@ -13,7 +13,7 @@ from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.screws import clearance_hole, head
 
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
@@ -48,7 +48,7 @@ PARAMETERS: Final = (
         step=0.05,
     ),
     Parameter(
-        name="host",
+        name="vise_slot",
         label="Vise slot",
         kind=Kind.LENGTH,
         low=3,
@@ -57,7 +57,7 @@ PARAMETERS: Final = (
         feature="vise slot",
         step=0.01,
     ),
-    Parameter(name="host_deep", label="Vise slot, deep", kind=Kind.LENGTH, low=1.5, high=40, feature="vise slot", step=0.1),
+    Parameter(name="vise_slot_depth", label="Vise slot, deep", kind=Kind.LENGTH, low=1.5, high=40, feature="vise slot", step=0.1),
     Parameter(
         name="fit",
         label="It goes in",
@@ -101,7 +101,7 @@ PARAMETERS: Final = (
         feature="vise half",
     ),
     Parameter(
-        name="table_high",
+        name="table_height",
         label="Table half, high",
         kind=Kind.LENGTH,
         low=1,
@@ -112,7 +112,7 @@ PARAMETERS: Final = (
         feature="table half",
     ),
     Parameter(
-        name="vise_high",
+        name="vise_height",
         label="Vise half, high",
         kind=Kind.LENGTH,
         low=1,
@@ -143,7 +143,7 @@ PARAMETERS: Final = (
         feature="screw",
     ),
     Parameter(
-        name="spacing",
+        name="key_spacing",
         label="Keys apart",
         kind=Kind.LENGTH,
         low=5,
@@ -152,12 +152,20 @@ PARAMETERS: Final = (
         words=("farther", "nearer"),
         usually="as far as the vise's base allows",
     ),
-    Parameter(name="jaw", label="Over a jaw of", kind=Kind.LENGTH, low=10, high=1000, step=1, usually="the vise's jaw width"),
     Parameter(
-        name="wanted", label="Square to the table within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, usually="over the jaw"
+        name="jaw_length", label="Over a jaw of", kind=Kind.LENGTH, low=10, high=1000, step=1, usually="the vise's jaw width"
     ),
     Parameter(
-        name="out",
+        name="squareness",
+        label="Square to the table within",
+        kind=Kind.LENGTH,
+        low=0.001,
+        high=1,
+        step=0.005,
+        usually="over the jaw",
+    ),
+    Parameter(
+        name="misalignment",
         label="Vise slots out of line by",
         kind=Kind.LENGTH,
         low=-10,
@@ -167,7 +175,7 @@ PARAMETERS: Final = (
         feature="vise slot",
     ),
     Parameter(
-        name="out_again",
+        name="misalignment_check",
         label="The same from the other side",
         kind=Kind.LENGTH,
         low=-10,
@@ -177,7 +185,7 @@ PARAMETERS: Final = (
         feature="vise slot",
     ),
     Parameter(
-        name="read_to",
+        name="reading_resolution",
         label="Read to within",
         kind=Kind.LENGTH,
         low=0.001,
@@ -195,7 +203,7 @@ def screw_for(width: float) -> str:
     return good[-1] if good else SCREWS[0]
 
 
-class Sizes:
+class TableKeySizes:
     """The arithmetic of one key.
 
     Raises:
@@ -205,18 +213,18 @@ class Sizes:
     def __init__(self, v: Values) -> None:
         self.v = v
         self.neck, self.lip = v.readings("neck"), v.readings("lip")
-        self.host, self.host_deep = v.number("host"), v.number("host_deep")
+        self.host, self.host_depth = v.number("vise_slot"), v.number("vise_slot_depth")
         self.low_w, self.high_w, self.off = v.number("table_width"), v.number("vise_width"), v.number("offset")
-        self.low_h, self.high_h, self.length = v.number("table_high"), v.number("vise_high"), v.number("length")
+        self.low_h, self.high_h, self.length = v.number("table_height"), v.number("vise_height"), v.number("length")
         self.screw = v.word("screw")
         self.d = float(self.screw[1:])
         self.clear = clearance_hole(self.screw, "medium").value
         self.bore = head("socket_cap", self.screw, "head_d").value + ROUND
-        self.bore_deep = head("socket_cap", self.screw, "head_h").value + SUNK
+        self.bore_depth = head("socket_cap", self.screw, "head_h").value + SUNK
         if self.shared <= 0:
             raise ShopError(
                 "Offset",
-                f"{num(self.off)} mm parts the two halves",
+                f"{format_number(self.off)} mm parts the two halves",
                 "They are one piece of metal and have to overlap",
                 "Make it less, or a half wider",
                 entry="offset",
@@ -225,7 +233,7 @@ class Sizes:
             raise ShopError(
                 "Screw",
                 f"the head of {self.screw} is wider than the key",
-                f"It is sunk Ø{num(self.bore)} into {num(self.low_w)} mm",
+                f"It is sunk Ø{format_number(self.bore)} into {format_number(self.low_w)} mm",
                 "Take a smaller screw",
                 entry="screw",
             )
@@ -283,12 +291,12 @@ class Sizes:
     @cached_property
     def left_by_play(self) -> float:
         """How far the jaw may stand off square, over its length: J·c/S."""
-        return self.v.number("jaw") * max(0.0, self.loosest) / self.v.number("spacing")
+        return self.v.number("jaw_length") * max(0.0, self.loosest) / self.v.number("key_spacing")
 
     @property
     def out(self) -> float:
         """Mean of the two readings."""
-        return (self.v.number("out") + self.v.number("out_again")) / 2
+        return (self.v.number("misalignment") + self.v.number("misalignment_check")) / 2
 
     @property
     def corrected(self) -> float:
@@ -298,11 +306,11 @@ class Sizes:
     @property
     def error(self) -> float:
         """What the slots' misalignment, as far as the keys do not take it up, does over the jaw: J·δ/S."""
-        return self.v.number("jaw") * abs(self.out - self.corrected) / self.v.number("spacing")
+        return self.v.number("jaw_length") * abs(self.out - self.corrected) / self.v.number("key_spacing")
 
     @property
     def yaw_deg(self) -> float:
-        return math.degrees(math.atan((self.out - self.corrected) / self.v.number("spacing")))
+        return math.degrees(math.atan((self.out - self.corrected) / self.v.number("key_spacing")))
 
     @property
     def kind(self) -> str:

@@ -10,17 +10,17 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table
 from elbrix.design.families.table_stop import pictures, proof
-from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, Sizes
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, TableStopSizes
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
-from elbrix.design.work import BenchWork, Blank, HolePattern, PatternHole, Shoulder, Step, Work
+from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.screws import clearance_hole
@@ -37,9 +37,9 @@ class TableStopFamily:
     group = "stop it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
-        machine, slot = table_of(shop, need)
+        machine, slot = table_of(shop, request)
         known = machine is not None and slot is not None
         name = (
             f"{machine.name}, {slot.label}" if machine is not None and slot is not None else "not measured: book slot for 12 mm"
@@ -47,17 +47,25 @@ class TableStopFamily:
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         lip = p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
         p.work(
-            "tongue",
+            "tongue_width",
             round_down(neck.min - PLAY, 0.01),
             "tightest slot − 0.02",
-            f"{num(neck.min, 3)} − {num(PLAY)}",
+            f"{format_number(neck.min, 3)} − {format_number(PLAY)}",
             "it slides and does not shake",
         )
-        p.work("tongue_high", max(1.0, round_down(0.6 * lip.min, 0.1)), "0.6 of the lips, down to 0.1", f"0.6·{num(lip.min)}")
+        p.work(
+            "tongue_height",
+            max(1.0, round_down(0.6 * lip.min, 0.1)),
+            "0.6 of the lips, down to 0.1",
+            f"0.6·{format_number(lip.min)}",
+        )
         high = p.assume("height", 20.0)
-        p.work("length", round_up(5 * neck.min, 1), "5 × the slot: the longer, the squarer", f"5·{num(neck.min)}")
+        p.work("length", round_up(5 * neck.min, 1), "5 × the slot: the longer, the squarer", f"5·{format_number(neck.min)}")
         bolt = p.work(
-            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+            "bolt",
+            largest_bolt(neck.min, BOLTS),
+            "the largest that goes into the slot with 1 to spare",
+            f"{format_number(neck.min)} − 1",
         )
         d = float(bolt[1:])
         clear = clearance_hole(bolt, "medium").value
@@ -65,21 +73,21 @@ class TableStopFamily:
             "width",
             round_up(max(3 * clear, 0.9 * high), 1),
             "3 × the bolt's hole, 0.9 of its height at least",
-            f"max(3·{num(clear)}; 0.9·{num(high)})",
+            f"max(3·{format_number(clear)}; 0.9·{format_number(high)})",
         )
-        p.work("torque", round_down(0.25 * d * d, 0.5), "0.25·d², a short spanner", f"0.25·{num(d)}²")
-        p.assume("way", "across")
-        p.assume("push", 100.0)
-        p.assume("meets", round_down(0.6 * high, 0.5))
-        p.assume("square_over", 100.0)
-        p.assume("square_to", 0.12)
+        p.work("torque", round_down(0.25 * d * d, 0.5), "0.25·d², a short spanner", f"0.25·{format_number(d)}²")
+        p.assume("stopping_face", "across")
+        p.assume("stop_force", 100.0)
+        p.assume("contact_height", round_down(0.6 * high, 0.5))
+        p.assume("square_length", 100.0)
+        p.assume("squareness", 0.12)
         p.assume("material", "mild steel")
-        p.choose("pieces", max(1, need.pieces))
+        p.choose("pieces", max(1, request.pieces))
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
-        note = f"Tongue {num(s.tongue, 2)} +0/−0.01 in the middle, square to the stopping face within 0.01; face ground"
+        s = TableStopSizes(values)
+        note = f"Tongue {format_number(s.tongue, 2)} +0/−0.01 in the middle, square to the stopping face within 0.01; face ground"
         return Design(
             family=self.key,
             values=values,
@@ -92,51 +100,64 @@ class TableStopFamily:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("In the slot", ("neck", "lip", "tongue", "tongue_high", "play", "turn")),
+            Group("In the slot", ("neck", "lip", "tongue_width", "tongue_height", "play", "turn")),
             Group("The block", ("width", "length", "height", "mass", "material", "pieces")),
             Group("The bolt", ("bolt", "torque", "pull")),
-            Group("The push", ("way", "push", "meets", "slips", "tips", "square_over", "square_to", "out_of_square")),
+            Group(
+                "The push",
+                (
+                    "stopping_face",
+                    "stop_force",
+                    "contact_height",
+                    "slips",
+                    "tips",
+                    "square_length",
+                    "squareness",
+                    "out_of_square",
+                ),
+            ),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = TableStopSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
-        return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), Span(-s.tongue_high, s.height).tools(s.holes))
+        s = TableStopSizes(design.values)
+        return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), Span(-s.tongue_height, s.height).tools(s.holes))
 
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = TableStopSizes(design.values)
         clear = clearance_hole(s.bolt, "medium").value
         h = s.holes[0]
         steps: list[Step] = [
-            Shoulder(name="Tongue", across_mm=s.tongue, deep_mm=s.tongue_high, feature="tongue", id="tongue"),
+            Shoulder(name="Tongue", width_mm=s.tongue, depth_mm=s.tongue_height, feature="tongue_width", id="tongue"),
             HolePattern(
                 name="Bolt hole, from the top",
-                holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_deep_mm=h.bore_deep),),
-                thickness_mm=s.height + s.tongue_high,
+                holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_depth_mm=h.bore_depth),),
+                thickness_mm=s.height + s.tongue_height,
                 below=True,
                 id="bolt",
                 held="in the vise, tongue down between parallels",
             ),
-            BenchWork(
+            HandOperation(
                 name="Fit",
                 words=(
-                    f"Stone the tongue till it slides in the tightest place, {num(s.tongue, 2)} or a hair less. In the slot,"
-                    " pushed to one side, bolted: indicator along the stopping face, square to the slot's edge within"
-                    f" {num(s.v.number('square_to'), 3)} over {num(s.v.number('square_over'))}. Always push it to the same side."
+                    f"Stone the tongue till it slides in the tightest place, {format_number(s.tongue, 2)} or a hair less. In the"
+                    " slot, pushed to one side, bolted: indicator along the stopping face, square to the slot's edge within"
+                    f" {format_number(s.v.number('squareness'), 3)} over {format_number(s.v.number('square_length'))}. Always"
+                    " push it to the same side."
                 ),
                 tools=("oil stone", "indicator"),
             ),
         ]
         blank = Blank(
-            across_mm=s.width,
-            high_mm=s.height + s.tongue_high,
-            along_mm=s.length,
+            width_mm=s.width,
+            height_mm=s.height + s.tongue_height,
+            length_mm=s.length,
             pieces=int(s.v.number("pieces")),
             material=s.v.word("material"),
         )
@@ -144,7 +165,7 @@ class TableStopFamily:
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Its tongue in every measured straight slot."""
-        s = Sizes(design.values)
+        s = TableStopSizes(design.values)
         found = []
         for machine, slot in shop.measured_slots():
             if not slot.straight or slot.neck is None:
@@ -156,17 +177,18 @@ class TableStopFamily:
                 if verdict is Verdict.GO
                 else "the tongue does not go in"
                 if play < 0
-                else f"{num(play, 2)} of play: it stands askew"
+                else f"{format_number(play, 2)} of play: it stands askew"
             )
             found.append(SlotFit(machine.name, slot.label, verdict, why))
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = TableStopSizes(design.values)
         return (
             Capability(
                 "stop",
-                f"a face {num(s.height)} high, {num(design.figure('slips').value, 1)} × {num(s.v.number('push'))} N",
+                f"a face {format_number(s.height)} high, {format_number(design.figure('slips').value, 1)} ×"
+                f" {format_number(s.v.number('stop_force'))} N",
                 {"height_mm": s.height},
             ),
         )

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, Sizes
+from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, TableStopSizes
 from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 
 
-def figures(s: Sizes) -> list[Figure]:
+def figures(s: TableStopSizes) -> list[Figure]:
     v = s.v
-    push, pull = v.number("push"), num(s.pull_n, 4)
-    half = num((s.length if s.along else s.width) / 2)
+    push, pull = v.number("stop_force"), format_number(s.pull_n, 4)
+    half = format_number((s.length if s.along else s.width) / 2)
     return [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
@@ -21,8 +21,8 @@ def figures(s: Sizes) -> list[Figure]:
             label="Play of the tongue",
             value=s.play,
             step=0.001,
-            features=("tongue", "slot"),
-            working=Working("widest slot − tongue", f"{num(s.neck.max, 3)} − {num(s.tongue, 3)}"),
+            features=("tongue_width", "slot"),
+            derivation=Derivation("widest slot − tongue", f"{format_number(s.neck.max, 3)} − {format_number(s.tongue, 3)}"),
         ),
         Figure(
             key="turn",
@@ -30,8 +30,8 @@ def figures(s: Sizes) -> list[Figure]:
             value=206265 * max(0.0, s.play) / s.length,
             unit="″",
             step=1,
-            features=("tongue",),
-            working=Working("206265·c/L", f"206265·{num(max(0.0, s.play), 4)}/{num(s.length)}"),
+            features=("tongue_width",),
+            derivation=Derivation("206265·c/L", f"206265·{format_number(max(0.0, s.play), 4)}/{format_number(s.length)}"),
         ),
         Figure(
             key="out_of_square",
@@ -39,9 +39,9 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.out_of_square,
             step=0.001,
             features=("face",),
-            working=Working(
+            derivation=Derivation(
                 "W·c/L",
-                f"{num(v.number('square_over'))}·{num(max(0.0, s.play), 4)}/{num(s.length)}",
+                f"{format_number(v.number('square_length'))}·{format_number(max(0.0, s.play), 4)}/{format_number(s.length)}",
                 "pushed to one side always, far less",
             ),
         ),
@@ -51,7 +51,9 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.pull_n / 1000,
             unit="kN",
             features=("bolt",),
-            working=Working("T/(K·d)", f"{num(v.number('torque'))} N·m/({num(NUT_FACTOR)}·{s.bolt[1:]})", "dry thread"),
+            derivation=Derivation(
+                "T/(K·d)", f"{format_number(v.number('torque'))} N·m/({format_number(NUT_FACTOR)}·{s.bolt[1:]})", "dry thread"
+            ),
         ),
         Figure(
             key="slips",
@@ -59,7 +61,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.slips_n / push,
             unit="×",
             features=("face",),
-            working=Working("µ·0.7·F/push", f"{num(MU)}·{num(COUNTED)}·{pull}/{num(push)}"),
+            derivation=Derivation("µ·0.7·F/push", f"{format_number(MU)}·{format_number(COUNTED)}·{pull}/{format_number(push)}"),
         ),
         Figure(
             key="tips",
@@ -67,7 +69,10 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.tips_n / push,
             unit="×",
             features=("face",),
-            working=Working("0.7·F·half/meets/push", f"{num(COUNTED)}·{pull}·{half}/{num(v.number('meets'))}/{num(push)}"),
+            derivation=Derivation(
+                "0.7·F·half/meets/push",
+                f"{format_number(COUNTED)}·{pull}·{half}/{format_number(v.number('contact_height'))}/{format_number(push)}",
+            ),
         ),
         Figure(
             key="mass",
@@ -75,14 +80,16 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.volume * s.density * 1e-9,
             unit="kg",
             features=("block",),
-            working=Working("block + tongue × density, hole not taken off", f"{num(s.volume, 1)}·{s.density:g}/1000000000"),
+            derivation=Derivation(
+                "block + tongue × density, hole not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
+            ),
         ),
     ]
 
 
-def checks(s: Sizes) -> list[Check]:
+def checks(s: TableStopSizes) -> list[Check]:
     v = s.v
-    push, wanted = v.number("push"), v.number("square_to")
+    push, wanted = v.number("stop_force"), v.number("squareness")
     play = s.neck.min - s.tongue
     slides = (
         "it slides and does not shake",
@@ -97,22 +104,22 @@ def checks(s: Sizes) -> list[Check]:
             Limits(0.0, 0.005, 0.06, 0.4),
             slides,
             step=0.001,
-            features=("tongue", "slot"),
-            figures=("tongue", "neck"),
-            mends=("tongue",),
-            working=("tightest slot − tongue", f"{num(s.neck.min, 3)} − {num(s.tongue, 3)}"),
+            features=("tongue_width", "slot"),
+            figures=("tongue_width", "neck"),
+            remedies=("tongue_width",),
+            derivation=("tightest slot − tongue", f"{format_number(s.neck.min, 3)} − {format_number(s.tongue, 3)}"),
         ),
         judged(
             "below",
             "Tongue ends between the lips",
-            s.lip.min - s.tongue_high,
+            s.lip.min - s.tongue_height,
             Limits(0.0, 0.5),
             ("room for the nut under it", "it all but meets the nut", "it stands on the nut: the bolt pulls on nothing"),
             step=0.1,
-            features=("tongue", "slot"),
-            figures=("tongue_high", "lip"),
-            mends=("tongue_high",),
-            working=("shallowest lip − tongue", f"{num(s.lip.min)} − {num(s.tongue_high)}"),
+            features=("tongue_width", "slot"),
+            figures=("tongue_height", "lip"),
+            remedies=("tongue_height",),
+            derivation=("shallowest lip − tongue", f"{format_number(s.lip.min)} − {format_number(s.tongue_height)}"),
         ),
         judged(
             "slips",
@@ -127,8 +134,8 @@ def checks(s: Sizes) -> list[Check]:
             unit="×",
             features=("face", "bolt"),
             figures=("slips", "torque"),
-            mends=("torque", "bolt"),
-            working=("µ·0.7·F/push", f"{num(s.slips_n, 4)}/{num(push)}"),
+            remedies=("torque", "bolt"),
+            derivation=("µ·0.7·F/push", f"{format_number(s.slips_n, 4)}/{format_number(push)}"),
         ),
         judged(
             "tips",
@@ -138,37 +145,40 @@ def checks(s: Sizes) -> list[Check]:
             ("three times over or more", "little in hand: a wider block, or met lower", "it tips over"),
             unit="×",
             features=("face", "block"),
-            figures=("tips", "width", "meets"),
-            mends=("width", "meets", "torque"),
-            working=("push it stands/push", f"{num(s.tips_n, 4)}/{num(push)}"),
+            figures=("tips", "width", "contact_height"),
+            remedies=("width", "contact_height", "torque"),
+            derivation=("push it stands/push", f"{format_number(s.tips_n, 4)}/{format_number(push)}"),
         ),
         judged(
             "square",
             "Square to the slot by its play",
             s.out_of_square,
-            Limits(close_above=0.8 * wanted, no_above=wanted),
+            Limits(marginal_above=0.8 * wanted, no_above=wanted),
             (
-                f"within {num(wanted)} over {num(v.number('square_over'))}",
+                f"within {format_number(wanted)} over {format_number(v.number('square_length'))}",
                 "all of what is allowed",
                 "longer block or closer tongue; push it to one side always",
             ),
             step=0.001,
-            features=("tongue", "face"),
+            features=("tongue_width", "face"),
             figures=("out_of_square", "length"),
-            mends=("length", "tongue"),
-            working=("W·c/L", f"{num(v.number('square_over'))}·{num(max(0.0, s.play), 4)}/{num(s.length)}"),
+            remedies=("length", "tongue_width"),
+            derivation=(
+                "W·c/L",
+                f"{format_number(v.number('square_length'))}·{format_number(max(0.0, s.play), 4)}/{format_number(s.length)}",
+            ),
         ),
         judged(
-            "meets",
+            "contact_height",
             "Work meets the face",
-            s.height - v.number("meets"),
+            s.height - v.number("contact_height"),
             Limits(0.0, 1.0),
             ("on the flat of the face", "at its very edge", "above it: it rides over"),
             step=0.1,
             features=("face",),
-            figures=("meets", "height"),
-            mends=("meets", "height"),
-            working=("height − meets", f"{num(s.height)} − {num(v.number('meets'))}"),
+            figures=("contact_height", "height"),
+            remedies=("contact_height", "height"),
+            derivation=("height − meets", f"{format_number(s.height)} − {format_number(v.number('contact_height'))}"),
         ),
         *hole_checks(s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolt"), "height"),
         judged(
@@ -178,9 +188,9 @@ def checks(s: Sizes) -> list[Check]:
             Limits(0.3, 0.4),
             ("enough beside the hole", "thin: it only guides", "the hole all but cuts it"),
             step=0.01,
-            features=("tongue", "bolt"),
-            figures=("tongue", "bolt"),
-            mends=("bolt",),
-            working=("(tongue − hole)/2", f"({num(s.tongue)} − {num(s.holes[0].drill)})/2"),
+            features=("tongue_width", "bolt"),
+            figures=("tongue_width", "bolt"),
+            remedies=("bolt",),
+            derivation=("(tongue − hole)/2", f"({format_number(s.tongue)} − {format_number(s.holes[0].drill)})/2"),
         ),
     ]

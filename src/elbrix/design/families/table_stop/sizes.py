@@ -10,7 +10,7 @@ from elbrix.design.made_of import made_of
 from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12")
@@ -39,7 +39,7 @@ PARAMETERS: Final = (
         feature="slot",
     ),
     Parameter(
-        name="tongue",
+        name="tongue_width",
         label="Tongue",
         kind=Kind.LENGTH,
         low=3,
@@ -47,10 +47,10 @@ PARAMETERS: Final = (
         step=0.01,
         words=("wider", "narrower"),
         usually="tightest slot − 0.02",
-        feature="tongue",
+        feature="tongue_width",
     ),
     Parameter(
-        name="tongue_high",
+        name="tongue_height",
         label="Tongue, high",
         kind=Kind.LENGTH,
         low=1,
@@ -58,7 +58,7 @@ PARAMETERS: Final = (
         step=0.1,
         words=("higher", "lower"),
         usually="0.6 of the lips",
-        feature="tongue",
+        feature="tongue_width",
     ),
     Parameter(
         name="width", label="Width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"
@@ -105,7 +105,7 @@ PARAMETERS: Final = (
         feature="bolt",
     ),
     Parameter(
-        name="way",
+        name="stopping_face",
         label="It stops",
         kind=Kind.CHOICE,
         unit="",
@@ -113,7 +113,7 @@ PARAMETERS: Final = (
         feature="face",
     ),
     Parameter(
-        name="push",
+        name="stop_force",
         label="Pushed with",
         kind=Kind.NUMBER,
         unit="N",
@@ -124,7 +124,7 @@ PARAMETERS: Final = (
         feature="face",
     ),
     Parameter(
-        name="meets",
+        name="contact_height",
         label="Work meets it at",
         kind=Kind.LENGTH,
         low=0.5,
@@ -134,13 +134,13 @@ PARAMETERS: Final = (
         usually="above the table",
         feature="face",
     ),
-    Parameter(name="square_over", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
-    Parameter(name="square_to", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
+    Parameter(name="square_length", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
+    Parameter(name="squareness", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
     *made_of("block", most=20),
 )
 
 
-class Sizes:
+class TableStopSizes:
     """The arithmetic of one stop.
 
     Raises:
@@ -150,20 +150,20 @@ class Sizes:
     def __init__(self, v: Values) -> None:
         self.v = v
         self.neck, self.lip = v.readings("neck"), v.readings("lip")
-        self.tongue, self.tongue_high, self.bolt = v.number("tongue"), v.number("tongue_high"), v.word("bolt")
+        self.tongue, self.tongue_height, self.bolt = v.number("tongue_width"), v.number("tongue_height"), v.word("bolt")
         self.width, self.length, self.height = v.number("width"), v.number("length"), v.number("height")
         if self.tongue >= self.width:
             raise ShopError(
                 "Tongue",
-                f"{num(self.tongue)} mm under a block of {num(self.width)}",
+                f"{format_number(self.tongue)} mm under a block of {format_number(self.width)}",
                 "The block rests on the table beside it",
                 "Make the block wider",
                 entry="width",
             )
-        if self.holes[0].bore_deep >= self.height - 1:
+        if self.holes[0].bore_depth >= self.height - 1:
             raise ShopError(
                 "Bolt",
-                f"its head sunk {num(self.holes[0].bore_deep)} in {num(self.height)} mm",
+                f"its head sunk {format_number(self.holes[0].bore_depth)} in {format_number(self.height)} mm",
                 "Nothing would be left under it",
                 "Make the block higher or the bolt smaller",
                 entry="height",
@@ -171,7 +171,7 @@ class Sizes:
         if self.holes[0].drill >= self.tongue:
             raise ShopError(
                 "Bolt",
-                f"a hole Ø{num(self.holes[0].drill)} in a tongue of {num(self.tongue)}",
+                f"a hole Ø{format_number(self.holes[0].drill)} in a tongue of {format_number(self.tongue)}",
                 "It cuts the tongue in two",
                 "Take a smaller bolt",
                 entry="bolt",
@@ -190,7 +190,7 @@ class Sizes:
 
     @property
     def along(self) -> bool:
-        return self.v.word("way") == "along"
+        return self.v.word("stopping_face") == "along"
 
     @property
     def slips_n(self) -> float:
@@ -201,7 +201,7 @@ class Sizes:
     def tips_n(self) -> float:
         """Push that tips it over its far edge: pull·half width/height of the push."""
         half = (self.length if self.along else self.width) / 2
-        return COUNTED * self.pull_n * half / self.v.number("meets")
+        return COUNTED * self.pull_n * half / self.v.number("contact_height")
 
     @property
     def play(self) -> float:
@@ -210,7 +210,7 @@ class Sizes:
     @property
     def out_of_square(self) -> float:
         """By the tongue's play, over the face asked for: W·c/L."""
-        return self.v.number("square_over") * max(0.0, self.play) / self.length
+        return self.v.number("square_length") * max(0.0, self.play) / self.length
 
     @property
     def density(self) -> float:
@@ -219,4 +219,4 @@ class Sizes:
     @property
     def volume(self) -> float:
         """Without its hole, mm³."""
-        return (self.width * self.height + self.tongue * self.tongue_high) * self.length
+        return (self.width * self.height + self.tongue * self.tongue_height) * self.length

@@ -19,7 +19,7 @@ from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 from elbrix.standards.threads import Thread, find_thread
 
@@ -32,7 +32,7 @@ _FINE: Final = math.radians(0.02)
 PARAMETERS: Final = (
     Parameter(name="vise", label="In the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
     Parameter(
-        name="jaw_high",
+        name="jaw_height",
         label="Jaws above the bed",
         kind=Kind.LENGTH,
         low=8,
@@ -42,7 +42,7 @@ PARAMETERS: Final = (
         feature="vise",
     ),
     Parameter(
-        name="jaw_thick",
+        name="jaw_thickness",
         label="Jaws, thick",
         kind=Kind.LENGTH,
         low=3,
@@ -52,7 +52,7 @@ PARAMETERS: Final = (
         feature="vise",
     ),
     Parameter(
-        name="wanted",
+        name="tilt",
         label="Tilt wanted",
         kind=Kind.NUMBER,
         unit="deg",
@@ -63,7 +63,7 @@ PARAMETERS: Final = (
         feature="tilt",
     ),
     Parameter(
-        name="bar_size",
+        name="bar_diameter",
         label="Bar Ø",
         kind=Kind.LENGTH,
         low=8,
@@ -74,7 +74,7 @@ PARAMETERS: Final = (
         feature="bar",
     ),
     Parameter(
-        name="bar_long",
+        name="bar_length",
         label="Bar, long",
         kind=Kind.LENGTH,
         low=20,
@@ -85,7 +85,7 @@ PARAMETERS: Final = (
         feature="bar",
     ),
     Parameter(
-        name="below",
+        name="axis_depth",
         label="Its axis below the jaws' top",
         kind=Kind.LENGTH,
         low=0,
@@ -96,7 +96,7 @@ PARAMETERS: Final = (
         feature="bar",
     ),
     Parameter(
-        name="notch",
+        name="notch_width",
         label="Notch, wide",
         kind=Kind.LENGTH,
         low=4,
@@ -104,10 +104,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("wider", "narrower"),
         usually="0.6 of the bar: it lies on two edges",
-        feature="notch",
+        feature="notch_width",
     ),
     Parameter(
-        name="notch_deep",
+        name="notch_depth",
         label="Notch, deep",
         kind=Kind.LENGTH,
         low=0.5,
@@ -115,10 +115,10 @@ PARAMETERS: Final = (
         step=0.1,
         words=("deeper", "shallower"),
         usually="the bar's top clear of its floor",
-        feature="notch",
+        feature="notch_width",
     ),
     Parameter(
-        name="front",
+        name="front_length",
         label="Plate in front of the axis",
         kind=Kind.LENGTH,
         low=5,
@@ -128,7 +128,14 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="back", label="And behind it", kind=Kind.LENGTH, low=5, high=400, step=1, words=("farther", "less"), feature="plate"
+        name="rear_length",
+        label="And behind it",
+        kind=Kind.LENGTH,
+        low=5,
+        high=400,
+        step=1,
+        words=("farther", "less"),
+        feature="plate",
     ),
     Parameter(
         name="length",
@@ -160,7 +167,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="screws_apart",
+        name="screw_spacing",
         label="They are apart",
         kind=Kind.LENGTH,
         low=8,
@@ -179,7 +186,7 @@ PARAMETERS: Final = (
     ),
     Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(
-        name="reads_to",
+        name="reading_resolution",
         label="Angle is read to",
         kind=Kind.NUMBER,
         unit="deg",
@@ -210,27 +217,27 @@ class Set(Struct, frozen=True):
     front: float
     back: float
     drop: float
-    thick: float
+    thickness: float
     bar: float
     below: float
-    jaw_thick: float
-    jaw_high: float
+    jaw_thickness: float
+    jaw_height: float
 
     def plate(self, tilt_rad: float) -> Ring:
         c, s = math.cos(tilt_rad), math.sin(tilt_rad)
         corners = (
             (-self.front, self.drop),
             (self.back, self.drop),
-            (self.back, self.drop + self.thick),
-            (-self.front, self.drop + self.thick),
+            (self.back, self.drop + self.thickness),
+            (-self.front, self.drop + self.thickness),
         )
         return tuple((y * c - z * s, y * s + z * c) for y, z in corners)
 
     @property
     def hosts(self) -> tuple[Ring, ...]:
         """Both jaws and the bed."""
-        r, t, up = self.bar / 2, self.jaw_thick, self.below
-        bed = up - self.jaw_high
+        r, t, up = self.bar / 2, self.jaw_thickness, self.below
+        bed = up - self.jaw_height
         far = 3 * (self.front + self.back + t)
         return (
             ((r, bed), (r + t, bed), (r + t, up), (r, up)),
@@ -265,7 +272,7 @@ def first_touch(at: Set, sign: float) -> float:
     return most
 
 
-class Sizes:
+class TiltingPlateSizes:
     """The arithmetic of one plate on its bar.
 
     Raises:
@@ -274,47 +281,47 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.bar, self.notch, self.notch_deep, self.thick = (
-            v.number("bar_size"),
-            v.number("notch"),
-            v.number("notch_deep"),
+        self.bar, self.notch, self.notch_depth, self.thickness = (
+            v.number("bar_diameter"),
+            v.number("notch_width"),
+            v.number("notch_depth"),
             v.number("thickness"),
         )
         self.front, self.back, self.length, self.below = (
-            v.number("front"),
-            v.number("back"),
+            v.number("front_length"),
+            v.number("rear_length"),
             v.number("length"),
-            v.number("below"),
+            v.number("axis_depth"),
         )
         if self.notch >= self.bar:
             raise ShopError(
                 "Notch",
-                f"{num(self.notch)} mm for a bar Ø{num(self.bar)}",
+                f"{format_number(self.notch)} mm for a bar Ø{format_number(self.bar)}",
                 "The bar would fall through it and lie on nothing",
                 "Make it narrower than the bar",
-                entry="notch",
+                entry="notch_width",
             )
-        if self.notch_deep >= self.thick - 1:
+        if self.notch_depth >= self.thickness - 1:
             raise ShopError(
                 "Notch",
-                f"{num(self.notch_deep)} deep in a plate of {num(self.thick)}",
+                f"{format_number(self.notch_depth)} deep in a plate of {format_number(self.thickness)}",
                 "The plate would be cut in two",
                 "Make it shallower, or the plate thicker",
-                entry="notch_deep",
+                entry="notch_depth",
             )
         if self.notch / 2 >= min(self.front, self.back):
             raise ShopError(
                 "Plate",
-                f"only {num(min(self.front, self.back))} on one side of the axis",
-                f"The notch takes {num(self.notch / 2)} of it",
+                f"only {format_number(min(self.front, self.back))} on one side of the axis",
+                f"The notch takes {format_number(self.notch / 2)} of it",
                 "Make the plate wider there",
-                entry="back" if self.back < self.front else "front",
+                entry="rear_length" if self.back < self.front else "front_length",
             )
         if self.floor <= 0.5:
             raise ShopError(
                 "Plate",
-                f"head sunk {num(self.screws[0].bore_deep)} over a notch {num(self.notch_deep)} deep",
-                f"Nothing is left between them in {num(self.thick)} mm",
+                f"head sunk {format_number(self.screws[0].bore_depth)} over a notch {format_number(self.notch_depth)} deep",
+                f"Nothing is left between them in {format_number(self.thickness)} mm",
                 "Make the plate thicker or the screws smaller",
                 entry="thickness",
             )
@@ -322,10 +329,10 @@ class Sizes:
         if beside is not None:
             raise ShopError(
                 "Holes",
-                f"{beside.name} at {num(beside.x)}, {num(beside.y)} lies beside the plate",
-                f"x goes to ±{num(self.length / 2)}, y from {num(-self.front)} to {num(self.back)}",
+                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the plate",
+                f"x goes to ±{format_number(self.length / 2)}, y from {format_number(-self.front)} to {format_number(self.back)}",
                 "Move it in",
-                entry="pattern" if beside.feature == "work holes" else "screws_apart",
+                entry="pattern" if beside.feature == "work holes" else "screw_spacing",
             )
 
     # --- the bar in its notch ----------------------------------------------------------------------------------------
@@ -343,7 +350,7 @@ class Sizes:
     @property
     def floor(self) -> float:
         """Metal between a sunk head and the notch."""
-        return self.thick - self.notch_deep - self.screws[0].bore_deep
+        return self.thickness - self.notch_depth - self.screws[0].bore_depth
 
     def edge(self, x: float, y: float) -> float:
         return min(self.length / 2 - abs(x), y + self.front, self.back - y)
@@ -351,7 +358,7 @@ class Sizes:
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
         return tuple(
-            sunk(f"S{i}", k * self.v.number("screws_apart") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar")
+            sunk(f"S{i}", k * self.v.number("screw_spacing") / 2, 0.0, self.v.word("screw"), feature="screws", use="into the bar")
             for i, k in enumerate((-1, 1), 1)
         )
 
@@ -377,9 +384,9 @@ class Sizes:
         return self.bar - self.bar_drilled - CONE * self.screw.tap_drill[1]
 
     @property
-    def screw_long(self) -> float:
+    def screw_length(self) -> float:
         """Under the head."""
-        return self.floor + (self.notch_deep - self.sinks) + self.engaged
+        return self.floor + (self.notch_depth - self.sinks) + self.engaged
 
     @cached_property
     def work_holes(self) -> tuple[Bored, ...]:
@@ -413,7 +420,14 @@ class Sizes:
     def _set(self) -> Set:
         v = self.v
         return Set(
-            self.front, self.back, self.drop, self.thick, self.bar, self.below, v.number("jaw_thick"), v.number("jaw_high")
+            self.front,
+            self.back,
+            self.drop,
+            self.thickness,
+            self.bar,
+            self.below,
+            v.number("jaw_thickness"),
+            v.number("jaw_height"),
         )
 
     def plate_ring(self, tilt_rad: float) -> Ring:
@@ -437,7 +451,7 @@ class Sizes:
     @property
     def setting_error(self) -> float:
         """Zeroed and read, each to half a step, and the tool's own error: √(2·(r/2)² + e²), degrees."""
-        return math.sqrt(2 * (self.v.number("reads_to") / 2) ** 2 + self.v.number("tool_error") ** 2)
+        return math.sqrt(2 * (self.v.number("reading_resolution") / 2) ** 2 + self.v.number("tool_error") ** 2)
 
     @property
     def density(self) -> float:
@@ -446,4 +460,4 @@ class Sizes:
     @property
     def volume(self) -> float:
         """Of the plate with its notch, without holes, mm³."""
-        return self.length * ((self.front + self.back) * self.thick - self.notch * self.notch_deep)
+        return self.length * ((self.front + self.back) * self.thickness - self.notch * self.notch_depth)

@@ -10,16 +10,16 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_table, pattern
-from elbrix.design.families.trip_stop.sizes import PARAMETERS, Sizes
+from elbrix.design.families.trip_stop.sizes import PARAMETERS, TripStopSizes
 from elbrix.design.families.trip_stop.trials import CONFIDENCE, student
-from elbrix.design.family import Capability, Design, Hole, Need, SlotFit
-from elbrix.design.work import BenchWork, Blank, Pocket, Step, Work
-from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Scene, Side, Style, Words, box
-from elbrix.parameters.parameter import Given, Group, Values, figure_of
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
+from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Scene, Side, Style, box
+from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -35,7 +35,7 @@ class TripStop:
     group = "stop it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
         travel = p.assume("travel", 100.0)
         screw = p.assume("screw", "M6")
@@ -44,7 +44,7 @@ class TripStop:
             c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.35 <= c.diameter_mm <= clear + 1.6
         )
         slot = p.measure(
-            "slot",
+            "slot_width",
             mills[0] if mills else round_up(clear, 0.5),
             "an owned cutter" if mills else "no owned cutter is near",
             known=bool(mills),
@@ -54,23 +54,25 @@ class TripStop:
             "width",
             round_up(max(2.2 * slot, bear + 8), 1.0),
             "2.2 × the slot, the screw's head and 8",
-            f"max(2.2·{num(slot)}; {num(bear)} + 8)",
+            f"max(2.2·{format_number(slot)}; {format_number(bear)} + 8)",
         )
-        p.work("thickness", round_up(max(6.0, 0.06 * travel), 1.0), "0.06 × the travel, 6 at least", f"0.06·{num(travel)}")
-        p.work("end", round_up(1.5 * slot, 1.0), "1.5 × the slot", f"1.5·{num(slot)}")
-        p.assume("nose", 20.0)
+        p.work(
+            "thickness", round_up(max(6.0, 0.06 * travel), 1.0), "0.06 × the travel, 6 at least", f"0.06·{format_number(travel)}"
+        )
+        p.work("end_wall", round_up(1.5 * slot, 1.0), "1.5 × the slot", f"1.5·{format_number(slot)}")
+        p.assume("nose_length", 20.0)
         p.assume("scale_screw", "none")
         p.assume("trials", "")
-        p.assume("wanted", 50.0)
-        p.assume("within", 0.2)
+        p.assume("wanted_travel", 50.0)
+        p.assume("travel_tolerance", 0.2)
         p.assume("material", "mild steel")
-        p.choose("pieces", max(1, need.pieces))
+        p.choose("pieces", max(1, request.pieces))
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = TripStopSizes(values)
         ends = (
-            Hole("S1", s.slot_x[0], 0.0, f"slot {num(s.slot)} wide begins, middle of its round end"),
+            Hole("S1", s.slot_x[0], 0.0, f"slot {format_number(s.slot)} wide begins, middle of its round end"),
             Hole("S2", s.slot_x[1], 0.0, "and ends"),
         )
         return Design(
@@ -80,31 +82,33 @@ class TripStop:
             checks=tuple(_checks(s)),
             holes=(*ends, *hole_table(s.scale)),
             datum="left end and middle of the width",
-            note=f"Slot {num(s.slot)} × {num(s.slot_long)} through; nose square to 0.02",
+            note=f"Slot {format_number(s.slot)} × {format_number(s.slot_length)} through; nose square to 0.02",
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:
         told = {f.key for f in design.figures}
         line = tuple(k for k in ("count", "factor", "offset", "sigma", "setting", "band") if k in told)
         return (
-            Group("The slot", ("travel", "screw", "slot", "slot_long")),
-            Group("The bar", ("width", "thickness", "end", "nose", "length", "scale_screw", "material", "pieces")),
-            Group("What its scale is worth", ("trials", *line, "wanted", "within"), "one feed, one way"),
+            Group("The slot", ("travel", "screw", "slot_width", "slot_long")),
+            Group("The bar", ("width", "thickness", "end_wall", "nose_length", "length", "scale_screw", "material", "pieces")),
+            Group("What its scale is worth", ("trials", *line, "wanted_travel", "travel_tolerance"), "one feed, one way"),
         )
 
     # --- show --------------------------------------------------------------------------------------------------------
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = TripStopSizes(design.values)
         return (_in_place(s), _front(s), _top(s), _side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = TripStopSizes(design.values)
         w, r, (a, b) = s.width / 2, s.slot / 2, s.slot_x
-        bar = Prism(((0, -w), (s.length, -w), (s.length, w), (0, w)), 0.0, s.thick, "xy")
-        between = Prism(((a, -r), (b, -r), (b, r), (a, r)), -1.0, s.thick + 1.0, "xy")
-        ends = tuple(Turned(((0.0, -1.0), (r, -1.0), (r, s.thick + 1.0), (0.0, s.thick + 1.0)), (x, 0.0, 0.0)) for x in (a, b))
-        return Cut(bar, (between, *ends, *Span(0.0, s.thick).tools(s.scale)))
+        bar = Prism(((0, -w), (s.length, -w), (s.length, w), (0, w)), 0.0, s.thickness, "xy")
+        between = Prism(((a, -r), (b, -r), (b, r), (a, r)), -1.0, s.thickness + 1.0, "xy")
+        ends = tuple(
+            Turned(((0.0, -1.0), (r, -1.0), (r, s.thickness + 1.0), (0.0, s.thickness + 1.0)), (x, 0.0, 0.0)) for x in (a, b)
+        )
+        return Cut(bar, (between, *ends, *Span(0.0, s.thickness).tools(s.scale)))
 
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
@@ -112,25 +116,25 @@ class TripStop:
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = TripStopSizes(design.values)
         a, b = s.slot_x
         steps: list[Step] = []
-        holes = pattern(s.scale, s.thick, "Scale screws", x0=0.0, y0=0.0, id="scale")
+        holes = pattern(s.scale, s.thickness, "Scale screws", x0=0.0, y0=0.0, id="scale")
         if holes is not None:
             steps.append(holes)
         steps.append(
             Pocket(
                 name="Slot",
                 corners=((a, 0.0), (b, 0.0)),
-                deep_mm=s.thick + 0.5,
+                depth_mm=s.thickness + 0.5,
                 cutter_mm=s.slot,
                 held="In the vise on parallels either side of the slot, a drill hole at its beginning",
-                feature="slot",
+                feature="slot_width",
                 id="slot",
             )
         )
         steps.append(
-            BenchWork(
+            HandOperation(
                 name="Try it",
                 words=(
                     "Set the scale at three places or more over what you use, run the feed into it, read where the slide stopped;"
@@ -142,7 +146,11 @@ class TripStop:
             )
         )
         blank = Blank(
-            across_mm=s.width, high_mm=s.thick, along_mm=s.length, pieces=int(s.v.number("pieces")), material=s.v.word("material")
+            width_mm=s.width,
+            height_mm=s.thickness,
+            length_mm=s.length,
+            pieces=int(s.v.number("pieces")),
+            material=s.v.word("material"),
         )
         return Work(blank, tuple(steps))
 
@@ -151,24 +159,24 @@ class TripStop:
         return ()
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
-        words = f"trips over {num(s.travel)}" + (
-            f", ±{num(s.line.band(s.line.setting(s.v.number('wanted'))), 2)}" if s.line else ", not tried yet"
+        s = TripStopSizes(design.values)
+        words = f"trips over {format_number(s.travel)}" + (
+            f", ±{format_number(s.line.band(s.line.setting(s.v.number('wanted_travel'))), 2)}" if s.line else ", not tried yet"
         )
         return (Capability("trip", words, {"travel_mm": s.travel}),)
 
 
-def _figures(s: Sizes) -> list[Figure]:
+def _figures(s: TripStopSizes) -> list[Figure]:
     v = s.v
     found = [
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="slot_long",
             label="Slot, long",
-            value=s.slot_long,
+            value=s.slot_length,
             step=0.1,
-            features=("slot",),
-            working=Working("travel + cutter", f"{num(s.travel)} + {num(s.slot)}"),
+            features=("slot_width",),
+            derivation=Derivation("travel + cutter", f"{format_number(s.travel)} + {format_number(s.slot)}"),
         ),
         Figure(
             key="length",
@@ -176,8 +184,9 @@ def _figures(s: Sizes) -> list[Figure]:
             value=s.length,
             step=0.1,
             features=("bar",),
-            working=Working(
-                "end + slot + the larger of end and nose", f"{num(s.end)} + {num(s.slot_long)} + {num(max(s.end, s.nose))}"
+            derivation=Derivation(
+                "end + slot + the larger of end and nose",
+                f"{format_number(s.end)} + {format_number(s.slot_length)} + {format_number(max(s.end, s.nose))}",
             ),
         ),
         Figure(
@@ -191,7 +200,7 @@ def _figures(s: Sizes) -> list[Figure]:
     ]
     if s.line is not None:
         n, (k, o) = s.line, (s.line.factor, s.line.offset)
-        set_at = n.setting(v.number("wanted"))
+        set_at = n.setting(v.number("wanted_travel"))
         found += [
             Figure(
                 key="factor",
@@ -200,7 +209,7 @@ def _figures(s: Sizes) -> list[Figure]:
                 unit="",
                 text=f"{k:.4f}",
                 features=("scale",),
-                working=Working("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", num(k, 6), f"least squares on {n.n} trials"),
+                derivation=Derivation("Σ(s − s̄)(r − r̄)/Σ(s − s̄)²", format_number(k, 6), f"least squares on {n.n} trials"),
             ),
             Figure(
                 key="offset",
@@ -208,7 +217,7 @@ def _figures(s: Sizes) -> list[Figure]:
                 value=o,
                 step=0.001,
                 features=("scale",),
-                working=Working("r̄ − factor·s̄", num(o, 6)),
+                derivation=Derivation("r̄ − factor·s̄", format_number(o, 6)),
             ),
             Figure(
                 key="sigma",
@@ -216,7 +225,7 @@ def _figures(s: Sizes) -> list[Figure]:
                 value=n.sigma,
                 step=0.001,
                 features=("scale",),
-                working=Working("√(Σ residual²/(n − 2))", num(n.sigma, 6)),
+                derivation=Derivation("√(Σ residual²/(n − 2))", format_number(n.sigma, 6)),
             ),
             Figure(
                 key="setting",
@@ -224,7 +233,10 @@ def _figures(s: Sizes) -> list[Figure]:
                 value=set_at,
                 step=0.05,
                 features=("scale",),
-                working=Working("(wanted − offset)/factor", f"({num(v.number('wanted'))} − ({num(o, 6)}))/{num(k, 6)}"),
+                derivation=Derivation(
+                    "(wanted − offset)/factor",
+                    f"({format_number(v.number('wanted_travel'))} − ({format_number(o, 6)}))/{format_number(k, 6)}",
+                ),
             ),
             Figure(
                 key="band",
@@ -233,10 +245,10 @@ def _figures(s: Sizes) -> list[Figure]:
                 step=0.001,
                 features=("scale",),
                 note=f"{CONFIDENCE:.0%} of the time",
-                working=Working(
+                derivation=Derivation(
                     "t·σ·√(1 + 1/n + (s − s̄)²/Sxx)",
-                    f"{num(student(n.n - 2), 4)}·{num(n.sigma, 6)}·√(1 + 1/{n.n} + ({num(set_at, 4)} −"
-                    f" {num(n.mean, 4)})²/{num(n.spread, 4)})",
+                    f"{format_number(student(n.n - 2), 4)}·{format_number(n.sigma, 6)}·√(1 + 1/{n.n} +"
+                    f" ({format_number(set_at, 4)} − {format_number(n.mean, 4)})²/{format_number(n.spread, 4)})",
                     "the next single stop, not the mean",
                 ),
             ),
@@ -244,7 +256,7 @@ def _figures(s: Sizes) -> list[Figure]:
     return found
 
 
-def _checks(s: Sizes) -> list[Check]:
+def _checks(s: TripStopSizes) -> list[Check]:
     v = s.v
     screw = float(v.word("screw")[1:])
     beside = (s.width - s.slot) / 2
@@ -256,10 +268,10 @@ def _checks(s: Sizes) -> list[Check]:
             Limits(0.0, 0.2, 2.2),
             ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"),
             step=0.1,
-            features=("slot",),
-            figures=("slot", "screw"),
-            mends=("screw", "slot"),
-            working=("slot − screw", f"{num(s.slot)} − {num(screw)}"),
+            features=("slot_width",),
+            figures=("slot_width", "screw"),
+            remedies=("screw", "slot_width"),
+            derivation=("slot − screw", f"{format_number(s.slot)} − {format_number(screw)}"),
         ),
         judged(
             "bears",
@@ -268,41 +280,44 @@ def _checks(s: Sizes) -> list[Check]:
             Limits(0.3, 1.0),
             ("it bears on both sides", "little: a washer under it", "it pulls through the slot"),
             step=0.1,
-            features=("slot",),
-            figures=("slot", "screw"),
-            mends=("screw",),
-            working=("(head − slot)/2", f"({num(s.head_d)} − {num(s.slot)})/2"),
+            features=("slot_width",),
+            figures=("slot_width", "screw"),
+            remedies=("screw",),
+            derivation=("(head − slot)/2", f"({format_number(s.head_d)} − {format_number(s.slot)})/2"),
         ),
         judged(
             "rails",
             "Metal beside the slot",
-            beside / s.thick,
+            beside / s.thickness,
             Limits(0.3, 0.5),
             ("the rails are stiff", "thin rails spring open under the screw", "they bend"),
             unit="× thick",
-            features=("bar", "slot"),
-            figures=("width", "slot"),
-            mends=("width",),
-            working=("(width − slot)/2/thickness", f"({num(s.width)} − {num(s.slot)})/2/{num(s.thick)}"),
+            features=("bar", "slot_width"),
+            figures=("width", "slot_width"),
+            remedies=("width",),
+            derivation=(
+                "(width − slot)/2/thickness",
+                f"({format_number(s.width)} − {format_number(s.slot)})/2/{format_number(s.thickness)}",
+            ),
         ),
         judged(
-            "end",
+            "end_wall",
             "Metal at the slot's end",
             s.end / s.slot,
             Limits(0.5, 1.0),
             ("the trip's blow is taken", "thin at the end", "the end breaks off"),
             unit="× slot",
             features=("bar",),
-            figures=("end",),
-            mends=("end",),
-            working=("end/slot", f"{num(s.end)}/{num(s.slot)}"),
+            figures=("end_wall",),
+            remedies=("end_wall",),
+            derivation=("end/slot", f"{format_number(s.end)}/{format_number(s.slot)}"),
         ),
-        *hole_checks(s.scale, s.thick, s.edge, v.word("material"), ("width", "scale_screw")),
+        *hole_checks(s.scale, s.thickness, s.edge, v.word("material"), ("width", "scale_screw")),
         judged(
             "tried",
             "Tried often enough",
             len(s.readings),
-            Limits(close_below=5),
+            Limits(marginal_below=5),
             (
                 "the band is worth something",
                 (
@@ -316,28 +331,28 @@ def _checks(s: Sizes) -> list[Check]:
             text=f"{len(s.readings)} of 5",
             features=("scale",),
             figures=("trials",),
-            working=("trials", str(len(s.readings))),
+            derivation=("trials", str(len(s.readings))),
         ),
     ]
     if s.line is not None:
-        at = s.line.setting(v.number("wanted"))
-        band, within = s.line.band(at), v.number("within")
+        at = s.line.setting(v.number("wanted_travel"))
+        band, within = s.line.band(at), v.number("travel_tolerance")
         found.append(
             judged(
                 "band",
                 "It stops near enough",
                 band,
-                Limits(close_above=0.8 * within, no_above=within),
+                Limits(marginal_above=0.8 * within, no_above=within),
                 (
-                    f"within {num(within)}, {CONFIDENCE:.0%} of the time",
+                    f"within {format_number(within)}, {CONFIDENCE:.0%} of the time",
                     "all of what is allowed",
                     "not so near: creep up by hand, or find what scatters",
                 ),
                 step=0.001,
                 features=("scale",),
                 figures=("band", "sigma"),
-                mends=("within",),
-                working=("its band, worked out above", num(band, 5)),
+                remedies=("travel_tolerance",),
+                derivation=("its band, worked out above", format_number(band, 5)),
             )
         )
         low, high = min(q for q, _ in s.readings), max(q for q, _ in s.readings)
@@ -347,13 +362,13 @@ def _checks(s: Sizes) -> list[Check]:
                 "tried_there",
                 "Tried where it is set",
                 out,
-                Limits(close_above=0.0, no_above=max(1.0, high - low)),
+                Limits(marginal_above=0.0, no_above=max(1.0, high - low)),
                 ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"),
                 step=0.1,
                 features=("scale",),
                 figures=("setting", "trials"),
-                mends=("wanted",),
-                working=("beyond the nearest trial", num(out)),
+                remedies=("wanted_travel",),
+                derivation=("beyond the nearest trial", format_number(out)),
             )
         )
     return found
@@ -362,30 +377,30 @@ def _checks(s: Sizes) -> list[Check]:
 # --- drawn ------------------------------------------------------------------------------------------------------------
 
 
-def _slot(s: Sizes, style: Style = Style.VISIBLE) -> list[Element]:
+def _slot(s: TripStopSizes, style: Style = Style.VISIBLE) -> list[Element]:
     (a, b), r = s.slot_x, s.slot / 2
     return [
-        Line((a, r), (b, r), style, "slot"),
-        Line((a, -r), (b, -r), style, "slot"),
-        Arc((a, 0), r, 90, 270, style, "slot"),
-        Arc((b, 0), r, -90, 90, style, "slot"),
+        Line((a, r), (b, r), style, "slot_width"),
+        Line((a, -r), (b, -r), style, "slot_width"),
+        Arc((a, 0), r, 90, 270, style, "slot_width"),
+        Arc((b, 0), r, -90, 90, style, "slot_width"),
         Line((-4, 0), (s.length + 4, 0), Style.CENTRE),
     ]
 
 
-def _in_place(s: Sizes) -> Scene:
+def _in_place(s: TripStopSizes) -> Scene:
     """On the feed's bracket with its lever, and the scale's divisions."""
     w, (a, b) = s.width / 2, s.slot_x
     found: list[Element] = [
-        box(-14, -w - 12, s.length * 0.7, -w, Style.HOST_SECTION, "bracket"),
+        box(-14, -w - 12, s.length * 0.7, -w, Style.SURROUNDINGS_SECTION, "bracket"),
         box(0, -w, s.length, w, Style.BODY, "bar"),
         box(0, -w, s.length, w, Style.VISIBLE, "bar"),
         *_slot(s),
     ]
     at = a + 0.3 * s.travel
     found += [
-        Arc((at, 0), s.head_d / 2, style=Style.HOST, feature="slot"),
-        Arc((at, 0), s.clear / 2, style=Style.HOST, feature="slot"),
+        Arc((at, 0), s.head_d / 2, style=Style.SURROUNDINGS, feature="slot_width"),
+        Arc((at, 0), s.clear / 2, style=Style.SURROUNDINGS, feature="slot_width"),
     ]
     count = max(4, min(40, int(s.travel // 5)))
     found += [
@@ -393,19 +408,27 @@ def _in_place(s: Sizes) -> Scene:
         for i in range(count + 1)
     ]
     found += [
-        box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.HOST, "lever"),
-        Words((s.length - 2, w + 18), "trip lever", quiet=True, align=1),
-        Words((0, -w - 17), "bracket on the feed", quiet=True),
+        box(s.length + 2, -w * 0.7, s.length + 8, w + 22, Style.SURROUNDINGS, "lever"),
+        Note((s.length - 2, w + 18), "trip lever", quiet=True, align=1),
+        Note((0, -w - 17), "bracket on the feed", quiet=True),
     ]
     dims = (
-        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot", order=0),
+        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot_width", order=0),
         Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar", order=1),
-        Dimension("slot", (s.length, -s.slot / 2), (s.length, s.slot / 2), Side.RIGHT, entry="slot", feature="slot", order=2),
+        Dimension(
+            "slot_width",
+            (s.length, -s.slot / 2),
+            (s.length, s.slot / 2),
+            Side.RIGHT,
+            entry="slot_width",
+            feature="slot_width",
+            order=2,
+        ),
     )
     return Scene("in place", "On the feed's bracket", tuple(found), dims, _handles(s))
 
 
-def _handles(s: Sizes) -> tuple[Handle, ...]:
+def _handles(s: TripStopSizes) -> tuple[Handle, ...]:
     w = s.width / 2
     least = math.ceil(s.slot + 4)
     return (
@@ -437,13 +460,13 @@ def _handles(s: Sizes) -> tuple[Handle, ...]:
             800.0,
             "it has to adjust",
             "longer than any feed here",
-            "slot",
+            "slot_width",
             value=s.travel,
         ),
     )
 
 
-def _top(s: Sizes) -> Scene:
+def _top(s: TripStopSizes) -> Scene:
     w, (a, b) = s.width / 2, s.slot_x
     found: list[Element] = [
         box(0, -w, s.length, w, Style.BODY, "bar"),
@@ -453,35 +476,37 @@ def _top(s: Sizes) -> Scene:
     ]
     dims = (
         Dimension("length", (0, -w), (s.length, -w), Side.BELOW, feature="bar"),
-        Dimension("slot_begins", (0, w), (a, w), Side.ABOVE, feature="slot", step_mm=0.1),
-        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot"),
+        Dimension("slot_begins", (0, w), (a, w), Side.ABOVE, feature="slot_width", step_mm=0.1),
+        Dimension("travel", (a, w), (b, w), Side.ABOVE, entry="travel", feature="slot_width"),
         Dimension("width", (0, -w), (0, w), Side.LEFT, entry="width", feature="bar"),
-        Dimension("slot", (s.length, -s.slot / 2), (s.length, s.slot / 2), Side.RIGHT, entry="slot", feature="slot"),
+        Dimension(
+            "slot_width", (s.length, -s.slot / 2), (s.length, s.slot / 2), Side.RIGHT, entry="slot_width", feature="slot_width"
+        ),
     )
     return Scene("top", "Top", tuple(found), dims, _handles(s))
 
 
-def _front(s: Sizes) -> Scene:
+def _front(s: TripStopSizes) -> Scene:
     (a, b), r = s.slot_x, s.slot / 2
     found: list[Element] = [
-        box(0, 0, s.length, s.thick, Style.BODY, "bar"),
-        box(0, 0, s.length, s.thick, Style.VISIBLE, "bar"),
-        *(Line((x, 0), (x, s.thick), Style.HIDDEN, "slot") for x in (a - r, b + r)),
-        *hidden_lines(s.scale, Span(0.0, s.thick), lambda p, z: (p, z), lambda h: h.x),
+        box(0, 0, s.length, s.thickness, Style.BODY, "bar"),
+        box(0, 0, s.length, s.thickness, Style.VISIBLE, "bar"),
+        *(Line((x, 0), (x, s.thickness), Style.HIDDEN, "slot_width") for x in (a - r, b + r)),
+        *hidden_lines(s.scale, Span(0.0, s.thickness), lambda p, z: (p, z), lambda h: h.x),
     ]
     return Scene(
         "front",
         "Front",
         tuple(found),
-        (Dimension("thickness", (s.length, 0), (s.length, s.thick), Side.RIGHT, entry="thickness", feature="bar"),),
+        (Dimension("thickness", (s.length, 0), (s.length, s.thickness), Side.RIGHT, entry="thickness", feature="bar"),),
     )
 
 
-def _side(s: Sizes) -> Scene:
+def _side(s: TripStopSizes) -> Scene:
     w, r = s.width / 2, s.slot / 2
     found: list[Element] = [
-        box(-w, 0, w, s.thick, Style.VISIBLE, "bar"),
-        *(Line((k * r, 0), (k * r, s.thick), Style.HIDDEN, "slot") for k in (-1, 1)),
+        box(-w, 0, w, s.thickness, Style.VISIBLE, "bar"),
+        *(Line((k * r, 0), (k * r, s.thickness), Style.HIDDEN, "slot_width") for k in (-1, 1)),
     ]
     return Scene("side", "Right end", tuple(found))
 

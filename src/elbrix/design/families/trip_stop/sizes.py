@@ -6,18 +6,25 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design.bores import Bored, tapped
-from elbrix.design.families.trip_stop.trials import Line, fitted, read_trials
+from elbrix.design.families.trip_stop.trials import FittedLine, fitted, read_trials
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.screws import clearance_hole, head
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
 PARAMETERS: Final = (
     Parameter(
-        name="travel", label="Adjusts over", kind=Kind.LENGTH, low=2, high=800, step=1, words=("farther", "less"), feature="slot"
+        name="travel",
+        label="Adjusts over",
+        kind=Kind.LENGTH,
+        low=2,
+        high=800,
+        step=1,
+        words=("farther", "less"),
+        feature="slot_width",
     ),
     Parameter(
         name="screw",
@@ -26,10 +33,10 @@ PARAMETERS: Final = (
         unit="",
         choices=tuple((s, s) for s in SCREWS),
         usually="a shoulder nut or a socket screw in the slot",
-        feature="slot",
+        feature="slot_width",
     ),
     Parameter(
-        name="slot",
+        name="slot_width",
         label="Slot, wide",
         kind=Kind.LENGTH,
         low=3,
@@ -37,7 +44,7 @@ PARAMETERS: Final = (
         step=0.1,
         words=("wider", "narrower"),
         usually="the screw's clearance, and a cutter you have",
-        feature="slot",
+        feature="slot_width",
     ),
     Parameter(
         name="width", label="Bar, wide", kind=Kind.LENGTH, low=8, high=120, step=1, words=("wider", "narrower"), feature="bar"
@@ -53,7 +60,7 @@ PARAMETERS: Final = (
         feature="bar",
     ),
     Parameter(
-        name="end",
+        name="end_wall",
         label="Metal at each end",
         kind=Kind.LENGTH,
         low=3,
@@ -64,7 +71,7 @@ PARAMETERS: Final = (
         feature="bar",
     ),
     Parameter(
-        name="nose",
+        name="nose_length",
         label="Nose that trips",
         kind=Kind.LENGTH,
         low=4,
@@ -72,7 +79,7 @@ PARAMETERS: Final = (
         step=1,
         words=("longer", "shorter"),
         usually="past the slot, hardened or faced",
-        feature="nose",
+        feature="nose_length",
     ),
     Parameter(
         name="scale_screw",
@@ -90,13 +97,13 @@ PARAMETERS: Final = (
         usually="20, 20.06; 40, 40.11; … for one feed and direction",
         feature="scale",
     ),
-    Parameter(name="wanted", label="Travel wanted", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
-    Parameter(name="within", label="Within ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"),
+    Parameter(name="wanted_travel", label="Travel wanted", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
+    Parameter(name="travel_tolerance", label="Within ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"),
     *made_of("bar", most=20),
 )
 
 
-class Sizes:
+class TripStopSizes:
     """The arithmetic of one trip stop.
 
     Raises:
@@ -105,30 +112,30 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.travel, self.slot, self.width, self.thick = (
+        self.travel, self.slot, self.width, self.thickness = (
             v.number("travel"),
-            v.number("slot"),
+            v.number("slot_width"),
             v.number("width"),
             v.number("thickness"),
         )
-        self.end, self.nose = v.number("end"), v.number("nose")
+        self.end, self.nose = v.number("end_wall"), v.number("nose_length")
         if self.slot >= self.width - 3:
             raise ShopError(
                 "Slot",
-                f"{num(self.slot)} mm in a bar of {num(self.width)}",
+                f"{format_number(self.slot)} mm in a bar of {format_number(self.width)}",
                 "Metal is left beside it",
                 "Make the bar wider",
                 entry="width",
             )
 
     @property
-    def slot_long(self) -> float:
+    def slot_length(self) -> float:
         """Over its round ends: the travel and one cutter."""
         return self.travel + self.slot
 
     @property
     def length(self) -> float:
-        return self.end + self.slot_long + max(self.end, self.nose)
+        return self.end + self.slot_length + max(self.end, self.nose)
 
     @property
     def slot_x(self) -> tuple[float, float]:
@@ -163,5 +170,5 @@ class Sizes:
         return read_trials(self.v.word("trials"))
 
     @cached_property
-    def line(self) -> Line | None:
+    def line(self) -> FittedLine | None:
         return fitted(self.readings)

@@ -19,7 +19,7 @@ MOST: Final = 60
 CONFIDENCE: Final = 0.95
 
 
-class Line(Struct, frozen=True):
+class FittedLine(Struct, frozen=True):
     """readout = offset + factor · scale, fitted on n trials; sigma with n − 2. mm."""
 
     offset: float
@@ -71,7 +71,7 @@ def read_trials(text: str, unit: str = "mm", where: str = "Trials") -> tuple[tup
     return tuple(found)
 
 
-def fitted(trials: tuple[tuple[float, float], ...]) -> Line | None:
+def fitted(trials: tuple[tuple[float, float], ...]) -> FittedLine | None:
     """The least-squares line; None with fewer than three trials or one scale setting only."""
     n = len(trials)
     if n < 3:
@@ -86,4 +86,4 @@ def fitted(trials: tuple[tuple[float, float], ...]) -> Line | None:
         return None
     offset = level - factor * mean
     sigma = math.sqrt(math.fsum((r - offset - factor * s) ** 2 for s, r in trials) / (n - 2))
-    return Line(offset, factor, sigma, n, mean, spread)
+    return FittedLine(offset, factor, sigma, n, mean, spread)

@@ -13,16 +13,16 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.v_jaw import pictures, proof
-from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS, Sizes, half
-from elbrix.design.family import Capability, Design, Need, SlotFit
+from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS, VJawSizes, half
+from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import largest_bolt, slot_of, vise_of
-from elbrix.design.work import BenchWork, Blank, Channel, Step, Vee, Work
+from elbrix.design.work import Blank, Groove, HandOperation, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
-from elbrix.parameters.parameter import Given, Group, Values
+from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -39,10 +39,10 @@ class VJaw:
     group = "hold it"
     parameters = PARAMETERS
 
-    def propose(self, shop: Shop, need: Need, chosen: Mapping[str, Given]) -> Values:
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
-        vise, known = vise_of(shop, need.slot)
-        neck, slot_name, measured = slot_of(shop, need)
+        vise, known = vise_of(shop, request.slot)
+        neck, slot_name, measured = slot_of(shop, request)
         smallest = p.assume("smallest", 12.0)
         largest = p.assume("largest", max(30.0, smallest))
         opposite = p.assume("opposite", "twin")
@@ -52,106 +52,110 @@ class VJaw:
                 "angle",
                 f"{good[0] if good else ANGLES[-1]:g}",
                 "the narrowest of 90° and 120° whose range holds them all",
-                f"{num(largest)}/{num(smallest)} against"
-                f" {', '.join(f'{num(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}",
+                f"{format_number(largest)}/{format_number(smallest)} against"
+                f" {', '.join(f'{format_number(1 / math.cos(half(a)) ** 2, 2)} at {a:g}°' for a in ANGLES[1:])}",
                 "a narrow V is steadier sideways, a wide one holds a wider range",
             )
         )
         mouth = p.work(
-            "mouth",
+            "v_width",
             round_up(1.02 * largest * math.cos(half(angle)), 0.5),
             "1.02·largest·cos(A/2), up to 0.5",
-            f"1.02·{num(largest)}·cos({num(angle / 2)}°)",
+            f"1.02·{format_number(largest)}·cos({format_number(angle / 2)}°)",
         )
         relief = p.work(
-            "relief",
+            "relief_width",
             max(1.0, round_down(0.6 * smallest * math.cos(half(angle)), 0.5)),
             "0.6·smallest·cos(A/2), down to 0.5",
-            f"0.6·{num(smallest)}·cos({num(angle / 2)}°)",
+            f"0.6·{format_number(smallest)}·cos({format_number(angle / 2)}°)",
         )
         deep = mouth / 2 / math.tan(half(angle))
-        relief_deep = p.assume("relief_deep", 1.0)
+        relief_deep = p.assume("relief_depth", 1.0)
         screw = p.measure(
-            "screw", vise.jaw_screw if vise.jaw_screw in BOLTS else "M8", vise.name, known=known and vise.jaw_screw in BOLTS
+            "jaw_screw", vise.jaw_screw if vise.jaw_screw in BOLTS else "M8", vise.name, known=known and vise.jaw_screw in BOLTS
         )
         spacing = p.measure(
-            "spacing",
+            "screw_spacing",
             vise.jaw_screw_spacing_mm or round(0.64 * vise.jaw_width_mm),
             vise.name,
             known=known and vise.jaw_screw_spacing_mm > 0,
         )
         above = p.measure(
-            "above",
-            vise.jaw_screw_above_mm or round(0.45 * vise.jaw_height_mm),
+            "screw_height",
+            vise.jaw_screw_height_mm or round(0.45 * vise.jaw_height_mm),
             vise.name,
-            known=known and vise.jaw_screw_above_mm > 0,
+            known=known and vise.jaw_screw_height_mm > 0,
         )
         p.measure("jaw_height", vise.jaw_height_mm, vise.name, known=known)
         p.measure("opening", vise.opening_mm, vise.name, known=known)
         p.measure("neck", neck, slot_name, known=measured)
         bolt = p.work(
-            "bolt", largest_bolt(neck.min, BOLTS), "the largest that goes into the slot with 1 to spare", f"{num(neck.min)} − 1"
+            "bolt",
+            largest_bolt(neck.min, BOLTS),
+            "the largest that goes into the slot with 1 to spare",
+            f"{format_number(neck.min)} − 1",
         )
         a, b = sunk("V", 0, 0, screw), sunk("T", 0, 0, bolt)
         p.work(
             "width",
             round_up(max(spacing + max(a.bore, b.bore) + 4, spacing + 3 * max(a.drill, b.drill)), 1.0),
             "screws apart + 3 × the larger hole",
-            f"{num(spacing)} + 3·{num(max(a.drill, b.drill))}",
+            f"{format_number(spacing)} + 3·{format_number(max(a.drill, b.drill))}",
         )
-        p.assume("bolts_apart", spacing, "as the vise's screws")
+        p.assume("bolt_spacing", spacing, "as the vise's screws")
         bolts_at = p.work(
-            "bolts_at",
+            "bolt_position",
             round_up(above + (a.bore + b.bore) / 2 + 0.5 * min(a.drill, b.drill), 0.5),
             "vise screws + half of both counterbores + 0.5·d",
-            f"{num(above)} + ({num(a.bore)} + {num(b.bore)})/2 + 0.5·{num(min(a.drill, b.drill))}",
+            f"{format_number(above)} + ({format_number(a.bore)} + {format_number(b.bore)})/2 +"
+            f" 0.5·{format_number(min(a.drill, b.drill))}",
         )
         p.work(
             "length",
             round_up(max(vise.jaw_height_mm, bolts_at + 1.5 * b.drill), 1.0),
             "the jaw's height, or 1.5·d past the table bolts",
-            f"max({num(vise.jaw_height_mm)}, {num(bolts_at)} + 1.5·{num(b.drill)})",
+            f"max({format_number(vise.jaw_height_mm)}, {format_number(bolts_at)} + 1.5·{format_number(b.drill)})",
         )
-        keys = p.assume("keys", "both")
+        keys = p.assume("keyways", "both")
         p.work(
-            "keyway",
+            "keyway_width",
             round_down(neck.min, 0.1),
             "the tightest slot, down to 0.1",
-            num(neck.min),
+            format_number(neck.min),
             "for a plain key of the key family",
         )
-        key_deep = p.assume("keyway_deep", 4.0) if keys != "none" else p.assume("keyway_deep", 1.0)
+        key_deep = p.assume("keyway_depth", 4.0) if keys != "none" else p.assume("keyway_depth", 1.0)
         p.work(
             "height",
-            round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_deep + key_deep + 0.8 * b.drill), 1.0),
+            round_up(max(deep + relief_deep + key_deep + FLOOR[0], b.bore_depth + key_deep + 0.8 * b.drill), 1.0),
             "V + relief + keyway + 8, or head + keyway + 0.8·d",
-            f"max({num(deep)} + {num(relief_deep)} + {num(key_deep)} + {num(FLOOR[0])}, {num(b.bore_deep)} + {num(key_deep)} +"
-            f" 0.8·{num(b.drill)})",
+            f"max({format_number(deep)} + {format_number(relief_deep)} + {format_number(key_deep)} + {format_number(FLOOR[0])},"
+            f" {format_number(b.bore_depth)} + {format_number(key_deep)} + 0.8·{format_number(b.drill)})",
         )
         least_pin = max(2 * deep / (1 + 1 / math.sin(half(angle))), relief / math.cos(half(angle))) + 0.3
         most_pin = mouth / math.cos(half(angle)) - 0.4
         pins = [q.diameter_mm for q in shop.pins if least_pin <= q.diameter_mm <= most_pin]
         p.measure(
-            "pin",
+            "pin_diameter",
             pins[-1] if pins else round(min(most_pin, 1.5 * least_pin), 1),
             "Shop" if pins else "none owned does",
             known=bool(pins),
         )
         p.work(
-            "push",
-            round(vise.force_per_nm * vise.most_nm * _HANDLE, 0),
+            "clamping_force",
+            round(vise.force_per_nm * vise.max_torque_nm * _HANDLE, 0),
             "force per N·m × half the largest torque",
-            f"{num(vise.force_per_nm)}·{num(vise.most_nm)}·{num(_HANDLE)}",
+            f"{format_number(vise.force_per_nm)}·{format_number(vise.max_torque_nm)}·{format_number(_HANDLE)}",
         )
         p.assume("material", "mild steel")
-        p.choose("pieces", max(2, need.pieces if need.pieces < 9 else 2))
+        p.choose("pieces", max(2, request.pieces if request.pieces < 9 else 2))
         return p.values(PARAMETERS)
 
     def solve(self, values: Values, shop: Shop) -> Design:
-        s = Sizes(values)
+        s = VJawSizes(values)
         note = (
             "Pair milled as one bar and parted, marked 1 and 2; V in the middle to 0.02; over pin"
-            f" Ø{num(values.number('pin'), 3)}: {num(s.over_pin, 3)} ±0.03; edges broken 0.3"
+            f" Ø{format_number(values.number('pin_diameter'), 3)}: {format_number(s.over_pin, 3)} ±0.03; edges broken 0.3"
         )
         return Design(
             family=self.key,
@@ -166,12 +170,14 @@ class VJaw:
     # --- show --------------------------------------------------------------------------------------------------------
 
     def card(self, design: Design) -> tuple[Group, ...]:
-        keyed = design.values.word("keys") != "none"
+        keyed = design.values.word("keyways") != "none"
         return (
-            Group("What it holds", ("smallest", "largest", "opposite", "least", "most", "alone", "moves", "push", "flank")),
-            Group("The V", ("angle", "mouth", "deep", "relief", "relief_deep", "tilt", "pin", "over_pin")),
+            Group(
+                "What it holds", ("smallest", "largest", "opposite", "least", "most", "alone", "moves", "clamping_force", "flank")
+            ),
+            Group("The V", ("angle", "v_width", "deep", "relief_width", "relief_depth", "tilt", "pin_diameter", "over_pin")),
             Group("The block", ("width", "height", "length", "floor", "material", "mass", "pieces")),
-            Group("On the vise", ("screw", "spacing", "above", "jaw_height", "opening", "apart", "opens")),
+            Group("On the vise", ("jaw_screw", "screw_spacing", "screw_height", "jaw_height", "opening", "apart", "opens")),
             Group(
                 "On the table",
                 (
@@ -179,46 +185,53 @@ class VJaw:
                     "centre_high",
                     "neck",
                     "bolt",
-                    "bolts_apart",
-                    "bolts_at",
-                    "keys",
-                    *(("keyway", "keyway_deep") if keyed else ()),
+                    "bolt_spacing",
+                    "bolt_position",
+                    "keyways",
+                    *(("keyway_width", "keyway_depth") if keyed else ()),
                 ),
             ),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
-        s = Sizes(design.values)
+        s = VJawSizes(design.values)
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
-        s = Sizes(design.values)
+        s = VJawSizes(design.values)
         tools: list[Recipe] = list(Span(0.0, s.height).tools(s.holes))
         if s.keys in ("both", "across"):
-            at, k, w = s.v.number("bolts_at"), s.keyway / 2, s.width / 2 + 1
-            tools.append(Prism(((-w, at - k), (w, at - k), (w, at + k), (-w, at + k)), -1.0, s.keyway_deep, "xy"))
+            at, k, w = s.v.number("bolt_position"), s.keyway / 2, s.width / 2 + 1
+            tools.append(Prism(((-w, at - k), (w, at - k), (w, at + k), (-w, at + k)), -1.0, s.keyway_depth, "xy"))
         return Cut(Prism(pictures.profile(s), 0.0, s.length), tuple(tools))
 
     def section(self, design: Design) -> tuple[str, float]:
-        return "x", design.values.number("bolts_apart") / 2
+        return "x", design.values.number("bolt_spacing") / 2
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
     def work(self, design: Design, shop: Shop) -> Work:
-        s = Sizes(design.values)
+        s = VJawSizes(design.values)
         v = s.v
         steps: list[Step] = [
-            Channel(name="Relief", wide_mm=s.relief, deep_mm=s.bottom, feature="relief", id="relief", allowed_mm=0.2),
-            Vee(name="V", included_deg=s.angle, mouth_mm=s.mouth, pin_mm=v.number("pin"), over_pin_mm=s.over_pin, feature="v"),
+            Groove(name="Relief", width_mm=s.relief, depth_mm=s.bottom, feature="relief_width", id="relief", allowed_mm=0.2),
+            VGroove(
+                name="V",
+                included_deg=s.angle,
+                mouth_mm=s.mouth,
+                pin_mm=v.number("pin_diameter"),
+                over_pin_mm=s.over_pin,
+                feature="v",
+            ),
         ]
         if s.keys in ("both", "along"):
             steps.append(
-                Channel(
+                Groove(
                     name="Keyway along, turned over",
-                    wide_mm=s.keyway,
-                    deep_mm=s.keyway_deep,
+                    width_mm=s.keyway,
+                    depth_mm=s.keyway_depth,
                     below=True,
-                    feature="keyway",
+                    feature="keyway_width",
                     id="key_along",
                     allowed_mm=0.015,
                 )
@@ -237,46 +250,47 @@ class VJaw:
         steps.append(holes)
         if s.keys in ("both", "across"):
             steps.append(
-                Channel(
+                Groove(
                     name="Keyway across, turned over",
-                    wide_mm=s.keyway,
-                    deep_mm=s.keyway_deep,
-                    at_mm=v.number("bolts_at"),
+                    width_mm=s.keyway,
+                    depth_mm=s.keyway_depth,
+                    at_mm=v.number("bolt_position"),
                     across=True,
                     below=True,
-                    feature="keyway",
+                    feature="keyway_width",
                     id="key_across",
                     allowed_mm=0.015,
                 )
             )
         steps.append(
-            BenchWork(
+            HandOperation(
                 name="Fit",
                 words=(
                     "Mark them 1 and 2 and which end is up before parting. Stone the bases. Screwed to the vise, a ground"
-                    f" Ø{num(s.smallest)} to {num(s.largest)} bar between: it stands upright to 0.02 over"
-                    f" {num(min(s.length, 50), 0)} and does not rock."
+                    f" Ø{format_number(s.smallest)} to {format_number(s.largest)} bar between: it stands upright to 0.02 over"
+                    f" {format_number(min(s.length, 50), 0)} and does not rock."
                 ),
                 tools=("oil stone", "indicator", "square"),
             )
         )
         blank = Blank(
-            across_mm=s.width, high_mm=s.height, along_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material")
+            width_mm=s.width, height_mm=s.height, length_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material")
         )
         return Work(blank, tuple(steps))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """The jaws of every vise whose screws were measured, and the slots its bolts go into."""
-        s = Sizes(design.values)
+        s = VJawSizes(design.values)
         found = []
         for vise in shop.vises:
             if not vise.jaw_screw_spacing_mm:
                 continue
             off = max(
-                abs(vise.jaw_screw_spacing_mm - s.v.number("spacing")) / 2, abs(vise.jaw_screw_above_mm - s.v.number("above"))
+                abs(vise.jaw_screw_spacing_mm - s.v.number("screw_spacing")) / 2,
+                abs(vise.jaw_screw_height_mm - s.v.number("screw_height")),
             )
             free = (s.screws[0].drill - float(vise.jaw_screw[1:] or 0)) / 2 if vise.jaw_screw.startswith("M") else 0.0
-            same = vise.jaw_screw == s.v.word("screw")
+            same = vise.jaw_screw == s.v.word("jaw_screw")
             verdict = Verdict.NO_GO if not same or off > free else Verdict.GO
             found.append(
                 SlotFit(
@@ -286,7 +300,7 @@ class VJaw:
                     (
                         "its screws line up"
                         if verdict is Verdict.GO
-                        else f"its screws are {vise.jaw_screw}, {num(vise.jaw_screw_spacing_mm)} apart"
+                        else f"its screws are {vise.jaw_screw}, {format_number(vise.jaw_screw_spacing_mm)} apart"
                     ),
                 )
             )
@@ -304,11 +318,13 @@ class VJaw:
         return tuple(found)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
-        s = Sizes(design.values)
+        s = VJawSizes(design.values)
         low, high = max(s.least, s.alone), s.most
         return (
             Capability(
-                "round", f"rounds Ø{num(low, 1)} to {num(high, 1)}", {"from_mm": low, "to_mm": high, "height_mm": s.length}
+                "round",
+                f"rounds Ø{format_number(low, 1)} to {format_number(high, 1)}",
+                {"from_mm": low, "to_mm": high, "height_mm": s.length},
             ),
         )
 

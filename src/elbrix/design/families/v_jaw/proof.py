@@ -5,48 +5,50 @@ from __future__ import annotations
 import math
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, Sizes, half, holds_from
+from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, VJawSizes, half, holds_from
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
-from elbrix.results.figures import Figure, Working, num
+from elbrix.results.figures import Derivation, Figure, format_number
 
 
-def figures(s: Sizes) -> list[Figure]:
-    v, a, m = s.v, f"sin({num(s.angle / 2)}°)", num(s.mouth)
-    co, ta = f"cos({num(s.angle / 2)}°)", f"tan({num(s.angle / 2)}°)"
+def figures(s: VJawSizes) -> list[Figure]:
+    v, a, m = s.v, f"sin({format_number(s.angle / 2)}°)", format_number(s.mouth)
+    co, ta = f"cos({format_number(s.angle / 2)}°)", f"tan({format_number(s.angle / 2)}°)"
     g = f"({m}/2)/{ta}"
     found = [figure_of(p, v[p.name]) for p in PARAMETERS]
     meets = (
-        Working("M·cos(A/2)", f"{m}·{co}", "there the twins' faces meet")
+        Derivation("M·cos(A/2)", f"{m}·{co}", "there the twins' faces meet")
         if s.twin
-        else Working("2·g/(1 + 1/sin(A/2))", f"2·{num(s.deep, 5)}/(1 + 1/{a})", "there it meets the flat jaw")
+        else Derivation("2·g/(1 + 1/sin(A/2))", f"2·{format_number(s.depth, 5)}/(1 + 1/{a})", "there it meets the flat jaw")
     )
-    p = num(v.number("pin"), 4)
+    p = format_number(v.number("pin_diameter"), 4)
     found += [
         Figure(
             key="deep",
             label="V, deep to its point",
-            value=s.deep,
+            value=s.depth,
             step=0.01,
             features=("v",),
-            working=Working("(M/2)/tan(A/2)", g),
+            derivation=Derivation("(M/2)/tan(A/2)", g),
         ),
-        Figure(key="least", label="Holds from Ø", value=s.least, step=0.1, features=("round",), working=meets),
+        Figure(key="least", label="Holds from Ø", value=s.least, step=0.1, features=("round",), derivation=meets),
         Figure(
             key="most",
             label="Holds up to Ø",
             value=s.most,
             step=0.1,
             features=("round",),
-            working=Working("M/cos(A/2)", f"{m}/{co}", "it touches at the very edge of the mouth"),
+            derivation=Derivation("M/cos(A/2)", f"{m}/{co}", "it touches at the very edge of the mouth"),
         ),
         Figure(
             key="alone",
             label="Alone in the V from Ø",
             value=s.alone,
             step=0.1,
-            features=("relief",),
-            working=Working("relief/cos(A/2)", f"{num(s.relief)}/{co}", "a smaller one drops on the relief's edges"),
+            features=("relief_width",),
+            derivation=Derivation(
+                "relief/cos(A/2)", f"{format_number(s.relief)}/{co}", "a smaller one drops on the relief's edges"
+            ),
         ),
         Figure(
             key="moves",
@@ -54,7 +56,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=0.1 * s.moves,
             step=0.001,
             features=("round",),
-            working=Working("0.1/(2·sin(A/2))", f"0.1/(2·{a})", "toward this jaw; sideways it stays"),
+            derivation=Derivation("0.1/(2·sin(A/2))", f"0.1/(2·{a})", "toward this jaw; sideways it stays"),
         ),
         Figure(
             key="tilt",
@@ -62,7 +64,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.tilt_deg,
             unit="deg",
             features=("v",),
-            working=Working("(180 − A)/2", f"(180 − {num(s.angle)})/2"),
+            derivation=Derivation("(180 − A)/2", f"(180 − {format_number(s.angle)})/2"),
         ),
         Figure(
             key="over_pin",
@@ -70,7 +72,7 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.over_pin,
             step=0.005,
             features=("v",),
-            working=Working("(P/2)·(1 + 1/sin(A/2)) − (M/2)/tan(A/2)", f"({p}/2)·(1 + 1/{a}) − {g}"),
+            derivation=Derivation("(P/2)·(1 + 1/sin(A/2)) − (M/2)/tan(A/2)", f"({p}/2)·(1 + 1/{a}) − {g}"),
         ),
         Figure(
             key="apart",
@@ -78,10 +80,12 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.apart(s.largest),
             step=0.1,
             features=("round",),
-            working=(
-                Working("d/sin(A/2) − 2·g", f"{num(s.largest)}/{a} − 2·{num(s.deep, 5)}")
+            derivation=(
+                Derivation("d/sin(A/2) − 2·g", f"{format_number(s.largest)}/{a} − 2·{format_number(s.depth, 5)}")
                 if s.twin
-                else Working("(d/2)·(1 + 1/sin(A/2)) − g", f"({num(s.largest)}/2)·(1 + 1/{a}) − {num(s.deep, 5)}")
+                else Derivation(
+                    "(d/2)·(1 + 1/sin(A/2)) − g", f"({format_number(s.largest)}/2)·(1 + 1/{a}) − {format_number(s.depth, 5)}"
+                )
             ),
         ),
         Figure(
@@ -90,23 +94,32 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.backs,
             step=0.1,
             features=("round",),
-            working=Working("faces apart + the jaws", f"{num(s.apart(s.largest), 4)} + {2 if s.twin else 1}·{num(s.height)}"),
+            derivation=Derivation(
+                "faces apart + the jaws",
+                f"{format_number(s.apart(s.largest), 4)} + {2 if s.twin else 1}·{format_number(s.height)}",
+            ),
         ),
         Figure(
             key="centre_low",
             label="Smallest's centre above the base",
-            value=s.height - s.deep + s.centre_above(s.smallest),
+            value=s.height - s.depth + s.centre_above(s.smallest),
             step=0.01,
             features=("round",),
-            working=Working("height − V + (d/2)/sin(A/2)", f"{num(s.height)} − {num(s.deep, 5)} + ({num(s.smallest)}/2)/{a}"),
+            derivation=Derivation(
+                "height − V + (d/2)/sin(A/2)",
+                f"{format_number(s.height)} − {format_number(s.depth, 5)} + ({format_number(s.smallest)}/2)/{a}",
+            ),
         ),
         Figure(
             key="centre_high",
             label="Largest's centre above the base",
-            value=s.height - s.deep + s.centre_above(s.largest),
+            value=s.height - s.depth + s.centre_above(s.largest),
             step=0.01,
             features=("round",),
-            working=Working("height − V + (d/2)/sin(A/2)", f"{num(s.height)} − {num(s.deep, 5)} + ({num(s.largest)}/2)/{a}"),
+            derivation=Derivation(
+                "height − V + (d/2)/sin(A/2)",
+                f"{format_number(s.height)} − {format_number(s.depth, 5)} + ({format_number(s.largest)}/2)/{a}",
+            ),
         ),
         Figure(
             key="flank",
@@ -115,7 +128,7 @@ def figures(s: Sizes) -> list[Figure]:
             unit="N",
             step=None,
             features=("v",),
-            working=Working("F/(2·sin(A/2))", f"{num(v.number('push'))}/(2·{a})"),
+            derivation=Derivation("F/(2·sin(A/2))", f"{format_number(v.number('clamping_force'))}/(2·{a})"),
         ),
         Figure(
             key="floor",
@@ -123,9 +136,10 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.floor,
             step=0.1,
             features=("block",),
-            working=Working(
+            derivation=Derivation(
                 "height − V − relief − keyway",
-                f"{num(s.height)} − {num(s.deep, 5)} − {num(s.relief_deep)} − {num(s.keyway_deep if s.keys != 'none' else 0)}",
+                f"{format_number(s.height)} − {format_number(s.depth, 5)} − {format_number(s.relief_depth)} −"
+                f" {format_number(s.keyway_depth if s.keys != 'none' else 0)}",
             ),
         ),
         Figure(
@@ -134,15 +148,16 @@ def figures(s: Sizes) -> list[Figure]:
             value=s.area * s.length * s.density * 1e-9,
             unit="kg",
             features=("block",),
-            working=Working(
-                "end × length × density, holes not taken off", f"{num(s.area, 3)}·{num(s.length)}·{s.density:g}/1000000000"
+            derivation=Derivation(
+                "end × length × density, holes not taken off",
+                f"{format_number(s.area, 3)}·{format_number(s.length)}·{s.density:g}/1000000000",
             ),
         ),
     ]
     return found
 
 
-def checks(s: Sizes) -> list[Check]:
+def checks(s: VJawSizes) -> list[Check]:
     v = s.v
     meet = "the jaws meet before they hold it" if s.twin else "the flat jaw meets the block before it holds it"
     found = [
@@ -155,8 +170,11 @@ def checks(s: Sizes) -> list[Check]:
             step=0.1,
             features=("round", "v"),
             figures=("most", "largest"),
-            mends=("mouth", "angle", "largest"),
-            working=("M/cos(A/2) − largest", f"{num(s.mouth)}/cos({num(s.angle)}°/2) − {num(s.largest)}"),
+            remedies=("v_width", "angle", "largest"),
+            derivation=(
+                "M/cos(A/2) − largest",
+                f"{format_number(s.mouth)}/cos({format_number(s.angle)}°/2) − {format_number(s.largest)}",
+            ),
         ),
         judged(
             "smallest",
@@ -167,8 +185,8 @@ def checks(s: Sizes) -> list[Check]:
             step=0.1,
             features=("round", "v"),
             figures=("least", "smallest"),
-            mends=("angle", "mouth", "smallest"),
-            working=("smallest − least held", f"{num(s.smallest)} − {num(s.least, 4)}"),
+            remedies=("angle", "v_width", "smallest"),
+            derivation=("smallest − least held", f"{format_number(s.smallest)} − {format_number(s.least, 4)}"),
         ),
         judged(
             "drops",
@@ -177,10 +195,13 @@ def checks(s: Sizes) -> list[Check]:
             Limits(0.0, 0.5),
             ("it touches above the relief", "it touches at the relief's edges", "it drops on the edges of the relief"),
             step=0.1,
-            features=("relief", "round"),
+            features=("relief_width", "round"),
             figures=("alone", "smallest"),
-            mends=("relief",),
-            working=("smallest − relief/cos(A/2)", f"{num(s.smallest)} − {num(s.relief)}/cos({num(s.angle)}°/2)"),
+            remedies=("relief_width",),
+            derivation=(
+                "smallest − relief/cos(A/2)",
+                f"{format_number(s.smallest)} − {format_number(s.relief)}/cos({format_number(s.angle)}°/2)",
+            ),
         ),
         judged(
             "under_v",
@@ -189,19 +210,22 @@ def checks(s: Sizes) -> list[Check]:
             Limits(FLOOR[1], FLOOR[0]),
             ("stiff under the push", "thin: it springs open under a hard push", "it would crack along the point"),
             step=0.1,
-            features=("block", "relief"),
+            features=("block", "relief_width"),
             figures=("floor", "height"),
-            mends=("height", "relief_deep", "keyway_deep"),
-            working=(
+            remedies=("height", "relief_depth", "keyway_depth"),
+            derivation=(
                 "height − V − relief − keyway",
-                f"{num(s.height)} − {num(s.deep, 5)} − {num(s.relief_deep)} − {num(s.keyway_deep if s.keys != 'none' else 0)}",
+                (
+                    f"{format_number(s.height)} − {format_number(s.depth, 5)} − {format_number(s.relief_depth)} −"
+                    f" {format_number(s.keyway_depth if s.keys != 'none' else 0)}"
+                ),
             ),
         ),
         judged(
             "cut",
             "Flanks can be milled",
             s.angle,
-            Limits(close_below=90),
+            Limits(marginal_below=90),
             (
                 "an end mill cuts them, one level, the other standing clear",
                 "below 90° the far flank hangs over the cutter: an angle cutter for the bottom, or a wide relief",
@@ -210,8 +234,8 @@ def checks(s: Sizes) -> list[Check]:
             unit="deg",
             features=("v",),
             figures=("angle",),
-            mends=("angle",),
-            working=("included angle", num(s.angle)),
+            remedies=("angle",),
+            derivation=("included angle", format_number(s.angle)),
         ),
         judged(
             "opens",
@@ -222,26 +246,31 @@ def checks(s: Sizes) -> list[Check]:
             step=0.1,
             features=("round",),
             figures=("opening", "opens"),
-            mends=("height", "largest"),
-            working=("opening − needed", f"{num(v.number('opening'))} − {num(s.backs, 4)}"),
+            remedies=("height", "largest"),
+            derivation=("opening − needed", f"{format_number(v.number('opening'))} − {format_number(s.backs, 4)}"),
         ),
         judged(
             "stands",
             "Above the vise's jaws",
             100 * (s.length - v.number("jaw_height")) / s.length,
-            Limits(close_above=40, no_above=60),
+            Limits(marginal_above=40, no_above=60),
             ("the jaw backs it nearly to the top", "its top leans back under a hard push", "most of it has nothing behind it"),
             unit="%",
             features=("block",),
             figures=("length", "jaw_height"),
-            mends=("length", "bolts_at"),
-            working=("(length − jaw)/length", f"({num(s.length)} − {num(v.number('jaw_height'))})/{num(s.length)}"),
+            remedies=("length", "bolt_position"),
+            derivation=(
+                "(length − jaw)/length",
+                f"({format_number(s.length)} − {format_number(v.number('jaw_height'))})/{format_number(s.length)}",
+            ),
         ),
     ]
-    found += hole_checks(s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolts_at", "bolts_apart"), "height")
+    found += hole_checks(
+        s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolt_position", "bolt_spacing"), "height"
+    )
     # Over the keyway there is less under a head.
     if s.keys in ("both", "across"):
-        left = s.height - s.bolts[0].bore_deep - s.keyway_deep
+        left = s.height - s.bolts[0].bore_depth - s.keyway_depth
         found.append(
             judged(
                 "key_floor",
@@ -250,12 +279,15 @@ def checks(s: Sizes) -> list[Check]:
                 Limits(0.5, 0.8),
                 ("the head pulls on solid metal", "thin: do not pull it hard", "it would pull through"),
                 unit="× d",
-                features=("keyway", "table bolts"),
-                figures=("keyway_deep",),
-                mends=("keyway_deep", "height"),
-                working=(
+                features=("keyway_width", "table bolts"),
+                figures=("keyway_depth",),
+                remedies=("keyway_depth", "height"),
+                derivation=(
                     "(height − counterbore − keyway)/d",
-                    f"({num(s.height)} − {num(s.bolts[0].bore_deep)} − {num(s.keyway_deep)})/{num(s.bolts[0].d)}",
+                    (
+                        f"({format_number(s.height)} − {format_number(s.bolts[0].bore_depth)} −"
+                        f" {format_number(s.keyway_depth)})/{format_number(s.bolts[0].d)}"
+                    ),
                 ),
             )
         )
@@ -266,19 +298,22 @@ def checks(s: Sizes) -> list[Check]:
                 "key",
                 "Keyway and table slot alike",
                 abs(play),
-                Limits(close_above=0.2),
+                Limits(marginal_above=0.2),
                 ("one plain key does for both", "a stepped key is needed", ""),
                 step=0.01,
-                features=("keyway",),
-                figures=("keyway", "neck"),
-                mends=("keyway",),
-                working=("|keyway − tightest slot|", f"|{num(s.keyway, 3)} − {num(v.readings('neck').min, 3)}|"),
+                features=("keyway_width",),
+                figures=("keyway_width", "neck"),
+                remedies=("keyway_width",),
+                derivation=(
+                    "|keyway − tightest slot|",
+                    f"|{format_number(s.keyway, 3)} − {format_number(v.readings('neck').min, 3)}|",
+                ),
             )
         )
     proud = min(s.over_pin, s.mouth / 2 - s.pin_touches, s.pin_touches - s.relief / 2)
     found.append(
         judged(
-            "pin",
+            "pin_diameter",
             "Check pin touches both flanks",
             proud,
             Limits(0.0, 0.2),
@@ -289,11 +324,14 @@ def checks(s: Sizes) -> list[Check]:
             ),
             step=0.01,
             features=("v",),
-            figures=("pin", "over_pin"),
-            mends=("pin",),
-            working=(
+            figures=("pin_diameter", "over_pin"),
+            remedies=("pin_diameter",),
+            derivation=(
                 "least of: proud, from the mouth's edge, from the relief's edge",
-                f"min({num(s.over_pin, 4)}; {num(s.mouth / 2 - s.pin_touches, 4)}; {num(s.pin_touches - s.relief / 2, 4)})",
+                (
+                    f"min({format_number(s.over_pin, 4)}; {format_number(s.mouth / 2 - s.pin_touches, 4)};"
+                    f" {format_number(s.pin_touches - s.relief / 2, 4)})"
+                ),
             ),
         )
     )

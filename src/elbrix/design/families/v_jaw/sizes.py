@@ -13,7 +13,7 @@ from elbrix.design.bores import Bored, sunk
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 
 ANGLES: Final = (60.0, 90.0, 120.0)
@@ -55,7 +55,7 @@ PARAMETERS: Final = (
         feature="v",
     ),
     Parameter(
-        name="mouth",
+        name="v_width",
         label="Mouth",
         kind=Kind.LENGTH,
         low=2,
@@ -66,7 +66,7 @@ PARAMETERS: Final = (
         feature="v",
     ),
     Parameter(
-        name="relief",
+        name="relief_width",
         label="Relief at the bottom",
         kind=Kind.LENGTH,
         low=1,
@@ -74,17 +74,17 @@ PARAMETERS: Final = (
         step=0.5,
         words=("wider", "narrower"),
         usually="a slot the cutter runs out in",
-        feature="relief",
+        feature="relief_width",
     ),
     Parameter(
-        name="relief_deep",
+        name="relief_depth",
         label="Relief, below the V's point",
         kind=Kind.LENGTH,
         low=0,
         high=30,
         step=0.5,
         words=("deeper", "shallower"),
-        feature="relief",
+        feature="relief_width",
     ),
     Parameter(
         name="width",
@@ -132,7 +132,7 @@ PARAMETERS: Final = (
         name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="round"
     ),
     Parameter(
-        name="screw",
+        name="jaw_screw",
         label="Jaw plate screws",
         kind=Kind.CHOICE,
         unit="",
@@ -141,7 +141,7 @@ PARAMETERS: Final = (
         feature="vise screws",
     ),
     Parameter(
-        name="spacing",
+        name="screw_spacing",
         label="They are apart",
         kind=Kind.LENGTH,
         low=5,
@@ -151,7 +151,7 @@ PARAMETERS: Final = (
         feature="vise screws",
     ),
     Parameter(
-        name="above",
+        name="screw_height",
         label="And above the bed",
         kind=Kind.LENGTH,
         low=2,
@@ -168,7 +168,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.01,
         usually="measured in Shop, between the lips",
-        feature="keyway",
+        feature="keyway_width",
     ),
     Parameter(
         name="bolt",
@@ -180,7 +180,7 @@ PARAMETERS: Final = (
         feature="table bolts",
     ),
     Parameter(
-        name="bolts_apart",
+        name="bolt_spacing",
         label="Table bolts apart",
         kind=Kind.LENGTH,
         low=5,
@@ -191,7 +191,7 @@ PARAMETERS: Final = (
         feature="table bolts",
     ),
     Parameter(
-        name="bolts_at",
+        name="bolt_position",
         label="Table bolts from the low end",
         kind=Kind.LENGTH,
         low=3,
@@ -201,29 +201,29 @@ PARAMETERS: Final = (
         usually="clear of the vise's screws",
         feature="table bolts",
     ),
-    Parameter(name="keys", label="Keyways", kind=Kind.CHOICE, unit="", choices=KEYS, feature="keyway"),
+    Parameter(name="keyways", label="Keyways", kind=Kind.CHOICE, unit="", choices=KEYS, feature="keyway_width"),
     Parameter(
-        name="keyway",
+        name="keyway_width",
         label="Keyway",
         kind=Kind.LENGTH,
         low=2,
         high=60,
         step=0.01,
         usually="the tightest slot, for a plain key",
-        feature="keyway",
+        feature="keyway_width",
     ),
     Parameter(
-        name="keyway_deep",
+        name="keyway_depth",
         label="Keyway, deep",
         kind=Kind.LENGTH,
         low=1,
         high=20,
         step=0.5,
         words=("deeper", "shallower"),
-        feature="keyway",
+        feature="keyway_width",
     ),
     Parameter(
-        name="pin",
+        name="pin_diameter",
         label="Checked over a pin Ø",
         kind=Kind.LENGTH,
         low=1,
@@ -233,7 +233,7 @@ PARAMETERS: Final = (
         feature="v",
     ),
     Parameter(
-        name="push",
+        name="clamping_force",
         label="The vise pushes with, N",
         kind=Kind.NUMBER,
         unit="N",
@@ -264,7 +264,7 @@ def holds_to(mouth: float, angle_deg: float) -> float:
     return mouth / math.cos(half(angle_deg))
 
 
-class Sizes:
+class VJawSizes:
     """The arithmetic of one pair.
 
     Raises:
@@ -273,16 +273,16 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.angle, self.mouth = float(v.word("angle")), v.number("mouth")
+        self.angle, self.mouth = float(v.word("angle")), v.number("v_width")
         self.a = half(self.angle)
-        self.relief, self.relief_deep = v.number("relief"), v.number("relief_deep")
+        self.relief, self.relief_depth = v.number("relief_width"), v.number("relief_depth")
         self.width, self.height, self.length = v.number("width"), v.number("height"), v.number("length")
         self.largest, self.smallest, self.twin = v.number("largest"), v.number("smallest"), v.word("opposite") == "twin"
-        self.keyway, self.keyway_deep, self.keys = v.number("keyway"), v.number("keyway_deep"), v.word("keys")
+        self.keyway, self.keyway_depth, self.keys = v.number("keyway_width"), v.number("keyway_depth"), v.word("keyways")
         if self.largest < self.smallest:
             raise ShopError(
                 "Rounds",
-                f"from Ø{num(self.smallest)} up to Ø{num(self.largest)}",
+                f"from Ø{format_number(self.smallest)} up to Ø{format_number(self.largest)}",
                 "The smaller one comes first",
                 "Exchange the two",
                 entry="largest",
@@ -290,33 +290,33 @@ class Sizes:
         if self.mouth >= self.width - 2:
             raise ShopError(
                 "Mouth",
-                f"{num(self.mouth)} mm in a block of {num(self.width)}",
+                f"{format_number(self.mouth)} mm in a block of {format_number(self.width)}",
                 "A land is left on either side",
                 "Make the mouth narrower or the block wider",
-                entry="mouth",
+                entry="v_width",
             )
         if self.relief >= self.mouth:
             raise ShopError(
                 "Relief",
-                f"{num(self.relief)} mm takes the whole V away",
+                f"{format_number(self.relief)} mm takes the whole V away",
                 "The flanks begin above it",
                 "Make it narrower",
-                entry="relief",
+                entry="relief_width",
             )
         if self.floor <= 0.5:
             raise ShopError(
                 "Height",
-                f"a V {num(self.deep)} deep, its relief and the keyway go through {num(self.height)} mm",
+                f"a V {format_number(self.depth)} deep, its relief and the keyway go through {format_number(self.height)} mm",
                 "Metal has to be left under them",
                 "Make the block higher, the mouth narrower or the angle wider",
                 entry="height",
             )
-        for name in ("above", "bolts_at"):
+        for name in ("screw_height", "bolt_position"):
             if not 0 < v.number(name) < self.length:
                 raise ShopError(
                     "Holes",
-                    f"a hole {num(v.number(name))} from the low end",
-                    f"The block is {num(self.length)} long",
+                    f"a hole {format_number(v.number(name))} from the low end",
+                    f"The block is {format_number(self.length)} long",
                     "Make it longer",
                     entry=name,
                 )
@@ -324,7 +324,7 @@ class Sizes:
     # --- the V -------------------------------------------------------------------------------------------------------
 
     @property
-    def deep(self) -> float:
+    def depth(self) -> float:
         """Of the V to its sharp point: (M/2)/tan(A/2)."""
         return self.mouth / 2 / math.tan(self.a)
 
@@ -336,12 +336,12 @@ class Sizes:
     @property
     def bottom(self) -> float:
         """Depth of the relief below the face."""
-        return self.deep + self.relief_deep
+        return self.depth + self.relief_depth
 
     @property
     def floor(self) -> float:
         """Metal under the relief, over the keyway along it."""
-        under = self.keyway_deep if self.keys != "none" else 0.0
+        under = self.keyway_depth if self.keys != "none" else 0.0
         return self.height - self.bottom - under
 
     @property
@@ -365,8 +365,8 @@ class Sizes:
     def apart(self, d: float) -> float:
         """Face to face of the jaws with that round between; below 0 they meet first."""
         if self.twin:
-            return d / math.sin(self.a) - 2 * self.deep
-        return self.centre_above(d) + d / 2 - self.deep
+            return d / math.sin(self.a) - 2 * self.depth
+        return self.centre_above(d) + d / 2 - self.depth
 
     @property
     def backs(self) -> float:
@@ -376,13 +376,13 @@ class Sizes:
     @property
     def over_pin(self) -> float:
         """Top of the pin above the face: (P/2)·(1 + 1/sin(A/2)) − g."""
-        p = self.v.number("pin")
-        return p / 2 * (1 + 1 / math.sin(self.a)) - self.deep
+        p = self.v.number("pin_diameter")
+        return p / 2 * (1 + 1 / math.sin(self.a)) - self.depth
 
     @property
     def pin_touches(self) -> float:
         """Half width at which the pin touches."""
-        return self.v.number("pin") / 2 * math.cos(self.a)
+        return self.v.number("pin_diameter") / 2 * math.cos(self.a)
 
     @property
     def moves(self) -> float:
@@ -394,7 +394,7 @@ class Sizes:
 
     @property
     def flank_n(self) -> float:
-        return self.v.number("push") / (2 * math.sin(self.a))
+        return self.v.number("clamping_force") / (2 * math.sin(self.a))
 
     # --- holes -------------------------------------------------------------------------------------------------------
 
@@ -404,9 +404,9 @@ class Sizes:
         return tuple(
             sunk(
                 f"V{i}",
-                k * self.v.number("spacing") / 2,
-                self.v.number("above"),
-                self.v.word("screw"),
+                k * self.v.number("screw_spacing") / 2,
+                self.v.number("screw_height"),
+                self.v.word("jaw_screw"),
                 feature="vise screws",
                 use="to the vise",
             )
@@ -419,8 +419,8 @@ class Sizes:
         return tuple(
             sunk(
                 f"T{i}",
-                k * self.v.number("bolts_apart") / 2,
-                self.v.number("bolts_at"),
+                k * self.v.number("bolt_spacing") / 2,
+                self.v.number("bolt_position"),
                 self.v.word("bolt"),
                 feature="table bolts",
                 use="to the table",
@@ -445,4 +445,4 @@ class Sizes:
         """Of the end, mm²: the block less V, relief and keyway along it."""
         beside = (self.mouth - self.relief) / 2 / math.tan(self.a)  # height of the flanks
         v = (self.mouth + self.relief) / 2 * beside + self.relief * (self.bottom - beside)
-        return self.width * self.height - v - (self.keyway * self.keyway_deep if self.keys in ("both", "along") else 0.0)
+        return self.width * self.height - v - (self.keyway * self.keyway_depth if self.keys in ("both", "along") else 0.0)

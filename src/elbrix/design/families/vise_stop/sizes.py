@@ -15,14 +15,14 @@ from elbrix.design.slit_clamp import SlitClamp
 from elbrix.mechanics.strength import rod_bends_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import num
+from elbrix.results.figures import format_number
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
 PARAMETERS: Final = (
     Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
     Parameter(
-        name="jaw_thick",
+        name="jaw_thickness",
         label="Fixed jaw, thick",
         kind=Kind.LENGTH,
         low=5,
@@ -32,7 +32,7 @@ PARAMETERS: Final = (
         feature="jaw",
     ),
     Parameter(
-        name="jaw_high",
+        name="jaw_height",
         label="Jaw above the bed",
         kind=Kind.LENGTH,
         low=5,
@@ -53,7 +53,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="high",
+        name="height",
         label="Plate, high",
         kind=Kind.LENGTH,
         low=10,
@@ -64,7 +64,7 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="screw",
+        name="mounting_screw",
         label="Screws into the jaw",
         kind=Kind.CHOICE,
         unit="",
@@ -72,7 +72,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="low_screw",
+        name="lower_screw",
         label="Lower screw, up",
         kind=Kind.LENGTH,
         low=3,
@@ -82,7 +82,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="high_screw",
+        name="upper_screw",
         label="Upper screw, up",
         kind=Kind.LENGTH,
         low=3,
@@ -92,7 +92,7 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="rod",
+        name="rod_diameter",
         label="Rod Ø",
         kind=Kind.LENGTH,
         low=3,
@@ -100,10 +100,10 @@ PARAMETERS: Final = (
         step=0.01,
         words=("thicker", "thinner"),
         usually="ground rod, as measured",
-        feature="rod",
+        feature="rod_diameter",
     ),
     Parameter(
-        name="rod_out",
+        name="rod_offset",
         label="Rod in front of the jaw",
         kind=Kind.LENGTH,
         low=2,
@@ -111,10 +111,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("farther", "nearer"),
         usually="its Ø and 1",
-        feature="rod",
+        feature="rod_diameter",
     ),
     Parameter(
-        name="rod_up",
+        name="rod_height",
         label="Rod above the bed",
         kind=Kind.LENGTH,
         low=3,
@@ -122,10 +122,10 @@ PARAMETERS: Final = (
         step=0.5,
         words=("higher", "lower"),
         usually="it meets the work below the cut",
-        feature="rod",
+        feature="rod_diameter",
     ),
     Parameter(
-        name="reach",
+        name="rod_reach",
         label="Rod reaches in",
         kind=Kind.LENGTH,
         low=5,
@@ -133,11 +133,11 @@ PARAMETERS: Final = (
         step=1,
         words=("farther", "less"),
         usually="from the jaw's end to the work",
-        feature="rod",
+        feature="rod_diameter",
     ),
     *slit_clamp.PARAMETERS,
     Parameter(
-        name="push",
+        name="rod_force",
         label="Work is pushed on it with",
         kind=Kind.NUMBER,
         unit="N",
@@ -145,14 +145,16 @@ PARAMETERS: Final = (
         high=5000,
         step=5,
         usually="by hand, 50",
-        feature="rod",
+        feature="rod_diameter",
     ),
-    Parameter(name="give", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod"),
+    Parameter(
+        name="deflection", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod_diameter"
+    ),
     *made_of("plate"),
 )
 
 
-class Sizes:
+class ViseStopSizes:
     """The arithmetic of one stop.
 
     Raises:
@@ -161,51 +163,63 @@ class Sizes:
 
     def __init__(self, v: Values) -> None:
         self.v = v
-        self.thick, self.high, self.jaw_thick = v.number("thickness"), v.number("high"), v.number("jaw_thick")
-        self.rod, self.rod_x, self.rod_y, self.slit = v.number("rod"), v.number("rod_out"), v.number("rod_up"), v.number("slit")
-        if self.rod_y + self.rod / 2 + 2 > self.high:
+        self.thickness, self.height, self.jaw_thickness = v.number("thickness"), v.number("height"), v.number("jaw_thickness")
+        self.rod, self.rod_x, self.rod_y, self.slit = (
+            v.number("rod_diameter"),
+            v.number("rod_offset"),
+            v.number("rod_height"),
+            v.number("slit_width"),
+        )
+        if self.rod_y + self.rod / 2 + 2 > self.height:
             raise ShopError(
                 "Rod",
-                f"Ø{num(self.rod)} at {num(self.rod_y)} in a plate {num(self.high)} high",
+                f"Ø{format_number(self.rod)} at {format_number(self.rod_y)} in a plate {format_number(self.height)} high",
                 "It needs metal over it for the clamp screw",
                 "Set it lower, or make the plate higher",
-                entry="rod_up",
+                entry="rod_height",
             )
-        if v.number("high_screw") <= v.number("low_screw"):
+        if v.number("upper_screw") <= v.number("lower_screw"):
             raise ShopError(
                 "Screws",
-                f"the upper one at {num(v.number('high_screw'))} is not above the lower",
+                f"the upper one at {format_number(v.number('upper_screw'))} is not above the lower",
                 "Two places hold it from turning",
                 "Set it higher",
-                entry="high_screw",
+                entry="upper_screw",
             )
 
     @property
     def left(self) -> float:
         """Over the jaw's end."""
-        return -self.jaw_thick
+        return -self.jaw_thickness
 
     @property
     def right(self) -> float:
         return self.rod_x + self.rod / 2 + max(6.0, 1.05 * self.rod)
 
     @property
-    def wide(self) -> float:
+    def width(self) -> float:
         return self.right - self.left
 
     def edge(self, x: float, y: float) -> float:
-        return min(x - self.left, self.right - x, y, self.high - y)
+        return min(x - self.left, self.right - x, y, self.height - y)
 
     @cached_property
     def screws(self) -> tuple[Bored, ...]:
         return tuple(
-            sunk(f"S{i}", -self.jaw_thick / 2, self.v.number(n), self.v.word("screw"), feature="screws", use="into the jaw's end")
-            for i, n in enumerate(("low_screw", "high_screw"), 1)
+            sunk(
+                f"S{i}",
+                -self.jaw_thickness / 2,
+                self.v.number(n),
+                self.v.word("mounting_screw"),
+                feature="screws",
+                use="into the jaw's end",
+            )
+            for i, n in enumerate(("lower_screw", "upper_screw"), 1)
         )
 
     @cached_property
     def bore(self) -> Bored:
-        return reamed("R", self.rod_x, self.rod_y, round(self.rod + 0.01, 3), feature="rod", use="the rod slides")
+        return reamed("R", self.rod_x, self.rod_y, round(self.rod + 0.01, 3), feature="rod_diameter", use="the rod slides")
 
     @property
     def holes(self) -> tuple[Bored, ...]:
@@ -214,7 +228,7 @@ class Sizes:
     @property
     def clamp_y(self) -> float:
         """Clamp screw across the slit, half way between rod and top."""
-        return (self.rod_y + self.rod / 2 + self.high) / 2
+        return (self.rod_y + self.rod / 2 + self.height) / 2
 
     @cached_property
     def clamp(self) -> SlitClamp:
@@ -228,4 +242,4 @@ class Sizes:
     @property
     def bends(self) -> float:
         """How far the rod's end gives when the work is pushed sideways on it, as it may be."""
-        return rod_bends_mm(self.v.number("push"), self.v.number("reach"), self.rod)
+        return rod_bends_mm(self.v.number("rod_force"), self.v.number("rod_reach"), self.rod)

@@ -1,6 +1,6 @@
 """The nearest change of a layout that would turn a verdict, found by trying.
 
-What may be changed stands on the check (`Check.mends`). How deep the cut goes and what was measured never do: the part would
+What may be changed stands on the check (`Check.remedies`). How deep the cut goes and what was measured never do: the part would
 be another.
 """
 
@@ -12,9 +12,9 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.holding.hold import Hold, all_parameters, solve_hold
-from elbrix.holding.layout import Asked
-from elbrix.parameters.parameter import Given, Kind, Parameter
+from elbrix.holding.hold import LayoutResult, all_parameters, solve_layout
+from elbrix.holding.layout import ChosenElement
+from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_to_step
 from elbrix.results.checks import Fix, Verdict
@@ -33,7 +33,9 @@ class _Try(Struct, frozen=True):
     words: str
 
 
-def nearest_fix(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], key: str) -> Fix | None:
+def nearest_fix(
+    shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue], asked: Sequence[ChosenElement], key: str
+) -> Fix | None:
     """The least change that lifts a check to go, or at least up, and makes no other worse; None when none of those tried does.
 
     Args:
@@ -41,7 +43,7 @@ def nearest_fix(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked
         key: Of the check.
     """
     parameters = all_parameters(shop, machine, asked)
-    hold = solve_hold(shop, machine, chosen, asked, quick=True)
+    hold = solve_layout(shop, machine, chosen, asked, quick=True)
     before = {c.key: c.verdict for c in hold.checks}
     if before.get(key, Verdict.GO) is Verdict.GO:
         return None
@@ -66,31 +68,35 @@ def nearest_fix(shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked
 
 
 def _verdicts(
-    shop: Shop, machine: Machine, chosen: Mapping[str, Given], asked: Sequence[Asked], values: Mapping[str, float | str]
+    shop: Shop,
+    machine: Machine,
+    chosen: Mapping[str, ParameterValue],
+    asked: Sequence[ChosenElement],
+    values: Mapping[str, float | str],
 ) -> dict[str, Verdict] | None:
     work, things = dict(chosen), list(asked)
     for name, value in values.items():
         number, _, own = name.rpartition(".")
-        given = Given(value, Origin.CHOSEN)
+        given = ParameterValue(value, Origin.CHOSEN)
         if number:
             thing = things[int(number)]
             things[int(number)] = replace(thing, chosen={**thing.chosen, own: given})
         else:
             work[own] = given
     try:
-        return {c.key: c.verdict for c in solve_hold(shop, machine, work, things, quick=True).checks}
+        return {c.key: c.verdict for c in solve_layout(shop, machine, work, things, quick=True).checks}
     except ShopError:
         return None
 
 
-def _mends(hold: Hold, key: str) -> Iterator[tuple[str, ...]]:
+def _mends(hold: LayoutResult, key: str) -> Iterator[tuple[str, ...]]:
     """Whole names of what is changed together.
 
     What the check names; "*" of every thing that has it at once, "?" of each on its own.
     """
-    for name in next((c.mends for c in hold.checks if c.key == key), ()):
+    for name in next((c.remedies for c in hold.checks if c.key == key), ()):
         number, _, own = name.rpartition(".")
-        having = [f"{i}.{own}" for i, (_, values, _) in enumerate(hold.things) if own in values]
+        having = [f"{i}.{own}" for i, (_, values, _) in enumerate(hold.elements) if own in values]
         if number == "*":
             yield tuple(having)
         elif number == "?":
@@ -99,20 +105,20 @@ def _mends(hold: Hold, key: str) -> Iterator[tuple[str, ...]]:
             yield (name,)
 
 
-def _value(hold: Hold, name: str) -> float | str:
+def _value(hold: LayoutResult, name: str) -> float | str:
     number, _, own = name.rpartition(".")
-    value = (hold.things[int(number)][1] if number else hold.values)[own].value
+    value = (hold.elements[int(number)][1] if number else hold.values)[own].value
     assert isinstance(value, float | int | str)
     return value
 
 
-def _tries(hold: Hold, parameters: Mapping[str, Parameter], names: tuple[str, ...]) -> Iterator[_Try]:
+def _tries(hold: LayoutResult, parameters: Mapping[str, Parameter], names: tuple[str, ...]) -> Iterator[_Try]:
     """Other values, nearest first."""
     if not names:
         return
     first = parameters[names[0]]
     number = names[0].rpartition(".")[0]
-    of = f", {hold.things[int(number)][2].name}" if number and len(names) == 1 else ", all of them" if len(names) > 1 else ""
+    of = f", {hold.elements[int(number)][2].name}" if number and len(names) == 1 else ", all of them" if len(names) > 1 else ""
     now = _value(hold, names[0])
     if first.kind is Kind.CHOICE:
         for pick, words in first.choices:
@@ -121,7 +127,7 @@ def _tries(hold: Hold, parameters: Mapping[str, Parameter], names: tuple[str, ..
         return
     if isinstance(now, str):
         return
-    place = first.kind is Kind.LENGTH and names[0].rpartition(".")[2] in ("x", "y", "tip", "along")
+    place = first.kind is Kind.LENGTH and names[0].rpartition(".")[2] in ("x", "y", "stud_to_tip", "offset")
     for by in _STEPS_MM if place else _SHARES:
         for sign in (1, -1):
             changed: dict[str, float | str] = {}

@@ -7,19 +7,19 @@ from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
-from elbrix.holding.hold import Hold
+from elbrix.holding.hold import LayoutResult
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.words import check_text
 
 _LAST = 2790.0
 
 
-class HoldCard(Struct, kw_only=True):
+class LayoutCard(Struct, kw_only=True):
     """A4 upright, one page."""
 
     name: str
     presenter: HoldPresenter
-    hold: Hold
+    hold: LayoutResult
     size_mm: tuple[float, float] = (210, 297)
 
     @property
@@ -54,7 +54,7 @@ class HoldCard(Struct, kw_only=True):
     def _numbers(self, pen: Pen, y: float) -> float:
         """Where each thing stands."""
         x = LEFT + 960
-        for number, (thing, values, placed) in enumerate(self.hold.things):
+        for number, (thing, values, placed) in enumerate(self.hold.elements):
             pen.words(x, y, 900, placed.name.capitalize(), 26, bold=True)
             y += 38
             for parameter in thing.parameters(self.presenter.shop, self.presenter.machine):
@@ -79,7 +79,7 @@ class HoldCard(Struct, kw_only=True):
         return y
 
 
-def hold_card(presenter: HoldPresenter) -> HoldCard:
+def layout_card(presenter: HoldPresenter) -> LayoutCard:
     """The page of a solved layout."""
     assert presenter.hold is not None
-    return HoldCard(name=file_name(presenter.doc.title, "setting card"), presenter=presenter, hold=presenter.hold)
+    return LayoutCard(name=file_name(presenter.doc.title, "setting card"), presenter=presenter, hold=presenter.hold)
