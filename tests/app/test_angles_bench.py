@@ -217,9 +217,9 @@ def test_the_title_menu_leads_everywhere(bench: AnglesBench, window: Window) -> 
     assert isinstance(menu, QMenu)
     names = [a.text() for a in menu.actions()]
     assert any("V-jaws for 30 mm rounds" in n for n in names) and any(n == "New: a dovetail over rods" for n in names)
-    next(a for a in menu.actions() if a.text() == "Copy of this one").trigger()
+    next(a for a in menu.actions() if a.text() == "Duplicate").trigger()
     assert bench.presenter is not None and bench.presenter.doc.title.endswith("copy")
-    next(a for a in window.title_menu().actions() if a.text() == "Remove this setting").trigger()
+    next(a for a in window.title_menu().actions() if a.text() == "Remove").trigger()
     assert all(not d.title.endswith("copy") for d in window.session.angle_setups)
 
 

@@ -258,7 +258,7 @@ def test_killing_the_kernel_while_editing_loses_nothing(window: Window, qtbot: Q
 def test_shelf_starts_a_design_for_the_picked_slot(window: Window) -> None:
     window.new_design()
     found = bench(window)
-    assert found.shelf.isVisible() and window.bench.title()[0] == "What do you need?"
+    assert found.shelf.isVisible() and window.bench.title()[0] == "New design"
     found.shelf._take_slot("pip", "rear slot")
     QTest.mouseClick(found.shelf.families["t_nut"], Qt.MouseButton.LeftButton)
     doc = window.session.design

@@ -174,7 +174,7 @@ def test_the_title_menu(bench: HoldBench, window: Window) -> None:
     assert "Gnomon wedge blank in the vise" in names and "On Pip" in names
     next(a for a in window.title_menu().actions() if a.text() == "On Pip").trigger()
     assert doc(bench).machine == "pip" and bench.title()[1].startswith("on Pip")
-    next(a for a in window.title_menu().actions() if a.text() == "Copy of this one").trigger()
+    next(a for a in window.title_menu().actions() if a.text() == "Duplicate").trigger()
     assert doc(bench).title.endswith("copy")
     bench.remove()
     assert all(not d.title.endswith("copy") for d in window.session.layouts)
@@ -264,11 +264,11 @@ def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
     assert job is not None
     menu = QMenu()
     bench.fill_title_menu(menu)
-    next(a for a in menu.actions() if a.text() == f"Keep with the job {job.title}").trigger()
+    next(a for a in menu.actions() if a.text() == f"Attach to job {job.title}").trigger()
     assert doc(bench).design == job.id and bench.title()[1].endswith(f"for {job.title}")
     menu.clear()
     bench.fill_title_menu(menu)
-    next(a for a in menu.actions() if a.text() == f"Not with {job.title} any more").trigger()
+    next(a for a in menu.actions() if a.text() == f"Detach from {job.title}").trigger()
     assert doc(bench).design == ""
 
 

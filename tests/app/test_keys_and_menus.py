@@ -116,12 +116,12 @@ def test_choices_open_as_a_menu_and_can_be_taken_back(window: Window) -> None:
     row = bench.card.rows["stud_stop"]
     row.activate()
     menu = open_menu()
-    assert [a.text() for a in menu.actions() if a.text()] == [*(words for _, words in row.row.choices), "As proposed"]
+    assert [a.text() for a in menu.actions() if a.text()] == [*(words for _, words in row.row.choices), "Back to proposal"]
     other = next(words for value, words in row.row.choices if words != row.row.value)
     press(menu, other)
     assert bench.card.rows["stud_stop"].row.value == other
     bench.card.rows["stud_stop"].activate()
-    press(open_menu(), "As proposed")
+    press(open_menu(), "Back to proposal")
     doc = window.session.design
     assert doc is not None and "stud_stop" not in doc.chosen
 
@@ -134,7 +134,7 @@ def test_right_click_copies_and_shows_the_working(window: Window) -> None:
         row.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Mouse, QPoint(5, 5), row.mapToGlobal(QPoint(5, 5))))
         return open_menu()
 
-    press(menu(), "Show the working")
+    press(menu(), "Show working")
     assert row.working_open
     press(menu(), "Copy the number")
     clipboard = QApplication.clipboard()
@@ -163,7 +163,7 @@ def test_title_menu_goes_to_another_design_and_copies(window: Window) -> None:
     other = next(d for d in window.session.designs if d.id != "t-nut-hazel")
     press(window.title_menu(), other.title)
     assert window.session.design is not None and window.session.design.id == other.id
-    press(window.title_menu(), "Copy of this one")
+    press(window.title_menu(), "Duplicate")
     fresh = window.session.design
     assert fresh is not None and fresh.title == f"{other.title}, copy" and fresh.revisions == () and fresh.chosen == other.chosen
     window.undo()
@@ -172,10 +172,10 @@ def test_title_menu_goes_to_another_design_and_copies(window: Window) -> None:
 
 def test_another_name_is_asked_for(window: Window) -> None:
     answer_next_dialog("Nut for the rotary table")
-    press(window.title_menu(), "Another name")
+    press(window.title_menu(), "Rename")
     assert window.session.design is not None and window.session.design.title == "Nut for the rotary table"
     answer_next_dialog("")
-    press(window.title_menu(), "Another name")
+    press(window.title_menu(), "Rename")
     assert window.session.design.title == "Nut for the rotary table"
 
 
@@ -183,7 +183,7 @@ def test_files_go_where_they_are_asked(window: Window, tmp_path: Path, monkeypat
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(tmp_path))
     said: list[str] = []
     window.session.refused.connect(said.append)
-    press(window.title_menu(), "Write its files")
+    press(window.title_menu(), "Export files")
     kinds = {p.suffix for p in tmp_path.iterdir()}
     assert kinds >= {".step", ".stl", ".dxf", ".svg", ".pdf", ".csv", ".json"}
     assert said and str(tmp_path) in said[-1]

@@ -290,7 +290,7 @@ def test_words_search(window: Window, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: set(bench.drawers.cards) == {"t-nut-tam"}, timeout=3000)
     bench.drawers.line.setText("zeppelin")
     qtbot.waitUntil(lambda: not bench.drawers.cards, timeout=3000)
-    assert "Take one away" in bench.drawers.empty.text()
+    assert "Remove one" in bench.drawers.empty.text()
 
 
 def test_remeasuring_a_slot_changes_what_fits(window: Window) -> None:

@@ -208,6 +208,6 @@ def test_the_whole_card_pastes_into_a_spreadsheet(window: Window) -> None:
     assert clipboard is not None
     lines = clipboard.text().splitlines()
     cells = {line.split("\t")[0]: line.split("\t") for line in lines}
-    assert cells["Neck"] == ["Neck", "11.70", "mm", "chosen"]
+    assert cells["Nut neck width"] == ["Nut neck width", "11.70", "mm", "chosen"]
     assert cells["Total height"][3] == "calculated"
     assert all(len(line.split("\t")) == 4 for line in lines)

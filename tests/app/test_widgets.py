@@ -37,7 +37,7 @@ STOP = Row(
     key="stop", label="Stop", value="staked", origin="assumed", edit="choice", choices=(("a", "A"), ("b", "B")), chosen=True
 )
 NOTE = Row(
-    key="note", label="Learned", value="A long sentence that needs several lines to be read whole " * 3, edit="text", wrap=True
+    key="note", label="Lessons", value="A long sentence that needs several lines to be read whole " * 3, edit="text", wrap=True
 )
 
 

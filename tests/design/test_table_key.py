@@ -135,8 +135,8 @@ def test_the_least_is_first_and_what_can_be_taken_back_before_what_cannot() -> N
 
 def test_remedies_stand_on_the_card_only_for_a_crooked_vise(demo_shop: Shop) -> None:
     straight, crooked = key(demo_shop), key(demo_shop, misalignment="0.2")
-    assert not any(g.title.startswith("Ways out") for g in FAMILY.card(straight))
-    ways = next(g for g in FAMILY.card(crooked) if g.title.startswith("Ways out"))
+    assert not any(g.title.startswith("Remedies") for g in FAMILY.card(straight))
+    ways = next(g for g in FAMILY.card(crooked) if g.title.startswith("Remedies"))
     assert len(ways.rows) == 7 and "jaw left at the thin end" in " ".join(crooked.figure(k).note for k in ways.rows)
     assert (
         crooked.figure("advice").text.startswith("Offset keys") and crooked.figure("remedy_1").label == "1. No keys: indicate it"

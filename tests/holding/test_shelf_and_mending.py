@@ -118,7 +118,7 @@ def test_torque_of_one_strap_comes_down_where_its_slot_gives(demo_shop: Shop) ->
     assert bad
     fix = fix_of(hard, demo_shop, bad[0])
     assert fix is not None and [n for n, _ in fix.changes] == ["0.torque"] and float(fix.changes[0][1]) < 48
-    assert fix.text.startswith("Nut tightened to, strap 1: ")
+    assert fix.text.startswith("Tightening torque, strap 1: ")
 
 
 @pytest.mark.parametrize(("doc", "deep", "key"), [("hold-dial", "9", "table"), ("hold-wedge", "33", "reach")])

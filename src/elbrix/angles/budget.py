@@ -79,7 +79,7 @@ def sine_budget(
         ),
         BudgetLine(
             "off",
-            "Stack against its height",
+            "Stack height error",
             abs(chosen_off_mm) * per_mm,
             abs(chosen_off_mm) * per_mm,
             "(stack − height) ÷ (C·cos θ)",
@@ -129,7 +129,7 @@ def sine_budget(
         lines.append(
             BudgetLine(
                 "temperature",
-                "Plate warmer than the blocks",
+                "Temperature difference",
                 turn,
                 turn,
                 "tan θ·α·ΔT; the same warmth in both does nothing",

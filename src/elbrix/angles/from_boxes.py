@@ -35,10 +35,10 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
     """Where the blocks come from, in the order of asking; the stack itself last."""
     boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
     return (
-        Parameter(name="block_set", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
+        Parameter(name="block_set", label="Block set", kind=Kind.CHOICE, unit="", choices=boxes, feature="stack"),
         Parameter(
             name="second_set",
-            label="And from",
+            label="Second block set",
             kind=Kind.CHOICE,
             unit="",
             choices=(("", "no second set"), *boxes),
@@ -47,7 +47,7 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
         ),
         Parameter(
             name="parallel",
-            label="A parallel under it",
+            label="Parallel in the stack",
             kind=Kind.CHOICE,
             unit="",
             choices=(("no", "no"), ("yes", "when it saves blocks")),
@@ -56,7 +56,7 @@ def box_parameters(shop: Shop) -> tuple[Parameter, ...]:
         Parameter(name="wear", label="Wear blocks", kind=Kind.CHOICE, unit="", choices=WEAR, feature="stack"),
         Parameter(
             name="ranking",
-            label="First comes the one with",
+            label="Stack ranking",
             kind=Kind.CHOICE,
             unit="",
             choices=RANKS,

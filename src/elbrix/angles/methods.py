@@ -93,7 +93,7 @@ def ways_to_set(shop: Shop, angle_rad: float, *, work_length_mm: float = 60.0, c
     """
     if not 0 < angle_rad < math.pi / 2 or not work_length_mm > 0:
         raise ShopError(
-            "Ways to set it", f"{math.degrees(angle_rad):.4g}°", "An angle is set between 0° and 90°", "Give one between"
+            "Setting methods", f"{math.degrees(angle_rad):.4g}°", "An angle is set between 0° and 90°", "Give one between"
         )
     found = [
         Method(
@@ -348,12 +348,12 @@ def recommend(ways: list[Method], tolerance_rad: float) -> Advice:
     """
     if not tolerance_rad > 0:
         raise ShopError(
-            "Ways to set it", "a tolerance of nothing", "Every drawing allows something", "Give what the drawing says, or 5'"
+            "Setting methods", "a tolerance of nothing", "Every drawing allows something", "Give what the drawing says, or 5'"
         )
     owned = [w for w in ways if w.owned and w.possible]
     if not owned:
         raise ShopError(
-            "Ways to set it", "nothing in the shop sets an angle", "Even a scribed line needs the work", "Add the tools in Shop"
+            "Setting methods", "nothing in the shop sets an angle", "Even a scribed line needs the work", "Add the tools in Shop"
         )
     meeting = [w for w in owned if w.error_rad <= tolerance_rad]
     asked = f"±{shown(tolerance_rad)}"

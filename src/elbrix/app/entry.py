@@ -19,7 +19,7 @@ class LineDialog(QDialog):
         self.line = QLineEdit(text)
         self.line.setMaxLength(300)
         self.line.setAccessibleName(question)
-        self.keep, self.leave = QPushButton(self.tr("Keep it")), QPushButton(self.tr("Leave it"))
+        self.keep, self.leave = QPushButton("Save"), QPushButton("Cancel")
         self.keep.setObjectName("main")
         self.leave.setObjectName("plain")
         self.keep.setEnabled(bool(text))

@@ -101,7 +101,7 @@ class KernelLink(QObject):
             self._kernel.stop()
             return
         if not ok:
-            self.state_changed.emit(self.tr("The geometry kernel does not start. Outlines are drawn without it; trying again"))
+            self.state_changed.emit("The geometry kernel does not start. Outlines are drawn without it; trying again")
             QTimer.singleShot(3000, self._next)
             return
         self._drop_notifier()
@@ -158,10 +158,10 @@ class KernelLink(QObject):
             self._deaths += 1
             if self._deaths >= _MOST_DEATHS:
                 self._deaths = 0
-                self.refused.emit(running[1], running[3], self.tr("the geometry kernel stopped twice over it"))
+                self.refused.emit(running[1], running[3], "the geometry kernel stopped twice over it")
             else:
                 self._waiting = {running[1]: (running[2], running[3])} | self._waiting
-        self.state_changed.emit(self.tr("The geometry kernel stopped and is starting again; nothing is lost"))
+        self.state_changed.emit("The geometry kernel stopped and is starting again; nothing is lost")
         self._start()
 
     def _cut_short(self) -> None:

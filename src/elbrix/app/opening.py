@@ -53,9 +53,9 @@ class ProblemDialog(QDialog):
         self.buttons: dict[str, QPushButton] = {}
         has_backup = backup.newest(problem.path) is not None
         offers = {
-            "backup": (self.tr("Open a copy of the newest backup"), has_backup),
-            "other": (self.tr("Choose another book…"), True),
-            "new": (self.tr("Start a new book beside it"), True),
+            "backup": ("Open a copy of the newest backup", has_backup),
+            "other": ("Choose another book…", True),
+            "new": ("Start a new book beside it", True),
         }
         for key in problem.choices:
             text, possible = offers[key]
@@ -64,7 +64,7 @@ class ProblemDialog(QDialog):
             button.clicked.connect(lambda _=False, k=key: self._take(k))
             self.buttons[key] = button
             layout.addWidget(button)
-        leave = QPushButton(self.tr("Leave it and close"))
+        leave = QPushButton("Leave it and close")
         leave.setObjectName("plain")
         leave.clicked.connect(self.reject)
         layout.addWidget(leave)

@@ -79,7 +79,7 @@ class Search(QObject):
             try:
                 what, value = pipe.recv()
             except EOFError:
-                self.problem = self.tr("The search ended by itself. Try it again")
+                self.problem = "The search ended by itself. Try it again"
                 self._let_go()
                 self.ended.emit()
                 return

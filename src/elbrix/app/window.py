@@ -95,7 +95,7 @@ class Window(QMainWindow):
         self.setWindowTitle("Elbrix")
         self.resize(1280, 800)
         self.setMinimumSize(980, 640)
-        self.rail = Rail([(k, self.tr(n)) for k, n in BENCHES])
+        self.rail = Rail([(k, n) for k, n in BENCHES])
         self.head = HeadLine()
         self.notice, self.trouble = QLabel(), QLabel()
         self.notice.setObjectName("notice")
@@ -266,19 +266,19 @@ class Window(QMainWindow):
         if self.bench.fill_title_menu(menu):
             return menu
         for doc in self.session.designs:
-            action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else self.tr('draft')}", menu)
+            action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}", menu)
             action.triggered.connect(lambda _=False, d=doc: self._open_design(d))
             menu.addAction(action)
         menu.addSeparator()
         for words, act in (
-            (self.tr("New design…"), lambda: self.new_design()),
-            (self.tr("Another name…"), self._rename),
-            (self.tr("Copy of this one"), self._copy),
-            (self.tr("Write its files…"), self._files),
+            ("New design…", lambda: self.new_design()),
+            ("Rename…", self._rename),
+            ("Duplicate", self._copy),
+            ("Export files…", self._files),
         ):
             action = QAction(words, menu)
             action.triggered.connect(act)
-            action.setEnabled(words == self.tr("New design…") or self.session.design is not None)
+            action.setEnabled(words == "New design…" or self.session.design is not None)
             menu.addAction(action)
         return menu
 
@@ -292,7 +292,7 @@ class Window(QMainWindow):
 
         doc = self.session.design
         if doc is not None:
-            title = ask_line(self, self.tr("What is it called?"), self.tr("The name on the card and the drawer label"), doc.title)
+            title = ask_line(self, "Name", "The name on the card and the drawer label", doc.title)
             if title:
                 self.session.put(f"Name {title}", replace(doc, title=title))
 

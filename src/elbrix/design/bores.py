@@ -362,7 +362,7 @@ def hole_checks(
     found = [
         judged(
             "edge",
-            "Holes from the edge",
+            "Edge distance",
             from_edge / worst.d,
             _EDGE,
             (
@@ -382,7 +382,7 @@ def hole_checks(
         found.append(
             judged(
                 "lip",
-                "Metal beside a counterbore",
+                "Wall beside counterbore",
                 lip,
                 Limits(0.0, 1.0),
                 (f"least at {lips.name}", f"thin at {lips.name}", f"the counterbore of {lips.name} is open to the side"),
@@ -401,7 +401,7 @@ def hole_checks(
         found.append(
             judged(
                 "web",
-                "Metal between holes",
+                "Web between holes",
                 gap / d,
                 _WEB,
                 (
@@ -426,7 +426,7 @@ def hole_checks(
         found.append(
             judged(
                 "floor",
-                "Metal under a sunk head",
+                "Floor under counterbore",
                 (thick - h.bore_depth) / h.d,
                 _FLOOR,
                 ("the head pulls on solid metal", f"thin under {h.name}: do not pull it hard", f"{h.name} would pull through"),
@@ -445,7 +445,7 @@ def hole_checks(
         found.append(
             judged(
                 "point",
-                "Metal under a drill point",
+                "Floor under drill point",
                 left,
                 Limits(0.0, 1.5),
                 (f"deepest is {h.name}", f"thin under {h.name}", f"the point of {h.name} comes through"),
@@ -464,7 +464,7 @@ def hole_checks(
         found.append(
             judged(
                 "thread_deep",
-                "Thread deep enough",
+                "Thread depth",
                 deep / h.d,
                 Limits(0.6 * request, request),
                 (

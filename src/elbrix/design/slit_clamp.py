@@ -26,7 +26,7 @@ _THICKEST_SAW_MM: Final = 2.5
 PARAMETERS: Final = (
     Parameter(
         name="slit_width",
-        label="Slit",
+        label="Slit width",
         kind=Kind.LENGTH,
         low=0.8,
         high=4,
@@ -44,7 +44,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="torque",
-        label="Tightened to",
+        label="Clamp screw torque",
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.2,
@@ -110,7 +110,7 @@ class SlitClamp:
         return (
             Figure(
                 key="clamp_n",
-                label="Clamp screw pulls",
+                label="Clamp screw tension",
                 value=self.pull_n / 1000,
                 unit="kN",
                 features=("slit_width",),

@@ -54,25 +54,30 @@ def cutters_for(shop: Shop) -> tuple[Cutter, ...]:
 def parameters(shop: Shop) -> tuple[Parameter, ...]:
     """Of the work, the cut and the friction."""
     return (
-        Parameter(name="shape", label="The work is", kind=Kind.CHOICE, unit="", choices=SHAPES, feature="work"),
-        Parameter(name="length", label="Length", kind=Kind.LENGTH, low=1, high=3000, step=0.5, feature="work"),
-        Parameter(name="width", label="Width or Ø", kind=Kind.LENGTH, low=1, high=2000, step=0.5, feature="work"),
-        Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=1000, step=0.1, feature="work"),
+        Parameter(name="shape", label="Work shape", kind=Kind.CHOICE, unit="", choices=SHAPES, feature="work"),
+        Parameter(name="length", label="Work length", kind=Kind.LENGTH, low=1, high=3000, step=0.5, feature="work"),
+        Parameter(name="width", label="Work width or Ø", kind=Kind.LENGTH, low=1, high=2000, step=0.5, feature="work"),
+        Parameter(name="height", label="Work height", kind=Kind.LENGTH, low=0.5, high=1000, step=0.1, feature="work"),
         Parameter(
             name="outline",
-            label="Outline",
+            label="Work outline",
             kind=Kind.PLACES,
             unit="",
             usually="corners in order, or read from a drawing",
             feature="work",
         ),
-        Parameter(name="x", label="Its middle, along", kind=Kind.LENGTH, low=-3000, high=3000, step=0.5, feature="work"),
-        Parameter(name="y", label="Its middle, across", kind=Kind.LENGTH, low=-2000, high=2000, step=0.5, feature="work"),
-        Parameter(name="angle", label="Turned by", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
+        Parameter(name="x", label="Work position X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.5, feature="work"),
+        Parameter(name="y", label="Work position Y", kind=Kind.LENGTH, low=-2000, high=2000, step=0.5, feature="work"),
+        Parameter(name="angle", label="Work angle", kind=Kind.ANGLE, unit="", low=-360, high=360, feature="work"),
         Parameter(
-            name="material", label="Of", kind=Kind.CHOICE, unit="", choices=tuple((m, m) for m in materials()), feature="work"
+            name="material",
+            label="Work material",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=tuple((m, m) for m in materials()),
+            feature="work",
         ),
-        Parameter(name="cut", label="Cut", kind=Kind.CHOICE, unit="", choices=CUTS, feature="cutter_path"),
+        Parameter(name="cut", label="Cut type", kind=Kind.CHOICE, unit="", choices=CUTS, feature="cutter_path"),
         Parameter(
             name="cutter",
             label="Cutter",
@@ -81,10 +86,10 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
             choices=tuple((c.id, c.title) for c in cutters_for(shop)),
             feature="cutter_path",
         ),
-        Parameter(name="cutter_path", label="It goes", kind=Kind.CHOICE, unit="", choices=PATHS, feature="cutter_path"),
+        Parameter(name="cutter_path", label="Cutter path", kind=Kind.CHOICE, unit="", choices=PATHS, feature="cutter_path"),
         Parameter(
             name="places",
-            label="Places",
+            label="Cut positions",
             kind=Kind.PLACES,
             unit="",
             usually="x,y; x,y from the work's middle",
@@ -92,7 +97,7 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
         ),
         Parameter(
             name="depth_below_top",
-            label="Below the top",
+            label="Depth below top",
             kind=Kind.LENGTH,
             low=0,
             high=500,
@@ -111,7 +116,7 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
         ),
         Parameter(
             name="friction",
-            label="Friction",
+            label="Friction coefficient",
             kind=Kind.NUMBER,
             unit="",
             low=0,
@@ -119,7 +124,7 @@ def parameters(shop: Shop) -> tuple[Parameter, ...]:
             step=0.01,
             usually="0.15: machined steel on cast iron, a little oil",
         ),
-        Parameter(name="lubrication", label="Studs have", kind=Kind.CHOICE, unit="", choices=OIL),
+        Parameter(name="lubrication", label="Stud lubrication", kind=Kind.CHOICE, unit="", choices=OIL),
     )
 
 

@@ -212,7 +212,7 @@ def _own_checks(
     checks = [
         Check(
             key="margin",
-            label="Margin against moving",
+            label="Safety factor",
             value=min(margin.least, _SHOWN_MOST),
             unit="",
             limits=Limits(no_below=1.0, marginal_below=ENOUGH),
@@ -253,7 +253,7 @@ def _own_checks(
             checks.append(
                 Check(
                     key=f"spanner {p.name}",
-                    label=f"Spanner on {p.name}",
+                    label=f"Spanner room, {p.name}",
                     value=1,
                     unit="",
                     limits=Limits(marginal_above=0),
@@ -268,7 +268,7 @@ def _own_checks(
                 checks.append(
                     Check(
                         key=f"room {a.name} {b.name}",
-                        label=f"{a.name.capitalize()} and {b.name}",
+                        label=f"Clash, {a.name} and {b.name}",
                         value=1,
                         unit="",
                         limits=Limits(no_above=0),
@@ -281,7 +281,7 @@ def _own_checks(
     checks.append(
         Check(
             key="reach",
-            label="Cutter goes everywhere",
+            label="Tool access",
             remedies=("?.parallels",),
             value=len({c.index for c in met}),
             unit="",
@@ -300,7 +300,7 @@ def _own_checks(
         checks.append(
             Check(
                 key="table",
-                label="Cutter's end above the table",
+                label="Cutter above the table",
                 value=cutting.end_mm,
                 unit="mm",
                 limits=Limits(no_below=0.0, marginal_below=0.3),
@@ -330,7 +330,7 @@ def _own_checks(
             checks.append(
                 Check(
                     key=f"travel {name}",
-                    label=f"Travel left in {name}",
+                    label=f"Spare travel {name}",
                     value=left,
                     unit="mm",
                     limits=Limits(no_below=0.0, marginal_below=10.0),
@@ -357,7 +357,7 @@ def _own_checks(
     checks.append(
         Check(
             key="located",
-            label="Motions located",
+            label="Degrees of freedom located",
             value=found.held,
             unit="",
             limits=Limits(marginal_below=6),
@@ -426,7 +426,7 @@ def _figures(
     found += [
         Figure(
             key="force",
-            label="Cutter pushes sideways",
+            label="Side force",
             value=cutting.force.sideways_n,
             unit="N",
             features=("cutter_path",),
@@ -434,7 +434,7 @@ def _figures(
         ),
         Figure(
             key="up",
-            label="And up" if cutting.force.up_n >= 0 else "And down",
+            label="Upward force" if cutting.force.up_n >= 0 else "And down",
             value=abs(cutting.force.up_n),
             unit="N",
             features=("cutter_path",),
@@ -444,7 +444,7 @@ def _figures(
         ),
         Figure(
             key="weight",
-            label="Work weighs",
+            label="Work weight",
             value=held.weight_n / 9.80665,
             unit="kg",
             features=("work",),
@@ -452,7 +452,7 @@ def _figures(
         ),
         Figure(
             key="least",
-            label="Holds by",
+            label="Safety factor",
             value=min(margin.least, _SHOWN_MOST),
             unit="",
             text=times(margin.least) if margin.rests else "it does not rest",
@@ -461,7 +461,7 @@ def _figures(
         ),
         Figure(
             key="figured",
-            label="With preloads as figured",
+            label="Safety, nominal preload",
             value=min(margin.with_figures, _SHOWN_MOST),
             unit="",
             text=times(margin.with_figures),
@@ -469,7 +469,7 @@ def _figures(
         ),
         Figure(
             key="cornered",
-            label="Worst mixture of preloads",
+            label="Safety, worst preload mix",
             value=min(margin.at_corners, _SHOWN_MOST),
             unit="",
             text=times(margin.at_corners),
@@ -479,7 +479,7 @@ def _figures(
                 "the margin is concave in the preloads: its worst is at a corner",
             ),
         ),
-        Figure(key="gives", label="It gives so", value=0.0, unit="", text=margin.motion.words, features=("work",)),
+        Figure(key="gives", label="Failure mode", value=0.0, unit="", text=margin.motion.words, features=("work",)),
     ]
     return found
 
@@ -491,9 +491,9 @@ def _groups(
     size = {"block": ("length", "width"), "round": ("width",), "outline": ("outline",)}[shape]
     cuts = {"milling": ("depth_of_cut", "width_of_cut", "feed"), "drilling": ("feed",)}.get(values.word("cut"), ())
     groups = [
-        Group("The work", ("shape", *size, "height", "material", "x", "y", "angle", "weight")),
+        Group("Work", ("shape", *size, "height", "material", "x", "y", "angle", "weight"), id="work"),
         Group(
-            "The cut",
+            "Cut",
             (
                 "cut",
                 "cutter",
@@ -504,13 +504,16 @@ def _groups(
                 "force",
                 "up",
             ),
+            id="cut",
         ),
     ]
     for i, (_, given, placed) in enumerate(things):
-        groups.append(Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures))))
+        groups.append(
+            Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures)), id=f"element {i}")
+        )
     groups.append(
         Group(
-            "Will it stay",
+            "Holding",
             (
                 "friction",
                 "lubrication",
@@ -521,6 +524,7 @@ def _groups(
                 "errors",
                 *(("slides", "carries", "moves") if springs else ()),
             ),
+            id="holding",
         )
     )
     return tuple(groups)
@@ -541,7 +545,7 @@ def _locator_figure(held: HeldPart, piece: Piece) -> Figure:
     by, name = moved_by_errors(held.contacts, corners)
     return Figure(
         key="errors",
-        label="A locator 0.01 off moves a corner",
+        label="Corner shift per 0.01 mm",
         value=0.01 * by,
         step=0.001,
         features=("work",),
@@ -566,7 +570,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
     return [
         Figure(
             key="slides",
-            label="First to slide",
+            label="First contact to slide",
             value=0.0,
             unit="",
             text=slides,
@@ -579,7 +583,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
         ),
         Figure(
             key="carries",
-            label="Most on one contact",
+            label="Largest contact force",
             value=most / 1000,
             unit="kN",
             features=("work",),
@@ -587,7 +591,7 @@ def _carried_figures(carried: Carried | None) -> list[Figure]:
         ),
         Figure(
             key="moves",
-            label="Moves at the cutter, about",
+            label="Movement at the cutter",
             value=carried.moved_mm * 1000,
             unit="",
             text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm",
@@ -654,7 +658,7 @@ def _swap_check(swaps: Sequence[_Swap]) -> Check:
     )
     return Check(
         key="swap",
-        label="Least margin while clamps move",
+        label="Safety while re-clamping",
         value=min(worst.factor, _SHOWN_MOST),
         unit="",
         limits=Limits(no_below=1.0, marginal_below=ENOUGH),

@@ -64,7 +64,7 @@ def shelf_check(uses: Iterable[Use]) -> Check | None:
     words = "; ".join(f"{taken[name]} × {name} wanted, {owned[name] or 'none'} in Shop" for name in short)
     return Check(
         key="shelf",
-        label="Short on the shelf",
+        label="Hardware in stock",
         value=sum(short.values()),
         unit="",
         limits=Limits(no_above=0.0),

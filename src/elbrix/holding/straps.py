@@ -76,7 +76,7 @@ def screw_check(
     )
     return Check(
         key=key,
-        label=f"Screw of {name} against its proof load",
+        label=f"Screw load, {name}",
         value=share * 100,
         unit="%",
         limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),

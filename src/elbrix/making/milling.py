@@ -347,7 +347,7 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         datum="Y zero in the middle of the bar, Z zero on the underside (C), touched with the point of the cutter",
         operations=(
             Operation(
-                title="Break the edges",
+                title="Deburr edges",
                 tool=cutter.title,
                 speed=ctx.speed(cutter),
                 moves=tuple(moves),

@@ -22,7 +22,7 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
         found.append(
             Check(
                 key="slack",
-                label="Slack against direction of cut",
+                label="Backlash for climb milling",
                 value=slack,
                 unit="mm",
                 limits=Limits(marginal_above=0.05, no_above=0.15) if climbing else Limits(marginal_above=0.5),
@@ -79,7 +79,7 @@ def _bar(plan: Plan) -> Check:
     reason = f"{plan.bar.bar.title}: {plan.bar.reason}" if plan.bar else f"no bar on the rack does. Buy {plan.stock.buy}"
     return Check(
         key="bar",
-        label="A bar on the rack",
+        label="Bar in stock",
         value=count,
         unit="",
         limits=Limits(no_below=1),
@@ -97,7 +97,7 @@ def _kit(plan: Plan) -> Check:
         reason = odd[0].note if odd else "everything is in the shop"
     return Check(
         key="kit",
-        label="Everything to hand",
+        label="Kit complete",
         value=len(missing) + len(odd),
         unit="",
         limits=Limits(marginal_above=0),
@@ -114,7 +114,7 @@ def _rounding(plan: Plan) -> Check:
                 worst, where = abs(p.dial.off_mm), f"{move.words}, {p.axis}"
     return Check(
         key="rounding",
-        label="Dials come within",
+        label="Dial resolution",
         value=worst,
         unit="mm",
         limits=Limits(marginal_above=ROUNDING_CLOSE, no_above=ROUNDING_NO),

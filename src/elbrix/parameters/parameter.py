@@ -154,6 +154,7 @@ class Group(Struct, frozen=True):
     title: str
     rows: tuple[str, ...]
     hint: str = ""
+    id: str = ""  #: for whoever adds something to it; titles are only words
 
 
 class ParameterValue(Struct, frozen=True):

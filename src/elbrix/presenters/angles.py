@@ -154,10 +154,10 @@ class AnglesPresenter:
         )
         if self.box is not None and (self.setting.stacks or self.wrung):
             wring = (
-                Button(key="back", text="Blocks are back", tip="They lie in the box again")
+                Button(key="back", text="Return blocks", tip="They lie in the box again")
                 if self.wrung
                 else Button(
-                    key="wring", text="Stack is wrung", tip="Books its blocks out of the box, so no other stack counts on them"
+                    key="wring", text="Reserve blocks", tip="Books its blocks out of the box, so no other stack counts on them"
                 )
             )
             buttons = (*buttons, wring)
@@ -181,7 +181,7 @@ class AnglesPresenter:
         if longer is not None:
             if state is not None and state.running:
                 text = f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile."
-                buttons = (Button(key="stop", text="Stop looking"),)
+                buttons = (Button(key="stop", text="Cancel"),)
             else:
                 buttons = (Button(key="longer", text=longer.words, tip=longer.why),)
             if state is not None and state.problem:
@@ -190,7 +190,7 @@ class AnglesPresenter:
                 others, real = state.found, True
                 text = f"Nearest of every stack of up to 8 blocks, {longer.why}."
         rows = tuple(self._other(b, real=real) for b in others)
-        return Section(title="Other stacks that would do", text=text, rows=rows, buttons=buttons, numbered=False)
+        return Section(title="Other stacks", text=text, rows=rows, buttons=buttons, numbered=False)
 
     def _other(self, built: BuiltStack, *, real: bool) -> Row:
         label = f"{len(built.pieces)} blocks"
@@ -223,7 +223,7 @@ class AnglesPresenter:
                 )
             )
         text = setting.advice.reason + "." + (f" Better: {setting.advice.next_better}." if setting.advice.next_better else "")
-        return Section(title="Ways to set it", hint="● within the tolerance", text=text, rows=tuple(rows))
+        return Section(title="Setting methods", hint="● within the tolerance", text=text, rows=tuple(rows))
 
     def _steps(self, setting: AngleSetup) -> Section:
         rows = tuple(
@@ -236,7 +236,7 @@ class AnglesPresenter:
             for i, s in enumerate(setting.steps, 1)
         )
         cautions = "\n".join(f"▲ {c}" for c in setting.cautions)
-        return Section(title="Wring list" if setting.stacks else "How to go about it", rows=rows, text=cautions)
+        return Section(title="Wringing order" if setting.stacks else "Steps", rows=rows, text=cautions)
 
     def _repair(self) -> Section:
         return repair("This cannot be set", str(self.problem or ""), self.doc.chosen, self.parameters)
@@ -379,7 +379,7 @@ def chooser() -> CardView:
     return CardView(
         sections=(
             Section(
-                title="What do you want to set?",
+                title="New angle setup",
                 text="Each starts from the tools in Shop and can be changed on the plate.",
                 rows=rows,
                 numbered=False,

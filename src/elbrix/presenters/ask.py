@@ -23,7 +23,7 @@ def answer_card(answer: Answer, style: UnitStyle) -> CardView:
     sections = [Section(title="", rows=tuple(rows), numbered=False)]
     if answer.notes or answer.cautions:
         text = "\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions)))
-        sections.append(Section(title="To know besides", text=text, numbered=False))
+        sections.append(Section(title="Notes", text=text, numbered=False))
     buttons = (Button(key="go", text=answer.go.words, main=True, tip="Enter"),) if answer.go is not None else ()
     return CardView(sections=tuple(sections), buttons=buttons)
 

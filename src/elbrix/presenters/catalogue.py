@@ -94,7 +94,7 @@ class CataloguePresenter:
             return CardView(
                 sections=(
                     Section(
-                        title="Nothing made yet",
+                        title="Nothing released yet",
                         text=(
                             "Design an accessory and put it in the catalogue; its sizes, its place and what it fits are"
                             " remembered here."
@@ -120,8 +120,8 @@ class CataloguePresenter:
         for fit in good:
             by_machine.setdefault(fit.machine, []).append(fit.slot)
         rows = (
-            Row(key="note", label="What it is", value=self.design.note, wrap=True),
-            Row(key="holds", label="Takes", value=holds, origin="calculated"),
+            Row(key="note", label="Description", value=self.design.note, wrap=True),
+            Row(key="holds", label="Can hold", value=holds, origin="calculated"),
             Row(
                 key="fits",
                 label="Fits",
@@ -179,25 +179,25 @@ class CataloguePresenter:
         rows = (
             Row(
                 key="location",
-                label="Lives in",
+                label="Storage place",
                 value=doc.location,
-                placeholder="no place yet",
+                placeholder="not stored yet",
                 edit="text",
                 entry_text=doc.location,
                 origin="chosen" if doc.location else "",
             ),
-            Row(key="made_count", label="Pieces made", value=str(doc.made), edit="text", entry_text=str(doc.made)),
+            Row(key="made_count", label="Pieces in stock", value=str(doc.made), edit="text", entry_text=str(doc.made)),
             Row(
                 key="notes",
-                label="Learned",
+                label="Lessons",
                 value=doc.notes,
-                placeholder="write what you learned",
+                placeholder="write a lesson",
                 edit="text",
                 entry_text=doc.notes,
                 wrap=True,
             ),
         )
-        return Section(title="Where it is", rows=rows)
+        return Section(title="Storage", rows=rows)
 
     def _revisions(self, doc: DesignDoc) -> Section:
         rows = tuple(
@@ -284,7 +284,7 @@ class CataloguePresenter:
         if key == "notes":
             return "Notes", replace(doc, notes=text.strip())
         if key == "made_count":
-            made = parse_count(text, "Pieces made", 0, 100_000, "Count the drawer")
+            made = parse_count(text, "Pieces in stock", 0, 100_000, "Count the drawer")
             return f"{made} made", replace(doc, made=made)
         name = key.removeprefix("made ")
         parameter = parameter_of(family_of(doc), name)

@@ -232,7 +232,7 @@ class DesignPresenter:
             Button(key="plan", text="Plan the cuts", main=True, tip="Make bench: every move with its numbers"),
             Button(
                 key="issue",
-                text="In the catalogue" if done else "Put in catalogue",
+                text="Released" if done else "Release revision",
                 enabled=not done,
                 tip="Keep it as a revision with its reason",
             ),
@@ -268,7 +268,7 @@ class DesignPresenter:
                     )
                 )
         return Section(
-            title="These sizes contradict each other",
+            title="Sizes contradict each other",
             text=str(self.problem or ""),
             rows=tuple(rows),
             buttons=(Button(key="undo", text="Undo the last change"),),
@@ -291,7 +291,7 @@ class DesignPresenter:
     def _rack(self, plan: Plan) -> Section:
         if plan.bar is None:
             return Section(
-                title="From the rack",
+                title="Stock",
                 hint="none does",
                 text=f"No bar does. Buy {plan.stock.buy}.",
                 rows=(figure_row(plan.cut_length, self.style),),
@@ -307,12 +307,12 @@ class DesignPresenter:
         )
         section = f"{size} {bar.finish.value}"
         return Section(
-            title="From the rack",
+            title="Stock",
             hint=f"best of {len(plan.stock.fitting)}" if len(plan.stock.fitting) > 1 else "the one that does",
             rows=(
                 Row(key="bar", label="Bar", value=section, unit=self.style.name("mm"), origin="measured", derivation=why),
                 figure_row(plan.cut_length, self.style),
-                figure_row(Figure(key="left_on_bar", label="Left on the bar", value=plan.bar.left_mm, step=0.5), self.style),
+                figure_row(Figure(key="left_on_bar", label="Bar left over", value=plan.bar.left_mm, step=0.5), self.style),
             ),
         )
 
@@ -320,7 +320,7 @@ class DesignPresenter:
         from elbrix.making.planner import card_figures  # planning is not needed to start
 
         rows = [figure_row(f, self.style, strong=i == 0) for i, f in enumerate(card_figures(plan)[:4])]
-        return Section(title="First cuts on the dials", hint=plan.machine, rows=tuple(rows))
+        return Section(title="First dial settings", hint=plan.machine, rows=tuple(rows))
 
     # --- proof -------------------------------------------------------------------------------------------------------
 

@@ -165,26 +165,24 @@ class HoldPresenter:
             if 0 <= number < len(hold.elements):
                 source = self.designs.get(self.doc.elements[number].design)
                 hint = source.title if source is not None else hint
-                buttons = (Button(key=f"away {number}", text="Take it away"), *self._again(number))
+                buttons = (Button(key=f"away {number}", text="Remove"), *self._again(number))
                 text = hold.elements[number][2].problem
                 text = f"■ {text}" if text else ""
-            if i == 0:
+            if group.id == "work":
                 buttons = (
                     Button(
-                        key="outline",
-                        text="Read its outline from a file…",
-                        tip="A closed outline of a DXF, or a STEP solid seen from above",
+                        key="outline", text="Import outline…", tip="A closed outline of a DXF, or a STEP solid seen from above"
                     ),
                 )
-            if group.title == "The cut":
+            if group.id == "cut":
                 buttons = (
                     Button(
                         key="pen",
-                        text="Lift the pen" if self.pen else "Draw its path on the plate",
+                        text="Finish drawing" if self.pen else "Draw path on plate",
                         tip="Click where the cutter's axis goes; whole millimetres from the work's middle",
                     ),
                 )
-            if group.title == "Will it stay":
+            if group.id == "holding":
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
         more = [
@@ -200,11 +198,11 @@ class HoldPresenter:
             )
             for d in self.designs.values()
         ]
-        sections.append(Section(title="One more", rows=tuple(more), numbered=False))
+        sections.append(Section(title="Add", rows=tuple(more), numbered=False))
         if any(t.key == "strap" for t, _, _ in hold.elements):
             sections.append(self._suggestions())
         if hold.swaps:
-            sections.append(Section(title="Two holds", text="\n".join(hold.swaps)))
+            sections.append(Section(title="Re-clamping sequence", text="\n".join(hold.swaps)))
         order = "\n".join(f"{i}. {words}" for i, words in enumerate(hold.tighten, 1))
         sections.append(
             Section(title="Order of tightening", text="\n".join(p for p in (order, *(f"▲ {c}" for c in hold.cautions)) if p))
@@ -221,7 +219,7 @@ class HoldPresenter:
         if design is None or self.quick or not changed_since(thing, design, self.shop):
             return ()
         return (
-            Button(key=f"again {number}", text="Take its sizes again", tip=f"The drawing of {design.title} has changed since"),
+            Button(key=f"again {number}", text="Update from drawing", tip=f"The drawing of {design.title} has changed since"),
         )
 
     def _row(self, key: str) -> Row:
@@ -242,9 +240,9 @@ class HoldPresenter:
         state = self.suggest
         if state is not None and state.running:
             return Section(
-                title="Better places for the straps",
+                title="Better strap positions",
                 text=f"Looking: {state.share:.0%} of it done. The bench goes on working meanwhile.",
-                buttons=(Button(key="stop", text="Stop looking"),),
+                buttons=(Button(key="stop", text="Cancel"),),
                 numbered=False,
             )
         rows = (
@@ -257,14 +255,12 @@ class HoldPresenter:
         )
         text = state.problem if state is not None else ""
         return Section(
-            title="Better places for the straps",
+            title="Better strap positions",
             text=text,
             rows=rows,
             buttons=(
                 Button(
-                    key="suggest",
-                    text="Look for better places",
-                    tip="On the real slots, by margin and reach; everything else stays",
+                    key="suggest", text="Suggest positions", tip="On the real slots, by margin and reach; everything else stays"
                 ),
             ),
             numbered=False,
@@ -435,20 +431,20 @@ class HoldPresenter:
 def chooser() -> CardView:
     """What the card says when there is no layout."""
     rows = (
-        Row(key="new block", label="A block in the vise", value="two parallel sides, the top is cut", edit="press", wrap=True),
+        Row(key="new block", label="Block in the vise", value="two parallel sides, the top is cut", edit="press", wrap=True),
         Row(
             key="new straps",
-            label="A plate under straps",
+            label="Plate under straps",
             value="clamped down on the table beside the cut",
             edit="press",
             wrap=True,
         ),
-        Row(key="new plate", label="On a fixture plate", value="held through its own holes", edit="press", wrap=True),
+        Row(key="new plate", label="Work on a fixture plate", value="held through its own holes", edit="press", wrap=True),
     )
     return CardView(
         sections=(
             Section(
-                title="What do you want to hold?",
+                title="New layout",
                 text="Each starts from what is in Shop and can be moved on the plate.",
                 rows=rows,
                 numbered=False,

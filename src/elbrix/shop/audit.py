@@ -26,7 +26,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
     found = [
         Check(
             key="places",
-            label="Measured in places",
+            label="Places measured",
             value=slot.places,
             unit="",
             limits=Limits(1, 3),
@@ -50,7 +50,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
             found.append(
                 Check(
                     key=f"spread_{name}",
-                    label=f"{label}, even along",
+                    label=f"{label}, spread",
                     value=readings.spread,
                     unit="mm",
                     limits=Limits(marginal_above=SPREAD_CLOSE, no_above=SPREAD_NO),
@@ -76,7 +76,7 @@ def slot_checks(slot: TSlot) -> list[Check]:
         found.append(
             Check(
                 key="book",
-                label=f"Against the book's {nearest} mm slot",
+                label=f"Deviation from {nearest} mm slot",
                 value=off,
                 unit="mm",
                 limits=Limits(marginal_below=-0.02, marginal_above=0.35),
@@ -134,7 +134,7 @@ def machine_checks(machine: Machine) -> list[Check]:
         found.append(
             Check(
                 key="slack",
-                label="Largest slack",
+                label="Largest backlash",
                 value=slack,
                 unit="mm",
                 limits=Limits(marginal_above=0.15, no_above=0.6),
@@ -175,7 +175,7 @@ def cutter_checks(shop: Shop) -> list[Check]:
     found.append(
         Check(
             key="shanks",
-            label="Shanks with their collet",
+            label="Shanks with a collet",
             value=held,
             unit="",
             limits=Limits(marginal_below=len(shanked) - 0.5),
@@ -209,7 +209,7 @@ def bar_checks(shop: Shop) -> list[Check]:
         ),
         Check(
             key="offcuts",
-            label="Bars long enough to hold",
+            label="Short bars",
             value=len(short),
             unit="",
             limits=Limits(marginal_above=2),
@@ -223,7 +223,7 @@ def bar_checks(shop: Shop) -> list[Check]:
         ),
         Check(
             key="kinds",
-            label="Materials on the rack",
+            label="Materials in stock",
             value=len({b.material for b in shop.bars}),
             unit="",
             limits=Limits(no_below=1),
@@ -260,7 +260,7 @@ def stud_checks(shop: Shop) -> list[Check]:
     found.append(
         Check(
             key="threads",
-            label="Stud threads in a standard",
+            label="Standard stud threads",
             value=known,
             unit="",
             limits=Limits(marginal_below=len(shop.studs) - 0.5),
@@ -284,7 +284,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
     found = [
         Check(
             key="here",
-            label="Blocks in the box",
+            label="Blocks present",
             value=len(box.blocks) - len(out),
             unit="",
             limits=Limits(marginal_below=len(box.blocks) - 0.5),
@@ -315,7 +315,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
         found.append(
             Check(
                 key="age",
-                label="Since the calibration",
+                label="Calibration age",
                 value=years,
                 unit="years",
                 limits=Limits(marginal_above=CALIBRATION_YEARS),
@@ -326,7 +326,7 @@ def box_checks(box: GaugeSet, today: date | None = None) -> list[Check]:
         found.append(
             Check(
                 key="worst",
-                label="Furthest off",
+                label="Largest deviation",
                 value=worst,
                 unit="µm",
                 limits=Limits(marginal_above=block_limit_um(25.0, box.grade, "te").value),

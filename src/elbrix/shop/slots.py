@@ -11,10 +11,10 @@ from elbrix.quantities.readings import Readings
 
 #: The four sizes of a slot section in measuring order: attribute, name, low and high limit in mm of a believable reading.
 SLOT_SIZES: Final = (
-    ("neck", "Neck width", 4.0, 60.0),
+    ("neck", "Slot neck width", 4.0, 60.0),
     ("lip", "Lip depth", 1.5, 60.0),
-    ("head", "Head width", 6.0, 120.0),
-    ("depth", "Depth to floor", 4.0, 130.0),
+    ("head", "Slot head width", 6.0, 120.0),
+    ("depth", "Slot depth", 4.0, 130.0),
 )
 
 

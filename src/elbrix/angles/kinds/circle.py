@@ -17,11 +17,13 @@ from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
-    Parameter(name="holes", label="Holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole_diameter"),
-    Parameter(name="circle_diameter", label="Circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle_diameter"),
+    Parameter(name="holes", label="Number of holes", kind=Kind.COUNT, unit="", low=1, high=360, feature="hole_diameter"),
+    Parameter(
+        name="circle_diameter", label="Bolt circle Ø", kind=Kind.LENGTH, low=1, high=3000, step=0.01, feature="circle_diameter"
+    ),
     Parameter(
         name="start_angle",
-        label="First hole at",
+        label="First hole angle",
         kind=Kind.ANGLE,
         unit="",
         low=-360,
@@ -31,12 +33,12 @@ PARAMETERS = (
     ),
     Parameter(name="hole_diameter", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole_diameter"),
     Parameter(
-        name="x", label="Middle, X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"
+        name="x", label="Centre X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"
     ),
-    Parameter(name="y", label="Middle, Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
+    Parameter(name="y", label="Centre Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
     Parameter(
         name="pin_diameter",
-        label="Pins Ø",
+        label="Pin Ø",
         kind=Kind.LENGTH,
         low=0.3,
         high=300,
@@ -46,7 +48,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="over_pins",
-        label="Over two pins, measured",
+        label="Measured over pins",
         kind=Kind.LENGTH,
         low=0,
         high=3300,
@@ -103,7 +105,7 @@ class Circle(PlainKind):
             *parameter_figures(PARAMETERS, values),
             Figure(
                 key="chord",
-                label="Middle to next middle",
+                label="Chord, hole to hole",
                 value=next_,
                 step=0.001,
                 features=("hole_diameter",),
@@ -111,7 +113,7 @@ class Circle(PlainKind):
             ),
             Figure(
                 key="over",
-                label="Over two neighbouring pins",
+                label="Size over two pins",
                 value=over,
                 step=0.001,
                 features=("pin_diameter",),
@@ -119,7 +121,7 @@ class Circle(PlainKind):
             ),
             Figure(
                 key="between",
-                label="Between them",
+                label="Gap between pins",
                 value=between,
                 step=0.001,
                 features=("pin_diameter",),
@@ -127,7 +129,7 @@ class Circle(PlainKind):
             ),
             Figure(
                 key="index",
-                label="From hole to hole",
+                label="Angle, hole to hole",
                 value=360 / n,
                 unit="",
                 text=show_angle(2 * math.pi / n, "dms"),
@@ -138,7 +140,7 @@ class Circle(PlainKind):
         checks = [
             Check(
                 key="web",
-                label="Metal between holes",
+                label="Web between holes",
                 value=web,
                 unit="mm",
                 limits=Limits(marginal_below=0.5 * hole, no_below=0.0),
@@ -226,9 +228,9 @@ class Circle(PlainKind):
             scenes=(self._scene(n, d, hole, pin, points, centre, next_),),
             table=table,
             groups=(
-                Group("The circle", ("holes", "circle_diameter", "start_angle", "hole_diameter", "x", "y")),
-                Group("Apart", ("chord", "index"), step),
-                Group("Proved over pins", tuple(rows)),
+                Group("Bolt circle", ("holes", "circle_diameter", "start_angle", "hole_diameter", "x", "y")),
+                Group("Spacing", ("chord", "index"), step),
+                Group("Check over pins", tuple(rows)),
             ),
             steps=(
                 Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),

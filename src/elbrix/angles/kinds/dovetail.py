@@ -17,10 +17,10 @@ from elbrix.shop.shop import Shop
 
 SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))
 PARAMETERS = (
-    Parameter(name="shape", label="It is", kind=Kind.CHOICE, unit="", choices=SHAPES),
+    Parameter(name="shape", label="Dovetail type", kind=Kind.CHOICE, unit="", choices=SHAPES),
     Parameter(
         name="corner_width",
-        label="Width in the corners",
+        label="Corner width",
         kind=Kind.LENGTH,
         low=1,
         high=1000,
@@ -28,11 +28,11 @@ PARAMETERS = (
         usually="root of a male, floor of a female",
         feature="corners",
     ),
-    Parameter(name="height", label="Height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank_angle"),
-    Parameter(name="flank_angle", label="Flank from the floor", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank_angle"),
+    Parameter(name="height", label="Dovetail height", kind=Kind.LENGTH, low=0.5, high=300, step=0.01, feature="flank_angle"),
+    Parameter(name="flank_angle", label="Flank angle", kind=Kind.ANGLE, unit="", low=20, high=85, feature="flank_angle"),
     Parameter(
         name="rod_diameter",
-        label="Rods Ø",
+        label="Rod Ø",
         kind=Kind.LENGTH,
         low=0.5,
         high=100,
@@ -42,7 +42,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="over_rods",
-        label="Measured",
+        label="Measured over rods",
         kind=Kind.LENGTH,
         low=0,
         high=1200,
@@ -52,7 +52,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="side_play",
-        label="Side slack",
+        label="Side play",
         kind=Kind.LENGTH,
         low=0,
         high=20,
@@ -114,7 +114,7 @@ class Dovetail(PlainKind):
             *parameter_figures(PARAMETERS, values),
             Figure(
                 key="across",
-                label=f"{word.capitalize()} the rods",
+                label=f"Size {word} rods",
                 value=across,
                 step=0.001,
                 features=("rod_diameter",),
@@ -126,7 +126,7 @@ class Dovetail(PlainKind):
             ),
             Figure(
                 key="other",
-                label="Wide at the top" if male else "Narrow at the top",
+                label="Width at the top" if male else "Narrow at the top",
                 value=other,
                 step=0.001,
                 features=("flank_angle",),
@@ -138,7 +138,7 @@ class Dovetail(PlainKind):
             ),
             Figure(
                 key="touch",
-                label="Rods touch the flank at",
+                label="Rod contact height",
                 value=touch,
                 step=0.01,
                 features=("rod_diameter",),
@@ -152,7 +152,7 @@ class Dovetail(PlainKind):
         checks = [
             Check(
                 key="touch",
-                label="Rods on the flanks",
+                label="Rod contact",
                 value=touch / h,
                 unit="",
                 limits=Limits(marginal_above=0.85, no_above=1.0),
@@ -214,7 +214,7 @@ class Dovetail(PlainKind):
         figures += [
             Figure(
                 key="shim",
-                label="A shim that takes it up",
+                label="Shim thickness",
                 value=shim,
                 step=0.01,
                 features=("flank_angle",),
@@ -224,7 +224,7 @@ class Dovetail(PlainKind):
             ),
             Figure(
                 key="off_slide",
-                label="Off the slide for the gib",
+                label="Metal to remove for gib",
                 value=max(0.0, off),
                 step=0.01,
                 features=("flank_angle",),
@@ -261,9 +261,9 @@ class Dovetail(PlainKind):
             checks=tuple(checks),
             scenes=(self._scene(male, w, h, a, rod, across, other),),
             groups=(
-                Group("The dovetail and its rods", tuple(rows)),
-                Group("What follows", ("other", "touch")),
-                Group("Slack", tuple(takes), "shim or gib"),
+                Group("Dovetail and rods", tuple(rows)),
+                Group("Results", ("other", "touch")),
+                Group("Side play", tuple(takes), "shim or gib"),
             ),
             steps=(
                 Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),

@@ -30,7 +30,7 @@ from elbrix.shop.shop import Shop
 _OWN: Final = (
     Parameter(
         name="height",
-        label="Height",
+        label="Stack height",
         kind=Kind.LENGTH,
         low=0.05,
         high=2000,
@@ -40,7 +40,7 @@ _OWN: Final = (
     ),
     Parameter(
         name="second_height",
-        label="And a second stack of",
+        label="Second stack height",
         kind=Kind.LENGTH,
         low=0.0,
         high=2000,
@@ -50,7 +50,7 @@ _OWN: Final = (
     ),
     Parameter(
         name="tolerance",
-        label="Right within ±",
+        label="Height tolerance ±",
         kind=Kind.NUMBER,
         unit="µm",
         low=0.0,
@@ -60,7 +60,7 @@ _OWN: Final = (
 )
 _WARMTH: Final = Parameter(
     name="difference_k",
-    label="Blocks and work apart by",
+    label="Temperature difference",
     kind=Kind.NUMBER,
     unit="K",
     low=0,
@@ -117,13 +117,13 @@ class Height:
             dropped=dropped,
             fixes=fixes,
             groups=(
-                Group("Wanted", ("height", *(("second_height",)), "tolerance")),
+                Group("Height", ("height", *(("second_height",)), "tolerance")),
                 Group("Blocks", ("block_set", "second_set", "parallel", "wear", "ranking")),
                 Group(
                     "Stack" if len(stacks) == 1 else "Two stacks at once",
                     ("stack", *(k for i in range(len(stacks)) for k in (f"reached {i}", f"off {i}"))),
                 ),
-                Group("How well", ("expected", "worst", "difference_k")),
+                Group("Uncertainty", ("expected", "worst", "difference_k")),
             ),
             steps=(
                 Step(
@@ -214,7 +214,7 @@ class Height:
             found += [
                 Figure(
                     key=f"reached {i}",
-                    label=f"It is{which}",
+                    label=f"Actual height{which}",
                     value=built.real_mm,
                     step=0.00001,
                     features=(feature,),
@@ -224,7 +224,7 @@ class Height:
                 ),
                 Figure(
                     key=f"off {i}",
-                    label=f"Off by{which}",
+                    label=f"Height error{which}",
                     value=(built.real_mm - height) * 1000,
                     unit="µm",
                     features=(feature,),
@@ -236,7 +236,7 @@ class Height:
         found.append(
             Figure(
                 key="expected",
-                label="Expected error, ±",
+                label="Expected error ±",
                 value=worst.rss_um,
                 unit="µm",
                 derivation=Derivation("root of the sum of the squares of the lines", lines),
@@ -245,7 +245,7 @@ class Height:
         found.append(
             Figure(
                 key="worst",
-                label="At worst, ±",
+                label="Worst error ±",
                 value=worst.worst_um,
                 unit="µm",
                 derivation=Derivation(
@@ -268,7 +268,7 @@ class Height:
         checks = [
             Check(
                 key="off",
-                label="Off the height",
+                label="Height error",
                 value=off,
                 unit="µm",
                 limits=Limits(-tolerance, -tolerance, tolerance, tolerance),
@@ -279,7 +279,7 @@ class Height:
             ),
             Check(
                 key="expected",
-                label="Off, with its uncertainty",
+                label="Height error and uncertainty",
                 value=expected,
                 unit="µm",
                 limits=Limits(marginal_above=tolerance),
@@ -310,7 +310,7 @@ class Height:
             ),
             Check(
                 key="blocks",
-                label="Blocks to wring",
+                label="Number of blocks",
                 value=count,
                 unit="",
                 limits=Limits(marginal_above=most),

@@ -18,24 +18,15 @@ from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
-    Parameter(name="thickness", label="Thickness", kind=Kind.LENGTH, low=0.5, high=500, step=0.1, feature="thickness"),
+    Parameter(name="thickness", label="Work thickness", kind=Kind.LENGTH, low=0.5, high=500, step=0.1, feature="thickness"),
     Parameter(
-        name="cut_angle",
-        label="Cut from the face",
-        kind=Kind.ANGLE,
-        unit="",
-        low=1,
-        high=89,
-        usually="from the drawing",
-        feature="cut",
+        name="cut_angle", label="Cut angle", kind=Kind.ANGLE, unit="", low=1, high=89, usually="from the drawing", feature="cut"
     ),
-    Parameter(
-        name="flat_width", label="Flat wanted, 0 for all through", kind=Kind.LENGTH, low=0, high=500, step=0.1, feature="cut"
-    ),
-    Parameter(name="length", label="Work length along the cut", kind=Kind.LENGTH, low=0, high=2000, step=0.5, feature="block"),
+    Parameter(name="flat_width", label="Flat width", kind=Kind.LENGTH, low=0, high=500, step=0.1, feature="cut"),
+    Parameter(name="length", label="Work length", kind=Kind.LENGTH, low=0, high=2000, step=0.5, feature="block"),
     Parameter(
         name="table_travel",
-        label="Travel that way",
+        label="Table travel",
         kind=Kind.LENGTH,
         low=0,
         high=3000,
@@ -44,7 +35,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="edge_length",
-        label="Cutter's edge, 0 unknown",
+        label="Cutter edge length",
         kind=Kind.LENGTH,
         low=0,
         high=300,
@@ -95,7 +86,7 @@ class TiltedCut(PlainKind):
             *parameter_figures(PARAMETERS, values),
             Figure(
                 key="over",
-                label="Over, all through",
+                label="Run, full thickness",
                 value=over,
                 step=0.01,
                 features=("cut",),
@@ -103,7 +94,7 @@ class TiltedCut(PlainKind):
             ),
             Figure(
                 key="through",
-                label="Cut face, all through",
+                label="Cut face length",
                 value=through,
                 step=0.01,
                 features=("cut",),
@@ -111,7 +102,7 @@ class TiltedCut(PlainKind):
             ),
             Figure(
                 key="edge_run",
-                label="The same from the edge",
+                label="Run from the edge",
                 value=t * math.tan(a),
                 step=0.01,
                 features=("cut",),
@@ -123,7 +114,7 @@ class TiltedCut(PlainKind):
             ),
             Figure(
                 key="infeed",
-                label="Infeed for the flat",
+                label="Infeed",
                 value=infeed,
                 step=0.01,
                 features=("cut",),
@@ -135,7 +126,7 @@ class TiltedCut(PlainKind):
             ),
             Figure(
                 key="leg_face",
-                label="Off the face",
+                label="Leg on the face",
                 value=wanted * math.cos(a),
                 step=0.01,
                 features=("cut",),
@@ -143,7 +134,7 @@ class TiltedCut(PlainKind):
             ),
             Figure(
                 key="leg_edge",
-                label="Off the thickness",
+                label="Leg on the thickness",
                 value=wanted * math.sin(a),
                 step=0.01,
                 features=("cut",),
@@ -153,7 +144,7 @@ class TiltedCut(PlainKind):
         checks = [
             Check(
                 key="flat",
-                label="Flat against the thickness",
+                label="Flat within thickness",
                 value=(flat or through) / through,
                 unit="",
                 limits=Limits(no_above=1.0),
@@ -164,7 +155,7 @@ class TiltedCut(PlainKind):
             ),
             Check(
                 key="travel",
-                label="Travel left over",
+                label="Spare travel",
                 value=values.number("table_travel") - values.number("length"),
                 unit="mm",
                 limits=Limits(marginal_below=20, no_below=0),
@@ -181,7 +172,7 @@ class TiltedCut(PlainKind):
             checks.append(
                 Check(
                     key="steps",
-                    label="Passes side by side",
+                    label="Number of passes",
                     value=corner.steps,
                     unit="",
                     limits=Limits(marginal_above=1),
@@ -197,7 +188,7 @@ class TiltedCut(PlainKind):
             )
         table = Table(
             title="As it grows",
-            header=("Infeed", "Off the face", "Flat"),
+            header=("Infeed", "Leg on the face", "Flat"),
             rows=tuple(
                 (format_number(r.infeed_mm, 2), format_number(r.along_face_mm, 2), format_number(r.flat_mm, 2)) for r in rows
             ),
@@ -210,8 +201,8 @@ class TiltedCut(PlainKind):
             scenes=(self._scene(t, a, over, wanted),),
             table=table,
             groups=(
-                Group("The cut", ("thickness", "cut_angle", "flat_width", "infeed", "leg_face", "leg_edge")),
-                Group("All through", ("over", "through", "edge_run")),
+                Group("Cut", ("thickness", "cut_angle", "flat_width", "infeed", "leg_face", "leg_edge")),
+                Group("Full thickness", ("over", "through", "edge_run")),
                 Group("Machine and cutter", ("length", "table_travel", "edge_length")),
             ),
             steps=(

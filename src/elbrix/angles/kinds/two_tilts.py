@@ -27,7 +27,7 @@ MEANINGS = (
     ("true", "one true tilt and the direction it falls"),
 )
 PARAMETERS = (
-    Parameter(name="meaning", label="The drawing gives", kind=Kind.CHOICE, unit="", choices=MEANINGS),
+    Parameter(name="meaning", label="Angles given as", kind=Kind.CHOICE, unit="", choices=MEANINGS),
     Parameter(
         name="first",
         label="First angle",
@@ -48,12 +48,8 @@ PARAMETERS = (
         usually="about Y, the slope from the side, or the direction",
         feature="side",
     ),
-    Parameter(
-        name="lower_centres", label="Centres of the lower plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="front"
-    ),
-    Parameter(
-        name="upper_centres", label="Centres of the upper plate", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="side"
-    ),
+    Parameter(name="lower_centres", label="Lower plate centres", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="front"),
+    Parameter(name="upper_centres", label="Upper plate centres", kind=Kind.LENGTH, low=10, high=500, step=0.001, feature="side"),
 )
 
 
@@ -67,7 +63,7 @@ class TwoTilts(PlainKind):
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         boxes = tuple((b.id, b.name) for b in owned_boxes(shop))
-        return (*PARAMETERS, Parameter(name="block_set", label="Blocks from", kind=Kind.CHOICE, unit="", choices=boxes))
+        return (*PARAMETERS, Parameter(name="block_set", label="Block set", kind=Kind.CHOICE, unit="", choices=boxes))
 
     def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         centres = shop.sine_tools[0].centres_mm if shop.sine_tools else 100.0
@@ -113,7 +109,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="downhill",
-                label="It falls toward",
+                label="Downhill direction",
                 value=math.degrees(tilt.downhill_rad),
                 unit="",
                 text=show_angle(tilt.downhill_rad % (2 * math.pi), "dms"),
@@ -126,7 +122,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="slope_front",
-                label="Slope seen from the front",
+                label="Slope in the front view",
                 value=math.degrees(slopes[0]),
                 unit="",
                 text=show_angle(slopes[0], "dms"),
@@ -135,7 +131,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="slope_side",
-                label="Slope seen from the side",
+                label="Slope in the side view",
                 value=math.degrees(slopes[1]),
                 unit="",
                 text=show_angle(slopes[1], "dms"),
@@ -144,7 +140,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="plate_x",
-                label="Lower plate, about X",
+                label="Lower plate tilt, about X",
                 value=math.degrees(x),
                 unit="",
                 text=show_angle(x, "dms"),
@@ -155,7 +151,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="plate_y",
-                label="Upper plate, about its own Y",
+                label="Upper plate tilt, own Y",
                 value=math.degrees(y),
                 unit="",
                 text=show_angle(y, "dms"),
@@ -164,7 +160,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="stack_base",
-                label="Under the lower plate",
+                label="Lower plate stack",
                 value=heights[0],
                 step=0.0001,
                 features=("front",),
@@ -172,7 +168,7 @@ class TwoTilts(PlainKind):
             ),
             Figure(
                 key="stack_top",
-                label="Under the upper plate",
+                label="Upper plate stack",
                 value=heights[1],
                 step=0.0001,
                 features=("side",),
@@ -180,7 +176,7 @@ class TwoTilts(PlainKind):
             ),
         ]
         for key, label, built in zip(
-            ("blocks_base", "blocks_top"), ("Blocks, lower", "Blocks, upper"), stacks or (), strict=False
+            ("blocks_base", "blocks_top"), ("Lower stack blocks", "Upper stack blocks"), stacks or (), strict=False
         ):
             figures.append(
                 Figure(
@@ -200,7 +196,7 @@ class TwoTilts(PlainKind):
         checks = [
             Check(
                 key="meaning",
-                label="Read another way it differs by",
+                label="Difference if read otherwise",
                 value=away,
                 unit="′",
                 limits=Limits(marginal_above=3.0),
@@ -222,7 +218,7 @@ class TwoTilts(PlainKind):
             ),
             Check(
                 key="steep",
-                label="Steeper of the two plates",
+                label="Steepest plate",
                 value=steep,
                 unit="deg",
                 limits=Limits(marginal_above=45, no_above=60),
@@ -231,7 +227,7 @@ class TwoTilts(PlainKind):
             ),
             Check(
                 key="both",
-                label="Both stacks from one box",
+                label="Both stacks from one set",
                 value=1 if stacks else 0,
                 unit="",
                 limits=Limits(no_below=1),
@@ -262,9 +258,9 @@ class TwoTilts(PlainKind):
             table=table,
             stacks=tuple(s for s in stacks or () if s.pieces),
             groups=(
-                Group("From the drawing", ("meaning", "first", "second")),
-                Group("Which is", ("true", "downhill", "slope_front", "slope_side")),
-                Group("On two stacked plates", ("lower_centres", "upper_centres", "plate_x", "plate_y")),
+                Group("Drawing", ("meaning", "first", "second")),
+                Group("Resulting tilt", ("true", "downhill", "slope_front", "slope_side")),
+                Group("Two stacked sine plates", ("lower_centres", "upper_centres", "plate_x", "plate_y")),
                 Group("Stacks", rows),
             ),
             steps=(

@@ -19,18 +19,11 @@ from elbrix.shop.shop import Shop
 
 PARAMETERS = (
     Parameter(
-        name="v_angle",
-        label="Included angle",
-        kind=Kind.ANGLE,
-        unit="",
-        low=1,
-        high=179,
-        usually="from the drawing",
-        feature="flank",
+        name="v_angle", label="V angle", kind=Kind.ANGLE, unit="", low=1, high=179, usually="from the drawing", feature="flank"
     ),
     Parameter(
         name="v_width",
-        label="Width at the face",
+        label="V width at the face",
         kind=Kind.LENGTH,
         low=0.5,
         high=500,
@@ -50,7 +43,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="over_pin",
-        label="Over the pin, measured",
+        label="Measured over pin",
         kind=Kind.LENGTH,
         low=-200,
         high=500,
@@ -70,7 +63,7 @@ PARAMETERS = (
     ),
     Parameter(
         name="over_second_pin",
-        label="Over the second, measured",
+        label="Measured over 2nd pin",
         kind=Kind.LENGTH,
         low=-200,
         high=500,
@@ -117,7 +110,7 @@ class VOverPin(PlainKind):
             *parameter_figures(PARAMETERS, values),
             Figure(
                 key="top",
-                label="Pin stands above the face",
+                label="Pin above the face",
                 value=found.pin_top_above_face_mm,
                 step=0.001,
                 features=("pin_diameter",),
@@ -130,7 +123,7 @@ class VOverPin(PlainKind):
             ),
             Figure(
                 key="vertex",
-                label="Point of the V below the face",
+                label="V depth",
                 value=found.vertex_depth_mm,
                 step=0.001,
                 features=("flank",),
@@ -138,7 +131,7 @@ class VOverPin(PlainKind):
             ),
             Figure(
                 key="contact",
-                label="Contact lines apart",
+                label="Contact line spacing",
                 value=found.contact_width_mm,
                 step=0.001,
                 features=("flank",),
@@ -146,7 +139,7 @@ class VOverPin(PlainKind):
             ),
             Figure(
                 key="per_width",
-                label="A width 0.1 larger lowers it by",
+                label="Drop per 0.1 mm width",
                 value=0.05 / math.tan(half),
                 step=0.001,
                 derivation=Derivation(
@@ -155,7 +148,7 @@ class VOverPin(PlainKind):
             ),
             Figure(
                 key="largest",
-                label="Largest round it can hold",
+                label="Largest Ø possible",
                 value=width / math.cos(half),
                 step=0.1,
                 features=("mouth",),
@@ -166,7 +159,7 @@ class VOverPin(PlainKind):
         checks = [
             Check(
                 key="flanks",
-                label="Pin on both flanks",
+                label="Pin contact",
                 value=found.contact_width_mm / width,
                 unit="",
                 limits=Limits(marginal_above=0.9, no_above=1.0),
@@ -186,7 +179,7 @@ class VOverPin(PlainKind):
             ),
             Check(
                 key="proud",
-                label="Pin stands proud",
+                label="Pin protrusion",
                 value=found.pin_top_above_face_mm,
                 unit="mm",
                 limits=Limits(marginal_below=0.5, no_below=0.0),
@@ -215,7 +208,7 @@ class VOverPin(PlainKind):
             figures.append(
                 Figure(
                     key="real_width",
-                    label="So the V is wide",
+                    label="Measured V width",
                     value=real,
                     step=0.001,
                     features=("mouth",),
@@ -229,7 +222,7 @@ class VOverPin(PlainKind):
             checks.append(
                 Check(
                     key="as_cut",
-                    label="Width as cut",
+                    label="V width as cut",
                     value=real - width,
                     unit="mm",
                     limits=Limits(-0.2, -0.05, 0.05, 0.2),
@@ -291,10 +284,7 @@ class VOverPin(PlainKind):
             checks=tuple(checks),
             fixes=fixes,
             scenes=(self._scene(a, width, pin, found.pin_top_above_face_mm, found.vertex_depth_mm, pin2),),
-            groups=(
-                Group("The V and its pin", tuple(rows)),
-                Group("What follows", ("vertex", "contact", "per_width", "largest")),
-            ),
+            groups=(Group("V and pin", tuple(rows)), Group("Results", ("vertex", "contact", "per_width", "largest"))),
             steps=(
                 Step("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
                 Step(

@@ -62,9 +62,9 @@ class AskField(QLineEdit):
     def __init__(self, session: Session, page: QWidget) -> None:
         super().__init__()
         self._session = session
-        self.setPlaceholderText(self.tr("Ask: tap drill M10…   F4"))
-        self.setAccessibleName(self.tr("Ask a shop question"))
-        self.setToolTip(self.tr("Ask a shop question in plain words (F4)"))
+        self.setPlaceholderText("Ask: tap drill M10…   F4")
+        self.setAccessibleName("Ask a shop question")
+        self.setToolTip("Ask a shop question in plain words (F4)")
         self.setMaxLength(200)
         self.setFixedWidth(_WIDTH)
         self.setMinimumHeight(32)
@@ -140,14 +140,14 @@ class AskField(QLineEdit):
         self._pause.stop()
         text, style = self.text().strip(), self._session.style
         if not text:
-            self.answer, title, view = None, self.tr("Ask a shop question"), hello_card()
+            self.answer, title, view = None, "Ask a shop question", hello_card()
         else:
             try:
                 found = ask(text, world_of(self._session.book), style.length)
             except NotAnswered as error:
                 if not asked and self.panel.isVisible() and self.answer is not None:
                     return  # a half-typed question: what was understood stays
-                title = self.tr("No answer to that") if asked else self.tr("Go on typing, or press Enter")
+                title = "No answer to that" if asked else "Go on typing, or press Enter"
                 self.answer, view = None, refusal_card(error) if asked else hello_card()
             else:
                 self.answer, title, view = found, found.title, answer_card(found, style)

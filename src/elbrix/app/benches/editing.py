@@ -117,7 +117,7 @@ class EditingBench(Bench):
 
     def rename(self, doc: Any, about: str) -> None:
         """Ask for another title; nothing happens without one."""
-        title = ask_line(self, self.tr("What is it called?"), about, doc.title) if doc is not None else ""
+        title = ask_line(self, "Name", about, doc.title) if doc is not None else ""
         if title:
             self.session.put(f"Name {title}", replace(doc, title=title))
 

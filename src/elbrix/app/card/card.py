@@ -88,8 +88,8 @@ class RowWidget(QWidget):
         self._working.setVisible(self._open and bool(row.derivation))
         self._fit_line()
         self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
-        hints = {"text": self.tr("Click to type"), "choice": self.tr("Click to choose")}
-        self.setToolTip(hints.get(row.edit, self.tr("Click for the working") if row.derivation else ""))
+        hints = {"text": "Click to type", "choice": "Click to choose"}
+        self.setToolTip(hints.get(row.edit, "Click for the working" if row.derivation else ""))
         self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
         self._line.update()
 
@@ -290,7 +290,7 @@ class RowWidget(QWidget):
             menu.addAction(action)
         if self.row.chosen:
             menu.addSeparator()
-            back = QAction(self.tr("As proposed"), menu)
+            back = QAction("Back to proposal", menu)
             back.triggered.connect(lambda: self.released.emit(self.row.key))
             menu.addAction(back)
         menu.popup(self.mapToGlobal(QPoint(self.width() // 2, 26)))
@@ -298,17 +298,17 @@ class RowWidget(QWidget):
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)
         if self.row.derivation:
-            show = QAction(self.tr("Show the working"), menu)
+            show = QAction("Show working", menu)
             show.triggered.connect(lambda: self.open_working(not self._open))
             menu.addAction(show)
         if self.row.chosen:
-            back = QAction(self.tr("As proposed"), menu)
+            back = QAction("Back to proposal", menu)
             back.triggered.connect(lambda: self.released.emit(self.row.key))
             menu.addAction(back)
-        copy = QAction(self.tr("Copy the number"), menu)
+        copy = QAction("Copy the number", menu)
         copy.triggered.connect(self._copy)
         menu.addAction(copy)
-        whole = QAction(self.tr("Copy the whole card"), menu)
+        whole = QAction("Copy the whole card", menu)
         whole.triggered.connect(self.copy_all)
         menu.addAction(whole)
         if event is not None:

@@ -21,7 +21,7 @@ def ask_and_write(parent: QWidget, session: Session, doc: DesignDoc) -> None:
     """Ask for a folder and write every format there."""
     folder = QFileDialog.getExistingDirectory(
         parent,
-        parent.tr("Folder for the files"),
+        "Folder for the files",
         str(Path.home()),
         options=QFileDialog.Option.DontUseNativeDialog | QFileDialog.Option.ShowDirsOnly,
     )
@@ -31,7 +31,7 @@ def ask_and_write(parent: QWidget, session: Session, doc: DesignDoc) -> None:
         except ShopError as error:
             session.refused.emit(str(error))
             return
-        session.refused.emit(parent.tr("{0} files written to {1}").format(len(written), folder))
+        session.refused.emit(f"{len(written)} files written to {folder}")
 
 
 def write_files(session: Session, doc: DesignDoc, folder: Path) -> list[Path]:

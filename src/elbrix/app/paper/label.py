@@ -34,7 +34,7 @@ class DrawerLabel(Struct, frozen=True, kw_only=True):
             if at > 215:
                 break
             at += pen.words(170, at, 320, line, 20) + 1
-        pen.words(16, 238, 470, self.location or "no place yet", 32, bold=True)
+        pen.words(16, 238, 470, self.location or "not stored yet", 32, bold=True)
         self._code(painter, 496, 150, 112)
         pen.words(496, 14, 112, self.code, 14, colour=SOFT)
 

@@ -28,11 +28,7 @@ class PagePreview(QDialog):
         self.said = QLabel()
         self.said.setObjectName("rowLabel")
         self.said.setWordWrap(True)
-        self.pdf, self.printer, self.close_ = (
-            QPushButton(self.tr("Write a PDF…")),
-            QPushButton(self.tr("Print…")),
-            QPushButton(self.tr("Back to the bench")),
-        )
+        self.pdf, self.printer, self.close_ = (QPushButton("Save as PDF…"), QPushButton("Print…"), QPushButton("Close"))
         self.pdf.setObjectName("main")
         self.close_.setObjectName("plain")
         self.pdf.clicked.connect(self._ask_pdf)
@@ -66,7 +62,7 @@ class PagePreview(QDialog):
     def _ask_pdf(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
             self,
-            self.tr("Write a PDF"),
+            "Save as PDF",
             str(Path.home() / f"{self._pages.name}.pdf"),
             "PDF (*.pdf)",
             options=QFileDialog.Option.DontUseNativeDialog,
@@ -81,7 +77,7 @@ class PagePreview(QDialog):
         except ShopError as error:
             self.said.setText(str(error))
             return
-        self.said.setText(self.tr("Written: {0}").format(path))
+        self.said.setText(f"Written: {path}")
 
     def _print(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)

@@ -61,7 +61,7 @@ class SettingCard(Struct, kw_only=True):
         return y
 
     def _steps(self, pen: Pen, y: float) -> float:
-        pen.words(LEFT, y, 900, "Wring list" if self.setting.stacks else "How to go about it", 34, bold=True)
+        pen.words(LEFT, y, 900, "Wringing order" if self.setting.stacks else "Steps", 34, bold=True)
         y += 52
         for number, step in enumerate(self.setting.steps, 1):
             pen.box(LEFT, y + 4, 26, 26, 2)

@@ -58,7 +58,7 @@ class DrawingView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.tr("Plate"))
+        self.setAccessibleName("Plate")
         self._palette = LIGHT
         self._look = plate_look(LIGHT)
         self._ground: tuple[object, QPixmap] | None = None
@@ -539,9 +539,9 @@ class DrawingView(QWidget):
         wanted = now + handle.gain * (dx * handle.along[0] + dy * handle.along[1])
         value = min(max(round_to_step(wanted, handle.step), handle.low), handle.high)
         if wanted > handle.high + handle.step:
-            self._drag_words = self.tr("It stops there: {0}").format(handle.high_reason)
+            self._drag_words = f"It stops there: {handle.high_reason}"
         elif wanted < handle.low - handle.step:
-            self._drag_words = self.tr("It stops there: {0}").format(handle.low_reason)
+            self._drag_words = f"It stops there: {handle.low_reason}"
         else:
             self._drag_words = ""
         self.edge_dragged.emit(handle.entry, value, released)

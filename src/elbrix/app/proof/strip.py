@@ -106,7 +106,7 @@ class WhyPanel(QFrame):
         self.fix = QPushButton()
         self.fix.setObjectName("main")
         self.fix.clicked.connect(lambda: self.fix_pressed.emit(self.key))
-        close = QPushButton(self.tr("Close"))
+        close = QPushButton("Close")
         close.setObjectName("plain")
         close.clicked.connect(self.closed)
         line = QHBoxLayout()
@@ -154,7 +154,7 @@ class ProofStrip(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._palette = LIGHT
-        self._title, self._count = QLabel(self.tr("PROOF")), QLabel()
+        self._title, self._count = QLabel("PROOF"), QLabel()
         self._title.setObjectName("stripTitle")
         self._count.setObjectName("stripCount")
         head = QHBoxLayout()
@@ -188,7 +188,7 @@ class ProofStrip(QWidget):
 
     def show_tiles(self, tiles: tuple[Tile, ...], title: str = "") -> None:
         """Show checks in the order given; the presenter puts the worst first when something fails."""
-        self._title.setText(title or self.tr("PROOF"))
+        self._title.setText(title or "PROOF")
         counts = {v: sum(t.verdict == v for t in tiles) for v in ("go", "marginal", "no-go")}
         self._count.setText("  ·  ".join(f"{n} {v}" for v, n in counts.items()) if tiles else "")
         while len(self.tiles) < len(tiles):

@@ -45,18 +45,22 @@ class PlateElement:
             Parameter(name="width", label="Plate width", kind=Kind.LENGTH, low=20, high=1000, step=1),
             Parameter(name="thickness", label="Plate thickness", kind=Kind.LENGTH, low=3, high=200, step=0.1),
             Parameter(
-                name="screw_positions", label="Screws at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"
+                name="screw_positions",
+                label="Screw positions",
+                kind=Kind.PLACES,
+                unit="",
+                usually="x,y; x,y from the work's middle",
             ),
-            Parameter(name="thread", label="Screws", kind=Kind.THREAD, unit=""),
-            Parameter(name="torque", label="Tightened to", kind=Kind.NUMBER, unit="N·m", low=0.2, high=300, step=0.5),
+            Parameter(name="thread", label="Screw thread", kind=Kind.THREAD, unit=""),
+            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=0.2, high=300, step=0.5),
             Parameter(name="pins", label="Pins", kind=Kind.CHOICE, unit="", choices=_PINS),
             Parameter(
-                name="pin_positions", label="Pins at", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"
+                name="pin_positions", label="Pin positions", kind=Kind.PLACES, unit="", usually="x,y; x,y from the work's middle"
             ),
             Parameter(name="pin_diameter", label="Pin Ø", kind=Kind.LENGTH, low=1, high=60, step=0.001),
             Parameter(
                 name="pin_clearance",
-                label="Hole larger by",
+                label="Pin clearance",
                 kind=Kind.LENGTH,
                 low=0,
                 high=1,
@@ -65,7 +69,7 @@ class PlateElement:
             ),
             Parameter(
                 name="spacing_error",
-                label="Hole spacing off by",
+                label="Pin spacing error",
                 kind=Kind.LENGTH,
                 low=0,
                 high=2,
@@ -190,7 +194,7 @@ class PlateElement:
         figures = (
             Figure(
                 key=at.entry("pull"),
-                label="Each screw pulls",
+                label="Screw tension",
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),
@@ -235,7 +239,7 @@ class PlateElement:
         found = [
             Check(
                 key=entry("apart"),
-                label="Pins far apart",
+                label="Pin spacing",
                 value=apart / max(1e-9, _longest(at.piece)) * 100,
                 unit="%",
                 limits=Limits(marginal_below=50, no_below=15),
@@ -252,7 +256,7 @@ class PlateElement:
             ),
             Check(
                 key=entry("yaw"),
-                label="Turn left by the pins' play",
+                label="Rotation on the pins",
                 value=yaw,
                 unit="″",
                 limits=Limits(marginal_above=180),
@@ -289,7 +293,7 @@ class PlateElement:
             found.append(
                 Check(
                     key=entry("land"),
-                    label="Land of the relieved pin, at most",
+                    label="Largest relieved pin land",
                     value=min(land, pin),
                     unit="mm",
                     limits=Limits(marginal_below=0.12 * pin, no_below=0.0),

@@ -36,7 +36,7 @@ class StopElement:
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
-            *in_a_slot(machine, "In", "Along the table", "Points to"),
+            *in_a_slot(machine, "Slot", "Position X", "Direction"),
             Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
         )
 
@@ -101,7 +101,7 @@ class StopElement:
             else (
                 Check(
                     key=at.entry("height"),
-                    label=f"{name.capitalize()} reaches up",
+                    label=f"Contact height, {name}",
                     value=low_on,
                     unit="%",
                     limits=Limits(marginal_below=25),

@@ -49,9 +49,9 @@ class StrapElement:
         return (
             *in_a_slot(
                 machine,
-                "Stud in",
-                "Stud along the table",
-                "Points to",
+                "Slot",
+                "Stud position X",
+                "Direction",
                 ("from the middle of the table", "0 is to the right, then counter-clockwise"),
             ),
             Parameter(
@@ -74,7 +74,7 @@ class StrapElement:
                 unit="",
                 choices=tuple((s.id, f"{s.thread} × {s.length_mm:g}") for s in owned_studs(shop)),
             ),
-            Parameter(name="torque", label="Nut tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
+            Parameter(name="torque", label="Tightening torque", kind=Kind.NUMBER, unit="N·m", low=1, high=400, step=1),
             Parameter(
                 name="tip_friction",
                 label="Friction under the tip",
@@ -230,7 +230,7 @@ class StrapElement:
         figures = (
             Figure(
                 key=entry("pull"),
-                label="Stud pulls",
+                label="Stud tension",
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),
@@ -242,7 +242,7 @@ class StrapElement:
             ),
             Figure(
                 key=entry("tip_n"),
-                label="Tip presses",
+                label="Clamping force",
                 value=tip_n / 1000,
                 unit="kN",
                 features=(name,),
@@ -255,7 +255,7 @@ class StrapElement:
             ),
             Figure(
                 key=entry("heel"),
-                label="Heel stands on",
+                label="Heel support",
                 value=block.height_mm,
                 unit="",
                 text=f"{block.block.title} at {format_number(block.height_mm, 1)}" if block.block else "nothing owned is so high",
@@ -315,7 +315,7 @@ class StrapElement:
             Check(
                 key=entry("support"),
                 remedies=(entry("stud_to_tip"), entry("x")),
-                label=f"Under the tip of {name}",
+                label=f"Support under tip, {name}",
                 value=-under,
                 unit="mm",
                 limits=Limits(no_below=0.0, marginal_below=2.0),
@@ -335,7 +335,7 @@ class StrapElement:
             Check(
                 key=entry("lever"),
                 remedies=(entry("stud_to_tip"), entry("x")),
-                label=f"Lever of {name}",
+                label=f"Lever ratio, {name}",
                 value=share,
                 unit="%",
                 limits=Limits(marginal_below=50, no_below=25),
@@ -353,7 +353,7 @@ class StrapElement:
             Check(
                 key=entry("heel"),
                 remedies=(entry("clamp"),),
-                label=f"Heel of {name}",
+                label=f"Heel height, {name}",
                 value=heel_mm - top,
                 unit="mm",
                 limits=Limits(no_below=-0.5, marginal_below=0.0, marginal_above=HEEL_HIGH_MM),
@@ -378,7 +378,7 @@ class StrapElement:
             Check(
                 key=entry("bend"),
                 remedies=(entry("torque"), entry("clamp")),
-                label=f"Bending of {name}",
+                label=f"Bending, {name}",
                 value=bend / clamp.yield_mpa * 100,
                 unit="%",
                 limits=Limits(marginal_above=100 * _SAFE_SHARE, no_above=100),
@@ -399,7 +399,7 @@ class StrapElement:
             Check(
                 key=entry("slotted"),
                 remedies=(entry("stud_to_tip"),),
-                label=f"Stud in {name}'s slot",
+                label=f"Stud in slot, {name}",
                 value=min(off - clamp.slot_from_mm, clamp.slot_to_mm - off),
                 unit="mm",
                 limits=Limits(no_below=0.0),
@@ -414,7 +414,7 @@ class StrapElement:
             Check(
                 key=entry("long"),
                 remedies=(entry("stud"),),
-                label=f"Stud of {name} beyond its nut",
+                label=f"Stud length, {name}",
                 value=stud.length_mm - (top + clamp.thickness_mm + 1.3 * find_thread(parse_thread(stud.thread)).major_mm),
                 unit="mm",
                 limits=Limits(no_below=0.0, marginal_above=60),

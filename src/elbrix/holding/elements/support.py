@@ -34,12 +34,14 @@ class SupportElement:
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
-            Parameter(name="x", label="Along the table", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
-            Parameter(name="y", label="Across the table", kind=Kind.LENGTH, low=-2000, high=2000, step=1),
+            Parameter(name="x", label="Position X", kind=Kind.LENGTH, low=-3000, high=3000, step=1),
+            Parameter(name="y", label="Position Y", kind=Kind.LENGTH, low=-2000, high=2000, step=1),
             Parameter(
                 name="block", label="Block", kind=Kind.CHOICE, unit="", choices=tuple((b.id, b.title) for b in _owned(shop))
             ),
-            Parameter(name="height", label="Set to", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"),
+            Parameter(
+                name="height", label="Support height", kind=Kind.LENGTH, low=0.5, high=500, step=0.01, usually="all of them alike"
+            ),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -76,7 +78,7 @@ class SupportElement:
             else (
                 Check(
                     key=at.entry("level"),
-                    label=f"{name.capitalize()} level",
+                    label=f"Level, {name}",
                     value=short,
                     unit="mm",
                     limits=Limits(-_LEVEL_MM, -_LEVEL_MM, _LEVEL_MM, _LEVEL_MM),

@@ -41,11 +41,11 @@ class ToeElement:
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
-            *in_a_slot(machine, "In", "Along the table", "Pushes to"),
+            *in_a_slot(machine, "Slot", "Position X", "Direction"),
             Parameter(
                 name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))
             ),
-            Parameter(name="torque", label="Push screw tightened to", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
+            Parameter(name="torque", label="Push screw torque", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -119,7 +119,7 @@ class ToeElement:
             else (
                 Check(
                     key=at.entry("square"),
-                    label=f"{name.capitalize()} square to the side",
+                    label=f"Squareness, {name}",
                     value=math.degrees(math.acos(max(-1.0, min(1.0, square)))),
                     unit="deg",
                     limits=Limits(marginal_above=8.0, no_above=25.0),
@@ -132,7 +132,7 @@ class ToeElement:
                 screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
                 Check(
                     key=at.entry("toe_high"),
-                    label=f"{name.capitalize()} pushes down too",
+                    label=f"Downward force, {name}",
                     value=clamp.down_deg,
                     unit="deg",
                     limits=Limits(marginal_below=5.0),

@@ -56,7 +56,7 @@ class ViseElement:
             Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
             Parameter(
                 name="offset",
-                label="Jaws right of the work's middle",
+                label="Work offset in the jaws",
                 kind=Kind.LENGTH,
                 low=-500,
                 high=500,
@@ -71,11 +71,9 @@ class ViseElement:
                 choices=pairs,
                 usually="the lowest that let the cut clear the jaws",
             ),
-            Parameter(name="torque", label="Handle tightened to", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
-            Parameter(name="spacer", label="A spacer at the other end", kind=Kind.CHOICE, unit="", choices=_SPACER),
-            Parameter(
-                name="jaw_friction", label="Friction at the moving jaw", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05
-            ),
+            Parameter(name="torque", label="Handle torque", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
+            Parameter(name="spacer", label="Spacer", kind=Kind.CHOICE, unit="", choices=_SPACER),
+            Parameter(name="jaw_friction", label="Moving jaw friction", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -189,7 +187,7 @@ class ViseElement:
                 Check(
                     key=entry("grip"),
                     remedies=(entry("parallels"),),
-                    label="Jaws grip",
+                    label="Grip height",
                     value=grip,
                     unit="mm",
                     limits=Limits(marginal_below=2 * least, no_below=least),
@@ -212,7 +210,7 @@ class ViseElement:
                 Check(
                     key=entry("middle"),
                     remedies=(entry("offset"), entry("spacer")),
-                    label="Work in the middle of the jaws",
+                    label="Work offset in the jaws",
                     value=off * 100,
                     unit="%",
                     limits=Limits(marginal_above=100 * _COCKS, no_above=100 * _COCKS_MUCH) if spacer == "no" else Limits(),
@@ -235,7 +233,7 @@ class ViseElement:
                 Check(
                     key=entry("torque"),
                     remedies=(entry("torque"),),
-                    label="Handle against its most",
+                    label="Handle torque",
                     value=torque / vise.max_torque_nm * 100,
                     unit="%",
                     limits=Limits(marginal_above=90, no_above=100),
@@ -251,7 +249,7 @@ class ViseElement:
         figures = (
             Figure(
                 key=entry("force"),
-                label="Jaws press",
+                label="Clamping force",
                 value=force / 1000,
                 unit="kN",
                 features=(name,),
@@ -263,7 +261,7 @@ class ViseElement:
             ),
             Figure(
                 key=entry("lift"),
-                label="Work stands",
+                label="Work seat height",
                 value=at.piece.bottom_mm,
                 step=0.01,
                 features=(name,),

@@ -49,7 +49,7 @@ def block_section(box: GaugeSet | AngleBlockSet, block: Block) -> Section:
         rows.append(
             Row(
                 key="block_deviation",
-                label="Real length less nominal",
+                label="Deviation from nominal",
                 value=value,
                 unit="µm",
                 edit="text",
@@ -66,8 +66,8 @@ def box_buttons(box: Any) -> tuple[Button, ...]:
     if not isinstance(box, GaugeSet):
         return ()
     return (
-        Button(key="csv in", text="Read its calibration…", tip="A table with nominal, unit, deviation_um; every block has a row"),
-        Button(key="csv out", text="Write it as a table…", tip="Comma-separated, opens in any spreadsheet"),
+        Button(key="csv in", text="Import calibration…", tip="A table with nominal, unit, deviation_um; every block has a row"),
+        Button(key="csv out", text="Export table…", tip="Comma-separated, opens in any spreadsheet"),
     )
 
 

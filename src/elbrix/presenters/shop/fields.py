@@ -391,4 +391,4 @@ def new_thing(what: str, new_id: Callable[[str], str], standard: str = "") -> Do
 def add_row() -> Row:
     """Gauge blocks come as one of the usual sets."""
     choices = tuple((name, f"{name} pieces") for name in standard_set_names())
-    return Row(key="add set", label="Add a whole set", value="pick one", edit="choice", choices=choices)
+    return Row(key="add set", label="Add a set", value="pick one", edit="choice", choices=choices)

@@ -194,9 +194,9 @@ class ShopPresenter:
             count = len(getattr(self.shop, LIST_OF[key][1]))
             rows.append(Row(key=f"see {key}", label=words, value=str(count), edit="press", strong=key == self.what))
         return Section(
-            title="What is here",
+            title="Possessions",
             rows=tuple(rows),
-            buttons=(Button(key="add machine", text="Add a machine"),) if self.shop.machines else (),
+            buttons=(Button(key="add machine", text="Add machine"),) if self.shop.machines else (),
         )
 
     def _machine_sections(self, machine: Machine) -> list[Section]:
@@ -210,7 +210,7 @@ class ShopPresenter:
             )
             for s in machine.slots
         )
-        found = [Section(title="Its T-slots", rows=slots, buttons=(Button(key="add slot", text="Add a slot"),))]
+        found = [Section(title="T-slots", rows=slots, buttons=(Button(key="add slot", text="Add T-slot"),))]
         if self.slot is not None:
             found.append(
                 Section(
@@ -218,10 +218,10 @@ class ShopPresenter:
                     hint=self.slot.label,
                     rows=(
                         *tuple(self._readings_row(n, label) for n, label, *_ in SLOT_SIZES),
-                        Row(key="slot_label", label="Called", value=self.slot.label, edit="text", origin="chosen"),
+                        Row(key="slot_label", label="Slot name", value=self.slot.label, edit="text", origin="chosen"),
                         Row(
                             key="offset_mm",
-                            label="From the table's middle",
+                            label="Distance from table centre",
                             value=self.style.show(self.slot.offset_mm, "mm"),
                             unit=self.style.name("mm"),
                             edit="text",
@@ -230,7 +230,7 @@ class ShopPresenter:
                         ),
                         Row(
                             key="ring_radius_mm",
-                            label="Ring radius, 0 if straight",
+                            label="Ring slot radius",
                             value=self.style.show(self.slot.ring_radius_mm, "mm"),
                             unit=self.style.name("mm"),
                             edit="text",
@@ -243,15 +243,15 @@ class ShopPresenter:
         found.append(
             Section(
                 title="Handwheels",
-                hint="per turn, divisions, slack",
+                hint="travel per turn; divisions; backlash",
                 rows=tuple(self._axis_row(machine, axis) for axis in ("X", "Y", "Z")),
             )
         )
         found.append(
             Section(
-                title="The machine",
+                title="Machine",
                 rows=tuple(field_row(machine, f, self.style) for f in FIELDS[Machine]),
-                buttons=(Button(key="remove", text="Remove this machine"),),
+                buttons=(Button(key="remove", text="Remove machine"),),
             )
         )
         return found
@@ -315,15 +315,15 @@ class ShopPresenter:
             )
             for t in self.things
         )
-        more = (Button(key="add thing", text="Add one"),) if self.what != "blocks" else ()
+        more = (Button(key="add thing", text="Add"),) if self.what != "blocks" else ()
         rows = (*rows, add_row()) if self.what == "blocks" else rows
         found = [Section(title=THINGS[self.what], rows=rows, buttons=more)]
         if self.item is not None:
             found.append(
                 Section(
-                    title="This one",
+                    title="Details",
                     rows=tuple(field_row(self.item, f, self.style) for f in FIELDS[type(self.item)]),
-                    buttons=(*box_buttons(self.item), Button(key="remove", text="Take it off the list")),
+                    buttons=(*box_buttons(self.item), Button(key="remove", text="Remove")),
                 )
             )
         return found

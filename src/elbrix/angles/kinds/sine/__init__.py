@@ -46,7 +46,7 @@ class SineSetting:
         return (
             Parameter(
                 name="angle",
-                label="Angle of the work",
+                label="Work angle",
                 kind=Kind.ANGLE,
                 unit="",
                 low=0.0,
@@ -55,12 +55,18 @@ class SineSetting:
                 feature="angle",
             ),
             Parameter(
-                name="tolerance", label="Tolerance", kind=Kind.ANGLE, unit="", low=0.0002, high=10.0, usually="from the drawing"
+                name="tolerance",
+                label="Angle tolerance",
+                kind=Kind.ANGLE,
+                unit="",
+                low=0.0002,
+                high=10.0,
+                usually="from the drawing",
             ),
-            Parameter(name="orientation", label="The work lies", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
+            Parameter(name="orientation", label="Work orientation", kind=Kind.CHOICE, unit="", choices=TURNED, feature="work"),
             Parameter(
                 name="method",
-                label="Set by",
+                label="Setting method",
                 kind=Kind.CHOICE,
                 unit="",
                 choices=ways,
@@ -71,7 +77,7 @@ class SineSetting:
             *box_parameters(shop),
             Parameter(
                 name="spacer",
-                label="Solid spacer, measured",
+                label="Solid spacer height",
                 kind=Kind.LENGTH,
                 low=0.0,
                 high=500,
@@ -81,7 +87,7 @@ class SineSetting:
             ),
             Parameter(
                 name="surface_flatness_um",
-                label="Surface plate, flat to",
+                label="Surface plate flatness",
                 kind=Kind.NUMBER,
                 unit="µm",
                 low=0,
@@ -90,17 +96,15 @@ class SineSetting:
             ),
             Parameter(
                 name="difference_k",
-                label="Plate and blocks apart by",
+                label="Temperature difference",
                 kind=Kind.NUMBER,
                 unit="K",
                 low=0,
                 high=30,
                 usually="0 after an hour side by side",
             ),
-            Parameter(name="instrument", label="Read back with", kind=Kind.CHOICE, unit="", choices=readers),
-            Parameter(
-                name="work_length", label="Length of the work", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"
-            ),
+            Parameter(name="instrument", label="Read-back instrument", kind=Kind.CHOICE, unit="", choices=readers),
+            Parameter(name="work_length", label="Work length", kind=Kind.LENGTH, low=5, high=600, step=0.5, feature="work"),
         )
 
     def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:

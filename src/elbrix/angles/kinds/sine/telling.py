@@ -69,7 +69,7 @@ def figures(
     found = [
         Figure(
             key="set_at",
-            label="Set on the plate",
+            label="Angle on the plate",
             value=math.degrees(at),
             unit="",
             text=show_angle(at, "dms"),
@@ -82,7 +82,7 @@ def figures(
         ),
         Figure(
             key="height",
-            label="Height between the rolls",
+            label="Height between rolls",
             value=facts.height,
             step=0.0001,
             features=("stack",),
@@ -92,7 +92,7 @@ def figures(
         ),
         Figure(
             key="stack_height",
-            label="Stack, as it is" if not values.number("spacer") else "Spacer, as measured",
+            label="Actual stack height" if not values.number("spacer") else "Spacer, as measured",
             value=rise,
             step=0.0001,
             features=("stack",),
@@ -103,7 +103,7 @@ def figures(
         ),
         Figure(
             key="reached",
-            label="Angle it makes",
+            label="Angle reached",
             value=math.degrees(work_angle),
             unit="",
             text=show_angle(work_angle, "dms"),
@@ -116,7 +116,7 @@ def figures(
         ),
         Figure(
             key="off",
-            label="Off the drawing by",
+            label="Angle error",
             value=(work_angle - facts.angle) * ARCSEC,
             unit="″",
             derivation=Derivation(
@@ -125,7 +125,7 @@ def figures(
         ),
         Figure(
             key="per_um",
-            label="One µm in the stack turns",
+            label="Angle per µm of stack",
             value=plate.per_mm_stack_rad(at) * ARCSEC / 1000,
             unit="″",
             derivation=Derivation(
@@ -136,7 +136,7 @@ def figures(
         ),
         Figure(
             key="expected",
-            label="Expected error, ±",
+            label="Expected error ±",
             value=budget.rss_rad * ARCSEC,
             unit="″",
             derivation=Derivation(
@@ -146,7 +146,7 @@ def figures(
         ),
         Figure(
             key="worst",
-            label="At worst, ±",
+            label="Worst error ±",
             value=budget.worst_rad * ARCSEC,
             unit="″",
             derivation=Derivation(
@@ -155,7 +155,7 @@ def figures(
         ),
         Figure(
             key="spacer_make",
-            label="A solid spacer instead",
+            label="Solid spacer length",
             value=facts.height,
             step=0.001,
             unit="",
@@ -181,7 +181,7 @@ def figures(
         found.append(
             Figure(
                 key="read_back",
-                label=f"{reader.name} should read",
+                label="Expected reading",
                 value=reading,
                 unit="",
                 text=f"{reading:g}° ± {shown(band)}",
@@ -198,8 +198,8 @@ def figures(
 
 def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
     return (
-        Group("From the drawing", ("angle", "tolerance", "orientation")),
-        Group("Set with", ("method", "tool", "face", "block_set", "second_set", "parallel", "wear", "ranking", "spacer")),
+        Group("Drawing", ("angle", "tolerance", "orientation")),
+        Group("Equipment", ("method", "tool", "face", "block_set", "second_set", "parallel", "wear", "ranking", "spacer")),
         Group(
             "Stack",
             (
@@ -208,8 +208,8 @@ def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
                 else ("set_at", "height", "stack_height", "reached", "off")
             ),
         ),
-        Group("How well", ("expected", "worst", "per_um", "surface_flatness_um", "difference_k", "spacer_make")),
-        Group("Read it back", ("instrument", *(("read_back",) if reads else ()), "work_length")),
+        Group("Uncertainty", ("expected", "worst", "per_um", "surface_flatness_um", "difference_k", "spacer_make")),
+        Group("Read-back", ("instrument", *(("read_back",) if reads else ()), "work_length")),
     )
 
 
@@ -247,7 +247,7 @@ def checks(
         ),
         Check(
             key="worst",
-            label="All at once, the same way",
+            label="Worst error",
             value=worst,
             unit="″",
             limits=Limits(marginal_above=tolerance),
@@ -279,7 +279,7 @@ def checks(
     checks.append(
         Check(
             key="steep",
-            label="Angle on the plate",
+            label="Steepness on the plate",
             value=steep,
             unit="deg",
             limits=Limits(marginal_above=45, no_above=60),
@@ -305,7 +305,7 @@ def checks(
         checks.append(
             Check(
                 key="blocks",
-                label="Blocks to wring",
+                label="Number of blocks",
                 value=count,
                 unit="",
                 limits=Limits(marginal_above=5 if base is None else 8),
@@ -340,7 +340,7 @@ def checks(
         checks.append(
             Check(
                 key="method",
-                label=f"By {way.title.lower()} instead",
+                label="Setting method",
                 value=off / 60,
                 unit="′",
                 limits=Limits(marginal_above=0.7 * tolerance / 60, no_above=tolerance / 60),
@@ -354,7 +354,7 @@ def checks(
         checks.append(
             Check(
                 key="read_back",
-                label="Read-back proves to",
+                label="Read-back uncertainty",
                 value=band / 60,
                 unit="′",
                 limits=Limits(marginal_above=tolerance / 60),

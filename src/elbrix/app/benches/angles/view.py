@@ -49,14 +49,14 @@ class AnglesBench(EditingBench):
 
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
-            return self.tr("Set an angle"), self.tr("On a sine plate, by two tilts, over pins, or cut straight")
+            return "Set an angle", "On a sine plate, by two tilts, over pins, or cut straight"
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
         doc = self.session.angle_setup
         if doc is None or self._choosing:
             self.presenter = None
-            self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to set"), thing="none"))
+            self.plate.show_view(PlateView(Scene(""), message="Pick on the card what to set", thing="none"))
             self.card.show_view(chooser())
             self.strip.hide()
             self.close_why()
@@ -71,7 +71,7 @@ class AnglesBench(EditingBench):
         self.card.show_view(p.card())
         tiles = p.tiles()
         self.strip.setVisible(bool(tiles))
-        self.strip.show_tiles(tiles, self.tr("HOW WELL"))
+        self.strip.show_tiles(tiles, "UNCERTAINTY")
         self.refresh_why()
 
     def _search_state(self) -> LongerState | None:
@@ -97,14 +97,10 @@ class AnglesBench(EditingBench):
             self._add(menu, f"{doc.title}   {find_kind(doc.kind).title}", partial(self.show_setting, doc.id))
         menu.addSeparator()
         for kind in all_kinds().values():
-            self._add(menu, self.tr("New: {0}").format(kind.title.lower()), partial(self.start, kind.key))
+            self._add(menu, f"New: {kind.title.lower()}", partial(self.start, kind.key))
         menu.addSeparator()
         have = self.presenter is not None
-        for words, act in (
-            (self.tr("Another name…"), self._rename),
-            (self.tr("Copy of this one"), self._copy),
-            (self.tr("Remove this setting"), self.remove),
-        ):
+        for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
             self._add(menu, words, act).setEnabled(have)
         return True
 
@@ -139,7 +135,7 @@ class AnglesBench(EditingBench):
             self.show_setting(id_)
 
     def pages_title(self) -> str:
-        return self.tr("Setting card") if self.presenter is not None and self.presenter.setting is not None else ""
+        return "Setting card" if self.presenter is not None and self.presenter.setting is not None else ""
 
     def pages(self) -> Pages | None:
         from elbrix.app.paper.setting_card import setting_card  # printing is not needed to start
@@ -199,7 +195,7 @@ class AnglesBench(EditingBench):
                 self.session.refused.emit(str(error))
 
     def _rename(self) -> None:
-        self.rename(self.session.angle_setup, self.tr("The work and its angle, as on the drawing"))
+        self.rename(self.session.angle_setup, "The work and its angle, as on the drawing")
 
     def _copy(self) -> None:
         if id_ := self.copied("angle", self.session.angle_setup, self.session.angle_setups):

@@ -32,8 +32,8 @@ class Drawers(QFrame):
         super().__init__()
         self._palette = LIGHT
         self.line = QLineEdit()
-        self.line.setPlaceholderText(self.tr("Words: M10, Hazel, blind, drawer 3 …"))
-        self.line.setAccessibleName(self.tr("Search the catalogue by words"))
+        self.line.setPlaceholderText("Words: M10, Hazel, blind, drawer 3 …")
+        self.line.setAccessibleName("Search the catalogue by words")
         self.line.setMaximumWidth(420)
         self.line.setMaxLength(200)
         self.line.textChanged.connect(self.searched)
@@ -121,13 +121,13 @@ class CatalogueBench(Bench):
         empty = ""
         if not p.docs:
             empty = (
-                self.tr("Nothing has all those words. Take one away.")
+                "Nothing has all those words. Remove one."
                 if self._words.strip()
-                else self.tr("The drawers are empty. Design an accessory and put it in the catalogue.")
+                else "The drawers are empty. Design an accessory and release it."
             )
         self.drawers.show_entries(p.entries(), p.doc.id if p.doc else "", self.session.palette, empty)
         self.card.show_view(p.card())
-        self.strip.show_tiles(p.tiles(), self.tr("WHAT IT FITS, AS MADE"))
+        self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
 
     def fill_in(self, go: Destination) -> None:
@@ -157,7 +157,7 @@ class CatalogueBench(Bench):
             self.print_page()
 
     def pages_title(self) -> str:
-        return self.tr("Drawer label") if self.presenter.design is not None else ""
+        return "Drawer label" if self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
         from elbrix.app.paper.documents import drawer_label  # printing is not needed to start

@@ -54,7 +54,7 @@ class Shelf(QFrame):
         column = QVBoxLayout(page)
         column.setSpacing(8)
         column.setContentsMargins(0, 0, 8, 0)
-        column.addWidget(_heading(self.tr("For which slot?")))
+        column.addWidget(_heading("Slot"))
         row = QWidget()
         flow = FlowLayout(row, 8)
         for machine, label, words in measured:
@@ -66,10 +66,8 @@ class Shelf(QFrame):
         if not measured:
             flow.addWidget(
                 QLabel(
-                    self.tr(
-                        "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours"
-                        " in Shop."
-                    )
+                    "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours"
+                    " in Shop."
                 )
             )
         column.addWidget(row)
@@ -94,7 +92,7 @@ class Shelf(QFrame):
             beside.addWidget(holder)
         column.addWidget(groups)
         if session.designs:
-            column.addWidget(_heading(self.tr("Go on with")))
+            column.addWidget(_heading("Recent designs"))
             holder = QWidget()
             flow = FlowLayout(holder)
             for doc in session.designs:
@@ -102,9 +100,7 @@ class Shelf(QFrame):
                     scene = next(iter(family_of(doc).scenes(solve_doc(doc, shop))))
                 except ShopError:
                     scene = None
-                thumb = Thumbnail(
-                    doc.id, scene, doc.title, (f"Rev {doc.letter}" if doc.letter else self.tr("draft"),), session.palette
-                )
+                thumb = Thumbnail(doc.id, scene, doc.title, (f"Rev {doc.letter}" if doc.letter else "draft",), session.palette)
                 thumb.picked.connect(lambda id: self.picked.emit("", id, ""))
                 self.designs[doc.id] = thumb
                 flow.addWidget(thumb)

@@ -57,7 +57,7 @@ class DesignBench(EditingBench):
 
     def title(self) -> tuple[str, str]:
         if self.shelf.isVisibleTo(self) or self.presenter is None:
-            return self.tr("What do you need?"), self.tr("Pick what to make; it starts from the slot measured in Shop")
+            return "New design", "Pick what to make; it starts from the slot measured in Shop"
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
@@ -118,7 +118,7 @@ class DesignBench(EditingBench):
         self.shelf.setGeometry(self.rect())
 
     def pages_title(self) -> str:
-        return self.tr("Drawing") if self.presenter is not None and self.presenter.design is not None else ""
+        return "Drawing" if self.presenter is not None and self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
         from elbrix.app.paper.documents import drawing_sheet  # printing is not needed to start
@@ -146,9 +146,7 @@ class DesignBench(EditingBench):
 
     def _refused(self, purpose: str, arguments: Any, reason: str) -> None:
         if self.presenter is not None and arguments and arguments[0] == self.presenter.recipe:
-            self._kernel_words = self.tr(
-                "The solid cannot be drawn: {0}. Change the size that was changed last, or undo it"
-            ).format(reason)
+            self._kernel_words = f"The solid cannot be drawn: {reason}. Change the size that was changed last, or undo it"
             self._drawn.keep(purpose, arguments[0], [] if purpose != "mass" else None)
             self.plate.show_view(self.presenter.plate(self._kernel_words))
 
@@ -169,13 +167,13 @@ class DesignBench(EditingBench):
         elif key == "undo":
             self.session.book.undo()
         elif key == "issue":
-            self.issue(self.tr("First issue") if self.presenter and not self.presenter.doc.letter else "")
+            self.issue("First issue" if self.presenter and not self.presenter.doc.letter else "")
         elif key.startswith("read "):
             path, _ = QFileDialog.getOpenFileName(
                 self,
-                self.tr("Holes"),
+                "Holes",
                 str(Path.home()),
-                self.tr("Tables and drawings (*.csv *.dxf)"),
+                "Tables and drawings (*.csv *.dxf)",
                 options=QFileDialog.Option.DontUseNativeDialog,
             )
             if path:
@@ -218,9 +216,7 @@ class DesignBench(EditingBench):
             from elbrix.app.entry import ask_line
 
             reason = ask_line(
-                self,
-                self.tr("Why this revision?"),
-                self.tr("Next year nobody remembers. “Neck 0.1 narrower, it bound at the right end”"),
+                self, "Reason for the revision", "Next year nobody remembers. “Neck 0.1 narrower, it bound at the right end”"
             )
             if not reason:
                 return

@@ -40,10 +40,10 @@ def new_layout(kind: str, id: str, machine: str = "") -> LayoutDoc:
     """A layout to begin with: "block", "straps" or "plate"."""
     things = {"block": ("vise",), "straps": ("strap", "strap"), "plate": ("plate",)}.get(kind, ("strap", "strap"))
     path = {"block": "face"}.get(kind, "around")
-    titles = {"block": "A block in the vise", "plate": "On a fixture plate"}
+    titles = {"block": "Block in the vise", "plate": "Work on a fixture plate"}
     return LayoutDoc(
         id=id,
-        title=titles.get(kind, "A plate under straps"),
+        title=titles.get(kind, "Plate under straps"),
         machine=machine,
         chosen={"cutter_path": Chosen(text=path)},
         elements=tuple(ElementDoc(kind=t) for t in things),
@@ -91,7 +91,7 @@ class HoldBench(EditingBench):
 
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
-            return self.tr("Hold the work"), self.tr("On the machine's real slots, with a margin against moving")
+            return "Hold the work", "On the machine's real slots, with a margin against moving"
         doc = self.presenter.doc
         job = next((d.title for d in self.session.designs if d.id == doc.design), "")
         return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
@@ -100,7 +100,7 @@ class HoldBench(EditingBench):
         doc = self.session.layout
         if doc is None or self._choosing:
             self.presenter = None
-            self.plate.show_view(PlateView(Scene(""), message=self.tr("Pick on the card what to hold"), thing="none"))
+            self.plate.show_view(PlateView(Scene(""), message="Pick on the card what to hold", thing="none"))
             self.card.show_view(chooser())
             self.strip.hide()
             self.close_why()
@@ -142,7 +142,7 @@ class HoldBench(EditingBench):
             self.card.show_view(presenter.card())
         tiles = presenter.tiles()
         self.strip.setVisible(bool(tiles))
-        self.strip.show_tiles(tiles, self.tr("WILL IT STAY"))
+        self.strip.show_tiles(tiles, "HOLDING")
         self.refresh_why()
 
     def _catch_up(self) -> None:
@@ -217,27 +217,23 @@ class HoldBench(EditingBench):
             self._add(menu, doc.title, partial(self.show_layout, doc.id))
         menu.addSeparator()
         for words, kind in (
-            (self.tr("New: a block in the vise"), "block"),
-            (self.tr("New: a plate under straps"), "straps"),
-            (self.tr("New: on a fixture plate"), "plate"),
+            ("New: block in the vise", "block"),
+            ("New: plate under straps", "straps"),
+            ("New: work on a fixture plate", "plate"),
         ):
             self._add(menu, words, partial(self.start, kind))
         menu.addSeparator()
         have = self.presenter is not None
         for machine in self.session.shop.machines:
             if machine.slots:
-                self._add(menu, self.tr("On {0}").format(machine.name), partial(self.put_on, machine.id)).setEnabled(have)
+                self._add(menu, f"On {machine.name}", partial(self.put_on, machine.id)).setEnabled(have)
         menu.addSeparator()
         job = self.session.design
         if job is not None:
             kept = have and self.presenter is not None and self.presenter.doc.design == job.id
-            words = self.tr("Not with {0} any more") if kept else self.tr("Keep with the job {0}")
+            words = "Detach from {0}" if kept else "Attach to job {0}"
             self._add(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
-        for words, act in (
-            (self.tr("Another name…"), self._rename),
-            (self.tr("Copy of this one"), self._copy),
-            (self.tr("Remove this layout"), self.remove),
-        ):
+        for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
             self._add(menu, words, act).setEnabled(have)
         return True
 
@@ -273,7 +269,7 @@ class HoldBench(EditingBench):
             self.show_layout(id_)
 
     def pages_title(self) -> str:
-        return self.tr("Setting card") if self.presenter is not None and self.presenter.hold is not None else ""
+        return "Setting card" if self.presenter is not None and self.presenter.hold is not None else ""
 
     def pages(self) -> Pages | None:
         from elbrix.app.paper.layout_card import layout_card  # printing is not needed to start
@@ -344,7 +340,7 @@ class HoldBench(EditingBench):
         elif key == "print":
             self.print_page()
         elif key.startswith("again ") and presenter is not None:
-            self.session.put("Take its sizes again", presenter.again(int(key[6:])))
+            self.session.put("Update from drawing", presenter.again(int(key[6:])))
         elif key.startswith("away ") and presenter is not None:
             name = presenter.hold.elements[int(key[5:])][2].name if presenter.hold is not None else ""
             self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
@@ -354,9 +350,9 @@ class HoldBench(EditingBench):
         elif key == "outline":
             path, _ = QFileDialog.getOpenFileName(
                 self,
-                self.tr("Outline of the work"),
+                "Outline of the work",
                 str(Path.home()),
-                self.tr("Drawings and solids (*.dxf *.step *.stp)"),
+                "Drawings and solids (*.dxf *.step *.stp)",
                 options=QFileDialog.Option.DontUseNativeDialog,
             )
             if path:
@@ -427,7 +423,7 @@ class HoldBench(EditingBench):
             self.session.put("Keep with the job" if design else "Not with a job", replace(self.presenter.doc, design=design))
 
     def _rename(self) -> None:
-        self.rename(self.session.layout, self.tr("The work and the cut"))
+        self.rename(self.session.layout, "The work and the cut")
 
     def _copy(self) -> None:
         if id_ := self.copied("hold", self.session.layout, self.session.layouts):

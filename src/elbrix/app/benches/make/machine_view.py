@@ -39,11 +39,7 @@ class MachineView(QWidget):
         self.entry = QLineEdit()
         self.entry.setFixedWidth(280)
         self.entry.returnPressed.connect(self._entered)
-        self.tick, self._back, self._leave = (
-            QPushButton(),
-            QPushButton(self.tr("One back")),
-            QPushButton(self.tr("Back to the bench")),
-        )
+        self.tick, self._back, self._leave = (QPushButton(), QPushButton("Back"), QPushButton("Close"))
         self.tick.setObjectName("main")
         self._back.setObjectName("plain")
         self._leave.setObjectName("plain")
@@ -112,7 +108,7 @@ class MachineView(QWidget):
         self.entry.setStyleSheet(f"font-size: 34px; background: {palette.card}; color: {palette.ink}; padding: 6px;")
         self.entry.setText(line.measured)
         self.entry.setAccessibleName(line.ask)
-        self.tick.setText(self.tr("Done, next   (Space)"))
+        self.tick.setText("Done, next   (Space)")
         self.tick.setStyleSheet("font-size: 22px; padding: 12px 24px;")
         for button in (self._back, self._leave):
             button.setStyleSheet(f"font-size: 18px; color: {palette.scribed};")

@@ -156,7 +156,7 @@ class MoveCard(QFrame):
         self.setMinimumWidth(WIDTH)
         self.setMaximumWidth(620)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.tr("Moves: Space is done and next"))
+        self.setAccessibleName("Moves: Space is done and next")
         self._options = QWidget()
         self._flow = FlowLayout(self._options, 4)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
@@ -180,15 +180,15 @@ class MoveCard(QFrame):
         self._shape: tuple[str, ...] = ()
         self._palette = LIGHT
         self._current = ""
-        at_machine, route = QPushButton(self.tr("At the machine")), QPushButton(self.tr("Route card"))
+        at_machine, route = QPushButton("At the machine"), QPushButton("Route card")
         at_machine.setObjectName("main")
         route.setObjectName("plain")
-        at_machine.setToolTip(self.tr("One move at a time, readable from two metres (F11)"))
+        at_machine.setToolTip("One move at a time, readable from two metres (F11)")
         at_machine.clicked.connect(lambda: self.pressed.emit("at machine"))
         route.clicked.connect(lambda: self.pressed.emit("route card"))
-        hold = QPushButton(self.tr("Will it hold?"))
+        hold = QPushButton("Check holding")
         hold.setObjectName("plain")
-        hold.setToolTip(self.tr("The operation in hand as a layout in Hold: its size, cutter, path and cut"))
+        hold.setToolTip("The operation in hand as a layout in Hold: its size, cutter, path and cut")
         hold.clicked.connect(lambda: self.pressed.emit("hold"))
         self.hold_button = hold
         foot = QHBoxLayout()

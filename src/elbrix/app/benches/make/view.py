@@ -68,7 +68,7 @@ class MakeBench(Bench):
 
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
-            return self.tr("Nothing to make yet"), self.tr("Design something first")
+            return "Nothing to make yet", "Design something first"
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
@@ -103,7 +103,7 @@ class MakeBench(Bench):
         self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
         self.plate.show_view(p.plate(self._move))
         self._show_film(p)
-        self.strip.show_tiles(p.tiles(), self.tr("BEFORE THE FIRST CUT"))
+        self.strip.show_tiles(p.tiles(), "PREPARATION")
         self.refresh_why()
         if self.machine_view.isVisible():
             self._show_at_machine()
@@ -111,7 +111,7 @@ class MakeBench(Bench):
     def _empty(self) -> PlateView:
         return PlateView(
             Scene(""),
-            message=self.tr("Nothing to make yet.\n\nDesign an accessory; its cutting plan appears here by itself."),
+            message="Nothing to make yet.\n\nDesign an accessory; its cutting plan appears here by itself.",
             thing="empty",
         )
 
@@ -269,7 +269,7 @@ class MakeBench(Bench):
     # --- paper -------------------------------------------------------------------------------------------------------
 
     def pages_title(self) -> str:
-        return self.tr("Route card") if self.presenter is not None and self.presenter.plan is not None else ""
+        return "Route card" if self.presenter is not None and self.presenter.plan is not None else ""
 
     def pages(self) -> Pages | None:
         from elbrix.app.paper.documents import route_card  # printing is not needed to start

@@ -29,16 +29,11 @@ class MeasuringPanel(QFrame):
         self.line = QLineEdit()
         self.line.setFixedWidth(150)
         self.line.setMaxLength(20000)
-        self.line.setPlaceholderText(self.tr("reading"))
+        self.line.setPlaceholderText("reading")
         self.line.textEdited.connect(lambda _: self.show_error(""))
         self._unit = QLabel()
         self._unit.setObjectName("unit")
-        self.next, skip, back, done = (
-            QPushButton(self.tr("Next")),
-            QPushButton(self.tr("Leave it out")),
-            QPushButton(self.tr("One back")),
-            QPushButton(self.tr("Done")),
-        )
+        self.next, skip, back, done = (QPushButton("Next"), QPushButton("Skip"), QPushButton("Back"), QPushButton("Done"))
         self.next.setObjectName("main")
         for button in (skip, back, done):
             button.setObjectName("plain")

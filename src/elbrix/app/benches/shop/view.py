@@ -80,7 +80,7 @@ class ShopBench(Bench):
         self.card.show_view(p.card())
         tiles = p.tiles()
         self.strip.setVisible(bool(tiles) and self._step is None)
-        self.strip.show_tiles(tiles, self.tr("WHAT IS KNOWN"))
+        self.strip.show_tiles(tiles, "MEASUREMENTS")
         self.refresh_why()
 
     def leave(self) -> None:
@@ -159,7 +159,7 @@ class ShopBench(Bench):
     def _pressed(self, key: str) -> None:
         p = self.presenter
         if key == "add machine":
-            name = ask_line(self, self.tr("What do you call it?"), self.tr("The name the shop uses. Its slots are measured next"))
+            name = ask_line(self, "Name of the machine", "The name the shop uses. Its slots are measured next")
             if name:
                 self.add_machine(name)
         elif key == "demo":
@@ -190,11 +190,7 @@ class ShopBench(Bench):
         """A calibration read, or the set written."""
         ask = QFileDialog.getOpenFileName if key == "csv in" else QFileDialog.getSaveFileName
         path, _ = ask(
-            self,
-            self.tr("Table of the set"),
-            str(Path.home()),
-            self.tr("Tables (*.csv)"),
-            options=QFileDialog.Option.DontUseNativeDialog,
+            self, "Table of the set", str(Path.home()), "Tables (*.csv)", options=QFileDialog.Option.DontUseNativeDialog
         )
         if path:
             self.read_table(Path(path)) if key == "csv in" else self.write_table(Path(path))
@@ -213,8 +209,7 @@ class ShopBench(Bench):
             fresh = read_block_csv(path.read_text(encoding="utf-8-sig"), box)
         except (OSError, UnicodeDecodeError) as error:
             self.card.show_error(
-                "field calibrated_on",
-                self.tr("{0} cannot be read ({1}). Choose a text table").format(path.name, type(error).__name__),
+                "field calibrated_on", f"{path.name} cannot be read ({type(error).__name__}). Choose a text table"
             )
             return
         except ShopError as error:
@@ -230,7 +225,7 @@ class ShopBench(Bench):
             try:
                 path.write_text(write_block_csv(box), encoding="utf-8")
             except OSError as error:
-                self.session.refused.emit(self.tr("{0} cannot be written: {1}").format(path, error.strerror))
+                self.session.refused.emit(f"{path} cannot be written: {error.strerror}")
 
     def add_machine(self, name: str) -> None:
         """A machine of that name with one slot, and straight on to measuring it."""

@@ -127,15 +127,13 @@ class DepthStop:
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
             Group(
-                "The sleeve",
+                "Sleeve",
                 ("casting_bore", "bore", "bore_depth", "sleeve_pressed", "press_most", "press_least", "sleeve", "sleeve_bore"),
             ),
-            Group(
-                "The slider", ("slider_bore", "slides", "thickness", "width", "front_length", "rear_length", "material", "pieces")
-            ),
+            Group("Slider", ("slider_bore", "slides", "thickness", "width", "front_length", "rear_length", "material", "pieces")),
             Group("Tip and feet", ("tip_distance", "tip_thread", "feet", "foot_thread", "inside")),
-            Group("Setting it", ("stack_place", "travel", "tip_protrusion", "stack", "blocks")),
-            Group("The clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip", "feed_force")),
+            Group("Setting", ("stack_place", "travel", "tip_protrusion", "stack", "blocks")),
+            Group("Clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip", "feed_force")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -257,7 +255,7 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="press_least",
-            label="Pressed where the bore is widest",
+            label="Smallest interference",
             value=s.out - s.bore.max,
             step=0.001,
             features=("sleeve",),
@@ -265,7 +263,7 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="press_most",
-            label="Pressed where it is tightest",
+            label="Largest interference",
             value=s.out - s.bore.min,
             step=0.001,
             features=("sleeve",),
@@ -273,7 +271,7 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="slides",
-            label="Slider's play on it",
+            label="Slider clearance",
             value=s.ring - s.sleeve,
             step=0.001,
             features=("bore",),
@@ -281,7 +279,7 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="inside",
-            label="Tip inside the feet by",
+            label="Tip inside the feet",
             value=max(s.inside, -999.0),
             step=0.1,
             features=("tip", "feet"),
@@ -302,8 +300,8 @@ def _figures(s: DepthStopSizes, shop: Shop) -> list[Figure]:
                 + (f" + {format_number(v.number('tip_protrusion'), 4)}" if under else ""),
             ),
         ),
-        Figure(key="blocks", label="Out of the box", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
-        *s.clamp.figures("Slider holds against", ("slit_width",)),
+        Figure(key="blocks", label="Blocks", value=0.0, unit="", text=_blocks(s, shop), features=("tip",)),
+        *s.clamp.figures("Slider holding force", ("slit_width",)),
     ]
 
 
@@ -313,7 +311,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
     return [
         judged(
             "holds",
-            "Sleeve holds in its bore",
+            "Smallest interference",
             s.out - s.bore.max,
             Limits(-0.02, 0.0),
             (
@@ -329,7 +327,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "splits",
-            "And does not split it",
+            "Largest interference",
             most,
             Limits(marginal_above=max(0.05, limit), no_above=0.12),
             ("it is drawn in with a bolt", "tight: bore the casting even, or chill the sleeve", "it may split the casting"),
@@ -341,7 +339,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "wall",
-            "Wall of the sleeve",
+            "Sleeve wall",
             (s.out - v.number("sleeve_bore")) / 2,
             Limits(1.5, 2.5),
             ("it keeps its shape", "thin: bore it after pressing", "it folds"),
@@ -353,7 +351,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "slides",
-            "Slider slides on the sleeve",
+            "Slider clearance",
             s.ring - s.sleeve,
             Limits(0.0, 0.01, 0.05, 0.2),
             (
@@ -369,7 +367,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "rocks",
-            "Stands without rocking",
+            "Tip inside the feet",
             s.inside if s.inside > -1e6 else -999.0,
             Limits(0.0, 2.0),
             (
@@ -389,7 +387,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "feet",
-            "Three feet",
+            "Number of feet",
             len(s.feet),
             Limits(3, 3, 3, 4),
             ("three stand on anything", "a fourth has to be fitted to the other three", "fewer than three, or more than four"),
@@ -401,7 +399,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "grip",
-            "Holds against the push",
+            "Slider holding force",
             s.clamp.grip_n / v.number("feed_force"),
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "it slides down under the push"),
@@ -414,7 +412,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         *hole_checks(s.holes, s.thickness, s.edge, v.word("material"), ("width", "front_length", "rear_length", "thickness")),
         judged(
             "clamp_wall",
-            "Metal behind the clamp screw",
+            "Wall behind clamp screw",
             s.back + s.clamp_x - s.clamp.clear / 2,
             Limits(1.0, 2.0),
             ("it holds", "thin", "it breaks out"),
@@ -429,7 +427,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
         ),
         judged(
             "clamp_bore",
-            "Metal between it and the bore",
+            "Wall screw to bore",
             abs(s.clamp_x) - s.ring / 2 - s.clamp.clear / 2,
             Limits(0.5, 1.5),
             ("it holds", "thin", "it runs into the bore"),

@@ -23,11 +23,16 @@ SLIDE: Final = 0.02
 
 PARAMETERS: Final = (
     Parameter(
-        name="casting_bore", label="Sleeve goes into", kind=Kind.TEXT, unit="", usually="a bore's name in Shop", feature="sleeve"
+        name="casting_bore",
+        label="Bore of the casting",
+        kind=Kind.TEXT,
+        unit="",
+        usually="a bore's name in Shop",
+        feature="sleeve",
     ),
     Parameter(
         name="bore",
-        label="That bore",
+        label="Bore Ø",
         kind=Kind.READINGS,
         low=4,
         high=200,
@@ -35,10 +40,10 @@ PARAMETERS: Final = (
         usually="crosswise at both ends",
         feature="sleeve",
     ),
-    Parameter(name="bore_depth", label="It is deep", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
+    Parameter(name="bore_depth", label="Bore depth", kind=Kind.LENGTH, low=3, high=300, step=0.5, feature="sleeve"),
     Parameter(
         name="sleeve_pressed",
-        label="Sleeve, pressed part Ø",
+        label="Sleeve Ø, pressed end",
         kind=Kind.LENGTH,
         low=4,
         high=200,
@@ -49,7 +54,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="sleeve",
-        label="Sleeve, where it slides Ø",
+        label="Sleeve Ø, sliding end",
         kind=Kind.LENGTH,
         low=4,
         high=200,
@@ -60,7 +65,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="sleeve_bore",
-        label="Sleeve, bored",
+        label="Sleeve bore Ø",
         kind=Kind.LENGTH,
         low=2,
         high=190,
@@ -71,7 +76,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="slider_bore",
-        label="Slider, bored Ø",
+        label="Slider bore Ø",
         kind=Kind.LENGTH,
         low=4,
         high=200,
@@ -81,7 +86,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="thickness",
-        label="Slider, thick",
+        label="Slider thickness",
         kind=Kind.LENGTH,
         low=6,
         high=60,
@@ -91,7 +96,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="width",
-        label="Slider, wide",
+        label="Slider width",
         kind=Kind.LENGTH,
         low=12,
         high=200,
@@ -101,7 +106,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="front_length",
-        label="In front of the axis",
+        label="Slider length, front",
         kind=Kind.LENGTH,
         low=8,
         high=250,
@@ -111,7 +116,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="rear_length",
-        label="Behind the axis",
+        label="Slider length, rear",
         kind=Kind.LENGTH,
         low=8,
         high=200,
@@ -121,7 +126,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="tip_distance",
-        label="Setting tip, in front",
+        label="Tip distance from axis",
         kind=Kind.LENGTH,
         low=5,
         high=240,
@@ -130,24 +135,29 @@ PARAMETERS: Final = (
         feature="tip",
     ),
     Parameter(
-        name="tip_thread", label="Setting tip", kind=Kind.THREAD, unit="", usually="a fine one is set closer", feature="tip"
+        name="tip_thread", label="Tip thread", kind=Kind.THREAD, unit="", usually="a fine one is set closer", feature="tip"
     ),
     Parameter(
-        name="feet", label="Feet at", kind=Kind.PLACES, unit="", usually="three, round the tip and the axis", feature="feet"
+        name="feet",
+        label="Foot positions",
+        kind=Kind.PLACES,
+        unit="",
+        usually="three, round the tip and the axis",
+        feature="feet",
     ),
     Parameter(
         name="foot_thread",
-        label="Feet",
+        label="Foot thread",
         kind=Kind.THREAD,
         unit="",
         usually="screws with a flat end, fitted to the casting",
         feature="feet",
     ),
-    Parameter(name="stack_place", label="Gauge stack goes", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
-    Parameter(name="travel", label="Travel wanted", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
+    Parameter(name="stack_place", label="Gauge stack position", kind=Kind.CHOICE, unit="", choices=WAYS, feature="tip"),
+    Parameter(name="travel", label="Travel", kind=Kind.LENGTH, low=0, high=300, step=0.01, feature="tip"),
     Parameter(
         name="tip_protrusion",
-        label="Tip stands out by",
+        label="Tip protrusion",
         kind=Kind.LENGTH,
         low=0,
         high=100,
@@ -157,7 +167,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="feed_force",
-        label="Pushed down with",
+        label="Feed force",
         kind=Kind.NUMBER,
         unit="N",
         low=1,

@@ -210,12 +210,12 @@ class FixturePlate:
         taken = ("old_holes", *(("old_hole_diameter",) if v.word("old_holes") not in ("", "none") else ()))
         path = ("cutter_path", *(("cutter_diameter",) if v.word("cutter_path") not in ("", "none") else ()))
         return (
-            Group("What it is for", ("kind", "fastening", "work_thread", "mirrored")),
-            Group("The plate", ("length", "width", "thickness", "datum", "material", "mass", "work_kg", "pieces")),
-            Group("On the table", (*where, "table_length", "table_width", "bolt", "bolts", "shift", "turn", "align")),
+            Group("Purpose", ("kind", "fastening", "work_thread", "mirrored")),
+            Group("Plate", ("length", "width", "thickness", "datum", "material", "mass", "work_kg", "pieces")),
+            Group("Table", (*where, "table_length", "table_width", "bolt", "bolts", "shift", "turn", "align")),
             Group("Work holes", ("pattern", "hole_count", *(("polar",) if "polar" in told else ())), "each from the datum"),
             Group("Pins", pins),
-            Group("What is in the way", (*taken, *path)),
+            Group("Obstacles", (*taken, *path)),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -289,7 +289,7 @@ class FixturePlate:
         lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
         steps.append(
             HandOperation(
-                name="On the table",
+                name="Table",
                 words=(
                     f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket"
                     " heads only: a flat-head screw locates as well as holds and would fight the pins."

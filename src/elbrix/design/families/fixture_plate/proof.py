@@ -21,7 +21,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
     found += [
         Figure(
             key="hole_count",
-            label="That makes",
+            label="Number of holes",
             value=len(s.work_holes),
             unit="",
             text=f"{len(s.work_holes)} holes",
@@ -29,7 +29,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="shift",
-            label="Bolts let it shift by ±",
+            label="Shift in bolt holes ±",
             value=s.clear / 2,
             step=0.01,
             features=("bolts",),
@@ -39,7 +39,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="turn",
-            label="And turn by ±",
+            label="Rotation in bolt holes ±",
             value=s.turn_deg,
             unit="deg",
             features=("bolts",),
@@ -53,7 +53,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
                 else None
             ),
         ),
-        Figure(key="align", label="So align it by", value=0.0, unit="", text=_align(s), features=("plate",)),
+        Figure(key="align", label="Alignment method", value=0.0, unit="", text=_align(s), features=("plate",)),
         Figure(
             key="mass",
             label="Mass",
@@ -83,7 +83,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
         found += [
             Figure(
                 key="accepted",
-                label="Spacing error the pins take",
+                label="Accepted spacing error",
                 value=s.accepted,
                 step=0.001,
                 features=("pins",),
@@ -91,7 +91,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             ),
             Figure(
                 key="pins_apart",
-                label="Pins apart",
+                label="Pin spacing",
                 value=s.pin_spacing,
                 step=0.01,
                 features=("pins",),
@@ -102,7 +102,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             ),
             Figure(
                 key="pin_turn",
-                label="Turn the pins' play leaves, ±",
+                label="Rotation on the pins ±",
                 value=yaw,
                 unit="″",
                 features=("pins",),
@@ -116,7 +116,7 @@ def figures(s: FixturePlateSizes, shop: Shop) -> list[Figure]:
             found.append(
                 Figure(
                     key="land",
-                    label="Land of the relieved pin",
+                    label="Relieved pin land",
                     value=LAND * s.pin,
                     step=0.01,
                     features=("pins",),
@@ -176,7 +176,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
         found.append(
             judged(
                 "in_slot",
-                "Bolt goes between the lips",
+                "Bolt in the slot",
                 neck.min - wide,
                 Limits(0.0, 0.5),
                 ("it goes through", "it only just goes through", "it does not go into the slot"),
@@ -190,7 +190,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
     found.append(
         judged(
             "bolts",
-            "Bolts to hold it",
+            "Number of bolts",
             len(s.bolts),
             Limits(2, 3),
             (
@@ -209,7 +209,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
     found.append(
         judged(
             "on_table",
-            "Plate past the table",
+            "Overhang past the table",
             max(hang, 0.0),
             Limits(marginal_above=0.0, no_above=s.thickness),
             (
@@ -239,7 +239,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
             found.append(
                 judged(
                     "cutter_path",
-                    "Holes clear of the cutter",
+                    "Cutter clearance",
                     gap,
                     Limits(0.0, 1.0),
                     (
@@ -264,7 +264,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
     found.append(
         judged(
             "mass",
-            "Lifting it",
+            "Lifting",
             total,
             Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
             (
@@ -327,7 +327,7 @@ def _pins(s: FixturePlateSizes) -> list[Check]:
     return [
         judged(
             "spacing",
-            "Spacing the pins take",
+            "Accepted spacing error",
             s.accepted - error,
             Limits(0.0, 0.1 * s.play),
             words,
@@ -339,7 +339,7 @@ def _pins(s: FixturePlateSizes) -> list[Check]:
         ),
         judged(
             "apart",
-            "Pins far apart",
+            "Pin spacing",
             100 * s.pin_spacing / spread,
             Limits(15, 50),
             (

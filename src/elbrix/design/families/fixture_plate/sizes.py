@@ -27,10 +27,10 @@ LAND: Final = 1 / 3
 HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
-    Parameter(name="kind", label="A plate", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
+    Parameter(name="kind", label="Plate type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
     Parameter(
         name="slot_pitch",
-        label="Slots apart",
+        label="Slot spacing",
         kind=Kind.LENGTH,
         low=0,
         high=500,
@@ -40,7 +40,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="neck",
-        label="Slot, between the lips",
+        label="Slot neck width",
         kind=Kind.READINGS,
         low=4,
         high=60,
@@ -50,7 +50,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="centred_over",
-        label="Its middle lies",
+        label="Plate centre",
         kind=Kind.CHOICE,
         unit="",
         choices=(("slot", "over a slot"), ("between", "between two slots")),
@@ -58,7 +58,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="ring_radius",
-        label="Ring slot, radius",
+        label="Ring slot radius",
         kind=Kind.LENGTH,
         low=0,
         high=1000,
@@ -76,17 +76,31 @@ PARAMETERS: Final = (
         usually="0: none; over a pin in the rotary table's bore",
         feature="centre_hole",
     ),
-    Parameter(name="table_length", label="Table, long", kind=Kind.LENGTH, low=50, high=6000, step=1, feature="slots"),
-    Parameter(name="table_width", label="Table, wide", kind=Kind.LENGTH, low=30, high=3000, step=1, feature="slots"),
+    Parameter(name="table_length", label="Table length", kind=Kind.LENGTH, low=50, high=6000, step=1, feature="slots"),
+    Parameter(name="table_width", label="Table width", kind=Kind.LENGTH, low=30, high=3000, step=1, feature="slots"),
     Parameter(
-        name="length", label="Length", kind=Kind.LENGTH, low=20, high=2000, step=1, words=("longer", "shorter"), feature="plate"
+        name="length",
+        label="Plate length",
+        kind=Kind.LENGTH,
+        low=20,
+        high=2000,
+        step=1,
+        words=("longer", "shorter"),
+        feature="plate",
     ),
     Parameter(
-        name="width", label="Width", kind=Kind.LENGTH, low=20, high=1500, step=1, words=("wider", "narrower"), feature="plate"
+        name="width",
+        label="Plate width",
+        kind=Kind.LENGTH,
+        low=20,
+        high=1500,
+        step=1,
+        words=("wider", "narrower"),
+        feature="plate",
     ),
     Parameter(
         name="thickness",
-        label="Thickness",
+        label="Plate thickness",
         kind=Kind.LENGTH,
         low=5,
         high=120,
@@ -97,7 +111,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="datum",
-        label="Places count from",
+        label="Hole datum",
         kind=Kind.CHOICE,
         unit="",
         choices=(("middle", "the middle"), ("corner", "the low left corner")),
@@ -105,7 +119,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt",
-        label="Table bolts",
+        label="Table bolt size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS),
@@ -114,7 +128,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolts",
-        label="Bolts at",
+        label="Table bolt positions",
         kind=Kind.PLACES,
         unit="",
         usually="on the slots, as far apart as the plate allows",
@@ -122,17 +136,17 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pattern",
-        label="Work holes at",
+        label="Work hole positions",
         kind=Kind.PLACES,
         unit="",
         usually="grid 25; row 20,10 + 4 x 25; circle 6 on 90; pairs; a table or DXF",
         feature="work holes",
     ),
-    Parameter(name="fastening", label="Work is held", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
-    Parameter(name="work_thread", label="Its thread", kind=Kind.THREAD, unit="", feature="work holes"),
+    Parameter(name="fastening", label="Work fastening", kind=Kind.CHOICE, unit="", choices=HELD, feature="work holes"),
+    Parameter(name="work_thread", label="Work screw thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(
         name="mirrored",
-        label="The work lies",
+        label="Work orientation",
         kind=Kind.CHOICE,
         unit="",
         choices=(("no", "as drawn"), ("yes", "upside down: pattern mirrored")),
@@ -140,20 +154,22 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pins",
-        label="Located by",
+        label="Locating pins",
         kind=Kind.CHOICE,
         unit="",
         choices=PINS,
         usually="one relieved when the spacing is off by more than the play",
         feature="pins",
     ),
-    Parameter(name="pin_positions", label="Pins at", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"),
+    Parameter(
+        name="pin_positions", label="Pin positions", kind=Kind.PLACES, unit="", usually="two places, far apart", feature="pins"
+    ),
     Parameter(
         name="pin_diameter", label="Pin Ø", kind=Kind.LENGTH, low=2, high=40, step=0.001, usually="as measured", feature="pins"
     ),
     Parameter(
         name="pin_clearance",
-        label="Hole in the work larger by",
+        label="Pin clearance in the work",
         kind=Kind.LENGTH,
         low=0,
         high=0.5,
@@ -164,7 +180,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="spacing_error",
-        label="Work's hole spacing within",
+        label="Pin spacing error",
         kind=Kind.LENGTH,
         low=0,
         high=1,
@@ -172,19 +188,21 @@ PARAMETERS: Final = (
         usually="work against plate, at worst",
         feature="pins",
     ),
-    Parameter(name="pin_holes", label="Pin holes are made", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
+    Parameter(name="pin_holes", label="Pin hole making", kind=Kind.CHOICE, unit="", choices=WHEN, feature="pins"),
     Parameter(
         name="old_holes",
-        label="Old holes at",
+        label="Existing hole positions",
         kind=Kind.PLACES,
         unit="",
         usually="an owned plate's, from the same datum",
         feature="old holes",
     ),
-    Parameter(name="old_hole_diameter", label="Old holes Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"),
+    Parameter(
+        name="old_hole_diameter", label="Existing hole Ø", kind=Kind.LENGTH, low=1, high=100, step=0.1, feature="old holes"
+    ),
     Parameter(
         name="cutter_path",
-        label="Cutter's path",
+        label="Cutter path",
         kind=Kind.PLACES,
         unit="",
         usually="corner to corner over the plate; none: not known",
@@ -193,7 +211,7 @@ PARAMETERS: Final = (
     Parameter(name="cutter_diameter", label="Cutter Ø", kind=Kind.LENGTH, low=1, high=200, step=0.5, feature="cutter_path"),
     Parameter(
         name="work_kg",
-        label="Work weighs, kg",
+        label="Work mass",
         kind=Kind.NUMBER,
         unit="kg",
         low=0,

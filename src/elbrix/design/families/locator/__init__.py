@@ -168,9 +168,9 @@ class Locator:
         kind = design.values.word("kind")
         if kind == "bush":
             return (
-                Group("The bore", ("kind", "measured_bore", "hole", "hole_depth")),
+                Group("Bore", ("kind", "measured_bore", "hole", "hole_depth")),
                 Group(
-                    "The bush",
+                    "Bush",
                     (
                         "locating_diameter",
                         "press_most",
@@ -188,9 +188,9 @@ class Locator:
                 ),
             )
         plate = (
-            Group("In the plate", ("plate_hole", "plate_thickness", "shank_diameter", "press", "shank_length"))
+            Group("Plate", ("plate_hole", "plate_thickness", "shank_diameter", "press", "shank_length"))
             if kind != "pivot"
-            else Group("In the plate", ("thread", "shank_length", "plate_thickness"))
+            else Group("Plate", ("thread", "shank_length", "plate_thickness"))
         )
         body = {
             "pivot": (
@@ -206,7 +206,7 @@ class Locator:
         pair = (
             (
                 Group(
-                    "With the round pin",
+                    "Pin pair",
                     ("spacing_error", "round_pin_clearance", "pin_spacing", "widest_land", "land_width", "accepted", "turn"),
                 ),
             )
@@ -214,8 +214,8 @@ class Locator:
             else ()
         )
         return (
-            Group("The hole", ("kind", "measured_bore", "hole", "hole_depth", "fit")),
-            Group("The locator", (*body, "length", "holds", "material", "pieces")),
+            Group("Hole", ("kind", "measured_bore", "hole", "hole_depth", "fit")),
+            Group("Locator", (*body, "length", "holds", "material", "pieces")),
             *pair,
             plate,
         )

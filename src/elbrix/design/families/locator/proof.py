@@ -27,7 +27,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
         found += [
             Figure(
                 key="press_least",
-                label="Interference where it is widest",
+                label="Smallest interference",
                 value=-s.loosest,
                 step=0.001,
                 features=("body", "hole"),
@@ -35,7 +35,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="press_most",
-                label="And where it is tightest",
+                label="Largest interference",
                 value=-s.play,
                 step=0.001,
                 features=("body", "hole"),
@@ -43,7 +43,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="wall",
-                label="Wall",
+                label="Bush wall",
                 value=s.wall,
                 step=0.01,
                 features=("body",),
@@ -51,7 +51,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="closes",
-                label="Its bore closes by up to",
+                label="Bore closure",
                 value=max(0.0, -s.play),
                 step=0.001,
                 features=("bush_bore",),
@@ -66,7 +66,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
         found += [
             Figure(
                 key="least_play",
-                label="Play where it is tightest",
+                label="Smallest clearance",
                 value=s.play,
                 step=0.001,
                 features=("body", "hole"),
@@ -74,7 +74,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="most_play",
-                label="And where it is widest",
+                label="Largest clearance",
                 value=s.loosest,
                 step=0.001,
                 features=("body", "hole"),
@@ -85,7 +85,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
         found.append(
             Figure(
                 key="press",
-                label="Pressed into the plate by",
+                label="Interference in the plate",
                 value=s.press,
                 step=0.001,
                 features=("shank_diameter",),
@@ -99,7 +99,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
         found += [
             Figure(
                 key="widest_land",
-                label="Widest land that goes in",
+                label="Largest land width",
                 value=s.widest_land,
                 step=0.01,
                 features=("land_width",),
@@ -114,7 +114,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="accepted",
-                label="Spacing error it takes",
+                label="Accepted spacing error",
                 value=s.accepted,
                 step=0.001,
                 features=("land_width",),
@@ -126,7 +126,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
             Figure(
                 key="turn",
-                label="Turn the play of both leaves, ±",
+                label="Rotation on both pins ±",
                 value=3600 * math.degrees(turn_rad(s.play, s.other, v.number("pin_spacing"))),
                 unit="″",
                 features=("body",),
@@ -153,7 +153,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
     found.append(
         Figure(
             key="length",
-            label="Length over all",
+            label="Overall length",
             value=s.length,
             step=0.1,
             features=("body",),
@@ -167,7 +167,7 @@ def figures(s: LocatorSizes) -> list[Figure]:
             ),
         )
     )
-    found.append(Figure(key="holds", label="It holds", value=0.0, unit="", text=HOLDS[s.kind], features=("body",)))
+    found.append(Figure(key="holds", label="Holding force", value=0.0, unit="", text=HOLDS[s.kind], features=("body",)))
     return found
 
 
@@ -181,7 +181,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "goes_in",
-                "Play where the hole is tightest",
+                "Smallest clearance",
                 s.play,
                 Limits(0.0, low, high, 6 * high),
                 (
@@ -204,7 +204,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "round",
-                "Hole alike all over",
+                "Hole roundness",
                 s.hole.spread,
                 Limits(marginal_above=0.02, no_above=0.2),
                 (
@@ -222,7 +222,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "press",
-                "Shank pressed in the plate",
+                "Shank interference",
                 s.press,
                 Limits(0.0, *PRESS, 0.03),
                 (
@@ -243,7 +243,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "shank_diameter",
-                "Shank stays in the plate",
+                "Shank length in plate",
                 v.number("plate_thickness") - s.shank_length,
                 Limits(0.0, 0.0),
                 ("it ends inside", "", "it stands out below: the plate rocks on it"),
@@ -257,7 +257,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "stands",
-                "Shank long enough to stand",
+                "Shank length ratio",
                 s.shank_length / s.shank,
                 Limits(0.6, 1.0),
                 ("it stands square", "short: it leans when the work is pushed on it", "it works loose"),
@@ -271,7 +271,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "jams",
-                "Short enough not to jam",
+                "Locating length ratio",
                 s.height / s.depth,
                 Limits(marginal_above=0.75, no_above=1.0),
                 ("the work comes off without tilting", "long in its hole: lift the work square", "it stands out above the work"),
@@ -286,7 +286,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "land_width",
-                "Land goes in at the worst spacing",
+                "Land width, worst spacing",
                 s.widest_land - s.land,
                 Limits(0.0, 0.1),
                 (
@@ -304,7 +304,7 @@ def checks(s: LocatorSizes) -> list[Check]:
         found.append(
             judged(
                 "wears",
-                "Land wide enough to last",
+                "Land wear",
                 s.land / s.size,
                 Limits(0.06, 0.12),
                 ("it lasts", "narrow: it wears soon", "a knife edge"),
@@ -386,7 +386,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
     return [
         judged(
             "holds",
-            "It holds where the bore is widest",
+            "Interference, widest bore",
             least,
             Limits(-0.01, 0.0),
             (
@@ -402,7 +402,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         ),
         judged(
             "splits",
-            "Not too tight where it is narrowest",
+            "Interference, tightest bore",
             most,
             Limits(marginal_above=limit, no_above=2.5 * limit),
             ("it goes in with a press or a draw bolt", "tight: chill the bush or warm the housing", "it may split the casting"),
@@ -418,7 +418,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         ),
         judged(
             "wall",
-            "Wall of the bush",
+            "Bush wall",
             s.wall,
             Limits(1.0, max(1.5, 0.08 * s.size)),
             ("it keeps its shape", "thin: turn it last, on a plug", "it folds when it is pressed"),
@@ -430,7 +430,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         ),
         judged(
             "long",
-            "Bush not past the bore",
+            "Bush length",
             s.depth - s.height,
             Limits(0.0, 0.0),
             ("it ends inside", "", "it stands out at the far side"),
@@ -442,7 +442,7 @@ def _bush(s: LocatorSizes) -> list[Check]:
         ),
         judged(
             "even",
-            "Bore of the housing even",
+            "Housing bore evenness",
             s.hole.spread,
             Limits(marginal_above=max(0.03, limit)),
             ("one press fit does for all of it", "one Ø cannot fit it everywhere: bore it even, or bond it", ""),

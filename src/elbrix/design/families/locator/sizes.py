@@ -29,10 +29,10 @@ PRESS: Final = (0.005, 0.012)
 LEAD, LEAD_DEG = 0.12, 15.0
 
 PARAMETERS: Final = (
-    Parameter(name="kind", label="It is", kind=Kind.CHOICE, unit="", choices=KINDS, feature="body"),
+    Parameter(name="kind", label="Locator type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="body"),
     Parameter(
         name="measured_bore",
-        label="Measured at",
+        label="Measured bore",
         kind=Kind.TEXT,
         unit="",
         usually="a bore's name in Shop, or empty",
@@ -40,7 +40,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="hole",
-        label="Hole or bore",
+        label="Hole Ø",
         kind=Kind.READINGS,
         low=1,
         high=400,
@@ -50,7 +50,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="hole_depth",
-        label="It is deep",
+        label="Hole depth",
         kind=Kind.LENGTH,
         low=1,
         high=500,
@@ -58,7 +58,7 @@ PARAMETERS: Final = (
         usually="the work's thickness there",
         feature="hole",
     ),
-    Parameter(name="fit", label="It goes in", kind=Kind.CHOICE, unit="", choices=FITS, feature="body"),
+    Parameter(name="fit", label="Fit", kind=Kind.CHOICE, unit="", choices=FITS, feature="body"),
     Parameter(
         name="locating_diameter",
         label="Locating Ø",
@@ -83,7 +83,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="plate_hole",
-        label="Hole in the plate",
+        label="Plate hole Ø",
         kind=Kind.LENGTH,
         low=0.8,
         high=200,
@@ -92,7 +92,7 @@ PARAMETERS: Final = (
         feature="shank_diameter",
     ),
     Parameter(
-        name="plate_thickness", label="Plate, thick", kind=Kind.LENGTH, low=2, high=200, step=0.5, feature="shank_diameter"
+        name="plate_thickness", label="Plate thickness", kind=Kind.LENGTH, low=2, high=200, step=0.5, feature="shank_diameter"
     ),
     Parameter(
         name="shank_diameter",
@@ -107,7 +107,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="shank_length",
-        label="Shank, long",
+        label="Shank length",
         kind=Kind.LENGTH,
         low=1,
         high=200,
@@ -118,7 +118,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="land_width",
-        label="Land",
+        label="Land width",
         kind=Kind.LENGTH,
         low=0.2,
         high=100,
@@ -129,7 +129,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="round_pin_clearance",
-        label="Play of the round pin",
+        label="Round pin clearance",
         kind=Kind.LENGTH,
         low=0,
         high=0.5,
@@ -139,7 +139,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="spacing_error",
-        label="Hole spacing within",
+        label="Hole spacing error",
         kind=Kind.LENGTH,
         low=0,
         high=1,
@@ -147,7 +147,7 @@ PARAMETERS: Final = (
         usually="work against plate, at worst",
         feature="land_width",
     ),
-    Parameter(name="pin_spacing", label="Pins apart", kind=Kind.LENGTH, low=3, high=2000, step=1, feature="land_width"),
+    Parameter(name="pin_spacing", label="Pin spacing", kind=Kind.LENGTH, low=3, high=2000, step=1, feature="land_width"),
     Parameter(
         name="end_float",
         label="End float",
@@ -161,7 +161,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="thread",
-        label="Thread below",
+        label="Shank thread",
         kind=Kind.THREAD,
         unit="",
         usually="the largest under the journal",
@@ -169,7 +169,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="head_diameter",
-        label="Head or flange Ø",
+        label="Head Ø",
         kind=Kind.LENGTH,
         low=0,
         high=400,
@@ -180,7 +180,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="head_height",
-        label="Head or flange, high",
+        label="Head height",
         kind=Kind.LENGTH,
         low=0,
         high=60,
@@ -191,7 +191,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bush_bore",
-        label="Bore of the bush",
+        label="Bush bore Ø",
         kind=Kind.LENGTH,
         low=0.8,
         high=390,

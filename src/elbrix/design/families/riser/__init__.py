@@ -150,7 +150,7 @@ class Riser:
         )
         return (
             Group(
-                "How high",
+                "Height",
                 (
                     "kind",
                     *(("part",) if two else ()),
@@ -164,13 +164,13 @@ class Riser:
                     "likely",
                 ),
             ),
-            Group("The plates" if two else "The plate", ("length", "width", "material", "mass", "pieces")),
+            Group("Plates" if two else "The plate", ("length", "width", "material", "mass", "pieces")),
             Group(
-                "On the table",
+                "Table",
                 ("slot_pitch", "neck", "lip", "centred_over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ())),
             ),
-            *((Group("Joined", ("joining_screw", "joining_positions", "joining_holes", "which")),) if two else ()),
-            Group("What stands on it", ("top_thread", "top_positions", *register, "load_x", "load_y")),
+            *((Group("Joining", ("joining_screw", "joining_positions", "joining_holes", "which")),) if two else ()),
+            Group("Top", ("top_thread", "top_positions", *register, "load_x", "load_y")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -240,7 +240,7 @@ class Riser:
         lift = "Two people or a hoist. " if s.volume * s.density * 1e-9 > HEAVY_KG else ""
         steps.append(
             HandOperation(
-                name="On the table",
+                name="Table",
                 words=(
                     f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {format_number(s.bolt_length, 0)} at the most under"
                     " the head: a longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight"

@@ -16,7 +16,7 @@ def figures(s: RiserSizes) -> list[Figure]:
     found += [
         Figure(
             key="height",
-            label="It comes to",
+            label="Height reached",
             value=s.height,
             step=0.01,
             features=("height",),
@@ -24,7 +24,7 @@ def figures(s: RiserSizes) -> list[Figure]:
         ),
         Figure(
             key="worst",
-            label="Off at worst by ±",
+            label="Worst height error ±",
             value=s.worst,
             step=0.001,
             features=("height",),
@@ -32,7 +32,7 @@ def figures(s: RiserSizes) -> list[Figure]:
         ),
         Figure(
             key="likely",
-            label="Likely by ±",
+            label="Likely height error ±",
             value=s.likely,
             step=0.001,
             features=("height",),
@@ -51,7 +51,7 @@ def figures(s: RiserSizes) -> list[Figure]:
         found.append(
             Figure(
                 key="bolt_long",
-                label="Bolts, under the head",
+                label="Bolt length under head",
                 value=s.bolt_length,
                 step=1,
                 features=("bolts",),
@@ -67,7 +67,7 @@ def figures(s: RiserSizes) -> list[Figure]:
         found.append(
             Figure(
                 key="which",
-                label="Which goes where",
+                label="Plate order",
                 value=0.0,
                 unit="",
                 text=(
@@ -99,7 +99,7 @@ def checks(s: RiserSizes) -> list[Check]:
     found = [
         judged(
             "height",
-            "Height comes out",
+            "Height error",
             off,
             Limits(marginal_above=0.8 * within, no_above=within),
             (
@@ -118,7 +118,7 @@ def checks(s: RiserSizes) -> list[Check]:
         ),
         judged(
             "bolts",
-            "Bolts to hold it",
+            "Number of bolts",
             len(s.bolts),
             Limits(2, 3),
             ("held at three places or more", "two hold it: a single row tips across its line", "it turns on one bolt"),
@@ -154,7 +154,7 @@ def checks(s: RiserSizes) -> list[Check]:
         found.append(
             judged(
                 "in_slot",
-                "Bolt goes between the lips",
+                "Bolt in the slot",
                 v.readings("neck").min - d,
                 Limits(0.0, 0.5),
                 ("it goes through", "it only just goes through", "it does not go in"),
@@ -170,7 +170,7 @@ def checks(s: RiserSizes) -> list[Check]:
         found.append(
             judged(
                 "load",
-                "Load inside the bolts",
+                "Load inside bolt pattern",
                 inside,
                 Limits(0.0 if not row else -0.5, 2.0 if not row else 0.0),
                 (
@@ -201,7 +201,7 @@ def checks(s: RiserSizes) -> list[Check]:
         found.append(
             judged(
                 "joined",
-                "Thread in the lower plate",
+                "Joining thread depth",
                 s.join_engaged,
                 Limits(0.8, 1.0),
                 ("it holds", "short: take a thicker lower plate", "it strips"),
@@ -216,7 +216,7 @@ def checks(s: RiserSizes) -> list[Check]:
         found.append(
             judged(
                 "joining_positions",
-                "Plates joined",
+                "Number of joining screws",
                 few,
                 Limits(2, 3),
                 ("at three places or more", "at two: the bolts have to do the rest", "nothing keeps them together off the table"),
@@ -251,7 +251,7 @@ def checks(s: RiserSizes) -> list[Check]:
     found.append(
         judged(
             "mass",
-            "Lifting it",
+            "Lifting",
             kg,
             Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
             ("one person lifts it", "over 15 kg: two people or a hoist", "only a crane moves it"),

@@ -25,10 +25,10 @@ BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
 HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
-    Parameter(name="kind", label="A riser of", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
+    Parameter(name="kind", label="Riser type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
     Parameter(
         name="part",
-        label="Drawn and cut is",
+        label="Plate drawn",
         kind=Kind.CHOICE,
         unit="",
         choices=PARTS,
@@ -37,7 +37,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="riser_height",
-        label="Height wanted",
+        label="Riser height",
         kind=Kind.LENGTH,
         low=5,
         high=500,
@@ -45,10 +45,12 @@ PARAMETERS: Final = (
         usually="what stands on it has to come to a height",
         feature="height",
     ),
-    Parameter(name="height_tolerance", label="Within ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"),
+    Parameter(
+        name="height_tolerance", label="Height tolerance ±", kind=Kind.LENGTH, low=0.002, high=5, step=0.01, feature="height"
+    ),
     Parameter(
         name="lower",
-        label="Lower plate, thick",
+        label="Lower plate thickness",
         kind=Kind.LENGTH,
         low=5,
         high=200,
@@ -58,11 +60,11 @@ PARAMETERS: Final = (
         feature="height",
     ),
     Parameter(
-        name="lower_tolerance", label="Measured or ground to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
+        name="lower_tolerance", label="Lower plate tolerance ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
     ),
     Parameter(
         name="upper",
-        label="Upper plate, thick",
+        label="Upper plate thickness",
         kind=Kind.LENGTH,
         low=5,
         high=200,
@@ -71,16 +73,32 @@ PARAMETERS: Final = (
         usually="wanted − lower",
         feature="height",
     ),
-    Parameter(name="upper_tolerance", label="Upper one to ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"),
     Parameter(
-        name="length", label="Length", kind=Kind.LENGTH, low=20, high=1000, step=1, words=("longer", "shorter"), feature="plate"
+        name="upper_tolerance", label="Upper plate tolerance ±", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="height"
     ),
     Parameter(
-        name="width", label="Width", kind=Kind.LENGTH, low=20, high=800, step=1, words=("wider", "narrower"), feature="plate"
+        name="length",
+        label="Plate length",
+        kind=Kind.LENGTH,
+        low=20,
+        high=1000,
+        step=1,
+        words=("longer", "shorter"),
+        feature="plate",
+    ),
+    Parameter(
+        name="width",
+        label="Plate width",
+        kind=Kind.LENGTH,
+        low=20,
+        high=800,
+        step=1,
+        words=("wider", "narrower"),
+        feature="plate",
     ),
     Parameter(
         name="slot_pitch",
-        label="Slots apart",
+        label="Slot spacing",
         kind=Kind.LENGTH,
         low=0,
         high=500,
@@ -90,7 +108,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="neck",
-        label="Slot, between the lips",
+        label="Slot neck width",
         kind=Kind.READINGS,
         low=4,
         high=60,
@@ -99,18 +117,11 @@ PARAMETERS: Final = (
         feature="slots",
     ),
     Parameter(
-        name="lip",
-        label="Its lips, high",
-        kind=Kind.READINGS,
-        low=1,
-        high=60,
-        step=0.05,
-        usually="measured in Shop",
-        feature="slots",
+        name="lip", label="Lip depth", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slots"
     ),
     Parameter(
         name="centred_over",
-        label="Its middle lies",
+        label="Plate centre",
         kind=Kind.CHOICE,
         unit="",
         choices=(("slot", "over a slot"), ("between", "between two slots")),
@@ -118,7 +129,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt",
-        label="Table bolts",
+        label="Table bolt size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS),
@@ -127,7 +138,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolts",
-        label="Bolts at",
+        label="Table bolt positions",
         kind=Kind.PLACES,
         unit="",
         usually="right through everything, on the slots",
@@ -135,7 +146,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="joining_screw",
-        label="Joining screws",
+        label="Joining screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS[:5]),
@@ -144,7 +155,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="joining_positions",
-        label="Joining screws at",
+        label="Joining screw positions",
         kind=Kind.PLACES,
         unit="",
         usually="clear of the bolts",
@@ -152,7 +163,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="joining_holes",
-        label="Their holes are made",
+        label="Joining hole making",
         kind=Kind.CHOICE,
         unit="",
         choices=WHEN,
@@ -160,14 +171,19 @@ PARAMETERS: Final = (
         feature="joining_positions",
     ),
     Parameter(
-        name="top_thread", label="Thread on top", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"
+        name="top_thread", label="Top hole thread", kind=Kind.THREAD, unit="", usually="of what stands on it", feature="top holes"
     ),
     Parameter(
-        name="top_positions", label="Top holes at", kind=Kind.PLACES, unit="", usually="of what stands on it", feature="top holes"
+        name="top_positions",
+        label="Top hole positions",
+        kind=Kind.PLACES,
+        unit="",
+        usually="of what stands on it",
+        feature="top holes",
     ),
     Parameter(
         name="register_diameter",
-        label="Register bored Ø",
+        label="Register Ø",
         kind=Kind.LENGTH,
         low=0,
         high=200,
@@ -177,7 +193,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="register_depth",
-        label="Register, deep",
+        label="Register depth",
         kind=Kind.LENGTH,
         low=1,
         high=100,
@@ -187,7 +203,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="plug_diameter",
-        label="Its plug Ø",
+        label="Register plug Ø",
         kind=Kind.LENGTH,
         low=0.5,
         high=200,
@@ -197,7 +213,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="load_x",
-        label="Load acts at x",
+        label="Load position X",
         kind=Kind.LENGTH,
         low=-1000,
         high=1000,
@@ -205,7 +221,7 @@ PARAMETERS: Final = (
         usually="straight down there, from the middle",
         feature="load",
     ),
-    Parameter(name="load_y", label="And y", kind=Kind.LENGTH, low=-1000, high=1000, step=1, feature="load"),
+    Parameter(name="load_y", label="Load position Y", kind=Kind.LENGTH, low=-1000, high=1000, step=1, feature="load"),
     *made_of("plate"),
 )
 

@@ -28,7 +28,7 @@ CENTRES: Final = (75.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0)
 PARAMETERS: Final = (
     Parameter(
         name="angle_tolerance",
-        label="Keep the angle to ±",
+        label="Angle tolerance ±",
         kind=Kind.NUMBER,
         unit="″",
         low=1,
@@ -39,7 +39,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="max_angle",
-        label="Up to an angle of",
+        label="Largest angle",
         kind=Kind.NUMBER,
         unit="deg",
         low=5,
@@ -62,7 +62,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="roll_diameter",
-        label="Rolls Ø",
+        label="Roll Ø",
         kind=Kind.LENGTH,
         low=6,
         high=60,
@@ -72,7 +72,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="roll_flat",
-        label="Flat on each roll, deep",
+        label="Roll flat depth",
         kind=Kind.LENGTH,
         low=0.2,
         high=10,
@@ -83,7 +83,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="overhang",
-        label="Plate past the roll centres",
+        label="Plate overhang",
         kind=Kind.LENGTH,
         low=4,
         high=200,
@@ -92,11 +92,18 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="width", label="Width", kind=Kind.LENGTH, low=20, high=400, step=1, words=("wider", "narrower"), feature="plate"
+        name="width",
+        label="Plate width",
+        kind=Kind.LENGTH,
+        low=20,
+        high=400,
+        step=1,
+        words=("wider", "narrower"),
+        feature="plate",
     ),
     Parameter(
         name="thickness",
-        label="Thickness",
+        label="Plate thickness",
         kind=Kind.LENGTH,
         low=8,
         high=80,
@@ -107,7 +114,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="taper",
-        label="Thicker at the stack end by",
+        label="Plate taper",
         kind=Kind.LENGTH,
         low=-0.3,
         high=0.3,
@@ -117,7 +124,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="centres_tolerance",
-        label="Centres within ±",
+        label="Roll centres tolerance ±",
         kind=Kind.LENGTH,
         low=0.0005,
         high=0.1,
@@ -127,7 +134,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="roll_match",
-        label="Rolls alike to",
+        label="Roll Ø difference",
         kind=Kind.LENGTH,
         low=0.0002,
         high=0.05,
@@ -137,7 +144,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="face_parallelism",
-        label="Face parallel to",
+        label="Face parallelism",
         kind=Kind.LENGTH,
         low=0.0005,
         high=0.1,
@@ -147,14 +154,14 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pattern",
-        label="Work holes",
+        label="Work hole positions",
         kind=Kind.PLACES,
         unit="",
         usually="grid 20, pairs from the low end and the middle, a table or a DXF",
         feature="work holes",
     ),
-    Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
-    Parameter(name="roll_screw", label="Roll screws", kind=Kind.THREAD, unit="", feature="roll screws"),
+    Parameter(name="work_thread", label="Work hole thread", kind=Kind.THREAD, unit="", feature="work holes"),
+    Parameter(name="roll_screw", label="Roll screw size", kind=Kind.THREAD, unit="", feature="roll screws"),
     Parameter(
         name="stop_strip",
         label="Stop strip",
@@ -317,13 +324,13 @@ class SinePlateFamily:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("What it must do", ("angle_tolerance", "max_angle", "expected", "largest", "smallest", "finest_step")),
+            Group("Requirement", ("angle_tolerance", "max_angle", "expected", "largest", "smallest", "finest_step")),
             Group("Rolls", ("roll_centres", "roll_diameter", "stack_roll", "roll_flat", "between", "over_rolls", "roll_screw")),
             Group(
                 "Plate", ("length", "width", "thickness", "overhang", "taper", "face_above", "sag", "mass", "material", "pieces")
             ),
-            Group("Holes and stop", ("pattern", "hole_count", "work_thread", "stop_strip")),
-            Group("As close as", ("centres_tolerance", "roll_match", "face_parallelism")),
+            Group("Holes and stop strip", ("pattern", "hole_count", "work_thread", "stop_strip")),
+            Group("Tolerances", ("centres_tolerance", "roll_match", "face_parallelism")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:

@@ -87,7 +87,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="between",
-            label="Stack between the rolls",
+            label="Stack between rolls",
             value=s.centres - (s.roll + s.roll_stack) / 2,
             step=0.0005,
             features=("rolls",),
@@ -99,7 +99,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="over_rolls",
-            label="Over the rolls",
+            label="Size over rolls",
             value=s.centres + (s.roll + s.roll_stack) / 2,
             step=0.001,
             features=("rolls",),
@@ -123,7 +123,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="face_above",
-            label="Face above the centres",
+            label="Face above centres",
             value=s.face_above,
             step=0.01,
             features=("plate",),
@@ -134,7 +134,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="expected",
-            label="Expected error, ±",
+            label="Expected error ±",
             value=expected,
             unit="″",
             derivation=Derivation(
@@ -145,7 +145,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="largest",
-            label="Tilts to",
+            label="Largest tilt",
             value=s.largest_deg,
             unit="deg",
             features=("plate",),
@@ -159,7 +159,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="smallest",
-            label="Smallest angle, one stack",
+            label="Smallest single-stack angle",
             value=single,
             unit="",
             text=shown(math.radians(single)),
@@ -169,7 +169,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="finest_step",
-            label="With two stacks, in steps of",
+            label="Two-stack angle step",
             value=double,
             unit="",
             text=shown(math.radians(double)),
@@ -189,7 +189,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="sag",
-            label=f"Bends under {CLAMP_N:g} N",
+            label="Deflection under strap",
             value=s.sag_um,
             unit="µm",
             features=("plate",),
@@ -201,7 +201,7 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
         ),
         Figure(
             key="hole_count",
-            label="That makes",
+            label="Number of holes",
             value=len(s.work_holes),
             unit="",
             text=f"{len(s.work_holes)} holes",
@@ -233,7 +233,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
         Check(
             key="tilt",
-            label="Tilts far enough",
+            label="Tilt reached",
             derivation=told["largest"].derivation,
             value=s.largest_deg,
             unit="deg",
@@ -249,7 +249,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
         Check(
             key="sag",
-            label="Bends under one strap",
+            label="Deflection",
             derivation=told["sag"].derivation,
             value=s.sag_um,
             unit="µm",
@@ -265,7 +265,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
         Check(
             key="roll_flat",
-            label="Flat wide enough to seat",
+            label="Roll flat width",
             value=2 * math.sqrt(max(0.0, s.roll * s.flat - s.flat**2)) / s.roll,
             unit="× d",
             limits=Limits(marginal_below=0.5, no_below=0.3),
@@ -280,7 +280,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
         Check(
             key="floor",
-            label="Metal under the sunk heads",
+            label="Floor under counterbore",
             value=s.floor / s.roll_screw.major_mm,
             unit="× d",
             limits=Limits(marginal_below=0.8, no_below=0.5),
@@ -296,7 +296,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
         Check(
             key="roll_wall",
-            label="Screw in the roll",
+            label="Roll screw",
             derivation=Derivation("screw d/roll d", f"{format_number(s.roll_screw.major_mm)}/{format_number(s.roll)}"),
             value=s.roll_screw.major_mm / s.roll,
             unit="× d",
@@ -319,7 +319,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         found.append(
             Check(
                 key="clamp_thread",
-                label="Thread for the clamps",
+                label="Clamp thread depth",
                 derivation=Derivation("thickness/d", f"{format_number(s.thickness)}/{format_number(s.work_thread.major_mm)}"),
                 value=depth,
                 unit="× d",
@@ -333,7 +333,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
     found.append(
         Check(
             key="mass",
-            label="Lifting it",
+            label="Lifting",
             value=s.mass_kg,
             unit="kg",
             limits=Limits(marginal_above=HEAVY_KG),
@@ -358,7 +358,7 @@ def _holes(s: Layout) -> list[Check]:
         found.append(
             Check(
                 key="edge",
-                label="Holes from the edge",
+                label="Edge distance",
                 value=edge / d,
                 unit="× d",
                 limits=Limits(marginal_below=1.5, no_below=0.75),
@@ -373,7 +373,7 @@ def _holes(s: Layout) -> list[Check]:
         found.append(
             Check(
                 key="rolls",
-                label="Holes clear of the rolls",
+                label="Distance hole to roll",
                 value=rolls[0],
                 unit="mm",
                 limits=Limits(marginal_below=0.5, no_below=0.0),
@@ -395,7 +395,7 @@ def _holes(s: Layout) -> list[Check]:
         found.append(
             Check(
                 key="screws",
-                label="Holes from the roll screws",
+                label="Distance hole to screw",
                 value=screws,
                 unit="× d",
                 limits=Limits(marginal_below=0.5, no_below=0.0),
@@ -419,7 +419,7 @@ def _holes(s: Layout) -> list[Check]:
         found.append(
             Check(
                 key="web",
-                label="Metal between holes",
+                label="Web between holes",
                 value=web / d,
                 unit="× d",
                 limits=Limits(marginal_below=0.5, no_below=0.0),
@@ -439,7 +439,7 @@ def _holes(s: Layout) -> list[Check]:
         found.append(
             Check(
                 key="stop_strip",
-                label="Holes clear of the stop strip",
+                label="Distance hole to strip",
                 value=strip,
                 unit="mm",
                 limits=Limits(no_below=0.0),

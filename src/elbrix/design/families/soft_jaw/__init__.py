@@ -242,13 +242,13 @@ class SoftJaw:
             ),
         }[kind]
         side = ("side",) if kind == "outline" else ()
-        title = {"pins": "Squaring pins", "vee": "The V", "ledge": "The ledge"}.get(kind, "The nest")
+        title = {"pins": "Squaring pins", "vee": "V", "ledge": "Ledge"}.get(kind, "Nest")
         return (
-            Group("What it holds", ("kind", "jaws", *side, "work_height", "work_length", "work_width", "grip_height", "seat")),
+            Group("Work", ("kind", "jaws", *side, "work_height", "work_length", "work_width", "grip_height", "seat")),
             *((Group(title, own),) if own else ()),
-            Group("On the vise", ("vise", "jaw_screw", "screw_spacing", "screw_height", "opening")),
-            Group("The jaw", ("length", "height", "thickness", "material", "mass", "pieces")),
-            Group("The push", ("torque", "force_per_nm", "push"), "cut as they will hold"),
+            Group("Vise", ("vise", "jaw_screw", "screw_spacing", "screw_height", "opening")),
+            Group("Jaw", ("length", "height", "thickness", "material", "mass", "pieces")),
+            Group("Clamping", ("torque", "force_per_nm", "push"), "cut as they will hold"),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:

@@ -20,7 +20,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
     found += [
         Figure(
             key="push",
-            label="The work is pushed with",
+            label="Clamping force",
             value=s.push_n / 1000,
             unit="kN",
             features=("work",),
@@ -32,7 +32,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="seat",
-            label="Work rests above the bed",
+            label="Work seat height",
             value=s.seat,
             step=0.1,
             features=("grip_height",),
@@ -40,7 +40,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="mass",
-            label="Mass of one",
+            label="Mass of one jaw",
             value=s.volume * s.density * 1e-9,
             unit="kg",
             features=("jaw",),
@@ -111,7 +111,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
         found.append(
             Figure(
                 key="behind",
-                label="Metal behind the nest",
+                label="Wall behind nest",
                 value=s.behind,
                 step=0.1,
                 features=("nest",),
@@ -124,7 +124,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
         found.append(
             Figure(
                 key="best_cutter",
-                label="Largest owned that does",
+                label="Largest owned cutter",
                 value=best,
                 unit="mm" if best else "",
                 text="" if best else "none owned does",
@@ -150,7 +150,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
     found = [
         judged(
             "grip_height",
-            "Held over enough",
+            "Grip height",
             s.grip,
             Limits(0.5 * request, request),
             (
@@ -166,7 +166,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         ),
         judged(
             "opens",
-            "Vise opens far enough",
+            "Vise opening",
             v.number("opening") - _between(s),
             Limits(0.0, 2.0),
             ("the work goes in", "only just: no room to lay it in", "the work does not go in between"),
@@ -181,7 +181,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         ),
         judged(
             "over_heads",
-            "Metal over the screws' heads",
+            "Wall over screw heads",
             s.over_heads,
             Limits(0.0, WALL_OVER),
             ("the recess stays clear of them", "thin over a head", "the recess opens a counterbore"),
@@ -197,7 +197,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         found.append(
             judged(
                 "behind",
-                "Metal behind the recess",
+                "Wall behind recess",
                 s.behind,
                 Limits(0.5 * WALL_BEHIND, WALL_BEHIND),
                 ("stiff behind the push", "thin: it gives under the push", "it springs, or breaks through"),
@@ -315,7 +315,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         found.append(
             judged(
                 "reached",
-                "Work goes into the nest",
+                "Nest clearance",
                 s.nest.left_mm2,
                 Limits(marginal_above=0.0, no_above=0.05),
                 (
@@ -335,7 +335,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         found.append(
             judged(
                 "ends",
-                "Metal at the nest's ends",
+                "Wall at nest ends",
                 end,
                 Limits(2.0, WALL_BEHIND),
                 ("stiff beside it", "thin at the end", "it breaks out at the end"),

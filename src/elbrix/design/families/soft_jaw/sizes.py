@@ -34,23 +34,23 @@ SCREWS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
 WALL_BEHIND, WALL_OVER, GRIP_LEAST, GRIP_SHARE = 6.0, 2.0, 3.0, 0.1
 
 PARAMETERS: Final = (
-    Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
-    Parameter(name="kind", label="A jaw", kind=Kind.CHOICE, unit="", choices=KINDS, feature="jaw"),
-    Parameter(name="jaws", label="Jaws", kind=Kind.CHOICE, unit="", choices=JAWS, feature="jaw"),
+    Parameter(name="vise", label="Vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
+    Parameter(name="kind", label="Jaw type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="jaw"),
+    Parameter(name="jaws", label="Jaw set", kind=Kind.CHOICE, unit="", choices=JAWS, feature="jaw"),
     Parameter(
         name="side",
-        label="Drawn is",
+        label="Jaw drawn",
         kind=Kind.CHOICE,
         unit="",
         choices=SIDES,
         usually="the other one is its mirror picture, but for an outline",
         feature="jaw",
     ),
-    Parameter(name="work_height", label="Work, high", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
-    Parameter(name="work_length", label="Work, along the jaws", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
+    Parameter(name="work_height", label="Work height", kind=Kind.LENGTH, low=1, high=500, step=0.5, feature="work"),
+    Parameter(name="work_length", label="Work length", kind=Kind.LENGTH, low=1, high=1000, step=0.5, feature="work"),
     Parameter(
         name="work_width",
-        label="Work, between the jaws",
+        label="Work width",
         kind=Kind.LENGTH,
         low=1,
         high=1000,
@@ -60,7 +60,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="grip_height",
-        label="Held over",
+        label="Grip height",
         kind=Kind.LENGTH,
         low=0.5,
         high=200,
@@ -71,7 +71,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="length",
-        label="Jaw, long",
+        label="Jaw length",
         kind=Kind.LENGTH,
         low=10,
         high=600,
@@ -82,7 +82,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="height",
-        label="Jaw, high",
+        label="Jaw height",
         kind=Kind.LENGTH,
         low=6,
         high=250,
@@ -93,7 +93,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="thickness",
-        label="Jaw, thick",
+        label="Jaw thickness",
         kind=Kind.LENGTH,
         low=5,
         high=120,
@@ -104,7 +104,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="jaw_screw",
-        label="Jaw plate screws",
+        label="Jaw screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((s, s) for s in SCREWS),
@@ -113,7 +113,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw_spacing",
-        label="They are apart",
+        label="Jaw screw spacing",
         kind=Kind.LENGTH,
         low=5,
         high=500,
@@ -123,7 +123,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw_height",
-        label="And above the bed",
+        label="Jaw screw height",
         kind=Kind.LENGTH,
         low=2,
         high=200,
@@ -132,11 +132,11 @@ PARAMETERS: Final = (
         feature="screws",
     ),
     Parameter(
-        name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"
+        name="opening", label="Vise opening", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="vise"
     ),
     Parameter(
         name="ledge_depth",
-        label="Ledge, deep",
+        label="Ledge depth",
         kind=Kind.LENGTH,
         low=0.5,
         high=60,
@@ -147,7 +147,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_diameter",
-        label="Pins Ø",
+        label="Pin Ø",
         kind=Kind.LENGTH,
         low=2,
         high=25,
@@ -157,7 +157,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_spacing",
-        label="Pins apart",
+        label="Pin spacing",
         kind=Kind.LENGTH,
         low=5,
         high=500,
@@ -168,7 +168,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_protrusion",
-        label="Pins stand out",
+        label="Pin protrusion",
         kind=Kind.LENGTH,
         low=0.5,
         high=40,
@@ -178,7 +178,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_fit",
-        label="Pins",
+        label="Pin fit",
         kind=Kind.CHOICE,
         unit="",
         choices=FITS,
@@ -187,7 +187,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_height_error",
-        label="Each pin's height within",
+        label="Pin height error",
         kind=Kind.LENGTH,
         low=0.001,
         high=0.5,
@@ -197,7 +197,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_lean",
-        label="A pin leans, mm a mm",
+        label="Pin lean, mm/mm",
         kind=Kind.NUMBER,
         unit="",
         low=0,
@@ -208,7 +208,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="square_length",
-        label="Square wanted over",
+        label="Squareness length",
         kind=Kind.LENGTH,
         low=1,
         high=500,
@@ -216,16 +216,21 @@ PARAMETERS: Final = (
         usually="the face to be cut",
         feature="work",
     ),
-    Parameter(name="squareness", label="Within", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
+    Parameter(name="squareness", label="Squareness tolerance", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, feature="work"),
+    Parameter(name="v_angle", label="V angle", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"),
     Parameter(
-        name="v_angle", label="V, included", kind=Kind.CHOICE, unit="", choices=(("90", "90°"), ("120", "120°")), feature="v"
-    ),
-    Parameter(
-        name="v_width", label="V, mouth", kind=Kind.LENGTH, low=1, high=150, step=0.5, words=("wider", "narrower"), feature="v"
+        name="v_width",
+        label="V width at the face",
+        kind=Kind.LENGTH,
+        low=1,
+        high=150,
+        step=0.5,
+        words=("wider", "narrower"),
+        feature="v",
     ),
     Parameter(
         name="nest_clearance",
-        label="Nest Ø larger by",
+        label="Nest clearance on Ø",
         kind=Kind.LENGTH,
         low=-1,
         high=2,
@@ -235,11 +240,11 @@ PARAMETERS: Final = (
         feature="nest",
     ),
     Parameter(
-        name="outline", label="Work's outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"
+        name="outline", label="Work outline", kind=Kind.OUTLINE, unit="", usually="corners in order, or a DXF", feature="nest"
     ),
     Parameter(
         name="outline_clearance",
-        label="Room round it",
+        label="Outline clearance",
         kind=Kind.LENGTH,
         low=0,
         high=2,
@@ -249,7 +254,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="cutter_diameter",
-        label="Cut with Ø",
+        label="Cutter Ø",
         kind=Kind.LENGTH,
         low=1,
         high=40,
@@ -268,7 +273,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="spacer",
-        label="Cut closed on a spacer of",
+        label="Spacer thickness",
         kind=Kind.LENGTH,
         low=0,
         high=100,
@@ -278,7 +283,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="torque",
-        label="Cut at a handle torque of",
+        label="Handle torque",
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.5,
@@ -288,7 +293,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="force_per_nm",
-        label="The vise pushes, per N·m",
+        label="Clamping force per N·m",
         kind=Kind.NUMBER,
         unit="N",
         low=10,

@@ -221,7 +221,7 @@ class TNut:
         self._contradictions(s.neck, s.lip, s.head, s.depth)
         if not s.nut_neck < s.nut_head:
             raise ShopError(
-                "Head width",
+                "Nut head width",
                 f"{s.nut_head:g} mm is no wider than the neck, {s.nut_neck:g} mm",
                 "The head is what holds under the lips",
                 "Make the head wider or the neck narrower",
@@ -275,7 +275,7 @@ class TNut:
                     "pieces",
                 ),
             ),
-            Group("What it takes", ("stud_class", "lubrication", "torque", "preload", "highest_torque")),
+            Group("Strength", ("stud_class", "lubrication", "torque", "preload", "highest_torque")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:

@@ -53,7 +53,7 @@ def figures(s: TNutSizes) -> list[Figure]:
         ),
         Figure(
             key="side_gap",
-            label="Gap each side",
+            label="Side gap",
             value=(s.neck.min - s.nut_neck) / 2,
             features=("neck",),
             derivation=Derivation(
@@ -62,14 +62,14 @@ def figures(s: TNutSizes) -> list[Figure]:
         ),
         Figure(
             key="below_table",
-            label="Top below the table, pulled up",
+            label="Top below the table",
             value=s.below,
             features=("neck",),
             derivation=Derivation("shallowest lip − neck height", f"{format_number(s.lip.min)} − {format_number(s.neck_height)}"),
         ),
         Figure(
             key="engagement_mm",
-            label="Full thread",
+            label="Thread engagement",
             value=s.engaged,
             step=0.1,
             features=("thread",),
@@ -95,7 +95,7 @@ def figures(s: TNutSizes) -> list[Figure]:
         ),
         Figure(
             key="highest_torque",
-            label="Highest torque",
+            label="Largest torque",
             value=t_close,
             unit="N·m",
             features=("thread",),
@@ -145,7 +145,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
     found = [
         Check(
             key="slides",
-            label="Slides in the tightest place",
+            label="Neck clearance",
             value=play,
             unit="mm",
             limits=Limits(0.05, 0.2, 0.5),
@@ -171,7 +171,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="top_below",
-            label="Top stays under the table",
+            label="Top below the table",
             value=s.below,
             unit="mm",
             limits=Limits(0.2, 0.5),
@@ -200,7 +200,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="neck_fills",
-            label="Neck fills the lips",
+            label="Neck height in the lips",
             value=s.neck_height / s.lip.min * 100,
             unit="%",
             limits=Limits(marginal_below=60),
@@ -216,7 +216,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="head_slides",
-            label="Head slides everywhere",
+            label="Head clearance",
             value=head_play,
             unit="mm",
             limits=Limits(0.1, 0.4, 2.5),
@@ -240,7 +240,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="head_height",
-            label="Head clears the slot floor",
+            label="Clearance to the floor",
             value=space,
             unit="mm",
             limits=Limits(0.2, 0.5),
@@ -261,7 +261,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="lies_flat",
-            label="Lies below the table",
+            label="Height below the table",
             value=s.depth.min - s.total,
             unit="mm",
             limits=Limits(0.2, 0.5),
@@ -277,7 +277,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="wall",
-            label="Metal beside the thread",
+            label="Wall beside thread",
             value=wall,
             unit="mm",
             limits=wall_limits(s.nut_neck),
@@ -329,7 +329,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="stud_stop",
-            label="Stud stops inside the nut",
+            label="Stud stop",
             value=s.stop.halts_at,
             unit="mm",
             limits=Limits(no_below=0.5),
@@ -371,7 +371,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="strip",
-            label="Nut thread against stripping",
+            label="Thread stripping",
             value=min(strip * 100, 1e6),
             unit="%",
             limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
@@ -395,7 +395,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="bearing",
-            label="Pressure under the lips",
+            label="Bearing pressure",
             value=min(bearing, 1e6),
             unit="MPa",
             limits=Limits(-1, -1, *LIP_BEARING),
@@ -421,7 +421,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="lip_shear",
-            label="Lips in shear",
+            label="Lip shear",
             value=shear,
             unit="MPa",
             limits=Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
@@ -443,7 +443,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="lip_bending",
-            label="Lips in bending",
+            label="Lip bending",
             value=bending,
             unit="MPa",
             limits=Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
@@ -466,7 +466,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="flange",
-            label="Nut's own flange",
+            label="Nut flange bending",
             value=own,
             unit="MPa",
             limits=Limits(marginal_above=y / 1.5, no_above=y),
@@ -488,7 +488,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="places",
-            label="Slot measured in places",
+            label="Slot measurements",
             value=places,
             unit="",
             limits=Limits(marginal_below=3),
@@ -512,7 +512,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
         found.append(
             Check(
                 key="ring",
-                label="Straight nut passes the ring slot",
+                label="Straight nut in ring slot",
                 value=longest - s.length,
                 unit="mm",
                 limits=Limits(0.0, 0.3),

@@ -110,7 +110,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="neck_width",
-        label="Neck",
+        label="Nut neck width",
         kind=Kind.LENGTH,
         low=2,
         high=60,
@@ -120,7 +120,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="neck_height",
-        label="Neck height",
+        label="Nut neck height",
         kind=Kind.LENGTH,
         low=1,
         high=60,
@@ -130,7 +130,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="head_width",
-        label="Head",
+        label="Nut head width",
         kind=Kind.LENGTH,
         low=4,
         high=120,
@@ -140,7 +140,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="head_height",
-        label="Head height",
+        label="Nut head height",
         kind=Kind.LENGTH,
         low=1,
         high=80,
@@ -150,7 +150,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="length",
-        label="Length",
+        label="Nut length",
         kind=Kind.LENGTH,
         low=3,
         high=300,
@@ -161,7 +161,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="chamfer",
-        label="Head edges broken",
+        label="Head chamfer",
         kind=Kind.LENGTH,
         low=0,
         high=5,
@@ -182,17 +182,21 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="stud_class",
-        label="Stud strength",
+        label="Stud class",
         kind=Kind.CHOICE,
         choices=tuple((c, c) for c in ("4.6", "5.6", "8.8", "10.9", "12.9")),
         usually="marked on the stud's end",
     ),
     Parameter(
-        name="lubrication", label="Stud thread", kind=Kind.CHOICE, choices=(("dry", "dry"), ("oiled", "oiled")), usually="as used"
+        name="lubrication",
+        label="Stud lubrication",
+        kind=Kind.CHOICE,
+        choices=(("dry", "dry"), ("oiled", "oiled")),
+        usually="as used",
     ),
     Parameter(
         name="torque",
-        label="Stud torque",
+        label="Tightening torque",
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.5,
@@ -229,7 +233,7 @@ def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
     good = [t for t in first_choice() if wall_limits(neck).judge((neck - t.major_mm) / 2) is Verdict.GO]
     if not good:
         raise ShopError(
-            "Neck width",
+            "Nut neck width",
             f"{neck:g} mm holds no thread",
             f"The smallest is {first_choice()[0].shown}",
             "Measure the slot again, or check the unit",

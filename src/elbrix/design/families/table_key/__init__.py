@@ -191,9 +191,9 @@ class TableKey:
                     "pieces",
                 ),
             ),
-            Group("How square", ("key_spacing", "jaw_length", "squareness", "table_play", "vise_play", "left_by_play")),
+            Group("Squareness", ("key_spacing", "jaw_length", "squareness", "table_play", "vise_play", "left_by_play")),
             Group(
-                "A crooked vise",
+                "Vise slot misalignment",
                 (
                     "misalignment",
                     "misalignment_check",
@@ -204,7 +204,7 @@ class TableKey:
         ]
         ways = tuple(k for k in (f"remedy_{i}" for i in range(1, 7)) if k in told)
         if ways:
-            found.append(Group("Ways out", ("advice", *ways), "what each leaves over the jaw"))
+            found.append(Group("Remedies", ("advice", *ways), "what each leaves over the jaw"))
         return tuple(found)
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:

@@ -35,7 +35,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
     found += [
         Figure(
             key="kind",
-            label="So it is",
+            label="Key type",
             value=0.0,
             unit="",
             text=f"{'an' if s.kind == 'offset' else 'a'} {s.kind} key",
@@ -50,7 +50,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="table_play",
-            label="Play in the table",
+            label="Clearance in the table",
             value=s.table_play,
             step=0.001,
             features=("table half", "table slot"),
@@ -58,7 +58,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="vise_play",
-            label="Play in the vise",
+            label="Clearance in the vise",
             value=s.vise_play,
             step=0.001,
             features=("vise half", "vise slot"),
@@ -66,7 +66,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
         ),
         Figure(
             key="left_by_play",
-            label="Out of square by play",
+            label="Squareness error, clearance",
             value=s.left_by_play,
             step=0.001,
             features=("table half",),
@@ -81,7 +81,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
         found += [
             Figure(
                 key="mean_out",
-                label="Out of line, mean",
+                label="Mean misalignment",
                 value=s.out,
                 step=0.001,
                 features=("vise slot",),
@@ -92,7 +92,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
             ),
             Figure(
                 key="yaw",
-                label="The vise turns by",
+                label="Vise rotation",
                 value=3600 * s.yaw_deg,
                 unit="″",
                 step=1,
@@ -104,7 +104,7 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
             ),
             Figure(
                 key="error",
-                label="That is over the jaw",
+                label="Squareness error, vise",
                 value=s.error,
                 step=0.001,
                 features=("vise slot",),
@@ -140,7 +140,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
     found = [
         _play(
             "slides",
-            "Slides in the table slot",
+            "Clearance in the table",
             s.table_play,
             ("table half", "table slot"),
             ("table_play", "table_width"),
@@ -149,7 +149,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         _play(
             "seats",
-            "Seats in the vise slot",
+            "Clearance in the vise",
             s.vise_play,
             ("vise half", "vise slot"),
             ("vise_play", "vise_width"),
@@ -158,7 +158,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="square",
-            label="Square to the table by play",
+            label="Squareness by clearance",
             value=s.left_by_play,
             unit="mm",
             limits=Limits(marginal_above=0.8 * wanted, no_above=wanted),
@@ -179,7 +179,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="below",
-            label="Stays above the slot's head",
+            label="Depth between the lips",
             value=s.lip.min - s.low_h,
             unit="mm",
             limits=Limits(0.0, 0.5),
@@ -200,7 +200,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="above",
-            label="Vise sits on the table, not on it",
+            label="Vise seats on the table",
             value=s.host_depth - s.high_h,
             unit="mm",
             limits=Limits(0.0, 0.2),
@@ -223,7 +223,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="wall",
-            label="Metal beside the sunk head",
+            label="Wall beside counterbore",
             value=s.wall,
             unit="mm",
             limits=Limits(0.8, 1.5),
@@ -241,7 +241,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="floor",
-            label="Metal under the head",
+            label="Floor under counterbore",
             value=(s.total - s.bore_depth) / s.d,
             unit="× d",
             limits=Limits(0.4, 0.6),
@@ -264,7 +264,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="neck",
-            label="Halves stand on each other",
+            label="Overlap of the halves",
             value=s.shared / min(s.low_w, s.high_w) * 100,
             unit="%",
             limits=Limits(40, 60),
@@ -282,7 +282,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         ),
         Check(
             key="places",
-            label="Slot measured in places",
+            label="Slot measurements",
             value=places,
             unit="",
             limits=Limits(marginal_below=3),
@@ -307,7 +307,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
         found += [
             Check(
                 key="agree",
-                label="Both sides read alike",
+                label="Agreement of readings",
                 value=apart,
                 unit="mm",
                 limits=Limits(no_above=allowed),
@@ -331,7 +331,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
             ),
             Check(
                 key="straight",
-                label="Vise straight on these keys",
+                label="Vise squareness",
                 value=s.error + s.left_by_play,
                 unit="mm",
                 limits=Limits(marginal_above=0.8 * wanted, no_above=wanted),

@@ -29,7 +29,7 @@ _WALL: Final = 1.5  # beside the sunk head
 PARAMETERS: Final = (
     Parameter(
         name="neck",
-        label="Table slot",
+        label="Slot neck width",
         kind=Kind.READINGS,
         low=4,
         high=60,
@@ -39,7 +39,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="lip",
-        label="Its lips, high",
+        label="Lip depth",
         kind=Kind.READINGS,
         low=1,
         high=60,
@@ -49,7 +49,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="vise_slot",
-        label="Vise slot",
+        label="Vise slot width",
         kind=Kind.LENGTH,
         low=3,
         high=60,
@@ -57,19 +57,13 @@ PARAMETERS: Final = (
         feature="vise slot",
         step=0.01,
     ),
-    Parameter(name="vise_slot_depth", label="Vise slot, deep", kind=Kind.LENGTH, low=1.5, high=40, feature="vise slot", step=0.1),
+    Parameter(name="vise_slot_depth", label="Vise slot depth", kind=Kind.LENGTH, low=1.5, high=40, feature="vise slot", step=0.1),
     Parameter(
-        name="fit",
-        label="It goes in",
-        kind=Kind.CHOICE,
-        unit="",
-        choices=FITS,
-        usually="close: it is put on once",
-        feature="table half",
+        name="fit", label="Fit", kind=Kind.CHOICE, unit="", choices=FITS, usually="close: it is put on once", feature="table half"
     ),
     Parameter(
         name="table_width",
-        label="Table half",
+        label="Table half width",
         kind=Kind.LENGTH,
         low=3,
         high=60,
@@ -80,7 +74,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="vise_width",
-        label="Vise half",
+        label="Vise half width",
         kind=Kind.LENGTH,
         low=3,
         high=60,
@@ -91,7 +85,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="offset",
-        label="Vise half to the right by",
+        label="Vise half offset",
         kind=Kind.LENGTH,
         low=-10,
         high=10,
@@ -102,7 +96,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="table_height",
-        label="Table half, high",
+        label="Table half height",
         kind=Kind.LENGTH,
         low=1,
         high=40,
@@ -113,7 +107,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="vise_height",
-        label="Vise half, high",
+        label="Vise half height",
         kind=Kind.LENGTH,
         low=1,
         high=40,
@@ -124,7 +118,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="length",
-        label="Length",
+        label="Key length",
         kind=Kind.LENGTH,
         low=5,
         high=200,
@@ -135,7 +129,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw",
-        label="Screw",
+        label="Key screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((s, s) for s in SCREWS),
@@ -144,7 +138,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="key_spacing",
-        label="Keys apart",
+        label="Key spacing",
         kind=Kind.LENGTH,
         low=5,
         high=2000,
@@ -152,21 +146,13 @@ PARAMETERS: Final = (
         words=("farther", "nearer"),
         usually="as far as the vise's base allows",
     ),
+    Parameter(name="jaw_length", label="Jaw length", kind=Kind.LENGTH, low=10, high=1000, step=1, usually="the vise's jaw width"),
     Parameter(
-        name="jaw_length", label="Over a jaw of", kind=Kind.LENGTH, low=10, high=1000, step=1, usually="the vise's jaw width"
-    ),
-    Parameter(
-        name="squareness",
-        label="Square to the table within",
-        kind=Kind.LENGTH,
-        low=0.001,
-        high=1,
-        step=0.005,
-        usually="over the jaw",
+        name="squareness", label="Squareness tolerance", kind=Kind.LENGTH, low=0.001, high=1, step=0.005, usually="over the jaw"
     ),
     Parameter(
         name="misalignment",
-        label="Vise slots out of line by",
+        label="Vise slot misalignment",
         kind=Kind.LENGTH,
         low=-10,
         high=10,
@@ -176,7 +162,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="misalignment_check",
-        label="The same from the other side",
+        label="Misalignment, other side",
         kind=Kind.LENGTH,
         low=-10,
         high=10,
@@ -186,7 +172,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="reading_resolution",
-        label="Read to within",
+        label="Reading resolution",
         kind=Kind.LENGTH,
         low=0.001,
         high=0.2,

@@ -100,11 +100,11 @@ class TableStopFamily:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("In the slot", ("neck", "lip", "tongue_width", "tongue_height", "play", "turn")),
-            Group("The block", ("width", "length", "height", "mass", "material", "pieces")),
-            Group("The bolt", ("bolt", "torque", "pull")),
+            Group("Slot", ("neck", "lip", "tongue_width", "tongue_height", "play", "turn")),
+            Group("Block", ("width", "length", "height", "mass", "material", "pieces")),
+            Group("Bolt", ("bolt", "torque", "pull")),
             Group(
-                "The push",
+                "Load",
                 (
                     "stopping_face",
                     "stop_force",

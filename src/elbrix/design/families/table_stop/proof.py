@@ -18,7 +18,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="play",
-            label="Play of the tongue",
+            label="Tongue clearance",
             value=s.play,
             step=0.001,
             features=("tongue_width", "slot"),
@@ -26,7 +26,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="turn",
-            label="It may stand askew by",
+            label="Rotation in the slot",
             value=206265 * max(0.0, s.play) / s.length,
             unit="″",
             step=1,
@@ -35,7 +35,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="out_of_square",
-            label="Over the face that is",
+            label="Squareness error",
             value=s.out_of_square,
             step=0.001,
             features=("face",),
@@ -47,7 +47,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="pull",
-            label="The bolt pulls",
+            label="Bolt tension",
             value=s.pull_n / 1000,
             unit="kN",
             features=("bolt",),
@@ -57,7 +57,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="slips",
-            label="Friction stands the push",
+            label="Friction limit",
             value=s.slips_n / push,
             unit="×",
             features=("face",),
@@ -65,7 +65,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="tips",
-            label="It tips at",
+            label="Tipping force",
             value=s.tips_n / push,
             unit="×",
             features=("face",),
@@ -99,7 +99,7 @@ def checks(s: TableStopSizes) -> list[Check]:
     return [
         judged(
             "slides",
-            "Tongue slides in the slot",
+            "Tongue clearance",
             play,
             Limits(0.0, 0.005, 0.06, 0.4),
             slides,
@@ -111,7 +111,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "below",
-            "Tongue ends between the lips",
+            "Tongue height",
             s.lip.min - s.tongue_height,
             Limits(0.0, 0.5),
             ("room for the nut under it", "it all but meets the nut", "it stands on the nut: the bolt pulls on nothing"),
@@ -123,7 +123,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "slips",
-            "Does not slide under the push",
+            "Safety against sliding",
             s.slips_n / push,
             Limits(1.0 if s.along else 0.0, 2.0),
             (
@@ -139,7 +139,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "tips",
-            "Does not tip",
+            "Safety against tipping",
             s.tips_n / push,
             Limits(1.5, 3.0),
             ("three times over or more", "little in hand: a wider block, or met lower", "it tips over"),
@@ -151,7 +151,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "square",
-            "Square to the slot by its play",
+            "Squareness by clearance",
             s.out_of_square,
             Limits(marginal_above=0.8 * wanted, no_above=wanted),
             (
@@ -170,7 +170,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "contact_height",
-            "Work meets the face",
+            "Contact height",
             s.height - v.number("contact_height"),
             Limits(0.0, 1.0),
             ("on the flat of the face", "at its very edge", "above it: it rides over"),
@@ -183,7 +183,7 @@ def checks(s: TableStopSizes) -> list[Check]:
         *hole_checks(s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolt"), "height"),
         judged(
             "tongue_wall",
-            "Tongue beside the bolt",
+            "Tongue wall at the bolt",
             (s.tongue - s.holes[0].drill) / 2,
             Limits(0.3, 0.4),
             ("enough beside the hole", "thin: it only guides", "the hole all but cuts it"),

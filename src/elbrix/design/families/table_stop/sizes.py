@@ -20,7 +20,7 @@ NUT_FACTOR: Final = 0.2
 PARAMETERS: Final = (
     Parameter(
         name="neck",
-        label="Table slot",
+        label="Slot neck width",
         kind=Kind.READINGS,
         low=4,
         high=60,
@@ -29,18 +29,11 @@ PARAMETERS: Final = (
         feature="slot",
     ),
     Parameter(
-        name="lip",
-        label="Its lips, high",
-        kind=Kind.READINGS,
-        low=1,
-        high=60,
-        step=0.05,
-        usually="measured in Shop",
-        feature="slot",
+        name="lip", label="Lip depth", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slot"
     ),
     Parameter(
         name="tongue_width",
-        label="Tongue",
+        label="Tongue width",
         kind=Kind.LENGTH,
         low=3,
         high=60,
@@ -51,7 +44,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="tongue_height",
-        label="Tongue, high",
+        label="Tongue height",
         kind=Kind.LENGTH,
         low=1,
         high=40,
@@ -61,11 +54,11 @@ PARAMETERS: Final = (
         feature="tongue_width",
     ),
     Parameter(
-        name="width", label="Width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"
+        name="width", label="Stop width", kind=Kind.LENGTH, low=8, high=200, step=1, words=("wider", "narrower"), feature="block"
     ),
     Parameter(
         name="length",
-        label="Length along the slot",
+        label="Stop length",
         kind=Kind.LENGTH,
         low=10,
         high=300,
@@ -75,7 +68,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="height",
-        label="Height",
+        label="Stop height",
         kind=Kind.LENGTH,
         low=6,
         high=150,
@@ -86,7 +79,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt",
-        label="Bolt",
+        label="Bolt size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS),
@@ -95,7 +88,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="torque",
-        label="Tightened to",
+        label="Tightening torque",
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.5,
@@ -106,7 +99,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="stopping_face",
-        label="It stops",
+        label="Stopping face",
         kind=Kind.CHOICE,
         unit="",
         choices=(("across", "across the slot: its side"), ("along", "along the slot: its end")),
@@ -114,7 +107,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="stop_force",
-        label="Pushed with",
+        label="Force on the stop",
         kind=Kind.NUMBER,
         unit="N",
         low=1,
@@ -125,7 +118,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="contact_height",
-        label="Work meets it at",
+        label="Contact height",
         kind=Kind.LENGTH,
         low=0.5,
         high=150,
@@ -134,8 +127,8 @@ PARAMETERS: Final = (
         usually="above the table",
         feature="face",
     ),
-    Parameter(name="square_length", label="Square wanted over", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
-    Parameter(name="squareness", label="Within", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
+    Parameter(name="square_length", label="Squareness length", kind=Kind.LENGTH, low=5, high=1000, step=5, feature="face"),
+    Parameter(name="squareness", label="Squareness tolerance", kind=Kind.LENGTH, low=0.001, high=2, step=0.01, feature="face"),
     *made_of("block", most=20),
 )
 

@@ -118,10 +118,10 @@ class TiltingPlate:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("In the vise", ("vise", "jaw_height", "jaw_thickness", "bar_diameter", "bar_length", "axis_depth", "stands")),
-            Group("How far it tilts", ("tilt", "front_down", "back_down", "reading_resolution", "tool_error", "error")),
-            Group("The notch", ("notch_width", "notch_depth", "drop", "sinks")),
-            Group("The plate", ("front_length", "rear_length", "length", "thickness", "material", "mass", "pieces")),
+            Group("Vise", ("vise", "jaw_height", "jaw_thickness", "bar_diameter", "bar_length", "axis_depth", "stands")),
+            Group("Tilt", ("tilt", "front_down", "back_down", "reading_resolution", "tool_error", "error")),
+            Group("Notch", ("notch_width", "notch_depth", "drop", "sinks")),
+            Group("Plate", ("front_length", "rear_length", "length", "thickness", "material", "mass", "pieces")),
             Group("Screws", ("screw", "screw_spacing", "engaged", "drilled", "screw_long")),
             Group("Work holes", ("pattern", "hole_count", "work_thread")),
         )
@@ -229,7 +229,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="front_down",
-            label="Front down to",
+            label="Limit, front down",
             value=s.front_down,
             unit="deg",
             features=("tilt", "plate"),
@@ -239,7 +239,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="back_down",
-            label="Back down to",
+            label="Limit, rear down",
             value=s.back_down,
             unit="deg",
             features=("tilt", "plate"),
@@ -249,7 +249,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="error",
-            label="Set and read within ±",
+            label="Setting error ±",
             value=s.setting_error,
             unit="deg",
             features=("tilt",),
@@ -269,7 +269,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="sinks",
-            label="Bar stands into the notch",
+            label="Bar depth in notch",
             value=s.sinks,
             step=0.01,
             features=("notch_width", "bar"),
@@ -287,7 +287,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="engaged",
-            label="Thread in the bar",
+            label="Thread depth in bar",
             value=s.engaged,
             step=0.1,
             features=("screws",),
@@ -299,7 +299,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="drilled",
-            label="Drilled in the bar",
+            label="Drill depth in bar",
             value=s.bar_drilled,
             step=0.1,
             features=("screws",),
@@ -307,7 +307,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="screw_long",
-            label="Screws, under the head",
+            label="Screw length under head",
             value=s.screw_length,
             step=1,
             features=("screws",),
@@ -318,7 +318,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="hole_count",
-            label="That makes",
+            label="Number of holes",
             value=len(s.work_holes),
             unit="",
             text=f"{len(s.work_holes)} holes",
@@ -326,7 +326,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         ),
         Figure(
             key="mass",
-            label="Mass of the plate",
+            label="Plate mass",
             value=s.volume * s.density * 1e-9,
             unit="kg",
             features=("plate",),
@@ -345,7 +345,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
     return [
         judged(
             "tilts",
-            "Tilts far enough",
+            "Tilt limit",
             most - wanted,
             Limits(0.0, 1.0),
             (
@@ -361,7 +361,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "rests",
-            "Bar clear of the bed",
+            "Bar clearance to bed",
             stands,
             Limits(0.0, 0.5),
             (
@@ -380,7 +380,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "held",
-            "Jaws hold it on its full Ø",
+            "Jaw grip on the bar",
             s.below,
             Limits(0.0, 0.5),
             ("the jaws' tops are above its middle", "right at the jaws' top: it may climb out", ""),
@@ -392,7 +392,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "seat",
-            "Bar lies on two edges",
+            "Notch seat width",
             s.notch / s.bar,
             Limits(0.35, 0.5, 0.8, 0.95),
             (
@@ -408,7 +408,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "clears",
-            "Bar clear of the notch's floor",
+            "Notch floor clearance",
             s.notch_depth - s.sinks,
             Limits(0.0, 0.1),
             ("it lies on the edges only", "it all but touches the floor", "it stands on the floor and rocks"),
@@ -420,7 +420,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "under_head",
-            "Metal between head and notch",
+            "Floor under counterbore",
             s.floor / s.screws[0].d,
             Limits(0.4, 0.8),
             ("the head pulls on solid metal", "thin under the head", "it pulls through"),
@@ -438,7 +438,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "thread",
-            "Thread in the bar",
+            "Thread depth in bar",
             s.engaged / d,
             Limits(0.8, 1.0),
             ("it holds", "short in steel", "it strips: a thicker bar or smaller screws"),
@@ -450,7 +450,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "through",
-            "Drill stops short in the bar",
+            "Floor under drill point",
             s.bar_left,
             Limits(0.5, 1.9),
             ("nothing shows on the far side", "thin at the drill's point", "it breaks through where the jaws hold"),
@@ -470,7 +470,7 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
         ),
         judged(
             "error",
-            "Set as close as it is read",
+            "Setting error",
             s.setting_error,
             Limits(marginal_above=0.2, no_above=2.0),
             ("close enough for most drawings", "coarse: a sine plate sets closer", "no better than by eye"),

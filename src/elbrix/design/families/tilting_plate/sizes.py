@@ -30,10 +30,10 @@ OVER_BAR: Final = 0.3
 _FINE: Final = math.radians(0.02)
 
 PARAMETERS: Final = (
-    Parameter(name="vise", label="In the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
+    Parameter(name="vise", label="Vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
     Parameter(
         name="jaw_height",
-        label="Jaws above the bed",
+        label="Jaw height",
         kind=Kind.LENGTH,
         low=8,
         high=300,
@@ -43,7 +43,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="jaw_thickness",
-        label="Jaws, thick",
+        label="Jaw thickness",
         kind=Kind.LENGTH,
         low=3,
         high=150,
@@ -53,7 +53,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="tilt",
-        label="Tilt wanted",
+        label="Tilt angle",
         kind=Kind.NUMBER,
         unit="deg",
         low=0,
@@ -75,7 +75,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bar_length",
-        label="Bar, long",
+        label="Bar length",
         kind=Kind.LENGTH,
         low=20,
         high=800,
@@ -86,7 +86,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="axis_depth",
-        label="Its axis below the jaws' top",
+        label="Axis depth below jaw top",
         kind=Kind.LENGTH,
         low=0,
         high=50,
@@ -97,7 +97,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="notch_width",
-        label="Notch, wide",
+        label="Notch width",
         kind=Kind.LENGTH,
         low=4,
         high=100,
@@ -108,7 +108,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="notch_depth",
-        label="Notch, deep",
+        label="Notch depth",
         kind=Kind.LENGTH,
         low=0.5,
         high=50,
@@ -119,7 +119,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="front_length",
-        label="Plate in front of the axis",
+        label="Plate length, front",
         kind=Kind.LENGTH,
         low=5,
         high=400,
@@ -129,7 +129,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="rear_length",
-        label="And behind it",
+        label="Plate length, rear",
         kind=Kind.LENGTH,
         low=5,
         high=400,
@@ -139,7 +139,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="length",
-        label="Plate along the bar",
+        label="Plate length along bar",
         kind=Kind.LENGTH,
         low=20,
         high=800,
@@ -149,7 +149,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="thickness",
-        label="Plate, thick",
+        label="Plate thickness",
         kind=Kind.LENGTH,
         low=8,
         high=80,
@@ -159,16 +159,11 @@ PARAMETERS: Final = (
         feature="plate",
     ),
     Parameter(
-        name="screw",
-        label="Screws into the bar",
-        kind=Kind.CHOICE,
-        unit="",
-        choices=tuple((s, s) for s in SCREWS),
-        feature="screws",
+        name="screw", label="Bar screw size", kind=Kind.CHOICE, unit="", choices=tuple((s, s) for s in SCREWS), feature="screws"
     ),
     Parameter(
         name="screw_spacing",
-        label="They are apart",
+        label="Bar screw spacing",
         kind=Kind.LENGTH,
         low=8,
         high=780,
@@ -178,16 +173,16 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pattern",
-        label="Work holes at",
+        label="Work hole positions",
         kind=Kind.PLACES,
         unit="",
         usually="from the middle of the length and the bar's axis; grid 20",
         feature="work holes",
     ),
-    Parameter(name="work_thread", label="Their thread", kind=Kind.THREAD, unit="", feature="work holes"),
+    Parameter(name="work_thread", label="Work hole thread", kind=Kind.THREAD, unit="", feature="work holes"),
     Parameter(
         name="reading_resolution",
-        label="Angle is read to",
+        label="Reading resolution",
         kind=Kind.NUMBER,
         unit="deg",
         low=0.001,
@@ -198,7 +193,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="tool_error",
-        label="Trusted to ±",
+        label="Instrument error ±",
         kind=Kind.NUMBER,
         unit="deg",
         low=0,

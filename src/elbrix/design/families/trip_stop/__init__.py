@@ -89,9 +89,9 @@ class TripStop:
         told = {f.key for f in design.figures}
         line = tuple(k for k in ("count", "factor", "offset", "sigma", "setting", "band") if k in told)
         return (
-            Group("The slot", ("travel", "screw", "slot_width", "slot_long")),
-            Group("The bar", ("width", "thickness", "end_wall", "nose_length", "length", "scale_screw", "material", "pieces")),
-            Group("What its scale is worth", ("trials", *line, "wanted_travel", "travel_tolerance"), "one feed, one way"),
+            Group("Slot", ("travel", "screw", "slot_width", "slot_long")),
+            Group("Bar", ("width", "thickness", "end_wall", "nose_length", "length", "scale_screw", "material", "pieces")),
+            Group("Scale calibration", ("trials", *line, "wanted_travel", "travel_tolerance"), "one feed, one way"),
         )
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -172,7 +172,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="slot_long",
-            label="Slot, long",
+            label="Slot length",
             value=s.slot_length,
             step=0.1,
             features=("slot_width",),
@@ -180,7 +180,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
         ),
         Figure(
             key="length",
-            label="Bar, long",
+            label="Bar length",
             value=s.length,
             step=0.1,
             features=("bar",),
@@ -191,7 +191,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
         ),
         Figure(
             key="count",
-            label="Trials kept",
+            label="Number of trials",
             value=len(s.readings),
             unit="",
             text=f"{len(s.readings)} of 3 at least" if len(s.readings) < 3 else f"{len(s.readings)} trials",
@@ -204,7 +204,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
         found += [
             Figure(
                 key="factor",
-                label="Slide over scale",
+                label="Scale factor",
                 value=k,
                 unit="",
                 text=f"{k:.4f}",
@@ -213,7 +213,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
             ),
             Figure(
                 key="offset",
-                label="Scale at 0 stops at",
+                label="Stop at scale 0",
                 value=o,
                 step=0.001,
                 features=("scale",),
@@ -221,7 +221,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
             ),
             Figure(
                 key="sigma",
-                label="Trials scatter by",
+                label="Scatter of trials",
                 value=n.sigma,
                 step=0.001,
                 features=("scale",),
@@ -229,7 +229,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
             ),
             Figure(
                 key="setting",
-                label="Set the scale to",
+                label="Scale setting",
                 value=set_at,
                 step=0.05,
                 features=("scale",),
@@ -240,7 +240,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
             ),
             Figure(
                 key="band",
-                label="It then stops within ±",
+                label="Stop uncertainty ±",
                 value=n.band(set_at),
                 step=0.001,
                 features=("scale",),
@@ -263,7 +263,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
     found = [
         judged(
             "screw",
-            "Screw goes through the slot",
+            "Screw clearance",
             s.slot - screw,
             Limits(0.0, 0.2, 2.2),
             ("it slides", "tight" if s.slot - screw < 0.2 else "wide: the head bears on little", "it does not go in"),
@@ -275,7 +275,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         ),
         judged(
             "bears",
-            "Head bears beside the slot",
+            "Head bearing width",
             (s.head_d - s.slot) / 2,
             Limits(0.3, 1.0),
             ("it bears on both sides", "little: a washer under it", "it pulls through the slot"),
@@ -287,7 +287,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         ),
         judged(
             "rails",
-            "Metal beside the slot",
+            "Wall beside slot",
             beside / s.thickness,
             Limits(0.3, 0.5),
             ("the rails are stiff", "thin rails spring open under the screw", "they bend"),
@@ -302,7 +302,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         ),
         judged(
             "end_wall",
-            "Metal at the slot's end",
+            "End wall",
             s.end / s.slot,
             Limits(0.5, 1.0),
             ("the trip's blow is taken", "thin at the end", "the end breaks off"),
@@ -315,7 +315,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         *hole_checks(s.scale, s.thickness, s.edge, v.word("material"), ("width", "scale_screw")),
         judged(
             "tried",
-            "Tried often enough",
+            "Number of trials",
             len(s.readings),
             Limits(marginal_below=5),
             (
@@ -340,7 +340,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         found.append(
             judged(
                 "band",
-                "It stops near enough",
+                "Stop uncertainty",
                 band,
                 Limits(marginal_above=0.8 * within, no_above=within),
                 (
@@ -360,7 +360,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
         found.append(
             judged(
                 "tried_there",
-                "Tried where it is set",
+                "Range of trials",
                 out,
                 Limits(marginal_above=0.0, no_above=max(1.0, high - low)),
                 ("between two trials", "outside what was tried: the line is only carried on", "far outside what was tried"),

@@ -18,7 +18,7 @@ SCREWS: Final = ("M4", "M5", "M6", "M8")
 PARAMETERS: Final = (
     Parameter(
         name="travel",
-        label="Adjusts over",
+        label="Adjustment range",
         kind=Kind.LENGTH,
         low=2,
         high=800,
@@ -28,7 +28,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw",
-        label="Held by",
+        label="Clamp screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((s, s) for s in SCREWS),
@@ -37,7 +37,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="slot_width",
-        label="Slot, wide",
+        label="Slot width",
         kind=Kind.LENGTH,
         low=3,
         high=20,
@@ -47,11 +47,11 @@ PARAMETERS: Final = (
         feature="slot_width",
     ),
     Parameter(
-        name="width", label="Bar, wide", kind=Kind.LENGTH, low=8, high=120, step=1, words=("wider", "narrower"), feature="bar"
+        name="width", label="Bar width", kind=Kind.LENGTH, low=8, high=120, step=1, words=("wider", "narrower"), feature="bar"
     ),
     Parameter(
         name="thickness",
-        label="Bar, thick",
+        label="Bar thickness",
         kind=Kind.LENGTH,
         low=3,
         high=40,
@@ -61,7 +61,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="end_wall",
-        label="Metal at each end",
+        label="End wall",
         kind=Kind.LENGTH,
         low=3,
         high=100,
@@ -72,7 +72,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="nose_length",
-        label="Nose that trips",
+        label="Nose length",
         kind=Kind.LENGTH,
         low=4,
         high=120,
@@ -91,14 +91,16 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="trials",
-        label="Trials, scale and stop",
+        label="Trials: scale, stop",
         kind=Kind.TEXT,
         unit="",
         usually="20, 20.06; 40, 40.11; … for one feed and direction",
         feature="scale",
     ),
-    Parameter(name="wanted_travel", label="Travel wanted", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
-    Parameter(name="travel_tolerance", label="Within ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"),
+    Parameter(name="wanted_travel", label="Wanted travel", kind=Kind.LENGTH, low=-2000, high=2000, step=0.05, feature="scale"),
+    Parameter(
+        name="travel_tolerance", label="Travel tolerance ±", kind=Kind.LENGTH, low=0.005, high=5, step=0.01, feature="scale"
+    ),
     *made_of("bar", most=20),
 )
 

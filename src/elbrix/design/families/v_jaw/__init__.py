@@ -172,14 +172,12 @@ class VJaw:
     def card(self, design: Design) -> tuple[Group, ...]:
         keyed = design.values.word("keyways") != "none"
         return (
+            Group("Work", ("smallest", "largest", "opposite", "least", "most", "alone", "moves", "clamping_force", "flank")),
+            Group("V", ("angle", "v_width", "deep", "relief_width", "relief_depth", "tilt", "pin_diameter", "over_pin")),
+            Group("Block", ("width", "height", "length", "floor", "material", "mass", "pieces")),
+            Group("Vise", ("jaw_screw", "screw_spacing", "screw_height", "jaw_height", "opening", "apart", "opens")),
             Group(
-                "What it holds", ("smallest", "largest", "opposite", "least", "most", "alone", "moves", "clamping_force", "flank")
-            ),
-            Group("The V", ("angle", "v_width", "deep", "relief_width", "relief_depth", "tilt", "pin_diameter", "over_pin")),
-            Group("The block", ("width", "height", "length", "floor", "material", "mass", "pieces")),
-            Group("On the vise", ("jaw_screw", "screw_spacing", "screw_height", "jaw_height", "opening", "apart", "opens")),
-            Group(
-                "On the table",
+                "Table",
                 (
                     "centre_low",
                     "centre_high",

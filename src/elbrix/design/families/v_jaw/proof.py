@@ -24,17 +24,12 @@ def figures(s: VJawSizes) -> list[Figure]:
     p = format_number(v.number("pin_diameter"), 4)
     found += [
         Figure(
-            key="deep",
-            label="V, deep to its point",
-            value=s.depth,
-            step=0.01,
-            features=("v",),
-            derivation=Derivation("(M/2)/tan(A/2)", g),
+            key="deep", label="V depth", value=s.depth, step=0.01, features=("v",), derivation=Derivation("(M/2)/tan(A/2)", g)
         ),
-        Figure(key="least", label="Holds from Ø", value=s.least, step=0.1, features=("round",), derivation=meets),
+        Figure(key="least", label="Smallest Ø possible", value=s.least, step=0.1, features=("round",), derivation=meets),
         Figure(
             key="most",
-            label="Holds up to Ø",
+            label="Largest Ø possible",
             value=s.most,
             step=0.1,
             features=("round",),
@@ -42,7 +37,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="alone",
-            label="Alone in the V from Ø",
+            label="Smallest Ø in one V",
             value=s.alone,
             step=0.1,
             features=("relief_width",),
@@ -52,7 +47,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="moves",
-            label="Ø off by 0.1 mm moves it",
+            label="Centre shift per 0.1 mm Ø",
             value=0.1 * s.moves,
             step=0.001,
             features=("round",),
@@ -60,7 +55,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="tilt",
-            label="Tilted to mill a flank level",
+            label="Tilt to mill a flank",
             value=s.tilt_deg,
             unit="deg",
             features=("v",),
@@ -68,7 +63,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="over_pin",
-            label="Pin stands above the face",
+            label="Check pin above face",
             value=s.over_pin,
             step=0.005,
             features=("v",),
@@ -76,7 +71,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="apart",
-            label="Faces apart with the largest",
+            label="Jaw gap, largest Ø",
             value=s.apart(s.largest),
             step=0.1,
             features=("round",),
@@ -90,7 +85,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="opens",
-            label="Vise opens for it",
+            label="Vise opening needed",
             value=s.backs,
             step=0.1,
             features=("round",),
@@ -101,7 +96,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="centre_low",
-            label="Smallest's centre above the base",
+            label="Centre height, smallest Ø",
             value=s.height - s.depth + s.centre_above(s.smallest),
             step=0.01,
             features=("round",),
@@ -112,7 +107,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="centre_high",
-            label="Largest's centre above the base",
+            label="Centre height, largest Ø",
             value=s.height - s.depth + s.centre_above(s.largest),
             step=0.01,
             features=("round",),
@@ -123,7 +118,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="flank",
-            label="Each flank pushes",
+            label="Force on each flank",
             value=s.flank_n,
             unit="N",
             step=None,
@@ -132,7 +127,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="floor",
-            label="Metal under the V",
+            label="Floor under the V",
             value=s.floor,
             step=0.1,
             features=("block",),
@@ -144,7 +139,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="mass",
-            label="Mass of one",
+            label="Mass of one jaw",
             value=s.area * s.length * s.density * 1e-9,
             unit="kg",
             features=("block",),
@@ -163,7 +158,7 @@ def checks(s: VJawSizes) -> list[Check]:
     found = [
         judged(
             "largest",
-            "Largest round inside the mouth",
+            "Largest Ø contact",
             s.most - s.largest,
             Limits(0.0, 0.01 * s.largest),
             ("it touches well inside", "it touches at the very edge: the edge wears", "it rides on the edges of the mouth"),
@@ -178,7 +173,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "smallest",
-            "Smallest round before they meet",
+            "Smallest Ø gap",
             s.smallest - s.least,
             Limits(0.0, 0.5),
             ("it is held with the jaws apart", "the jaws all but meet", meet),
@@ -190,7 +185,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "drops",
-            "Smallest round on the flanks",
+            "Smallest Ø contact",
             s.smallest - s.alone,
             Limits(0.0, 0.5),
             ("it touches above the relief", "it touches at the relief's edges", "it drops on the edges of the relief"),
@@ -205,7 +200,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "under_v",
-            "Metal under the V",
+            "Floor under the V",
             s.floor,
             Limits(FLOOR[1], FLOOR[0]),
             ("stiff under the push", "thin: it springs open under a hard push", "it would crack along the point"),
@@ -223,7 +218,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "cut",
-            "Flanks can be milled",
+            "Flank milling",
             s.angle,
             Limits(marginal_below=90),
             (
@@ -239,7 +234,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "opens",
-            "Vise opens far enough",
+            "Vise opening",
             v.number("opening") - s.backs,
             Limits(0.0, 2.0),
             ("the largest goes in", "only just: no room to lay it in", "the largest does not go in between"),
@@ -251,7 +246,7 @@ def checks(s: VJawSizes) -> list[Check]:
         ),
         judged(
             "stands",
-            "Above the vise's jaws",
+            "Height above vise jaws",
             100 * (s.length - v.number("jaw_height")) / s.length,
             Limits(marginal_above=40, no_above=60),
             ("the jaw backs it nearly to the top", "its top leans back under a hard push", "most of it has nothing behind it"),
@@ -274,7 +269,7 @@ def checks(s: VJawSizes) -> list[Check]:
         found.append(
             judged(
                 "key_floor",
-                "Metal over the keyway at the bolts",
+                "Floor over keyway",
                 left / s.bolts[0].d,
                 Limits(0.5, 0.8),
                 ("the head pulls on solid metal", "thin: do not pull it hard", "it would pull through"),
@@ -296,7 +291,7 @@ def checks(s: VJawSizes) -> list[Check]:
         found.append(
             judged(
                 "key",
-                "Keyway and table slot alike",
+                "Keyway fit",
                 abs(play),
                 Limits(marginal_above=0.2),
                 ("one plain key does for both", "a stepped key is needed", ""),
@@ -314,7 +309,7 @@ def checks(s: VJawSizes) -> list[Check]:
     found.append(
         judged(
             "pin_diameter",
-            "Check pin touches both flanks",
+            "Check pin contact",
             proud,
             Limits(0.0, 0.2),
             (

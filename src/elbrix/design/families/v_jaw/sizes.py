@@ -26,7 +26,7 @@ BOLTS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
 PARAMETERS: Final = (
     Parameter(
         name="smallest",
-        label="Rounds from Ø",
+        label="Smallest Ø held",
         kind=Kind.LENGTH,
         low=1,
         high=400,
@@ -36,7 +36,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="largest",
-        label="Rounds up to Ø",
+        label="Largest Ø held",
         kind=Kind.LENGTH,
         low=2,
         high=500,
@@ -44,10 +44,10 @@ PARAMETERS: Final = (
         words=("larger", "smaller"),
         feature="round",
     ),
-    Parameter(name="opposite", label="Against", kind=Kind.CHOICE, unit="", choices=OPPOSITE, feature="round"),
+    Parameter(name="opposite", label="Opposite jaw", kind=Kind.CHOICE, unit="", choices=OPPOSITE, feature="round"),
     Parameter(
         name="angle",
-        label="Included angle",
+        label="V angle",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((f"{a:g}", f"{a:g}°") for a in ANGLES),
@@ -56,7 +56,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="v_width",
-        label="Mouth",
+        label="V width at the face",
         kind=Kind.LENGTH,
         low=2,
         high=400,
@@ -67,7 +67,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="relief_width",
-        label="Relief at the bottom",
+        label="Relief width",
         kind=Kind.LENGTH,
         low=1,
         high=60,
@@ -78,7 +78,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="relief_depth",
-        label="Relief, below the V's point",
+        label="Relief depth",
         kind=Kind.LENGTH,
         low=0,
         high=30,
@@ -88,7 +88,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="width",
-        label="Width",
+        label="Block width",
         kind=Kind.LENGTH,
         low=10,
         high=500,
@@ -99,7 +99,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="height",
-        label="Height",
+        label="Block height",
         kind=Kind.LENGTH,
         low=6,
         high=200,
@@ -110,7 +110,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="length",
-        label="Length along the V",
+        label="Block length",
         kind=Kind.LENGTH,
         low=8,
         high=300,
@@ -121,7 +121,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="jaw_height",
-        label="Vise jaws above the bed",
+        label="Vise jaw height",
         kind=Kind.LENGTH,
         low=3,
         high=300,
@@ -129,11 +129,11 @@ PARAMETERS: Final = (
         feature="vise screws",
     ),
     Parameter(
-        name="opening", label="Vise opens to", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="round"
+        name="opening", label="Vise opening", kind=Kind.LENGTH, low=5, high=1500, usually="measured in Shop", feature="round"
     ),
     Parameter(
         name="jaw_screw",
-        label="Jaw plate screws",
+        label="Jaw screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS),
@@ -142,7 +142,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw_spacing",
-        label="They are apart",
+        label="Jaw screw spacing",
         kind=Kind.LENGTH,
         low=5,
         high=500,
@@ -152,7 +152,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="screw_height",
-        label="And above the bed",
+        label="Jaw screw height",
         kind=Kind.LENGTH,
         low=2,
         high=200,
@@ -162,7 +162,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="neck",
-        label="Table slot",
+        label="Slot neck width",
         kind=Kind.READINGS,
         low=4,
         high=60,
@@ -172,7 +172,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt",
-        label="Table bolts",
+        label="Table bolt size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((b, b) for b in BOLTS),
@@ -181,7 +181,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt_spacing",
-        label="Table bolts apart",
+        label="Table bolt spacing",
         kind=Kind.LENGTH,
         low=5,
         high=500,
@@ -192,7 +192,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="bolt_position",
-        label="Table bolts from the low end",
+        label="Table bolt position",
         kind=Kind.LENGTH,
         low=3,
         high=300,
@@ -204,7 +204,7 @@ PARAMETERS: Final = (
     Parameter(name="keyways", label="Keyways", kind=Kind.CHOICE, unit="", choices=KEYS, feature="keyway_width"),
     Parameter(
         name="keyway_width",
-        label="Keyway",
+        label="Keyway width",
         kind=Kind.LENGTH,
         low=2,
         high=60,
@@ -214,7 +214,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="keyway_depth",
-        label="Keyway, deep",
+        label="Keyway depth",
         kind=Kind.LENGTH,
         low=1,
         high=20,
@@ -224,7 +224,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="pin_diameter",
-        label="Checked over a pin Ø",
+        label="Check pin Ø",
         kind=Kind.LENGTH,
         low=1,
         high=100,
@@ -234,7 +234,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="clamping_force",
-        label="The vise pushes with, N",
+        label="Clamping force",
         kind=Kind.NUMBER,
         unit="N",
         low=10,

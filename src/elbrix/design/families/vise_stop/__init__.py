@@ -94,10 +94,10 @@ class ViseStop:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("On the vise", ("vise", "jaw_thickness", "jaw_height", "mounting_screw", "lower_screw", "upper_screw")),
-            Group("The rod", ("rod_diameter", "rod_offset", "rod_height", "rod_reach", "rod_force", "bends", "deflection")),
-            Group("The clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip")),
-            Group("The plate", ("thickness", "height", "wide", "material", "pieces")),
+            Group("Vise", ("vise", "jaw_thickness", "jaw_height", "mounting_screw", "lower_screw", "upper_screw")),
+            Group("Rod", ("rod_diameter", "rod_offset", "rod_height", "rod_reach", "rod_force", "bends", "deflection")),
+            Group("Clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip")),
+            Group("Plate", ("thickness", "height", "wide", "material", "pieces")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
@@ -144,7 +144,7 @@ class ViseStop:
                 tools=("tap", "hacksaw or slitting saw"),
             ),
             HandOperation(
-                name="On the vise",
+                name="Vise",
                 words=(
                     f"Spot through into the jaw's end, drill and tap {s.v.word('mounting_screw')}. The rod parallel to the jaws"
                     f" by eye, its end rounded. Push the work on it gently, always the same: it gives {format_number(s.bends, 3)}"
@@ -204,7 +204,7 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="wide",
-            label="Plate, wide",
+            label="Plate width",
             value=s.width,
             step=0.1,
             features=("plate",),
@@ -216,7 +216,7 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
         ),
         Figure(
             key="bends",
-            label="The rod's end gives",
+            label="Rod deflection",
             value=s.bends,
             step=0.001,
             features=("rod_diameter",),
@@ -226,7 +226,7 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
                 "pushed across its end; along it, far less",
             ),
         ),
-        *s.clamp.figures("Rod is held with", ("rod_diameter", "slit_width")),
+        *s.clamp.figures("Rod holding force", ("rod_diameter", "slit_width")),
     ]
 
 
@@ -237,7 +237,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
     return [
         judged(
             "bends",
-            "Rod stiff enough",
+            "Rod deflection",
             s.bends,
             Limits(marginal_above=0.8 * give, no_above=give),
             (f"it gives less than {format_number(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"),
@@ -252,7 +252,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "holds",
-            "Rod does not slide back",
+            "Rod holding force",
             s.clamp.grip_n / push,
             Limits(1.0, 2.0),
             ("held twice over or more", "little in hand: tighten it more", "the work pushes it back"),
@@ -264,7 +264,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "under",
-            "Below the jaw's top",
+            "Height below jaw top",
             top,
             Limits(0.0, 1.0),
             ("the cutter passes over it", "level with the jaw: mind the cutter", "it stands above the jaw: the cutter meets it"),
@@ -276,7 +276,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "face",
-            "Rod clear of the jaw's face",
+            "Rod clearance to jaw",
             face,
             Limits(0.3, 1.0),
             ("the work's side goes past it", "it all but touches the jaw", "it rubs on the jaw"),
@@ -291,7 +291,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "clamp_thread",
-            "Thread for the clamp screw",
+            "Clamp screw thread",
             s.clamp_thread / s.clamp.d,
             Limits(0.8, 1.0),
             ("it holds", "short", "it strips: set the rod farther out"),
@@ -303,7 +303,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "clamp_over",
-            "Clamp screw clear of the rod",
+            "Wall screw to rod",
             s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2,
             Limits(0.3, 1.0),
             ("metal between them", "thin between them", "it runs into the bore"),
@@ -318,7 +318,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
         ),
         judged(
             "clamp_top",
-            "And below the top",
+            "Wall screw to top",
             s.height - s.clamp_y - s.clamp.clear / 2,
             Limits(0.5, 1.5),
             ("metal over it", "thin over it", "it breaks out at the top"),

@@ -20,10 +20,10 @@ from elbrix.results.figures import format_number
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
 PARAMETERS: Final = (
-    Parameter(name="vise", label="For the vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
+    Parameter(name="vise", label="Vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="jaw"),
     Parameter(
         name="jaw_thickness",
-        label="Fixed jaw, thick",
+        label="Fixed jaw thickness",
         kind=Kind.LENGTH,
         low=5,
         high=150,
@@ -33,7 +33,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="jaw_height",
-        label="Jaw above the bed",
+        label="Jaw height",
         kind=Kind.LENGTH,
         low=5,
         high=200,
@@ -43,7 +43,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="thickness",
-        label="Plate, thick",
+        label="Plate thickness",
         kind=Kind.LENGTH,
         low=6,
         high=60,
@@ -54,7 +54,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="height",
-        label="Plate, high",
+        label="Plate height",
         kind=Kind.LENGTH,
         low=10,
         high=200,
@@ -65,7 +65,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="mounting_screw",
-        label="Screws into the jaw",
+        label="Mounting screw size",
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((s, s) for s in SCREWS),
@@ -73,7 +73,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="lower_screw",
-        label="Lower screw, up",
+        label="Lower screw height",
         kind=Kind.LENGTH,
         low=3,
         high=200,
@@ -83,7 +83,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="upper_screw",
-        label="Upper screw, up",
+        label="Upper screw height",
         kind=Kind.LENGTH,
         low=3,
         high=200,
@@ -104,7 +104,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="rod_offset",
-        label="Rod in front of the jaw",
+        label="Rod offset from jaw",
         kind=Kind.LENGTH,
         low=2,
         high=100,
@@ -115,7 +115,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="rod_height",
-        label="Rod above the bed",
+        label="Rod height",
         kind=Kind.LENGTH,
         low=3,
         high=200,
@@ -126,7 +126,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="rod_reach",
-        label="Rod reaches in",
+        label="Rod reach",
         kind=Kind.LENGTH,
         low=5,
         high=400,
@@ -138,7 +138,7 @@ PARAMETERS: Final = (
     *slit_clamp.PARAMETERS,
     Parameter(
         name="rod_force",
-        label="Work is pushed on it with",
+        label="Force on the rod",
         kind=Kind.NUMBER,
         unit="N",
         low=1,
@@ -148,7 +148,7 @@ PARAMETERS: Final = (
         feature="rod_diameter",
     ),
     Parameter(
-        name="deflection", label="It may give by", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod_diameter"
+        name="deflection", label="Allowed deflection", kind=Kind.LENGTH, low=0.001, high=0.5, step=0.005, feature="rod_diameter"
     ),
     *made_of("plate"),
 )
