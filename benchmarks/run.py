@@ -18,29 +18,50 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-_BARE = """
-import sys, time
-from PyQt6.QtCore import QTimer
+#: Leaves at once after the first paint of a widget of a class: no tear-down is counted, for neither.
+_LEAVE = """
+import os
+from PyQt6.QtCore import QEvent, QObject, QTimer
+class Leave(QObject):
+    def __init__(self, name):
+        super().__init__()
+        self.name = name
+    def eventFilter(self, watched, event):
+        if event.type() == QEvent.Type.Paint and type(watched).__name__ == self.name:
+            QTimer.singleShot(0, lambda: os._exit(0))
+        return False
+"""
+_BARE = (
+    _LEAVE
+    + """
 from PyQt6.QtWidgets import QApplication, QMainWindow, QPushButton
 app = QApplication([])
+leave = Leave("QPushButton")
+app.installEventFilter(leave)
 window = QMainWindow()
 window.setCentralWidget(QPushButton("one"))
 window.resize(1280, 800)
 window.show()
-QTimer.singleShot(0, app.quit); app.exec()
+app.exec()
 """
-_OURS = """
+)
+#: The real entry point; only its event loop is told to leave after the first paint.
+_OURS = (
+    _LEAVE
+    + """
 import sys
-from pathlib import Path
-from PyQt6.QtCore import QTimer
-from elbrix.app.start import application
-from elbrix.app.session import Session
-from elbrix.app.window import Window
-from elbrix.book.store import Book
-app = application(); window = Window(Session(Book.open(Path(sys.argv[1])))); window.open_bench("design"); window.show()
-QTimer.singleShot(0, app.quit); app.exec(); window.grab()
-import os; os._exit(0)
+from PyQt6.QtWidgets import QApplication
+looping = QApplication.exec
+def leaving(*_):
+    global leave
+    leave = Leave(sys.argv[2])
+    QApplication.instance().installEventFilter(leave)
+    return looping()
+QApplication.exec = leaving
+from elbrix.cli.main import main
+main([sys.argv[1]])
 """
+)
 
 
 def _median(call: Callable[[], None], times: int) -> float:
@@ -58,28 +79,45 @@ def _line(what: str, ours: float, other: float | None, budget: str) -> None:
     print(f"{what:52} {ours * 1000:8.1f} ms {against} {ratio}   budget {budget}")
 
 
+def _cpu(code: str, *arguments: str) -> float:
+    """CPU seconds of a process from spawn to exit, its own and the system's for it."""
+    environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+    process = subprocess.Popen([sys.executable, "-c", code, *arguments], env=environment)
+    _, status, usage = os.wait4(process.pid, 0)
+    process.returncode = os.waitstatus_to_exitcode(status)
+    if process.returncode:
+        raise RuntimeError("a start did not get to its first paint")
+    return usage.ru_utime + usage.ru_stime
+
+
+#: The widget whose first paint makes a bench usable.
+_FIRST_PAINTED = {"make": "DrawingView", "catalogue": "Drawers"}
+
+
 def start() -> None:
-    """Start to a usable window with the demo shop, against a bare window with one button; interleaved."""
+    """CPU from spawn to the first painted, usable bench, whichever opens, against a bare window with one button; interleaved."""
     from elbrix.demo import write_demo
 
+    benches = ("shop", "design", "angles", "hold", "make", "catalogue")
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "demo.elbrix"
-        write_demo(path).close()
-        ours, bare = [], []
-        environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-        for turn in range(8):  # the first turn only warms the caches
-            for code, found in ((_BARE, bare), (_OURS, ours)):
-                begin = time.perf_counter()
-                subprocess.run(
-                    [sys.executable, "-c", code, str(path)],
-                    check=True,
-                    env=environment,
-                    stdout=subprocess.DEVNULL,
-                    stderr=subprocess.DEVNULL,
-                )
+        books = {}
+        for bench in benches:
+            books[bench] = Path(folder) / f"{bench}.elbrix"
+            book = write_demo(books[bench])
+            book.remember("bench", bench)
+            book.close()
+        ours: dict[str, list[float]] = {b: [] for b in benches}
+        bare: list[float] = []
+        for turn in range(
+            10
+        ):  # the first turn only warms the caches; of the rest the least, which the machine's noise only adds to
+            for bench in benches:
+                found = (_cpu(_BARE), _cpu(_OURS, str(books[bench]), _FIRST_PAINTED.get(bench, "DrawingView")))
                 if turn:
-                    found.append(time.perf_counter() - begin)
-    _line("start to window, ours against bare", statistics.median(ours), statistics.median(bare), "≤ 2.0 ×")
+                    bare.append(found[0])
+                    ours[bench].append(found[1])
+    for bench in benches:
+        _line(f"start to first paint, {bench}", min(ours[bench]), min(bare), "≤ 3.0 × a bare window")
 
 
 def edit() -> None:

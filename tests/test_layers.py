@@ -8,6 +8,8 @@ import sys
 import tomllib
 from pathlib import Path
 
+import pytest
+
 import elbrix
 
 PROJECT = Path(__file__).parent.parent / "pyproject.toml"
@@ -59,3 +61,40 @@ def test_window_loads_without_numpy() -> None:
         " elbrix.design.family as f; f.all_families()"
     )
     assert _loaded(code) == {"PyQt6"}
+
+
+#: What a start must not load, for each bench that may open: it is wanted later, or never.
+LATER = {"scipy", "shapely", "ezdxf", "platformdirs", "inspect", "typing_extensions", "html", "tempfile", "random"}
+
+
+@pytest.mark.parametrize("bench", ["shop", "design"])
+def test_a_start_loads_nothing_that_the_first_paint_does_not_show(bench: str, tmp_path: Path) -> None:
+    """The real entry point up to its first paint, in a process of its own: the budget of the start is kept by this."""
+    from elbrix.demo import write_demo
+
+    book = write_demo(tmp_path / "demo.elbrix")
+    book.remember("bench", bench)
+    book.close()
+    code = f"""
+import sys
+before = set(sys.modules)
+from PyQt6.QtWidgets import QApplication
+toolkit = set(sys.modules)
+import elbrix.app.window as window
+opened = window.Window.__init__
+def opening(self, *a, **k):
+    opened(self, *a, **k)
+    self.bench.after_paint(lambda: (print(*sorted(set(sys.modules) - toolkit)), QApplication.exit(0)))
+window.Window.__init__ = opening
+from elbrix.cli.main import main
+sys.exit(main([{str(tmp_path / "demo.elbrix")!r}]))
+"""
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    loaded = set(out.stdout.split())
+    assert "elbrix.app.window" in loaded and f"elbrix.app.benches.{bench}.view" in loaded
+    ours = {"numpy", "OCP", "json", "elbrix.making.planner", "elbrix.exchange.svg", "elbrix.answers.ask"}
+    assert sorted(loaded & (LATER | ours)) == []
+    others = {m.split(".")[3] for m in loaded if m.startswith("elbrix.app.benches.") and m.count(".") > 3}
+    assert others == {bench}
+    families = {m.split(".")[3] for m in loaded if m.startswith("elbrix.design.families.")}
+    assert families == ({"t_nut"} if bench == "design" else set())

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -19,6 +20,12 @@ from elbrix.demo import write_demo
 @pytest.fixture(scope="session")
 def qapp() -> QApplication:
     return application()
+
+
+@pytest.fixture(autouse=True)
+def own_settings(tmp_path: Path) -> None:
+    """No test reads or writes where the windows of this machine's user stood."""
+    QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
 
 
 Opener = Callable[[Book], Window]

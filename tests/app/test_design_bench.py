@@ -181,7 +181,8 @@ def test_why_opens_and_the_fix_is_one_click(window: Window) -> None:
     assert found.presenter.design.check("top_below").verdict.value == "no-go"
 
 
-def test_every_derived_number_shows_its_working(window: Window) -> None:
+def test_every_derived_number_shows_its_working(window: Window, qtbot: QtBot) -> None:
+    qtbot.waitUntil(lambda: "cut_length" in bench(window).card.rows)  # the plan follows the first paint
     rows = bench(window).card.rows
     for key in ("total_height", "engagement_mm", "preload", "highest_torque", "cut_length", "dial_shoulder_far"):
         assert rows[key].row.derivation, key

@@ -98,6 +98,7 @@ def test_a_new_user_from_an_empty_shop_to_paper(empty_window: Window, tmp_path: 
     assert [v.number(n) for n in ("neck_width", "neck_height", "head_width", "head_height")] == pytest.approx(
         [13.8, 8.6, 22.4, 10.3]
     )  # by hand
+    qtbot.waitUntil(lambda: "cut_length" in design.card.rows)  # the plan follows the first paint
     assert (
         v.word("thread") == "M12x1.75"
         and "Buy" in design.card.rows["cut_length"].row.label + design.presenter.card().sections[3].text

@@ -5,8 +5,6 @@ Each kind of setting is one module in `kinds/` with a `KIND`; the bench, the car
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 from collections.abc import Mapping
 from functools import cache
 from typing import Protocol, runtime_checkable
@@ -19,6 +17,7 @@ from elbrix.angles.methods import Advice, Method
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
+from elbrix.parameters.plugins import find_all
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Fix
 from elbrix.results.figures import Figure
@@ -70,6 +69,7 @@ class AngleKind(Protocol):
     key: str
     title: str
     when: str  #: one line: when would I want this?
+    order: int  #: among the others on the chooser
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         """What it asks for, with the shop's own tools as choices."""
@@ -94,12 +94,7 @@ class AngleKind(Protocol):
 @cache
 def all_kinds() -> dict[str, AngleKind]:
     """Every kind by key, in the order of their `order`."""
-    found = []
-    for module in pkgutil.iter_modules(kinds.__path__):
-        kind = getattr(importlib.import_module(f"{kinds.__name__}.{module.name}"), "KIND", None)
-        if isinstance(kind, AngleKind):
-            found.append(kind)
-    return {k.key: k for k in sorted(found, key=lambda k: (getattr(k, "order", 99), k.key))}
+    return {k.key: k for k in sorted((k for _, k in find_all(kinds, "KIND", AngleKind)), key=lambda k: (k.order, k.key))}  # type: ignore[type-abstract]
 
 
 def find_kind(key: str) -> AngleKind:

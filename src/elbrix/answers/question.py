@@ -21,12 +21,13 @@ from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import UNIT_MM, clip, read_length, tidy
 from elbrix.quantities.names import DrillName, ThreadName, parse_drill, parse_thread
+from elbrix.quantities.patterns import Pattern
 
 LONGEST_QUESTION: Final = 200
 _N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
 _SIZE: Final = rf"(?:[0-9]+ +[0-9]+/[0-9]+|[0-9]+/[0-9]+|{_N})"
 #: In order of trying: the more a writing says, the earlier.
-_TOKENS: Final = re.compile(
+_TOKENS: Final = Pattern(
     "|".join(
         (
             rf"(?P<kelvin>{_N}\s*(?:°\s*C|degrees? C|kelvin|K)\b)",

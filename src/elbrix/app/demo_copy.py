@@ -5,16 +5,15 @@ from __future__ import annotations
 import contextlib
 from pathlib import Path
 
-from platformdirs import user_data_path
-
 from elbrix import __version__
+from elbrix.app.user_places import data_folder
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
 
 
 def demo_path() -> Path:
     """Where the copy is."""
-    return user_data_path("elbrix", appauthor=False) / "demo" / "Wrenfield Dial Works.elbrix"
+    return data_folder() / "demo" / "Wrenfield Dial Works.elbrix"
 
 
 def open_demo_book() -> Book:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from pathlib import Path
 
-from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from elbrix import __version__
 from elbrix.app.session import Session
 from elbrix.app.theme.type import font, load_fonts
+from elbrix.app.user_places import data_folder
 from elbrix.app.window import Window
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
@@ -21,24 +22,19 @@ def application(arguments: list[str] | None = None) -> QApplication:
     existing = QApplication.instance()
     if isinstance(existing, QApplication):
         return existing
-    app = QApplication(arguments or ["elbrix"])
+    # Told on the command line, the style costs nothing; `setStyle` would wrap it and build ten enums.
+    app = QApplication([*(arguments or ["elbrix"]), "-style", "Fusion"])
     app.setApplicationName("elbrix")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("elbrix")
-    app.setStyle("Fusion")
     load_fonts()
     app.setFont(font(13))
-    icon = Path(__file__).parent / "theme" / "elbrix.svg"
-    if icon.exists():
-        app.setWindowIcon(QIcon(str(icon)))
     return app
 
 
 def home_book() -> Path:
     """The book opened when none is named."""
-    from platformdirs import user_data_path
-
-    return user_data_path("elbrix", appauthor=False) / "workshop.elbrix"
+    return data_folder() / "workshop.elbrix"
 
 
 def open_or_make(path: Path) -> Book:
@@ -52,15 +48,30 @@ def open_or_make(path: Path) -> Book:
 
 def run_window(path: Path | None, *, demo: bool = False) -> int:
     """Run until the window is closed."""
+    gc.disable()  # nothing made before the first paint is rubbish
     app = application(sys.argv[:1])
-    from elbrix.app.demo_copy import open_demo_book
-
-    book: Book | None = open_demo_book() if demo else _open(path or home_book())
+    book = _demo() if demo else _open(path or home_book())
     if book is None:
         return 1
-    window = Window(Session(book))
+    window = Window(Session(book), starting=True)
+    window.bench.after_paint(lambda: _settle(app))
     window.show()
     return app.exec()
+
+
+def _settle(app: QApplication) -> None:
+    """What the first paint could do without."""
+    from PyQt6.QtGui import QIcon
+
+    gc.freeze()  # what is there now stays: it is not looked through again and again
+    gc.enable()
+    app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
+
+
+def _demo() -> Book:
+    from elbrix.app.demo_copy import open_demo_book  # a start with a book of one's own does not need it
+
+    return open_demo_book()
 
 
 def _open(path: Path) -> Book | None:

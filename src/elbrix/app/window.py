@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray
@@ -16,6 +15,7 @@ from elbrix.app.headline import HeadLine
 from elbrix.app.rail import Rail
 from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
+from elbrix.app.user_places import window_settings
 from elbrix.book.documents import DesignDoc
 
 if TYPE_CHECKING:
@@ -44,9 +44,9 @@ class _Benches(dict[str, Bench]):
         bench.apply_palette()
         self[key] = bench
         self._window.stack.addWidget(bench)
-        state = self._window.session.book.setting(f"splitter {key}")
-        if state:
-            bench.splitter.restoreState(QByteArray(base64.b64decode(state)))
+        state = window_settings().value(f"splitter/{key}")
+        if isinstance(state, QByteArray):
+            bench.splitter.restoreState(state)
         return bench
 
 
@@ -89,9 +89,11 @@ def _catalogue(session: Session) -> Bench:
 class Window(QMainWindow):
     """One book in one window."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, *, starting: bool = False) -> None:
+        """Open a book's window; `starting` puts off what the first paint does not show."""
         super().__init__()
         self.session = session
+        self._starting = starting
         self.setWindowTitle("Elbrix")
         self.resize(1280, 800)
         self.setMinimumSize(980, 640)
@@ -192,7 +194,11 @@ class Window(QMainWindow):
             self.setStyleSheet(style_sheet(session.palette))
             for bench in self.benches.values():
                 bench.apply_palette()
-        self.bench.refresh()
+        if self._starting:
+            self._starting = False
+            self.bench.open_at_start()
+        else:
+            self.bench.refresh()
         self.ask.refresh()
         self._head_line()
         key = self.front
@@ -318,16 +324,17 @@ class Window(QMainWindow):
     # --- remembering -------------------------------------------------------------------------------------------------
 
     def _restore(self) -> None:
-        saved = self.session.book.setting("window")
-        if saved:
-            self.restoreGeometry(QByteArray(base64.b64decode(saved)))
+        saved = window_settings().value("window")
+        if isinstance(saved, QByteArray):
+            self.restoreGeometry(saved)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        book = self.session.book
-        book.remember("window", base64.b64encode(self.saveGeometry().data()).decode())
+        state = window_settings()
+        state.setValue("window", self.saveGeometry())
         for key, bench in self.benches.items():
-            book.remember(f"splitter {key}", base64.b64encode(bench.splitter.saveState().data()).decode())
+            state.setValue(f"splitter/{key}", bench.splitter.saveState())
+            bench.stop()
         self.session.close()
-        book.close()
+        self.session.book.close()
         if event is not None:
             event.accept()

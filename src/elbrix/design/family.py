@@ -6,8 +6,6 @@ cutting plan and catalogue follow. `families/table_key/` is the one to copy; doc
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 from collections.abc import Iterable, Mapping
 from functools import cache
 from typing import Final, Protocol, runtime_checkable
@@ -18,6 +16,7 @@ from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values, parameter_named
+from elbrix.parameters.plugins import find_all, find_one
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Figure
@@ -147,21 +146,11 @@ def all_families() -> dict[str, Family]:
 
 @cache
 def _families_in(path: tuple[str, ...]) -> dict[str, Family]:
-    found: dict[str, Family] = {}
-    for module in sorted(pkgutil.iter_modules(path), key=lambda m: m.name):
-        family = getattr(importlib.import_module(f"{families.__name__}.{module.name}"), "FAMILY", None)
-        if isinstance(family, Family):
-            found[family.key] = family
+    found = dict(find_all(families, "FAMILY", Family))  # type: ignore[type-abstract]
+    for name, family in found.items():
+        if family.key != name:  # a copied module that kept its key would hide the one it was copied from
+            raise TypeError(f"the family in module {name} calls itself {family.key}: its key is its module's name")
     return found
-
-
-@cache
-def _family_alone(path: tuple[str, ...], name: str) -> Family | None:
-    """The family of the module that is called like it; None when there is no such module."""
-    if not name.isidentifier() or not any(m.name == name for m in pkgutil.iter_modules(path)):
-        return None
-    family = getattr(importlib.import_module(f"{families.__name__}.{name}"), "FAMILY", None)
-    return family if isinstance(family, Family) and family.key == name else None
 
 
 def find_family(key: str) -> Family:
@@ -172,7 +161,7 @@ def find_family(key: str) -> Family:
     """
     wanted = key.strip().lower().replace("-", "_").replace(" ", "_")
     # Only that one is loaded: a start shows one design, not a dozen.
-    if (alone := _family_alone(tuple(families.__path__), wanted)) is not None:
+    if (alone := find_one(families, wanted, "FAMILY", Family)) is not None:  # type: ignore[type-abstract]
         return alone
     known = all_families()
     if wanted not in known:

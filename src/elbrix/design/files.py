@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -11,8 +10,6 @@ from typing import Any, Final
 from elbrix.design.family import Design, Family
 from elbrix.drawing.scene import Scene
 from elbrix.drawing.views import arrange, exact_view, section_scene
-from elbrix.exchange.csv_tables import csv_text
-from elbrix.exchange.svg import svg_text
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
@@ -94,6 +91,8 @@ def _limits(limits: Limits) -> dict[str, float]:
 
 def hole_csv(design: Design) -> str:
     """The hole table, ordinates from the datum, mm."""
+    from elbrix.exchange.csv_tables import csv_text
+
     return csv_text(
         ["hole", "x_mm", "y_mm", "what", "datum"],
         [(h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", h.what, design.datum) for h in design.holes],
@@ -116,10 +115,14 @@ def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title:
         from elbrix.exchange.dxf import dxf_text  # its library takes longer to load than the rest of the window
 
         heading = f"{title}   {design.note}   mm"
+        from elbrix.exchange.svg import svg_text
+
         return (dxf_text(scene, texts, heading) if form == "dxf" else svg_text(scene, texts, heading)).encode()
     if form == "csv":
         return hole_csv(design).encode()
     if form == "json":
+        import json  # only to write it indented
+
         return (json.dumps(design_json(family, design), ensure_ascii=False, indent=1) + "\n").encode()
     raise ShopError("Files", f"“{form}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those")
 

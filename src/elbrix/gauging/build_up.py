@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Sequence
 from fractions import Fraction
 from functools import lru_cache
@@ -21,6 +20,7 @@ from elbrix.gauging.stacks import MOST_BLOCKS, StackSolver, solver_for
 from elbrix.gauging.uncertainty import StackUncertainty, block_u_um, stack_uncertainty
 from elbrix.quantities.decimals import MM_PER, parse_decimal
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import format_number
 from elbrix.results.progress import Watch, unwatched
 from elbrix.shop.gauges import GaugeSet, Parallel
@@ -28,8 +28,8 @@ from elbrix.standards.materials import material
 
 #: Steel blocks expand so; used when the set's material is in no table.
 STEEL_UM_M_K: Final = 11.5
-_SPLIT: Final = re.compile(r"(?:[\s+;&]|,(?![0-9]))+")  # a comma before a digit is no parting: it was meant as a decimal
-_UNIT: Final = re.compile(r"(?P<n>[0-9.]+) ?(?P<u>mm|in|\")")
+_SPLIT: Final = Pattern(r"(?:[\s+;&]|,(?![0-9]))+")  # a comma before a digit is no parting: it was meant as a decimal
+_UNIT: Final = Pattern(r"(?P<n>[0-9.]+) ?(?P<u>mm|in|\")")
 _FINEST_MM: Final = 10**6
 #: Wear blocks come with a set: their nominal by its unit.
 WEAR_NOMINAL: Final = {"mm": "2", "in": "0.1"}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from fractions import Fraction
 from typing import Final
 
@@ -13,12 +12,13 @@ from elbrix.exchange.csv_tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.quantities.decimals import parse_decimal
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.patterns import Pattern
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet
 from elbrix.standards.tables import not_in_table, table
 
 _COLUMNS: Final = ("nominal", "unit", "deviation_um")
 _OPTIONAL: Final = ("grade", "calibrated_on", "state", "note")
-_DATE: Final = re.compile(r"\d{4}-\d{2}-\d{2}")
+_DATE: Final = Pattern(r"\d{4}-\d{2}-\d{2}")
 _LARGEST_UM: Final = 100.0
 
 

@@ -34,8 +34,6 @@ from elbrix.standards.materials import nut_factor
 
 _SHOWN_MOST: Final = 99.0
 #: The springs are loaded up to this multiple at the most, in so many steps.
-_SPANNER_MM: Final = 24.0  # what a spanner needs round a nut
-_MOVED: Final = ("strap", "toe")  # what is taken off and put back while the rest holds
 _SPRUNG_MOST: Final = 12.0
 _SPRING_STEPS: Final = 20
 CAUTIONS: Final = (
@@ -117,7 +115,8 @@ def solve_layout(
 
     def place(i: int, seats: tuple[Ring, ...]) -> PlacedElement:
         at = Place(shop=shop, machine=machine, piece=piece, mu=mu, nut_factor=factor, seats=seats, number=i)
-        return things[i][0].place(names[i], proposed[i], at)
+        element = things[i][0]
+        return replace(element.place(names[i], proposed[i], at), behaviour=element.behaviour)
 
     bearing = {i: place(i, ()) for i, (t, _) in enumerate(things) if t.support_height_mm(proposed[i], shop) > 0}
     seats = tuple(s for p in bearing.values() for s in p.seats) if raised else _table_seat(machine, piece)
@@ -163,8 +162,8 @@ def solve_layout(
 
 
 def _names(things: Sequence[ClampingElement]) -> list[str]:
-    """ "strap 1", "strap 2", "vise": the title's first word, numbered where there are several."""
-    words = [t.title.lower().removesuffix(" clamp").removesuffix(" under the work").removeprefix("table ") for t in things]
+    """ "strap 1", "strap 2", "vise": the short name, numbered where there are several."""
+    words = [t.behaviour.name for t in things]
     count: dict[str, int] = {}
     found = []
     for word in words:
@@ -182,8 +181,8 @@ def _table_seat(machine: Machine, piece: Piece) -> tuple[Ring, ...]:
 
 
 def _in_order(placed: Sequence[PlacedElement]) -> list[PlacedElement]:
-    """Stops before what presses against them, straps last."""
-    return sorted(placed, key=lambda p: (bool(p.forces), p.name.startswith("strap")))
+    """Stops before what presses against them, what presses down last."""
+    return sorted(placed, key=lambda p: (bool(p.forces), p.behaviour.tightened_last))
 
 
 def times(factor: float) -> str:
@@ -246,9 +245,9 @@ def _own_checks(
             )
     for p in placed:
         if (
-            p.name.startswith("strap")
+            (room := p.behaviour.spanner_mm)
             and not p.problem
-            and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, _SPANNER_MM))
+            and (way := spanner_room(p.spot, [s for q in placed for s in q.solids], p.name, piece.top_mm + 4.0, room))
         ):
             checks.append(
                 Check(
@@ -259,7 +258,7 @@ def _own_checks(
                     limits=Limits(marginal_above=0),
                     text="in the way",
                     features=(p.name, way.partition(",")[0]),
-                    reason=f"{way} stands within {_SPANNER_MM:g} mm of its nut: a socket on an extension, or the stud moved",
+                    reason=f"{way} stands within {room:g} mm of its nut: a socket on an extension, or the stud moved",
                 )
             )
     for i, a in enumerate(placed):
@@ -620,7 +619,7 @@ def _swaps(
     in_way: dict[str, set[int]] = {}
     for clash in met:
         in_way.setdefault(clash.what.partition(",")[0], set()).add(clash.index)
-    movable = [p for p in placed if p.forces and p.name in in_way and p.name.startswith(_MOVED)]
+    movable = [p for p in placed if p.forces and p.name in in_way and p.behaviour.moves_aside]
     if not movable:
         return []
     blocked = {c.index for c in met}

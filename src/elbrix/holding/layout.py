@@ -6,8 +6,6 @@ up from the table; the table's middle is the origin.
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 from collections.abc import Mapping
 from functools import cache
 from typing import Protocol, runtime_checkable
@@ -16,10 +14,11 @@ from msgspec import Struct, field
 
 from elbrix.drawing.scene import Dimension, Element, Handle
 from elbrix.geometry.shapes import Point, Ring, bounds
-from elbrix.holding import elements as things
+from elbrix.holding import elements
 from elbrix.holding.contacts import ClampForce, Contact, Vec
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
+from elbrix.parameters.plugins import find_all
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
@@ -55,6 +54,17 @@ class Solid(Struct, frozen=True, kw_only=True):
     name: str
 
 
+class Behaviour(Struct, frozen=True, kw_only=True):
+    """How a kind of clamping element behaves, so that neither the solver nor the bench has to know it by name."""
+
+    name: str  #: short, for the plate and for checks: "strap"
+    draggable: bool = False  #: can be taken up on the plate and set down elsewhere
+    moves_aside: bool = False  #: can be taken off and refitted while the rest holds
+    tightened_last: bool = False  #: after everything that only locates or pushes sideways
+    spanner_mm: float = 0.0  #: room a spanner needs round its nut; 0: it has none
+    placed_by_search: bool = False  #: better places for it can be looked for
+
+
 class PlacedElement(Struct, frozen=True, kw_only=True):
     """A thing in its place."""
 
@@ -71,6 +81,7 @@ class PlacedElement(Struct, frozen=True, kw_only=True):
     checks: tuple[Check, ...] = ()
     figures: tuple[Figure, ...] = ()
     problem: str = ""  #: stands on the plate beside it
+    behaviour: Behaviour = Behaviour(name="")
     spot: Point = (0.0, 0.0)  #: what it turns round: a stud, a middle
     name_at: Point | None = None  #: where its name is written; None: beside the spot
     tighten: str = ""  #: one line of the order of tightening
@@ -104,6 +115,8 @@ class ClampingElement(Protocol):
     key: str
     title: str
     when: str
+    order: int  #: among the others that can be added
+    behaviour: Behaviour
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         """What it asks for."""
@@ -121,12 +134,8 @@ class ClampingElement(Protocol):
 @cache
 def all_elements() -> dict[str, ClampingElement]:
     """Every kind by key, in order."""
-    found = []
-    for module in pkgutil.iter_modules(things.__path__):
-        thing = getattr(importlib.import_module(f"{things.__name__}.{module.name}"), "THING", None)
-        if isinstance(thing, ClampingElement):
-            found.append(thing)
-    return {t.key: t for t in sorted(found, key=lambda t: (getattr(t, "order", 99), t.key))}
+    found = (e for _, e in find_all(elements, "ELEMENT", ClampingElement))  # type: ignore[type-abstract]
+    return {e.key: e for e in sorted(found, key=lambda e: (e.order, e.key))}
 
 
 def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str, str] = ("", "")) -> tuple[Parameter, ...]:

@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from elbrix.geometry.shapes import bounds
 from elbrix.holding.hold import LayoutResult, solve_layout, times
-from elbrix.holding.layout import ChosenElement
+from elbrix.holding.layout import ChosenElement, find_element
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Origin
@@ -67,7 +67,7 @@ def suggest(
         ShopError: No strap to place, or no slot to place it in.
         Stopped: When `watch` says so.
     """
-    straps = [i for i, a in enumerate(asked) if a.kind == "strap"]
+    straps = [i for i, a in enumerate(asked) if find_element(a.kind).behaviour.placed_by_search]
     slots = [s for s in machine.slots if s.straight]
     if not straps or not slots:
         raise ShopError(

@@ -14,19 +14,20 @@ from msgspec import Struct
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import clip
 from elbrix.quantities.lengths import Length
+from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import format_number
 
 Point = tuple[float, float]
 MOST_PLACES: Final = 600
 _LONGEST: Final = 20_000
 _FARTHEST: Final = 3000.0
-_GRID: Final = re.compile(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
+_GRID: Final = Pattern(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
 #: "row 12,30 + 5 x 25": the first, then five more, 25 apart along x; a column goes along y.
-_CHAIN: Final = re.compile(
+_CHAIN: Final = Pattern(
     r"(?P<way>row|column)\s+(?P<x>[^,;+]+),(?P<y>[^,;+]+)\+\s*(?P<n>\d{1,3})\s*[x×*]\s*(?P<p>\S.*)", re.IGNORECASE
 )
 #: "circle 6 on 90 at 30 about 50,20": six on a Ø90 circle, the first at 30°, round a middle; the last two may be left away.
-_CIRCLE: Final = re.compile(
+_CIRCLE: Final = Pattern(
     r"circle\s+(?P<n>\d{1,3})\s+on\s+(?P<d>.+?)(?:\s+at\s+(?P<a>[-+.\d]{1,12}))?(?:\s+about\s+(?P<x>[^,;]+),(?P<y>[^,;]+))?",
     re.IGNORECASE,
 )

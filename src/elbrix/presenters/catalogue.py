@@ -33,7 +33,7 @@ class Entry(Struct, frozen=True):
     doc: DesignDoc
     scene: Scene | None
     lines: tuple[str, ...]
-    verdict: Verdict
+    verdict: Verdict | None  #: None: not worked out yet
 
 
 class CataloguePresenter:
@@ -59,20 +59,27 @@ class CataloguePresenter:
         order = [id_ for kind, id_ in self.book.search(words) if kind == "design"]
         return [d for id_ in order for d in docs if d.id == id_]
 
-    def entries(self) -> list[Entry]:
-        """Every card with its picture."""
+    def entries(self, *, drawn: bool = True) -> list[Entry]:
+        """Every card with its picture; without, for a first look, only what the book says of it."""
         found = []
         for doc in self.docs:
+            if not drawn:
+                found.append(Entry(doc, None, (self._state(doc), ""), None))
+                continue
             try:
                 design = solve_doc(doc, self.shop)
                 scene: Scene | None = next(iter(family_of(doc).scenes(design)))
                 note, verdict = design.note, design.verdict
             except ShopError as error:
                 scene, note, verdict = None, error.what, Verdict.NO_GO
-            state = f"rev {doc.letter}" if doc.letter else "draft"
-            made = f", {doc.made} made" if doc.made else ""
-            found.append(Entry(doc, scene, (f"{state}{made}   {doc.location}".rstrip(), note), verdict))
+            found.append(Entry(doc, scene, (self._state(doc), note), verdict))
         return found
+
+    @staticmethod
+    def _state(doc: DesignDoc) -> str:
+        state = f"rev {doc.letter}" if doc.letter else "draft"
+        made = f", {doc.made} made" if doc.made else ""
+        return f"{state}{made}   {doc.location}".rstrip()
 
     @property
     def fits(self) -> tuple[SlotFit, ...]:

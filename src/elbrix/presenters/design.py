@@ -84,7 +84,6 @@ class DesignPresenter:
             self.plan, self.plan_is_old = before.plan, True  # the numbers being typed come first; `catch_up` follows
         else:
             self.plan_is_old = True
-            self.catch_up()
 
     def catch_up(self) -> bool:
         """Plan the cutting anew when the plan is that of an earlier state; True when it was."""

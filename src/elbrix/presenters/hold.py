@@ -29,9 +29,7 @@ from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix, Verdict
 from elbrix.shop.shop import Shop
 
-#: What can be taken up from the plate and carried.
 PEN_WORDS: Final = "The pen is down: each click is the next place of the cutter’s axis   ·   Esc lifts it"
-CARRIED: Final = ("work", "strap", "stop", "support", "toe")
 
 
 class SuggestState(Struct, frozen=True):
@@ -124,7 +122,7 @@ class HoldPresenter:
             main_box=main,
             inset_box=inset,
             pen=self.pen,
-            carry=CARRIED,
+            carry=("work", *(e.behaviour.name for e in all_elements().values() if e.behaviour.draggable)),
             thing=f"{self.doc.id} {self.style.length} {len(self.doc.elements)}",
         )
 
@@ -199,7 +197,7 @@ class HoldPresenter:
             for d in self.designs.values()
         ]
         sections.append(Section(title="Add", rows=tuple(more), numbered=False))
-        if any(t.key == "strap" for t, _, _ in hold.elements):
+        if any(t.behaviour.placed_by_search for t, _, _ in hold.elements):
             sections.append(self._suggestions())
         if hold.swaps:
             sections.append(Section(title="Re-clamping sequence", text="\n".join(hold.swaps)))

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-import re
 from typing import Final
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip
+from elbrix.quantities.patterns import Pattern
 
 _NUMBER: Final = r"[0-9]{1,6}(?:\.[0-9]{0,12})?|\.[0-9]{1,12}"
-_DMS: Final = re.compile(
+_DMS: Final = Pattern(
     rf"(?P<sign>[-+]?)\s*(?P<d>{_NUMBER})\s*(?:°|deg|d|\s|-|$)\s*"
     rf"(?:(?P<m>{_NUMBER})\s*(?:'|′|min|m|-|\s|$)\s*)?(?:(?P<s>{_NUMBER})\s*(?:\"|″|''|sec|s|$)\s*)?"
 )

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from fractions import Fraction
 from typing import Final
 
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.patterns import Pattern
 
-_DECIMAL: Final = re.compile(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
+_DECIMAL: Final = Pattern(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
 #: Millimetres in one unit, exactly.
 MM_PER: Final = {"mm": Fraction(1), "in": Fraction(254, 10)}
 

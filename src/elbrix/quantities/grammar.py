@@ -17,6 +17,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
+from elbrix.quantities.patterns import Pattern
 
 #: Millimetres in one of each unit. 1 in = 25.4 mm exactly (international inch, 1959).
 UNIT_MM: Final = {
@@ -63,13 +64,13 @@ _SAME_SIGN: Final = str.maketrans(
     }
 )
 _VULGAR: Final = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
-_TOKEN: Final = re.compile(
+_TOKEN: Final = Pattern(
     r"\s*(?:(?P<mixed>[0-9]+ +[0-9]+ ?/ ?[0-9]+(?![0-9.]))"
     r"|(?P<number>[0-9]+\.?[0-9]*|\.[0-9]+)"
     r"|(?P<unit>[A-Za-zµ]+|\")"
     r"|(?P<op>[-+*/()]))"
 )
-_DASHED_MIXED: Final = re.compile(r"(?<![0-9./])[0-9]+-[0-9]+/[0-9]+")
+_DASHED_MIXED: Final = Pattern(r"(?<![0-9./])[0-9]+-[0-9]+/[0-9]+")
 
 
 class LengthTerm(Struct, frozen=True):

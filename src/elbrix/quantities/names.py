@@ -10,16 +10,17 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip, tidy
+from elbrix.quantities.patterns import Pattern
 
-_METRIC: Final = re.compile(r"[Mm] ?(?P<d>[0-9]{1,3}(?:\.[0-9]{1,2})?)(?: ?[xX*] ?(?P<p>[0-9](?:\.[0-9]{1,3})?))?")
-_INCH: Final = re.compile(
+_METRIC: Final = Pattern(r"[Mm] ?(?P<d>[0-9]{1,3}(?:\.[0-9]{1,2})?)(?: ?[xX*] ?(?P<p>[0-9](?:\.[0-9]{1,3})?))?")
+_INCH: Final = Pattern(
     r"(?:(?P<gauge>#[0-9]{1,2}|[Nn]o\.? ?[0-9]{1,2})|(?P<size>(?:[0-9]{1,2}[ -])?[0-9]{1,2}/[0-9]{1,2}|[0-9]{1,2}))"
     r"\"? ?- ?(?P<tpi>[0-9]{1,2}(?:\.5)?)(?: ?(?P<series>UNC|UNF|unc|unf))?"
 )
-_LETTER: Final = re.compile(r"[A-Za-z]")
-_GAUGE: Final = re.compile(r"(?:#|[Nn]o\.? ?)(?P<n>[0-9]{1,3})")
-_FRACTION: Final = re.compile(r"(?:(?P<w>[0-9]{1,2}) )?(?P<a>[0-9]{1,3})/(?P<b>[0-9]{1,3}) ?(?:\"|in|inch)?")
-_DECIMAL: Final = re.compile(r"(?P<v>[0-9]{0,3}\.?[0-9]{1,4}) ?(?P<u>mm|in|\")?")
+_LETTER: Final = Pattern(r"[A-Za-z]")
+_GAUGE: Final = Pattern(r"(?:#|[Nn]o\.? ?)(?P<n>[0-9]{1,3})")
+_FRACTION: Final = Pattern(r"(?:(?P<w>[0-9]{1,2}) )?(?P<a>[0-9]{1,3})/(?P<b>[0-9]{1,3}) ?(?:\"|in|inch)?")
+_DECIMAL: Final = Pattern(r"(?P<v>[0-9]{0,3}\.?[0-9]{1,4}) ?(?P<u>mm|in|\")?")
 
 
 class ThreadName(Struct, frozen=True):

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from functools import cache
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, Final
 
+import msgspec
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
@@ -29,8 +29,7 @@ class TableValue(Struct, frozen=True):
 @cache
 def table(name: str) -> Table:
     """One data file, read once. Each has `source`, `kind` and `as_of` beside its rows."""
-    text = (_DATA / f"{name}.json").read_text(encoding="utf-8")
-    return MappingProxyType(json.loads(text))
+    return MappingProxyType(msgspec.json.decode((_DATA / f"{name}.json").read_bytes()))
 
 
 def not_in_table(where: str, asked: str, have: list[str] | tuple[str, ...]) -> ShopError:

@@ -68,7 +68,8 @@ class AskField(QLineEdit):
         self.setMaxLength(200)
         self.setFixedWidth(_WIDTH)
         self.setMinimumHeight(32)
-        self.panel = AskPanel(page)
+        self._page = page
+        self._panel: AskPanel | None = None
         self.answer: object = None  # an Answer when the card shows one
         self._answered = ""
         self._pause = QTimer(self)
@@ -77,12 +78,23 @@ class AskField(QLineEdit):
         self._pause.timeout.connect(lambda: self._reply(asked=False))
         self.textEdited.connect(lambda _: self._pause.start())
         self.returnPressed.connect(self._entered)
-        self.panel.closed.connect(self.close_panel)
-        self.panel.card.picked.connect(self._picked)
-        self.panel.card.pressed.connect(self._pressed)
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_moved)
+
+    @property
+    def panel(self) -> AskPanel:
+        """The answer card, made when it is first wanted."""
+        if self._panel is None:
+            self._panel = AskPanel(self._page)
+            self._panel.closed.connect(self.close_panel)
+            self._panel.card.picked.connect(self._picked)
+            self._panel.card.pressed.connect(self._pressed)
+        return self._panel
+
+    @property
+    def panel_open(self) -> bool:
+        return self._panel is not None and self._panel.isVisible()
 
     # --- opening and closing -----------------------------------------------------------------------------------------
 
@@ -94,6 +106,8 @@ class AskField(QLineEdit):
 
     def close_panel(self) -> None:
         self._pause.stop()
+        if not self.panel_open:
+            return
         self.panel.hide()
         if self.hasFocus() or self.panel.isAncestorOf(QApplication.focusWidget() or self):
             parent = self.window()
@@ -102,31 +116,26 @@ class AskField(QLineEdit):
 
     def refresh(self) -> None:
         """The unit, the look or the shop changed."""
-        self.panel.card.set_palette(self._session.palette)
-        if self.panel.isVisible():
+        if self.panel_open:
+            self.panel.card.set_palette(self._session.palette)
             self._reply(asked=False)
 
     def place(self) -> None:
         """Put the panel under the field."""
-        page = self.panel.parentWidget()
-        if page is not None and self.panel.isVisible():
+        page = self._page
+        if self.panel_open:
             corner = self.mapTo(page, self.rect().bottomRight())
             self.panel.place(max(corner.x() + 1, _PANEL + 100), corner.y() + 6, page.height() - corner.y() - 20)
 
     def _focus_moved(self, old: QWidget | None, new: QWidget | None) -> None:
-        if self.panel.isVisible() and new is not None and new is not self and not self.panel.isAncestorOf(new):
+        if self.panel_open and new is not None and new is not self and not self.panel.isAncestorOf(new):
             self.panel.hide()
 
     # --- asking ------------------------------------------------------------------------------------------------------
 
     def _entered(self) -> None:
         answer = self.answer
-        if (
-            answer is not None
-            and self.panel.isVisible()
-            and self._answered == self.text()
-            and getattr(answer, "go", None) is not None
-        ):
+        if answer is not None and self.panel_open and self._answered == self.text() and getattr(answer, "go", None) is not None:
             self._pressed("go")
         else:
             self._reply(asked=True)
@@ -145,7 +154,7 @@ class AskField(QLineEdit):
             try:
                 found = ask(text, world_of(self._session.book), style.length)
             except NotAnswered as error:
-                if not asked and self.panel.isVisible() and self.answer is not None:
+                if not asked and self.panel_open and self.answer is not None:
                     return  # a half-typed question: what was understood stays
                 title = "No answer to that" if asked else "Go on typing, or press Enter"
                 self.answer, view = None, refusal_card(error) if asked else hello_card()
@@ -179,7 +188,7 @@ class AskField(QLineEdit):
         key = event.key()
         if key == Qt.Key.Key_Escape:
             self.close_panel()
-        elif key == Qt.Key.Key_Down and self.panel.isVisible():  # into the card
+        elif key == Qt.Key.Key_Down and self.panel_open:  # into the card
             first = next(iter(self.panel.card.rows.values()), None)
             if first is not None:
                 first.setFocus()
@@ -188,7 +197,7 @@ class AskField(QLineEdit):
 
     def focusInEvent(self, event: object) -> None:
         super().focusInEvent(event)  # type: ignore[arg-type]
-        if not self.panel.isVisible():
+        if not self.panel_open:
             self._reply(asked=False)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QKeySequence, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH, Card
@@ -48,14 +49,46 @@ class Bench(QWidget):
         self.why = WhyPanel(self.left)
         self.why.closed.connect(self.close_why)
         self.strip.pressed.connect(self._strip_pressed)
+        self._painted = False
+        self._after_paint: list[Callable[[], None]] = []
         self._edit = 0
         self._edited = False
         QShortcut(QKeySequence(Qt.Key.Key_Home), self, self.plate.fit, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    # --- the first paint ---------------------------------------------------------------------------------------------
+
+    def after_paint(self, call: Callable[[], None]) -> None:
+        """Call once the bench has been seen: the place for what the first paint does not show."""
+        if self._painted:
+            QTimer.singleShot(0, call)
+        else:
+            self._after_paint.append(call)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if not self._painted:
+            self._painted = True
+            QTimer.singleShot(0, self._seen)  # the parts paint after it, in the same turn of the event loop
+
+    def _seen(self) -> None:
+        calls, self._after_paint = self._after_paint, []
+        for call in calls:
+            call()
+
+    def stop(self) -> None:
+        """The window closes: nothing of the bench may run any more, whatever still refers to it."""
+        self._after_paint.clear()
+        for timer in self.findChildren(QTimer):
+            timer.stop()
 
     # --- to be filled in ---------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the session as it stands."""
+
+    def open_at_start(self) -> None:
+        """As `refresh`, when the window itself has just been opened: what takes long may follow `after_paint`."""
+        self.refresh()
 
     def title(self) -> tuple[str, str]:
         """What the head line says: title and a line under it."""

@@ -59,6 +59,7 @@ def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> Rou
         ShopError: The design does not solve.
     """
     presenter = DesignPresenter(doc, shop, style, job)
+    presenter.catch_up()
     if presenter.plan is None or presenter.design is None:
         raise presenter.problem or ShopError("Route card", "there is no plan", "Nothing was solved", "Pick a design")
     main = next(iter(presenter.family.scenes(presenter.design)))

@@ -14,7 +14,7 @@ def load_fonts() -> None:
     """Register the shipped fonts; once per application."""
     folder = Path(__file__).parent / "fonts"
     for name in ("B612-Regular.otf", "B612-Bold.otf", "B612-Italic.otf"):
-        QFontDatabase.addApplicationFontFromData((folder / name).read_bytes())
+        QFontDatabase.addApplicationFont(str(folder / name))
 
 
 def font(pixels: float, *, bold: bool = False, italic: bool = False) -> QFont:

@@ -9,7 +9,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Style
 from elbrix.geometry.shapes import bounds, clipped, hull, inside, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import fasteners_use
 from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
@@ -38,6 +38,7 @@ class PlateElement:
     title = "Fixture plate"
     when = "The work has holes of its own, and its whole top is cut"
     order = 5
+    behaviour = Behaviour(name="fixture plate")
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
@@ -324,4 +325,4 @@ def _longest(piece: Piece) -> float:
     return max(right - left, high - low)
 
 
-THING = PlateElement()
+ELEMENT = PlateElement()

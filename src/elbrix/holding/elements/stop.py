@@ -9,7 +9,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
@@ -33,6 +33,7 @@ class StopElement:
     title = "Table stop"
     when = "Locates a side, and holds it against the cut"
     order = 3
+    behaviour = Behaviour(name="stop", draggable=True)
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
@@ -152,4 +153,4 @@ class StopElement:
         )
 
 
-THING = StopElement()
+ELEMENT = StopElement()

@@ -9,7 +9,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, St
 from elbrix.geometry.shapes import bounds, inside, outside_by, placed, ray, rectangle
 from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.mechanics.strength import preload_n
@@ -44,6 +44,9 @@ class StrapElement:
     title = "Strap clamp"
     when = "Presses the work down beside the cut"
     order = 1
+    behaviour = Behaviour(
+        name="strap", draggable=True, moves_aside=True, tightened_last=True, spanner_mm=24.0, placed_by_search=True
+    )
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
@@ -488,4 +491,4 @@ def _first_inside(piece: Piece, root: tuple[float, float], turn: float, clamp: C
     return float(round(min(max(low, (met[0] if met else high) + _ONTO_MM), high)))
 
 
-THING = StrapElement()
+ELEMENT = StrapElement()

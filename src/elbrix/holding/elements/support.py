@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from elbrix.drawing.scene import Dimension, Side, Style
 from elbrix.geometry.shapes import clipped, placed, rectangle
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
@@ -31,6 +31,7 @@ class SupportElement:
     title = "Support under the work"
     when = "The cut goes through, or the work is hollow below"
     order = 4
+    behaviour = Behaviour(name="support", draggable=True)
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
@@ -117,4 +118,4 @@ class SupportElement:
         )
 
 
-THING = SupportElement()
+ELEMENT = SupportElement()

@@ -9,7 +9,7 @@ from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
 from elbrix.holding.contacts import ClampForce
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
@@ -38,6 +38,7 @@ class ToeElement:
     title = "Toe clamp"
     when = "The whole top is cut: it pushes the work sideways against stops, and down"
     order = 3
+    behaviour = Behaviour(name="toe", draggable=True, moves_aside=True)
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
@@ -191,4 +192,4 @@ class ToeElement:
         )
 
 
-THING = ToeElement()
+ELEMENT = ToeElement()

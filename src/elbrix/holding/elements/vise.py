@@ -8,7 +8,7 @@ from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Piece, Place, PlacedElement, Solid
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
@@ -46,6 +46,7 @@ class ViseElement:
     title = "Vise"
     when = "Two sides are parallel and nothing else is needed"
     order = 2
+    behaviour = Behaviour(name="vise")
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         pairs = (
@@ -310,4 +311,4 @@ class ViseElement:
         )
 
 
-THING = ViseElement()
+ELEMENT = ViseElement()

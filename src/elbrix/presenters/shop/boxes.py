@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import math
-import re
 from typing import Any
 
 from msgspec.structs import replace
 
 from elbrix.presenters.card import Button, Row, Section
 from elbrix.quantities.errors import EntryError
+from elbrix.quantities.patterns import Pattern
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet
 
-_DEVIATION = re.compile(r"[-+]?[0-9]{0,3}(\.[0-9]{0,3})?")
+_DEVIATION = Pattern(r"[-+]?[0-9]{0,3}(\.[0-9]{0,3})?")
 
 
 def picked_block(box: Any, name: str) -> Block | None:

@@ -16,6 +16,7 @@ from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.presenters.catalogue import CataloguePresenter, Entry
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Verdict
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
@@ -56,6 +57,11 @@ class Drawers(QFrame):
     def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
         self._palette = palette
         shape = (entries, palette)
+        colours: dict[Verdict | None, str] = {
+            Verdict.GO: palette.centre,
+            Verdict.MARGINAL: palette.brass,
+            Verdict.NO_GO: palette.note,
+        }
         if shape != self._shape:
             clear(self._flow)
             self.cards = {}
@@ -66,8 +72,8 @@ class Drawers(QFrame):
                     entry.doc.title,
                     entry.lines,
                     palette,
-                    sign=entry.verdict.sign,
-                    sign_colour={"go": palette.centre, "marginal": palette.brass, "no-go": palette.note}[entry.verdict.value],
+                    sign=entry.verdict.sign if entry.verdict is not None else "",
+                    sign_colour=colours.get(entry.verdict, palette.scribed),
                 )
                 thumb.picked.connect(self.picked)
                 self.cards[entry.doc.id] = thumb
@@ -129,6 +135,12 @@ class CatalogueBench(Bench):
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
+
+    def open_at_start(self) -> None:
+        """The drawers with their titles; pictures, fits and the item's card follow once they have been seen."""
+        p = CataloguePresenter(self.session.book, self.session.style, None)
+        self.drawers.show_entries(p.entries(drawn=False), "", self.session.palette, "")
+        self.after_paint(self.session.changed.emit)
 
     def fill_in(self, go: Destination) -> None:
         self.session.pick_design(go.thing)

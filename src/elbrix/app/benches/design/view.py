@@ -10,17 +10,16 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from elbrix.app.background import in_background
-from elbrix.app.benches.design.shelf import Shelf
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
-from elbrix.design.patterns import read_from_file
 from elbrix.drawing.scene import MovablePoint
 from elbrix.presenters.design import DesignPresenter, Drawn
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
+    from elbrix.app.benches.design.shelf import Shelf
     from elbrix.app.paper.pages import Pages
 
 
@@ -38,9 +37,7 @@ class DesignBench(EditingBench):
         self._planning.setSingleShot(True)
         self._planning.setInterval(60)
         self._planning.timeout.connect(self._catch_up)
-        self.shelf = Shelf(self)
-        self.shelf.picked.connect(self._picked)
-        self.shelf.hide()
+        self._shelf: Shelf | None = None
         self.plate.tab_picked.connect(self._pick_tab)
         self.plate.point_dragged.connect(self._moved)
         self.card.picked.connect(self.chose)
@@ -53,10 +50,25 @@ class DesignBench(EditingBench):
     def edited(self) -> DesignPresenter | None:
         return self.presenter
 
+    @property
+    def shelf(self) -> Shelf:
+        """What can be made, built when it is first wanted."""
+        if self._shelf is None:
+            from elbrix.app.benches.design.shelf import Shelf
+
+            self._shelf = Shelf(self)
+            self._shelf.picked.connect(self._picked)
+            self._shelf.hide()
+        return self._shelf
+
+    @property
+    def shelf_open(self) -> bool:
+        return self._shelf is not None and self._shelf.isVisibleTo(self)
+
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def title(self) -> tuple[str, str]:
-        if self.shelf.isVisibleTo(self) or self.presenter is None:
+        if self.shelf_open or self.presenter is None:
             return "New design", "Pick what to make; it starts from the slot measured in Shop"
         return self.presenter.doc.title, self.presenter.subtitle()
 
@@ -73,7 +85,7 @@ class DesignBench(EditingBench):
         )
         self._show(self.presenter)
         if self.presenter.plan_is_old:
-            self._planning.start()
+            self.after_paint(self._planning.start)
 
     def _catch_up(self) -> None:
         """The cutting plan follows a moment after the last keystroke."""
@@ -105,7 +117,8 @@ class DesignBench(EditingBench):
         self.shelf.raise_()
 
     def hide_shelf(self) -> None:
-        self.shelf.hide()
+        if self._shelf is not None:
+            self._shelf.hide()
 
     def begin(self, slot: tuple[str, str] | None = None) -> None:
         self.show_shelf(slot)
@@ -115,7 +128,8 @@ class DesignBench(EditingBench):
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)
-        self.shelf.setGeometry(self.rect())
+        if self._shelf is not None:
+            self._shelf.setGeometry(self.rect())
 
     def pages_title(self) -> str:
         return "Drawing" if self.presenter is not None and self.presenter.design is not None else ""
@@ -198,6 +212,8 @@ class DesignBench(EditingBench):
 
     def read_holes(self, name: str, path: Path) -> None:
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
+        from elbrix.design.patterns import read_from_file  # readers of files are not needed to start
+
         presenter = self.presenter
         if presenter is not None:
             self.attempt(

@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_table, pattern
 from elbrix.design.families.trip_stop.sizes import PARAMETERS, TripStopSizes
-from elbrix.design.families.trip_stop.trials import CONFIDENCE, student
+from elbrix.design.families.trip_stop.trials import CONFIDENCE
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Scene, Side, Style, box
@@ -24,6 +24,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.screws import clearance_hole, head
+from elbrix.standards.statistics import student_95
 
 
 class TripStop:
@@ -247,7 +248,7 @@ def _figures(s: TripStopSizes) -> list[Figure]:
                 note=f"{CONFIDENCE:.0%} of the time",
                 derivation=Derivation(
                     "t·σ·√(1 + 1/n + (s − s̄)²/Sxx)",
-                    f"{format_number(student(n.n - 2), 4)}·{format_number(n.sigma, 6)}·√(1 + 1/{n.n} +"
+                    f"{format_number(student_95(n.n - 2).value, 4)}·{format_number(n.sigma, 6)}·√(1 + 1/{n.n} +"
                     f" ({format_number(set_at, 4)} − {format_number(n.mean, 4)})²/{format_number(n.spread, 4)})",
                     "the next single stop, not the mean",
                 ),

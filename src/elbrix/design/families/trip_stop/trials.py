@@ -13,6 +13,7 @@ from msgspec import Struct
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import clip
 from elbrix.quantities.lengths import Length
+from elbrix.standards.statistics import student_95
 
 MOST: Final = 60
 #: Share of stops that fall inside the band.
@@ -38,14 +39,7 @@ class FittedLine(Struct, frozen=True):
 
         T·σ·√(1 + 1/n + (s − s̄)²/Sxx). Source: prediction interval of a straight line.
         """
-        return student(self.n - 2) * self.sigma * math.sqrt(1 + 1 / self.n + (scale - self.mean) ** 2 / self.spread)
-
-
-def student(freedom: int) -> float:
-    """Two-sided Student factor for the confidence."""
-    from scipy.special import stdtrit  # loaded only when trials are there
-
-    return float(stdtrit(freedom, (1 + CONFIDENCE) / 2))
+        return student_95(self.n - 2).value * self.sigma * math.sqrt(1 + 1 / self.n + (scale - self.mean) ** 2 / self.spread)
 
 
 def read_trials(text: str, unit: str = "mm", where: str = "Trials") -> tuple[tuple[float, float], ...]:
