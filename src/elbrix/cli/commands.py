@@ -10,7 +10,8 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from elbrix.book.documents import json_schema, shop_of
+from elbrix.book.documents import KINDS, LayoutDoc, from_json, json_schema, kind_of, lift_body, shop_of
+from elbrix.book.formats import FORMAT
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
@@ -26,7 +27,7 @@ from elbrix.making.planner import plan_work
 from elbrix.making.tables import cut_list_csv
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import INCH, METRIC
+from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -131,7 +132,7 @@ def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Request, Design]:
 
 
 def _design(options: argparse.Namespace) -> int:
-    family, _, _, design = _solve(options)
+    family, shop, request, design = _solve(options)
     if options.json:
         _print_json(design_json(family, design))
     else:
@@ -147,16 +148,20 @@ def _design(options: argparse.Namespace) -> int:
         for hole in design.holes:
             print(f"{hole.name:>4}  X {hole.x_mm:9.3f}  Y {hole.y_mm:9.3f}   {hole.what}")
     if options.out:
-        for path in _write_files(family, design, Path(options.out), options.formats.split(",")):
+        style = INCH if options.units == "in" else METRIC
+        machine = next((m for m in shop.machines if m.id == request.machine), None)
+        place = ", ".join(p for p in (request.slot, machine.name if machine is not None else "") if p)
+        subtitle = "  ·  ".join(p for p in ("Draft", place) if p)
+        for path in _write_files(family, design, Path(options.out), options.formats.split(","), subtitle, style):
             print(path, file=sys.stderr if options.json else sys.stdout)
     return 0
 
 
-def _write_files(family: Family, design: Design, folder: Path, formats: list[str]) -> list[Path]:
+def _write_files(family: Family, design: Design, folder: Path, formats: list[str], subtitle: str, style: UnitStyle) -> list[Path]:
     def pdf(kernel: Kernel, path: Path) -> None:
         from elbrix.app.paper.headless import drawing_pdf  # Qt only when a PDF is asked for
 
-        drawing_pdf(family, design, kernel, path, family.title)
+        drawing_pdf(family, design, kernel, path, family.title, subtitle, style)
 
     return write_all(family, design, folder, family.key, family.title, formats, pdf)
 
@@ -249,7 +254,6 @@ def plan_json(plan: Plan) -> dict[str, object]:
 
 
 def _hold(options: argparse.Namespace) -> int:
-    from elbrix.book.documents import LayoutDoc, from_json
     from elbrix.book.layouts import solve_doc
 
     if options.book:
@@ -269,9 +273,7 @@ def _hold(options: argparse.Namespace) -> int:
             raise ShopError(
                 "hold", f"“{options.layout}” is no layout", f"It is a file, or one of the book's: {have}", "Check the name"
             ) from None
-        read = from_json("layout", text)
-        assert isinstance(read, LayoutDoc)
-        doc = read
+        doc = _one_layout(text, path.name)
     hold = solve_doc(doc, shop)
     if options.json:
         _print_json(hold_json(doc.title, hold))
@@ -288,6 +290,34 @@ def _hold(options: argparse.Namespace) -> int:
     for words in (*hold.swaps, *hold.tighten):
         print(words)
     return 0
+
+
+def _one_layout(text: str, name: str) -> LayoutDoc:
+    """A layout out of an export with one in it, one item of an export, or the bare item.
+
+    Raises:
+        ShopError: It is none of these, or holds several.
+    """
+    try:
+        whole = json.loads(text)
+    except (ValueError, RecursionError):
+        whole = None
+    if isinstance(whole, dict) and "items" in whole:
+        found = [d for d in read_items(text) if isinstance(d, LayoutDoc)]
+        if len(found) != 1:
+            have = ", ".join(d.id for d in found) or "none"
+            raise ShopError(
+                "hold", f"{name} has {len(found)} layouts", f"One at a time is worked out; it has: {have}", "Export one of them"
+            )
+        return found[0]
+    if isinstance(whole, dict) and isinstance(whole.get("item"), dict):
+        kind, body = lift_body(str(whole.get("kind", "layout")), json.dumps(whole["item"]), int(whole.get("version", FORMAT)))
+        read = from_json(kind, body)
+    else:
+        read = from_json("layout", text)
+    if not isinstance(read, LayoutDoc):
+        raise ShopError("hold", f"{name} is a {kind_of(read)}", "Only a layout is worked out", "Export a layout")
+    return read
 
 
 def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
@@ -321,8 +351,8 @@ def _export(options: argparse.Namespace) -> int:
     else:
         found = documents()
     if options.kind:
-        from elbrix.book.documents import kind_of
-
+        if options.kind not in KINDS:
+            raise ShopError("export", f"there is no kind “{options.kind}”", "It knows: " + ", ".join(KINDS), "Pick one of those")
         found = [d for d in found if kind_of(d) == options.kind]
     text = export_text(found)
     if options.out == "-":

@@ -78,6 +78,7 @@ def _parser() -> argparse.ArgumentParser:
         sub.add_argument("--slot", default="", help="slot by label")
         sub.add_argument("--pieces", type=int, default=1)
         if name == "design":
+            sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what the PDF is in")
             sub.add_argument("--out", help="folder for the files")
             sub.add_argument("--formats", default="step,stl,dxf,svg,pdf,csv,json")
         else:
@@ -87,7 +88,7 @@ def _parser() -> argparse.ArgumentParser:
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
             sub.add_argument("--csv", action="store_true", help="print the cut list for a spreadsheet")
     sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
-    sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind hold", or the id of one in the book')
+    sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind layout", or the id of one in the book')
     sub = command("export", "Write a book, or some of its items, as JSON", book=True)
     sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
     sub.add_argument("--kind", default="", help="only this kind, for example design")

@@ -22,6 +22,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.solids.recipe import Turned, drilled
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
@@ -75,20 +76,20 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
     def words(self) -> str:
         """Its line of the hole table."""
         if self.threaded is not None:
-            how = f"full thread {format_number(self.thread_depth)} deep, " if self.thread_depth else "through, "
-            text = f"{self.threaded.shown} {how}drill {format_number(self.drill, 2)}" + (
-                f" × {format_number(self.depth)}" if self.depth else ""
+            how = f"full thread {length(self.thread_depth)} deep, " if self.thread_depth else "through, "
+            text = f"{self.threaded.shown} {how}drill {length(self.drill, 2)}" + (
+                f" × {length(self.depth)}" if self.depth else ""
             )
         elif self.ream:
             text = (
-                f"Ø{format_number(self.ream, 3)} reamed {'× ' + format_number(self.depth) if self.depth else 'through'}, drill"
-                f" {format_number(self.drill, 2)}"
+                f"Ø{length(self.ream, 3)} reamed {'× ' + length(self.depth) if self.depth else 'through'}, drill"
+                f" {length(self.drill, 2)}"
             )
         else:
-            text = f"Ø{format_number(self.drill, 2)} {'× ' + format_number(self.depth) if self.depth else 'through'}"
+            text = f"Ø{length(self.drill, 2)} {'× ' + length(self.depth) if self.depth else 'through'}"
         if self.bore:
-            text += f", counterbore Ø{format_number(self.bore)} × {format_number(self.bore_depth)}"
-        return text + (", from the other side" if self.below else "") + (f", {self.use}" if self.use else "")
+            text += f", counterbore Ø{length(self.bore)} × {length(self.bore_depth)}"
+        return text + (", from below" if self.below else "") + (f", {self.use}" if self.use else "")
 
 
 @cache

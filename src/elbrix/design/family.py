@@ -20,6 +20,7 @@ from elbrix.parameters.plugins import find_all, find_one
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Figure
+from elbrix.results.length_text import plain
 from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
@@ -42,7 +43,12 @@ class Hole(Struct, frozen=True):
     name: str
     x_mm: float
     y_mm: float
-    what: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8"
+    words: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8", its lengths marked (`results.length_text`)
+
+    @property
+    def what(self) -> str:
+        """Its words in mm."""
+        return plain(self.words)
 
 
 class Design(Results, Struct, frozen=True, kw_only=True):
@@ -56,7 +62,12 @@ class Design(Results, Struct, frozen=True, kw_only=True):
     datum: str = ""
     origin: tuple[float, float] = (0.0, 0.0)  #: where the datum lies in the coordinates of the view that shows the holes, mm
     face: str = "top"  #: the view that shows the holes square on
-    note: str = ""  #: one line for the drawing: "M10 through, tap stopped 2.5 threads short"
+    note_words: str = ""  #: one line for the drawing: "Ø8.982 +0/−0.004, land 2.5", its lengths marked (`results.length_text`)
+
+    @property
+    def note(self) -> str:
+        """The line for the drawing, in mm."""
+        return plain(self.note_words)
 
 
 class SlotFit(Struct, frozen=True):

@@ -44,7 +44,7 @@ def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: b
         scenes.append(exact_view(Scene("iso"), visible))
     size = scenes[0].bounds()
     # Room for two rows of sizes on paper, whatever the scale: that shrinks as the part grows.
-    return arrange(scenes, max(14.0, 0.45 * max(size[2] - size[0], size[3] - size[1])))
+    return arrange(scenes, max(14.0, 0.3 * max(size[2] - size[0], size[3] - size[1])))
 
 
 def mass_kg(family: Family, design: Design, kernel: Kernel) -> float:

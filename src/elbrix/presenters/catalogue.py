@@ -21,6 +21,7 @@ from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Limits, Verdict
+from elbrix.results.length_text import said_in
 
 #: A verdict as a place on a bar.
 _PLACE = {Verdict.GO: 2.0, Verdict.MARGINAL: 1.0, Verdict.NO_GO: 0.0}
@@ -69,7 +70,7 @@ class CataloguePresenter:
             try:
                 design = solve_doc(doc, self.shop)
                 scene: Scene | None = next(iter(family_of(doc).scenes(design)))
-                note, verdict = design.note, design.verdict
+                note, verdict = said_in(design.note_words, self.style), design.verdict
             except ShopError as error:
                 scene, note, verdict = None, error.what, Verdict.NO_GO
             found.append(Entry(doc, scene, (self._state(doc), note), verdict))
@@ -127,7 +128,7 @@ class CataloguePresenter:
         for fit in good:
             by_machine.setdefault(fit.machine, []).append(fit.slot)
         rows = (
-            Row(key="note", label="Description", value=self.design.note, wrap=True),
+            Row(key="note", label="Description", value=said_in(self.design.note_words, self.style), wrap=True),
             Row(key="holds", label="Can hold", value=holds, origin="calculated"),
             Row(
                 key="fits",

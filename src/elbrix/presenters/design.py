@@ -104,7 +104,7 @@ class DesignPresenter:
         """Revision, state, slot, batch."""
         parts = [f"Rev {self.doc.letter}" if self.doc.letter else "No revision yet"]
         changed = self.design is not None and revised_since(self.doc, self.design)
-        parts.append("in the catalogue" if self.doc.letter and not changed else "changed since" if self.doc.letter else "draft")
+        parts.append("released" if self.doc.letter and not changed else "changed since" if self.doc.letter else "draft")
         machine = next((m for m in self.shop.machines if m.id == self.doc.machine), None)
         if machine is not None:
             parts.append(", ".join(p for p in (self.doc.slot, f"{machine.kind.value} “{machine.name}”") if p))

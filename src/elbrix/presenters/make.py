@@ -120,7 +120,7 @@ class MakePresenter:
             details.append(f"Cut {move.direction}")
         speed = ""
         if operation.speed is not None:
-            speed = f"{operation.speed.rpm} rpm, {operation.speed.feed_mm_min:.0f} mm/min"
+            speed = f"{operation.speed.rpm} rpm, {self.style.feed(operation.speed.feed_mm_min)}"
             if operation.speed.seconds_per_turn:
                 speed += f", {operation.speed.seconds_per_turn:.1f} s a turn"
         asked = move.asked

@@ -134,6 +134,10 @@ class UnitStyle(Struct, frozen=True):
 
     length: str = "mm"  #: "mm" or "in"
 
+    def feed(self, mm_min: float) -> str:
+        """A feed with its unit, as it is set: whole mm or tenths of an inch a minute."""
+        return f"{mm_min:.0f} mm/min" if self.length == "mm" else f"{mm_min / MM_PER_INCH:.1f} in/min"
+
     def show(self, value: float, unit: str, step_mm: float | None = None) -> str:
         """A number of any unit as text; only lengths change with the display unit."""
         if unit == "mm":

@@ -67,7 +67,7 @@ class WasherPlate:
             checks=(edge,),
             holes=(Hole("A", 0, 0, f"bore {bore:g}"),),
             datum="middle",
-            note="square washer",
+            note_words="square washer",
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

@@ -10,12 +10,14 @@ from elbrix.app.paper.label import DrawerLabel
 from elbrix.app.paper.route_card import RouteCard
 from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
+from elbrix.design.family import Design
 from elbrix.design.files import drawing_scene, mass_kg
 from elbrix.drawing.scene import Scene, without_words
 from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -23,6 +25,11 @@ from elbrix.solids.client import Kernel
 def file_name(title: str, ending: str) -> str:
     """A file name out of a title."""
     return (re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-") or "elbrix") + f" {ending}"
+
+
+def quantity_words(design: Design) -> str:
+    """How many are to be made; empty when the family does not ask."""
+    return f"{design.values.number('pieces'):.0f}" if "pieces" in design.values else ""
 
 
 def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) -> DrawingSheet:
@@ -40,7 +47,7 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
     return DrawingSheet(
         name=file_name(doc.title, "drawing"),
         title=doc.title,
-        subtitle=f"{presenter.subtitle()}\n{presenter.design.note}",
+        subtitle=f"{presenter.subtitle()}\n{said_in(presenter.design.note_words, style)}",
         design=presenter.design,
         scene=scene,
         label=presenter.label,
@@ -48,6 +55,7 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
         material=material,
         mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg",
         on=date.today().isoformat(),
+        quantity=quantity_words(presenter.design),
         face=next((s for s in presenter.family.scenes(presenter.design) if s.name == presenter.design.face), None),
     )
 
@@ -91,10 +99,10 @@ def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
         by_machine.setdefault(fit.machine, []).append(fit.slot)
     words = [f"{m}: {', '.join(slots)}" for m, slots in by_machine.items()]
     lines = (
-        design.note,
+        (f"Rev {doc.letter}" if doc.letter else "draft") + (f", {doc.made} made" if doc.made else ""),
         *(c.words for c in family.can_hold(design)),
         *(f"fits {w}" for w in words[:3]),
-        f"Rev {doc.letter}" + (f", {doc.made} made" if doc.made else ""),
+        said_in(design.note_words, style),
     )
     main = next(iter(family.scenes(design)))
     bare = Scene(main.name, elements=without_words(main).elements)

@@ -9,14 +9,18 @@ import math
 from collections.abc import Sequence
 from typing import Final
 
-from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, unit_words
+from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, text_height, unit_words
 from elbrix.design.family import Design, Hole
 from elbrix.design.markout import mark_out
 from elbrix.drawing.scene import Arc, Line, Path, Scene, Style
-from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.results.length_text import said_in
 
-#: More than this many go on pages of their own.
-FEW: Final = 8
+#: Letters of a drawing, tenths of a millimetre: capitals of 2.4 mm.
+LETTERS: Final = 33.0
+#: The strip under the views: the least and the most it takes, where it ends, how wide the table is, and its heading.
+STRIP_LEAST, STRIP_MOST, TABLE_END, TABLE_WIDTH, HEAD = 470.0, 600.0, 2010.0, 1620.0, 56.0
+COLUMNS: Final = ((0.0, 90.0), (90.0, 170.0), (270.0, 170.0), (480.0, 1140.0))
 _COLUMNS, _WIDE, _TOP, _BOTTOM, _ROW = 4, 690.0, 250.0, 1990.0, 34.0
 #: Lines of the height gauge that stand on the mark-out page; the table has them all.
 _LINES: Final = 22
@@ -24,12 +28,25 @@ _LINES: Final = 22
 _FULL_SIZE: Final = (180.0, 165.0)
 
 
-def grouped(holes: Sequence[Hole]) -> list[tuple[str, list[Hole]]]:
+def grouped(holes: Sequence[Hole], style: UnitStyle = METRIC) -> list[tuple[str, list[Hole]]]:
     """Holes by what they are, in order of first use."""
     found: dict[str, list[Hole]] = {}
     for hole in holes:
-        found.setdefault(hole.what, []).append(hole)
+        found.setdefault(said_in(hole.words, style), []).append(hole)
     return list(found.items())
+
+
+def hole_cells(hole: Hole, style: UnitStyle) -> tuple[str, str, str, str]:
+    """One row of the table on the drawing: name, X, Y, what it is."""
+    return hole.name, style.show(hole.x_mm, "mm"), style.show(hole.y_mm, "mm"), said_in(hole.words, style)
+
+
+def row_heights(design: Design, style: UnitStyle) -> list[float]:
+    """Height of each row of the table on the drawing, tenths of a millimetre."""
+    return [
+        max(text_height(w, text, LETTERS) for (_, w), text in zip(COLUMNS, hole_cells(hole, style), strict=True)) + 6
+        for hole in design.holes
+    ]
 
 
 def names_of(holes: Sequence[Hole]) -> str:
@@ -39,34 +56,45 @@ def names_of(holes: Sequence[Hole]) -> str:
     return ", ".join(h.name for h in holes)
 
 
-def _lines(design: Design) -> list[tuple[str, Hole | None]]:
+def _lines(design: Design, style: UnitStyle) -> list[tuple[str, Hole | None]]:
     """Headings and holes, one after the other."""
     found: list[tuple[str, Hole | None]] = []
-    for what, holes in grouped(design.holes):
+    for what, holes in grouped(design.holes, style):
         found.append((what, None))
         found += [("", hole) for hole in holes]
     return found
 
 
-def _flowed(design: Design) -> list[list[tuple[int, float, str, Hole | None]]]:
+def _flowed(design: Design, style: UnitStyle) -> list[list[tuple[int, float, str, Hole | None]]]:
     """Per page: column, y, heading, hole."""
     pages: list[list[tuple[int, float, str, Hole | None]]] = [[]]
     column, y = 0, _TOP
-    for what, hole in _lines(design):
-        request = 76.0 if hole is None else _ROW
-        if y + request + (_ROW if hole is None else 0) > _BOTTOM:
+    for what, hole in _lines(design, style):
+        tall = text_height(_WIDE - 50, what, 26, bold=True) + 20 if hole is None else _ROW
+        if y + tall + (_ROW if hole is None else 0) > _BOTTOM:
             column, y = column + 1, _TOP
             if column == _COLUMNS:
                 pages.append([])
                 column = 0
         pages[-1].append((column, y, what, hole))
-        y += request
+        y += tall
     return pages
 
 
-def table_pages(design: Design) -> int:
-    """How many pages the whole table takes; 0 when it stands on the drawing."""
-    return len(_flowed(design)) if len(design.holes) > FEW else 0
+def table_pages(design: Design, style: UnitStyle) -> int:
+    """How many pages the whole table takes; 0 when it stands on the drawing, by the height its rows really take."""
+    return 0 if _table_height(design, style) <= STRIP_MOST else len(_flowed(design, style))
+
+
+def _table_height(design: Design, style: UnitStyle) -> float:
+    return HEAD + 42 + sum(row_heights(design, style)) if design.holes else 0.0
+
+
+def strip_height(design: Design, style: UnitStyle) -> float:
+    """Height of the strip with table and title block: the views have the rest of the sheet."""
+    if table_pages(design, style):
+        return STRIP_MOST
+    return max(STRIP_LEAST, _table_height(design, style))
 
 
 def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: int) -> None:
@@ -86,10 +114,10 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
     for column in range(_COLUMNS):
         for dx, text in heads:
             pen.words(110 + column * _WIDE + dx, 200, 120, text, 24, colour=SOFT, align="right")
-    for column, y, what, hole in _flowed(design)[page]:
+    for column, y, what, hole in _flowed(design, style)[page]:
         x = 110 + column * _WIDE
         if hole is None:
-            pen.words(x, y + 6, _WIDE - 50, what, 24, bold=True)
+            pen.words(x, y + 6, _WIDE - 50, what, 26, bold=True)
             continue
         radius, angle = math.hypot(hole.x_mm, hole.y_mm), math.degrees(math.atan2(hole.y_mm, hole.x_mm))
         pen.words(x, y, 90, hole.name, 26)
@@ -113,8 +141,9 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
     sheet = mark_out(places, left, low)
     pen.words(110, 80, 1900, f"{title}: mark-out", 44, bold=True)
     full = right - left <= _FULL_SIZE[0] and top - low <= _FULL_SIZE[1]
+    bar = "100 mm" if style.length == "mm" else "4 in"
     how = (
-        "Full size: lay the work on it, the punch marks have to meet. Prove the print on the bar below first."
+        f"Full size: lay the work on it, the punch marks have to meet. Measure the bar below first: it must be {bar} long."
         if full
         else "Too large to print full size here: by the height gauge and the dividers."
     )
@@ -128,10 +157,13 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
         ),
     )
     if full:
-        pen.full_size(picture, 125, 220, left, top)
+        view = pen.full_size(picture, 125, 220, left, top)
         y = 220 + (top - low) * 10 + 70
     else:
-        pen.scene(picture, 120, 220, 1780, 1560, lambda _: "", standard=True)
+        view = pen.scene(picture, 120, 220, 1780, 1560, lambda _: "", standard=True)
+    for name, x_mm, y_mm in places:
+        at = view.px((x_mm, y_mm))
+        pen.words(at.x() + 8, at.y() - 34, 120, name, 26)
 
     if full:
         _bar(pen, 130, min(y, 1900), style)

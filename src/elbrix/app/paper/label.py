@@ -29,14 +29,19 @@ class DrawerLabel(Struct, frozen=True, kw_only=True):
         pen = Pen(painter)
         pen.box(5, 5, 610, 280, 2)
         pen.scene(self.scene, 12, 14, 150, 180, lambda d: "", letters=1, stroke=1.4)
-        at = 14 + pen.words(170, 14, 320, self.title, 27, bold=True) + 2
+        place = self.location or "Storage place: ______"
+        large = 32.0 if pen.fits(470, place, 32, bold=True) else 24.0
+        floor = 276 - pen.height(470, place, large, bold=True)
+        pen.words(16, floor, 470, place, large, bold=True)
+        at = 12 + pen.words(170, 12, 318, self.title, 27, bold=True) + 2
+        # What it is for and which revision come first: what does not stand on the label any more is in the book.
         for line in self.lines:
-            if at > 215:
-                break
-            at += pen.words(170, at, 320, line, 20) + 1
-        pen.words(16, 238, 470, self.location or "not stored yet", 32, bold=True)
+            tall = pen.height(318, line, 22)
+            if at + tall > floor - 4:
+                continue
+            at += pen.words(170, at, 318, line, 22) + 1
         self._code(painter, 496, 150, 112)
-        pen.words(496, 14, 112, self.code, 14, colour=SOFT)
+        pen.words(496, 14, 112, self.code, 17, colour=SOFT)
 
     def _code(self, painter: QPainter, x: float, y: float, size: float) -> None:
         import segno  # only a label needs it

@@ -26,9 +26,13 @@ class LayoutCard(Struct, kw_only=True):
     def count(self) -> int:
         return 1
 
+    @property
+    def title(self) -> str:
+        return self.presenter.doc.title
+
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter), self.presenter
-        page_head(pen, p.doc.title, p.subtitle(), "Setting card", p.style)
+        page_head(pen, p.doc.title, p.subtitle(), "Layout card", p.style)
         above, front = self.hold.scenes
         pen.scene(above, LEFT, 230, WIDTH, 880, p.label, p.value, letters=24)
         pen.scene(front, LEFT, 1130, WIDTH, 360, p.label, p.value, letters=24)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QMarginsF, QSizeF, Qt
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
@@ -54,6 +55,43 @@ def write_pdf(pages: Pages, path: Path) -> None:
         )
     _paint_all(painter, pages, _PDF_DPI, writer.newPage)
     painter.end()
+    del painter, writer  # the file is whole only then
+    _finish(pages, path)
+
+
+def _finish(pages: Pages, path: Path) -> None:
+    """Make the text of a PDF findable: its spaces are spaces, and it says what it is and in which language.
+
+    Qt names the space glyph after the first character that is drawn with it, which is the tab.
+    """
+    from pypdf import PdfReader, PdfWriter  # only a PDF needs it
+    from pypdf.generic import DecodedStreamObject, NameObject, StreamObject, TextStringObject
+
+    writer = PdfWriter(clone_from=PdfReader(path))
+    seen = set()
+    for page in writer.pages:
+        fonts: Any = page["/Resources"].get_object()
+        for font in (fonts.get("/Font") or {}).values():
+            unicode = font.get_object().raw_get("/ToUnicode") if "/ToUnicode" in font.get_object() else None
+            if unicode is None or unicode.idnum in seen:
+                continue
+            seen.add(unicode.idnum)
+            stream = unicode.get_object()
+            assert isinstance(stream, StreamObject)
+            fresh = DecodedStreamObject()
+            fresh.set_data(stream.get_data().replace(b"<0009>", b"<0020>"))
+            unicode.pdf._objects[unicode.idnum - 1] = fresh.flate_encode()
+    writer.add_metadata({"/Title": pages.title, "/Subject": pages.name, "/Creator": f"Elbrix {__version__}"})
+    writer.root_object[NameObject("/Lang")] = TextStringObject("en-GB")
+    part = path.with_suffix(".part")
+    try:
+        writer.write(part)
+        part.replace(path)
+    except OSError as error:
+        part.unlink(missing_ok=True)
+        raise ShopError(
+            "Print", f"{path} cannot be written ({error.strerror})", "The disk is full or refuses", "Choose another place"
+        ) from None
 
 
 def print_to(pages: Pages, printer: QPrinter) -> None:

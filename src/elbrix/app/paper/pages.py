@@ -37,11 +37,22 @@ class Pages(Protocol):
         """File name without ending."""
 
     @property
+    def title(self) -> str:
+        """What it is about, as its head says."""
+
+    @property
     def count(self) -> int:
         """Number of pages."""
 
     def paint(self, painter: QPainter, index: int) -> None:
         """Paint one page; one unit is a tenth of a millimetre, origin top left."""
+
+
+def text_height(width: float, text: str, size: float, *, bold: bool = False, italic: bool = False) -> float:
+    """The height of a text wrapped to a width, tenths of a millimetre."""
+    flags = int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft)
+    metrics = QFontMetricsF(font(size, bold=bold, italic=italic))
+    return metrics.boundingRect(QRectF(0, 0, width, 10000), flags, text).height()
 
 
 class Pen:
@@ -78,14 +89,22 @@ class Pen:
         self.painter.drawText(box, flags, text)
         return used.height()
 
-    def height(self, width: float, text: str, size: float = 32, *, bold: bool = False) -> float:
+    def height(self, width: float, text: str, size: float = 32, *, bold: bool = False, italic: bool = False) -> float:
         """The height `words` would use."""
-        flags = int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft)
-        return QFontMetricsF(font(size, bold=bold)).boundingRect(QRectF(0, 0, width, 10000), flags, text).height()
+        return text_height(width, text, size, bold=bold, italic=italic)
+
+    def fits(self, width: float, text: str, size: float, *, bold: bool = False) -> bool:
+        """Whether a text stands in a width on one line."""
+        return QFontMetricsF(font(size, bold=bold)).horizontalAdvance(text) <= width
 
     def line(self, x1: float, y1: float, x2: float, y2: float, width: float = 2, colour: str = LINE) -> None:
         self.painter.setPen(QPen(QColor(colour), width))
         self.painter.drawLine(QPointF(x1, y1), QPointF(x2, y2))
+
+    def circle(self, x: float, y: float, radius: float, width: float = 2.5, colour: str = INK) -> None:
+        self.painter.setPen(QPen(QColor(colour), width))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.drawEllipse(QPointF(x, y), radius, radius)
 
     def box(self, x: float, y: float, w: float, h: float, width: float = 3, colour: str = INK) -> None:
         self.painter.setPen(QPen(QColor(colour), width))
@@ -104,8 +123,8 @@ class Pen:
         letters: float = 26,
         stroke: float = 2.2,
         standard: bool = False,
-    ) -> float:
-        """Draw a scene with its sizes into a box; returns its scale (units per mm, 10 is full size)."""
+    ) -> View:
+        """Draw a scene with its sizes into a box; returns where its mm lie on the page (scale 10 is full size)."""
         look = paper_look(letters, stroke)
 
         def text(d: Dimension) -> str:
@@ -118,13 +137,14 @@ class Pen:
         view = view.moved(x, y)
         placed = place_sizes(scene, view, text, look)
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)
-        return view.scale
+        return view
 
-    def full_size(self, scene: Scene, x: float, y: float, left: float, top: float) -> None:
-        """Draw a scene at 1 : 1, its upper left corner (left, top) at (x, y)."""
+    def full_size(self, scene: Scene, x: float, y: float, left: float, top: float) -> View:
+        """Draw a scene at 1 : 1, its upper left corner (left, top) at (x, y); returns where its mm lie on the page."""
         look = paper_look(22, 2.0)
         view = View(10.0, x - 10 * left, y + 10 * top)
         paint_scene(self.painter, scene, view, look, place_sizes(scene, view, lambda _: "", look))
+        return view
 
 
 def shown_scale(units_per_mm: float) -> str:

@@ -7,13 +7,19 @@ from collections.abc import Callable
 from msgspec import Struct, field
 from PyQt6.QtGui import QImage, QPainter
 
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
 
 _TOP, _BOTTOM = 230.0, 2790.0
+#: Widths of the columns, tenths of a millimetre: words beside numbers, numbers, words alone, words beside a blank.
+_WORDS, _NUMBERS, _ALL, _ASKED = 960.0, 820.0, 1800.0, 1400.0
+#: Of the stock and kit column, of a setup's words beside its picture, of an operation's title and tool.
+_KIT, _BESIDE, _OPERATION, _TOOL = 900.0, 1270.0, 600.0, 1220.0
+_DIGITS = 38.0
+_CM3_PER_IN3 = 16.387064
 Painter = Callable[[Pen, float], None]
 
 
@@ -65,68 +71,104 @@ class RouteCard(Struct, kw_only=True):
 
     def _blocks(self, pen: Pen) -> list[tuple[float, Painter, float]]:
         """(height, painter, room it wants to keep with what follows)."""
-        blocks: list[tuple[float, Painter, float]] = [(640, self._first, 0)]
+        blocks: list[tuple[float, Painter, float]] = [(max(640, self._kit_end(pen) + 30), self._first, 0)]
         for words in (*self.plan.problems, *self.plan.assumed):
             h = pen.height(WIDTH - 60, words, 26) + 14
             blocks.append((h, lambda p, y, w=words: self._remark(p, y, w), 0))  # type: ignore[misc]
         for setup in self.plan.setups:
-            blocks.append((330, lambda p, y, s=setup: self._setup(p, y, s), 200))  # type: ignore[misc]
+            blocks.append((self._setup_height(pen, setup), lambda p, y, s=setup: self._setup(p, y, s), 200))  # type: ignore[misc]
             for operation in setup.operations:
-                blocks.append((64, lambda p, y, o=operation: self._operation(p, y, o), 100))  # type: ignore[misc]
+                tall = self._operation_height(pen, operation)
+                blocks.append((tall, lambda p, y, o=operation: self._operation(p, y, o), 100))  # type: ignore[misc]
                 for move in operation.moves:
                     blocks.append((self._move_height(pen, move), lambda p, y, m=move: self._move(p, y, m), 0))  # type: ignore[misc]
         return blocks
 
-    def _first(self, pen: Pen, y: float) -> None:
-        pen.scene(without_words(self.scene), LEFT, y, 900, 600, self.label, self.value, letters=24)
-        x = LEFT + 940
+    @property
+    def _stock_words(self) -> list[tuple[str, float, str]]:
+        """(text, letters, colour) of the stock column."""
         bar = self.plan.bar
-        pen.words(x, y + 10, 900, "Stock", 32, bold=True)
-        text = (
-            f"{bar.bar.title}, {bar.bar.rack}. Cut {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)}: {bar.reason}."
-            if bar
-            else f"Nothing on the rack does. Buy {self.plan.stock.buy}."
-        )
-        used = pen.words(x, y + 56, 900, text, 26)
+        cut = self.style.with_unit(self.plan.cut_length.value, "mm", 0.5)
+        found = [(f"{bar.bar.title}, {bar.bar.rack}" if bar else f"Nothing in stock does. Buy {self.plan.stock.buy}.", 28.0, INK)]
+        if bar:
+            left = self.style.with_unit(bar.left_mm, "mm", 0.5)
+            chips = bar.removed_cm3 if self.style.length == "mm" else bar.removed_cm3 / _CM3_PER_IN3
+            unit = "cm³" if self.style.length == "mm" else "in³"
+            found.append((f"Cut {cut}; {left} of bar remain; {chips:.3g} {unit} of chips", 28.0, INK))
+            if bar.bar.guessed:
+                found.append((f"Material guessed by {bar.bar.guessed}", 28.0, INK))
         derivation = self.plan.cut_length.derivation
         if derivation:
-            used += pen.words(x, y + 62 + used, 900, f"{derivation.formula} = {derivation.with_numbers} mm", 22, colour=SOFT) + 6
-        at = y + 80 + used
-        pen.words(x, at, 900, "Lay out first", 32, bold=True)
-        at += 46
-        half = (len(self.plan.kit) + 1) // 2
-        for i, item in enumerate(self.plan.kit):
-            column, row = divmod(i, half)
-            pen.box(x + column * 460, at + row * 40 + 4, 24, 24, 2)
-            missing = "" if item.owned else "  (missing)"
-            pen.words(x + 36 + column * 460, at + row * 40, 420, (item.words + missing)[:38], 22, bold=not item.owned)
+            found.append((f"{derivation.formula} = {derivation.with_numbers} mm", 24.0, SOFT))
+        return found
+
+    def _kit_end(self, pen: Pen) -> float:
+        """Where the column of stock and kit ends, from its top."""
+        at = 60 + sum(pen.height(_KIT, text, size) + 8 for text, size, _ in self._stock_words) + 76
+        return at + sum(h for h, _ in self._kit_rows(pen))
+
+    def _kit_rows(self, pen: Pen) -> list[tuple[float, str]]:
+        found = []
+        for item in self.plan.kit:
+            text = item.words + ("" if item.owned else "  (missing)")
+            found.append((pen.height(_KIT - 40, text, 26, bold=not item.owned) + 8, text))
+        return found
+
+    def _first(self, pen: Pen, y: float) -> None:
+        pen.scene(without_words(self.scene), LEFT, y, 900, 600, self.label, self.value, letters=26)
+        x = LEFT + WIDTH - _KIT
+        pen.words(x, y + 10, _KIT, "Stock", 34, bold=True)
+        at = y + 60
+        for text, size, colour in self._stock_words:
+            at += pen.words(x, at, _KIT, text, size, colour=colour) + 8
+        pen.words(x, at + 14, _KIT, "Tools and stock needed", 34, bold=True)
+        at += 68
+        for item, (height, text) in zip(self.plan.kit, self._kit_rows(pen), strict=True):
+            pen.box(x, at + 5, 24, 24, 2)
+            pen.words(x + 40, at, _KIT - 40, text, 26, bold=not item.owned)
+            at += height
 
     def _remark(self, pen: Pen, y: float, words: str) -> None:
         pen.words(LEFT, y, 40, "▲", 24, colour=ACCENT)
         pen.words(LEFT + 40, y, WIDTH - 60, words, 26)
 
+    def _setup_lines(self, setup: Setup) -> list[tuple[str, float, str, float]]:
+        """(text, letters, colour, room below) of a setup's head."""
+        found = [(f"Hold: {setup.holding}.", 28.0, INK, 6.0), (f"Datum: {setup.datum}.", 28.0, INK, 6.0)]
+        return found + [(f"▲ {caution}", 26.0, ACCENT, 4.0) for caution in setup.cautions]
+
+    def _setup_height(self, pen: Pen, setup: Setup) -> float:
+        lines = sum(pen.height(_BESIDE, text, size) + room for text, size, _, room in self._setup_lines(setup))
+        return max(360.0, 90 + lines + 10)
+
     def _setup(self, pen: Pen, y: float, setup: Setup) -> None:
         pen.line(LEFT, y + 14, LEFT + WIDTH, y + 14, 3, ACCENT)
         number = self.plan.setups.index(setup) + 1
-        pen.words(LEFT, y + 30, 1300, f"{number}   {setup.title}", 38, bold=True)
-        at = y + 86
-        at += pen.words(LEFT, at, 1300, f"Hold: {setup.holding}.", 26) + 6
-        at += pen.words(LEFT, at, 1300, f"Datum: {setup.datum}.", 26) + 6
-        for caution in setup.cautions:
-            at += pen.words(LEFT, at, 1300, f"▲ {caution}", 24, colour=ACCENT) + 4
+        pen.words(LEFT, y + 30, _BESIDE, f"{number}   {setup.title}", 40, bold=True)
+        at = y + 90
+        for text, size, colour, room in self._setup_lines(setup):
+            at += pen.words(LEFT, at, _BESIDE, text, size, colour=colour) + room
         scene = setup.picture()
         if scene is not None:
-            pen.scene(scene, LEFT + 1330, y + 24, 530, 290, self.label, letters=18, stroke=1.6)
+            pen.scene(scene, LEFT + WIDTH - 560, y + 26, 560, 320, self.label, letters=25, stroke=1.8)
 
-    def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
+    def _operation_words(self, operation: Operation) -> str:
         speed = ""
         if operation.speed:
-            speed = f"   {operation.speed.rpm} rpm, feed {operation.speed.feed_mm_min:.0f} mm/min"
+            speed = f"   {operation.speed.rpm} rpm, feed {self.style.feed(operation.speed.feed_mm_min)}"
             if operation.speed.seconds_per_turn:
                 speed += f", {operation.speed.seconds_per_turn:.1f} s a turn by hand"
-        pen.words(LEFT, y + 14, 700, operation.title, 30, bold=True)
-        pen.words(LEFT + 560, y + 17, 1300, f"{operation.tool}{speed}", 26, colour=SOFT)
-        pen.line(LEFT, y + 56, LEFT + WIDTH, y + 56, 1)
+        return f"{operation.tool}{speed}"
+
+    def _operation_height(self, pen: Pen, operation: Operation) -> float:
+        tool = pen.height(_TOOL, self._operation_words(operation), 28)
+        return 14 + max(pen.height(_OPERATION, operation.title, 32, bold=True), tool) + 14
+
+    def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
+        pen.words(LEFT, y + 12, _OPERATION, operation.title, 32, bold=True)
+        pen.words(LEFT + WIDTH - _TOOL, y + 15, _TOOL, self._operation_words(operation), 28, colour=SOFT)
+        below = y + self._operation_height(pen, operation) - 6
+        pen.line(LEFT, below, LEFT + WIDTH, below, 1)
 
     def _small(self, move: Move) -> str:
         parts = []
@@ -142,41 +184,55 @@ class RouteCard(Struct, kw_only=True):
             parts.append(move.direction)
         return "; ".join(parts)
 
-    def _numbers(self, move: Move) -> str:
-        return "     ".join(f"{p.axis}  {p.dial.text}" for p in move.positions)
+    def _numbers(self, pen: Pen, move: Move) -> str:
+        """The dial numbers on one line when they stand on it, else an axis a line: a number is never split."""
+        each = [f"{p.axis}  {p.dial.text}" for p in move.positions]
+        abreast = "     ".join(each)
+        return abreast if pen.fits(_NUMBERS, abreast, _DIGITS, bold=True) else "\n".join(each)
 
-    def _move_height(self, pen: Pen, move: Move) -> float:
-        wide = 1000 if move.positions else 1780
-        h = pen.height(wide, move.words, 27)
+    def _blocks_of(self, pen: Pen, move: Move) -> tuple[float, float]:
+        """(height of words and numbers side by side, whole height of a move)."""
+        wide = _WORDS if move.positions else _ALL
+        top = pen.height(wide, move.words, 30)
+        if move.positions:
+            top = max(top, pen.height(_NUMBERS, self._numbers(pen, move), _DIGITS, bold=True))
+        whole = top
         small = self._small(move)
         if small:
-            h += pen.height(1780, small, 21) + 2
+            whole += pen.height(_ALL, small, 24) + 4
         if move.caution:
-            h += pen.height(1780, move.caution, 24) + 2
+            whole += pen.height(_ALL, f"▲ {move.caution}", 26) + 4
         if move.asked:
-            h += 52
-        return max(h, 44) + 16
+            whole += max(56.0, pen.height(_ASKED, self._asked_words(move), 28, italic=True) + 16)
+        return top, max(whole, 44) + 18
+
+    def _asked_words(self, move: Move) -> str:
+        asked = move.asked
+        return f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked is not None else ""
+
+    def _move_height(self, pen: Pen, move: Move) -> float:
+        return self._blocks_of(pen, move)[1]
 
     def _move(self, pen: Pen, y: float, move: Move) -> None:
         pen.box(LEFT, y + 10, 30, 30, 3)
         if move.id in self.done:
             pen.line(LEFT + 5, y + 25, LEFT + 13, y + 35, 5, ACCENT)
             pen.line(LEFT + 13, y + 35, LEFT + 27, y + 13, 5, ACCENT)
-        x = LEFT + 56
-        at = y + 6
-        at += pen.words(x, at, 1000 if move.positions else 1780, move.words, 27)
+        x = LEFT + WIDTH - _ALL
+        top, whole = self._blocks_of(pen, move)
+        pen.words(x, y + 6, _WORDS if move.positions else _ALL, move.words, 30)
         if move.positions:
-            pen.words(x + 1020, y + 2, 780, self._numbers(move), 36, bold=True, align="right")
+            pen.words(LEFT + WIDTH - _NUMBERS, y + 6, _NUMBERS, self._numbers(pen, move), _DIGITS, bold=True, align="right")
+        at = y + 6 + top
         small = self._small(move)
         if small:
-            at += pen.words(x, at + 2, 1780, small, 21, colour=SOFT) + 2
+            at += pen.words(x, at + 4, _ALL, small, 24, colour=SOFT) + 4
         if move.caution:
-            at += pen.words(x, at + 2, 1780, f"▲ {move.caution}", 24, colour=ACCENT) + 2
+            at += pen.words(x, at + 4, _ALL, f"▲ {move.caution}", 26, colour=ACCENT) + 4
         if move.asked:
-            expected = self.style.with_unit(move.asked.expected_mm, "mm")
             typed = self.measured.get(move.asked.key)
-            pen.words(x, at + 12, 1300, f"Measure {move.asked.words}: {expected}", 26, italic=True)
-            pen.box(x + 1420, at + 6, 360, 40, 2)
+            pen.words(x, at + 10, _ASKED, self._asked_words(move), 28, italic=True)
+            pen.box(LEFT + WIDTH - 360, at + 8, 360, 42, 2)
             if typed is not None:
-                pen.words(x + 1440, at + 10, 320, self.style.with_unit(typed, "mm"), 28)
-        pen.line(LEFT, y + self._move_height(pen, move) - 4, LEFT + WIDTH, y + self._move_height(pen, move) - 4, 1)
+                pen.words(LEFT + WIDTH - 340, at + 12, 320, self.style.with_unit(typed, "mm"), 28)
+        pen.line(LEFT, y + whole - 4, LEFT + WIDTH, y + whole - 4, 1)

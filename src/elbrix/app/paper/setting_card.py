@@ -27,6 +27,10 @@ class SettingCard(Struct, kw_only=True):
     def count(self) -> int:
         return 1
 
+    @property
+    def title(self) -> str:
+        return self.presenter.doc.title
+
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter), self.presenter
         page_head(pen, p.doc.title, p.subtitle(), "Setting card", p.style)

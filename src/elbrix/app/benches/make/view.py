@@ -90,7 +90,9 @@ class MakeBench(Bench):
             for n, operation in enumerate(setup.operations):
                 if operation.moves:
                     speed = (
-                        f"   {operation.speed.rpm} rpm, feed {operation.speed.feed_mm_min:.0f} mm/min" if operation.speed else ""
+                        f"   {operation.speed.rpm} rpm, feed {self.session.style.feed(operation.speed.feed_mm_min)}"
+                        if operation.speed
+                        else ""
                     )
                     title = (
                         f"{setup.title}: {operation.title.lower()}"

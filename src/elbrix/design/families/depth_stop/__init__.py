@@ -25,6 +25,7 @@ from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 
@@ -109,8 +110,8 @@ class DepthStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = DepthStopSizes(values)
         note = (
-            f"Slider: bored Ø{format_number(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve:"
-            f" Ø{format_number(s.out, 3)} × {format_number(values.number('bore_depth'))} pressed, Ø{format_number(s.sleeve, 3)}"
+            f"Slider: bored Ø{length(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve:"
+            f" Ø{length(s.out, 3)} × {length(values.number('bore_depth'))} pressed, Ø{length(s.sleeve, 3)}"
             " above"
         )
         ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
@@ -121,7 +122,7 @@ class DepthStop:
             checks=tuple(_checks(s)),
             holes=hole_table((ring, *s.holes)),
             datum="axis of the sleeve",
-            note=note,
+            note_words=note,
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

@@ -24,6 +24,7 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -164,7 +165,7 @@ class FixturePlate:
         s = FixturePlateSizes(values)
         note = (
             f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum},"
-            " ±0.05; top and underside parallel to 0.02"
+            f" ±{length(0.05)}; top and underside parallel to {length(0.02)}"
         )
         place = lambda h: (round(h.x - s.x0, 6), round(h.y - s.y0, 6))  # noqa: E731
         return Design(
@@ -175,7 +176,7 @@ class FixturePlate:
             holes=hole_table(s.holes, place),
             datum=s.datum,
             origin=(s.x0, s.y0),
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -21,6 +21,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.threads import find_thread
@@ -137,21 +138,19 @@ class Locator:
         s = LocatorSizes(values)
         note = {
             "pin": (
-                f"Ø{format_number(s.size, 3)} +0/−0.004, pressed into Ø{format_number(values.number('plate_hole'), 3)}; lead 15°;"
+                f"Ø{length(s.size, 3)} +0/−{length(0.004)}, pressed into Ø{length(values.number('plate_hole'), 3)}; lead 15°;"
                 " hardened if it is to last"
             ),
             "relieved": (
-                f"Ø{format_number(s.size, 3)} +0/−0.004, land {format_number(s.land, 2)}; lands across the line of the two pins"
+                f"Ø{length(s.size, 3)} +0/−{length(0.004)}, land {length(s.land, 2)}; lands across the line of the two pins"
             ),
             "pivot": (
-                f"Journal Ø{format_number(s.size, 3)} +0/−0.006 × {format_number(s.height, 2)}, {s.thread.shown}; corner under"
+                f"Journal Ø{length(s.size, 3)} +0/−{length(0.006)} × {length(s.height, 2)}, {s.thread.shown}; corner under"
                 " the shoulder undercut"
             ),
-            "bush": f"Ø{format_number(s.size, 3)} to the bore as measured; bore to Ø{format_number(s.inner, 3)} after pressing",
+            "bush": f"Ø{length(s.size, 3)} to the bore as measured; bore to Ø{length(s.inner, 3)} after pressing",
         }[s.kind]
-        holes = (
-            (Hole("A", 0.0, 0.0, f"Ø{format_number(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
-        )
+        holes = (Hole("A", 0.0, 0.0, f"Ø{length(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
         return Design(
             family=self.key,
             values=values,
@@ -159,7 +158,7 @@ class Locator:
             checks=tuple(proof.checks(s)),
             holes=holes,
             datum="its axis and the plate's face",
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -25,6 +25,7 @@ from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -126,9 +127,9 @@ class Riser:
         s = RiserSizes(values)
         which = f"{'Upper' if s.part == 'upper' else 'Lower'} of two" if s.two else "One plate"
         note = (
-            f"{which}, {format_number(s.thickness, 3)} thick, faces parallel to 0.01; with the other {format_number(s.height, 3)}"
+            f"{which}, {length(s.thickness, 3)} thick, faces parallel to {length(0.01)}; with the other {length(s.height, 3)}"
             if s.two
-            else f"{format_number(s.thickness, 3)} thick, faces parallel to 0.01"
+            else f"{length(s.thickness, 3)} thick, faces parallel to {length(0.01)}"
         )
         return Design(
             family=self.key,
@@ -137,7 +138,7 @@ class Riser:
             checks=tuple(proof.checks(s)),
             holes=hole_table(s.holes),
             datum="middle of the plate",
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ from elbrix.gauging.owned import owned_set
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
 
@@ -314,9 +315,9 @@ class SinePlateFamily:
             checks=tuple(proof.checks(s, shop)),
             holes=s.holes,
             datum="low end and middle of the width",
-            note=(
-                f"C {format_number(s.centres, 3)} ± {format_number(values.number('centres_tolerance'), 4)}, over the rolls"
-                f" {format_number(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
+            note_words=(
+                f"C {length(s.centres, 3)} ± {length(values.number('centres_tolerance'), 4)}, over the rolls"
+                f" {length(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
             ),
         )
 

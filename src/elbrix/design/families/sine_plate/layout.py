@@ -22,7 +22,7 @@ from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import Thread, find_thread
@@ -168,12 +168,12 @@ class Layout(Struct, frozen=True, dict=True):
     @cached_property
     def holes(self) -> tuple[Hole, ...]:
         """The hole table, from the low end and the middle of the width."""
-        tapped = f"{self.work_thread.shown} through, drill {format_number(self.work_thread.tap_drill[1], 2)}"
+        tapped = f"{self.work_thread.shown} through, drill {length(self.work_thread.tap_drill[1], 2)}"
         sunk = (
-            f"Ø{format_number(self.clear_mm, 1)} through, counterbore Ø{format_number(self.bore_mm, 1)} ×"
-            f" {format_number(self.bore_depth, 1)} for {self.screw_size} into the roll"
+            f"Ø{length(self.clear_mm, 1)} through, counterbore Ø{length(self.bore_mm, 1)} ×"
+            f" {length(self.bore_depth, 1)} for {self.screw_size} into the roll"
         )
-        strip = f"{STRIP_THREAD} through for the stop strip"
+        strip = f"{STRIP_THREAD} × 0.7 through, drill {length(3.3, 1)}, for the stop strip"
         rows = (
             [("W", p, tapped) for p in self.work_holes]
             + [("R", p, sunk) for p in self.screws]

@@ -34,6 +34,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe
@@ -186,19 +187,16 @@ class SoftJaw:
         s = SoftJawSizes(values)
         how = {
             "plain": "plain",
-            "ledge": f"ledge {format_number(s.grip)} × {format_number(s.ledge)}",
-            "pins": f"two pins Ø{format_number(s.pin, 3)}, their tops level to 0.01",
+            "ledge": f"ledge {length(s.grip)} × {length(s.ledge)}",
+            "pins": f"two pins Ø{length(s.pin, 3)}, their tops level to {length(0.01)}",
             "vee": f"V {values.word('v_angle')}° along it",
-            "round": (
-                f"nest Ø{format_number(2 * s.nest_r, 2)} × {format_number(s.grip)}, bored in place on a {format_number(s.spacer)}"
-                " spacer"
-            ),
+            "round": (f"nest Ø{length(2 * s.nest_r, 2)} × {length(s.grip)}, bored in place on a {length(s.spacer)} spacer"),
             "outline": (
-                f"nest {format_number(s.grip)} deep, {format_number(values.number('outline_clearance'))} round the work, cut in"
-                f" place on a {format_number(s.spacer)} spacer"
+                f"nest {length(s.grip)} deep, {length(values.number('outline_clearance'))} round the work, cut in"
+                f" place on a {length(s.spacer)} spacer"
             ),
         }[s.kind]
-        note = f"For {values.word('vise')}: {how}. Back flat to 0.01; edges broken 0.3"
+        note = f"For {values.word('vise')}: {how}. Back flat to {length(0.01)}; edges broken {length(0.3)}"
         return Design(
             family=self.key,
             values=values,
@@ -207,7 +205,7 @@ class SoftJaw:
             holes=hole_table(s.holes),
             datum="middle of the jaw and its bottom",
             face="front",
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -243,7 +243,7 @@ class TNut:
             checks=tuple(checks(s, shop)),
             holes=(Hole("A", 0.0, 0.0, s.hole_words()),),
             datum="middle of the nut's top",
-            note=f"{s.thread.shown}, {stop_words}",
+            note_words=f"{s.thread.shown}, {stop_words}",
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Final
 
 from msgspec import Struct
@@ -23,6 +24,7 @@ from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread, first_choice
@@ -293,14 +295,14 @@ class TNutSizes:
         return unit
 
     def hole_words(self) -> str:
-        drill = self.thread.tap_drill[0]
+        """The line of the hole table; a depth is never rounded up past where the tap has to stop."""
+        name, size_mm = self.thread.tap_drill
+        drill = length(size_mm, 2) if name.replace(".", "", 1).isdecimal() else name
+        deep = length(math.floor(self.engaged * 100 + 1e-6) / 100, 2)
         if self.stop_kind == "blind":
-            return (
-                f"{self.thread.shown}, drill {drill} to {format_number(self.drill_depth(), 1)}, tap to"
-                f" {format_number(self.engaged, 1)}"
-            )
+            return f"{self.thread.shown}, drill {drill} × {length(self.drill_depth(), 1)} deep, full thread {deep} deep"
         if self.stop_kind == "short":
-            return f"{self.thread.shown}, drill {drill} through, tap to {format_number(self.engaged, 1)}"
+            return f"{self.thread.shown}, drill {drill} through, full thread {deep} deep from the top"
         return f"{self.thread.shown}, drill {drill} through, tap through"
 
     def drill_depth(self) -> float:

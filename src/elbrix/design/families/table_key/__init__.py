@@ -20,6 +20,7 @@ from elbrix.quantities.lengths import round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -150,13 +151,12 @@ class TableKey:
             "A",
             s.screw_x,
             0.0,
-            f"{s.screw}: Ø{format_number(s.clear)} through, Ø{format_number(s.bore)} × {format_number(s.bore_depth)} from the"
-            " table side",
+            f"for {s.screw}: Ø{length(s.clear)} through, Ø{length(s.bore)} × {length(s.bore_depth)} from the table side",
         )
         note = (
             f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key"
             + (", the second one turned round" if s.off else "")
-            + f"; halves fitted to their slots, {format_number(s.low_w)} and {format_number(s.high_w)} +0/−0.01"
+            + f"; halves fitted to their slots, {length(s.low_w)} and {length(s.high_w)} +0/−{length(0.01)}"
         )
         return Design(
             family=self.key,
@@ -165,7 +165,7 @@ class TableKey:
             checks=tuple(proof.checks(s, shop)),
             holes=(hole,),
             datum="middle of the table half",
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -21,6 +21,7 @@ from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.screws import clearance_hole
@@ -87,7 +88,10 @@ class TableStopFamily:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TableStopSizes(values)
-        note = f"Tongue {format_number(s.tongue, 2)} +0/−0.01 in the middle, square to the stopping face within 0.01; face ground"
+        note = (
+            f"Tongue {length(s.tongue, 2)} +0/−{length(0.01)} in the middle, square to the stopping face within {length(0.01)};"
+            " face ground"
+        )
         return Design(
             family=self.key,
             values=values,
@@ -95,7 +99,7 @@ class TableStopFamily:
             checks=tuple(proof.checks(s)),
             holes=hole_table(s.holes),
             datum="middle of the tongue and of the length",
-            note=note,
+            note_words=note,
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

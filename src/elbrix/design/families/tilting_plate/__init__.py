@@ -23,6 +23,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import AngleToolKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
@@ -102,9 +103,9 @@ class TiltingPlate:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TiltingPlateSizes(values)
         note = (
-            f"Notch {format_number(s.notch)} × {format_number(s.notch_depth)} along it, parallel to the face within 0.02; bar"
-            f" Ø{format_number(s.bar)} × {format_number(values.number('bar_length'))}, {values.word('screw')}"
-            f" {format_number(s.engaged, 1)} deep in it"
+            f"Notch {length(s.notch)} × {length(s.notch_depth)} along it, parallel to the face within {length(0.02)}; bar"
+            f" Ø{length(s.bar)} × {length(values.number('bar_length'))}, {values.word('screw')}"
+            f" {length(s.engaged, 1)} deep in it"
         )
         return Design(
             family=self.key,
@@ -113,7 +114,7 @@ class TiltingPlate:
             checks=tuple(_checks(s)),
             holes=hole_table(s.holes),
             datum="middle of the length and the bar's axis",
-            note=note,
+            note_words=note,
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

@@ -20,6 +20,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
@@ -73,8 +74,8 @@ class TripStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TripStopSizes(values)
         ends = (
-            Hole("S1", s.slot_x[0], 0.0, f"slot {format_number(s.slot)} wide begins, middle of its round end"),
-            Hole("S2", s.slot_x[1], 0.0, "and ends"),
+            Hole("S1", s.slot_x[0], 0.0, f"centre of slot end 1; slot {length(s.slot)} wide, through"),
+            Hole("S2", s.slot_x[1], 0.0, "centre of slot end 2"),
         )
         return Design(
             family=self.key,
@@ -83,7 +84,7 @@ class TripStop:
             checks=tuple(_checks(s)),
             holes=(*ends, *hole_table(s.scale)),
             datum="left end and middle of the width",
-            note=f"Slot {format_number(s.slot)} × {format_number(s.slot_length)} through; nose square to 0.02",
+            note_words=f"Slot {length(s.slot)} × {length(s.slot_length)} through; nose square to {length(0.02)}",
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

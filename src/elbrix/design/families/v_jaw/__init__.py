@@ -23,6 +23,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -154,8 +155,8 @@ class VJaw:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = VJawSizes(values)
         note = (
-            "Pair milled as one bar and parted, marked 1 and 2; V in the middle to 0.02; over pin"
-            f" Ø{format_number(values.number('pin_diameter'), 3)}: {format_number(s.over_pin, 3)} ±0.03; edges broken 0.3"
+            f"Pair milled as one bar and parted, marked 1 and 2; V in the middle to {length(0.02)}; over pin"
+            f" Ø{length(values.number('pin_diameter'), 3)}: {length(s.over_pin, 3)} ±{length(0.03)}; edges broken {length(0.3)}"
         )
         return Design(
             family=self.key,
@@ -164,7 +165,7 @@ class VJaw:
             checks=tuple(proof.checks(s)),
             holes=hole_table(s.holes),
             datum="middle of the V and low end",
-            note=note,
+            note_words=note,
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

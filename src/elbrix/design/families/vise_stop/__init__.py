@@ -23,6 +23,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -79,7 +80,7 @@ class ViseStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = ViseStopSizes(values)
         note = (
-            f"Rod Ø{format_number(s.rod, 3)} slides in Ø{format_number(s.bore.ream, 3)}; slit {format_number(s.slit)} from the"
+            f"Rod Ø{length(s.rod, 3)} slides in Ø{length(s.bore.ream, 3)}; slit {length(s.slit)} from the"
             f" bore up after reaming; {values.word('clamp_screw')} across it, tapped behind the slit"
         )
         return Design(
@@ -89,7 +90,7 @@ class ViseStop:
             checks=tuple(_checks(s)),
             holes=hole_table(s.holes),
             datum="jaw's face and the bed",
-            note=note,
+            note_words=note,
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

@@ -1,0 +1,30 @@
+"""Sentences with lengths in them that can be said in mm and in inches: "Ø6.6 through, counterbore Ø11 × 6.8"."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.patterns import Pattern
+from elbrix.results.figures import format_number
+
+#: Stands round a number that is a length; it has no width, so that a text that went out unread looks right in mm.
+_MARK: Final = "\u2063"
+_LENGTH: Final = Pattern(f"{_MARK}(-?[0-9.]+){_MARK}")
+
+
+def length(value_mm: float, places: int = 3) -> str:
+    """A length for the middle of a sentence: as `format_number`, and marked so that `said_in` finds it."""
+    return f"{_MARK}{format_number(value_mm, places)}{_MARK}"
+
+
+def said_in(text: str, style: UnitStyle) -> str:
+    """A sentence with its lengths in a unit style; in mm as it was written."""
+    if style.length == "mm":
+        return plain(text)
+    return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), text)
+
+
+def plain(text: str) -> str:
+    """A sentence in mm, for files and for whoever compares texts."""
+    return text.replace(_MARK, "")

@@ -1,0 +1,132 @@
+"""Every page of every paper of the demo shop, in mm and inches: nothing over anything, nothing off the page, nothing cut."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+import pytest
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
+from PyQt6.QtWidgets import QApplication
+
+from elbrix.app.paper import documents as papers
+from elbrix.app.paper.layout_card import LayoutCard
+from elbrix.app.paper.pages import Pages, Pen
+from elbrix.app.paper.setting_card import SettingCard
+from elbrix.app.theme.type import font
+from elbrix.book.documents import AngleDoc, DesignDoc, JobDoc, LayoutDoc, shop_of
+from elbrix.demo import documents
+from elbrix.presenters.angles import AnglesPresenter
+from elbrix.presenters.hold import HoldPresenter
+from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.solids.client import Kernel
+
+DOCS = documents()
+SHOP = shop_of(DOCS)
+ITEMS = [d for d in DOCS if isinstance(d, DesignDoc | AngleDoc | LayoutDoc)]
+STYLES = {"mm": METRIC, "in": INCH}
+
+Written = list[tuple[QRectF, str, float]]
+
+
+@pytest.fixture(autouse=True)
+def app(qapp: QApplication) -> None:
+    """Fonts need the application."""
+
+
+@pytest.fixture
+def written(monkeypatch: pytest.MonkeyPatch) -> Written:
+    """Everything that a pen writes, with the box that its letters really take."""
+    found: Written = []
+    write = Pen.words
+
+    def words(self: Pen, x: float, y: float, width: float, text: str, size: float = 32, **how: object) -> float:
+        used = write(self, x, y, width, text, size, **how)  # type: ignore[arg-type]
+        if text.strip():
+            metrics = QFontMetricsF(font(size, bold=bool(how.get("bold")), italic=bool(how.get("italic"))))
+            longest = max(metrics.horizontalAdvance(line) for line in text.split("\n"))
+            wide = min(width, longest)
+            left = {"left": x, "right": x + width - wide, "centre": x + (width - wide) / 2}[str(how.get("align", "left"))]
+            found.append((QRectF(left, y, max(wide, metrics.horizontalAdvance(max(text.split(), key=len))), used), text, size))
+        return used
+
+    monkeypatch.setattr(Pen, "words", words)
+    return found
+
+
+def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc, style: UnitStyle, kernel: Kernel) -> Iterator[Pages]:
+    if isinstance(doc, DesignDoc):
+        yield papers.drawing_sheet(doc, SHOP, style, kernel)
+        yield papers.route_card(doc, SHOP, style, JobDoc(id="j", design=doc.id))
+        yield papers.drawer_label(doc, SHOP, style)
+    elif isinstance(doc, AngleDoc):
+        angles = AnglesPresenter(doc, SHOP, style)
+        assert angles.setting is not None
+        yield SettingCard(name="card", presenter=angles, setting=angles.setting)
+    else:
+        hold = HoldPresenter(doc, SHOP, style)
+        assert hold.hold is not None
+        yield LayoutCard(name="card", presenter=hold, hold=hold.hold)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+@pytest.mark.parametrize("doc", ITEMS, ids=lambda d: d.id)
+def test_nothing_is_written_over_anything(
+    doc: DesignDoc | AngleDoc | LayoutDoc, unit: str, written: Written, kernel: Kernel
+) -> None:
+    image = QImage(64, 64, QImage.Format.Format_RGB32)
+    for pages in papers_of(doc, STYLES[unit], kernel):
+        wide, high = (10 * v for v in pages.size_mm)
+        for index in range(pages.count):
+            written.clear()
+            painter = QPainter(image)
+            pages.paint(painter, index)
+            painter.end()
+            where = f"{pages.name}, page {index + 1}"
+            assert written, where
+            for box, text, _ in written:
+                assert QRectF(-1, -1, wide + 2, high + 2).contains(box), (where, text)
+            # Letters stand inside their line: a sliver of shared leading is no overlap.
+            bodies = [(b.adjusted(2, 0.22 * s, -2, -0.18 * s), t) for b, t, s in written]
+            for i, (a, first) in enumerate(bodies):
+                for b, second in bodies[i + 1 :]:
+                    both = a.intersected(b)
+                    assert both.width() < 4 or both.height() < 3, (where, first, second)
+
+
+#: What is no size of the part: names of threads, masses, scales, roughness, and what the shop calls its things.
+_NO_SIZES = re.compile(r"M\d+(?:\.\d+)? × \d+(?:\.\d+)?|\d+(?:\.\d+)? (?:kg|g)\b|\d+ : \d+|Ra 3\.2 µm|\d+ mm vise|\d+(?:\.\d+)?°")
+
+
+@pytest.mark.parametrize("doc", [d for d in ITEMS if isinstance(d, DesignDoc)], ids=lambda d: d.id)
+def test_an_inch_drawing_has_no_metric_sizes(doc: DesignDoc, written: Written, kernel: Kernel) -> None:
+    """Hole table, note and general tolerance speak inches: nothing with a decimal says the same as on the metric sheet."""
+
+    def sheet(style: UnitStyle) -> set[str]:
+        written.clear()
+        image = QImage(64, 64, QImage.Format.Format_RGB32)
+        painter = QPainter(image)
+        papers.drawing_sheet(doc, SHOP, style, kernel).paint(painter, 0)
+        painter.end()
+        return {_NO_SIZES.sub("", t) for _, t, _ in written}
+
+    metric, inch = sheet(METRIC), sheet(INCH)
+    assert not [t for t in inch if re.search(r"\d ?mm\b", t)]
+    assert not {t for t in metric & inch if re.search(r"\d\.\d", t)}
+
+
+@pytest.mark.parametrize("doc", [d for d in ITEMS if isinstance(d, DesignDoc)], ids=lambda d: d.id)
+def test_no_dial_number_is_split_or_cut(doc: DesignDoc, written: Written, kernel: Kernel) -> None:
+    card = papers.route_card(doc, SHOP, METRIC, JobDoc(id="j", design=doc.id))
+    image = QImage(64, 64, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    for index in range(card.count):
+        card.paint(painter, index)
+    painter.end()
+    texts = " \n ".join(t for _, t, _ in written)
+    for _, _, move in card.plan.moves:
+        for position in move.positions:
+            assert f"{position.axis}  {position.dial.text}" in texts
+    for item in card.plan.kit:
+        assert item.words in texts
