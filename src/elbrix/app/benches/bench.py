@@ -190,5 +190,6 @@ class Bench(QWidget):
         self.why.move(self.left.width() - width - 12, max(8, self.strip.y() - self.why.height() - 8))
 
     def resizeEvent(self, event: object) -> None:
+        self.strip.give_way(self.height())
         if self.why.isVisible():
             self._place_why()

@@ -20,6 +20,8 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from elbrix.app.plate.brass_entry import BrassEntry
+from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
+from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
 from elbrix.app.plate.painter import Look, View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
 from elbrix.app.theme.palette import LIGHT, Palette
@@ -31,6 +33,14 @@ from elbrix.quantities.lengths import round_to_step
 
 if TYPE_CHECKING:
     from elbrix.app.plate.solid import SolidPicture
+
+
+def _whole_parts(text: str, metrics: QFontMetricsF, width: float) -> str:
+    """As many of the parts of a line of hints as stand in a width: none is cut off in the middle."""
+    parts = text.split("   ·   ")
+    while len(parts) > 1 and metrics.horizontalAdvance("   ·   ".join(parts)) > width:
+        parts.pop()
+    return "   ·   ".join(parts)
 
 
 class DrawingView(QWidget):
@@ -65,6 +75,7 @@ class DrawingView(QWidget):
         self._shown = PlateView(Scene(""))
         self._solid: SolidPicture | None = None
         self._mesh: dict[str, Any] | None = None
+        self._level = 0  #: how much the plate gave up for want of room
         self._seen_from = (45.0, 30.0)  # degrees: turned, tilted
         self._panes: list[Pane] = [Pane(Scene(""), QRectF())]
         self._fitted = True
@@ -127,12 +138,12 @@ class DrawingView(QWidget):
             self._fitted = True
             if self.editing and all(d.entry != self.editing for scene in shown.scenes for d in scene.dimensions):
                 self._close_entry()
-        if len(shown.scenes) != len(self._panes):
-            self._fitted = True
         kept = self._panes
-        self._panes = [
-            Pane(scene, self._box(i), kept[i].view if i < len(kept) else View()) for i, scene in enumerate(shown.scenes)
-        ]
+        self._panes = self._panes_at(self._level)
+        if len(kept) != len(self._panes):
+            self._fitted = True
+        for pane, old in zip(self._panes, kept, strict=False):
+            pane.view = old.view
         if self._fitted and not self._dragging and not (self.editing and not fresh):
             self.fit()
         else:
@@ -155,17 +166,26 @@ class DrawingView(QWidget):
             turn, tilt = self._seen_from if self._solid is None else (self._solid.turn_deg, self._solid.tilt_deg)
             self._solid, self._mesh = SolidPicture(mesh, turn, tilt), mesh
 
-    def _box(self, index: int) -> QRectF:
-        left, top, right, bottom = self._shown.main_box if index == 0 else self._shown.inset_box
+    def _panes_at(self, level: int) -> list[Pane]:
+        """The pictures with what a level of giving way leaves."""
+        scenes = self._shown.scenes if keeps_inset(level) else self._shown.scenes[:1]
+        return [Pane(reduced(scene, level), self._box(i, alone=len(scenes) == 1)) for i, scene in enumerate(scenes)]
+
+    def _box(self, index: int, *, alone: bool) -> QRectF:
+        main = (0.0, 0.0, 1.0, 1.0) if alone else self._shown.main_box
+        left, top, right, bottom = main if index == 0 else self._shown.inset_box
         width, height = self.width(), self.height() - 26
         return QRectF(left * width, top * height, (right - left) * width, (bottom - top) * height)
 
     def fit(self) -> None:
         """Everything in view, as large as it goes."""
         self._fitted = True
-        for i, pane in enumerate(self._panes):
-            pane.box = self._box(i)
-            pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
+        for level in range(LEVELS):
+            self._level, self._panes = level, self._panes_at(level)
+            for pane in self._panes:
+                pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
+            if self._panes[0].share >= LEAST_SHARE:
+                break
         self._place()
         self.update()
 
@@ -210,7 +230,7 @@ class DrawingView(QWidget):
             self._solid.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
         elif not self._shown.message:
             skip = next((d.key for d in self._dimensions() if d.entry == self.editing and self.editing), "")
-            for pane in reversed(self._panes):
+            for pane, notes in reversed(list(zip(self._panes, self.notes(), strict=True))):
                 paint_scene(
                     painter,
                     pane.scene,
@@ -222,6 +242,7 @@ class DrawingView(QWidget):
                     value=self._shown.value,
                     hot=self._hot,
                     skip=skip,
+                    notes=notes,
                 )
         self._paint_words(painter)
         self._paint_carried(painter)
@@ -241,6 +262,21 @@ class DrawingView(QWidget):
         painter.setPen(QPen(QColor(self._palette.brass), 1.6))
         painter.drawRoundedRect(box, 4, 4)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    @property
+    def _notes_room(self) -> QRectF:
+        """Between the title and the hint line."""
+        return QRectF(self.rect()).adjusted(8, 34, -8, -28)
+
+    def notes(self) -> list[list[PlacedNote]]:
+        """Every note as it is written, by picture: none over a number or a note of any of them."""
+        taken = [box for pane in self._panes for box in number_boxes(pane.placed)]
+        found = []
+        for pane in self._panes:
+            notes = place_notes(pane.scene, pane.view.px, (), self._look.letters, self._shown.value, self._notes_room, taken)
+            taken += [n.box for n in notes]
+            found.append(notes)
+        return found
 
     def _ground_picture(self) -> QPixmap:
         """The dyed surface with its faint grid, drawn once per size and look."""
@@ -279,7 +315,7 @@ class DrawingView(QWidget):
         painter.drawText(
             QRectF(16, self.height() - 26, self.width() - 32, 20),
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            self._drag_words or self._shown.footer,
+            _whole_parts(self._drag_words or self._shown.footer, QFontMetricsF(painter.font()), self.width() - 32),
         )
         if self._shown.message:
             painter.setFont(font(16))

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
+from elbrix.app.plate.notes import PlacedNote, place_notes
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import PlacedDimension, TextSizes, place
@@ -223,6 +224,7 @@ def paint_scene(
     value: Callable[[str], str] | None = None,
     hot: str = "",
     skip: str = "",
+    notes: Sequence[PlacedNote] | None = None,
 ) -> None:
     """Paint lines, fills, words and placed sizes.
 
@@ -232,6 +234,7 @@ def paint_scene(
         value: Text of a figure for words that carry one.
         hot: Key of the size under the pointer or with the focus.
         skip: Key of a size not drawn, because an entry field stands there.
+        notes: As they were placed beside other pictures; None: they are placed here.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for e in scene.elements:
@@ -246,33 +249,10 @@ def paint_scene(
                 hot=p.dimension.key == hot,
                 lit=p.dimension.key in lit_keys or (p.dimension.feature in lit and bool(p.dimension.feature)),
             )
-    notes = [e for e in scene.elements if isinstance(e, Note)]
-    rightward = [n for n in notes if n.leader and n.align < 0]
-    aside = _notes_aside(rightward, placed, view, look, value)
+    if notes is None:
+        notes = place_notes(scene, view.px, placed, look.letters, value, None)
     for note in notes:
-        _paint_words(painter, note, view, look, value, aside if note in rightward else 0.0)
-
-
-def _note_text(note: Note, value: Callable[[str], str] | None) -> str:
-    return note.text.replace("{value}", value(note.figure)) if note.figure and value else note.text
-
-
-def _notes_aside(
-    notes: list[Note], placed: Sequence[PlacedDimension], view: View, look: Look, value: Callable[[str], str] | None
-) -> float:
-    """How far notes with a leader must move to the right, all together, so that none lies on a number."""
-    letters, aside = look.letters * 0.92, 0.0
-    metrics = QFontMetricsF(font(letters))
-    boxes = [QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed]
-    for box in sorted(boxes, key=lambda b: b.left()):
-        for note in notes:
-            at = view.px(note.at)
-            room = QRectF(
-                at.x() + aside - 8, at.y() - letters * 0.8, metrics.horizontalAdvance(_note_text(note, value)) + 16, letters * 1.6
-            )
-            if room.intersects(box):
-                aside = box.right() + letters - at.x()
-    return aside
+        _paint_note(painter, note, view, look)
 
 
 def _pen(style: Style, look: Look) -> QPen:
@@ -423,19 +403,15 @@ def _arrow(painter: QPainter, tip: QPointF, towards: QPointF, look: Look) -> Non
     painter.drawLine(tip, right.p2())
 
 
-def _paint_words(painter: QPainter, e: Note, view: View, look: Look, value: Callable[[str], str] | None, aside: float) -> None:
-    text = _note_text(e, value)
-    letters = look.letters * (0.86 if e.quiet else 0.92)
-    painter.setFont(font(letters))
-    colour = look.hidden if e.quiet else look.ink if e.plain else look.note
-    at = view.px(e.at)
-    width = QFontMetricsF(painter.font()).horizontalAdvance(text)
-    left = at.x() + aside - (width if e.align > 0 else width / 2 if e.align == 0 else 0)
-    if e.leader:
+def _paint_note(painter: QPainter, placed: PlacedNote, view: View, look: Look) -> None:
+    note, box = placed.note, placed.box
+    painter.setFont(font(placed.letters))
+    colour = look.hidden if note.quiet else look.ink if note.plain else look.note
+    if note.leader:
         painter.setPen(QPen(colour, 1.0 * look.stroke))
-        end = view.px(e.leader)
-        painter.drawLine(QPointF(left - 5 if end.x() <= left + width / 2 else left + width + 5, at.y()), end)
+        end = view.px(note.leader)
+        painter.drawLine(QPointF(box.left() - 5 if end.x() <= box.center().x() else box.right() + 5, box.center().y()), end)
         painter.setBrush(QBrush(colour))
         painter.drawEllipse(end, 2.2 * look.stroke, 2.2 * look.stroke)
     painter.setPen(colour)
-    painter.drawText(QPointF(left, at.y() + letters * 0.36), text)
+    painter.drawText(QPointF(box.left(), box.center().y() + placed.letters * 0.36), placed.text)

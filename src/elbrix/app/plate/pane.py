@@ -33,6 +33,14 @@ class Pane(Struct):
         view = fitted(self.scene, self.box.width(), self.box.height(), label, look, top=top, notes=alone)
         self.view = view.moved(self.box.left(), self.box.top())
 
+    @property
+    def share(self) -> float:
+        """How much of its box the thing itself takes, by its longer side; 1 for nothing to show."""
+        left, bottom, right, top = self.scene.bounds()
+        if not self.scene.elements or self.box.isEmpty():
+            return 1.0
+        return max((right - left) * self.view.scale / self.box.width(), (top - bottom) * self.view.scale / self.box.height())
+
     def place(self, label: Label, look: Look) -> None:
         """Stand the sizes anew."""
         self.placed = place_sizes(self.scene, self.view, label, look)

@@ -154,6 +154,7 @@ class ProofStrip(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._palette = LIGHT
+        self._most_rows = _MOST_ROWS
         self._title, self._count = QLabel("PROOF"), QLabel()
         self._title.setObjectName("stripTitle")
         self._count.setObjectName("stripCount")
@@ -182,6 +183,17 @@ class ProofStrip(QWidget):
 
     def sizeHint(self) -> QSize:
         return QSize(600, self.height())
+
+    def give_way(self, room: int) -> None:
+        """Take a row less where the bench is low, so that the plate above keeps its drawing; the rest scrolls.
+
+        Args:
+            room: Height of plate and strip together, px.
+        """
+        rows = max(1, min(_MOST_ROWS, int(0.3 * room - _HEAD) // (TILE_HEIGHT + GAP)))
+        if rows != self._most_rows:
+            self._most_rows = rows
+            self._arrange()
 
     def set_palette(self, palette: Palette) -> None:
         self._palette = palette
@@ -215,7 +227,7 @@ class ProofStrip(QWidget):
             widget.setGeometry(column * (each + GAP), row * (TILE_HEIGHT + GAP), each, TILE_HEIGHT)
         rows = math.ceil(len(shown) / columns)
         self._page.resize(width, max(1, rows * (TILE_HEIGHT + GAP)))
-        height = _HEAD + min(_MOST_ROWS, max(1, rows)) * (TILE_HEIGHT + GAP)
+        height = _HEAD + min(self._most_rows, max(1, rows)) * (TILE_HEIGHT + GAP)
         if height != self.height():
             self.setFixedHeight(height)  # few checks leave their room to the plate
 

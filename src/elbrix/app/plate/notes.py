@@ -1,0 +1,118 @@
+"""Where the notes of a picture are written so that none covers a number, another note, or runs off the plate."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from msgspec import Struct
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QFontMetricsF
+
+from elbrix.app.theme.type import font
+from elbrix.drawing.placing import PlacedDimension
+from elbrix.drawing.scene import Note, Scene
+
+Value = Callable[[str], str] | None
+
+
+class PlacedNote(Struct, frozen=True):
+    """A note as it is written, in pixels."""
+
+    note: Note
+    text: str
+    box: QRectF
+    letters: float
+
+
+def note_text(note: Note, value: Value) -> str:
+    return note.text.replace("{value}", value(note.figure)) if note.figure and value else note.text
+
+
+def number_boxes(placed: Sequence[PlacedDimension]) -> list[QRectF]:
+    """Where the numbers of sizes stand, in pixels."""
+    return [QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed]
+
+
+def place_notes(
+    scene: Scene,
+    px: Callable[[tuple[float, float]], QPointF],
+    placed: Sequence[PlacedDimension],
+    letters: float,
+    value: Value,
+    room: QRectF | None,
+    beside: Sequence[QRectF] = (),
+) -> list[PlacedNote]:
+    """Find a place for every note.
+
+    What speaks of a number or a problem comes first; a name, or what is stamped on a thing, that finds no free place is left out.
+
+    Args:
+        px: From the scene's mm to pixels.
+        placed: The sizes as they stand.
+        letters: Of the sizes, px.
+        room: Nothing is written outside of it; None: wherever.
+        beside: What stands there of other pictures.
+    """
+    taken = number_boxes(placed)
+    taken += beside
+    notes = [e for e in scene.elements if isinstance(e, Note)]
+    aside = _aside([n for n in notes if n.leader and n.align < 0], taken, px, letters, value)
+    found: dict[int, PlacedNote] = {}
+    for i, note in sorted(enumerate(notes), key=lambda pair: (pair[1].quiet, pair[1].plain, pair[0])):
+        tall = letters * (0.86 if note.quiet else 0.92)
+        text = note_text(note, value)
+        if not text:
+            continue
+        wide = QFontMetricsF(font(tall)).horizontalAdvance(text)
+        at = px(note.at)
+        left = at.x() + (aside if note.leader and note.align < 0 else 0.0)
+        left -= wide if note.align > 0 else wide / 2 if note.align == 0 else 0.0
+        first = QRectF(left, at.y() - tall * 0.62, wide, tall * 1.24)
+        best, least = first, float("inf")
+        for box in _tries(first, at, tall, room):
+            cost = sum(_shared(box, other) for other in taken)
+            if room is not None and not room.contains(box):
+                cost += 1e6
+            if cost < least:
+                best, least = box, cost
+            if not cost:
+                break
+        if least and (note.quiet or note.plain or least >= 1e6):
+            continue
+        taken.append(best.adjusted(-2, 0, 2, 0))
+        found[i] = PlacedNote(note, text, best, tall)
+    return [found[i] for i in sorted(found)]
+
+
+def _shared(a: QRectF, b: QRectF) -> float:
+    both = a.intersected(b)
+    return both.width() * both.height() if both.isValid() else 0.0
+
+
+def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> list[QRectF]:
+    """Where a note may stand instead, nearest first: inside the room, a few lines up or down, on the other side of its place."""
+    start = first
+    if room is not None:
+        start = first.translated(max(0.0, room.left() - first.left()) - max(0.0, first.right() - room.right()), 0)
+    mirrored = start.translated(2 * (at.x() - start.center().x()), 0)
+    boxes = [start]
+    for step in (1.0, 2.0, 3.0, 4.0, 5.5, 7.0):
+        for box in (start, mirrored):
+            boxes += [box.translated(0, k * step * tall * 1.1) for k in (-1, 1)]
+        boxes += [start.translated(k * step * tall * 1.5, 0) for k in (1, -1)]
+    return boxes
+
+
+def _aside(
+    notes: list[Note], taken: list[QRectF], px: Callable[[tuple[float, float]], QPointF], letters: float, value: Value
+) -> float:
+    """How far notes with a leader move to the right, all together, so that none lies on a number."""
+    tall, aside = letters * 0.92, 0.0
+    metrics = QFontMetricsF(font(tall))
+    for box in sorted(taken, key=lambda b: b.left()):
+        for note in notes:
+            at = px(note.at)
+            wide = metrics.horizontalAdvance(note_text(note, value)) + 16
+            if QRectF(at.x() + aside - 8, at.y() - tall * 0.8, wide, tall * 1.6).intersects(box):
+                aside = box.right() + tall - at.x()
+    return aside
