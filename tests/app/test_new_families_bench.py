@@ -193,7 +193,7 @@ def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> N
         sheet = drawing_sheet(doc(bench), window.session.shop, window.session.style, kernel)
     finally:
         kernel.stop()
-    assert table_pages(sheet.design) == 1 and sheet.count == 4
+    assert table_pages(sheet.design, sheet.style) == 1 and sheet.count == 4
     write_pdf(sheet, tmp_path / "d.pdf")
     pages = [" ".join(p.extract_text().split()) for p in PdfReader(str(tmp_path / "d.pdf")).pages]
     assert "page 2" in pages[0] and "W1 to W12, 12 of them" in pages[0]

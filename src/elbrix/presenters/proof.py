@@ -20,6 +20,7 @@ class Tile(Struct, frozen=True, kw_only=True):
     number: float
     limits: Limits
     reason: str = ""
+    scaled: bool = True  #: its number lies between limits, so a bar says something; a yes or no has none
 
 
 class Why(Struct, frozen=True, kw_only=True):

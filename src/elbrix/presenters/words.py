@@ -107,6 +107,7 @@ def tile_of(check: Check, style: UnitStyle) -> Tile:
         number=check.value,
         limits=check.limits,
         reason=check.reason,
+        scaled=not check.text or bool(check.unit),
     )
 
 

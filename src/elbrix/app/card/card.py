@@ -41,6 +41,45 @@ class _Line(QWidget):
         self._row.paint_line()
 
 
+#: The column of origin marks, that of units, and what neither label nor value may take of a row's width, px.
+_MARK, _UNIT = 20, 34
+_BESIDE = _MARK + _UNIT + 6 + 16
+
+
+class Legend(QWidget):
+    """What the marks in the first column of the card mean."""
+
+    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._palette = palette
+        self.setFixedHeight(52)
+        self.setAccessibleName("Marks: " + ", ".join(words for _, words in LEGEND))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setFont(font(11))
+        colour = QColor(self._palette.soft)
+        x, y = 3.0, 12.0
+        for origin, words in LEGEND:
+            wide = QFontMetrics(painter.font()).horizontalAdvance(words)
+            if x + 18 + wide > self.width():
+                x, y = 3.0, y + 20
+            paint_origin(painter, origin, QRectF(x, y, 11, 11), colour)
+            painter.setPen(colour)
+            painter.drawText(QRectF(x + 17, y - 4, wide + 4, 20), Qt.AlignmentFlag.AlignVCenter, words)
+            x += 17 + wide + 16
+
+
+#: Origin → how the legend of the card says it.
+LEGEND = (
+    ("measured", "measured"),
+    ("chosen", "chosen"),
+    ("calculated", "calculated"),
+    ("assumed", "assumed"),
+    ("from a table", "from a table"),
+)
+
+
 class RowWidget(QWidget):
     """One row: label, origin mark, value, unit. Click or Enter edits, picks or opens the working."""
 
@@ -97,11 +136,20 @@ class RowWidget(QWidget):
         """A sentence takes the lines it needs."""
         height = 26
         text = self.row.value or self.row.placeholder
-        if self.row.wrap and text:
-            width = max(120, self.width() - 18)
+        if self._wraps and text:
+            width = max(120, self.width() - _MARK - 12)
             height = 24 + QFontMetrics(font(13)).boundingRect(0, 0, width, 4000, int(Qt.TextFlag.TextWordWrap), text).height() + 5
         if height != self._line.height():
             self._line.setFixedHeight(height)
+
+    @property
+    def _wraps(self) -> bool:
+        """Whether the value stands under its label: it is a sentence, or the two do not stand side by side."""
+        row = self.row
+        if row.wrap or not row.value:
+            return row.wrap
+        value = QFontMetrics(font(14, bold=row.strong, italic=row.origin == "assumed")).horizontalAdvance(row.value)
+        return QFontMetrics(font(13, bold=row.strong)).horizontalAdvance(row.label) + value > self._line.width() - _BESIDE
 
     def resizeEvent(self, event: object) -> None:
         self._fit_line()
@@ -144,10 +192,12 @@ class RowWidget(QWidget):
             painter.fillRect(0, 0, 3, height - 1, QColor(p.accent))
         painter.setPen(QPen(QColor(p.line), 1))
         painter.drawLine(0, height - 1, width, height - 1)
-        if row.wrap:
+        if row.origin:
+            paint_origin(painter, row.origin, QRectF(3, (24 - 11) / 2, 11, 11), QColor(p.soft))
+        if self._wraps:
             self._paint_sentence(painter, width, height)
             return
-        unit_width = 34
+        unit_width = _UNIT
         value_right = width - unit_width - 6
         painter.setFont(font(11))
         painter.setPen(QColor(p.soft))
@@ -158,41 +208,32 @@ class RowWidget(QWidget):
         )
         value_font = font(14, bold=row.strong, italic=row.origin == "assumed")
         painter.setFont(value_font)
-        value_width = QFontMetrics(value_font).horizontalAdvance(row.value)
         painter.setPen(QColor(p.soft if row.placeholder and not row.value else p.ink))
         label_font = font(13, bold=row.strong)
-        label_room = max(70, value_right - value_width - 34)
-        label = QFontMetrics(label_font).elidedText(row.label, Qt.TextElideMode.ElideRight, label_room)
-        label_width = QFontMetrics(label_font).horizontalAdvance(label)
-        room = value_right - label_width - 34
-        text = row.value or row.placeholder
-        if value_width > room:
-            text = QFontMetrics(value_font).elidedText(text, Qt.TextElideMode.ElideRight, max(60, room))
-            value_width = QFontMetrics(value_font).horizontalAdvance(text)
         if self._editor is None:
             painter.drawText(
-                QRectF(0, 0, value_right, height - 2), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
+                QRectF(0, 0, value_right, height - 2),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                row.value or row.placeholder,
             )
-            if row.origin:
-                paint_origin(
-                    painter, row.origin, QRectF(value_right - value_width - 20, (height - 14) / 2, 12, 12), QColor(p.soft)
-                )
         painter.setFont(label_font)
         painter.setPen(QColor(p.ink if row.strong else p.soft))
-        painter.drawText(QRectF(6, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, label)
+        painter.drawText(
+            QRectF(_MARK, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label
+        )
 
     def _paint_sentence(self, painter: QPainter, width: int, height: int) -> None:
         p, row = self._palette, self.row
         painter.setFont(font(12))
         painter.setPen(QColor(p.soft))
-        painter.drawText(QRectF(6, 2, width - 12, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
+        painter.drawText(QRectF(_MARK, 2, width - 12, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
         if self._editor is None:
             painter.setFont(font(13))
             painter.setPen(QColor(p.ink if row.value else p.soft))
             painter.drawText(
-                QRectF(6, 22, width - 12, height - 22),
+                QRectF(_MARK, 22, width - _MARK - 6, height - 22),
                 int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft),
-                row.value or row.placeholder,
+                f"{row.value} {row.unit}".strip() or row.placeholder,
             )
 
     # --- doing -------------------------------------------------------------------------------------------------------
@@ -237,7 +278,7 @@ class RowWidget(QWidget):
         editor.setAccessibleName(self.row.label)
         editor.setText(self.row.entry_text or self.row.value)
         wide = max(130, QFontMetrics(font(14)).horizontalAdvance(editor.text()) + 26)
-        if self.row.wrap:
+        if self._wraps:
             editor.setGeometry(0, 20, self.width(), 26)
         else:
             editor.setGeometry(max(90, self.width() - wide - 40), 0, min(wide, self.width() - 130), 26)
@@ -470,6 +511,8 @@ class Card(QFrame):
         for section in view.sections:
             number += section.numbered
             self._add_section(column, section, number if section.numbered else 0)
+        if any(row.origin in dict(LEGEND) for section in view.sections for row in section.rows):
+            column.addWidget(Legend(self._palette))
         column.addStretch(1)
         # The old rows may be in the middle of telling us something: they go when that is over.
         old = self._area.takeWidget()

@@ -64,6 +64,9 @@ class TileWidget(Pickable):
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
             QFontMetrics(painter.font()).elidedText(t.label, Qt.TextElideMode.ElideRight, room),
         )
+        if not t.scaled:
+            painter.fillRect(QRectF(10, 31, self.width() - 20, 2), QColor(p.verdict_soft(t.verdict)))
+            return
         bands, at = bar_bands(t.limits, t.number)
         left, width, y = 10.0, self.width() - 20.0, 29.0
         for start, end, verdict in bands:

@@ -1,0 +1,84 @@
+"""At 1280 × 800 no label, value or hint is cut off: tiles, card rows and film strip of everything there is, in mm and inches."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtWidgets import QApplication
+
+from elbrix.app.card.card import Card
+from elbrix.app.proof.strip import ProofStrip
+from elbrix.app.session import Session
+from elbrix.app.theme.type import font
+from elbrix.app.window import Window
+from elbrix.book.designs import new_design
+from elbrix.book.documents import AngleDoc, DesignDoc, LayoutDoc
+from elbrix.demo import write_demo
+from elbrix.design.family import all_families
+
+
+@pytest.fixture(scope="module")
+def shown(tmp_path_factory: pytest.TempPathFactory, qapp: QApplication) -> Window:
+    book = write_demo(tmp_path_factory.mktemp("cut") / "demo.elbrix")
+    for key, family in all_families().items():
+        for parameter in family.parameters:
+            if parameter.name == "kind":  # every kind of every family, as it is proposed
+                for value, _ in parameter.choices:
+                    from elbrix.book.designs import choose
+
+                    fresh = new_design(family, f"{key}-{value}", "hazel", "middle slot", f"{family.title}, {value}")
+                    book.put("kinds", choose(fresh, "kind", value))
+    window = Window(Session(book))
+    window.resize(1280, 800)
+    window.show()
+    QApplication.processEvents()
+    return window
+
+
+def cut_rows(card: Card) -> list[str]:
+    """Rows whose label or value does not stand whole in its room."""
+    found = []
+    for row in card.rows.values():
+        room = row._line.width()
+        label = QFontMetrics(font(13, bold=row.row.strong)).horizontalAdvance(row.row.label)
+        value = QFontMetrics(font(14, bold=row.row.strong)).horizontalAdvance(row.row.value)
+        if not row._wraps and 20 + label + value + 34 + 6 > room:
+            found.append(f"{row.row.label} {row.row.value}")
+        if QFontMetrics(font(12)).horizontalAdvance(row.row.label) > room - 26 and row._wraps:
+            found.append(row.row.label)
+    return found
+
+
+def cut_tiles(strip: ProofStrip) -> list[str]:
+    found = []
+    for widget in strip.tiles:
+        if widget.tile is not None:
+            value = QFontMetrics(font(12, bold=True)).horizontalAdvance(widget.tile.value)
+            label = QFontMetrics(font(12)).horizontalAdvance(widget.tile.label)
+            if label > widget.width() - value - 44:
+                found.append(f"{widget.tile.label} | {widget.tile.value}")
+    return found
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_tiles_and_rows_are_whole(unit: str, shown: Window) -> None:
+    session = shown.session
+    session.set_unit(unit)
+    cut: set[str] = set()
+    for kind, bench, pick in (
+        (DesignDoc, "design", session.pick_design),
+        (AngleDoc, "angles", session.pick_angle),
+        (LayoutDoc, "hold", session.pick_layout),
+    ):
+        shown.open_bench(bench)
+        for doc in session.book.all(kind):
+            pick(doc.id)
+            QApplication.processEvents()
+            cut |= {f"{doc.id}: {words}" for words in (*cut_rows(shown.bench.card), *cut_tiles(shown.bench.strip))}
+            hints = shown.bench.card._hints
+            cut |= {
+                f"{doc.id}, hint: {h.text()}"
+                for h in hints
+                if h.isVisible() and h.text() and h.fontMetrics().horizontalAdvance(h.text()) > h.width() + 1
+            }
+    assert not cut
