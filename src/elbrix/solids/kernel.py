@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 import math
 import struct
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Any
 
@@ -18,7 +19,12 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakePolygon,
+    BRepBuilderAPI_MakeWire,
+)
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepLib import BRepLib
@@ -26,6 +32,7 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
 from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.collections import List_TopoDS_Shape
+from OCP.GC import GC_MakeArcOfCircle
 from OCP.GCPnts import GCPnts_QuasiUniformDeflection
 from OCP.GeomAbs import GeomAbs_CurveType
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pln, gp_Pnt, gp_Vec
@@ -76,18 +83,34 @@ def _polygon(points: list[tuple[float, float, float]]) -> Any:
     return maker.Wire()
 
 
+def _with_arcs(points: list[tuple[float, float, float]], arcs: dict[int, tuple[float, float, float]]) -> Any:
+    """A closed wire of straight edges and of arcs through a point each."""
+    maker = BRepBuilderAPI_MakeWire()
+    for i, a in enumerate(points):
+        b = points[(i + 1) % len(points)]
+        if i in arcs:
+            edge = BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(gp_Pnt(*a), gp_Pnt(*arcs[i]), gp_Pnt(*b)).Value()).Edge()
+        else:
+            edge = BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge()
+        maker.Add(edge)
+    if not maker.IsDone():
+        raise KernelRefusal("an outline does not close")
+    return maker.Wire()
+
+
 def _make(recipe: Recipe) -> Any:
     if isinstance(recipe, Prism):
+        start, long = recipe.start, recipe.end - recipe.start
+        place: Callable[[float, float], tuple[float, float, float]]
         if recipe.plane == "xz":
-            points = [(x, recipe.start, z) for x, z in recipe.outline]
-            way = gp_Vec(0, recipe.end - recipe.start, 0)
+            place, way = (lambda x, z: (x, start, z)), gp_Vec(0, long, 0)
         elif recipe.plane == "yz":
-            points = [(recipe.start, y, z) for y, z in recipe.outline]
-            way = gp_Vec(recipe.end - recipe.start, 0, 0)
+            place, way = (lambda y, z: (start, y, z)), gp_Vec(long, 0, 0)
         else:
-            points = [(x, y, recipe.start) for x, y in recipe.outline]
-            way = gp_Vec(0, 0, recipe.end - recipe.start)
-        return BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(_polygon(points)).Face(), way).Shape()
+            place, way = (lambda x, y: (x, y, start)), gp_Vec(0, 0, long)
+        points = [place(*p) for p in recipe.outline]
+        wire = _with_arcs(points, {i: place(*m) for i, m in recipe.arcs}) if recipe.arcs else _polygon(points)
+        return BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(wire).Face(), way).Shape()
     if isinstance(recipe, Turned):
         axis = gp_Dir(*recipe.axis)
         frame = gp_Ax2(gp_Pnt(*recipe.at), axis)

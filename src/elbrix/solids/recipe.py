@@ -22,11 +22,14 @@ class Prism(Struct, frozen=True):
     start: float
     end: float
     plane: str = "xz"
+    arcs: tuple[tuple[int, Point2], ...] = ()  #: (number of an edge's first corner, a point that edge runs through): a true arc
 
     def __post_init__(self) -> None:
         if len(self.outline) < 3 or not self.end > self.start or self.plane not in ("xz", "xy", "yz"):
             raise ShopError("Solid", "a prism of nothing", "An outline needs three corners and a length", "Check the sizes")
-        if not all(math.isfinite(v) for p in self.outline for v in p):
+        if not all(0 <= i < len(self.outline) for i, _ in self.arcs):
+            raise ShopError("Solid", "an arc beside its outline", "An arc belongs to an edge", "Check the sizes")
+        if not all(math.isfinite(v) for p in (*self.outline, *(m for _, m in self.arcs)) for v in p):
             raise ShopError("Solid", "an outline with a corner nowhere", "A size is no number", "Check the sizes")
 
 

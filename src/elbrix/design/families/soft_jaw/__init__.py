@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.soft_jaw import pictures, proof
-from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, outline_nest
+from elbrix.design.families.soft_jaw.nest import beyond, centred, largest_cutter, opened, outline_nest
 from elbrix.design.families.soft_jaw.sizes import (
     FIT_MM,
     GRIP_LEAST,
@@ -260,7 +260,8 @@ class SoftJaw:
         tools: list[Recipe] = list(Span(0.0, s.thickness, "xz").tools(s.holes))
         for ring in s.recesses:
             # The recess is open to the face: it is carried on a little in front of it.
-            tools.append(Prism(_opened(ring), s.seat, s.height + 1.0, "xy"))
+            outline, arcs = opened(ring, s.recess_circles)
+            tools.append(Prism(outline, s.seat, s.height + 1.0, "xy", arcs))
         return Cut(block, tuple(tools))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -441,11 +442,6 @@ def _deepest(ring: Ring, clearance: float, cutter: float, relieved: bool, spacer
     except ShopError:
         return 0.0
     return max((y for moving in (False, True) for part in beyond(rings, spacer, moving) for _, y in part), default=0.0)
-
-
-def _opened(ring: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-    """The recess with its open side, at y = 0, moved out in front of the face."""
-    return tuple((x, y if y > 1e-6 else -1.0) for x, y in ring)
 
 
 FAMILY: Final = SoftJaw()

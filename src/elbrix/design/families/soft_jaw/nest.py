@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from msgspec import Struct
 
+from elbrix.geometry.arcs import Arcs, Circle, area_with_arcs, with_arcs
 from elbrix.geometry.shapes import Point, Ring, area, check_outline
 from elbrix.quantities.errors import ShopError
 
@@ -22,6 +23,8 @@ _BLUNT: Final = 150.0
 #: Work may stand into the wall by as much area as rounding makes, mm².
 _NOTHING: Final = 0.02
 _SEGMENTS: Final = 12  # to a quarter round
+#: Nearer to the jaw's face than this a corner lies in it, mm.
+_FACE: Final = 1e-6
 
 
 class Nest(Struct, frozen=True):
@@ -31,7 +34,7 @@ class Nest(Struct, frozen=True):
     reliefs: tuple[Point, ...]  #: middles of the corner reliefs, each of the cutter's Ø
     path: Ring  #: of the cutter's middle
     left_mm2: float  #: work that still meets metal
-    closed: bool = True
+    circles: tuple[Circle, ...]  #: of every curve of the rings: the cutter about its path's corners, and the reliefs
 
 
 def centred(ring: Ring) -> Ring:
@@ -74,8 +77,13 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
     whole: BaseGeometry = unary_union([reach, *(MovablePoint(p).buffer(r, quad_segs=_SEGMENTS) for p in reliefs)])
     left = work.difference(whole).area
     path = max(pieces, key=lambda p: p.area).exterior.simplify(0.01)
+    corners = (*((float(x), float(y)) for p in pieces for x, y in p.exterior.coords[:-1]), *reliefs)
     return Nest(
-        _rings(whole), reliefs, tuple((float(x), float(y)) for x, y in path.coords[:-1]), 0.0 if left < _NOTHING else float(left)
+        _rings(whole),
+        reliefs,
+        tuple((float(x), float(y)) for x, y in path.coords[:-1]),
+        0.0 if left < _NOTHING else float(left),
+        tuple((x, y, r) for x, y in corners),
     )
 
 
@@ -105,6 +113,46 @@ def _reliefs(corners: tuple[Point, ...], r: float) -> tuple[Point, ...]:
 def _unit(a: Point, b: Point) -> Point:
     long = math.dist(a, b) or 1.0
     return ((b[0] - a[0]) / long, (b[1] - a[1]) / long)
+
+
+@lru_cache(maxsize=64)
+def opened(ring: Ring, circles: tuple[Circle, ...]) -> tuple[Ring, Arcs]:
+    """A recess that is open to the jaw's face as a tool to cut it with: its curves true arcs, its open side in front of the face.
+
+    Args:
+        ring: As `beyond` gives it; y = 0 is the face.
+        circles: Of its curves, in the same x and y.
+    """
+    found: list[Point] = []
+    for i, (x, y) in enumerate(ring):
+        after = ring[(i + 1) % len(ring)]
+        found.append(_on_circle((x, y), circles) if y < _FACE else (x, y))
+        if y < _FACE and after[1] < _FACE:
+            found += [(found[-1][0], -1.0), (_on_circle(after, circles)[0], -1.0)]
+    return with_arcs(found, circles)
+
+
+def recess_area(ring: Ring, circles: tuple[Circle, ...]) -> float:
+    """Area of a recess behind the face, its curves true arcs, mm²."""
+    outline, arcs = opened(ring, circles)
+    below = [x for x, y in outline if y < -_FACE]
+    return area_with_arcs(outline, arcs) - sum(abs(b - a) for a, b in zip(below[::2], below[1::2], strict=True))
+
+
+def _on_circle(p: Point, circles: tuple[Circle, ...]) -> Point:
+    """Where the face cuts a curve: the face was met by its chord, a hair beside."""
+    for x, y, r in circles:
+        if abs(math.dist(p, (x, y)) - r) < 0.05 and abs(y - p[1]) <= r:
+            across = math.sqrt(r * r - (p[1] - y) ** 2)
+            return (x + math.copysign(across, p[0] - x), p[1])
+    return p
+
+
+@lru_cache(maxsize=64)
+def beyond_circles(circles: tuple[Circle, ...], gap: float, moving: bool) -> tuple[Circle, ...]:
+    """The circles of a recess in one jaw's own x and depth behind its face, as `beyond` turns its rings."""
+    sign = -1.0 if moving else 1.0
+    return tuple((sign * x, sign * y - gap / 2, r) for x, y, r in circles)
 
 
 @lru_cache(maxsize=64)

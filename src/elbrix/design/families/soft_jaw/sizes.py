@@ -7,9 +7,10 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design.bores import Bored, reamed, sunk
-from elbrix.design.families.soft_jaw.nest import Nest, beyond, centred, outline_nest
+from elbrix.design.families.soft_jaw.nest import Nest, beyond, beyond_circles, centred, outline_nest, recess_area
 from elbrix.design.made_of import made_of
-from elbrix.geometry.shapes import Ring, area, circle
+from elbrix.geometry.arcs import Circle
+from elbrix.geometry.shapes import Ring, circle
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -418,6 +419,13 @@ class SoftJawSizes:
         return beyond(rings, self.spacer, self.moving)
 
     @cached_property
+    def recess_circles(self) -> tuple[Circle, ...]:
+        """Of every curve of the recesses, in the same x and y."""
+        if self.kind == "round":
+            return beyond_circles(((0.0, 0.0, self.nest_r),), self.spacer, self.moving)
+        return beyond_circles(self.nest.circles, self.spacer, self.moving) if self.kind == "outline" else ()
+
+    @cached_property
     def recess(self) -> float:
         """Deepest behind the face."""
         if self.kind == "ledge":
@@ -515,5 +523,5 @@ class SoftJawSizes:
         elif self.kind == "vee":
             gone = self.v_depth * self.v_mouth / 2 * self.width
         elif self.recesses:
-            gone = sum(abs(area(r)) for r in self.recesses) * self.grip
+            gone = sum(recess_area(r, self.recess_circles) for r in self.recesses) * self.grip
         return self.width * self.height * self.thickness - gone
