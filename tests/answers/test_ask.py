@@ -138,7 +138,7 @@ def test_torque_by_hand() -> None:
     from elbrix.standards.materials import nut_factor
 
     assert answer.figures[0].value == pytest.approx(
-        nut_factor("dry") * 10 * 0.6 * 580 * area / 1000
+        nut_factor("dry") * 10 * 0.375 * 580 * area / 1000
     )  # proof of 8.8 to M16: 580 MPa
     assert not any("Not used" in n for n in answer.notes)
 

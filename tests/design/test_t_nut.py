@@ -132,7 +132,7 @@ def test_proposed_torque_never_strains_anything(nut: Design) -> None:
         ("short", 14.5 - 3.75, 3.75),
         ("staked", 14.5 - 1.5, 1.5),
         ("pin", 14.5 - 3.0, 3.0),
-        ("blind", 14.5 - 1.5 - 2.55 - 4.5, 8.55),
+        ("blind", 14.5 - 1.5 - 8.5 / 2 * math.tan(math.radians(31)) - 4.5, 14.5 - 5.946342),
         ("none", 14.5, 0.0),
     ],
 )

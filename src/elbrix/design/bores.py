@@ -19,6 +19,7 @@ from msgspec import Struct
 from elbrix.design.family import Hole
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, thread_depth_wanted
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
@@ -33,10 +34,7 @@ ROUND: Final = 0.5
 #: Drilled under size for a reamer, mm: to 10, and above. Source: shop practice.
 REAM_ALLOWANCE: Final = (0.2, 0.3)
 #: Depth of an ordinary drill's cone over its diameter, 118°.
-CONE: Final = 0.5 / math.tan(math.radians(59))
 #: Tapped depth over Ø: steel, and softer metals.
-DEPTH_STEEL, DEPTH_SOFT = 1.0, 1.5
-_SOFT: Final = ("aluminium", "cast iron", "brass", "bronze", "plastic")
 #: Rules of 1.5 d from an edge, 0.5 d between two, 0.8 d under a head; and where it breaks out.
 _EDGE, _WEB, _FLOOR = Limits(0.75, 1.5), Limits(0.0, 0.5), Limits(0.5, 0.8)
 
@@ -325,7 +323,7 @@ def hidden_lines(
         floor, end = mouth + inward * h.bore_depth, mouth + inward * (h.depth or span.thickness)
         found += [Line(at(p + k * r, floor), at(p + k * r, end), Style.HIDDEN, h.feature) for k in (-1, 1)]
         if h.depth:
-            found.append(Path((at(p - r, end), at(p, end + inward * 2 * r * CONE), at(p + r, end)), Style.HIDDEN, h.feature))
+            found.append(Path((at(p - r, end), at(p, end + inward * point_mm(2 * r)), at(p + r, end)), Style.HIDDEN, h.feature))
         if h.bore:
             b = h.bore / 2
             found.append(Path((at(p - b, mouth), at(p - b, floor), at(p + b, floor), at(p + b, mouth)), Style.HIDDEN, h.feature))
@@ -334,11 +332,6 @@ def hidden_lines(
 
 
 # --- judged -----------------------------------------------------------------------------------------------------------
-
-
-def soft(material: str) -> bool:
-    """Whether a thread in it wants one and a half diameters."""
-    return any(word in material for word in _SOFT)
 
 
 def hole_checks(
@@ -441,8 +434,8 @@ def hole_checks(
             )
         )
     if blind := [h for h in holes if h.depth]:
-        h = max(blind, key=lambda b: b.depth + CONE * b.drill)
-        left = thick - h.depth - CONE * h.drill
+        h = max(blind, key=lambda b: b.depth + point_mm(b.drill))
+        left = thick - h.depth - point_mm(h.drill)
         found.append(
             judged(
                 "point",
@@ -455,19 +448,19 @@ def hole_checks(
                 remedies=(thicker, *remedies),
                 derivation=(
                     "thickness − depth − 0.300·drill",
-                    f"{format_number(thick)} − {format_number(h.depth)} − {format_number(CONE, 4)}·{format_number(h.drill)}",
+                    f"{format_number(thick)} − {format_number(h.depth)} − {format_number(POINT, 4)}·{format_number(h.drill)}",
                 ),
             )
         )
     if threads := [h for h in holes if h.threaded]:
         h = min(threads, key=lambda t: (t.thread_depth or thick - t.bore_depth) / t.d)
-        deep, request = h.thread_depth or thick - h.bore_depth, DEPTH_SOFT if soft(material) else DEPTH_STEEL
+        deep, request = h.thread_depth or thick - h.bore_depth, thread_depth_wanted(material)
         found.append(
             judged(
                 "thread_deep",
                 "Thread depth",
                 deep / h.d,
-                Limits(0.6 * request, request),
+                Limits(LEAST_SHARE * request, request),
                 (
                     f"{format_number(request)} × d holds a screw in {material}",
                     f"short in {material}: {format_number(request)} × d is wanted",

@@ -21,7 +21,7 @@ from elbrix.results.figures import Derivation, Origin
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
-from elbrix.standards.materials import material, materials
+from elbrix.standards.materials import friction, material, materials
 
 _G: Final = 9.80665
 SHAPES: Final = (("block", "a block"), ("round", "a round"), ("outline", "an outline"))
@@ -170,7 +170,10 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue]) 
                     float(round(0.5 * d, 2)), Origin.CALCULATED, derivation=Derivation("half of the cutter", f"{d:g}/2")
                 ),
                 "feed": ParameterValue(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED),
-                "friction": assumed(0.15, "machined steel on cast iron; measure it with a spring balance when it matters"),
+                "friction": assumed(
+                    friction("steel on cast iron, dry"),
+                    "machined steel on cast iron; measure it with a spring balance when it matters",
+                ),
                 "lubrication": assumed("dry"),
             },
         )

@@ -10,6 +10,7 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.mechanics.drilling import HALF_POINT_RAD
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, format_number
 from elbrix.standards.materials import Material
@@ -19,7 +20,7 @@ WORN: Final = 1.3
 RADIAL: Final = 1.08
 #: An end mill's helix pulls up by this share of the sideways force.
 PULLS_UP: Final = 0.3
-_POINT_SIN: Final = math.sin(math.radians(59))  # half of a 118° point
+_POINT_SIN: Final = math.sin(HALF_POINT_RAD)
 #: Sideways force when nobody knows the cut, N.
 GUESSES: Final = {"light": 150.0, "medium": 500.0, "heavy": 1500.0}
 

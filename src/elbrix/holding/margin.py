@@ -16,10 +16,12 @@ from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import Motion, name_motion
+from elbrix.mechanics.strength import COUNTED
+from elbrix.standards.materials import PRELOAD_SCATTER
 
 #: A tightened stud pulls this share of its figure at worst, and the other at best: torque scatters, joints settle.
-LOW_SHARE: Final = 0.7
-HIGH_SHARE: Final = 1.3
+LOW_SHARE: Final = COUNTED
+HIGH_SHARE: Final = 1 + PRELOAD_SCATTER
 #: What is asked of the margin.
 ENOUGH: Final = 2.0
 _SEAT_POINTS: Final = 12

@@ -10,11 +10,11 @@ from typing import Final
 from elbrix.design.work import BoredHole, Groove, Pocket, VGroove
 from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, box
 from elbrix.making.context import FINDER_MM, FINISH_FLOOR_MM, FINISH_WALL_MM, Context
-from elbrix.making.holes import CONE
 from elbrix.making.milling import depth_share, touch_off
 from elbrix.making.passes import passes
 from elbrix.making.pictures import vise_end
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
+from elbrix.mechanics.drilling import point_mm
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -307,9 +307,9 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
     )
     z = [Term("depth", -work.depth_mm)] if work.depth_mm else [Term("thickness", -work.thickness_mm), Term("through", -1.0)]
     hole = (
-        [Term("depth, point included", -max(0.5, work.depth_mm - CONE * near - 0.5))]
+        [Term("depth, point included", -max(0.5, work.depth_mm - point_mm(near) - 0.5))]
         if work.depth_mm
-        else [*z, Term("drill point", -CONE * near)]
+        else [*z, Term("drill point", -point_mm(near))]
     )
     gap = work.size_mm - near
     cuts = passes(gap, 1.0, min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
 from elbrix.design.work import PieceHole, TappedHole
 from elbrix.making.context import FINDER_MM, Context
 from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Setup, Term
+from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards.threads import find_thread
 
 #: Depth of a drill's cone over its diameter, 118° point.
-CONE = 0.5 / math.tan(math.radians(59))
 
 
 def hole_places(ctx: Context) -> list[float]:
@@ -40,12 +39,12 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
     ctx.request("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
     places = hole_places(ctx)
-    through = ctx.height + CONE * drill_mm + 1.0
+    through = ctx.height + point_mm(drill_mm) + 1.0
     deep = through if work.drill_through else work.drill_depth_mm
     depth_terms = (
-        [Term("thickness", -ctx.height), Term("drill point", -CONE * drill_mm), Term("through", -1.0)]
+        [Term("thickness", -ctx.height), Term("drill point", -point_mm(drill_mm)), Term("through", -1.0)]
         if work.drill_through
-        else [Term("full diameter", -work.drill_depth_mm), Term("drill point", -CONE * drill_mm)]
+        else [Term("full diameter", -work.drill_depth_mm), Term("drill point", -point_mm(drill_mm))]
     )
     pictures = {
         "": partial(bar_front, ctx.bar_length, ctx.height, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))
@@ -207,7 +206,7 @@ def piece_holes(ctx: Context, work: PieceHole) -> Setup:
             caution=caution,
         )
 
-    through = [Term("thickness", -work.thickness_mm), Term("drill point", -CONE * work.drill_mm), Term("through", -1.0)]
+    through = [Term("thickness", -work.thickness_mm), Term("drill point", -point_mm(work.drill_mm)), Term("through", -1.0)]
     numbers = range(len(places))
     operations = (
         Operation(

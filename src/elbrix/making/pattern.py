@@ -9,8 +9,8 @@ from typing import Any
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
 from elbrix.making.context import FINDER_MM, Context
-from elbrix.making.holes import CONE
 from elbrix.making.plan import Move, Operation, Position, Setup, Term
+from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
@@ -53,7 +53,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
 
     breaks = "It grabs as it breaks through: ease the feed."
     for (drill_mm, deep), holes in _by(named, lambda h: (_drill(h), h.depth_mm)):
-        cone = Term("drill point", -CONE * drill_mm)
+        cone = Term("drill point", -point_mm(drill_mm))
         z = [Term("full diameter", -deep), cone] if deep else [Term("thickness", -work.thickness_mm), cone, Term("through", -1.0)]
         tail = f" × {ctx.say(deep)}" if deep else ""
         add(

@@ -7,14 +7,18 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.standards.materials import PRELOAD_SCATTER, material, proof_mpa
 from elbrix.standards.threads import Thread
 
-#: Young's modulus by material family, MPa; steel otherwise. Reference.
-_E_MPA: Final = {"aluminium": 70_000.0, "cast iron": 110_000.0, "brass": 100_000.0, "bronze": 105_000.0}
+#: A clamping stud is tightened to this share of its proof load at most: 3/8. Source: shop practice. A table slot suffers
+#: before a strong stud does, and the torque that reaches the stud scatters.
+STUD_SHARE: Final = 0.375
+#: Of a vise's largest torque, what a handle is usually pulled with.
+HANDLE_SHARE: Final = 0.5
 #: Friction of a tightened joint, low on purpose. Source: shop practice, dry and slightly oily steel.
 MU: Final = 0.12
-#: Share of a preload that is counted on. Source: scatter of a torqued screw.
-COUNTED: Final = 0.7
+#: Share of a preload that is counted on: what the scatter of a torqued screw leaves at the worst.
+COUNTED: Final = 1 - PRELOAD_SCATTER
 #: Shear strength over tensile yield. Source: von Mises, 1/√3 rounded.
 SHEAR_OVER_YIELD: Final = 0.58
 #: Allowables for a grey-iron table, MPa: (close above, no above). The machine maker's figure comes first.
@@ -31,6 +35,16 @@ def preload_n(torque_nm: float, nut_factor: float, diameter_mm: float) -> float:
 def torque_nm(preload: float, nut_factor: float, diameter_mm: float) -> float:
     """The torque in N·m that gives a preload in N: T = K·d·F."""
     return preload * nut_factor * diameter_mm / 1000.0
+
+
+def stud_load_n(thread: Thread, strength_class: str) -> float:
+    """The most a clamping stud is pulled with, N: 3/8 of its proof load."""
+    return STUD_SHARE * proof_mpa(strength_class, thread.major_mm).value * thread.stress_area_mm2
+
+
+def stud_torque_nm(thread: Thread, strength_class: str, nut_factor: float) -> float:
+    """The torque that pulls a clamping stud with `stud_load_n`, N·m. The lips and the nut may allow less."""
+    return torque_nm(stud_load_n(thread, strength_class), nut_factor, thread.major_mm)
 
 
 def nut_thread_shear_mm2(thread: Thread, engaged_mm: float) -> float:
@@ -71,7 +85,7 @@ def bearing_mpa(preload: float, overlap_mm: float, length_mm: float) -> float:
 
 def youngs_mpa(material_name: str) -> float:
     """Young's modulus of a material of the shop, MPa."""
-    return next((e for key, e in _E_MPA.items() if key in material_name), 205_000.0)
+    return material(material_name).young_mpa
 
 
 def rod_bends_mm(push_n: float, out_mm: float, size_mm: float, e_mpa: float = 205_000.0) -> float:

@@ -20,6 +20,8 @@ class Material(Struct, frozen=True):
     name: str
     density_kg_m3: float
     expansion_um_m_k: float
+    young_mpa: float  #: Young's modulus
+    thread_depth: float  #: full thread a tapped hole wants, in diameters
     yield_mpa: float
     kc11_mpa: float  #: specific cutting force at 1 mm chip thickness
     mc: float  #: its exponent
@@ -84,6 +86,14 @@ def nut_factor(state: str) -> float:
     if state not in factors:
         raise not_in_table("Nut factor", state, list(factors))
     return float(factors[state])
+
+
+def friction(pair: str) -> float:
+    """Coefficient of friction of a pair of surfaces, "steel on cast iron, dry": at or below the usual design value. Reference."""
+    pairs = table("friction")["friction"]
+    if pair not in pairs:
+        raise not_in_table("Friction", pair, list(pairs))
+    return float(pairs[pair])
 
 
 #: Torque to preload scatters by this share either way.

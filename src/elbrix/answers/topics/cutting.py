@@ -8,7 +8,7 @@ from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missi
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import text_figure
 from elbrix.making.speeds import speed_for
-from elbrix.mechanics.strength import preload_n, torque_nm
+from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -25,8 +25,6 @@ _KINDS = (
     (words("reamer ream"), CutterKind.REAMER, 6),
     (words("spot"), CutterKind.SPOT_DRILL, 2),
 )
-#: A vise of studs is tightened to this share of its proof load at most.
-_USED = 0.6
 
 
 def _machine(q: Question, shop: Shop) -> Machine | None:
@@ -102,9 +100,9 @@ def _torque(q: Question, world: ShopContext) -> Answer:
     q.number()
     state = "oiled" if q.has("oiled", "oil", "oily", "greased") else "dry"
     proof = proof_mpa(asked, thread.major_mm)
-    load = _USED * proof.value * thread.stress_area_mm2
+    load = stud_load_n(thread, asked)
     k = nut_factor(state)
-    torque = torque_nm(load, k, thread.major_mm)
+    torque = stud_torque_nm(thread, asked, k)
     low, high = (
         preload_n(torque, k, thread.major_mm) * (1 - PRELOAD_SCATTER),
         preload_n(torque, k, thread.major_mm) * (1 + PRELOAD_SCATTER),
@@ -125,8 +123,8 @@ def _torque(q: Question, world: ShopContext) -> Answer:
             value=load / 1000,
             unit="kN",
             derivation=Derivation(
-                f"{_USED:g}·proof·A_s",
-                f"{_USED:g} · {proof.value:g} MPa · {format_number(thread.stress_area_mm2, 2)} mm²",
+                "3/8·proof·A_s",
+                f"{STUD_SHARE:g} · {proof.value:g} MPa · {format_number(thread.stress_area_mm2, 2)} mm²",
                 proof.source,
             ),
         ),

@@ -31,6 +31,9 @@ _LISTS = {
     "support": "supports",
     "stop": "stops",
     "fastener": "fasteners",
+    "pin": "pins",
+    "bore": "bores",
+    "collet": "collets",
 }
 _MOST = 6
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, text_figure
+from elbrix.mechanics.drilling import thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
@@ -73,6 +74,18 @@ def _on_rack(shop: Shop, size_mm: float) -> Figure:
     return text_figure("rack", "On the rack", text)
 
 
+def _depth_wanted(called: str, material_name: str, thread: Thread) -> Figure:
+    """The full thread a tapped hole wants: the rule the designs are judged by."""
+    times = thread_depth_wanted(material_name)
+    return Figure(
+        key=f"depth {material_name}",
+        label=f"Full thread wanted in {called}",
+        value=times * thread.major_mm,
+        step=0.1,
+        derivation=Derivation(f"{times:g}·d", f"{times:g} · {format_number(thread.major_mm, 4)}", "shop practice"),
+    )
+
+
 def _tap(q: Question, world: ShopContext) -> Answer:
     thread = _named(q, "tap drill M10x1.5")
     found = tap_drill(parse_thread(thread.name))
@@ -107,6 +120,8 @@ def _tap(q: Question, world: ShopContext) -> Answer:
                 "ISO 68-1",
             ),
         ),
+        _depth_wanted("steel", "mild steel", thread),
+        _depth_wanted("aluminium, iron, brass and bronze", "aluminium alloy", thread),
         _on_rack(world.shop, size),
     )
     notes = ("Nearest other drills: " + ", ".join(near),) if near else ()

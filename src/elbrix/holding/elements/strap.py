@@ -12,8 +12,9 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
-from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.strength import preload_n, stud_torque_nm
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
@@ -21,11 +22,13 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Stud
 from elbrix.shop.workholding import Clamp, ClampKind, FastenerKind
+from elbrix.standards.materials import nut_factor
 from elbrix.standards.threads import find_thread
 
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
 _SAFE_SHARE = 0.67  # of yield
 _ONTO_MM = 9.0  # how far the tip goes onto the work
+_BY_HAND_NM = 20.0  # hand tight with a short spanner
 
 
 def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, ...]:
@@ -112,6 +115,7 @@ class StrapElement:
             fitting or list(studs),
             key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm),
         )
+        stud = next((s for s in studs if "stud" in chosen and s.id == chosen["stud"].value), stud)
         assumed = Origin.ASSUMED
         return Values(
             merge_choices(
@@ -125,9 +129,7 @@ class StrapElement:
                     ),
                     "clamp": ParameterValue(clamp.id, Origin.MEASURED if shop.clamps else assumed),
                     "stud": ParameterValue(stud.id, Origin.MEASURED if shop.studs else assumed),
-                    "torque": ParameterValue(
-                        20.0, assumed, derivation=Derivation("", "", "hand tight with a short spanner; the slot's lips decide")
-                    ),
+                    "torque": _usual_torque(stud),
                     "tip_friction": ParameterValue(
                         0.0, assumed, derivation=Derivation("", "", "none: a slender strap gives sideways")
                     ),
@@ -472,6 +474,20 @@ class StrapElement:
                 )
             )
         return found
+
+
+def _usual_torque(stud: Stud) -> ParameterValue:
+    """Hand tight, and no more than a clamping stud is tightened; oiled, because oil needs the least torque for the pull."""
+    allowed = stud_torque_nm(find_thread(parse_thread(stud.thread)), stud.strength_class, nut_factor("oiled"))
+    return ParameterValue(
+        max(1.0, round_down(min(_BY_HAND_NM, allowed), 1.0)),
+        Origin.ASSUMED,
+        derivation=Derivation(
+            "min(20; K·d·3/8·proof·A_s, oiled), down to 1 N·m",
+            f"min(20; {format_number(allowed, 1)})",
+            "hand tight with a short spanner; the slot's lips decide",
+        ),
+    )
 
 
 def _towards(piece: Piece, root: tuple[float, float]) -> float:

@@ -11,13 +11,15 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.bores import DEPTH_SOFT, DEPTH_STEEL, Bored, Span, hole_table, pattern, soft, sunk
+from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
-from elbrix.design.families.fixture_plate.sizes import BOLTS, HEAVY_KG, LAND, PARAMETERS, FixturePlateSizes
+from elbrix.design.families.fixture_plate.sizes import BOLTS, LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.drilling import thread_depth_wanted
+from elbrix.mechanics.lifting import lifting_words
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down
@@ -106,7 +108,7 @@ class FixturePlate:
         d = find_thread(parse_thread(thread)).major_mm
         material = p.assume("material", "aluminium alloy" if kind != "rotary" else "mild steel")
         held = p.assume("fastening", "sunk" if kind == "rotary" else "tapped")
-        need_thread = d * (DEPTH_SOFT if soft(material) else DEPTH_STEEL)
+        need_thread = d * thread_depth_wanted(material)
         least = max(head.bore_depth + 0.8 * float(bolt[1:]), need_thread if held == "tapped" else 0.0)
         p.work(
             "thickness",
@@ -287,7 +289,7 @@ class FixturePlate:
                     caution="A hardened pin can chip: eye protection.",
                 )
             )
-        lift = "Two people or a hoist. " if s.mass_kg > HEAVY_KG else ""
+        lift = lifting_words(s.mass_kg)
         steps.append(
             HandOperation(
                 name="Table",

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.fixture_plate.sizes import HEAVY_KG, LAND, PARAMETERS, FixturePlateSizes
+from elbrix.design.families.fixture_plate.sizes import LAND, PARAMETERS, FixturePlateSizes
+from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.mechanics.pins import turn_rad
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -266,7 +267,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
             "mass",
             "Lifting",
             total,
-            Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
+            Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
             (
                 "one person lifts it",
                 "over 15 kg: two people or a hoist, and drill holes for lifting eyes",

@@ -24,7 +24,6 @@ BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
 #: Land of a relieved pin as a share of its Ø. Source: shop practice.
 LAND: Final = 1 / 3
 #: Lifted by one person without thinking, kg.
-HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="Plate type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),

@@ -13,12 +13,13 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.riser import pictures, proof
-from elbrix.design.families.riser.sizes import BOLTS, HEAVY_KG, PARAMETERS, RiserSizes
+from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.lifting import lifting_words
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
@@ -238,7 +239,7 @@ class Riser:
                     tools=("transfer drill", "tap"),
                 )
             )
-        lift = "Two people or a hoist. " if s.volume * s.density * 1e-9 > HEAVY_KG else ""
+        lift = lifting_words(s.volume * s.density * 1e-9)
         steps.append(
             HandOperation(
                 name="Table",

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.riser.sizes import HEAVY_KG, PARAMETERS, RiserSizes
+from elbrix.design.families.riser.sizes import PARAMETERS, RiserSizes
+from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -253,7 +254,7 @@ def checks(s: RiserSizes) -> list[Check]:
             "mass",
             "Lifting",
             kg,
-            Limits(marginal_above=HEAVY_KG, no_above=10 * HEAVY_KG),
+            Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
             ("one person lifts it", "over 15 kg: two people or a hoist", "only a crane moves it"),
             unit="kg",
             features=("plate",),

@@ -22,7 +22,6 @@ PARTS: Final = (("lower", "the lower plate"), ("upper", "the upper plate"))
 WHEN: Final = (("now", "now, by ordinates"), ("assembly", "at assembly, through the mate"))
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
 #: Lifted by one person without thinking, kg.
-HEAVY_KG: Final = 15.0
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="Riser type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),

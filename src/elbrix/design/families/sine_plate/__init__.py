@@ -14,6 +14,7 @@ from elbrix.design.made_of import made_of
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
+from elbrix.mechanics.lifting import TWO_PEOPLE, too_heavy
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Origin, format_number
@@ -406,7 +407,7 @@ class SinePlateFamily:
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
-        caution = ("Heavy: two people or a hoist.",) if s.mass_kg > proof.HEAVY_KG else ()
+        caution = (f"Heavy: {TWO_PEOPLE.lower()}.",) if too_heavy(s.mass_kg) else ()
         return Work(
             blank,
             (

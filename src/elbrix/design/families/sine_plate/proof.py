@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from itertools import combinations
-from typing import Final
 
 from elbrix.angles.budget import ARCSEC, Budget, unlike_rolls_mm
 from elbrix.angles.methods import shown, usual_budget
 from elbrix.angles.sine import SinePlate
 from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, Layout
 from elbrix.gauging.owned import usable
+from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
+from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG, too_heavy
 from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
 from elbrix.results.checks import Check, Limits
@@ -19,9 +20,7 @@ from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
 #: Lifted by one person without thinking, kg.
-HEAVY_KG: Final = 15.0
 #: Tightest tapped depth over Ø: steel, and softer metals.
-_DEPTH_STEEL, _DEPTH_SOFT = 1.0, 1.5
 
 
 def tool_of(values: Values) -> SineTool:
@@ -312,8 +311,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
         ),
     ]
     found += _holes(s)
-    soft = any(word in v.word("material") for word in ("aluminium", "cast iron", "brass", "bronze"))
-    request = _DEPTH_SOFT if soft else _DEPTH_STEEL
+    request = thread_depth_wanted(v.word("material"))
     if s.work_holes:
         depth = s.thickness / s.work_thread.major_mm
         found.append(
@@ -323,7 +321,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
                 derivation=Derivation("thickness/d", f"{format_number(s.thickness)}/{format_number(s.work_thread.major_mm)}"),
                 value=depth,
                 unit="× d",
-                limits=Limits(marginal_below=request, no_below=0.6 * request),
+                limits=Limits(marginal_below=request, no_below=LEAST_SHARE * request),
                 figures=("thickness", "work_thread"),
                 features=("work holes",),
                 remedies=("thickness", "work_thread"),
@@ -336,12 +334,12 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
             label="Lifting",
             value=s.mass_kg,
             unit="kg",
-            limits=Limits(marginal_above=HEAVY_KG),
+            limits=Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
             figures=("mass",),
             features=("plate",),
             reason=(
                 "over 15 kg: two people or a hoist, and lift it before the work is on"
-                if s.mass_kg > HEAVY_KG
+                if too_heavy(s.mass_kg)
                 else "one person lifts it"
             ),
         )

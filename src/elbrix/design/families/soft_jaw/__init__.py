@@ -27,6 +27,7 @@ from elbrix.design.hosts import vise_of
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, PatternHole, Pocket, Shoulder, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring
+from elbrix.mechanics.strength import HANDLE_SHARE
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.places import read_places
 from elbrix.parameters.proposal import Proposal
@@ -39,7 +40,6 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
-_HANDLE: Final = 0.5  # of the vise's largest torque
 _ROUGH_OUTLINE: Final = "0,0; 60,0; 60,30; 0,30"
 
 
@@ -177,7 +177,7 @@ class SoftJaw:
             "recess + 6, or sunk head + 0.8·d, up to 1",
             f"max({format_number(recess)} + 6; {format_number(head.bore_depth)} + 0.8·{format_number(head.drill)})",
         )
-        p.assume("torque", round(vise.max_torque_nm * _HANDLE, 0))
+        p.assume("torque", round(vise.max_torque_nm * HANDLE_SHARE, 0))
         p.measure("force_per_nm", vise.force_per_nm, vise.name, known=known)
         p.assume("material", "aluminium alloy")
         p.choose("pieces", 2 if jaws == "pair" else 1)

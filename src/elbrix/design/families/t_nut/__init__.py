@@ -28,7 +28,7 @@ from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.ring_slot import longest_straight_mm
-from elbrix.mechanics.strength import torque_nm
+from elbrix.mechanics.strength import stud_load_n, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
@@ -200,7 +200,7 @@ class TNut:
             return
         given["torque"] = ParameterValue(1.0, Origin.CALCULATED)
         solved = TNutSizes(Values(given))
-        usual = 0.375 * solved.stud_n
+        usual = stud_load_n(solved.thread, solved.v.word("stud_class"))
         allowed = min(usual, *(limit for _, limit, _ in solved.allowed()))
         torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
         given["torque"] = ParameterValue(

@@ -7,6 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import (
     LIP_BEARING,
@@ -40,7 +41,6 @@ EDGE_BREAKS: Final = 0.3
 #: Unfinished threads a stopped tap leaves, and the lead of a tap in a blind hole, in pitches.
 SHORT_PITCHES, BLIND_LEAD_PITCHES = 2.5, 3.0
 BLIND_FLOOR: Final = 1.5
-POINT_118: Final = 0.30  # height of a 118° drill point over its diameter, tan 31°/2
 
 STEELS: Final = ("mild steel", "free-cutting steel", "medium carbon steel", "alloy steel, hardened and tempered")
 STOPS: Final = (
@@ -74,7 +74,7 @@ def _stop(kind: str, total: float, thread: Thread) -> StudStop:
         pin = max(2.0, round_down(d / 5, 0.5))
         return StudStop(total - 1.5 * pin, 1.5 * pin, f"total − 1.5·pin: {format_number(total)} − 1.5 × {format_number(pin)}")
     if kind == "blind":
-        point = POINT_118 * thread.tap_drill[1]
+        point = point_mm(thread.tap_drill[1])
         lead = BLIND_LEAD_PITCHES * p
         return StudStop(
             total - BLIND_FLOOR - point - lead,
@@ -307,7 +307,7 @@ class TNutSizes:
 
     def drill_depth(self) -> float:
         """Full drill diameter from the top: to the floor's point for a blind hole, else through."""
-        return self.total - BLIND_FLOOR - POINT_118 * self.thread.tap_drill[1] if self.stop_kind == "blind" else self.total
+        return self.total - BLIND_FLOOR - point_mm(self.thread.tap_drill[1]) if self.stop_kind == "blind" else self.total
 
     def ring_longest(self) -> float:
         return min(

@@ -12,9 +12,10 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.bores import CONE, Bored, sunk, tapped
+from elbrix.design.bores import Bored, sunk, tapped
 from elbrix.design.made_of import made_of
 from elbrix.geometry.shapes import Ring, overlap
+from elbrix.mechanics.drilling import point_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -365,7 +366,7 @@ class TiltingPlateSizes:
     def engaged(self) -> float:
         """Full thread in the bar: one and a half diameters, or what leaves two under the drill's point."""
         drill = self.screw.tap_drill[1]
-        most = self.bar - UNDER_POINT - CONE * drill - 3 * self.screw.pitch_mm
+        most = self.bar - UNDER_POINT - point_mm(drill) - 3 * self.screw.pitch_mm
         return max(0.0, min(1.5 * self.screw.major_mm, most))
 
     @property
@@ -376,7 +377,7 @@ class TiltingPlateSizes:
     @property
     def bar_left(self) -> float:
         """Under the drill's point."""
-        return self.bar - self.bar_drilled - CONE * self.screw.tap_drill[1]
+        return self.bar - self.bar_drilled - point_mm(self.screw.tap_drill[1])
 
     @property
     def screw_length(self) -> float:

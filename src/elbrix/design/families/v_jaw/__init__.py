@@ -18,6 +18,7 @@ from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import largest_bolt, slot_of, vise_of
 from elbrix.design.work import Blank, Groove, HandOperation, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.strength import HANDLE_SHARE
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
@@ -28,7 +29,6 @@ from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 #: Share of the vise's largest torque the push is reckoned with.
-_HANDLE: Final = 0.5
 
 
 class VJaw:
@@ -144,9 +144,9 @@ class VJaw:
         )
         p.work(
             "clamping_force",
-            round(vise.force_per_nm * vise.max_torque_nm * _HANDLE, 0),
+            round(vise.force_per_nm * vise.max_torque_nm * HANDLE_SHARE, 0),
             "force per N·m × half the largest torque",
-            f"{format_number(vise.force_per_nm)}·{format_number(vise.max_torque_nm)}·{format_number(_HANDLE)}",
+            f"{format_number(vise.force_per_nm)}·{format_number(vise.max_torque_nm)}·{format_number(HANDLE_SHARE)}",
         )
         p.assume("material", "mild steel")
         p.choose("pieces", max(2, request.pieces if request.pieces < 9 else 2))
