@@ -17,11 +17,11 @@ from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
+from elbrix.items.kind import listed_kinds
 from elbrix.presenters.card import Row
 from elbrix.presenters.catalogue import CataloguePresenter
 from elbrix.presenters.design import DesignPresenter
 from elbrix.presenters.make import MakePresenter
-from elbrix.presenters.shop.fields import THINGS
 from elbrix.presenters.shop.presenter import ShopPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC
@@ -63,14 +63,14 @@ def rows(view: object) -> list[Row]:
 def shop_entries(demo_shop: Shop) -> list[tuple[str, Row]]:
     """(list or machine, entry) for everything in the demo shop that can be typed."""
     found = []
-    for what in (*(m.id for m in demo_shop.machines), *THINGS):
+    for what in (*(m.id for m in demo_shop.machines), *listed_kinds()):
         card = ShopPresenter(demo_shop, METRIC, what, "", "").card()
         found += [(what, r) for r in rows(card)]
     return found
 
 
 def test_there_is_plenty_to_type(shop_entries: list[tuple[str, Row]]) -> None:
-    assert len(shop_entries) > 40 and {what for what, *_ in shop_entries} > set(THINGS)
+    assert len(shop_entries) > 40 and {what for what, *_ in shop_entries} > set(listed_kinds())
 
 
 @settings(max_examples=400)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from elbrix.app.card.card import Card
 from elbrix.app.window import Window
-from elbrix.presenters.shop.fields import THINGS
+from elbrix.items.kind import listed_kinds
 
 
 def overhang(card: Card) -> int:
@@ -20,7 +20,7 @@ def overhang(card: Card) -> int:
     return page.width() - view.width()
 
 
-@pytest.mark.parametrize("what", [*THINGS, "hazel", "clover"])
+@pytest.mark.parametrize("what", [*listed_kinds(), "hazel", "clover"])
 def test_shop(window: Window, what: str) -> None:
     window.open_bench("shop")
     for size in (980, 1280):

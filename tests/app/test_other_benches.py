@@ -160,7 +160,7 @@ def test_readings_typed_on_the_card_and_on_the_plate(window: Window) -> None:
     ("key", "text", "said"),
     [
         ("axis X", "4; 200; 0.1", ""),
-        ("axis X", "4", "travel per turn"),
+        ("axis X", "4", "advance of one turn"),
         ("axis X", "4; many", "Count them round the dial"),
         ("field speeds_rpm", "100, 200", ""),
         ("field speeds_rpm", "fast", "Write for example 80"),

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import pytest
-from msgspec.structs import fields
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.window import Window
-from elbrix.book.documents import from_json, to_json
 from elbrix.drawing.scene import Note, Path
-from elbrix.presenters.shop.fields import FIELDS, LIST_OF, new_thing, thing_name
+from elbrix.items.kind import listed_kinds
 from elbrix.shop.tooling import Stud
 from elbrix.shop.workholding import Fastener, FastenerKind, Vise
 
@@ -26,7 +24,7 @@ def bench(window: Window) -> ShopBench:
 
 
 def owned(bench: ShopBench, what: str) -> tuple[object, ...]:
-    found = getattr(bench.session.shop, LIST_OF[what][1])
+    found = listed_kinds()[what].of(bench.session.shop)
     assert isinstance(found, tuple)
     return found
 
@@ -54,15 +52,6 @@ def test_one_more_is_added_and_taken_back(bench: ShopBench, what: str) -> None:
     assert len(owned(bench, what)) == len(before) + 1
     bench.session.book.undo()
     assert owned(bench, what) == before
-
-
-@pytest.mark.parametrize("what", LISTS)
-def test_every_field_of_a_new_thing_can_be_read_back(what: str) -> None:
-    thing = new_thing(what, lambda prefix: f"{prefix}-1")
-    known = {f.name for f in fields(thing)}
-    assert {f.attr for f in FIELDS[type(thing)]} <= known
-    kind = next(k for k in ("vise", "clamp", "support", "stop", "fastener", "stud", "parallel") if what.startswith(k))
-    assert from_json(kind, to_json(thing)) == thing
 
 
 def test_a_vise_is_measured_and_a_wrong_size_refused(bench: ShopBench) -> None:
@@ -126,7 +115,7 @@ def test_names_in_both_units(bench: ShopBench) -> None:
     for what in LISTS:
         for unit in ("mm", "in"):
             bench.session.set_unit(unit)
-            assert all(thing_name(t, bench.session.style) for t in owned(bench, what))
+            assert all(listed_kinds()[what].name(t, bench.session.style) for t in owned(bench, what))
 
 
 def test_a_book_with_a_thread_of_no_table_opens_all_the_same(bench: ShopBench) -> None:

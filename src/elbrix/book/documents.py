@@ -4,22 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from typing import Any, Final
+from functools import cache
+from typing import Any, Final, Protocol
 
 import msgspec
 from msgspec import Struct, field
 
 from elbrix.book.formats import FORMAT, lift_item
+from elbrix.items.kind import item_kinds
 from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
-from elbrix.shop.angle_tools import AngleTool, SineTool
-from elbrix.shop.gauges import AngleBlockSet, GaugeSet, Parallel
-from elbrix.shop.locating import Bore, Pin
-from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
-from elbrix.shop.stock import Bar
-from elbrix.shop.tooling import Collet, Cutter, MeasuringTool, Stud
-from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
 class Chosen(Struct, frozen=True, kw_only=True):
@@ -109,62 +104,34 @@ class LayoutDoc(Struct, frozen=True, kw_only=True):
     notes: str = ""
 
 
-Document = (
-    Machine
-    | Vise
-    | Clamp
-    | SupportBlock
-    | TableStop
-    | Fastener
-    | Pin
-    | Bore
-    | Bar
-    | Cutter
-    | Collet
-    | Stud
-    | MeasuringTool
-    | GaugeSet
-    | AngleBlockSet
-    | Parallel
-    | SineTool
-    | AngleTool
-    | DesignDoc
-    | JobDoc
-    | AngleDoc
-    | LayoutDoc
-)
+class Document(Protocol):
+    """A thing of the shop or work done with it: frozen, and known by kind and id."""
 
-#: Kind in the book → type. The kind is part of the file format.
-KINDS: Final[dict[str, type[Any]]] = {
-    "machine": Machine,
-    "bar": Bar,
-    "cutter": Cutter,
-    "collet": Collet,
-    "stud": Stud,
-    "measuring": MeasuringTool,
-    "gauge set": GaugeSet,
-    "angle blocks": AngleBlockSet,
-    "parallel": Parallel,
-    "sine tool": SineTool,
-    "angle tool": AngleTool,
-    "vise": Vise,
-    "clamp": Clamp,
-    "support": SupportBlock,
-    "stop": TableStop,
-    "fastener": Fastener,
-    "pin": Pin,
-    "bore": Bore,
-    "design": DesignDoc,
-    "job": JobDoc,
-    "angle": AngleDoc,
-    "layout": LayoutDoc,
-}
-_KIND_OF: Final = {type_: kind for kind, type_ in KINDS.items()}
+    @property
+    def id(self) -> str: ...
+
+
+#: Work done with the shop: kind in the book → type. The kind is part of the file format.
+_WORK: Final[dict[str, type[Any]]] = {"design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "layout": LayoutDoc}
+WORK_KINDS: Final = tuple(_WORK)
+
+
+@cache
+def kinds() -> dict[str, type[Any]]:
+    """Kind in the book → type, of everything a book keeps."""
+    return {key: kind.type for key, kind in item_kinds().items()} | _WORK
+
+
+@cache
+def _kinds_by_type() -> dict[type[Any], str]:
+    return {type_: kind for kind, type_ in kinds().items()}
+
+
 LONGEST_DOCUMENT: Final = 1_000_000
 
 
 def kind_of(document: Document) -> str:
-    return _KIND_OF[type(document)]
+    return _kinds_by_type()[type(document)]
 
 
 def to_json(document: Document) -> str:
@@ -177,7 +144,7 @@ def from_json(kind: str, text: str | bytes) -> Document:
     Raises:
         ShopError: Unknown kind, too large, not valid, or sizes that cannot be.
     """
-    if kind not in KINDS:
+    if kind not in kinds():
         raise ShopError(
             "Book",
             f"“{kind}” is no kind of thing this version knows",
@@ -192,7 +159,7 @@ def from_json(kind: str, text: str | bytes) -> Document:
             "Check where the file comes from",
         )
     try:
-        document: Document = msgspec.json.decode(text, type=KINDS[kind])
+        document: Document = msgspec.json.decode(text, type=kinds()[kind])
     except (msgspec.DecodeError, RecursionError) as error:
         raise ShopError(
             "Book",
@@ -225,17 +192,13 @@ def lift_body(kind: str, body: str, version: int) -> tuple[str, str]:
 
 def json_schema() -> dict[str, Any]:
     """JSON Schema of every kind, for strangers who read the file."""
-    schemas, components = msgspec.json.schema_components([*KINDS.values()], ref_template="#/$defs/{name}")
+    schemas, components = msgspec.json.schema_components([*kinds().values()], ref_template="#/$defs/{name}")
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Elbrix items",
-        "kinds": dict(zip(KINDS, schemas, strict=True)),
+        "kinds": dict(zip(kinds(), schemas, strict=True)),
         "$defs": components,
     }
-
-
-#: Documents that are work done with the shop; the shop is made of all the others.
-WORK_KINDS: Final = ("design", "job", "angle", "layout")
 
 
 def shop_of(documents: Iterable[Document]) -> Shop:
@@ -244,31 +207,15 @@ def shop_of(documents: Iterable[Document]) -> Shop:
     for document in documents:
         by_kind.setdefault(type(document), []).append(document)
 
-    def pick(type_: type[Any]) -> tuple[Any, ...]:
-        return tuple(by_kind.get(type_, []))
-
-    order = list(MachineKind)
-    machines = tuple(sorted(pick(Machine), key=lambda m: (order.index(m.kind), m.name)))  # mills first
-    return Shop(
-        machines=machines,
-        bars=pick(Bar),
-        cutters=pick(Cutter),
-        collets=pick(Collet),
-        studs=pick(Stud),
-        measuring=pick(MeasuringTool),
-        gauge_sets=tuple(sorted(pick(GaugeSet), key=lambda g: (g.unit == "in", -len(g.blocks)))),
-        angle_sets=pick(AngleBlockSet),
-        parallels=tuple(sorted(pick(Parallel), key=lambda p: p.height_mm)),
-        sine_tools=pick(SineTool),
-        angle_tools=pick(AngleTool),
-        vises=pick(Vise),
-        clamps=tuple(sorted(pick(Clamp), key=lambda c: (c.kind, c.length_mm))),
-        supports=tuple(sorted(pick(SupportBlock), key=lambda b: (b.kind, b.min_height_mm))),
-        stops=pick(TableStop),
-        fasteners=tuple(sorted(pick(Fastener), key=lambda f: (f.kind, f.thread, f.length_mm))),
-        pins=tuple(sorted(pick(Pin), key=lambda p: (p.diameter_mm, p.length_mm))),
-        bores=tuple(sorted(pick(Bore), key=lambda b: b.name)),
-    )
+    parts: dict[str, Any] = {}
+    others = []
+    for kind in item_kinds().values():
+        found = kind.in_order(by_kind.get(kind.type, ()))
+        if kind.attribute:
+            parts[kind.attribute] = found
+        elif found:
+            others.append((kind.kind, found))
+    return Shop(**parts, others=tuple(others))
 
 
 def words_of(document: Document) -> str:

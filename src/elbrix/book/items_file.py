@@ -12,6 +12,7 @@ from msgspec import Struct
 from elbrix.book.documents import Document, from_json, kind_of, lift_body
 from elbrix.book.formats import FORMAT as FORMAT_VERSION
 from elbrix.book.store import Book
+from elbrix.items.kind import kind_of_item
 from elbrix.quantities.errors import ShopError
 
 FORMAT: Final = "elbrix-items"
@@ -61,7 +62,10 @@ def read_items(text: str | bytes) -> list[Document]:
         if not isinstance(entry, dict) or not isinstance(entry.get("kind"), str) or not isinstance(entry.get("item"), dict):
             raise refuse(f"item {n} has no kind or no content", "Each item has both")
         try:
-            found.append(from_json(*lift_body(entry["kind"], json.dumps(entry["item"]), whole["version"])))
+            document = from_json(*lift_body(entry["kind"], json.dumps(entry["item"]), whole["version"]))
+            if (kind := kind_of_item(document)) is not None:
+                kind.refuse_outside(document)
+            found.append(document)
         except ShopError as error:
             raise refuse(f"item {n}: {error.what}", error.why) from None
     return found

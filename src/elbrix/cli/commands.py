@@ -10,7 +10,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from elbrix.book.documents import KINDS, LayoutDoc, from_json, json_schema, kind_of, lift_body, shop_of
+from elbrix.book.documents import LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import inspect
@@ -351,8 +351,10 @@ def _export(options: argparse.Namespace) -> int:
     else:
         found = documents()
     if options.kind:
-        if options.kind not in KINDS:
-            raise ShopError("export", f"there is no kind “{options.kind}”", "It knows: " + ", ".join(KINDS), "Pick one of those")
+        if options.kind not in kinds():
+            raise ShopError(
+                "export", f"there is no kind “{options.kind}”", "It knows: " + ", ".join(kinds()), "Pick one of those"
+            )
         found = [d for d in found if kind_of(d) == options.kind]
     text = export_text(found)
     if options.out == "-":

@@ -254,3 +254,8 @@ def shift_scene(scene: Scene, dx: float, dy: float) -> Scene:
 def without_words(scene: Scene) -> Scene:
     """The picture alone, for places too small for notes."""
     return scene.with_elements(e for e in scene.elements if not isinstance(e, Note))
+
+
+def picked_style(on: bool) -> Style:
+    """How a thing among others is drawn: the picked one full, the rest quietly."""
+    return Style.VISIBLE if on else Style.SURROUNDINGS

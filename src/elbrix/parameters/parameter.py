@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Iterator, Mapping
 from enum import StrEnum
-from typing import Any
+from typing import Any, Final
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.parameters.places import places_text, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
+from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip
 from elbrix.quantities.lengths import Length, entry_text
@@ -19,6 +20,11 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.standards.threads import find_thread
+
+#: In one list of whole numbers.
+MOST_COUNTS: Final = 60
+#: Characters of a text.
+LONGEST_TEXT: Final = 2000
 
 
 class Kind(StrEnum):
@@ -32,6 +38,7 @@ class Kind(StrEnum):
     TEXT = "text"  #: str, as typed
     PLACES = "places"  #: str: "grid 20", or "x,y; x,y" in mm
     OUTLINE = "outline"  #: str: its corners, "x,y; x,y; x,y" in mm
+    COUNTS = "counts"  #: str: some whole numbers, "80, 120, 180"
 
 
 class Parameter(Struct, frozen=True, kw_only=True):
@@ -75,9 +82,11 @@ class Parameter(Struct, frozen=True, kw_only=True):
             return ParameterValue(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
         if self.kind in (Kind.PLACES, Kind.OUTLINE):
             return ParameterValue(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
+        if self.kind is Kind.COUNTS:
+            return ParameterValue(self._read_counts(text), Origin.CHOSEN, text.strip())
         if self.kind is Kind.TEXT:
-            if len(text) > 4 * LONGEST_ENTRY:
-                raise EntryError(self.label, f"{len(text):,} characters", f"{4 * LONGEST_ENTRY} are kept at most", "Shorten it")
+            if len(text) > LONGEST_TEXT:
+                raise EntryError(self.label, f"{len(text):,} characters", f"{LONGEST_TEXT:,} are kept at most", "Shorten it")
             return ParameterValue(" ".join(text.split()), Origin.CHOSEN, text.strip())
         if self.kind is Kind.CHOICE:
             wanted = " ".join(text.lower().split()) if len(text) <= LONGEST_ENTRY else ""
@@ -91,6 +100,13 @@ class Parameter(Struct, frozen=True, kw_only=True):
                 "Pick one of: " + ", ".join(w for _, w in self.choices),
             )
         return self._read_number(text)
+
+    def _read_counts(self, text: str) -> str:
+        parts = [p for p in text.replace(";", ",").split(",") if p.strip()]
+        if len(parts) > MOST_COUNTS:
+            raise EntryError(self.label, f"{len(parts)} numbers", f"{MOST_COUNTS} are kept at most", "Leave some away")
+        example = "Write for example 80, 120, 180, 270"
+        return ", ".join(map(str, sorted({parse_count(p, self.label, int(self.low), int(self.high), example) for p in parts})))
 
     def _read_number(self, text: str) -> ParameterValue:
         plain = text.strip().removesuffix(self.unit).strip()

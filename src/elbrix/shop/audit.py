@@ -109,7 +109,9 @@ def machine_checks(machine: Machine) -> list[Check]:
             unit="",
             limits=Limits(marginal_below=2),
             text=f"{axes} axes",
-            reason="dial numbers need the travel per turn and the divisions" if axes < 2 else "dial numbers can be worked out",
+            reason="dial numbers need the advance of one turn and the divisions"
+            if axes < 2
+            else "dial numbers can be worked out",
         )
     )
     if machine.kind is not MachineKind.ROTARY_TABLE:

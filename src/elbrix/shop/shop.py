@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from msgspec import Struct
 
@@ -38,6 +39,11 @@ class Shop(Struct, frozen=True, kw_only=True):
     fasteners: tuple[Fastener, ...] = ()
     pins: tuple[Pin, ...] = ()
     bores: tuple[Bore, ...] = ()
+    others: tuple[tuple[str, tuple[Any, ...]], ...] = ()  #: kinds without an attribute here: (kind, things)
+
+    def others_of(self, kind: str) -> tuple[Any, ...]:
+        """Things of a kind that has no attribute of its own."""
+        return dict(self.others).get(kind, ())
 
     def machine(self, id: str) -> Machine:
         """By id, or by name in any case.

@@ -9,32 +9,13 @@ from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import text_figure
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
+from elbrix.items.kind import item_kinds
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
 
 #: Words of the question itself, which are not what is looked for.
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
 _UNITS = words("mm in inch inches thou um")
-#: Kind of document → (list of the Shop bench, words).
-_LISTS = {
-    "bar": "rack",
-    "cutter": "cutters",
-    "stud": "studs",
-    "measuring": "measuring",
-    "gauge set": "blocks",
-    "angle blocks": "angle_blocks",
-    "parallel": "parallels",
-    "sine tool": "sine",
-    "angle tool": "angles",
-    "vise": "vises",
-    "clamp": "clamps",
-    "support": "supports",
-    "stop": "stops",
-    "fastener": "fasteners",
-    "pin": "pins",
-    "bore": "bores",
-    "collet": "collets",
-}
 _MOST = 6
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
 _NEAR_MM, _NEAR = 0.1, 0.03
@@ -88,7 +69,7 @@ def _where(q: Question, world: ShopContext) -> Answer:
 
 def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
     """Hits for all words, singular too; then with the words left away that nothing has."""
-    kinds = {*_LISTS, "design", "machine", "angle", "layout"}
+    kinds = {*item_kinds(), "design", "angle", "layout"}
 
     def hits(terms: list[str]) -> list[tuple[str, str]]:
         return [h for h in world.search(" ".join(terms)) if h[0] in kinds and h in world.documents]
@@ -149,7 +130,7 @@ def _go(kind: str, id_: str, title: str) -> Destination:
         return Destination(words=f"See {title}", bench="shop", thing=id_)
     if kind in ("angle", "layout"):
         return Destination(words=f"See {title}", bench={"angle": "angles"}.get(kind, kind), thing=id_)
-    return Destination(words=f"See {title}", bench="shop", thing=_LISTS[kind], item=id_)
+    return Destination(words=f"See {title}", bench="shop", thing=item_kinds()[kind].key, item=id_)
 
 
 def _hold(q: Question, world: ShopContext) -> Answer:

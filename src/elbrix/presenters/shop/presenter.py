@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from typing import Any, Final
 
 from msgspec.structs import replace
@@ -11,20 +10,20 @@ from msgspec.structs import replace
 from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
+from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.shop.boxes import block_section, box_buttons, picked_block, typed_block
-from elbrix.presenters.shop.fields import FIELDS, LIST_OF, THINGS, add_row, field_row, read_field, thing_count, thing_name
-from elbrix.presenters.shop.scenes import machine_scene, section_scene, thing_scene
+from elbrix.presenters.shop.rows import add_row, field_rows
+from elbrix.presenters.shop.scenes import machine_scene, section_scene
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check
-from elbrix.shop.audit import bar_checks, box_checks, cutter_checks, machine_checks, slot_checks, stud_checks
-from elbrix.shop.gauges import GaugeSet
+from elbrix.shop.audit import machine_checks, slot_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
@@ -42,13 +41,15 @@ HOW: Final = {
 class ShopPresenter:
     """One look at the shop: which thing, which slot."""
 
-    def __init__(self, shop: Shop, style: UnitStyle, what: str, item: str, slot: str) -> None:
+    def __init__(self, shop: Shop, style: UnitStyle, what: str, item: str, slot: str, tool: str = "") -> None:
         self.shop, self.style = shop, style
+        self.tool = tool  #: picked for the readings to come
         self.what = (
             what
-            if what in THINGS or any(m.id == what for m in shop.machines)
+            if what in listed_kinds() or any(m.id == what for m in shop.machines)
             else (shop.machines[0].id if shop.machines else "rack" if shop.bars else "")
         )
+        self.kind = listed_kinds().get(self.what)
         self.machine = next((m for m in shop.machines if m.id == self.what), None)
         self.slot = self._slot(slot)
         things = self.things
@@ -66,7 +67,7 @@ class ShopPresenter:
     @property
     def things(self) -> tuple[Any, ...]:
         """Bars, cutters … when one of those lists is looked at."""
-        return getattr(self.shop, LIST_OF[self.what][1]) if self.what in LIST_OF else ()
+        return self.kind.of(self.shop) if self.kind is not None else ()
 
     @property
     def empty(self) -> bool:
@@ -84,8 +85,8 @@ class ShopPresenter:
                 f"{self.machine.name}",
                 f"{self.machine.kind.value}  ·  {measured} of {len(self.machine.slots)} slots measured  ·  {readout}",
             )
-        if self.what in THINGS:
-            return THINGS[self.what], f"{len(self.things)} of them"
+        if self.kind is not None:
+            return self.kind.title, f"{len(self.things)} of them"
         return "An empty shop", "Begin with the machine whose slots you know least"
 
     # --- plate -------------------------------------------------------------------------------------------------------
@@ -109,13 +110,12 @@ class ShopPresenter:
                 main_box=(0.0, 0.0, 0.56, 1.0) if round_table else (0.0, 0.0, 1.0, 0.47) if inset else (0.0, 0.0, 1.0, 1.0),
                 inset_box=(0.56, 0.1, 1.0, 0.95) if round_table else (0.03, 0.47, 0.97, 1.0),
             )
-        found = thing_scene(self.what, self.shop, self.item, self.slot_label)
-        if found is not None:
-            scene, footer = found
-        elif self.what in THINGS:
-            names = "\n".join(thing_name(t, self.style) for t in self.things)
+        if self.kind is not None and self.kind.scene is not None and self.things:
+            scene, footer = self.kind.scene(self.shop, self.item, self.slot_label)
+        elif self.kind is not None:
+            names = "\n".join(self.kind.name(t, self.style) for t in self.things)
             return PlateView(
-                Scene(""), message=names or f"No {THINGS[self.what].lower()} yet. Add the first one on the card.", thing=self.what
+                Scene(""), message=names or f"No {self.kind.title.lower()} yet. Add the first one on the card.", thing=self.what
             )
         else:
             return PlateView(
@@ -164,7 +164,7 @@ class ShopPresenter:
         sections = [self._contents()]
         if self.machine is not None:
             sections += self._machine_sections(self.machine)
-        elif self.what in LIST_OF:
+        elif self.kind is not None:
             sections += self._thing_sections()
             if self.block is not None:
                 sections.insert(2, block_section(self.item, self.block))
@@ -190,9 +190,9 @@ class ShopPresenter:
             )
             for m in self.shop.machines
         ]
-        for key, words in THINGS.items():
-            count = len(getattr(self.shop, LIST_OF[key][1]))
-            rows.append(Row(key=f"see {key}", label=words, value=str(count), edit="press", strong=key == self.what))
+        for key, kind in listed_kinds().items():
+            count = len(kind.of(self.shop))
+            rows.append(Row(key=f"see {key}", label=kind.title, value=str(count), edit="press", strong=key == self.what))
         return Section(
             title="Possessions",
             rows=tuple(rows),
@@ -218,6 +218,7 @@ class ShopPresenter:
                     hint=self.slot.label,
                     rows=(
                         *tuple(self._readings_row(n, label) for n, label, *_ in SLOT_SIZES),
+                        self._tool_row(),
                         Row(key="slot_label", label="Slot name", value=self.slot.label, edit="text", origin="chosen"),
                         Row(
                             key="offset_mm",
@@ -243,18 +244,29 @@ class ShopPresenter:
         found.append(
             Section(
                 title="Handwheels",
-                hint="travel per turn; divisions; backlash",
+                hint="per turn; divisions; backlash; travel",
                 rows=tuple(self._axis_row(machine, axis) for axis in ("X", "Y", "Z")),
             )
         )
         found.append(
             Section(
                 title="Machine",
-                rows=tuple(field_row(machine, f, self.style) for f in FIELDS[Machine]),
+                rows=field_rows(item_kinds()["machine"], machine, self.style),
                 buttons=(Button(key="remove", text="Remove machine"),),
             )
         )
         return found
+
+    def _tool_row(self) -> Row:
+        """Which tool the next readings are taken with; each reading keeps its own."""
+        return Row(
+            key="measured_with",
+            label="Measuring tool in use",
+            value=self.tool_name() or "none in Shop",
+            edit="choice" if self.shop.measuring else "",
+            choices=tuple((t.name, t.name) for t in self.shop.measuring),
+            origin="chosen" if self.tool else "",
+        )
 
     def _readings_row(self, name: str, label: str) -> Row:
         assert self.slot is not None
@@ -286,13 +298,12 @@ class ShopPresenter:
     def _axis_row(self, machine: Machine, axis: str) -> Row:
         wheel = machine.axes.get(axis)
         if wheel is None:
-            return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05", edit="text")
+            return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05; 500", edit="text")
         show = self.style.show
-        value = f"{show(wheel.mm_per_turn, 'mm')} / {wheel.divisions} / {show(wheel.backlash_mm, 'mm')}"
-        text = (
-            f"{entry_text(wheel.mm_per_turn, self.style.length)}; {wheel.divisions};"
-            f" {entry_text(wheel.backlash_mm, self.style.length)}"
-        )
+        lengths = (wheel.backlash_mm, *((wheel.travel_mm,) if wheel.travel_mm else ()))
+        value = " / ".join((show(wheel.mm_per_turn, "mm"), str(wheel.divisions), *(show(v, "mm") for v in lengths)))
+        unit = self.style.length
+        text = "; ".join((entry_text(wheel.mm_per_turn, unit), str(wheel.divisions), *(entry_text(v, unit) for v in lengths)))
         return Row(
             key=f"axis {axis}",
             label=axis,
@@ -301,28 +312,35 @@ class ShopPresenter:
             origin="measured",
             edit="text",
             entry_text=text,
-            derivation=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}",
+            derivation=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}"
+            + ("" if wheel.travel_mm else "; travel not recorded"),
         )
 
     def _thing_sections(self) -> list[Section]:
+        assert self.kind is not None
         rows = tuple(
             Row(
                 key=f"item {t.id}",
-                label=thing_name(t, self.style),
-                value=thing_count(t, self.style),
+                label=self.kind.name(t, self.style),
+                value=self.kind.count(t, self.style),
                 edit="press",
                 strong=self.item is not None and t.id == self.item.id,
             )
             for t in self.things
         )
-        more = (Button(key="add thing", text="Add"),) if self.what != "blocks" else ()
-        rows = (*rows, add_row()) if self.what == "blocks" else rows
-        found = [Section(title=THINGS[self.what], rows=rows, buttons=more)]
+        sets = add_row(self.kind)
+        found = [
+            Section(
+                title=self.kind.title,
+                rows=(*rows, sets) if sets is not None else rows,
+                buttons=() if sets is not None else (Button(key="add thing", text="Add"),),
+            )
+        ]
         if self.item is not None:
             found.append(
                 Section(
                     title="Details",
-                    rows=tuple(field_row(self.item, f, self.style) for f in FIELDS[type(self.item)]),
+                    rows=field_rows(self.kind, self.item, self.style),
                     buttons=(*box_buttons(self.item), Button(key="remove", text="Remove")),
                 )
             )
@@ -334,10 +352,9 @@ class ShopPresenter:
     def checks(self) -> list[Check]:
         if self.machine is not None:
             return [*(slot_checks(self.slot) if self.slot else []), *machine_checks(self.machine)]
-        if isinstance(self.item, GaugeSet):
-            return box_checks(self.item)
-        lists: dict[str, Callable[[Shop], list[Check]]] = {"cutters": cutter_checks, "rack": bar_checks, "studs": stud_checks}
-        return lists[self.what](self.shop) if self.what in lists else []
+        if self.kind is None or self.kind.checks is None:
+            return []
+        return self.kind.checks(self.shop, self.item)
 
     def tiles(self) -> tuple[Tile, ...]:
         return tiles_of(self.checks, self.style)
@@ -356,7 +373,7 @@ class ShopPresenter:
         """
         if self.machine is not None and self.slot is not None and key in {n for n, *_ in SLOT_SIZES}:
             return f"{self.machine.name}, {self.slot.label}, {key} {text.strip()}", self._with_slot(
-                _slot_with(self.slot, key, self.read(key, text))
+                _slot_with(self.slot, key, self._retyped(key, text))
             )
         if self.machine is not None and self.slot is not None and key in ("offset_mm", "ring_radius_mm"):
             low, high = (-1000.0, 1000.0) if key == "offset_mm" else (0.0, 2000.0)
@@ -370,13 +387,12 @@ class ShopPresenter:
             )
         if key.startswith("block_") and self.block is not None:
             return typed_block(self.item, self.block, key, text)
-        attr = key.removeprefix("field ")
         thing = self.machine if self.machine is not None else self.item
-        field = next((f for f in FIELDS.get(type(thing), ()) if f.attr == attr), None)
-        if field is None or thing is None:
+        kind = kind_of_item(thing)
+        parameter = kind.parameter(key.removeprefix("field ")) if kind is not None else None
+        if kind is None or parameter is None:
             raise EntryError("Shop", "that cannot be typed here", "It is no entry of this thing", "Pick a row of the card")
-        value = read_field(field, thing, text, self.style)
-        return f"{field.label} {text.strip()}", replace(thing, **{attr: value})
+        return f"{parameter.label} {text.strip()}", kind.read(parameter, thing, text, self.style.length)
 
     def read(self, name: str, text: str, tool: str = "", places: tuple[str, ...] = ()) -> Readings:
         """Readings from typed text, each within what a slot can be; several are parted by ;"""
@@ -387,9 +403,19 @@ class ShopPresenter:
         values = tuple(Length.parse(p, self.style.length, label, low, high).mm for p in parts)
         return Readings(values_mm=values, measured_with=tool or self.tool_name(), on=time.strftime("%Y-%m-%d"), places=places)
 
+    def _retyped(self, name: str, text: str) -> Readings:
+        """Readings typed on the card. Without a tool picked today those they replace keep theirs: it is what took them."""
+        was: Readings | None = getattr(self.slot, name)
+        if was is None:
+            return self.read(name, text)
+        fresh = self.read(name, text, self.tool or was.measured_with)
+        if fresh.values_mm == was.values_mm and fresh.measured_with == was.measured_with:
+            return was
+        return replace(fresh, places=was.places if len(fresh.values_mm) == len(was.places) else ())
+
     def tool_name(self) -> str:
-        """The measuring tool assumed: the first the shop has."""
-        return self.shop.measuring[0].name if self.shop.measuring else ""
+        """The measuring tool in use: the one picked, else the first the shop has."""
+        return self.tool or (self.shop.measuring[0].name if self.shop.measuring else "")
 
     def with_reading(self, slot: TSlot, name: str, place: str, text: str) -> TSlot:
         """A slot with one more reading, or the one of that place replaced.
@@ -426,17 +452,21 @@ class ShopPresenter:
 
     def _axis(self, axis: str, text: str) -> Axis:
         parts = [p.strip() for p in text.split(";")]
-        if len(parts) not in (2, 3):
+        if len(parts) not in (2, 3, 4):
             raise EntryError(
                 f"{axis} handwheel",
                 f"{len(parts)} numbers",
-                "It takes travel per turn, divisions, and slack",
-                "Write for example 4; 200; 0.05",
+                "It takes the advance of one turn, divisions, backlash and travel, in that order",
+                "Write for example 4; 200; 0.05; 500",
             )
-        turn = Length.parse(parts[0], self.style.length, "Per turn", 0.1, 50).mm
+        assert self.machine is not None
+        was, unit = self.machine.axes.get(axis), self.style.length
+        turn = Length.parse(parts[0], unit, "Per turn", 0.1, 50).mm
         divisions = parse_count(parts[1], f"{axis} handwheel, divisions", 1, 2000, "Count them round the dial, for example 200")
-        slack = Length.parse(parts[2], self.style.length, "Slack", 0, 10).mm if len(parts) == 3 else 0.0
-        return Axis(mm_per_turn=turn, divisions=divisions, backlash_mm=slack)
+        # What was not typed stays: nobody means to forget the travel by correcting the backlash.
+        slack = Length.parse(parts[2], unit, "Backlash", 0, 10).mm if len(parts) > 2 else was.backlash_mm if was else 0.0
+        travel = Length.parse(parts[3], unit, "Travel", 0, 6000).mm if len(parts) > 3 else was.travel_mm if was else 0.0
+        return Axis(mm_per_turn=turn, divisions=divisions, backlash_mm=slack, travel_mm=travel)
 
 
 def _slot_with(slot: TSlot, attr: str, value: Any) -> TSlot:

@@ -16,8 +16,8 @@ from elbrix.app.session import Session
 from elbrix.book.documents import new_id
 from elbrix.exchange.csv_tables import LONGEST_TABLE
 from elbrix.gauging.owned import read_block_csv, write_block_csv
+from elbrix.items.kind import listed_kinds
 from elbrix.presenters.proof import Why
-from elbrix.presenters.shop.fields import THINGS, new_thing
 from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import entry_text
@@ -39,6 +39,7 @@ class ShopBench(Bench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._what, self._item, self._slot = session.machine_id, "", ""
+        self._tool = ""  # picked for the readings to come
         self._step: int | None = None
         self.presenter = ShopPresenter(session.shop, session.style, self._what, self._item, self._slot)
         self.measuring = MeasuringPanel()
@@ -68,7 +69,7 @@ class ShopBench(Bench):
         return self.presenter.title()
 
     def refresh(self) -> None:
-        self.presenter = p = ShopPresenter(self.session.shop, self.session.style, self._what, self._item, self._slot)
+        self.presenter = p = ShopPresenter(self.session.shop, self.session.style, self._what, self._item, self._slot, self._tool)
         self._what = p.what
         slot = self._measured_slot()
         if self._step is not None and slot is not None:
@@ -132,13 +133,20 @@ class ShopBench(Bench):
             self.refresh()
         elif key == "add set":
             self.add_set(value)
+        elif key == "measured_with":
+            self._tool = value
+            self.refresh()
+            self.done()
         else:
             self._typed(key, value, lambda words: self.card.show_error(key, words))
             self.done()
 
     def add_set(self, standard: str) -> None:
         """A whole standard set; what is missing of it is said block by block."""
-        box = new_thing("blocks", lambda prefix: new_id(prefix, (t.id for t in self.presenter.things), standard), standard)
+        kind, things = self.presenter.kind, self.presenter.things
+        if kind is None:
+            return
+        box = kind.new(new_id(kind.prefix or kind.kind, (t.id for t in things), standard), standard)
         self._item, self._slot = box.id, ""
         self.session.put(f"New {standard} set", box)
 
@@ -152,7 +160,7 @@ class ShopBench(Bench):
         """Look at a machine by id, or at one of the lists."""
         self.stop_measuring()
         self._what, self._item, self._slot = what, "", ""
-        if what not in THINGS:
+        if what not in listed_kinds():
             self.session.machine_id = what
         self.session.changed.emit()
 
@@ -168,10 +176,11 @@ class ShopBench(Bench):
             slot = next_slot(p.machine)
             self._slot = slot.label
             self.session.put(f"{p.machine.name}, {slot.label}", replace(p.machine, slots=(*p.machine.slots, slot)))
-        elif key == "add thing":
-            thing = new_thing(p.what, lambda prefix: new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)))
+        elif key == "add thing" and p.kind is not None:
+            prefix = (p.kind.prefix or p.kind.kind).replace(" ", "-")
+            thing = p.kind.new(new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)), "")
             self._item = thing.id
-            self.session.put(f"New in {THINGS[p.what].lower()}", thing)
+            self.session.put(f"New in {p.kind.title.lower()}", thing)
         elif key in ("csv in", "csv out"):
             self._table(key)
         elif key == "remove":

@@ -1,0 +1,66 @@
+"""Bars on the rack."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box
+from elbrix.items.kind import ItemKind, choices_of, materials_known
+from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.shop.audit import bar_checks
+from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Bar, Finish, Form
+
+
+def rack_scene(shop: Shop, picked: str) -> Scene:
+    """Bars lying on the rack, to scale: what is left, the rest of the bought length dashed, section at the left."""
+    elements: list[Element] = []
+    tallest = max((max(b.width_mm, b.height_mm) for b in shop.bars), default=20.0)
+    pitch = tallest * 1.9
+    for i, bar in enumerate(shop.bars):
+        y, on = -i * pitch, bar.id == picked
+        style = Style.VISIBLE if on else Style.SURROUNDINGS
+        h = bar.width_mm if bar.form is Form.ROUND else bar.height_mm
+        if bar.form is Form.ROUND:
+            elements.append(Arc((-70 - bar.width_mm / 2, y), bar.width_mm / 2, style=style, feature=bar.id))
+        else:
+            elements.append(box(-70 - bar.width_mm, y - h / 2, -70, y + h / 2, style, bar.id))
+        elements += [
+            box(0, y - h / 2, bar.length_mm, y + h / 2, Style.BODY, bar.id),
+            box(0, y - h / 2, bar.length_mm, y + h / 2, style, bar.id),
+        ]
+        if bar.full_length_mm > bar.length_mm:
+            elements.append(box(bar.length_mm, y - h / 2, bar.full_length_mm, y + h / 2, Style.HIDDEN, bar.id))
+        elements.append(
+            Note((max(bar.full_length_mm, bar.length_mm) + 30, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on)
+        )
+    return Scene("rack", "Bars on the rack", tuple(elements))
+
+
+def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
+    return rack_scene(shop, item.id if item is not None else ""), "To scale. Dashed: what has been used of the bar as bought"
+
+
+KIND = ItemKind(
+    kind="bar",
+    key="rack",
+    title="Bars on the rack",
+    order=1,
+    type=Bar,
+    attribute="bars",
+    scene=_drawn,
+    checks=lambda shop, item: bar_checks(shop),
+    count=lambda bar, style: style.show(bar.length_mm, "mm", 0.5),
+    new=lambda id, variant: Bar(id=id, width_mm=20, height_mm=20, length_mm=500, full_length_mm=500),
+    parameters=(
+        Parameter(name="form", label="Section", kind=Kind.CHOICE, unit="", choices=choices_of(Form)),
+        Parameter(name="width_mm", label="Width or diameter", kind=Kind.LENGTH, low=1, high=500, step=0.0),
+        Parameter(name="height_mm", label="Height", kind=Kind.LENGTH, low=0, high=500, step=0.0, usually="0 for a round bar"),
+        Parameter(name="length_mm", label="Length left", kind=Kind.LENGTH, low=0, high=7000, step=0.5),
+        Parameter(name="full_length_mm", label="Length as bought", kind=Kind.LENGTH, low=0, high=7000, step=0.5),
+        Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=materials_known()),
+        Parameter(name="finish", label="Finish", kind=Kind.CHOICE, unit="", choices=choices_of(Finish)),
+        Parameter(name="guessed", label="Material guessed by", kind=Kind.TEXT, unit=""),
+        Parameter(name="rack", label="Location", kind=Kind.TEXT, unit=""),
+    ),
+)

@@ -1,0 +1,48 @@
+"""Machines: their own screen shows table, slots and handwheels; the rest of what can be said of one stands here."""
+
+from __future__ import annotations
+
+from elbrix.items.kind import ItemKind, choices_of
+from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.shop.machines import Machine, MachineKind
+
+
+def _order(machine: Machine) -> tuple[int, str]:
+    return list(MachineKind).index(machine.kind), machine.name  # mills first
+
+
+KIND = ItemKind(
+    kind="machine",
+    key="",
+    title="Machines",
+    order=0,
+    type=Machine,
+    attribute="machines",
+    name=lambda t, style: str(t.name),
+    count=lambda m, style: f"{len(m.slots)} slots",
+    sort=_order,
+    new=lambda id, variant: Machine(id=id, name="mill", kind=MachineKind.KNEE),
+    parameters=(
+        Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
+        Parameter(name="kind", label="Type", kind=Kind.CHOICE, unit="", choices=choices_of(MachineKind)),
+        Parameter(name="table_length_mm", label="Table length", kind=Kind.LENGTH, low=0, high=6000, step=0.0),
+        Parameter(name="table_width_mm", label="Table width", kind=Kind.LENGTH, low=0, high=2000, step=0.0),
+        Parameter(name="readout_step_mm", label="Readout step, 0 for none", kind=Kind.LENGTH, low=0, high=1, step=0.0),
+        Parameter(name="rigidity", label="Rigidity", kind=Kind.CHOICE, unit="", choices=choices_of(("light", "medium", "heavy"))),
+        Parameter(
+            name="climb", label="Climb milling", kind=Kind.CHOICE, unit="", choices=choices_of(("never", "finish only", "yes"))
+        ),
+        Parameter(name="speeds_rpm", label="Spindle speeds", kind=Kind.COUNTS, low=1, high=99999, unit="rpm"),
+        Parameter(name="arbor_mm", label="Arbor diameter, 0 for none", kind=Kind.LENGTH, low=0, high=100, step=0.0),
+        Parameter(name="collar_mm", label="Collar diameter", kind=Kind.LENGTH, low=0, high=150, step=0.0),
+        Parameter(name="bore_mm", label="Centre bore diameter, 0 for none", kind=Kind.LENGTH, low=0, high=300, step=0.005),
+        Parameter(
+            name="dial_reads",
+            label="Cross-slide dial reads",
+            kind=Kind.CHOICE,
+            unit="",
+            choices=choices_of(("diameter", "radius")),
+        ),
+        Parameter(name="notes", label="Notes", kind=Kind.TEXT, unit=""),
+    ),
+)
