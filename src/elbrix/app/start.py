@@ -26,7 +26,7 @@ def application(arguments: list[str] | None = None) -> QApplication:
     app = QApplication([*(arguments or ["elbrix"]), "-style", "Fusion"])
     app.setApplicationName("elbrix")
     app.setApplicationVersion(__version__)
-    app.setDesktopFileName("elbrix")
+    app.setDesktopFileName("org.elbrix.Elbrix")
     load_fonts()
     app.setFont(font(13))
     return app
