@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 from collections.abc import Iterator
 from pathlib import Path
@@ -26,6 +27,14 @@ settings.register_profile(
     "house", deadline=None, max_examples=150, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
 )
 settings.load_profile("house")
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_logged(caplog: pytest.LogCaptureFixture) -> Iterator[None]:
+    """A warning nobody reads is a fault nobody mends: a test that expects one clears it."""
+    yield
+    loud = [r for r in (*caplog.get_records("setup"), *caplog.get_records("call")) if r.levelno >= logging.WARNING]
+    assert not loud, [r.getMessage() for r in loud]
 
 
 def readings(*values: float) -> Readings:

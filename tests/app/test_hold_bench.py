@@ -230,7 +230,7 @@ def test_a_bad_margin_offers_its_mend_and_the_mend_is_one_step(bench: HoldBench,
     settled(bench, qtbot)
     before = doc(bench)
     bench.open_why("margin")
-    qtbot.waitUntil(lambda: bench.why.fix.isVisible(), timeout=10_000)
+    qtbot.waitUntil(lambda: bench.why.fix.isVisible(), timeout=10_000)  # noqa: PLW0108 - it may be another button by then
     bench.why.fix.click()
     assert doc(bench) != before
     settled(bench, qtbot)

@@ -339,6 +339,7 @@ def test_route_card_carries_every_number(window: Window, tmp_path: Path) -> None
     assert "18.22 mm" in text and text.count("no certificate") == pages.count
 
 
+@pytest.mark.qt_log_ignore("QPainter::begin", extend=True)
 def test_preview_is_the_real_page_and_writes_it(window: Window, tmp_path: Path, qtbot: QtBot) -> None:
     window.open_bench("design")
     pages = window.bench.pages()

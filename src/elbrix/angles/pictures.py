@@ -290,7 +290,7 @@ def _spread(middles: list[float], room: float) -> list[float]:
 
 def stacks_scene(stacks: Sequence[BuiltStack], wanted_mm: Sequence[float]) -> Scene:
     """One stack or two on the surface plate from the side, each with the height that is wanted."""
-    tall = max(max(b.height_mm for b in stacks), *wanted_mm, 12.0)
+    tall = max(*(b.height_mm for b in stacks), *wanted_mm, 12.0)
     apart = BLOCK_WIDE + max(20.0, 0.4 * tall)
     right = (len(stacks) - 1) * apart
     reach = max(12.0, 0.3 * tall)

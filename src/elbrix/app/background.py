@@ -22,7 +22,7 @@ def in_background(call: Callable[[], T]) -> T:
     def work() -> None:
         try:
             found.append(call())
-        except BaseException as error:  # carried over to the caller, whatever it is
+        except BaseException as error:  # noqa: BLE001 - carried over to the caller, whatever it is
             failed.append(error)
 
     thread = threading.Thread(target=work, daemon=True, name="background")

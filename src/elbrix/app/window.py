@@ -154,7 +154,7 @@ class Window(QMainWindow):
             (QKeySequence("Ctrl+Shift+Z"), self.redo),
             (QKeySequence.StandardKey.Print, self.print_page),
             (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
-            (QKeySequence("Ctrl+N"), lambda: self.new_design()),
+            (QKeySequence("Ctrl+N"), lambda: self.new_design()),  # noqa: PLW0108 - as the menu
             (QKeySequence("F4"), self.ask.open),
         ):
             QShortcut(keys, self, act)
@@ -277,7 +277,7 @@ class Window(QMainWindow):
             menu.addAction(action)
         menu.addSeparator()
         for words, act in (
-            ("New design…", lambda: self.new_design()),
+            ("New design…", lambda: self.new_design()),  # noqa: PLW0108 - an action passes whether it is checked
             ("Rename…", self._rename),
             ("Duplicate", self._copy),
             ("Export files…", self._files),

@@ -69,8 +69,9 @@ def wring(doc: AngleDoc, setting: AngleSetup, shop: Shop) -> tuple[GaugeSet, ...
 def put_back(doc: AngleDoc, shop: Shop) -> tuple[GaugeSet, ...]:
     """The sets with this setting's blocks back in their places."""
     found = []
-    for box in held_by(doc, shop):
-        for block in box.blocks:
+    for held in held_by(doc, shop):
+        box = held
+        for block in held.blocks:
             if block.holder == doc.id:
                 box = box.with_block(replace(block, state=BlockState.HERE, holder="", note=""))
         found.append(box)

@@ -85,7 +85,7 @@ class AngleDoc(Struct, frozen=True, kw_only=True):
 
 
 class ElementDoc(Struct, frozen=True, kw_only=True):
-    """One thing of a layout: a strap, a stop, a vise …"""
+    """One thing of a layout: a strap, a stop, a vise and the like."""
 
     kind: str
     chosen: dict[str, Chosen] = field(default_factory=dict)

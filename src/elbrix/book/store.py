@@ -174,8 +174,8 @@ class Book:
 
     def _load(self) -> None:
         (version,) = self._connection.execute("PRAGMA user_version").fetchone()
-        for kind, id_, body in self._connection.execute("SELECT kind, id, body FROM item ORDER BY kind, id"):
-            kind, body = lift_body(kind, body, version)  # an older book that may only be read stays as it is
+        for old_kind, id_, old_body in self._connection.execute("SELECT kind, id, body FROM item ORDER BY kind, id"):
+            kind, body = lift_body(old_kind, old_body, version)  # an older book that may only be read stays as it is
             self._items[(kind, id_)] = from_json(kind, body)
         rows = self._connection.execute(
             "SELECT seq, label, state FROM edit WHERE state != 'left' ORDER BY seq DESC LIMIT ?", (_UNDO_KEPT,)

@@ -25,8 +25,8 @@ from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Recipe
 
-#: What one wants it for, in the order of the shelf.
-GROUPS: Final = ("hold it", "locate it", "tilt it", "stop it", "fasten it")
+#: What one wants it for, in the order of the shelf: the commonest first.
+GROUPS: Final = ("fasten it", "hold it", "locate it", "stop it", "tilt it")
 
 
 class Request(Struct, frozen=True, kw_only=True):

@@ -61,14 +61,14 @@ def _first_turn(verdict_at: Callable[[float], Verdict | None], before: Verdict) 
                 if here is before:
                     low = middle
                 elif here is not None:
-                    high, after = middle, here
+                    high, after = middle, here  # noqa: PLW2901 - the halving ends here
             return high, after
         low = high
     return None
 
 
 def hinge_sentence(family: Family, check: Check, critical: CriticalReading | None, show: Callable[[float], str]) -> str:
-    """ "Passes unless the lip depth is 0.35 less than measured." """
+    """Such as: passes unless the lip depth is 0.35 less than measured."""
     if critical is None:
         return "No reading of the slot, wrong by any believable amount, changes this."
     more = "more" if critical.by_mm > 0 else "less"

@@ -17,6 +17,8 @@ Point = tuple[float, float]
 
 
 class Style(StrEnum):
+    """What a stroke stands for; the painter and the writers of files each have their own pen for it."""
+
     VISIBLE = "visible"  #: scribed edges
     HIDDEN = "hidden"
     CENTRE = "centre"
@@ -27,9 +29,14 @@ class Style(StrEnum):
     SURROUNDINGS_SECTION = "host section"  #: hatched cut face of the host
     BODY = "body"  #: plain fill of the thing
     TOOL = "tool"  #: a cutter or a caliper jaw
+    PATH_GO = "path, go"  #: a stretch of the cutter's path where the work holds
+    PATH_MARGINAL = "path, marginal"
+    PATH_NO_GO = "path, no-go"
 
 
 class Line(Struct, frozen=True):
+    """A straight stroke."""
+
     a: Point
     b: Point
     style: Style = Style.VISIBLE

@@ -40,7 +40,8 @@ class CalibratedSolver:
     """One set with its deviations; build once, ask often."""
 
     def __init__(self, blocks: BlockSet, deviation_um: Mapping[str, float]) -> None:
-        """
+        """The set and what is known of its blocks.
+
         Args:
             blocks: The set.
             deviation_um: Calibrated length less nominal by block, µm; blocks not named have none.

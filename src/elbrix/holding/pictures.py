@@ -96,17 +96,23 @@ def _area(ring: Ring) -> float:
 
 
 def _path(cutting: CuttingLoad, margin: Margin, met: Sequence[Clash]) -> list[Element]:
-    """The path with a mark at each place.
+    """The path, each stretch by the safety factor at its worse end, with a mark at each place.
 
     An open circle where the margin is enough, a crossed one where it is not, a disc where it moves; a square where the
     cutter cannot go.
     """
     closed = len(cutting.path) > 2 and math.dist(cutting.path[0], cutting.path[-1]) < 0.4 * max(1.0, _span(cutting))
-    found: list[Element] = [Path(cutting.path, Style.CENTRE, "cutter_path", closed=closed)] if len(cutting.path) > 1 else []
+    found: list[Element] = []
+    factors = [margin.at_places[i] if i < len(margin.at_places) else math.inf for i in range(len(cutting.path))]
+    for i, start in enumerate(cutting.path if closed else cutting.path[:-1]):
+        end_at = (i + 1) % len(cutting.path)
+        worse = min(factors[i], factors[end_at])
+        style = Style.PATH_GO if worse >= ENOUGH else Style.PATH_MARGINAL if worse >= 1 else Style.PATH_NO_GO
+        found.append(Line(start, cutting.path[end_at], style, "cutter_path"))
     size = max(2.4, 0.019 * _span(cutting))
     stopped = {c.index for c in met}
     for i, (x, y) in enumerate(cutting.path):
-        factor = margin.at_places[i] if i < len(margin.at_places) else math.inf
+        factor = factors[i]
         feature = f"place {i}"
         if i in stopped:
             found += [box(x - size, y - size, x + size, y + size, Style.TOOL, feature)]

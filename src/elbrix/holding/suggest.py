@@ -143,7 +143,7 @@ def _with(asked: Sequence[ChosenElement], straps: Sequence[int], spots: Sequence
             slot, x, turn = there[i]
             # The tip follows the place: a reach chosen for the old one would miss the work.
             own = {k: v for k, v in a.chosen.items() if k != "stud_to_tip"}
-            a = ChosenElement(
+            a = ChosenElement(  # noqa: PLW2901
                 kind=a.kind,
                 chosen={
                     **own,

@@ -4,36 +4,44 @@ from __future__ import annotations
 
 from typing import Any
 
-from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box
+from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box, picked_style
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.shop.audit import bar_checks
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Finish, Form
 
+#: Room for a bar and its words, mm, however thin the bar; and how far a rack with few bars spreads them.
+_LEAST_ROOM, _MOST_ROOM, _GAP = 36.0, 70.0, 10.0
+#: Height of the whole picture over the longest bar, as the plate has room.
+_TALL = 1.45
+
 
 def rack_scene(shop: Shop, picked: str) -> Scene:
-    """Bars lying on the rack, to scale: what is left, the rest of the bought length dashed, section at the left."""
+    """Bars lying on the rack, to scale: section at the left, what is left, the rest of the bought length dashed."""
     elements: list[Element] = []
-    tallest = max((max(b.width_mm, b.height_mm) for b in shop.bars), default=20.0)
-    pitch = tallest * 1.9
-    for i, bar in enumerate(shop.bars):
-        y, on = -i * pitch, bar.id == picked
-        style = Style.VISIBLE if on else Style.SURROUNDINGS
+    longest = max((max(b.full_length_mm, b.length_mm) for b in shop.bars), default=500.0)
+    least = min(_MOST_ROOM, max(_LEAST_ROOM, _TALL * longest / max(1, len(shop.bars))))
+    y = 0.0
+    for bar in shop.bars:
+        on = bar.id == picked
+        style = picked_style(on)
         h = bar.width_mm if bar.form is Form.ROUND else bar.height_mm
+        room = max(h + _GAP, least)
+        y -= room / 2
         if bar.form is Form.ROUND:
-            elements.append(Arc((-70 - bar.width_mm / 2, y), bar.width_mm / 2, style=style, feature=bar.id))
+            elements.append(Arc((-30 - bar.width_mm / 2, y), bar.width_mm / 2, style=style, feature=bar.id))
         else:
-            elements.append(box(-70 - bar.width_mm, y - h / 2, -70, y + h / 2, style, bar.id))
+            elements.append(box(-30 - bar.width_mm, y - h / 2, -30, y + h / 2, style, bar.id))
         elements += [
             box(0, y - h / 2, bar.length_mm, y + h / 2, Style.BODY, bar.id),
             box(0, y - h / 2, bar.length_mm, y + h / 2, style, bar.id),
         ]
         if bar.full_length_mm > bar.length_mm:
             elements.append(box(bar.length_mm, y - h / 2, bar.full_length_mm, y + h / 2, Style.HIDDEN, bar.id))
-        elements.append(
-            Note((max(bar.full_length_mm, bar.length_mm) + 30, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on)
-        )
+        end = max(bar.full_length_mm, bar.length_mm)
+        elements.append(Note((end + 16, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on))
+        y -= room / 2
     return Scene("rack", "Bars on the rack", tuple(elements))
 
 

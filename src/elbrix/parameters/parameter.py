@@ -28,6 +28,8 @@ LONGEST_TEXT: Final = 2000
 
 
 class Kind(StrEnum):
+    """What sort of value a parameter takes, and what type it has in Python."""
+
     LENGTH = "length"  #: float, mm
     READINGS = "readings"  #: Readings, mm
     COUNT = "count"  #: int

@@ -168,7 +168,7 @@ class DesignPresenter:
         footers = (
             "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
             "Front, with the top above it and the side to its right (third-angle projection)",
-            "Cut through the middle of the hole",
+            self._section_words(),
             f"Drag to turn   ·   {self.mass_words()}",
         )
         return PlateView(
@@ -185,6 +185,16 @@ class DesignPresenter:
             inset=inset,
             main_box=(0.0, 0.0, 0.72, 1.0) if inset is not None else (0.0, 0.0, 1.0, 1.0),
             inset_box=(0.71, 0.38, 1.0, 0.98),
+        )
+
+    def _section_words(self) -> str:
+        """Where the section is cut, in the axes STEP has too."""
+        if self.design is None:
+            return ""
+        axis, at = self.family.section(self.design)
+        return (
+            f"Cut in the plane {axis.upper()} = {self.style.with_unit(at, 'mm') if at else '0'} of the part's own axes, as in"
+            " STEP"
         )
 
     def mass_words(self) -> str:

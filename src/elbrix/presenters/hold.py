@@ -17,6 +17,7 @@ from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.exchange.outlines import ReadOutline
 from elbrix.holding.hold import LayoutResult, machine_for, times
 from elbrix.holding.layout import all_elements
+from elbrix.holding.margin import ENOUGH
 from elbrix.holding.pictures import ghost_ring
 from elbrix.holding.suggest import Suggestion
 from elbrix.parameters.parameter import Parameter
@@ -88,7 +89,8 @@ class HoldPresenter:
     # --- plate -------------------------------------------------------------------------------------------------------
 
     def plate(self, phase: float | None = None) -> PlateView:
-        """
+        """The table from above with all that stands on it.
+
         Args:
             phase: Of the motion it gives with, 0 to 1; None: as far as it is drawn when nothing moves.
         """
@@ -111,8 +113,8 @@ class HoldPresenter:
                 PEN_WORDS
                 if self.pen
                 else (
-                    "Carry a clamp, a stop or the work: it settles on slots and whole millimetres   ·   drag a tip   ·   click a"
-                    " number"
+                    f"Carry a clamp, a stop or the work; drag a tip; click a number   ·   Path by safety factor: plain {ENOUGH:g}"
+                    f" or more, dashed 1 to {ENOUGH:g}, heavy under 1"
                 )
             ),
             label=self.label,

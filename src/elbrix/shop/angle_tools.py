@@ -46,6 +46,8 @@ class SineTool(Struct, frozen=True, kw_only=True):
 
 
 class AngleToolKind(StrEnum):
+    """What sort of angle tool it is."""
+
     LEVEL = "digital level"
     PROTRACTOR = "protractor"
     VISE_PROTRACTOR = "vise protractor"

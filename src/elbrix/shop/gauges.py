@@ -14,6 +14,8 @@ from elbrix.quantities.errors import ShopError
 
 
 class BlockState(StrEnum):
+    """Where a block is, or why it is not used."""
+
     HERE = "here"
     LENT = "lent out"
     WORN = "worn"

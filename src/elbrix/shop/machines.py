@@ -11,6 +11,8 @@ from elbrix.shop.slots import TSlot
 
 
 class MachineKind(StrEnum):
+    """What sort of machine it is."""
+
     KNEE = "knee mill"
     BED = "bed mill"
     BENCH = "bench mill"

@@ -10,6 +10,8 @@ from elbrix.quantities.errors import ShopError
 
 
 class Finish(StrEnum):
+    """The surface a bar was bought with."""
+
     BRIGHT = "bright"
     GROUND = "ground"
     ROLLED = "rolled"
@@ -17,6 +19,8 @@ class Finish(StrEnum):
 
 
 class Form(StrEnum):
+    """Its section."""
+
     FLAT = "flat"  #: width × height, square bars too
     ROUND = "round"
 

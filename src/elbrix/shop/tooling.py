@@ -10,6 +10,8 @@ from elbrix.quantities.errors import ShopError
 
 
 class CutterKind(StrEnum):
+    """What sort of cutter it is."""
+
     END_MILL = "end mill"
     FACE_MILL = "face mill"
     SIDE_AND_FACE = "side and face cutter"

@@ -80,6 +80,8 @@ def screw_force_per_nm(d2_mm: float, pitch_mm: float, mu: float, collar_mm: floa
 
 
 class ClampKind(StrEnum):
+    """What sort of clamp it is."""
+
     STRAP = "strap clamp"
     TOE = "toe clamp"  #: pushes sideways and down
 
@@ -116,6 +118,8 @@ class Clamp(Struct, frozen=True, kw_only=True):
 
 
 class BlockKind(StrEnum):
+    """What sort of support it is."""
+
     STEP = "step block"
     HEEL = "heel block"
     JACK = "jack"
@@ -184,6 +188,8 @@ class TableStop(Struct, frozen=True, kw_only=True):
 
 
 class FastenerKind(StrEnum):
+    """What sort of fastener it is."""
+
     T_NUT = "T-nut"
     NUT = "nut"
     CAP_SCREW = "cap screw"

@@ -37,5 +37,5 @@ def _answer(job: str, arguments: tuple[Any, ...]) -> tuple[bool, Any]:
         return True, _JOBS[job](*arguments)
     except kernel.KernelRefusal as refusal:
         return False, str(refusal)
-    except Exception as failure:  # the kernel's failures share no base class but this
+    except Exception as failure:  # noqa: BLE001 - the kernel's failures share no base class but this
         return False, f"the geometry kernel gave up ({type(failure).__name__})"

@@ -180,7 +180,7 @@ class Circle(PlainKind):
             figures.append(
                 Figure(
                     key="real",
-                    label="So they are apart by",
+                    label="Hole spacing as drilled",
                     value=real,
                     step=0.001,
                     features=("hole_diameter",),
@@ -192,7 +192,7 @@ class Circle(PlainKind):
             figures.append(
                 Figure(
                     key="real_angle",
-                    label="Which is",
+                    label="Hole angle as drilled",
                     value=math.degrees(turn),
                     unit="",
                     text=show_angle(turn, "dms"),

@@ -182,7 +182,7 @@ class Dovetail(PlainKind):
             figures.append(
                 Figure(
                     key="real",
-                    label="So it is wide",
+                    label="Dovetail width as cut",
                     value=real,
                     step=0.001,
                     features=("corners",),

@@ -251,7 +251,7 @@ class VOverPin(PlainKind):
             figures.append(
                 Figure(
                     key="real_angle",
-                    label="So the V is open",
+                    label="V angle as cut",
                     value=math.degrees(angle),
                     unit="",
                     text=show_angle(angle, "dms"),

@@ -158,7 +158,7 @@ def _clear(q: Question, world: ShopContext) -> Answer:
 
 def _drill(q: Question, world: ShopContext) -> Answer:
     gauge = q.written("gauge")
-    letter = next((t.text for t in q.tokens if t.kind == "word" and len(t.text) == 1 and t.text not in "a"), "")
+    letter = next((t.text for t in q.tokens if t.kind == "word" and len(t.text) == 1 and t.text != "a"), "")
     if not gauge and not letter and q.has("a"):
         letter = "a"
     if gauge or letter:

@@ -119,6 +119,9 @@ _CORNERS: Final = {
     Style.THREAD: 1.0,
     Style.THIN: 1.0,
     Style.TOOL: 1.3,
+    Style.PATH_GO: 1.6,
+    Style.PATH_MARGINAL: 2.0,
+    Style.PATH_NO_GO: 3.2,
     Style.SECTION: 1.6,
     Style.SURROUNDINGS_SECTION: 1.2,
     Style.BODY: 0.0,
@@ -172,7 +175,7 @@ def fitted(
         room = [
             margin + max(0.0, low[0] - min((b[0] for b in boxes), default=low[0])),
             margin + max(0.0, low[1] - min((b[1] for b in boxes), default=low[1])),
-            margin + max(max(0.0, max((b[2] for b in boxes), default=high[0]) - high[0]), words_right),
+            margin + max(0.0, *(b[2] - high[0] for b in boxes), words_right),
             margin + max(0.0, max((b[3] for b in boxes), default=high[1]) - high[1]),
         ]
     free_x, free_y = width - room[0] - room[2] - w * scale, height - top - room[1] - room[3] - h * scale
@@ -263,6 +266,9 @@ def _pen(style: Style, look: Look) -> QPen:
         Style.SURROUNDINGS: look.host,
         Style.SURROUNDINGS_SECTION: look.host,
         Style.TOOL: look.tool,
+        Style.PATH_GO: look.centre,
+        Style.PATH_MARGINAL: look.measured,
+        Style.PATH_NO_GO: look.tool,
         Style.THIN: look.thin,
     }.get(style, look.ink)
     pen = QPen(
@@ -272,6 +278,8 @@ def _pen(style: Style, look: Look) -> QPen:
         pen.setDashPattern([5, 3])
     elif style is Style.CENTRE:
         pen.setDashPattern([12, 3, 2, 3])
+    elif style is Style.PATH_MARGINAL:
+        pen.setDashPattern([4, 2])
     elif style is Style.BODY:
         pen = QPen(Qt.PenStyle.NoPen)
     return pen

@@ -149,7 +149,7 @@ class ToeElement:
         figures = (
             Figure(
                 key=at.entry("push"),
-                label="Nose pushes",
+                label="Nose force",
                 value=force / 1000,
                 unit="kN",
                 features=(name,),

@@ -194,7 +194,7 @@ class ShopPresenter:
             count = len(kind.of(self.shop))
             rows.append(Row(key=f"see {key}", label=kind.title, value=str(count), edit="press", strong=key == self.what))
         return Section(
-            title="Possessions",
+            title="Shop inventory",
             rows=tuple(rows),
             buttons=(Button(key="add machine", text="Add machine"),) if self.shop.machines else (),
         )
@@ -395,7 +395,7 @@ class ShopPresenter:
         return f"{parameter.label} {text.strip()}", kind.read(parameter, thing, text, self.style.length)
 
     def read(self, name: str, text: str, tool: str = "", places: tuple[str, ...] = ()) -> Readings:
-        """Readings from typed text, each within what a slot can be; several are parted by ;"""
+        """Readings from typed text, each within what a slot can be; several are parted by semicolons."""
         label, low, high = next((label, low, high) for n, label, low, high in SLOT_SIZES if n == name)
         parts = [p for p in text.split(";") if p.strip()] or [""]
         if len(parts) > 50:
