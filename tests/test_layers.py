@@ -64,7 +64,19 @@ def test_window_loads_without_numpy() -> None:
 
 
 #: What a start must not load, for each bench that may open: it is wanted later, or never.
-LATER = {"scipy", "shapely", "ezdxf", "platformdirs", "inspect", "typing_extensions", "html", "tempfile", "random"}
+LATER = {
+    "scipy",
+    "shapely",
+    "ezdxf",
+    "platformdirs",
+    "inspect",
+    "typing_extensions",
+    "html",
+    "tempfile",
+    "random",
+    "argparse",
+    "shutil",
+}
 
 
 @pytest.mark.parametrize("bench", ["shop", "design"])

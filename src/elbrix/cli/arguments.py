@@ -1,0 +1,81 @@
+"""What may be written behind `elbrix`. Loaded when there is more to read than the name of a book."""
+
+from __future__ import annotations
+
+import argparse
+
+COMMANDS = ("ask", "families", "hold", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
+
+
+def window_parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="elbrix",
+        description="Workholding for the milling machine: measure, design, prove, make, remember.",
+        epilog="Commands: " + ", ".join(COMMANDS) + ". Each has --help.",
+    )
+    parser.add_argument("book", nargs="?", help="a workshop book (.elbrix); made when it is not there")
+    parser.add_argument("--demo", action="store_true", help="open a fresh copy of the demo shop")
+    parser.add_argument("--version", action="store_true", help="print the version")
+    return parser
+
+
+def command_parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="elbrix")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    def command(name: str, help: str, *, book: bool = False, as_json: bool = False) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=help, description=help)
+        if book:
+            sub.add_argument("--book", help="workshop book; without it the demo shop")
+        if as_json:
+            sub.add_argument("--json", action="store_true", help="print JSON")
+        return sub
+
+    sub = command("ask", "Answer a shop question in plain words", book=True, as_json=True)
+    sub.add_argument("question", nargs="*", help='for example "tap drill M10x1.5"; without one, examples are listed')
+    sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes without a unit are in, and what is shown")
+    command("families", "List what can be designed", as_json=True)
+    for name, help in (
+        ("design", "Propose and solve one accessory, write its files"),
+        ("plan", "Plan the cutting of one accessory"),
+    ):
+        sub = command(name, help, book=True, as_json=True)
+        sub.add_argument("family")
+        sub.add_argument(
+            "--set", action="append", default=[], metavar="NAME=VALUE", help="a value of your own, for example neck_width=11.7"
+        )
+        sub.add_argument("--machine", default="", help="machine by name or id")
+        sub.add_argument("--slot", default="", help="slot by label")
+        sub.add_argument("--pieces", type=int, default=1)
+        if name == "design":
+            sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what the PDF is in")
+            sub.add_argument("--out", help="folder for the files")
+            sub.add_argument("--formats", default="step,stl,dxf,svg,pdf,csv,json")
+        else:
+            sub.add_argument("--style", choices=("full", "quick"), default="full")
+            sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
+            sub.add_argument("--on", default="", help="machine to cut on, by name or id")
+            sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
+            sub.add_argument("--csv", action="store_true", help="print the cut list for a spreadsheet")
+    sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
+    sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind layout", or the id of one in the book')
+    sub = command("export", "Write a book, or some of its items, as JSON", book=True)
+    sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
+    sub.add_argument("--kind", default="", help="only this kind, for example design")
+    sub = command("import", "Bring items of a JSON export into a book")
+    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
+    sub.add_argument("file")
+    sub.add_argument("--keep", action="store_true", help="keep what is in the book where both have an item")
+    sub = command("check", "Check a book without writing to it")
+    sub.add_argument("book")
+    sub = command("picture", "Draw a main view as PNG, without a screen", book=True)
+    sub.add_argument("view", nargs="?", default="", help="shop, design, make, catalogue …; see --list")
+    sub.add_argument("out", nargs="?", default="")
+    sub.add_argument("--all", metavar="FOLDER", help="every main view into a folder")
+    sub.add_argument("--list", action="store_true", help="list the views")
+    sub.add_argument("--size", default="1280x800")
+    sub.add_argument("--units", choices=("mm", "in"), default="mm")
+    sub.add_argument("--dim", action="store_true", help="the look for a dark shop")
+    command("calc", "Answer JSON questions from standard input", as_json=True)
+    command("schema", "Print the JSON schema of the items")
+    return parser
