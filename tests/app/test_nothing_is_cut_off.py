@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QApplication
 
+from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.card.card import Card
+from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.proof.strip import ProofStrip
 from elbrix.app.session import Session
 from elbrix.app.theme.type import font
@@ -81,4 +84,32 @@ def test_tiles_and_rows_are_whole(unit: str, shown: Window) -> None:
                 for h in hints
                 if h.isVisible() and h.text() and h.fontMetrics().horizontalAdvance(h.text()) > h.width() + 1
             }
+    assert not cut
+
+
+def test_film_strip_drawers_and_preparation_are_whole(shown: Window) -> None:
+    """Every plan of the demo shop with every size it asks for measured: setups, tiles; and the drawers of the catalogue."""
+    session = shown.session
+    cut: set[str] = set()
+    for doc in [d for d in session.book.all(DesignDoc) if "-" in d.id]:
+        session.pick_design(doc.id)
+        shown.open_bench("make")
+        make = shown.bench
+        assert isinstance(make, MakeBench)
+        shown.refresh()
+        QApplication.processEvents()
+        plan = make.presenter.plan if make.presenter is not None else None
+        if plan is None:
+            continue
+        asked = {m.asked.key: m.asked.expected_mm for _, _, m in plan.moves if m.asked is not None}
+        session.put("measured", replace(session.job_of(doc), measured=asked))
+        shown.refresh()
+        QApplication.processEvents()
+        cut |= {f"{doc.id}: {words}" for words in cut_tiles(make.strip)}
+        cut |= {f"{doc.id}: {t.title}" for t in make.film.findChildren(Thumbnail) if "…" in "".join(t.title_lines())}
+    shown.open_bench("catalogue")
+    QApplication.processEvents()
+    thumbs = shown.bench.findChildren(Thumbnail)
+    assert len(thumbs) > 5
+    cut |= {t.title for t in thumbs if "…" in "".join(t.title_lines())}
     assert not cut

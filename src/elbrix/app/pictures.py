@@ -191,6 +191,7 @@ def _draw(window: Window, view: str) -> QImage:
     settle(window)
     image = window.grab().toImage()
     window.ask.close_panel()
+    window.ask.clear()
     make = window.benches["make"]
     if isinstance(make, MakeBench):
         make.leave_machine()

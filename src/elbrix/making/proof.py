@@ -60,7 +60,7 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
             found.append(
                 Check(
                     key=f"measured {move.asked.key}",
-                    label=f"Measured {move.asked.words.split(',')[0]}",
+                    label=f"Measured {move.asked.words.split(',')[0].removeprefix('micrometer ')}",
                     value=off,
                     unit="mm",
                     limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),

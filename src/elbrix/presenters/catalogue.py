@@ -20,12 +20,10 @@ from elbrix.presenters.words import verdict_word
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
-from elbrix.results.checks import Limits, Verdict
+from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 
 #: A verdict as a place on a bar.
-_PLACE = {Verdict.GO: 2.0, Verdict.MARGINAL: 1.0, Verdict.NO_GO: 0.0}
-_BANDS = Limits(no_below=0.5, marginal_below=1.5)
 
 
 class Entry(Struct, frozen=True):
@@ -255,8 +253,7 @@ class CataloguePresenter:
                 value={"go": "fits", "marginal": "marginal", "no-go": "no"}[f.verdict.value],
                 verdict=f.verdict.value,
                 sign=f.verdict.sign,
-                number=_PLACE[f.verdict],
-                limits=_BANDS,
+                scaled=False,
                 reason=f.reason,
             )
             for f in sorted(self.fits, key=lambda f: f.verdict.rank)

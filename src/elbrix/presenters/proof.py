@@ -17,8 +17,8 @@ class Tile(Struct, frozen=True, kw_only=True):
     value: str
     verdict: str
     sign: str
-    number: float
-    limits: Limits
+    number: float = 0.0
+    limits: Limits = Limits()
     reason: str = ""
     scaled: bool = True  #: its number lies between limits, so a bar says something; a yes or no has none
 

@@ -40,6 +40,17 @@ class Thumbnail(Pickable):
     def sizeHint(self) -> QSize:
         return self._size
 
+    def title_lines(self) -> list[str]:
+        """The title in one line, or in two when it is long; only what two cannot hold is cut."""
+        metrics, room = QFontMetrics(font(13, bold=True)), self.width() - 20
+        words, first = self.title.split(), ""
+        while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= room:
+            first = f"{first} {words.pop(0)}".strip()
+        rest = " ".join(words)
+        if not first or not rest:
+            return [metrics.elidedText(self.title, Qt.TextElideMode.ElideRight, room)]
+        return [first, metrics.elidedText(rest, Qt.TextElideMode.ElideRight, room)]
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -48,7 +59,8 @@ class Thumbnail(Pickable):
         painter.setBrush(QColor(p.card))
         painter.setPen(QPen(QColor(p.accent), 2) if self.hasFocus() or self.on else Qt.PenStyle.NoPen)
         painter.drawRoundedRect(box, 5, 5)
-        lines_height = 24 + 16 * len(self._lines)
+        titles = self.title_lines()
+        lines_height = 24 + 16 * (len(titles) - 1) + 16 * len(self._lines)
         picture = QRectF(7, 7, self.width() - 14, self.height() - lines_height - 14)
         painter.setBrush(QColor(p.plate))
         painter.setPen(Qt.PenStyle.NoPen)
@@ -70,12 +82,11 @@ class Thumbnail(Pickable):
         y = picture.bottom() + 4
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(p.ink))
-        metrics = QFontMetrics(painter.font())
-        painter.drawText(
-            QRectF(10, y, self.width() - 20, 20),
-            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            metrics.elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 20),
-        )
+        for i, line in enumerate(titles):
+            painter.drawText(
+                QRectF(10, y + 16 * i, self.width() - 20, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, line
+            )
+        y += 16 * (len(titles) - 1)
         painter.setFont(font(11))
         painter.setPen(QColor(p.soft))
         metrics = QFontMetrics(painter.font())

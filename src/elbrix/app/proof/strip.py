@@ -17,6 +17,9 @@ TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
 _HEAD, _MOST_ROWS = 24, 3
 
 
+_BESIDE = 44  # of label and value: sign, edges and the space between them
+
+
 class TileWidget(Pickable):
     """Name, value and bar."""
 
@@ -36,6 +39,13 @@ class TileWidget(Pickable):
         self.setAccessibleName(f"{tile.label} {tile.value} {tile.verdict}. {tile.reason}")
         self.setToolTip(tile.reason)
         self.update()
+
+    def whole_width(self) -> int:
+        """What its label and value take side by side."""
+        if self.tile is None:
+            return 0
+        value = QFontMetrics(font(12, bold=True)).horizontalAdvance(self.tile.value)
+        return value + QFontMetrics(font(12)).horizontalAdvance(self.tile.label) + _BESIDE
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.tile is None:
@@ -58,7 +68,7 @@ class TileWidget(Pickable):
         )
         painter.setFont(font(12))
         painter.setPen(QColor(p.ink))
-        room = self.width() - value_width - 44
+        room = self.width() - value_width - _BESIDE
         painter.drawText(
             QRectF(26, 3, room, 20),
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
@@ -223,7 +233,8 @@ class ProofStrip(QWidget):
         view = self._area.viewport()
         width = view.width() if view is not None else self.width()
         shown = [t for t in self.tiles if t.tile is not None]
-        columns = max(1, (width + GAP) // (TILE_WIDTH + GAP))
+        wanted = max((w.whole_width() for w in shown), default=0)  # one long name, and all are a little wider: none is cut off
+        columns = max(1, (width + GAP) // (max(TILE_WIDTH, wanted) + GAP))
         each = (width - GAP * (columns - 1)) // columns
         for index, widget in enumerate(shown):
             row, column = divmod(index, columns)
