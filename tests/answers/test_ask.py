@@ -143,6 +143,22 @@ def test_torque_by_hand() -> None:
     assert not any("Not used" in n for n in answer.notes)
 
 
+@pytest.mark.parametrize(
+    ("word", "thing"),
+    [
+        ("pins", "pins"),
+        ("collets", "collets"),
+        ("bores", "bores"),
+        ("vises", "vises"),
+        ("M10 studs", "studs"),
+        ("20 mm bars", "rack"),
+    ],
+)
+def test_a_word_for_a_list_finds_the_list_before_what_only_speaks_of_it(world: ShopContext, word: str, thing: str) -> None:
+    answer = ask(f"where are the {word}", world)
+    assert answer.go is not None and answer.go.thing == thing
+
+
 def test_speed_goes_to_a_step_the_machine_has(world: ShopContext) -> None:
     answer = ask("speed 12 mm hss bronze", world)
     hazel = world.shop.machine("hazel")

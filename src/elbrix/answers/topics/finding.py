@@ -11,6 +11,7 @@ from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.items.kind import item_kinds
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import METRIC
 from elbrix.results.figures import Derivation, Figure, format_number
 
 #: Words of the question itself, which are not what is looked for.
@@ -50,7 +51,7 @@ def _where(q: Question, world: ShopContext) -> Answer:
     figures, go = [], None
     for kind, id_ in hits[:_MOST]:
         document = world.documents[(kind, id_)]
-        title = getattr(document, "title", "") or getattr(document, "name", "") or id_
+        title = _title(kind, document, id_)
         figures.append(
             text_figure(
                 f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Derivation("found by", " ".join(used))
@@ -67,6 +68,13 @@ def _where(q: Question, world: ShopContext) -> Answer:
     )
 
 
+def _title(kind: str, document: object, id_: str) -> str:
+    """What it is called in its own list."""
+    if (item := item_kinds().get(kind)) is not None:
+        return item.name(document, METRIC)
+    return getattr(document, "title", "") or id_
+
+
 def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
     """Hits for all words, singular too; then with the words left away that nothing has."""
     kinds = {*item_kinds(), "design", "angle", "layout"}
@@ -75,13 +83,12 @@ def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]],
         return [h for h in world.search(" ".join(terms)) if h[0] in kinds and h in world.documents]
 
     singular = [w[:-1] if len(w) > 3 and w.endswith("s") else w for w in text]
-    if found := hits(singular):
-        return found, singular
     named = {k for k in kinds if set(k.split()) & {w.lower() for w in singular}}
     rest = [w for w in singular if not any(w.lower() in k.split() for k in named)]
-    of_kind = [h for h in (hits(rest) if rest else world.documents) if h[0] in named]
-    if of_kind:
-        return of_kind, singular
+    # "M10 studs" are first of all the studs in Shop that say M10, then whatever speaks of an M10 stud.
+    meant = [h for h in (hits(rest) if rest else world.documents) if h[0] in named]
+    if found := [*meant, *(h for h in hits(singular) if h not in meant)]:
+        return found, singular
     alone = [w for w in singular if hits([w])]
     return (hits(alone) or hits(alone[:1]) if alone else []), alone
 
