@@ -69,10 +69,11 @@ def _where(q: Question, world: ShopContext) -> Answer:
 
 
 def _title(kind: str, document: object, id_: str) -> str:
-    """What it is called in its own list."""
-    if (item := item_kinds().get(kind)) is not None:
-        return item.name(document, METRIC)
-    return getattr(document, "title", "") or id_
+    """What it calls itself, or what it is called in its list."""
+    if title := getattr(document, "title", ""):
+        return str(title)
+    item = item_kinds().get(kind)
+    return item.name(document, METRIC) if item is not None else id_
 
 
 def _search(world: ShopContext, text: list[str]) -> tuple[list[tuple[str, str]], list[str]]:
