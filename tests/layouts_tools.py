@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.book.layouts import choose_layout, solve_doc
-from elbrix.holding.hold import LayoutResult
+from elbrix.holding.solve import LayoutResult
 from elbrix.shop.shop import Shop
 
 

@@ -30,11 +30,11 @@ from elbrix.geometry.shapes import (
 from elbrix.holding import cut
 from elbrix.holding.contacts import Contact
 from elbrix.holding.cutting import PULLS_UP, RADIAL, WORN, drilling_force, guessed_force, milling_force
-from elbrix.holding.hold import LayoutResult, machine_for
 from elbrix.holding.layout import Solid, all_elements
 from elbrix.holding.locating import located, moved_by_errors
 from elbrix.holding.margin import LOW_SHARE
 from elbrix.holding.reach import ToolShape, clashes
+from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.straps import bending_mpa, heel_for
 from elbrix.holding.suggest import suggest
 from elbrix.parameters.parameter import ParameterValue

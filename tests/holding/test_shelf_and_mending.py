@@ -20,8 +20,8 @@ from elbrix.demo.holding import layouts
 from elbrix.demo.wrenfield import documents
 from elbrix.holding.contacts import Contact
 from elbrix.holding.cut import spread_along
-from elbrix.holding.hold import LayoutResult, all_parameters
 from elbrix.holding.locating import guidance, located
+from elbrix.holding.solve import LayoutResult, all_parameters
 from elbrix.making.plan import Plan
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict

@@ -8,9 +8,8 @@ import pytest
 from msgspec.structs import replace
 
 from elbrix.geometry.shapes import circle, rectangle
-from elbrix.holding.hold import times
 from elbrix.holding.layout import Solid, all_elements, find_element
-from elbrix.holding.margin import LOW_SHARE, seat_contacts
+from elbrix.holding.margin import LOW_SHARE, seat_contacts, times
 from elbrix.holding.reach import furthest, spanner_room, travel_needed
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict

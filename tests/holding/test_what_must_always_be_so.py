@@ -13,7 +13,7 @@ from msgspec.structs import replace
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.book.layouts import choose_layout, forget_layout, solve_doc
 from elbrix.demo.holding import layouts
-from elbrix.holding.hold import LayoutResult
+from elbrix.holding.solve import LayoutResult
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 

@@ -7,9 +7,9 @@ from msgspec.structs import replace
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.holding import cut
-from elbrix.holding.hold import LayoutResult, all_parameters, machine_for, solve_layout
 from elbrix.holding.layout import ChosenElement, find_element
 from elbrix.holding.remedies import nearest_fix
+from elbrix.holding.solve import LayoutResult, all_parameters, machine_for, solve_layout
 from elbrix.parameters.parameter import Parameter
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Fix

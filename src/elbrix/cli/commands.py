@@ -20,7 +20,7 @@ from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, Request, all_families, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import design_json, write_all
 from elbrix.design.patterns import read_from_file
-from elbrix.holding.hold import LayoutResult
+from elbrix.holding.solve import LayoutResult
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work

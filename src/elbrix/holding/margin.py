@@ -156,3 +156,8 @@ def _corners(held: HeldPart, cutting: CuttingLoad, worst: int) -> float:
 
 def _with(push: ClampForce, by: float) -> ClampForce:
     return replace(push, force_n=push.force_n * by)
+
+
+def times(factor: float) -> str:
+    """A margin as said: "2.6×"."""
+    return "no limit" if math.isinf(factor) else f"{factor:.1f}×" if factor < 10 else f"{factor:.0f}×"

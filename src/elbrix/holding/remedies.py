@@ -12,8 +12,8 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.holding.hold import LayoutResult, all_parameters, solve_layout
 from elbrix.holding.layout import ChosenElement
+from elbrix.holding.solve import LayoutResult, all_parameters, solve_layout
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_to_step

@@ -10,8 +10,9 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.geometry.shapes import bounds
-from elbrix.holding.hold import LayoutResult, solve_layout, times
 from elbrix.holding.layout import ChosenElement, find_element
+from elbrix.holding.margin import times
+from elbrix.holding.solve import LayoutResult, solve_layout
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Origin

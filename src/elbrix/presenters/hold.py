@@ -15,10 +15,10 @@ from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forge
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Path, Scene, Style
 from elbrix.exchange.outlines import ReadOutline
-from elbrix.holding.hold import LayoutResult, machine_for, times
 from elbrix.holding.layout import all_elements
-from elbrix.holding.margin import ENOUGH
+from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.pictures import ghost_ring
+from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.suggest import Suggestion
 from elbrix.parameters.parameter import Parameter
 from elbrix.presenters.card import Button, CardView, Row, Section

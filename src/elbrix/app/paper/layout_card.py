@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
-from elbrix.holding.hold import LayoutResult
+from elbrix.holding.solve import LayoutResult
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.words import check_text
 
