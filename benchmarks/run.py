@@ -18,7 +18,8 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-#: Leaves at once after the first paint of a widget of a class: no tear-down is counted, for neither.
+#: Leaves after the turn of the event loop that first paints a widget of a class, before anything that was put off till after it;
+#: no tear-down is counted, for neither.
 _LEAVE = """
 import os
 from PyQt6.QtCore import QEvent, QObject, QTimer
@@ -26,8 +27,12 @@ class Leave(QObject):
     def __init__(self, name):
         super().__init__()
         self.name = name
+        self.painted = False
     def eventFilter(self, watched, event):
-        if event.type() == QEvent.Type.Paint and type(watched).__name__ == self.name:
+        if self.painted and event.type() in (QEvent.Type.Timer, QEvent.Type.MetaCall):
+            os._exit(0)
+        if not self.painted and event.type() == QEvent.Type.Paint and type(watched).__name__ == self.name:
+            self.painted = True
             QTimer.singleShot(0, lambda: os._exit(0))
         return False
 """
