@@ -353,8 +353,8 @@ def hold() -> None:
     from elbrix.holding import cut
     from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, wrench
     from elbrix.holding.elastic import Springs
-    from elbrix.holding.hold import machine_for
     from elbrix.holding.limit import LimitSolver
+    from elbrix.holding.solve import machine_for
     from elbrix.holding.suggest import suggest
 
     rng = np.random.default_rng(5)
