@@ -60,6 +60,7 @@ def test_a_tapped_hole_wants_the_same_thread_everywhere(small_shop: Shop, materi
     told = {f.label: f.value for f in ask("tap drill M8", ShopContext(Shop())).figures}
     soft = next(v for k, v in told.items() if "aluminium" in k)
     assert (soft if times > 1 else told["Full thread wanted in steel"]) == pytest.approx(times * 8)
+    judged = 0
     for key in ("fixture_plate", "sine_plate", "riser"):
         family = find_family(key)
         chosen = {p.name: p.read(material) for p in family.parameters if p.name == "material"}
@@ -67,6 +68,8 @@ def test_a_tapped_hole_wants_the_same_thread_everywhere(small_shop: Shop, materi
             if check.key in ("thread_deep", "clamp_thread"):
                 wanted = (check.limits.marginal_below, check.limits.no_below)
                 assert {times, 0.6 * times} == set(wanted), (key, check.limits)
+                judged += 1
+    assert judged
 
 
 def test_the_point_of_a_drill_is_one_number() -> None:
