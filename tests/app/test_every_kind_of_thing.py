@@ -17,6 +17,7 @@ from elbrix.book import documents
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.store import Book
 from elbrix.demo import write_demo
+from elbrix.drawing.scene import Note
 from elbrix.items.kind import ItemKind, item_kinds, listed_kinds
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
@@ -187,6 +188,14 @@ def test_a_file_cannot_bring_in_what_cannot_be_typed(demo_book: Book, key: str) 
             wrong = export_text([one]).replace(f'"{p.name}": {value}', f'"{p.name}": {p.high * 3 + 1}')
             with pytest.raises(ShopError, match="Nothing was imported"):
                 read_items(wrong)
+
+
+def test_what_is_left_of_a_bar_is_said_in_the_unit_on_show(bench: ShopBench) -> None:
+    for unit, left in (("mm", "500 left"), ("in", "19.6850 left")):
+        bench.session.set_unit(unit)
+        bench.see("rack")
+        said = [e.text for e in bench.plate.shown.scene.elements if isinstance(e, Note)]
+        assert said[0].endswith(left), said[0]
 
 
 def test_kinds_and_keys_are_told_apart() -> None:

@@ -7,6 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box, picked_style
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.length_text import length
 from elbrix.shop.audit import bar_checks
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Bar, Finish, Form
@@ -40,7 +41,7 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
         if bar.full_length_mm > bar.length_mm:
             elements.append(box(bar.length_mm, y - h / 2, bar.full_length_mm, y + h / 2, Style.HIDDEN, bar.id))
         end = max(bar.full_length_mm, bar.length_mm)
-        elements.append(Note((end + 16, y), f"{bar.title}, {bar.length_mm:g} left", quiet=not on))
+        elements.append(Note((end + 16, y), f"{bar.title}, {length(bar.length_mm)} left", quiet=not on))
         y -= room / 2
     return Scene("rack", "Bars on the rack", tuple(elements))
 

@@ -7,6 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Element, Line, Note, Path, Point, Scene, Style, picked_style
 from elbrix.items.kind import ItemKind
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import MeasuringTool
 
@@ -31,7 +32,7 @@ def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
         elements += [
             Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))
         ]
-        elements.append(Note((reach + 60, y + jaw / 2), f"{tool.name}, ±{tool.uncertainty_mm:g}", quiet=not on))
+        elements.append(Note((reach + 60, y + jaw / 2), f"{tool.name}, ±{length(tool.uncertainty_mm, 4)}", quiet=not on))
     return Scene("measuring", "Measuring tools, by reach", tuple(elements))
 
 

@@ -7,6 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
 from elbrix.items.kind import ItemKind, number_of
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.length_text import length
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.shop import Shop
 
@@ -23,7 +24,7 @@ def parallel_scene(parallels: tuple[Parallel, ...], picked: str) -> Scene:
                 box(left, 0, left + pair.thickness_mm, pair.height_mm, Style.BODY, pair.id),
                 box(left, 0, left + pair.thickness_mm, pair.height_mm, style, pair.id),
             ]
-        elements.append(Note((x + pair.thickness_mm, -6), f"{pair.height_mm:g}", quiet=pair.id != picked, align=0))
+        elements.append(Note((x + pair.thickness_mm, -6), length(pair.height_mm), quiet=pair.id != picked, align=0))
         x += 2 * pair.thickness_mm + 16
     elements.append(Line((-6, 0), (x, 0), Style.SURROUNDINGS))
     return Scene("parallels", "Parallels, end on", tuple(elements))

@@ -7,6 +7,7 @@ from typing import Any
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box, picked_style
 from elbrix.items.kind import ItemKind, choices_of, number_of
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, SupportBlock
 
@@ -23,7 +24,9 @@ def support_scene(blocks: tuple[SupportBlock, ...], picked: str) -> Scene:
         ]
         if block.max_height_mm > block.min_height_mm:
             elements.append(box(x, block.min_height_mm, x + block.length_mm, block.max_height_mm, Style.HIDDEN, block.id))
-        elements.append(Note((x + block.length_mm / 2, -9), f"{block.count} × {block.min_height_mm:g}", quiet=not on, align=0))
+        elements.append(
+            Note((x + block.length_mm / 2, -9), f"{block.count} × {length(block.min_height_mm)}", quiet=not on, align=0)
+        )
         elements.append(Note((x + block.length_mm / 2, -19), block.kind.value, quiet=True, align=0))
         x += max(block.length_mm, 44.0) + 26
     elements.append(Line((-10, 0), (x - 10, 0), Style.SURROUNDINGS))

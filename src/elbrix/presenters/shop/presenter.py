@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
-from elbrix.drawing.scene import Dimension, Scene
+from elbrix.drawing.scene import Dimension, Note, Scene
 from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
@@ -23,6 +23,7 @@ from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check
+from elbrix.results.length_text import said_in
 from elbrix.shop.audit import machine_checks, slot_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -111,7 +112,10 @@ class ShopPresenter:
                 inset_box=(0.56, 0.1, 1.0, 0.95) if round_table else (0.03, 0.47, 0.97, 1.0),
             )
         if self.kind is not None and self.kind.scene is not None and self.things:
-            scene, footer = self.kind.scene(self.shop, self.item, self.slot_label)
+            drawn, footer = self.kind.scene(self.shop, self.item, self.slot_label)
+            scene = drawn.with_elements(
+                [replace(e, text=said_in(e.text, self.style)) if isinstance(e, Note) else e for e in drawn.elements]
+            )
         elif self.kind is not None:
             names = "\n".join(self.kind.name(t, self.style) for t in self.things)
             return PlateView(
