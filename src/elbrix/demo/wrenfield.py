@@ -15,7 +15,7 @@ from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar, Finish, Form
-from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
+from elbrix.shop.tooling import Collet, Cutter, CutterKind, Holder, HolderKind, MeasuringTool, Stud, TouchOff
 
 _CALIPER = "150 mm caliper"
 _PLACES = ("left end", "middle", "right end")
@@ -285,6 +285,12 @@ def _tooling() -> list[Document]:
     found += [Collet(id=f"collet-{d}", size_mm=d, name=f"{d} mm", machine="hazel") for d in (6, 8, 10, 12, 16)]
     found += [
         Collet(id="collet-3-4", size_mm=19.05, name="3/4 inch", machine="hazel"),
+        Holder(id="chuck-13", kind=HolderKind.DRILL_CHUCK, name="drill chuck 1 to 13", least_mm=1, most_mm=13, machine="hazel"),
+        Holder(id="chuck-10", kind=HolderKind.DRILL_CHUCK, name="drill chuck 0.5 to 10", least_mm=0.5, most_mm=10, machine="pip"),
+        Holder(id="arbor-22", kind=HolderKind.ARBOR, name="stub arbor 22", least_mm=22, most_mm=22, machine="hazel"),
+        Holder(id="boring-head", kind=HolderKind.BORING_HEAD, name="boring head", least_mm=9, most_mm=110, machine="hazel"),
+        Holder(id="tool-post", kind=HolderKind.TOOL_POST, name="four-way tool post", least_mm=0, most_mm=16, machine="tam"),
+        TouchOff(id="finder-10", size_mm=10, name="edge finder"),
         Stud(id="stud-m8", thread="M8", length_mm=80, count=8),
         Stud(id="stud-m10", thread="M10", length_mm=120, count=6),
         Stud(id="stud-3-8", thread="3/8-16", length_mm=101.6, count=4, strength_class="5.6"),

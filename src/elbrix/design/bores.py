@@ -253,7 +253,9 @@ def pattern(
         if h.below is below
     )
     return (
-        HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", below=below, id=id, held=held) if found else None
+        HolePattern(name=name, holes=found, thickness_mm=thick, feature="holes", face="C" if below else "A", id=id, held=held)
+        if found
+        else None
     )
 
 

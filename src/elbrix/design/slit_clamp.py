@@ -8,7 +8,9 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.design.bores import ROUND, tapped
+from elbrix.design.bores import ROUND, tapped, thread_of
+from elbrix.design.work import PatternHole
+from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -92,18 +94,35 @@ class SlitClamp:
             to_end: To the end of the thread.
             sunk: How deep the head is let in.
         """
-        drill = tapped("K", 0, 0, self.screw).drill
+        drill = self.tap_drill
         profile = (
             (0.0, 1.0),
             (self.bore / 2, 1.0),
             (self.bore / 2, -sunk),
             (self.clear / 2, -sunk),
             (self.clear / 2, -to_slit),
-            (drill / 2, -to_slit),
+            (drill / 2, -to_slit - point_mm(self.clear) + point_mm(drill)),
             (drill / 2, -to_end),
-            (0.0, -to_end),
+            (0.0, -to_end - point_mm(drill)),
         )
         return Turned(profile, mouth, out)
+
+    @property
+    def tap_drill(self) -> float:
+        """Tapping drill of the clamp screw, mm."""
+        return tapped("K", 0, 0, self.screw).drill
+
+    def holes(self, x: float, y: float, *, to_slit: float, to_end: float, sunk: float) -> tuple[PatternHole, ...]:
+        """The same as work on the face it goes in from: tapping drill all the way, clearance to the slit, the head let in.
+
+        Args:
+            x: On that face as it lies up, `y` too.
+            to_end: As in `tool`; 0: right through.
+        """
+        return (
+            PatternHole(x, y, thread=thread_of(self.screw).name, drill_mm=self.tap_drill, depth_mm=to_end),
+            PatternHole(x, y, drill_mm=self.clear, depth_mm=to_slit, bore_mm=float(self.bore), bore_depth_mm=sunk),
+        )
 
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:
         """What the screw pulls and what is held."""

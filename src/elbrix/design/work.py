@@ -1,12 +1,15 @@
 """What has to be done to a piece of metal, in the words of the shop, without numbers of any one machine.
 
-A family lists its work; `making` turns each kind of work into moves with dial numbers. x runs along the bar, y across, z up;
-the datum is the middle of the finished top face unless a step says otherwise. mm.
+A family lists its work; `making` turns each kind of work into strokes and dial numbers. x runs along the bar from its finished
+low end, y across from the middle of its width, z up from its finished top. Its faces are named once: A the top, C the underside, B
+and D the sides at +y and −y, E the low end, F the high end. mm.
 """
 
 from __future__ import annotations
 
 from msgspec import Struct, field
+
+from elbrix.solids.recipe import Recipe
 
 
 class Blank(Struct, frozen=True, kw_only=True):
@@ -18,6 +21,8 @@ class Blank(Struct, frozen=True, kw_only=True):
     pieces: int = 1
     material: str = "mild steel"
     round_mm: float = 0.0  #: Ø of a turned part; 0: milled from flat bar
+    along: str = "+x"  #: which way the bar's x runs in the frame of the part's solid; a turned part's runs in from its free end
+    up: str = "+z"  #: and its z
 
 
 class Shoulder(Struct, frozen=True, kw_only=True):
@@ -33,6 +38,7 @@ class Shoulder(Struct, frozen=True, kw_only=True):
     max_corner_mm: float = 0.2  #: largest corner radius the step may keep
     off_mm: float = 0.0  #: middle of what stands from the middle of the bar, + away
     id: str = "shoulder"  #: of its moves and measured sizes, when there are several
+    below: bool = False  #: on the underside: the bar lies turned over about its long axis, and off_mm is counted as it then lies
 
 
 class Chamfer(Struct, frozen=True, kw_only=True):
@@ -92,10 +98,32 @@ class HolePattern(Struct, frozen=True, kw_only=True):
     holes: tuple[PatternHole, ...]
     thickness_mm: float
     feature: str = ""
-    below: bool = False  #: drilled from the underside: the plate lies turned over about its long axis
+    face: str = "A"  #: drilled from this face; the ordinates are those on it as it then lies up, x to the right
     id: str = "pattern"  #: of its moves, when there are several
     held: str = ""  #: how; empty: in the vise or under straps
     together: bool = False  #: all pieces at once, in place
+
+
+class SlitCut(Struct, frozen=True, kw_only=True):
+    """A slit sawn in from one end or side of a piece, as a box in the bar frame."""
+
+    name: str
+    words: str
+    low: tuple[float, float, float]
+    high: tuple[float, float, float]
+    feature: str = ""
+    id: str = "slit"
+
+
+class Flat(Struct, frozen=True, kw_only=True):
+    """Two flats milled on a turned part, over a length from its free end."""
+
+    name: str
+    across_mm: float  #: left between them
+    from_mm: float  #: from the free end
+    to_mm: float
+    feature: str = ""
+    id: str = "flats"
 
 
 class Groove(Struct, frozen=True, kw_only=True):
@@ -140,6 +168,8 @@ class BoredHole(Struct, frozen=True, kw_only=True):
     held: str = ""
     feature: str = ""
     id: str = "bore"
+    gap_mm: float | None = None  #: cut in place in two jaws that stand so far apart; y is then counted from the parting line
+    moving: bool = False  #: of these two jaws the part is the moving one, nearer to you
 
 
 class Pocket(Struct, frozen=True, kw_only=True):
@@ -150,6 +180,9 @@ class Pocket(Struct, frozen=True, kw_only=True):
     depth_mm: float
     cutter_mm: float
     closed: bool = False  #: the path goes round; else it comes in at one end and leaves at the other
+    reliefs: tuple[tuple[float, float], ...] = ()  #: middles of corner reliefs of the cutter's own Ø
+    gap_mm: float | None = None  #: cut in place in two jaws that stand so far apart; y is then counted from the parting line
+    moving: bool = False  #: of these two jaws the part is the moving one, nearer to you
     held: str = ""
     feature: str = ""
     id: str = "pocket"
@@ -164,6 +197,18 @@ class TurnedPart(Struct, frozen=True, kw_only=True):
     allowed_mm: float = 0.05
     feature: str = ""
     id: str = "turn"
+
+
+class TurnedTaper(Struct, frozen=True, kw_only=True):
+    """A taper or chamfer of a turned part, by the compound slide."""
+
+    name: str
+    from_size_mm: float  #: Ø nearer the free end
+    to_size_mm: float
+    from_mm: float  #: from the free end
+    to_mm: float
+    feature: str = ""
+    id: str = "taper"
 
 
 class TurnedBore(Struct, frozen=True, kw_only=True):
@@ -199,7 +244,10 @@ Step = (
     | VGroove
     | BoredHole
     | Pocket
+    | SlitCut
+    | Flat
     | TurnedPart
+    | TurnedTaper
     | TurnedBore
     | HandOperation
 )
@@ -211,3 +259,4 @@ class Work(Struct, frozen=True):
     blank: Blank
     steps: tuple[Step, ...] = ()
     notes: tuple[str, ...] = field(default=())
+    solid: Recipe | None = None  #: of one piece, when it is all made by these steps

@@ -38,14 +38,15 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
             return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
-    return _handwheel(wheel, axis, wanted_mm, lathe=machine.kind is MachineKind.LATHE)
+    return _handwheel(wheel, axis, wanted_mm, machine.kind)
 
 
 def _signed(text: str) -> str:
     return text.replace("-", "−") if text.startswith("-") else text
 
 
-def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False) -> DialNumber:
+def _handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind) -> DialNumber:
+    lathe = kind is MachineKind.LATHE
     total = round(abs(wanted_mm) / wheel.division_mm)
     turns, divisions = divmod(total, wheel.divisions)
     set_mm = math.copysign(total * wheel.division_mm, wanted_mm) if total else 0.0
@@ -60,8 +61,12 @@ def _handwheel(wheel: Axis, axis: str, wanted_mm: float, *, lathe: bool = False)
         approach = "come to it going left, toward the chuck"
     elif lathe:
         approach = "come to it feeding in; if you overran, go back half a turn and come again"
+    elif axis == "Z" and kind in (MachineKind.KNEE, MachineKind.HORIZONTAL):
+        # The knee goes up into the cutter: less than zero is a knee raised, and its weight keeps it on one flank of its screw.
+        text = f"knee up {text}" if set_mm < 0 else f"knee down {text}" if set_mm > 0 else text
+        approach = "raise the knee to it; if you overran, lower it half a turn and come up again"
     elif axis == "Z":
-        # Weight keeps a head or knee on one flank of its screw, so Z is always set going down.
+        # Weight keeps a head on one flank of its screw, so Z is always set going down.
         text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
         approach = (
             f"come down to it, never back up to it: {show(wheel.backlash_mm)} slack" if wheel.backlash_mm else "come down to it"

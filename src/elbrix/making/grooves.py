@@ -1,158 +1,148 @@
-"""Channels, Vs, bored holes and pockets: numbers for the cutter's centre, each allowance as its own term."""
+"""Channels, Vs, flats and slits: numbers for the cutter's centre, each allowance as its own term."""
 
 from __future__ import annotations
 
 import math
-from functools import partial
-from itertools import pairwise
 from typing import Final
 
-from elbrix.design.work import BoredHole, Groove, Pocket, VGroove
-from elbrix.drawing.scene import Arc, Element, Line, Path, Scene, Style, box
-from elbrix.making.context import FINDER_MM, FINISH_FLOOR_MM, FINISH_WALL_MM, Context
-from elbrix.making.milling import depth_share, touch_off
+from elbrix.design.work import Flat, Groove, SlitCut, VGroove
+from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
+from elbrix.making.holes import face_lie
+from elbrix.making.milling import JAWS_BELOW_MM, bar_lie, run_along, touch_middle
 from elbrix.making.passes import passes
-from elbrix.making.pictures import vise_end
-from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
-from elbrix.mechanics.drilling import point_mm
+from elbrix.making.plan import Move, Operation, Setup, Term, Zero
+from elbrix.making.pose import Lie, applied
+from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 
 _LOCKS: Final = "quill, and the idle slide once it is on its number"
 #: A cutter this near the width of a channel cuts it in one go, mm.
 _JUST: Final = 0.02
-#: Left in a bore for equal finishing cuts with the boring head, on the diameter, mm.
-_BORE_FINISH: Final = 0.6
+#: A width that has to be right this closely is milled with a thinner cutter, wall by wall, mm.
+_CLOSE_MM: Final = 0.03
 
 
-def _mill_for(ctx: Context, most_mm: float) -> Cutter:
-    """The largest owned end mill that goes in."""
-    fitting = [c for c in ctx.shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= most_mm + _JUST]
-    if fitting:
-        ctx.need_cutter(fitting[0])
-        return fitting[0]
-    return ctx.find(CutterKind.END_MILL, max(1.0, math.floor(most_mm)))
+def _mill_for(ctx: Context, width_mm: float, deep_mm: float, allowed_mm: float) -> Cutter:
+    """The thickest end mill that can be held, goes in, and leaves both walls to a number where the width matters."""
+    most = width_mm - 0.3 if allowed_mm <= _CLOSE_MM else width_mm + _JUST
+    fitting = [c for c in ctx.mills() if c.diameter_mm <= most]
+    long = [c for c in fitting if not c.edge_length_mm or c.edge_length_mm >= deep_mm]
+    return ctx.end_mill(long or fitting, max(1.0, math.floor(most)))
+
+
+def _across_lie(ctx: Context, face: str) -> Lie:
+    """A piece turned a quarter so that a channel across it runs along X; Y is then counted from its low end."""
+    away = "F"
+    lie = face_lie(ctx, face, away)
+    z = applied(lie.turn, lie.zero)  # keep Z on the face
+    low = (0.0, 0.0, 0.0 if face == "A" else -ctx.blank.height_mm)
+    del z
+    return Lie(up=face, away=away, zero=low)
 
 
 def channel(ctx: Context, work: Groove) -> Setup:
-    """Down the middle in passes, then each wall to its own number."""
-    mill = _mill_for(ctx, work.width_mm)
+    """Down in tracks and passes between its walls, then each wall to its own number."""
+    face = "C" if work.below else "A"
+    mill = _mill_for(ctx, work.width_mm, work.depth_mm, work.allowed_mm)
     d = mill.diameter_mm
-    spare = (work.width_mm - d) / 2
-    axis, along = ("X", "Y") if work.across else ("Y", "X")
+    zeroes: tuple[Zero, ...]
+    if work.across:
+        lie = _across_lie(ctx, face)
+        y_move, y_zero = ctx.touch_side(f"{work.id}.zero.Y", "Y", "the finished low end, E", 0.0, "")
+        z_move, z_zero = ctx.touch_top(f"{work.id}.zero.Z", f"the top, {face}")
+        start = Operation(title="Find zero", tool=y_zero.tool, moves=(y_move, z_move))
+        zeroes = (y_zero, z_zero)
+        half = ctx.width / 2 + d / 2 + OVER_RUN_MM
+        ends = (-half, half)
+    else:
+        lie = bar_lie(ctx, face, "B" if face == "A" else "D")
+        moves, zeroes = touch_middle(ctx, f"{work.id}.zero", lie)
+        start = Operation(title="Find zero", tool=zeroes[0].tool, moves=moves)
+        ends = run_along(ctx, d)
     middle = (
         [Term("its middle from the low end" if work.across else "its middle from the middle of the bar", work.at_mm)]
         if work.at_mm or work.across
         else []
     )
-    deep = passes(work.depth_mm, max(0.3, d * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
-    moves = [
-        Move(
-            id=f"{work.id}.rough{n}",
-            words=f"Down the middle, pass {n}",
-            positions=(ctx.at(axis, middle or [Term("middle", 0.0)]), ctx.at("Z", [Term("depth so far", -p.to_mm)])),
-            lock=_LOCKS,
-            direction="full width: conventional on one side, climb on the other; hold it well",
-        )
-        for n, p in enumerate(deep, 1)
-    ]
-    if spare > _JUST / 2:
-        for side, sign in (("far" if not work.across else "high", 1.0), ("near" if not work.across else "low", -1.0)):
-            terms = [*middle, Term("half the channel", sign * work.width_mm / 2), Term("half the cutter", -sign * d / 2)]
-            asked = (
-                AskedSize(
-                    key=f"{work.id}.wide",
-                    words="width, with a pin or gauge blocks",
-                    expected_mm=work.width_mm,
-                    allowed_mm=work.allowed_mm,
-                )
-                if sign < 0
-                else None
-            )
-            moves.append(
-                Move(
-                    id=f"{work.id}.{side}",
-                    words=f"{side.capitalize()} wall, full depth",
-                    positions=(ctx.at(axis, terms), ctx.at("Z", [Term("depth", -work.depth_mm)])),
-                    lock=_LOCKS,
-                    direction=ctx.direction(True),
-                    asked=asked,
-                )
-            )
-    else:
-        moves[-1] = Move(
-            id=f"{work.id}.last",
-            words="Last pass, full depth: the cutter makes the width",
-            positions=moves[-1].positions,
-            lock=_LOCKS,
-            asked=AskedSize(
-                key=f"{work.id}.wide",
-                words="width, with a pin or gauge blocks",
-                expected_mm=work.width_mm,
-                allowed_mm=work.allowed_mm,
-            ),
-        )
-    zero = (
-        (
-            Move(
-                id=f"{work.id}.zero",
-                words="Touch the finished low end: X reads this number there. Z zero on the face",
-                positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
-                lock="Y",
-            ),
-        )
-        if work.across
-        else touch_off(ctx, f"{work.id}.zero")
-    )
     if mill.edge_length_mm and mill.edge_length_mm < work.depth_mm:
         ctx.problems.append(
             f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.depth_mm)}"
         )
-    up = "underside up" if work.below else "A up"
-    picture = partial(
-        _channel_end,
-        ctx.blank.length_mm if work.across else ctx.width,
-        ctx.height,
-        work.width_mm,
-        work.depth_mm,
-        work.at_mm - ctx.blank.length_mm / 2 if work.across else -work.at_mm,
-    )
-    return Setup(
-        id=work.id,
-        title=work.name,
-        holding=f"In the vise, {up}, on parallels; the jaws below the channel by 2 mm or more",
-        datum=(
-            "X zero at the finished low end; Z zero on the face"
-            if work.across
-            else "Y zero in the middle of the bar; Z zero on the face"
-        ),
-        operations=(
-            Operation(title="Find zero", tool=f"edge finder Ø{FINDER_MM:g}", moves=tuple(zero)),
+    return ctx.setup(
+        work.id,
+        work.name,
+        lie,
+        (
+            start,
             Operation(
                 title=f"Channel {ctx.say(work.width_mm)}",
                 tool=mill.title,
-                speed=ctx.speed(mill, along),
-                moves=tuple(moves),
+                cutter=ctx.tool(mill, work.depth_mm),
+                speed=ctx.speed(mill),
+                moves=_channel_moves(ctx, work, middle, d, ends),
                 note=f"{ctx.say(work.depth_mm)} deep; cutter centre",
             ),
         ),
-        pictures={"": picture},
+        holding="in the vise on parallels, the jaws below the channel by 2 mm or more",
+        datum=(
+            f"Y zero at the finished low end, E; Z zero on {face}"
+            if work.across
+            else f"Y zero in the middle of the bar; Z zero on {face}"
+        ),
+        zeroes=zeroes,
+        jaws_mm=work.depth_mm + JAWS_BELOW_MM,
+        each=work.across,
+        cautions=("Spindle stopped before you measure or brush.",),
     )
 
 
-def _channel_end(wide: float, high: float, channel_mm: float, deep: float, at: float) -> Scene:
-    a, b, h = at - channel_mm / 2, at + channel_mm / 2, wide / 2
-    ring = (
-        (-h, -high),
-        (h, -high),
-        (h, 0.0),
-        (min(b, h), 0.0),
-        (min(b, h), -deep),
-        (max(a, -h), -deep),
-        (max(a, -h), 0.0),
-        (-h, 0.0),
-    )
-    return vise_end(wide, high, letters=("", "", ""), profile=ring, cutter=(at, -deep, channel_mm), out_of_jaws=deep + 2)
+def _channel_moves(ctx: Context, work: Groove, middle: list[Term], d: float, ends: tuple[float, float]) -> tuple[Move, ...]:
+    spare = (work.width_mm - d) / 2
+    deep = passes(work.depth_mm, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    leave = min(FINISH_WALL_MM, spare) if spare > _JUST / 2 else 0.0
+    half = work.width_mm / 2 - leave
+    lines = tracks(-half, half, min(d, 2 * half)) if 2 * half >= d - 1e-6 else (0.0,)
+    more = {"lock": _LOCKS, "feature": work.feature}
+    size = asked(f"{work.id}.wide", "width, with a pin or gauge blocks", work.width_mm, work.allowed_mm)
+    moves = []
+    for k, line in enumerate(lines, 1):
+        for n, p in enumerate(deep, 1):
+            last = k == len(lines) and n == len(deep) and not leave
+            terms = [*middle, *([Term("track from the middle", line)] if len(lines) > 1 else [])] or [Term("middle", 0.0)]
+            of = f", track {k} of {len(lines)}" if len(lines) > 1 else ""
+            moves.append(
+                ctx.cut(
+                    f"{work.id}.last" if last else f"{work.id}.rough{n}" if len(lines) == 1 else f"{work.id}.t{k}.rough{n}",
+                    "Last pass, full depth: the cutter makes the width" if last else f"Down the middle{of}, pass {n}",
+                    (ctx.at("Y", terms), ctx.at("Z", [Term("depth so far", -p.to_mm)])),
+                    "X",
+                    ends,
+                    asked=size if last else None,
+                    allowed_mm=max(0.0, -spare) + (_JUST / 2 if not leave else 0.0),
+                    **more,
+                )
+            )
+    if leave:
+        for side, sign in (("far", 1.0), ("near", -1.0)):
+            terms = [*middle, Term("half the channel", sign * work.width_mm / 2), Term("half the cutter", -sign * d / 2)]
+            moves.append(
+                ctx.cut(
+                    f"{work.id}.{side}",
+                    f"{side.capitalize()} wall, full depth",
+                    (ctx.at("Y", terms), ctx.at("Z", [Term("depth", -work.depth_mm)])),
+                    "X",
+                    ends,
+                    wall=sign,
+                    finish=True,
+                    asked=size if sign < 0 else None,
+                    **more,
+                )
+            )
+    return tuple(moves)
+
+
+# --- V ----------------------------------------------------------------------------------------------------------------
 
 
 def tilt_for(included_deg: float) -> float:
@@ -171,262 +161,209 @@ def vee_numbers(edge_mm: float, mouth_mm: float, included_deg: float) -> tuple[f
     return (edge_mm + mouth_mm / 2) * math.sin(tau), edge_mm * math.cos(tau) - deep * math.sin(tau)
 
 
-def vee(ctx: Context, work: VGroove) -> Setup:
+def vees(ctx: Context, work: VGroove) -> list[Setup]:
     """One flank after the other; the bar is turned end for end between, so a V in the middle has the same numbers twice."""
     tilt = tilt_for(work.included_deg)
-    mills = ctx.shop.cutters_of(CutterKind.END_MILL)
-    mill = mills[0] if mills else ctx.find(CutterKind.END_MILL, 16.0)
-    if mills:
-        ctx.need_cutter(mill)
+    mills = ctx.mills()
+    mill = ctx.end_mill(mills, 16.0)
     ctx.request(f"{format_number(tilt)}° on the level or sine plate", True)
-    d = mill.diameter_mm
-    moves: list[Move] = [
-        Move(
-            id=f"{work.id}.zero",
-            words=(
-                "Touch the high edge of the tilted bar: from above with a feeler, Z zero is the edge; from the side, Y zero is"
-                " the edge"
-            ),
-            positions=(ctx.at("Y", [Term("half the cutter", -d / 2)]), ctx.at("Z", [Term("feeler", 0.05)])),
-            lock="X",
+    if work.included_deg < 90:
+        ctx.problems.append(
+            f"A V of {format_number(work.included_deg)}°: below 90° the other flank hangs over the cut and an end mill's side"
+            " would reach into it. Finish the bottom with an angle cutter, or open the V to 90°"
         )
-    ]
-    edges = (ctx.width / 2 - work.at_mm, ctx.width / 2 + work.at_mm)  # the far edge is high first
-    for flank, edge in enumerate(edges, 1):
-        down, across = vee_numbers(edge, work.mouth_mm, work.included_deg)
-        steps = passes(down, max(0.3, d * depth_share(ctx)), FINISH_WALL_MM, ctx.options.passes)
-        for n, p in enumerate(steps, 1):
-            left = 0.0 if p.finish and n == len(steps) else FINISH_WALL_MM if not p.finish else 0.0
-            last = n == len(steps)
-            z = [Term("high edge to the flank", -down), *([Term("left for the next pass", down - p.to_mm)] if not last else [])]
+    return [_flank(ctx, work, mill, number, away, tilt) for number, away in ((1, "B"), (2, "D"))]
+
+
+def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, tilt: float) -> Setup:
+    """The near flank, level: the far edge of the bar is high, the cutter's far side runs at the bottom of the V."""
+    d = mill.diameter_mm
+    at = work.at_mm if away == "B" else -work.at_mm
+    edge = ctx.width / 2 - at  # from the middle of the V to the high edge, which is the far one
+    y_edge = ctx.width / 2 if away == "B" else -ctx.width / 2
+    lie = Lie(up="A", away=away, zero=(ctx.bar_zero[0] if away == "B" else ctx.bar_ends[1], y_edge, 0.0), tilt_deg=tilt)
+    down, across = vee_numbers(edge, work.mouth_mm, work.included_deg)
+    high = work.mouth_mm * math.sin(math.radians(tilt))  # of the far corner of the mouth over the flank
+    flank = work.mouth_mm / 2 / math.cos(math.radians(tilt))
+    steps = passes(high, max(0.3, d * ctx.depth_share), FINISH_WALL_MM, ctx.options.passes)
+    words, size = ctx.finder
+    zero_y = ctx.at("Y", [Term("half the edge finder", size / 2)])
+    zero = Move(
+        id=f"{work.id}.{number}.zero",
+        words=f"Touch the high edge of the tilted bar: with the {words} from behind for Y, with the cutter on a feeler for Z",
+        positions=(zero_y, ctx.at("Z", [Term("feeler", 0.05)])),
+        zeroes="YZ",
+        lock="X",
+    )
+    zeroes = (
+        Zero(axis="Y", touches=f"the high edge, {away}", tool=words, reads_mm=zero_y.value_mm),
+        Zero(axis="Z", touches=f"the high edge, {away}", tool="the cutter on a feeler", reads_mm=0.05),
+    )
+    count = max(1, math.ceil((flank - d) / (SHARE * d) - 1e-9) + 1)
+    step = (flank - d) / (count - 1) if count > 1 else 0.0
+    moves = []
+    for n, p in enumerate(steps, 1):
+        last = n == len(steps)
+        left = high - p.to_mm
+        z = [Term("high edge to the flank", -down), *([Term("left for the next pass", left)] if not last else [])]
+        for k in range(count):
+            # The land falls away toward you from its corner: only the last passes reach its far tracks.
+            out = step * k
+            if out - left / math.tan(math.radians(90 - tilt)) * 0 > flank:
+                continue
             y = [
-                Term("edge to the bottom of the V", across),
-                Term("half the cutter", d / 2),
-                *([Term("left for finishing", left)] if left else []),
+                Term("edge to the bottom of the V", -across),
+                Term("half the cutter", -d / 2),
+                *([Term("left for finishing", -FINISH_WALL_MM)] if not p.finish else []),
+                *([Term("toward you by a track", -out)] if out > 1e-9 else []),
             ]
-            asked = (
-                AskedSize(
-                    key=f"{work.id}.pin",
-                    words=f"a pin Ø{format_number(work.pin_mm, 3)} in the V: its top above the face",
-                    expected_mm=work.over_pin_mm,
-                    allowed_mm=0.03,
+            ask = (
+                asked(
+                    f"{work.id}.pin",
+                    f"a pin Ø{format_number(work.pin_mm, 3)} in the V: its top above the face",
+                    work.over_pin_mm,
+                    0.03,
                 )
-                if last and flank == 2 and work.pin_mm
+                if last and number == 2 and work.pin_mm and k == 0
                 else None
             )
             moves.append(
-                Move(
-                    id=f"{work.id}.{flank}.{n}",
-                    words=f"Flank {flank}, pass {n}"
-                    + (
-                        ": turn the bar end for end first, same tilt, zero at the edge that is high now"
-                        if flank == 2 and n == 1
-                        else ""
-                    ),
-                    positions=(
-                        ctx.at("Y", y, key=f"{work.id}.y" if last else ""),
+                ctx.cut(
+                    f"{work.id}.{number}.{n}" + (f".t{k + 1}" if count > 1 else ""),
+                    f"Flank {number}, pass {n}" + (f", track {k + 1} of {count}" if count > 1 else ""),
+                    (
+                        ctx.at("Y", y, key=f"{work.id}.y" if last and k == 0 else ""),
                         ctx.at("Z", z, key=f"{work.id}.z" if last else ""),
                     ),
+                    "X",
+                    run_along(ctx, d),
+                    wall=1.0 if k == 0 else 0.0,
+                    finish=p.finish,
                     lock=_LOCKS,
-                    direction=ctx.direction(p.finish),
-                    asked=asked,
+                    asked=ask,
+                    feature=work.feature,
                 )
             )
-    cautions = ["Tilted work stands on an edge: clamp hard, tap it down, try to move it by hand before the spindle turns."]
-    if work.included_deg < 90:
-        cautions.append(
-            "Below 90° the other flank hangs over the cut: the end mill's side must not reach it. Finish the bottom with an angle"
-            " cutter, or leave the relief wide."
-        )
-    return Setup(
-        id=work.id,
-        title=work.name,
+    high_face = "the jaw's top" if False else f"side {away}"
+    return ctx.setup(
+        f"{work.id}.{number}",
+        f"{work.name}, flank {number}",
+        lie,
+        (
+            Operation(title="Find zero", tool=words, moves=(zero,)),
+            Operation(
+                title=f"Flank of {format_number(work.included_deg)}°",
+                tool=mill.title,
+                cutter=ctx.tool(mill, high),
+                speed=ctx.speed(mill),
+                moves=tuple(moves),
+                note="Cutter centre; it begins at the corner of the mouth",
+            ),
+        ),
         holding=(
-            f"In the vise, tilted {format_number(tilt)}° about its long axis, checked with the level on the top or a sine plate"
-            " under it; a stop at one end"
+            f"in the vise, tilted {format_number(tilt)}° about its long axis with {high_face} high and away from you, checked"
+            " with the level on the top or a sine plate under it; a stop at one end"
         ),
-        datum="Y and Z zero at the high edge of the tilted bar, + away and up",
-        operations=(
-            Operation(
-                title=f"Flanks of {format_number(work.included_deg)}°",
-                tool=mill.title,
-                speed=ctx.speed(mill),
-                moves=tuple(moves),
-                note="Cutter centre; the first passes of each flank cut the land only at its edge",
-            ),
-        ),
-        pictures={"": partial(_vee_tilted, ctx.width, ctx.height, work.mouth_mm, tilt, d, edges[0])},
-        cautions=tuple(cautions),
+        datum=f"Y and Z zero at the high edge ({away}) of the tilted bar, + away and up",
+        zeroes=zeroes,
         stands="stands tilted",
+        jaws_mm=0.0,
+        cautions=("Tilted work stands on an edge: clamp hard, tap it down, try to move it by hand before the spindle turns.",),
     )
 
 
-def _vee_tilted(wide: float, high: float, mouth: float, tilt_deg: float, d: float, edge: float) -> Scene:
-    t = -math.radians(tilt_deg)
-    deep = mouth / 2 * math.tan(-t)
-
-    def at(u: float, w: float) -> tuple[float, float]:
-        u += edge  # from the middle of the V
-        return (u * math.cos(t) - w * math.sin(t), u * math.sin(t) + w * math.cos(t))
-
-    ring = tuple(
-        at(u, w)
-        for u, w in (
-            (-edge, -high),
-            (wide - edge, -high),
-            (wide - edge, 0),
-            (mouth / 2, 0),
-            (0, -deep),
-            (-mouth / 2, 0),
-            (-edge, 0),
-        )
-    )
-    x, z = at(0.0, -deep)
-    elements: list[Element] = [
-        Path(ring, Style.BODY, "work", closed=True),
-        Path(ring, Style.VISIBLE, "work", closed=True),
-        box(x, z, x + d, z + high, Style.TOOL, "cutter"),
-        Line((x + d / 2, z - 3), (x + d / 2, z + high + 3), Style.CENTRE),
-        Line((-4, 0), (6, 0), Style.THIN),
-    ]
-    return Scene("setup", "Tilted, from the end", tuple(elements))
+# --- flats on a round -------------------------------------------------------------------------------------------------
 
 
-def bored_hole(ctx: Context, work: BoredHole) -> Setup:
-    """Drilled near, then bored in equal cuts, each measured before the next."""
-    near = max(
-        (c.diameter_mm for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= work.size_mm - 1.0),
-        default=work.size_mm - min(2.0, 0.2 * work.size_mm),
-    )
-    ctx.find(CutterKind.DRILL, near)
-    ctx.request("boring head and bar", True)
-    bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
-    place = (
-        ctx.at("X", [Term("ordinate from the low end", work.x_mm)]),
-        ctx.at("Y", [Term("ordinate from the middle", work.y_mm)]),
-    )
-    z = [Term("depth", -work.depth_mm)] if work.depth_mm else [Term("thickness", -work.thickness_mm), Term("through", -1.0)]
-    hole = (
-        [Term("depth, point included", -max(0.5, work.depth_mm - point_mm(near) - 0.5))]
-        if work.depth_mm
-        else [*z, Term("drill point", -point_mm(near))]
-    )
-    gap = work.size_mm - near
-    cuts = passes(gap, 1.0, min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
-    moves = [
-        Move(
-            id=f"{work.id}.drill",
-            words=f"Spot and drill Ø{ctx.say(near)}",
-            positions=(*place, ctx.at("Z", hole)),
-            lock="X and Y",
-            caution="It grabs as it breaks through: ease the feed." if not work.depth_mm else "",
-        )
-    ]
-    for n, p in enumerate(cuts, 1):
-        size = near + p.to_mm
-        asked = (
-            AskedSize(
-                key=f"{work.id}.size" if n == len(cuts) else f"{work.id}.size{n}",
-                words="bore, crosswise at both ends",
-                expected_mm=size,
-                allowed_mm=work.allowed_mm if n == len(cuts) else 0.1,
-            )
-            if p.finish
-            else None
-        )
-        moves.append(
-            Move(
-                id=f"{work.id}.cut{n}",
-                words=f"Bore to Ø{ctx.say(size)}" + (", equal finishing cut" if p.finish else ""),
-                positions=(*place, ctx.at("Z", z)),
-                lock="X and Y; never shifted between drilling and boring",
-                asked=asked,
+def flats(ctx: Context, work: Flat) -> list[Setup]:
+    """Two flats on a turned part in a V-block, turned half round between."""
+    ctx.request("V-block with clamp", True)
+    ctx.request("square", True)
+    mills = ctx.mills()
+    long = work.to_mm - work.from_mm
+    mill = ctx.end_mill([m for m in mills if m.diameter_mm <= max(long * 2, 6.0)] or mills[-1:], 6.0)
+    d, r = mill.diameter_mm, ctx.blank.round_mm / 2
+    found = []
+    for number, (up, away) in enumerate((("A", "B"), ("C", "D")), 1):
+        # The axis of the round is the x of its bar frame; z = −r is its middle.
+        lie = Lie(up=up, away=away, zero=(0.0, 0.0, 0.0 if up == "A" else -2 * r))
+        x_move, x_zero = ctx.touch_side(f"{work.id}.{number}.zero.X", "X", "the free end, E", 0.0, "")
+        z_move, z_zero = ctx.touch_top(f"{work.id}.{number}.zero.Z", "the top of the round")
+        deep = r - work.across_mm / 2
+        steps = passes(deep, max(0.3, d * ctx.depth_share), 0.1, ctx.options.passes, finish_cuts=1)
+        reach = r + d / 2 + OVER_RUN_MM
+        # The flat ends at a shoulder on one side and runs out over the end of the round on the other.
+        wall, end = (work.to_mm, work.from_mm) if work.from_mm <= 0 else (work.from_mm, work.to_mm)
+        side = 1.0 if end < wall else -1.0
+        lines = tracks_to_wall(wall, end, d)
+        moves = []
+        for n, p in enumerate(steps, 1):
+            for k, at in enumerate(lines, 1):
+                out = at - (wall - side * d / 2)
+                terms = [
+                    Term("end of the flat", wall),
+                    Term("half the cutter", -side * d / 2),
+                    *([Term("out by a track", out)] if abs(out) > 1e-9 else []),
+                ]
+                last = number == 2 and n == len(steps) and k == len(lines)
+                moves.append(
+                    ctx.cut(
+                        f"{work.id}.{number}.{n}" + (f".t{k}" if len(lines) > 1 else ""),
+                        f"Flat {number}, pass {n}" + (f", track {k} of {len(lines)}" if len(lines) > 1 else ""),
+                        (ctx.at("X", terms), ctx.at("Z", [Term("depth from the top of the round", -p.to_mm)])),
+                        "Y",
+                        (-reach, reach),
+                        wall=side,
+                        finish=p.finish,
+                        lock=_LOCKS,
+                        feature=work.feature,
+                        asked=asked(f"{work.id}.across", "micrometer over the flats", work.across_mm, 0.02) if last else None,
+                    )
+                )
+        found.append(
+            ctx.setup(
+                f"{work.id}.{number}",
+                f"{work.name}, flat {number}",
+                lie,
+                (
+                    Operation(title="Find zero", tool=x_zero.tool, moves=(x_move, z_move)),
+                    Operation(
+                        title=f"Flat {ctx.say(deep)} deep",
+                        tool=mill.title,
+                        cutter=ctx.tool(mill, deep),
+                        speed=ctx.speed(mill, "Y"),
+                        moves=tuple(moves),
+                    ),
+                ),
+                holding="in a V-block on the table, clamped behind the flat"
+                + ("; turned half round against a square" if number == 2 else ""),
+                datum="X zero at the free end, Z zero on the top of the round",
+                zeroes=(x_zero, z_zero),
+                fixture="V-block",
+                stands="is a round bar",
+                each=True,
+                cautions=("A short round turns under the cut: clamp hard, try it by hand before the spindle turns.",),
             )
         )
+    return found
+
+
+def slit(ctx: Context, work: SlitCut) -> Setup:
+    """Sawn by hand or with a slitting saw: what it takes is a box."""
+    saws = ctx.shop.cutters_of(CutterKind.SLITTING_SAW)
+    ctx.request(saws[0].title if saws else "hacksaw", True)
+    move = Move(
+        id=f"{work.id}.saw",
+        words=work.words,
+        removes=ctx.frame.body(work.low, work.high) if ctx.frame else None,
+        feature=work.feature,
+        caution="A thin saw breaks when the work shifts: clamp hard, slow feed.",
+    )
     return Setup(
         id=work.id,
         title=work.name,
-        holding=work.held or "On parallels under straps or in the vise, clear of the bar below",
-        datum="X zero at the finished low end; Y zero in the middle of the width; Z zero on the top",
-        operations=(
-            Operation(
-                title=f"Bore Ø{ctx.say(work.size_mm)}",
-                tool="boring head",
-                speed=ctx.speed(bar, "Z"),
-                moves=tuple(moves),
-                note="Drill wander is corrected by the first boring cut: the head turns about the spindle, not about the hole",
-            ),
-        ),
-        pictures={"": partial(_bore_above, ctx.blank.length_mm, ctx.width, work.x_mm, work.y_mm, work.size_mm)},
-        cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
+        holding="In the vise, the cut just outside the jaws",
+        datum="scribed line",
+        operations=(Operation(title="Saw", tool="hacksaw or slitting saw", moves=(move,)),),
+        cautions=("Small parts in a file hand: hold them in the vise.",),
     )
-
-
-def _bore_above(length: float, width: float, x: float, y: float, size: float) -> Scene:
-    elements: list[Element] = [
-        box(0, -width / 2, length, width / 2, Style.BODY, "work"),
-        box(0, -width / 2, length, width / 2, Style.VISIBLE, "work"),
-        Arc((x, y), size / 2, style=Style.TOOL, feature="bore"),
-        Line((x, y - size), (x, y + size), Style.CENTRE),
-        Line((x - size, y), (x + size, y), Style.CENTRE),
-    ]
-    return Scene("setup", "From above, X from the low end", tuple(elements))
-
-
-def pocket(ctx: Context, work: Pocket) -> Setup:
-    """Corner by corner with the cutter's centre; roughed a little inside, in passes down."""
-    mill = ctx.find(CutterKind.END_MILL, work.cutter_mm, tolerance=0.06)
-    deep = passes(
-        work.depth_mm, max(0.3, mill.diameter_mm * depth_share(ctx)), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1
-    )
-    ends = len(work.corners)
-    moves = [
-        Move(
-            id=f"{work.id}.{n}",
-            words=f"Corner {n}"
-            + (
-                ": come in here, straight, before going down a pass"
-                if n == 1
-                else " and out"
-                if n == ends and not work.closed
-                else ""
-            ),
-            positions=(
-                ctx.at("X", [Term("cutter centre from the low end", x)]),
-                ctx.at("Y", [Term("cutter centre from the middle", y)]),
-            ),
-            lock="quill",
-        )
-        for n, (x, y) in enumerate(work.corners, 1)
-    ]
-    downs = ", ".join(ctx.say(p.to_mm) for p in deep)
-    slanted = any(abs(a[0] - b[0]) > 0.01 and abs(a[1] - b[1]) > 0.01 for a, b in pairwise(work.corners))
-    note = f"The whole path at each depth: {downs}; keep {ctx.say(FINISH_WALL_MM)} inside it till the last round"
-    if slanted:
-        note += ". A slanted run is cut with X and Y in small steps, or with the work turned so that it lies along a slide"
-    return Setup(
-        id=work.id,
-        title=work.name,
-        holding=work.held or "In the vise or under straps",
-        datum="X zero at the low end; Y zero in the middle of the width; Z zero on the face",
-        operations=(
-            Operation(
-                title=f"Follow the outline {ctx.say(work.depth_mm)} deep",
-                tool=mill.title,
-                speed=ctx.speed(mill),
-                moves=tuple(moves),
-                note=note,
-            ),
-        ),
-        pictures={"": partial(_pocket_above, ctx.blank.length_mm, ctx.width, work.corners, work.cutter_mm, work.closed)},
-    )
-
-
-def _pocket_above(length: float, width: float, corners: tuple[tuple[float, float], ...], d: float, closed: bool) -> Scene:
-    elements: list[Element] = [
-        box(0, -width / 2, length, width / 2, Style.BODY, "work"),
-        box(0, -width / 2, length, width / 2, Style.VISIBLE, "work"),
-        Path(corners, Style.TOOL, "path", closed=closed),
-    ]
-    elements += [Arc(p, d / 2, style=Style.THIN, feature="path") for p in corners]
-    return Scene("setup", "From above, X from the low end", tuple(elements))

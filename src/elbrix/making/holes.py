@@ -1,20 +1,39 @@
-"""Tapped holes along the bar: one tool at all places, then the next."""
+"""Holes: one tool at all places, then the next. In every piece along one bar, or from one datum in a plate."""
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Callable, Iterable
+from typing import Any, Final
 
-from elbrix.design.work import PieceHole, TappedHole
-from elbrix.making.context import FINDER_MM, Context
-from elbrix.making.pictures import bar_front
-from elbrix.making.plan import Move, Operation, Setup, Term
+from msgspec import Struct
+
+from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
+from elbrix.making.context import Context
+from elbrix.making.milling import JAWS_BELOW_MM
+from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.pose import FACES, Lie, opposite
+from elbrix.making.strokes import Point3, Stroke, Tool
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
-from elbrix.shop.tooling import CutterKind
-from elbrix.standards.threads import find_thread
+from elbrix.shop.tooling import Cutter, CutterKind
+from elbrix.standards.threads import Thread, find_thread
 
-#: Depth of a drill's cone over its diameter, 118° point.
+#: Beyond a through hole's end, mm: a drill's full diameter, a reamer's lead.
+DRILL_THROUGH_MM: Final = 1.0
+REAM_THROUGH_MM: Final = 2.0
+#: A blind hole is drilled so much deeper than it is reamed, for the reamer's lead, mm.
+REAM_LEAD_MM: Final = 1.0
+#: A head goes in a counterbore that much under the drawn Ø, and in one that much over it, mm.
+BORE_UNDER_MM, BORE_OVER_MM = 0.65, 1.0
+#: A drill this far off the drawn Ø does for it, mm.
+DRILL_OFF_MM: Final = 0.06
+#: Spotted to this share of the drill's Ø, so that the drill takes the whole cone away.
+_SPOT_SHARE: Final = 0.4
+_GRABS: Final = "It grabs as it breaks through: ease the feed."
+_POWER_OFF: Final = "Power off while a hand turns the spindle."
+#: Which face is away when a face is up, so that X runs along the bar to the right; on an end X runs up or down the thickness.
+AWAY: Final = {"A": "B", "B": "C", "C": "D", "D": "A", "E": "B", "F": "B"}
 
 
 def hole_places(ctx: Context) -> list[float]:
@@ -29,233 +48,326 @@ def saw_cuts(ctx: Context) -> list[float]:
     return [piece * (i + 1) + ctx.cutting.kerf_mm * (i + 0.5) for i in range(ctx.blank.pieces - 1)]
 
 
-def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
-    """Spot, drill, countersink and tap every piece while it is still one bar."""
-    thread = find_thread(parse_thread(work.thread))
-    drill_name, drill_mm = thread.tap_drill
-    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
-    drill = ctx.find(CutterKind.DRILL, drill_mm)
-    sink = ctx.find(CutterKind.COUNTERSINK, work.countersink_mm, tolerance=20.0)
-    tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
-    ctx.request("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
-    places = hole_places(ctx)
-    through = ctx.height + point_mm(drill_mm) + 1.0
-    deep = through if work.drill_through else work.drill_depth_mm
-    depth_terms = (
-        [Term("thickness", -ctx.height), Term("drill point", -point_mm(drill_mm)), Term("through", -1.0)]
-        if work.drill_through
-        else [Term("full diameter", -work.drill_depth_mm), Term("drill point", -point_mm(drill_mm))]
-    )
-    pictures = {
-        "": partial(bar_front, ctx.bar_length, ctx.height, [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx))
-    }
+class Spot(Struct, frozen=True, kw_only=True):
+    """One hole with the terms of its place."""
 
-    def at(i: int, z: list[Term], what: str, id: str, caution: str = "") -> Move:
-        x = ctx.at(
-            "X",
-            [
-                Term("cleaned end to the middle of piece 1", places[0]),
-                *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
-            ],
-            key="hole_first" if i == 0 else "",
+    name: str
+    hole: PatternHole
+    x: tuple[Term, ...]
+    y: tuple[Term, ...]
+    sink_mm: float = 0.0  #: Ø of its countersunk mouth
+    short: float = 0.0  #: metal under a thread that stops short of a through hole, mm
+    key: str = ""
+
+
+class Drilling:
+    """The rounds of a set of holes in one setup."""
+
+    def __init__(self, ctx: Context, id: str, thickness_mm: float, feature: str) -> None:
+        self.ctx, self.id, self.thickness, self.feature = ctx, id, thickness_mm, feature
+        self.operations: list[Operation] = []
+
+    def _round(
+        self,
+        title: str,
+        what: str,
+        cutter: Cutter,
+        spots: Iterable[Spot],
+        id: str,
+        z: Callable[[Spot], list[Term]],
+        *,
+        allowed: float = 0.0,
+        caution: str = "",
+        note: str = "",
+        lock: str = "X and Y",
+    ) -> None:
+        listed = tuple(spots)
+        ctx = self.ctx
+        moves = tuple(
+            ctx.plunge(
+                f"{self.id}.{id}.{s.name}",
+                f"{what} hole {s.name}",
+                ctx.at("X", s.x, s.key),
+                ctx.at("Y", s.y),
+                ctx.at("Z", z(s)),
+                caution=caution,
+                feature=self.feature,
+                allowed_mm=allowed,
+                lock=lock,
+            )
+            for s in listed
         )
-        y = ctx.at("Y", [Term("middle of the bar", 0.0)])
-        pictures[f"{id}.{i + 1}"] = partial(
-            bar_front,
-            ctx.bar_length,
-            ctx.height,
-            [(p, str(n + 1)) for n, p in enumerate(places)],
-            saw_cuts(ctx),
-            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.height * 1.2), drill_mm),
-        )
-        return Move(
-            id=f"{id}.{i + 1}",
-            words=f"{what} hole {i + 1} of {len(places)}",
-            positions=(x, y, ctx.at("Z", z)),
-            lock="X and Y",
-            caution=caution,
+        self.operations.append(
+            Operation(
+                title=title,
+                tool=cutter.title,
+                cutter=ctx.tool(cutter, self.thickness),
+                speed=ctx.speed(cutter, "Z"),
+                moves=moves,
+                note=note or (f"{len(listed)} holes" if len(listed) > 1 else ""),
+            )
         )
 
-    spot_deep = work.countersink_mm / 2 * 0.9
-    full = work.tap_depth_mm
-    tap_words = (
-        f"full thread to {ctx.say(full)} below the top: stop there, {format_number((ctx.height - full) / thread.pitch_mm, 1)}"
-        " turns short of through"
-        if full and work.drill_through
-        else f"full thread to {ctx.say(full)}; count the turns"
-        if full
-        else "right through"
-    )
-    operations = (
-        Operation(
-            title="Find zero",
-            tool=f"edge finder Ø{FINDER_MM:g}",
-            moves=(
-                Move(
-                    id="holes.zero",
-                    words=(
-                        "Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y as before, zero"
-                        " in the middle"
-                    ),
-                    positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
-                    lock="Y",
+    def depth(self, s: Spot, drill_mm: float) -> list[Term]:
+        """Z of a drill's point."""
+        cone = Term("drill point", -point_mm(drill_mm))
+        h = s.hole
+        if not h.depth_mm:
+            return [Term("thickness", -self.thickness), cone, Term("through", -DRILL_THROUGH_MM)]
+        lead = [Term("deeper for the reamer's lead", -REAM_LEAD_MM)] if h.ream_mm else []
+        return [Term("full diameter", -h.depth_mm), *lead, cone]
+
+    def all(self, spots: tuple[Spot, ...]) -> tuple[Operation, ...]:
+        """Spot, drill, counterbore, countersink, ream, tap."""
+        ctx = self.ctx
+        spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
+        for drill_mm, group in _by(spots, lambda s: drill_of(s.hole)):
+            deep = min(_SPOT_SHARE * drill_mm, 0.45 * spot.diameter_mm)
+            self._round(
+                f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, f"spot{drill_mm:g}", lambda s, d=deep: [Term("spot", -d)]
+            )
+        for (drill_mm, deep), group in _by(spots, lambda s: (drill_of(s.hole), s.hole.depth_mm)):
+            drill = ctx.find(CutterKind.DRILL, drill_mm, under=DRILL_OFF_MM, over=DRILL_OFF_MM)
+            threaded = next((t for s in group if (t := thread_of(s.hole))), None)
+            name = threaded.tap_drill[0] if threaded else f"Ø{ctx.say(drill_mm)}"
+            self._round(
+                f"Drill {name}" + (f" × {ctx.say(deep)}" if deep else ""),
+                "Drill",
+                drill,
+                group,
+                f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""),
+                lambda s, d=drill.diameter_mm: self.depth(s, d),
+                allowed=abs(drill.diameter_mm - drill_mm) / 2 + 0.35 * abs(drill.diameter_mm - drill_mm),
+                caution="" if deep else _GRABS,
+                note=f"{'Blind' if deep else 'Through'}; lift out every {ctx.say(drill_mm)} to clear chips",
+            )
+        self._counterbores(spots)
+        for sink_mm, group in _by([s for s in spots if s.sink_mm], lambda s: s.sink_mm):
+            sink = ctx.find(CutterKind.COUNTERSINK, sink_mm, under=0.0, over=40.0)
+            near = drill_of(group[0].hole)
+            self._round(
+                "Countersink",
+                "Countersink",
+                sink,
+                group,
+                "sink",
+                lambda s, m=sink_mm, d=near: [Term("touching the hole's edge", -d / 2), Term("to the mouth's Ø", -(m - d) / 2)],
+                allowed=0.1,
+                note=f"Ø{ctx.say(sink_mm)} mouth",
+            )
+        self._reamed(spots)
+        for (name, deep, short), group in _by(
+            [s for s in spots if s.hole.thread], lambda s: (s.hole.thread, s.hole.thread_depth_mm, s.short)
+        ):
+            self.operations.append(self._tapped(str(name), deep, short, group))
+        return tuple(self.operations)
+
+    def _counterbores(self, spots: tuple[Spot, ...]) -> None:
+        ctx = self.ctx
+        for (bore_mm, deep), group in _by([s for s in spots if s.hole.bore_mm], lambda s: (s.hole.bore_mm, s.hole.bore_depth_mm)):
+            mill = ctx.find(CutterKind.END_MILL, bore_mm, under=BORE_UNDER_MM, over=BORE_OVER_MM)
+            self._round(
+                f"Counterbore Ø{ctx.say(bore_mm)}",
+                "Counterbore",
+                mill,
+                group,
+                f"bore{bore_mm:g}",
+                lambda s, d=deep: [Term("counterbore, from the touch", -d)],
+                allowed=abs(mill.diameter_mm - bore_mm) / 2 + 1e-6,
+                note=f"{ctx.say(deep)} deep, quill stop; straight down at a third of the milling speed",
+            )
+
+    def _reamed(self, spots: tuple[Spot, ...]) -> None:
+        ctx = self.ctx
+        for (ream_mm, deep), group in _by([s for s in spots if s.hole.ream_mm], lambda s: (s.hole.ream_mm, s.hole.depth_mm)):
+            reamer = ctx.reamer(ream_mm)
+            self._round(
+                f"Ream Ø{ctx.say(ream_mm, 3)}",
+                "Ream",
+                reamer,
+                group,
+                f"ream{ream_mm:g}",
+                lambda s, d=deep: (
+                    [Term("depth", -d)]
+                    if d
+                    else [Term("thickness", -self.thickness), Term("through, past the lead", -REAM_THROUGH_MM)]
                 ),
-            ),
-        ),
-        Operation(
-            title="Spot",
-            tool=spot.title,
-            speed=ctx.speed(spot, "Z"),
-            moves=tuple(at(i, [Term("spot", -spot_deep)], "Spot", "holes.spot") for i in range(len(places))),
-        ),
-        Operation(
-            title=f"Drill {drill_name}",
-            tool=drill.title,
-            speed=ctx.speed(drill, "Z"),
-            note=(
-                f"{'Through' if work.drill_through else 'Blind'}, {ctx.say(deep)} deep by the point; lift out every"
-                f" {ctx.say(drill_mm)} to clear chips"
-            ),
-            moves=tuple(
-                at(
-                    i,
-                    depth_terms,
-                    "Drill",
-                    "holes.drill",
-                    caution="It grabs as it breaks through: ease the feed." if work.drill_through else "",
+                allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
+                caution="Never turn a reamer backwards.",
+            )
+
+    def _tapped(self, name: str, deep: float, short: float, group: list[Spot]) -> Operation:
+        ctx = self.ctx
+        thread = find_thread(parse_thread(name))
+        tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
+        ctx.request("tapping oil" if ctx.stock.chips == "long" else ctx.stock.fluid, True)
+        words = "right through"
+        if deep:
+            words = f"full thread to {ctx.say(deep)}; count the turns"
+            if short:
+                words = (
+                    f"full thread to {ctx.say(deep)} below the top: stop there,"
+                    f" {format_number(short / thread.pitch_mm, 1)} turns short of through"
                 )
-                for i in range(len(places))
-            ),
-        ),
-        Operation(
-            title="Countersink",
-            tool=sink.title,
-            speed=ctx.speed(sink, "Z"),
-            note=f"Ø{ctx.say(work.countersink_mm)} mouth",
-            moves=tuple(
-                at(i, [Term("mouth chamfer, from the touch", -(work.countersink_mm - drill_mm) / 2)], "Countersink", "holes.sink")
-                for i in range(len(places))
-            ),
-        ),
-        Operation(
+        return Operation(
             title=f"Tap {thread.shown}",
             tool=tap.title,
-            note=tap_words + ". By hand with the spindle centre as guide, half a turn back every turn",
+            cutter=Tool(kind="tap", diameter_mm=tap.diameter_mm, shank_diameter_mm=tap.shank_mm),
+            note=words + ". By hand with the spindle centre as guide, half a turn back every turn",
             moves=tuple(
                 Move(
-                    id=f"holes.tap.{i + 1}",
-                    words=f"Tap hole {i + 1}: {tap_words}",
-                    positions=(ctx.at("X", [Term(f"middle of piece {i + 1}", places[i])]),),
+                    id=f"{self.id}.tap.{s.name}",
+                    words=f"Tap hole {s.name}: {words}",
+                    positions=(ctx.at("X", s.x), ctx.at("Y", s.y)),
                     lock="X, Y; spindle out of gear",
-                    caution="Power off while a hand turns the spindle.",
+                    caution=_POWER_OFF,
+                    feature=self.feature,
                 )
-                for i in range(len(places))
+                for s in group
             ),
-        ),
+        )
+
+
+def thread_of(hole: PatternHole) -> Thread | None:
+    """Of a tapped hole."""
+    return find_thread(parse_thread(hole.thread)) if hole.thread else None
+
+
+def drill_of(hole: PatternHole) -> float:
+    """What it is drilled to, mm."""
+    thread = thread_of(hole)
+    return hole.drill_mm or (thread.tap_drill[1] if thread else 0.0)
+
+
+def _by(spots: Iterable[Spot], key: Callable[[Spot], Any]) -> list[tuple[Any, list[Spot]]]:
+    """Holes in groups of one size, in order of first use."""
+    groups: dict[Any, list[Spot]] = {}
+    for s in spots:
+        groups.setdefault(key(s), []).append(s)
+    return list(groups.items())
+
+
+# --- in every piece of a bar -----------------------------------------------------------------------------------------
+
+
+def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> tuple[Spot, ...]:
+    places = hole_places(ctx)
+    pitch = ctx.say(ctx.cutting.pitch(ctx.blank))
+    return tuple(
+        Spot(
+            name=str(i + 1),
+            hole=hole,
+            x=(Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {pitch}", x - places[0])] if i else [])),
+            y=(Term("middle of the bar", 0.0), *([Term("off the middle", off_mm)] if off_mm else [])),
+            key="hole_first" if i == 0 else "",
+            **more,
+        )
+        for i, x in enumerate(places)
     )
-    return Setup(
-        id="holes",
-        title=work.name,
-        holding="In the vise, A up, on parallels that stand clear of the holes",
-        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the top",
-        operations=operations,
-        pictures=pictures,
-        cautions=(
-            "No gloves and no rag near the turning drill.",
-            (
-                f"Parallels and vise bed must clear the drill, {ctx.say(deep - ctx.height if work.drill_through else 0)} below"
-                " the work."
-            ),
-        ),
+
+
+def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Operation, ...], feature: str) -> Setup:
+    lie = Lie(up=up, away=AWAY[up], zero=(ctx.bar_zero[0], 0.0, 0.0 if up == "A" else -ctx.blank.height_mm))
+    x_move, x = ctx.touch_side(f"{id}.zero.X", "X", "the cleaned left end", 0.0, "")
+    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", f"the near side, {opposite(AWAY[up])}", -ctx.width / 2, "half the bar")
+    z_move, z = ctx.touch_top(f"{id}.zero.Z", f"the top, {up}")
+    start = Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move))
+    return ctx.setup(
+        id,
+        title,
+        lie,
+        (start, *operations),
+        holding="in the vise, on parallels that stand clear of the holes",
+        datum=f"X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on {up}",
+        zeroes=(x, y, z),
+        jaws_mm=JAWS_BELOW_MM,
+        cautions=("No gloves and no rag near the turning drill.",),
     )
+
+
+def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
+    """Spot, drill, countersink and tap every piece while it is still one bar."""
+    hole = PatternHole(
+        0.0,
+        0.0,
+        thread=work.thread,
+        depth_mm=0.0 if work.drill_through else work.drill_depth_mm,
+        thread_depth_mm=work.tap_depth_mm,
+    )
+    short = ctx.height - work.tap_depth_mm if work.tap_depth_mm and work.drill_through else 0.0
+    spots = _along_bar(ctx, hole, work.y_mm, sink_mm=work.countersink_mm, short=short)
+    drilling = Drilling(ctx, "holes", ctx.height, work.feature)
+    return _bar_setup(ctx, "holes", work.name, "A", drilling.all(spots), work.feature)
 
 
 def piece_holes(ctx: Context, work: PieceHole) -> Setup:
     """Spot, drill and counterbore every piece from the underside while it is still one bar."""
-    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, tolerance=6.0)
-    drill = ctx.find(CutterKind.DRILL, work.drill_mm)
-    bore = ctx.find(CutterKind.END_MILL, work.bore_mm, tolerance=0.6)
-    ctx.request(ctx.stock.fluid, True)
-    places = hole_places(ctx)
-    marks, cuts = [(x, str(i + 1)) for i, x in enumerate(places)], saw_cuts(ctx)
-    pictures = {"": partial(bar_front, ctx.bar_length, ctx.height, marks, cuts)}
+    hole = PatternHole(0.0, 0.0, drill_mm=work.drill_mm, bore_mm=work.bore_mm, bore_depth_mm=work.bore_depth_mm)
+    drilling = Drilling(ctx, "bores", work.thickness_mm, work.feature)
+    return _bar_setup(ctx, "bores", work.name, "C", drilling.all(_along_bar(ctx, hole, work.off_mm)), work.feature)
 
-    def at(i: int, z: list[Term], what: str, id: str, size: float, caution: str = "") -> Move:
-        x = ctx.at(
-            "X",
-            [
-                Term("cleaned end to the middle of piece 1", places[0]),
-                *([Term(f"{i} × {ctx.say(ctx.cutting.pitch(ctx.blank))}", places[i] - places[0])] if i else []),
-            ],
-            key="hole_first" if i == 0 else "",
-        )
-        y = ctx.at("Y", [Term("middle of the bar", 0.0), *([Term("off the middle", work.off_mm)] if work.off_mm else [])])
-        pictures[f"{id}.{i + 1}"] = partial(
-            bar_front,
-            ctx.bar_length,
-            ctx.height,
-            marks,
-            cuts,
-            cutter=(places[i], max(sum(t.value_mm for t in z), -ctx.height * 1.2), size),
-        )
-        return Move(
-            id=f"{id}.{i + 1}",
-            words=f"{what} hole {i + 1} of {len(places)}",
-            positions=(x, y, ctx.at("Z", z)),
-            lock="X and Y",
-            caution=caution,
-        )
 
-    through = [Term("thickness", -work.thickness_mm), Term("drill point", -point_mm(work.drill_mm)), Term("through", -1.0)]
-    numbers = range(len(places))
-    operations = (
-        Operation(
-            title="Find zero",
-            tool=f"edge finder Ø{FINDER_MM:g}",
-            moves=(
-                Move(
-                    id="bores.zero",
-                    words=(
-                        "Touch the cleaned left end of the bar with the edge finder: X reads this number there. Y zero in the"
-                        " middle of the bar, from both sides"
-                    ),
-                    positions=(ctx.at("X", [Term("half the edge finder", -FINDER_MM / 2)]),),
-                    lock="Y",
-                ),
-            ),
-        ),
-        Operation(
-            title="Spot",
-            tool=spot.title,
-            speed=ctx.speed(spot, "Z"),
-            moves=tuple(at(i, [Term("spot", -0.4 * work.drill_mm)], "Spot", "bores.spot", work.drill_mm) for i in numbers),
-        ),
-        Operation(
-            title=f"Drill Ø{format_number(work.drill_mm)}",
-            tool=drill.title,
-            speed=ctx.speed(drill, "Z"),
-            note="Through",
-            moves=tuple(
-                at(i, through, "Drill", "bores.drill", work.drill_mm, "It grabs as it breaks through: ease the feed.")
-                for i in numbers
-            ),
-        ),
-        Operation(
-            title=f"Counterbore Ø{format_number(work.bore_mm)}",
-            tool=bore.title,
-            speed=ctx.speed(bore, "Z"),
-            note=f"{ctx.say(work.bore_depth_mm)} deep, quill stop",
-            moves=tuple(
-                at(i, [Term("sunk head", -work.bore_depth_mm)], "Counterbore", "bores.bore", work.bore_mm) for i in numbers
-            ),
-        ),
+# --- from one datum --------------------------------------------------------------------------------------------------
+
+
+def face_lie(ctx: Context, face: str, away: str = "") -> Lie:
+    """A finished piece with one face up: X from its low end, or on an end from its top or underside; Y from the middle."""
+    away = away or AWAY[face]
+    lie = Lie(up=face, away=away, zero=(0.0, 0.0, 0.0))
+    middle: Point3 = (ctx.blank.length_mm / 2, 0.0, -ctx.blank.height_mm / 2)
+    half = (ctx.blank.length_mm / 2, ctx.blank.width_mm / 2, ctx.blank.height_mm / 2)
+    up, left = FACES[face], FACES[opposite(lie.right)]
+    zero = tuple(m + h * (u + s) for m, h, u, s in zip(middle, half, up, left, strict=True))
+    return Lie(up=face, away=away, zero=zero)  # type: ignore[arg-type]
+
+
+def size_of(ctx: Context, face: str) -> float:
+    """From a face to the one on the other side, mm."""
+    return {"A": ctx.blank.height_mm, "C": ctx.blank.height_mm, "E": ctx.blank.length_mm, "F": ctx.blank.length_mm}.get(
+        face, ctx.blank.width_mm
     )
-    return Setup(
-        id="bores",
-        title=work.name,
-        holding="In the vise upside down, C up, on parallels that stand clear of the holes",
-        datum="X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on the underside (C)",
-        operations=operations,
-        pictures=pictures,
-        cautions=("No gloves and no rag near the turning drill.",),
+
+
+def piece_zero(ctx: Context, id: str, lie: Lie) -> tuple[Operation, tuple[Zero, ...]]:
+    """X from the finished left end, Y in the middle from the near side, Z on the face that is up."""
+    left, near = opposite(lie.right), opposite(lie.away)
+    x_move, x = ctx.touch_side(f"{id}.zero.X", "X", f"the finished left end, {left}", 0.0, "")
+    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", f"the near side, {near}", -size_of(ctx, lie.away) / 2, "half the width")
+    z_move, z = ctx.touch_top(f"{id}.zero.Z", f"the top, {lie.up}")
+    return Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move)), (x, y, z)
+
+
+def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
+    """All the holes of one face; X from the finished left end, Y from the middle."""
+    lie = face_lie(ctx, work.face)
+    spots = tuple(
+        Spot(name=str(i), hole=h, x=(Term("ordinate from the left end", h.x_mm),), y=(Term("ordinate from the middle", h.y_mm),))
+        for i, h in enumerate(work.holes, 1)
     )
+    start, zeroes = piece_zero(ctx, work.id, lie)
+    operations = (start, *Drilling(ctx, work.id, work.thickness_mm, work.feature).all(spots))
+    left = opposite(lie.right)
+    return ctx.setup(
+        work.id,
+        work.name + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""),
+        lie,
+        operations,
+        holding=work.held or "in the vise or on parallels under straps, clear of every hole",
+        datum=(
+            f"X zero at the left end ({left}), + to the right; Y zero in the middle of the width, + away; Z zero on {work.face}"
+        ),
+        zeroes=zeroes,
+        jaws_mm=JAWS_BELOW_MM,
+        each=True,
+        cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
+    )
+
+
+def straight_down(x: float, y: float, z: float, top: float) -> Stroke:
+    """A stroke straight down."""
+    return Stroke(((x, y, top), (x, y, z)))
+
+
+def ordinates(ctx: Context, x: float, y: float) -> tuple[Position, Position]:
+    """A place from the datum of a piece."""
+    return ctx.at("X", [Term("ordinate from the left end", x)]), ctx.at("Y", [Term("ordinate from the middle", y)])

@@ -2,118 +2,160 @@
 
 from __future__ import annotations
 
-from functools import partial
+import math
 
-from elbrix.making.context import FINISH_WALL_MM, Context
+from msgspec.structs import replace
+
+from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.holes import saw_cuts
-from elbrix.making.pictures import bar_front
-from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
-from elbrix.shop.tooling import CutterKind
+from elbrix.making.milling import JAWS_BELOW_MM
+from elbrix.making.plan import Move, Operation, Setup, Term, Zero
+from elbrix.making.pose import Lie
+from elbrix.making.strokes import Stroke
+from elbrix.shop.tooling import Cutter
 
 
 def parting(ctx: Context) -> Setup | None:
-    """Saw between the pieces; a slitting saw when there is one with that kerf, else the bandsaw or hacksaw."""
+    """Saw between the pieces with the bandsaw or hacksaw."""
     cuts = saw_cuts(ctx)
     if not cuts:
         return None
-    saws = ctx.shop.cutters_of(CutterKind.SLITTING_SAW)
-    saw = next((s for s in saws if s.width_mm <= ctx.cutting.kerf_mm + 1e-9), None)
-    if saw:
-        ctx.need_cutter(saw)
-    else:
-        ctx.request("bandsaw or hacksaw", True)
+    ctx.request("bandsaw or hacksaw", True)
     moves = tuple(
         Move(
             id=f"part.{i + 1}",
-            words=f"Part piece {i + 1} from the bar",
-            positions=(ctx.at("X", [Term("middle of the saw cut from the cleaned end", x)]),) if saw else (),
-            lock="X, Y" if saw else "",
+            words=f"Part piece {i + 1} from the bar, {ctx.say(x)} from the cleaned end",
             caution="Catch the piece before it falls, never with a finger in the cut.",
         )
         for i, x in enumerate(cuts)
     )
-    scribed = "; ".join(ctx.say(x) for x in cuts)
     return Setup(
         id="part",
         title="Part the pieces",
-        holding="In the vise, the cut just outside the jaws",
-        datum="X zero at the cleaned left end",
+        holding="In the saw's vise, the cut just outside the jaws",
+        datum="scribed from the cleaned left end",
         operations=(
             Operation(
                 title="Saw",
-                tool=saw.title if saw else "bandsaw or hacksaw",
-                speed=ctx.speed(saw) if saw else None,
+                tool="bandsaw or hacksaw",
                 moves=moves,
-                note=f"Saw in the middle of the {ctx.say(ctx.cutting.kerf_mm)} kerfs: {scribed}",
+                note=f"In the middle of the {ctx.say(ctx.cutting.kerf_mm)} kerfs",
             ),
         ),
-        pictures={"": partial(bar_front, ctx.bar_length, ctx.height, [], cuts)},
         cautions=("A thin saw breaks when the work shifts: clamp hard, slow feed.",),
     )
 
 
-def facing(ctx: Context) -> Setup:
-    """Both ends of every piece: the first side cleans up, the second comes to length off a stop."""
-    length = ctx.blank.length_mm
-    mills = ctx.shop.cutters_of(CutterKind.END_MILL)
-    mill = mills[0] if mills else ctx.find(CutterKind.END_MILL, 16.0)
-    if mills:
-        ctx.need_cutter(mill)
+def _facing_mill(ctx: Context) -> Cutter:
+    """The thickest end mill that can be held and reaches down the whole end, else the one with the longest edges."""
+    mills = ctx.mills()
+    long = [m for m in mills if not m.edge_length_mm or m.edge_length_mm >= ctx.blank.height_mm + 1]
+    return ctx.end_mill(long or sorted(mills, key=lambda m: -m.edge_length_mm), 16.0)
+
+
+def facing(ctx: Context) -> list[Setup]:
+    """Both ends of every piece: the first cleans up, the second comes to length, each off the stop at its left."""
+    length, extra = ctx.blank.length_mm, ctx.cutting.facing_mm
+    mill = _facing_mill(ctx)
+    words, finder = ctx.finder
     ctx.request("work stop on the vise", True)
     d = mill.diameter_mm
-    clean = ctx.at(
-        "X", [Term("length", length), Term("second end's facing", ctx.cutting.facing_mm), Term("half the cutter", d / 2)]
-    )
-    final = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2)], key="length_dial")
-    rough = ctx.at("X", [Term("length", length), Term("half the cutter", d / 2), Term("left for finishing", FINISH_WALL_MM)])
-    scene = partial(
-        bar_front, length, ctx.height, [], [], jaw=(length * 0.1, length * 0.8), cutter=(length + d / 2, -ctx.height, d)
-    )
-    moves = (
-        Move(
-            id="face.zero",
-            words="Touch the stop's face with the edge finder, or the cutter on a feeler: X zero is the stop",
-            positions=(ctx.at("X", [Term("stop", 0.0)]),),
+    # The first end: the sawn low end stands against the stop at the left, the high end is cleaned. Then turned end for end.
+    first = Lie(up="A", away="B", zero=(-extra, 0.0, 0.0))
+    second = Lie(up="A", away="D", zero=(length, 0.0, 0.0))
+    reach = ctx.blank.width_mm / 2 + d / 2 + OVER_RUN_MM
+    deep = -(ctx.blank.height_mm + 1.0)
+    edge = mill.edge_length_mm or ctx.blank.height_mm + 1.0
+    levels = max(1, math.ceil((ctx.blank.height_mm + 1.0) / edge - 1e-9))
+    down = f", in {levels} levels: its edges are {ctx.say(edge)} long" if levels > 1 else ""
+
+    def cut(id: str, what: str, terms: list[Term], *, finish: bool, key: str = "", ask: bool = False) -> Move:
+        x = ctx.at("X", terms, key)
+        z = ctx.at("Z", [Term("thickness", -ctx.blank.height_mm), Term("below it", -1.0)])
+        move = ctx.cut(
+            id,
+            what + down,
+            (x, z),
+            "Y",
+            (-reach, reach),
+            wall=-1.0,
+            finish=finish,
+            lock="X, quill",
+            feature="ends",
+            asked=asked("length", "caliper over the ends", length, 0.1) if ask else None,
+        )
+        if levels > 1:
+            (a, b) = move.strokes[0].path
+            strokes = tuple(
+                Stroke(((a[0], a[1], deep * n / levels), (b[0], b[1], deep * n / levels))) for n in range(1, levels + 1)
+            )
+            move = replace(move, strokes=strokes)
+        return move
+
+    def setup(id: str, title: str, lie: Lie, moves: tuple[Move, ...], against: str) -> Setup:
+        touch = ctx.at("X", [Term("half the edge finder", finder / 2)])
+        zero = Move(
+            id=f"{id}.zero",
+            words=f"Touch the stop's face with the {words} before the work goes in: X reads this number there, zero is the stop",
+            positions=(touch,),
+            zeroes="X",
             lock="Y",
-        ),
-        Move(
-            id="face.first",
-            words=f"Sawn end against the stop: clean the other end of all {ctx.blank.pieces}",
-            positions=(clean,),
-            lock="X, quill",
-            direction=ctx.direction(False),
-        ),
-        Move(
-            id="face.rough",
-            words="Turn each piece end for end, clean end against the stop: rough to length",
-            positions=(rough,),
-            lock="X, quill",
-            direction=ctx.direction(False),
-        ),
-        Move(
-            id="face.second",
-            words="Last cut to length, the same number for every piece",
-            positions=(final,),
-            lock="X, quill",
-            direction=ctx.direction(True),
-            asked=AskedSize(key="length", words="caliper over the ends", expected_mm=length, allowed_mm=0.1),
-        ),
-        Move(id="face.deburr", words="Deburr all edges", caution="Small parts in a file hand: hold them in the vise."),
-    )
-    return Setup(
-        id="face",
-        title="Face to length on a stop",
-        holding="Across the vise on parallels, pushed against the stop, tapped down",
-        datum="X zero at the stop",
-        operations=(
-            Operation(
-                title="Ends",
-                tool=mill.title,
-                speed=ctx.speed(mill, "Y"),
-                moves=moves,
-                note=f"{ctx.blank.pieces} pieces, one setting",
+        )
+        z_move, z_zero = ctx.touch_top(f"{id}.zero.Z", f"the top, {lie.up}")
+        wide = ctx.blank.width_mm > 100 or ctx.blank.length_mm > 160
+        return ctx.setup(
+            id,
+            title,
+            lie,
+            (
+                Operation(title="Find zero", tool=words, moves=(zero, z_move)),
+                Operation(
+                    title="Ends",
+                    tool=mill.title,
+                    cutter=ctx.tool(mill, ctx.blank.height_mm + 1.0),
+                    speed=ctx.speed(mill, "Y"),
+                    moves=moves,
+                    note=f"{ctx.blank.pieces} pieces, one setting" if ctx.blank.pieces > 1 else "",
+                ),
             ),
-        ),
-        pictures={"": scene},
-        cautions=("A short piece tips in long jaws: a spacer of the same width at the other end keeps them parallel.",),
+            holding=(
+                f"{against} against the stop at the left, "
+                + (
+                    "on the table under straps over parallels, the end standing out over them"
+                    if wide
+                    else "on parallels in the vise, the right end standing out of the jaws, tapped down"
+                )
+            ),
+            datum=f"X zero at the stop on the left, Z zero on {lie.up}",
+            zeroes=(Zero(axis="X", touches="the stop at the left", tool=words, reads_mm=finder / 2), z_zero),
+            jaws_mm=JAWS_BELOW_MM,
+            fixture="straps" if wide else "vise",
+            each=True,
+            cautions=("A short piece tips in long jaws: a spacer of the same width at the other end keeps them parallel.",),
+        )
+
+    clean = cut(
+        "face.first",
+        f"Clean the right end of all {ctx.blank.pieces}" if ctx.blank.pieces > 1 else "Clean the right end",
+        [Term("length", length), Term("second end's facing", extra), Term("half the cutter", d / 2)],
+        finish=False,
     )
+    rough = cut(
+        "face.rough",
+        "Rough to length",
+        [Term("length", length), Term("half the cutter", d / 2), Term("left for finishing", FINISH_WALL_MM)],
+        finish=False,
+    )
+    final = cut(
+        "face.second",
+        "Last cut to length" + (", the same number for every piece" if ctx.blank.pieces > 1 else ""),
+        [Term("length", length), Term("half the cutter", d / 2)],
+        finish=True,
+        key="length_dial",
+        ask=True,
+    )
+    deburr = Move(id="face.deburr", words="Deburr all edges", caution="Small parts in a file hand: hold them in the vise.")
+    return [
+        setup("face", "Face the first end on a stop", first, (clean,), "sawn low end"),
+        setup("length", "To length on a stop", second, (rough, final, deburr), "clean end"),
+    ]

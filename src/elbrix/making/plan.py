@@ -1,16 +1,20 @@
-"""What a cutting plan is made of. Plain values: the bench, the paper and the command line all show these."""
+"""What a cutting plan is made of. Plain values: the bench, the paper and the command line all show these.
+
+The plan is geometry: a setup says by its `pose` how the part stands in the machine, a move by its `strokes` what its cutter takes
+away. With the blank these are enough to cut the piece; numbers and words are made from them.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from msgspec import Struct
 
-from msgspec import Struct, field
-
-from elbrix.drawing.scene import Scene
 from elbrix.making.dials import DialNumber
+from elbrix.making.pose import Lie, Pose
 from elbrix.making.speeds import Speed
 from elbrix.making.stock_choice import StockChoice, StockOption
+from elbrix.making.strokes import Body, Point3, Stroke, Tool
 from elbrix.results.figures import Figure
+from elbrix.solids.recipe import Recipe
 
 
 class Term(Struct, frozen=True):
@@ -29,6 +33,7 @@ class Position(Struct, frozen=True, kw_only=True):
     dial: DialNumber
     unit: str = "mm"  #: what its terms are said in
     key: str = ""  #: figure key, when the card names it
+    per_mm: float = 1.0  #: of the slide's own way: 0.5 where a lathe's dial reads the diameter
 
 
 class AskedSize(Struct, frozen=True, kw_only=True):
@@ -46,11 +51,15 @@ class Move(Struct, frozen=True, kw_only=True):
     id: str
     words: str
     positions: tuple[Position, ...] = ()
+    strokes: tuple[Stroke, ...] = ()  #: what it cuts, in the setup's machine frame
+    removes: Body | None = None  #: sawn or filed away by hand, in the part frame
+    zeroes: str = ""  #: axes whose zero it sets: "X", "YZ"
+    feature: str = ""  #: what of the part it makes
+    allowed_mm: float = 0.0  #: how far its surface may lie off the part's
     lock: str = ""
-    direction: str = ""  #: "conventional" or "climb"
+    direction: str = ""  #: "conventional" or "climb", and which way the table goes
     caution: str = ""
     asked: AskedSize | None = None
-    scene: str = ""  #: which picture of the setup goes with it
 
 
 class Operation(Struct, frozen=True, kw_only=True):
@@ -58,9 +67,19 @@ class Operation(Struct, frozen=True, kw_only=True):
 
     title: str
     tool: str = ""
+    cutter: Tool | None = None  #: as it is held
     speed: Speed | None = None
     moves: tuple[Move, ...] = ()
     note: str = ""
+
+
+class Zero(Struct, frozen=True, kw_only=True):
+    """What an axis reads where a face is touched."""
+
+    axis: str
+    touches: str  #: "side D", "the top, A"
+    tool: str  #: it is touched with
+    reads_mm: float
 
 
 class Setup(Struct, frozen=True, kw_only=True):
@@ -71,18 +90,19 @@ class Setup(Struct, frozen=True, kw_only=True):
     holding: str
     datum: str
     operations: tuple[Operation, ...]
-    pictures: Mapping[str, Callable[[], Scene]] = field(default_factory=dict)  #: move id or "" → how to draw its picture
+    lie: Lie | None = None  #: None: not on a machine
+    pose: Pose | None = None
+    zeroes: tuple[Zero, ...] = ()
+    fixture: str = ""  #: "vise", "chuck", "straps", "jaws in place"
+    jaws_mm: float = 0.0  #: the vise's jaws end this far below the face that is up; 0: not in a vise
+    machine_id: str = ""  #: empty: the plan's own
     cautions: tuple[str, ...] = ()
     stands: str = ""  #: how the work stands where it does not lie flat on a mill's table: "stands tilted"
+    each: bool = False  #: done to every piece by itself
 
     @property
     def moves(self) -> tuple[Move, ...]:
         return tuple(m for o in self.operations for m in o.moves)
-
-    def picture(self, move: Move | None = None) -> Scene | None:
-        """The picture that goes with a move, else the setup's own."""
-        draw = (self.pictures.get(move.id) if move else None) or self.pictures.get("")
-        return draw() if draw else None
 
 
 class KitItem(Struct, frozen=True):
@@ -104,6 +124,10 @@ class Plan(Struct, frozen=True, kw_only=True):
     cut_length: Figure
     setups: tuple[Setup, ...]
     kit: tuple[KitItem, ...]
+    blank: Body | None = None  #: of one piece, in the part frame
+    solid: Recipe | None = None  #: what it has to become
+    pieces: tuple[Point3, ...] = ()  #: of each piece from the first, along the bar, in the bar frame
+    leaves: tuple[str, ...] = ()  #: what is not cut by the moves
     assumed: tuple[str, ...] = ()  #: what stood in for missing data
     problems: tuple[str, ...] = ()  #: what keeps some steps from being planned
 

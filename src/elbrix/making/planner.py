@@ -3,40 +3,46 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from functools import partial
 from typing import Final
+
+from msgspec.structs import replace
 
 from elbrix.design.work import (
     BoredHole,
     Chamfer,
+    Flat,
     Groove,
     HandOperation,
     HolePattern,
     PieceHole,
     Pocket,
     Shoulder,
+    SlitCut,
     TappedHole,
     TurnedBore,
     TurnedPart,
+    TurnedTaper,
     VGroove,
     Work,
 )
+from elbrix.making.boring import bored_hole, pocket
 from elbrix.making.context import Context
-from elbrix.making.grooves import bored_hole, channel, pocket, vee
-from elbrix.making.holes import piece_holes, tapped_holes
+from elbrix.making.grooves import channel, flats, slit, vees
+from elbrix.making.holes import hole_pattern, piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
-from elbrix.making.pattern import hole_pattern
-from elbrix.making.pictures import bar_front
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
-from elbrix.making.squaring import squaring
+from elbrix.making.pose import frame_of
+from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, choose_stock
+from elbrix.making.strokes import Body
 from elbrix.making.turning import turned
 from elbrix.quantities.lengths import MM_PER_INCH, round_up
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import bounds
 
 MILLS = (MachineKind.KNEE, MachineKind.BED, MachineKind.BENCH, MachineKind.HORIZONTAL)
 
@@ -68,78 +74,35 @@ def plan_work(
         home: Id of the design's own machine, taken when it mills and no other was asked for.
     """
     options = options or Options()
-    round_part = work.blank.round_mm > 0
-    mills = [m for m in shop.machines if m.kind is MachineKind.LATHE] if round_part else milling_machines(shop)
-    wanted = options.machine or home
-    machine = next(
-        (m for m in mills if m.id == wanted),
-        (
-            mills[0]
-            if mills
-            else Machine(
-                id="", name="a lathe" if round_part else "a mill", kind=MachineKind.LATHE if round_part else MachineKind.KNEE
-            )
-        ),
-    )
+    blank = work.blank
+    turning = blank.round_mm > 0
+    able = [m for m in shop.machines if m.kind is MachineKind.LATHE] if turning else milling_machines(shop)
+    machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
     cutting = BarCutting()
-    stock = choose_stock(work.blank, shop.bars, cutting)
+    stock = choose_stock(blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
+    low, high = bounds(work.solid) if work.solid is not None else ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     ctx = Context(
         shop=shop,
         machine=machine,
-        blank=work.blank,
+        blank=blank,
         options=options,
         measured=measured or {},
         cutting=cutting,
         bar=bar,
         unit=unit,
+        frame=frame_of(blank.along, blank.up, low, high) if work.solid is not None else None,
+        main=machine.id,
     )
-    if not mills:
-        ctx.assumed.append(
-            f"No {'lathe' if round_part else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any"
-            " spindle"
-        )
-    elif not machine.axes:
-        ctx.assumed.append(f"No handwheels recorded for {machine.name}: numbers as on a readout")
+    _said_of_the_shop(ctx, able, turning=turning)
     if bar is None:
         ctx.problems.append(f"No bar on the rack does. Buy {stock.buy}")
     ctx.request(
         bar.bar.title if bar else f"bar {stock.buy}",
         bar is not None,
-        f"{bar.bar.rack}, cut {cutting.length(work.blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
+        f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
-    setups: list[Setup | None] = [_sawing(ctx), None if round_part else squaring(ctx)]
-    bench: list[Move] = []
-    ended = False
-    for step in work.steps:
-        if isinstance(step, Shoulder):
-            setups.append(shoulders(ctx, step))
-        elif isinstance(step, TappedHole):
-            setups.append(tapped_holes(ctx, step))
-        elif isinstance(step, PieceHole):
-            setups.append(piece_holes(ctx, step))
-        elif isinstance(step, HolePattern | BoredHole | Pocket) or (isinstance(step, Groove) and step.across):
-            if not ended and not round_part:
-                setups += [parting(ctx), facing(ctx)]  # ordinates are counted from a finished end, of each piece
-                ended = True
-            setups.append(hole_pattern(ctx, step) if isinstance(step, HolePattern) else _CUT[type(step)](ctx, step))
-        elif isinstance(step, Groove | VGroove):
-            setups.append(_CUT[type(step)](ctx, step))
-        elif isinstance(step, TurnedPart | TurnedBore):
-            pass  # planned together, below
-        elif isinstance(step, Chamfer):
-            setups.append(chamfers(ctx, step))
-        elif step.first:
-            setups.append(_bench(step.name, "bench_first", _by_hand(ctx, step)))
-        else:
-            bench.append(_by_hand(ctx, step))
-    if round_part:
-        setups[1] = None
-        setups[2:2] = turned(ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedBore)])
-    elif not ended:
-        setups += [parting(ctx), facing(ctx)]
-    if bench:
-        setups.append(_bench("At the bench", "bench", *bench))
+    setups = [_sawing(ctx), *(_turned(ctx, work) if turning else _milled(ctx, work))]
     return Plan(
         title=title,
         machine_id=machine.id,
@@ -147,20 +110,117 @@ def plan_work(
         stock=stock,
         bar=bar,
         cut_length=Figure(
-            key="cut_length",
-            label="Cut length",
-            value=cutting.length(work.blank),
-            step=0.5,
-            derivation=cutting.derivation(work.blank),
+            key="cut_length", label="Cut length", value=cutting.length(blank), step=0.5, derivation=cutting.derivation(blank)
         ),
-        setups=tuple(s for s in setups if s is not None),
+        setups=tuple(setups),
         kit=tuple(ctx.kit),
+        blank=_blank_of(ctx, turning=turning),
+        solid=work.solid,
+        pieces=tuple((i * cutting.pitch(blank), 0.0, 0.0) for i in range(blank.pieces)),
+        leaves=tuple(dict.fromkeys(ctx.gathered.leaves)),
         assumed=tuple(dict.fromkeys(ctx.assumed)),
         problems=tuple(dict.fromkeys(ctx.problems)),
     )
 
 
-_CUT: Final[dict[type, Callable[..., Setup]]] = {Groove: channel, VGroove: vee, BoredHole: bored_hole, Pocket: pocket}
+def _machine(able: list[Machine], wanted: str, kind: MachineKind) -> Machine:
+    """The wanted machine, else the first that can, else one that is assumed."""
+    stands_in = Machine(id="", name="a lathe" if kind is MachineKind.LATHE else "a mill", kind=kind)
+    return next((m for m in able if m.id == wanted), able[0] if able else stands_in)
+
+
+def _said_of_the_shop(ctx: Context, able: list[Machine], *, turning: bool) -> None:
+    if not able:
+        ctx.assumed.append(
+            f"No {'lathe' if turning else 'milling machine'} in Shop: numbers are for a readout of 0.01 mm, speeds for any"
+            " spindle"
+        )
+    elif not ctx.machine.axes:
+        ctx.assumed.append(f"No handwheels recorded for {ctx.machine.name}: numbers as on a readout")
+
+
+def _upright(ctx: Context) -> Context:
+    """The same run on a machine whose spindle stands: an arbor neither drills nor end-mills."""
+    if not ctx.machine.horizontal:
+        return ctx
+    others = [m for m in milling_machines(ctx.shop) if not m.horizontal]
+    if not others:
+        ctx.problems.append(
+            f"{ctx.machine.name} has a lying arbor and the shop no upright spindle: holes and ends wait for a vertical mill, a"
+            " vertical head or a drilling machine; their numbers are for one"
+        )
+        return replace(ctx, machine=replace(ctx.machine, arbor_mm=0.0))
+    ctx.assumed.append(f"Faces, holes and ends go to {others[0].name}: {ctx.machine.name} has a lying arbor")
+    return replace(ctx, machine=others[0])
+
+
+def _milled(ctx: Context, work: Work) -> list[Setup]:
+    """Squared, cut along the bar, parted, faced, then piece by piece; what is done by hand last."""
+    up = _upright(ctx)
+    setups: list[Setup | None] = list(squaring(up))
+    bench: list[Move] = []
+    ended = False
+    for step in work.steps:
+        if isinstance(step, HandOperation):
+            if step.first:
+                setups.append(_bench(step.name, "bench_first", _by_hand(ctx, step)))
+            else:
+                bench.append(_by_hand(ctx, step))
+            continue
+        single = isinstance(step, HolePattern | BoredHole | Pocket | SlitCut) or (isinstance(step, Groove) and step.across)
+        if single and not ended:
+            setups += [parting(up), *facing(up)]  # ordinates are counted from a finished end, of each piece
+            ended = True
+        setups += _PLANNERS[type(step)](ctx if isinstance(step, Shoulder) else up, step)
+    if not ended:
+        setups += [parting(up), *facing(up)]
+    if bench:
+        setups.append(_bench("At the bench", "bench", *bench))
+    return [s for s in setups if s is not None]
+
+
+def _turned(ctx: Context, work: Work) -> list[Setup]:
+    """Turned from the bar; flats on a mill; what is done by hand last."""
+    setups = turned(ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedTaper | TurnedBore)])
+    mills = [m for m in milling_machines(ctx.shop) if not m.horizontal]
+    for step in work.steps:
+        if isinstance(step, Flat):
+            if not mills:
+                ctx.problems.append("No upright mill in Shop: the flats wait for one")
+            setups += flats(replace(ctx, machine=mills[0]) if mills else ctx, step)
+    bench = [_by_hand(ctx, s) for s in work.steps if isinstance(s, HandOperation)]
+    return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
+
+
+_PLANNERS: Final[dict[type, Callable[..., list[Setup | None]]]] = {
+    Shoulder: lambda ctx, s: [shoulders(ctx, s)],
+    Chamfer: lambda ctx, s: [chamfers(ctx, s)],
+    TappedHole: lambda ctx, s: [tapped_holes(ctx, s)],
+    PieceHole: lambda ctx, s: [piece_holes(ctx, s)],
+    HolePattern: lambda ctx, s: [hole_pattern(ctx, s)],
+    Groove: lambda ctx, s: [channel(ctx, s)],
+    VGroove: vees,
+    BoredHole: lambda ctx, s: [bored_hole(ctx, s)],
+    Pocket: lambda ctx, s: [pocket(ctx, s)],
+    SlitCut: lambda ctx, s: [slit(ctx, s)],
+}
+
+
+def _blank_of(ctx: Context, *, turning: bool) -> Body | None:
+    """One piece before the first cut, in the part frame."""
+    if ctx.frame is None:
+        return None
+    b = ctx.blank
+    if turning:
+        stock = ctx.bar.width_mm if ctx.bar else b.round_mm + 1.0
+        end = ctx.cutting.turned_facing_mm
+        # The axis of the round lies half its finished Ø under the top of its bar frame.
+        a, z = (ctx.frame.part((x, 0.0, -b.round_mm / 2))[ctx.frame.along] for x in (-end, b.length_mm + end))
+        return Body(shape="round", axis="xyz"[ctx.frame.along], diameter_mm=stock, from_mm=min(a, z), to_mm=max(a, z))
+    over, end = raw_faces(ctx), ctx.cutting.facing_mm
+    return ctx.frame.body(
+        (-end, -b.width_mm / 2 - over["D"], -b.height_mm - over["C"]), (b.length_mm + end, b.width_mm / 2 + over["B"], over["A"])
+    )
 
 
 def _bench(title: str, id: str, *moves: Move) -> Setup:
@@ -192,7 +252,6 @@ def _sawing(ctx: Context) -> Setup:
                 ),
             ),
         ),
-        pictures={"": partial(bar_front, length, ctx.bar.height_mm if ctx.bar else ctx.blank.height_mm, [], [length])},
     )
 
 

@@ -18,6 +18,7 @@ _RIGIDITY: Final = {"light": 0.6, "medium": 0.8, "heavy": 1.0}
 #: Share of the milling speed.
 _SLOWER: Final = {
     CutterKind.DRILL: 0.8,
+    CutterKind.REAMER: 0.35,
     CutterKind.TAP: 0.25,
     CutterKind.COUNTERSINK: 0.35,
     CutterKind.SPOT_DRILL: 0.7,
@@ -67,6 +68,8 @@ def speed_for(machine: Machine, cutter: Cutter, stock: Material, axis: str = "X"
 
 def _feed_per_tooth(cutter: Cutter, stock: Material, machine: Machine) -> float:
     careful = _RIGIDITY.get(machine.rigidity, 0.8)
+    if cutter.kind is CutterKind.REAMER:
+        return 0.02 * cutter.diameter_mm / cutter.teeth  # twice a drill's feed, at less than half its speed
     if cutter.kind is CutterKind.DRILL:
         return 0.01 * cutter.diameter_mm / cutter.teeth * careful
     if cutter.kind is CutterKind.SLITTING_SAW:

@@ -1,132 +1,122 @@
-"""Squaring the bar: which face where, in which order, with face letters that stay with the work.
-
-A and C are the faces across the height (top and underside), B and D the sides.
-"""
+"""Squaring the bar: which face where, in which order, half of what is over off each side."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from functools import partial
+from typing import Final
 
-from elbrix.drawing.scene import Scene
-from elbrix.making.context import Context
-from elbrix.making.pictures import vise_end
-from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term
-from elbrix.making.stock_choice import SIDE_ALLOWANCE
+from elbrix.making.context import OVER_RUN_MM, Context, asked
+from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
+from elbrix.making.pose import FACES, Lie
+from elbrix.making.stock_choice import AS_IT_IS, SIDE_ALLOWANCE
+from elbrix.making.strokes import Stroke
+from elbrix.making.tracks import tracks
 from elbrix.shop.stock import Finish
 from elbrix.shop.tooling import Cutter, CutterKind
 
 DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts it off the jaw"
-
-
 #: Deepest facing cut over the whole width by rigidity, mm.
 _MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
+#: Which face is up and which is against the fixed jaw, in order.
+_ORDER: Final = (("A", "B"), ("B", "A"), ("D", "A"), ("C", "B"))
+_TITLES: Final = {"A": "top", "B": "far side", "C": "underside", "D": "near side"}
 
 
-def squaring(ctx: Context) -> Setup:
-    """All faces for the full style; for the quick one only the faces that are not to size."""
-    have_w = ctx.bar.width_mm if ctx.bar else ctx.blank.width_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
-    have_h = ctx.bar.height_mm if ctx.bar else ctx.blank.height_mm + 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
-    mill = _facing_cutter(ctx)
-    ctx.request("parallels under the work, rod at the moving jaw", True)
-    ctx.request("micrometer to 25 mm, square, file", True)
-    moves: list[Move] = []
-    pictures: dict[str, Callable[[], Scene]] = {}
+def bar_sizes(ctx: Context) -> tuple[float, float]:
+    """Width and height of the bar as bought."""
+    if ctx.bar:
+        return ctx.bar.width_mm, ctx.bar.height_mm
+    return tuple(v + 2 * SIDE_ALLOWANCE[Finish.BRIGHT] for v in (ctx.blank.width_mm, ctx.blank.height_mm))  # type: ignore[return-value]
 
-    def add(
-        id: str, words: str, letters: tuple[str, str, str], take: float, ask: AskedSize | None = None, rod: bool = False
-    ) -> None:
-        positions = (ctx.at("Z", [Term("below the touched face", -take)]),) if take > 0 else ()
-        cuts = math.ceil(take / most - 1e-9)
-        if cuts > 1:
-            words += f". In {cuts} passes of {ctx.say(take / cuts)}"
-        moves.append(Move(id=id, words=words, positions=positions, lock="quill and Y", direction=ctx.direction(False), asked=ask))
-        pictures[id] = partial(
-            vise_end,
-            have_w,
-            have_h,
-            letters=letters,
-            cutter=(0.0, -take, min(mill.diameter_mm, have_w * 1.6)),
-            out_of_jaws=min(6.0, have_h * 0.4),
-            rod=rod,
-        )
 
-    most = _MOST_FACING.get(ctx.machine.rigidity, 0.8)
-    over_w, over_h = have_w - ctx.blank.width_mm, have_h - ctx.blank.height_mm
-    full = ctx.options.style == "full"
-    high = AskedSize(
-        key="bar_height", words="micrometer over A and C, at both ends", expected_mm=ctx.blank.height_mm, allowed_mm=0.05
-    )
-    across = AskedSize(
-        key="bar_width", words="micrometer over B and D, at both ends", expected_mm=ctx.blank.width_mm, allowed_mm=0.05
-    )
-    if full:
-        add(
-            "square.A",
-            f"Best wide face to the fixed jaw, clean the top as face A: take {ctx.say(min(over_h / 2, 0.5))}",
-            ("B", "A", "D"),
-            min(over_h / 2, 0.5),
-            rod=True,
-        )
-        moves.append(Move(id="square.deburr1", words=DEBURR))
-        add(
-            "square.B",
-            f"A to the fixed jaw, rod at the moving jaw, clean B: take {ctx.say(min(over_w / 2, 0.5))}",
-            ("A", "B", "C"),
-            min(over_w / 2, 0.5),
-            rod=True,
-        )
-        add(
-            "square.D",
-            f"A to the fixed jaw, B down on the parallels and tapped tight, mill D until B to D is {ctx.say(ctx.blank.width_mm)}",
-            ("A", "D", "C"),
-            max(0.0, over_w - min(over_w / 2, 0.5)),
-            across,
-        )
-        add(
-            "square.C",
-            f"B to the fixed jaw, A down on the parallels, mill C until A to C is {ctx.say(ctx.blank.height_mm)}. Take as much"
-            " off C as off A: bright bar springs",
-            ("B", "C", "D"),
-            max(0.0, over_h - min(over_h / 2, 0.5)),
-            high,
-        )
-    else:
-        if over_w > 0.05:
-            add(
-                "square.D",
-                "Bright side B to the fixed jaw's side face as it is; mill the other side until it is"
-                f" {ctx.say(ctx.blank.width_mm)} across",
-                ("A", "D", "C"),
-                over_w,
-                across,
-            )
-        if over_h > 0.05:
-            add(
-                "square.C",
-                f"Bright face A down on the parallels, mill the top until it is {ctx.say(ctx.blank.height_mm)} high",
-                ("B", "C", "D"),
-                over_h,
-                high,
-            )
+def raw_faces(ctx: Context) -> dict[str, float]:
+    """How far each long face of the bar stands outside the finished one, mm; none where it is to size."""
+    width, height = bar_sizes(ctx)
+    over_w, over_h = width - ctx.blank.width_mm, height - ctx.blank.height_mm
+    over_w, over_h = (v if v > AS_IT_IS else 0.0 for v in (over_w, over_h))
+    if ctx.options.style == "full":
+        return {"A": over_h / 2, "C": over_h / 2, "B": over_w / 2, "D": over_w / 2}
+    return {"A": 0.0, "C": over_h, "B": 0.0, "D": over_w}
+
+
+def squaring(ctx: Context) -> list[Setup]:
+    """One setup for each face there is something to take off."""
+    over = raw_faces(ctx)
+    if all(v == 0 for v in over.values()):
+        ctx.assumed.append("The bar is to size on all four sides: they are only as square as the bar was drawn")
+        return []
+    if ctx.options.style != "full":
         ctx.assumed.append(
             "Quick style: the bar's bright faces A and B are the datum. They are only as square as the bar was drawn"
         )
-    moves.append(
-        Move(
-            id="square.deburr2",
-            words=DEBURR,
-            caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
-        )
+    mill = _facing_cutter(ctx)
+    ctx.request("parallels under the work, rod at the moving jaw", True)
+    ctx.request("micrometer to 25 mm, square, file", True)
+    return [_face(ctx, up, away, over, mill) for up, away in _ORDER if over[up] > 0]
+
+
+def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter) -> Setup:
+    take = over[up]
+    long, across = ("A", "C"), ("B", "D")
+    done = [f for f, _ in _ORDER[: [f for f, _ in _ORDER].index(up)]]
+    lies_across = long if up in across else across
+    wide = ctx.blank.height_mm if up in across else ctx.blank.width_mm
+    wide += sum(over[f] for f in lies_across if f not in done)
+    top = {"A": 0.0, "C": ctx.blank.height_mm, "B": ctx.blank.width_mm / 2, "D": ctx.blank.width_mm / 2}[up] + take
+    n = FACES[up]
+    # The middle of what lies up, so that Y is counted from the middle of the work as it is then.
+    shift = [0.0, 0.0, 0.0]
+    for face in lies_across:
+        beyond = 0.0 if face in done else over[face]
+        for i in range(3):
+            shift[i] += FACES[face][i] * beyond / 2
+    middle = [0.0, 0.0, -ctx.blank.height_mm / 2 if up in across else 0.0]
+    zero = tuple(n[i] * top + shift[i] + middle[i] for i in range(3))
+    lie = Lie(up=up, away=away, zero=(ctx.bar_zero[0], zero[1], zero[2]))
+    most = _MOST_FACING.get(ctx.machine.rigidity, 0.8)
+    cuts = max(1, math.ceil(take / most - 1e-9))
+    ends = _run(ctx, lie, mill.diameter_mm)
+    lines = tracks(-wide / 2, wide / 2, mill.diameter_mm, over=True)
+    words = f"Mill {up}: {ctx.say(take)} off"
+    if len(lines) > 1:
+        words += f", in {len(lines)} overlapping tracks"
+    if cuts > 1:
+        words += f", in {cuts} passes of {ctx.say(take / cuts)}"
+    strokes = []
+    for k in range(1, cuts + 1):
+        for n_line, y in enumerate(lines):
+            there = ends if n_line % 2 == 0 else (ends[1], ends[0])
+            strokes.append(Stroke(tuple((x, y, -take * k / cuts) for x in there)))
+    size: AskedSize | None = None
+    if up == "C":
+        size = asked("bar_height", "micrometer over A and C, at both ends", ctx.blank.height_mm)
+    elif up == "D":
+        size = asked("bar_width", "micrometer over B and D, at both ends", ctx.blank.width_mm)
+    z = ctx.at("Z", [Term("below the touched face", -take)])
+    move = Move(
+        id=f"square.{up}",
+        words=words,
+        positions=(z,),
+        strokes=tuple(strokes),
+        lock="quill, and Y once it stands",
+        asked=size,
+        feature=_TITLES[up],
     )
-    return Setup(
-        id="square",
-        title="Square the bar" if full else "Bring the bar to size",
-        holding="In the vise, at least half its height in the jaws, rod at the moving jaw while a side is rough",
-        datum="none yet: each face is touched with the cutter",
-        operations=(Operation(title="Mill the faces", tool=mill.title, speed=ctx.speed(mill), moves=tuple(moves)),),
-        pictures=pictures | {"": partial(vise_end, have_w, have_h, letters=("B", "A", "D"), out_of_jaws=min(6.0, have_h * 0.4))},
+    last = Move(
+        id=f"square.{up}.deburr",
+        words=DEBURR,
+        caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
+    )
+    rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
+    return ctx.setup(
+        f"square.{up}",
+        f"Mill the {_TITLES[up]}, {up}",
+        lie,
+        (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=ctx.speed(mill), moves=(move, last)),),
+        holding=f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels",
+        datum=f"Z zero on the raw {up}, touched with the cutter",
+        zeroes=(Zero(axis="Z", touches=f"the raw face {up}", tool="the cutter", reads_mm=0.0),),
+        jaws_mm=take + 2.0,
         cautions=(
             "Keep hands and rag away from the turning cutter; eye protection on.",
             "Brush chips only with the spindle stopped.",
@@ -134,20 +124,26 @@ def squaring(ctx: Context) -> Setup:
     )
 
 
+def _run(ctx: Context, lie: Lie, d: float) -> tuple[float, float]:
+    """X from before the bar to behind it, whichever way it lies."""
+    ends = sorted(lie.machine((x, 0.0, 0.0))[0] for x in ctx.bar_ends)
+    return ends[0] - d / 2 - OVER_RUN_MM, ends[1] + d / 2 + OVER_RUN_MM
+
+
 def _facing_cutter(ctx: Context) -> Cutter:
-    """A face mill 1.3 × wider than the work when there is one, else the largest end mill in overlapping strokes."""
-    wide = max(ctx.blank.width_mm, ctx.blank.height_mm)
+    """A face mill 1.3 × wider than the work when there is one, else the thickest end mill that can be held, in tracks."""
+    wide = max(bar_sizes(ctx))
     for cutter in reversed(ctx.shop.cutters_of(CutterKind.FACE_MILL)):
-        if cutter.diameter_mm >= 1.3 * wide:
+        if cutter.diameter_mm >= 1.3 * wide and ctx.held(cutter).certain:
             ctx.need_cutter(cutter)
             return cutter
-    mills = ctx.shop.cutters_of(CutterKind.END_MILL)
-    if mills:
-        ctx.need_cutter(mills[0])
-        if mills[0].diameter_mm < 1.3 * wide:
-            ctx.assumed.append(
-                f"No face mill 1.3 × as wide as the work ({1.3 * wide:.0f} mm): face in overlapping strokes with the"
-                f" {mills[0].title}"
-            )
-        return mills[0]
-    return ctx.find(CutterKind.FACE_MILL, 50.0)
+    mills = ctx.mills()
+    if not mills:
+        return ctx.find(CutterKind.FACE_MILL, 50.0)
+    ctx.need_cutter(mills[0])
+    if mills[0].diameter_mm < 1.3 * wide:
+        ctx.assumed.append(
+            f"No face mill 1.3 × as wide as the work ({1.3 * wide:.0f} mm) that can be held: faced in tracks with the"
+            f" {mills[0].title}"
+        )
+    return mills[0]

@@ -29,6 +29,10 @@ class BarCutting(Struct, frozen=True, kw_only=True):
     kerf_mm: float = 2.5  #: saw cut
     facing_mm: float = 0.6  #: per sawn end, milled away
     end_mm: float = 3.0  #: once, to clean the end of the bar
+    parting_mm: float = 3.0  #: width of a lathe's parting tool
+    turned_facing_mm: float = 0.3  #: per end of a turned part
+    clear_of_jaws_mm: float = 8.0  #: between the parting tool and the chuck
+    grip_mm: float = 15.0  #: in the chuck at least, and no less than the bar's Ø
 
     def pitch(self, blank: Blank) -> float:
         """From one piece to the next along the bar."""
@@ -37,10 +41,21 @@ class BarCutting(Struct, frozen=True, kw_only=True):
     def length(self, blank: Blank) -> float:
         """n·(L + facing of both ends) + (n − 1)·kerf + end allowance."""
         n = blank.pieces
+        if blank.round_mm > 0:
+            each = blank.length_mm + 2 * self.turned_facing_mm + self.parting_mm
+            return n * each + self.clear_of_jaws_mm + max(self.grip_mm, blank.round_mm)
         return n * (blank.length_mm + 2 * self.facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
 
     def derivation(self, blank: Blank) -> Derivation:
         """The cut length's working."""
+        if blank.round_mm > 0:
+            return Derivation(
+                "n·(L + 2·facing + parting tool) + clear of the jaws + grip",
+                f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.turned_facing_mm)} +"
+                f" {format_number(self.parting_mm)}) + {format_number(self.clear_of_jaws_mm)} +"
+                f" {format_number(max(self.grip_mm, blank.round_mm))}",
+                "turned from the bar and parted; gripped over 15 mm or its Ø",
+            )
         return Derivation(
             "n·(L + 2·facing) + (n − 1)·kerf + end",
             f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.facing_mm)}) +"

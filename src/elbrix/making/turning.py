@@ -1,248 +1,429 @@
-"""Turned parts: faced, turned, bored and parted on the lathe, in diameters as its dial reads them."""
+"""Turned parts: faced, turned, bored and parted on the lathe; its cross-slide reads the diameter or the radius."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from functools import partial
 from typing import Final
 
-from elbrix.design.work import TurnedBore, TurnedPart
-from elbrix.drawing.scene import Element, Line, Path, Scene, Style, box
-from elbrix.making.context import Context
+from msgspec.structs import replace
+
+from elbrix.design.work import TurnedBore, TurnedPart, TurnedTaper
+from elbrix.making.context import Context, asked
 from elbrix.making.passes import passes
-from elbrix.making.plan import AskedSize, Move, Operation, Position, Setup, Term
+from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.pose import Lie
+from elbrix.making.strokes import Stroke, Tool
+from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
-from elbrix.shop.tooling import Cutter, CutterKind
+from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 from elbrix.standards.threads import find_thread
 
 #: Roughing cut on the diameter by rigidity, and what is left on it for finishing in equal cuts, mm.
 _ROUGH: Final = {"light": 0.6, "medium": 1.5, "heavy": 3.0}
 _FINISH: Final = 0.6
-_FACE: Final = 0.3
-_SPEED_TOOL: Final = "turning tool"
+#: A tool runs in from before the end so far, mm.
+_BEFORE: Final = 2.0
+_TURNING: Final = Tool(kind="turning", axis="z", on="lathe", holder="tool post")
+_STEEL_TOOL: Final = "turning tool"
+Step = TurnedPart | TurnedTaper | TurnedBore
 
 
-def turned(ctx: Context, steps: Sequence[TurnedPart | TurnedBore]) -> list[Setup]:
-    """First end with everything on it, parted, then the second end faced to length."""
-    stock = ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
-    length = ctx.blank.length_mm
-    outsides = [s for s in steps if isinstance(s, TurnedPart)]
-    profile = tuple((s.length_mm, s.size_mm) for s in sorted(outsides, key=lambda s: s.length_mm))
-    tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=stock, teeth=1)
-    ctx.request("turning and facing tools, parting tool", True)
-    operations = [
-        Operation(
-            title="Face",
-            tool="facing tool",
-            speed=ctx.speed(tool, "Z"),
-            moves=(
-                Move(
-                    id="turn.face",
-                    words="Face the end clean; Z zero is the face",
-                    positions=(ctx.at("Z", [Term("face", 0.0)]),),
-                    lock="carriage",
-                ),
-                Move(
+def sides(steps: Sequence[Step], length: float) -> tuple[list[Step], list[Step]]:
+    """What is turned from the free end, and what only from the second end, counted from there.
+
+    From the free end diameters can only grow; what lies behind the widest is reached from the other end.
+    """
+    parts = sorted((s for s in steps if isinstance(s, TurnedPart)), key=lambda s: s.length_mm)
+    widest = max(range(len(parts)), key=lambda i: (parts[i].size_mm, i)) if parts else -1
+    first: list[Step] = list(parts[: widest + 1])
+    reach = parts[widest].length_mm if parts else length
+    second: list[Step] = []
+    for i in range(widest + 1, len(parts)):
+        begins = parts[i - 1].length_mm
+        second.append(replace(parts[i], length_mm=length - begins))
+    for step in steps:
+        if isinstance(step, TurnedBore):
+            first.append(step)
+        elif isinstance(step, TurnedTaper):
+            if step.from_mm < reach - 1e-9 and step.from_size_mm <= step.to_size_mm:
+                first.append(step)
+            else:
+                second.append(
+                    replace(
+                        step,
+                        from_mm=length - step.to_mm,
+                        to_mm=length - step.from_mm,
+                        from_size_mm=step.to_size_mm,
+                        to_size_mm=step.from_size_mm,
+                    )
+                )
+    return first, second
+
+
+class Turning:
+    """The work of one bar in the chuck. Z is zero on the faced end, − toward the chuck."""
+
+    def __init__(self, ctx: Context, steps: Sequence[Step]) -> None:
+        self.ctx = ctx
+        self.steps, self.behind = sides(steps, ctx.blank.length_mm)
+        self.stock = ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
+        self.tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=self.stock, teeth=1)
+
+    def across(self, terms: list[Term]) -> Position:
+        """The cross-slide: a diameter, or its half when the dial reads the radius; the slide itself stands on the radius."""
+        radius = self.ctx.machine.dial_reads == "radius"
+        if radius:
+            terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
+        return replace(self.ctx.at("X", terms), per_mm=1.0 if radius else 0.5)
+
+    def operation(self, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
+        return Operation(
+            title=title, tool=tool, cutter=shape, speed=self.ctx.speed(self.tool, "Z"), moves=tuple(moves), note=note
+        )
+
+    # --- the first end -----------------------------------------------------------------------------------------------
+
+    def first(self) -> Setup:
+        ctx, length = self.ctx, self.ctx.blank.length_mm
+        skim = self.stock / 2 - 0.15
+        z0 = ctx.at("Z", [Term("face", 0.0)])
+        face = Move(
+            id="turn.face",
+            words="Face the end clean; Z zero is the face",
+            positions=(z0,),
+            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, 0.0), (0.0, 0.0, 0.0))),),
+            zeroes="Z",
+            lock="carriage",
+            feature="free end",
+        )
+        outsides = sorted((s for s in self.steps if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
+        operations = [self.operation("Face", "facing tool", _TURNING, (face,))]
+        at = self.stock
+        if any(self.stock - s.size_mm > 0.005 for s in outsides):
+            widest = max((s.size_mm for s in outsides), default=0.0)
+            take = min(0.3, max(0.0, self.stock - widest))
+            skim = (self.stock - take) / 2
+            if take > 0.05:
+                deep = min(max(5.0, 0.3 * length), length)
+                touch = Move(
                     id="turn.zero",
                     words="Take a skim, measure it, and set the cross-slide dial to read it",
-                    positions=(_across(ctx, [Term("diameter as measured after the skim", stock - 0.3)]),),
+                    positions=(self.across([Term("diameter as measured after the skim", 2 * skim)]),),
+                    strokes=(Stroke(((skim, 0.0, _BEFORE), (skim, 0.0, -deep))),),
+                    zeroes="X",
                     lock="carriage",
+                    feature="outside",
+                )
+                operations.append(self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (touch,)))
+        for step in outsides:
+            found = self._outside(step, at)
+            if found is not None:
+                operations.append(found)
+            at = min(at, step.size_mm)
+        for taper in (s for s in self.steps if isinstance(s, TurnedTaper)):
+            operations.append(self._taper(taper))
+        for bore in (s for s in self.steps if isinstance(s, TurnedBore)):
+            operations += self._bore(bore)
+        cut_off = ctx.at(
+            "Z",
+            [
+                Term("length", -length),
+                Term("left for facing", -ctx.cutting.turned_facing_mm),
+                Term("the parting tool's width", -ctx.cutting.parting_mm),
+            ],
+        )
+        operations.append(
+            self.operation(
+                "Part",
+                "parting tool",
+                Tool(kind="parting", axis="z", on="lathe", width_mm=ctx.cutting.parting_mm, holder="tool post"),
+                (
+                    Move(
+                        id="turn.part",
+                        words=f"Part off {ctx.say(length + ctx.cutting.turned_facing_mm)} from the face",
+                        positions=(cut_off,),
+                        strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, cut_off.value_mm), (0.0, 0.0, cut_off.value_mm))),),
+                        lock="carriage",
+                        feature="length",
+                        caution="Catch the piece with a wire or a tray, never with the hand; slow, plenty of oil.",
+                    ),
                 ),
+            )
+        )
+        out = length + ctx.cutting.turned_facing_mm + ctx.cutting.parting_mm + ctx.cutting.clear_of_jaws_mm
+        slender = out > 3 * self.stock
+        if slender:
+            ctx.request("tailstock centre", True)
+        pieces = f", {ctx.blank.pieces} pieces one after the other" if ctx.blank.pieces > 1 else ""
+        return ctx.setup(
+            "turn",
+            "Turn" + pieces,
+            Lie(up="E", away="B", zero=(0.0, 0.0, -ctx.blank.round_mm / 2)),
+            operations,
+            holding=f"in the three-jaw chuck, {ctx.say(out)} out, {ctx.say(self.grip)} or more gripped"
+            + ("; a centre holds the end, it is over three times its Ø" if slender else ""),
+            datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
+            zeroes=(
+                Zero(axis="Z", touches="the faced end", tool="the facing tool", reads_mm=0.0),
+                Zero(axis="X", touches="the skimmed outside", tool="the turning tool", reads_mm=2 * skim),
+            ),
+            fixture="chuck",
+            stands="is turned in the lathe",
+            each=True,
+            cautions=(
+                "Take the chuck key out before the spindle turns.",
+                "No gloves, no loose sleeves, no rag at a turning lathe.",
             ),
         )
-    ]
-    at = stock - 0.3
-    for step in sorted(outsides, key=lambda s: -s.size_mm):
-        operations.append(_outside(ctx, step, at, tool))
-        at = step.size_mm
-    operations += [_bore(ctx, s) for s in steps if isinstance(s, TurnedBore)]
-    operations.append(
-        Operation(
-            title="Part",
-            tool="parting tool",
-            moves=(
-                Move(
-                    id="turn.part",
-                    words=f"Part off {ctx.say(length + _FACE)} from the face",
-                    positions=(
-                        ctx.at(
-                            "Z",
-                            [
-                                Term("length", -length),
-                                Term("left for facing", -_FACE),
-                                Term("parting tool's width goes beyond", 0.0),
-                            ],
+
+    @property
+    def grip(self) -> float:
+        return max(self.ctx.cutting.grip_mm, self.stock)
+
+    def second(self) -> Setup:
+        ctx, length = self.ctx, self.ctx.blank.length_mm
+        z = ctx.at("Z", [Term("face", 0.0)])
+        face = Move(
+            id="second_end.face",
+            words=f"Face till it is {ctx.say(length)} over the ends; Z zero is the face then",
+            positions=(z,),
+            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, 0.0), (0.0, 0.0, 0.0))),),
+            zeroes="Z",
+            lock="carriage",
+            asked=asked("length", "over the ends", length),
+            feature="length",
+        )
+        operations = [self.operation("Face to length", "facing tool", _TURNING, (face,))]
+        parts = sorted((s for s in self.behind if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
+        if parts:
+            skim = Move(
+                id="second_end.zero",
+                words="Touch the outside, measure it there, and set the cross-slide dial to read it",
+                positions=(self.across([Term("diameter as measured", self.stock)]),),
+                zeroes="X",
+                lock="carriage",
+            )
+            operations.append(self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (skim,)))
+        at = self.stock
+        for step in parts:
+            found = self._outside(step, at)
+            if found is not None:
+                operations.append(found)
+            at = min(at, step.size_mm)
+        operations += [self._taper(s) for s in self.behind if isinstance(s, TurnedTaper)]
+        return ctx.setup(
+            "second_end",
+            "Second end",
+            Lie(up="F", away="B", zero=(length, 0.0, -ctx.blank.round_mm / 2)),
+            operations,
+            holding="in the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator",
+            datum="Z zero on the second end once it is faced to length, − toward the chuck",
+            zeroes=(Zero(axis="Z", touches="the second end, faced to length", tool="the facing tool", reads_mm=0.0),),
+            fixture="chuck",
+            stands="is turned in the lathe",
+            each=True,
+        )
+
+    # --- cuts --------------------------------------------------------------------------------------------------------
+
+    def _pass(self, id: str, words: str, size: float, terms: list[Term], z: Position, **more: object) -> Move:
+        stroke = Stroke(((size / 2, 0.0, _BEFORE), (size / 2, 0.0, z.value_mm)))
+        return Move(
+            id=id,
+            words=words,
+            positions=(self.across(terms), z),
+            strokes=(stroke,),
+            lock="compound slide",
+            **more,  # type: ignore[arg-type]
+        )
+
+    def _outside(self, step: TurnedPart, start: float) -> Operation | None:
+        ctx = self.ctx
+        z = ctx.at("Z", [Term("from the face", -step.length_mm)])
+        last_part = step.length_mm >= ctx.blank.length_mm - 1e-6
+        if last_part:
+            # Turned past the end, so that nothing of the bar's skin is left where it is parted.
+            z = ctx.at(
+                "Z",
+                [
+                    Term("length", -step.length_mm),
+                    Term("past the parting cut", -ctx.cutting.turned_facing_mm - ctx.cutting.parting_mm),
+                ],
+            )
+        note = f"To {ctx.say(step.length_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
+        over = start - step.size_mm
+        if over <= 0.005:
+            return None
+        least = ctx.least_cut
+        finish = _FINISH if over > 2 * _FINISH else min(over, _FINISH)
+        count = max(1, min(3, int(finish / 2 / least))) if least > 0 else 3
+        cuts = passes(over, _ROUGH.get(ctx.machine.rigidity, 1.5), finish, ctx.options.passes, finish_cuts=count)
+        moves = []
+        for n, p in enumerate(cuts, 1):
+            left = over - p.to_mm
+            last = n == len(cuts)
+            terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", left)] if left > 1e-9 else [])]
+            moves.append(
+                self._pass(
+                    f"{step.id}.{n}",
+                    f"{step.name}, {'equal finishing cut' if p.finish else f'roughing cut {n}'}",
+                    step.size_mm + left,
+                    terms,
+                    z,
+                    asked=(
+                        asked(
+                            f"{step.id}.size" if last else f"{step.id}.size{n}",
+                            f"micrometer over the {step.name.lower()}",
+                            step.size_mm + left,
+                            step.allowed_mm if last else 0.1,
+                        )
+                        if p.finish
+                        else None
+                    ),
+                    feature=step.feature,
+                )
+            )
+        return self.operation(f"Turn Ø{format_number(step.size_mm, 3)}", _STEEL_TOOL, _TURNING, moves, note)
+
+    def _taper(self, step: TurnedTaper) -> Operation:
+        ctx = self.ctx
+        a, b = step.from_size_mm / 2, step.to_size_mm / 2
+        long = step.to_mm - step.from_mm
+        # Carried on past both ends along its own line.
+        more = 1.0
+        k = (b - a) / long
+        path = ((a - k * more, 0.0, -step.from_mm + more), (b, 0.0, -step.to_mm))
+        move = Move(
+            id=f"{step.id}.1",
+            words=(
+                f"{step.name}: compound slide set to {format_number(_degrees(k), 1)}° to the axis, from"
+                f" Ø{ctx.say(step.from_size_mm)} at the end over {ctx.say(long)}"
+            ),
+            positions=(
+                self.across([Term(f"{step.name.lower()} at the end", step.from_size_mm)]),
+                ctx.at("Z", [Term("beginning", -step.from_mm)]),
+            ),
+            strokes=(Stroke(path),),
+            lock="carriage",
+            feature=step.feature,
+            allowed_mm=0.05,
+        )
+        return self.operation(step.name, _STEEL_TOOL, _TURNING, (move,))
+
+    def _bore(self, step: TurnedBore) -> list[Operation]:
+        ctx, length = self.ctx, self.ctx.blank.length_mm
+        thread = find_thread(parse_thread(step.thread)) if step.thread else None
+        wanted = thread.tap_drill[1] if thread else step.size_mm - 1.0
+        if thread:
+            drill = ctx.find(CutterKind.DRILL, wanted)
+        else:
+            fitting = [c for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= wanted]
+            drill = fitting[0] if fitting else ctx.find(CutterKind.DRILL, step.drill_mm or max(3.0, round(wanted, 1)))
+            if fitting:
+                ctx.need_cutter(drill)
+        cone = point_mm(drill.diameter_mm)
+        past = -(length + ctx.cutting.turned_facing_mm + ctx.cutting.parting_mm)
+        deep = (
+            [Term("depth", -step.depth_mm)]
+            if step.depth_mm
+            else [Term("length", -length), Term("past the parting cut", past + length)]
+        )
+        if thread and step.depth_mm:
+            deep = [*deep, Term("three turns for the tap's lead", -3 * thread.pitch_mm)]
+        z = ctx.at("Z", [*deep, Term("drill point", -cone)])
+        shape = Tool(kind="drill", diameter_mm=drill.diameter_mm, point_deg=118.0, on="lathe", holder="tailstock chuck")
+        found = [
+            self.operation(
+                f"Drill {drill.title.removeprefix('drill ')}",
+                drill.title,
+                shape,
+                (
+                    Move(
+                        id=f"{step.id}.drill",
+                        words="Centre, then drill",
+                        positions=(z,),
+                        strokes=(Stroke(((0.0, 0.0, _BEFORE), (0.0, 0.0, z.value_mm))),),
+                        lock="tailstock",
+                        feature=step.feature,
+                    ),
+                ),
+            )
+        ]
+        floor = ctx.at("Z", deep)
+        if thread:
+            tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
+            found.append(
+                self.operation(
+                    f"Tap {thread.shown}",
+                    tap.title,
+                    Tool(kind="tap", diameter_mm=tap.diameter_mm, on="lathe"),
+                    (
+                        Move(
+                            id=f"{step.id}.tap",
+                            words="Tap by hand, the tailstock's centre as guide",
+                            positions=(ctx.at("Z", [Term("depth", -(step.depth_mm or length))]),),
+                            lock="spindle",
+                            caution="Power off.",
+                            feature=step.feature,
                         ),
                     ),
-                    lock="carriage",
-                    caution="Catch the piece with a wire or a tray, never with the hand; slow, plenty of oil.",
-                ),
-            ),
+                )
+            )
+            return found
+        gap = step.size_mm - drill.diameter_mm
+        moves = []
+        cuts = (
+            passes(gap, _ROUGH.get(ctx.machine.rigidity, 1.0), min(_FINISH, gap), ctx.options.passes, finish_cuts=3)
+            if gap > 0.005
+            else ()
         )
-    )
-    pieces = f", {ctx.blank.pieces} pieces one after the other" if ctx.blank.pieces > 1 else ""
-    first = Setup(
-        id="turn",
-        title="Turn" + pieces,
-        holding=f"In the three-jaw chuck, {ctx.say(length + 12)} out; over three times its Ø a centre holds the end",
-        datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
-        operations=tuple(operations),
-        pictures={"": partial(_side, stock, length, profile)},
-        stands="is turned in the lathe",
-        cautions=("Take the chuck key out before the spindle turns.", "No gloves, no loose sleeves, no rag at a turning lathe."),
-    )
-    second = Setup(
-        id="second_end",
-        title="Second end",
-        holding="In the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator",
-        datum="Z zero on the finished end, against the stop in the chuck",
-        operations=(
-            Operation(
-                title="Face to length",
-                tool="facing tool",
-                speed=ctx.speed(tool, "Z"),
-                moves=(
-                    Move(
-                        id="second_end.face",
-                        words="Face to length, break the edges 0.3",
-                        positions=(ctx.at("Z", [Term("length", length)]),),
-                        lock="carriage",
-                        asked=AskedSize(key="length", words="over the ends", expected_mm=length, allowed_mm=0.05),
+        for n, p in enumerate(cuts, 1):
+            left = gap - p.to_mm
+            last = n == len(cuts)
+            terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", -left)] if left > 1e-9 else [])]
+            moves.append(
+                self._pass(
+                    f"{step.id}.{n}",
+                    f"{step.name}, {'equal finishing cut' if p.finish else 'roughing cut'}",
+                    step.size_mm - left,
+                    terms,
+                    floor,
+                    asked=(
+                        asked(
+                            f"{step.id}.size" if last else f"{step.id}.size{n}",
+                            "bore, crosswise at both ends",
+                            step.size_mm - left,
+                            step.allowed_mm if last else 0.1,
+                        )
+                        if p.finish
+                        else None
                     ),
-                ),
-            ),
-        ),
-        pictures={"": partial(_side, stock, length, profile)},
-        stands="is turned in the lathe",
-    )
-    return [first, second]
-
-
-def _across(ctx: Context, terms: list[Term]) -> Position:
-    """The cross-slide: a diameter, or its half when the dial reads the radius."""
-    if ctx.machine.dial_reads == "radius":
-        terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
-    return ctx.at("X", terms)
-
-
-def _outside(ctx: Context, step: TurnedPart, start: float, tool: Cutter) -> Operation:
-    moves = []
-    z = ctx.at("Z", [Term("from the face", -step.length_mm)])
-    cuts = (
-        passes(start - step.size_mm, _ROUGH.get(ctx.machine.rigidity, 1.5), _FINISH, ctx.options.passes, finish_cuts=3)
-        if start - step.size_mm > 0.005
-        else ()
-    )
-    for n, p in enumerate(cuts, 1):
-        left = start - p.to_mm - step.size_mm
-        terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", left)] if left > 1e-9 else [])]
-        last = n == len(cuts)
-        asked = (
-            AskedSize(
-                key=f"{step.id}.size" if last else f"{step.id}.size{n}",
-                words=f"micrometer over the {step.name.lower()}",
-                expected_mm=step.size_mm + left,
-                allowed_mm=step.allowed_mm if last else 0.1,
+                    feature=step.feature,
+                )
             )
-            if p.finish
-            else None
-        )
-        moves.append(
-            Move(
-                id=f"{step.id}.{n}",
-                words=f"{step.name}, {'equal finishing cut' if p.finish else f'roughing cut {n}'}",
-                positions=(_across(ctx, terms), z),
-                lock="compound slide",
-                asked=asked,
+        if moves:
+            found.append(
+                self.operation(
+                    f"Bore Ø{format_number(step.size_mm, 3)}",
+                    "boring bar",
+                    Tool(kind="boring", axis="z", on="lathe", holder="tool post"),
+                    moves,
+                    f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each"
+                    " time",
+                )
             )
-        )
-    note = f"To {ctx.say(step.length_mm)} from the face, ±{ctx.say(step.allowed_mm, 3)}"
-    if not moves:
-        note = "The bar has this size: leave it"
-    return Operation(
-        title=f"Turn Ø{format_number(step.size_mm, 3)}",
-        tool=_SPEED_TOOL,
-        speed=ctx.speed(tool, "Z"),
-        moves=tuple(moves),
-        note=note,
-    )
+        return found
 
 
-def _bore(ctx: Context, step: TurnedBore) -> Operation:
-    length = ctx.blank.length_mm
-    depth = [Term("depth", -step.depth_mm)] if step.depth_mm else [Term("length", -length), Term("through", -2.0)]
-    z = ctx.at("Z", depth)
-    if step.thread:
-        thread = find_thread(parse_thread(step.thread))
-        drill, tap = ctx.find(CutterKind.DRILL, thread.tap_drill[1]), ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
-        deeper = ctx.at("Z", [*depth, Term("three turns for the tap's lead", -3 * thread.pitch_mm)]) if step.depth_mm else z
-        return Operation(
-            title=f"Drill and tap {thread.shown}",
-            tool=f"{drill.title}, {tap.title}",
-            speed=ctx.speed(drill, "Z"),
-            moves=(
-                Move(id=f"{step.id}.drill", words="Centre, then drill", positions=(deeper,), lock="tailstock"),
-                Move(
-                    id=f"{step.id}.tap",
-                    words="Tap by hand, the tailstock's centre as guide",
-                    positions=(z,),
-                    lock="spindle",
-                    caution="Power off.",
-                ),
-            ),
-        )
-    first = step.drill_mm or max(3.0, step.size_mm - 1.0)
-    drill = ctx.find(CutterKind.DRILL, first)
-    moves = [Move(id=f"{step.id}.drill", words=f"Centre and drill Ø{ctx.say(first)}", positions=(z,), lock="tailstock")]
-    gap = step.size_mm - first
-    for n, p in enumerate(passes(gap, 1.0, min(_FINISH, gap), ctx.options.passes, finish_cuts=3) if gap > 0.005 else (), 1):
-        size = first + p.to_mm
-        last = abs(size - step.size_mm) < 1e-9
-        asked = (
-            AskedSize(
-                key=f"{step.id}.size" if last else f"{step.id}.size{n}",
-                words="bore, crosswise at both ends",
-                expected_mm=size,
-                allowed_mm=step.allowed_mm if last else 0.1,
-            )
-            if p.finish
-            else None
-        )
-        terms = [
-            Term(step.name.lower(), step.size_mm),
-            *([Term("left for the next cut", size - step.size_mm)] if not last else []),
-        ]
-        moves.append(
-            Move(
-                id=f"{step.id}.{n}",
-                words=f"{step.name}, {'equal finishing cut' if p.finish else 'roughing cut'}",
-                positions=(_across(ctx, terms), z),
-                lock="compound slide",
-                asked=asked,
-            )
-        )
-    return Operation(
-        title=f"Bore Ø{format_number(step.size_mm, 3)}",
-        tool=f"{drill.title}, boring bar",
-        speed=ctx.speed(drill, "Z"),
-        moves=tuple(moves),
-        note=f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each time",
-    )
+def _degrees(k: float) -> float:
+    return math.degrees(math.atan(abs(k)))
 
 
-def _side(stock: float, length: float, profile: tuple[tuple[float, float], ...]) -> Scene:
-    """The part from the side, chuck on the left, its faced end at x = 0."""
-    upper: list[tuple[float, float]] = [(0.0, 0.0)]
-    for end, size in profile:
-        upper += [(upper[-1][0], size / 2), (-end, size / 2)]
-    upper += [(-length, upper[-1][1] if profile else stock / 2), (-length, 0.0)]
-    ring = tuple(upper + [(x, -y) for x, y in reversed(upper)])
-    elements: list[Element] = [
-        box(-length - 30, -stock * 0.9, -length - 10, stock * 0.9, Style.SURROUNDINGS_SECTION, "chuck"),
-        box(-length - 10, -stock / 2, -length, stock / 2, Style.THIN, "bar"),
-        Path(ring, Style.BODY, "work", closed=True),
-        Path(ring, Style.VISIBLE, "work", closed=True),
-        Line((-length - 34, 0), (8, 0), Style.CENTRE),
-    ]
-    return Scene("setup", "In the chuck, from the front", tuple(elements))
+def turned(ctx: Context, steps: Sequence[Step]) -> list[Setup]:
+    """First end with everything on it, parted, then the second end faced to length."""
+    posts = [h for h in ctx.shop.holders if h.kind is HolderKind.TOOL_POST and h.machine in ("", ctx.machine.id)]
+    ctx.request("turning and facing tools, parting tool", True, "" if posts or not ctx.shop.holders else "no tool post listed")
+    turning = Turning(ctx, steps)
+    return [turning.first(), turning.second()]

@@ -14,7 +14,7 @@ from elbrix.shop.locating import Bore, Pin
 from elbrix.shop.machines import Machine
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar
-from elbrix.shop.tooling import Collet, Cutter, CutterKind, MeasuringTool, Stud
+from elbrix.shop.tooling import Collet, Cutter, CutterKind, Holder, MeasuringTool, Stud, TouchOff
 from elbrix.shop.workholding import Clamp, Fastener, SupportBlock, TableStop, Vise
 
 
@@ -25,6 +25,8 @@ class Shop(Struct, frozen=True, kw_only=True):
     bars: tuple[Bar, ...] = ()
     cutters: tuple[Cutter, ...] = ()
     collets: tuple[Collet, ...] = ()
+    holders: tuple[Holder, ...] = ()
+    touch_offs: tuple[TouchOff, ...] = ()
     studs: tuple[Stud, ...] = ()
     measuring: tuple[MeasuringTool, ...] = ()
     gauge_sets: tuple[GaugeSet, ...] = ()
@@ -69,3 +71,7 @@ class Shop(Struct, frozen=True, kw_only=True):
     def cutters_of(self, *kinds: CutterKind) -> list[Cutter]:
         """Cutters of some kinds, thickest first."""
         return sorted((c for c in self.cutters if c.kind in kinds), key=lambda c: -c.diameter_mm)
+
+    def touch_offs_for(self, machine: str) -> list[TouchOff]:
+        """Touch-off tools that are used on a machine."""
+        return [t for t in self.touch_offs if t.machine in ("", machine)]

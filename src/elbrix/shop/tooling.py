@@ -91,3 +91,60 @@ class MeasuringTool(Struct, frozen=True, kw_only=True):
     resolution_mm: float
     uncertainty_mm: float
     reach_mm: float = 150.0
+
+
+class HolderKind(StrEnum):
+    """What sort of holder it is."""
+
+    DRILL_CHUCK = "drill chuck"
+    ARBOR = "arbor"
+    BORING_HEAD = "boring head"
+    TOOL_POST = "tool post"
+
+
+class Holder(Struct, frozen=True, kw_only=True):
+    """What cutters are held in besides collets."""
+
+    id: str
+    kind: HolderKind
+    name: str = ""
+    least_mm: float = 0.0  #: smallest shank it takes, of a boring head the smallest bore
+    most_mm: float = 13.0  #: largest
+    machine: str = ""  #: id of the machine it fits; empty: any
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.least_mm <= self.most_mm:
+            raise ShopError(
+                "Holder",
+                f"it takes {self.least_mm:g} to {self.most_mm:g}",
+                "The largest size is at least the smallest",
+                "Read both from the holder",
+                entry="most_mm",
+            )
+
+    @property
+    def title(self) -> str:
+        return self.name or self.kind.value
+
+
+class TouchOff(Struct, frozen=True, kw_only=True):
+    """What a side is touched with: an edge finder, a rolled rod, a ground pin."""
+
+    id: str
+    size_mm: float  #: Ø that touches
+    name: str = "edge finder"
+    machine: str = ""  #: id of the machine it is used on; empty: any
+
+    def __post_init__(self) -> None:
+        if not 0 < self.size_mm <= 50:
+            raise ShopError(
+                "Touch-off tool",
+                f"Ø{self.size_mm:g} is none",
+                "Half of it stands in every number that is counted from a touched side",
+                "Measure its tip",
+                entry="size_mm",
+            )
+
+    @property
+    def title(self) -> str:
+        return f"{self.name} Ø{self.size_mm:g}"

@@ -73,6 +73,7 @@ def drilled(
     through_to: float | None = None,
     point_deg: float = 118.0,
     out: Point3 = (0.0, 0.0, 1.0),
+    mouth: float = 0.0,
 ) -> Turned:
     """A stepped hole going in from `at` (its mouth), down unless `out` points elsewhere.
 
@@ -82,11 +83,15 @@ def drilled(
         through_to: Depth it breaks out at; the last step then gets no point and runs 1 mm past it.
         point_deg: Included angle of the drill point of a blind hole; 180: a flat floor.
         out: Direction out of the mouth.
+        mouth: Ø of a 90° countersunk mouth; 0: none.
 
     Returns:
         A tool to cut with; it starts 1 mm above the mouth so that the mouth is cut clean.
     """
-    profile: list[Point2] = [(0.0, 1.0), (steps[0][0] / 2, 1.0)]
+    widest = steps[0][0] / 2
+    profile: list[Point2] = [(0.0, 1.0), (max(widest, mouth / 2), 1.0)]
+    if mouth / 2 > widest:
+        profile += [(mouth / 2, 0.0), (widest, widest - mouth / 2)]
     for (d, depth), following in zip(steps, [*steps[1:], None], strict=True):
         end = depth if through_to is None or following else through_to + 1.0
         profile.append((d / 2, -end))
@@ -97,3 +102,25 @@ def drilled(
         else:
             profile.append((0.0, -end))
     return Turned(tuple(profile), at, out)
+
+
+def bounds(recipe: Recipe) -> tuple[Point3, Point3]:
+    """Both corners of the box a recipe's body fills, its cuts not counted; mm."""
+    if isinstance(recipe, Cut):
+        return bounds(recipe.body)
+    if isinstance(recipe, Join):
+        boxes = [bounds(b) for b in recipe.bodies]
+        low, high = (tuple(f(b[n][i] for b in boxes) for i in range(3)) for n, f in ((0, min), (1, max)))
+        return low, high  # type: ignore[return-value]
+    if isinstance(recipe, Prism):
+        order = {"xz": (0, 2, 1), "xy": (0, 1, 2), "yz": (1, 2, 0)}[recipe.plane]
+        rows = [[p[0] for p in recipe.outline], [p[1] for p in recipe.outline], [recipe.start, recipe.end]]
+        by_axis = sorted(zip(order, rows, strict=True))
+        return tuple(min(r) for _, r in by_axis), tuple(max(r) for _, r in by_axis)  # type: ignore[return-value]
+    long = math.hypot(*recipe.axis)
+    axis = [v / long for v in recipe.axis]
+    radius = max(r for r, _ in recipe.profile)
+    heights = [h for _, h in recipe.profile]
+    ends = [[a + h * v for a, v in zip(recipe.at, axis, strict=True)] for h in (min(heights), max(heights))]
+    out = [radius * math.sqrt(max(0.0, 1 - v * v)) for v in axis]
+    return (tuple(min(e[i] for e in ends) - out[i] for i in range(3)), tuple(max(e[i] for e in ends) + out[i] for i in range(3)))  # type: ignore[return-value]

@@ -16,7 +16,7 @@ from elbrix.design.families.depth_stop import pictures
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.slit_clamp import owned_saw
-from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
@@ -173,14 +173,21 @@ class DepthStop:
             if found is not None:
                 steps.append(found)
         steps += [
-            HandOperation(
-                name="Clamp screw and slit",
-                words=(
-                    f"On edge: {v.word('clamp_screw')} clearance to the middle, {format_number(abs(s.clamp_x), 1)} behind the"
-                    f" axis, in the middle of the thickness, head let in {format_number(s.clamp_sunk, 1)}; tapping drill right"
-                    " through, tap. Saw the slit from the back into the bore."
-                ),
-                tools=("tap", "hacksaw or slitting saw"),
+            HolePattern(
+                name="Clamp screw, from the far side",
+                holes=s.clamp.holes(s.clamp_x + s.back, 0.0, to_slit=s.width / 2, to_end=0.0, sunk=s.clamp_sunk),
+                thickness_mm=s.width,
+                feature="clamp_screw",
+                face="B",
+                id="clamp",
+                held="on edge in the vise",
+            ),
+            SlitCut(
+                name="Slit",
+                words="Saw the slit from the back into the bore; break its edges",
+                low=(-1.0, -s.slit / 2, -s.thickness - 1.0),
+                high=(s.back - s.ring / 4, s.slit / 2, 1.0),
+                feature="slit_width",
             ),
             HandOperation(
                 name="Sleeve",
@@ -209,7 +216,10 @@ class DepthStop:
             material=v.word("material"),
         )
         return Work(
-            blank, tuple(steps), notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",)
+            blank,
+            tuple(steps),
+            notes=("Prove the stop with an indicator on the quill, three times, before the first piece.",),
+            solid=self.solid(design),
         )
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:

@@ -307,7 +307,7 @@ class FixturePlate:
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
-        return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",))
+        return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Its bolts over the slots of every table that was measured."""

@@ -5,13 +5,14 @@ Turned about z; z = 0 is the face of the plate, or the mouth of the bore.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.locator import pictures, proof
-from elbrix.design.families.locator.sizes import PARAMETERS, PLAY, LocatorSizes
+from elbrix.design.families.locator.sizes import LEAD_DEG, PARAMETERS, PLAY, LocatorSizes
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
-from elbrix.design.work import Blank, HandOperation, Step, TurnedBore, TurnedPart, Work
+from elbrix.design.work import Blank, Flat, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.pins import widest_land_mm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
@@ -227,8 +228,7 @@ class Locator:
         s = LocatorSizes(design.values)
         body = Turned(s.profile, (0.0, 0.0, 0.0))
         if s.kind == "bush":
-            low, high = s.profile[0][1] - 1, s.profile[-1][1] + 1
-            return Cut(body, (Turned(((0.0, low), (s.inner / 2, low), (s.inner / 2, high), (0.0, high)), (0.0, 0.0, 0.0)),))
+            return self._bush(s, s.inner)
         if s.kind == "relieved":
             far, base = s.size, s.head_height if s.head else 0.0
             flats = tuple(
@@ -247,6 +247,12 @@ class Locator:
             return Cut(body, flats)
         return body
 
+    @staticmethod
+    def _bush(s: LocatorSizes, inner: float) -> Recipe:
+        low, high = s.profile[0][1] - 1, s.profile[-1][1] + 1
+        bore = Turned(((0.0, low), (inner / 2, low), (inner / 2, high), (0.0, high)), (0.0, 0.0, 0.0))
+        return Cut(Turned(s.profile, (0.0, 0.0, 0.0)), (bore,))
+
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
 
@@ -258,8 +264,18 @@ class Locator:
         base = s.head_height if s.kind in ("pin", "relieved") and s.head else 0.0
         steps: list[Step] = []
         if s.kind == "bush":
+            steps.append(TurnedBore(name="Bore, under size", size_mm=_bored_first(s), feature="bush_bore", allowed_mm=0.1))
+            drop = s.lead * math.tan(math.radians(LEAD_DEG))
             steps.append(
-                TurnedBore(name="Bore, under size", size_mm=round(s.inner - 0.3, 3), feature="bush_bore", allowed_mm=0.1)
+                TurnedTaper(
+                    name="Lead",
+                    from_size_mm=s.size - 2 * drop,
+                    to_size_mm=s.size,
+                    from_mm=0.0,
+                    to_mm=s.lead,
+                    feature="body",
+                    id="lead",
+                )
             )
             steps.append(
                 TurnedPart(name="Outside", size_mm=s.size, length_mm=s.height, allowed_mm=0.003, feature="body", id="outside")
@@ -286,7 +302,7 @@ class Locator:
             steps.append(
                 TurnedPart(
                     name="Thread's outside",
-                    size_mm=round(s.thread.major_mm - 0.1, 2),
+                    size_mm=s.thread_outside,
                     length_mm=s.shank_length,
                     feature="shank_diameter",
                     id="thread",
@@ -330,26 +346,25 @@ class Locator:
             for name, size, long, allowed, feature, ident in parts:
                 along += long
                 steps.append(TurnedPart(name=name, size_mm=size, length_mm=along, allowed_mm=allowed, feature=feature, id=ident))
+            first = 0.0 if s.size <= s.shank else s.length - s.height
+            drop = s.lead * math.tan(math.radians(LEAD_DEG))
+            ends = (s.size - 2 * drop, s.size) if not first else (s.size, s.size - 2 * drop)
+            at = (0.0, s.lead) if not first else (s.length - s.lead, s.length)
+            steps.append(
+                TurnedTaper(
+                    name="Lead", from_size_mm=ends[0], to_size_mm=ends[1], from_mm=at[0], to_mm=at[1], feature="body", id="lead"
+                )
+            )
             if s.kind == "relieved":
-                off = (s.size - s.land) / 2
                 steps.append(
-                    HandOperation(
-                        name="Relieve it",
-                        words=(
-                            f"In a V-block on the mill, one flat {format_number(off, 2)} deep from the top of the Ø, over"
-                            f" {format_number(s.height, 1)}; turn it half round against a square, the other alike."
-                            f" {format_number(s.land, 2)} is left between; the land's corners stoned."
-                        ),
-                        tools=("V-block", "square", "micrometer"),
+                    Flat(
+                        name="Relief", across_mm=s.land, from_mm=first, to_mm=first + s.height, feature="land_width", id="relief"
                     )
                 )
             steps.append(
                 HandOperation(
                     name="Lead and fit",
-                    words=(
-                        f"Lead 15°, {format_number(s.lead, 1)} long, polished. Press the shank in with a drop of oil, square,"
-                        " with nothing under the hole."
-                    ),
+                    words=("The lead polished. Press the shank in with a drop of oil, square, with nothing under the hole."),
                     tools=("press",),
                     caution="A hardened pin can chip: eye protection.",
                 )
@@ -361,8 +376,15 @@ class Locator:
             length_mm=s.length,
             pieces=int(v.number("pieces")),
             material=v.word("material"),
+            along="-z" if s.kind in ("pin", "relieved") and s.size <= s.shank else "+z",
+            up="+x",
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self._as_turned(design))
+
+    def _as_turned(self, design: Design) -> Recipe:
+        """The part as it leaves lathe and mill: a bush is bored to size when it is pressed in."""
+        s = LocatorSizes(design.values)
+        return self._bush(s, _bored_first(s)) if s.kind == "bush" else self.solid(design)
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Every bore in Shop it goes into."""
@@ -382,6 +404,11 @@ class Locator:
         if s.kind == "bush":
             return (Capability("shaft", f"a shaft Ø{format_number(s.inner, 3)}", {"bore_mm": s.inner}),)
         return (Capability("hole", f"a hole Ø{format_number(s.hole.min, 3)}", {"hole_mm": s.hole.min}),)
+
+
+def _bored_first(s: LocatorSizes) -> float:
+    """A bush's bore before it is pressed in, mm."""
+    return round(s.inner - 0.3, 3)
 
 
 FAMILY: Final = Locator()

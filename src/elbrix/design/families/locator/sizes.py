@@ -297,6 +297,11 @@ class LocatorSizes:
         return (self.size - self.inner) / 2
 
     @property
+    def thread_outside(self) -> float:
+        """What a thread is turned to before the die, mm."""
+        return round(self.thread.major_mm - 0.1, 2)
+
+    @property
     def profile(self) -> tuple[tuple[float, float], ...]:
         """Half section from the axis, upward: (radius, z)."""
         r, t, hd = self.size / 2, self.height, self.head / 2
@@ -309,7 +314,7 @@ class LocatorSizes:
             )
             return ((0.0, -t), (r - drop, -t), (r, -t + self.lead), (r, 0.0), *(p for p in head if p != (r, 0.0)))
         if self.kind == "pivot":
-            q = self.thread.major_mm / 2
+            q = self.thread_outside / 2
             return (
                 (0.0, -self.shank_length),
                 (q, -self.shank_length),

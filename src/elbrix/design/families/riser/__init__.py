@@ -258,7 +258,7 @@ class Riser:
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Tables whose slots lie under its bolts."""

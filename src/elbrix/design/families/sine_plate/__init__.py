@@ -343,12 +343,16 @@ class SinePlateFamily:
     def solid(self, design: Design) -> Recipe:
         s = Layout(design.values)
         w = s.width / 2
-        plate = Prism(pictures.profile(s), -w, w)
         above = Prism(((-1, 0), (s.length + 1, 0), (s.length + 1, s.roll), (-1, s.roll)), -w - 1, w + 1)
         rolls = tuple(
             Cut(Turned(((0, 0), (d / 2, 0), (d / 2, s.width), (0, s.width)), (x, -w, s.flat - d / 2), (0.0, 1.0, 0.0)), (above,))
             for x, d in zip(s.roll_x, (s.roll, s.roll_stack), strict=True)
         )
+        return Join((self._plate(s), *rolls))
+
+    def _plate(self, s: Layout) -> Cut:
+        """The plate without its rolls."""
+        plate = Prism(pictures.profile(s), -s.width / 2, s.width / 2)
         drill = s.work_thread.tap_drill[1]
         tools = [drilled((x, y, s.thickness), ((drill, s.thickness),), through_to=s.thickness) for x, y in s.work_holes]
         tools += [
@@ -356,7 +360,7 @@ class SinePlateFamily:
             for x, y in s.screws
         ]
         tools += [drilled((x, y, s.thickness), ((3.3, s.thickness),), through_to=s.thickness) for x, y in s.strip_holes]
-        return Join((Cut(plate, tuple(tools)), *rolls))
+        return Cut(plate, tuple(tools))
 
     def section(self, design: Design) -> tuple[str, float]:
         s = Layout(design.values)
@@ -417,6 +421,7 @@ class SinePlateFamily:
                 face,
             ),
             notes=caution,
+            solid=self._plate(s),
         )
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:

@@ -24,7 +24,7 @@ from elbrix.design.families.soft_jaw.sizes import (
 )
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
-from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, PatternHole, Pocket, Shoulder, Step, VGroove, Work
+from elbrix.design.work import Blank, BoredHole, HandOperation, Pocket, Shoulder, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring
 from elbrix.mechanics.strength import HANDLE_SHARE
@@ -318,6 +318,8 @@ class SoftJaw:
                     held=closed,
                     feature="nest",
                     id="nest",
+                    gap_mm=s.spacer,
+                    moving=s.moving,
                 )
             )
         if s.kind == "outline":
@@ -328,26 +330,14 @@ class SoftJaw:
                     depth_mm=s.grip,
                     cutter_mm=v.number("cutter_diameter"),
                     closed=True,
+                    reliefs=tuple((x + s.width / 2, y) for x, y in s.nest.reliefs),
+                    gap_mm=s.spacer,
+                    moving=s.moving,
                     held=closed,
                     feature="nest",
                     id="nest",
                 )
             )
-            if s.nest.reliefs:
-                steps.append(
-                    HolePattern(
-                        name="Corner reliefs, in place",
-                        holes=tuple(
-                            PatternHole(x + s.width / 2, y, drill_mm=v.number("cutter_diameter"), depth_mm=s.grip)
-                            for x, y in s.nest.reliefs
-                        ),
-                        thickness_mm=s.height,
-                        id="relief",
-                        held=closed,
-                        together=True,
-                        feature="nest",
-                    )
-                )
         if s.pins:
             steps.append(
                 HandOperation(
@@ -378,8 +368,10 @@ class SoftJaw:
             length_mm=s.width,
             pieces=int(v.number("pieces")),
             material=v.word("material"),
+            up="-y",
         )
-        return Work(blank, tuple(steps), notes=("Stamp which is fixed and which is moving, and the work's name.",))
+        notes = ("Stamp which is fixed and which is moving, and the work's name.",)
+        return Work(blank, tuple(steps), notes=notes, solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Every vise whose jaw screws were measured."""

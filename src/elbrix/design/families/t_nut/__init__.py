@@ -286,9 +286,12 @@ class TNut:
         s = TNutSizes(design.values)
         mouth = min(s.thread.major_mm * 1.05, s.nut_neck - 0.4)
         drill = s.thread.tap_drill[1]
-        steps = ((mouth, (mouth - drill) / 2), (drill, s.drill_depth()))
+        steps = ((drill, s.drill_depth()),)
         through = None if s.stop_kind == "blind" else s.total
-        return Cut(Prism(profile(s), -s.length / 2, s.length / 2), (drilled((0.0, 0.0, s.total), steps, through_to=through),))
+        return Cut(
+            Prism(profile(s), -s.length / 2, s.length / 2),
+            (drilled((0.0, 0.0, s.total), steps, through_to=through, mouth=mouth),),
+        )
 
     def section(self, design: Design) -> tuple[str, float]:
         return "x", 0.0
@@ -343,8 +346,10 @@ class TNut:
             length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
+            along="+y",
         )
-        return Work(blank, tuple(steps), notes=("Top is the neck side. The letters on the faces are those of the drawing.",))
+        notes = ("Top is the neck side. The letters on the faces are those of the drawing.",)
+        return Work(blank, tuple(steps), notes=notes, solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """The geometric checks, with the sizes as they are, in every measured slot."""

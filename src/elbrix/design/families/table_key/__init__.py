@@ -253,6 +253,7 @@ class TableKey:
                     depth_mm=s.low_h,
                     off_mm=s.middle,
                     id="table_half",
+                    below=True,
                     feature="table half",
                 )
             )
@@ -292,9 +293,10 @@ class TableKey:
             length_mm=s.length,
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
+            along="-y",
         )
         notes = ("One of two keys is turned round end for end: their offsets then point to opposite sides.",) if s.off else ()
-        return Work(blank, tuple(steps), notes=notes)
+        return Work(blank, tuple(steps), notes=notes, solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """The table half in every measured straight slot."""

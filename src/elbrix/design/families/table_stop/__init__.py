@@ -143,9 +143,9 @@ class TableStopFamily:
                 name="Bolt hole, from the top",
                 holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_depth_mm=h.bore_depth),),
                 thickness_mm=s.height + s.tongue_height,
-                below=True,
+                face="C",
                 id="bolt",
-                held="in the vise, tongue down between parallels",
+                held="in the vise, the tongue down between parallels",
             ),
             HandOperation(
                 name="Fit",
@@ -164,8 +164,10 @@ class TableStopFamily:
             length_mm=s.length,
             pieces=int(s.v.number("pieces")),
             material=s.v.word("material"),
+            along="+y",
+            up="-z",
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Its tongue in every measured straight slot."""

@@ -190,7 +190,7 @@ class TiltingPlate:
             pieces=int(v.number("pieces")),
             material=v.word("material"),
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Every vise, by how far it tilts there."""

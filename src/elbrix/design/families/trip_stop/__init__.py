@@ -154,7 +154,7 @@ class TripStop:
             pieces=int(s.v.number("pieces")),
             material=s.v.word("material"),
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """It goes on the feed's own bracket, in no slot that Shop knows."""

@@ -273,9 +273,14 @@ class VJaw:
             )
         )
         blank = Blank(
-            width_mm=s.width, height_mm=s.height, length_mm=s.length, pieces=int(v.number("pieces")), material=v.word("material")
+            width_mm=s.width,
+            height_mm=s.height,
+            length_mm=s.length,
+            pieces=int(v.number("pieces")),
+            material=v.word("material"),
+            along="+y",
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """The jaws of every vise whose screws were measured, and the slots its bolts go into."""

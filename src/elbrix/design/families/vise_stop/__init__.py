@@ -16,7 +16,7 @@ from elbrix.design.families.vise_stop.sizes import PARAMETERS, ViseStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.slit_clamp import owned_saw
-from elbrix.design.work import Blank, HandOperation, Step, Work
+from elbrix.design.work import Blank, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
@@ -115,14 +115,7 @@ class ViseStop:
             s.thickness + 1,
             "xy",
         )
-        # The head sits in a shallow spot face.
-        across = s.clamp.tool(
-            (s.right, s.clamp_y, s.thickness / 2),
-            (1.0, 0.0, 0.0),
-            to_slit=s.right - s.rod_x,
-            to_end=s.right - s.rod_x + s.clamp_thread,
-            sunk=0.3 * s.clamp.d + 1,
-        )
+        across = s.clamp.tool((s.right, s.clamp_y, s.thickness / 2), (1.0, 0.0, 0.0), **s.clamp_depths)
         return Cut(block, (*Span(0.0, s.thickness).tools(s.holes), slit, across))
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -134,15 +127,23 @@ class ViseStop:
         holes = pattern(s.holes, s.thickness, "Screw holes and the rod's bore", x0=s.left, y0=s.height / 2)
         assert holes is not None
         steps.append(holes)
+        k, middle = s.slit / 2, s.rod_x - s.left
         steps += [
-            HandOperation(
-                name="Clamp screw and slit",
-                words=(
-                    f"On edge: {s.v.word('clamp_screw')} clearance from the right end to the rod's middle,"
-                    f" {format_number(s.clamp_y, 1)} up, in the middle of the thickness; tapping drill"
-                    f" {format_number(s.clamp_thread, 0)} on, tap. Then saw the slit from the top into the bore, break its edges."
-                ),
-                tools=("tap", "hacksaw or slitting saw"),
+            HolePattern(
+                name="Clamp screw, from the right end",
+                holes=s.clamp.holes(s.thickness / 2, s.clamp_y - s.height / 2, **s.clamp_depths),
+                thickness_mm=s.width,
+                feature="clamp_screw",
+                face="F",
+                id="clamp",
+                held="upright in the vise, square to the table",
+            ),
+            SlitCut(
+                name="Slit",
+                words=f"Saw the slit from the top into the bore, {format_number(s.slit, 1)} wide; break its edges",
+                low=(middle - k, s.rod_y - s.height / 2, -s.thickness - 1.0),
+                high=(middle + k, s.height / 2 + 1.0, 1.0),
+                feature="slit_width",
             ),
             HandOperation(
                 name="Vise",
@@ -162,7 +163,7 @@ class ViseStop:
             pieces=int(s.v.number("pieces")),
             material=s.v.word("material"),
         )
-        return Work(blank, tuple(steps))
+        return Work(blank, tuple(steps), solid=self.solid(design))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Vises whose jaw it does not stand above."""

@@ -235,6 +235,12 @@ class ViseStopSizes:
         return SlitClamp(self.v)
 
     @property
+    def clamp_depths(self) -> dict[str, float]:
+        """Of the clamp screw's hole from the right end: to the slit, to its end, and how deep the head is let in; mm."""
+        to_slit = self.right - self.rod_x
+        return {"to_slit": to_slit, "to_end": to_slit + self.clamp_thread, "sunk": 0.3 * self.clamp.d + 1}
+
+    @property
     def clamp_thread(self) -> float:
         """Thread there is for it, behind the slit."""
         return self.rod_x - self.slit / 2 - max(self.left, -6.0)

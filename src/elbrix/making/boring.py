@@ -1,0 +1,340 @@
+"""Bored holes and pockets: drilled or cleared, then brought to size."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from elbrix.design.work import BoredHole, Pocket
+from elbrix.making.context import FINISH_FLOOR_MM, Context, asked
+from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zero
+from elbrix.making.milling import JAWS_BELOW_MM
+from elbrix.making.passes import passes
+from elbrix.making.plan import Move, Operation, Setup, Term, Zero
+from elbrix.making.pose import Lie
+from elbrix.making.strokes import Stroke, Tool
+from elbrix.mechanics.drilling import point_mm
+from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
+
+#: Left in a bore for equal finishing cuts with the boring head, on the diameter, mm.
+_BORE_FINISH: Final = 0.6
+#: Roughing cut of a boring head on the diameter by rigidity, mm.
+_BORE_CUT: Final = {"light": 1.0, "medium": 2.0, "heavy": 3.0}
+#: A flat-bottomed bore is drilled this far short of its floor, mm.
+_SHORT_MM: Final = 0.5
+
+
+def in_place_lie(ctx: Context, gap_mm: float, *, moving: bool) -> Lie:
+    """A jaw screwed to the vise: its top up, its face half the gap from the parting line, away from you or nearer to you.
+
+    X zero at its left end, Y zero on the parting line, Z zero on the jaws' tops.
+    """
+    # The jaw's face is A and its top is B. In the fixed jaw A is toward you and C away; in the moving one it is the other way about.
+    if moving:
+        return Lie(up="B", away="A", zero=(ctx.blank.length_mm, ctx.blank.width_mm / 2, gap_mm / 2))
+    return Lie(up="B", away="C", zero=(0.0, ctx.blank.width_mm / 2, gap_mm / 2))
+
+
+def _where(ctx: Context, work: BoredHole | Pocket) -> tuple[Lie, Operation, tuple[Zero, ...]]:
+    """Lie, zero-finding and zeros of a piece by itself, or of jaws cut in place."""
+    id, gap_mm = work.id, work.gap_mm
+    if gap_mm is None:
+        lie = face_lie(ctx, "A")
+        return lie, *piece_zero(ctx, id, lie)
+    lie = in_place_lie(ctx, gap_mm, moving=work.moving)
+    x_move, x = ctx.touch_side(f"{id}.zero.X", "X", "the jaws' left end", 0.0, "")
+    far = gap_mm / 2 + ctx.blank.height_mm
+    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", "the back of the near jaw", -far, "half the spacer and the jaw's thickness")
+    z_move, z = ctx.touch_top(f"{id}.zero.Z", "the jaws' tops, B")
+    return lie, Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move)), (x, y, z)
+
+
+def bored_hole(ctx: Context, work: BoredHole) -> Setup:
+    """Drilled near, then bored in equal cuts, each measured before the next."""
+    lie, start, zeroes = _where(ctx, work)
+    through = not work.depth_mm
+    thick = work.thickness_mm or ctx.blank.height_mm
+    floor = [Term("depth", -work.depth_mm)] if not through else [Term("thickness", -thick), Term("through", -DRILL_THROUGH_MM)]
+    x, y = ordinates(ctx, work.x_mm, work.y_mm)
+    head = next((h for h in ctx.shop.holders if h.kind is HolderKind.BORING_HEAD and h.machine in ("", ctx.machine.id)), None)
+    ctx.request(head.title if head else "boring head and bar", head is not None or not ctx.shop.holders)
+    if head is not None and not head.least_mm <= work.size_mm <= head.most_mm:
+        ctx.problems.append(
+            f"{head.title} bores {ctx.say(head.least_mm)} to {ctx.say(head.most_mm)}: {work.name.lower()} is"
+            f" {ctx.say(work.size_mm)}"
+        )
+    open_middle = work.gap_mm is not None and abs(work.y_mm) < 1e-9
+    operations = [start]
+    near = 0.0
+    least = max(3.0, head.least_mm if head else 6.0)
+    if not (open_middle and work.gap_mm is not None and work.gap_mm >= least):
+        drill = _drill_below(ctx, work.size_mm - 1.0, work)
+        near = drill.diameter_mm
+        cone = point_mm(near)
+        deep = [Term("depth, its point above the floor", -max(0.5, work.depth_mm - cone - _SHORT_MM))] if not through else floor
+        z = ctx.at("Z", [*deep, *([Term("drill point", -cone)] if through else [])])
+        if not through and work.depth_mm < cone + 1.0:
+            near = 0.0  # too shallow for a drill: the boring head or an end mill begins it
+        else:
+            spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
+            deep_spot = min(0.4 * near, 0.45 * spot.diameter_mm)
+            operations.append(
+                Operation(
+                    title="Spot",
+                    tool=spot.title,
+                    cutter=ctx.tool(spot),
+                    speed=ctx.speed(spot, "Z"),
+                    moves=(
+                        ctx.plunge(
+                            f"{work.id}.spot", "Spot", x, y, ctx.at("Z", [Term("spot", -deep_spot)]), feature=work.feature
+                        ),
+                    ),
+                )
+            )
+            operations.append(
+                Operation(
+                    title=f"Drill Ø{ctx.say(near)}",
+                    tool=drill.title,
+                    cutter=ctx.tool(drill, thick),
+                    speed=ctx.speed(drill, "Z"),
+                    moves=(
+                        ctx.plunge(
+                            f"{work.id}.drill",
+                            f"Drill Ø{ctx.say(near)}",
+                            x,
+                            y,
+                            z,
+                            caution="It grabs as it breaks through: ease the feed." if through else "",
+                            feature=work.feature,
+                        ),
+                    ),
+                )
+            )
+    if near == 0.0:
+        near = _begun(ctx, work, operations, floor)
+    operations += _bored(ctx, work, near, floor)
+    held = work.held or "on parallels under straps or in the vise, clear of the bar below"
+    return ctx.setup(
+        work.id,
+        work.name,
+        lie,
+        operations,
+        holding=held,
+        datum="X zero at the left end; Y zero "
+        + ("on the parting line" if work.gap_mm is not None else "in the middle of the width")
+        + f"; Z zero on {lie.up}",
+        zeroes=zeroes,
+        jaws_mm=JAWS_BELOW_MM if work.gap_mm is None else 0.0,
+        fixture="vise" if work.gap_mm is None else "jaws in place",
+        each=work.gap_mm is None,
+        cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
+    )
+
+
+def _drill_below(ctx: Context, most_mm: float, work: BoredHole) -> Cutter:
+    """The largest owned drill that leaves a boring cut."""
+    fitting = [c for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= most_mm]
+    if fitting:
+        ctx.need_cutter(fitting[0])
+        return fitting[0]
+    return ctx.find(CutterKind.DRILL, max(1.0, round(work.size_mm - min(2.0, 0.2 * work.size_mm), 1)))
+
+
+def _begun(ctx: Context, work: BoredHole, operations: list[Operation], floor: list[Term]) -> float:
+    """A hole begun with an end mill straight down; its Ø."""
+    mills = [m for m in ctx.mills() if m.diameter_mm <= work.size_mm - 1.0]
+    mill = ctx.end_mill(mills, max(2.0, work.size_mm - 1.0))
+    steps = passes(-sum(t.value_mm for t in floor), max(1.0, mill.diameter_mm * 0.5), 0.2, "equal", finish_cuts=1)
+    x, y = ordinates(ctx, work.x_mm, work.y_mm)
+    last = ctx.plunge(
+        f"{work.id}.begin",
+        f"Straight down with a centre-cutting end mill, in {len(steps)} steps",
+        x,
+        y,
+        ctx.at("Z", floor),
+        feature=work.feature,
+    )
+    operations.append(
+        Operation(
+            title=f"Begin with Ø{ctx.say(mill.diameter_mm)}",
+            tool=mill.title,
+            cutter=ctx.tool(mill, work.depth_mm),
+            speed=ctx.speed(mill, "Z"),
+            moves=(last,),
+        )
+    )
+    return mill.diameter_mm
+
+
+def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> list[Operation]:
+    gap = work.size_mm - near
+    cuts = passes(gap, _BORE_CUT.get(ctx.machine.rigidity, 2.0), min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
+    x, y = ordinates(ctx, work.x_mm, work.y_mm)
+    found = []
+    bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
+    for n, p in enumerate(cuts, 1):
+        last = n == len(cuts)
+        size = near + p.to_mm if last or p.finish else round(near + p.to_mm, 1)
+        ask = (
+            asked(
+                f"{work.id}.size" if last else f"{work.id}.size{n}",
+                "bore, crosswise at both ends",
+                size,
+                work.allowed_mm if last else 0.1,
+            )
+            if p.finish
+            else None
+        )
+        move = ctx.plunge(
+            f"{work.id}.cut{n}",
+            f"Bore to Ø{ctx.say(size, 3 if last else 2)}" + (", equal finishing cut" if p.finish else ""),
+            x,
+            y,
+            ctx.at("Z", floor),
+            lock="X and Y; never shifted between drilling and boring",
+            asked=ask,
+            feature=work.feature,
+        )
+        found.append(
+            Operation(
+                title=f"Bore Ø{ctx.say(size, 3 if last else 2)}",
+                tool="boring head",
+                cutter=Tool(kind="boring", diameter_mm=size, holder="boring head"),
+                speed=ctx.speed(bar, "Z"),
+                moves=(move,),
+                note=(
+                    "Drill wander is corrected by the first boring cut: the head turns about the spindle, not about the hole"
+                    if n == 1
+                    else ""
+                ),
+            )
+        )
+    return found
+
+
+def pocket(ctx: Context, work: Pocket) -> Setup:
+    """Cleared from the inside out, ring by ring, the last one along the wall; every ring in passes down."""
+    lie, start, zeroes = _where(ctx, work)
+    mill = ctx.find(CutterKind.END_MILL, work.cutter_mm)
+    rings = _rings(work)
+    deep = passes(work.depth_mm, max(0.3, mill.diameter_mm * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    operations = [start, *_reliefs(ctx, work, mill)]
+    downs = ", ".join(ctx.say(p.to_mm) for p in deep)
+    for k, ring in enumerate(rings, 1):
+        last = k == len(rings)
+        operations.append(
+            Operation(
+                title="Along the wall" if last else f"Clear, round {k} of {len(rings)}",
+                tool=mill.title,
+                cutter=ctx.tool(mill, work.depth_mm),
+                speed=ctx.speed(mill),
+                moves=_round_moves(ctx, work, ring, k, [p.to_mm for p in deep], last=last),
+                note=f"The whole round at each depth: {downs}",
+            )
+        )
+    return ctx.setup(
+        work.id,
+        work.name,
+        lie,
+        operations,
+        holding=work.held or "in the vise or under straps",
+        datum="X zero at the left end; Y zero "
+        + ("on the parting line" if work.gap_mm is not None else "in the middle of the width")
+        + f"; Z zero on {lie.up}",
+        zeroes=zeroes,
+        jaws_mm=JAWS_BELOW_MM if work.gap_mm is None else 0.0,
+        fixture="vise" if work.gap_mm is None else "jaws in place",
+        each=work.gap_mm is None,
+    )
+
+
+Ring = tuple[tuple[float, float], ...]
+
+
+def _rings(work: Pocket) -> list[Ring]:
+    """The wall's path and the rounds inside it, from the inside out."""
+    if not work.closed:
+        return [work.corners]
+    from shapely import Polygon
+
+    found: list[Ring] = [work.corners]
+    step = 0.8 * work.cutter_mm
+    inner = Polygon(work.corners)
+    free = (work.gap_mm or 0.0) / 2 + work.cutter_mm / 2
+    while True:
+        inner = inner.buffer(-step, join_style="mitre", mitre_limit=4.0)
+        parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
+        if not parts:
+            break
+        for part in parts:
+            ring = tuple((float(a), float(b)) for a, b in part.exterior.simplify(0.01).coords[:-1])
+            if work.gap_mm is None or any(abs(b) > (work.gap_mm / 2 - work.cutter_mm / 2) for _, b in ring):
+                found.append(ring)
+        if work.gap_mm is not None and all(abs(b) <= free for p in parts for _, b in p.exterior.coords):
+            pass
+    return found[::-1]
+
+
+def _round_moves(ctx: Context, work: Pocket, ring: Ring, k: int, depths: list[float], *, last: bool) -> tuple[Move, ...]:
+    moves = []
+    closed = work.closed
+    for n, here in enumerate(ring, 1):
+        before = ring[n - 2] if n > 1 or closed else here
+        path = (before, here) if n > 1 or closed else (here,)
+        strokes = tuple(Stroke(tuple((a, b, -d) for a, b in path)) for d in depths)
+        moves.append(
+            Move(
+                id=f"{work.id}.{n}" if last else f"{work.id}.r{k}.{n}",
+                words=f"Corner {n}" + (": come in here, straight, before going down a pass" if n == 1 else ""),
+                positions=(
+                    ctx.at("X", [Term("cutter centre from the left end", here[0])]),
+                    ctx.at(
+                        "Y",
+                        [
+                            Term(
+                                (
+                                    "cutter centre from the parting line"
+                                    if work.gap_mm is not None
+                                    else "cutter centre from the middle"
+                                ),
+                                here[1],
+                            )
+                        ],
+                    ),
+                ),
+                strokes=strokes,
+                lock="quill",
+                feature=work.feature,
+                allowed_mm=0.004,
+            )
+        )
+    return tuple(moves)
+
+
+def _reliefs(ctx: Context, work: Pocket, mill: Cutter) -> list[Operation]:
+    """Corner reliefs go first, straight down with the end mill while there is metal all round it."""
+    if not work.reliefs:
+        return []
+    moves = []
+    for n, (a, b) in enumerate(work.reliefs, 1):
+        x, y = ordinates(ctx, a, b)
+        moves.append(
+            ctx.plunge(
+                f"{work.id}.relief.{n}",
+                f"Corner relief {n}, straight down",
+                x,
+                y,
+                ctx.at("Z", [Term("depth", -work.depth_mm)]),
+                feature=work.feature,
+                allowed_mm=0.004,
+            )
+        )
+    return [
+        Operation(
+            title="Corner reliefs",
+            tool=mill.title,
+            cutter=ctx.tool(mill, work.depth_mm),
+            speed=ctx.speed(mill, "Z"),
+            moves=tuple(moves),
+            note="A centre-cutting end mill, a millimetre at a time",
+        )
+    ]
