@@ -72,6 +72,7 @@ class JobDoc(Struct, frozen=True, kw_only=True):
     options: Options = field(default_factory=Options)
     measured: dict[str, float] = field(default_factory=dict)
     done: tuple[str, ...] = ()
+    keyed: dict[str, str] = field(default_factory=dict)  #: "MOVE.AXIS" → number as it was really set, as on the machine
 
 
 class AngleDoc(Struct, frozen=True, kw_only=True):

@@ -95,7 +95,7 @@ def _at(moves: tuple[Move, ...], axis: str) -> list[float]:
 
 
 def _cut(operation: Operation, setup: Setup, length: float, blank: Blank, d: float, *, drills: bool) -> dict[str, str]:
-    moves = tuple(m for m in operation.moves if m.positions and (drills or m.direction or m.scene or len(m.positions) > 1))
+    moves = tuple(m for m in operation.moves if m.positions and (drills or m.direction or len(m.positions) > 1))
     xs, ys, zs = _at(moves, "X"), _at(moves, "Y"), _at(moves, "Z")
     deep = max((-z for z in zs), default=0.0)
     if drills or (xs and ys):  # an end mill that goes straight down pushes like a drill

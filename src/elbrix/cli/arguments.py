@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-COMMANDS = ("ask", "families", "hold", "design", "plan", "export", "import", "check", "picture", "calc", "schema")
+COMMANDS = ("ask", "families", "hold", "design", "plan", "rehearse", "export", "import", "check", "picture", "calc", "schema")
 
 
 def window_parser() -> argparse.ArgumentParser:
@@ -38,6 +38,7 @@ def command_parser() -> argparse.ArgumentParser:
     for name, help in (
         ("design", "Propose and solve one accessory, write its files"),
         ("plan", "Plan the cutting of one accessory"),
+        ("rehearse", "Cut a plan before there is metal, as planned or as it was keyed"),
     ):
         sub = command(name, help, book=True, as_json=True)
         sub.add_argument("family")
@@ -56,7 +57,30 @@ def command_parser() -> argparse.ArgumentParser:
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
+        if name == "plan":
             sub.add_argument("--csv", action="store_true", help="print the cut list for a spreadsheet")
+        if name == "rehearse":
+            sub.add_argument(
+                "--keyed",
+                action="append",
+                default=[],
+                metavar="MOVE.AXIS=NUMBER",
+                help="what was really set, as on that machine's card",
+            )
+            sub.add_argument(
+                "--turned",
+                action="append",
+                default=[],
+                metavar="SETUP=HOW",
+                help="the work was put in turned end, over or mirrored",
+            )
+            sub.add_argument(
+                "--cutter",
+                action="append",
+                default=[],
+                metavar="OPERATION=DIAMETER",
+                help="another cutter was in the spindle, mm",
+            )
     sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
     sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind layout", or the id of one in the book')
     sub = command("export", "Write a book, or some of its items, as JSON", book=True)

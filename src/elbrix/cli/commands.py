@@ -15,40 +15,20 @@ from elbrix.book.formats import FORMAT
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
-from elbrix.cli import calc
+from elbrix.cli import calc, cutting
+from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
-from elbrix.design.family import Design, Family, Request, all_families, find_family, parameter_of, read_choices, solve_for
+from elbrix.design.family import Design, Family, all_families
 from elbrix.design.files import design_json, write_all
-from elbrix.design.patterns import read_from_file
 from elbrix.holding.solve import LayoutResult
-from elbrix.making.options import Options
-from elbrix.making.plan import Plan
-from elbrix.making.planner import plan_work
-from elbrix.making.tables import cut_list_csv
-from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
-from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
 
 def run(options: argparse.Namespace) -> int:
     """Run a parsed command; the exit code says whether it worked."""
     return _COMMANDS[options.command](options)
-
-
-def _print_json(data: object) -> None:
-    print(json.dumps(data, ensure_ascii=False, indent=1))
-
-
-def _shop(book: str | None) -> Shop:
-    if not book:
-        return shop_of(documents())
-    opened = Book.open(Path(book))
-    try:
-        return opened.shop
-    finally:
-        opened.close()
 
 
 def _ask(options: argparse.Namespace) -> int:
@@ -67,14 +47,14 @@ def _ask(options: argparse.Namespace) -> int:
             answer = ask(text, world, options.units)
         except NotAnswered as error:
             if options.json:
-                _print_json({"question": text, "error": str(error), "tries": list(error.tries)})
+                print_json({"question": text, "error": str(error), "tries": list(error.tries)})
             else:
                 print(f"{error}\nThese work:\n  " + "\n  ".join(error.tries), file=sys.stderr)
             return 1
         finally:
             book.close()
     if options.json:
-        _print_json(answer_data(text, answer))
+        print_json(answer_data(text, answer))
         return 0
     print(answer.title)
     for figure in answer.figures:
@@ -93,7 +73,7 @@ def _ask(options: argparse.Namespace) -> int:
 def _families(options: argparse.Namespace) -> int:
     known = all_families().values()
     if options.json:
-        _print_json(
+        print_json(
             [
                 {
                     "key": f.key,
@@ -113,28 +93,10 @@ def _families(options: argparse.Namespace) -> int:
     return 0
 
 
-def _solve(options: argparse.Namespace) -> tuple[Family, Shop, Request, Design]:
-    family = find_family(options.family)
-    shop = _shop(options.book)
-    pairs = []
-    for text in options.set:
-        name, sign, value = text.partition("=")
-        if not sign:
-            raise ShopError(
-                "--set", f"“{text}” has no =", "A value is set as name=value", "Write for example --set neck_width=11.7"
-            )
-        if value.startswith("@") and parameter_of(family, name).kind in (Kind.PLACES, Kind.OUTLINE):
-            value = read_from_file(parameter_of(family, name).kind, Path(value[1:]))
-        pairs.append((name, value))
-    machine = shop.machine(options.machine).id if options.machine else ""
-    request = Request(machine=machine, slot=options.slot, pieces=options.pieces)
-    return family, shop, request, solve_for(family, shop, request, read_choices(family, pairs))
-
-
 def _design(options: argparse.Namespace) -> int:
-    family, shop, request, design = _solve(options)
+    family, shop, request, design = solve(options)
     if options.json:
-        _print_json(design_json(family, design))
+        print_json(design_json(family, design))
     else:
         for figure in design.figures:
             shown = figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step)
@@ -166,93 +128,6 @@ def _write_files(family: Family, design: Design, folder: Path, formats: list[str
     return write_all(family, design, folder, family.key, family.title, formats, pdf)
 
 
-def _plan(options: argparse.Namespace) -> int:
-    family, shop, request, design = _solve(options)
-    on = shop.machine(options.on).id if options.on else ""
-    plan = plan_work(
-        family.title,
-        family.work(design, shop),
-        shop,
-        Options(machine=on, style=options.style, passes=options.passes),
-        home=request.machine,
-        unit=options.units,
-    )
-    if options.csv:
-        print(cut_list_csv(plan), end="")
-        return 0
-    if options.json:
-        _print_json(plan_json(plan))
-        return 0
-    print(
-        f"{plan.title} on {plan.machine}; {plan.bar.bar.title if plan.bar else 'no bar'}; cut"
-        f" {METRIC.with_unit(plan.cut_length.value, 'mm')}"
-    )
-    for words in (*plan.problems, *plan.assumed):
-        print(f"  ! {words}")
-    for setup in plan.setups:
-        print(f"\n{setup.title}\n  hold   {setup.holding}\n  datum  {setup.datum}")
-        for operation in setup.operations:
-            speed = f", {operation.speed.rpm} rpm" if operation.speed else ""
-            print(f"  {operation.title}: {operation.tool}{speed}")
-            for move in operation.moves:
-                numbers = "  ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
-                print(f"    {move.words}  {numbers}")
-    return 0
-
-
-def plan_json(plan: Plan) -> dict[str, object]:
-    """A plan as plain data; mm, unrounded, with what the dial sets."""
-    return {
-        "title": plan.title,
-        "machine": plan.machine,
-        "bar": plan.bar.bar.id if plan.bar else None,
-        "buy": None if plan.bar else plan.stock.buy,
-        "cut_length_mm": plan.cut_length.value,
-        "problems": list(plan.problems),
-        "assumed": list(plan.assumed),
-        "kit": [{"what": k.words, "owned": k.owned, "note": k.note} for k in plan.kit],
-        "setups": [
-            {
-                "id": s.id,
-                "title": s.title,
-                "holding": s.holding,
-                "datum": s.datum,
-                "cautions": list(s.cautions),
-                "operations": [
-                    {
-                        "title": o.title,
-                        "tool": o.tool,
-                        "rpm": o.speed.rpm if o.speed else None,
-                        "feed_mm_min": o.speed.feed_mm_min if o.speed else None,
-                        "moves": [
-                            {
-                                "id": m.id,
-                                "words": m.words,
-                                "lock": m.lock,
-                                "direction": m.direction,
-                                "positions": [
-                                    {
-                                        "axis": p.axis,
-                                        "mm": p.value_mm,
-                                        "dial": p.dial.text,
-                                        "dial_mm": p.dial.set_mm,
-                                        "approach": p.dial.approach,
-                                        "terms": [[t.words, t.value_mm] for t in p.terms],
-                                    }
-                                    for p in m.positions
-                                ],
-                            }
-                            for m in o.moves
-                        ],
-                    }
-                    for o in s.operations
-                ],
-            }
-            for s in plan.setups
-        ],
-    }
-
-
 def _hold(options: argparse.Namespace) -> int:
     from elbrix.book.layouts import solve_doc
 
@@ -276,7 +151,7 @@ def _hold(options: argparse.Namespace) -> int:
         doc = _one_layout(text, path.name)
     hold = solve_doc(doc, shop)
     if options.json:
-        _print_json(hold_json(doc.title, hold))
+        print_json(hold_json(doc.title, hold))
         return 0
     print(doc.title)
     for figure in hold.figures:
@@ -429,7 +304,7 @@ def _calc(options: argparse.Namespace) -> int:
 
 
 def _schema(options: argparse.Namespace) -> int:
-    _print_json(json_schema())
+    print_json(json_schema())
     return 0
 
 
@@ -438,7 +313,8 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "hold": _hold,
     "families": _families,
     "design": _design,
-    "plan": _plan,
+    "plan": cutting.plan,
+    "rehearse": cutting.rehearse,
     "export": _export,
     "import": _import,
     "check": _check,

@@ -148,6 +148,7 @@ class VGroove(Struct, frozen=True, kw_only=True):
     name: str
     included_deg: float
     mouth_mm: float
+    relief_mm: float = 0.0  #: width of a relief along its bottom that was cut before
     at_mm: float = 0.0  #: its middle from the middle of the bar, + away
     pin_mm: float = 0.0  #: checked over a pin of this Ø
     over_pin_mm: float = 0.0  #: the top of the pin then stands this far above the face

@@ -54,7 +54,6 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
     through = not work.depth_mm
     thick = work.thickness_mm or ctx.blank.height_mm
     floor = [Term("depth", -work.depth_mm)] if not through else [Term("thickness", -thick), Term("through", -DRILL_THROUGH_MM)]
-    x, y = ordinates(ctx, work.x_mm, work.y_mm)
     head = next((h for h in ctx.shop.holders if h.kind is HolderKind.BORING_HEAD and h.machine in ("", ctx.machine.id)), None)
     ctx.request(head.title if head else "boring head and bar", head is not None or not ctx.shop.holders)
     if head is not None and not head.least_mm <= work.size_mm <= head.most_mm:
@@ -62,55 +61,11 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
             f"{head.title} bores {ctx.say(head.least_mm)} to {ctx.say(head.most_mm)}: {work.name.lower()} is"
             f" {ctx.say(work.size_mm)}"
         )
-    open_middle = work.gap_mm is not None and abs(work.y_mm) < 1e-9
     operations = [start]
-    near = 0.0
+    # In place the middle is open between the jaws: the head begins where there is metal.
     least = max(3.0, head.least_mm if head else 6.0)
-    if not (open_middle and work.gap_mm is not None and work.gap_mm >= least):
-        drill = _drill_below(ctx, work.size_mm - 1.0, work)
-        near = drill.diameter_mm
-        cone = point_mm(near)
-        deep = [Term("depth, its point above the floor", -max(0.5, work.depth_mm - cone - _SHORT_MM))] if not through else floor
-        z = ctx.at("Z", [*deep, *([Term("drill point", -cone)] if through else [])])
-        if not through and work.depth_mm < cone + 1.0:
-            near = 0.0  # too shallow for a drill: the boring head or an end mill begins it
-        else:
-            spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
-            deep_spot = min(0.4 * near, 0.45 * spot.diameter_mm)
-            operations.append(
-                Operation(
-                    title="Spot",
-                    tool=spot.title,
-                    cutter=ctx.tool(spot),
-                    speed=ctx.speed(spot, "Z"),
-                    moves=(
-                        ctx.plunge(
-                            f"{work.id}.spot", "Spot", x, y, ctx.at("Z", [Term("spot", -deep_spot)]), feature=work.feature
-                        ),
-                    ),
-                )
-            )
-            operations.append(
-                Operation(
-                    title=f"Drill Ø{ctx.say(near)}",
-                    tool=drill.title,
-                    cutter=ctx.tool(drill, thick),
-                    speed=ctx.speed(drill, "Z"),
-                    moves=(
-                        ctx.plunge(
-                            f"{work.id}.drill",
-                            f"Drill Ø{ctx.say(near)}",
-                            x,
-                            y,
-                            z,
-                            caution="It grabs as it breaks through: ease the feed." if through else "",
-                            feature=work.feature,
-                        ),
-                    ),
-                )
-            )
-    if near == 0.0:
-        near = _begun(ctx, work, operations, floor)
+    near = work.gap_mm if work.gap_mm is not None and abs(work.y_mm) < 1e-9 and work.gap_mm >= least else 0.0
+    near = near or _drilled(ctx, work, operations, floor) or _begun(ctx, work, operations, floor)
     operations += _bored(ctx, work, near, floor)
     held = work.held or "on parallels under straps or in the vise, clear of the bar below"
     return ctx.setup(
@@ -128,6 +83,39 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
         each=work.gap_mm is None,
         cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
     )
+
+
+def _drilled(ctx: Context, work: BoredHole, operations: list[Operation], floor: list[Term]) -> float:
+    """Spotted and drilled under size; its Ø, or nothing where the bore is too shallow for a drill's point."""
+    drill = _drill_below(ctx, work.size_mm - 1.0, work)
+    near, cone = drill.diameter_mm, point_mm(drill.diameter_mm)
+    through = not work.depth_mm
+    if not through and work.depth_mm < cone + 1.0:
+        return 0.0
+    x, y = ordinates(ctx, work.x_mm, work.y_mm)
+    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
+    deep = min(0.4 * near, 0.45 * spot.diameter_mm)
+    short = [Term("depth, its point above the floor", -max(0.5, work.depth_mm - _SHORT_MM))]
+    z = ctx.at("Z", [*floor, Term("drill point", -cone)] if through else short)
+    caution = "It grabs as it breaks through: ease the feed." if through else ""
+    for title, cutter, id, at in (
+        ("Spot", spot, "spot", ctx.at("Z", [Term("spot", -deep)])),
+        (f"Drill Ø{ctx.say(near)}", drill, "drill", z),
+    ):
+        operations.append(
+            Operation(
+                title=title,
+                tool=cutter.title,
+                cutter=ctx.tool(cutter, -at.value_mm),
+                speed=ctx.speed(cutter, "Z"),
+                moves=(
+                    ctx.plunge(
+                        f"{work.id}.{id}", title, x, y, at, caution=caution if id == "drill" else "", feature=work.feature
+                    ),
+                ),
+            )
+        )
+    return near
 
 
 def _drill_below(ctx: Context, most_mm: float, work: BoredHole) -> Cutter:
@@ -305,6 +293,7 @@ def _round_moves(ctx: Context, work: Pocket, ring: Ring, k: int, depths: list[fl
                 lock="quill",
                 feature=work.feature,
                 allowed_mm=0.004,
+                may_be_air=work.gap_mm is not None,
             )
         )
     return tuple(moves)
@@ -326,6 +315,7 @@ def _reliefs(ctx: Context, work: Pocket, mill: Cutter) -> list[Operation]:
                 ctx.at("Z", [Term("depth", -work.depth_mm)]),
                 feature=work.feature,
                 allowed_mm=0.004,
+                may_be_air=work.gap_mm is not None,
             )
         )
     return [

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Any, Final
 
 from elbrix.design.work import Flat, Groove, SlitCut, VGroove
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
-from elbrix.making.holes import face_lie
 from elbrix.making.milling import JAWS_BELOW_MM, bar_lie, run_along, touch_middle
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
-from elbrix.making.pose import Lie, applied
+from elbrix.making.pose import Lie
 from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -19,6 +18,8 @@ from elbrix.shop.tooling import Cutter, CutterKind
 _LOCKS: Final = "quill, and the idle slide once it is on its number"
 #: A cutter this near the width of a channel cuts it in one go, mm.
 _JUST: Final = 0.02
+#: Metal thinner than this beside a relief is no reason for a pass of its own, mm.
+_SLIVER_MM: Final = 1.0
 #: A width that has to be right this closely is milled with a thinner cutter, wall by wall, mm.
 _CLOSE_MM: Final = 0.03
 
@@ -33,12 +34,7 @@ def _mill_for(ctx: Context, width_mm: float, deep_mm: float, allowed_mm: float) 
 
 def _across_lie(ctx: Context, face: str) -> Lie:
     """A piece turned a quarter so that a channel across it runs along X; Y is then counted from its low end."""
-    away = "F"
-    lie = face_lie(ctx, face, away)
-    z = applied(lie.turn, lie.zero)  # keep Z on the face
-    low = (0.0, 0.0, 0.0 if face == "A" else -ctx.blank.height_mm)
-    del z
-    return Lie(up=face, away=away, zero=low)
+    return Lie(up=face, away="F", zero=(0.0, 0.0, 0.0 if face == "A" else -ctx.blank.height_mm))
 
 
 def channel(ctx: Context, work: Groove) -> Setup:
@@ -103,7 +99,7 @@ def _channel_moves(ctx: Context, work: Groove, middle: list[Term], d: float, end
     leave = min(FINISH_WALL_MM, spare) if spare > _JUST / 2 else 0.0
     half = work.width_mm / 2 - leave
     lines = tracks(-half, half, min(d, 2 * half)) if 2 * half >= d - 1e-6 else (0.0,)
-    more = {"lock": _LOCKS, "feature": work.feature}
+    more: dict[str, Any] = {"lock": _LOCKS, "feature": work.feature}
     size = asked(f"{work.id}.wide", "width, with a pin or gauge blocks", work.width_mm, work.allowed_mm)
     moves = []
     for k, line in enumerate(lines, 1):
@@ -163,15 +159,18 @@ def vee_numbers(edge_mm: float, mouth_mm: float, included_deg: float) -> tuple[f
 
 def vees(ctx: Context, work: VGroove) -> list[Setup]:
     """One flank after the other; the bar is turned end for end between, so a V in the middle has the same numbers twice."""
+    if work.included_deg < 90:
+        ctx.problems.append(
+            f"A V of {format_number(work.included_deg)}°: below 90° an end mill's corner does not go to the bottom, its side"
+            " would cut into the other flank. It is not planned: shape or grind it, have it cut with an angle cutter, or open"
+            " the V to 90°"
+        )
+        ctx.gathered.leaves.append(f"{work.name} of {format_number(work.included_deg)}°")
+        return []
     tilt = tilt_for(work.included_deg)
     mills = ctx.mills()
     mill = ctx.end_mill(mills, 16.0)
     ctx.request(f"{format_number(tilt)}° on the level or sine plate", True)
-    if work.included_deg < 90:
-        ctx.problems.append(
-            f"A V of {format_number(work.included_deg)}°: below 90° the other flank hangs over the cut and an end mill's side"
-            " would reach into it. Finish the bottom with an angle cutter, or open the V to 90°"
-        )
     return [_flank(ctx, work, mill, number, away, tilt) for number, away in ((1, "B"), (2, "D"))]
 
 
@@ -183,9 +182,17 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
     y_edge = ctx.width / 2 if away == "B" else -ctx.width / 2
     lie = Lie(up="A", away=away, zero=(ctx.bar_zero[0] if away == "B" else ctx.bar_ends[1], y_edge, 0.0), tilt_deg=tilt)
     down, across = vee_numbers(edge, work.mouth_mm, work.included_deg)
-    high = work.mouth_mm * math.sin(math.radians(tilt))  # of the far corner of the mouth over the flank
-    flank = work.mouth_mm / 2 / math.cos(math.radians(tilt))
-    steps = passes(high, max(0.3, d * ctx.depth_share), FINISH_WALL_MM, ctx.options.passes)
+    tau = math.radians(tilt)
+    deep = work.mouth_mm / 2 * math.tan(tau)
+    line = deep / math.cos(tau)  # up the plumb line through the bottom, to the land
+    high = _highest(deep, tau, work.relief_mm / 2)
+    flank = work.mouth_mm / 2 / math.cos(tau)
+    # The first setting's side has cut off the other flank along that plumb line: what stands is a wedge of A − 90°, nothing at 90°,
+    # where the second setting only dusts and shows whether both agree.
+    wedge = line * math.sin(math.radians(work.included_deg - 90))
+    dusts = number == 2 and wedge < FINISH_WALL_MM
+    rise = high if number == 1 else max(wedge, FINISH_WALL_MM)
+    steps = passes(rise, max(0.3, d * ctx.depth_share), FINISH_WALL_MM, ctx.options.passes)
     words, size = ctx.finder
     zero_y = ctx.at("Y", [Term("half the edge finder", size / 2)])
     zero = Move(
@@ -204,13 +211,10 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
     moves = []
     for n, p in enumerate(steps, 1):
         last = n == len(steps)
-        left = high - p.to_mm
+        left = rise - p.to_mm
         z = [Term("high edge to the flank", -down), *([Term("left for the next pass", left)] if not last else [])]
         for k in range(count):
-            # The land falls away toward you from its corner: only the last passes reach its far tracks.
             out = step * k
-            if out - left / math.tan(math.radians(90 - tilt)) * 0 > flank:
-                continue
             y = [
                 Term("edge to the bottom of the V", -across),
                 Term("half the cutter", -d / 2),
@@ -242,9 +246,9 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
                     lock=_LOCKS,
                     asked=ask,
                     feature=work.feature,
+                    may_be_air=dusts,
                 )
             )
-    high_face = "the jaw's top" if False else f"side {away}"
     return ctx.setup(
         f"{work.id}.{number}",
         f"{work.name}, flank {number}",
@@ -257,11 +261,15 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
                 cutter=ctx.tool(mill, high),
                 speed=ctx.speed(mill),
                 moves=tuple(moves),
-                note="Cutter centre; it begins at the corner of the mouth",
+                note=(
+                    "It only dusts: the first setting's side cut made this flank"
+                    if dusts
+                    else "Cutter centre; it begins at the corner of the mouth"
+                ),
             ),
         ),
         holding=(
-            f"in the vise, tilted {format_number(tilt)}° about its long axis with {high_face} high and away from you, checked"
+            f"in the vise, tilted {format_number(tilt)}° about its long axis with side {away} high and away from you, checked"
             " with the level on the top or a sine plate under it; a stop at one end"
         ),
         datum=f"Y and Z zero at the high edge ({away}) of the tilted bar, + away and up",
@@ -270,6 +278,17 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
         jaws_mm=0.0,
         cautions=("Tilted work stands on an edge: clamp hard, tap it down, try to move it by hand before the spindle turns.",),
     )
+
+
+def _highest(deep: float, tau: float, relief: float) -> float:
+    """Highest metal over the level flank under a cutter that stays short of the plumb line through the bottom by a finishing cut.
+
+    Args:
+        relief: Half the width of a relief that was cut along the bottom before.
+    """
+    edge = (deep * math.sin(tau) - FINISH_WALL_MM) / math.cos(tau)
+    at = edge if edge > relief + _SLIVER_MM else -relief
+    return max(0.1, at * math.sin(tau) + deep * math.cos(tau))
 
 
 # --- flats on a round -------------------------------------------------------------------------------------------------

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from functools import partial
 from typing import Any, Final
 
 from msgspec import Struct
@@ -12,7 +13,7 @@ from elbrix.making.context import Context
 from elbrix.making.milling import JAWS_BELOW_MM
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
-from elbrix.making.strokes import Point3, Stroke, Tool
+from elbrix.making.strokes import Point3, Tool
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
@@ -55,9 +56,15 @@ class Spot(Struct, frozen=True, kw_only=True):
     hole: PatternHole
     x: tuple[Term, ...]
     y: tuple[Term, ...]
+    other: bool = False  #: in another piece than the first, which is the one that is rehearsed
     sink_mm: float = 0.0  #: Ø of its countersunk mouth
     short: float = 0.0  #: metal under a thread that stops short of a through hole, mm
     key: str = ""
+
+
+def always(*terms: Term) -> Callable[[Spot], list[Term]]:
+    """The same depth at every place."""
+    return lambda _: list(terms)
 
 
 class Drilling:
@@ -93,6 +100,7 @@ class Drilling:
                 caution=caution,
                 feature=self.feature,
                 allowed_mm=allowed,
+                may_be_air=s.other,
                 lock=lock,
             )
             for s in listed
@@ -123,9 +131,7 @@ class Drilling:
         spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
         for drill_mm, group in _by(spots, lambda s: drill_of(s.hole)):
             deep = min(_SPOT_SHARE * drill_mm, 0.45 * spot.diameter_mm)
-            self._round(
-                f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, f"spot{drill_mm:g}", lambda s, d=deep: [Term("spot", -d)]
-            )
+            self._round(f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, f"spot{drill_mm:g}", always(Term("spot", -deep)))
         for (drill_mm, deep), group in _by(spots, lambda s: (drill_of(s.hole), s.hole.depth_mm)):
             drill = ctx.find(CutterKind.DRILL, drill_mm, under=DRILL_OFF_MM, over=DRILL_OFF_MM)
             threaded = next((t for s in group if (t := thread_of(s.hole))), None)
@@ -136,7 +142,7 @@ class Drilling:
                 drill,
                 group,
                 f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""),
-                lambda s, d=drill.diameter_mm: self.depth(s, d),
+                partial(self.depth, drill_mm=drill.diameter_mm),
                 allowed=abs(drill.diameter_mm - drill_mm) / 2 + 0.35 * abs(drill.diameter_mm - drill_mm),
                 caution="" if deep else _GRABS,
                 note=f"{'Blind' if deep else 'Through'}; lift out every {ctx.say(drill_mm)} to clear chips",
@@ -151,7 +157,7 @@ class Drilling:
                 sink,
                 group,
                 "sink",
-                lambda s, m=sink_mm, d=near: [Term("touching the hole's edge", -d / 2), Term("to the mouth's Ø", -(m - d) / 2)],
+                always(Term("touching the hole's edge", -near / 2), Term("to the mouth's Ø", -(sink_mm - near) / 2)),
                 allowed=0.1,
                 note=f"Ø{ctx.say(sink_mm)} mouth",
             )
@@ -172,7 +178,7 @@ class Drilling:
                 mill,
                 group,
                 f"bore{bore_mm:g}",
-                lambda s, d=deep: [Term("counterbore, from the touch", -d)],
+                always(Term("counterbore, from the touch", -deep)),
                 allowed=abs(mill.diameter_mm - bore_mm) / 2 + 1e-6,
                 note=f"{ctx.say(deep)} deep, quill stop; straight down at a third of the milling speed",
             )
@@ -181,17 +187,14 @@ class Drilling:
         ctx = self.ctx
         for (ream_mm, deep), group in _by([s for s in spots if s.hole.ream_mm], lambda s: (s.hole.ream_mm, s.hole.depth_mm)):
             reamer = ctx.reamer(ream_mm)
+            through = (Term("thickness", -self.thickness), Term("through, past the lead", -REAM_THROUGH_MM))
             self._round(
                 f"Ream Ø{ctx.say(ream_mm, 3)}",
                 "Ream",
                 reamer,
                 group,
                 f"ream{ream_mm:g}",
-                lambda s, d=deep: (
-                    [Term("depth", -d)]
-                    if d
-                    else [Term("thickness", -self.thickness), Term("through, past the lead", -REAM_THROUGH_MM)]
-                ),
+                always(Term("depth", -deep)) if deep else always(*through),
                 allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
                 caution="Never turn a reamer backwards.",
             )
@@ -260,6 +263,7 @@ def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> t
             x=(Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {pitch}", x - places[0])] if i else [])),
             y=(Term("middle of the bar", 0.0), *([Term("off the middle", off_mm)] if off_mm else [])),
             key="hole_first" if i == 0 else "",
+            other=i > 0,
             **more,
         )
         for i, x in enumerate(places)
@@ -361,11 +365,6 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
         each=True,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
     )
-
-
-def straight_down(x: float, y: float, z: float, top: float) -> Stroke:
-    """A stroke straight down."""
-    return Stroke(((x, y, top), (x, y, z)))
 
 
 def ordinates(ctx: Context, x: float, y: float) -> tuple[Position, Position]:

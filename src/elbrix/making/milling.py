@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Any, Final
 
 from elbrix.design.work import Chamfer, Shoulder
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
@@ -105,7 +105,7 @@ def _side(
     base = [Term("half the bar", sign * edge), Term("the shoulder", sign * (at_wall - edge)), Term(half_words, sign * d / 2)]
     moves: list[Move] = []
     lines = tracks_to_wall(at_wall, edge, d)
-    more = {"lock": _LOCKS, "feature": work.feature}
+    more: dict[str, Any] = {"lock": _LOCKS, "feature": work.feature}
     for k, line in enumerate(lines, 1):
         last_line = k == len(lines)
         out = line - (at_wall + d / 2)
@@ -145,6 +145,7 @@ def _side(
                 wall=-sign,
                 finish=True,
                 asked=size,
+                may_be_air=p.cut_mm == 0,
                 **more,
             )
         )

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
 from msgspec.structs import replace
 
 from elbrix.design.work import (
+    Blank,
     BoredHole,
     Chamfer,
     Flat,
@@ -77,10 +78,14 @@ def plan_work(
     blank = work.blank
     turning = blank.round_mm > 0
     able = [m for m in shop.machines if m.kind is MachineKind.LATHE] if turning else milling_machines(shop)
-    machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
     cutting = BarCutting()
     stock = choose_stock(blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
+    machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
+    wide = bar.width_mm if bar else blank.width_mm
+    small = "" if options.machine or turning or _reaches(machine, blank, wide) else machine.name
+    if small:
+        machine = next((m for m in able if not m.horizontal and _reaches(m, blank, wide)), machine)
     low, high = bounds(work.solid) if work.solid is not None else ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     ctx = Context(
         shop=shop,
@@ -95,6 +100,8 @@ def plan_work(
         main=machine.id,
     )
     _said_of_the_shop(ctx, able, turning=turning)
+    if small and small != machine.name:
+        ctx.assumed.append(f"Planned on {machine.name}: {small} does not travel over a piece of this size")
     if bar is None:
         ctx.problems.append(f"No bar on the rack does. Buy {stock.buy}")
     ctx.request(
@@ -127,6 +134,15 @@ def _machine(able: list[Machine], wanted: str, kind: MachineKind) -> Machine:
     """The wanted machine, else the first that can, else one that is assumed."""
     stands_in = Machine(id="", name="a lathe" if kind is MachineKind.LATHE else "a mill", kind=kind)
     return next((m for m in able if m.id == wanted), able[0] if able else stands_in)
+
+
+def _reaches(machine: Machine, blank: Blank, wide: float) -> bool:
+    """Whether X and Y travel over a piece and a cutter beside it; a travel that was not recorded is no hindrance."""
+    sizes = (("X", blank.length_mm), ("Y", wide))
+    return all(
+        (wheel := machine.axes.get(axis)) is None or not wheel.travel_mm or wheel.travel_mm >= size + _BESIDE_MM
+        for axis, size in sizes
+    )
 
 
 def _said_of_the_shop(ctx: Context, able: list[Machine], *, turning: bool) -> None:
@@ -192,7 +208,9 @@ def _turned(ctx: Context, work: Work) -> list[Setup]:
     return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
 
 
-_PLANNERS: Final[dict[type, Callable[..., list[Setup | None]]]] = {
+#: Room for a cutter's run beside a piece, mm.
+_BESIDE_MM: Final = 30.0
+_PLANNERS: Final[dict[type, Callable[..., Sequence[Setup | None]]]] = {
     Shoulder: lambda ctx, s: [shoulders(ctx, s)],
     Chamfer: lambda ctx, s: [chamfers(ctx, s)],
     TappedHole: lambda ctx, s: [tapped_holes(ctx, s)],

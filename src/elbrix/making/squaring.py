@@ -110,7 +110,7 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
     rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
     return ctx.setup(
         f"square.{up}",
-        f"Mill the {_TITLES[up]}, {up}",
+        f"Mill face {up}",
         lie,
         (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=ctx.speed(mill), moves=(move, last)),),
         holding=f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels",

@@ -147,6 +147,7 @@ class Turning:
                         strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, cut_off.value_mm), (0.0, 0.0, cut_off.value_mm))),),
                         lock="carriage",
                         feature="length",
+                        may_be_air=True,
                         caution="Catch the piece with a wire or a tray, never with the hand; slow, plenty of oil.",
                     ),
                 ),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -22,6 +22,9 @@ from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 
+if TYPE_CHECKING:
+    from elbrix.rehearsal.asked import Heard
+
 
 class MoveLine(Struct, frozen=True, kw_only=True):
     """One move in words, for the list and for the view at the machine."""
@@ -35,6 +38,7 @@ class MoveLine(Struct, frozen=True, kw_only=True):
     ask_key: str
     measured: str  #: text of the measured size
     done: bool
+    keyed: tuple[str, ...]  #: for each number, what was really set; empty where nothing was typed
     tool: str
     speed: str
     setup: str
@@ -43,14 +47,61 @@ class MoveLine(Struct, frozen=True, kw_only=True):
 class MakePresenter:
     """The plan of one design, and how far it has come."""
 
-    def __init__(self, doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> None:
+    def __init__(self, doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc, before: MakePresenter | None = None) -> None:
+        """Plan a design.
+
+        Args:
+            before: What was shown before: when nothing that a plan is made from has changed, its plan and pictures are kept.
+        """
         self.doc, self.shop, self.style, self.job = doc, shop, style, job
         self.plan: Plan | None = None
         self.problem: ShopError | None = None
+        self.heard: Heard | None = None
+        self._pictures: dict[tuple[object, ...], Scene | None] = {}
+        if before is not None and before.made_from == self.made_from:
+            self.plan, self.problem, self._pictures = before.plan, before.problem, before._pictures
+            self.heard = before.heard if before.job.keyed == job.keyed else None
+            return
         try:
             self.plan = plan_doc(doc, solve_doc(doc, shop), shop, job, style.length)
         except ShopError as error:
             self.problem = error
+
+    @property
+    def made_from(self) -> tuple[object, ...]:
+        """What the plan depends on."""
+        return (self.doc, self.shop, self.style.length, self.job.options, self.job.measured)
+
+    def hear(self) -> Heard | None:
+        """Rehearse the plan as it was keyed so far: a few tenths of a second, for beside the window."""
+        from elbrix.rehearsal.asked import Asked, hear  # NumPy is not needed to start
+
+        if self.plan is None or self.plan.solid is None:
+            return None
+        try:
+            return hear(self.plan, self.shop, Asked(keyed=self._keyed_now()))
+        except ShopError:
+            return hear(self.plan, self.shop, Asked())
+
+    def _keyed_now(self) -> dict[str, str]:
+        """What was keyed, of moves that still are in the plan."""
+        there = {f"{m.id}.{p.axis}" for _, _, m in self.moves for p in m.positions}
+        return {k: v for k, v in self.job.keyed.items() if k in there}
+
+    def with_keyed(self, move: str, axis: str, text: str) -> JobDoc:
+        """The job with a number as it was really set; an empty text takes it away.
+
+        Raises:
+            EntryError: No number that the machine can show.
+        """
+        from elbrix.rehearsal.asked import wrong_number
+
+        name = f"{move}.{axis}"
+        kept = {k: v for k, v in self.job.keyed.items() if k != name}
+        if not text.strip() or self.plan is None:
+            return replace(self.job, keyed=kept)
+        wrong_number(self.plan, self.shop, name, text)
+        return replace(self.job, keyed={**kept, name: text.strip()})
 
     @property
     def moves(self) -> tuple[tuple[Setup, Operation, Move], ...]:
@@ -87,16 +138,32 @@ class MakePresenter:
         if not self.moves:
             return PlateView(Scene(""), message=str(self.problem or "Nothing to make yet. Design something first."), thing="none")
         setup, _, move = self.moves[self.place_of(id)]
-        scene = setup.picture(move) or Scene("")
+        scene = self.picture(setup, move) or Scene("")
         if not scene.elements:
             return PlateView(Scene(""), title=setup.title.upper(), message=f"{setup.title}\n\n{move.words}", thing=move.id)
         numbers = "     ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
+        slip = self.heard.slip if self.heard is not None else None
         return PlateView(
             scene,
             title=f"{setup.title.upper()}   {scene.title}",
-            footer=numbers or setup.holding,
+            footer=slip.words if slip is not None and slip.move == move.id else numbers or setup.holding,
             thing=f"{setup.id} {self.style.length}",
         )
+
+    def picture(self, setup: Setup, move: Move | None = None, *, small: bool = False) -> Scene | None:
+        """The metal in a setup after a move, or before its first one."""
+        from elbrix.rehearsal.asked import slips_of
+        from elbrix.rehearsal.pictures import SMALL_CELLS, setup_scene  # NumPy is not needed to start
+        from elbrix.rehearsal.section import CELLS
+
+        if self.plan is None:
+            return None
+        keyed = self._keyed_now() if not small else {}
+        key = (setup.id, move.id if move else "", small, tuple(keyed.items()))
+        if key not in self._pictures:
+            slips = slips_of(self.plan, self.shop, keyed) if keyed else None
+            self._pictures[key] = setup_scene(self.plan, setup, move, SMALL_CELLS if small else CELLS, slips)
+        return self._pictures[key]
 
     # --- moves -------------------------------------------------------------------------------------------------------
 
@@ -135,6 +202,7 @@ class MakePresenter:
             ask_key=asked.key if asked else "",
             measured="" if typed is None else entry_text(typed, self.style.length),
             done=move.id in self.job.done,
+            keyed=tuple(self.job.keyed.get(f"{move.id}.{p.axis}", "") for p in move.positions),
             tool=operation.tool,
             speed=speed,
             setup=setup.title,
@@ -152,7 +220,12 @@ class MakePresenter:
         if self.plan is None:
             return ()
         machine = next((m for m in self.shop.machines if m.id == self.plan.machine_id), None)
-        return plan_checks(self.plan, machine, self.job.measured)
+        found = plan_checks(self.plan, machine, self.job.measured)
+        if self.heard is None:
+            return found
+        from elbrix.rehearsal.proof import rehearsal_checks
+
+        return (*rehearsal_checks(self.heard), *found)
 
     def why(self, key: str) -> Why | None:
         check = next((c for c in self._checks() if c.key == key), None)

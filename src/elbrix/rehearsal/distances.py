@@ -7,6 +7,7 @@ lies from the path, then how far that pair (distance, height) lies from the outl
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Any, Final
 
 import numpy as np
@@ -18,6 +19,8 @@ FAR: Final = 1e5
 #: A corner radius is a polygon this near to its arc, mm.
 _ARC_MM: Final = 0.0005
 Array = np.ndarray[Any, np.dtype[np.float64]]
+Mask = np.ndarray[Any, np.dtype[np.bool_]]
+Index = np.ndarray[Any, np.dtype[np.intp]]
 
 
 def to_outline(points: Array, outline: Array) -> Array:
@@ -37,22 +40,25 @@ def to_outline(points: Array, outline: Array) -> Array:
         if ay != by:
             crossing = ((y < ay) != (y < by)) & (x < ax + (y - ay) * ex / ey)
             inside ^= crossing
-    found = np.sqrt(best)
-    return np.where(inside, -found, found)
+    found: Array = np.sqrt(best)
+    found[inside] *= -1
+    return found
 
 
 def to_path(points: Array, path: Array) -> Array:
     """Distance of (n, 2) points to a line through corners; one corner is a point."""
     if len(path) == 1:
-        return np.hypot(points[:, 0] - path[0, 0], points[:, 1] - path[0, 1])
+        one: Array = np.hypot(points[:, 0] - path[0, 0], points[:, 1] - path[0, 1])
+        return one
     best = np.full(len(points), np.inf)
-    for a, b in zip(path[:-1], path[1:], strict=True):
+    for a, b in pairwise(path):
         e = b - a
         long = float(e @ e)
         t = np.clip(((points - a) @ e) / long, 0.0, 1.0) if long > 1e-24 else np.zeros(len(points))
         d = points - a - t[:, None] * e
         np.minimum(best, d[:, 0] ** 2 + d[:, 1] ** 2, out=best)
-    return np.sqrt(best)
+    found: Array = np.sqrt(best)
+    return found
 
 
 def silhouette(tool: Tool) -> Array:
@@ -108,8 +114,9 @@ def _disc(points: Array, tool: Tool, path: Array) -> Array:
     # What stands over the disc is gone too where the arbor goes by; only the disc itself cuts.
     round_ = to_path(points[:, [b, 2]], centre) - r
     flat = np.abs(points[:, a] - path[0, a]) - tool.width_mm / 2
-    out = np.hypot(np.maximum(round_, 0.0), np.maximum(flat, 0.0))
-    return out + np.minimum(np.maximum(round_, flat), 0.0)
+    out: Array = np.hypot(np.maximum(round_, 0.0), np.maximum(flat, 0.0))
+    out += np.minimum(np.maximum(round_, flat), 0.0)
+    return out
 
 
 def _on_the_lathe(points: Array, tool: Tool, path: Array) -> Array:
@@ -136,7 +143,8 @@ def to_body(points: Array, body: Body) -> Array:
     if body.shape == "box":
         low, high = np.array(body.min_mm), np.array(body.max_mm)
         q = np.abs(points - (low + high) / 2) - (high - low) / 2
-        return np.linalg.norm(np.maximum(q, 0.0), axis=1) + np.minimum(q.max(axis=1), 0.0)
+        from_box: Array = np.linalg.norm(np.maximum(q, 0.0), axis=1) + np.minimum(q.max(axis=1), 0.0)
+        return from_box
     along = "xyz".index(body.axis)
     across = [i for i in range(3) if i != along]
     if body.shape == "hex":
@@ -149,5 +157,6 @@ def to_body(points: Array, body: Body) -> Array:
         if body.inner_diameter_mm:
             side = np.maximum(side, body.inner_diameter_mm / 2 - around)
     ends = np.abs(points[:, along] - (body.from_mm + body.to_mm) / 2) - (body.to_mm - body.from_mm) / 2
-    out = np.hypot(np.maximum(side, 0.0), np.maximum(ends, 0.0))
-    return out + np.minimum(np.maximum(side, ends), 0.0)
+    out: Array = np.hypot(np.maximum(side, 0.0), np.maximum(ends, 0.0))
+    out += np.minimum(np.maximum(side, ends), 0.0)
+    return out

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Mapping
+from itertools import pairwise
 from typing import Final
 
 import numpy as np
@@ -17,10 +18,11 @@ from msgspec import Struct, field
 from msgspec.structs import replace
 
 from elbrix.making.plan import Move, Operation, Plan, Setup
-from elbrix.making.pose import Matrix, multiplied
+from elbrix.making.pose import Matrix
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.distances import FAR, Array, to_body, to_stroke
+from elbrix.rehearsal.distances import FAR, Array, Index, to_body, to_stroke
+from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.surface import Surface
 from elbrix.results.figures import format_number
 
@@ -29,24 +31,18 @@ TOLERANCE_MM: Final = 0.01
 #: Beside every stroke, this far out of it, stand points that find strips thinner than the points of the surface are apart, mm.
 _BESIDE: Final = (0.012, 0.06, 0.25)
 _BESIDE_EVERY: Final = 9.0
-#: What is found of one move at the most.
+#: No metal thicker than this anywhere in what a move sweeps: it cuts in air, mm.
+_AIR_MM: Final = 1e-4
+#: Where in a stroke points are tried for metal: just inside its edge, across it as shares of its half, up from its end.
+_JUST_MM: Final = 0.002
+_ACROSS: Final = (-0.9995, -0.95, -0.7, -0.35, 0.0, 0.35, 0.7, 0.95, 0.9995)
+_HEIGHTS: Final = (0.0, 0.3, 0.97)
+#: How work can be put in wrong, in the machine's own frame.
 _TURNS: Final[dict[str, Matrix]] = {
     "end": ((-1.0, 0.0, 0.0), (0.0, -1.0, 0.0), (0.0, 0.0, 1.0)),
     "over": ((1.0, 0.0, 0.0), (0.0, -1.0, 0.0), (0.0, 0.0, -1.0)),
     "mirrored": ((-1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)),
 }
-
-
-class Finding(Struct, frozen=True, kw_only=True):
-    """One thing wrong with a plan."""
-
-    kind: str  #: gouge, left, collision, air, limit or unheld
-    setup: str
-    move: str
-    feature: str
-    thickness_mm: float
-    at_mm: tuple[float, float, float]  #: in the part frame
-    words: str
 
 
 class Slips(Struct, frozen=True, kw_only=True):
@@ -124,15 +120,30 @@ def moved(move: Move, slips: Slips, tool: Tool) -> tuple[Stroke, ...]:
             off["XYZ".index(p.axis)] = (keyed - p.dial.set_mm) * p.per_mm
     if not any(off) or move.zeroes:
         return move.strokes
-    if tool.on == "lathe" and tool.kind in ("turning", "boring", "parting"):
-        off[1] = 0.0
-    return tuple(Stroke(tuple(_set(p, off, tool) for p in s.path)) if len(s.path) else s for s in move.strokes)
+    corner = {"X", "Y"} <= {p.axis for p in move.positions}
+    return tuple(_set(s, off, tool, corner=corner) for s in move.strokes)
 
 
-def _set(p: tuple[float, float, float], off: list[float], tool: Tool) -> tuple[float, float, float]:
-    x, y, z = (a + b for a, b in zip(p, off, strict=True))
-    # A lathe's path begins before the end of the bar whatever its Z is set to.
-    return (max(0.0, x), y, z) if tool.on == "lathe" else (x, y, z)
+def _set(stroke: Stroke, off: list[float], tool: Tool, *, corner: bool) -> Stroke:
+    """One stroke set beside its number.
+
+    Where both X and Y are numbers a level path goes to that corner from the one before, which stays; on a lathe a cut begins before
+    the end of the bar whatever its Z is set to.
+    """
+    first, last = stroke.path[0], stroke.path[-1]
+    to_corner = corner and first[:2] != last[:2]
+    longitudinal = tool.on == "lathe" and first[2] > last[2] and abs(first[0] - last[0]) < 1e-9
+    found = []
+    for n, (x, y, z) in enumerate(stroke.path):
+        end = n == len(stroke.path) - 1
+        dx, dy, dz = off
+        if to_corner and not end:
+            dx = dy = 0.0
+        if longitudinal and not end:
+            dz = 0.0
+        there = (x + dx, y + dy, z + dz)
+        found.append((max(0.0, there[0]), 0.0, there[2]) if tool.on == "lathe" else there)
+    return Stroke(tuple(found))
 
 
 def zero_shifts(setup: Setup, slips: Slips) -> Array | None:
@@ -162,19 +173,9 @@ class Metal:
         self.who = np.full(len(points), -1)
         self._setup = ""
         self._there = points
-        b = plan.blank
-        corners = (
-            np.array([b.min_mm, b.max_mm])
-            if b.shape == "box"
-            else np.array(
-                [
-                    [b.from_mm if a == b.axis else -b.diameter_mm / 2 for a in "xyz"],
-                    [b.to_mm if a == b.axis else b.diameter_mm / 2 for a in "xyz"],
-                ]
-            )
-        )
-        self._middle = corners.mean(axis=0)
-        self._half = (corners[1] - corners[0]) / 2
+        self._columns = np.ascontiguousarray(points.T)
+        box = corners(plan)
+        self._middle = (box.min(axis=0) + box.max(axis=0)) / 2
 
     def _pose(self, setup: Setup) -> None:
         if setup.id == self._setup or setup.pose is None:
@@ -183,6 +184,7 @@ class Metal:
         turn = self.slips.turned.get(setup.id, "")
         middle = posed(self._middle[None, :], setup)[0]
         self._there = posed(self.points, setup, turn, zero_shifts(setup, self.slips), middle)
+        self._columns = np.ascontiguousarray(self._there.T)
 
     def cut(self, number: int, step: Step) -> None:
         """One move."""
@@ -190,14 +192,14 @@ class Metal:
             self._take(number, to_body(self.points, step.move.removes))
             return
         self._pose(step.setup)
-        for stroke in step.strokes:
+        for stroke in deepest(step.tool, step.strokes):
             near = self._near(step.tool, stroke)
             if near is None:
                 self._take(number, to_stroke(self._there, step.tool, stroke))
             elif near.size:
                 self._take(number, to_stroke(self._there[near], step.tool, stroke), near)
 
-    def _near(self, tool: Tool, stroke: Stroke) -> Array | None:
+    def _near(self, tool: Tool, stroke: Stroke) -> Index | None:
         """Points a stroke may come nearer to than anything before it; None for all."""
         if tool.on == "lathe":
             return None
@@ -207,18 +209,18 @@ class Metal:
         low[2], high[2] = path[:, 2].min(), FAR
         if tool.axis != "z":
             high[2] = path[:, 2].max() + tool.diameter_mm
-        out = np.maximum(np.maximum(low - self._there, self._there - high), 0.0)
-        return np.flatnonzero((out * out).sum(axis=1) < np.square(np.maximum(self.off, 0.0)) + 1e-12)
+        far = np.zeros(len(self._columns[0]))
+        for v, a, b in zip(self._columns, low, high, strict=True):
+            out = np.maximum(np.maximum(a - v, v - b), 0.0)
+            far += out * out
+        room = np.maximum(self.off, 0.0)
+        return np.flatnonzero(far < room * room + 1e-12)
 
-    def _take(self, number: int, away: Array, where: Array | None = None) -> None:
-        if where is None:
-            closer = away < self.off
-            self.off[closer] = away[closer]
-            self.who[closer] = number
-            return
-        closer = away < self.off[where]
-        self.off[where[closer]] = away[closer]
-        self.who[where[closer]] = number
+    def _take(self, number: int, away: Array, where: Index | None = None) -> None:
+        closer = away < (self.off if where is None else self.off[where])
+        which = np.flatnonzero(closer) if where is None else where[closer]
+        self.off[which] = away[closer]
+        self.who[which] = number
 
 
 def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000) -> Rehearsal:
@@ -239,16 +241,35 @@ def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000
     probes = Metal(plan, _beside(plan, surface, planned), slips)
     reference = Metal(plan, surface.points) if steps is not planned else None
     wrong_at = ""
+    inside, owner = _inside(plan, planned)
+    swept = Metal(plan, inside, slips)
+    air: list[Step] = []
     for n, step in enumerate(steps):
-        metal.cut(n, step)
-        if len(probes.points):
-            probes.cut(n, step)
+        mine = owner == n
+        if mine.any() and not step.move.may_be_air and swept.off[mine].max() < _AIR_MM:
+            air.append(step)
+        for points in (metal, probes, swept):
+            if len(points.points):
+                points.cut(n, step)
         if reference is not None and not wrong_at:
             reference.cut(n, planned[n])
             if _differs(metal.off, reference.off):
                 wrong_at = step.move.id
-    findings = [*_compared(metal, steps), *_left_beside(probes, steps)]
+    findings = [*_compared(metal, steps), *_left_beside(probes, steps), *(_in_air(s) for s in air if steps is planned)]
     return Rehearsal(findings=_worst_first(findings), seconds=time.perf_counter() - began, wrong_at=wrong_at)
+
+
+def deepest(tool: Tool, strokes: tuple[Stroke, ...]) -> tuple[Stroke, ...]:
+    """Of strokes over the same line the lowest, which takes all that the others take, of an upright cutter with straight sides."""
+    if len(strokes) < 2 or tool.axis != "z" or tool.on == "lathe" or tool.kind in ("t_slot", "dovetail"):
+        return strokes
+    lowest: dict[tuple[tuple[float, float], ...], Stroke] = {}
+    for s in strokes:
+        ends = tuple((x, y) for x, y, _ in s.path)
+        key = min(ends, ends[::-1])
+        if key not in lowest or min(p[2] for p in s.path) < min(p[2] for p in lowest[key].path):
+            lowest[key] = s
+    return tuple(lowest.values())
 
 
 def _differs(a: Array, b: Array) -> bool:
@@ -279,6 +300,18 @@ def _left_beside(probes: Metal, steps: list[Step]) -> list[Finding]:
         worst = mine[int(np.argmax(probes.off[mine]))]
         found.append(_finding("left", steps[n] if n >= 0 else None, float(2 * probes.off[worst]), probes.points[worst]))
     return found
+
+
+def _in_air(step: Step) -> Finding:
+    return Finding(
+        kind="air",
+        setup=step.setup.id,
+        move=step.move.id,
+        feature=step.move.feature,
+        thickness_mm=0.0,
+        at_mm=(0.0, 0.0, 0.0),
+        words=f"“{step.move.words}” cuts in air: there is no metal left where it goes",
+    )
 
 
 def _finding(kind: str, step: Step | None, thick: float, at: Array) -> Finding:
@@ -314,6 +347,79 @@ def _worst_first(findings: list[Finding]) -> tuple[Finding, ...]:
     return tuple(sorted(best.values(), key=lambda f: -f.thickness_mm))
 
 
+def _inside(plan: Plan, steps: list[Step]) -> tuple[Array, Index]:
+    """Points just inside what each move sweeps, in the part frame, and whose they are: no metal at any of them, a cut in air."""
+    found: list[Array] = []
+    owner: list[int] = []
+    boxes: dict[str, tuple[Array, Array]] = {}
+    for n, step in enumerate(steps):
+        if step.setup.pose is None or step.move.removes is not None:
+            continue
+        if step.setup.id not in boxes:
+            there = posed(corners(plan), step.setup)
+            boxes[step.setup.id] = (there.min(axis=0), there.max(axis=0))
+        for stroke in deepest(step.tool, step.strokes):
+            points = _swept_by(step.tool, np.array(stroke.path), *boxes[step.setup.id])
+            found.append((points - np.array(step.setup.pose.offset)) @ np.array(step.setup.pose.rotation))
+            owner += [n] * len(points)
+    return (np.concatenate(found) if found else np.empty((0, 3))), np.array(owner, dtype=np.intp)
+
+
+def _swept_by(tool: Tool, path: Array, low: Array, high: Array) -> Array:
+    """Points in what a stroke sweeps, beside the ends of the blank's box in that setup."""
+    a, b = path[0], path[-1]
+    if tool.on == "lathe" and tool.kind in ("turning", "boring", "parting"):
+        out = -_JUST_MM if tool.kind == "boring" else _JUST_MM
+        t = np.array((0.02, 0.25, 0.5, 0.75, 0.98))[:, None]
+        corner = a + t * (b - a) + (out, 0.0, _JUST_MM)
+        return np.column_stack((np.abs(corner[:, 0]), np.zeros(5), corner[:, 2]))
+    floor = min(a[2], b[2])
+    up = np.concatenate((floor + np.array(_HEIGHTS) * max(0.1, high[2] - floor) + 0.01, floor + np.array((0.35, 0.9, 2.2))))
+    if tool.axis != "z":
+        up = floor + np.array((0.01, 0.5))
+    r = (tool.width_mm if tool.axis != "z" else tool.diameter_mm) / 2
+    if tool.point_deg and (abs(a[2] - b[2]) > 1e-9 or np.allclose(a, b)):
+        # Along the flank of its point and up its side: a countersink touches the metal nowhere but there.
+        slope = math.tan(math.radians(tool.point_deg) / 2)
+        rise = np.concatenate((np.linspace(0.02, 0.999, 14) * r / slope, up - floor))
+        rise = np.minimum(rise, max(0.05, high[2] - floor - 0.01))
+        radius = np.minimum(r, rise * slope) - _JUST_MM / 2
+        turn = 2 * np.pi * np.arange(6) / 6
+        points = [
+            (b[0] + c * np.cos(t), b[1] + c * np.sin(t), floor + h + _JUST_MM)
+            for c, h in zip(radius, rise, strict=True)
+            for t in turn
+        ]
+        return np.array([*points, (b[0], b[1], floor + 0.01)])
+    if abs(a[2] - b[2]) > 1e-9 or np.allclose(a, b):
+        turn = 2 * np.pi * np.arange(24) / 24
+        around = np.concatenate(
+            [np.column_stack((k * r * np.cos(turn), k * r * np.sin(turn))) for k in ((r - _JUST_MM / 2) / r, 0.5)]
+        )
+        flat = b[:2] + around
+    else:
+        along = (b - a)[:2] / math.dist(a[:2], b[:2])
+        side = np.array((-along[1], along[0]))
+        middle, half = (low + high)[:2] / 2, float(np.abs((high - low)[:2] @ np.abs(along))) / 2
+        t = np.clip(np.array((-0.9, 0.1, 0.9)) * half + (middle - a[:2]) @ along, 0.0, math.dist(a[:2], b[:2]))
+        flat = (a[:2] + t[:, None] * along)[:, None, :] + (np.array(_ACROSS) * r)[None, :, None] * side
+        flat = flat.reshape(-1, 2)
+    return np.array([(x, y, z) for x, y in flat for z in up])
+
+
+def corners(plan: Plan) -> Array:
+    """Corners of the blank's box in the part frame."""
+    b = plan.blank
+    assert b is not None
+    if b.shape == "box":
+        low, high = b.min_mm, b.max_mm
+    else:
+        r = max(b.diameter_mm, b.across_flats_mm * 1.16) / 2
+        low = tuple(b.from_mm if a == b.axis else -r for a in "xyz")  # type: ignore[assignment]
+        high = tuple(b.to_mm if a == b.axis else r for a in "xyz")  # type: ignore[assignment]
+    return np.array([[(low, high)[i >> n & 1][n] for n in range(3)] for i in range(8)])
+
+
 def _beside(plan: Plan, surface: Surface, steps: list[Step]) -> Array:
     """Points close beside every level stroke, inside the blank and outside the part, in the part frame."""
     found: list[Array] = []
@@ -321,15 +427,16 @@ def _beside(plan: Plan, surface: Surface, steps: list[Step]) -> Array:
         if step.setup.pose is None or step.tool.on == "lathe" or step.tool.axis != "z":
             continue
         r = step.tool.diameter_mm / 2
-        for stroke in step.strokes:
+        for stroke in deepest(step.tool, step.strokes):
             path = np.array(stroke.path)
             if len(path) < 2 or np.ptp(path[:, 2]) > 1e-9:
                 continue
-            for a, b in zip(path[:-1], path[1:], strict=True):
+            for a, b in pairwise(path):
                 long = math.dist(a, b)
                 if long < 1e-9:
                     continue
-                t = (np.arange(max(1, int(long / _BESIDE_EVERY))) + 0.5) / max(1, int(long / _BESIDE_EVERY))
+                count = max(1, int(long / _BESIDE_EVERY))
+                t = (np.arange(count) + 0.5) / count
                 along = a + t[:, None] * (b - a)
                 side = np.array((-(b - a)[1], (b - a)[0], 0.0)) / long
                 for out in _BESIDE:
@@ -342,8 +449,3 @@ def _beside(plan: Plan, surface: Surface, steps: list[Step]) -> Array:
     points = np.concatenate(found)
     points = points[to_body(points, plan.blank) < -0.004]
     return points[~surface.shape.holds(points)] if len(points) else points
-
-
-def composed(a: Matrix, b: Matrix) -> Matrix:
-    """One rotation after another."""
-    return multiplied(a, b)

@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from elbrix.rehearsal.distances import Array
+from elbrix.rehearsal.distances import Array, Mask
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned
 
 #: A point this far to each side of a surface tells which side is metal, mm.
@@ -48,7 +48,7 @@ def _arc(a: tuple[float, float], m: tuple[float, float], b: tuple[float, float])
     return [(cx + r * math.cos(start + turn * i / steps), cy + r * math.sin(start + turn * i / steps)) for i in range(1, steps)]
 
 
-def in_outline(points: Array, outline: Array) -> Array:
+def in_outline(points: Array, outline: Array) -> Mask:
     """Whether (n, 2) points lie inside a closed outline."""
     x, y = points[:, 0], points[:, 1]
     inside = np.zeros(len(points), dtype=bool)
@@ -68,6 +68,8 @@ class Shape:
         self.recipe = recipe
         self.parts: tuple[Shape, ...] = ()
         self.outline: Array = np.empty((0, 2))
+        self.low: Array = np.empty(3)
+        self.high: Array = np.empty(3)
         if isinstance(recipe, Cut):
             self.parts = (Shape(recipe.body), *(Shape(t) for t in recipe.tools))
             self.low, self.high = self.parts[0].low, self.parts[0].high
@@ -84,7 +86,6 @@ class Shape:
 
     def _prism_box(self, p: Prism) -> None:
         i, j, k = _AXES[p.plane]
-        self.low, self.high = np.empty(3), np.empty(3)
         self.low[[i, j]], self.high[[i, j]] = self.outline.min(axis=0), self.outline.max(axis=0)
         self.low[k], self.high[k] = p.start, p.end
 
@@ -95,7 +96,7 @@ class Shape:
         out = r * np.sqrt(np.maximum(0.0, 1 - axis**2))
         self.low, self.high = ends.min(axis=0) - out, ends.max(axis=0) + out
 
-    def holds(self, points: Array) -> Array:
+    def holds(self, points: Array) -> Mask:
         """Whether (n, 3) points lie in the metal."""
         found = np.zeros(len(points), dtype=bool)
         near = np.flatnonzero(((points >= self.low - 1e-9) & (points <= self.high + 1e-9)).all(axis=1))

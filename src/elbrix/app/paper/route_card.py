@@ -12,6 +12,7 @@ from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.rehearsal.pictures import setup_scene
 
 _TOP, _BOTTOM = 230.0, 2790.0
 #: Widths of the columns, tenths of a millimetre: words beside numbers, numbers, words alone, words beside a blank.
@@ -148,7 +149,7 @@ class RouteCard(Struct, kw_only=True):
         at = y + 90
         for text, size, colour, room in self._setup_lines(setup):
             at += pen.words(LEFT, at, _BESIDE, text, size, colour=colour) + room
-        scene = setup.picture()
+        scene = setup_scene(self.plan, setup)
         if scene is not None:
             pen.scene(scene, LEFT + WIDTH - 560, y + 26, 560, 320, self.label, letters=25, stroke=1.8)
 

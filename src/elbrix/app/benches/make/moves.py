@@ -54,6 +54,7 @@ class MoveWidget(QFrame):
     picked = pyqtSignal(str)
     ticked = pyqtSignal(str)
     measured = pyqtSignal(str, str)
+    keyed = pyqtSignal(str, str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -76,9 +77,22 @@ class MoveWidget(QFrame):
         asking.setContentsMargins(0, 2, 0, 2)
         asking.addWidget(self._ask, 1)
         asking.addWidget(self.entry)
+        self._setting = QWidget()
+        setting = QHBoxLayout(self._setting)
+        setting.setContentsMargins(0, 2, 0, 2)
+        setting.setSpacing(6)
+        self._set_words = QLabel("Really set to")
+        self._set_words.setObjectName("hint")
+        setting.addWidget(self._set_words)
+        setting.addStretch(1)
+        self.set_entries = [QLineEdit() for _ in range(3)]
+        for n, entry in enumerate(self.set_entries):
+            entry.setFixedWidth(84)
+            entry.editingFinished.connect(lambda n=n: self._set(n))
+            setting.addWidget(entry)
         body = QVBoxLayout()
         body.setSpacing(1)
-        for part in (self._words, self._numbers, self._details, self._caution, self._asking, self._error):
+        for part in (self._words, self._numbers, self._setting, self._details, self._caution, self._asking, self._error):
             body.addWidget(part)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(8, 5, 6, 6)
@@ -112,7 +126,23 @@ class MoveWidget(QFrame):
         self.entry.setAccessibleName(line.ask)
         if not self.entry.hasFocus():
             self.entry.setText(line.measured)
+        self._setting.setVisible(bool(line.numbers) and (current or any(line.keyed)))
+        for entry, number, text in zip(
+            self.set_entries, [*line.numbers, *[("", "")] * 3], [*line.keyed, *[""] * 3], strict=False
+        ):
+            entry.setVisible(bool(number[0]))
+            entry.setPlaceholderText(number[0])
+            entry.setAccessibleName(f"{number[0]} as it was really set")
+            entry.setToolTip(
+                f"What {number[0]} was really set to, as the machine shows it: the metal on the plate is cut with it"
+            )
+            if not entry.hasFocus():
+                entry.setText(text)
         self.update()
+
+    def _set(self, n: int) -> None:
+        if self.line is not None and n < len(self.line.keyed) and self.set_entries[n].text().strip() != self.line.keyed[n]:
+            self.keyed.emit(self.line.id, self.line.numbers[n][0], self.set_entries[n].text())
 
     def _toggled(self) -> None:
         if self.line is not None:
@@ -147,6 +177,7 @@ class MoveCard(QFrame):
     picked = pyqtSignal(str)
     ticked = pyqtSignal(str)
     measured = pyqtSignal(str, str)
+    keyed = pyqtSignal(str, str, str)
     option_picked = pyqtSignal(str, str)
     pressed = pyqtSignal(str)
 
@@ -255,6 +286,7 @@ class MoveCard(QFrame):
             widget.picked.connect(self.picked)
             widget.ticked.connect(self.ticked)
             widget.measured.connect(self.measured)
+            widget.keyed.connect(self.keyed)
             self.widgets[line.id] = widget
             self._column.addWidget(widget)
         self._column.addStretch(1)

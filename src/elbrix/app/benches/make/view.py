@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
+from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
@@ -25,6 +26,7 @@ from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
+    from elbrix.rehearsal.asked import Heard
 
 
 class MakeBench(Bench):
@@ -60,6 +62,9 @@ class MakeBench(Bench):
         self.moves.picked.connect(self._pick)
         self.moves.ticked.connect(self._toggle)
         self.moves.measured.connect(self._measured)
+        self.moves.keyed.connect(self._keyed)
+        self._later = Later(self)
+        self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
         self.moves.pressed.connect(self._pressed)
         QShortcut(QKeySequence("F11"), self, self.at_machine, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
@@ -82,7 +87,9 @@ class MakeBench(Bench):
         if self.presenter is None or self.presenter.doc.id != doc.id:
             self._move = ""
             self.close_why()
-        self.presenter = p = MakePresenter(doc, self.session.shop, self.session.style, self.session.job_of(doc))
+        self.presenter = p = MakePresenter(
+            doc, self.session.shop, self.session.style, self.session.job_of(doc), before=self.presenter
+        )
         if not self._move or all(m.id != self._move for _, _, m in p.moves):
             self._move = p.first_open()
         heads = {}
@@ -105,10 +112,35 @@ class MakeBench(Bench):
         self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
         self.plate.show_view(p.plate(self._move))
         self._show_film(p)
-        self.strip.show_tiles(p.tiles(), "PREPARATION")
+        self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
         self.refresh_why()
+        if p.heard is None and p.plan is not None:
+            self._later.start(p.hear)
         if self.machine_view.isVisible():
             self._show_at_machine()
+
+    def _rehearsed(self, heard: Heard) -> None:
+        p = self.presenter
+        if p is not None:
+            p.heard = heard
+            self.strip.show_tiles(p.tiles(), "REHEARSAL")
+            self.plate.show_view(p.plate(self._move))
+            self.refresh_why()
+
+    def _keyed(self, move: str, axis: str, text: str) -> None:
+        """A number as it was really set."""
+        if self.presenter is None:
+            return
+        widget = self.moves.widgets.get(move)
+        try:
+            job = self.presenter.with_keyed(move, axis, text)
+        except ShopError as error:
+            if widget is not None:
+                widget.show_error(error.beside)
+            return
+        if widget is not None:
+            widget.show_error("")
+        self.session.put(f"{axis} set to {text.strip()}" if text.strip() else f"{axis} as planned", job)
 
     def _empty(self) -> PlateView:
         return PlateView(
@@ -120,12 +152,13 @@ class MakeBench(Bench):
     def _show_film(self, p: MakePresenter) -> None:
         setups = p.plan.setups if p.plan else ()
         now = p.moves[p.place_of(self._move)][0].id if p.moves else ""
-        shape = (tuple((s.id, s.title, s.picture()) for s in setups), self.session.palette)
+        shape = (tuple((s.id, s.title, p.picture(s, small=True)) for s in setups), self.session.palette)
         if shape != self._film_shape:
             clear(self._film)
             self.frames = {}
             for n, setup in enumerate(setups, 1):
-                thumb = Thumbnail(setup.id, setup.picture(), f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
+                picture = p.picture(setup, small=True)
+                thumb = Thumbnail(setup.id, picture, f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
                 thumb.picked.connect(self._pick_setup)
                 self.frames[setup.id] = thumb
                 self._film.addWidget(thumb)
@@ -252,7 +285,7 @@ class MakeBench(Bench):
             at = p.place_of(self._move)
             setup, _, move = p.moves[at]
             self.machine_view.show_line(
-                p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, setup.picture(move)
+                p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, p.picture(setup, move)
             )
 
     def leave_machine(self) -> None:

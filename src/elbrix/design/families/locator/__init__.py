@@ -369,10 +369,11 @@ class Locator:
                     caution="A hardened pin can chip: eye protection.",
                 )
             )
+        widest = 2 * max(r for r, _ in s.profile)
         blank = Blank(
-            width_mm=max(s.head, s.size, s.shank),
-            height_mm=max(s.head, s.size, s.shank),
-            round_mm=max(s.head, s.size, s.shank),
+            width_mm=widest,
+            height_mm=widest,
+            round_mm=widest,
             length_mm=s.length,
             pieces=int(v.number("pieces")),
             material=v.word("material"),

@@ -218,6 +218,7 @@ class VJaw:
                 name="V",
                 included_deg=s.angle,
                 mouth_mm=s.mouth,
+                relief_mm=s.relief,
                 pin_mm=v.number("pin_diameter"),
                 over_pin_mm=s.over_pin,
                 feature="v",

@@ -1,0 +1,126 @@
+"""A rehearsal as it is asked for: slips as text, from the command line or the bench."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from msgspec import Struct, field
+
+from elbrix.making.plan import Move, Operation, Plan, Setup
+from elbrix.quantities.errors import EntryError
+from elbrix.rehearsal.clearances import in_the_way
+from elbrix.rehearsal.findings import Finding
+from elbrix.rehearsal.keyed import Slip, Wrong, named, read_keyed
+from elbrix.rehearsal.run import Slips, rehearse
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+
+TURNS = ("end", "over", "mirrored")
+
+
+class Asked(Struct, frozen=True, kw_only=True):
+    """What somebody really did, as they say it."""
+
+    keyed: Mapping[str, str] = field(default_factory=dict)  #: "MOVE.AXIS" → number as on that machine's card
+    turned: Mapping[str, str] = field(default_factory=dict)  #: setup → end, over or mirrored
+    cutters: Mapping[str, float] = field(default_factory=dict)  #: operation's title or a move of it → Ø, mm
+
+
+class Heard(Struct, frozen=True, kw_only=True):
+    """A rehearsal with the slip named."""
+
+    clean: bool
+    findings: tuple[Finding, ...]
+    slip: Slip | None
+    seconds: float
+
+
+def machine_of(setup: Setup, plan: Plan, shop: Shop) -> Machine | None:
+    """The machine a setup runs on; None for one that was assumed."""
+    id = setup.machine_id or plan.machine_id
+    return next((m for m in shop.machines if m.id == id), None)
+
+
+def _place(plan: Plan, name: str) -> tuple[Setup, Operation, Move, str]:
+    id, dot, axis = name.rpartition(".")
+    found = next(((s, o, m) for s, o, m in plan.moves if m.id == id), None)
+    if not dot or found is None or axis not in {p.axis for p in found[2].positions}:
+        near = [m.id for _, _, m in plan.moves if m.positions][:4]
+        have = ", ".join(p.axis for p in found[2].positions) if found else ""
+        raise EntryError(
+            "Keyed number",
+            f"“{name[:40]}” is no number of this plan",
+            f"The move has the axes {have}" if have else f"Moves are called for example {', '.join(near)}",
+            "Name it as MOVE.AXIS, as the plan does",
+            entry=name,
+        )
+    return (*found, axis)
+
+
+def hear(plan: Plan, shop: Shop, asked: Asked) -> Heard:
+    """Rehearse a plan with what was really done.
+
+    Raises:
+        EntryError: A move, axis, setup or operation the plan does not have, or a number that is none.
+        ShopError: A plan that cannot be rehearsed.
+    """
+    wrong = [wrong_number(plan, shop, name, text) for name, text in asked.keyed.items()]
+    for setup, how in asked.turned.items():
+        if how not in TURNS or setup not in {s.id for s in plan.setups if s.pose is not None}:
+            have = ", ".join(s.id for s in plan.setups if s.pose is not None)
+            raise EntryError(
+                "Turned",
+                f"“{setup[:30]}={how[:12]}” is no setup turned end, over or mirrored",
+                f"Setups are {have}",
+                "Write it as SETUP=end, SETUP=over or SETUP=mirrored",
+                entry=setup,
+            )
+    for operation, size in asked.cutters.items():
+        if operation not in {o.title for _, o, _ in plan.moves} | {m.id for _, _, m in plan.moves} or not 0 < size < 500:
+            raise EntryError(
+                "Cutter",
+                f"“{operation[:40]}={size:g}” is no operation with a cutter",
+                "Operations are called for example " + ", ".join(o.title for _, o, _ in plan.moves if o.cutter)[:80],
+                "Write it as OPERATION=DIAMETER in mm",
+                entry=operation,
+            )
+    slips = Slips(keyed={(w.move.id, w.position.axis): w.keyed_mm for w in wrong}, turned=asked.turned, cutters=asked.cutters)
+    found = rehearse(plan, slips)
+    slip = named(plan, wrong, dict(asked.turned), dict(asked.cutters), found.wrong_at)
+    findings = (*found.findings, *in_the_way(plan, shop))
+    return Heard(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
+
+
+def slips_of(plan: Plan, shop: Shop, keyed: Mapping[str, str]) -> Slips:
+    """Keyed numbers of a plan as slips; one that is none any more is left out."""
+    found = {}
+    for name, text in keyed.items():
+        try:
+            w = wrong_number(plan, shop, name, text)
+        except EntryError:
+            continue
+        found[w.move.id, w.position.axis] = w.keyed_mm
+    return Slips(keyed=found)
+
+
+def wrong_number(plan: Plan, shop: Shop, name: str, text: str) -> Wrong:
+    """One keyed number beside the planned one.
+
+    Raises:
+        EntryError: No number of this plan, or none at all.
+    """
+    setup, operation, move, axis = _place(plan, name)
+    position = next(p for p in move.positions if p.axis == axis)
+    machine = machine_of(setup, plan, shop)
+    value = read_keyed(text, position, machine)
+    return Wrong(
+        setup=setup,
+        operation=operation,
+        move=move,
+        position=position,
+        keyed_mm=value,
+        text=text,
+        wheel=machine.axes.get(axis) if machine is not None else None,
+        readout=machine is None or machine.readout_step_mm > 0 or axis not in machine.axes,
+        lathe=machine is not None and machine.kind is MachineKind.LATHE,
+    )

@@ -1,0 +1,157 @@
+"""What is in the way of a plan's strokes: travels, the vise's opening and grip, jaws, shanks, and cuts in air."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+
+from elbrix.making.plan import Move, Operation, Plan, Setup
+from elbrix.rehearsal.findings import Finding
+from elbrix.rehearsal.section import extent
+from elbrix.results.figures import format_number
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+
+#: Work gripped over less than this comes out of a vise, mm; and over less than this share of its height where that is more.
+LEAST_GRIP_MM: Final = 3.0
+#: A shank this much over its cutter rubs where it follows it down, mm.
+_OVER_MM: Final = 0.06
+
+
+def in_the_way(plan: Plan, shop: Shop) -> list[Finding]:
+    """Every breach of a limit and every touch of what holds work or cutter."""
+    found: list[Finding] = []
+    for setup in plan.setups:
+        if setup.pose is None or setup.lie is None:
+            continue
+        id = setup.machine_id or plan.machine_id
+        machine = next((m for m in shop.machines if m.id == id), None)
+        if machine is not None:
+            found += _travels(setup, machine)
+        if setup.fixture == "vise":
+            found += _vise(plan, setup, shop)
+        for operation in setup.operations:
+            for move in operation.moves:
+                found += _shank(setup, operation, move)
+    return found
+
+
+def _said(
+    kind: str, setup: Setup, move: Move | None, thick: float, words: str, at: tuple[float, float, float] = (0, 0, 0)
+) -> Finding:
+    return Finding(
+        kind=kind,
+        setup=setup.id,
+        move=move.id if move is not None else "",
+        feature=move.feature if move is not None else "",
+        thickness_mm=thick,
+        at_mm=at,
+        words=words,
+    )
+
+
+def _travels(setup: Setup, machine: Machine) -> list[Finding]:
+    """Whether each slide goes as far as the strokes of one setup do."""
+    found = []
+    for n, axis in enumerate("XYZ"):
+        wheel = machine.axes.get(axis)
+        if wheel is None or not wheel.travel_mm or setup.fixture == "chuck":
+            continue
+        places = [(p[n], m) for m in setup.moves for s in m.strokes for p in s.path]
+        if not places:
+            continue
+        (low, _), (high, move) = min(places, key=lambda v: v[0]), max(places, key=lambda v: v[0])
+        over = high - low - wheel.travel_mm
+        if over > 0:
+            found.append(
+                _said(
+                    "limit",
+                    setup,
+                    move,
+                    over,
+                    f"“{setup.title}” goes {format_number(high - low, 0)} mm in {axis}, {machine.name} travels"
+                    f" {format_number(wheel.travel_mm, 0)}: move the work along the table and set its zero again, or take a"
+                    " larger machine",
+                )
+            )
+    return found
+
+
+def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
+    """Opening and grip, and whether a cutter comes down on a jaw."""
+    assert setup.lie is not None
+    low, high = extent(plan, setup)
+    across, tall = float(high[1] - low[1]), float(high[2] - low[2])
+    found = []
+    opens = max((v.opening_mm for v in shop.vises), default=0.0)
+    if opens and across > opens:
+        found.append(
+            _said(
+                "limit",
+                setup,
+                setup.moves[0],
+                across - opens,
+                f"“{setup.title}”: the work is {format_number(across)} mm between the jaws, the widest vise opens"
+                f" {format_number(opens)}: hold it under straps",
+            )
+        )
+    grip = -float(low[2]) - setup.jaws_mm
+    if setup.jaws_mm and not setup.lie.tilt_deg and grip < min(LEAST_GRIP_MM, 0.5 * tall):
+        found.append(
+            _said(
+                "unheld",
+                setup,
+                setup.moves[0],
+                max(0.0, LEAST_GRIP_MM - grip),
+                f"“{setup.title}”: {format_number(max(0.0, grip))} mm is left in the jaws under the cut: hold it by its ends, or"
+                " leave a foot to be cut off last",
+            )
+        )
+    if setup.jaws_mm and not setup.lie.tilt_deg:
+        top = -setup.jaws_mm  # Z is zero on the finished face that is up
+        for operation in setup.operations:
+            tool = operation.cutter
+            if tool is None or tool.axis != "z":
+                continue
+            for move in operation.moves:
+                for stroke in move.strokes:
+                    path = np.array(stroke.path)
+                    along_x = np.ptp(path[:, 0]) > 1e-9 and np.ptp(path[:, 1]) < 1e-9
+                    beside = np.abs(path[:, 1]).max() + tool.diameter_mm / 2 > across / 2 + 0.5
+                    if along_x and beside and path[:, 2].min() < top - 1e-6:
+                        found.append(
+                            _said(
+                                "collision",
+                                setup,
+                                move,
+                                float(top - path[:, 2].min()),
+                                f"“{move.words}” runs {format_number(float(top - path[:, 2].min()))} mm into the jaws",
+                            )
+                        )
+                        break
+    return found
+
+
+def _shank(setup: Setup, operation: Operation, move: Move) -> list[Finding]:
+    """A cutter deeper in the metal than its edges are long, with a thicker shank behind."""
+    tool = operation.cutter
+    if tool is None or tool.kind not in ("end_mill", "ball_mill") or not tool.edge_length_mm or tool.on == "lathe":
+        return []
+    deepest = min((p[2] for s in move.strokes for p in s.path), default=0.0)
+    levels = len({round(s.path[-1][2], 6) for s in move.strokes})
+    if levels > 1 or setup.lie is None or setup.lie.tilt_deg:
+        return []  # taken in levels, no deeper than the edges each
+    deep = -deepest - tool.edge_length_mm
+    if deep > 1e-6 and tool.shank_diameter_mm > tool.diameter_mm + _OVER_MM:
+        return [
+            _said(
+                "collision",
+                setup,
+                move,
+                (tool.shank_diameter_mm - tool.diameter_mm) / 2,
+                f"“{move.words}”: {format_number(-deepest)} mm deep with edges {format_number(tool.edge_length_mm)} long: the"
+                f" Ø{format_number(tool.shank_diameter_mm)} shank rubs",
+            )
+        ]
+    return []
