@@ -1,8 +1,8 @@
 """What has to be done to a piece of metal, in the words of the shop, without numbers of any one machine.
 
 A family lists its work; `making` turns each kind of work into strokes and dial numbers. x runs along the bar from its finished
-low end, y across from the middle of its width, z up from its finished top. Its faces are named once: A the top, C the underside, B
-and D the sides at +y and −y, E the low end, F the high end. mm.
+low end, y across from the middle of its width, z up from its finished top. Its faces are named once: A the top, C the underside,
+B and D the sides at +y and −y, E the low end, F the high end. mm.
 """
 
 from __future__ import annotations

@@ -28,7 +28,7 @@ def in_place_lie(ctx: Context, gap_mm: float, *, moving: bool) -> Lie:
 
     X zero at its left end, Y zero on the parting line, Z zero on the jaws' tops.
     """
-    # The jaw's face is A and its top is B. In the fixed jaw A is toward you and C away; in the moving one it is the other way about.
+    # The jaw's face is A and its top is B. In the fixed jaw A is toward you and C away, in the moving one the other way about.
     if moving:
         return Lie(up="B", away="A", zero=(ctx.blank.length_mm, ctx.blank.width_mm / 2, gap_mm / 2))
     return Lie(up="B", away="C", zero=(0.0, ctx.blank.width_mm / 2, gap_mm / 2))

@@ -187,8 +187,8 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
     line = deep / math.cos(tau)  # up the plumb line through the bottom, to the land
     high = _highest(deep, tau, work.relief_mm / 2)
     flank = work.mouth_mm / 2 / math.cos(tau)
-    # The first setting's side has cut off the other flank along that plumb line: what stands is a wedge of A − 90°, nothing at 90°,
-    # where the second setting only dusts and shows whether both agree.
+    # The first setting's side has cut off the other flank along that plumb line: what stands is a wedge of A − 90°, nothing at
+    # 90°, where the second setting only dusts and shows whether both agree.
     wedge = line * math.sin(math.radians(work.included_deg - 90))
     dusts = number == 2 and wedge < FINISH_WALL_MM
     rise = high if number == 1 else max(wedge, FINISH_WALL_MM)

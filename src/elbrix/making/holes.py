@@ -56,7 +56,7 @@ class Spot(Struct, frozen=True, kw_only=True):
     hole: PatternHole
     x: tuple[Term, ...]
     y: tuple[Term, ...]
-    other: bool = False  #: in another piece than the first, which is the one that is rehearsed
+    piece: int = 0  #: of a bar with several
     sink_mm: float = 0.0  #: Ø of its countersunk mouth
     short: float = 0.0  #: metal under a thread that stops short of a through hole, mm
     key: str = ""
@@ -100,7 +100,7 @@ class Drilling:
                 caution=caution,
                 feature=self.feature,
                 allowed_mm=allowed,
-                may_be_air=s.other,
+                piece=s.piece,
                 lock=lock,
             )
             for s in listed
@@ -225,6 +225,7 @@ class Drilling:
                     lock="X, Y; spindle out of gear",
                     caution=_POWER_OFF,
                     feature=self.feature,
+                    piece=s.piece,
                 )
                 for s in group
             ),
@@ -263,7 +264,7 @@ def _along_bar(ctx: Context, hole: PatternHole, off_mm: float, **more: Any) -> t
             x=(Term("cleaned end to the middle of piece 1", places[0]), *([Term(f"{i} × {pitch}", x - places[0])] if i else [])),
             y=(Term("middle of the bar", 0.0), *([Term("off the middle", off_mm)] if off_mm else [])),
             key="hole_first" if i == 0 else "",
-            other=i > 0,
+            piece=i,
             **more,
         )
         for i, x in enumerate(places)

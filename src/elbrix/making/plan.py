@@ -56,6 +56,7 @@ class Move(Struct, frozen=True, kw_only=True):
     zeroes: str = ""  #: axes whose zero it sets: "X", "YZ"
     feature: str = ""  #: what of the part it makes
     allowed_mm: float = 0.0  #: how far its surface may lie off the part's
+    piece: int = 0  #: of a bar with several, the one it cuts; a cut along the bar is given with the first
     may_be_air: bool = False  #: it need not find metal: a spring pass, a parting cut behind the piece
     lock: str = ""
     direction: str = ""  #: "conventional" or "climb", and which way the table goes

@@ -2,8 +2,8 @@
 
 **Bar frame**: x along the bar from its finished low end, y from the middle of its width, z from its finished top. Its faces are
 named once: A the top, C the underside, B and D the sides at +y and −y, E the low end, F the high end.
-**Machine frame**: a mill's X to the right, Y away from the operator, Z up; a lathe's X the radius, Z along the spindle with the free
-end up. mm, degrees.
+**Machine frame**: a mill's X to the right, Y away from the operator, Z up; a lathe's X the radius, Z along the spindle with the
+free end up. mm, degrees.
 """
 
 from __future__ import annotations

@@ -14,8 +14,8 @@ Point3 = tuple[float, float, float]
 class Tool(Struct, frozen=True, kw_only=True):
     """A cutter as it is held for a stroke.
 
-    `kind` is one of end_mill, face_mill, side_and_face, slitting_saw, drill, reamer, tap, countersink, spot_drill, boring, turning,
-    parting, ball_mill, dovetail, t_slot. What does not apply is 0 or empty.
+    `kind` is one of end_mill, face_mill, side_and_face, slitting_saw, drill, reamer, tap, countersink, spot_drill, boring,
+    turning, parting, ball_mill, dovetail, t_slot. What does not apply is 0 or empty.
     """
 
     kind: str

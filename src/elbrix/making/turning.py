@@ -168,7 +168,12 @@ class Turning:
             datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
             zeroes=(
                 Zero(axis="Z", touches="the faced end", tool="the facing tool", reads_mm=0.0),
-                Zero(axis="X", touches="the skimmed outside", tool="the turning tool", reads_mm=2 * skim),
+                Zero(
+                    axis="X",
+                    touches="the skimmed outside",
+                    tool="the turning tool",
+                    reads_mm=self.across([Term("skimmed", 2 * skim)]).value_mm,
+                ),
             ),
             fixture="chuck",
             stands="is turned in the lathe",

@@ -115,44 +115,67 @@ def _like(a: float, b: float) -> bool:
 
 def cause_of(w: Wrong) -> tuple[str, str]:
     """The likely cause of a wrong number and a sentence about it; the most telling first."""
+    for tell in (_of_the_whole_number, _of_its_terms, _of_the_readout if w.readout else _of_the_handwheel, _of_the_digits):
+        cause, words = tell(w)
+        if cause:
+            return cause, words
+    if w.move.zeroes:
+        off = format_number(abs(w.off), 3)
+        return "datum", f"the zero of {w.position.axis} is off by {off} mm: everything counted from it is"
+    return "digit", f"{w.position.axis} was set to another number than the card's {w.position.dial.text}"
+
+
+def _of_the_whole_number(w: Wrong) -> tuple[str, str]:
+    """Sign, axis, unit, radius for diameter, decimal point."""
     planned, keyed = w.position.dial.set_mm, w.keyed_mm
     axis, shown = w.position.axis, w.position.dial.text
-    if _near(keyed, -planned, max(_SAME_MM, abs(w.position.dial.off_mm) * 2)) and abs(planned) > _SAME_MM:
+    line = w.wheel.division_mm if w.wheel is not None and not w.readout else 0.0
+    if _near(keyed, -planned, max(_SAME_MM, line / 2, abs(w.position.dial.off_mm) * 2)) and abs(planned) > _SAME_MM:
         return "sign", f"{axis} was keyed with the other sign: {shown} is wanted"
     for other in w.move.positions:
-        if other.axis != axis and _near(keyed, other.dial.set_mm) and not _near(planned, other.dial.set_mm):
+        if other.axis != axis and _near(keyed, other.dial.set_mm, max(_SAME_MM, line)) and not _near(planned, other.dial.set_mm):
             return "axis", f"the number of {other.axis} was keyed for {axis}"
     if _like(keyed, planned / MM_PER_INCH) or _like(keyed, planned * MM_PER_INCH):
         return "unit", f"{axis} was keyed in the other unit: 25.4 between them"
-    if (w.lathe and axis == "X") and (_like(keyed, 2 * planned) or _like(keyed, planned / 2)):
+    if w.lathe and axis == "X" and any(_like(keyed, v) or _near(keyed, v, line) for v in (2 * planned, planned / 2)):
         return "diameter", "radius and diameter were taken for each other on the cross-slide"
-    for k in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001):
-        if _like(keyed, planned * k):
-            return "decimal", f"the decimal point of {axis} slipped: {shown} is wanted"
-    allowance = _allowance(w)
-    if allowance:
-        return "tool_allowance", allowance
-    wheel = w.wheel
-    if (
-        wheel is not None
-        and not w.readout
-        and any(_near(abs(w.off), n * wheel.mm_per_turn, wheel.division_mm / 2) for n in (1, 2))
-    ):
-        turns = round(abs(w.off) / wheel.mm_per_turn)
-        return (
-            "turn",
-            f"{axis} is {turns} turn{'s' if turns > 1 else ''} of the handwheel {'too far' if w.off * planned > 0 else 'short'}",
-        )
-    if wheel is not None and wheel.backlash_mm and _near(abs(w.off), wheel.backlash_mm, max(_SAME_MM, wheel.division_mm / 2)):
+    if any(_like(keyed, planned * k) for k in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001)):
+        return "decimal", f"the decimal point of {axis} slipped: {shown} is wanted"
+    return "", ""
+
+
+def _of_its_terms(w: Wrong) -> tuple[str, str]:
+    """Half a cutter or half a finder left out, or put in twice."""
+    words = _allowance(w)
+    return ("tool_allowance", words) if words else ("", "")
+
+
+def _of_the_readout(w: Wrong) -> tuple[str, str]:
+    """On a readout a digit is likelier than a turn or the slack, which it does not show."""
+    cause, words = _of_the_digits(w)
+    return (cause, words) if cause else _of_the_handwheel(w)
+
+
+def _of_the_handwheel(w: Wrong) -> tuple[str, str]:
+    """A turn too many or too few, the slack on the wrong side."""
+    axis, wheel = w.position.axis, w.wheel
+    if wheel is None:
+        return "", ""
+    within = _SAME_MM if w.readout else max(_SAME_MM, wheel.division_mm / 2)
+    turns = round(abs(w.off) / wheel.mm_per_turn)
+    if turns in (1, 2) and _near(abs(w.off), turns * wheel.mm_per_turn, within):
+        way = "too far" if w.off * w.position.dial.set_mm > 0 else "short"
+        return "turn", f"{axis} is {turns} turn{'s' if turns > 1 else ''} of the handwheel {way}"
+    if wheel.backlash_mm and _near(abs(w.off), wheel.backlash_mm, within):
         return "backlash", f"{axis} is off by its slack: it was come to from the wrong side"
+    return "", ""
+
+
+def _of_the_digits(w: Wrong) -> tuple[str, str]:
+    """A digit dropped, doubled, swapped or changed."""
+    shown = w.position.dial.text
     how = digits_differ(_digits(shown), _digits(w.text))
-    if how:
-        return "digit", f"a digit of {axis} was {how}: {shown} is wanted"
-    if wheel is not None and _near(abs(w.off), wheel.mm_per_turn):
-        return "turn", f"{axis} is one turn of the handwheel off"
-    if w.move.zeroes:
-        return "datum", f"the zero of {axis} is off by {format_number(abs(w.off), 3)} mm: everything counted from it is"
-    return "digit", f"{axis} was set to another number than the card's {shown}"
+    return ("digit", f"a digit of {w.position.axis} was {how}: {shown} is wanted") if how else ("", "")
 
 
 def _allowance(w: Wrong) -> str:

@@ -1,4 +1,4 @@
-"""Pictures of a setup made from the plan's own geometry: the metal as it is, its face letters, jaws and the cutter. To scale, mm."""
+"""Pictures of a setup from the plan's own geometry: the metal as it is, its face letters, jaws, the cutter. To scale, mm."""
 
 from __future__ import annotations
 
@@ -27,7 +27,8 @@ def setup_scene(
     """The work in a setup after a move, or before its first one; None where there is nothing to draw.
 
     Args:
-        slips: What was set otherwise than planned: the metal is drawn as it is then, and what is gone too much in the colour of no-go.
+        slips: What was set otherwise than planned: the metal is drawn as it is then, what is gone too much in the colour of
+            no-go.
     """
     if setup.pose is None or plan.blank is None or setup.lie is None:
         return by_hand_scene(plan, setup)

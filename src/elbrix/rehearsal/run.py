@@ -1,8 +1,8 @@
 """The rehearsal: every stroke of a plan cut from the blank in order, and the result compared with the part.
 
-Points stand on the finished part's surface. What the plan removes is the union of its strokes and of everything outside the blank,
-so a point's signed distance to it is the least of all: at the end it has to be nothing. Less is gouged by that much, more is left
-standing by that much, and the stroke that made it so is to blame.
+Points stand on the finished part's surface. What the plan removes is the union of its strokes and of everything outside the
+blank, so a point's signed distance to it is the least of all: at the end it has to be nothing. Less is gouged by that much, more
+is left standing by that much, and the stroke that made it so is to blame.
 """
 
 from __future__ import annotations
@@ -37,6 +37,7 @@ _AIR_MM: Final = 1e-4
 _JUST_MM: Final = 0.002
 _ACROSS: Final = (-0.9995, -0.95, -0.7, -0.35, 0.0, 0.35, 0.7, 0.95, 0.9995)
 _HEIGHTS: Final = (0.0, 0.3, 0.97)
+_ALONG: Final = (-0.93, -0.62, -0.31, 0.08, 0.44, 0.77)
 #: How work can be put in wrong, in the machine's own frame.
 _TURNS: Final[dict[str, Matrix]] = {
     "end": ((-1.0, 0.0, 0.0), (0.0, -1.0, 0.0), (0.0, 0.0, 1.0)),
@@ -77,6 +78,14 @@ class Step(Struct, frozen=True):
     move: Move
     tool: Tool
     strokes: tuple[Stroke, ...]
+
+
+def piece_shift(plan: Plan, setup: Setup, piece: int) -> Array | None:
+    """By how much the machine coordinates of a piece lie beside those of the first one, while they are one bar."""
+    if not piece or setup.each or setup.lie is None:
+        return None
+    shift: Array = np.array(setup.lie.turn) @ np.array(plan.pieces[piece])
+    return shift
 
 
 def posed(points: Array, setup: Setup, turn: str = "", shift: Array | None = None, middle: Array | None = None) -> Array:
@@ -127,8 +136,8 @@ def moved(move: Move, slips: Slips, tool: Tool) -> tuple[Stroke, ...]:
 def _set(stroke: Stroke, off: list[float], tool: Tool, *, corner: bool) -> Stroke:
     """One stroke set beside its number.
 
-    Where both X and Y are numbers a level path goes to that corner from the one before, which stays; on a lathe a cut begins before
-    the end of the bar whatever its Z is set to.
+    Where both X and Y are numbers a level path goes to that corner from the one before, which stays; on a lathe a cut begins
+    before the end of the bar whatever its Z is set to.
     """
     first, last = stroke.path[0], stroke.path[-1]
     to_corner = corner and first[:2] != last[:2]
@@ -163,12 +172,12 @@ def zero_shifts(setup: Setup, slips: Slips) -> Array | None:
 class Metal:
     """Points of the part and how far each is from what has been removed so far."""
 
-    def __init__(self, plan: Plan, points: Array, slips: Slips | None = None) -> None:
+    def __init__(self, plan: Plan, points: Array, slips: Slips | None = None, piece: int = 0) -> None:
         if plan.blank is None:
             raise ShopError(
                 "Rehearsal", "the plan has no blank", "Only a part with a solid can be cut", "Plan a design that has one"
             )
-        self.plan, self.points, self.slips = plan, points, slips or Slips()
+        self.plan, self.points, self.slips, self.piece = plan, points, slips or Slips(), piece
         self.off: Array = -to_body(points, plan.blank)
         self.who = np.full(len(points), -1)
         self._setup = ""
@@ -183,7 +192,10 @@ class Metal:
         self._setup = setup.id
         turn = self.slips.turned.get(setup.id, "")
         middle = posed(self._middle[None, :], setup)[0]
-        self._there = posed(self.points, setup, turn, zero_shifts(setup, self.slips), middle)
+        shift = np.zeros(3)
+        for each in (zero_shifts(setup, self.slips), piece_shift(self.plan, setup, self.piece)):
+            shift += 0.0 if each is None else each
+        self._there = posed(self.points, setup, turn, shift, middle)
         self._columns = np.ascontiguousarray(self._there.T)
 
     def cut(self, number: int, step: Step) -> None:
@@ -223,8 +235,11 @@ class Metal:
         self.who[which] = number
 
 
-def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000) -> Rehearsal:
+def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000, piece: int = 0) -> Rehearsal:
     """Cut a plan, as planned or as it was keyed, and say what is wrong with the part.
+
+    Args:
+        piece: Of a bar with several, the one that is looked at.
 
     Raises:
         ShopError: A plan without a blank or a solid.
@@ -237,30 +252,34 @@ def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000
     surface = Surface(plan.solid, wanted_points)
     planned = steps_of(plan)
     steps = steps_of(plan, slips) if slips is not None and not slips.none else planned
-    metal = Metal(plan, surface.points, slips)
-    probes = Metal(plan, _beside(plan, surface, planned), slips)
-    reference = Metal(plan, surface.points) if steps is not planned else None
+    metal = Metal(plan, surface.points, slips, piece)
+    probes = Metal(plan, _beside(plan, surface, planned, piece), slips, piece)
+    inside, owner = _inside(plan, planned, piece)
+    swept = Metal(plan, inside, slips, piece)
+    references = (Metal(plan, surface.points, piece=piece), Metal(plan, inside, piece=piece)) if steps is not planned else ()
     wrong_at = ""
-    inside, owner = _inside(plan, planned)
-    swept = Metal(plan, inside, slips)
     air: list[Step] = []
     for n, step in enumerate(steps):
         mine = owner == n
-        if mine.any() and not step.move.may_be_air and swept.off[mine].max() < _AIR_MM:
+        if mine.any() and step.move.piece == piece and not step.move.may_be_air and swept.off[mine].max() < _AIR_MM:
             air.append(step)
         for points in (metal, probes, swept):
             if len(points.points):
                 points.cut(n, step)
-        if reference is not None and not wrong_at:
-            reference.cut(n, planned[n])
-            if _differs(metal.off, reference.off):
-                wrong_at = step.move.id
-    findings = [*_compared(metal, steps), *_left_beside(probes, steps), *(_in_air(s) for s in air if steps is planned)]
+        if references and not wrong_at:
+            for reference, really in zip(references, (metal, swept), strict=True):
+                reference.cut(n, planned[n])
+                if _differs(really.off, reference.off):
+                    wrong_at = step.move.id
+    found = _compared(metal, steps)
+    known = {f.setup for f in found if f.kind == "left"}
+    beside = [f for f in _left_beside(probes, steps) if f.setup not in known]
+    findings = [*found, *beside, *(_in_air(s) for s in air if steps is planned)]
     return Rehearsal(findings=_worst_first(findings), seconds=time.perf_counter() - began, wrong_at=wrong_at)
 
 
 def deepest(tool: Tool, strokes: tuple[Stroke, ...]) -> tuple[Stroke, ...]:
-    """Of strokes over the same line the lowest, which takes all that the others take, of an upright cutter with straight sides."""
+    """Of strokes of an upright cutter over the same line the lowest, which takes all that the others take."""
     if len(strokes) < 2 or tool.axis != "z" or tool.on == "lathe" or tool.kind in ("t_slot", "dovetail"):
         return strokes
     lowest: dict[tuple[tuple[float, float], ...], Stroke] = {}
@@ -273,9 +292,8 @@ def deepest(tool: Tool, strokes: tuple[Stroke, ...]) -> tuple[Stroke, ...]:
 
 
 def _differs(a: Array, b: Array) -> bool:
-    """Whether two states of the metal are not the same at the part's surface, where either has come near to it."""
-    near = np.minimum(a, b) < 3.0
-    return bool((np.abs(a[near] - b[near]) > TOLERANCE_MM).any()) if near.any() else False
+    """Whether two states of the metal are not the same: then some point is nearer to what is gone in one of them."""
+    return bool((np.abs(a - b) > TOLERANCE_MM).any())
 
 
 def _compared(metal: Metal, steps: list[Step]) -> list[Finding]:
@@ -315,12 +333,13 @@ def _in_air(step: Step) -> Finding:
 
 
 def _finding(kind: str, step: Step | None, thick: float, at: Array) -> Finding:
-    place = tuple(round(float(v), 4) for v in at)
+    x, y, z = (round(float(v), 4) for v in at)
+    place = (x, y, z)
     size = f"{format_number(thick, 3)} mm"
     where = f"at x {format_number(place[0], 2)}, y {format_number(place[1], 2)}, z {format_number(place[2], 2)}"
     if step is None:
         words = f"no move takes {size} away {where}" if kind == "left" else f"the blank is {size} too small {where}"
-        return Finding(kind=kind, setup="", move="", feature="", thickness_mm=thick, at_mm=place, words=words)  # type: ignore[arg-type]
+        return Finding(kind=kind, setup="", move="", feature="", thickness_mm=thick, at_mm=place, words=words)
     feature = step.move.feature or step.setup.title.lower()
     words = (
         f"“{step.move.words}” cuts {size} into the {feature} {where}"
@@ -328,13 +347,7 @@ def _finding(kind: str, step: Step | None, thick: float, at: Array) -> Finding:
         else f"“{step.move.words}” leaves {size} standing at the {feature} {where}"
     )
     return Finding(
-        kind=kind,
-        setup=step.setup.id,
-        move=step.move.id,
-        feature=feature,
-        thickness_mm=thick,
-        at_mm=place,  # type: ignore[arg-type]
-        words=words,
+        kind=kind, setup=step.setup.id, move=step.move.id, feature=feature, thickness_mm=thick, at_mm=place, words=words
     )
 
 
@@ -347,7 +360,7 @@ def _worst_first(findings: list[Finding]) -> tuple[Finding, ...]:
     return tuple(sorted(best.values(), key=lambda f: -f.thickness_mm))
 
 
-def _inside(plan: Plan, steps: list[Step]) -> tuple[Array, Index]:
+def _inside(plan: Plan, steps: list[Step], piece: int) -> tuple[Array, Index]:
     """Points just inside what each move sweeps, in the part frame, and whose they are: no metal at any of them, a cut in air."""
     found: list[Array] = []
     owner: list[int] = []
@@ -356,11 +369,11 @@ def _inside(plan: Plan, steps: list[Step]) -> tuple[Array, Index]:
         if step.setup.pose is None or step.move.removes is not None:
             continue
         if step.setup.id not in boxes:
-            there = posed(corners(plan), step.setup)
+            there = posed(corners(plan), step.setup, shift=piece_shift(plan, step.setup, piece))
             boxes[step.setup.id] = (there.min(axis=0), there.max(axis=0))
         for stroke in deepest(step.tool, step.strokes):
             points = _swept_by(step.tool, np.array(stroke.path), *boxes[step.setup.id])
-            found.append((points - np.array(step.setup.pose.offset)) @ np.array(step.setup.pose.rotation))
+            found.append(in_part(plan, step.setup, points, piece))
             owner += [n] * len(points)
     return (np.concatenate(found) if found else np.empty((0, 3))), np.array(owner, dtype=np.intp)
 
@@ -401,7 +414,7 @@ def _swept_by(tool: Tool, path: Array, low: Array, high: Array) -> Array:
         along = (b - a)[:2] / math.dist(a[:2], b[:2])
         side = np.array((-along[1], along[0]))
         middle, half = (low + high)[:2] / 2, float(np.abs((high - low)[:2] @ np.abs(along))) / 2
-        t = np.clip(np.array((-0.9, 0.1, 0.9)) * half + (middle - a[:2]) @ along, 0.0, math.dist(a[:2], b[:2]))
+        t = np.clip(np.array(_ALONG) * half + (middle - a[:2]) @ along, 0.0, math.dist(a[:2], b[:2]))
         flat = (a[:2] + t[:, None] * along)[:, None, :] + (np.array(_ACROSS) * r)[None, :, None] * side
         flat = flat.reshape(-1, 2)
     return np.array([(x, y, z) for x, y in flat for z in up])
@@ -420,7 +433,15 @@ def corners(plan: Plan) -> Array:
     return np.array([[(low, high)[i >> n & 1][n] for n in range(3)] for i in range(8)])
 
 
-def _beside(plan: Plan, surface: Surface, steps: list[Step]) -> Array:
+def in_part(plan: Plan, setup: Setup, points: Array, piece: int = 0) -> Array:
+    """Machine coordinates of a setup in the part frame of a piece."""
+    assert setup.pose is not None
+    shift = piece_shift(plan, setup, piece)
+    there: Array = (points - np.array(setup.pose.offset) - (0.0 if shift is None else shift)) @ np.array(setup.pose.rotation)
+    return there
+
+
+def _beside(plan: Plan, surface: Surface, steps: list[Step], piece: int) -> Array:
     """Points close beside every level stroke, inside the blank and outside the part, in the part frame."""
     found: list[Array] = []
     for step in steps:
@@ -443,7 +464,7 @@ def _beside(plan: Plan, surface: Surface, steps: list[Step]) -> Array:
                     for up in (0.02, 0.5, 3.0):
                         for sign in (-1.0, 1.0):
                             there = along + sign * (r + out) * side + (0.0, 0.0, up)
-                            found.append((there - np.array(step.setup.pose.offset)) @ np.array(step.setup.pose.rotation))
+                            found.append(in_part(plan, step.setup, there, piece))
     if not found or plan.blank is None:
         return np.empty((0, 3))
     points = np.concatenate(found)
