@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from elbrix.design.families.t_nut.sizes import choose_thread
 from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
+from elbrix.design.slot_nut import choose_thread
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import FlangeLoad, bearing_mpa, nut_thread_shear_mm2, preload_n, torque_nm
 from elbrix.parameters.parameter import ParameterValue

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Final
 
 from elbrix.design.family import Request
+from elbrix.design.slot_nut import fitting_bolt
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -72,6 +73,5 @@ def off_slots(y: float, pitch: float, *, over: bool) -> float:
 
 
 def largest_bolt(neck: float, sizes: Iterable[str]) -> str:
-    """The largest of some metric sizes that goes into a slot with a millimetre to spare; the smallest when none does."""
-    listed = list(sizes)
-    return next((b for b in reversed(listed) if float(b[1:]) <= neck - 1.0), listed[0])
+    """The largest of some metric sizes that a T-nut for the slot takes; the smallest when none does."""
+    return fitting_bolt(neck, tuple(sizes))

@@ -91,8 +91,8 @@ class DepthStop:
         p.work(
             "feet",
             f"{format_number(tip + 5)},{format_number(-y)}; {format_number(tip + 5)},{format_number(y)};"
-            f" {format_number(-round_down(ring / 2 + 5, 1.0))},{format_number(round_down(0.5 * y, 1.0))}",
-            "two before the tip, one behind the sleeve beside the slit",
+            f" -6,{format_number(round_down(ring / 2 + 6, 0.5))}",
+            "two before the tip, one beside the sleeve, clear of the clamp screw",
             f"y {format_number(y)}",
         )
         p.assume("foot_thread", "M4x0.7")
@@ -335,6 +335,18 @@ def _checks(s: DepthStopSizes) -> list[Check]:
             figures=("press_least", "sleeve_pressed"),
             remedies=("sleeve_pressed",),
             derivation=("Ø − widest bore", f"{format_number(s.out, 4)} − {format_number(s.bore.max, 4)}"),
+        ),
+        judged(
+            "clamp_apart",
+            "Metal clamp screw to feet",
+            s.clamp_apart,
+            Limits(0.15 * s.clamp.d, 0.5 * s.clamp.d),
+            ("half a diameter or more between the holes", "thin between the holes", "the holes run into each other"),
+            step=0.1,
+            features=("slit_width", "feet"),
+            figures=("feet",),
+            remedies=("rear_length", "clamp_screw"),
+            derivation=("between the axes − both radii", format_number(s.clamp_apart)),
         ),
         judged(
             "splits",

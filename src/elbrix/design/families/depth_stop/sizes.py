@@ -288,6 +288,18 @@ class DepthStopSizes:
         return SlitClamp(self.v)
 
     @property
+    def clamp_apart(self) -> float:
+        """Metal between the clamp screw's hole and the nearest foot or tip, whose axes cross at right angles, mm."""
+        found = []
+        for h in self.holes:
+            y, r = h.y, h.d / 2
+            along = (
+                self.clamp.bore if y + r > self.width / 2 - self.clamp_sunk else self.clamp.clear if y + r > 0 else self.clamp.d
+            )
+            found.append(abs(h.x - self.clamp_x) - r - along / 2)
+        return min(found, default=math.inf)
+
+    @property
     def clamp_sunk(self) -> float:
         """How deep its head is let in from the side: to the head's own height and a little."""
         return self.clamp.head + 0.5

@@ -76,8 +76,8 @@ class FixturePlate:
         bolt = p.work(
             "bolt",
             largest_bolt(neck.min, BOLTS),
-            "the largest that goes into the slot with 1 to spare",
-            f"{format_number(neck.min)} − 1",
+            "the largest a T-nut for the slot has a sound wall for",
+            f"{format_number(neck.min)} − 0.3",
             "a stud or screw of that size, with its nut in the slot",
         )
         head = sunk("B", 0, 0, bolt)

@@ -310,9 +310,14 @@ class FixturePlateSizes:
         uses = ("full pin", "relieved pin, its lands across the line" if mode == "relieved" else "full pin")
         # The pin is pressed into the plate: 0.008 under it.
         return tuple(
-            reamed(f"P{i}", *p, round(self.pin - 0.008, 3), use=uses[i - 1] + after)
-            for i, p in enumerate(self._points("pin_positions")[:2], 1)
+            reamed(f"P{i}", self.mirror * x, y, round(self.pin - 0.008, 3), use=uses[i - 1] + after)
+            for i, (x, y) in enumerate(self._points("pin_positions")[:2], 1)
         )
+
+    @property
+    def mirror(self) -> float:
+        """Work that lies upside down is turned over about the plate's y: its x, of screws and pins alike, change sign."""
+        return -1.0 if self.v.word("mirrored") == "yes" else 1.0
 
     @property
     def at_assembly(self) -> bool:
@@ -330,8 +335,7 @@ class FixturePlateSizes:
         """As typed or read, mirrored if wanted; a grid leaves out what would meet anything else."""
         places = self._read("pattern")
         if not places.grid_mm:
-            sign = -1.0 if self.v.word("mirrored") == "yes" else 1.0
-            return tuple(self._work(i, sign * (x + self.x0), y + self.y0) for i, (x, y) in enumerate(places.points, 1))
+            return tuple(self._work(i, self.mirror * (x + self.x0), y + self.y0) for i, (x, y) in enumerate(places.points, 1))
         probe = self._work(0, 0.0, 0.0)
         inset = 1.5 * probe.d
         nx, ny = (int((side / 2 - inset) // places.grid_mm) for side in (self.length, self.width))

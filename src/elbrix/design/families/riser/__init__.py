@@ -17,12 +17,13 @@ from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
+from elbrix.design.slot_nut import nut_for
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.lifting import lifting_words
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
-from elbrix.quantities.lengths import round_up
+from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
@@ -31,6 +32,7 @@ from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 _BOOK_LIP: Final = Readings(values_mm=(9.0,))
+_BOOK_DEPTH: Final = Readings(values_mm=(20.0,))
 
 
 class Riser:
@@ -51,12 +53,28 @@ class Riser:
         name = machine.name if machine is not None else "not measured: book slot for 12 mm"
         pitch = p.measure("slot_pitch", pitch_of(machine) if machine is not None else 50.0, name, known=known)
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
-        p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
+        lip = p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
+        deep = p.measure(
+            "slot_depth", slot.depth if slot is not None and slot.depth is not None else _BOOK_DEPTH, name, known=known
+        )
+        nut = nut_for(neck.min, lip.min, lip.max, depth_min=deep.min)
+        p.work(
+            "nut_neck_height",
+            nut.neck_height,
+            "as our own T-nut for this slot: 1 below the table when it is pulled up",
+            f"{format_number(lip.min)} − 1",
+        )
+        p.work(
+            "nut_full_thread",
+            round_down(nut.full_thread, 0.05),
+            "neck + head − 2.5 turns, where its tap is stopped short",
+            f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − 2.5·{format_number(nut.thread.pitch_mm)}",
+        )
         bolt = p.work(
             "bolt",
             largest_bolt(neck.min, BOLTS),
-            "the largest that goes into the slot with 1 to spare",
-            f"{format_number(neck.min)} − 1",
+            "the largest a T-nut for the slot has a sound wall for",
+            f"{format_number(neck.min)} − 0.3",
         )
         join = p.assume("joining_screw", BOLTS[max(0, BOLTS.index(bolt) - 1)] if bolt != "M16" else "M12")
         head, join_head = sunk("B", 0, 0, bolt), sunk("J", 0, 0, join)
@@ -169,7 +187,18 @@ class Riser:
             Group("Plates" if two else "The plate", ("length", "width", "material", "mass", "pieces")),
             Group(
                 "Table",
-                ("slot_pitch", "neck", "lip", "centred_over", "bolt", "bolts", *(("bolt_long",) if "bolt_long" in told else ())),
+                (
+                    "slot_pitch",
+                    "neck",
+                    "lip",
+                    "slot_depth",
+                    "centred_over",
+                    "bolt",
+                    "bolts",
+                    "nut_neck_height",
+                    "nut_full_thread",
+                    *(("bolt_least", "bolt_most", "bolt_long") if "bolt_long" in told else ()),
+                ),
             ),
             *((Group("Joining", ("joining_screw", "joining_positions", "joining_holes", "which")),) if two else ()),
             Group("Top", ("top_thread", "top_positions", *register, "load_x", "load_y")),
@@ -244,9 +273,9 @@ class Riser:
             HandOperation(
                 name="Table",
                 words=(
-                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {format_number(s.bolt_length, 0)} at the most under"
-                    " the head: a longer one stands on the slot's floor and lifts its lips. Indicator along one edge, then tight"
-                    " crosswise."
+                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {format_number(s.bolt_length, 0)} under the head;"
+                    f" longer than {format_number(s.bolt_most, 1)} it jams at the end of the nut's thread, or stands on the"
+                    " slot's floor and lifts its lips. Indicator along one edge, then tight crosswise."
                 ),
                 tools=("oil stone", "indicator"),
             )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
-from elbrix.design.families.riser.sizes import PARAMETERS, RiserSizes
+from elbrix.design.families.riser.sizes import FLOOR_MM, PARAMETERS, RiserSizes
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -49,21 +49,48 @@ def figures(s: RiserSizes) -> list[Figure]:
         ),
     ]
     if s.bolts:
-        found.append(
+        under = f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)}"
+        neck, lip, deep = v.number("nut_neck_height"), v.readings("lip"), v.readings("slot_depth")
+        found += [
+            Figure(
+                key="bolt_least",
+                label="Shortest bolt under head",
+                value=s.bolt_least,
+                step=0.1,
+                features=("bolts",),
+                derivation=Derivation(
+                    "height − sunk + (lip − nut's neck) + d",
+                    f"{under} + {format_number(s.nut_down[1])} + {s.bolt[1:]}",
+                    f"one diameter of thread where the lips are {format_number(lip.max)}; the nut's neck, {format_number(neck)},"
+                    " fills them",
+                ),
+            ),
+            Figure(
+                key="bolt_most",
+                label="Longest bolt under head",
+                value=s.bolt_most,
+                step=0.1,
+                features=("bolts",),
+                derivation=Derivation(
+                    "height − sunk + the smaller of (lip − nut's neck) + full thread, and slot depth − 0.5",
+                    f"{under} + min({format_number(s.nut_down[0] + v.number('nut_full_thread'))};"
+                    f" {format_number(deep.min)} − {format_number(FLOOR_MM)})",
+                    "a longer one jams in the nut and the riser stays loose, or stands on the slot's floor",
+                ),
+            ),
             Figure(
                 key="bolt_long",
-                label="Bolt length under head",
+                label="Bolt to buy, length under head",
                 value=s.bolt_length,
                 step=1,
                 features=("bolts",),
                 derivation=Derivation(
-                    "height − sunk + lips + d",
-                    f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)} + {format_number(v.readings('lip').max)}"
-                    f" + {s.bolt[1:]}",
-                    "one diameter into the nut; never down on the slot's floor",
+                    "a sold length between the shortest and the longest",
+                    f"{format_number(s.bolt_least)} to {format_number(s.bolt_most)}",
+                    "else the longest sold that is not too long",
                 ),
-            )
-        )
+            ),
+        ]
     if s.two:
         found.append(
             Figure(
@@ -226,6 +253,31 @@ def checks(s: RiserSizes) -> list[Check]:
                 features=("joining_positions",),
                 figures=("joining_positions",),
                 derivation=("joining screws", str(few)),
+            )
+        )
+    if s.bolts:
+        found.append(
+            judged(
+                "bolt_thread",
+                "Bolt thread in the nut",
+                s.engaged,
+                Limits(0.8, 1.0),
+                (
+                    "a diameter of thread or more",
+                    "short of a diameter: no sold length fits better",
+                    "too little thread: a deeper nut, or a bolt cut to length",
+                ),
+                unit="× d",
+                features=("bolts",),
+                figures=("bolt_long", "bolt_least", "bolt_most"),
+                remedies=("nut_full_thread", "bolt"),
+                derivation=(
+                    "(bolt − under the head − nut below the table)/d",
+                    (
+                        f"({format_number(s.bolt_length)} − {format_number(s.under_head)} −"
+                        f" {format_number(s.nut_down[1])})/{s.bolt[1:]}"
+                    ),
+                ),
             )
         )
     if s.register:

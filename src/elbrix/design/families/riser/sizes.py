@@ -13,6 +13,7 @@ from elbrix.geometry.shapes import Ring, hull
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import round_down
 from elbrix.results.figures import format_number
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
@@ -20,6 +21,37 @@ from elbrix.standards.screws import clearance_hole
 KINDS: Final = (("one", "one plate"), ("two", "two plates, one on the other"))
 PARTS: Final = (("lower", "the lower plate"), ("upper", "the upper plate"))
 WHEN: Final = (("now", "now, by ordinates"), ("assembly", "at assembly, through the mate"))
+#: Lengths socket screws are sold in, mm. Source: usual preferred lengths.
+SOLD_LENGTHS: Final = (
+    10,
+    12,
+    16,
+    20,
+    25,
+    30,
+    35,
+    40,
+    45,
+    50,
+    55,
+    60,
+    65,
+    70,
+    75,
+    80,
+    90,
+    100,
+    110,
+    120,
+    130,
+    140,
+    150,
+    160,
+    180,
+    200,
+)
+#: A bolt ends at least this far above the slot's floor, mm.
+FLOOR_MM: Final = 0.5
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
 #: Lifted by one person without thinking, kg.
 
@@ -117,6 +149,36 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="lip", label="Lip depth", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slots"
+    ),
+    Parameter(
+        name="slot_depth",
+        label="Slot depth",
+        kind=Kind.READINGS,
+        low=2,
+        high=120,
+        step=0.05,
+        usually="measured in Shop",
+        feature="slots",
+    ),
+    Parameter(
+        name="nut_neck_height",
+        label="T-nut neck height",
+        kind=Kind.LENGTH,
+        low=0,
+        high=60,
+        step=0.1,
+        usually="of the nut you have",
+        feature="bolts",
+    ),
+    Parameter(
+        name="nut_full_thread",
+        label="T-nut full thread",
+        kind=Kind.LENGTH,
+        low=1,
+        high=100,
+        step=0.1,
+        usually="from its top to where the tap stopped",
+        feature="bolts",
     ),
     Parameter(
         name="centred_over",
@@ -379,9 +441,37 @@ class RiserSizes:
         return off_slots(hole.y, self.v.number("slot_pitch"), over=self.v.word("centred_over") == "slot")
 
     @property
+    def under_head(self) -> float:
+        """Metal under a bolt's head, down to the table."""
+        return self.height - (self.bolts[0].bore_depth if self.bolts else 0.0)
+
+    @property
+    def nut_down(self) -> tuple[float, float]:
+        """How far the pulled-up nut's top lies below the table, where the lips are shallowest and where they are deepest."""
+        lip, neck = self.v.readings("lip"), self.v.number("nut_neck_height")
+        return max(0.0, lip.min - neck), max(0.0, lip.max - neck)
+
+    @property
+    def bolt_least(self) -> float:
+        """One diameter of thread where the lips are deepest."""
+        return self.under_head + self.nut_down[1] + float(self.bolt[1:])
+
+    @property
+    def bolt_most(self) -> float:
+        """To the end of the nut's full thread where the lips are shallowest, and never nearer than 0.5 to the slot's floor."""
+        in_nut = self.under_head + self.nut_down[0] + self.v.number("nut_full_thread")
+        return min(in_nut, self.under_head + self.v.readings("slot_depth").min - FLOOR_MM)
+
+    @property
     def bolt_length(self) -> float:
-        """Under the head to the bottom of the slot's lips, and one diameter into the nut."""
-        return self.height - (self.bolts[0].bore_depth if self.bolts else 0.0) + self.v.readings("lip").max + float(self.bolt[1:])
+        """A sold length: the shortest with a diameter of thread that is not too long, else the longest that is not."""
+        good = [n for n in SOLD_LENGTHS if n <= self.bolt_most]
+        return float(next((n for n in good if n >= self.bolt_least), good[-1] if good else round_down(self.bolt_most, 0.5)))
+
+    @property
+    def engaged(self) -> float:
+        """Thread in the nut where the lips are deepest, × d."""
+        return (self.bolt_length - self.under_head - self.nut_down[1]) / float(self.bolt[1:])
 
     @property
     def join_engaged(self) -> float:

@@ -12,19 +12,9 @@ from typing import Final
 
 from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
 from elbrix.design.families.t_nut.proof import checks, figures
-from elbrix.design.families.t_nut.sizes import (
-    HEAD_CLEAR,
-    HEAD_PLAY,
-    NECK_PLAY,
-    PARAMETERS,
-    SHORT_PITCHES,
-    STEP,
-    STOPS,
-    TOP_BELOW,
-    TNutSizes,
-    choose_thread,
-)
+from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.slot_nut import HEAD_CLEAR, HEAD_PLAY, NECK_PLAY, SHORT_PITCHES, STEP, TOP_BELOW, choose_thread, neck_height_mm
 from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.ring_slot import longest_straight_mm
@@ -81,10 +71,9 @@ class TNut:
             f"{format_number(neck.min)} − {NECK_PLAY}",
             "it must slide in the tightest place",
         )
-        tall = min(max(lip.min - TOP_BELOW, round_up(0.6 * lip.min, STEP)), lip.min - 0.5)
         neck_height = settle(
             "neck_height",
-            max(1.0, round_down(tall, STEP)),
+            neck_height_mm(lip.min),
             "shallowest lip − 1, down to 0.1 (not under 0.6 × lip)",
             f"{format_number(lip.min)} − {TOP_BELOW:g}",
             "pulled up, the top must stay below the table",
@@ -111,7 +100,7 @@ class TNut:
             if math.isinf(longest)
             else min(round_up(head_width, 1.0), max(3.0, round_down(longest, 0.5)))
         )
-        settle(
+        made_long = settle(
             "length",
             length,
             "the head width, up to the next mm",
@@ -123,7 +112,8 @@ class TNut:
         if "thread" in chosen:
             given["thread"] = chosen["thread"]
         else:
-            thread = choose_thread(neck_width, owned)
+            # Metal along the slot beside the thread, too: a short nut in a ring slot takes a smaller one.
+            thread = choose_thread(neck_width, owned, made_long)
             why = "and there are studs of it on the shelf" if thread.name in owned else "no owned stud comes as near"
             given["thread"] = ParameterValue(
                 thread.name,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from elbrix.design.families.t_nut.sizes import HEAD_CLEAR, STEP, TNutSizes
+from elbrix.design.families.t_nut.sizes import TNutSizes
+from elbrix.design.slot_nut import HEAD_CLEAR, STEP
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes, wall_limits
+from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
+from elbrix.design.slot_nut import along_limits, wall_limits
 from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
 from elbrix.parameters.parameter import Kind
 from elbrix.results.checks import Check, Limits, Verdict
@@ -125,6 +126,33 @@ def figures(s: TNutSizes) -> list[Figure]:
             )
         )
     return given + derived
+
+
+def _along(s: TNutSizes) -> Check:
+    """Metal along the slot between the thread and each end: a nut shorter than its thread is two pieces."""
+    d = s.thread.major_mm
+    along = (s.length - d) / 2
+    limits = along_limits(d)
+    ring = s.v.number("ring_radius") > 0
+    verdict = limits.judge(along)
+    reason = {
+        Verdict.GO: "sound metal before and behind the thread",
+        Verdict.MARGINAL: "little metal before and behind the thread: a smaller thread, or a longer nut",
+        Verdict.NO_GO: "the thread takes all the metal along the slot"
+        + (": a smaller thread, or a nut curved to the ring" if ring else ": make it longer or the thread smaller"),
+    }[verdict]
+    return Check(
+        key="along",
+        label="Metal along the slot beside thread",
+        value=along,
+        unit="mm",
+        limits=limits,
+        features=("thread", "neck"),
+        figures=("length", "thread"),
+        remedies=("length", "thread"),
+        reason=reason,
+        derivation=Derivation("(length − thread)/2", f"({format_number(s.length)} − {format_number(d)})/2"),
+    )
 
 
 def checks(s: TNutSizes, shop: Shop) -> list[Check]:
@@ -275,6 +303,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
             ),
             derivation=Derivation("shallowest floor − total height", f"{format_number(s.depth.min)} − {format_number(s.total)}"),
         ),
+        _along(s),
         Check(
             key="wall",
             label="Wall beside thread",

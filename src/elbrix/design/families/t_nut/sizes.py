@@ -7,6 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.design.slot_nut import SHORT_PITCHES
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import (
@@ -20,26 +21,18 @@ from elbrix.mechanics.strength import (
     preload_n,
 )
 from elbrix.parameters.parameter import Kind, Parameter, Values
-from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
-from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
-from elbrix.standards.threads import Thread, find_thread, first_choice
+from elbrix.standards.threads import Thread, find_thread
 
-#: Play and clearances, mm. Source: shop practice; sizes round down to STEP.
-NECK_PLAY: Final = 0.3  # both sides together
-HEAD_PLAY: Final = 1.0
-TOP_BELOW: Final = 1.0
-HEAD_CLEAR: Final = 0.5
-STEP: Final = 0.1
 #: Broken edges of lip and flange that carry nothing, mm together.
 EDGE_BREAKS: Final = 0.3
-#: Unfinished threads a stopped tap leaves, and the lead of a tap in a blind hole, in pitches.
-SHORT_PITCHES, BLIND_LEAD_PITCHES = 2.5, 3.0
+#: The lead of a tap in a blind hole, in pitches.
+BLIND_LEAD_PITCHES: Final = 3.0
 BLIND_FLOOR: Final = 1.5
 
 STEELS: Final = ("mild steel", "free-cutting steel", "medium carbon steel", "alloy steel, hardened and tempered")
@@ -219,32 +212,6 @@ PARAMETERS: Final = (
         words=("more", "fewer"),
     ),
 )
-
-
-def wall_limits(neck: float) -> Limits:
-    """Wall of metal beside the thread in the neck: good from min(0.8, 0.055 × neck), close from 0.25 mm."""
-    return Limits(no_below=0.25, marginal_below=min(0.8, 0.055 * neck))
-
-
-def choose_thread(neck: float, owned: tuple[str, ...] = ()) -> Thread:
-    """The largest first-choice thread whose wall in the neck is good; an owned stud one size smaller wins over an unowned one.
-
-    Raises:
-        ShopError: A neck too narrow for any.
-    """
-    good = [t for t in first_choice() if wall_limits(neck).judge((neck - t.major_mm) / 2) is Verdict.GO]
-    if not good:
-        raise ShopError(
-            "Nut neck width",
-            f"{neck:g} mm holds no thread",
-            f"The smallest is {first_choice()[0].shown}",
-            "Measure the slot again, or check the unit",
-            "neck_width",
-        )
-    for thread in good[:-3:-1]:
-        if thread.name in owned:
-            return thread
-    return good[-1]
 
 
 class TNutSizes:

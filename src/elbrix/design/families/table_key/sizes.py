@@ -21,6 +21,8 @@ PLAY: Final = {"close": 0.01, "easy": 0.03}
 PLAY_LEAST, PLAY_CLOSE, PLAY_EASY, PLAY_LOOSE = 0.005, 0.02, 0.05, 0.15
 FITS: Final = (("close", "close, 0.005 to 0.02"), ("easy", "easy, 0.02 to 0.05"))
 STEP: Final = 0.01
+#: Halves this near to each other are one width: it slides in both and shakes in neither, mm.
+PLAIN_MM: Final = 0.02
 #: Room below the table half and above the vise half, and round and over a sunk head, mm.
 BELOW, ABOVE, ROUND, SUNK = 1.0, 0.5, 0.5, 0.3
 SCREWS: Final = ("M3", "M4", "M5", "M6", "M8", "M10")
@@ -302,7 +304,7 @@ class TableKeySizes:
     def kind(self) -> str:
         if self.off:
             return "offset"
-        return "stepped" if abs(self.low_w - self.high_w) > 0.2 else "plain"
+        return "stepped" if abs(self.low_w - self.high_w) > PLAIN_MM else "plain"
 
 
 def down(value: float, step: float) -> float:

@@ -13,7 +13,8 @@ from elbrix.design.families.table_stop import pictures, proof
 from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, TableStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
-from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
+from elbrix.design.slot_nut import nut_for
+from elbrix.design.work import Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
@@ -47,6 +48,22 @@ class TableStopFamily:
         )
         neck = p.measure("neck", slot.neck if slot is not None and slot.neck is not None else BOOK_NECK, name, known=known)
         lip = p.measure("lip", slot.lip if slot is not None and slot.lip is not None else _BOOK_LIP, name, known=known)
+        nut = nut_for(neck.min, lip.min, lip.max, slot.head.min if slot is not None and slot.head is not None else 0.0)
+        p.work(
+            "nut_neck_height",
+            nut.neck_height,
+            "as our own T-nut for this slot: 1 below the table when it is pulled up",
+            f"{format_number(lip.min)} − 1",
+        )
+        nut_long = p.work(
+            "nut_length", nut.length, "as our own T-nut for this slot: as long as its head is wide", f"{nut.length:g}"
+        )
+        p.work(
+            "tongue_gap",
+            round_up(nut_long + 2, 1.0),
+            "the nut + 2: its neck fills the lips, the tongue may not stand on it",
+            f"{format_number(nut_long)} + 2",
+        )
         p.work(
             "tongue_width",
             round_down(neck.min - PLAY, 0.01),
@@ -61,12 +78,17 @@ class TableStopFamily:
             f"0.6·{format_number(lip.min)}",
         )
         high = p.assume("height", 20.0)
-        p.work("length", round_up(5 * neck.min, 1), "5 × the slot: the longer, the squarer", f"5·{format_number(neck.min)}")
+        p.work(
+            "length",
+            round_up(max(5 * neck.min, nut_long + 2 + 1.6 * neck.min), 1),
+            "5 × the slot: the longer, the squarer; and 0.8 × it of tongue at each end of the gap",
+            f"max(5·{format_number(neck.min)}; {format_number(nut_long)} + 2 + 1.6·{format_number(neck.min)})",
+        )
         bolt = p.work(
             "bolt",
             largest_bolt(neck.min, BOLTS),
-            "the largest that goes into the slot with 1 to spare",
-            f"{format_number(neck.min)} − 1",
+            "the largest a T-nut for the slot has a sound wall for",
+            f"{format_number(neck.min)} − 0.3",
         )
         d = float(bolt[1:])
         clear = clearance_hole(bolt, "medium").value
@@ -104,9 +126,9 @@ class TableStopFamily:
 
     def card(self, design: Design) -> tuple[Group, ...]:
         return (
-            Group("Slot", ("neck", "lip", "tongue_width", "tongue_height", "play", "turn")),
+            Group("Slot", ("neck", "lip", "tongue_width", "tongue_height", "tongue_gap", "play", "turn")),
             Group("Block", ("width", "length", "height", "mass", "material", "pieces")),
-            Group("Bolt", ("bolt", "torque", "pull")),
+            Group("Bolt", ("bolt", "torque", "pull", "nut_neck_height", "nut_length")),
             Group(
                 "Load",
                 (
@@ -128,7 +150,11 @@ class TableStopFamily:
 
     def solid(self, design: Design) -> Recipe:
         s = TableStopSizes(design.values)
-        return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), Span(-s.tongue_height, s.height).tools(s.holes))
+        tools: list[Recipe] = list(Span(-s.tongue_height, s.height).tools(s.holes))
+        if s.gap:
+            g, w = s.gap / 2, s.tongue / 2 + 1
+            tools.append(Prism(((-w, -g), (w, -g), (w, g), (-w, g)), -s.tongue_height - 1, 0.0, "xy"))
+        return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2), tuple(tools))
 
     def section(self, design: Design) -> tuple[str, float]:
         return "y", 0.0
@@ -139,6 +165,22 @@ class TableStopFamily:
         h = s.holes[0]
         steps: list[Step] = [
             Shoulder(name="Tongue", width_mm=s.tongue, depth_mm=s.tongue_height, feature="tongue_width", id="tongue"),
+            *(
+                (
+                    Groove(
+                        name="Gap in the tongue",
+                        width_mm=s.gap,
+                        depth_mm=s.tongue_height,
+                        at_mm=s.length / 2,
+                        across=True,
+                        feature="tongue_width",
+                        id="gap",
+                        allowed_mm=0.3,
+                    ),
+                )
+                if s.gap
+                else ()
+            ),
             HolePattern(
                 name="Bolt hole, from the top",
                 holes=(PatternHole(s.length / 2, 0.0, drill_mm=clear, bore_mm=h.bore, bore_depth_mm=h.bore_depth),),

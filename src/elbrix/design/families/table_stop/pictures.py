@@ -152,7 +152,16 @@ def top(s: TableStopSizes) -> Scene:
         box(-w, -y, w, y, Style.BODY, "block"),
         box(-w, -y, w, y, Style.VISIBLE, "block"),
         *circles(s.holes),
-        *(Line((k * s.tongue / 2, -y), (k * s.tongue / 2, y), Style.HIDDEN, "tongue_width") for k in (-1, 1)),
+        *(
+            Line((k * s.tongue / 2, j * s.gap / 2), (k * s.tongue / 2, j * y), Style.HIDDEN, "tongue_width")
+            for k in (-1, 1)
+            for j in (-1, 1)
+        ),
+        *(
+            Line((-s.tongue / 2, j * s.gap / 2), (s.tongue / 2, j * s.gap / 2), Style.HIDDEN, "tongue_width")
+            for j in (-1, 1)
+            if s.gap
+        ),
     ]
     handle = Handle(
         "length",
@@ -180,8 +189,36 @@ def top(s: TableStopSizes) -> Scene:
 def side(s: TableStopSizes) -> Scene:
     y = s.length / 2
     found: list[Element] = [
-        box(-y, -s.tongue_height, y, s.height, Style.VISIBLE, "block"),
+        *(
+            (
+                Path(
+                    (
+                        (-y, -s.tongue_height),
+                        (-s.gap / 2, -s.tongue_height),
+                        (-s.gap / 2, 0),
+                        (s.gap / 2, 0),
+                        (s.gap / 2, -s.tongue_height),
+                        (y, -s.tongue_height),
+                        (y, s.height),
+                        (-y, s.height),
+                    ),
+                    Style.VISIBLE,
+                    "block",
+                    closed=True,
+                ),
+            )
+            if s.gap
+            else (box(-y, -s.tongue_height, y, s.height, Style.VISIBLE, "block"),)
+        ),
         Line((-y, 0), (y, 0), Style.VISIBLE, "tongue_width"),
         *hidden_lines(s.holes, Span(-s.tongue_height, s.height), lambda p, z: (p, z), lambda h: h.y),
     ]
-    return Scene("side", "Right end", tuple(found))
+    gap = Dimension(
+        "tongue_gap",
+        (-s.gap / 2, -s.tongue_height),
+        (s.gap / 2, -s.tongue_height),
+        Side.BELOW,
+        entry="tongue_gap",
+        feature="tongue_width",
+    )
+    return Scene("side", "Right end", tuple(found), (gap,) if s.gap else ())

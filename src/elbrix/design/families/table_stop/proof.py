@@ -81,7 +81,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
             unit="kg",
             features=("block",),
             derivation=Derivation(
-                "block + tongue × density, hole not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
+                "block + both tongues × density, hole not taken off", f"{format_number(s.volume, 1)}·{s.density:g}/1000000000"
             ),
         ),
     ]
@@ -111,10 +111,30 @@ def checks(s: TableStopSizes) -> list[Check]:
         ),
         judged(
             "below",
-            "Tongue height",
+            "Room over the T-nut",
+            s.nut_room,
+            Limits(0.0, 0.5),
+            (
+                "the nut is pulled up against the lips",
+                "it all but meets the tongue",
+                "the tongue stands on the nut's neck: the bolt squeezes them together and holds nothing to the table",
+            ),
+            step=0.1,
+            features=("tongue_width", "slot"),
+            figures=("tongue_height", "tongue_gap", "lip", "nut_neck_height"),
+            remedies=("tongue_gap", "tongue_height"),
+            derivation=(
+                "shallowest lip − nut's neck" + ("" if s.gap >= v.number("nut_length") + 1 else " − tongue"),
+                f"{format_number(s.lip.min)} − {format_number(v.number('nut_neck_height'))}"
+                + ("" if s.gap >= v.number("nut_length") + 1 else f" − {format_number(s.tongue_height)}"),
+            ),
+        ),
+        judged(
+            "enters",
+            "Tongue in the slot",
             s.lip.min - s.tongue_height,
             Limits(0.0, 0.5),
-            ("room for the nut under it", "it all but meets the nut", "it stands on the nut: the bolt pulls on nothing"),
+            ("it ends inside the lips", "it all but fills the lips", "it stands out under the lips"),
             step=0.1,
             features=("tongue_width", "slot"),
             figures=("tongue_height", "lip"),

@@ -32,6 +32,37 @@ PARAMETERS: Final = (
         name="lip", label="Lip depth", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slot"
     ),
     Parameter(
+        name="nut_neck_height",
+        label="T-nut neck height",
+        kind=Kind.LENGTH,
+        low=0,
+        high=60,
+        step=0.1,
+        usually="of the nut you have",
+        feature="bolt",
+    ),
+    Parameter(
+        name="nut_length",
+        label="T-nut length",
+        kind=Kind.LENGTH,
+        low=3,
+        high=120,
+        step=1,
+        usually="along the slot",
+        feature="bolt",
+    ),
+    Parameter(
+        name="tongue_gap",
+        label="Gap in the tongue for the nut",
+        kind=Kind.LENGTH,
+        low=0,
+        high=200,
+        step=1,
+        words=("longer", "shorter"),
+        usually="the nut's length and 2; 0: none",
+        feature="tongue_width",
+    ),
+    Parameter(
         name="tongue_width",
         label="Tongue width",
         kind=Kind.LENGTH,
@@ -133,6 +164,10 @@ PARAMETERS: Final = (
 )
 
 
+#: Tongue left at each end of a gap, mm.
+_TONGUE_LEAST_MM: Final = 4.0
+
+
 class TableStopSizes:
     """The arithmetic of one stop.
 
@@ -161,6 +196,14 @@ class TableStopSizes:
                 "Make the block higher or the bolt smaller",
                 entry="height",
             )
+        if self.gap >= self.length - 2 * _TONGUE_LEAST_MM:
+            raise ShopError(
+                "Gap in the tongue",
+                f"{format_number(self.gap)} mm in a block {format_number(self.length)} long",
+                f"At each end {format_number(_TONGUE_LEAST_MM)} mm of tongue are needed to guide it",
+                "Make the block longer or the gap shorter",
+                entry="tongue_gap",
+            )
         if self.holes[0].drill >= self.tongue:
             raise ShopError(
                 "Bolt",
@@ -169,6 +212,17 @@ class TableStopSizes:
                 "Take a smaller bolt",
                 entry="bolt",
             )
+
+    @property
+    def gap(self) -> float:
+        """Of the tongue, over the nut; none when it would take all of it."""
+        return self.v.number("tongue_gap")
+
+    @property
+    def nut_room(self) -> float:
+        """Between the pulled-up nut and what is over it, mm: the table's own top where the tongue is cut away for it."""
+        over = 0.0 if self.gap >= self.v.number("nut_length") + 1 else self.tongue_height
+        return self.lip.min - self.v.number("nut_neck_height") - over
 
     @cached_property
     def holes(self) -> tuple[Bored, ...]:
@@ -212,4 +266,4 @@ class TableStopSizes:
     @property
     def volume(self) -> float:
         """Without its hole, mm³."""
-        return (self.width * self.height + self.tongue * self.tongue_height) * self.length
+        return self.width * self.height * self.length + self.tongue * self.tongue_height * (self.length - self.gap)

@@ -93,8 +93,8 @@ class VJaw:
         bolt = p.work(
             "bolt",
             largest_bolt(neck.min, BOLTS),
-            "the largest that goes into the slot with 1 to spare",
-            f"{format_number(neck.min)} − 1",
+            "the largest a T-nut for the slot has a sound wall for",
+            f"{format_number(neck.min)} − 0.3",
         )
         a, b = sunk("V", 0, 0, screw), sunk("T", 0, 0, bolt)
         p.work(
@@ -120,9 +120,9 @@ class VJaw:
         keys = p.assume("keyways", "both")
         p.work(
             "keyway_width",
-            round_down(neck.min, 0.1),
-            "the tightest slot, down to 0.1",
-            format_number(neck.min),
+            round_down(neck.min, 0.01),
+            "the tightest slot, down to 0.01",
+            format_number(neck.min, 3),
             "for a plain key of the key family",
         )
         key_deep = p.assume("keyway_depth", 4.0) if keys != "none" else p.assume("keyway_depth", 1.0)

@@ -304,6 +304,18 @@ def _checks(s: ViseStopSizes) -> list[Check]:
             derivation=("metal behind the slit/d", f"{format_number(s.clamp_thread)}/{format_number(s.clamp.d)}"),
         ),
         judged(
+            "clamp_apart",
+            "Metal clamp screw to fixing screws",
+            s.clamp_apart,
+            Limits(0.15 * s.clamp.d, 0.5 * s.clamp.d),
+            ("half a diameter or more between the holes", "thin between the holes", "the holes run into each other"),
+            step=0.1,
+            features=("slit_width", "screws"),
+            figures=("upper_screw", "rod_height"),
+            remedies=("upper_screw", "height", "rod_offset"),
+            derivation=("between the axes − both radii", format_number(s.clamp_apart)),
+        ),
+        judged(
             "clamp_over",
             "Wall screw to rod",
             s.clamp_y - s.rod_y - s.rod / 2 - s.clamp.clear / 2,

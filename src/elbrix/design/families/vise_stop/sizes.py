@@ -5,6 +5,7 @@ X forward from the jaw's face, y up from the bed, z out from the jaw's end; mm.
 
 from __future__ import annotations
 
+import math
 from functools import cached_property
 from typing import Final
 
@@ -242,8 +243,22 @@ class ViseStopSizes:
 
     @property
     def clamp_thread(self) -> float:
-        """Thread there is for it, behind the slit."""
-        return self.rod_x - self.slit / 2 - max(self.left, -6.0)
+        """Thread cut for it behind the slit: a diameter and a half and a turn, where there is room to the left end."""
+        return min(self.rod_x - self.slit / 2 - max(self.left, -6.0), round(1.5 * self.clamp.d + 1, 1))
+
+    @property
+    def clamp_apart(self) -> float:
+        """Metal between the clamp screw's hole and the nearest fixing hole, whose axes cross askew, mm."""
+        end = self.right - self.clamp_depths["to_end"]
+        found = []
+        for h in self.screws:
+            aside, beyond = abs(h.y - self.clamp_y), end - h.x
+            r = h.bore / 2 if h.bore_depth >= self.thickness / 2 - self.clamp.d / 2 else h.drill / 2
+            if beyond <= 0:
+                found.append(aside - r - self.clamp.d / 2)
+            else:
+                found.append(math.hypot(beyond, max(0.0, aside - self.clamp.d / 2)) - r)
+        return min(found, default=math.inf)
 
     @property
     def bends(self) -> float:
