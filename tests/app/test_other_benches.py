@@ -276,9 +276,9 @@ def test_at_the_machine_is_readable_at_two_metres(window: Window) -> None:
 def test_film_strip_picks_a_setup(window: Window) -> None:
     bench = make_bench(window)
     QTest.mouseClick(bench.frames["holes"], Qt.MouseButton.LeftButton)
-    assert bench.current == "holes.zero" and "STUD HOLE" in bench.plate.shown.title
+    assert bench.current == "holes.zero.X" and "STUD HOLE" in bench.plate.shown.title
     assert bench.why_of("bar") is not None and "20 × 16" in bench.why_of("bar").derivation  # type: ignore[union-attr]
-    assert "collet" in bench.why_of("kit").derivation  # type: ignore[union-attr]
+    assert "end mill Ø6" in bench.why_of("kit").derivation  # type: ignore[union-attr]
 
 
 # --- catalogue ------------------------------------------------------------------------------------------------------

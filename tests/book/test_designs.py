@@ -92,4 +92,4 @@ def test_a_job_replans(doc: DesignDoc, small_shop: Shop) -> None:
     design = solve_doc(doc, small_shop)
     job = JobDoc(id="j", design="n", measured={"bar_width": 18.4})
     zero = [p.value_mm for _, _, m in plan_doc(doc, design, small_shop, job).moves if m.id == "zero.Y" for p in m.positions]
-    assert zero == [pytest.approx(9.2 + 5)]
+    assert zero == [pytest.approx(-9.2 - 5)]  # from the near side

@@ -113,7 +113,7 @@ def test_a_tool_that_is_gone_is_replaced_and_said(book: Book) -> None:
 
 
 def test_turned_and_tilted_work_is_no_layout(demo_shop: Shop) -> None:
-    for ident, setup, said in (("bush-yoke", "turn", "turned in the lathe"), ("v-jaws", "vee", "stands tilted")):
+    for ident, setup, said in (("bush-yoke", "turn", "turned in the lathe"), ("v-jaws", "vee.1", "stands tilted")):
         doc = next(d for d in documents() if isinstance(d, DesignDoc) and d.id == ident)
         design = solve_design(doc, demo_shop)
         plan = plan_doc(doc, design, demo_shop)

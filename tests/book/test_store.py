@@ -386,6 +386,8 @@ def test_schema_names_every_kind() -> None:
         "bar",
         "cutter",
         "collet",
+        "holder",
+        "touch_off",
         "stud",
         "measuring",
         "gauge set",

@@ -121,7 +121,8 @@ def test_plan(capsys: pytest.CaptureFixture[str]) -> None:
     assert (
         code == 0
         and plan["bar"]
-        and [s["id"] for s in plan["setups"]] == ["saw", "square", "shoulders", "chamfers", "holes", "part", "face"]
+        and [s["id"] for s in plan["setups"]]
+        == ["saw", "square.A", "square.B", "square.D", "square.C", "shoulders", "chamfers", "holes", "part", "face", "length"]
     )
     code, out, _ = run(capsys, "plan", "t_nut", "--on", "Old Margaret", "--style", "quick")
     assert code == 0 and "side and face cutter" in out and "back" in out

@@ -23,6 +23,7 @@ from elbrix.design.files import file_bytes
 from elbrix.making.planner import plan_work
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.rehearsal.pictures import setup_scene
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
@@ -126,7 +127,9 @@ def test_it_plans_its_own_cutting_and_says_what_it_fits(key: str, typed: dict[st
     for setup in plan.setups:
         assert setup.holding and setup.datum
         for move in setup.moves:
-            setup.picture(move)
+            assert move.words
+        scene = setup_scene(plan, setup, setup.moves[-1] if setup.moves else None, 40)
+        assert scene is None or scene.elements
     assert family.can_hold(design) and all(f.reason for f in family.fits(design, demo_shop))
 
 

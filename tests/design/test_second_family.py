@@ -38,7 +38,7 @@ def test_the_core_takes_it_up(demo_shop: Shop, kernel: Kernel) -> None:
     assert file_bytes(family, design, kernel, "step", "Washer", "2026-01-01T00:00:00").startswith(b"ISO-10303-21")
     assert json.dumps(design_json(family, design))
     plan = plan_doc(doc, design, demo_shop)
-    assert [s.id for s in plan.setups][:2] == ["saw", "square"] and plan.bar is not None
+    assert [s.id for s in plan.setups][:2] == ["saw", "square.A"] and plan.bar is not None
     assert slot_fits(issue_revision(doc, demo_shop, "try"), demo_shop) == ()
 
 

@@ -119,14 +119,14 @@ def test_both_flanks_of_the_plan_meet_in_the_v(demo_shop: Shop) -> None:
     design = jaws(demo_shop)
     s = VJawSizes(design.values)
     plan = plan_work("V", FAMILY.work(design, demo_shop), demo_shop, home="hazel")
-    setup = next(x for x in plan.setups if x.id == "vee")
-    mill = next(c for c in demo_shop.cutters if c.title == setup.operations[0].tool)
-    last = [m for m in setup.moves if any(p.key == "vee.z" for p in m.positions)]
-    assert len(last) == 2
+    setups = [x for x in plan.setups if x.id.startswith("vee.")]
+    mill = next(c for c in demo_shop.cutters if c.title == setups[0].operations[1].tool)
+    last = [m for x in setups for m in x.moves if any(p.key == "vee.z" for p in m.positions)]
+    assert len(last) == 2 and [x.lie.away for x in setups if x.lie] == ["B", "D"]  # turned end for end between
     down, across = vee_numbers(s.width / 2, s.mouth, s.angle)
     for move in last:
         at = {p.axis: p.value_mm for p in move.positions}
-        assert at["Z"] == pytest.approx(-down, abs=1e-6) and at["Y"] - mill.diameter_mm / 2 == pytest.approx(across, abs=1e-6)
+        assert at["Z"] == pytest.approx(-down, abs=1e-6) and -at["Y"] - mill.diameter_mm / 2 == pytest.approx(across, abs=1e-6)
     assert last[-1].asked is not None and last[-1].asked.expected_mm == pytest.approx(s.over_pin)
 
 

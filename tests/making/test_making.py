@@ -296,13 +296,7 @@ def test_tap_depths_follow_the_stud_stop(equipped: Shop) -> None:
     tap = next(m.words for _, _, m in plan_for(equipped).moves if m.id == "holes.tap.1")
     assert "full thread to 10.75 mm below the top" in tap and "2.5 turns short" in tap
     blind = plan_for(equipped, stud_stop="blind", head_height="12", thread="M8")
-    drill = next(
-        p.terms
-        for _, _, m in blind.moves
-        if m.id.startswith("holes.drill6.8x") and m.id.endswith(".1")
-        for p in m.positions
-        if p.axis == "Z"
-    )
+    drill = next(p.terms for _, _, m in blind.moves if m.id == "holes.drill.1" for p in m.positions if p.axis == "Z")
     assert [t.words for t in drill] == ["full diameter", "drill point"]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 
 from elbrix.cli.solving import print_json, solve
+from elbrix.making.minutes import plan_minutes, setup_minutes
 from elbrix.making.options import Options
 from elbrix.making.plan import Move, Plan
 from elbrix.making.planner import plan_work
@@ -113,6 +114,7 @@ def plan_json(plan: Plan) -> dict[str, object]:
         "blank": plan.blank.as_dict() if plan.blank else None,
         "pieces": [list(p) for p in plan.pieces],
         "leaves": list(plan.leaves),
+        "minutes": plan_minutes(plan),
         "kit": [{"what": k.words, "owned": k.owned, "note": k.note} for k in plan.kit],
         "setups": [
             {
@@ -123,6 +125,7 @@ def plan_json(plan: Plan) -> dict[str, object]:
                 "machine": s.machine_id,
                 "pose": {"rotation": [list(r) for r in s.pose.rotation], "offset_mm": list(s.pose.offset)} if s.pose else None,
                 "zero": [{"axis": z.axis, "touches": z.touches, "tool": z.tool, "reads_mm": z.reads_mm} for z in s.zeroes],
+                "minutes": setup_minutes(s, max(1, len(plan.pieces))),
                 "cautions": list(s.cautions),
                 "operations": [
                     {

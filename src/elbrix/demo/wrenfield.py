@@ -76,6 +76,8 @@ def _machines() -> list[Machine]:
         rigidity="medium",
         climb="finish only",
         power_w=1500,
+        quill_mm=127,
+        daylight_mm=420,
         notes="Gibs set in March. Ida scraped the knee lock pad.",
     )
     pip = Machine(
@@ -113,6 +115,8 @@ def _machines() -> list[Machine]:
         rigidity="light",
         climb="never",
         power_w=350,
+        quill_mm=60,
+        daylight_mm=280,
         notes="No readout. Z drops when the lock is loosened: hold the handle.",
     )
     margaret = Machine(
@@ -408,7 +412,7 @@ def _designs(things: list[Document]) -> list[Document]:
         id="job-t-nut-hazel",
         design="t-nut-hazel",
         options=Options(machine="hazel"),
-        done=("saw.cut", "square.A", "square.deburr1", "square.B", "square.D", "square.C", "square.deburr2", "zero.Y", "zero.Z"),
+        done=("saw.cut", *(id for face in "ABDC" for id in (f"square.{face}", f"square.{face}.deburr")), "zero.Y", "zero.Z"),
         measured={"bar_width": 18.22},
     )
     return [long_table, small, wide, tall, ring, wrong, sine, keys, *accessories.designs(shop), job]

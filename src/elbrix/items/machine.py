@@ -33,6 +33,10 @@ KIND = ItemKind(
             name="climb", label="Climb milling", kind=Kind.CHOICE, unit="", choices=choices_of(("never", "finish only", "yes"))
         ),
         Parameter(name="speeds_rpm", label="Spindle speeds", kind=Kind.COUNTS, low=1, high=99999, unit="rpm"),
+        Parameter(name="power_w", label="Spindle motor power", kind=Kind.NUMBER, low=0, high=30000, unit="W"),
+        Parameter(name="quill_mm", label="Quill stroke, 0 for none", kind=Kind.LENGTH, low=0, high=300, step=0.0),
+        Parameter(name="daylight_mm", label="Spindle nose to table at most", kind=Kind.LENGTH, low=0, high=2000, step=0.0),
+        Parameter(name="speeds_note", label="Belt and gear notes", kind=Kind.TEXT, unit=""),
         Parameter(name="arbor_mm", label="Arbor diameter, 0 for none", kind=Kind.LENGTH, low=0, high=100, step=0.0),
         Parameter(name="collar_mm", label="Collar diameter", kind=Kind.LENGTH, low=0, high=150, step=0.0),
         Parameter(name="bore_mm", label="Centre bore diameter, 0 for none", kind=Kind.LENGTH, low=0, high=300, step=0.005),

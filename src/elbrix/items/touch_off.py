@@ -38,8 +38,8 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
 KIND = ItemKind(
     kind="touch_off",
     key="touch_offs",
-    title="Touch-off tools",
-    order=4,
+    title="Edge finders",
+    order=45,
     type=TouchOff,
     attribute="touch_offs",
     scene=_drawn,

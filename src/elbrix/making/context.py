@@ -151,6 +151,13 @@ class Context(Struct):
             axis=axis, value_mm=value, terms=listed, dial=on_dial(self.machine, axis, value, self.unit), unit=self.unit, key=key
         )
 
+    def came_out(self, key: str, expected_mm: float) -> list[Term]:
+        """What the cut before teaches the next one: its error taken off, because machine and tool give way the same again."""
+        if key not in self.measured:
+            return []
+        off = self.measured[key] - expected_mm
+        return [Term("the cut before came out this much over", -off)] if abs(off) > 1e-6 else []
+
     def speed(self, cutter: Cutter, axis: str = "X") -> Speed:
         return speed_for(self.machine, cutter, self.stock, axis)
 
@@ -362,6 +369,12 @@ class Context(Struct):
     def raises_knee(self) -> bool:
         return self.machine.kind in (MachineKind.KNEE, MachineKind.HORIZONTAL)
 
+    def _opens(self, lie: Lie) -> bool:
+        """Whether a vise opens over what lies across it."""
+        sizes = {"B": self.blank.width_mm, "D": self.blank.width_mm, "E": self.blank.length_mm, "F": self.blank.length_mm}
+        opens = [v.opening_mm for v in self.shop.vises]
+        return not opens or max(opens) >= sizes.get(lie.away, self.blank.height_mm)
+
     # --- setups ------------------------------------------------------------------------------------------------------
 
     def setup(
@@ -384,6 +397,10 @@ class Context(Struct):
         before = self.gathered.lies[-1] if self.gathered.lies else None
         turned = turned_words(lie, before)
         self.gathered.lies.append(lie)
+        if more.get("fixture", "vise") == "vise" and not self._opens(lie):
+            # No vise of the shop opens that far: under straps, and nothing is said of jaws.
+            more |= {"fixture": "straps", "jaws_mm": 0.0}
+            holding = "on parallels under straps, clear of every cut"
         fixture = str(more.get("fixture", "vise"))
         lies = (
             f"{lie.up} up, {lie.away} to the fixed jaw, {lie.right} to the right"

@@ -70,8 +70,9 @@ def always(*terms: Term) -> Callable[[Spot], list[Term]]:
 class Drilling:
     """The rounds of a set of holes in one setup."""
 
-    def __init__(self, ctx: Context, id: str, thickness_mm: float, feature: str) -> None:
+    def __init__(self, ctx: Context, id: str, thickness_mm: float, feature: str, *, alike: bool = False) -> None:
         self.ctx, self.id, self.thickness, self.feature = ctx, id, thickness_mm, feature
+        self.alike = alike  #: all of one size: no size in the names of the moves
         self.operations: list[Operation] = []
 
     def _round(
@@ -116,6 +117,9 @@ class Drilling:
             )
         )
 
+    def _named(self, tool: str, size_mm: float, deep_mm: float = 0.0) -> str:
+        return tool if self.alike else f"{tool}{size_mm:g}" + (f"x{deep_mm:g}" if deep_mm else "")
+
     def depth(self, s: Spot, drill_mm: float) -> list[Term]:
         """Z of a drill's point."""
         cone = Term("drill point", -point_mm(drill_mm))
@@ -131,7 +135,7 @@ class Drilling:
         spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
         for drill_mm, group in _by(spots, lambda s: drill_of(s.hole)):
             deep = min(_SPOT_SHARE * drill_mm, 0.45 * spot.diameter_mm)
-            self._round(f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, f"spot{drill_mm:g}", always(Term("spot", -deep)))
+            self._round(f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, "spot", always(Term("spot", -deep)))
         for (drill_mm, deep), group in _by(spots, lambda s: (drill_of(s.hole), s.hole.depth_mm)):
             drill = ctx.find(CutterKind.DRILL, drill_mm, under=DRILL_OFF_MM, over=DRILL_OFF_MM)
             threaded = next((t for s in group if (t := thread_of(s.hole))), None)
@@ -141,7 +145,7 @@ class Drilling:
                 "Drill",
                 drill,
                 group,
-                f"drill{drill_mm:g}" + (f"x{deep:g}" if deep else ""),
+                self._named("drill", drill_mm, deep),
                 partial(self.depth, drill_mm=drill.diameter_mm),
                 allowed=abs(drill.diameter_mm - drill_mm) / 2 + 0.35 * abs(drill.diameter_mm - drill_mm),
                 caution="" if deep else _GRABS,
@@ -177,7 +181,7 @@ class Drilling:
                 "Counterbore",
                 mill,
                 group,
-                f"bore{bore_mm:g}",
+                self._named("bore", bore_mm),
                 always(Term("counterbore, from the touch", -deep)),
                 allowed=abs(mill.diameter_mm - bore_mm) / 2 + 1e-6,
                 note=f"{ctx.say(deep)} deep, quill stop; straight down at a third of the milling speed",
@@ -193,7 +197,7 @@ class Drilling:
                 "Ream",
                 reamer,
                 group,
-                f"ream{ream_mm:g}",
+                self._named("ream", ream_mm),
                 always(Term("depth", -deep)) if deep else always(*through),
                 allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
                 caution="Never turn a reamer backwards.",
@@ -301,14 +305,14 @@ def tapped_holes(ctx: Context, work: TappedHole) -> Setup:
     )
     short = ctx.height - work.tap_depth_mm if work.tap_depth_mm and work.drill_through else 0.0
     spots = _along_bar(ctx, hole, work.y_mm, sink_mm=work.countersink_mm, short=short)
-    drilling = Drilling(ctx, "holes", ctx.height, work.feature)
+    drilling = Drilling(ctx, "holes", ctx.height, work.feature, alike=True)
     return _bar_setup(ctx, "holes", work.name, "A", drilling.all(spots), work.feature)
 
 
 def piece_holes(ctx: Context, work: PieceHole) -> Setup:
     """Spot, drill and counterbore every piece from the underside while it is still one bar."""
     hole = PatternHole(0.0, 0.0, drill_mm=work.drill_mm, bore_mm=work.bore_mm, bore_depth_mm=work.bore_depth_mm)
-    drilling = Drilling(ctx, "bores", work.thickness_mm, work.feature)
+    drilling = Drilling(ctx, "bores", work.thickness_mm, work.feature, alike=True)
     return _bar_setup(ctx, "bores", work.name, "C", drilling.all(_along_bar(ctx, hole, work.off_mm)), work.feature)
 
 

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import math
 
-from msgspec.structs import replace
-
 from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.holes import saw_cuts
 from elbrix.making.milling import JAWS_BELOW_MM
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.strokes import Stroke
+from elbrix.making.squaring import at_levels, gripped
 from elbrix.shop.tooling import Cutter
 
 
@@ -84,13 +82,7 @@ def facing(ctx: Context) -> list[Setup]:
             feature="ends",
             asked=asked("length", "caliper over the ends", length, 0.1) if ask else None,
         )
-        if levels > 1:
-            (a, b) = move.strokes[0].path
-            strokes = tuple(
-                Stroke(((a[0], a[1], deep * n / levels), (b[0], b[1], deep * n / levels))) for n in range(1, levels + 1)
-            )
-            move = replace(move, strokes=strokes)
-        return move
+        return at_levels(move, levels, deep)
 
     def setup(id: str, title: str, lie: Lie, moves: tuple[Move, ...], against: str) -> Setup:
         touch = ctx.at("X", [Term("half the edge finder", finder / 2)])
@@ -102,7 +94,7 @@ def facing(ctx: Context) -> list[Setup]:
             lock="Y",
         )
         z_move, z_zero = ctx.touch_top(f"{id}.zero.Z", f"the top, {lie.up}")
-        wide = ctx.blank.width_mm > 100 or ctx.blank.length_mm > 160
+        wide = not gripped(ctx, ctx.blank.width_mm)
         return ctx.setup(
             id,
             title,

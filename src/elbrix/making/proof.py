@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from elbrix.making.plan import Plan
+from elbrix.making.plan import Move, Plan
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.machines import Machine
@@ -64,7 +64,7 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
                     value=off,
                     unit="mm",
                     limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
-                    reason="the following numbers were planned again from it" if abs(off) > 1e-6 else "as planned",
+                    reason=_changed(plan, move, off),
                     derivation=Derivation(
                         "measured − planned",
                         f"{format_number(measured[move.asked.key])} − {format_number(move.asked.expected_mm)}",
@@ -72,6 +72,20 @@ def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, floa
                 )
             )
     return tuple(found)
+
+
+def _changed(plan: Plan, move: Move, off: float) -> str:
+    """What a measured size changed, honestly: the moves whose numbers carry it, or nothing."""
+    if abs(off) <= 1e-6:
+        return "as planned"
+    after = [m for _, _, m in plan.moves]
+    following = after[after.index(move) + 1 :]
+    taught = [m for m in following if "came out" in m.words or any("came out" in t.words for p in m.positions for t in p.terms)]
+    if move.asked is not None and move.asked.key.endswith(("first_shoulder", "bar_width", "bar_height")):
+        return "what is counted from it was planned again"
+    if taught:
+        return f"“{taught[0].words}” takes it up"
+    return "nothing that follows depends on it: it stays as it is"
 
 
 def _bar(plan: Plan) -> Check:

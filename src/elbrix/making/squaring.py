@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.making.context import OVER_RUN_MM, Context, asked
+from msgspec.structs import replace
+
+from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
+from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
-from elbrix.making.pose import FACES, Lie
+from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.stock_choice import AS_IT_IS, SIDE_ALLOWANCE
 from elbrix.making.strokes import Stroke
 from elbrix.making.tracks import tracks
@@ -19,6 +22,8 @@ DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts 
 _MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
 #: Which face is up and which is against the fixed jaw, in order.
 _ORDER: Final = (("A", "B"), ("B", "A"), ("D", "A"), ("C", "B"))
+#: A bar may stand so many jaw heights high in the vise; jaws of a vise that is not in the shop, mm.
+_HIGH_OVER_JAWS, _USUAL_JAW_MM = 2.5, 40.0
 _TITLES: Final = {"A": "top", "B": "far side", "C": "underside", "D": "near side"}
 
 
@@ -52,7 +57,99 @@ def squaring(ctx: Context) -> list[Setup]:
     mill = _facing_cutter(ctx)
     ctx.request("parallels under the work, rod at the moving jaw", True)
     ctx.request("micrometer to 25 mm, square, file", True)
-    return [_face(ctx, up, away, over, mill) for up, away in _ORDER if over[up] > 0]
+    on_edge = stands_on_edge(ctx)
+    return [
+        _face(ctx, up, away, over, mill) if on_edge or up in ("A", "C") else _edge(ctx, up, over)
+        for up, away in _ORDER
+        if over[up] > 0
+    ]
+
+
+def gripped(ctx: Context, across_mm: float) -> bool:
+    """Whether any vise opens that far; a shop without one is taken to have one that does."""
+    opens = [v.opening_mm for v in ctx.shop.vises]
+    return not opens or max(opens) >= across_mm
+
+
+def stands_on_edge(ctx: Context) -> bool:
+    """Whether the bar can stand on its edge in the vise to have the other milled: a plate sways high over the jaws."""
+    jaws = max((v.jaw_height_mm for v in ctx.shop.vises), default=_USUAL_JAW_MM)
+    return bar_sizes(ctx)[0] <= _HIGH_OVER_JAWS * jaws and gripped(ctx, ctx.blank.height_mm + 5)
+
+
+def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
+    """A plate's edge by the side of an end mill, the plate under straps with that edge standing out over the table's."""
+    # The underside is still rough: the cutter has to reach past it.
+    height, half = ctx.blank.height_mm + over["C"], ctx.blank.width_mm / 2
+    mills = ctx.mills()
+    long = [m for m in mills if not m.edge_length_mm or m.edge_length_mm >= height + 1]
+    mill = ctx.end_mill(long or sorted(mills, key=lambda m: -m.edge_length_mm), 16.0)
+    d = mill.diameter_mm
+    # The edge that is milled lies away from you: Y is counted from the other one, as it is then.
+    away = face
+    opposite_over = 0.0 if face == "D" else over["D"]
+    near = -half - opposite_over if face == "B" else -half
+    lie = Lie(up="A", away=away, zero=(ctx.bar_zero[0], near if face == "B" else -near, 0.0))
+    wide = 2 * half + (opposite_over if face == "B" else 0.0)
+    touch, zero = ctx.touch_side(f"square.{face}.zero", "Y", f"the near edge, {opposite(face)}", 0.0, "")
+    levels = max(1, math.ceil((height + 1.0) / (mill.edge_length_mm or height + 1.0) - 1e-9))
+    steps = passes(
+        over[face], max(0.5, 0.5 * d * ctx.depth_share), min(FINISH_WALL_MM, over[face]), ctx.options.passes, finish_cuts=1
+    )
+    ends = _run(ctx, lie, d)
+    moves: list[Move] = [touch]
+    for n, p in enumerate(steps, 1):
+        left = over[face] - p.to_mm
+        y = ctx.at(
+            "Y",
+            [
+                Term("finished width" if face == "D" else "from the near edge to the finished far one", wide),
+                Term("half the cutter", d / 2),
+                *([Term("left for the next pass", left)] if left > 1e-9 else []),
+            ],
+        )
+        z = ctx.at("Z", [Term("thickness", -height), Term("below it", -1.0)])
+        move = ctx.cut(
+            f"square.{face}.{n}",
+            f"Edge {face}, pass {n}" + (f", in {levels} levels" if levels > 1 else ""),
+            (y, z),
+            "X",
+            ends,
+            wall=-1.0,
+            finish=p.finish,
+            lock="quill, and Y once it is on its number",
+            feature=_TITLES[face],
+            asked=asked("bar_width", "over B and D, at both ends", ctx.blank.width_mm)
+            if face == "D" and n == len(steps)
+            else None,
+        )
+        moves.append(at_levels(move, levels, -height - 1.0))
+    tool = ctx.tool(mill, height + 1.0)
+    return ctx.setup(
+        f"square.{face}",
+        f"Mill edge {face}",
+        lie,
+        (
+            Operation(title="Find zero", tool=zero.tool, moves=(moves[0],)),
+            Operation(title=f"Edge {face}", tool=mill.title, cutter=tool, speed=ctx.speed(mill), moves=tuple(moves[1:])),
+        ),
+        holding=f"on parallels under straps along the table, edge {face} standing out by the cutter and 3",
+        datum=f"Y zero at the near edge, {opposite(face)}; Z zero on A",
+        zeroes=(zero,),
+        fixture="straps",
+        cautions=("Nothing of the table or a strap in the cutter's way: run it past by hand first.",),
+    )
+
+
+def at_levels(move: Move, levels: int, deepest: float) -> Move:
+    """A side cut taken in levels, because the cutter's edges are shorter than the work is thick."""
+    if levels < 2:
+        return move
+    a, b = move.strokes[0].path
+    strokes = tuple(
+        Stroke(((a[0], a[1], deepest * n / levels), (b[0], b[1], deepest * n / levels))) for n in range(1, levels + 1)
+    )
+    return replace(move, strokes=strokes)
 
 
 def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter) -> Setup:
@@ -107,16 +204,22 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         words=DEBURR,
         caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
     )
+    held = gripped(ctx, wide)
     rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
     return ctx.setup(
         f"square.{up}",
         f"Mill face {up}",
         lie,
         (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=ctx.speed(mill), moves=(move, last)),),
-        holding=f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels",
+        holding=(
+            f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels"
+            if held
+            else "on the table on parallels under straps, moved over one after the other as the cutter comes to them"
+        ),
+        fixture="vise" if held else "straps",
         datum=f"Z zero on the raw {up}, touched with the cutter",
         zeroes=(Zero(axis="Z", touches=f"the raw face {up}", tool="the cutter", reads_mm=0.0),),
-        jaws_mm=take + 2.0,
+        jaws_mm=take + 2.0 if held else 0.0,
         cautions=(
             "Keep hands and rag away from the turning cutter; eye protection on.",
             "Brush chips only with the spindle stopped.",

@@ -270,7 +270,12 @@ class Turning:
         for n, p in enumerate(cuts, 1):
             left = over - p.to_mm
             last = n == len(cuts)
-            terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", left)] if left > 1e-9 else [])]
+            before = cuts[n - 2] if n > 1 else None
+            terms = [
+                Term(step.name.lower(), step.size_mm),
+                *([Term("left for the next cut", left)] if left > 1e-9 else []),
+                *(ctx.came_out(f"{step.id}.size{n - 1}", step.size_mm + over - before.to_mm) if before else []),
+            ]
             moves.append(
                 self._pass(
                     f"{step.id}.{n}",
@@ -388,7 +393,12 @@ class Turning:
         for n, p in enumerate(cuts, 1):
             left = gap - p.to_mm
             last = n == len(cuts)
-            terms = [Term(step.name.lower(), step.size_mm), *([Term("left for the next cut", -left)] if left > 1e-9 else [])]
+            before = cuts[n - 2] if n > 1 else None
+            terms = [
+                Term(step.name.lower(), step.size_mm),
+                *([Term("left for the next cut", -left)] if left > 1e-9 else []),
+                *(ctx.came_out(f"{step.id}.size{n - 1}", step.size_mm - gap + before.to_mm) if before else []),
+            ]
             moves.append(
                 self._pass(
                     f"{step.id}.{n}",

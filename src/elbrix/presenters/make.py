@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.drawing.scene import Scene
+from elbrix.making.minutes import plan_minutes
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import milling_machines, position_working
 from elbrix.making.proof import plan_checks
@@ -42,6 +43,12 @@ class MoveLine(Struct, frozen=True, kw_only=True):
     tool: str
     speed: str
     setup: str
+
+
+def hours(minutes: float) -> str:
+    """A time as it is said at a bench: "50 min", "2 h 10"."""
+    rounded = 10 * round(minutes / 10) or 10
+    return f"{rounded} min" if rounded < 60 else f"{rounded // 60} h" + (f" {rounded % 60}" if rounded % 60 else "")
 
 
 class MakePresenter:
@@ -78,10 +85,16 @@ class MakePresenter:
 
         if self.plan is None or self.plan.solid is None:
             return None
+        # Numbers that were steered by a reading aim at the drawn size all the same: the drawn plan is what is cut.
+        drawn = self.plan
+        if self.job.measured:
+            drawn = plan_doc(
+                self.doc, solve_doc(self.doc, self.shop), self.shop, replace(self.job, measured={}), self.style.length
+            )
         try:
-            return hear(self.plan, self.shop, Asked(keyed=self._keyed_now()))
+            return hear(drawn, self.shop, Asked(keyed=self._keyed_now()), shown=self.plan)
         except ShopError:
-            return hear(self.plan, self.shop, Asked())
+            return hear(drawn, self.shop, Asked())
 
     def _keyed_now(self) -> dict[str, str]:
         """What was keyed, of moves that still are in the plan."""
@@ -128,7 +141,7 @@ class MakePresenter:
         return (
             f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  cut"
             f" {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of"
-            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}  ·  about {hours(plan_minutes(self.plan))}"
         )
 
     # --- plate -------------------------------------------------------------------------------------------------------

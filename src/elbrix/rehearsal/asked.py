@@ -57,14 +57,17 @@ def _place(plan: Plan, name: str) -> tuple[Setup, Operation, Move, str]:
     return (*found, axis)
 
 
-def hear(plan: Plan, shop: Shop, asked: Asked) -> Heard:
+def hear(plan: Plan, shop: Shop, asked: Asked, shown: Plan | None = None) -> Heard:
     """Rehearse a plan with what was really done.
+
+    Args:
+        shown: The plan whose numbers were on the card, when readings have steered it away from the drawn one.
 
     Raises:
         EntryError: A move, axis, setup or operation the plan does not have, or a number that is none.
         ShopError: A plan that cannot be rehearsed.
     """
-    wrong = [wrong_number(plan, shop, name, text) for name, text in asked.keyed.items()]
+    wrong = [wrong_number(shown or plan, shop, name, text) for name, text in asked.keyed.items()]
     for setup, how in asked.turned.items():
         if how not in TURNS or setup not in {s.id for s in plan.setups if s.pose is not None}:
             have = ", ".join(s.id for s in plan.setups if s.pose is not None)
@@ -84,13 +87,21 @@ def hear(plan: Plan, shop: Shop, asked: Asked) -> Heard:
                 "Write it as OPERATION=DIAMETER in mm",
                 entry=operation,
             )
-    slips = Slips(keyed={(w.move.id, w.position.axis): w.keyed_mm for w in wrong}, turned=asked.turned, cutters=asked.cutters)
+    slips = Slips(
+        keyed={(w.move.id, w.position.axis): _drawn(plan, w) + w.off for w in wrong}, turned=asked.turned, cutters=asked.cutters
+    )
     found = rehearse(plan, slips, piece=next((w.move.piece for w in wrong if w.move.piece), 0))
     slip = named(plan, wrong, dict(asked.turned), dict(asked.cutters), found.wrong_at)
     if asked.turned and not asked.keyed and not asked.cutters and found.clean:
         slip = None  # the piece is alike that way round: nobody could tell
     findings = (*found.findings, *in_the_way(plan, shop))
     return Heard(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
+
+
+def _drawn(plan: Plan, w: Wrong) -> float:
+    """Where the drawn plan has the number that was keyed beside."""
+    found = [p for _, _, m in plan.moves if m.id == w.move.id for p in m.positions if p.axis == w.position.axis]
+    return found[0].dial.set_mm if found else w.position.dial.set_mm
 
 
 def slips_of(plan: Plan, shop: Shop, keyed: Mapping[str, str]) -> Slips:

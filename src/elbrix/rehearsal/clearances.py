@@ -15,6 +15,8 @@ from elbrix.shop.shop import Shop
 
 #: Work gripped over less than this comes out of a vise, mm; and over less than this share of its height where that is more.
 LEAST_GRIP_MM: Final = 3.0
+#: Bed of a vise that is not in the shop, parallels under strapped work, holder over a tool, mm.
+_BED_MM, _PARALLEL_MM, _HOLDER_MM = 60.0, 20.0, 60.0
 #: A shank this much over its cutter rubs where it follows it down, mm.
 _OVER_MM: Final = 0.06
 
@@ -29,6 +31,7 @@ def in_the_way(plan: Plan, shop: Shop) -> list[Finding]:
         machine = next((m for m in shop.machines if m.id == id), None)
         if machine is not None:
             found += _travels(setup, machine)
+            found += _spindle(plan, setup, machine, shop)
         if setup.fixture == "vise":
             found += _vise(plan, setup, shop)
         for operation in setup.operations:
@@ -73,6 +76,46 @@ def _travels(setup: Setup, machine: Machine) -> list[Finding]:
                     f"“{setup.title}” goes {format_number(high - low, 0)} mm in {axis}, {machine.name} travels"
                     f" {format_number(wheel.travel_mm, 0)}: move the work along the table and set its zero again, or take a"
                     " larger machine",
+                )
+            )
+    return found
+
+
+def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Finding]:
+    """Quill stroke of what goes straight down, and room for work, holding and tool under the spindle."""
+    found = []
+    plunges = [
+        (max(p[2] for p in s.path) - min(p[2] for p in s.path), m)
+        for m in setup.moves
+        for s in m.strokes
+        if setup.fixture != "chuck" and len(s.path) > 1 and s.path[0][:2] == s.path[-1][:2]
+    ]
+    deepest = max(plunges, key=lambda v: v[0], default=None)
+    if deepest is not None and machine.quill_mm and deepest[0] > machine.quill_mm:
+        found.append(
+            _said(
+                "limit",
+                setup,
+                deepest[1],
+                deepest[0] - machine.quill_mm,
+                f"“{deepest[1].words}” goes {format_number(deepest[0], 0)} mm down, the quill of {machine.name} goes"
+                f" {format_number(machine.quill_mm, 0)}: take it in two, by knee or table",
+            )
+        )
+    if machine.daylight_mm and setup.fixture in ("vise", "straps"):
+        low, high = extent(plan, setup)
+        under = min((v.bed_height_mm for v in shop.vises), default=_BED_MM) if setup.fixture == "vise" else _PARALLEL_MM
+        tool = max((o.cutter.stick_out_mm for o in setup.operations if o.cutter is not None), default=0.0)
+        needs = under + float(high[2] - low[2]) + tool + _HOLDER_MM
+        if needs > machine.daylight_mm:
+            found.append(
+                _said(
+                    "limit",
+                    setup,
+                    setup.moves[0],
+                    needs - machine.daylight_mm,
+                    f"“{setup.title}”: work, holding and tool are {format_number(needs, 0)} mm high, {machine.name} has"
+                    f" {format_number(machine.daylight_mm, 0)} under its spindle",
                 )
             )
     return found

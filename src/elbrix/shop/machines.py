@@ -60,6 +60,8 @@ class Machine(Struct, frozen=True, kw_only=True):
     rigidity: str = "medium"  #: light, medium or heavy
     climb: str = "finish only"  #: "never", "finish only" or "yes"
     power_w: float = 0.0
+    quill_mm: float = 0.0  #: stroke of the quill; 0: none or not measured
+    daylight_mm: float = 0.0  #: most between spindle nose and table; 0: not measured
     arbor_mm: float = 0.0  #: horizontal arbor Ø; 0: none
     collar_mm: float = 0.0  #: spacing collar Ø on the arbor
     bore_mm: float = 0.0  #: centre bore Ø of a rotary table; 0: none or not measured

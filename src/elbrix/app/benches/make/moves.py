@@ -48,6 +48,21 @@ class _Tick(QWidget):
         self.pressed.emit()
 
 
+class _SetEntry(QLineEdit):
+    """Where one axis was really set. Its own slot is a method, so that a row that goes while it is typed in goes quietly."""
+
+    given = pyqtSignal(int)
+
+    def __init__(self, number: int) -> None:
+        super().__init__()
+        self.number = number
+        self.setFixedWidth(84)
+        self.editingFinished.connect(self._finished)
+
+    def _finished(self) -> None:
+        self.given.emit(self.number)
+
+
 class MoveWidget(QFrame):
     """One move; the current one shows its details."""
 
@@ -85,10 +100,9 @@ class MoveWidget(QFrame):
         self._set_words.setObjectName("hint")
         setting.addWidget(self._set_words)
         setting.addStretch(1)
-        self.set_entries = [QLineEdit() for _ in range(3)]
-        for n, entry in enumerate(self.set_entries):
-            entry.setFixedWidth(84)
-            entry.editingFinished.connect(lambda n=n: self._set(n))
+        self.set_entries = [_SetEntry(n) for n in range(3)]
+        for entry in self.set_entries:
+            entry.given.connect(self._set)
             setting.addWidget(entry)
         body = QVBoxLayout()
         body.setSpacing(1)

@@ -346,7 +346,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
             features=("slit_width", "feet"),
             figures=("feet",),
             remedies=("rear_length", "clamp_screw"),
-            derivation=("between the axes − both radii", format_number(s.clamp_apart)),
+            derivation=("least distance of the axes less both radii", format_number(s.clamp_apart, 4)),
         ),
         judged(
             "splits",

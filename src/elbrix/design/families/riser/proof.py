@@ -50,7 +50,8 @@ def figures(s: RiserSizes) -> list[Figure]:
     ]
     if s.bolts:
         under = f"{format_number(s.height)} − {format_number(s.bolts[0].bore_depth)}"
-        neck, lip, deep = v.number("nut_neck_height"), v.readings("lip"), v.readings("slot_depth")
+        neck, lip, deep = format_number(v.number("nut_neck_height")), v.readings("lip"), v.readings("slot_depth")
+        thread = format_number(v.number("nut_full_thread"))
         found += [
             Figure(
                 key="bolt_least",
@@ -59,10 +60,9 @@ def figures(s: RiserSizes) -> list[Figure]:
                 step=0.1,
                 features=("bolts",),
                 derivation=Derivation(
-                    "height − sunk + (lip − nut's neck) + d",
-                    f"{under} + {format_number(s.nut_down[1])} + {s.bolt[1:]}",
-                    f"one diameter of thread where the lips are {format_number(lip.max)}; the nut's neck, {format_number(neck)},"
-                    " fills them",
+                    "height − sunk + lip − nut's neck + d",
+                    f"{under} + {format_number(lip.max)} − {neck} + {s.bolt[1:]}",
+                    "one diameter of thread where the lips are deepest; the nut's neck fills them",
                 ),
             ),
             Figure(
@@ -72,9 +72,9 @@ def figures(s: RiserSizes) -> list[Figure]:
                 step=0.1,
                 features=("bolts",),
                 derivation=Derivation(
-                    "height − sunk + the smaller of (lip − nut's neck) + full thread, and slot depth − 0.5",
-                    f"{under} + min({format_number(s.nut_down[0] + v.number('nut_full_thread'))};"
-                    f" {format_number(deep.min)} − {format_number(FLOOR_MM)})",
+                    "height − sunk + the smaller of lip − nut's neck + full thread, and slot depth − 0.5",
+                    f"{under} + min({format_number(lip.min)} − {neck} + {thread}; {format_number(deep.min)} −"
+                    f" {format_number(FLOOR_MM)})",
                     "a longer one jams in the nut and the riser stays loose, or stands on the slot's floor",
                 ),
             ),
@@ -85,8 +85,8 @@ def figures(s: RiserSizes) -> list[Figure]:
                 step=1,
                 features=("bolts",),
                 derivation=Derivation(
-                    "a sold length between the shortest and the longest",
-                    f"{format_number(s.bolt_least)} to {format_number(s.bolt_most)}",
+                    "the sold length between the shortest and the longest",
+                    format_number(s.bolt_length),
                     "else the longest sold that is not too long",
                 ),
             ),

@@ -313,7 +313,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
             features=("slit_width", "screws"),
             figures=("upper_screw", "rod_height"),
             remedies=("upper_screw", "height", "rod_offset"),
-            derivation=("between the axes − both radii", format_number(s.clamp_apart)),
+            derivation=("least distance of the axes less both radii", format_number(s.clamp_apart, 4)),
         ),
         judged(
             "clamp_over",
