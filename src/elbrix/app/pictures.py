@@ -55,6 +55,7 @@ VIEWS: Final = {
     "hold-plate": "work on a fixture plate with pins",
     "ask": "a question and its answer",
     "make": "the cutting plan",
+    "make-slip": "a number keyed wrong, before there is metal",
     "make-at-machine": "one move, readable from two metres",
     "catalogue": "what was made",
     "paper-drawing": "the drawing as printed",
@@ -68,6 +69,7 @@ SIDE_VIEWS: Final = frozenset(
     {
         "shop-rack",
         "shop-cutters",
+        "shop-blocks",
         "design-stop",
         "design-tilt",
         "paper-label",
@@ -185,6 +187,7 @@ def _draw(window: Window, view: str) -> QImage:
         "design-failing": _failing,
         "design-shelf": lambda w: w.new_design(),
         "make": _make,
+        "make-slip": _slip,
         "make-at-machine": _at_machine,
         "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }
@@ -196,6 +199,8 @@ def _draw(window: Window, view: str) -> QImage:
     make = window.benches["make"]
     if isinstance(make, MakeBench):
         make.leave_machine()
+        if view == "make-slip":
+            make.keyed(make.current, "Y", "")
     _shop(window).stop_measuring()
     return image
 
@@ -274,6 +279,14 @@ def _make(window: Window) -> None:
         bench._pick(
             next((m.id for _, _, m in bench.presenter.moves if m.id == "shoulder.far.finish2"), bench.presenter.first_open())
         )
+
+
+def _slip(window: Window) -> None:
+    """Half the cutter forgotten on the second wall of the neck."""
+    _make(window)
+    bench = window.benches["make"]
+    assert isinstance(bench, MakeBench)
+    bench.keyed(bench.current, "Y", "5.85")
 
 
 def _at_machine(window: Window) -> None:

@@ -11,7 +11,7 @@ from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.drawing.scene import Scene
 from elbrix.making.minutes import plan_minutes
-from elbrix.making.plan import Move, Operation, Plan, Setup
+from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.planner import milling_machines, position_working
 from elbrix.making.proof import plan_checks
 from elbrix.presenters.plate import PlateView
@@ -25,6 +25,7 @@ from elbrix.shop.tooling import CutterKind
 
 if TYPE_CHECKING:
     from elbrix.rehearsal.asked import Heard
+    from elbrix.rehearsal.trainer import Hidden
 
 
 class MoveLine(Struct, frozen=True, kw_only=True):
@@ -64,10 +65,12 @@ class MakePresenter:
         self.plan: Plan | None = None
         self.problem: ShopError | None = None
         self.heard: Heard | None = None
+        self.hidden: Hidden | None = None  #: a slip put into the card for practice
         self._pictures: dict[tuple[object, ...], Scene | None] = {}
         if before is not None and before.made_from == self.made_from:
             self.plan, self.problem, self._pictures = before.plan, before.problem, before._pictures
             self.heard = before.heard if before.job.keyed == job.keyed else None
+            self.hidden = before.hidden
             return
         try:
             self.plan = plan_doc(doc, solve_doc(doc, shop), shop, job, style.length)
@@ -95,6 +98,26 @@ class MakePresenter:
             return hear(drawn, self.shop, Asked(keyed=self._keyed_now()), shown=self.plan)
         except ShopError:
             return hear(drawn, self.shop, Asked())
+
+    def practise(self, seed: int) -> bool:
+        """Put one slip into the card; whether there was a number it could be hidden in."""
+        from elbrix.rehearsal.trainer import hide  # NumPy is not needed to start
+
+        self.hidden = hide(self.plan, self.shop, seed) if self.plan is not None and self.plan.solid is not None else None
+        return self.hidden is not None
+
+    def accuse(self, move: str) -> str:
+        """What to say when a move is called wrong in practice; found, the card is good again."""
+        hidden = self.hidden
+        if hidden is None:
+            return ""
+        if move == hidden.move:
+            self.hidden = None
+            return f"Found. {hidden.words}. In metal: {hidden.harm}."
+        setups = [s.title for s, _, m in self.moves if m.id == hidden.move]
+        mine = next((s.title for s, _, m in self.moves if m.id == move), "")
+        where = "It is in this setup" if mine in setups else f"It is not in “{mine}”"
+        return f"That number is what the plan has. {where}: work one out from its terms and the picture."
 
     def _keyed_now(self) -> dict[str, str]:
         """What was keyed, of moves that still are in the plan."""
@@ -139,9 +162,10 @@ class MakePresenter:
         done = sum(m.id in self.job.done for _, _, m in self.moves)
         numbers = "inches" if self.style.length == "in" and readout else "mm" if readout else "handwheel turns and divisions"
         return (
-            f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  cut"
+            f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  about"
+            f" {hours(plan_minutes(self.plan))}  ·  cut"
             f" {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of"
-            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}  ·  about {hours(plan_minutes(self.plan))}"
+            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
         )
 
     # --- plate -------------------------------------------------------------------------------------------------------
@@ -154,11 +178,13 @@ class MakePresenter:
         scene = self.picture(setup, move) or Scene("")
         if not scene.elements:
             return PlateView(Scene(""), title=setup.title.upper(), message=f"{setup.title}\n\n{move.words}", thing=move.id)
-        numbers = "     ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
+        numbers = "     ".join(f"{p.axis} {self._shown(move, p)}" for p in move.positions)
         slip = self.heard.slip if self.heard is not None else None
         return PlateView(
             scene,
-            title=f"{setup.title.upper()}   {scene.title}",
+            title=f"{setup.title.upper()}   {scene.title}"
+            if self.hidden is None
+            else "PRACTICE   one number is wrong: cut nothing",
             footer=slip.words if slip is not None and slip.move == move.id else numbers or setup.holding,
             thing=f"{setup.id} {self.style.length}",
         )
@@ -178,12 +204,19 @@ class MakePresenter:
             self._pictures[key] = setup_scene(self.plan, setup, move, SMALL_CELLS if small else CELLS, slips)
         return self._pictures[key]
 
+    def _shown(self, move: Move, p: Position) -> str:
+        """A number of the card; in practice one of them is wrong."""
+        h = self.hidden
+        return h.shown if h is not None and (h.move, h.axis) == (move.id, p.axis) else p.dial.text
+
     # --- moves -------------------------------------------------------------------------------------------------------
 
     def line(self, setup: Setup, operation: Operation, move: Move) -> MoveLine:
         """A move in words."""
         details = []
         for p in move.positions:
+            if self.hidden is not None:
+                continue  # in practice the working is the learner's
             if len(p.terms) > 1:
                 derivation = position_working(p)
                 details.append(f"{p.axis} = {derivation.formula} = {derivation.with_numbers}")
@@ -208,7 +241,7 @@ class MakePresenter:
         return MoveLine(
             id=move.id,
             words=move.words,
-            numbers=tuple((p.axis, p.dial.text) for p in move.positions),
+            numbers=tuple((p.axis, self._shown(move, p)) for p in move.positions),
             details=tuple(details),
             caution=move.caution,
             ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",

@@ -12,7 +12,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Scene, Style, b
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.pose import opposite
 from elbrix.making.strokes import Tool
-from elbrix.rehearsal.run import Slips
+from elbrix.rehearsal.run import Slips, moved
 from elbrix.rehearsal.section import CELLS, Plane, extent, outlines, without
 
 #: From the start of a piece back to the middle of the saw cut before it, mm.
@@ -68,6 +68,15 @@ class Look(Struct, frozen=True):
     cells: int
     slips: Slips | None
 
+    @property
+    def end(self) -> tuple[float, float, float] | None:
+        """Where the cutter's end stands after the move, as it was really set."""
+        move = self.move
+        if move is None or not move.strokes or self.operation is None or self.operation.cutter is None:
+            return None
+        strokes = moved(move, self.slips, self.operation.cutter) if self.slips is not None else move.strokes
+        return strokes[-1].path[-1]
+
     def metal(self, plane: Plane) -> list[Element]:
         """The metal in a plane; as keyed, with what is gone too much."""
         upto = self.move.id if self.move is not None else ""
@@ -119,7 +128,7 @@ def _end_of(move: Move | None) -> tuple[float, float, float] | None:
 
 def _from_end(look: Look) -> Scene:
     """From the left end: Y runs to the left, so that the fixed jaw, away from you, stands on the left."""
-    plan, setup, operation, move = look.plan, look.setup, look.operation, look.move
+    plan, setup, operation = look.plan, look.setup, look.operation
     low, high = extent(plan, setup)
     work = look.metal(Plane(1, 2, float(low[0] + 0.37 * (high[0] - low[0])), flip=True))
     far, bottom, near, top_of_work = bounds_of(work, (-float(high[1]), float(low[2]), -float(low[1]), float(high[2])))
@@ -139,7 +148,7 @@ def _from_end(look: Look) -> Scene:
     elements += work
     assert setup.lie is not None
     elements += _letters(far, near, bottom, top_of_work, setup.lie.away, setup.lie.up, opposite(setup.lie.away))
-    end = _end_of(move)
+    end = look.end
     if end is not None and operation is not None and operation.cutter is not None:
         elements += _cutter(operation.cutter, -end[1], end[2], float(high[2]))
     return Scene("setup", "From the left end", tuple(elements))
@@ -147,9 +156,9 @@ def _from_end(look: Look) -> Scene:
 
 def _from_front(look: Look) -> Scene:
     """From where you stand: X to the right."""
-    plan, setup, operation, move = look.plan, look.setup, look.operation, look.move
+    plan, setup, operation = look.plan, look.setup, look.operation
     low, high = extent(plan, setup)
-    end = _end_of(move)
+    end = look.end
     pitch = plan.pieces[1][0] - plan.pieces[0][0] if len(plan.pieces) > 1 and not setup.each else 0.0
     piece = round((end[0] - (low[0] + high[0]) / 2) / pitch) if end is not None and pitch else 0
     at = float(end[1]) if end is not None and low[1] < end[1] < high[1] else float(low[1] + 0.5 * (high[1] - low[1]))

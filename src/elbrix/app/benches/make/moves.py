@@ -166,6 +166,10 @@ class MoveWidget(QFrame):
         self._error.setText(text)
         self._error.setVisible(bool(text))
 
+    @property
+    def error_text(self) -> str:
+        return self._error.text()
+
     def _entered(self) -> None:
         if self.line is not None and self.entry.text().strip() != self.line.measured:
             self.measured.emit(self.line.ask_key, self.entry.text())
@@ -236,10 +240,16 @@ class MoveCard(QFrame):
         hold.setToolTip("The operation in hand as a layout in Hold: its size, cutter, path and cut")
         hold.clicked.connect(lambda: self.pressed.emit("hold"))
         self.hold_button = hold
+        practice = QPushButton("Practice")
+        practice.setObjectName("plain")
+        practice.setToolTip("One slip is put into this card: find it before there is metal")
+        practice.clicked.connect(lambda: self.pressed.emit("practice"))
+        self.practice_button = practice
         foot = QHBoxLayout()
         foot.addWidget(at_machine, 1)
         foot.addWidget(hold)
         foot.addWidget(route)
+        foot.addWidget(practice)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 12, 8, 12)
         layout.setSpacing(8)

@@ -35,6 +35,7 @@ class MakeBench(Bench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: MakePresenter | None = None
+        self._seed = 0
         self._move = ""
         self.moves = MoveCard()
         self.splitter.replaceWidget(1, self.moves)
@@ -62,7 +63,7 @@ class MakeBench(Bench):
         self.moves.picked.connect(self._pick)
         self.moves.ticked.connect(self._toggle)
         self.moves.measured.connect(self._measured)
-        self.moves.keyed.connect(self._keyed)
+        self.moves.keyed.connect(self.keyed)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
@@ -110,6 +111,7 @@ class MakeBench(Bench):
                     )
                     heads[operation.moves[0].id] = (title, " ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w))
         self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
+        self.moves.practice_button.setText("This one" if p.hidden is not None else "Practice")
         self.plate.show_view(p.plate(self._move))
         self._show_film(p)
         self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
@@ -127,7 +129,7 @@ class MakeBench(Bench):
             self.plate.show_view(p.plate(self._move))
             self.refresh_why()
 
-    def _keyed(self, move: str, axis: str, text: str) -> None:
+    def keyed(self, move: str, axis: str, text: str) -> None:
         """A number as it was really set."""
         if self.presenter is None:
             return
@@ -243,6 +245,32 @@ class MakeBench(Bench):
             self.print_page()
         elif key == "hold":
             self.hold_it()
+        elif key == "practice":
+            self.practise()
+
+    def practise(self) -> None:
+        """Begin with a slip hidden in the card; then the move in hand is the one that is called wrong."""
+        p = self.presenter
+        if p is None or not p.moves:
+            return
+        if p.hidden is None:
+            self._seed += 1
+            if not p.practise(self._seed):
+                self.session.refused.emit("Practice: this plan has no number a slip could be hidden in.")
+                return
+            words = (
+                "Practice: one number of this card is wrong. Pick its move, then press “This one”. Cut nothing with this card."
+            )
+        else:
+            words = f"Practice: {p.accuse(self._move)}"
+        self.refresh()
+        self.session.refused.emit(words)
+
+    def _end_practice(self) -> None:
+        """A card with a wrong number never goes to a machine."""
+        if self.presenter is not None and self.presenter.hidden is not None:
+            self.presenter.hidden = None
+            self.refresh()
 
     def hold_it(self) -> None:
         """The operation in hand as a layout in Hold."""
@@ -269,6 +297,7 @@ class MakeBench(Bench):
 
     def at_machine(self) -> None:
         """Only the current move, over the whole window."""
+        self._end_practice()
         window = self.window()
         if self.presenter is None or not self.presenter.moves or window is None:
             return
@@ -293,6 +322,7 @@ class MakeBench(Bench):
         self.moves.setFocus()
 
     def leave(self) -> None:
+        self._end_practice()
         self.machine_view.hide()
 
     def resizeEvent(self, event: object) -> None:
