@@ -36,7 +36,10 @@ REAM_ALLOWANCE: Final = (0.2, 0.3)
 #: Depth of an ordinary drill's cone over its diameter, 118°.
 #: Tapped depth over Ø: steel, and softer metals.
 #: Rules of 1.5 d from an edge, 0.5 d between two, 0.8 d under a head; and where it breaks out.
-_EDGE, _WEB, _FLOOR = Limits(0.75, 1.5), Limits(0.0, 0.5), Limits(0.5, 0.8)
+_EDGE, _WEB, _FLOOR = Limits(0.75, 1.5), Limits(0.15, 0.5), Limits(0.5, 0.8)
+#: From this Ø on a hole is bored, not drilled for a screw: its wall counts in mm, and its floor is flat.
+BORED_MM: Final = 20.0
+_BORED_WALL: Final = Limits(3.0, 6.0)
 
 
 class Bored(Struct, frozen=True, kw_only=True, dict=True):
@@ -79,9 +82,11 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
                 f" × {length(self.depth)}" if self.depth else ""
             )
         elif self.ream:
+            deep = "× " + length(self.depth) if self.depth else "through"
             text = (
-                f"Ø{length(self.ream, 3)} reamed {'× ' + length(self.depth) if self.depth else 'through'}, drill"
-                f" {length(self.drill, 2)}"
+                f"Ø{length(self.ream, 3)} bored {deep}"
+                if self.ream >= BORED_MM
+                else f"Ø{length(self.ream, 3)} reamed {deep}, drill {length(self.drill, 2)}"
             )
         else:
             text = f"Ø{length(self.drill, 2)} {'× ' + length(self.depth) if self.depth else 'through'}"
@@ -132,7 +137,7 @@ def reamed(
         name=name,
         x=x,
         y=y,
-        drill=round(size - REAM_ALLOWANCE[size > 10], 2),
+        drill=round(size - REAM_ALLOWANCE[size > 10], 1),  # drills go by tenths
         ream=size,
         depth=deep,
         feature=feature,
@@ -353,6 +358,31 @@ def hole_checks(
     """
     if not holes:
         return []
+    found = [_bored_wall(h, edge, remedies) for h in holes if h.d >= BORED_MM]
+    screws = [h for h in holes if h.d < BORED_MM]
+    if screws:
+        found += _screw_holes(screws, edge, remedies)
+    return found + _between_and_under(holes, thick, material, remedies, thicker)
+
+
+def _bored_wall(h: Bored, edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> Check:
+    """Metal outside a large bore: a matter of millimetres, not of its diameter."""
+    wall = edge(h.x, h.y) - h.d / 2
+    return judged(
+        f"wall {h.name}",
+        f"Wall outside bore {h.name}",
+        wall,
+        _BORED_WALL,
+        ("sound metal outside it", "thin: bore it last, held lightly", "it breaks out, or tears when it is bored"),
+        step=0.1,
+        features=(h.feature,),
+        remedies=remedies,
+        derivation=("to the nearest edge − half the bore", f"{format_number(edge(h.x, h.y))} − {format_number(h.d / 2)}"),
+    )
+
+
+def _screw_holes(holes: Sequence[Bored], edge: Callable[[float, float], float], remedies: tuple[str, ...]) -> list[Check]:
+    """Edge distance and the wall beside a counterbore."""
     worst = min(holes, key=lambda h: edge(h.x, h.y) / h.d)
     from_edge = edge(worst.x, worst.y)
     found = [
@@ -391,7 +421,15 @@ def hole_checks(
                 ),
             )
         )
-    if pair := nearest_pair(holes):
+    return found
+
+
+def _between_and_under(
+    holes: Sequence[Bored], thick: float, material: str, remedies: tuple[str, ...], thicker: str
+) -> list[Check]:
+    """Metal between two holes, under heads and points, and tapped depth."""
+    found: list[Check] = []
+    if pair := nearest_pair(holes, thick):
         gap, a, b = pair
         d = min(a.d, b.d)
         found.append(
@@ -435,7 +473,7 @@ def hole_checks(
                 ),
             )
         )
-    if blind := [h for h in holes if h.depth]:
+    if blind := [h for h in holes if h.depth and h.d < BORED_MM]:
         h = max(blind, key=lambda b: b.depth + point_mm(b.drill))
         left = thick - h.depth - point_mm(h.drill)
         found.append(
@@ -477,8 +515,12 @@ def hole_checks(
     return found
 
 
-def nearest_pair(holes: Sequence[Bored]) -> tuple[float, Bored, Bored] | None:
-    """The least metal between any two, mm, and which; None with one hole or none."""
+def nearest_pair(holes: Sequence[Bored], thick: float = 0.0) -> tuple[float, Bored, Bored] | None:
+    """The least metal between any two, mm, and which; None with one hole or none.
+
+    Args:
+        thick: Of the plate; 0 where it does not matter how deep counterbores of both faces go.
+    """
     ordered = sorted(holes, key=lambda h: h.x)
     best: tuple[float, Bored, Bored] | None = None
     widest = max((h.mouth for h in holes), default=0.0)
@@ -486,8 +528,9 @@ def nearest_pair(holes: Sequence[Bored]) -> tuple[float, Bored, Bored] | None:
         for b in ordered[i + 1 :]:
             if best is not None and b.x - a.x - widest > best[0]:
                 break
-            # Mouths on opposite faces meet only the other one's shaft.
-            taken = (a.mouth + b.mouth) / 2 if a.below is b.below else max(a.mouth + b.d, a.d + b.mouth) / 2
+            # Mouths on opposite faces meet only the other one's shaft, unless both are so deep that they pass each other.
+            meet = a.below is b.below or (thick > 0 and a.bore_depth + b.bore_depth > thick)
+            taken = (a.mouth + b.mouth) / 2 if meet else max(a.mouth + b.d, a.d + b.mouth) / 2
             gap = math.dist((a.x, a.y), (b.x, b.y)) - taken
             if best is None or gap < best[0]:
                 best = (gap, a, b)

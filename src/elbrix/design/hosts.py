@@ -7,7 +7,10 @@ from typing import Final
 
 from elbrix.design.family import Request
 from elbrix.design.slot_nut import fitting_bolt
+from elbrix.parameters.parameter import Values
 from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Origin
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -51,6 +54,25 @@ def table_of(shop: Shop, request: Request, *, rotary: bool = False) -> tuple[Mac
     if asked and (asked[0][0].kind is MachineKind.ROTARY_TABLE) is rotary:
         return asked[0]
     return kind[0] if kind else asked[0] if asked and not rotary else (None, None)
+
+
+def measured_check(v: Values, name: str = "neck") -> list[Check]:
+    """A word of caution where a book slot stands in for one that was not measured; nothing where it was."""
+    if v[name].origin is not Origin.ASSUMED:
+        return []
+    return [
+        Check(
+            key="slot_measured",
+            label="Slot measurements",
+            value=0,
+            unit="",
+            limits=Limits(marginal_below=1),
+            text="none",
+            features=("slots", "slot"),
+            figures=(name,),
+            reason="a book slot stands in: measure yours before you cut",
+        )
+    ]
 
 
 def pitch_of(machine: Machine) -> float:

@@ -209,7 +209,11 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
     mill = ctx.find(CutterKind.END_MILL, work.cutter_mm)
     rings = _rings(work)
     deep = passes(work.depth_mm, max(0.3, mill.diameter_mm * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
-    operations = [start, *_reliefs(ctx, work, mill)]
+    operations = [
+        start,
+        *(_slot_ends(ctx, work, mill) if not work.closed and len(work.corners) == 2 else ()),
+        *_reliefs(ctx, work, mill),
+    ]
     downs = ", ".join(ctx.say(p.to_mm) for p in deep)
     for k, ring in enumerate(rings, 1):
         last = k == len(rings)
@@ -237,6 +241,42 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
         fixture="vise" if work.gap_mm is None else "jaws in place",
         each=work.gap_mm is None,
     )
+
+
+def _slot_ends(ctx: Context, work: Pocket, mill: Cutter) -> list[Operation]:
+    """Both ends of a slot drilled first: an end mill is spared the plunge, and the ends are straight."""
+    fitting = [c for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= mill.diameter_mm - 0.3]
+    drill = fitting[0] if fitting else ctx.find(CutterKind.DRILL, round(mill.diameter_mm - 0.5, 1))
+    ctx.need_cutter(drill, bool(fitting))
+    spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
+    cone = point_mm(drill.diameter_mm)
+    depths = (
+        ("Spot the ends", spot, "spot", [Term("spot", -min(0.4 * drill.diameter_mm, 0.45 * spot.diameter_mm))]),
+        (
+            f"Drill the ends Ø{ctx.say(drill.diameter_mm)}",
+            drill,
+            "drill",
+            [Term("depth", -work.depth_mm), Term("drill point", -cone)],
+        ),
+    )
+    found = []
+    for title, cutter, id, z in depths:
+        moves = []
+        for n, (a, b) in enumerate(work.corners, 1):
+            x, y = ordinates(ctx, a, b)
+            moves.append(
+                ctx.plunge(f"{work.id}.{id}.{n}", f"{title.split()[0]} end {n}", x, y, ctx.at("Z", z), feature=work.feature)
+            )
+        found.append(
+            Operation(
+                title=title,
+                tool=cutter.title,
+                cutter=ctx.tool(cutter, work.depth_mm),
+                speed=ctx.speed(cutter, "Z"),
+                moves=tuple(moves),
+            )
+        )
+    return found
 
 
 Ring = tuple[tuple[float, float], ...]

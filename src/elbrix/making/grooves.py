@@ -215,6 +215,8 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
         z = [Term("high edge to the flank", -down), *([Term("left for the next pass", left)] if not last else [])]
         for k in range(count):
             out = step * k
+            if k and left >= line * (1 - (step * (k - 1) + d) / flank) - 1e-6:
+                continue  # the land falls away toward you: beyond the track before there is nothing so high
             y = [
                 Term("edge to the bottom of the V", -across),
                 Term("half the cutter", -d / 2),

@@ -76,7 +76,9 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
             )
         )
     operations.append(Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),)))
-    held = "in the vise on parallels, the jaws below the shoulder by 2 mm or more"
+    # Low work keeps what it can in the jaws.
+    below = min(JAWS_BELOW_MM, 0.3 * (ctx.blank.height_mm - work.depth_mm))
+    held = f"in the vise on parallels, the jaws below the shoulder by {ctx.say(below, 1)} or more"
     return ctx.setup(
         "shoulders" if work.id == "shoulder" else work.id,
         work.name,
@@ -85,7 +87,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
         holding=held + ("; the arbor across the table, its support in place" if arbor else ""),
         datum=f"Y zero in the middle of the bar, + away from you; Z zero on the top ({lie.up})",
         zeroes=zeroes,
-        jaws_mm=work.depth_mm + JAWS_BELOW_MM,
+        jaws_mm=work.depth_mm + below,
         cautions=(
             "Both ends of a long bar stick out: nothing may stand where they pass.",
             "Spindle stopped before you measure or brush.",

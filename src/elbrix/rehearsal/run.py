@@ -36,7 +36,7 @@ _AIR_MM: Final = 1e-4
 #: Where in a stroke points are tried for metal: just inside its edge, across it as shares of its half, up from its end.
 _JUST_MM: Final = 0.002
 _ACROSS: Final = (-0.9995, -0.95, -0.7, -0.35, 0.0, 0.35, 0.7, 0.95, 0.9995)
-_HEIGHTS: Final = (0.0, 0.3, 0.97)
+_HEIGHTS: Final = (0.0, 0.3, 0.5, 0.75, 0.97)
 _ALONG: Final = (-0.93, -0.62, -0.31, 0.08, 0.44, 0.77)
 #: How work can be put in wrong, in the machine's own frame.
 _TURNS: Final[dict[str, Matrix]] = {
@@ -383,9 +383,9 @@ def _swept_by(tool: Tool, path: Array, low: Array, high: Array) -> Array:
     a, b = path[0], path[-1]
     if tool.on == "lathe" and tool.kind in ("turning", "boring", "parting"):
         out = -_JUST_MM if tool.kind == "boring" else _JUST_MM
-        t = np.array((0.02, 0.25, 0.5, 0.75, 0.98))[:, None]
+        t = np.linspace(0.02, 0.98, 17)[:, None]
         corner = a + t * (b - a) + (out, 0.0, _JUST_MM)
-        return np.column_stack((np.abs(corner[:, 0]), np.zeros(5), corner[:, 2]))
+        return np.column_stack((np.abs(corner[:, 0]), np.zeros(len(t)), corner[:, 2]))
     floor = min(a[2], b[2])
     up = np.concatenate((floor + np.array(_HEIGHTS) * max(0.1, high[2] - floor) + 0.01, floor + np.array((0.35, 0.9, 2.2))))
     if tool.axis != "z":

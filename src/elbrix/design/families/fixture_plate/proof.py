@@ -6,6 +6,7 @@ import math
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.fixture_plate.sizes import LAND, PARAMETERS, FixturePlateSizes
+from elbrix.design.hosts import measured_check
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.mechanics.pins import turn_rad
 from elbrix.parameters.parameter import figure_of
@@ -225,6 +226,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
             derivation=("how far beyond it, at a side", format_number(max(hang, 0.0))),
         )
     )
+    found += measured_check(v)
     found += hole_checks(
         (*s.holes, *s.taken) if s.taken else s.holes,
         s.thickness,

@@ -268,7 +268,7 @@ class Riser:
                     tools=("transfer drill", "tap"),
                 )
             )
-        lift = lifting_words(s.volume * s.density * 1e-9)
+        lift = lifting_words(s.assembly_kg)
         steps.append(
             HandOperation(
                 name="Table",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.riser.sizes import FLOOR_MM, PARAMETERS, RiserSizes
+from elbrix.design.hosts import measured_check
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -217,6 +218,7 @@ def checks(s: RiserSizes) -> list[Check]:
                 derivation=("to the nearest side of the bolts' polygon; less than 0 outside", format_number(inside)),
             )
         )
+    found += measured_check(v)
     found += hole_checks(
         s.holes,
         s.thickness,
@@ -300,7 +302,7 @@ def checks(s: RiserSizes) -> list[Check]:
                 derivation=("register − plug", f"{format_number(s.register, 4)} − {format_number(v.number('plug_diameter'), 4)}"),
             )
         )
-    kg = s.volume * s.density * 1e-9
+    kg = s.assembly_kg
     found.append(
         judged(
             "mass",
@@ -312,7 +314,7 @@ def checks(s: RiserSizes) -> list[Check]:
             features=("plate",),
             figures=("mass",),
             remedies=("length", "width"),
-            derivation=("drawn plate", format_number(kg)),
+            derivation=("all its plates", format_number(kg, 4)),
         )
     )
     return found

@@ -503,6 +503,12 @@ class RiserSizes:
         return material(self.v.word("material")).density_kg_m3
 
     @property
+    def assembly_kg(self) -> float:
+        """Of all that is lifted: both plates when there are two, the other one without its holes taken off."""
+        other = (self.height - self.thickness) * self.length * self.width if self.two else 0.0
+        return (self.volume + other) * self.density * 1e-9
+
+    @property
     def volume(self) -> float:
         """Of the drawn plate less its holes, mm³; points of drills not counted."""
         gone = 0.0

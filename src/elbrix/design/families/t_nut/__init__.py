@@ -324,7 +324,7 @@ class TNut:
                 HandOperation(
                     name="Cross pin",
                     words=(
-                        f"Drill Ø{pin:g} across the head, {format_number(0.75 * pin)} mm above the underside, through the thread."
+                        f"Drill Ø{pin:g} across the head, {format_number(1.5 * pin)} mm above the underside, through the thread."
                         " Drive in a pin, file both ends flush."
                     ),
                     tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),

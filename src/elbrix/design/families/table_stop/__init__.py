@@ -80,9 +80,10 @@ class TableStopFamily:
         high = p.assume("height", 20.0)
         p.work(
             "length",
-            round_up(max(5 * neck.min, nut_long + 2 + 1.6 * neck.min), 1),
-            "5 × the slot: the longer, the squarer; and 0.8 × it of tongue at each end of the gap",
-            f"max(5·{format_number(neck.min)}; {format_number(nut_long)} + 2 + 1.6·{format_number(neck.min)})",
+            round_up(max(5 * neck.min, nut_long + 2 + 1.6 * neck.min, 1300 * (neck.max - neck.min + PLAY)), 1),
+            "5 × the slot; 0.8 × it of tongue at each end of the gap; and long enough to stand square in its play",
+            f"max(5·{format_number(neck.min)}; {format_number(nut_long)} + 2 + 1.6·{format_number(neck.min)};"
+            f" 1300·({format_number(neck.max, 3)} − {format_number(neck.min, 3)} + {format_number(PLAY)}))",
         )
         bolt = p.work(
             "bolt",

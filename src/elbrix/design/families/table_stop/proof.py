@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, TableStopSizes
+from elbrix.design.hosts import measured_check
 from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -200,6 +201,7 @@ def checks(s: TableStopSizes) -> list[Check]:
             remedies=("contact_height", "height"),
             derivation=("height − meets", f"{format_number(s.height)} − {format_number(v.number('contact_height'))}"),
         ),
+        *measured_check(v),
         *hole_checks(s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolt"), "height"),
         judged(
             "tongue_wall",

@@ -343,7 +343,30 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
     wanted, most = v.number("tilt"), max(s.front_down, s.back_down)
     stands = v.number("jaw_height") - s.below - s.bar / 2
     d = s.screw.major_mm
+    over = min((abs(h.y) - s.notch / 2 - h.d / 2 for h in s.work_holes), default=math.inf)
     return [
+        *(
+            [
+                judged(
+                    "over_notch",
+                    "Work holes beside the notch",
+                    over,
+                    Limits(0.0, 0.5 * s.work_holes[0].d),
+                    (
+                        "every screw ends beside the bar",
+                        "a screw ends close beside the bar",
+                        "a screw over the notch bears on the bar and lifts the plate off its seat",
+                    ),
+                    step=0.1,
+                    features=("work holes", "notch_width"),
+                    figures=("pattern", "notch_width"),
+                    remedies=("pattern",),
+                    derivation=("from the axis less half the notch less half the thread", format_number(over, 4)),
+                )
+            ]
+            if s.work_holes
+            else []
+        ),
         judged(
             "tilts",
             "Tilt limit",

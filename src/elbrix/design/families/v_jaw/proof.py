@@ -6,6 +6,7 @@ import math
 
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, VJawSizes, half, holds_from
+from elbrix.design.hosts import measured_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -260,6 +261,7 @@ def checks(s: VJawSizes) -> list[Check]:
             ),
         ),
     ]
+    found += measured_check(v)
     found += hole_checks(
         s.holes, s.height, s.edge, v.word("material"), ("width", "length", "bolt_position", "bolt_spacing"), "height"
     )
