@@ -115,8 +115,8 @@ def layouts() -> list[Document]:
                 cutter="end-mill-12",
                 cutter_path="around",
                 depth_below_top="3",
-                depth_of_cut="3",
-                width_of_cut="5",
+                depth_of_cut="1.5",
+                width_of_cut="3",
                 feed="0.05",
             ),
             elements=(

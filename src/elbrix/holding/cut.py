@@ -10,8 +10,8 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
-from elbrix.holding.contacts import Load
-from elbrix.holding.cutting import CutForce, drilling_force, guessed_force, milling_force
+from elbrix.holding.contacts import Load, Vec
+from elbrix.holding.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force
 from elbrix.holding.layout import Piece
 from elbrix.holding.reach import ToolShape
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
@@ -261,7 +261,7 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
     loads: list[Load] = []
     for x, y in path:
         if pick == "drilling":
-            loads += [Load((x, y, z), (0, 0, force.up_n), (0, 0, turn * force.torque_nmm)) for turn in (1, -1)]
+            loads += _drill_loads((x, y, z), force, through=values.number("depth_below_top") >= piece.height_mm - 1e-6)
             continue
         for k in range(ways):
             a = 2 * math.pi * k / ways
@@ -274,8 +274,30 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
         holder_mm=max(32.0, 1.6 * (cutter.shank_mm or cutter.diameter_mm)),
     )
     return CuttingLoad(
-        cutter=cutter, path=path, end_mm=end, force=force, loads=tuple(loads), each=2 if pick == "drilling" else ways, tool=tool
+        cutter=cutter,
+        path=path,
+        end_mm=end,
+        force=force,
+        loads=tuple(loads),
+        each=DRILL_CASES if pick == "drilling" else ways,
+        tool=tool,
     )
+
+
+#: Load cases of one hole.
+DRILL_CASES: Final = 3
+
+
+def _drill_loads(at: Vec, force: CutForce, *, through: bool) -> list[Load]:
+    """What a drill does, the worst of each: thrust alone, which may tip the work; torque without the friction thrust would earn.
+
+    Where it breaks through the lips grab: the torque comes with a pull up.
+    """
+    up = -force.up_n * GRABS_UP if through else 0.0
+    return [
+        Load(at, (0.0, 0.0, force.up_n)),
+        *(Load(at, (0.0, 0.0, up), (0.0, 0.0, turn * force.torque_nmm)) for turn in (1, -1)),
+    ]
 
 
 def _path(values: Values, cutter: Cutter, piece: Piece) -> list[Point]:

@@ -15,12 +15,16 @@ from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, format_number
 from elbrix.standards.materials import Material
 
-#: A worn edge, and what the radial force adds to the tangential one.
+#: A worn edge, and the outward force of a tooth as a share of that along its way.
 WORN: Final = 1.3
-RADIAL: Final = 1.08
+OUTWARD: Final = 0.4
+#: Places of a tooth's pitch at which the forces are added up.
+_TURN_STEPS: Final = 90
 #: An end mill's helix pulls up by this share of the sideways force.
 PULLS_UP: Final = 0.3
 _POINT_SIN: Final = math.sin(HALF_POINT_RAD)
+#: Where it breaks through, a drill's lips grab and lift the work by this share of its thrust.
+GRABS_UP: Final = 0.5
 #: Sideways force when nobody knows the cut, N.
 GUESSES: Final = {"light": 150.0, "medium": 500.0, "heavy": 1500.0}
 
@@ -37,7 +41,7 @@ class CutForce(Struct, frozen=True):
 def milling_force(
     material: Material, diameter_mm: float, teeth: int, depth_mm: float, width_mm: float, feed_mm: float
 ) -> CutForce:
-    """Sideways and upward force of a milling cut.
+    """Sideways and upward force of a milling cut: the peak over a turn of the teeth's forces, added as vectors.
 
     Args:
         depth_mm: Along the cutter.
@@ -47,27 +51,45 @@ def milling_force(
     Raises:
         ShopError: A cut of nothing.
 
-    Source: kc = kc1.1·h^(−mc) over the mean chip h = 2·f·ae/(D·φ), φ = acos(1 − 2·ae/D); F = kc·ap·h for each tooth in the cut.
+    Source: each tooth pushes kc1.1·h^(−mc)·ap·h along its way with the chip h = f·sin φ it has there, and a share of it outward.
     """
     if min(diameter_mm, depth_mm, width_mm, feed_mm) <= 0 or teeth < 1:
         raise ShopError("Cut", "a cut of nothing", "It has a depth, a width and a feed", "Check them")
-    ae = min(width_mm, diameter_mm)
-    arc = math.acos(1 - 2 * ae / diameter_mm)
-    chip = 2 * feed_mm * ae / (diameter_mm * arc)
-    kc = material.kc11_mpa * chip**-material.mc
-    cutting = max(1.0, teeth * arc / (2 * math.pi))
-    force = kc * depth_mm * chip * cutting * WORN * RADIAL
+    arc = math.acos(1 - 2 * min(width_mm, diameter_mm) / diameter_mm)
+    peak, torque, at = 0.0, 0.0, 0.0
+    for k in range(_TURN_STEPS):
+        first = 2 * math.pi / teeth * k / _TURN_STEPS
+        x = y = turning = 0.0
+        for tooth in range(teeth):
+            phi = (first + 2 * math.pi * tooth / teeth) % (2 * math.pi)
+            chip = feed_mm * math.sin(phi)
+            if not 0 < phi <= arc or chip <= 1e-9:
+                continue
+            push = material.kc11_mpa * chip ** (1 - material.mc) * depth_mm
+            # Along the tooth's way, and outward by a share of it.
+            x += push * (math.cos(phi) + OUTWARD * math.sin(phi))
+            y += push * (-math.sin(phi) + OUTWARD * math.cos(phi))
+            turning += push
+        if math.hypot(x, y) > peak:
+            peak, at = math.hypot(x, y), first
+        torque = max(torque, turning)
+    force = peak * WORN
     derivation = Derivation(
-        "kc1.1·h^(−mc)·ap·h · teeth in the cut · worn · radial",
-        f"{format_number(material.kc11_mpa, 0)}·{format_number(chip, 4)}^(−{format_number(material.mc)}) ·"
-        f" {format_number(depth_mm)} · {format_number(chip, 4)} · {format_number(cutting, 2)} · {WORN:g} · {RADIAL:g}",
-        f"{material.name}; book values scatter by a quarter",
+        "the most over a turn of Σ kc1.1·h^(−mc)·ap·h of each tooth in the cut, as vectors · worn",
+        f"{format_number(peak, 1)} · {WORN:g}",
+        f"{material.name}: kc1.1 {format_number(material.kc11_mpa, 0)}, chip to {format_number(feed_mm * _most_sine(arc), 4)},"
+        f" {format_number(depth_mm)} deep, {format_number(math.degrees(arc), 0)}° in the cut, worst at"
+        f" {format_number(math.degrees(at), 0)}°; book values scatter by a quarter",
     )
-    return CutForce(force, PULLS_UP * force, force * diameter_mm / 2, derivation)
+    return CutForce(force, PULLS_UP * force, torque * WORN * diameter_mm / 2, derivation)
+
+
+def _most_sine(arc: float) -> float:
+    return 1.0 if arc >= math.pi / 2 else math.sin(arc)
 
 
 def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> CutForce:
-    """Thrust and torque of a drill: kc·f·D/4·sin κ on each lip, twice; kc·f·D²/8.
+    """Thrust and torque of a drill: kc·f·D/4·sin κ of its pair of lips; kc·f·D²/8.
 
     Args:
         feed_mm: Per turn.
@@ -78,9 +100,9 @@ def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> Cu
     if min(diameter_mm, feed_mm) <= 0:
         raise ShopError("Drill", "a hole of nothing", "It has a diameter and a feed", "Check them")
     kc = material.kc11_mpa * (feed_mm / 2 * _POINT_SIN) ** -material.mc
-    torque, thrust = kc * feed_mm * diameter_mm**2 / 8 * WORN, kc * feed_mm * diameter_mm / 4 * _POINT_SIN * 2 * WORN
+    torque, thrust = kc * feed_mm * diameter_mm**2 / 8 * WORN, kc * feed_mm * diameter_mm / 4 * _POINT_SIN * WORN
     derivation = Derivation(
-        "thrust kc·f·D/2·sin 59°, torque kc·f·D²/8, worn",
+        "thrust kc·f·D/4·sin 59°, torque kc·f·D²/8, worn",
         f"{format_number(kc, 0)} MPa · {format_number(feed_mm)} mm · {format_number(diameter_mm)} mm: {thrust:.0f} N,"
         f" {torque:.0f} N·mm",
         material.name,

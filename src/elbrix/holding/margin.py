@@ -11,7 +11,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.geometry.shapes import Ring, hull
-from elbrix.holding.contacts import ClampForce, Contact, HeldPart
+from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.limit import Limit, LimitSolver
@@ -42,7 +42,8 @@ class Margin(Struct, frozen=True, kw_only=True):
     motion: Motion
     limit: Limit | None
     with_figures: float  #: the same with every preload as figured
-    at_corners: float  #: the same over every mixture of low and high preloads, for the worst load
+    at_corners: float  #: the same over mixtures of low and high preloads, with the worst load of every place
+    mixed_all: bool = True  #: every mixture was tried; else each clamp alone high, and each alone low
 
 
 def seat_contacts(seats: Sequence[Ring], bottom_mm: float, mu: float) -> tuple[Contact, ...]:
@@ -115,11 +116,15 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
     worst = min(range(len(factors)), key=lambda i: factors[i])
     places = tuple(min(factors[i : i + cutting.each]) for i in range(0, len(factors), cutting.each))
     figured = cornered = factors[worst]
-    if whole and math.isfinite(factors[worst]):
-        figured = _least(_scaled(held, 1 / LOW_SHARE), cutting, worst)
-        cornered = _corners(held, cutting, worst)
+    mixed_all = True
+    if whole:
+        each = cutting.each
+        hardest = [min(range(i, min(i + each, len(factors))), key=lambda k: factors[k]) for i in range(0, len(factors), each)]
+        figured = _least(_scaled(held, 1 / LOW_SHARE), [loads[worst]])
+        cornered, mixed_all = _corners(held, [loads[i] for i in hardest])
     return Margin(
-        least=factors[worst],
+        # What the least favourable tightening leaves is what can be counted on.
+        least=min(factors[worst], cornered),
         rests=True,
         at_places=places,
         worst=worst,
@@ -127,6 +132,7 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
         limit=limits[worst],
         with_figures=figured,
         at_corners=min(cornered, factors[worst]),
+        mixed_all=mixed_all,
     )
 
 
@@ -134,24 +140,38 @@ def _scaled(held: HeldPart, by: float) -> HeldPart:
     return replace(held, forces=tuple(replace(p, force_n=p.force_n * by) for p in held.forces))
 
 
-def _least(held: HeldPart, cutting: CuttingLoad, worst: int) -> float:
+def _least(held: HeldPart, loads: Sequence[Load], tight: float | None = None) -> float:
+    """The least multiple of some loads; nothing where it does not even rest, so that a stud slides it while it is tightened."""
     solver = LimitSolver(held)
     if not solver.rests:
         return 0.0
-    factor = solver.solve([cutting.loads[worst]])[0].factor
-    return 0.0 if factor is None else factor
+    found = solver.solve(list(loads)) if tight is None else solver.solve(list(loads), tight=tight)
+    return min(math.inf if x.factor is None else x.factor for x in found)
 
 
-def _corners(held: HeldPart, cutting: CuttingLoad, worst: int) -> float:
-    """λ is concave in the preloads, so the worst of their range stands at one of its corners."""
+def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
+    """λ is concave in the preloads, so the worst of their range stands at one of its corners; and whether all were tried.
+
+    The corner with every preload low is the layout itself and not tried again. The others are looked at coarsely, the worst of
+    them to the last digit.
+    """
     groups = sorted({p.name for p in held.forces})
-    if not groups or 2 ** len(groups) > _MOST_CORNERS:
-        return math.inf
-    least = math.inf
-    for mixture in product((1.0, HIGH_SHARE / LOW_SHARE), repeat=len(groups)):
+    if not groups:
+        return math.inf, True
+    high, n = HIGH_SHARE / LOW_SHARE, len(groups)
+    whole = 2**n <= _MOST_CORNERS
+    mixtures: list[tuple[float, ...]] = (
+        [m for m in product((1.0, high), repeat=n) if max(m) > 1.0]
+        if whole
+        else [tuple(a if k == i else b for k in range(n)) for i in range(n) for a, b in ((high, 1.0), (1.0, high))]
+    )
+
+    def mixed(mixture: tuple[float, ...]) -> HeldPart:
         by = dict(zip(groups, mixture, strict=True))
-        least = min(least, _least(replace(held, forces=tuple(_with(p, by[p.name]) for p in held.forces)), cutting, worst))
-    return least
+        return replace(held, forces=tuple(_with(p, by[p.name]) for p in held.forces))
+
+    worst = min(mixtures, key=lambda m: _least(mixed(m), loads, _COARSE))
+    return _least(mixed(worst), loads), whole
 
 
 def _with(push: ClampForce, by: float) -> ClampForce:

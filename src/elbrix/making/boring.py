@@ -7,10 +7,10 @@ from typing import Final
 from elbrix.design.work import BoredHole, Pocket
 from elbrix.making.context import FINISH_FLOOR_MM, Context, asked
 from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zero
-from elbrix.making.milling import JAWS_BELOW_MM
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
+from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.mechanics.drilling import point_mm
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind

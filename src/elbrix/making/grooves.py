@@ -7,10 +7,11 @@ from typing import Any, Final
 
 from elbrix.design.work import Flat, Groove, SlitCut, VGroove
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
-from elbrix.making.milling import JAWS_BELOW_MM, bar_lie, run_along, touch_middle
+from elbrix.making.milling import bar_lie, run_along, touch_middle
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
+from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -215,7 +216,7 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
         z = [Term("high edge to the flank", -down), *([Term("left for the next pass", left)] if not last else [])]
         for k in range(count):
             out = step * k
-            if k and left >= line * (1 - (step * (k - 1) + d) / flank) - 1e-6:
+            if k and left >= line * (1 - (step * (k - 1) + d + FINISH_WALL_MM) / flank) - 1e-6:
                 continue  # the land falls away toward you: beyond the track before there is nothing so high
             y = [
                 Term("edge to the bottom of the V", -across),

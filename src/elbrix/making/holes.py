@@ -10,9 +10,9 @@ from msgspec import Struct
 
 from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
 from elbrix.making.context import Context
-from elbrix.making.milling import JAWS_BELOW_MM
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
+from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Point3, Tool
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread

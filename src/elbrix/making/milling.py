@@ -9,15 +9,13 @@ from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, 
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import DEBURR
+from elbrix.making.squaring import DEBURR, JAWS_BELOW_MM
 from elbrix.making.tracks import tracks_to_wall
 from elbrix.shop.tooling import Cutter, CutterKind
 
 _NOTHING_MM: Final = 0.002  # less on a side is nothing to take off
 _OVER: Final = "micrometer over the neck"
 _LOCKS: Final = "quill, and Y once it is on its number"
-#: Work this much higher than the jaws, below what is cut, mm.
-JAWS_BELOW_MM: Final = 2.0
 
 
 def bar_lie(ctx: Context, up: str = "A", away: str = "B") -> Lie:

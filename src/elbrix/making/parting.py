@@ -6,10 +6,9 @@ import math
 
 from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.holes import saw_cuts
-from elbrix.making.milling import JAWS_BELOW_MM
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import at_levels, gripped
+from elbrix.making.squaring import JAWS_BELOW_MM, at_levels, gripped
 from elbrix.shop.tooling import Cutter
 
 

@@ -20,6 +20,8 @@ from elbrix.shop.tooling import Cutter, CutterKind
 DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts it off the jaw"
 #: Deepest facing cut over the whole width by rigidity, mm.
 _MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
+#: Jaws end this far below what is cut, mm; low work keeps what it can in them.
+JAWS_BELOW_MM: Final = 2.0
 #: Which face is up and which is against the fixed jaw, in order.
 _ORDER: Final = (("A", "B"), ("B", "A"), ("D", "A"), ("C", "B"))
 #: A bar may stand so many jaw heights high in the vise; jaws of a vise that is not in the shop, mm.
@@ -205,6 +207,7 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
     )
     held = gripped(ctx, wide)
+    stands = ctx.blank.width_mm if up in across else ctx.blank.height_mm
     rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
     return ctx.setup(
         f"square.{up}",
@@ -219,7 +222,7 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         fixture="vise" if held else "straps",
         datum=f"Z zero on the raw {up}, touched with the cutter",
         zeroes=(Zero(axis="Z", touches=f"the raw face {up}", tool="the cutter", reads_mm=0.0),),
-        jaws_mm=take + 2.0 if held else 0.0,
+        jaws_mm=take + min(JAWS_BELOW_MM, 0.3 * stands) if held else 0.0,
         cautions=(
             "Keep hands and rag away from the turning cutter; eye protection on.",
             "Brush chips only with the spindle stopped.",

@@ -35,7 +35,7 @@ _BESIDE_EVERY: Final = 9.0
 _AIR_MM: Final = 1e-4
 #: Where in a stroke points are tried for metal: just inside its edge, across it as shares of its half, up from its end.
 _JUST_MM: Final = 0.002
-_ACROSS: Final = (-0.9995, -0.95, -0.7, -0.35, 0.0, 0.35, 0.7, 0.95, 0.9995)
+_ACROSS: Final = (-0.9995, -0.95, -0.84, -0.65, -0.35, 0.0, 0.35, 0.65, 0.84, 0.95, 0.9995)
 _HEIGHTS: Final = (0.0, 0.3, 0.5, 0.75, 0.97)
 _ALONG: Final = (-0.93, -0.62, -0.31, 0.08, 0.44, 0.77)
 #: How work can be put in wrong, in the machine's own frame.

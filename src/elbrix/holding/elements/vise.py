@@ -134,7 +134,8 @@ class ViseElement:
         elif any(a > b for a, b in held):
             problem = "the work lies beside the jaws"
         torque = values.number("torque")
-        force = torque * vise.force_per_nm
+        shared = values.word("spacer") == "yes"
+        force = torque * vise.force_per_nm * (0.5 if shared else 1.0)  # an equal spacer carries the other half
         contacts: tuple[Contact, ...] = ()
         forces: tuple[ClampForce, ...] = ()
         seats: tuple[Ring, ...] = ()
@@ -221,7 +222,7 @@ class ViseElement:
                         "the jaw stays parallel"
                         if off <= _COCKS
                         else (
-                            "the spacer keeps the jaw parallel"
+                            "the spacer keeps the jaw parallel, and takes half of the screw's force"
                             if not cocked
                             else "the moving jaw cocks: an equal spacer at the other end, the work a paper thicker"
                         )
@@ -250,13 +251,13 @@ class ViseElement:
         figures = (
             Figure(
                 key=entry("force"),
-                label="Clamping force",
+                label="Clamping force on the work",
                 value=force / 1000,
                 unit="kN",
                 features=(name,),
                 derivation=Derivation(
-                    "torque · force per N·m",
-                    f"{format_number(torque)} · {format_number(vise.force_per_nm)} N",
+                    "torque · force per N·m" + (" · half, the spacer has the other" if shared else ""),
+                    f"{format_number(torque)} · {format_number(vise.force_per_nm)} N" + (" · 0.5" if shared else ""),
                     "screw friction scatters by 30 %",
                 ),
             ),
