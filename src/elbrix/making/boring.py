@@ -15,6 +15,8 @@ from elbrix.making.strokes import Stroke, Tool
 from elbrix.mechanics.drilling import point_mm
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 
+#: The least bore a bar goes into, mm.
+LEAST_BORE_MM: Final = 4.0
 #: Left in a bore for equal finishing cuts with the boring head, on the diameter, mm.
 _BORE_FINISH: Final = 0.6
 #: Roughing cut of a boring head on the diameter by rigidity, mm.
@@ -48,8 +50,15 @@ def _where(ctx: Context, work: BoredHole | Pocket) -> tuple[Lie, Operation, tupl
     return lie, Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move)), (x, y, z)
 
 
-def bored_hole(ctx: Context, work: BoredHole) -> Setup:
+def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
     """Drilled near, then bored in equal cuts, each measured before the next."""
+    if work.size_mm < LEAST_BORE_MM:
+        ctx.problems.append(
+            f"{work.name}: Ø{ctx.say(work.size_mm)} is too small for a boring bar. It is not planned: drill and ream it, or make"
+            f" it Ø{ctx.say(LEAST_BORE_MM)} or more"
+        )
+        ctx.gathered.leaves.append(f"{work.name} Ø{ctx.say(work.size_mm)}")
+        return []
     lie, start, zeroes = _where(ctx, work)
     through = not work.depth_mm
     thick = work.thickness_mm or ctx.blank.height_mm
@@ -68,7 +77,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
     near = near or _drilled(ctx, work, operations, floor) or _begun(ctx, work, operations, floor)
     operations += _bored(ctx, work, near, floor)
     held = work.held or "on parallels under straps or in the vise, clear of the bar below"
-    return ctx.setup(
+    setup = ctx.setup(
         work.id,
         work.name,
         lie,
@@ -83,6 +92,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> Setup:
         each=work.gap_mm is None,
         cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
     )
+    return [setup]
 
 
 def _drilled(ctx: Context, work: BoredHole, operations: list[Operation], floor: list[Term]) -> float:

@@ -218,7 +218,7 @@ _PLANNERS: Final[dict[type, Callable[..., Sequence[Setup | None]]]] = {
     HolePattern: lambda ctx, s: [hole_pattern(ctx, s)],
     Groove: lambda ctx, s: [channel(ctx, s)],
     VGroove: vees,
-    BoredHole: lambda ctx, s: [bored_hole(ctx, s)],
+    BoredHole: bored_hole,
     Pocket: lambda ctx, s: [pocket(ctx, s)],
     SlitCut: lambda ctx, s: [slit(ctx, s)],
 }

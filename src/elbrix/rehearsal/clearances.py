@@ -8,13 +8,15 @@ import numpy as np
 
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.rehearsal.findings import Finding
-from elbrix.rehearsal.section import extent
+from elbrix.rehearsal.section import extent, metal
 from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
 #: Work gripped over less than this comes out of a vise, mm; and over less than this share of its height where that is more.
 LEAST_GRIP_MM: Final = 3.0
+#: How finely the foot of the work is looked for, mm.
+_LOOK_MM: Final = 0.2
 #: Bed of a vise that is not in the shop, parallels under strapped work, holder over a tool, mm.
 _BED_MM, _PARALLEL_MM, _HOLDER_MM = 60.0, 20.0, 60.0
 #: A shank this much over its cutter rubs where it follows it down, mm.
@@ -121,6 +123,16 @@ def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Fin
     return found
 
 
+def _stands_on(plan: Plan, setup: Setup) -> float:
+    """The lowest metal as a setup begins, from the face that is up: what was milled before is no longer in the jaws, mm."""
+    low, high = extent(plan, setup)
+    z = np.arange(low[2] + _LOOK_MM / 2, high[2], _LOOK_MM)
+    x, y = (np.linspace(low[i], high[i], 9)[1:-1] for i in (0, 1))
+    there = np.stack([g.ravel() for g in np.meshgrid(x, y, z, indexing="ij")], axis=1)
+    solid = there[metal(plan, setup, there, "") <= 0, 2]
+    return float(solid.min() - _LOOK_MM / 2) if len(solid) else float(high[2])
+
+
 def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
     """Opening and grip, and whether a cutter comes down on a jaw."""
     assert setup.lie is not None
@@ -139,7 +151,7 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 f" {format_number(opens)}: hold it under straps",
             )
         )
-    grip = -float(low[2]) - setup.jaws_mm
+    grip = -_stands_on(plan, setup) - setup.jaws_mm if setup.jaws_mm else 0.0
     if setup.jaws_mm and not setup.lie.tilt_deg and grip < min(LEAST_GRIP_MM, 0.5 * tall):
         found.append(
             _said(
