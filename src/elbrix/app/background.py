@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 import threading
 from collections.abc import Callable
 from typing import TypeVar
@@ -39,6 +40,11 @@ def in_background(call: Callable[[], T]) -> T:
     return found[0]
 
 
+class _Failed:
+    def __init__(self, error: Exception) -> None:
+        self.error = error
+
+
 class Later(QObject):
     """An answer worked out beside the window, in a thread; one that was overtaken is dropped.
 
@@ -47,7 +53,7 @@ class Later(QObject):
     awake but not for itself alone. What takes longer belongs in a process (`searching`).
     """
 
-    done = pyqtSignal(object)  #: what the newest call gave; a call that failed says nothing
+    done = pyqtSignal(object)  #: what the newest call gave; a call that failed goes where every uncaught error goes
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -70,8 +76,9 @@ class Later(QObject):
             found: object = None
             try:
                 found = call()
-            finally:
-                answers.append((number, found))
+            except Exception as error:  # noqa: BLE001 - carried over to the window's thread, whatever it is
+                found = _Failed(error)
+            answers.append((number, found))
 
         threading.Thread(target=work, daemon=True, name="later").start()
         self._look.start()
@@ -86,5 +93,7 @@ class Later(QObject):
             number, found = self._answers.pop(0)
             if number == self._number:
                 self._look.stop()
-                if found is not None:
+                if isinstance(found, _Failed):
+                    sys.excepthook(type(found.error), found.error, found.error.__traceback__)
+                elif found is not None:
                     self.done.emit(found)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from elbrix.app.words import Label
 
 
 class LineDialog(QDialog):
@@ -12,7 +14,7 @@ class LineDialog(QDialog):
     def __init__(self, parent: QWidget, question: str, hint: str, text: str = "") -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self.setObjectName("cardPaper")
-        title, under = QLabel(question), QLabel(hint)
+        title, under = Label(question), Label(hint)
         title.setObjectName("groupTitle")
         under.setObjectName("rowLabel")
         under.setWordWrap(True)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from elbrix.app.theme.icons import paint_icon
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label, set_tip
 
 
 class IconButton(QAbstractButton):
@@ -18,7 +19,7 @@ class IconButton(QAbstractButton):
         super().__init__()
         self._icon = icon
         self.palette_ = LIGHT
-        self.setToolTip(tip)
+        set_tip(self, tip)
         self.setAccessibleName(tip)
         self.setFixedSize(36, 32)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -53,7 +54,7 @@ class UnitSwitch(QWidget):
         self.setFixedSize(124, 34)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("mm or inch (Ctrl+U)")
+        set_tip(self, "mm or inch (Ctrl+U)")
         self.setAccessibleName("Unit")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -85,13 +86,6 @@ class UnitSwitch(QWidget):
             super().keyPressEvent(event)
 
 
-class _Title(QLabel):
-    pressed = pyqtSignal()
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pressed.emit()
-
-
 class HeadLine(QWidget):
     """Title and the few things that are the same on every bench."""
 
@@ -100,11 +94,11 @@ class HeadLine(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(66)
-        self._title, self._subtitle = _Title(), QLabel()
+        self._title, self._subtitle = Label(), Label()
         self._title.setObjectName("title")
         self._subtitle.setObjectName("subtitle")
         self._title.setCursor(Qt.CursorShape.PointingHandCursor)
-        self._title.setToolTip("Other designs, a new one, or another name")
+        set_tip(self._title, "Other designs, a new one, or another name")
         self._title.pressed.connect(self.title_pressed)
         for label in (self._title, self._subtitle):
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -136,11 +130,11 @@ class HeadLine(QWidget):
         """Refresh everything; `undo` and `redo` are the labels of what they would do."""
         width = max(200, self._title.width())
         self._title.setText(self._title.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, width))
-        self._title.setToolTip(title)
+        set_tip(self._title, title)
         self._subtitle.setText(self._subtitle.fontMetrics().elidedText(subtitle, Qt.TextElideMode.ElideRight, width))
         for button, label, key in ((self.undo, undo, "Ctrl+Z"), (self.redo, redo, "Ctrl+Y")):
             button.setEnabled(bool(label))
-            button.setToolTip(f"{button.accessibleName()}: {label}   {key}" if label else button.accessibleName())
+            set_tip(button, f"{button.accessibleName()}: {label}   {key}" if label else button.accessibleName())
         self.print.setEnabled(can_print)
         for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
             part.palette_ = palette

@@ -5,10 +5,11 @@ from __future__ import annotations
 import shutil
 from pathlib import Path
 
-from PyQt6.QtWidgets import QDialog, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QDialog, QPushButton, QVBoxLayout
 
 from elbrix.app.theme.palette import LIGHT
 from elbrix.app.theme.style import style_sheet
+from elbrix.app.words import Label
 from elbrix.book import backup
 from elbrix.book.opening import BookProblem
 
@@ -42,7 +43,7 @@ class ProblemDialog(QDialog):
         self.setWindowTitle("Elbrix")
         self.choice: str | Path | None = None
         self.problem = problem
-        title, words = QLabel(problem.path.name), QLabel(problem.beside)
+        title, words = Label(problem.path.name), Label(problem.beside)
         title.setObjectName("title")
         words.setWordWrap(True)
         layout = QVBoxLayout(self)

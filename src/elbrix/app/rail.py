@@ -10,6 +10,7 @@ from elbrix.app.pickable import Pickable
 from elbrix.app.theme.icons import paint_icon
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import set_tip
 
 WIDTH = 92
 
@@ -22,7 +23,7 @@ class _Stop(Pickable):
         self.name = name
         self.palette_ = LIGHT
         self.setFixedSize(WIDTH, 60)
-        self.setToolTip(f"{name}   Alt+{number}")
+        set_tip(self, f"{name}   Alt+{number}")
         self.setAccessibleName(name)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

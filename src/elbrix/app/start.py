@@ -9,12 +9,14 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from elbrix import __version__
+from elbrix.app.faults import Faults
 from elbrix.app.session import Session
 from elbrix.app.theme.type import font, load_fonts
 from elbrix.app.user_places import data_folder
 from elbrix.app.window import Window
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
+from elbrix.quantities.errors import ShopError
 
 
 def application(arguments: list[str] | None = None) -> QApplication:
@@ -53,7 +55,9 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
     book = _demo() if demo else _open(path or home_book())
     if book is None:
         return 1
-    window = Window(Session(book), starting=True)
+    session = Session(book)
+    Faults(session).install()
+    window = Window(session, starting=True)
     window.bench.after_paint(lambda: _settle(app))
     window.show()
     return app.exec()
@@ -68,21 +72,27 @@ def _settle(app: QApplication) -> None:
     app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
 
 
-def _demo() -> Book:
-    from elbrix.app.demo_copy import open_demo_book  # a start with a book of one's own does not need it
+def _demo() -> Book | None:
+    from elbrix.app.demo_copy import demo_path, open_demo_book  # a start with a book of one's own does not need it
 
-    return open_demo_book()
+    try:
+        return open_demo_book()
+    except (ShopError, OSError) as error:
+        return _open(home_book(), _as_problem(error, demo_path()))
 
 
-def _open(path: Path) -> Book | None:
+def _open(path: Path, problem: BookProblem | None = None) -> Book | None:
     """Open, and when that cannot be, offer the ways on until one works or the toolmaker leaves."""
     while True:
-        try:
-            return open_or_make(path)
-        except BookProblem as problem:
-            from elbrix.app.opening import ask_what_to_do
+        if problem is None:
+            try:
+                return open_or_make(path)
+            except (ShopError, OSError) as error:
+                problem = _as_problem(error, path)
+        from elbrix.app.opening import ask_what_to_do
 
-            choice = ask_what_to_do(problem)
+        choice = ask_what_to_do(problem)
+        problem = None
         if choice is None:
             return None
         if choice == "other":
@@ -92,3 +102,19 @@ def _open(path: Path) -> Book | None:
             path = Path(name) if name else path
         elif isinstance(choice, Path):
             path = choice
+
+
+def _as_problem(error: Exception, path: Path) -> BookProblem:
+    """Whatever keeps a book from being opened, as something to choose about: a message on a terminal is not seen."""
+    if isinstance(error, BookProblem):
+        return error
+    what, why, do = (
+        (error.what, error.why, error.do)
+        if isinstance(error, ShopError)
+        else (
+            f"it cannot be opened or written ({error.strerror if isinstance(error, OSError) else error})",
+            "The name, the folder or the disk does not allow it",
+            "Choose another book or another folder",
+        )
+    )
+    return BookProblem("refused", path, what, why, do, ("other",))

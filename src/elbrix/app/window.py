@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
@@ -16,7 +16,9 @@ from elbrix.app.rail import Rail
 from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
 from elbrix.app.user_places import window_settings
+from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc
+from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
@@ -99,7 +101,7 @@ class Window(QMainWindow):
         self.setMinimumSize(980, 640)
         self.rail = Rail([(k, n) for k, n in BENCHES])
         self.head = HeadLine()
-        self.notice, self.trouble = QLabel(), QLabel()
+        self.notice, self.trouble = Label(), Label()
         self.notice.setObjectName("notice")
         self.trouble.setObjectName("trouble")
         for label in (self.notice, self.trouble):
@@ -141,6 +143,7 @@ class Window(QMainWindow):
         session.demo_wanted.connect(self.open_demo)
         session.print_wanted.connect(self.print_page)
         session.trouble_changed.connect(self._trouble)
+        self.notice.pressed.connect(self._put_notices_away)
         self.head.undo.clicked.connect(self.undo)
         self.head.redo.clicked.connect(self.redo)
         self.head.print.clicked.connect(self.print_page)
@@ -203,8 +206,9 @@ class Window(QMainWindow):
         self._head_line()
         key = self.front
         self.rail.show_on(key, session.palette)
-        self.notice.setText(session.book.read_only_reason)
-        self.notice.setVisible(bool(session.book.read_only_reason))
+        words = "\n".join(w for w in (session.book.read_only_reason, *session.book.notices) if w)
+        self.notice.setText(words)
+        self.notice.setVisible(bool(words))
 
     def _head_line(self) -> None:
         """Title, undo and redo, unit and look."""
@@ -228,10 +232,23 @@ class Window(QMainWindow):
     # --- doing -------------------------------------------------------------------------------------------------------
 
     def undo(self) -> None:
-        self.session.book.undo()
+        try:
+            self.session.book.undo()
+        except ShopError as error:
+            self.refresh()
+            self._say(str(error))
 
     def redo(self) -> None:
-        self.session.book.redo()
+        try:
+            self.session.book.redo()
+        except ShopError as error:
+            self.refresh()
+            self._say(str(error))
+
+    def _put_notices_away(self) -> None:
+        """Read, and clicked away; why the book may only be read stays."""
+        self.session.book.notices = ()
+        self.refresh()
 
     def go_on(self, go: Destination) -> None:
         """Open the bench an answer names, filled in."""
@@ -329,6 +346,13 @@ class Window(QMainWindow):
             self.restoreGeometry(saved)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        if not self.session.book.flush():
+            from elbrix.app.leaving import may_leave
+
+            if not may_leave(self, self.session.book):
+                if event is not None:
+                    event.ignore()
+                return
         state = window_settings()
         state.setValue("window", self.saveGeometry())
         for key, bench in self.benches.items():

@@ -8,6 +8,8 @@ from datetime import date
 from pathlib import Path
 from typing import Final
 
+from elbrix.book.writer import MARK
+
 KEEP_DAILY: Final = 14
 
 
@@ -31,6 +33,9 @@ def make(connection: sqlite3.Connection, book: Path, tag: str) -> Path | None:
         part = target.with_suffix(".part")
         part.unlink(missing_ok=True)
         connection.execute("VACUUM INTO ?", (str(part),))
+        with contextlib.closing(sqlite3.connect(part)) as copy, copy:
+            # A copy is a file of its own: a log that belongs to the book does not belong to it.
+            copy.execute("DELETE FROM setting WHERE key = ?", (MARK,))
         part.replace(target)
     except (OSError, sqlite3.Error):
         with contextlib.suppress(OSError):
@@ -42,14 +47,22 @@ def make(connection: sqlite3.Connection, book: Path, tag: str) -> Path | None:
 def daily(connection: sqlite3.Connection, book: Path, today: date) -> Path | None:
     """One copy a day, the newest fourteen kept."""
     made = make(connection, book, today.isoformat())
-    copies = sorted(folder_of(book).glob(f"{book.stem} [0-9]*.elbrix"))
-    for old in copies[:-KEEP_DAILY]:
+    # By when they were written, not by their names: a clock that was wrong for a day must not push out today's.
+    copies = sorted(folder_of(book).glob(f"{book.stem} [0-9]*.elbrix"), key=_written)
+    for old in [c for c in copies if c != made][: max(0, len(copies) - KEEP_DAILY)]:
         with contextlib.suppress(OSError):
             old.unlink()
     return made
 
 
+def _written(path: Path) -> int:
+    try:
+        return path.stat().st_mtime_ns
+    except OSError:
+        return 0
+
+
 def newest(book: Path) -> Path | None:
     """The newest copy of a book, if any."""
-    copies = sorted(folder_of(book).glob("*.elbrix"), key=lambda p: p.stat().st_mtime)
+    copies = sorted(folder_of(book).glob("*.elbrix"), key=_written)
     return copies[-1] if copies else None

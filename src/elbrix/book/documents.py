@@ -10,9 +10,13 @@ from typing import Any, Final, Protocol
 import msgspec
 from msgspec import Struct, field
 
+from elbrix.angles import kinds as angle_kinds
 from elbrix.book.formats import FORMAT, lift_item
+from elbrix.design import families
+from elbrix.holding import elements
 from elbrix.items.kind import item_kinds
 from elbrix.making.options import Options
+from elbrix.parameters.plugins import module_names
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 
@@ -129,6 +133,9 @@ def _kinds_by_type() -> dict[type[Any], str]:
 
 
 LONGEST_DOCUMENT: Final = 1_000_000
+MAX_ELEMENTS: Final = 24  #: of one layout
+MOST_PIECES: Final = 10_000  #: of one design
+MOST_NUMBER: Final = 1e9
 
 
 def kind_of(document: Document) -> str:
@@ -161,14 +168,72 @@ def from_json(kind: str, text: str | bytes) -> Document:
         )
     try:
         document: Document = msgspec.json.decode(text, type=kinds()[kind])
-    except (msgspec.DecodeError, RecursionError) as error:
+    except (msgspec.DecodeError, RecursionError, UnicodeError) as error:
         raise ShopError(
             "Book",
             f"a {kind} that cannot be read ({error})",
             "It does not have the fields of that kind",
             "Check the file against the schema in docs/file-format.md",
         ) from None
+    _refuse_unknown(document)
+    _refuse_senseless(kind, text)
     return document
+
+
+def _refuse_unknown(document: Document) -> None:
+    """What no bench could show: kinds of things this version does not have, a reading without a number.
+
+    Raises:
+        ShopError: It is of a newer version, or not of this program.
+    """
+    unknown = ""
+    if isinstance(document, DesignDoc):
+        if document.family not in module_names(families):
+            unknown = f"a design of the family “{document.family[:40]}”"
+        elif any(not m.readings_mm for m in document.as_made):
+            unknown = "an as-made size without a reading"
+        elif not 1 <= document.pieces <= MOST_PIECES or document.made < 0:
+            unknown = f"{document.pieces} pieces, {document.made} made"
+    elif isinstance(document, AngleDoc) and document.kind not in module_names(angle_kinds):
+        unknown = f"an angle setup of the kind “{document.kind[:40]}”"
+    elif isinstance(document, LayoutDoc):
+        if len(document.elements) > MAX_ELEMENTS:
+            unknown = f"a layout of {len(document.elements)} things, where {MAX_ELEMENTS} is the most"
+        unknown = next(
+            (f"a layout with “{e.kind[:40]}” in it" for e in document.elements if e.kind not in module_names(elements)), unknown
+        )
+    if unknown:
+        raise ShopError(
+            "Book",
+            unknown,
+            "This version knows no such thing; a newer one may have written it",
+            "Open it with the version that wrote it",
+        )
+
+
+#: A number so long that it may be beyond any size of a shop.
+_LONG_NUMBER: Final = re.compile(r"\d{8}|\d[eE]")
+
+
+def _refuse_senseless(kind: str, text: str | bytes) -> None:
+    """No size, count or force of a shop is beyond a thousand million.
+
+    Raises:
+        ShopError: A number is.
+    """
+    if not _LONG_NUMBER.search(text if isinstance(text, str) else text.decode("utf-8", "replace")):
+        return
+    stack: list[Any] = [msgspec.json.decode(text)]
+    while stack:
+        value = stack.pop()
+        if isinstance(value, dict):
+            stack += value.values()
+        elif isinstance(value, list):
+            stack += value
+        elif isinstance(value, int | float) and abs(value) > MOST_NUMBER:
+            raise ShopError(
+                "Book", f"a {kind} with the number {value:.3g}", "Nothing in a shop is so large", "Correct it in the file"
+            )
 
 
 def lift_body(kind: str, body: str, version: int) -> tuple[str, str]:

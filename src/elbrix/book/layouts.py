@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
-from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
+from elbrix.book.documents import MAX_ELEMENTS, Chosen, ElementDoc, LayoutDoc
 from elbrix.holding import cut
 from elbrix.holding.layout import ChosenElement, find_element
 from elbrix.holding.remedies import nearest_fix
@@ -14,8 +14,6 @@ from elbrix.parameters.parameter import Parameter
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Fix
 from elbrix.shop.shop import Shop
-
-MAX_ELEMENTS = 24
 
 
 def asked_of(doc: LayoutDoc, shop: Shop) -> tuple[ChosenElement, ...]:

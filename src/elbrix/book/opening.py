@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import fcntl
+import contextlib
 import os
 import sqlite3
 from pathlib import Path
@@ -75,7 +75,7 @@ def inspect(path: Path) -> None:
             "Install the newer Elbrix, or choose another book",
             ("other",),
         )
-    trouble = _quick_check(path)
+    trouble = _quick_check(path) if version >= 1 else "its format number is not there"
     if trouble:
         raise BookProblem(
             "damaged",
@@ -87,42 +87,40 @@ def inspect(path: Path) -> None:
         )
 
 
-def _quick_check(path: Path) -> str:
-    mode = "mode=ro" if os.access(path.parent, os.W_OK) else "immutable=1"
+#: Tables a book has, with the columns that are read and written.
+_TABLES: Final = {
+    "about": {"words"},
+    "item": {"kind", "id", "body", "changed"},
+    "edit": {"seq", "at", "label", "state"},
+    "change": {"seq", "n", "kind", "id", "before", "after"},
+    "setting": {"key", "value"},
+    "search": {"kind", "id", "words"},
+}
+
+
+def read_only_uri(path: Path) -> str:
+    """How SQLite opens a file without changing anything beside it."""
+    return f"{path.resolve().as_uri()}?{'mode=ro' if os.access(path.parent, os.W_OK) else 'immutable=1'}"
+
+
+def _quick_check(path: Path, uri: str = "") -> str:
     try:
-        connection = sqlite3.connect(f"{path.resolve().as_uri()}?{mode}", uri=True)
-        try:
+        with contextlib.closing(sqlite3.connect(uri or read_only_uri(path), uri=True)) as connection:
             (found,) = connection.execute("PRAGMA quick_check(1)").fetchone()
+            if found != "ok":
+                return str(found).splitlines()[-1][:80]
+            for table, columns in _TABLES.items():
+                there = {row[1] for row in connection.execute(f"PRAGMA table_info({table})")}
+                if not there:
+                    return f"its table “{table}” is missing"
+                if not columns <= there:
+                    return f"its table “{table}” has no “{min(columns - there)}”"
             connection.execute("SELECT count(*) FROM item").fetchone()
-        finally:
-            connection.close()
-    except sqlite3.DatabaseError as error:
-        return str(error)
-    return "" if found == "ok" else str(found).splitlines()[-1][:80]
+    except (sqlite3.Error, UnicodeDecodeError) as error:
+        return str(error)[:80]
+    return ""
 
 
-class WriterLock:
-    """Held by the one window that writes; the second opener does not get it."""
-
-    def __init__(self, path: Path) -> None:
-        self.path = path.with_name(f".{path.name}.lock")
-        self._file: int | None = None
-
-    def take(self) -> bool:
-        """True when nobody else writes. The system lets go of it when the process ends, however it ends."""
-        try:
-            file = os.open(self.path, os.O_CREAT | os.O_RDWR, 0o644)
-        except OSError:
-            return False
-        try:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            os.close(file)
-            return False
-        self._file = file
-        return True
-
-    def release(self) -> None:
-        if self._file is not None:
-            os.close(self._file)
-            self._file = None
+def healthy_without_log(path: Path) -> bool:
+    """Whether the file alone is a good book."""
+    return not _quick_check(path, f"{path.resolve().as_uri()}?immutable=1")

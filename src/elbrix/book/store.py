@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import os
+import shutil
 import sqlite3
+import tempfile
 import time
 from collections.abc import Callable, Iterable
 from datetime import date
@@ -15,34 +17,12 @@ from msgspec import Struct, field
 
 from elbrix.book import backup
 from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, lift_body, shop_of, to_json, words_of
-from elbrix.book.formats import lift_kind
-from elbrix.book.opening import APPLICATION_ID, SCHEMA_VERSION, BookProblem, WriterLock, inspect
+from elbrix.book.opening import BookProblem, healthy_without_log, inspect, read_only_uri
+from elbrix.book.schema import SCHEMA, migrate
+from elbrix.book.writer import WriterLock, close_over, log_of, set_aside
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 
-SCHEMA: Final = f"""
-PRAGMA application_id = {APPLICATION_ID};
-PRAGMA user_version = {SCHEMA_VERSION};
-CREATE TABLE about (line INTEGER PRIMARY KEY, words TEXT NOT NULL);
-CREATE TABLE item (
- kind TEXT NOT NULL, id TEXT NOT NULL, body TEXT NOT NULL, changed TEXT NOT NULL, PRIMARY KEY (kind, id)
-) WITHOUT ROWID;
-CREATE TABLE edit (
- seq INTEGER PRIMARY KEY, at TEXT NOT NULL, label TEXT NOT NULL,
- state TEXT NOT NULL CHECK (state IN ('done', 'undone', 'left'))
-);
-CREATE TABLE change (
- seq INTEGER NOT NULL REFERENCES edit, n INTEGER NOT NULL, kind TEXT NOT NULL, id TEXT NOT NULL,
- before TEXT, after TEXT, PRIMARY KEY (seq, n)
-) WITHOUT ROWID;
-CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE VIRTUAL TABLE search USING fts5 (kind UNINDEXED, id UNINDEXED, words, tokenize = 'unicode61 remove_diacritics 2');
-INSERT INTO about (words) VALUES
- ('An Elbrix workshop book. "item" holds one JSON document per thing; sizes are in mm.'),
- ('"edit" and "change" are the history: body before and after.'),
- ('State "undone" can be redone; "left" was undone and then overtaken.'),
- ('"search" is an index that can be made again from "item".');
-"""
 _UNDO_KEPT: Final = 1000
 _MERGE_SECONDS: Final = 90.0
 T = TypeVar("T")
@@ -77,11 +57,16 @@ class Book:
         self.changed: list[Callable[[], None]] = []  #: called after every edit
         self._connection = connection
         self._lock = lock
-        self._inode = _inode(path)
+        self.notices: tuple[str, ...] = ()  #: what was found when it was opened, in words
+        self.unreadable: tuple[str, ...] = ()  #: things left in the file as they are because they cannot be read
+        self._copy: tempfile.TemporaryDirectory[str] | None = None  #: of a book that is read beside its writer's log
         self._items: dict[tuple[str, str], Document] = {}
+        self._left: set[tuple[str, str]] = set()  #: rows that cannot be read
         self._edits: list[_Edit] = []
-        self._pending: list[list[_Statement]] = []
+        self._pending: list[tuple[str, list[_Statement]]] = []
         self._shop: Shop | None = None
+        # A byte that is no text is met where it stands, not as an error of the whole row.
+        connection.text_factory = lambda raw: raw.decode("utf-8", "surrogateescape")
         self._load()
         (self._seen_version,) = connection.execute("PRAGMA data_version").fetchone()
 
@@ -98,20 +83,26 @@ class Book:
             raise ShopError(
                 path.name, "that file is there already", "A new book never overwrites anything", "Choose another name, or open it"
             )
+        part = path.with_name(f".{path.name}.{os.getpid()}.part")
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            connection = sqlite3.connect(path, isolation_level=None)
-            connection.execute("PRAGMA journal_mode = WAL")
-            connection.executescript(f"BEGIN; {SCHEMA} COMMIT;")
-            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the header can be read without the log
-            connection.close()
+            part.unlink(missing_ok=True)
+            with contextlib.closing(sqlite3.connect(part, isolation_level=None)) as connection:
+                connection.execute("PRAGMA journal_mode = WAL")
+                connection.executescript(f"BEGIN; {SCHEMA} COMMIT;")
+                connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the header can be read without the log
+            os.link(part, path)  # the name appears with the whole book, or not at all, and never over another file
         except (OSError, sqlite3.Error) as error:
             raise ShopError(
                 path.name,
                 f"the book cannot be started ({error})",
-                "The folder is not there or cannot be written",
+                "The folder is not there, is full or cannot be written",
                 "Choose another folder",
             ) from None
+        finally:
+            for left in (part, part.with_name(part.name + "-wal"), part.with_name(part.name + "-shm")):
+                with contextlib.suppress(OSError):
+                    left.unlink()
         return cls.open(path)
 
     @classmethod
@@ -121,24 +112,80 @@ class Book:
         Raises:
             BookProblem: Missing, foreign, newer or damaged; the file was not written to.
         """
-        inspect(path)
+        path = path.resolve()  # one book, one lock, whatever it is called
+        try:
+            inspect(path)
+        except BookProblem as problem:
+            if problem.kind != "damaged" or not log_of(path).exists():
+                raise  # else the log beside it may not be its own
+        lock = WriterLock(path)
         notice = ""
-        lock: WriterLock | None = WriterLock(path)
         if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
-            lock, notice = None, "Read only: the file or its folder cannot be written"
-        elif lock is not None and not lock.take():
-            lock, notice = None, "Read only: this book is open in another window"
-        if lock is None:
-            mode = "mode=ro" if os.access(path.parent, os.W_OK) else "immutable=1"
-            return cls(path, sqlite3.connect(f"{path.resolve().as_uri()}?{mode}", uri=True, isolation_level=None), None, notice)
+            notice = "Read only: the file or its folder cannot be written"
+        elif not lock.take():
+            notice = "Read only: this book is open in another window"
+        if notice:
+            inspect(path)
+            return cls._read(path, notice)
+        try:
+            return cls._write(path, lock)
+        except BaseException:
+            lock.release()
+            raise
+
+    @classmethod
+    def _write(cls, path: Path, lock: WriterLock) -> Book:
+        aside = lock.put_foreign_log_aside()
+        try:
+            inspect(path)
+        except BookProblem as problem:
+            # A log that nobody knows, and a file that is whole without it: it belongs to another file of this name.
+            if problem.kind != "damaged" or not log_of(path).exists() or not healthy_without_log(path):
+                raise
+            aside = (
+                "The log beside this book did not belong to it: the book is whole without it. It was kept as"
+                f" “{set_aside(path).name}”"
+            )
+            inspect(path)
         connection = sqlite3.connect(path, isolation_level=None, timeout=2.0)
-        connection.execute("PRAGMA journal_mode = WAL")
-        connection.execute("PRAGMA synchronous = FULL")
-        connection.execute("PRAGMA foreign_keys = ON")
-        _migrate(connection, path)
-        book = cls(path, connection, lock)
-        if book._items:
-            backup.daily(connection, path, date.today())
+        try:
+            connection.execute("PRAGMA journal_mode = WAL")
+            connection.execute("PRAGMA synchronous = FULL")
+            connection.execute("PRAGMA foreign_keys = ON")
+            migrate(connection, path)
+            book = cls(path, connection, lock)
+            if aside:
+                book.notices = (aside, *book.notices)
+            if book._items:
+                backup.daily(connection, path, date.today())
+            lock.claim(connection)
+        except sqlite3.Error as error:
+            connection.close()
+            raise _damaged(path, error) from None
+        except BaseException:
+            connection.close()
+            raise
+        return book
+
+    @classmethod
+    def _read(cls, path: Path, notice: str) -> Book:
+        """A reader. Beside a log it cannot follow it reads a copy of both, and says so."""
+        copy = None
+        try:
+            uri = read_only_uri(path)
+            log = log_of(path)
+            if not os.access(path.parent, os.W_OK) and log.exists() and log.stat().st_size:
+                copy = tempfile.TemporaryDirectory(prefix="elbrix-")
+                there = Path(copy.name) / path.name
+                shutil.copyfile(path, there)
+                shutil.copyfile(log, log_of(there))
+                uri = f"{there.as_uri()}?mode=rwc"
+                notice += ". What is written to it from now on is not followed"
+            connection = sqlite3.connect(uri, uri=True, isolation_level=None)
+            book = cls(path, connection, None, notice)
+        except (OSError, sqlite3.Error) as error:
+            raise _damaged(path, error) from None
+        book._copy = copy
         return book
 
     def reload_if_changed(self) -> bool:
@@ -161,12 +208,37 @@ class Book:
         return True
 
     def close(self) -> None:
-        """Write what waits and let go of the file."""
+        """Write what waits and let go of the file. What could not be written (`unsaved`) is lost."""
         with contextlib.suppress(sqlite3.Error):
             self.flush()
-            self._connection.close()
-        if self._lock:
+        if self._lock is not None and self._lock.copied_over:
+            close_over(self._connection, self.path)
+        else:
+            with contextlib.suppress(sqlite3.Error):
+                self._connection.close()
+        if self._lock is not None:
             self._lock.release()
+        if self._copy is not None:
+            self._copy.cleanup()
+
+    @property
+    def unsaved(self) -> tuple[str, ...]:
+        """Labels of the edits that are not in the file."""
+        return tuple(label for label, _ in self._pending)
+
+    def save_copy(self, path: Path) -> None:
+        """Write everything that is in the book now into a new one, with what the file could not take.
+
+        Raises:
+            ShopError: The file exists or cannot be written.
+        """
+        fresh = Book.create(path)
+        try:
+            fresh.put(f"Copy of {self.path.name}", *self._items.values())
+            if fresh.unsaved_reason:
+                raise ShopError(path.name, "not everything could be written", fresh.unsaved_reason, "Choose another folder")
+        finally:
+            fresh.close()
 
     @property
     def read_only(self) -> bool:
@@ -174,18 +246,33 @@ class Book:
 
     def _load(self) -> None:
         (version,) = self._connection.execute("PRAGMA user_version").fetchone()
+        unreadable, left = [], []
         for old_kind, id_, old_body in self._connection.execute("SELECT kind, id, body FROM item ORDER BY kind, id"):
-            kind, body = lift_body(old_kind, old_body, version)  # an older book that may only be read stays as it is
-            self._items[(kind, id_)] = from_json(kind, body)
+            try:
+                document = _document(old_kind, id_, old_body, version)
+                self._items[(kind_of(document), id_)] = document
+            except ShopError as error:
+                left.append((old_kind, id_))
+                unreadable.append(f"{_printable(old_kind)} “{_printable(id_)}”: {error.what}")
+        self.unreadable = tuple(unreadable)
+        self._left = set(left)
+        if unreadable:
+            count = len(unreadable)
+            named = "; ".join(unreadable[:2]) + (" …" if count > 2 else "")
+            plural = "s" if count > 1 else ""
+            self.notices = (f"{count} thing{plural} of this book cannot be read and stay in it untouched: {named}",)
         rows = self._connection.execute(
             "SELECT seq, label, state FROM edit WHERE state != 'left' ORDER BY seq DESC LIMIT ?", (_UNDO_KEPT,)
         ).fetchall()
-        for seq, label, state in reversed(rows):
-            changes = [
-                _Change(*c)
-                for c in self._connection.execute("SELECT kind, id, before, after FROM change WHERE seq = ? ORDER BY n", (seq,))
-            ]
-            self._edits.append(_Edit(seq, label, changes, undone=state == "undone"))
+        edits: list[_Edit] = []
+        for seq, label, state in rows:
+            found = self._connection.execute(
+                "SELECT kind, id, before, after FROM change WHERE seq = ? ORDER BY n", (seq,)
+            ).fetchall()
+            if not all(_is_change(c) for c in found):
+                break  # what came before a step that cannot be read cannot be undone
+            edits.append(_Edit(seq, _printable(label), [_Change(*c) for c in found], undone=state == "undone"))
+        self._edits = edits[::-1]
         self._next = 1 + (self._connection.execute("SELECT coalesce(max(seq), 0) FROM edit").fetchone()[0])
 
     # --- reading -----------------------------------------------------------------------------------------------------
@@ -218,10 +305,11 @@ class Book:
         query = " ".join(f'"{t}"*' for t in terms if t)
         if not query:
             return []
-        return [
-            (k, i)
-            for k, i in self._connection.execute("SELECT kind, id FROM search WHERE search MATCH ? ORDER BY rank", (query,))
-        ]
+        try:
+            rows = self._connection.execute("SELECT kind, id FROM search WHERE search MATCH ? ORDER BY rank", (query,)).fetchall()
+        except sqlite3.Error:
+            return []  # an index that is damaged finds nothing; the items are there
+        return [(k, i) for k, i in rows if (k, i) in self._items]
 
     def history(self, kind: str, id: str) -> list[tuple[str, str]]:
         """(when, what) of every edit that touched a document, newest first."""
@@ -229,20 +317,24 @@ class Book:
             "SELECT e.at, e.label FROM edit e JOIN change c USING (seq) WHERE c.kind = ? AND c.id = ? AND e.state = 'done' ORDER"
             " BY e.seq DESC"
         )
-        return list(self._connection.execute(sql, (kind, id)))
+        return [(str(at), _printable(label)) for at, label in self._connection.execute(sql, (kind, id))]
 
     def setting(self, key: str, default: str = "") -> str:
         """A remembered state of the window; not part of the history."""
-        row = self._connection.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
-        return str(row[0]) if row else default
+        try:
+            row = self._connection.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
+        except sqlite3.Error:
+            return default
+        return _printable(row[0]) if row else default
 
     def remember(self, key: str, value: str) -> None:
         """Keep a state of the window; never an error."""
-        if not self.read_only:
+        if self._lock is not None and not self._lock.trouble():
             with contextlib.suppress(sqlite3.Error):
                 self._connection.execute(
                     "INSERT INTO setting VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", (key, value)
                 )
+                self._lock.wrote()
 
     # --- editing -----------------------------------------------------------------------------------------------------
 
@@ -312,7 +404,7 @@ class Book:
                 ("INSERT INTO change VALUES (?, ?, ?, ?, ?, ?)", (edit.seq, n, c.kind, c.id, c.before, c.after))
                 for n, c in enumerate(changes)
             ]
-        self._apply([(c.kind, c.id, c.after) for c in changes], statements)
+        self._apply(label, [(c.kind, c.id, c.after) for c in changes], statements)
 
     @property
     def undo_label(self) -> str:
@@ -324,32 +416,66 @@ class Book:
         return next((e.label for e in self._edits if e.undone), "")
 
     def undo(self) -> str:
-        """Take back the newest edit and return its label; empty when there is none."""
+        """Take back the newest edit and return its label; empty when there is none.
+
+        Raises:
+            ShopError: What was there before cannot be read any more; that step and those before it are given up.
+        """
         edit = next((e for e in reversed(self._edits) if not e.undone), None)
         if edit is None or self.read_only:
             return ""
+        self._readable(edit, [(c.kind, c.before) for c in edit.changes])
         edit.undone, edit.merge = True, ""
         self._apply(
+            f"Undo {edit.label}",
             [(c.kind, c.id, c.before) for c in reversed(edit.changes)],
             [("UPDATE edit SET state = 'undone' WHERE seq = ?", (edit.seq,))],
         )
         return edit.label
 
     def redo(self) -> str:
-        """Do the newest undone edit again and return its label."""
+        """Do the newest undone edit again and return its label.
+
+        Raises:
+            ShopError: It cannot be read any more; it is given up with those after it.
+        """
         edit = next((e for e in self._edits if e.undone), None)
         if edit is None or self.read_only:
             return ""
+        self._readable(edit, [(c.kind, c.after) for c in edit.changes])
         edit.undone = False
         self._apply(
-            [(c.kind, c.id, c.after) for c in edit.changes], [("UPDATE edit SET state = 'done' WHERE seq = ?", (edit.seq,))]
+            f"Redo {edit.label}",
+            [(c.kind, c.id, c.after) for c in edit.changes],
+            [("UPDATE edit SET state = 'done' WHERE seq = ?", (edit.seq,))],
         )
         return edit.label
 
-    def _apply(self, bodies: Iterable[tuple[str, str, str | None]], statements: list[_Statement]) -> None:
+    def _readable(self, edit: _Edit, bodies: list[tuple[str, str | None]]) -> None:
+        """Pass a step whose bodies can all be read; else forget it, and what leans on it."""
+        try:
+            for kind, body in bodies:
+                if body is not None:
+                    from_json(kind, body)
+        except ShopError as error:
+            at = self._edits.index(edit)
+            self._edits = self._edits[:at] if edit.undone else self._edits[at + 1 :]
+            raise ShopError(
+                edit.label,
+                f"this step cannot be taken: {error.what}",
+                "Its record in the book is damaged",
+                "What is there now stays as it is; a backup has the state before",
+            ) from None
+
+    def _apply(self, label: str, bodies: Iterable[tuple[str, str, str | None]], statements: list[_Statement]) -> None:
         for kind, id_, body in bodies:
             if kind not in WORK_KINDS:
                 self._shop = None
+            if (kind, id_) in self._left:  # a new thing takes the name of one that cannot be read: that one stays, beside it
+                self._left.discard((kind, id_))
+                statements.append(
+                    ("UPDATE item SET id = ? WHERE kind = ? AND id = ?", (f"{id_} (unreadable {_now()})", kind, id_))
+                )
             statements.append(("DELETE FROM search WHERE kind = ? AND id = ?", (kind, id_)))
             if body is None:
                 self._items.pop((kind, id_), None)
@@ -367,7 +493,7 @@ class Book:
                     )
                 )
                 statements.append(("INSERT INTO search VALUES (?, ?, ?)", (kind, id_, words_of(document))))
-        self._pending.append(statements)
+        self._pending.append((label, statements))
         self.flush()
         for call in list(self.changed):
             call()
@@ -375,12 +501,15 @@ class Book:
     def flush(self) -> bool:
         """Write what waits. False, with `unsaved_reason` saying why, when the file cannot take it; the edits stay in memory."""
         while self._pending:
+            way_out = "make room or bring the folder back; it is tried again by itself"
             try:
-                if _inode(self.path) != self._inode:
-                    raise OSError("the file or its folder is gone")
+                if self._lock is not None and (trouble := self._lock.trouble()):
+                    if "another file" in trouble:
+                        way_out = "close it and save a copy under another name when it asks, or put this book back"
+                    raise OSError(trouble)
                 self._connection.execute("BEGIN IMMEDIATE")
                 try:
-                    for sql, values in self._pending[0]:
+                    for sql, values in self._pending[0][1]:
                         self._connection.execute(sql, values)
                     self._connection.execute("COMMIT")
                 except BaseException:
@@ -390,11 +519,13 @@ class Book:
             except (OSError, sqlite3.Error) as error:
                 count = len(self._pending)
                 self.unsaved_reason = (
-                    f"{count} edit{'s are' if count > 1 else ' is'} not in the file yet: {error}. Keep this window open, make"
-                    " room or bring the folder back; it is tried again by itself"
+                    f"{count} edit{'s are' if count > 1 else ' is'} not in the file yet: {error}. Keep this window open:"
+                    f" {way_out}"
                 )
                 return False
             self._pending.pop(0)
+            if self._lock is not None:
+                self._lock.wrote()
         self.unsaved_reason = ""
         return True
 
@@ -403,71 +534,50 @@ class Book:
         (found,) = self._connection.execute("PRAGMA integrity_check(1)").fetchone()
         if found != "ok":
             return str(found)
-        for kind, id_, body in self._connection.execute("SELECT kind, id, body FROM item"):
-            try:
-                from_json(kind, body)
-            except ShopError as error:
-                return f"{kind} {id_}: {error.what}"
-        return "ok"
+        return self.unreadable[0] if self.unreadable else "ok"
 
 
-def _inode(path: Path) -> int:
+def _document(kind: Any, id_: Any, body: Any, version: int) -> Document:
+    """One row of the book, read.
+
+    Raises:
+        ShopError: It is not what was written there.
+    """
+    if not (_is_text(kind) and _is_text(id_) and _is_text(body)):
+        raise ShopError("Book", "its record is no text", "A disk fault, or another program wrote it", "Open a backup")
+    document = from_json(*lift_body(kind, body, version))  # an older book that may only be read stays as it is
+    if document.id != id_:
+        raise ShopError("Book", f"its record says “{document.id[:40]}”", "A disk fault, or another program", "Open a backup")
+    return document
+
+
+def _is_change(row: tuple[Any, ...]) -> bool:
+    kind, id_, before, after = row
+    return _is_text(kind) and _is_text(id_) and all(b is None or _is_text(b) for b in (before, after))
+
+
+def _is_text(value: Any) -> bool:
+    """Whether a column holds text; a byte that is none came in as half a surrogate."""
     try:
-        return path.stat().st_ino
-    except OSError:
-        return -1
+        return isinstance(value, str) and value.encode() is not None
+    except UnicodeEncodeError:
+        return False
+
+
+def _printable(value: Any) -> str:
+    return str(value).encode("utf-8", "replace").decode()[:200]
+
+
+def _damaged(path: Path, error: Exception) -> BookProblem:
+    return BookProblem(
+        "damaged",
+        path,
+        f"it cannot be read ({str(error)[:80]})",
+        "A disk fault, or a copy that was cut short",
+        "Open the newest backup, or choose another book",
+        ("backup", "other", "new"),
+    )
 
 
 def _now() -> str:
     return time.strftime("%Y-%m-%dT%H:%M:%S")
-
-
-def _migrate(connection: sqlite3.Connection, path: Path) -> None:
-    """Lift an older book to today's format in one transaction; a copy of it is made before.
-
-    Raises:
-        BookProblem: The copy cannot be made, so nothing was changed.
-    """
-    (version,) = connection.execute("PRAGMA user_version").fetchone()
-    if version >= SCHEMA_VERSION:
-        return
-    tag = f"before format {SCHEMA_VERSION}"
-    if backup.make(connection, path, tag) is None and not backup.path_of(path, tag).exists():
-        raise BookProblem(
-            "older",
-            path,
-            f"it is in format {version}, and no copy of it can be made beside it",
-            "The disk is full or the folder cannot be written; Elbrix lifts no book to a newer format without a copy",
-            "Make room and open it again. Nothing was changed in it",
-            ("other",),
-        )
-    connection.execute("BEGIN IMMEDIATE")
-    try:
-        _lift_items(connection, version)
-        _lift_history(connection, version)
-        connection.execute("UPDATE setting SET key = 'layout' WHERE key = 'hold'")
-        connection.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
-        connection.execute("COMMIT")
-    except BaseException:
-        connection.execute("ROLLBACK")
-        raise
-    connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the header can be read without the log
-
-
-def _lift_items(connection: sqlite3.Connection, version: int) -> None:
-    rows = connection.execute("SELECT kind, id, body, changed FROM item").fetchall()
-    connection.execute("DELETE FROM item")
-    connection.execute("DELETE FROM search")
-    for old_kind, id_, old_body, changed in rows:
-        kind, body = lift_body(old_kind, old_body, version)
-        connection.execute("INSERT INTO item VALUES (?, ?, ?, ?)", (kind, id_, body, changed))
-        connection.execute("INSERT INTO search VALUES (?, ?, ?)", (kind, id_, words_of(from_json(kind, body))))
-
-
-def _lift_history(connection: sqlite3.Connection, version: int) -> None:
-    for seq, n, kind, before, after in connection.execute("SELECT seq, n, kind, before, after FROM change").fetchall():
-        bodies = [None if b is None else lift_body(kind, b, version)[1] for b in (before, after)]
-        connection.execute(
-            "UPDATE change SET kind = ?, before = ?, after = ? WHERE seq = ? AND n = ?",
-            (lift_kind(kind, version), *bodies, seq, n),
-        )

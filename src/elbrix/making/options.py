@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from msgspec import Struct
 
 
@@ -9,8 +11,8 @@ class Options(Struct, frozen=True, kw_only=True):
     """How this shop wants it made."""
 
     machine: str = ""  #: id; empty: the design's own if it mills, else the first that does
-    style: str = "full"  #: square all faces first, or "quick"
-    passes: str = "equal"  #: equal finishing cuts, or "creep"
+    style: Literal["full", "quick"] = "full"  #: square all faces first, or "quick"
+    passes: Literal["equal", "creep"] = "equal"  #: equal finishing cuts, or "creep"
     bar: str = ""  #: id of the chosen bar; empty: the best
     cutter: str = ""  #: id of the chosen end mill; empty: the best
     spring_pass: bool = False

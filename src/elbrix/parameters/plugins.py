@@ -21,6 +21,11 @@ def _module_names(paths: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(sorted(found - {"__init__"}))
 
 
+def module_names(package: ModuleType) -> tuple[str, ...]:
+    """Names of the package's modules, without loading any: the keys of what they keep."""
+    return _module_names(tuple(package.__path__))
+
+
 def find_one(package: ModuleType, name: str, attribute: str, protocol: type[T]) -> T | None:
     """The plugin of the module called like it, nothing else loaded; None when there is no such module."""
     if name not in _module_names(tuple(package.__path__)):

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import Card
 from elbrix.app.session import Session
+from elbrix.app.words import Label, set_tip
 
 _WIDTH, _PANEL = 250, 480
 _PAUSE_MS = 180
@@ -21,10 +22,10 @@ class AskPanel(QFrame):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("why")
-        self.title = QLabel()
+        self.title = Label()
         self.title.setObjectName("groupTitle")
         self.title.setWordWrap(True)
-        self.result = QLabel()
+        self.result = Label()
         self.result.setObjectName("result")
         self.result.setWordWrap(True)
         self.card = Card()
@@ -64,7 +65,7 @@ class AskField(QLineEdit):
         self._session = session
         self.setPlaceholderText("Ask: tap drill M10…   F4")
         self.setAccessibleName("Ask a shop question")
-        self.setToolTip("Ask a shop question in plain words (F4)")
+        set_tip(self, "Ask a shop question in plain words (F4)")
         self.setMaxLength(200)
         self.setFixedWidth(_WIDTH)
         self.setMinimumHeight(32)

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -21,6 +20,7 @@ from PyQt6.QtWidgets import (
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label, set_tip
 from elbrix.exchange.csv_tables import safe_cell
 from elbrix.presenters.card import Button, CardView, Row, Section
 
@@ -100,12 +100,12 @@ class RowWidget(QWidget):
         self.setMouseTracking(True)
         self._line = _Line(self)
         self._line.setFixedHeight(26)
-        self._working = QLabel(self)
+        self._working = Label(parent=self)
         self._working.setObjectName("working")
         self._working.setWordWrap(True)
         self._working.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._working.hide()
-        self._error = QLabel(self)
+        self._error = Label(parent=self)
         self._error.setObjectName("error")
         self._error.setWordWrap(True)
         self._error.hide()
@@ -128,7 +128,7 @@ class RowWidget(QWidget):
         self._fit_line()
         self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
         hints = {"text": "Click to type", "choice": "Click to choose"}
-        self.setToolTip(hints.get(row.edit, "Click for the working" if row.derivation else ""))
+        set_tip(self, hints.get(row.edit, "Click for the working" if row.derivation else ""))
         self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
         self._line.update()
 
@@ -430,8 +430,8 @@ class Card(QFrame):
         self._palette = LIGHT
         self._shape: tuple[object, ...] = ()
         self.rows: dict[str, RowWidget] = {}
-        self._hints: list[QLabel] = []
-        self._texts: list[QLabel] = []
+        self._hints: list[Label] = []
+        self._texts: list[Label] = []
         self._buttons: dict[str, QPushButton] = {}
         self._area = QScrollArea(self)
         self._area.setWidgetResizable(True)
@@ -491,7 +491,7 @@ class Card(QFrame):
         widget = self._buttons[button.key]
         widget.setText(button.text)
         widget.setEnabled(button.enabled)
-        widget.setToolTip(button.tip)
+        set_tip(widget, button.tip)
 
     def _build(self, view: CardView) -> None:
         open_rows = {key for key, row in self.rows.items() if row.working_open}
@@ -540,9 +540,9 @@ class Card(QFrame):
         head.setSpacing(8)
         if number:
             head.addWidget(_Number(number, self._palette))
-        title = QLabel(section.title)
+        title = Label(section.title)
         title.setObjectName("groupTitle")
-        hint = QLabel(section.hint)
+        hint = Label(section.hint)
         hint.setObjectName("hint")
         hint.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         # It gives way: a long one is cut off rather than pushing the numbers out of the card.
@@ -551,7 +551,7 @@ class Card(QFrame):
         head.addWidget(hint, 1)
         if section.title or section.hint:
             column.addLayout(head)
-        text = QLabel(section.text)
+        text = Label(section.text)
         text.setObjectName("rowLabel")
         text.setWordWrap(True)
         text.setVisible(bool(section.text))

@@ -7,10 +7,11 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
+from elbrix.app.words import Label
 from elbrix.quantities.errors import ShopError
 
 
@@ -23,9 +24,9 @@ class PagePreview(QDialog):
         self.setWindowTitle(title)
         self._pages = pages
         self.resize(900, 740)
-        head = QLabel(title)
+        head = Label(title)
         head.setObjectName("title")
-        self.said = QLabel()
+        self.said = Label()
         self.said.setObjectName("rowLabel")
         self.said.setWordWrap(True)
         self.pdf, self.printer, self.close_ = (QPushButton("Save as PDF…"), QPushButton("Print…"), QPushButton("Close"))
@@ -43,7 +44,7 @@ class PagePreview(QDialog):
         column.setSpacing(16)
         width = 820 if pages.size_mm[0] > 100 else 520
         for index in range(pages.count):
-            label = QLabel()
+            label = Label()
             image = page_image(pages, index, width * 2)
             image.setDevicePixelRatio(2)
             label.setPixmap(QPixmap.fromImage(image))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label
 
 
 class BrassEntry(QLineEdit):
@@ -21,7 +22,7 @@ class BrassEntry(QLineEdit):
         self._plate = plate
         self.setObjectName("brass")
         self.parameter = ""  #: whose number is being typed; empty for none
-        self._error = QLabel(plate)
+        self._error = Label(parent=plate)
         self._error.setObjectName("error")
         self._error.setWordWrap(True)
         self.hide()

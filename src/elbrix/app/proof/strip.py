@@ -6,11 +6,12 @@ import math
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from elbrix.app.pickable import Pickable
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label, set_tip
 from elbrix.presenters.proof import Tile, Why, bar_bands
 
 TILE_HEIGHT, TILE_WIDTH, GAP = 42, 236, 8
@@ -37,7 +38,7 @@ class TileWidget(Pickable):
             return
         self.tile, self._palette, self.key = tile, palette, tile.key
         self.setAccessibleName(f"{tile.label} {tile.value} {tile.verdict}. {tile.reason}")
-        self.setToolTip(tile.reason)
+        set_tip(self, tile.reason)
         self.update()
 
     def whole_width(self) -> int:
@@ -109,7 +110,7 @@ class WhyPanel(QFrame):
         super().__init__(parent)
         self.setObjectName("why")
         self.key = ""
-        self._title, self._reason, self._working, self._hinge = QLabel(), QLabel(), QLabel(), QLabel()
+        self._title, self._reason, self._working, self._hinge = Label(), Label(), Label(), Label()
         self._title.setObjectName("groupTitle")
         self._working.setObjectName("working")
         self._hinge.setObjectName("rowLabel")
@@ -168,7 +169,7 @@ class ProofStrip(QWidget):
         super().__init__(parent)
         self._palette = LIGHT
         self._most_rows = _MOST_ROWS
-        self._title, self._count = QLabel("PROOF"), QLabel()
+        self._title, self._count = Label("PROOF"), Label()
         self._title.setObjectName("stripTitle")
         self._count.setObjectName("stripCount")
         head = QHBoxLayout()

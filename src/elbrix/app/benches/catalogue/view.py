@@ -6,13 +6,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.words import Label
 from elbrix.presenters.catalogue import CataloguePresenter, Entry
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
@@ -38,7 +39,7 @@ class Drawers(QFrame):
         self.line.setMaximumWidth(420)
         self.line.setMaxLength(200)
         self.line.textChanged.connect(self.searched)
-        self.empty = QLabel()
+        self.empty = Label()
         self.empty.setWordWrap(True)
         self._page = QWidget()
         self._flow = FlowLayout(self._page, 14)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
+from elbrix.app.words import Label
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.design.family import GROUPS, Family, Request, all_families, solve_for
 from elbrix.drawing.scene import Scene
@@ -65,7 +66,7 @@ class Shelf(QFrame):
             flow.addWidget(button)
         if not measured:
             flow.addWidget(
-                QLabel(
+                Label(
                     "No slot is measured yet. What you pick is sized for a book slot and marked so, until you measure yours"
                     " in Shop."
                 )
@@ -114,8 +115,8 @@ class Shelf(QFrame):
             self.fill(self._session)
 
 
-def _heading(text: str) -> QLabel:
-    label = QLabel(text)
+def _heading(text: str) -> Label:
+    label = Label(text)
     label.setObjectName("groupTitle")
     return label
 

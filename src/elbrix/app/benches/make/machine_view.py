@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label
 from elbrix.drawing.scene import Scene
 from elbrix.presenters.make import MoveLine
 
@@ -30,12 +31,12 @@ class MachineView(QWidget):
         self._line: MoveLine | None = None
         self._scene: Scene | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._where, self._words, self._tool, self._details, self._caution, self._ask, self._error = (QLabel() for _ in range(7))
+        self._where, self._words, self._tool, self._details, self._caution, self._ask, self._error = (Label() for _ in range(7))
         for label in (self._words, self._details, self._caution, self._ask):
             label.setWordWrap(True)
         self._error.setObjectName("error")
         self._error.hide()
-        self.numbers = [QLabel() for _ in range(3)]
+        self.numbers = [Label() for _ in range(3)]
         self.entry = QLineEdit()
         self.entry.setFixedWidth(280)
         self.entry.returnPressed.connect(self._entered)

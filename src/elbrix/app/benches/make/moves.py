@@ -4,23 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon
-from PyQt6.QtWidgets import (
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QMenu,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from elbrix.app.card.card import WIDTH
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
+from elbrix.app.words import Label, set_tip
 from elbrix.presenters.make import MoveLine
 
 
@@ -78,7 +68,7 @@ class MoveWidget(QFrame):
         self.palette_ = LIGHT
         self._tick = _Tick()
         self._tick.pressed.connect(self._toggled)
-        self._words, self._numbers, self._details, self._caution, self._ask, self._error = (QLabel() for _ in range(6))
+        self._words, self._numbers, self._details, self._caution, self._ask, self._error = (Label() for _ in range(6))
         for label in (self._words, self._numbers, self._details, self._caution, self._ask, self._error):
             label.setWordWrap(True)
         self._numbers.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -96,7 +86,7 @@ class MoveWidget(QFrame):
         setting = QHBoxLayout(self._setting)
         setting.setContentsMargins(0, 2, 0, 2)
         setting.setSpacing(6)
-        self._set_words = QLabel("Really set to")
+        self._set_words = Label("Really set to")
         self._set_words.setObjectName("hint")
         setting.addWidget(self._set_words)
         setting.addStretch(1)
@@ -147,9 +137,7 @@ class MoveWidget(QFrame):
             entry.setVisible(bool(number[0]))
             entry.setPlaceholderText(number[0])
             entry.setAccessibleName(f"{number[0]} as it was really set")
-            entry.setToolTip(
-                f"What {number[0]} was really set to, as the machine shows it: the metal on the plate is cut with it"
-            )
+            set_tip(entry, f"What {number[0]} was really set to, as the machine shows it: the metal on the plate is cut with it")
             if not entry.hasFocus():
                 entry.setText(text)
         self.update()
@@ -232,17 +220,17 @@ class MoveCard(QFrame):
         at_machine, route = QPushButton("At the machine"), QPushButton("Route card")
         at_machine.setObjectName("main")
         route.setObjectName("plain")
-        at_machine.setToolTip("One move at a time, readable from two metres (F11)")
+        set_tip(at_machine, "One move at a time, readable from two metres (F11)")
         at_machine.clicked.connect(lambda: self.pressed.emit("at machine"))
         route.clicked.connect(lambda: self.pressed.emit("route card"))
         hold = QPushButton("Check holding")
         hold.setObjectName("plain")
-        hold.setToolTip("The operation in hand as a layout in Hold: its size, cutter, path and cut")
+        set_tip(hold, "The operation in hand as a layout in Hold: its size, cutter, path and cut")
         hold.clicked.connect(lambda: self.pressed.emit("hold"))
         self.hold_button = hold
         practice = QPushButton("Practice")
         practice.setObjectName("plain")
-        practice.setToolTip("One slip is put into this card: find it before there is metal")
+        set_tip(practice, "One slip is put into this card: find it before there is metal")
         practice.clicked.connect(lambda: self.pressed.emit("practice"))
         self.practice_button = practice
         foot = QHBoxLayout()
@@ -297,7 +285,7 @@ class MoveCard(QFrame):
         for line in lines:
             if line.id in heads:
                 title, under = heads[line.id]
-                head, small = QLabel(title), QLabel(under)
+                head, small = Label(title), Label(under)
                 head.setObjectName("groupTitle")
                 head.setContentsMargins(8, 10, 0, 0)
                 head.setWordWrap(True)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from elbrix.app.words import Label
 
 
 class MeasuringPanel(QFrame):
@@ -18,7 +20,7 @@ class MeasuringPanel(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("cardPaper")
-        self._what, self._how, self._progress, self._error = QLabel(), QLabel(), QLabel(), QLabel()
+        self._what, self._how, self._progress, self._error = Label(), Label(), Label(), Label()
         self._what.setObjectName("groupTitle")
         self._how.setObjectName("rowLabel")
         self._how.setWordWrap(True)
@@ -31,7 +33,7 @@ class MeasuringPanel(QFrame):
         self.line.setMaxLength(20000)
         self.line.setPlaceholderText("reading")
         self.line.textEdited.connect(lambda _: self.show_error(""))
-        self._unit = QLabel()
+        self._unit = Label()
         self._unit.setObjectName("unit")
         self.next, skip, back, done = (QPushButton("Next"), QPushButton("Skip"), QPushButton("Back"), QPushButton("Done"))
         self.next.setObjectName("main")
