@@ -10,6 +10,7 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from elbrix.app import leaving
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.window import Window
@@ -32,7 +33,7 @@ Opener = Callable[[Book], Window]
 
 
 @pytest.fixture
-def open_window(qtbot: QtBot) -> Iterator[Opener]:
+def open_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Opener]:
     """Opens windows and closes them after the test."""
     opened: list[Window] = []
 
@@ -45,6 +46,7 @@ def open_window(qtbot: QtBot) -> Iterator[Opener]:
         return window
 
     yield opener
+    monkeypatch.setattr(leaving, "may_leave", lambda _parent, _book: True)  # what a test left unsaved is not asked about
     for window in opened:
         window.close()
 

@@ -54,7 +54,7 @@ def test_the_least_real_error_is_the_least_of_every_choice(n: int, off: float) -
     best = min(abs(float(nominal(c)) + real_um(c) / 1000 - target) for c in CHOICES)
     if best <= 0.005:
         assert abs(found[0].real_mm - target) == pytest.approx(best, abs=1e-9)
-        errors = [abs(b.real_mm - target) for b in found]
+        errors = [round(abs(b.real_mm - target), 9) for b in found]
         assert errors == sorted(errors)
     else:
         assert not found

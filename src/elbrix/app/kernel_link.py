@@ -9,12 +9,14 @@ from typing import Any, Final
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 from PyQt6.sip import voidptr
 
-from elbrix.solids.client import Kernel, KernelGone
+from elbrix.solids.client import KERNEL_GAVE_UP, Kernel, KernelGone
 
 #: A job overtaken by a newer one for the same purpose is cut short after this, s.
 _PATIENCE: Final = 0.3
 #: The first kernel process waits this long after it is first wanted, ms.
 _AFTER_START_MS: Final = 250
+#: A job that takes longer than this is taken for a process that stands still, s.
+_LONGEST: Final = 60.0
 #: A job that kills the process this often is given up.
 _MOST_DEATHS: Final = 2
 
@@ -30,6 +32,7 @@ class KernelLink(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._kernel = Kernel()
+        self.longest = _LONGEST  #: s
         self._waiting: dict[str, tuple[str, tuple[Any, ...]]] = {}
         self._running: tuple[int, str, str, tuple[Any, ...], float] | None = None
         self._deaths = 0
@@ -131,6 +134,7 @@ class KernelLink(QObject):
             self._died()
             return
         self._running = (number, purpose, job, arguments, time.monotonic())
+        self._watch.start()
 
     def _readable(self) -> None:
         try:
@@ -158,15 +162,20 @@ class KernelLink(QObject):
             self._deaths += 1
             if self._deaths >= _MOST_DEATHS:
                 self._deaths = 0
-                self.refused.emit(running[1], running[3], "the geometry kernel stopped twice over it")
+                self.refused.emit(running[1], running[3], KERNEL_GAVE_UP)
             else:
                 self._waiting = {running[1]: (running[2], running[3])} | self._waiting
         self.state_changed.emit("The geometry kernel stopped and is starting again; nothing is lost")
         self._start()
 
     def _cut_short(self) -> None:
-        if self._running is None or self._running[1] not in self._waiting:
+        if self._running is None:
             self._watch.stop()
+        elif time.monotonic() - self._running[4] > self.longest and not self._kernel.waiting():
+            self._watch.stop()
+            self._died()
+        elif self._running[1] not in self._waiting:
+            return
         elif time.monotonic() - self._running[4] > _PATIENCE and not self._kernel.waiting():
             self._watch.stop()
             self._running = None

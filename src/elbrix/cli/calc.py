@@ -13,6 +13,7 @@ from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
 from elbrix.design.family import Request, find_family, parameter_of, solve_for
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.grammar import clip
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
@@ -82,21 +83,27 @@ def answer(asked: Any) -> dict[str, Any]:
         return {"error": "Each question is a JSON object with “calc” and its inputs"}
     calc = CALCS.get(str(asked.get("calc")))
     if calc is None:
-        return asked | {"error": f"No calculation is called “{asked.get('calc')}”. There are: {', '.join(CALCS)}"}
+        return asked | {"error": f"No calculation is called “{clip(str(asked.get('calc')), 40)}”. There are: {', '.join(CALCS)}"}
     try:
         found = calc(asked)
         json.dumps(found, allow_nan=False)  # an absurd input may run to infinity, which is no answer and no JSON
         return asked | found
     except ShopError as error:
         return asked | {"error": str(error)}
-    except (ValueError, TypeError, OverflowError, ArithmeticError) as error:
-        return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind or out of all proportion ({error})"}
+    except (ValueError, TypeError, OverflowError, ArithmeticError, KeyError, IndexError, AttributeError, RecursionError):
+        return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind or out of all proportion"}
+    except MemoryError:
+        return asked | {"error": f"{asked.get('calc')}: a question too large for this computer. Ask for less at once"}
+
+
+def _refuse(constant: str) -> None:
+    raise ValueError(f"{constant} is no JSON")
 
 
 def run(text: str) -> tuple[str, int]:
     """Answer JSON text; exit code 0 all answered, 1 some not, 2 no JSON."""
     try:
-        asked = json.loads(text)
+        asked = json.loads(text, parse_constant=_refuse)
     except (ValueError, RecursionError):
         return json.dumps({"error": "The input is no JSON"}), 2
     answers = [answer(a) for a in asked] if isinstance(asked, list) else answer(asked)

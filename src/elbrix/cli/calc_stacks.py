@@ -4,15 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from fractions import Fraction
-from typing import Any
+from typing import Any, Final
 
 from elbrix.cli.calc_angles import number
 from elbrix.gauging.blocks import BlockSet, standard_set
 from elbrix.gauging.calibrated import MOST_CALIBRATED, CalibratedSolver
 from elbrix.gauging.pairs import pair
 from elbrix.gauging.stacks import MOST_BLOCKS, Stack, limit_um, solver_for
-from elbrix.quantities.decimals import MM_PER, parse_decimal
+from elbrix.quantities.decimals import MM_PER, parse_decimal, parse_height
 from elbrix.quantities.errors import ShopError
+
+#: A calibrated stack further off than this is none, unless the question allows more.
+_NEAR_MM: Final = Fraction(1, 100)
+
+
+def _wear_alone(nominal: str, wear: int, per_mm: float) -> dict[str, Any]:
+    u = wear**0.5 * limit_um(float(nominal) * per_mm)
+    alone = {"blocks": [nominal] * wear, "blocks_total": wear, "error_mm": 0.0, "u_um": u}
+    return {"feasible": True, "stacks": [alone]}
 
 
 def _blocks(asked: Mapping[str, Any]) -> BlockSet:
@@ -48,7 +57,7 @@ def _target(asked: Mapping[str, Any], text: object, unit_of_set: str) -> Fractio
             "It is a decimal as text, in mm or in",
             'Give "target": "41.7265"',
         )
-    return parse_decimal(text, "target") * MM_PER[unit] / MM_PER[unit_of_set]
+    return parse_height(text, "target") * MM_PER[unit] / MM_PER[unit_of_set]
 
 
 def _tolerance(asked: Mapping[str, Any], unit_of_set: str) -> Fraction:
@@ -64,10 +73,10 @@ def _wear(asked: Mapping[str, Any], targets: list[Fraction]) -> tuple[int, str, 
     wear = _whole(asked, "wear_blocks", 0, 0, 2)
     nominal = str(asked.get("wear_nominal", "2"))
     worn = wear * parse_decimal(nominal, "wear_nominal") if wear else Fraction(0)
-    if worn >= min(targets):
+    if worn > min(targets):
         raise ShopError(
             "stack",
-            "the wear blocks alone are as high as the target",
+            "the wear blocks alone are higher than the target",
             "They come off the height first",
             "Leave them away, or use thinner ones",
         )
@@ -81,10 +90,14 @@ def stack(asked: Mapping[str, Any]) -> dict[str, Any]:
     target = _target(asked, asked.get("target"), blocks.unit)
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
-    most = _whole(asked, "max_blocks_total", MOST_BLOCKS, wear + 1, MOST_BLOCKS + wear) - wear  # wear blocks alone are no stack
+    most = _whole(asked, "max_blocks_total", MOST_BLOCKS, wear + 1, MOST_BLOCKS + wear) - wear
+    if target == worn:
+        return _wear_alone(nominal, wear, float(per))
     answer = solver_for(blocks).best(target - worn, tolerance=_tolerance(asked, blocks.unit), want=want, most=most)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}
+    if answer.bounded:
+        found["bounded"] = answer.bounded
     return found if answer.feasible else found | {"nearest": [_shown(s, nominal, wear, float(per)) for s in answer.nearest]}
 
 
@@ -101,16 +114,20 @@ def stack_calibrated(asked: Mapping[str, Any]) -> dict[str, Any]:
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
     solver = CalibratedSolver(blocks, deviations)
+    if target == worn:
+        return _wear_alone(nominal, wear, float(per))
     if "max_blocks_total" in asked:
         most = _whole(asked, "max_blocks_total", MOST_CALIBRATED, 1, MOST_CALIBRATED + wear) - wear
     else:
         # One block more than the nominal optimum: beyond it the differences are smaller than any calibration.
         least = solver_for(blocks).best(target - worn, want=1)
         most = min(MOST_CALIBRATED, (least.stacks[0].count if least.feasible else 4) + 1)
-    tolerance = _tolerance(asked, blocks.unit) * per if "tol_um" in asked else None
+    tolerance = _tolerance(asked, blocks.unit) * per if "tol_um" in asked else _NEAR_MM
     answer = solver.best((target - worn) * per, most=most, want=want, tolerance_mm=tolerance)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}
+    if answer.bounded:
+        found["bounded"] = answer.bounded
     return found if answer.feasible else found | {"nearest": [_shown(s, nominal, wear, float(per)) for s in answer.nearest]}
 
 
@@ -122,6 +139,13 @@ def stack_pair(asked: Mapping[str, Any]) -> dict[str, Any]:
         raise ShopError("stack_pair", "“targets” are not two heights", "Both stacks have one", 'Give ["41.7265", "30"]')
     targets = [_target(asked, text, blocks.unit) for text in listed]
     wear, nominal, worn = _wear(asked, targets)
+    if min(targets) == worn:
+        raise ShopError(
+            "stack_pair",
+            "the wear blocks alone are one of the heights",
+            "They are a stack by themselves",
+            "Ask for the other one alone",
+        )
     most = _whole(asked, "max_blocks_per_stack", MOST_BLOCKS, 1, MOST_BLOCKS + wear) - wear
     found = pair(solver_for(blocks), (targets[0] - worn, targets[1] - worn), most, _tolerance(asked, blocks.unit))
     if not found.feasible:

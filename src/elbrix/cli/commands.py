@@ -20,6 +20,7 @@ from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, all_families
 from elbrix.design.files import design_json, write_all
+from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
@@ -235,7 +236,7 @@ def _export(options: argparse.Namespace) -> int:
     if options.out == "-":
         print(text, end="")
     else:
-        Path(options.out).write_text(text, encoding="utf-8")
+        write_whole(Path(options.out), text.encode())
     return 0
 
 

@@ -35,8 +35,16 @@ def main(argv: Sequence[str] | None = None) -> int:
     except ShopError as error:
         print(f"elbrix: {error}", file=sys.stderr)
         return 1
+    except (FileNotFoundError, PermissionError, NotADirectoryError, IsADirectoryError, FileExistsError) as error:
+        print(f"elbrix: {error.filename or 'a file'}: {error.strerror}. Check the name and the folder", file=sys.stderr)
+        return 1
     except BrokenPipeError:  # the reader of our output went away
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1
+    except OSError as error:
+        print(
+            f"elbrix: {error.filename or 'a file'}: {error.strerror or error}. Make room or choose another place", file=sys.stderr
+        )
         return 1
 
 

@@ -10,6 +10,7 @@ from typing import Any, Final
 from elbrix.design.family import Design, Family
 from elbrix.drawing.scene import Scene
 from elbrix.drawing.views import arrange, exact_view, section_scene
+from elbrix.exchange.whole_file import write_whole
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
@@ -158,7 +159,7 @@ def write_all(
             if form == "pdf":
                 pdf(kernel, path)
             else:
-                path.write_bytes(file_bytes(family, design, kernel, form, title, time.strftime("%Y-%m-%dT%H:%M:%S")))
+                write_whole(path, file_bytes(family, design, kernel, form, title, time.strftime("%Y-%m-%dT%H:%M:%S")))
             written.append(path)
     except OSError as error:
         raise ShopError(

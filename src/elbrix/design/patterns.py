@@ -78,7 +78,7 @@ def pattern_from_csv(data: bytes) -> tuple[Point, ...]:
         for axis in ("x", "y"):
             cell = row[f"{axis}_{unit}"].removeprefix("'")
             try:
-                value = float(cell) if len(cell) < 20 else math.nan
+                value = float(cell) if len(cell) < 20 and cell.isascii() and "_" not in cell else math.nan
             except ValueError:
                 value = math.nan
             if not abs(value) < 1e4:
@@ -102,10 +102,10 @@ def pattern_from_dxf(data: bytes) -> tuple[Point, ...]:
         ShopError: No DXF, a unit that is not known, no circle, or too many.
     """
     drawing, per = open_dxf(data, _WHERE)
-    points: list[Point] = []
+    points: dict[Point, None] = {}  # a counterbore is two circles on one spot
     for item in drawing.modelspace():
         kind = item.dxftype()
-        if kind not in ("CIRCLE", "POINT"):
+        if kind not in ("CIRCLE", "POINT") or (kind == "CIRCLE" and not item.dxf.hasattr("radius")):
             continue
         at = item.dxf.center if kind == "CIRCLE" else item.dxf.location
         spot = (round(at.x * per, 6), round(at.y * per, 6))
@@ -113,13 +113,12 @@ def pattern_from_dxf(data: bytes) -> tuple[Point, ...]:
             raise ShopError(
                 _WHERE, "a circle far outside any plate", "The drawing's unit is probably wrong", "Write it again in mm"
             )
-        if spot not in points:  # a counterbore is two circles on one spot
-            points.append(spot)
+        points[spot] = None
         if len(points) > 5000:
             break
     if not points:
         raise ShopError(_WHERE, "there is no circle in it", "Holes are read from circles and points", "Draw the holes as circles")
     try:
-        return checked(points, _WHERE)
+        return checked(list(points), _WHERE)
     except EntryError as error:
         raise ShopError(error.where, error.what, error.why, error.do) from None

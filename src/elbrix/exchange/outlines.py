@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from msgspec import Struct
 
-from elbrix.exchange.dxf_read import open_dxf
+from elbrix.exchange.dxf_read import LARGEST_DXF, open_dxf
 from elbrix.geometry.shapes import Point, Ring, area, check_outline, hull
 from elbrix.parameters.places import Places, places_text
 from elbrix.quantities.errors import ShopError
@@ -22,6 +22,8 @@ _JOIN_MM: Final = 0.01
 _SAG_MM: Final = 0.02
 _ARC_STEP: Final = math.radians(9)
 _MOST_EDGES: Final = 4000
+#: Corners of all its edges together.
+_MOST_POINTS: Final = 20_000
 #: Corners an outline is kept with.
 _MOST_CORNERS: Final = 200
 
@@ -84,35 +86,46 @@ def outline_from_dxf(data: bytes) -> Ring:
     Raises:
         ShopError: No DXF, nothing closed, or edges that cross.
     """
+    if len(data) > LARGEST_DXF:
+        raise ShopError(
+            _WHERE,
+            f"a drawing of {len(data) / 1e6:.0f} MB",
+            f"Elbrix reads {LARGEST_DXF / 1e6:.0f} MB at most",
+            "Leave only the outline in it",
+        )
     drawing, per = open_dxf(data, _WHERE)
+    from ezdxf.lldxf.const import DXFError  # loaded with the first drawing
+
     rings: list[list[Point]] = []
     runs: list[list[Point]] = []
+    left = _MOST_POINTS
     item: Any
     for count, item in enumerate(drawing.modelspace()):
         if count > _MOST_EDGES:
             raise ShopError(
                 _WHERE, "too many edges", f"{_MOST_EDGES:,} are read at most", "Leave only the outline in the drawing"
             )
-        kind = item.dxftype()
-        if kind == "CIRCLE":
-            c, r = item.dxf.center, item.dxf.radius
-            rings.append(_arc((c.x, c.y), r, 0.0, 2 * math.pi)[:-1])
-        elif kind in ("LWPOLYLINE", "POLYLINE"):
-            points = _polyline(item)
-            (rings if item.is_closed or (len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM) else runs).append(
-                points
+        try:
+            points, closed = _points_of(item, per, left)
+        except (ArithmeticError, ValueError, IndexError, TypeError, AttributeError, RecursionError, DXFError):
+            raise ShopError(
+                _WHERE,
+                f"its {item.dxftype().lower()} number {count + 1} cannot be drawn",
+                "Its numbers are none, or do not belong together",
+                "Take it out, or write the drawing again",
+            ) from None
+        left -= len(points)
+        if left <= 0:
+            raise ShopError(
+                _WHERE,
+                "its curves have too many points",
+                f"{_MOST_POINTS:,} are read at most; the drawing's unit may be wrong",
+                "Leave only the outline in the drawing",
             )
-        elif kind in ("SPLINE", "ELLIPSE"):
-            points = [(float(q.x), float(q.y)) for q in item.flattening(_SAG_MM / per)]
-            closed = len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM
-            (rings if closed else runs).append(points[:-1] if closed else points)
-        elif kind == "LINE":
-            runs.append([(item.dxf.start.x, item.dxf.start.y), (item.dxf.end.x, item.dxf.end.y)])
-        elif kind == "ARC":
-            start, end = math.radians(item.dxf.start_angle), math.radians(item.dxf.end_angle)
-            runs.append(
-                _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, end if end > start else end + 2 * math.pi)
-            )
+        if closed and len(points) >= 3:
+            rings.append(points)
+        elif len(points) >= 2:
+            runs.append(points)
     rings += _joined(_once(runs, _JOIN_MM / per), _JOIN_MM / per)
     if not rings:
         raise ShopError(
@@ -144,24 +157,87 @@ def _once(runs: list[list[Point]], join: float) -> list[list[Point]]:
     return found
 
 
-def _polyline(item: Any) -> list[Point]:
+def _points_of(item: Any, per: float, most: int) -> tuple[list[Point], bool]:
+    """(corners, closed) of one thing of a drawing; nothing for what is no edge.
+
+    Raises:
+        ArithmeticError, ValueError, DXFError: Numbers that make no edge.
+    """
+    kind = item.dxftype()
+    if kind == "CIRCLE":
+        if not item.dxf.hasattr("radius"):
+            raise ValueError("a circle of no radius")
+        c, r = item.dxf.center, item.dxf.radius
+        return _arc((c.x, c.y), r, 0.0, 2 * math.pi)[:-1], True
+    if kind in ("LWPOLYLINE", "POLYLINE"):
+        points = _polyline(item, most)
+        return points, item.is_closed or _meets(points, per)
+    if kind in ("SPLINE", "ELLIPSE"):
+        points = []
+        for q in item.flattening(_sag(item, per), 4):
+            points.append(_finite(q.x, q.y))
+            if len(points) > most:
+                break
+        closed = _meets(points, per)
+        return points[:-1] if closed else points, closed
+    if kind == "LINE":
+        return [_finite(item.dxf.start.x, item.dxf.start.y), _finite(item.dxf.end.x, item.dxf.end.y)], False
+    if kind == "ARC":
+        return _dxf_arc(item), False
+    return [], False
+
+
+def _meets(points: list[Point], per: float) -> bool:
+    return len(points) > 3 and math.dist(points[0], points[-1]) * per < _JOIN_MM
+
+
+def _sag(item: Any, per: float) -> float:
+    """How far a curve may leave its straight pieces, in the drawing's unit: no finer than its size asks for."""
+    if item.dxftype() == "ELLIPSE":
+        size = math.hypot(item.dxf.major_axis.x, item.dxf.major_axis.y)
+    else:
+        spots = [_finite(p[0], p[1]) for p in (*item.control_points, *item.fit_points)]
+        size = max((math.dist(spots[0], p) for p in spots), default=0.0)
+    if not math.isfinite(size) or size <= 0:
+        raise ValueError("a curve of no size")
+    return max(_SAG_MM / per, size / 5000)
+
+
+def _polyline(item: Any, most: int) -> list[Point]:
     """Corners with its bulges as short straight pieces."""
     points: list[Point] = []
     for piece in item.virtual_entities():
         if piece.dxftype() == "ARC":
-            start, end = math.radians(piece.dxf.start_angle), math.radians(piece.dxf.end_angle)
-            run = _arc(
-                (piece.dxf.center.x, piece.dxf.center.y), piece.dxf.radius, start, end if end > start else end + 2 * math.pi
-            )
+            run = _dxf_arc(piece)
             if points and math.dist(points[-1], run[-1]) < math.dist(points[-1], run[0]):
                 run.reverse()
         else:
-            run = [(piece.dxf.start.x, piece.dxf.start.y), (piece.dxf.end.x, piece.dxf.end.y)]
+            run = [_finite(piece.dxf.start.x, piece.dxf.start.y), _finite(piece.dxf.end.x, piece.dxf.end.y)]
         points += run if not points else run[1:]
+        if len(points) > most:
+            break
     return points
 
 
+def _finite(x: float, y: float) -> Point:
+    if not (math.isfinite(x) and math.isfinite(y)):
+        raise ValueError("no place")
+    return float(x), float(y)
+
+
+def _dxf_arc(item: Any) -> list[Point]:
+    """An arc counter-clockwise from its first angle to its second, each taken within a turn."""
+    _finite(item.dxf.start_angle, item.dxf.end_angle)
+    start = math.radians(item.dxf.start_angle % 360.0)
+    turn = math.radians((item.dxf.end_angle - item.dxf.start_angle) % 360.0) or 2 * math.pi
+    return _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, start + turn)
+
+
 def _arc(centre: Point, radius: float, start: float, end: float) -> list[Point]:
+    _finite(*centre)
+    _finite(radius, 0.0)
+    if radius <= 0:
+        raise ValueError("an arc of no radius")
     count = max(2, math.ceil((end - start) / _ARC_STEP))
     return [
         (
@@ -174,22 +250,47 @@ def _arc(centre: Point, radius: float, start: float, end: float) -> list[Point]:
 
 def _joined(runs: list[list[Point]], join: float) -> list[list[Point]]:
     """Closed rings out of runs that meet end to end."""
-    left, found = [list(r) for r in runs], []
+    ends = _Ends(join)
+    for number, run in enumerate(runs):
+        ends.add(number, run)
+    left = dict(enumerate(runs))
+    found = []
     while left:
-        ring = left.pop()
-        grown = True
-        while grown and math.dist(ring[0], ring[-1]) > join:
-            grown = False
-            for i, run in enumerate(left):
-                if math.dist(ring[-1], run[0]) <= join:
-                    ring += run[1:]
-                elif math.dist(ring[-1], run[-1]) <= join:
-                    ring += run[-2::-1]
-                else:
-                    continue
-                left.pop(i)
-                grown = True
+        number, run = left.popitem()
+        ends.take(number, run)
+        ring = list(run)
+        while math.dist(ring[0], ring[-1]) > join:
+            number = ends.at(ring[-1], left)
+            if number < 0:
                 break
+            run = left.pop(number)
+            ends.take(number, run)
+            ring += run[1:] if math.dist(ring[-1], run[0]) <= join else run[-2::-1]
         if len(ring) > 3 and math.dist(ring[0], ring[-1]) <= join:
             found.append(ring[:-1])
     return found
+
+
+class _Ends:
+    """Ends of runs by where they are, so that the next one is found without looking at all."""
+
+    def __init__(self, join: float) -> None:
+        self._join = join
+        self._cells: dict[tuple[int, int], set[int]] = {}
+
+    def _cell(self, p: Point) -> tuple[int, int]:
+        return math.floor(p[0] / self._join), math.floor(p[1] / self._join)
+
+    def add(self, number: int, run: list[Point]) -> None:
+        for p in (run[0], run[-1]):
+            self._cells.setdefault(self._cell(p), set()).add(number)
+
+    def take(self, number: int, run: list[Point]) -> None:
+        for p in (run[0], run[-1]):
+            self._cells[self._cell(p)].discard(number)
+
+    def at(self, p: Point, runs: dict[int, list[Point]]) -> int:
+        """A run that ends at a place; −1 for none."""
+        column, row = self._cell(p)
+        near = (n for i in (-1, 0, 1) for j in (-1, 0, 1) for n in self._cells.get((column + i, row + j), ()))
+        return min((n for n in near if min(math.dist(p, runs[n][0]), math.dist(p, runs[n][-1])) <= self._join), default=-1)

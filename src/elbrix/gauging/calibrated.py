@@ -1,10 +1,9 @@
 """Stacks of calibrated blocks, ranked by their real error alone.
 
-All lengths are whole ticks of one exact grid, deviations included. For exactly c blocks the sums of ⌊c/2⌋ and of ⌈c/2⌉
-blocks are laid
-against each other: every pair that shares no block and lands in a window round the target is a stack. The window grows until
-it holds
-as many stacks as were wanted; since it held every stack that near, none better is left out.
+All lengths are whole ticks of one exact grid, deviations included. For exactly c blocks the sums of ⌊c/2⌋ and of ⌈c/2⌉ blocks are
+laid against each other: every pair whose first half ends before the second begins, and which lands in a window round the target,
+is a stack, once. The window is as wide as the worst of the stacks that a look at some of the pairs found already: none better is
+left out. Where more pairs than can be compared land in it, the answer says so.
 """
 
 from __future__ import annotations
@@ -27,13 +26,36 @@ from elbrix.results.progress import Watch, unwatched
 #: Blocks in a calibrated stack at the most: four against four.
 MOST_CALIBRATED: Final = 8
 _MOST_SUMS: Final = 3_000_000
+#: Pairs of halves looked through in one window.
+_MOST_PAIRS: Final = 4_000_000
+_AT_ONCE: Final = 500_000
+#: Halves looked at first, to know how wide the window has to be; and sums on either side of what each of them lacks.
+_SAMPLE: Final = 20_000
+_BESIDE: Final = 6
+#: A deviation is taken to this step, µm: far below any calibration.
+_DEVIATION_DIGITS: Final = 6
 
 
 class _Sums(Struct):
-    """Sums of exactly so many blocks, in order, with their blocks as bit words."""
+    """Sums of exactly so many blocks, in order; blocks as bit words, the first and the last of them, Σ of squared limits."""
 
     totals: NDArray[np.int64]
     words: NDArray[np.uint64]
+    first: NDArray[np.uint8]
+    last: NDArray[np.uint8]
+    squares: NDArray[np.float64]
+
+    def taken(self, order: NDArray[np.intp]) -> _Sums:
+        return _Sums(self.totals[order], self.words[order], self.first[order], self.last[order], self.squares[order])
+
+
+class _Found(Struct):
+    """Stacks of one count: how far each is off in ticks, its blocks, Σ of squared limits."""
+
+    off: NDArray[np.float64]
+    words: NDArray[np.uint64]
+    squares: NDArray[np.float64]
+    count: int
 
 
 class CalibratedSolver:
@@ -63,7 +85,7 @@ class CalibratedSolver:
                     "A block that far off is none any more",
                     "Check the unit: µm, not mm",
                 )
-            off[block] = Fraction(str(value)) / 1000
+            off[block] = Fraction(str(round(value, _DEVIATION_DIGITS))) / 1000
         self._mm = [
             length * MM_PER[blocks.unit] + off.get(b, 0) for b, length in zip(blocks.blocks, blocks.lengths(), strict=True)
         ]
@@ -71,6 +93,7 @@ class CalibratedSolver:
         self._per_mm = grid
         self._ticks = np.array([int(v * grid) for v in self._mm], np.int64)
         self._limits = [limit_um(float(length * MM_PER[blocks.unit])) for length in blocks.lengths()]
+        self._squares = np.array(self._limits) ** 2
         self._sums: dict[int, _Sums] = {}
         self._word_count = (len(blocks.blocks) + 63) // 64
 
@@ -95,80 +118,139 @@ class CalibratedSolver:
             raise ShopError(
                 "Stack", f"{most} calibrated blocks", f"Up to {MOST_CALIBRATED} are compared by their real lengths", "Allow fewer"
             )
-        found = self._nearest(target_mm, min(most, len(self._ticks)), want, watch)
+        count = min(most, len(self._ticks))
+        bounded = ""
+        while math.comb(len(self._ticks), count - count // 2) > _MOST_SUMS:  # decided before anything is worked out
+            count -= 1
+            bounded = f"Stacks of up to {count} blocks were compared: of {len(self._ticks)} blocks there are too many ways beyond"
+        found, cut = self._nearest(target_mm, count, want, watch)
+        bounded = bounded or cut
         right = tuple(s for s in found if tolerance_mm is None or abs(s.error_mm) <= float(tolerance_mm) + 1e-15)
-        return StackAnswer(True, right) if right else StackAnswer(False, (), tuple(found[:2]))
+        return StackAnswer(True, right, bounded=bounded) if right else StackAnswer(False, (), tuple(found[:2]), bounded)
 
     def _sums_of(self, count: int) -> _Sums:
         if count not in self._sums:
-            n = len(self._ticks)
-            if math.comb(n, count) > _MOST_SUMS:
-                raise ShopError(
-                    "Stack",
-                    f"too many ways to take {count} of {n} blocks",
-                    f"Elbrix compares {_MOST_SUMS:,} at most",
-                    "Allow fewer blocks",
-                )
-            totals, words = self._listed(count)
-            order = np.argsort(totals, kind="stable")
-            self._sums[count] = _Sums(totals[order], words[order])
+            listed = self._listed(count)
+            self._sums[count] = listed.taken(np.argsort(listed.totals, kind="stable"))
         return self._sums[count]
 
-    def _listed(self, count: int) -> tuple[NDArray[np.int64], NDArray[np.uint64]]:
-        """(sums, bit words) of every choice of `count` blocks, ordered by their last block.
+    def _listed(self, count: int) -> _Sums:
+        """Every choice of `count` blocks, ordered by their last block.
 
         So ordered, the choices of `count` whose last block is j are the first C(j, count − 1) choices of one block fewer, plus j.
         """
-        totals, words = np.zeros(1, np.int64), np.zeros((1, self._word_count), np.uint64)
+        n = len(self._ticks)
+        made = _Sums(
+            np.zeros(1, np.int64),
+            np.zeros((1, self._word_count), np.uint64),
+            np.full(1, 255, np.uint8),
+            np.zeros(1, np.uint8),
+            np.zeros(1),
+        )
         for size in range(1, count + 1):
-            parts, marks = [], []
-            for last in range(size - 1, len(self._ticks)):
-                before = math.comb(last, size - 1)
-                parts.append(totals[:before] + self._ticks[last])
-                marked = words[:before].copy()
-                marked[:, last // 64] |= np.uint64(1 << last % 64)
-                marks.append(marked)
-            totals = np.concatenate(parts) if parts else np.zeros(0, np.int64)
-            words = np.concatenate(marks) if marks else np.zeros((0, self._word_count), np.uint64)
-        return totals, words
+            of = np.concatenate([np.arange(math.comb(last, size - 1)) for last in range(size - 1, n)])
+            last = np.repeat(np.arange(size - 1, n), [math.comb(last, size - 1) for last in range(size - 1, n)])
+            words = made.words[of]
+            words[np.arange(len(of)), last // 64] |= np.left_shift(np.uint64(1), (last % 64).astype(np.uint64))
+            made = _Sums(
+                made.totals[of] + self._ticks[last],
+                words,
+                np.minimum(made.first[of], last).astype(np.uint8),
+                last.astype(np.uint8),
+                made.squares[of] + self._squares[last],
+            )
+        return made
 
-    def _nearest(self, target_mm: Fraction, most: int, want: int, watch: Watch) -> list[Stack]:
+    def _nearest(self, target_mm: Fraction, most: int, want: int, watch: Watch) -> tuple[list[Stack], str]:
+        """The `want` stacks nearest to a target, best first; and what was bounded, in words."""
         target = target_mm * self._per_mm
-        low, high = math.floor(target), math.ceil(target)
-        widest = int(self._ticks.sum()) + high
-        window = max(1, self._per_mm // 100_000)  # begin with 0.01 µm
+        whole, part = divmod(target, 1)
+        # No stack is higher than all blocks, so nothing is lost by looking for a higher one just above that.
+        top = int(self._ticks.sum()) + 1
+        base, rest = (int(whole), float(part)) if whole <= top else (top, 0.0)
         effort = [math.comb(len(self._ticks), count - count // 2) for count in range(1, most + 1)]
-        while True:
-            found: dict[tuple[int, ...], int] = {}
-            for count in range(1, most + 1):
-                watch(sum(effort[: count - 1]) / sum(effort))
-                found.update(dict.fromkeys(self._within(count, low - window, high + window), count))
-            if len(found) >= want or window > widest:
-                return self._ranked(found, target_mm, want)
-            window *= 4
+        sampled = [self._sample(count, base, rest) for count in range(1, most + 1)]
+        offs = np.sort(np.concatenate(sampled))
+        window = float(offs[want - 1]) if len(offs) >= want else math.inf
+        found: list[_Found] = []
+        bounded = ""
+        for count in range(1, most + 1):
+            watch(sum(effort[: count - 1]) / sum(effort))
+            part_found, whole_look = self._within(count, base, rest, window, want)
+            if not whole_look:
+                bounded = "Very many stacks are as near as these; not all of them were compared"
+            found.append(part_found)
+            # What is better already narrows what has to be looked at.
+            offs = np.sort(np.concatenate([f.off for f in found]))
+            if len(offs) >= want:
+                window = min(window, float(offs[want - 1]))
+        return self._ranked(found, target_mm, want), bounded
 
-    def _within(self, count: int, low: int, high: int) -> list[tuple[int, ...]]:
-        """Every stack of exactly `count` blocks with a sum in [low, high], as bit words."""
+    def _sample(self, count: int, base: int, rest: float) -> NDArray[np.float64]:
+        """How far off some stacks of exactly `count` blocks are, each once."""
         small, large = self._sums_of(count // 2), self._sums_of(count - count // 2)
-        starts = np.searchsorted(large.totals, low - small.totals, "left")
-        ends = np.searchsorted(large.totals, high - small.totals, "right")
-        rows = np.flatnonzero(ends > starts)
-        if not len(rows):
-            return []
-        spans = (ends - starts)[rows]
-        left = np.repeat(rows, spans)
-        right = np.arange(int(spans.sum())) - np.repeat(np.cumsum(spans) - spans, spans) + np.repeat(starts[rows], spans)
-        apart = ~(small.words[left] & large.words[right]).any(axis=1)
-        words = np.unique(small.words[left[apart]] | large.words[right[apart]], axis=0)
-        return [tuple(int(w) for w in row) for row in words]
+        rows = np.unique(np.linspace(0, len(small.totals) - 1, min(_SAMPLE, len(small.totals))).astype(np.intp))
+        at = np.searchsorted(large.totals, base - small.totals[rows])
+        offs, seen = [], set()
+        for k in range(-_BESIDE, _BESIDE + 1):
+            there = np.clip(at + k, 0, len(large.totals) - 1)
+            apart = ~(small.words[rows] & large.words[there]).any(axis=1)
+            off = np.abs((small.totals[rows] + large.totals[there] - base)[apart] - rest)
+            words = (small.words[rows] | large.words[there])[apart]
+            # Only the nearest are of use, and each stack counts once.
+            for i in np.argsort(off, kind="stable")[:200].tolist():
+                key = words[i].tobytes()
+                if key not in seen:
+                    seen.add(key)
+                    offs.append(off[i])
+        return np.array(offs, float)
 
-    def _ranked(self, found: dict[tuple[int, ...], int], target_mm: Fraction, want: int) -> list[Stack]:
+    def _within(self, count: int, base: int, rest: float, window: float, want: int) -> tuple[_Found, bool]:
+        """The nearest stacks of exactly `count` blocks in a window; and whether every one of them was looked at."""
+        small, large = self._sums_of(count // 2), self._sums_of(count - count // 2)
+        reach = int(min(window + 1.0, 4e18)) if math.isfinite(window) else int(self._ticks.sum()) + base + 1
+        starts = np.searchsorted(large.totals, base - reach - small.totals, "left")
+        ends = np.searchsorted(large.totals, base + reach + 1 - small.totals, "right")
+        spans = ends - starts
+        total = int(spans.sum())
+        rows = np.flatnonzero(spans)
+        best = _Found(np.zeros(0), np.zeros((0, self._word_count), np.uint64), np.zeros(0), count)
+        looked = 0
+        at = 0
+        sums = np.cumsum(spans[rows])
+        while at < len(rows) and looked < _MOST_PAIRS:
+            upto = max(at + 1, int(np.searchsorted(sums, (sums[at - 1] if at else 0) + _AT_ONCE)))
+            some = rows[at:upto]
+            each = np.minimum(spans[some], _AT_ONCE)
+            left = np.repeat(some, each)
+            right = np.arange(int(each.sum())) - np.repeat(np.cumsum(each) - each, each) + np.repeat(starts[some], each)
+            looked += len(left)
+            at = upto
+            # Each stack once: its first half ends before its second begins.
+            kept = small.last[left] < large.first[right] if count > 1 else np.ones(len(left), bool)
+            left, right = left[kept], right[kept]
+            off = np.abs(small.totals[left] + large.totals[right] - base - rest)
+            near = off <= window
+            left, right, off = left[near], right[near], off[near]
+            best = _Found(
+                np.concatenate([best.off, off]),
+                np.concatenate([best.words, small.words[left] | large.words[right]]),
+                np.concatenate([best.squares, small.squares[left] + large.squares[right]]),
+                count,
+            )
+            if len(best.off) > want:
+                order = np.lexsort((best.squares, best.off))[:want]
+                best = _Found(best.off[order], best.words[order], best.squares[order], count)
+        return best, looked >= total
+
+    def _ranked(self, found: list[_Found], target_mm: Fraction, want: int) -> list[Stack]:
         ranked = []
-        for words, count in found.items():
-            numbers = [i for i in range(len(self._ticks)) if words[i // 64] >> i % 64 & 1]
-            error = sum((self._mm[i] for i in numbers), Fraction(0)) - target_mm
-            u = math.sqrt(math.fsum(self._limits[i] ** 2 for i in numbers))
-            blocks = tuple(sorted((self.set.blocks[i] for i in numbers), key=Fraction))
-            ranked.append((abs(error), count, u, Stack(blocks, float(error), u)))
+        for part in found:
+            for row in part.words:
+                numbers = [i for i in range(len(self._ticks)) if int(row[i // 64]) >> i % 64 & 1]
+                error = sum((self._mm[i] for i in numbers), Fraction(0)) - target_mm
+                u = math.sqrt(math.fsum(self._limits[i] ** 2 for i in numbers))
+                blocks = tuple(sorted((self.set.blocks[i] for i in numbers), key=Fraction))
+                ranked.append((abs(error), part.count, u, Stack(blocks, float(error), u)))
         ranked.sort(key=lambda r: r[:3])
         return [r[3] for r in ranked[:want]]

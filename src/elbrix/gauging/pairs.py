@@ -23,6 +23,8 @@ _Words = NDArray[np.uint64]
 #: Stacks of one height listed at the most. Beyond it nothing is claimed.
 _MOST_LISTED: Final = 400_000
 _CHUNK: Final = 2_000_000
+#: Pairs of stacks laid against each other in one question: about a second.
+_MOST_COMPARED: Final = 250_000_000
 _LARGEST_STEP: Final = 2048
 
 
@@ -56,7 +58,10 @@ def pair(
     sides = [_Side(solver, t, tolerance, most_each) for t in targets]
     if not all(side.counts for side in sides):
         return Pair(False)
+    if min(sides[0].heights) + min(sides[1].heights) > sum(int(b / solver.tick) for b in solver.set.lengths()):
+        return Pair(False)  # all blocks together are not so high
     tested = False
+    compared = 0
     for total in range(sides[0].counts[0] + sides[1].counts[0], sides[0].counts[-1] + sides[1].counts[-1] + 1):
         unknown = False
         for c in sides[0].counts:
@@ -66,6 +71,9 @@ def pair(
             if a is None or b is None:
                 unknown = True
                 continue
+            compared += len(a) * len(b)
+            if compared > _MOST_COMPARED:
+                raise _too_many(total)
             hit = _apart(a, b)
             if hit is not None:
                 return Pair(True, _names(solver, a[hit[0]]), _names(solver, b[hit[1]]))
@@ -75,13 +83,17 @@ def pair(
             if not _residues_allow(solver, sides[0].heights, sides[1].heights):
                 return Pair(False)
         if unknown:
-            raise ShopError(
-                "Two stacks",
-                f"no pair of under {total} blocks, and too many ways beyond that",
-                f"Over {_MOST_LISTED:,} stacks would have to be compared",
-                "Allow fewer blocks in a stack, or change one height a little",
-            )
+            raise _too_many(total)
     return Pair(False)
+
+
+def _too_many(total: int) -> ShopError:
+    return ShopError(
+        "Two stacks",
+        f"no pair of under {total} blocks, and too many ways beyond that",
+        f"Over {_MOST_LISTED:,} stacks, or {_MOST_COMPARED // 1_000_000} million pairs of them, would have to be compared",
+        "Allow fewer blocks in a stack, or change one height a little",
+    )
 
 
 class _Side:
@@ -120,10 +132,13 @@ def _apart(a: _Words, b: _Words) -> tuple[int, int] | None:
         return None
     at_once = max(1, _CHUNK // (len(b) * a.shape[1]))
     for start in range(0, len(a), at_once):
-        common = (a[start : start + at_once, None, :] & b[None, :, :]).any(axis=2)
-        free = np.argwhere(~common)
-        if len(free):
-            return start + int(free[0, 0]), int(free[0, 1])
+        part = a[start : start + at_once]
+        common = part[:, None, 0] & b[None, :, 0]
+        for word in range(1, a.shape[1]):
+            common |= part[:, None, word] & b[None, :, word]
+        if not common.all():  # a row of nothing in common
+            row, column = np.unravel_index(int(np.argmin(common != 0)), common.shape)
+            return start + int(row), int(column)
     return None
 
 

@@ -25,6 +25,11 @@ from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 
 MOST_BLOCKS: Final = 15  # bits of the count masks
+#: Cells of all tables of a set, and heights of its whole grid: beyond it a question would take seconds and gigabytes.
+_MOST_CELLS: Final = 40_000_000
+_MOST_HEIGHTS: Final = 40_000_000
+#: Heights within a tolerance that are told one by one.
+_MOST_NEAR: Final = 2_000
 _Masks = NDArray[np.uint16]
 #: Ranking limits of one block in µm: 0.2 + L/250, L in mm.
 _BASE_UM, _PER_MM_UM = 0.2, 1 / 250
@@ -53,6 +58,7 @@ class StackAnswer(Struct, frozen=True):
     feasible: bool
     stacks: tuple[Stack, ...]
     nearest: tuple[Stack, ...] = ()
+    bounded: str = ""  #: what was not looked through, in words
 
 
 def _least(masks: _Masks) -> NDArray[np.uint8]:
@@ -165,7 +171,15 @@ class StackSolver:
         per_mm = MM_PER[blocks.unit]
         limits = [limit_um(float(v * per_mm)) for v in lengths]
         self._limits = limits
-        self.step = self._coarse_step(ticks)
+        self.longest = sum(sorted(ticks, reverse=True)[:MOST_BLOCKS])  #: no stack is higher, ticks
+        self.step, cells = self._coarse_step(ticks)
+        if cells > _MOST_CELLS or self.longest > _MOST_HEIGHTS:
+            raise ShopError(
+                blocks.name,
+                f"{len(ticks)} blocks on a grid of {float(self.tick):g} {blocks.unit}",
+                "So many heights can be made of them that they cannot all be compared",
+                "Check the digits of the finest blocks, or leave some away",
+            )
         fine = [i for i, t in enumerate(ticks) if t % self.step]
         coarse = [i for i, t in enumerate(ticks) if not t % self.step]
         # No stack of 15 blocks needs more fine length than its 15 longest fine blocks: the table is cut there, and nothing is
@@ -179,10 +193,10 @@ class StackSolver:
             sum(ticks[i] // self.step for i in coarse),
         )
         self.fine_residues = [ticks[i] % self.step for i in fine]  #: of the fine blocks, for proofs of impossibility
-        self.longest = sum(sorted(ticks, reverse=True)[:MOST_BLOCKS])
+        self._least: NDArray[np.uint8] | None = None
 
-    def _coarse_step(self, ticks: list[int]) -> int:
-        """The step that splits the set into halves of about equal tables: the one most blocks are multiples of, and large."""
+    def _coarse_step(self, ticks: list[int]) -> tuple[int, float]:
+        """The step that splits the set into halves of about equal tables, most blocks being multiples of it; and their cells."""
         best, best_cost = 1, math.inf
         for step in {math.gcd(a, b) for a in ticks for b in ticks if a >= b} | set(ticks):
             fine = sorted((t for t in ticks if t % step), reverse=True)
@@ -190,7 +204,7 @@ class StackSolver:
             cost = sum(fine[:MOST_BLOCKS]) * (len(fine) + 1) + coarse * (len(ticks) - len(fine) + 1) + step
             if cost < best_cost:
                 best, best_cost = step, cost
-        return best
+        return best, best_cost
 
     def _splits(self, target: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Fine and coarse sums that add up to a target."""
@@ -315,7 +329,13 @@ class StackSolver:
         if target <= 0 or tolerance < 0 or want < 1:
             raise ShopError("Stack", f"a target of {float(target):g}", "A stack has a height", "Give a height above nothing")
         low, high = math.ceil((target - tolerance) / self.tick), math.floor((target + tolerance) / self.tick)
-        heights = sorted(range(max(1, low), min(high, self.longest) + 1), key=lambda t: (abs(t * self.tick - target), t))
+        first, last = max(1, low), min(high, self.longest)
+        bounded = ""
+        if last - first >= _MOST_NEAR:
+            middle = min(max(round(target / self.tick), first), last)
+            first, last = max(first, middle - _MOST_NEAR // 2), min(last, middle + _MOST_NEAR // 2)
+            bounded = f"Heights within {float((last - first) * self.tick / 2):g} {self.set.unit} of the target were looked at"
+        heights = sorted(range(first, last + 1), key=lambda t: (abs(t * self.tick - target), t))
         counts = {t: self.counts(t) for t in heights}
         found: list[Stack] = []
         for count in range(1, min(most, MOST_BLOCKS) + 1):
@@ -325,8 +345,8 @@ class StackSolver:
             if len(found) >= want:
                 break
         if found:
-            return StackAnswer(True, tuple(found))
-        return StackAnswer(False, (), self._nearest(target, most))
+            return StackAnswer(True, tuple(found), bounded=bounded)
+        return StackAnswer(False, (), self._nearest(target, most), bounded)
 
     def _stacks(self, ticks: int, target: Fraction, count: int, want: int) -> list[Stack]:
         error = float((ticks * self.tick - target) * MM_PER[self.set.unit])
@@ -338,19 +358,16 @@ class StackSolver:
         count = min(most, MOST_BLOCKS)
         if count < 1:
             return ()  # no block may be used: nothing is near
-        allowed = (1 << (count + 1)) - 2
-        # Beyond what so many of the longest blocks reach there is nothing to look at, however far the target is.
-        reach = sum(sorted((int(Fraction(b) / self.tick) for b in self.set.blocks), reverse=True)[:count])
-        found = []
+        if self._least is None:
+            self._least = self.least_counts()
+        made = np.flatnonzero(self._least <= count)
         exact_tick = target / self.tick
-        for start, way in ((math.floor(exact_tick), -1), (math.ceil(exact_tick), 1)):
-            t = min(start, reach) if way < 0 else start
-            while 0 < t <= reach:
-                bits = self.counts(t) & allowed
-                if bits:
-                    found += self._stacks(t, target, (bits & -bits).bit_length() - 1, 1)
-                    break
-                t += way
+        at = int(np.searchsorted(made, min(math.ceil(exact_tick), self.longest + 1)))
+        found = []
+        for k in (at - 1, at):
+            if 0 <= k < len(made):
+                t = int(made[k])
+                found += self._stacks(t, target, int(self._least[t]), 1)
         return tuple(dict.fromkeys(found))
 
 

@@ -65,6 +65,8 @@ def read_places(text: str, unit: str, where: str) -> Places:
         run = _run(part.strip(), unit, where)
         if run is not None:
             points += run
+            if len(points) > MOST_PLACES:
+                break
             continue
         pair = [q for q in part.split(",") if q.strip()]
         if len(pair) != 2:

@@ -9,6 +9,8 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.patterns import Pattern
 
 _DECIMAL: Final = Pattern(r"[0-9]{0,4}\.?[0-9]{1,6}|[0-9]{1,4}\.")
+#: A height somebody worked out may have any number of digits.
+_HEIGHT: Final = Pattern(r"[0-9]{0,4}\.?[0-9]{1,40}|[0-9]{1,4}\.")
 #: Millimetres in one unit, exactly.
 MM_PER: Final = {"mm": Fraction(1), "in": Fraction(254, 10)}
 
@@ -23,4 +25,17 @@ def parse_decimal(text: str, where: str) -> Fraction:
     if not _DECIMAL.fullmatch(plain):
         hint = "Write the decimal with a point" if "," in plain else "Write it as a plain decimal, for example 41.7265"
         raise ShopError(where, f"“{plain[:20]}” is no block length", "Blocks are decimals on their own grid", hint)
+    return Fraction(plain)
+
+
+def parse_height(text: str, where: str) -> Fraction:
+    """A height as an exact number: a plain decimal of up to forty places.
+
+    Raises:
+        ShopError: Anything else.
+    """
+    plain = text.strip()
+    if not _HEIGHT.fullmatch(plain):
+        hint = "Write the decimal with a point" if "," in plain else "Write it as a plain decimal, for example 41.7265"
+        raise ShopError(where, f"“{plain[:20]}” is no height", "A height is a plain decimal", hint)
     return Fraction(plain)

@@ -24,6 +24,10 @@ def _context() -> Any:
     return context
 
 
+#: Its own fault, not that of a size.
+KERNEL_GAVE_UP = "the geometry kernel stopped twice over it"
+
+
 class KernelGone(Exception):
     """The kernel process ended; its unanswered jobs must be sent again."""
 
@@ -70,7 +74,8 @@ class Kernel:
         if self._process is not None:
             with contextlib.suppress(OSError, ValueError):
                 self._process.kill()
-                self._process.join(2)
+                # Reaped by the fork server; a window must not wait for one that stands still.
+                self._process.join(0.1)
             self._process = None
 
     def send(self, job: str, *arguments: Any) -> int:
@@ -119,18 +124,25 @@ class Kernel:
                     if answered == number:
                         if ok:
                             return result
-                        raise refusal(str(result))
+                        raise refusal(str(result), reading=job.startswith("read"))
                 self.stop()  # stuck: a second process may do better
             except KernelGone:
                 self.stop()
-        raise refusal("the geometry kernel stopped twice over it")
+        raise refusal(KERNEL_GAVE_UP)
 
 
-def refusal(reason: str) -> ShopError:
+def refusal(reason: str, *, reading: bool = False) -> ShopError:
     """What the kernel could not do, as the toolmaker reads it."""
+    if reading:
+        return ShopError(
+            "Solid", reason[:1].upper() + reason[1:], "The file is damaged or of another kind", "Write it again as STEP"
+        )
+    ours = reason == KERNEL_GAVE_UP
     return ShopError(
         "Solid",
         reason[:1].upper() + reason[1:],
-        "Drawings, mass and files come from that one solid",
-        "Change the size that was changed last, or undo it",
+        "It does not start here, or something in this work ends it"
+        if ours
+        else "Drawings, mass and files come from that one solid",
+        "Try again; outlines are drawn without it" if ours else "Change the size that was changed last, or undo it",
     )

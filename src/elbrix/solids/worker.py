@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import signal
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from typing import Any
+from typing import Any, Final
 
 from elbrix.solids import kernel
+
+_SET_PARENT_DEATH_SIGNAL: Final = 1  # of Linux's prctl
 
 _JOBS: dict[str, Callable[..., Any]] = {
     "view": kernel.view,
@@ -26,10 +29,17 @@ _JOBS: dict[str, Callable[..., Any]] = {
 def serve(line: Connection) -> None:
     """Answer (number, job, arguments) with (number, ok, result or reason) until the pipe closes."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C is the window's to handle
+    _die_with_parent()
     with contextlib.suppress(EOFError, OSError):
         while True:
             number, job, arguments = line.recv()
             line.send((number, *_answer(job, arguments)))
+
+
+def _die_with_parent() -> None:
+    """Deep in one job or stopped, it would not notice that the fork server is gone; the system does."""
+    with contextlib.suppress(OSError, AttributeError):
+        ctypes.CDLL(None, use_errno=True).prctl(_SET_PARENT_DEATH_SIGNAL, signal.SIGKILL, 0, 0, 0)
 
 
 def _answer(job: str, arguments: tuple[Any, ...]) -> tuple[bool, Any]:

@@ -24,7 +24,7 @@ from elbrix.solids.client import Kernel
 
 def file_name(title: str, ending: str) -> str:
     """A file name out of a title."""
-    return (re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-") or "elbrix") + f" {ending}"
+    return (re.sub(r"[\W_]+", "-", title)[:80].strip("-") or "elbrix") + f" {ending}"
 
 
 def quantity_words(design: Design) -> str:

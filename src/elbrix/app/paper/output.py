@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QMarginsF, QSizeF, Qt
+from PyQt6.QtCore import QBuffer, QMarginsF, QSizeF, Qt
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtPrintSupport import QPrinter
 
 from elbrix import __version__
 from elbrix.app.paper.pages import Pages
+from elbrix.exchange.whole_file import write_whole
 from elbrix.quantities.errors import ShopError
 
 _PDF_DPI = 600
@@ -40,26 +42,30 @@ def write_pdf(pages: Pages, path: Path) -> None:
     Raises:
         ShopError: The file cannot be written.
     """
-    writer = QPdfWriter(str(path))
+    data = QBuffer()
+    data.open(QBuffer.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(data)
     writer.setPageLayout(_layout(pages))
     writer.setResolution(_PDF_DPI)
     writer.setTitle(pages.name)
     writer.setCreator(f"Elbrix {__version__}")
     painter = QPainter()
-    if not painter.begin(writer):
-        raise ShopError(
-            "Print",
-            f"{path} cannot be written",
-            "The folder is not there, is full, or may not be written to",
-            "Choose another place",
-        )
+    painter.begin(writer)
     _paint_all(painter, pages, _PDF_DPI, writer.newPage)
     painter.end()
-    del painter, writer  # the file is whole only then
-    _finish(pages, path)
+    del painter, writer  # it is whole only then
+    try:
+        write_whole(path, _finished(pages, data.data().data()))
+    except OSError as error:
+        raise ShopError(
+            "Print",
+            f"{path} cannot be written ({error.strerror})",
+            "The folder is not there, is full, or may not be written to",
+            "Choose another place",
+        ) from None
 
 
-def _finish(pages: Pages, path: Path) -> None:
+def _finished(pages: Pages, data: bytes) -> bytes:
     """Make the text of a PDF findable: its spaces are spaces, and it says what it is and in which language.
 
     Qt names the space glyph after the first character that is drawn with it, which is the tab.
@@ -67,7 +73,7 @@ def _finish(pages: Pages, path: Path) -> None:
     from pypdf import PdfReader, PdfWriter  # only a PDF needs it
     from pypdf.generic import DecodedStreamObject, NameObject, StreamObject, TextStringObject
 
-    writer = PdfWriter(clone_from=PdfReader(path))
+    writer = PdfWriter(clone_from=PdfReader(io.BytesIO(data)))
     seen = set()
     for page in writer.pages:
         fonts: Any = page["/Resources"].get_object()
@@ -83,15 +89,9 @@ def _finish(pages: Pages, path: Path) -> None:
             unicode.pdf._objects[unicode.idnum - 1] = fresh.flate_encode()
     writer.add_metadata({"/Title": pages.title, "/Subject": pages.name, "/Creator": f"Elbrix {__version__}"})
     writer.root_object[NameObject("/Lang")] = TextStringObject("en-GB")
-    part = path.with_suffix(".part")
-    try:
-        writer.write(part)
-        part.replace(path)
-    except OSError as error:
-        part.unlink(missing_ok=True)
-        raise ShopError(
-            "Print", f"{path} cannot be written ({error.strerror})", "The disk is full or refuses", "Choose another place"
-        ) from None
+    whole = io.BytesIO()
+    writer.write(whole)
+    return whole.getvalue()
 
 
 def print_to(pages: Pages, printer: QPrinter) -> None:

@@ -16,7 +16,7 @@ from elbrix.book.designs import issue_revision
 from elbrix.drawing.scene import MovablePoint
 from elbrix.presenters.design import DesignPresenter, Drawn
 from elbrix.quantities.errors import ShopError
-from elbrix.solids.client import Kernel
+from elbrix.solids.client import Kernel, refusal
 
 if TYPE_CHECKING:
     from elbrix.app.benches.design.shelf import Shelf
@@ -160,7 +160,7 @@ class DesignBench(EditingBench):
 
     def _refused(self, purpose: str, arguments: Any, reason: str) -> None:
         if self.presenter is not None and arguments and arguments[0] == self.presenter.recipe:
-            self._kernel_words = f"The solid cannot be drawn: {reason}. Change the size that was changed last, or undo it"
+            self._kernel_words = f"The solid cannot be drawn: {reason}. {refusal(reason).do}"
             self._drawn.keep(purpose, arguments[0], [] if purpose != "mass" else None)
             self.plate.show_view(self.presenter.plate(self._kernel_words))
 
@@ -212,13 +212,14 @@ class DesignBench(EditingBench):
 
     def read_holes(self, name: str, path: Path) -> None:
         """Take a hole pattern from a file; what is wrong with it stands beside the entry, and nothing is taken."""
+        from elbrix.app.background import in_background
         from elbrix.design.patterns import read_from_file  # readers of files are not needed to start
 
         presenter = self.presenter
         if presenter is not None:
             self.attempt(
                 name,
-                lambda: presenter.typed_mm(name, read_from_file(presenter.kind_of(name), path)),
+                lambda: presenter.typed_mm(name, in_background(partial(read_from_file, presenter.kind_of(name), path))),
                 partial(self.card.show_error, name),
                 "",
             )

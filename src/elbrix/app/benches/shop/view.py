@@ -15,6 +15,7 @@ from elbrix.app.entry import ask_line
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
 from elbrix.exchange.csv_tables import LONGEST_TABLE
+from elbrix.exchange.whole_file import write_whole
 from elbrix.gauging.owned import read_block_csv, write_block_csv
 from elbrix.items.kind import listed_kinds
 from elbrix.presenters.proof import Why
@@ -232,7 +233,7 @@ class ShopBench(Bench):
         box = self.presenter.item
         if isinstance(box, GaugeSet):
             try:
-                path.write_text(write_block_csv(box), encoding="utf-8")
+                write_whole(path, write_block_csv(box).encode())
             except OSError as error:
                 self.session.refused.emit(f"{path} cannot be written: {error.strerror}")
 
