@@ -229,7 +229,7 @@ def test_order_does_not_matter(parts: tuple[str, ...], world: ShopContext) -> No
         ("sine 53-14-0 on 127", "sine 53d14m on 127"),
         ("sine on 127 53d14m", "sine 53d14m on 127"),
         ("speed 12 in bronze hss", "speed 12 mm hss bronze"),
-        ("wich thred 12.6 mm 13 tpi", "which thread 12.6 at 13 tpi"),
+        ("which thred 12.6 mm 13 tpi", "which thread 12.6 at 13 tpi"),
         ("expansion 60mm bronze 5K", "expansion bronze 60 mm 5 K"),
         ("v pin 20 width 34 90 deg", "v 90 deg pin 20 width 34"),
         ("holes 8 circle 200", "8 holes on 200"),
@@ -250,8 +250,24 @@ def test_bare_sizes_are_in_the_unit_of_the_window() -> None:
     assert first("drill near 6.35 mm", unit="in").value == pytest.approx(6.35)
 
 
-def test_a_size_that_was_not_used_is_named() -> None:
-    assert any("Not used: 17" in n for n in ask("tap drill M10 17", NOTHING).notes)
+@pytest.mark.parametrize(
+    ("text", "word"),
+    [
+        ("tap drill M10 17", "17"),
+        ("torque M10 25", "25"),
+        ("tap drill M10 lefthand", "lefthand"),
+        ("double sine plate 15 deg in direction 30 deg", "30 deg"),
+        ("70 percent thread M10 tap drill", "percent"),
+        ("hold round 140 x 40", "40"),
+        ("gauge weight 40", "weight"),
+        ("speed 12 mm hss bronze flooded", "flooded"),
+        ("tap dril M10 dry clearnce", "clearnce"),  # one slip of the pen is forgiven, not two
+    ],
+)
+def test_a_part_that_is_not_understood_is_named_and_there_is_no_answer(text: str, word: str, world: ShopContext) -> None:
+    with pytest.raises(NotAnswered, match=f"“{word}”") as refusal:
+        ask(text, world)
+    assert "no" in refusal.value.why and refusal.value.tries
 
 
 def test_numbers_belong_to_the_word_beside_them() -> None:

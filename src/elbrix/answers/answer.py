@@ -52,7 +52,8 @@ class Topic(Struct, frozen=True, kw_only=True):
 
     key: str
     needs: tuple[frozenset[str], ...]  #: a word of each group must be there; "@thread" is a thing of that kind
-    hints: frozenset[str] = frozenset()  #: words that speak for it
+    hints: frozenset[str] = frozenset()  #: words that speak for it, and change nothing in its answer
+    handles: frozenset[str] = frozenset()  #: words that change its answer: each is used, or there is none
     examples: tuple[str, ...]  #: questions that work
     answer: Callable[[Question, ShopContext], Answer]
     bare: bool = False  #: answers a thing with a value that stands alone
@@ -69,8 +70,14 @@ class Topic(Struct, frozen=True, kw_only=True):
         return 0.5 + 2.0 * said + 0.5 * len(self.hints & have)
 
     @property
-    def vocabulary(self) -> frozenset[str]:
+    def own_words(self) -> frozenset[str]:
+        """Words that say no more than what is asked about."""
         return frozenset(w for group in (*self.needs, self.hints) for w in group if not w.startswith("@"))
+
+    @property
+    def vocabulary(self) -> frozenset[str]:
+        """Every word it knows, for the spelling."""
+        return self.own_words | self.handles
 
 
 class NotAnswered(ShopError):

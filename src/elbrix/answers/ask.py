@@ -55,17 +55,36 @@ def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
             "Try one of these",
         )
         raise NotAnswered(puzzled, nearest(text))
-    topic = ranked[0][2]
-    try:
-        answer = topic.answer(question, world)
-    except ShopError as error:
-        raise NotAnswered(error, topic.examples[:_TRIES]) from None
-    notes = list(answer.notes)
-    if question.left:
-        notes.append("Not used: " + ", ".join(question.left))
-    if question.respelled and not topic.literal:
-        notes.append("Read as: " + question.understood)
-    return replace(answer, notes=tuple(notes), topic=topic.key, understood=question.understood)
+    refused: NotAnswered | None = None
+    for _, _, topic in (r for r in ranked if r[0] > 0):
+        own = question.fresh()
+        try:
+            answer = topic.answer(own, world)
+        except ShopError as error:
+            refused = refused or NotAnswered(error, topic.examples[:_TRIES])
+            if own.unused(topic.own_words):
+                continue  # perhaps another topic knows what this one does not
+            break
+        if not topic.literal and (unused := own.unused(topic.own_words)):
+            refused = refused or NotAnswered(_not_used(unused, topic), topic.examples[:_TRIES])
+            continue
+        notes = list(answer.notes)
+        if question.respelled and not topic.literal:
+            notes.append("Read as: " + question.understood)
+        return replace(answer, notes=tuple(notes), topic=topic.key, understood=question.understood)
+    assert refused is not None
+    raise refused
+
+
+def _not_used(unused: tuple[str, ...], topic: Topic) -> ShopError:
+    """A part of the question that would change the answer, and was not understood: there is none then."""
+    named = ", ".join(f"“{u[:24]}”" for u in unused[:4])
+    return ShopError(
+        "Ask",
+        f"{named} {'was' if len(unused) == 1 else 'were'} not understood here",
+        "It could change the answer, so none is given",
+        f"Leave it out, or ask like this: {topic.examples[0]}",
+    )
 
 
 def examples() -> tuple[str, ...]:

@@ -39,6 +39,7 @@ _TABLES: dict[str, Callable[[Mapping[str, Any]], TableValue]] = {
     "tap_drill": lambda a: threads.tap_drill(_thread(a)),
     "thread": lambda a: threads.look_up(_thread(a), _text(a, "dim")),
     "clearance_hole": lambda a: screws.clearance_hole(_text(a, "size"), _text(a, "series", "medium")),
+    "thread_insert": lambda a: screws.insert_drill(threads.find_thread(_thread(a)).name),
     "socket_cap": lambda a: screws.head("socket_cap", _text(a, "size"), _text(a, "dim")),
     "hex": lambda a: screws.head("hex", _text(a, "size"), _text(a, "dim")),
     "countersunk": lambda a: screws.head("countersunk", _text(a, "size"), _text(a, "dim")),

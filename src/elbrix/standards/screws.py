@@ -35,6 +35,18 @@ def clearance_hole(size: str, series: str = "medium") -> TableValue:
     return TableValue(value, "mm", "ISO 273" if metric else "ASME B18.2.8", "standard", f"{name} {series}")
 
 
+def insert_drill(thread: str) -> TableValue:
+    """Drill for a wire thread insert, "M8x1.25" or "1/4-20". Reference."""
+    tables = table("holes")
+    source = tables["insert_mm"]["source"]
+    if thread != "source" and thread in tables["insert_mm"]:
+        return TableValue(float(tables["insert_mm"][thread]), "mm", source, "reference", thread)
+    if thread in tables["insert_in"]:
+        return TableValue(_inches(tables["insert_in"][thread]), "mm", source, "reference", thread)
+    known = [k for k in (*tables["insert_mm"], *tables["insert_in"]) if k != "source"]
+    raise not_in_table("Thread insert", thread, known)
+
+
 def head(kind: str, size: str, dim: str) -> TableValue:
     """A head, nut or washer dimension in mm.
 

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
+from msgspec.structs import replace
+
+from elbrix.angles.from_boxes import owned_boxes
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
+from elbrix.quantities.errors import ShopError
+from elbrix.shop.shop import Shop
 
 
 def _tolerance_um(q: Question) -> str | None:
@@ -21,11 +28,12 @@ def _box(q: Question, world: ShopContext) -> dict[str, str]:
 
 def _stack(q: Question, world: ShopContext) -> Answer:
     tolerance = _tolerance_um(q)
+    without = _without(q)
     height = q.length("stack", "height") or q.length()
     if height is None:
         raise missing("The height", "stack 41.7265")
-    second = q.length()
     chosen = {"height": mm(height), **_box(q, world)}
+    second = q.length()
     if second is None and q.has("two", "twice", "pair", "equal", "both"):
         second = height
     if second is not None:
@@ -36,10 +44,48 @@ def _stack(q: Question, world: ShopContext) -> Answer:
         chosen["wear"] = "2"
     if q.has("real", "calibrated", "calibration"):
         chosen["ranking"] = "real"
+    shop = world.shop
+    if without:
+        shop, chosen = _lent(shop, chosen, without)
     title = f"Stack of {height:g} mm" if second is None else f"Stacks of {height:g} and {second:g} mm"
     keys = ("stack", "reached 0", "off 0", *(("reached 1", "off 1") if second is not None else ()), "expected", "worst")
     notes = () if world.shop.gauge_sets else ("No set of gauge blocks in Shop yet: an 88-piece one is assumed",)
-    return from_setting(title, "height", world.shop, chosen, keys, notes=notes)
+    if without:
+        title += " without " + ", ".join(without)
+    return from_setting(title, "height", shop, chosen, keys, owned=not without, notes=notes)
+
+
+def _without(q: Question) -> tuple[str, ...]:
+    """Blocks that are not to be used, as printed on them."""
+    if not q.has("without", "except", "excluding"):
+        return ()
+    found = []
+    while (token := q.after("without", "except", "excluding")) is not None:
+        found.append(token.text)
+    if not found:
+        raise missing("The block to leave out", "stack 41.7265 without 1.1")
+    return tuple(found)
+
+
+def _lent(shop: Shop, chosen: dict[str, str], names: tuple[str, ...]) -> tuple[Shop, dict[str, str]]:
+    """The shop with some blocks taken out of the box the question is about.
+
+    Raises:
+        ShopError: The box has no such block.
+    """
+    boxes = owned_boxes(shop)
+    box = next((b for b in boxes if b.id == chosen.get("block_set", boxes[0].id)), boxes[0])
+    gone = {Fraction(n) for n in names}
+    left = tuple(b for b in box.blocks if Fraction(b.nominal) not in gone)
+    if missing_ones := gone - {Fraction(b.nominal) for b in box.blocks}:
+        raise ShopError(
+            "Ask",
+            f"{box.name} has no block {float(min(missing_ones)):g}",
+            "Only what is in it can be left out",
+            "Check the digits",
+        )
+    others = tuple(b for b in boxes if b.id != box.id)
+    return replace(shop, gauge_sets=(replace(box, blocks=left), *others)), chosen | {"block_set": box.id}
 
 
 TOPICS = (
@@ -47,7 +93,14 @@ TOPICS = (
         key="stack",
         needs=(words("stack blocks block gauge wring"),),
         hints=words("height two equal pair wear calibrated real within inch metric") | {"@length", "@number"},
-        examples=("stack 41.7265", "stack 1.6427 in", "two stacks 30 and 41.7265", "stack 80.108 calibrated"),
+        handles=words("without except excluding tolerance within holder"),
+        examples=(
+            "stack 41.7265",
+            "stack 41.7265 without 1.1",
+            "stack 1.6427 in",
+            "two stacks 30 and 41.7265",
+            "stack 80.108 calibrated",
+        ),
         answer=_stack,
     ),
 )

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import re
-
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import text_figure
+from elbrix.answers.topics.figures import MOMENTS, text_figure
 from elbrix.making.speeds import speed_for
 from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
+from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
-from elbrix.standards.materials import PRELOAD_SCATTER, material_in, nut_factor, proof_mpa
-from elbrix.standards.threads import find_thread
+from elbrix.standards.materials import PRELOAD_SCATTER, nut_factor, proof_mpa
+from elbrix.standards.threads import Thread, find_thread
 
 _KINDS = (
     (words("drill"), CutterKind.DRILL, 2),
@@ -28,15 +27,15 @@ _KINDS = (
 
 
 def _machine(q: Question, shop: Shop) -> Machine | None:
-    said_ = {w.lower() for w in re.findall(r"[A-Za-z]+", q.text)}
     for machine in shop.machines:
-        if said_ & {w.lower() for w in machine.name.split() if len(w) > 2}:
+        if q.has(*(w.lower() for w in machine.name.split() if len(w) > 2)):
             return machine
     return next((m for m in shop.machines if m.kind is not MachineKind.LATHE and m.speeds_rpm), None)
 
 
 def _speed(q: Question, world: ShopContext) -> Answer:
-    stuff = material_in(q.words)
+    stuff = q.material()
+    q.has("hss")
     diameter = q.length("cutter", "mill", "drill", "speed", "tap", "diameter", "dia") or q.length()
     if diameter is None or diameter <= 0 or stuff is None:
         raise missing("The cutter's diameter" if stuff else "The material", "speed 12 mm hss bronze")
@@ -96,9 +95,11 @@ def _torque(q: Question, world: ShopContext) -> Answer:
     if name is None:
         raise missing("The stud's thread", "torque M10 8.8 dry")
     thread = find_thread(name)
-    asked = next((t.text for t in q.tokens if t.kind == "number" and t.text in ("4.6", "5.8", "8.8", "10.9", "12.9")), "8.8")
-    q.number()
-    state = "oiled" if q.has("oiled", "oil", "oily", "greased") else "dry"
+    asked = _strength(q, metric=thread.metric)
+    state = "oiled" if q.has("oiled", "oil", "oily", "greased", "lubricated", "lubed") else "dry"
+    q.use("dry")
+    if (moment := q.measured("moment", MOMENTS)) is not None:
+        return _preload(thread, asked, state, moment)
     proof = proof_mpa(asked, thread.major_mm)
     load = stud_load_n(thread, asked)
     k = nut_factor(state)
@@ -136,9 +137,76 @@ def _torque(q: Question, world: ShopContext) -> Answer:
         ),
     )
     return Answer(
-        title=f"Stud {thread.shown}, class {asked}, {state}",
+        title=f"Stud {thread.shown}, {_called(asked)}, {state}",
         figures=figures,
         notes=("For the stud alone: the lips of the slot and the nut may allow less; the T-nut's proof says how much",),
+        cautions=("The machine maker's figure comes first; a table slot breaks before a strong stud does",),
+    )
+
+
+def _called(strength: str) -> str:
+    return strength if strength.startswith("grade") else f"class {strength}"
+
+
+def _strength(q: Question, *, metric: bool) -> str:
+    """The property class or inch grade that is said; else the usual one of that kind of thread.
+
+    Raises:
+        ShopError: A number that is neither.
+    """
+    if q.has("grade"):
+        number = q.whole("grade")
+        if number not in (2, 5, 8):
+            raise ShopError("Ask", f"there is no grade {number} in the table", "It has 2, 5 and 8", "Ask for one of those")
+        return f"grade {number}"
+    classes = ("4.6", "5.6", "5.8", "6.8", "8.8", "9.8", "10.9", "12.9")
+    q.use("class", "property")
+    found = next((t.text for t in q.tokens if t.kind == "number" and t.text in classes), "")
+    if found:
+        q.number()
+    return found or ("8.8" if metric else "grade 5")
+
+
+def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Answer:
+    """What a torque pulls, and how near proof that is."""
+    proof, k = proof_mpa(strength, thread.major_mm), nut_factor(state)
+    pull = preload_n(moment_nm, k, thread.major_mm)
+    share = pull * (1 + PRELOAD_SCATTER) / (proof.value * thread.stress_area_mm2)
+    figures = (
+        Figure(
+            key="load",
+            label="Pull in the stud",
+            value=pull / 1000,
+            unit="kN",
+            derivation=Derivation(
+                "T/(K·d)",
+                f"{format_number(moment_nm, 2)} N·m/({k:g} · {format_number(thread.major_mm, 3)} mm)",
+                f"nut factor {state}",
+            ),
+        ),
+        text_figure(
+            "band",
+            "It may really be",
+            f"{pull * (1 - PRELOAD_SCATTER) / 1000:.1f} to {pull * (1 + PRELOAD_SCATTER) / 1000:.1f} kN",
+            Derivation(f"±{PRELOAD_SCATTER:.0%}", "a torque wrench on a clamping stud", "friction scatters"),
+        ),
+        Figure(
+            key="share",
+            label="Of its proof load, at the most",
+            value=share * 100,
+            unit="%",
+            derivation=Derivation(
+                "F·(1 + scatter)/(proof·A_s)",
+                f"{pull * (1 + PRELOAD_SCATTER):.0f} N/({proof.value:.0f} MPa · {format_number(thread.stress_area_mm2, 2)} mm²)",
+                proof.source,
+            ),
+        ),
+    )
+    notes = ("Past its proof load it stretches for good, or breaks: use less",) if share > 1 else ()
+    return Answer(
+        title=f"Stud {thread.shown}, {_called(strength)}, {state}, tightened to {format_number(moment_nm, 1)} N·m",
+        figures=figures,
+        notes=notes,
         cautions=("The machine maker's figure comes first; a table slot breaks before a strong stud does",),
     )
 
@@ -147,15 +215,17 @@ TOPICS = (
     Topic(
         key="speed",
         needs=(words("speed rpm feed spindle revs"),),
-        hints=words("hss carbide mill drill cutter face tap saw reamer end teeth flutes oil"),
+        hints=words("mill drill cutter face tap saw reamer end teeth flutes step"),
+        handles=words("hss carbide hard-metal on"),
         examples=("speed 12 mm hss bronze", "speed drill 6 mm mild steel", "rpm 50 mm face mill carbide cast iron"),
         answer=_speed,
     ),
     Topic(
         key="torque",
         needs=(words("torque tighten tightening preload"),),
-        hints=words("stud nut dry oiled class bolt") | {"@thread"},
-        examples=("torque M10 8.8 dry", "tighten M12 stud oiled"),
+        hints=words("stud nut bolt screw preload pull") | {"@thread"},
+        handles=words("dry oiled oil oily greased lubricated lubed class grade property"),
+        examples=("torque M10 8.8 dry", "tighten M12 stud oiled", "torque 1/2-13 grade 5", "preload M10 25 N·m dry"),
         answer=_torque,
     ),
 )

@@ -14,6 +14,18 @@ from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.shop.shop import Shop
 from elbrix.standards.tables import TableValue
 
+#: What one of a unit is in N·m, N and kg; pound, standard gravity and inch exactly.
+_POUND_KG, _GRAVITY, _FOOT_M = 0.45359237, 9.80665, 0.3048
+_POUND_N = _POUND_KG * _GRAVITY
+MOMENTS = {
+    "nm": 1.0,
+    **dict.fromkeys(("ftlb", "ftlbf", "lbft", "lbfft"), _POUND_N * _FOOT_M),
+    **dict.fromkeys(("inlb", "inlbf", "lbin", "lbfin"), _POUND_N * _FOOT_M / 12),
+}
+FORCES = {"n": 1.0, "kn": 1000.0, "lbf": _POUND_N, "kgf": _GRAVITY}
+MASSES = {"kg": 1.0, "g": 0.001, "oz": _POUND_KG / 16, **dict.fromkeys(("lb", "lbs", "pound", "pounds"), _POUND_KG)}
+TURNS = dict.fromkeys(("rpm", "rev", "revs", "revperminute", "revsperminute"), 1.0)
+
 
 def looked(key: str, label: str, found: TableValue, formula: str = "") -> Figure:
     """A value from a table, with where it stands."""

@@ -43,10 +43,22 @@ def _where(q: Question, world: ShopContext) -> Answer:
             "It looks through everything in the shop and the catalogue",
             "Use fewer words, or look in Catalogue",
         )
-    notes: tuple[str, ...] = (f"Looked for: {' '.join(used)}",) if len(used) < len(text) else ()
+    if lost := [w for w in text if w.lower() not in {u.lower() for u in used} and w.lower().removesuffix("s") not in used]:
+        raise ShopError(
+            "Ask",
+            f"nothing in the book has the word {' '.join(lost)}",
+            "It looks through everything in the shop and the catalogue",
+            f"Ask for {' '.join(used)} alone, or look in Catalogue",
+        )
+    notes: tuple[str, ...] = ()
     fitting = [h for h in hits if all(_has_size(world, h, size) for size in sizes)] if sizes else hits
     if sizes and not fitting:
-        notes += ("None of them has that size: all are shown",)
+        raise ShopError(
+            "Ask",
+            f"none of the {len(hits)} found has {' and '.join(format_number(s) + ' mm' for s in sizes)}",
+            "A size is meant when it is within 0.1 mm or 3 %",
+            f"Ask where the {' '.join(text)} are to see them all",
+        )
     hits = fitting or hits
     figures, go = [], None
     for kind, id_ in hits[:_MOST]:
@@ -212,7 +224,7 @@ TOPICS = (
     Topic(
         key="hold",
         needs=(words("hold holding clamp grip workholding"),),
-        hints=words("round disc plate block dial ring square"),
+        hints=words("round disc plate block dial ring"),
         examples=("hold round 180",),
         answer=_hold,
     ),

@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
+import math
 import re
 
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import looked, text_figure
+from elbrix.answers.topics.figures import FORCES, MASSES, MOMENTS, looked, text_figure
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
-from elbrix.standards.materials import expansion, material_in
-
-_REFERENCE_K = 1.0
+from elbrix.standards.materials import expansion, material
 
 
 def _zones(q: Question) -> list[str]:
     """Fit zones; "M7" looks like a thread and is a zone here."""
     found = [t.text for t in q.tokens if t.kind == "zone"]
-    found += [t.text for t in q.tokens if t.kind == "thread" and re.fullmatch(r"M[0-9]{1,2}", t.text)]
+    found += [t.text for t in q.tokens if t.kind == "thread" and re.fullmatch(r"[Mm][0-9]{1,2}", t.text)]
     while q.take("zone") is not None or q.take("thread") is not None:
         pass
     return found
@@ -87,8 +86,8 @@ def _fit(q: Question, world: ShopContext) -> Answer:
 
 
 def _grade(q: Question, world: ShopContext) -> Answer:
-    zones = [z for z in _zones(q) if z.lower().startswith("it")]
-    text = next(iter(zones), "") or next((t.text for t in q.tokens if t.kind == "word" and re.fullmatch(r"it[0-9]+", t.text)), "")
+    token = q.take("grade")
+    text = token.text.upper().replace(" ", "") if token is not None else ""
     size = q.length()
     if not text or size is None:
         raise missing("The grade or the size", "grade IT7 at 60")
@@ -97,12 +96,23 @@ def _grade(q: Question, world: ShopContext) -> Answer:
 
 
 def _warm(q: Question, world: ShopContext) -> Answer:
-    stuff = material_in(q.words)
+    stuff = q.material() or (material("mild steel") if q.has("steel") else None)
     kelvin = q.take("kelvin")
-    degrees = float(kelvin.value) if kelvin is not None else q.number("warmer", "colder", "degrees") or _REFERENCE_K  # type: ignore[arg-type]
-    length = q.length() or 100.0
+    turned = None if kelvin is not None else q.angle()  # "3 degrees" of warmth
+    if turned is not None:
+        degrees: float | None = math.degrees(turned)
+    elif kelvin is not None:
+        degrees = float(kelvin.value)  # type: ignore[arg-type]
+    else:
+        degrees = q.number("warmer", "colder", "degrees")
+    length = q.length()
+    if length is None:
+        raise missing("The length", "expansion bronze 60 mm 5 K")
     if stuff is None:
         raise missing("The material", "expansion bronze 60 mm 5 K")
+    if degrees is None:
+        raise missing("By how much it is warmer", "expansion bronze 60 mm 5 K")
+    q.use("warmer", "colder", "degrees")
     found = expansion(stuff.name)
     grows = length * found.value * degrees / 1000
     figures = (
@@ -135,6 +145,11 @@ def _convert(q: Question, world: ShopContext) -> Answer:
                 Figure(key="rad", label="Radians", value=angle, unit="", text=f"{angle:.6f}"),
             ),
         )
+    for kind, units, base in (("moment", MOMENTS, "N·m"), ("force", FORCES, "N"), ("mass", MASSES, "kg")):
+        token = next((t for t in q.tokens if t.kind == kind), None)
+        value = q.measured(kind, units)
+        if token is not None and value is not None:
+            return _other_units(token.text, value, base, q)
     inch = q.has("mm", "millimetre", "millimetres", "metric") and not q.has("inch", "inches")
     token = next((t for t in q.tokens if t.kind in ("length", "number", "fraction")), None)
     if token is None:
@@ -178,7 +193,38 @@ def _convert(q: Question, world: ShopContext) -> Answer:
             else text_figure("thou", "In thou", f"{format_number(size / MM_PER_INCH * 1000, 2)}")
         ),
     )
+    to_inch = q.has("inch", "inches", "thou", "decimal") or (token.kind == "length" and token.text.rstrip().endswith("mm"))
+    if to_inch and not q.has("mm", "millimetres"):
+        figures = (figures[1], figures[0], *figures[2:])
     return Answer(title=f"{token.text}, in other units", figures=figures)
+
+
+#: What is told of a moment, a force and a mass: unit → how many of the base unit.
+_SHOWN = {
+    "N·m": {"N·m": 1.0, "ft·lbf": MOMENTS["ftlb"], "in·lbf": MOMENTS["inlb"]},
+    "N": {"N": 1.0, "kN": 1000.0, "lbf": FORCES["lbf"], "kgf": FORCES["kgf"]},
+    "kg": {"kg": 1.0, "g": 0.001, "lb": MASSES["lb"], "oz": MASSES["oz"]},
+}
+
+
+def _other_units(said: str, value: float, base: str, q: Question) -> Answer:
+    """A moment, a force or a mass in the units of its kind; the one that is asked for first."""
+    q.use("n", "nm", "m", "ft", "lb", "lbs", "lbf", "kn", "kgf", "kg", "g", "oz", "pounds", "foot", "newton", "newtons", "units")
+    words_ = {w for t in q.tokens if t.kind == "word" for w in (t.text,)}
+    asked = {"lb": "lbf" if base == "N" else "lb", "pounds": "lb", "ft": "ft·lbf", "foot": "ft·lbf", "newton": "N", "nm": "N·m"}
+    wanted = {asked.get(w, w) for w in words_} | {u for u in _SHOWN[base] if u.lower() in words_}
+    order = sorted(_SHOWN[base], key=lambda u: (u.lower() not in {w.lower() for w in wanted}, said.endswith(u)))
+    figures = tuple(
+        Figure(
+            key=unit,
+            label=f"In {unit}",
+            value=value / _SHOWN[base][unit],
+            unit=unit,
+            derivation=Derivation("1 lb = 0.45359237 kg, g = 9.80665 m/s², 1 in = 25.4 mm, exactly", said),
+        )
+        for unit in order
+    )
+    return Answer(title=f"{said}, in other units", figures=figures)
 
 
 TOPICS = (
@@ -189,19 +235,27 @@ TOPICS = (
         examples=("fit 25 H7", "fit 25 H7 g6"),
         answer=_fit,
     ),
-    Topic(key="grade", needs=(words("grade"),), hints=words("tolerance at it"), examples=("grade IT7 at 60",), answer=_grade),
+    Topic(
+        key="grade", needs=(frozenset({"@grade"}),), hints=words("tolerance grade at it"), examples=("IT7 at 60",), answer=_grade
+    ),
     Topic(
         key="warmth",
         needs=(words("expansion expands grow grows warm warmer warmth heat temperature"),),
-        hints=words("by") | {"@kelvin"},
+        handles=words("warmer colder degrees"),
+        hints=words("by much") | {"@kelvin"},
         examples=("expansion bronze 60 mm 5 K", "how much does brass 200 mm grow 3 K"),
         answer=_warm,
     ),
     Topic(
         key="convert",
-        needs=(words("convert inches millimetres inch mm thou metric"),),
-        hints=words("in to convert"),
-        examples=("convert 1 5/16 in", "convert 33.34 mm to inches", "convert 53.2389 deg"),
+        needs=(
+            words(
+                "convert inches millimetres inch mm thou metric dms minutes seconds decimal degrees n nm ft lb lbf kn kg newton"
+                " pounds"
+            ),
+        ),
+        hints=words("in to convert units other fraction minutes seconds dms"),
+        examples=("convert 1 5/16 in", "convert 25 N·m to ft lb", "convert 33.34 mm to inches", "convert 53.2389 deg"),
         answer=_convert,
     ),
     Topic(

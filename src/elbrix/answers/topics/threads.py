@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import math
+import re
+
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, text_figure
+from elbrix.design import bores
 from elbrix.mechanics.drilling import thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
@@ -24,14 +28,53 @@ _TAP_CAUTION = "Drill and tap in one clamping; a tap that binds is backed off, n
 def _named(q: Question, example: str) -> Thread:
     """The thread of a question: M10, 1/4-20, or an inch size alone for its coarse one."""
     name = q.thread()
-    if name is not None:
+    fine = q.has("fine", "unf")
+    coarse = q.has("coarse", "unc")
+    if fine and coarse:
+        raise ShopError("Ask", "coarse and fine at once", "A thread is of one series", "Say which")
+    if name is not None and (name.pitch_mm or name.tpi):
         return _find(name)
+    if name is not None:
+        return _fine_metric(name) if fine else _find(name)
     size = q.written("fraction", "gauge", "length")
     if size:
-        size = size.replace('"', "").removesuffix("in").strip()
-        size = size if size[:1] != "n" and size[:1] != "N" else "#" + size.lstrip("Nno. ")
-        return find_thread(_coarse(size))
+        if size.endswith("mm"):
+            raise missing("The thread", example)
+        tpi = q.take("tpi")
+        size = re.sub(r"\s*(?:\"|in|inch|inches)$", "", size).strip()
+        size = size if size[:1] not in "nN" else "#" + size.lower().removeprefix("number").lstrip("no. ")
+        if tpi is not None:
+            return _find(parse_thread(f"{size}-{tpi.text.split()[0].rstrip('tpi.')}"))
+        return _of_series(size, "UNF" if fine else "UNC")
     raise missing("The thread", example)
+
+
+def _fine_metric(name: ThreadName) -> Thread:
+    """The one fine thread of a size.
+
+    Raises:
+        ShopError: None, or several.
+    """
+    found = [t for t in all_threads() if t.metric and t.series == "fine" and t.name.partition("x")[0] == name.size]
+    if len(found) != 1:
+        several = " or ".join(t.shown for t in found)
+        raise ShopError(
+            "Ask",
+            f"{name.size} fine is {several}" if found else f"there is no fine {name.size} in the table",
+            "Fine threads of one size have several pitches" if found else "Sizes outside a table are never guessed",
+            f"Say which: {found[0].name}" if found else "Ask for the coarse one, or name its pitch",
+        )
+    return found[0]
+
+
+def _of_series(size: str, series: str) -> Thread:
+    """An inch thread by its size and series; "5/16", "#10".
+
+    Raises:
+        ShopError: Not in the table.
+    """
+    found = next((t for t in all_threads() if t.series == series and t.name.rpartition("-")[0] == size), None)
+    return found if found is not None else find_thread(parse_thread(size))
 
 
 def _find(name: ThreadName) -> Thread:
@@ -41,11 +84,6 @@ def _find(name: ThreadName) -> Thread:
         if name.metric or not name.size.isdigit():
             raise
         return find_thread(ThreadName(f"#{name.size}", tpi=name.tpi))  # "10-32" is said without its sign
-
-
-def _coarse(size: str) -> ThreadName:
-    found = next((t for t in all_threads() if t.series == "UNC" and t.name.rpartition("-")[0] == size), None)
-    return parse_thread(found.name) if found is not None else parse_thread(size)
 
 
 def _owned(shop: Shop, kind: CutterKind, size_mm: float, name: str = "") -> Destination | None:
@@ -88,6 +126,7 @@ def _depth_wanted(called: str, material_name: str, thread: Thread) -> Figure:
 
 def _tap(q: Question, world: ShopContext) -> Answer:
     thread = _named(q, "tap drill M10x1.5")
+    q.material()  # how deep, for every one of them, stands in the answer
     found = tap_drill(parse_thread(thread.name))
     drill, size = thread.tap_drill
     named = text_figure("drill", "Its name", f"{drill} mm drill" if thread.metric else f"drill {drill}")
@@ -143,6 +182,7 @@ def _clear(q: Question, world: ShopContext) -> Answer:
     elif "-" in size:
         size = parse_thread(size).size
     size = size.replace('"', "").strip()
+    q.use("medium", "normal", "fit")
     chosen = next(
         (s for said_, s in (("close", "fine"), ("fine", "fine"), ("loose", "coarse"), ("coarse", "coarse")) if q.has(said_)),
         "medium",
@@ -158,11 +198,12 @@ def _clear(q: Question, world: ShopContext) -> Answer:
 
 def _drill(q: Question, world: ShopContext) -> Answer:
     gauge = q.written("gauge")
-    letter = next((t.text for t in q.tokens if t.kind == "word" and len(t.text) == 1 and t.text != "a"), "")
-    if not gauge and not letter and q.has("a"):
-        letter = "a"
+    letter = next((t.text for t in q.tokens if t.kind == "word" and len(t.text) == 1 and t.text not in "ax"), "")
+    if not gauge and not letter and (q.has("letter") or q.words <= {"drill", "a", "x"}):
+        letter = next((x for x in "ax" if q.has(x)), "")
+    q.use(letter)
     if gauge or letter:
-        found = drills.drill_mm(parse_drill(gauge or letter.upper()))
+        found = drills.drill_mm(parse_drill(re.sub(r"(?i)^number ?", "#", gauge) or letter.upper()))
         size, title = found.value, f"Drill {found.name}"
         first = [
             looked("size", "Diameter", found),
@@ -197,6 +238,19 @@ def _thread(q: Question, world: ShopContext) -> Answer:
     name = parse_thread(thread.name)
     source = "ISO 68-1, ISO 724" if thread.metric else "ASME B1.1"
     figures = [
+        *(
+            [
+                Figure(
+                    key="tpi",
+                    label="Threads per inch",
+                    value=thread.tpi,
+                    unit="",
+                    derivation=Derivation("from the table", thread.shown, source),
+                )
+            ]
+            if thread.tpi
+            else []
+        ),
         Figure(
             key="major",
             label="Major diameter",
@@ -225,6 +279,10 @@ def _thread(q: Question, world: ShopContext) -> Answer:
         ),
         looked("tap_drill", "Tap drill", tap_drill(name)),
     ]
+    wanted = next((k for k, said_ in _ASKED_FIRST if q.has(*said_)), "major")
+    if wanted == "tpi" and not thread.tpi:
+        wanted = "pitch"
+    figures.sort(key=lambda f: f.key != wanted)
     watch = [m.sentence for m in thread_near_misses(thread)[:2]]
     return Answer(
         title=f"Thread {thread.shown}",
@@ -265,6 +323,16 @@ def _which(q: Question, world: ShopContext) -> Answer:
     )
 
 
+#: What of a thread is asked for by a word: that figure comes first.
+_ASKED_FIRST = (
+    ("stress_area", words("stress area")),
+    ("minor_d", words("minor root core")),
+    ("pitch_d", words("effective")),
+    ("major", words("major crest outside")),
+    ("tpi", words("tpi")),
+    ("pitch", words("pitch lead")),
+)
+
 _HEADS = (
     (
         "socket_cap",
@@ -288,13 +356,41 @@ def _head(q: Question, world: ShopContext) -> Answer:
     size = q.written("thread", "fraction", "gauge", "length").replace('"', "").removesuffix("in").strip()
     if not size:
         raise missing("The screw size", "socket cap M8")
+    if size.endswith("mm"):
+        raise missing("The screw size", "socket cap M8")
     size = parse_thread(size).size if "-" in size or size[:1] in "mM" else size
+    if q.has("counterbore", "cbore"):
+        return _counterbore(size)
     kind, title, _, dims = next((h for h in _HEADS if q.has(*h[2])), _HEADS[-1])
     figures = [looked(dim, label, screws.head(kind, size, dim)) for dim, label in dims]
+    first = next((dim for said_, dim in _HEAD_FIRST if q.has(*said_)), "")
+    figures.sort(key=lambda f: f.key != first)
     if kind == "nut":
         figures.append(looked("across_flats", "Across flats", screws.head("hex", size, "across_flats")))
     return Answer(title=f"{title} {size}", figures=tuple(figures))
 
+
+def _counterbore(size: str) -> Answer:
+    """The counterbore of a socket cap screw, as the designs make it."""
+    made = bores.sunk("", 0.0, 0.0, size)
+    working = Derivation("head + what it needs to go in", f"socket cap {size}", "as the designs of this program make it")
+    return Answer(
+        title=f"Counterbore for a socket cap screw {size}",
+        figures=(
+            Figure(key="bore", label="Counterbore Ø", value=made.bore, step=0.1, derivation=working),
+            Figure(key="deep", label="Deep, head flush", value=made.bore_depth, step=0.1, derivation=working),
+            Figure(key="drill", label="Through hole Ø", value=made.drill, step=0.1),
+        ),
+    )
+
+
+#: What of a head is asked for by a word.
+_HEAD_FIRST = (
+    (words("key spanner wrench allen flats"), "key"),
+    (words("height high tall"), "head_h"),
+    (words("thick thickness"), "thickness"),
+    (words("outside"), "outside_d"),
+)
 
 _SLOT_DIMS = (
     ("head_width_min", "Head width, least"),
@@ -323,12 +419,77 @@ def _slot(q: Question, world: ShopContext) -> Answer:
     return Answer(title=f"Standard T-slot {name}", figures=tuple(figures), notes=notes, go=go)
 
 
+def _insert(q: Question, world: ShopContext) -> Answer:
+    """The hole for a wire thread insert."""
+    name = q.thread()
+    if name is None:
+        raise missing("The thread", "hole for an M8 thread insert")
+    thread = _find(name)
+    found = screws.insert_drill(thread.name)
+    figures = (
+        looked("insert_drill", "Drill for the insert", found),
+        looked("tap_drill", "Without an insert", tap_drill(parse_thread(thread.name))),
+        _on_rack(world.shop, found.value),
+    )
+    return Answer(
+        title=f"Hole for a wire thread insert {thread.shown}",
+        figures=figures,
+        notes=("It is tapped with the insert's own tap; the insert maker's sheet comes first",),
+        cautions=(_TAP_CAUTION,),
+        go=_owned(world.shop, CutterKind.DRILL, found.value),
+    )
+
+
+def _point(q: Question, world: ShopContext) -> Answer:
+    """How long a drill's point is."""
+    angle = q.angle() or math.radians(118)
+    size = q.length("drill", "diameter", "dia") or q.length()
+    gauge = q.written("gauge") if size is None else ""
+    if gauge:
+        size = drills.drill_mm(parse_drill(gauge)).value
+    if size is None or size <= 0:
+        raise missing("The drill's diameter", "drill point 10 mm")
+    if not math.radians(30) <= angle < math.pi:
+        raise ShopError("Ask", f"{math.degrees(angle):g}° is no drill point", "It is from 30° to under 180°", "Usual is 118°")
+    q.use("depth", "length", "included", "angle", "long", "cone")
+    long = size / 2 / math.tan(angle / 2)
+    figure = Figure(
+        key="point",
+        label="Length of the point",
+        value=long,
+        step=0.001,
+        derivation=Derivation(
+            "d/2/tan(angle/2)", f"{format_number(size, 4)}/2/tan({math.degrees(angle) / 2:g}°)", "triangle at the point"
+        ),
+    )
+    return Answer(
+        title=f"Point of a {format_number(size, 3)} mm drill, {math.degrees(angle):g}°",
+        figures=(figure,),
+        notes=("A full diameter begins that far above the point: add it to the depth that is drilled",),
+    )
+
+
 _THREADED = frozenset({"@thread", "@fraction", "@gauge", "@length"})
 TOPICS = (
+    Topic(
+        key="thread insert",
+        needs=(words("insert inserts"),),
+        hints=words("hole drill thread wire") | {"@thread"},
+        examples=("hole for an M8 thread insert",),
+        answer=_insert,
+    ),
+    Topic(
+        key="drill point",
+        needs=(words("point"), words("drill depth length")),
+        hints=words("drill depth length") | {"@angle"},
+        examples=("drill point 10 mm", "drill point depth 118 deg 10 mm"),
+        answer=_point,
+    ),
     Topic(
         key="tap drill",
         needs=(words("tap tapping"), words("drill hole tap")),
         hints=words("size") | {"@thread"},
+        handles=words("fine coarse unf unc"),
         examples=("tap drill M10", "tap drill 1/4-20", "drill to tap M8x1"),
         answer=_tap,
     ),
@@ -336,6 +497,7 @@ TOPICS = (
         key="clear hole",
         needs=(words("clear clearance through passing"),),
         hints=words("hole drill bolt screw stud fit") | {"@thread"},
+        handles=words("close fine medium normal loose coarse"),
         examples=("clear hole 5/16", "clearance hole M8 close"),
         answer=_clear,
     ),
@@ -348,8 +510,8 @@ TOPICS = (
     ),
     Topic(
         key="heads",
-        needs=(words("socket cap allen countersunk countersink washer hex hexagon spanner"), _THREADED),
-        hints=words("head height key size nut bolt screw flats"),
+        needs=(words("socket cap allen countersunk countersink washer hex hexagon spanner counterbore cbore"), _THREADED),
+        hints=words("head height key size nut bolt screw flats diameter wrench"),
         examples=("socket cap M8", "hex 3/8", "washer M10", "nut height M10 spanner"),
         answer=_head,
     ),
@@ -369,8 +531,9 @@ TOPICS = (
     ),
     Topic(
         key="thread",
-        needs=(frozenset({"thread", "@thread"}),),
-        hints=words("data pitch minor major stress area coarse unc unf metric"),
+        needs=(frozenset({"thread", "@thread", "@tpi"}),),
+        hints=words("data pitch minor major stress area diameter metric"),
+        handles=words("fine coarse unf unc root core effective crest outside lead tpi"),
         examples=("thread M8x1.25", "thread 1/2-13", "stress area M10"),
         answer=_thread,
     ),

@@ -11,7 +11,7 @@ from elbrix.angles.methods import recommend, shown, ways_to_set
 from elbrix.angles.sine import SinePlate
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import from_setting, mm, text_figure
+from elbrix.answers.topics.figures import from_setting, mm, solved, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -61,6 +61,12 @@ def _sine(q: Question, world: ShopContext) -> Answer:
     chosen = {"angle": angle_text(angle), **chosen}
     if tolerance is not None:
         chosen["tolerance"] = angle_text(tolerance)
+    if solved("sine", shop, chosen).values.word("orientation") == "complement":
+        turned = (
+            f"The work is turned by 90° and the complement set, {show_angle(math.pi / 2 - angle, 'dms')}: over 60° the error"
+            " grows"
+        )
+        note = f"{turned}. {note}" if note else turned
     title = f"{show_angle(angle, 'dms')} on a sine plate"
     keys = ("height", "stack", "stack_height", "off", "expected", "read_back", "spacer_make")
     return from_setting(
@@ -208,7 +214,87 @@ def _head(q: Question, world: ShopContext) -> Answer:
     )
 
 
+def _tram(q: Question, world: ShopContext) -> Answer:
+    """What a dial swung round by the spindle says of the head."""
+    over = q.length("over", "sweep", "on", "swing", "across")
+    off = q.length("tram", "head", "out", "reads", "difference") or q.length()
+    if off is None or over is None or over <= 0:
+        raise missing("The difference or the diameter of the sweep", "tram 0.05 over 300")
+    q.use("out", "reads", "difference", "spindle")
+    angle = math.atan(abs(off) / over)
+    figures = (
+        text_figure(
+            "angle",
+            "The head leans by",
+            show_angle(angle, "dms"),
+            Derivation("atan(difference/sweep)", f"atan({format_number(abs(off), 4)}/{format_number(over, 3)})", "triangle"),
+        ),
+        Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="°", step=0.0001),
+        Figure(
+            key="per100",
+            label="Over 100 mm that is",
+            value=abs(off) * 100 / over,
+            step=0.0001,
+            derivation=Derivation("difference · 100/sweep", f"{format_number(abs(off), 4)} · 100/{format_number(over, 3)}"),
+        ),
+    )
+    return Answer(
+        title=f"A head that reads {format_number(abs(off), 4)} mm over {format_number(over, 2)} mm",
+        figures=figures,
+        notes=("Tighten, then read again: a head moves while its bolts are tightened",),
+        cautions=("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",),
+    )
+
+
+def _taper(q: Question, world: ShopContext) -> Answer:
+    """A taper by its ratio, its two diameters or its angle."""
+    angle, ratio = q.angle(), q.take("ratio")
+    if ratio is not None:
+        per = float(ratio.value)  # type: ignore[arg-type]
+        working = f"{ratio.text}"
+    elif angle is not None:
+        per = 2 * math.tan(angle / 2)
+        working = f"2·tan({show_angle(angle / 2)})"
+    else:
+        long = q.length("over", "long", "length")
+        first, second = q.length(), q.length()
+        if long is None or first is None or second is None or long <= 0:
+            raise missing("Two diameters and the length", "taper 20 to 16 over 50")
+        per = abs(first - second) / long
+        working = f"({format_number(max(first, second), 4)} − {format_number(min(first, second), 4)})/{format_number(long, 4)}"
+    q.use("angle", "included", "compound", "slide", "diameter")
+    half = math.atan(per / 2)
+    figures = (
+        Figure(
+            key="half",
+            label="Angle to the axis, the compound slide's",
+            value=math.degrees(half),
+            unit="°",
+            step=0.0001,
+            derivation=Derivation("atan(taper/2)", f"atan({format_number(per, 6)}/2); taper = {working}", "on the diameter"),
+        ),
+        text_figure("included", "Included angle", show_angle(2 * half, "dms")),
+        text_figure("ratio", "Taper on the diameter", f"1 in {format_number(1 / per, 4)}" if per else "none"),
+        Figure(key="per100", label="On the diameter over 100 mm", value=100 * per, step=0.001),
+    )
+    return Answer(title="Taper", figures=figures, notes=("A taper is on the diameter here; a slope of a flat is half as steep",))
+
+
 TOPICS = (
+    Topic(
+        key="tram",
+        needs=(words("tram tramming"),),
+        hints=words("head over sweep"),
+        examples=("tram 0.05 over 300",),
+        answer=_tram,
+    ),
+    Topic(
+        key="taper",
+        needs=(words("taper tapers"),),
+        hints=frozenset({"over", "@ratio"}),
+        examples=("taper 1 in 20", "taper 20 to 16 over 50", "taper 1:10 angle"),
+        answer=_taper,
+    ),
     Topic(
         key="angle of a stack",
         needs=(words("angle degree"), words("stack spacer height")),
@@ -240,7 +326,7 @@ TOPICS = (
     ),
     Topic(
         key="head",
-        needs=(words("head spindle"), words("tilt dial sweep tram swing")),
+        needs=(words("head spindle"), words("tilt dial sweep swing")),
         hints=frozenset({"over", "@angle"}),
         examples=("tilt head 5 deg over 100",),
         answer=_head,
