@@ -220,12 +220,12 @@ def test_the_margin_of_a_strapped_block_by_hand(demo_shop: Shop) -> None:
         demo_shop,
     )
     # The torque without what the thrust would earn in friction, and through the work with the lips' pull up: it can only spin,
-    # about its middle, on µ·N at the seat's corners.
+    # about its middle, on µ·N where the tips press, 14 mm from the middle of each end and as far out as the pads reach.
     torque, up = hold.cutting.force.torque_nmm, hold.cutting.loads[1].force_n[2]
     assert up in (0.0, pytest.approx(-hold.cutting.force.up_n * GRABS_UP))
     given = hold.held.weight_n + 2 * LOW_SHARE * 6666.67
-    radius = math.hypot(50, 30)
-    assert hold.margin.least == pytest.approx(0.15 * given * radius / (torque + 0.15 * up * radius), rel=1e-3)
+    radius = math.hypot(50, 6 + 20)  # a tip's own 6 mm, and the height of the work on every side; the end cuts it off
+    assert hold.margin.least == pytest.approx(0.15 * given * radius / (torque + 0.15 * up * radius), rel=2e-3)
 
 
 def test_loose_work_is_never_drilled(demo_shop: Shop) -> None:
@@ -370,7 +370,7 @@ def test_a_strap_over_air_and_a_cut_into_the_table(demo_shop: Shop) -> None:
 
 def test_pushed_off_its_stop_it_is_located_and_still_slides(demo_shop: Shop) -> None:
     hold = solve_doc(doc(thing("stop", slot="middle slot", x="-90", direction="0"), friction="0", cut="light"), demo_shop)
-    assert hold.margin.motion.mode in ("insufficient", "slip") and check(hold, "margin") is Verdict.NO_GO
+    assert hold.margin.motion.mode == "loose" and check(hold, "margin") is Verdict.NO_GO
 
 
 @pytest.mark.parametrize(

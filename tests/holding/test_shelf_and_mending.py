@@ -277,7 +277,7 @@ def test_ends_of_a_plan_stand_out_of_the_jaws(planned: tuple[DesignDoc, Plan], d
     assert hold.check("reach").verdict is Verdict.GO and doc.elements[0].chosen["spacer"].text == "yes"
 
 
-@pytest.mark.parametrize("move", ["shoulder.deburr", "part.1", "holes.tap.1"])
+@pytest.mark.parametrize("move", ["shoulder.deburr", "part.1"])
 def test_what_neither_mills_nor_drills_makes_no_layout(planned: tuple[DesignDoc, Plan], demo_shop: Shop, move: str) -> None:
     with pytest.raises(ShopError, match="no milling or drilling"):
         laid(planned, demo_shop, move)

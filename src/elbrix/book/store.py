@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import os
-import shutil
 import sqlite3
-import tempfile
 import time
 from collections.abc import Callable, Iterable
 from datetime import date
 from pathlib import Path
-from typing import Any, Final, TypeVar
+from typing import TYPE_CHECKING, Any, Final, TypeVar
 
 from msgspec import Struct, field
 
@@ -22,6 +20,9 @@ from elbrix.book.schema import SCHEMA, migrate
 from elbrix.book.writer import WriterLock, close_over, log_of, set_aside
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
+
+if TYPE_CHECKING:
+    import tempfile
 
 _UNDO_KEPT: Final = 1000
 _MERGE_SECONDS: Final = 90.0
@@ -170,6 +171,9 @@ class Book:
     @classmethod
     def _read(cls, path: Path, notice: str) -> Book:
         """A reader. Beside a log it cannot follow it reads a copy of both, and says so."""
+        import shutil  # neither is wanted at a usual start
+        import tempfile
+
         copy = None
         try:
             uri = read_only_uri(path)

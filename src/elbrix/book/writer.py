@@ -5,8 +5,6 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import os
-import secrets
-import shutil
 import sqlite3
 import time
 from pathlib import Path
@@ -92,7 +90,7 @@ class WriterLock:
     def claim(self, connection: sqlite3.Connection) -> None:
         """Mark the book as written by this window; from now on only a log with this mark is its own."""
         old = mark_in(self.book) or ""
-        self._mark = secrets.token_hex(8)
+        self._mark = os.urandom(8).hex()
         self._write_record(old, self._mark)  # both, until the file itself has the new one
         connection.execute(
             "INSERT INTO setting VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", (MARK, self._mark)
@@ -172,6 +170,8 @@ def close_over(connection: sqlite3.Connection, path: Path) -> None:
     SQLite copies its log into the file as it closes; here it finds the log empty, gives up, and the new content stays. A copy of
     the log is kept.
     """
+    import shutil  # seldom wanted, and never at a start
+
     log = log_of(path)
     with contextlib.suppress(OSError):
         if log.stat().st_size:

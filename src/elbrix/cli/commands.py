@@ -196,6 +196,10 @@ def _one_layout(text: str, name: str) -> LayoutDoc:
     return read
 
 
+def _number(value: float) -> float | str:
+    return "unbounded" if math.isinf(value) else value
+
+
 def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
     """A layout worked out, as plain data; mm, N, unrounded."""
     margin = hold.margin
@@ -204,6 +208,47 @@ def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
         "margin": None if not margin.rests else "unbounded" if math.isinf(margin.least) else margin.least,
         "mode": margin.motion.mode,
         "motion": margin.motion.words,
+        "as_figured": _number(margin.with_figures),
+        "worst_mixture": _number(margin.at_corners),
+        "every_mixture_tried": margin.mixed_all,
+        "friction": hold.values.number("friction"),
+        "weight_n": hold.held.weight_n,
+        "cutting": {
+            "sideways_n": hold.cutting.force.sideways_n,
+            "up_n": hold.cutting.force.up_n,
+            "torque_nmm": hold.cutting.force.torque_nmm,
+            "worst_load": (
+                {
+                    "at_mm": list(hold.cutting.loads[margin.worst].at),
+                    "force_n": list(hold.cutting.loads[margin.worst].force_n),
+                    "moment_nmm": list(hold.cutting.loads[margin.worst].moment_nmm),
+                }
+                if hold.cutting.loads
+                else None
+            ),
+        },
+        "clamps": [
+            {
+                "name": p.name,
+                "at_mm": list(p.at),
+                "direction": list(p.along),
+                "force_n": p.force_n,
+                "tip_friction": p.tip_mu,
+                "pressed_n": p.pressed_n,
+            }
+            for p in hold.held.forces
+        ],
+        "contacts": [
+            {
+                "name": c.name,
+                "at_mm": list(c.at),
+                "normal": list(c.inward),
+                "friction": c.mu,
+                "bears_n": None if math.isinf(c.most_n) else c.most_n,
+                "force_at_limit_n": margin.limit.forces[i] if margin.limit is not None and margin.limit.forces else None,
+            }
+            for i, c in enumerate(hold.held.contacts)
+        ],
         "path": [
             [x, y, "unbounded" if math.isinf(f) else f] for (x, y), f in zip(hold.cutting.path, margin.at_places, strict=True)
         ],

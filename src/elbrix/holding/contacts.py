@@ -39,10 +39,14 @@ class Contact(Struct, frozen=True):
     normal: Vec  #: into the piece, any length
     mu: float
     name: str = ""
+    passive: bool = False  #: only stands there: it presses back as hard as it is pressed, and no harder
+    most_n: float = math.inf  #: what it bears before it gives way, N
 
     def __post_init__(self) -> None:
         _finite("Contact", *self.at, *self.normal, self.mu)
         _unit(self.normal, "Contact")
+        if not self.most_n >= 0:
+            raise ShopError("Contact", f"it bears {self.most_n:g} N", "It is zero or more", "Check the sign")
         if not 0 <= self.mu <= _MOST_MU:
             raise ShopError(
                 "Contact",
@@ -64,9 +68,15 @@ class ClampForce(Struct, frozen=True):
     force_n: float
     tip_mu: float = 0.0
     name: str = ""
+    pressed_n: float = 0.0  #: it does not push with, but earns friction by: a stop others press the work against
+
+    @property
+    def grip_n(self) -> float:
+        """The most it gives sideways."""
+        return self.tip_mu * (self.force_n + self.pressed_n)
 
     def __post_init__(self) -> None:
-        _finite("Clamp", *self.at, *self.direction, self.force_n, self.tip_mu)
+        _finite("Clamp", *self.at, *self.direction, self.force_n, self.tip_mu, self.pressed_n)
         _unit(self.direction, "Clamp")
         if self.force_n < 0 or not 0 <= self.tip_mu <= _MOST_MU:
             raise ShopError(

@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
 from elbrix.holding.contacts import Load, Vec
-from elbrix.holding.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force
+from elbrix.holding.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force, tapping_force
 from elbrix.holding.layout import Piece
 from elbrix.holding.reach import ToolShape
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
@@ -22,12 +22,14 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.materials import friction, material, materials
+from elbrix.standards.threads import all_threads
 
 _G: Final = 9.80665
 SHAPES: Final = (("block", "a block"), ("round", "a round"), ("outline", "an outline"))
 CUTS: Final = (
     ("milling", "milling, worked out"),
     ("drilling", "drilling"),
+    ("tapping", "tapping"),
     ("light", "a light cut"),
     ("medium", "a medium cut"),
     ("heavy", "a heavy cut"),
@@ -44,8 +46,8 @@ def cutters_for(shop: Shop) -> tuple[Cutter, ...]:
     """Cutters that mill or drill, thickest first; an assumed one when there is none."""
     found = tuple(
         sorted(
-            (c for c in shop.cutters if c.kind in (*_MILLS, CutterKind.DRILL)),
-            key=lambda c: (c.kind is CutterKind.DRILL, -c.diameter_mm),
+            (c for c in shop.cutters if c.kind in (*_MILLS, CutterKind.DRILL, CutterKind.TAP)),
+            key=lambda c: (c.kind is CutterKind.TAP, c.kind is CutterKind.DRILL, -c.diameter_mm),
         )
     )
     return found or (Cutter(id="", kind=CutterKind.END_MILL, diameter_mm=12, shank_mm=12, teeth=4, edge_length_mm=26),)
@@ -141,7 +143,7 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue]) 
     d = cutter.diameter_mm
     height = chosen["height"].value if "height" in chosen else 20.0
     assert isinstance(height, float)
-    drilling = cutter.kind is CutterKind.DRILL
+    drilling, tapping = cutter.kind is CutterKind.DRILL, cutter.kind is CutterKind.TAP
     depth = min(0.25 * d, 0.5 * height)
     return Values(
         merge_choices(
@@ -156,9 +158,9 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue]) 
                 "y": assumed(0.0),
                 "angle": assumed(0.0),
                 "material": assumed("mild steel"),
-                "cut": assumed("drilling" if drilling else "milling"),
+                "cut": assumed("drilling" if drilling else "tapping" if tapping else "milling"),
                 "cutter": ParameterValue(cutter.id, Origin.MEASURED if shop.cutters else Origin.ASSUMED),
-                "cutter_path": assumed("points" if drilling else "around"),
+                "cutter_path": assumed("points" if drilling or tapping else "around"),
                 "places": assumed("0,0"),
                 "depth_below_top": ParameterValue(float(round(depth, 2)), Origin.CALCULATED),
                 "depth_of_cut": ParameterValue(
@@ -171,13 +173,21 @@ def propose(shop: Shop, machine: Machine, chosen: Mapping[str, ParameterValue]) 
                 ),
                 "feed": ParameterValue(0.01 * d if drilling else min(0.08, 0.004 * d), Origin.CALCULATED),
                 "friction": assumed(
-                    friction("steel on cast iron, dry"),
-                    "machined steel on cast iron; measure it with a spring balance when it matters",
+                    friction(pair_of(str(chosen["material"].value) if "material" in chosen else "mild steel")),
+                    f"{pair_of(str(chosen['material'].value) if 'material' in chosen else 'mild steel')}; measure it with a"
+                    " spring balance when it matters",
                 ),
                 "lubrication": assumed("dry"),
             },
         )
     )
+
+
+def pair_of(material_name: str) -> str:
+    """The pair of surfaces whose friction is taken for a material on a table, a parallel or a jaw."""
+    if "brass" in material_name or "bronze" in material_name:
+        return "brass on steel, dry"
+    return "aluminium on steel, dry" if "aluminium" in material_name else "steel on cast iron, dry"
 
 
 def piece_of(values: Values, bottom_mm: float) -> Piece:
@@ -251,6 +261,8 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
             )
         elif pick == "drilling":
             force = drilling_force(stock, cutter.diameter_mm, values.number("feed"))
+        elif pick == "tapping":
+            force = tapping_force(stock, cutter.diameter_mm, _pitch_of(cutter))
         else:
             force = guessed_force(pick)
     except ShopError as error:
@@ -262,6 +274,9 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
     for x, y in path:
         if pick == "drilling":
             loads += _drill_loads((x, y, z), force, through=values.number("depth_below_top") >= piece.height_mm - 1e-6)
+            continue
+        if pick == "tapping":  # in, and out again
+            loads += [Load((x, y, z), (0.0, 0.0, 0.0), (0.0, 0.0, turn * force.torque_nmm)) for turn in (1, -1)]
             continue
         for k in range(ways):
             a = 2 * math.pi * k / ways
@@ -279,13 +294,23 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
         end_mm=end,
         force=force,
         loads=tuple(loads),
-        each=DRILL_CASES if pick == "drilling" else ways,
+        each={"drilling": DRILL_CASES, "tapping": TAP_CASES}.get(pick, ways),
         tool=tool,
     )
 
 
 #: Load cases of one hole.
 DRILL_CASES: Final = 3
+TAP_CASES: Final = 2
+
+
+def _pitch_of(cutter: Cutter) -> float:
+    """Of a tap: its thread's; a size that is no thread's has the pitch of the coarse one just above."""
+    threads = sorted(
+        (t for t in all_threads() if t.series in ("coarse", "UNC")), key=lambda t: abs(t.major_mm - cutter.diameter_mm)
+    )
+    named = next((t for t in all_threads() if t.name == cutter.name), None)
+    return (named or threads[0]).pitch_mm
 
 
 def _drill_loads(at: Vec, force: CutForce, *, through: bool) -> list[Load]:
@@ -338,7 +363,13 @@ def spread_along(line: Sequence[Point], most: int = MOST_STEPS) -> list[Point]:
 
 
 def around(ring: Ring, off_mm: float) -> list[Point]:
-    """The ring moved outwards by `off_mm`, corner by corner and at their middles: where the cutter's axis runs round the work."""
+    """Where the cutter's axis runs round the work: `off_mm` outside its edge everywhere, also in its bays.
+
+    A convex ring is moved corner by corner, which keeps the places at its corners; one with bays is offset as a whole, so that no
+    place comes nearer than the offset and a bay that is too narrow is left out.
+    """
+    if off_mm > 0 and not _convex(ring):
+        return _offset(ring, off_mm)
     found: list[Point] = []
     n = len(ring)
     for i in range(n):
@@ -354,6 +385,26 @@ def around(ring: Ring, off_mm: float) -> list[Point]:
                 for t in (0.5, 1.0, 1.5)
             ]
     return found
+
+
+def _convex(ring: Ring) -> bool:
+    n = len(ring)
+    for i in range(n):
+        a, b, c = ring[i - 1], ring[i], ring[(i + 1) % n]
+        if (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) < -1e-9:
+            return False
+    return True
+
+
+def _offset(ring: Ring, off_mm: float) -> list[Point]:
+    """The outside of the ring grown by `off_mm`, at even steps, its first place kept."""
+    from shapely.geometry import Polygon  # only work with bays needs it
+
+    # Its arcs are chords: taken a hair further out, no place of them is inside.
+    grown = Polygon(ring).buffer(off_mm / math.cos(math.pi / 64), quad_segs=16).exterior
+    count = max(24, min(4 * MOST_STEPS, round(grown.length / max(off_mm, 1.0))))
+    found = [grown.interpolate(k / count, normalized=True) for k in range(count)]
+    return [(float(p.x), float(p.y)) for p in found]
 
 
 def _out(a: Point, b: Point) -> Point:

@@ -23,6 +23,8 @@ _TURN_STEPS: Final = 90
 #: An end mill's helix pulls up by this share of the sideways force.
 PULLS_UP: Final = 0.3
 _POINT_SIN: Final = math.sin(HALF_POINT_RAD)
+#: A tap whose flutes are full of chips takes so many times the torque.
+TAP_FULL: Final = 2.0
 #: Where it breaks through, a drill's lips grab and lift the work by this share of its thrust.
 GRABS_UP: Final = 0.5
 #: Sideways force when nobody knows the cut, N.
@@ -108,6 +110,30 @@ def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> Cu
         material.name,
     )
     return CutForce(0.0, -thrust, torque, derivation)
+
+
+def tapping_force(material: Material, diameter_mm: float, pitch_mm: float) -> CutForce:
+    """Torque of a tap, kc·P²·d/8, of a worn one; it neither presses nor pulls by itself.
+
+    Args:
+        diameter_mm: Of the thread.
+        pitch_mm: Of the thread.
+
+    Raises:
+        ShopError: A thread of nothing.
+
+    Source: the usual estimate of tapping torque, the flutes full of chips doubling it at worst; here it is doubled.
+    """
+    if min(diameter_mm, pitch_mm) <= 0:
+        raise ShopError("Tap", "a thread of nothing", "It has a diameter and a pitch", "Check them")
+    torque = material.kc11_mpa * pitch_mm**2 * diameter_mm / 8 * WORN * TAP_FULL
+    derivation = Derivation(
+        "kc1.1·P²·d/8 · worn · full of chips",
+        f"{format_number(material.kc11_mpa, 0)} · {format_number(pitch_mm)}² · {format_number(diameter_mm)}/8 · {WORN:g} ·"
+        f" {TAP_FULL:g}",
+        material.name,
+    )
+    return CutForce(0.0, 0.0, torque, derivation)
 
 
 def guessed_force(pick: str) -> CutForce:

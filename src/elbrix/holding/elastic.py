@@ -84,9 +84,11 @@ class Springs:
         base = np.repeat(self._scaled(held.cg, -np.array(held.up) * held.weight_n)[None], count, axis=0)
         on = np.zeros(len(held.forces))
         alive = np.ones(count, bool)
-        for k in range(-1, len(on)):  # weight, then the clamps in order
-            if k >= 0:
-                on[k] = self._forces[k]
+        order = list(dict.fromkeys(p.name for p in held.forces))
+        for name in (None, *order):  # weight, then the clamps in order; what one screw does, the jaws of a vise, at once
+            for k, push in enumerate(held.forces):
+                if push.name == name:
+                    on[k] = self._forces[k]
             q, slip, good = self._step(q, slip, base, on)
             alive &= good
         start = q.copy()

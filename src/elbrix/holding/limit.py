@@ -93,18 +93,23 @@ class LimitSolver:
         self._normals = np.array([c.inward for c in held.contacts]).reshape(n, 3)
         self._mu = np.array([c.mu for c in held.contacts])
         self._at = (np.array([c.at for c in held.contacts]).reshape(n, 3) - self._middle) / self._size
-        self._tips = [p for p in held.forces if p.tip_mu > 0 and p.force_n > 0]
+        self._tips = [p for p in held.forces if p.grip_n > 0]
         k = len(self._tips)
+        # Contacts that bear no more than so much: each has a row for its share, as a tip has.
+        self._weak = np.flatnonzero([math.isfinite(c.most_n) for c in held.contacts])
+        self._weak_row = np.full(n, -1)
+        self._weak_row[self._weak] = 6 + k + np.arange(len(self._weak))
         self._tip_normals = np.array([p.along for p in self._tips]).reshape(k, 3)
         self._tip_at = (np.array([p.at for p in self._tips]).reshape(k, 3) - self._middle) / self._size
-        self._rows = 6 + k
+        self._rows = 6 + k + len(self._weak)
         self._motion = _motion_of(np.concatenate([self._at, self._tip_at]))
         self._skew = _skew(np.concatenate([self._at, self._tip_at]))
         given = np.zeros(6)
         for push in held.forces:
             given += self._wrench(push.at, np.array(push.along) * push.force_n)
         given += self._wrench(held.cg, -np.array(held.up) * held.weight_n)
-        self._b = np.concatenate([-given, [p.tip_mu * p.force_n for p in self._tips]])
+        most = [held.contacts[i].most_n for i in self._weak]
+        self._b = np.concatenate([-given, [p.grip_n for p in self._tips], most])
         self._scale = max(1.0, float(np.abs(self._b).max()))
         self._start: _Tableau | None = None
         self._rests = self._find_rest()
@@ -131,16 +136,21 @@ class LimitSolver:
             off = np.einsum("lci,ci->lc", speed, self._normals)
             slide = speed - off[..., None] * self._normals[None]
             fast = np.sqrt((slide * slide).sum(axis=2))
-            parts.append(off - self._mu * fast)
+            broken_by = off - self._mu * fast
+            if len(self._weak):
+                broken_by[:, self._weak] += y[:, 6 + len(self._tips) :]
+            parts.append(broken_by)
             directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
         if self._tips:
             speed = speeds[:, n:]
             off = np.einsum("lci,ci->lc", speed, self._tip_normals)
             slide = speed - off[..., None] * self._tip_normals[None]
             fast = np.sqrt((slide * slide).sum(axis=2))
-            share = y[:, 6:]
-            parts += [share - fast, share]
-            directions += [-slide / np.maximum(fast, 1e-300)[..., None], np.zeros_like(slide)]
+            parts.append(y[:, 6 : 6 + len(self._tips)] - fast)
+            directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
+        if self._rows > 6:
+            parts.append(y[:, 6:])
+            directions.append(np.zeros((len(y), self._rows - 6, 3)))
         if not parts:
             return np.zeros(len(y)), np.full(len(y), -1), np.zeros((len(y), 3))
         broken, way = np.concatenate(parts, axis=1), np.concatenate(directions, axis=1)
@@ -157,6 +167,8 @@ class LimitSolver:
             i = which[contact]
             force = self._normals[i] + self._mu[i, None] * way[contact]
             found[contact, :3], found[contact, 3:6] = force, np.einsum("cij,cj->ci", self._skew[i], force)
+            weak = self._weak_row[i] >= 0
+            found[np.flatnonzero(contact)[weak], self._weak_row[i][weak]] = 1.0
         tip = (which >= n) & (which < n + k)
         if tip.any():
             j = which[tip] - n
@@ -175,7 +187,7 @@ class LimitSolver:
         signs = np.where(self._b < 0, -1.0, 1.0)
         basis = np.diag(signs)[None].copy()
         cost, ids = np.full((1, m), -1.0), np.full((1, m), -2)  # -2: a stand-in that must go
-        for k in range(len(self._tips)):  # the shares of the tips start as their own slack, not as stand-ins
+        for k in range(m - 6):  # the shares of tips and of weak contacts start as their own slack, not as stand-ins
             cost[0, 6 + k], ids[0, 6 + k] = 0.0, len(self._at) + len(self._tips) + k
         shaken = np.abs(self._b)[None] + _SHAKE * self._scale * np.random.default_rng(7).uniform(1.0, 2.0, (1, m))
         t = _Tableau(np.zeros(1, int), basis, basis.copy(), shaken, cost, ids)

@@ -10,12 +10,13 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.geometry.shapes import Ring, hull
+from elbrix.geometry.shapes import Ring
 from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import Motion, name_motion
+from elbrix.holding.seats import pressed_contacts
 from elbrix.mechanics.strength import COUNTED
 from elbrix.standards.materials import PRELOAD_SCATTER
 
@@ -24,7 +25,10 @@ LOW_SHARE: Final = COUNTED
 HIGH_SHARE: Final = 1 + PRELOAD_SCATTER
 #: What is asked of the margin.
 ENOUGH: Final = 2.0
-_SEAT_POINTS: Final = 12
+#: Directions of the force at the worst place.
+_DIRECTIONS: Final = 72
+#: Two contacts press the same way when their normals agree to this.
+_ALIKE: Final = 0.9
 _MOST_CORNERS: Final = 64
 #: While something is dragged; the margin then errs low by under a hundredth.
 _COARSE: Final = 2e-3
@@ -46,22 +50,6 @@ class Margin(Struct, frozen=True, kw_only=True):
     mixed_all: bool = True  #: every mixture was tried; else each clamp alone high, and each alone low
 
 
-def seat_contacts(seats: Sequence[Ring], bottom_mm: float, mu: float) -> tuple[Contact, ...]:
-    """Points that stand for the faces the work rests on.
-
-    The corners of each seat's hull, at the most a dozen, so rather too few than too many.
-    """
-    found = []
-    for number, seat in enumerate(seats, 1):
-        ring = hull(seat)
-        step = max(1, math.ceil(len(ring) / _SEAT_POINTS))
-        found += [
-            Contact((x, y, bottom_mm), (0.0, 0.0, 1.0), mu, f"seat {number}" if len(seats) > 1 else "seat")
-            for x, y in ring[::step]
-        ]
-    return tuple(found)
-
-
 def held_by(
     piece: Piece,
     seats: Sequence[Ring],
@@ -77,9 +65,43 @@ def held_by(
         without: Name of a thing that is taken off.
     """
     there = [p for p in placed if p.name != without]
-    contacts = seat_contacts(seats, piece.bottom_mm, mu) + tuple(c for p in there for c in p.contacts)
     forces = tuple(replace(push, force_n=push.force_n * share) for p in there for push in p.forces)
-    return HeldPart(contacts=contacts, forces=forces, weight_n=piece.weight_n, cg=piece.cg)
+    contacts = pressed_contacts(seats, piece.bottom_mm, piece.height_mm, mu, forces, piece.cg)
+    bodies = tuple(c for p in there for c in p.contacts)
+    return HeldPart(
+        contacts=(*contacts, *(replace(c, mu=0.0) if c.passive else c for c in bodies)),
+        forces=(*forces, *_grips(bodies, forces)),
+        weight_n=piece.weight_n,
+        cg=piece.cg,
+    )
+
+
+def _grips(bodies: Sequence[Contact], forces: Sequence[ClampForce]) -> list[ClampForce]:
+    """Friction of what only stands there: as much as the clamps press the work against it, and no more.
+
+    Two stops facing each other would else brace each other without limit, with nothing that presses.
+    """
+    found = []
+    passive = [c for c in bodies if c.passive and c.mu > 0]
+    for c in passive:
+        alike = sum(1 for o in passive if sum(a * b for a, b in zip(o.inward, c.inward, strict=True)) > _ALIKE)
+        pressed = sum(max(0.0, -p.force_n * sum(a * b for a, b in zip(p.along, c.inward, strict=True))) for p in forces)
+        if pressed > 0:
+            found.append(ClampForce(c.at, c.inward, 0.0, c.mu, c.name, min(pressed / alike, c.most_n)))
+    return found
+
+
+def sprung(piece: Piece, seats: Sequence[Ring], placed: Sequence[PlacedElement], mu: float) -> HeldPart:
+    """The same for the elastic model, every preload as figured: springs know by themselves who is pressed."""
+    forces = tuple(push for p in placed for push in p.forces)
+    contacts = pressed_contacts(seats, piece.bottom_mm, piece.height_mm, mu, forces, piece.cg)
+    seated = tuple(replace(c, mu=mu) for c in contacts)
+    return HeldPart(
+        contacts=(*seated, *(replace(c, most_n=math.inf) for p in placed for c in p.contacts)),
+        forces=forces,
+        weight_n=piece.weight_n,
+        cg=piece.cg,
+    )
 
 
 def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Margin:
@@ -91,15 +113,18 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
     """
     solver = LimitSolver(held)
     loads = list(cutting.loads)
-    if not solver.rests or not loads:
+    loose = not any(p.force_n > 0 for p in held.forces)
+    if not solver.rests or not loads or loose:
         motion = (
-            Motion("no-rest", "it does not even lie still: it tips or slides under its clamps alone")
-            if loads
-            else Motion("unbounded", "nothing cuts")
+            Motion("unbounded", "nothing cuts")
+            if not loads
+            else Motion("no-rest", "it does not even lie still: it tips or slides under its clamps alone")
+            if not solver.rests
+            else Motion("loose", "nothing presses it: only its own weight keeps it where it lies")
         )
         return Margin(
             least=0.0 if loads else math.inf,
-            rests=not loads,
+            rests=solver.rests or not loads,
             at_places=(0.0,) * len(cutting.path),
             worst=0,
             motion=motion,
@@ -119,6 +144,14 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
     mixed_all = True
     if whole:
         each = cutting.each
+        finer = solver.solve(_turned(loads[worst]))
+        if turned := [x for x in finer if x.factor is not None and x.factor < factors[worst]]:
+            # Between the directions that are looked at everywhere one may be a little worse: at the worst place all are.
+            least = min(turned, key=lambda x: x.factor or 0.0)
+            loads[worst] = _turned(loads[worst])[finer.index(least)]
+            limits[worst], factors[worst] = least, least.factor or 0.0
+            at = worst // each
+            places = (*places[:at], min(places[at], factors[worst]), *places[at + 1 :])
         hardest = [min(range(i, min(i + each, len(factors))), key=lambda k: factors[k]) for i in range(0, len(factors), each)]
         figured = _least(_scaled(held, 1 / LOW_SHARE), [loads[worst]])
         cornered, mixed_all = _corners(held, [loads[i] for i in hardest])
@@ -136,8 +169,18 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
     )
 
 
+def _turned(load: Load) -> list[Load]:
+    """The same force at the same place in every direction along the table; a drill's has none."""
+    x, y, z = load.force_n
+    size = math.hypot(x, y)
+    if size < 1e-9:
+        return [load]
+    turns = (2 * math.pi * k / _DIRECTIONS for k in range(_DIRECTIONS))
+    return [replace(load, force_n=(size * math.cos(a), size * math.sin(a), z)) for a in turns]
+
+
 def _scaled(held: HeldPart, by: float) -> HeldPart:
-    return replace(held, forces=tuple(replace(p, force_n=p.force_n * by) for p in held.forces))
+    return replace(held, forces=tuple(_with(p, by) for p in held.forces))
 
 
 def _least(held: HeldPart, loads: Sequence[Load], tight: float | None = None) -> float:
@@ -155,7 +198,7 @@ def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
     The corner with every preload low is the layout itself and not tried again. The others are looked at coarsely, the worst of
     them to the last digit.
     """
-    groups = sorted({p.name for p in held.forces})
+    groups = sorted({p.name for p in held.forces if p.force_n > 0})
     if not groups:
         return math.inf, True
     high, n = HIGH_SHARE / LOW_SHARE, len(groups)
@@ -168,14 +211,15 @@ def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
 
     def mixed(mixture: tuple[float, ...]) -> HeldPart:
         by = dict(zip(groups, mixture, strict=True))
-        return replace(held, forces=tuple(_with(p, by[p.name]) for p in held.forces))
+        # What a stop earns by being pressed stays at the least of it.
+        return replace(held, forces=tuple(_with(p, by.get(p.name, 1.0)) for p in held.forces))
 
     worst = min(mixtures, key=lambda m: _least(mixed(m), loads, _COARSE))
     return _least(mixed(worst), loads), whole
 
 
 def _with(push: ClampForce, by: float) -> ClampForce:
-    return replace(push, force_n=push.force_n * by)
+    return replace(push, force_n=push.force_n * by, pressed_n=push.pressed_n * by)
 
 
 def times(factor: float) -> str:

@@ -63,11 +63,12 @@ def name_motion(held: HeldPart, load: Load, limit: Limit) -> Motion:
         if abs(upright) > _MAINLY:
             return Motion(
                 "spin",
-                f"it spins {'counter-clockwise' if upright > 0 else 'clockwise'} seen from above, about {_place(v0, turn, up)}",
+                f"it spins flat, {'counter-clockwise' if upright > 0 else 'clockwise'} seen from above, about"
+                f" {_place(v0, turn, up)}",
             )
-        return Motion(
-            "tip", f"it tips about an edge, its far side going {_towards(np.cross(turn, points[-1] - _pivot(held, v0, turn)))}"
-        )
+        if words := _in_a_groove(held, v0, turn):
+            return Motion("turn", words)
+        return Motion("tip", _tips(held, v0, turn, points))
     rising = float(v @ up) / max(going, 1e-300)
     if rising > _MAINLY:
         gripped = any(abs(float(np.array(c.inward) @ up)) < 0.5 and c.mu > 0 for c in held.contacts)
@@ -108,6 +109,48 @@ def _place(v0: Array, turn: Array, up: Array) -> str:
         return "itself"
     at = np.cross(up, v0) / along
     return f"X {at[0]:.0f}, Y {at[1]:.0f}"
+
+
+#: Contacts that a motion leaves where they are move this little of what the others do.
+_STILL: Final = 0.05
+
+
+def _tips(held: HeldPart, v0: Array, turn: Array, points: Array) -> str:
+    """Over which side it tips: the one whose contacts stay, and where the other goes."""
+    pivot = _pivot(held, v0, turn)
+    far = _towards(np.cross(turn, points[-1] - pivot))
+    seats = np.array([c.at for c in held.contacts if c.inward[2] > 0.5])
+    if len(seats):
+        off = pivot - (seats.min(axis=0) + seats.max(axis=0)) / 2
+        half = np.maximum(np.ptp(seats, axis=0) / 2, 1.0)
+        along, across = abs(float(turn[1])), abs(float(turn[0]))
+        if along > across and abs(off[0]) > 0.5 * half[0]:
+            return f"it tips over its {'right' if off[0] > 0 else 'left'} edge, at X {pivot[0]:.0f}, its far side going {far}"
+        if across >= along and abs(off[1]) > 0.5 * half[1]:
+            return f"it tips over its {'rear' if off[1] > 0 else 'front'} edge, at Y {pivot[1]:.0f}, its far side going {far}"
+    return f"it tips about X {pivot[0]:.0f}, Y {pivot[1]:.0f}, Z {pivot[2]:.0f}, its far side going {far}"
+
+
+def _in_a_groove(held: HeldPart, v0: Array, turn: Array) -> str:
+    """A round that turns about its own axis: every contact only slides, along the same circle; empty for another motion."""
+    if len(held.contacts) < 2:
+        return ""
+    axis = turn / max(float(np.linalg.norm(turn)), 1e-300)
+    normals = np.array([c.inward for c in held.contacts])
+    if np.abs(normals @ axis).max() > 0.3:
+        return ""  # something holds it along its axis: no round in a V
+    speeds = v0 + np.cross(turn, np.array([c.at for c in held.contacts]))
+    fast = np.linalg.norm(speeds, axis=1)
+    if fast.min() < _STILL * max(fast.max(), 1e-300) or np.ptp(fast) > 0.3 * fast.max():
+        return ""
+    off = np.abs((speeds * normals).sum(axis=1))
+    if (off > 0.5 * fast).any():
+        return ""
+    sides = np.linalg.norm(normals - (normals @ np.array(held.up))[:, None] * np.array(held.up), axis=1)
+    if sides.max() < 0.3:
+        return ""  # a flat seat
+    way = "X" if abs(axis[0]) > 0.7 else "Y" if abs(axis[1]) > 0.7 else "its axis"
+    return f"it turns in its seat about its own axis, along {way}"
 
 
 def _towards(v: Array) -> str:

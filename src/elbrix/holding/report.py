@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from elbrix.geometry.shapes import outside_by, overlap, rectangle
 from elbrix.holding import cut
-from elbrix.holding.contacts import HeldPart
+from elbrix.holding.contacts import Contact, HeldPart
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.elastic import Carried
 from elbrix.holding.layout import ClampingElement, Piece, PlacedElement
@@ -42,7 +42,7 @@ def own_checks(
     reason = (
         f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X"
         f" {where[0]:.0f}, Y {where[1]:.0f}"
-        if margin.rests and math.isfinite(margin.least)
+        if margin.rests and math.isfinite(margin.least) and margin.limit is not None
         else margin.motion.words
     )
     checks = [
@@ -52,7 +52,7 @@ def own_checks(
             value=min(margin.least, _SHOWN_MOST),
             unit="×",
             limits=Limits(no_below=1.0, marginal_below=ENOUGH),
-            text=times(margin.least) if margin.rests else "does not rest",
+            text="loose" if margin.motion.mode == "loose" else times(margin.least) if margin.rests else "does not rest",
             features=("work", "cutter_path"),
             figures=("force", "friction"),
             remedies=("*.torque", "depth_of_cut", "width_of_cut", "feed"),
@@ -61,7 +61,7 @@ def own_checks(
                 "largest multiple of the cutting load that some split of the contact forces balances, over every place and"
                 " direction",
                 f"preload × {LOW_SHARE:g}; {len(cutting.loads)} loads; as figured {times(margin.with_figures)}, at the worst"
-                f" mixture of preloads {times(margin.at_corners)}",
+                f" {'mixture' if margin.mixed_all else 'mixture tried'} of preloads {times(margin.at_corners)}",
                 "rigid body, friction cones; an upper bound, so 2 is asked",
             ),
         )
@@ -310,7 +310,7 @@ def figures_of(
             unit="",
             text=times(margin.at_corners),
             derivation=Derivation(
-                "every clamp once low and once high",
+                "every clamp once low and once high" if margin.mixed_all else "each clamp alone high, and each alone low",
                 times(margin.at_corners),
                 "the margin is concave in the preloads: its worst is at a corner",
             ),
@@ -366,9 +366,9 @@ def groups_of(
     return tuple(groups)
 
 
-def locator_figure(held: HeldPart, piece: Piece) -> Figure:
+def locator_figure(contacts: Sequence[Contact], piece: Piece) -> Figure:
     corners = [(x, y, z) for x, y in piece.outline[:: max(1, len(piece.outline) // 12)] for z in (piece.bottom_mm, piece.top_mm)]
-    by, name = moved_by_errors(held.contacts, corners)
+    by, name = moved_by_errors(contacts, corners)
     return Figure(
         key="errors",
         label="Corner shift per 0.01 mm",
@@ -387,7 +387,9 @@ def carried_figures(carried: Carried | None) -> list[Figure]:
     if carried is None:
         return []
     slides = (
-        f"{carried.slips_first} at {carried.slips_at:.1f}×"
+        "it does not come to rest in this order"
+        if carried.reached <= 0
+        else f"{carried.slips_first} at {carried.slips_at:.1f}×"
         if math.isfinite(carried.slips_at)
         else f"nothing up to {carried.reached:.1f}×"
     )
@@ -420,7 +422,13 @@ def carried_figures(carried: Carried | None) -> list[Figure]:
             label="Movement at the cutter",
             value=carried.moved_mm * 1000,
             unit="",
-            text=f"{carried.moved_mm * 1000:.0f} µm" if carried.moved_mm >= 0.0005 else "under 1 µm",
+            text=(
+                "not known"
+                if carried.reached <= 0
+                else f"{carried.moved_mm * 1000:.0f} µm"
+                if carried.moved_mm >= 0.0005
+                else "under 1 µm"
+            ),
             features=("work",),
             derivation=Derivation(
                 "motion of the loaded point from clamped to cutting",
@@ -429,6 +437,21 @@ def carried_figures(carried: Carried | None) -> list[Figure]:
             ),
         ),
     ]
+
+
+def unsettled_check() -> Check:
+    """The springs found no rest while the clamps were tightened one after another."""
+    return Check(
+        key="order",
+        label="Order of tightening",
+        value=1,
+        unit="",
+        limits=Limits(marginal_above=0),
+        text="finds no rest",
+        features=("work",),
+        reason="on springs the work moves while it is clamped in this order: push it against its stops, tighten a little in turn",
+        derivation=Derivation("weight, then one clamp after another, each contact a spring", "it did not come to rest"),
+    )
 
 
 def reclamping_check(swaps: Sequence[Reclamping]) -> Check:

@@ -17,12 +17,21 @@ from elbrix.holding.cut import CuttingLoad, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
 from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, find_element
 from elbrix.holding.locating import Located, guidance, located
-from elbrix.holding.margin import LOW_SHARE, Margin, held_by, margin_of
+from elbrix.holding.margin import Margin, held_by, margin_of, sprung
 from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes
 from elbrix.holding.reclamping import reclampings
-from elbrix.holding.report import carried_figures, figures_of, groups_of, locator_figure, own_checks, reclamping_check
+from elbrix.holding.report import (
+    carried_figures,
+    figures_of,
+    groups_of,
+    locator_figure,
+    own_checks,
+    reclamping_check,
+    unsettled_check,
+)
+from elbrix.holding.seats import seat_contacts
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
@@ -120,16 +129,21 @@ def solve_layout(
     seats = tuple(s for p in bearing.values() for s in p.seats) if raised else _table_seat(machine, piece)
     placed = [bearing[i] if i in bearing else place(i, seats) for i in range(len(things))]
     cutting = cutting_of(values, shop, piece, *((8, 6) if quick else ()))
-    held = held_by(piece, tuple(clipped(piece.outline, hull(s)) for s in seats) if raised else seats, placed, mu)
+    bearing_on = tuple(clipped(piece.outline, hull(s)) for s in seats) if raised else seats
+    held = held_by(piece, bearing_on, placed, mu)
+    on_springs = sprung(piece, bearing_on, placed, mu)
     margin = margin_of(held, cutting, whole=not quick)
-    located_ = located(held.contacts)
+    touching = (*seat_contacts(bearing_on, piece.bottom_mm, mu), *(c for p in placed for c in p.contacts))
+    located_ = located(touching)
     met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
     done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
     own = own_checks(machine, piece, cutting, margin, located_, met, placed, values)
     if (shelf := shelf_check(use for p in placed for use in p.uses)) is not None:
         own.append(shelf)
-    carried = _carried(held, margin, cutting) if not quick else None
+    carried = _carried(on_springs, margin, cutting) if not quick else None
     swaps = reclampings(piece, seats, placed, mu, cutting, met) if not quick else ()
+    if carried is not None and carried.reached <= 0:
+        own.append(unsettled_check())
     if swaps:
         own.append(reclamping_check(swaps))
     return LayoutResult(
@@ -144,7 +158,7 @@ def solve_layout(
         clashes=tuple(met),
         figures=(
             *figures_of(shop, machine, values, done, margin, cutting, held),
-            locator_figure(held, piece),
+            locator_figure(touching, piece),
             *carried_figures(carried),
         ),
         checks=(*own, *(c for p in placed for c in p.checks)),
@@ -185,9 +199,8 @@ def _in_order(placed: Sequence[PlacedElement]) -> list[PlacedElement]:
 
 def _carried(held: HeldPart, margin: Margin, cutting: CuttingLoad) -> Carried | None:
     """What the springs say of the worst load, with the preloads as figured."""
-    if not margin.rests or not cutting.loads or not math.isfinite(margin.least):
+    if not margin.rests or not held.forces or not cutting.loads or not math.isfinite(margin.least):
         return None
-    figured = replace(held, forces=tuple(replace(p, force_n=p.force_n / LOW_SHARE) for p in held.forces))
-    return Springs(figured).solve(
+    return Springs(held).solve(
         [cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS
     )[0]

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
+from elbrix.holding.bolted import bolt_torque_parameter, stands_figure, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
@@ -17,6 +18,7 @@ from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import TableStop
+from elbrix.standards.materials import nut_factor
 
 _ASSUMED = TableStop(id="", body_mm=30, height_mm=25)
 _TONGUE_MM = 8.0
@@ -39,6 +41,7 @@ class StopElement:
         return (
             *in_a_slot(machine, "Slot", "Position X", "Direction"),
             Parameter(name="stop", label="Stop", kind=Kind.CHOICE, unit="", choices=tuple((s.id, s.title) for s in _owned(shop))),
+            bolt_torque_parameter(),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -60,6 +63,7 @@ class StopElement:
                     "x": ParameterValue(float(x), Origin.ASSUMED),
                     "direction": ParameterValue(turn, Origin.CALCULATED),
                     "stop": ParameterValue(stop.id, Origin.MEASURED if shop.stops else Origin.ASSUMED),
+                    "bolt_torque": usual_bolt_torque(nut_factor("dry")),
                 },
             )
         )
@@ -90,7 +94,8 @@ class StopElement:
         if met is not None:
             end = (root[0] + way[0] * met[0], root[1] + way[1] * met[0])
         if not problem and met is not None:
-            contacts = (Contact((end[0], end[1], z), (-met[1][0], -met[1][1], 0.0), at.mu, name),)
+            bears = stands_n(values.number("bolt_torque"), at.nut_factor)
+            contacts = (Contact((end[0], end[1], z), (-met[1][0], -met[1][1], 0.0), at.mu, name, passive=True, most_n=bears),)
         ring = placed(rectangle(stop.body_mm, stop.body_mm), root[0], root[1], turn)
         length = math.dist(root, end)
         tongue = placed(rectangle(max(length, 1.0), _TONGUE_MM), (root[0] + end[0]) / 2, (root[1] + end[1]) / 2, turn)
@@ -146,10 +151,14 @@ class StopElement:
                 ),
             ),
             checks=checks,
+            figures=(stands_figure(at.entry("bears"), name, values.number("bolt_torque"), at.nut_factor),),
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: before the straps, the work pushed against it",
+            tighten=(
+                f"{name.capitalize()}: its bolt to {format_number(values.number('bolt_torque'), 0)} N·m before the straps, the"
+                " work pushed against it"
+            ),
         )
 
 

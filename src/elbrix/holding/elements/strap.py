@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
-from elbrix.geometry.shapes import bounds, inside, outside_by, placed, ray, rectangle
+from elbrix.geometry.shapes import Ring, bounds, inside, outside_by, overlap, placed, ray, rectangle
 from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
@@ -38,6 +38,18 @@ def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, 
 
 def owned_studs(shop: Shop) -> tuple[Stud, ...]:
     return shop.studs or (Stud(id="", thread="M10x1.5", length_mm=100),)
+
+
+def _heel_problem(at: Place, foot: Ring) -> str:
+    """What is wrong with where the heel's block stands; empty for nothing."""
+    if overlap(foot, at.piece.outline) and at.piece.bottom_mm < 0.5:
+        return "its heel would stand in the work: turn it, or bring the stud out"
+    table = rectangle(at.machine.table_length_mm, at.machine.table_width_mm)
+    if at.machine.table_length_mm and at.machine.table_width_mm:
+        over = max(outside_by(table, p) for p in foot)
+        if over > 0.5:
+            return f"its heel stands {format_number(over, 0)} mm over the table's edge"
+    return ""
 
 
 class StrapElement:
@@ -189,6 +201,7 @@ class StrapElement:
             Arc(tip, 2.5, style=Style.TOOL, feature=name),
         ]
         side: list[Element] = [*front(ring, top, top + thick, name)]
+        standing: tuple[Solid, ...] = ()
         if block.block is not None and block.height_mm:
             foot = placed(
                 rectangle(block.block.length_mm, block.block.width_mm),
@@ -196,6 +209,10 @@ class StrapElement:
                 heel[1] - way[1] * block.block.length_mm * 0.3,
                 turn,
             )
+            standing = (Solid(ring=foot, bottom_mm=0.0, top_mm=block.height_mm, name=f"{name}, its heel"),)
+            if not problem:
+                problem = _heel_problem(at, foot)
+                forces = () if problem else forces
             above += body(foot, name, Style.HIDDEN)
             side += front(foot, 0.0, block.height_mm, name, Style.SURROUNDINGS)
         stick = max(top + thick + 1.6 * thread.major_mm, 0.0)
@@ -282,6 +299,7 @@ class StrapElement:
             solids=(
                 Solid(ring=ring, bottom_mm=top, top_mm=top + thick, name=name),
                 Solid(ring=nut_ring, bottom_mm=0.0, top_mm=stick, name=f"{name}, its nut"),
+                *standing,
             ),
             above=tuple(above),
             front=tuple(side),

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
+from elbrix.holding.bolted import bolt_torque_parameter, stands_check, stands_figure, usual_bolt_torque
 from elbrix.holding.contacts import ClampForce
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
@@ -20,6 +21,7 @@ from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Clamp, ClampKind
+from elbrix.standards.materials import nut_factor
 from elbrix.standards.threads import find_thread
 
 _ASSUMED = Clamp(id="", kind=ClampKind.TOE, length_mm=60, width_mm=30, thickness_mm=18, slot_from_mm=20, slot_to_mm=44)
@@ -47,6 +49,7 @@ class ToeElement:
                 name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))
             ),
             Parameter(name="torque", label="Push screw torque", kind=Kind.NUMBER, unit="N·m", low=0.5, high=100, step=0.5),
+            bolt_torque_parameter(),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -68,7 +71,8 @@ class ToeElement:
             "x": ParameterValue(float(x), Origin.ASSUMED),
             "direction": ParameterValue(turn, Origin.CALCULATED),
             "clamp": ParameterValue(clamp.id, Origin.MEASURED if clamp.id else Origin.ASSUMED),
-            "torque": ParameterValue(5.0, Origin.ASSUMED),
+            "torque": ParameterValue(2.0, Origin.ASSUMED),
+            "bolt_torque": usual_bolt_torque(nut_factor("dry")),
         }
         return Values(merge_choices(chosen, proposed))
 
@@ -130,6 +134,14 @@ class ToeElement:
                         "it pushes straight at the side" if square > 0.99 else "it pushes along the side as well: the work creeps"
                     ),
                 ),
+                stands_check(
+                    at.entry("stays"),
+                    name,
+                    force * math.cos(down),
+                    values.number("bolt_torque"),
+                    at.nut_factor,
+                    at.entry("bolt_torque"),
+                ),
                 screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
                 Check(
                     key=at.entry("toe_high"),
@@ -147,6 +159,7 @@ class ToeElement:
             )
         )
         figures = (
+            stands_figure(at.entry("bears"), name, values.number("bolt_torque"), at.nut_factor),
             Figure(
                 key=at.entry("push"),
                 label="Nose force",
@@ -187,7 +200,10 @@ class ToeElement:
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: bolted down first, then the push screw to {format_number(torque, 1)} N·m",
+            tighten=(
+                f"{name.capitalize()}: bolted down first, {format_number(values.number('bolt_torque'), 0)} N·m, then the push"
+                f" screw to {format_number(torque, 1)} N·m"
+            ),
             cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
         )
 

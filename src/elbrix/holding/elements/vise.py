@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
@@ -37,6 +37,21 @@ def _vise(values: Values, shop: Shop) -> ViseTool:
 
 def _parallel(values: Values, shop: Shop) -> Parallel | None:
     return next((p for p in shop.parallels if p.id == values.word("parallels")), None)
+
+
+def _standing(
+    seats: Sequence[Ring], jaw: tuple[float, float], piece: Piece, bed_mm: float, high_mm: float, name: str
+) -> list[Solid]:
+    """Parallels as something a cutter can meet: between the jaws, under the work; longer ones are pushed away from the cut."""
+    left, _, right, _ = bounds(piece.outline)
+    found = []
+    for seat in seats if high_mm else ():
+        x0, y0, x1, y1 = bounds(seat)
+        x0, x1 = max(x0, jaw[0], left), min(x1, jaw[1], right)
+        if x1 - x0 > 1.0:
+            ring = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+            found.append(Solid(ring=ring, bottom_mm=bed_mm, top_mm=bed_mm + high_mm, name=name))
+    return found
 
 
 class ViseElement:
@@ -291,6 +306,7 @@ class ViseElement:
         solids = (
             *(Solid(ring=r, bottom_mm=bed, top_mm=jaw_top, name=f"{name}, {n}") for n, r in rings.items()),
             Solid(ring=base, bottom_mm=0.0, top_mm=bed, name=name),
+            *_standing(seats, jaw, at.piece, bed, pair.height_mm if pair else 0.0, f"{name}, its parallels"),
         )
         return PlacedElement(
             name=name,
