@@ -1,4 +1,8 @@
-"""Where to put the owned clamps: places on the real slots tried, judged by margin and reach, and the best three that differ."""
+"""Where to put the owned clamps: places on the real slots tried, judged by margin and reach, and the best three that differ.
+
+The search begins with what is there and with plain arrangements (at both ends, in front and behind), tries every owned clamp in
+every place, and never offers less than what is there without saying so.
+"""
 
 from __future__ import annotations
 
@@ -19,6 +23,7 @@ from elbrix.results.figures import Origin
 from elbrix.results.progress import Watch, unwatched
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
 
 #: Tries of a search, and how many of the best go on to be changed a little.
 _TRIES: Final = 240
@@ -51,7 +56,7 @@ class SuggestStraps(Struct, frozen=True):
         return suggest(self.shop, self.machine, self.chosen, self.asked, watch, self.seed)
 
 
-_Spot = tuple[str, float, float]  # slot, x, turn
+_Spot = tuple[str, float, float, str]  # slot, x, turn, clamp
 
 
 def suggest(
@@ -80,6 +85,11 @@ def suggest(
     chance = random.Random(seed)
     base = solve_layout(shop, machine, chosen, asked, quick=True)
     left, low, right, high = bounds(base.piece.outline)
+    clamps = _choices(asked[straps[0]], shop, machine)
+    present = tuple(
+        (v.word("slot"), v.number("x"), v.number("direction"), v.word("clamp") if clamps else "")
+        for v in (base.elements[i][1] for i in straps)
+    )
 
     def spot() -> _Spot:
         slot = chance.choice(slots)
@@ -91,12 +101,13 @@ def suggest(
         middle = base.piece.middle
         to = math.atan2(middle[1] - slot.offset_mm, middle[0] - x)
         turn = min(_TURNS, key=lambda t: abs(math.remainder(t - to, 2 * math.pi)))
-        return slot.label, float(round(x)), turn
+        return slot.label, float(round(x)), turn, chance.choice(clamps) if clamps else ""
 
     def moved(old: _Spot) -> _Spot:
         if chance.random() < 0.35:
             return spot()
-        return old[0], float(round(old[1] + chance.gauss(0, 12))), old[2]
+        clamp = chance.choice(clamps) if clamps and chance.random() < 0.3 else old[3]
+        return old[0], float(round(old[1] + chance.gauss(0, 12))), old[2], clamp
 
     def judged(spots: Sequence[_Spot]) -> tuple[float, LayoutResult | None]:
         try:
@@ -108,10 +119,14 @@ def suggest(
         return min(hold.margin.least, 20.0) - 6.0 * bad - 8.0 * share, hold
 
     kept: list[tuple[float, int, tuple[_Spot, ...], LayoutResult]] = []
+    plain = [present, *_plain(slots, (left, low, right, high), len(straps), clamps)]
     for n in range(_TRIES):
         watch(n / _TRIES)
         old = chance.choice(kept)[2] if kept and n > _TRIES // 3 else None
-        spots = tuple(moved(s) if chance.random() < 0.6 else s for s in old) if old else tuple(spot() for _ in straps)
+        if n < len(plain):
+            spots = plain[n]
+        else:
+            spots = tuple(moved(s) if chance.random() < 0.6 else s for s in old) if old else tuple(spot() for _ in straps)
         score, hold = judged(spots)
         if hold is None:
             continue
@@ -119,21 +134,66 @@ def suggest(
         kept.sort(key=lambda k: (-k[0], k[1]))
         kept = _varied(kept)[: 3 * _KEPT]
     watch(1.0)
+    now = solve_layout(shop, machine, chosen, asked)
     found = []
     for _, _, spots, _ in _varied(kept, most=3):
-        whole = solve_layout(shop, machine, chosen, _with(asked, straps, spots))
+        # What is there keeps all that was chosen for it, the reach of its straps too.
+        whole = now if spots == present else solve_layout(shop, machine, chosen, _with(asked, straps, spots))
         values = {
-            i: {"slot": s, "x": f"{x:g}", "direction": f"{math.degrees(t):g}"} for i, (s, x, t) in zip(straps, spots, strict=True)
+            i: {"slot": slot, "x": f"{x:g}", "direction": f"{math.degrees(turn):g}", **({"clamp": clamp} if clamp else {})}
+            for i, (slot, x, turn, clamp) in zip(straps, spots, strict=True)
         }
+        better = _rank(whole) > _rank(now)
         found.append(
             Suggestion(
                 values=values,
                 margin=whole.margin.least,
                 clashes=len({c.index for c in whole.clashes}),
-                sentence=_sentence(whole, spots),
+                sentence=_sentence(whole, spots) if better else f"No better than what is there. {_sentence(whole, spots)}",
             )
         )
     return tuple(sorted(found, key=lambda s: (s.clashes, -s.margin)))
+
+
+def _rank(hold: LayoutResult) -> tuple[int, int, float]:
+    """Better layouts rank higher: fewer places the cutter cannot go to, fewer checks that are no-go, a larger margin."""
+    bad = sum(c.verdict.rank == 2 for c in hold.checks)
+    return -len({c.index for c in hold.clashes}), -bad, round(hold.margin.least, 3)
+
+
+def _choices(asked: ChosenElement, shop: Shop, machine: Machine) -> list[str]:
+    """Clamps that are owned, where the element has a choice of them."""
+    parameter = next((p for p in find_element(asked.kind).parameters(shop, machine) if p.name == "clamp"), None)
+    return [value for value, _ in parameter.choices if value] if parameter is not None else []
+
+
+def _plain(
+    slots: Sequence[TSlot], box: tuple[float, float, float, float], count: int, clamps: Sequence[str]
+) -> list[tuple[_Spot, ...]]:
+    """What anybody would try first: alternately at both ends, and alternately in front and behind, with each of the clamps."""
+    left, low, right, high = box
+    middle = min(slots, key=lambda s: abs(s.offset_mm - (low + high) / 2))
+    front = max((s for s in slots if s.offset_mm < low), key=lambda s: s.offset_mm, default=None)
+    rear = min((s for s in slots if s.offset_mm > high), key=lambda s: s.offset_mm, default=None)
+    found: list[tuple[_Spot, ...]] = []
+    for clamp in clamps or [""]:
+        for off in (18.0, 24.0, 32.0):
+            ends = ((middle.label, right + off, math.pi, clamp), (middle.label, left - off, 0.0, clamp))
+            found.append(tuple(ends[i % 2] if i < 2 else _inward(middle, i, box, clamp) for i in range(count)))
+        if front is not None and rear is not None:
+            sides = []
+            for i in range(count):
+                x = left + (right - left) * (i // 2 + 0.5) / math.ceil(count / 2)
+                slot, turn = (front, math.pi / 2) if i % 2 == 0 else (rear, -math.pi / 2)
+                sides.append((slot.label, float(round(x)), turn, clamp))
+            found.append(tuple(sides))
+    return found
+
+
+def _inward(slot: TSlot, number: int, box: tuple[float, float, float, float], clamp: str) -> _Spot:
+    """A third and further clamp at an end, a little outside the first."""
+    left, _, right, _ = box
+    return (slot.label, right + 30.0, math.pi, clamp) if number % 2 == 0 else (slot.label, left - 30.0, 0.0, clamp)
 
 
 def _with(asked: Sequence[ChosenElement], straps: Sequence[int], spots: Sequence[_Spot]) -> tuple[ChosenElement, ...]:
@@ -141,7 +201,7 @@ def _with(asked: Sequence[ChosenElement], straps: Sequence[int], spots: Sequence
     found = []
     for i, a in enumerate(asked):
         if i in there:
-            slot, x, turn = there[i]
+            slot, x, turn, clamp = there[i]
             # The tip follows the place: a reach chosen for the old one would miss the work.
             own = {k: v for k, v in a.chosen.items() if k != "stud_to_tip"}
             a = ChosenElement(  # noqa: PLW2901
@@ -151,6 +211,7 @@ def _with(asked: Sequence[ChosenElement], straps: Sequence[int], spots: Sequence
                     "slot": ParameterValue(slot, Origin.CHOSEN),
                     "x": ParameterValue(x, Origin.CHOSEN),
                     "direction": ParameterValue(turn, Origin.CHOSEN),
+                    **({"clamp": ParameterValue(clamp, Origin.CHOSEN)} if clamp else {}),
                 },
             )
         found.append(a)
@@ -178,7 +239,7 @@ def _differ(one: Sequence[_Spot], other: Sequence[_Spot], apart: float) -> bool:
 
 def _sentence(hold: LayoutResult, spots: Sequence[_Spot]) -> str:
     places = len({c.index for c in hold.clashes})
-    where = ", ".join(f"{slot} at {x:g}" for slot, x, _ in spots)
+    where = ", ".join(f"{slot} at {x:g}" for slot, x, _, _ in spots)
     reach = (
         "the cutter goes everywhere" if not places else f"the cutter meets a clamp at {places} of {len(hold.cutting.path)} places"
     )
