@@ -47,7 +47,7 @@ def settled(bench: HoldBench, qtbot: QtBot) -> None:
 
 
 def test_the_dial_plate_shows_its_margin_and_its_two_holds(bench: HoldBench) -> None:
-    assert margin(bench) == "6.6×" and "holds by 6.6× with µ 0.15" in bench.title()[1]
+    assert margin(bench) == "4.3×" and "holds by 4.3× with µ 0.12" in bench.title()[1]
     words = " ".join(t.text() for t in bench.card._texts)
     assert "First hold" in words and "Then strap 2 comes off" in words and "1. Strap 1: M10" in words
     reach = next(t.tile for t in bench.strip.tiles if t.tile and t.tile.key == "reach")
@@ -165,7 +165,7 @@ def test_the_setting_card_prints(bench: HoldBench, tmp_path: Path) -> None:
     assert pages is not None
     write_pdf(pages, tmp_path / "card.pdf")
     text = " ".join(PdfReader(tmp_path / "card.pdf").pages[0].extract_text().split())
-    for words in ("Dial plate 180", "Strap 1: M10", "16 N·m", "holds by 6.6×", "handles off", "Then strap 2 comes off"):
+    for words in ("Dial plate 180", "Strap 1: M10", "16 N·m", "holds by 4.3×", "handles off", "Then strap 2 comes off"):
         assert words in text
 
 
@@ -194,7 +194,7 @@ def test_the_command_line_reads_a_layout(bench: HoldBench, tmp_path: Path, capsy
     assert main(["hold", str(path), "--json"]) == 0
     answer = json.loads(capsys.readouterr().out)
     assert (
-        answer["margin"] == pytest.approx(6.636, abs=0.01)
+        answer["margin"] == pytest.approx(4.259, abs=0.01)
         and answer["mode"] == "spin"
         and answer["located"] == 3
         and answer["clashes"]

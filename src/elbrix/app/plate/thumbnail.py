@@ -40,6 +40,12 @@ class Thumbnail(Pickable):
     def sizeHint(self) -> QSize:
         return self._size
 
+    def show_scene(self, scene: Scene | None) -> None:
+        """Another picture, or the one that was worked out meanwhile."""
+        if scene != self._scene:
+            self._scene = scene
+            self.update()
+
     def title_lines(self) -> list[str]:
         """The title in one line, or in two when it is long; only what two cannot hold is cut."""
         metrics, room = QFontMetrics(font(13, bold=True)), self.width() - 20

@@ -74,6 +74,23 @@ class MoveWidget(QFrame):
         self._numbers.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._details.setObjectName("hint")
         self._error.setObjectName("error")
+        self._furnished = False
+        self._body = QVBoxLayout()
+        self._body.setSpacing(1)
+        for part in (self._words, self._numbers, self._details, self._caution, self._error):
+            self._body.addWidget(part)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(8, 5, 6, 6)
+        layout.setSpacing(6)
+        layout.addWidget(self._tick, 0, Qt.AlignmentFlag.AlignTop)
+        layout.addLayout(self._body, 1)
+        self._error.hide()
+
+    def _furnish(self) -> None:
+        """The entries of a row, made when it first has something to enter: a plan has a hundred rows."""
+        if self._furnished:
+            return
+        self._furnished = True
         self.entry = QLineEdit()
         self.entry.setFixedWidth(110)
         self.entry.editingFinished.connect(self._entered)
@@ -94,19 +111,15 @@ class MoveWidget(QFrame):
         for entry in self.set_entries:
             entry.given.connect(self._set)
             setting.addWidget(entry)
-        body = QVBoxLayout()
-        body.setSpacing(1)
-        for part in (self._words, self._numbers, self._setting, self._details, self._caution, self._asking, self._error):
-            body.addWidget(part)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(8, 5, 6, 6)
-        layout.setSpacing(6)
-        layout.addWidget(self._tick, 0, Qt.AlignmentFlag.AlignTop)
-        layout.addLayout(body, 1)
-        self._error.hide()
+        self._body.insertWidget(self._body.indexOf(self._numbers) + 1, self._setting)
+        self._body.insertWidget(self._body.indexOf(self._error), self._asking)
 
     def show_line(self, line: MoveLine, palette: Palette, current: bool) -> None:
-        """Show a move; a size being typed is left alone."""
+        """Show a move; a size being typed is left alone, and so is a row that shows it already."""
+        if (line, palette, current) == (self.line, self.palette_, self._current):
+            return
+        if current or line.ask or any(line.keyed):
+            self._furnish()
         self.line, self.palette_, self._current = line, palette, current
         self._tick.done, self._tick.palette_ = line.done, palette
         self._tick.update()
@@ -124,6 +137,11 @@ class MoveWidget(QFrame):
         self._caution.setText(f"▲ {line.caution}")
         self._caution.setStyleSheet(f"color: {palette.accent}; font-size: 12px;")
         self._caution.setVisible(bool(line.caution) and current)
+        if self._furnished:
+            self._show_entries(line, current=current)
+        self.update()
+
+    def _show_entries(self, line: MoveLine, *, current: bool) -> None:
         self._ask.setText(line.ask)
         self._ask.setStyleSheet("font-style: italic; font-size: 12px;")
         self._asking.setVisible(bool(line.ask) and (current or bool(line.measured)))
@@ -140,7 +158,6 @@ class MoveWidget(QFrame):
             set_tip(entry, f"What {number[0]} was really set to, as the machine shows it: the metal on the plate is cut with it")
             if not entry.hasFocus():
                 entry.setText(text)
-        self.update()
 
     def _set(self, n: int) -> None:
         if self.line is not None and n < len(self.line.keyed) and self.set_entries[n].text().strip() != self.line.keyed[n]:

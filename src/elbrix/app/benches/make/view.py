@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
@@ -64,6 +64,11 @@ class MakeBench(Bench):
         self.moves.ticked.connect(self._toggle)
         self.moves.measured.connect(self._measured)
         self.moves.keyed.connect(self.keyed)
+        self._film_plan: object = None
+        self._film_left: list[str] = []
+        self._film_next = QTimer(self)
+        self._film_next.setInterval(0)
+        self._film_next.timeout.connect(self._fill_film)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
@@ -154,23 +159,37 @@ class MakeBench(Bench):
     def _show_film(self, p: MakePresenter) -> None:
         setups = p.plan.setups if p.plan else ()
         now = p.moves[p.place_of(self._move)][0].id if p.moves else ""
-        shape = (tuple((s.id, s.title, p.picture(s, small=True)) for s in setups), self.session.palette)
+        shape = (tuple((s.id, s.title) for s in setups), self.session.palette)
         if shape != self._film_shape:
             clear(self._film)
             self.frames = {}
             for n, setup in enumerate(setups, 1):
-                picture = p.picture(setup, small=True)
-                thumb = Thumbnail(setup.id, picture, f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
+                thumb = Thumbnail(setup.id, None, f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
                 thumb.picked.connect(self._pick_setup)
                 self.frames[setup.id] = thumb
                 self._film.addWidget(thumb)
             self._film.addStretch(1)
-            self._film_shape = shape
+            self._film_shape, self._film_plan = shape, None
+        if self._film_plan is not p.plan:
+            # Pictures of metal take some hundredths of a second each: one after another, with the window awake between.
+            self._film_plan, self._film_left = p.plan, [s.id for s in setups]
+            self._film_next.start()
         for key, thumb in self.frames.items():
             thumb.on = key == now
             thumb.update()
         if now in self.frames:
             self.film.ensureWidgetVisible(self.frames[now], 20, 0)
+
+    def _fill_film(self) -> None:
+        p = self.presenter
+        setup = None
+        while self._film_left and setup is None:
+            key = self._film_left.pop(0)
+            setup = next((s for s in p.plan.setups if s.id == key), None) if p is not None and p.plan is not None else None
+        if p is None or setup is None:
+            self._film_next.stop()
+        elif setup.id in self.frames:
+            self.frames[setup.id].show_scene(p.picture(setup, small=True))
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key) if self.presenter is not None else None

@@ -1,0 +1,107 @@
+"""Random clicks, drags, keys, benches, sizes, undo and redo on the window; nothing may escape, and the book stays sound."""
+
+from __future__ import annotations
+
+import random
+import time
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QApplication, QDialog, QWidget
+
+from campaigns.window import demo_window, memory_mb
+from elbrix.app.window import BENCHES, Window
+
+_KEYS = (
+    Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Space, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left,
+    Qt.Key.Key_Right, Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_F4, Qt.Key.Key_PageDown,
+)  # fmt: skip
+_TEXTS = ("12.5", "1/2", "-3", "M8", "banana", "0", "1e9", "45d", "tap drill M10", "")
+_BUTTON, _NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+
+
+def _mouse(target: QWidget, kind: QEvent.Type, at: QPoint) -> None:
+    held = _BUTTON if kind is not QEvent.Type.MouseButtonRelease else Qt.MouseButton.NoButton
+    event = QMouseEvent(kind, QPointF(at), QPointF(target.mapToGlobal(at)), _BUTTON, held, _NONE)
+    QApplication.sendEvent(target, event)
+
+
+def _spot(window: Window, chance: random.Random) -> tuple[QWidget, QPoint]:
+    at = QPoint(chance.randrange(max(1, window.width())), chance.randrange(max(1, window.height())))
+    target = window.childAt(at) or window
+    return target, target.mapFrom(window, at)
+
+
+def _key(target: QWidget, key: Qt.Key, text: str = "") -> None:
+    for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+        QApplication.sendEvent(target, QKeyEvent(kind, key, _NONE, text))
+
+
+def _one(window: Window, chance: random.Random) -> None:
+    what = chance.random()
+    if what < 0.35:
+        target, at = _spot(window, chance)
+        for kind in (QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease):
+            _mouse(target, kind, at)
+    elif what < 0.5:
+        target, at = _spot(window, chance)
+        _mouse(target, QEvent.Type.MouseButtonPress, at)
+        for _ in range(4):
+            at += QPoint(chance.randint(-40, 40), chance.randint(-40, 40))
+            _mouse(target, QEvent.Type.MouseMove, at)
+        _mouse(target, QEvent.Type.MouseButtonRelease, at)
+    elif what < 0.65:
+        _key(QApplication.focusWidget() or window, chance.choice(_KEYS))
+    elif what < 0.8:
+        target = QApplication.focusWidget() or window
+        for letter in chance.choice(_TEXTS):
+            _key(target, Qt.Key(ord(letter.upper())), letter)
+        _key(target, Qt.Key.Key_Return)
+    elif what < 0.88:
+        window.open_bench(chance.choice(BENCHES)[0])
+    elif what < 0.94:
+        window.undo() if chance.random() < 0.6 else window.redo()
+    elif what < 0.97:
+        window.session.set_unit(chance.choice(("mm", "in")))
+    else:
+        window.resize(chance.randint(300, 2200), chance.randint(200, 1400))
+
+
+def run(count: int, seed: int) -> dict[str, object]:
+    """So many events."""
+    chance = random.Random(seed)
+    app = QApplication.instance()
+    longest, at_longest = 0.0, ""
+    stalls = 0
+    with demo_window() as (window, caught):
+        app = QApplication.instance()
+        assert app is not None
+        # Dialogs would wait for somebody: they are left at once.
+        QDialog.exec = lambda self: 0  # type: ignore[method-assign,assignment]
+        begun_mb = memory_mb()
+        for n in range(count):
+            begun = time.monotonic()
+            try:
+                _one(window, chance)
+            except Exception as error:  # noqa: BLE001 - that is what is looked for
+                caught.append(f"event {n}: {type(error).__name__}: {error}"[:200])
+            app.processEvents()
+            for popup in (QApplication.activePopupWidget(), QApplication.activeModalWidget()):
+                if popup is not None:
+                    popup.close()
+            spent = time.monotonic() - begun
+            stalls += spent > 0.1
+            if spent > longest:
+                longest, at_longest = spent, f"event {n} on {window.front}"
+        sound = window.session.book.integrity()
+        ended_mb = memory_mb()
+    return {
+        "events": count,
+        "lost": len(caught) + (sound != "ok"),
+        "uncaught": caught[:10],
+        "book": sound,
+        "longest_stall_s": round(longest, 2),
+        "where": at_longest,
+        "stalls_over_100_ms": stalls,
+        "memory_mb": [round(begun_mb), round(ended_mb)],
+    }

@@ -1,0 +1,87 @@
+"""Random text into every grammar, importer and calculation: each is read, or refused in words."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import random
+import time
+from collections.abc import Callable
+
+from elbrix.answers.answer import ShopContext
+from elbrix.answers.ask import ask
+from elbrix.book.items_file import read_items
+from elbrix.cli.calc import CALCS, answer
+from elbrix.design.patterns import pattern_from_csv, pattern_from_dxf
+from elbrix.exchange.outlines import outline_from_dxf
+from elbrix.parameters.places import read_places
+from elbrix.quantities.angles import parse_angle
+from elbrix.quantities.decimals import parse_decimal, parse_height
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import Length
+from elbrix.quantities.names import parse_drill, parse_thread
+from elbrix.shop.shop import Shop
+
+_PIECES = (
+    *"0123456789.,;:/-+*'\"°×x() \t\n\x00",
+    "mm", "in", "deg", "M10", "1/2-13", "#7", "1e300", "nan", "-0", "grid", "circle 6 on 90", "row 12,30 + 5 x 25", "²", "½", "µ",
+    "tap drill", "sine", "stack", "torque", "{", "}", "[", "]", '"calc"', "\ud800", "ß", "五", "1_0",
+)  # fmt: skip
+_WORLD = ShopContext(Shop())
+_READERS: dict[str, Callable[[str], object]] = {
+    "length": lambda t: Length.parse(t, "mm", "x", -1e6, 1e6),
+    "angle": lambda t: parse_angle(t, "x"),
+    "thread": parse_thread,
+    "drill": parse_drill,
+    "places": lambda t: read_places(t, "in", "x"),
+    "decimal": lambda t: parse_decimal(t, "x"),
+    "height": lambda t: parse_height(t, "x"),
+    "ask": lambda t: ask(t, _WORLD),
+    "json": read_items,
+    "csv": lambda t: pattern_from_csv(("x_mm,y_mm\n" + t).encode("utf-8", "replace")),
+    "dxf holes": lambda t: pattern_from_dxf(("0\nSECTION\n2\nENTITIES\n" + t).encode("utf-8", "replace")),
+    "dxf outline": lambda t: outline_from_dxf(("0\nSECTION\n2\nENTITIES\n" + t).encode("utf-8", "replace")),
+}
+_VALUES = (0, -1, 1e308, 12.5, "12", "41.7265", [1, 2], {}, None, True, "x" * 100, [], [[0, 0, 1]], "m88")
+
+
+def _calc(chance: random.Random) -> object:
+    keys = (
+        "set", "target", "targets", "centres_mm", "angle_deg", "table", "size", "dim", "blocks", "deviation_um", "contacts",
+        "loads", "readings", "points", "slot", "thread", "max_blocks_total", "tol_um", "wear_blocks",
+    )  # fmt: skip
+    asked = {"calc": chance.choice((*CALCS, "nothing"))}
+    asked |= {chance.choice(keys): chance.choice(_VALUES) for _ in range(chance.randint(0, 4))}
+    found = answer(asked)
+    json.dumps(found, allow_nan=False, default=str)
+    return found
+
+
+def run(count: int, seed: int) -> dict[str, object]:
+    """So many texts in all, spread over the readers."""
+    chance = random.Random(seed)
+    names = [*_READERS, "calc"]
+    taken = dict.fromkeys(names, 0)
+    uncaught: list[str] = []
+    slowest, slow = 0.0, ""
+    for n in range(count):
+        name = names[n % len(names)]
+        text = "".join(chance.choice(_PIECES) for _ in range(chance.randint(0, 24)))
+        begun = time.monotonic()
+        try:
+            with contextlib.suppress(ShopError):
+                _calc(chance) if name == "calc" else _READERS[name](text)
+                taken[name] += 1
+        except Exception as error:  # noqa: BLE001 - that is what is looked for
+            uncaught.append(f"{name}: {type(error).__name__} on {text!r}"[:200])
+        spent = time.monotonic() - begun
+        if spent > slowest:
+            slowest, slow = spent, f"{name}: {text!r}"[:120]
+    return {
+        "texts": count,
+        "taken": sum(taken.values()),
+        "lost": len(uncaught),
+        "uncaught": uncaught[:10],
+        "slowest_s": round(slowest, 2),
+        "slowest": slow,
+    }

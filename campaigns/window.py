@@ -1,0 +1,52 @@
+"""The demo shop's window without a monitor, for the campaigns."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from types import TracebackType
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QSettings
+
+from elbrix.app import leaving
+from elbrix.app.session import Session
+from elbrix.app.start import application
+from elbrix.app.window import Window
+from elbrix.demo import write_demo
+
+
+def memory_mb() -> float:
+    """Of this process, resident."""
+    with Path("/proc/self/statm").open() as file:
+        return int(file.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
+
+
+@contextmanager
+def demo_window() -> Iterator[tuple[Window, list[str]]]:
+    """(window, what nobody caught); the book is a copy and goes with it."""
+    with TemporaryDirectory() as folder:
+        QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, folder)
+        app = application()
+        caught: list[str] = []
+
+        def met(kind: type[BaseException], fault: BaseException | None, _trace: TracebackType | None) -> None:
+            caught.append(f"{kind.__name__}: {fault}"[:200])
+
+        before, sys.excepthook = sys.excepthook, met
+        window = Window(Session(write_demo(Path(folder) / "demo.elbrix")))
+        window.resize(1280, 800)
+        window.show()
+        app.processEvents()
+        try:
+            yield window, caught
+        finally:
+            leaving.may_leave = lambda _parent, _book: True
+            window.close()
+            app.processEvents()
+            sys.excepthook = before
