@@ -7,13 +7,14 @@ import json
 import sys
 import time
 
-from campaigns import events, fuzz, kernel, kill, leaks
+from campaigns import events, fuzz, kernel, kill, leaks, mutate
 
 CAMPAIGNS = {
     "kill": (kill.run, 1000, "kill -9 while editing, importing and backing up; every confirmed edit has to be there"),
     "fuzz": (fuzz.run, 100_000, "random text into every grammar, the importers and the command line"),
     "events": (events.run, 10_000, "random clicks, drags, keys and sizes on the window of the demo shop"),
     "kernel": (kernel.run, 100, "the geometry kernel killed and stopped under a window that edits"),
+    "mutate": (mutate.run, 60, "small random changes to holding, making and rehearsal: how many do their tests notice"),
     "leaks": (leaks.run, 7200, "editing for so many seconds, watching memory and widgets"),
 }
 

@@ -8,9 +8,10 @@ from elbrix.standards.tables import TableValue, not_in_table, row, table
 _SOURCES = {
     "socket_cap": ("ISO 4762", "ASME B18.3"),
     "hex": ("ISO 4014/4017", "ASME B18.2.1"),
-    "countersunk": ("ISO 10642", ""),
-    "nut": ("ISO 4032", ""),
-    "washer": ("ISO 7089", ""),
+    "countersunk": ("ISO 10642", "ASME B18.3"),
+    "nut": ("ISO 4032", "ASME B18.2.2"),
+    "washer": ("ISO 7089", "SAE, narrow"),
+    "set_screw": ("ISO 4026", "ASME B18.3"),
 }
 
 
@@ -35,6 +36,23 @@ def clearance_hole(size: str, series: str = "medium") -> TableValue:
     return TableValue(value, "mm", "ISO 273" if metric else "ASME B18.2.8", "standard", f"{name} {series}")
 
 
+def shoulder_screw(shoulder: str, dim: str) -> TableValue:
+    """A dimension of a shoulder screw by its shoulder Ø in mm, "8"; `thread_d` is the nominal Ø of its thread."""
+    dims = row("screws", "shoulder_mm", f"{float(shoulder):g}", "Shoulder screw")
+    value = float(dims["thread"][1:]) if dim == "thread_d" else dims.get(dim)
+    if not isinstance(value, int | float):
+        raise not_in_table("Shoulder screw", dim, ["thread_d", "head_d", "head_h", "key"])
+    return TableValue(float(value), "mm", "ISO 7379", "standard", shoulder)
+
+
+def dowel(diameter: str, dim: str) -> TableValue:
+    """A dimension of a hardened dowel pin (m6) in mm: chamfer, shortest or longest."""
+    dims = row("screws", "dowel_mm", f"{float(diameter):g}", "Dowel")
+    if dim not in dims:
+        raise not_in_table("Dowel", dim, list(dims))
+    return TableValue(float(dims[dim]), "mm", "ISO 8734", "standard", diameter)
+
+
 def insert_drill(thread: str) -> TableValue:
     """Drill for a wire thread insert, "M8x1.25" or "1/4-20". Reference."""
     tables = table("holes")
@@ -51,7 +69,7 @@ def head(kind: str, size: str, dim: str) -> TableValue:
     """A head, nut or washer dimension in mm.
 
     Args:
-        kind: socket_cap, hex, countersunk, nut or washer.
+        kind: socket_cap, hex, countersunk, nut, washer or set_screw.
         size: "M10" or "3/8".
         dim: head_d, head_h, key, across_flats, height, hole_d, outside_d or thickness, as the kind has it.
     """

@@ -347,6 +347,7 @@ _HEADS = (
         (("head_d", "Head Ø"), ("head_h", "Head height"), ("key", "Key across flats")),
     ),
     ("washer", "Washer", words("washer"), (("outside_d", "Outside Ø"), ("hole_d", "Hole Ø"), ("thickness", "Thickness"))),
+    ("set_screw", "Set screw", words("grub set-screw"), (("key", "Key across flats"),)),
     ("nut", "Hexagon nut", words("nut"), (("height", "Height"),)),
     ("hex", "Hexagon head", words("hex hexagon spanner bolt"), (("across_flats", "Across flats"), ("head_h", "Head height"))),
 )
@@ -510,7 +511,10 @@ TOPICS = (
     ),
     Topic(
         key="heads",
-        needs=(words("socket cap allen countersunk countersink washer hex hexagon spanner counterbore cbore"), _THREADED),
+        needs=(
+            words("socket cap allen countersunk countersink washer hex hexagon spanner counterbore cbore grub set-screw"),
+            _THREADED,
+        ),
         hints=words("head height key size nut bolt screw flats diameter wrench"),
         examples=("socket cap M8", "hex 3/8", "washer M10", "nut height M10 spanner"),
         answer=_head,
