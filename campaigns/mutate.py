@@ -100,6 +100,7 @@ def run_room(room: str, count: int, seed: int) -> dict[str, object]:
         subprocess.run(["git", "clone", "-q", str(ROOT), str(tree)], check=True)
         files = sorted((tree / "src" / "elbrix" / room).rglob("*.py"))
         weights = [p.stat().st_size for p in files]
+        env = {"PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen", "PATH": "/usr/bin:/bin", "HOME": folder}
         for _ in range(count):
             path = chance.choices(files, weights)[0]
             before = path.read_text(encoding="utf-8")
@@ -111,12 +112,7 @@ def run_room(room: str, count: int, seed: int) -> dict[str, object]:
                 ran = subprocess.run(
                     [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *ROOMS[room]],
                     cwd=tree,
-                    env={
-                        "PYTHONPATH": str(tree / "src"),
-                        "QT_QPA_PLATFORM": "offscreen",
-                        "PATH": "/usr/bin:/bin",
-                        "HOME": folder,
-                    },
+                    env=env,
                     capture_output=True,
                     check=False,
                     timeout=_PATIENCE_S,
