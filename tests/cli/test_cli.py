@@ -188,3 +188,33 @@ def test_cut_list_for_a_spreadsheet(capsys: pytest.CaptureFixture[str]) -> None:
 def test_plan_in_inches(capsys: pytest.CaptureFixture[str]) -> None:
     code, out, _ = run(capsys, "plan", "t_nut", "--machine", "Hazel", "--units", "in")
     assert code == 0 and " in off" in out and "0.4606" not in out.splitlines()[0]
+
+
+@pytest.mark.parametrize(
+    ("asked", "wanted"),
+    [
+        ({"calc": "flatness", "points": [[0, 0, 0], [1000, 0, 1], [0, 1000, 2]]}, {"tilt_x_mm_per_m": 1, "flatness_lsq_mm": 0}),
+        (
+            {"calc": "straightness", "points": [[0, 0], [500, 0.01], [1000, 0]]},
+            {"slope_mm_per_m": 0, "straightness_zone_mm": 0.01},
+        ),
+        ({"calc": "squareness", "height_mm": 100, "first_mm": 0.03, "reversed_mm": -0.01}, {"work_mm": 0.02, "square_mm": 0.01}),
+        ({"calc": "jaw_yaw", "travel_mm": 100, "readings_mm": [0, 0.02], "pivot_to_end_mm": 150}, {"tap_mm": 0.03}),
+        (
+            {"calc": "centre_rotary", "readings": {"0": 0.2, "90": 0, "180": 0, "270": 0.1}},
+            {"move_x_mm": 0.1, "move_y_mm": -0.05},
+        ),
+        ({"calc": "trip_stop", "pairs": [[1, 12], [2, 14]], "wanted_mm": 13}, {"factor": 2, "offset": 10, "setting": 1.5}),
+        ({"calc": "as_made", "lower_mm": 1, "upper_mm": 2, "readings_mm": [1.5], "u_mm": 0.1}, {"mean_mm": 1.5, "verdict": "go"}),
+        (
+            {"calc": "runout", "angles_deg": [0, 90, 180, 270], "readings_mm": [0, 0.1, 0, -0.1]},
+            {"eccentricity_mm": 0.1, "high_at_deg": 90, "tir_mm": 0.2, "left_after_centring_mm": 0},
+        ),
+    ],
+)
+def test_calc_measures_by_the_contract(asked: dict[str, object], wanted: dict[str, object]) -> None:
+    answer = calc.answer(asked)
+    assert {k: answer.get(k) for k in wanted} == pytest.approx(wanted, abs=1e-9), answer
+    for key in asked.keys() - {"calc", "wanted_mm"}:
+        broken = calc.answer({**asked, key: "12"})
+        assert "error" in broken and len(str(broken["error"])) > 20

@@ -1,0 +1,67 @@
+"""Readings as arrays, refused when they cannot carry the answer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elbrix.quantities.errors import ShopError
+
+Array = NDArray[np.float64]
+
+#: More readings than a person or an instrument takes of one thing; the fits grow with their number.
+MOST_READINGS: Final = 10_000
+#: Singular values below this share of the largest carry no direction: the places lie on a line, or on one spot.
+_NO_DIRECTION: Final = 1e-9
+
+
+def table(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MOST_READINGS) -> Array:
+    """Readings as an array of shape (n, columns).
+
+    Args:
+        where: Words for the message.
+        rows: The readings.
+        columns: Numbers of each.
+        least: So many are needed.
+        most: So many are taken.
+
+    Raises:
+        ShopError: Too few, too many, of the wrong shape, or not finite.
+    """
+    if len(rows) < least:
+        raise ShopError(where, f"{len(rows)} readings are too few", f"It takes at least {least}", "Measure at more places")
+    if len(rows) > most:
+        raise ShopError(where, f"{len(rows)} readings are too many", f"At most {most} are taken at once", "Thin them out evenly")
+    if any(len(row) != columns for row in rows):
+        raise ShopError(where, "a reading has too few or too many numbers", f"Each has {columns}", "Complete it")
+    found = np.asarray(rows, dtype=np.float64)
+    if not np.isfinite(found).all():
+        raise ShopError(where, "a reading is no finite number", "Nothing can be worked out from it", "Take it again")
+    if np.abs(found).max() > 1e6:
+        raise ShopError(where, "a reading is beyond a kilometre", "No instrument of a shop reads that", "Check its unit")
+    return found
+
+
+def over_places(places: Array) -> Array:
+    """The design of a plane or line over places: them at size 1 (one scale for all directions), and the constant."""
+    size = float(np.abs(places).max())
+    return np.column_stack([places / size if size > 0 else places, np.ones(len(places))])
+
+
+def need_directions(where: str, design: Array, why: str) -> None:
+    """Refuse places that leave an unknown undetermined.
+
+    Args:
+        where: Words for the message.
+        design: One row for each reading, one column for each unknown, all of about size 1.
+        why: What is wrong with such places.
+
+    Raises:
+        ShopError: The columns are not independent.
+    """
+    values = np.linalg.svd(design, compute_uv=False)
+    if len(design) < design.shape[1] or values[-1] <= _NO_DIRECTION * values[0]:
+        raise ShopError(where, why, "The fit could lie anyhow through them", "Add a place well away from the others")
