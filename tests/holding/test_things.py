@@ -236,7 +236,7 @@ def test_margins_as_said() -> None:
 
 def test_every_thing_says_what_it_is_for() -> None:
     known = all_elements()
-    assert list(known) == ["strap", "vise", "stop", "toe", "support", "plate"]
+    assert list(known) == ["strap", "vise", "stop", "toe", "support", "plate", "backing_bar", "split_vise"]
     for key, one in known.items():
         assert one.title and one.when and find_element(key) is one
     with pytest.raises(ShopError, match="no thing"):

@@ -65,6 +65,33 @@ class Behaviour(Struct, frozen=True, kw_only=True):
     placed_by_search: bool = False  #: better places for it can be looked for
 
 
+class Mount(Struct, frozen=True, kw_only=True):
+    """How a body stands on the table."""
+
+    ring: Ring  #: its base
+    bolts: tuple[Point, ...]
+    preload_n: float  #: of each, at the least
+    bears: str  #: entry of the bolts' torque
+    name: str
+    floats: bool = False  #: nothing bolts it down: a stop takes the torque
+    stop_arm_mm: float = 0.0  #: spindle to the stop
+    stop_bears_n: float = 0.0
+    weight_n: float = 0.0  #: of a body that floats
+
+
+class Squeeze(Struct, frozen=True, kw_only=True):
+    """Work between two jaws."""
+
+    gap_mm: float  #: jaw to jaw
+    along_mm: float  #: of the work's edge in the jaws
+    force_n: float
+    jaw_top_mm: float
+    backed_to_mm: float = 0.0  #: top of what stands behind it; 0: nothing
+    name: str = ""
+    torque: str = ""  #: entry of the torque
+    backing: str = ""  #: entry of the backing
+
+
 class PlacedElement(Struct, frozen=True, kw_only=True):
     """A thing in its place."""
 
@@ -87,6 +114,9 @@ class PlacedElement(Struct, frozen=True, kw_only=True):
     tighten: str = ""  #: one line of the order of tightening
     cautions: tuple[str, ...] = ()
     uses: tuple[Use, ...] = ()  #: what it takes from the shelf
+    idle: tuple[str, ...] = ()  #: parameters that mean nothing as the others are chosen; the card leaves them out
+    mount: Mount | None = None  #: how it is itself held; None: by what it is bolted with as it is tightened
+    squeeze: Squeeze | None = None  #: the work between its jaws
 
 
 class Place(Struct, frozen=True, kw_only=True):

@@ -345,7 +345,11 @@ def groups_of(
     ]
     for i, (_, given, placed) in enumerate(things):
         groups.append(
-            Group(names[i].capitalize(), (*(f"{i}.{n}" for n in given), *(f.key for f in placed.figures)), id=f"element {i}")
+            Group(
+                names[i].capitalize(),
+                (*(f"{i}.{n}" for n in given if n not in placed.idle), *(f.key for f in placed.figures)),
+                id=f"element {i}",
+            )
         )
     groups.append(
         Group(

@@ -18,6 +18,7 @@ from elbrix.holding.elastic import Carried, Springs
 from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, find_element
 from elbrix.holding.locating import Located, guidance, located
 from elbrix.holding.margin import Margin, held_by, margin_of, sprung
+from elbrix.holding.mounted import mount_checks
 from elbrix.holding.owned import shelf_check
 from elbrix.holding.pictures import above_scene, front_scene
 from elbrix.holding.reach import Clash, clashes
@@ -32,6 +33,7 @@ from elbrix.holding.report import (
     unsettled_check,
 )
 from elbrix.holding.seats import seat_contacts
+from elbrix.holding.thin import sag_check, squeeze_checks
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
 from elbrix.results.checks import Check
 from elbrix.results.figures import Figure
@@ -140,6 +142,8 @@ def solve_layout(
     own = own_checks(machine, piece, cutting, margin, located_, met, placed, values)
     if (shelf := shelf_check(use for p in placed for use in p.uses)) is not None:
         own.append(shelf)
+    if not quick:
+        own += _of_the_holders(placed, bearing_on, piece, cutting)
     carried = _carried(on_springs, margin, cutting) if not quick else None
     swaps = reclampings(piece, seats, placed, mu, cutting, met) if not quick else ()
     if carried is not None and carried.reached <= 0:
@@ -171,6 +175,14 @@ def solve_layout(
         cautions=(*CAUTIONS, *dict.fromkeys(c for p in placed for c in p.cautions)),
         swaps=tuple(s.words for s in swaps),
     )
+
+
+def _of_the_holders(placed: Sequence[PlacedElement], seats: Sequence[Ring], piece: Piece, cutting: CuttingLoad) -> list[Check]:
+    """How what holds the work is itself held, and what thin work does in it."""
+    found = [c for p in placed if p.mount is not None and not p.problem for c in mount_checks(p.mount, cutting)]
+    found += [c for p in placed if p.squeeze is not None for c in squeeze_checks(p.squeeze, piece, cutting)]
+    bent = sag_check(seats, piece, cutting) if piece.bottom_mm else None
+    return [*found, bent] if bent is not None else found
 
 
 def _names(things: Sequence[ClampingElement]) -> list[str]:

@@ -10,6 +10,7 @@ from elbrix.geometry.shapes import bounds, clipped, hull, inside, placed, rectan
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
+from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import fasteners_use
 from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
@@ -77,6 +78,7 @@ class PlateElement:
                 step=0.001,
                 usually="work against plate, at worst",
             ),
+            *mount_parameters("four, at its corners"),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -99,6 +101,7 @@ class PlateElement:
                     "pin_diameter": ParameterValue(6.0, a),
                     "pin_clearance": ParameterValue(0.02, a),
                     "spacing_error": ParameterValue(0.02, a),
+                    **usual_mount("4"),
                 },
             )
         )
@@ -224,6 +227,7 @@ class PlateElement:
             problem=problem,
             spot=(bounds(ring)[0], bounds(ring)[3]),
             tighten=f"{name.capitalize()}: screws crosswise, {format_number(values.number('torque'), 1)} N·m",
+            mount=bolted_mount(ring, values, at.nut_factor, name, at.entry("bolt_torque")),
             cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )
 

@@ -8,7 +8,8 @@ from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
+from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
+from elbrix.holding.mounted import bolted_mount, kilograms_n, mount_parameters, stop_bears_n, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
@@ -22,13 +23,17 @@ _ASSUMED = ViseTool(id="", name="a 125 mm vise, assumed", jaw_width_mm=125, jaw_
 #: Off the middle by this share of the jaw, a vise cocks.
 _COCKS, _COCKS_MUCH = 0.15, 0.25
 _EDGE_MM = 0.2  # outline points this near its side touch the jaw
+_SQUARE_MM = 0.02  # out of square by more is seen
 _LEAST_GRIP_MM = 3.0
 _CLEAR_MM = 2.0  # between the cutter's end and the jaws
+_CORNER_MM = 6.0  # a flat side shorter than this in the jaws is a corner
+_TAKEN_UP_MM = 0.01  # so much of a leaning jaw closes up as it is tightened
+_MOUNTS = (("bolted", "bolted down"), ("floating", "floating, against a torque stop"))
 _SPACER = (("no", "no"), ("yes", "an equal piece at the other end"))
 
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
-    return shop.vises or (_ASSUMED,)
+    return tuple(sorted(shop.vises, key=lambda v: v.split)) or (_ASSUMED,)
 
 
 def _vise(values: Values, shop: Shop) -> ViseTool:
@@ -52,6 +57,59 @@ def _standing(
             ring = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
             found.append(Solid(ring=ring, bottom_mm=bed_mm, top_mm=bed_mm + high_mm, name=name))
     return found
+
+
+def _lean_check(key: str, name: str, lean: float, height_mm: float) -> Check:
+    out = lean * height_mm / 1000
+    return Check(
+        key=key,
+        label=f"Squareness in the jaws, {name}",
+        value=out,
+        unit="mm",
+        limits=Limits(marginal_above=_SQUARE_MM),
+        step=0.001,
+        features=(name,),
+        reason=(
+            "the fixed jaw leans too little to matter"
+            if out <= _SQUARE_MM
+            else "the fixed jaw leans and the work with it: a strip of paper under its low edge, and measure the first piece"
+        ),
+        derivation=Derivation(
+            "lean over a metre · work height/1000", f"{format_number(lean, 3)} · {format_number(height_mm, 2)}/1000"
+        ),
+    )
+
+
+def _mount(name: str, values: Values, at: Place, base: Ring) -> Mount:
+    torque = at.entry("bolt_torque")
+    if values.word("mounting") == "bolted":
+        return bolted_mount(base, values, at.nut_factor, name, torque)
+    return Mount(
+        ring=base,
+        bolts=(),
+        preload_n=0.0,
+        bears=torque,
+        name=name,
+        floats=True,
+        stop_arm_mm=values.number("stop_arm"),
+        stop_bears_n=stop_bears_n(values, at.nut_factor),
+        weight_n=kilograms_n(values.number("vise_weight")) + at.piece.weight_n,
+    )
+
+
+def _squeeze(name: str, values: Values, at: Place, vise: ViseTool, force: float, held: Sequence[tuple[float, float]]) -> Squeeze:
+    _, low, _, high = bounds(at.piece.outline)
+    back = next((p for p in at.shop.parallels if p.id == values.word("backing")), None)
+    return Squeeze(
+        gap_mm=high - low,
+        along_mm=min(b - a for a, b in held),
+        force_n=force,
+        jaw_top_mm=vise.bed_height_mm + vise.jaw_height_mm,
+        backed_to_mm=at.piece.bottom_mm + back.height_mm if back is not None else 0.0,
+        name=name,
+        torque=at.entry("torque"),
+        backing=at.entry("backing"),
+    )
 
 
 class ViseElement:
@@ -90,6 +148,33 @@ class ViseElement:
             Parameter(name="torque", label="Handle torque", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
             Parameter(name="spacer", label="Spacer", kind=Kind.CHOICE, unit="", choices=_SPACER),
             Parameter(name="jaw_friction", label="Moving jaw friction", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
+            Parameter(
+                name="backing",
+                label="Backing behind the work",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=(("", "none"), *((p.id, f"parallel {p.height_mm:g} high") for p in shop.parallels)),
+                usually="a tall parallel behind sheet that stands out of the jaws",
+            ),
+            Parameter(
+                name="mounting",
+                label="Vise mounting",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=_MOUNTS,
+                usually="floating: for drilling and tapping only",
+            ),
+            *mount_parameters("two; the vise's own slots"),
+            Parameter(
+                name="stop_arm",
+                label="Spindle to torque stop",
+                kind=Kind.LENGTH,
+                low=10,
+                high=1000,
+                step=1,
+                usually="of a floating vise",
+            ),
+            Parameter(name="vise_weight", label="Vise weight", kind=Kind.NUMBER, unit="kg", low=0, high=300, step=0.5),
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
@@ -117,6 +202,11 @@ class ViseElement:
                     ),
                     "torque": ParameterValue(min(25.0, vise.max_torque_nm), Origin.ASSUMED),
                     "spacer": ParameterValue("no", Origin.ASSUMED),
+                    "backing": ParameterValue("", Origin.ASSUMED),
+                    "mounting": ParameterValue("bolted", Origin.ASSUMED),
+                    **usual_mount("2"),
+                    "stop_arm": ParameterValue(150.0, Origin.ASSUMED),
+                    "vise_weight": ParameterValue(0.0, Origin.ASSUMED),
                     "jaw_friction": ParameterValue(
                         0.1, Origin.ASSUMED, derivation=Derivation("", "", "a plain ground jaw, on the careful side")
                     ),
@@ -142,12 +232,16 @@ class ViseElement:
         ]
         held = [(max(a, jaw[0]), min(b, jaw[1])) for a, b in sides]
         problem = ""
-        if wide > vise.opening_mm:
+        if vise.split:
+            problem = "its two halves stand apart on a slot: take it off and add the split vise instead"
+        elif wide > vise.opening_mm:
             problem = f"the work is {format_number(wide - vise.opening_mm, 1)} mm wider than the jaws open"
         elif grip <= 0:
             problem = "the parallels lift the work out of the jaws"
         elif any(a > b for a, b in held):
             problem = "the work lies beside the jaws"
+        elif at.piece.shape != "round" and min(b - a for a, b in held) < min(_CORNER_MM, 0.5 * vise.jaw_width_mm):
+            problem = "the jaws hold it by a corner and it turns out of them: turn it flat against them, or use a V"
         torque = values.number("torque")
         shared = values.word("spacer") == "yes"
         force = torque * vise.force_per_nm * (0.5 if shared else 1.0)  # an equal spacer carries the other half
@@ -155,7 +249,9 @@ class ViseElement:
         forces: tuple[ClampForce, ...] = ()
         seats: tuple[Ring, ...] = ()
         if not problem:
-            heights = (at.piece.bottom_mm + 0.1 * grip, at.piece.bottom_mm + 0.9 * grip)
+            # A jaw that leans more than it gives touches along one edge only, and nobody knows which: the low one helps least.
+            leans = vise.fixed_lean_mm_per_m * grip / 1000 > _TAKEN_UP_MM
+            heights = tuple(at.piece.bottom_mm + share * grip for share in ((0.1,) if leans else (0.1, 0.9)))
             contacts = tuple(Contact((x, high, z), (0, -1, 0), at.mu, f"{name}, fixed jaw") for x in held[0] for z in heights)
             forces = tuple(
                 ClampForce((x, low, at.piece.bottom_mm + grip / 2), (0, 1, 0), force / 2, values.number("jaw_friction"), name)
@@ -263,6 +359,8 @@ class ViseElement:
                     ),
                 ),
             )
+        if not problem and vise.fixed_lean_mm_per_m > 0:
+            checks = (*checks, _lean_check(entry("lean"), name, vise.fixed_lean_mm_per_m, at.piece.height_mm))
         figures = (
             Figure(
                 key=entry("force"),
@@ -325,6 +423,9 @@ class ViseElement:
             name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
             tighten=f"{name.capitalize()}: {format_number(torque, 0)} N·m at the handle, the work tapped down on its parallels",
             cautions=("Take the handle off before the spindle starts",),
+            idle=("stop_arm", "vise_weight") if values.word("mounting") == "bolted" else ("bolts",),
+            mount=_mount(name, values, at, base),
+            squeeze=None if problem else _squeeze(name, values, at, vise, force, held),
         )
 
 
