@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QDialog, QWidget
 
-from campaigns.window import demo_window, memory_mb
+from campaigns.window import demo_window, memory_mb, turn
 from elbrix.app.window import BENCHES, Window
 
 _KEYS = (
@@ -85,7 +85,7 @@ def run(count: int, seed: int) -> dict[str, object]:
                 _one(window, chance)
             except Exception as error:  # noqa: BLE001 - that is what is looked for
                 caught.append(f"event {n}: {type(error).__name__}: {error}"[:200])
-            app.processEvents()
+            turn()
             for popup in (QApplication.activePopupWidget(), QApplication.activeModalWidget()):
                 if popup is not None:
                     popup.close()

@@ -7,7 +7,7 @@ import time
 
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from campaigns.window import demo_window, memory_mb
+from campaigns.window import demo_window, memory_mb, turn
 from elbrix.app.window import BENCHES
 
 #: Memory may grow with the history, which is kept: so many MB for a thousand edits, and a hand more.
@@ -27,12 +27,12 @@ def run(count: int, seed: int) -> dict[str, object]:
         warm = 0.0
         while time.monotonic() - begun < count:
             window.open_bench(chance.choice(BENCHES)[0])
-            app.processEvents()
+            turn()
             window.open_bench("design")
             for _ in range(10):
                 window.bench.typed_on_plate("neck_width", f"{chance.uniform(11, 11.8):.2f}")  # type: ignore[attr-defined]
                 edits += 1
-                app.processEvents()
+                turn()
             if edits == 100 or (not warm and time.monotonic() - begun > count / 4):
                 warm = memory_mb()
             if edits % 200 == 0:

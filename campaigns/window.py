@@ -12,7 +12,7 @@ from types import TracebackType
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 
 from elbrix.app import leaving
 from elbrix.app.session import Session
@@ -27,12 +27,18 @@ def memory_mb() -> float:
         return int(file.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
 
 
+def turn() -> None:
+    """What one turn of the window's loop does, widgets that were let go included: without a loop they would stay for ever."""
+    QCoreApplication.processEvents()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+
+
 @contextmanager
 def demo_window() -> Iterator[tuple[Window, list[str]]]:
     """(window, what nobody caught); the book is a copy and goes with it."""
     with TemporaryDirectory() as folder:
         QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, folder)
-        app = application()
+        app = application()  # held: it goes with the last reference
         caught: list[str] = []
 
         def met(kind: type[BaseException], fault: BaseException | None, _trace: TracebackType | None) -> None:
@@ -48,5 +54,5 @@ def demo_window() -> Iterator[tuple[Window, list[str]]]:
         finally:
             leaving.may_leave = lambda _parent, _book: True
             window.close()
-            app.processEvents()
+            turn()
             sys.excepthook = before

@@ -46,7 +46,8 @@ def settled(bench: HoldBench, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: bench.presenter is not None and not bench.presenter.quick, timeout=10_000)
 
 
-def test_the_dial_plate_shows_its_margin_and_its_two_holds(bench: HoldBench) -> None:
+def test_the_dial_plate_shows_its_margin_and_its_two_holds(bench: HoldBench, qtbot: QtBot) -> None:
+    settled(bench, qtbot)
     assert margin(bench) == "4.3×" and "holds by 4.3× with µ 0.12" in bench.title()[1]
     words = " ".join(t.text() for t in bench.card._texts)
     assert "First hold" in words and "Then strap 2 comes off" in words and "1. Strap 1: M10" in words
@@ -272,21 +273,21 @@ def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
     assert doc(bench).design == ""
 
 
-def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window) -> None:
+def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window, qtbot: QtBot) -> None:
     from elbrix.book.designs import choose
 
     window.open_bench("hold")
     bench = window.benches["hold"]
     assert isinstance(bench, HoldBench)
     bench.show_layout("hold-yoke")
-    QApplication.processEvents()
+    settled(bench, qtbot)
     assert "lay plate-yoke" in bench.card.rows and "lay v-jaws" not in bench.card.rows
     session = window.session
     design = next(d for d in session.designs if d.id == "plate-yoke")
     session.put("thicker", choose(design, "thickness", "25"))
     bench.show_layout("hold-wedge")
     bench.show_layout("hold-yoke")
-    QApplication.processEvents()
+    settled(bench, qtbot)
     QTest.mouseClick(bench.card.button("again 0"), Qt.MouseButton.LeftButton)
     QApplication.processEvents()
     assert doc(bench).elements[0].chosen["thickness"].text == "25"

@@ -230,7 +230,7 @@ def test_a_measured_size_replans_at_once(window: Window) -> None:
     assert float(after.replace("−", "-")) - float(near.replace("−", "-")) == pytest.approx(15.00 - expected, abs=0.006)
     widget.entry.setText("150")
     widget.entry.editingFinished.emit()
-    assert "It must be" in widget._error.text()
+    assert "It must be" in widget.error_text
 
 
 def test_options_change_the_plan(window: Window) -> None:

@@ -11,7 +11,6 @@ from typing import Final
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtGui import QImage
 
-from elbrix.app.background import Later
 from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.benches.make.view import MakeBench
@@ -146,7 +145,7 @@ def settle(window: Window, seconds: float = 15.0) -> None:
     """Let the window and the kernel finish what they are at."""
     end = time.monotonic() + seconds
     _wait(30)
-    while (window.session.kernel.busy or any(later.busy for later in window.findChildren(Later))) and time.monotonic() < end:
+    while (window.session.kernel.busy or window.bench.catching_up) and time.monotonic() < end:
         _wait(20)
     _wait(60)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 from pathlib import Path
+from typing import Final
 
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
@@ -63,13 +64,21 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
     return app.exec()
 
 
+#: The first look at the first bench is undisturbed.
+_WARM_AFTER_MS: Final = 600
+
+
 def _settle(app: QApplication) -> None:
     """What the first paint could do without."""
+    from PyQt6.QtCore import QTimer
     from PyQt6.QtGui import QIcon
+
+    from elbrix.app.warming import warm_up
 
     gc.freeze()  # what is there now stays: it is not looked through again and again
     gc.enable()
     app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
+    QTimer.singleShot(_WARM_AFTER_MS, warm_up)
 
 
 def _demo() -> Book | None:

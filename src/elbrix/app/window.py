@@ -12,6 +12,7 @@ from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
+from elbrix.app.menus import open_once
 from elbrix.app.rail import Rail
 from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
@@ -281,7 +282,7 @@ class Window(QMainWindow):
         PagePreview(pages, self.bench.pages_title(), self).exec()
 
     def _title_menu(self) -> None:
-        self.title_menu().popup(self.head.mapToGlobal(self.head.rect().bottomLeft()))
+        open_once(self.title_menu(), self.head.mapToGlobal(self.head.rect().bottomLeft()))
 
     def title_menu(self) -> QMenu:
         """Designs to go on with, a new one, another name."""

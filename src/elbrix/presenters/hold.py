@@ -70,6 +70,9 @@ class HoldPresenter:
         self.fixes: dict[str, Fix | None] = {}
         self.hold: LayoutResult | None = None
         self.problem: ShopError | None = None
+        if before is not None and (before.doc, before.quick) == (doc, quick) and before.shop is shop:
+            self.hold, self.problem = before.hold, before.problem
+            return
         try:
             self.hold = solve_doc(doc, shop, quick=quick)
         except ShopError as error:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeySequence, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
 
+from elbrix.app.background import Later
 from elbrix.app.card.card import WIDTH, Card
 from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.proof.strip import ProofStrip, WhyPanel
@@ -50,6 +51,7 @@ class Bench(QWidget):
         self.why.closed.connect(self.close_why)
         self.strip.pressed.connect(self._strip_pressed)
         self._painted = False
+        self._stopped = False
         self._after_paint: list[Callable[[], None]] = []
         self._edit = 0
         self._edited = False
@@ -60,7 +62,7 @@ class Bench(QWidget):
     def after_paint(self, call: Callable[[], None]) -> None:
         """Call once the bench has been seen: the place for what the first paint does not show."""
         if self._painted:
-            QTimer.singleShot(0, call)
+            QTimer.singleShot(0, lambda: None if self._stopped else call())
         else:
             self._after_paint.append(call)
 
@@ -71,12 +73,13 @@ class Bench(QWidget):
             QTimer.singleShot(0, self._seen)  # the parts paint after it, in the same turn of the event loop
 
     def _seen(self) -> None:
-        calls, self._after_paint = self._after_paint, []
+        calls, self._after_paint = ([] if self._stopped else self._after_paint), []
         for call in calls:
             call()
 
     def stop(self) -> None:
         """The window closes: nothing of the bench may run any more, whatever still refers to it."""
+        self._stopped = True
         self._after_paint.clear()
         for timer in self.findChildren(QTimer):
             timer.stop()
@@ -89,6 +92,11 @@ class Bench(QWidget):
     def open_at_start(self) -> None:
         """As `refresh`, when the window itself has just been opened: what takes long may follow `after_paint`."""
         self.refresh()
+
+    @property
+    def catching_up(self) -> bool:
+        """Whether something the bench shows is still to follow."""
+        return any(later.busy for later in self.findChildren(Later))
 
     def title(self) -> tuple[str, str]:
         """What the head line says: title and a line under it."""

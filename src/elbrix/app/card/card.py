@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from elbrix.app.menus import open_once
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
@@ -334,7 +335,7 @@ class RowWidget(QWidget):
             back = QAction("Back to proposal", menu)
             back.triggered.connect(lambda: self.released.emit(self.row.key))
             menu.addAction(back)
-        menu.popup(self.mapToGlobal(QPoint(self.width() // 2, 26)))
+        open_once(menu, self.mapToGlobal(QPoint(self.width() // 2, 26)))
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)
@@ -353,7 +354,7 @@ class RowWidget(QWidget):
         whole.triggered.connect(self.copy_all)
         menu.addAction(whole)
         if event is not None:
-            menu.popup(event.globalPos())
+            open_once(menu, event.globalPos())
 
     def _copy(self) -> None:
         clipboard = QApplication.clipboard()

@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
+_SETTLED_MS = 220  # after the last change
 _FRAME_MS, _FRAMES = 50, 30
 
 
@@ -65,7 +66,6 @@ class HoldBench(EditingBench):
         # The whole answer follows a moment after the last change; the quick one follows every change.
         self._whole = QTimer(self)
         self._whole.setSingleShot(True)
-        self._whole.setInterval(220)
         self._whole.timeout.connect(self._catch_up)
         self._later = Later(self)
         self._later.done.connect(self._caught_up)
@@ -120,8 +120,9 @@ class HoldBench(EditingBench):
         if same and self.presenter is not None and self.presenter.style is self.session.style:
             self._show(self.presenter)
             return
-        # A first look and a new unit get the whole answer; a change gets the quick one first.
-        quick = self.presenter is not None and self.presenter.doc.id == doc.id and self.presenter.doc != doc
+        # The quick answer comes first, the whole one beside the window; another unit changes no answer.
+        quick = not same
+        looked = self.presenter is None or self.presenter.doc.id != doc.id
         self.presenter = HoldPresenter(
             doc,
             self.session.shop,
@@ -134,7 +135,7 @@ class HoldBench(EditingBench):
         )
         self._show(self.presenter)
         if quick:
-            self._whole.start()
+            self._whole.start(0 if looked else _SETTLED_MS)
 
     def _show(self, presenter: HoldPresenter) -> None:
         self.plate.show_view(presenter.plate())
@@ -144,6 +145,10 @@ class HoldBench(EditingBench):
         self.strip.setVisible(bool(tiles))
         self.strip.show_tiles(tiles, "HOLDING")
         self.refresh_why()
+
+    @property
+    def catching_up(self) -> bool:
+        return self._whole.isActive() or super().catching_up
 
     def _catch_up(self) -> None:
         """The whole answer after the quick one."""

@@ -114,14 +114,17 @@ class MakeBench(Bench):
                         if len(setup.operations) > 1
                         else setup.title
                     )
-                    heads[operation.moves[0].id] = (title, " ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w))
+                    heads[operation.moves[0].id] = (
+                        title,
+                        "  ·  ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w),
+                    )
         self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
         self.moves.practice_button.setText("This one" if p.hidden is not None else "Practice")
         self.plate.show_view(p.plate(self._move))
         self._show_film(p)
         self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
         self.refresh_why()
-        if p.heard is None and p.plan is not None:
+        if p.heard is None and p.plan is not None and not self._film_next.isActive():
             self._later.start(p.hear)
         if self.machine_view.isVisible():
             self._show_at_machine()
@@ -188,11 +191,18 @@ class MakeBench(Bench):
             setup = next((s for s in p.plan.setups if s.id == key), None) if p is not None and p.plan is not None else None
         if p is None or setup is None:
             self._film_next.stop()
+            # Only now: beside it every picture would take twice as long.
+            if p is not None and p.heard is None and p.plan is not None:
+                self._later.start(p.hear)
         elif setup.id in self.frames:
             self.frames[setup.id].show_scene(p.picture(setup, small=True))
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key) if self.presenter is not None else None
+
+    @property
+    def catching_up(self) -> bool:
+        return self._film_next.isActive() or super().catching_up
 
     # --- moves -------------------------------------------------------------------------------------------------------
 

@@ -1,0 +1,1 @@
+"""Ask as a bench calculator: arithmetic with units, triangles, dials and dividing, one line after another."""
