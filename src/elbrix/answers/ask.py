@@ -10,13 +10,18 @@ from typing import Any
 from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, NotAnswered, ShopContext, Topic
+from elbrix.answers.by_tape import tape_answer
 from elbrix.answers.question import Question, read_question
+from elbrix.answers.tape.line import is_tape
 from elbrix.answers.topics import all_topics
 from elbrix.book.documents import DesignDoc, kind_of
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.names import parse_thread
 from elbrix.standards.materials import material_words
 
+#: Lines the tape works out.
+TAPE_EXAMPLES = ('12.5 + 1-5/8"', "triangle a=30 C=90 b=40", "37.42 on Pip x", "divide 7 on Clover")
 #: Suggestions when a question is not understood.
 _TRIES = 4
 
@@ -42,6 +47,27 @@ def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
     Raises:
         NotAnswered: Not understood, or something is missing or cannot be; with the nearest questions that work.
     """
+    if is_tape(text, world.shop) and not _is_thread(text):  # 1/2-13 is no sum
+        return _by_tape(text, world, unit)
+    return _by_topic(text, world, unit)
+
+
+def _is_thread(text: str) -> bool:
+    try:
+        parse_thread(text)
+    except ShopError:
+        return False
+    return True
+
+
+def _by_tape(text: str, world: ShopContext, unit: str) -> Answer:
+    try:
+        return tape_answer(text, world, unit)
+    except ShopError as error:
+        raise NotAnswered(error, TAPE_EXAMPLES) from None
+
+
+def _by_topic(text: str, world: ShopContext, unit: str) -> Answer:
     try:
         question = read_question(text, vocabulary(), unit)
     except ShopError as error:

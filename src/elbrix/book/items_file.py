@@ -26,6 +26,7 @@ class ImportCount(Struct, frozen=True):
     added: int
     replaced: int
     same: int
+    differing: tuple[str, ...] = ()  #: each thing that was there with another content, and what became of it
 
 
 def export_text(documents: Iterable[Document]) -> str:
@@ -83,4 +84,7 @@ def import_items(book: Book, documents: list[Document], *, replace: bool = True)
     taken = new + (differing if replace else [])
     if taken:
         book.put(f"Import {len(taken)} items", *taken)
-    return ImportCount(len(new), len(differing) if replace else 0, len(documents) - len(new) - (len(differing) if replace else 0))
+    became = "replaced; the one before is in the history" if replace else "not taken: the one in the book stays"
+    said = tuple(f"{kind_of(d)} {d.id}: {became}" for d in differing)
+    replaced = len(differing) if replace else 0
+    return ImportCount(len(new), replaced, len(documents) - len(new) - replaced, said)

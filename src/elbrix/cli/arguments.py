@@ -4,7 +4,21 @@ from __future__ import annotations
 
 import argparse
 
-COMMANDS = ("ask", "families", "hold", "design", "plan", "rehearse", "export", "import", "check", "picture", "calc", "schema")
+COMMANDS = (
+    "ask",
+    "families",
+    "hold",
+    "design",
+    "plan",
+    "rehearse",
+    "export",
+    "import",
+    "merge",
+    "check",
+    "picture",
+    "calc",
+    "schema",
+)
 
 
 def window_parser() -> argparse.ArgumentParser:
@@ -90,6 +104,10 @@ def command_parser() -> argparse.ArgumentParser:
     sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
     sub.add_argument("file")
     sub.add_argument("--keep", action="store_true", help="keep what is in the book where both have an item")
+    sub = command("merge", "Bring another book, or an export, into a book; what both changed is kept as two", as_json=True)
+    sub.add_argument("other", help="a book or a JSON export; it is only read")
+    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
+    sub.add_argument("--prefer", choices=("both", "mine", "theirs"), default="both", help="what becomes of things both changed")
     sub = command("check", "Check a book without writing to it")
     sub.add_argument("book")
     sub = command("picture", "Draw a main view as PNG, without a screen", book=True)

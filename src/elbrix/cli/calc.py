@@ -11,6 +11,7 @@ from elbrix.cli.calc_angles import ANGLE_CALCS
 from elbrix.cli.calc_hold import hold_limit
 from elbrix.cli.calc_inspect import INSPECT_CALCS
 from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
+from elbrix.cli.calc_tape import tape
 from elbrix.design.family import Request, find_family, parameter_of, solve_for
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
@@ -74,6 +75,7 @@ CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
     "stack_pair": stack_pair,
     "stack_calibrated": stack_calibrated,
     "hold_limit": hold_limit,
+    "tape": tape,
     **ANGLE_CALCS,
     **INSPECT_CALCS,
 }

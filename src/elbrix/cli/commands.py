@@ -13,6 +13,7 @@ from pathlib import Path
 from elbrix.book.documents import LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
 from elbrix.book.items_file import export_text, import_items, read_items
+from elbrix.book.merging import merge, read_other
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
 from elbrix.cli import calc, cutting
@@ -300,6 +301,43 @@ def _import(options: argparse.Namespace) -> int:
     finally:
         book.close()
     print(f"{done.added} added, {done.replaced} replaced, {done.same} as they were")
+    for words in done.differing:
+        print(f"  {words}")
+    return 0
+
+
+def _merge(options: argparse.Namespace) -> int:
+    other = read_other(Path(options.other))
+    path = Path(options.book)
+    if path.exists() and Path(options.other).exists() and path.samefile(options.other):
+        raise ShopError("Merge", "a book with itself", "It has everything already", "Name the other book")
+    book = Book.open(path) if path.exists() else Book.create(path)
+    try:
+        done = merge(book, other, options.prefer)
+        if not book.flush():
+            raise ShopError(
+                "Merge", "it could not be written to the book", "The file or the disk is full", "Make room and try again"
+            )
+    finally:
+        book.close()
+    if options.json:
+        counts = {
+            "added": len(done.added),
+            "same": done.same,
+            "changed": len(done.changed) + len(done.kept),
+            "changed_theirs": len(done.changed),
+            "changed_mine": len(done.kept),
+            "conflicts": len(done.conflicts),
+        }
+        kept_as_two = [{"kind": c.kind, "id": c.id, "theirs": c.copy or None} for c in done.conflicts]
+        print(json.dumps(counts | {"in_conflict": kept_as_two}, ensure_ascii=False, indent=1))
+        return 0
+    print(
+        f"{len(done.added)} added, {done.same} the same, {len(done.changed)} changed on their side and taken over,"
+        f" {len(done.kept)} changed on ours and kept, {len(done.conflicts)} in conflict"
+    )
+    for conflict in done.conflicts:
+        print(f"  {conflict.words}")
     return 0
 
 
@@ -363,6 +401,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "rehearse": cutting.rehearse,
     "export": _export,
     "import": _import,
+    "merge": _merge,
     "check": _check,
     "picture": _picture,
     "calc": _calc,

@@ -198,7 +198,10 @@ def _machines() -> list[Machine]:
             ),
         ),
         bore_mm=25.005,
-        notes="Horizontal only. 90 turns of the worm to one of the table.",
+        worm_turns=90,
+        worm_marks=240,
+        index_circles=(15, 16, 17, 18, 19, 20, 21, 23, 27, 29, 31, 33),
+        notes="Horizontal only. 90 turns of the worm to one of the table; its dial reads minutes.",
     )
     return [hazel, pip, margaret, tam, clover]
 

@@ -40,6 +40,9 @@ KIND = ItemKind(
         Parameter(name="arbor_mm", label="Arbor diameter, 0 for none", kind=Kind.LENGTH, low=0, high=100, step=0.0),
         Parameter(name="collar_mm", label="Collar diameter", kind=Kind.LENGTH, low=0, high=150, step=0.0),
         Parameter(name="bore_mm", label="Centre bore diameter, 0 for none", kind=Kind.LENGTH, low=0, high=300, step=0.005),
+        Parameter(name="worm_turns", label="Worm turns for one of the table", kind=Kind.COUNT, unit="", low=0, high=400),
+        Parameter(name="worm_marks", label="Marks of the worm's dial", kind=Kind.COUNT, unit="", low=0, high=2000),
+        Parameter(name="index_circles", label="Index plate circles", kind=Kind.COUNTS, low=1, high=999, unit="holes"),
         Parameter(
             name="dial_reads",
             label="Cross-slide dial reads",

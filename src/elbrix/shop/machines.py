@@ -65,6 +65,9 @@ class Machine(Struct, frozen=True, kw_only=True):
     arbor_mm: float = 0.0  #: horizontal arbor Ø; 0: none
     collar_mm: float = 0.0  #: spacing collar Ø on the arbor
     bore_mm: float = 0.0  #: centre bore Ø of a rotary table; 0: none or not measured
+    worm_turns: int = 0  #: turns of a rotary table's worm for one of the table; 0: not known
+    worm_marks: int = 0  #: marks of the dial on its worm; 0: none
+    index_circles: tuple[int, ...] = ()  #: holes of every circle of the index plates that are owned
     dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
     notes: str = ""
 

@@ -1,0 +1,86 @@
+"""Dividing on a worm: turns of the handle, holes of an index circle or marks of its dial, and what the nearest ones leave."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from typing import Final
+
+from msgspec import Struct
+
+from elbrix.quantities.errors import ShopError
+
+_MOST: Final = 10_000
+
+
+class Dividing(Struct, frozen=True):
+    """Equal divisions by one circle of holes, or by a dial's marks.
+
+    Attributes:
+        count: How many divisions.
+        turns_each: Turns of the worm for each, exact.
+        circle: Holes of the circle, or marks of the dial.
+        on_dial: Whether they are marks.
+        error_deg: The most any division is off when each is set from the table, not from the one before.
+        places: (whole turns, holes on) of every division from the first, which is (0, 0).
+    """
+
+    count: int
+    turns_each: Fraction
+    circle: int
+    on_dial: bool
+    error_deg: float
+    places: tuple[tuple[int, int], ...]
+
+    @property
+    def exact(self) -> bool:
+        return self.error_deg == 0.0
+
+    @property
+    def words(self) -> str:
+        """How far to go for the first division."""
+        turns, holes = self.places[1] if len(self.places) > 1 else divmod(self.circle * self.turns_each.numerator, self.circle)
+        parts = [f"{turns} turn{'s' if turns != 1 else ''}"] if turns else []
+        if holes or not parts:
+            parts.append(f"{holes} marks of {self.circle}" if self.on_dial else f"{holes} holes on the {self.circle} circle")
+        return " + ".join(parts)
+
+
+def divide(count: int, worm_turns: int, circles: Sequence[int], dial_marks: int = 0) -> Dividing:
+    """The best circle for so many divisions: one that comes out exactly, the smallest of them; else the nearest.
+
+    Args:
+        count: Divisions of the circle.
+        worm_turns: Turns of the worm for one of the table.
+        circles: Holes of each circle that is owned.
+        dial_marks: Marks of the worm's own dial; 0: none.
+
+    Raises:
+        ShopError: No division, no worm, nothing to count by.
+    """
+    if not 2 <= count <= _MOST:
+        raise ShopError("Dividing", f"{count} divisions", f"It is a whole number from 2 to {_MOST}", "Check the number")
+    if worm_turns < 1:
+        raise ShopError("Dividing", "the worm's ratio is not known", "Every division is a share of its turns", "Give it in Shop")
+    ways = [(c, False) for c in circles if c > 0] + ([(dial_marks, True)] if dial_marks > 0 else [])
+    if not ways:
+        raise ShopError(
+            "Dividing",
+            "neither index plates nor a dial are listed",
+            "Parts of a turn are counted in holes or marks",
+            "Add them in Shop",
+        )
+    found = [_with(count, worm_turns, circle, on_dial=on_dial) for circle, on_dial in ways]
+    return min(found, key=lambda d: (d.error_deg, d.on_dial, d.circle))
+
+
+def _with(count: int, worm_turns: int, circle: int, *, on_dial: bool) -> Dividing:
+    each = Fraction(worm_turns, count)
+    per_hole = 360.0 / (worm_turns * circle)
+    places, worst = [], Fraction(0)
+    for k in range(count):
+        holes = k * each * circle
+        near = round(holes)
+        worst = max(worst, abs(near - holes))
+        places.append(divmod(near, circle))
+    return Dividing(count, each, circle, on_dial, float(worst) * per_hole, tuple(places))
