@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Callable
 
 COMMANDS = (
     "ask",
@@ -14,6 +15,7 @@ COMMANDS = (
     "export",
     "import",
     "merge",
+    "find",
     "check",
     "picture",
     "calc",
@@ -97,19 +99,7 @@ def command_parser() -> argparse.ArgumentParser:
             )
     sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
     sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind layout", or the id of one in the book')
-    sub = command("export", "Write a book, or some of its items, as JSON", book=True)
-    sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
-    sub.add_argument("--kind", default="", help="only this kind, for example design")
-    sub = command("import", "Bring items of a JSON export into a book")
-    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
-    sub.add_argument("file")
-    sub.add_argument("--keep", action="store_true", help="keep what is in the book where both have an item")
-    sub = command("merge", "Bring another book, or an export, into a book; what both changed is kept as two", as_json=True)
-    sub.add_argument("other", help="a book or a JSON export; it is only read")
-    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
-    sub.add_argument("--prefer", choices=("both", "mine", "theirs"), default="both", help="what becomes of things both changed")
-    sub = command("check", "Check a book without writing to it")
-    sub.add_argument("book")
+    _books(command)
     sub = command("picture", "Draw a main view as PNG, without a screen", book=True)
     sub.add_argument("view", nargs="?", default="", help="shop, design, make, catalogue …; see --list")
     sub.add_argument("out", nargs="?", default="")
@@ -121,3 +111,23 @@ def command_parser() -> argparse.ArgumentParser:
     command("calc", "Answer JSON questions from standard input", as_json=True)
     command("schema", "Print the JSON schema of the items")
     return parser
+
+
+def _books(command: Callable[..., argparse.ArgumentParser]) -> None:
+    """Commands that read and write books."""
+    sub = command("export", "Write a book, or some of its items, as JSON", book=True)
+    sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
+    sub.add_argument("--kind", default="", help="only this kind, for example design")
+    sub = command("import", "Bring items of a JSON export into a book")
+    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
+    sub.add_argument("file")
+    sub.add_argument("--keep", action="store_true", help="keep what is in the book where both have an item")
+    sub = command("find", "What in the shop meets a need, proved; else what to make", book=True, as_json=True)
+    sub.add_argument("need", help='for example "hold round 140 x 40 on Hazel, top clear"')
+    sub.add_argument("--units", choices=("mm", "in"), default="mm", help="unit of bare sizes")
+    sub = command("merge", "Bring another book, or an export, into a book; what both changed is kept as two", as_json=True)
+    sub.add_argument("other", help="a book or a JSON export; it is only read")
+    sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
+    sub.add_argument("--prefer", choices=("both", "mine", "theirs"), default="both", help="what becomes of things both changed")
+    sub = command("check", "Check a book without writing to it")
+    sub.add_argument("book")

@@ -10,7 +10,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from elbrix.book.documents import LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
+from elbrix.book.documents import DesignDoc, LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.merging import merge, read_other
@@ -306,6 +306,35 @@ def _import(options: argparse.Namespace) -> int:
     return 0
 
 
+def _find(options: argparse.Namespace) -> int:
+    from elbrix.finding.find import find, found_data
+
+    with tempfile.TemporaryDirectory() as folder:
+        book = Book.open(Path(options.book)) if options.book else write_demo(Path(folder) / "demo.elbrix")
+        try:
+            found = find(options.need, book.shop, book.all(DesignDoc), options.units)
+        except ShopError as error:
+            if not options.json:
+                raise
+            print_json({"need": options.need, "error": str(error)})
+            return 1
+        finally:
+            book.close()
+    if options.json:
+        print_json(found_data(found))
+        return 0
+    for hit in found.hits:
+        print(f"{hit.verdict.sign} {hit.words}")
+    for make in found.make:
+        print(
+            f"Nothing does. Make {make.words}: elbrix design {make.family} "
+            + " ".join(f"--set {k}={v}" for k, v in make.values.items())
+        )
+    for note in found.notes:
+        print(f"  {note}")
+    return 0
+
+
 def _merge(options: argparse.Namespace) -> int:
     other = read_other(Path(options.other))
     path = Path(options.book)
@@ -402,6 +431,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "export": _export,
     "import": _import,
     "merge": _merge,
+    "find": _find,
     "check": _check,
     "picture": _picture,
     "calc": _calc,

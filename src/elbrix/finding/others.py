@@ -1,0 +1,219 @@
+"""Studs in slots, angles, stops and heights: what the shop has for them."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from fractions import Fraction
+from typing import Final
+
+from elbrix.angles.methods import ways_to_set
+from elbrix.book.designs import slot_fits, solve_doc
+from elbrix.book.documents import DesignDoc
+from elbrix.finding.hit import Hit, Make
+from elbrix.finding.need import Need
+from elbrix.gauging.owned import usable
+from elbrix.gauging.stacks import solver_for
+from elbrix.quantities.decimals import MM_PER
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import format_number
+from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import BlockKind, FastenerKind
+from elbrix.standards.threads import find_thread
+
+#: A slot is meant when its neck is this near the width that was said.
+_SLOT_MM: Final = 0.6
+_EXACT_MM: Final = 0.0005
+#: Heights are level when they differ by no more, unless the need says otherwise.
+_LEVEL_MM: Final = 0.02
+_MOST_HITS: Final = 6
+
+
+def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
+    """T-nuts of a thread for a slot: those in the drawer by the slots as they are measured, and bought ones."""
+    hits, notes = [], []
+    wide = need.sizes[0] if need.sizes else 0.0
+    slots = [
+        (m, s)
+        for m, s in shop.measured_slots()
+        if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= _SLOT_MM) and (not need.machine or m.id == need.machine)
+    ]
+    wanted = find_thread(parse_thread(need.thread)).name
+    for doc in designs:
+        if doc.family != "t_nut":
+            continue
+        try:
+            thread = find_thread(parse_thread(solve_doc(doc, shop).values.word("thread"))).name
+        except ShopError:
+            continue
+        if thread != wanted:
+            continue
+        for fit in slot_fits(doc, shop):
+            if fit.verdict is Verdict.NO_GO or not any(m.name == fit.machine and s.label == fit.slot for m, s in slots):
+                continue
+            if not doc.made:
+                notes.append(f"{doc.title} would fit, but none is made yet")
+                continue
+            hits.append(
+                Hit(
+                    items=(doc.id,),
+                    words=f"{doc.title} in {fit.machine} {fit.slot}, {doc.made} made"
+                    + (f", {doc.location}" if doc.location else ""),
+                    verdict=fit.verdict,
+                    margin=None,
+                    uses={"bench": "catalogue", "design": doc.id, "machine": fit.machine, "slot": fit.slot},
+                )
+            )
+    for part in shop.fasteners:
+        if part.kind is FastenerKind.T_NUT and find_thread(parse_thread(part.thread)).name == wanted and part.count > 0:
+            notes.append(
+                f"{part.count} bought T-nuts {part.thread} are listed; no slot is recorded for them, so they are not proved"
+            )
+    if not hits:
+        notes.append(f"no T-nut {wanted} in the drawer goes into it")
+    if not slots:
+        notes.append(
+            f"no measured slot is near {format_number(wide)} mm"
+            if wide
+            else "no slot is measured yet" + (" on it" if need.machine else "")
+        )
+    return hits[:_MOST_HITS], notes
+
+
+def nut_to_make(need: Need, shop: Shop) -> Make:
+    """A T-nut of that thread, for the slot that comes nearest."""
+    wide = need.sizes[0] if need.sizes else 0.0
+    near = min(
+        ((abs(s.neck.mean - wide), m.name, s.label) for m, s in shop.measured_slots() if s.neck is not None),
+        default=(math.inf, "", ""),
+    )
+    where = f" for {near[1]} {near[2]}" if near[0] <= _SLOT_MM else ": measure the slot first, in Shop"
+    return Make(family="t_nut", values={"thread": need.thread}, words=f"a T-nut {need.thread}{where}")
+
+
+def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
+    """Ways to set an angle with what is there, near enough."""
+    hits, notes = [], []
+    work = need.sizes[0] if need.sizes else 60.0
+    for way in ways_to_set(shop, need.angle, work_length_mm=work):
+        arcmin = math.degrees(way.error_rad) * 60
+        if not way.possible or not way.owned:
+            continue
+        if need.close and way.error_rad > need.close:
+            notes.append(f"{way.title}: ±{arcmin:.1f}′ is not near enough")
+            continue
+        margin = need.close / way.error_rad if need.close and way.error_rad > 0 else None
+        hits.append(
+            Hit(
+                items=(way.key,),
+                words=f"{way.title}: ±{arcmin:.2g}′, about {way.minutes} min" + (f"; {way.needs}" if way.needs else ""),
+                verdict=Verdict.GO if margin is None or margin >= 2 else Verdict.MARGINAL,
+                margin=margin,
+                minutes=float(way.minutes),
+                uses={"bench": "angles", "angle_deg": math.degrees(need.angle), "work_length_mm": work, "way": way.key},
+            )
+        )
+    hits.sort(key=lambda h: (h.verdict.rank, h.minutes))
+    return hits[:_MOST_HITS], notes
+
+
+def sine_plate_to_make(need: Need) -> Make:
+    work = need.sizes[0] if need.sizes else 60.0
+    centres = next((c for c in (100, 127, 150, 200, 250) if c >= work + 40), 300)
+    return Make(family="sine_plate", values={"centres": f"{centres}"}, words=f"a sine plate {centres} between its rolls")
+
+
+def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
+    """A depth stop that is made, and the blocks its travel is set with."""
+    hits, notes = [], []
+    made = [d for d in designs if d.family == "depth_stop" and d.made and (not need.machine or d.machine == need.machine)]
+    drawn = [d.title for d in designs if d.family == "depth_stop" and not d.made]
+    notes += [f"{title} is drawn, but not made yet" for title in drawn]
+    target = Fraction(str(need.sizes[0]))
+    for doc in made:
+        for box in shop.gauge_sets:
+            blocks = usable(box)
+            answer = solver_for(blocks).best(target / MM_PER[blocks.unit], want=1)
+            if not answer.feasible:
+                notes.append(f"{box.name} makes no stack of {format_number(need.sizes[0])}")
+                continue
+            stack = answer.stacks[0]
+            hits.append(
+                Hit(
+                    items=(doc.id, box.id),
+                    words=f"{doc.title}, set with {' + '.join(stack.blocks)} of {box.name}: exactly, ±{stack.u_um:.2g} µm",
+                    verdict=Verdict.GO,
+                    margin=None,
+                    minutes=5.0,
+                    uses={"bench": "design", "design": doc.id, "blocks": list(stack.blocks)},
+                )
+            )
+    if not made and not drawn:
+        notes.append("there is no quill stop in the catalogue")
+    return hits[:_MOST_HITS], notes
+
+
+def stop_to_make(need: Need) -> Make:
+    return Make(
+        family="depth_stop",
+        values={"travel": f"{need.sizes[0]:g}"},
+        words=f"a quill stop set with gauge blocks, travel {format_number(need.sizes[0])}",
+    )
+
+
+def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
+    """Pairs of blocks and parallels that stand at a height, one or two on each other, and risers that are made."""
+    wanted, close = need.sizes[0], need.close or _LEVEL_MM
+    layers: list[tuple[float, str, str]] = []  # height, id, name
+    for block in shop.supports:
+        reached = block.height_for(wanted)
+        for high in {block.min_height_mm, *([reached] if reached is not None else [])}:
+            if block.count >= 2 and block.kind is not BlockKind.JACK:  # a screw jack tips under what is cut on
+                layers.append((high, block.id, f"two {block.title}, at {format_number(high)}"))
+    layers += [(p.height_mm, p.id, f"two parallels {p.height_mm:g}") for p in shop.parallels if p.count >= 2]
+    layers += _risers(shop, designs)
+    hits: list[tuple[float, Hit]] = []
+    for many in (1, 2):
+        for chosen in itertools.combinations(layers, many):
+            if len({c[1] for c in chosen}) < many:
+                continue
+            off = sum(c[0] for c in chosen) - wanted
+            if abs(off) > close:
+                continue
+            words = " on ".join(c[2] for c in chosen)
+            tail = "exactly" if abs(off) < _EXACT_MM else f"{off:+.3f} mm"
+            hit = Hit(
+                items=tuple(c[1] for c in chosen),
+                words=f"{words}: {tail}",
+                verdict=Verdict.GO if many == 1 or abs(off) < close / 2 else Verdict.MARGINAL,
+                margin=close - abs(off),
+                minutes=2.0 * many,
+                uses={"bench": "hold", "height_mm": wanted + off},
+            )
+            hits.append((abs(off) + 0.001 * many, hit))
+    hits.sort(key=lambda h: (h[1].verdict.rank, h[0]))
+    notes = [] if hits else [f"nothing, alone or in twos, stands at {format_number(wanted)} within {close:g}"]
+    return [h for _, h in hits[:_MOST_HITS]], notes
+
+
+def _risers(shop: Shop, designs: Sequence[DesignDoc]) -> list[tuple[float, str, str]]:
+    found = []
+    for doc in designs:
+        if doc.family == "riser" and doc.made:
+            try:
+                high = solve_doc(doc, shop).values.number("riser_height")
+            except ShopError:
+                continue
+            found.append((high, doc.id, f"{doc.title} {format_number(high)} high"))
+    return found
+
+
+def riser_to_make(need: Need) -> Make:
+    return Make(
+        family="riser",
+        values={"riser_height": f"{need.sizes[0]:g}"},
+        words=f"a riser {format_number(need.sizes[0])} high, bolted through to the slots",
+    )
