@@ -109,3 +109,26 @@ def test_the_panel_stays_inside_the_window(window: Window) -> None:
             asked(window, topic.examples[0])
             panel, page = window.ask.panel, window.ask.panel.parentWidget()
             assert page is not None and page.rect().contains(panel.geometry()), (size, topic.key)
+
+
+def test_a_need_is_met_beside_the_window_and_opens_in_hold(window: Window, qtbot: QtBot) -> None:
+    asked(window, "hold block 100 x 60 x 30 on Hazel, top clear")
+    qtbot.waitUntil(lambda: window.ask.answer is not None, timeout=20_000)
+    shown = " ".join(row.row.value for row in window.ask.panel.card.rows.values())
+    assert "vise: holds by" in shown and "Looking" not in window.ask.panel.title.text()
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)
+    assert window.front == "hold"
+    layout = window.session.layout
+    assert layout is not None and layout.chosen["length"].text == "100" and layout.elements[0].kind == "vise"
+
+
+def test_what_nothing_meets_says_what_to_make(window: Window, qtbot: QtBot) -> None:
+    asked(window, "M12 stud in an 18 slot")
+    qtbot.waitUntil(lambda: window.ask.answer is not None, timeout=20_000)
+    assert "Nothing in the shop" in window.ask.panel.title.text()
+    assert any("T-nut M12" in row.row.value for row in window.ask.panel.card.rows.values())
+
+
+def test_a_line_of_arithmetic_is_worked_out(window: Window) -> None:
+    asked(window, '12.5 + 1/2"')
+    assert window.ask.panel.result.text() == "25.2 mm"

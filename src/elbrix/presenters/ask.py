@@ -39,6 +39,11 @@ def refusal_card(error: NotAnswered) -> CardView:
     return CardView(sections=(Section(title="", text=error.beside, numbered=False), _tries("These are answered", error.tries)))
 
 
+def looking_card() -> CardView:
+    """While what meets a need is proved."""
+    return CardView(sections=(Section(title="", text="Each way is solved before it is shown.", numbered=False),))
+
+
 def hello_card() -> CardView:
     """What can be asked."""
     return CardView(sections=(_tries("In plain words, in any order, in mm or inches", examples()),))

@@ -6,9 +6,11 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidget
 
+from elbrix.app.background import Later
 from elbrix.app.card.card import Card
 from elbrix.app.session import Session
 from elbrix.app.words import Label, set_tip
+from elbrix.presenters.card import CardView
 
 _WIDTH, _PANEL = 250, 480
 _PAUSE_MS = 180
@@ -79,6 +81,8 @@ class AskField(QLineEdit):
         self._pause.timeout.connect(lambda: self._reply(asked=False))
         self.textEdited.connect(lambda _: self._pause.start())
         self.returnPressed.connect(self._entered)
+        self._finding = Later(self)
+        self._finding.done.connect(self._found)
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_moved)
@@ -155,15 +159,54 @@ class AskField(QLineEdit):
             try:
                 found = ask(text, world_of(self._session.book), style.length)
             except NotAnswered as error:
+                if self._is_need(text):
+                    self._look_for(text)
+                    return
                 if not asked and self.panel_open and self.answer is not None:
                     return  # a half-typed question: what was understood stays
                 title = "No answer to that" if asked else "Go on typing, or press Enter"
                 self.answer, view = None, refusal_card(error) if asked else hello_card()
             else:
                 self.answer, title, view = found, found.title, answer_card(found, style)
+        result = result_text(self.answer, style) if isinstance(self.answer, Answer) else ""
+        self._show(title, result, view)
+
+    def _is_need(self, text: str) -> bool:
+        """Whether a text that is no question reads as a need."""
+        from elbrix.finding.need import read_need
+        from elbrix.quantities.errors import ShopError
+
+        try:
+            read_need(text, self._session.shop, self._session.style.length)
+        except ShopError:
+            return False
+        return True
+
+    def _look_for(self, text: str) -> None:
+        """Beside the window: what is offered is solved first."""
+        from elbrix.book.documents import DesignDoc
+        from elbrix.presenters.ask import looking_card
+        from elbrix.presenters.needs import meet
+
+        shop, designs, unit = self._session.shop, self._session.book.all(DesignDoc), self._session.style.length
+        self.answer = None
+        self._show("Looking through the shop…", "", looking_card())
+        self._finding.start(lambda: (text, meet(text, shop, designs, unit)))
+
+    def _found(self, told: object) -> None:
+        from elbrix.answers.answer import Answer
+        from elbrix.presenters.ask import answer_card, refusal_card
+
+        if isinstance(told, tuple) and told[0] == self.text().strip() and self.panel_open:
+            if isinstance(told[1], Answer):
+                self.answer = told[1]
+                self._show(told[1].title, "", answer_card(told[1], self._session.style))
+            else:
+                self._show("No answer to that", "", refusal_card(told[1]))
+
+    def _show(self, title: str, result: str, view: CardView) -> None:
         self._answered = self.text() if self.answer is not None else ""
         self.panel.title.setText(title)
-        result = result_text(self.answer, style) if isinstance(self.answer, Answer) else ""
         self.panel.result.setText(result)
         self.panel.result.setVisible(bool(result))
         self.panel.card.set_palette(self._session.palette)

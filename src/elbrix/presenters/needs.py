@@ -1,0 +1,77 @@
+"""What was found for a need, as an answer of Ask. No widgets here."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any, Final
+
+from elbrix.answers.answer import Answer, Destination, NotAnswered
+from elbrix.book.documents import DesignDoc
+from elbrix.finding.find import find
+from elbrix.finding.hit import Found, Hit
+from elbrix.finding.need import EXAMPLES
+from elbrix.quantities.errors import ShopError
+from elbrix.results.figures import Derivation, Figure
+from elbrix.shop.shop import Shop
+
+#: What a layout of Hold is begun with, by its first thing.
+_BEGUN: Final = {"vise": "block", "strap": "straps"}
+_RANKS: Final = ("Best", "Second", "Third", "Fourth", "Fifth", "Also")
+_CAUTION: Final = "Proved with guessed friction against a light cut; the machine maker's limits come first"
+
+
+def meet(text: str, shop: Shop, designs: Sequence[DesignDoc], unit: str) -> Answer | NotAnswered:
+    """The answer to a need, or why there is none."""
+    try:
+        return need_answer(text, find(text, shop, designs, unit))
+    except ShopError as error:
+        return NotAnswered(error, EXAMPLES)
+
+
+def need_answer(text: str, found: Found) -> Answer:
+    """Hits with their proof, best first; else what to make."""
+    figures = [_figure(n, hit) for n, hit in enumerate(found.hits)]
+    figures += [
+        Figure(key=f"make {m.family}", label="To make", value=0.0, unit="", text=m.words, derivation=None) for m in found.make
+    ]
+    go = _go(found)
+    return Answer(
+        title=f"What meets: {text.strip()[:60]}" if found.hits else "Nothing in the shop meets that yet",
+        figures=tuple(figures),
+        notes=tuple(f"Does not: {n}" for n in found.notes) if found.need.what == "hold" else found.notes,
+        cautions=(_CAUTION,) if found.need.what == "hold" and found.hits else (),
+        go=go,
+        topic="need",
+        understood=text.strip(),
+    )
+
+
+def _figure(n: int, hit: Hit) -> Figure:
+    source = "" if hit.margin is None else f"margin {hit.margin:.2f}"
+    return Figure(
+        key=f"hit {n}",
+        label=f"{hit.verdict.sign} {_RANKS[min(n, len(_RANKS) - 1)]}",
+        value=hit.margin or 0.0,
+        unit="",
+        text=hit.words,
+        derivation=Derivation("solved before it is shown", source, ", ".join(hit.items)),
+    )
+
+
+def _go(found: Found) -> Destination | None:
+    first = next(iter(found.hits), None)
+    if first is None:
+        return None
+    layout: Mapping[str, Any] = first.uses.get("layout", {})
+    if layout and layout["elements"][0]["kind"] in _BEGUN:
+        chosen = {k: str(v["text"]) for k, v in layout["chosen"].items()}
+        return Destination(
+            words="Lay it out in Hold",
+            bench="hold",
+            kind=_BEGUN[layout["elements"][0]["kind"]],
+            title=str(layout["title"]),
+            chosen=chosen,
+        )
+    if "design" in first.uses:
+        return Destination(words="See it in the catalogue", bench="catalogue", thing=str(first.uses["design"]))
+    return None
