@@ -19,6 +19,7 @@ COMMANDS = (
     "check",
     "picture",
     "calc",
+    "instruments",
     "schema",
 )
 
@@ -109,6 +110,7 @@ def command_parser() -> argparse.ArgumentParser:
     sub.add_argument("--units", choices=("mm", "in"), default="mm")
     sub.add_argument("--dim", action="store_true", help="the look for a dark shop")
     command("calc", "Answer JSON questions from standard input", as_json=True)
+    _instruments(command("instruments", "Simulated measuring instruments behind local sockets", as_json=True))
     command("schema", "Print the JSON schema of the items")
     return parser
 
@@ -131,3 +133,11 @@ def _books(command: Callable[..., argparse.ArgumentParser]) -> None:
     sub.add_argument("--prefer", choices=("both", "mine", "theirs"), default="both", help="what becomes of things both changed")
     sub = command("check", "Check a book without writing to it")
     sub.add_argument("book")
+
+
+def _instruments(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("action", choices=("list", "start", "read", "stop"))
+    sub.add_argument("names", nargs="*", metavar="NAME", help="caliper-1, dial-1, readout-1 …")
+    sub.add_argument("--truth", default="", metavar="FILE", help="what they measure, as JSON by instrument")
+    sub.add_argument("--count", type=int, default=1, help="so many readings")
+    sub.add_argument("--seed", type=int, default=0, help="of their errors")

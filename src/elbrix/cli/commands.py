@@ -16,7 +16,7 @@ from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.merging import merge, read_other
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
-from elbrix.cli import calc, cutting
+from elbrix.cli import calc, cutting, measuring
 from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, all_families
@@ -435,5 +435,6 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "check": _check,
     "picture": _picture,
     "calc": _calc,
+    "instruments": measuring.instruments,
     "schema": _schema,
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import time
+from collections.abc import Mapping
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -22,6 +23,7 @@ from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
+from elbrix.shop.shop import Shop
 
 #: A verdict as a place on a bar.
 
@@ -33,6 +35,14 @@ class Entry(Struct, frozen=True):
     scene: Scene | None
     lines: tuple[str, ...]
     verdict: Verdict | None  #: None: not worked out yet
+
+
+class KnownEntry(Struct, frozen=True):
+    """A card worked out before, and what else it was worked out from."""
+
+    entry: Entry
+    shop: Shop
+    style: UnitStyle
 
 
 class CataloguePresenter:
@@ -58,21 +68,30 @@ class CataloguePresenter:
         order = [id_ for kind, id_ in self.book.search(words) if kind == "design"]
         return [d for id_ in order for d in docs if d.id == id_]
 
-    def entries(self, *, drawn: bool = True) -> list[Entry]:
-        """Every card with its picture; without, for a first look, only what the book says of it."""
+    def entries(self, known: Mapping[str, KnownEntry] | None = None) -> list[Entry]:
+        """Every card as far as it is known; a picture that is not follows by `entry`.
+
+        Args:
+            known: Entries worked out before, by design, with what they were worked out from.
+        """
         found = []
         for doc in self.docs:
-            if not drawn:
+            before = (known or {}).get(doc.id)
+            if before is not None and before.entry.doc == doc and before.shop is self.shop and before.style is self.style:
+                found.append(before.entry)
+            else:
                 found.append(Entry(doc, None, (self._state(doc), ""), None))
-                continue
-            try:
-                design = solve_doc(doc, self.shop)
-                scene: Scene | None = next(iter(family_of(doc).scenes(design)))
-                note, verdict = said_in(design.note_words, self.style), design.verdict
-            except ShopError as error:
-                scene, note, verdict = None, error.what, Verdict.NO_GO
-            found.append(Entry(doc, scene, (self._state(doc), note), verdict))
         return found
+
+    def entry(self, doc: DesignDoc) -> Entry:
+        """One card worked out."""
+        try:
+            design = solve_doc(doc, self.shop)
+            scene: Scene | None = next(iter(family_of(doc).scenes(design)))
+            note, verdict = said_in(design.note_words, self.style), design.verdict
+        except ShopError as error:
+            scene, note, verdict = None, error.what, Verdict.NO_GO
+        return Entry(doc, scene, (self._state(doc), note), verdict)
 
     @staticmethod
     def _state(doc: DesignDoc) -> str:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.pickable import Pickable
@@ -33,6 +33,7 @@ class Thumbnail(Pickable):
         self.title = title
         self._scene, self._lines, self._palette = scene, lines, palette
         self._sign, self._sign_colour = sign, sign_colour
+        self._kept: tuple[tuple[object, ...], QPixmap] | None = None
         self._size = size or QSize(210, 186)
         self.setFixedSize(self._size)
         self.setAccessibleName(f"{title}. {' '.join(lines)}")
@@ -46,6 +47,14 @@ class Thumbnail(Pickable):
             self._scene = scene
             self.update()
 
+    def show_more(self, scene: Scene | None, lines: tuple[str, ...], sign: str, sign_colour: str) -> None:
+        """What has become known: picture, lines and sign."""
+        if (lines, sign, sign_colour) != (self._lines, self._sign, self._sign_colour):
+            self._lines, self._sign, self._sign_colour = lines, sign, sign_colour
+            self.setAccessibleName(f"{self.title}. {' '.join(lines)}")
+            self.update()
+        self.show_scene(scene)
+
     def title_lines(self) -> list[str]:
         """The title in one line, or in two when it is long; only what two cannot hold is cut."""
         metrics, room = QFontMetrics(font(13, bold=True)), self.width() - 20
@@ -56,6 +65,23 @@ class Thumbnail(Pickable):
         if not first or not rest:
             return [metrics.elidedText(self.title, Qt.TextElideMode.ElideRight, room)]
         return [first, metrics.elidedText(rest, Qt.TextElideMode.ElideRight, room)]
+
+    def _drawn(self, scene: Scene, size: QSizeF) -> QPixmap:
+        """The picture, kept until it, its room or the look changes: it is painted again at every touch of the pointer."""
+        ratio = self.devicePixelRatioF()
+        state = (id(scene), size.width(), size.height(), ratio, self._palette)
+        if self._kept is None or self._kept[0] != state:
+            pixmap = QPixmap((size * ratio).toSize())
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(Qt.GlobalColor.transparent)
+            look = plate_look(self._palette, 9)
+            bare = Scene(scene.name, elements=without_words(scene).elements)
+            painter = QPainter(pixmap)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            paint_scene(painter, bare, fitted(bare, size.width(), size.height(), lambda d: "", look, margin=10, top=0), look)
+            painter.end()
+            self._kept = (state, pixmap)
+        return self._kept[1]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -72,15 +98,7 @@ class Thumbnail(Pickable):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawRoundedRect(picture, 4, 4)
         if self._scene is not None and self._scene.elements:
-            look = plate_look(p, 9)
-            bare = Scene(self._scene.name, elements=without_words(self._scene).elements)
-            view = fitted(bare, picture.width(), picture.height(), lambda d: "", look, margin=10, top=0).moved(
-                picture.left(), picture.top()
-            )
-            painter.save()
-            painter.setClipRect(picture)
-            paint_scene(painter, bare, view, look)
-            painter.restore()
+            painter.drawPixmap(picture.topLeft(), self._drawn(self._scene, picture.size()))
         if self._sign:
             painter.setFont(font(14))
             painter.setPen(QColor(self._sign_colour))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer, pyqtSignal
@@ -13,8 +14,10 @@ from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.trickle import Trickle
 from elbrix.app.words import Label
-from elbrix.presenters.catalogue import CataloguePresenter, Entry
+from elbrix.book.documents import DesignDoc
+from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
@@ -57,29 +60,18 @@ class Drawers(QFrame):
 
     def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
         self._palette = palette
-        shape = (entries, palette)
-        colours: dict[Verdict | None, str] = {
-            Verdict.GO: palette.centre,
-            Verdict.MARGINAL: palette.brass,
-            Verdict.NO_GO: palette.note,
-        }
+        shape = ([(e.doc.id, e.doc.title) for e in entries], palette)
         if shape != self._shape:
             clear(self._flow)
             self.cards = {}
             for entry in entries:
-                thumb = Thumbnail(
-                    entry.doc.id,
-                    entry.scene,
-                    entry.doc.title,
-                    entry.lines,
-                    palette,
-                    sign=entry.verdict.sign if entry.verdict is not None else "",
-                    sign_colour=colours.get(entry.verdict, palette.scribed),
-                )
+                thumb = Thumbnail(entry.doc.id, None, entry.doc.title, entry.lines, palette)
                 thumb.picked.connect(self.picked)
                 self.cards[entry.doc.id] = thumb
                 self._flow.addWidget(thumb)
             self._shape = shape
+        for entry in entries:
+            self.show_entry(entry)
         for key, thumb in self.cards.items():
             thumb.on = key == current
             thumb.update()
@@ -87,6 +79,14 @@ class Drawers(QFrame):
         self.empty.setStyleSheet(f"color: {palette.scribed}; font-size: 15px;")
         self.empty.setVisible(bool(empty))
         self.update()
+
+    def show_entry(self, entry: Entry) -> None:
+        """One card with what is known of it."""
+        p = self._palette
+        colours: dict[Verdict | None, str] = {Verdict.GO: p.centre, Verdict.MARGINAL: p.brass, Verdict.NO_GO: p.note}
+        if entry.doc.id in self.cards:
+            sign = entry.verdict.sign if entry.verdict is not None else ""
+            self.cards[entry.doc.id].show_more(entry.scene, entry.lines, sign, colours.get(entry.verdict, p.scribed))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -105,6 +105,8 @@ class CatalogueBench(Bench):
         self.column.replaceWidget(self.plate, self.drawers)
         self.plate.setParent(None)
         self.column.setStretchFactor(self.drawers, 1)
+        self._filling = Trickle(self)
+        self._known: dict[str, KnownEntry] = {}
         self._words = ""
         self._label = False
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
@@ -132,7 +134,9 @@ class CatalogueBench(Bench):
                 if self._words.strip()
                 else "The drawers are empty. Design an accessory and release it."
             )
-        self.drawers.show_entries(p.entries(), p.doc.id if p.doc else "", self.session.palette, empty)
+        entries = p.entries(self._known)
+        self.drawers.show_entries(entries, p.doc.id if p.doc else "", self.session.palette, empty)
+        self._filling.start([partial(self._fill, p, e.doc) for e in entries if e.verdict is None])
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
@@ -140,8 +144,18 @@ class CatalogueBench(Bench):
     def open_at_start(self) -> None:
         """The drawers with their titles; pictures, fits and the item's card follow once they have been seen."""
         p = CataloguePresenter(self.session.book, self.session.style, None)
-        self.drawers.show_entries(p.entries(drawn=False), "", self.session.palette, "")
+        self.drawers.show_entries(p.entries(), "", self.session.palette, "")
         self.after_paint(self.session.changed.emit)
+
+    @property
+    def catching_up(self) -> bool:
+        return self._filling.busy or super().catching_up
+
+    def _fill(self, p: CataloguePresenter, doc: DesignDoc) -> None:
+        """One card worked out, and kept until its design or the shop changes."""
+        entry = p.entry(doc)
+        self._known[doc.id] = KnownEntry(entry, p.shop, p.style)
+        self.drawers.show_entry(entry)
 
     def fill_in(self, go: Destination) -> None:
         self.session.pick_design(go.thing)

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
+from elbrix.app.trickle import Trickle
 from elbrix.app.words import Label
 from elbrix.book.designs import family_of, solve_doc
+from elbrix.book.documents import DesignDoc
 from elbrix.design.family import GROUPS, Family, Request, all_families, solve_for
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
@@ -22,6 +27,18 @@ def family_scene(family: Family, shop: Shop, request: Request) -> Scene | None:
         return next(iter(family.scenes(solve_for(family, shop, request, {}))))
     except ShopError:
         return None
+
+
+def design_scene(doc: DesignDoc, shop: Shop) -> Scene | None:
+    """The in-place picture of a design; None of one that contradicts itself."""
+    try:
+        return next(iter(family_of(doc).scenes(solve_doc(doc, shop))))
+    except ShopError:
+        return None
+
+
+def _show(thumb: Thumbnail, scene: Callable[[], Scene | None]) -> None:
+    thumb.show_scene(scene())
 
 
 class Shelf(QFrame):
@@ -39,8 +56,14 @@ class Shelf(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 6, 12, 12)
         layout.addWidget(self._area)
+        self._pictures = Trickle(self)
         self.families: dict[str, Thumbnail] = {}
         self.designs: dict[str, Thumbnail] = {}
+
+    @property
+    def catching_up(self) -> bool:
+        """Whether pictures are still to follow."""
+        return self._pictures.busy
 
     def fill(self, session: Session, slot: tuple[str, str] | None = None) -> None:
         """Make the shelf anew from the shop and the book, for a slot when one is wanted."""
@@ -73,6 +96,7 @@ class Shelf(QFrame):
             )
         column.addWidget(row)
         self.families, self.designs = {}, {}
+        calls: list[Callable[[], None]] = []
         request = Request(machine=self._slot[0], slot=self._slot[1], pieces=4)
         groups = QWidget()  # side by side: a group of one does not take a whole row
         beside = FlowLayout(groups, 18)
@@ -84,9 +108,8 @@ class Shelf(QFrame):
             under.addLayout(thumbs)
             for family in all_families().values():
                 if family.group == group:
-                    thumb = Thumbnail(
-                        family.key, family_scene(family, shop, request), family.title, _wrap(family.when), session.palette
-                    )
+                    thumb = Thumbnail(family.key, None, family.title, _wrap(family.when), session.palette)
+                    calls.append(partial(_show, thumb, partial(family_scene, family, shop, request)))
                     thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
                     self.families[family.key] = thumb
                     thumbs.addWidget(thumb)
@@ -97,17 +120,15 @@ class Shelf(QFrame):
             holder = QWidget()
             flow = FlowLayout(holder)
             for doc in session.designs:
-                try:
-                    scene = next(iter(family_of(doc).scenes(solve_doc(doc, shop))))
-                except ShopError:
-                    scene = None
-                thumb = Thumbnail(doc.id, scene, doc.title, (f"Rev {doc.letter}" if doc.letter else "draft",), session.palette)
+                thumb = Thumbnail(doc.id, None, doc.title, (f"Rev {doc.letter}" if doc.letter else "draft",), session.palette)
                 thumb.picked.connect(lambda id: self.picked.emit("", id, ""))
+                calls.append(partial(_show, thumb, partial(design_scene, doc, shop)))
                 self.designs[doc.id] = thumb
                 flow.addWidget(thumb)
             column.addWidget(holder)
         column.addStretch(1)
         self._area.setWidget(page)
+        self._pictures.start(calls)  # each is solved for it
 
     def _take_slot(self, machine: str, slot: str) -> None:
         self._slot = (machine, slot)

@@ -67,6 +67,10 @@ class DesignBench(EditingBench):
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
+    @property
+    def catching_up(self) -> bool:
+        return (self._shelf is not None and self._shelf.catching_up) or super().catching_up
+
     def title(self) -> tuple[str, str]:
         if self.shelf_open or self.presenter is None:
             return "New design", "Pick what to make; it starts from the slot measured in Shop"

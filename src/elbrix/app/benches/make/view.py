@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
@@ -16,6 +17,7 @@ from elbrix.app.benches.make.moves import MoveCard
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
+from elbrix.app.trickle import Trickle
 from elbrix.book.designs import blank_of
 from elbrix.book.documents import new_id
 from elbrix.drawing.scene import Scene
@@ -65,10 +67,8 @@ class MakeBench(Bench):
         self.moves.measured.connect(self._measured)
         self.moves.keyed.connect(self.keyed)
         self._film_plan: object = None
-        self._film_left: list[str] = []
-        self._film_next = QTimer(self)
-        self._film_next.setInterval(0)
-        self._film_next.timeout.connect(self._fill_film)
+        self._filling = Trickle(self)
+        self._filling.ended.connect(self._filled)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
@@ -124,7 +124,7 @@ class MakeBench(Bench):
         self._show_film(p)
         self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
         self.refresh_why()
-        if p.heard is None and p.plan is not None and not self._film_next.isActive():
+        if p.heard is None and p.plan is not None and not self._filling.busy:
             self._later.start(p.hear)
         if self.machine_view.isVisible():
             self._show_at_machine()
@@ -175,34 +175,32 @@ class MakeBench(Bench):
             self._film_shape, self._film_plan = shape, None
         if self._film_plan is not p.plan:
             # Pictures of metal take some hundredths of a second each: one after another, with the window awake between.
-            self._film_plan, self._film_left = p.plan, [s.id for s in setups]
-            self._film_next.start()
+            self._film_plan = p.plan
+            self._filling.start([partial(self._fill, setup.id) for setup in setups])
         for key, thumb in self.frames.items():
             thumb.on = key == now
             thumb.update()
         if now in self.frames:
             self.film.ensureWidgetVisible(self.frames[now], 20, 0)
 
-    def _fill_film(self) -> None:
+    def _fill(self, key: str) -> None:
         p = self.presenter
-        setup = None
-        while self._film_left and setup is None:
-            key = self._film_left.pop(0)
-            setup = next((s for s in p.plan.setups if s.id == key), None) if p is not None and p.plan is not None else None
-        if p is None or setup is None:
-            self._film_next.stop()
-            # Only now: beside it every picture would take twice as long.
-            if p is not None and p.heard is None and p.plan is not None:
-                self._later.start(p.hear)
-        elif setup.id in self.frames:
-            self.frames[setup.id].show_scene(p.picture(setup, small=True))
+        setup = next((s for s in p.plan.setups if s.id == key), None) if p is not None and p.plan is not None else None
+        if p is not None and setup is not None and key in self.frames:
+            self.frames[key].show_scene(p.picture(setup, small=True))
+
+    def _filled(self) -> None:
+        """The plan is rehearsed only now: beside it every picture would take twice as long."""
+        p = self.presenter
+        if p is not None and p.heard is None and p.plan is not None:
+            self._later.start(p.hear)
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key) if self.presenter is not None else None
 
     @property
     def catching_up(self) -> bool:
-        return self._film_next.isActive() or super().catching_up
+        return self._filling.busy or super().catching_up
 
     # --- moves -------------------------------------------------------------------------------------------------------
 
