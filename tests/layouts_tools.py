@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
-from elbrix.book.layouts import choose_layout, solve_doc
+from elbrix.book.layouts import solve_doc, typed_in
 from elbrix.holding.solve import LayoutResult
 from elbrix.shop.shop import Shop
 
@@ -18,12 +18,4 @@ def doc(*things: ElementDoc, machine: str = "hazel", **chosen: str) -> LayoutDoc
 
 def solve(layout: LayoutDoc, shop: Shop) -> LayoutResult:
     """Solved, with every value read as if it were typed, so that a slip in a test is no silent proposal."""
-    read = LayoutDoc(
-        id=layout.id, title=layout.title, machine=layout.machine, elements=tuple(ElementDoc(kind=t.kind) for t in layout.elements)
-    )
-    for name, choice in layout.chosen.items():
-        read = choose_layout(read, shop, name, choice.text)
-    for i, one in enumerate(layout.elements):
-        for name, choice in one.chosen.items():
-            read = choose_layout(read, shop, f"{i}.{name}", choice.text)
-    return solve_doc(read, shop)
+    return solve_doc(typed_in(layout, shop), shop)

@@ -515,3 +515,23 @@ def test_letters_stand_out(p: object) -> None:
 def test_refused_edit_is_said(window: Window) -> None:
     with pytest.raises(ShopError):
         Book.create(window.session.book.path)
+
+
+def test_the_last_move_makes_the_piece_a_possession(window: Window) -> None:
+    bench = make_bench(window)
+    presenter = bench.presenter
+    assert presenter is not None and presenter.plan is not None
+    last = presenter.moves[-1][2].id
+    window.session.put("nearly", replace(presenter.job, done=tuple(m.id for _, _, m in presenter.moves if m.id != last)))
+    doc = window.session.design
+    assert doc is not None
+    said: list[str] = []
+    window.session.refused.connect(said.append)
+    bench._pick(last)
+    bench.tick_and_next()
+    now = next(d for d in window.session.designs if d.id == doc.id)
+    assert now.made == doc.made + doc.pieces and "in the drawer" in said[-1]
+    assert any(f.id == f"made-{doc.id}" for f in window.session.shop.fasteners)
+    window.undo()
+    assert next(d for d in window.session.designs if d.id == doc.id).made == doc.made
+    assert not any(f.id == f"made-{doc.id}" for f in window.session.shop.fasteners)

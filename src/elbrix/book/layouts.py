@@ -80,6 +80,21 @@ def choose_layout(
     return _with_thing(doc, int(number), {**doc.elements[int(number)].chosen, own: chosen})
 
 
+def typed_in(doc: LayoutDoc, shop: Shop) -> LayoutDoc:
+    """The layout with every value read as if it were typed: labels of choices, sizes in any unit.
+
+    Raises:
+        ShopError: A text that cannot be read; nothing becomes a proposal in silence.
+    """
+    read = replace(doc, chosen={}, elements=tuple(replace(e, chosen={}) for e in doc.elements))
+    for name, choice in doc.chosen.items():
+        read = choose_layout(read, shop, name, choice.text)
+    for i, element in enumerate(doc.elements):
+        for name, choice in element.chosen.items():
+            read = choose_layout(read, shop, f"{i}.{name}", choice.text)
+    return read
+
+
 def forget_layout(doc: LayoutDoc, name: str) -> LayoutDoc:
     """The document with one value back to what is proposed."""
     number, _, own = name.rpartition(".")

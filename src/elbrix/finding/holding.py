@@ -8,7 +8,7 @@ from typing import Final
 import msgspec
 
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
-from elbrix.book.layouts import choose_layout, solve_doc
+from elbrix.book.layouts import solve_doc, typed_in
 from elbrix.finding.hit import Hit, Make
 from elbrix.finding.need import Need
 from elbrix.holding.margin import ENOUGH, times
@@ -35,7 +35,7 @@ def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
         for kinds, extra in _arrangements(need, shop):
             doc = _layout(need, machine, kinds, extra)
             try:
-                read = _read(doc, shop)
+                read = typed_in(doc, shop)
                 quick = solve_doc(read, shop, quick=True)
                 bad = _hindered(quick)
                 hold = quick if bad else solve_doc(read, shop)
@@ -115,19 +115,6 @@ def _layout(need: Need, machine: Machine, kinds: tuple[str, ...], extra: dict[st
             for i, kind in enumerate(kinds)
         ),
     )
-
-
-def _read(doc: LayoutDoc, shop: Shop) -> LayoutDoc:
-    """Every value read as if it were typed."""
-    read = LayoutDoc(
-        id=doc.id, title=doc.title, machine=doc.machine, elements=tuple(ElementDoc(kind=e.kind) for e in doc.elements)
-    )
-    for name, choice in doc.chosen.items():
-        read = choose_layout(read, shop, name, choice.text)
-    for i, element in enumerate(doc.elements):
-        for name, choice in element.chosen.items():
-            read = choose_layout(read, shop, f"{i}.{name}", choice.text)
-    return read
 
 
 def _hindered(hold: LayoutResult) -> str:

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
+from elbrix.book.finishing import Finished, finish, is_finished
 from elbrix.drawing.scene import Scene
 from elbrix.making.minutes import plan_minutes
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
@@ -321,6 +322,12 @@ class MakePresenter:
         """The job with a move ticked or not."""
         kept = tuple(d for d in self.job.done if d != id)
         return replace(self.job, done=(*kept, id) if done else kept)
+
+    def finished(self, job: JobDoc) -> Finished | None:
+        """What follows when a job's last move is done; None while some are not."""
+        if self.plan is None or not is_finished(self.plan, job):
+            return None
+        return finish(self.doc, self.plan, job, self.shop)
 
     def with_measured(self, key: str, text: str) -> JobDoc:
         """The job with a measured size; an empty text takes it away.

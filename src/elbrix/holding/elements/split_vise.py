@@ -14,6 +14,14 @@ from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.bolted import BOLT, stands_n
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
+from elbrix.holding.jaws import (
+    jaw_friction_parameter,
+    parallels_named,
+    parallels_parameter,
+    usual_jaw_friction,
+    vise_named,
+    vise_parameter,
+)
 from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import Use
@@ -49,14 +57,6 @@ def _owned(shop: Shop) -> tuple[ViseTool, ...]:
     return tuple(v for v in shop.vises if v.split) or (_ASSUMED,)
 
 
-def _vise(values: Values, shop: Shop) -> ViseTool:
-    return next((v for v in _owned(shop) if v.id == values.word("vise")), _owned(shop)[0])
-
-
-def _parallel(values: Values, shop: Shop) -> Parallel | None:
-    return next((p for p in shop.parallels if p.id == values.word("parallels")), None)
-
-
 class SplitViseElement:
     """See the module."""
 
@@ -67,17 +67,13 @@ class SplitViseElement:
     behaviour = Behaviour(name="split vise")
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        pairs = (
-            ("", "none: on the table"),
-            *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1),
-        )
         return (
-            Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
+            vise_parameter(_owned(shop)),
             Parameter(name="stands", label="Halves stand", kind=Kind.CHOICE, unit="", choices=_WAYS),
             Parameter(name="fixed", label="Fixed half", kind=Kind.CHOICE, unit="", choices=_FIXED),
-            Parameter(name="parallels", label="Parallels", kind=Kind.CHOICE, unit="", choices=pairs),
+            parallels_parameter(shop, "on the table"),
             Parameter(name="torque", label="Screw torque", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
-            Parameter(name="jaw_friction", label="Moving jaw friction", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
+            jaw_friction_parameter(),
             *mount_parameters("two for each half"),
         )
 
@@ -102,20 +98,18 @@ class SplitViseElement:
                             f"{factor_bears:.0f}/{_ENOUGH:g}/{format_number(vise.force_per_nm)}",
                         ),
                     ),
-                    "jaw_friction": ParameterValue(
-                        0.1, Origin.ASSUMED, derivation=Derivation("", "", "a plain ground jaw, on the careful side")
-                    ),
+                    "jaw_friction": usual_jaw_friction(),
                     **usual,
                 },
             )
         )
 
     def support_height_mm(self, values: Values, shop: Shop) -> float:
-        pair = _parallel(values, shop)
+        pair = parallels_named(values, shop)
         return pair.height_mm if pair else 0.0
 
     def place(self, name: str, values: Values, at: Place) -> PlacedElement:
-        vise, pair, piece = _vise(values, at.shop), _parallel(values, at.shop), at.piece
+        vise, pair, piece = vise_named(values, _owned(at.shop)), parallels_named(values, at.shop), at.piece
         left, low, right, high = bounds(piece.outline)
         middle = (low + high) / 2
         jaw_top = vise.bed_height_mm + vise.jaw_height_mm

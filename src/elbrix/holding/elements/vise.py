@@ -8,13 +8,20 @@ from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
+from elbrix.holding.jaws import (
+    jaw_friction_parameter,
+    parallels_named,
+    parallels_parameter,
+    usual_jaw_friction,
+    vise_named,
+    vise_parameter,
+)
 from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
 from elbrix.holding.mounted import bolted_mount, kilograms_n, mount_parameters, stop_bears_n, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
-from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise as ViseTool
@@ -34,14 +41,6 @@ _SPACER = (("no", "no"), ("yes", "an equal piece at the other end"))
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
     return tuple(sorted(shop.vises, key=lambda v: v.split)) or (_ASSUMED,)
-
-
-def _vise(values: Values, shop: Shop) -> ViseTool:
-    return next((v for v in _owned(shop) if v.id == values.word("vise")), _owned(shop)[0])
-
-
-def _parallel(values: Values, shop: Shop) -> Parallel | None:
-    return next((p for p in shop.parallels if p.id == values.word("parallels")), None)
 
 
 def _standing(
@@ -122,12 +121,8 @@ class ViseElement:
     behaviour = Behaviour(name="vise")
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
-        pairs = (
-            ("", "none: on the bed"),
-            *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1),
-        )
         return (
-            Parameter(name="vise", label="Vise", kind=Kind.CHOICE, unit="", choices=tuple((v.id, v.title) for v in _owned(shop))),
+            vise_parameter(_owned(shop)),
             Parameter(
                 name="offset",
                 label="Work offset in the jaws",
@@ -137,17 +132,10 @@ class ViseElement:
                 step=1,
                 usually="0: the work in the middle of the jaws",
             ),
-            Parameter(
-                name="parallels",
-                label="Parallels",
-                kind=Kind.CHOICE,
-                unit="",
-                choices=pairs,
-                usually="the lowest that let the cut clear the jaws",
-            ),
+            parallels_parameter(shop, "on the bed", "the lowest that let the cut clear the jaws"),
             Parameter(name="torque", label="Handle torque", kind=Kind.NUMBER, unit="N·m", low=1, high=300, step=1),
             Parameter(name="spacer", label="Spacer", kind=Kind.CHOICE, unit="", choices=_SPACER),
-            Parameter(name="jaw_friction", label="Moving jaw friction", kind=Kind.NUMBER, unit="", low=0, high=0.5, step=0.05),
+            jaw_friction_parameter(),
             Parameter(
                 name="backing",
                 label="Backing behind the work",
@@ -207,19 +195,17 @@ class ViseElement:
                     **usual_mount("2"),
                     "stop_arm": ParameterValue(150.0, Origin.ASSUMED),
                     "vise_weight": ParameterValue(0.0, Origin.ASSUMED),
-                    "jaw_friction": ParameterValue(
-                        0.1, Origin.ASSUMED, derivation=Derivation("", "", "a plain ground jaw, on the careful side")
-                    ),
+                    "jaw_friction": usual_jaw_friction(),
                 },
             )
         )
 
     def support_height_mm(self, values: Values, shop: Shop) -> float:
-        pair = _parallel(values, shop)
-        return _vise(values, shop).bed_height_mm + (pair.height_mm if pair else 0.0)
+        pair = parallels_named(values, shop)
+        return vise_named(values, _owned(shop)).bed_height_mm + (pair.height_mm if pair else 0.0)
 
     def place(self, name: str, values: Values, at: Place) -> PlacedElement:
-        vise, pair = _vise(values, at.shop), _parallel(values, at.shop)
+        vise, pair = vise_named(values, _owned(at.shop)), parallels_named(values, at.shop)
         _, low, _, high = bounds(at.piece.outline)
         middle = at.piece.middle[0] + values.number("offset")
         bed = vise.bed_height_mm

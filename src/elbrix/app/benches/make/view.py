@@ -28,6 +28,7 @@ from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
+    from elbrix.book.documents import JobDoc
     from elbrix.rehearsal.asked import Heard
 
 
@@ -227,7 +228,18 @@ class MakeBench(Bench):
     def _toggle(self, id: str) -> None:
         if self.presenter is not None:
             done = id not in self.presenter.job.done
-            self.session.put("Move done" if done else "Move not done", self.presenter.ticked(id, done))
+            self._keep("Move done" if done else "Move not done", self.presenter.ticked(id, done))
+
+    def _keep(self, words: str, job: JobDoc) -> bool:
+        """A move ticked or not; with the last one the piece is owned."""
+        finished = self.presenter.finished(job) if self.presenter is not None else None
+        if finished is None:
+            return self.session.put(words, job)
+        kept = self.session.put(finished.label, *finished.documents)
+        if kept:
+            self.leave_machine()
+            self.session.refused.emit(f"{finished.words}. Undo takes all of it back.")
+        return kept
 
     def tick_and_next(self) -> None:
         """Space: the move is done, on to the next."""
@@ -236,7 +248,7 @@ class MakeBench(Bench):
             job = self.presenter.ticked(id_, True)
             if not last:
                 self._move = self.presenter.moves[self.presenter.place_of(id_) + 1][2].id
-            if not self.session.put("Move done", job) or id_ in self.presenter.job.done:
+            if not self._keep("Move done", job) or id_ in self.presenter.job.done:
                 self.refresh()
 
     def _measured(self, key: str, text: str) -> None:
