@@ -121,7 +121,7 @@ def read_truth(text: str) -> dict[str, Truth]:
     """
     try:
         found: dict[str, Truth] = msgspec.json.decode(text, type=dict[str, Truth])
-    except msgspec.DecodeError as error:
+    except (msgspec.DecodeError, UnicodeError, RecursionError) as error:
         raise ShopError("Truth", f"it cannot be read ({error})", "It is JSON by instrument", "See docs/instruments.md") from None
     return found
 
