@@ -37,6 +37,7 @@ DESIGNS = [d for d in DOCS if isinstance(d, DesignDoc)]
         ("set 53d14m within 30 seconds", {"what": "angle", "angle_deg": 53 + 14 / 60, "close_arcmin": 0.5}),
         ("stop the quill at 41.7", {"what": "stop", "sizes_mm": [41.7]}),
         ("lift the vise 60", {"what": "lift", "sizes_mm": [60]}),
+        ("lift it 1 inch", {"what": "lift", "sizes_mm": [25.4]}),
     ],
 )
 def test_needs_are_read_whole(text: str, told: dict[str, object] | None) -> None:

@@ -74,7 +74,8 @@ def _machines(need: Need, shop: Shop) -> list[Machine]:
             name = next((m.name for m in shop.machines if m.id == need.machine), need.machine)
             raise ShopError("Find", f"nothing is laid out on {name}", "Layouts are for mills", "Name a mill, or leave it away")
         return chosen
-    return sorted(mills, key=lambda m: -m.table_length_mm * m.table_width_mm)[:_MOST_MACHINES]
+    upright = [m for m in mills if not m.horizontal] or mills  # the light cut of the proof comes from above
+    return sorted(upright, key=lambda m: -m.table_length_mm * m.table_width_mm)[:_MOST_MACHINES]
 
 
 def _arrangements(need: Need, shop: Shop) -> Iterable[tuple[tuple[str, ...], dict[str, str]]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Any, Final
 
 from msgspec import Struct
@@ -117,6 +118,7 @@ def read_need(text: str, shop: Shop, unit: str = "mm") -> Need:
     names = {m.name.casefold(): m.id for m in shop.machines}
     plain, machine = _without_machine(text, names)
     known = _HOLD | _STUD | _STOP | _LIFT | _ANGLE | _CLEAR | _FILLING | frozenset(_SHAPES) | frozenset(_FACES) | {"vise"}
+    plain = re.sub(r"\b[Ii]t\b", " ", plain)  # the pronoun, which in front of a number would be a tolerance grade
     q = read_question(plain.replace(";", " ").replace(", ", " ").rstrip(",."), known, unit)
     need = _by_kind(q, machine)
     if unused := [u for u in q.unused(known) if u.lower() not in _FILLING]:
