@@ -13,8 +13,9 @@ from elbrix.book.designs_in_layouts import add_design, changed_since, layable, s
 from elbrix.book.documents import DesignDoc, LayoutDoc
 from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forget_layout, parameters_of, remove_element, solve_doc
 from elbrix.design.files import dimension_text
-from elbrix.drawing.scene import Dimension, Path, Scene, Style
+from elbrix.drawing.scene import Dimension, Element, Path, Scene, Style
 from elbrix.exchange.outlines import ReadOutline
+from elbrix.holding.arrows import View, force_arrows
 from elbrix.holding.layout import all_elements
 from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.pictures import ghost_ring
@@ -89,6 +90,10 @@ class HoldPresenter:
         )
         return f"on {self.machine.name}  ·  {words}"
 
+    def _arrows(self, view: View) -> list[Element]:
+        hold = self.hold
+        return force_arrows(hold.piece, hold.held, hold.cutting, hold.margin, view) if hold is not None and not self.quick else []
+
     # --- plate -------------------------------------------------------------------------------------------------------
 
     def plate(self, phase: float | None = None) -> PlateView:
@@ -103,8 +108,11 @@ class HoldPresenter:
         if phase is not None:
             ring = ghost_ring(self.hold.piece, self.hold.margin, phase)
             still = [e for e in above.elements if getattr(e, "feature", "") != "gives"]
-            above = above.with_elements([*still, Path(ring, Style.TOOL, "gives", closed=True)] if ring else still)
-        left, low, right, high = front.bounds()
+            above = above.with_elements(
+                [*still, *self._arrows("above"), *([Path(ring, Style.TOOL, "gives", closed=True)] if ring else [])]
+            )
+            front = front.with_elements([*front.elements, *self._arrows("front")])
+        left, low, right, high = self.hold.scenes[1].bounds()
         tall = (high - low) > 0.4 * (right - left)  # a tall layout has its front view beside it, a flat one below
         main, inset = (
             ((0.0, 0.02, 0.6, 0.96), (0.61, 0.08, 0.99, 0.94)) if tall else ((0.0, 0.02, 1.0, 0.72), (0.0, 0.72, 1.0, 0.95))
@@ -115,6 +123,8 @@ class HoldPresenter:
             footer=(
                 PEN_WORDS
                 if self.pen
+                else "Arrows: clamps at their least, contacts and the cut at the limit; a ring with a dot comes toward you"
+                if phase is not None
                 else (
                     f"Carry a clamp, a stop or the work; drag a tip; click a number   ·   Path by safety factor: plain {ENOUGH:g}"
                     f" or more, dashed 1 to {ENOUGH:g}, heavy under 1"
