@@ -1,6 +1,6 @@
 """Speed as ratios in one run, because machines are noisy.
 
-`python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold]`.
+`python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold|rehearsal]`.
 
 Each line: what, the two times, their ratio, and the budget it is held against.
 """
@@ -333,6 +333,38 @@ def window() -> None:
         app.processEvents()
 
 
+def rehearsal() -> None:
+    """Every demo plan cut in the computer; one number keyed in the longest."""
+    from elbrix.book.designs import plan_doc, solve_doc
+    from elbrix.book.documents import DesignDoc, shop_of
+    from elbrix.demo import documents
+    from elbrix.quantities.errors import ShopError
+    from elbrix.rehearsal.asked import Asked, hear
+
+    everything = documents()
+    shop = shop_of(everything)
+    plans = []
+    for doc in (d for d in everything if isinstance(d, DesignDoc)):
+        plan = plan_doc(doc, solve_doc(doc, shop), shop)
+        if plan.solid is not None:
+            plans.append(plan)
+    plans.sort(key=lambda p: len(p.moves))
+    times = []
+    for plan in plans:
+        try:
+            hear(plan, shop, Asked())  # warms the caches
+            times.append((_median(lambda p=plan: hear(p, shop, Asked()), 3), plan))
+        except ShopError:
+            continue
+    longest = max(t for t, _ in times)
+    _line(f"the plan that takes longest of {len(times)} rehearsed", longest, None, "< 1 s whole")
+    _line(f"the longest plan, {len(times[-1][1].moves)} moves", times[-1][0], None, "< 1 s whole")
+    move = next(m for _, _, m in times[-1][1].moves if m.positions)
+    axis = move.positions[0].axis
+    keyed = Asked(keyed={f"{move.id}.{axis}": "1.000"})
+    _line("  one number of it keyed", _median(lambda: hear(times[-1][1], shop, keyed), 3), times[-1][0], "< 50 ms")
+
+
 def hold() -> None:
     """The limit of a thousand loads on twelve contacts against a linear programme with eight-sided cones for each.
 
@@ -433,6 +465,7 @@ BENCHMARKS = {
     "searches": searches,
     "window": window,
     "hold": hold,
+    "rehearsal": rehearsal,
 }
 
 if __name__ == "__main__":
