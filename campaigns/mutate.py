@@ -21,6 +21,9 @@ ROOMS = {
     "angles": ("tests/angles",),
     "answers": ("tests/answers",),
     "book": ("tests/book",),
+    "metrology": ("tests/metrology",),
+    "instruments": ("tests/instruments",),
+    "finding": ("tests/finding",),
 }
 _COMPARED = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 _WORKED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
