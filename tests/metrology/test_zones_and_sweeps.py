@@ -189,3 +189,51 @@ def test_a_stop_scale_is_the_line_of_numpy():
     assert found.factor * found.setting(20.0) + found.offset == pytest.approx(20.0)
     assert found.half_width_95(60) > found.half_width_95(20) > 2 * found.sigma
     assert math.isnan(stop_scale([[1, 1], [2, 2]]).half_width_95(1.5))
+
+
+def test_straightness_by_hand():
+    # Ends at 0, the middle 0.03 high: the line of least squares lies 0.01 up, and everything within 0.03 of it.
+    fit = fit_line([[0, 0.0], [50, 0.03], [100, 0.0]])
+    assert fit.slope == pytest.approx(0, abs=1e-15)
+    assert fit.height_mm == pytest.approx(0.01)
+    assert fit.off_mm == pytest.approx((-0.01, 0.02, -0.01))
+    assert fit.straightness_mm == pytest.approx(0.03)
+    assert fit.zone_mm == pytest.approx(0.03)
+    # A bent bar: between the second and the third the line is free to lie where it likes.
+    bent = fit_line([[0, 0.0], [10, 0.01], [20, 0.0], [30, 0.01], [40, 0.02]])
+    assert bent.straightness_mm > bent.zone_mm > 0
+    assert sum(bent.off_mm) == pytest.approx(0, abs=1e-15)
+
+
+def test_what_a_plane_or_line_goes_through_exactly_has_no_zone():
+    assert fit_plane([[0, 0, 1], [100, 0, 2], [0, 100, 5]]).zone_mm == 0
+    assert fit_line([[0, 3], [10, 8]]).zone_mm == 0
+    tilted = [[x, y, 5 + 0.01 * x - 0.02 * y] for x in (0, 50, 300) for y in (0, 70, 200)]
+    fit = fit_plane(tilted)
+    assert fit.zone_mm == pytest.approx(0, abs=1e-12)
+    assert fit.flatness_mm == pytest.approx(0, abs=1e-12)
+    assert (fit.slope_x, fit.slope_y, fit.height_mm) == pytest.approx((0.01, -0.02, 5))
+
+
+def test_one_raised_corner_of_a_square_by_hand():
+    # Four corners, one 0.04 up: the least-squares plane leaves ±0.01, and no other plane does better.
+    fit = fit_plane([[0, 0, 0.04], [100, 0, 0], [0, 100, 0], [100, 100, 0]])
+    assert sorted(fit.off_mm) == pytest.approx([-0.01, -0.01, 0.01, 0.01])
+    assert fit.flatness_mm == pytest.approx(0.02)
+    assert fit.zone_mm == pytest.approx(0.02)
+    assert fit.slope_x == pytest.approx(-0.0002)
+
+
+def test_four_readings_that_are_no_plane_say_by_how_much():
+    found = tram(0.03, 0.01, 0.0, 0.0, 150)
+    assert found.closure_mm == pytest.approx(0.02)
+    assert math.degrees(found.about_y) == pytest.approx(math.degrees(0.02 / 150), rel=1e-6)
+    assert found.about_x == 0
+    assert math.degrees(found.lean) == pytest.approx(math.degrees(found.about_y))
+
+
+@pytest.mark.parametrize(("east", "south"), [(0.05, 0.0), (0.0, 0.05), (0.03, 0.04)])
+def test_the_lean_is_both_tilts_together(east, south):
+    found = tram(east, 0, 0, south, 100)
+    assert math.tan(found.lean) == pytest.approx(0.05 / 100 if east and south else 0.0005, rel=1e-9)
+    assert found.dish_mm(60) == pytest.approx(30 * math.sin(found.lean))
