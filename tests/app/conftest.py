@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -49,6 +49,11 @@ def open_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Opene
     monkeypatch.setattr(leaving, "may_leave", lambda _parent, _book: True)  # what a test left unsaved is not asked about
     for window in opened:
         window.close()
+        window.deleteLater()
+    opened.clear()
+    QApplication.processEvents()
+    # Without a loop nothing that was let go would ever go, and every later test would style it again.
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 @pytest.fixture
