@@ -209,6 +209,11 @@ def test_ask_works_lines_out_and_keeps_its_own_questions():
     assert ask('12.5 + 1/2"', world).figures[0].value == pytest.approx(25.2)
     assert ask("triangle a=30 C=90 b=40", world).topic == "tape"
     assert ask("1/2-13", world).topic != "tape"
+    assert ask("8-32", world).topic != "tape"
+    assert ask("20 - 5", world).figures[0].value == 15
+    assert ask("12-3", world).figures[0].value == 9
+    with pytest.raises(NotAnswered):  # a slip in a thread is no sum
+        ask("7/16-15", world)
     assert ask("tap drill M10", world).figures[0].value == pytest.approx(8.5)
     assert not is_tape("tap drill M10", SHOP)
     with pytest.raises(NotAnswered):

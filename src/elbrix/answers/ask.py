@@ -19,6 +19,7 @@ from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.standards.materials import material_words
+from elbrix.standards.threads import known_thread
 
 #: Lines the tape works out.
 TAPE_EXAMPLES = ('12.5 + 1-5/8"', "triangle a=30 C=90 b=40", "37.42 on Pip x", "divide 7 on Clover")
@@ -53,11 +54,13 @@ def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
 
 
 def _is_thread(text: str) -> bool:
+    """Whether 8-32 is a thread and no sum: it is in the table, or a fraction or a number sign stands close before its pitch."""
     try:
-        parse_thread(text)
+        named = parse_thread(text)
     except ShopError:
         return False
-    return True
+    listed = any(known_thread(f"{mark}{named}") is not None for mark in ("", "#"))  # the number sign is often left away
+    return listed or ((" -" not in text and "- " not in text) and ("/" in text or "#" in text))
 
 
 def _by_tape(text: str, world: ShopContext, unit: str) -> Answer:
