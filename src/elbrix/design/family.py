@@ -150,6 +150,14 @@ class Family(Protocol):
         """What it can hold."""
 
 
+@runtime_checkable
+class BecomesThing(Protocol):
+    """A family whose finished pieces the shop has a list for."""
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        """The pieces as a thing of the shop, by their sizes as made; None of a variant the list does not take."""
+
+
 def all_families() -> dict[str, Family]:
     """Every family by key, found by its module: one new module adds one."""
     return _families_in(tuple(families.__path__))

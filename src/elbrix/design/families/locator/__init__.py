@@ -23,6 +23,7 @@ from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
+from elbrix.shop.locating import Pin
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.threads import find_thread
@@ -399,6 +400,12 @@ class Locator:
             check = next(c for c in proof.checks(there) if c.key == key)
             found.append(SlotFit(bore.name, "bore", check.verdict, "it fits" if check.verdict is Verdict.GO else check.reason))
         return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v = design.values
+        if v.word("kind") != "pin":
+            return None  # the list of pins is of round ones
+        return Pin(id=id, diameter_mm=v.number("locating_diameter"), length_mm=v.number("locating_length"), count=count)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = LocatorSizes(design.values)

@@ -29,6 +29,7 @@ from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import BlockKind, SupportBlock
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 _BOOK_LIP: Final = Readings(values_mm=(9.0,))
@@ -305,6 +306,21 @@ class Riser:
                 verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
             found.append(SlotFit(machine.name, "its slots", verdict, why))
         return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v = design.values
+        if v.word("kind") != "one":
+            return None  # one of its plates alone is not that high
+        high = v.number("riser_height")
+        return SupportBlock(
+            id=id,
+            kind=BlockKind.RISER,
+            min_height_mm=high,
+            max_height_mm=high,
+            length_mm=v.number("length"),
+            width_mm=v.number("width"),
+            count=count,
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = RiserSizes(design.values)

@@ -19,6 +19,7 @@ from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, 
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.results.length_text import length
+from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
 
@@ -427,6 +428,19 @@ class SinePlateFamily:
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """It stands on a surface plate, in no slot."""
         return ()
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v = design.values
+        roll = v.number("roll_diameter")
+        return SineTool(
+            id=id,
+            name="sine plate, own make",
+            centres_mm=v.number("roll_centres"),
+            roll_pivot_mm=roll,
+            roll_stack_mm=roll,
+            width_mm=v.number("width"),
+            material=v.word("material"),
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = Layout(design.values)

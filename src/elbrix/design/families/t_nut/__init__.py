@@ -27,6 +27,7 @@ from elbrix.results.checks import Verdict, worst
 from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
+from elbrix.shop.workholding import Fastener, FastenerKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
 from elbrix.standards.threads import known_thread
 
@@ -359,6 +360,10 @@ class TNut:
                 SlotFit(machine.name, slot.label, verdict, "slides and seats" if verdict is Verdict.GO else bad[0].reason)
             )
         return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v = design.values
+        return Fastener(id=id, kind=FastenerKind.T_NUT, thread=v.word("thread"), neck_mm=v.number("neck_width"), count=count)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TNutSizes(design.values)

@@ -24,6 +24,7 @@ from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
+from elbrix.shop.workholding import TableStop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.screws import clearance_hole
 
@@ -230,6 +231,12 @@ class TableStopFamily:
             )
             found.append(SlotFit(machine.name, slot.label, verdict, why))
         return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v = design.values
+        # Without a tongue that slides: its face is as far from the bolt as half of it in that direction.
+        toward = v.number("length" if v.word("stopping_face") == "across" else "width")
+        return TableStop(id=id, body_mm=toward, height_mm=v.number("height"), reach_mm=toward / 2, count=count)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TableStopSizes(design.values)
