@@ -74,12 +74,13 @@ def test_every_family_finishes_and_what_has_a_list_is_in_it(book: Book, id: str)
     book.put(done.label, *done.documents)
     assert book.get(DesignDoc, id).made == doc.made + doc.pieces  # type: ignore[union-attr]
     listed = [d for d in book.documents if d.id == f"made-{id}"]
-    assert len(listed) == (1 if id in ("riser-vise", "stop-table", "sine-plate") else len(listed)) and len(listed) <= 1
+    # One plate of a riser of two is not that high, a relieved pin is not round, jaws and plates have no list.
+    assert len(listed) == (1 if id in ("stop-table", "sine-plate") else 0)
 
 
 def test_a_riser_that_was_made_stands_under_work_in_hold(book: Book) -> None:
     doc, plan, job = planned(book, "riser-vise")
-    doc = choose(doc, "riser_height", "45")
+    doc = choose(choose(doc, "kind", "one"), "riser_height", "45")
     done = finish(doc, plan, job, book.shop)
     book.put(done.label, *done.documents)
     layout = LayoutDoc(id="x", title="x", machine="hazel", elements=(thing("support", block="made-riser-vise", height="45"),))
