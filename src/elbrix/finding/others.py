@@ -9,8 +9,10 @@ from fractions import Fraction
 from typing import Final
 
 from elbrix.angles.methods import ways_to_set
-from elbrix.book.designs import slot_fits, solve_doc
+from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc
+from elbrix.book.finishing import possession_id
+from elbrix.design.family import Capability
 from elbrix.finding.hit import Hit, Make
 from elbrix.finding.need import Need
 from elbrix.gauging.owned import usable
@@ -22,7 +24,7 @@ from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, FastenerKind
-from elbrix.standards.threads import find_thread
+from elbrix.standards.threads import find_thread, known_thread
 
 #: A slot is meant when its neck is this near the width that was said.
 _SLOT_MM: Final = 0.6
@@ -41,15 +43,10 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
         for m, s in shop.measured_slots()
         if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= _SLOT_MM) and (not need.machine or m.id == need.machine)
     ]
-    wanted = find_thread(parse_thread(need.thread)).name
+    wanted = find_thread(parse_thread(need.thread))
     for doc in designs:
-        if doc.family != "t_nut":
-            continue
-        try:
-            thread = find_thread(parse_thread(solve_doc(doc, shop).values.word("thread"))).name
-        except ShopError:
-            continue
-        if thread != wanted:
+        studs = [(c.sizes["thread_mm"], c.sizes["pitch_mm"]) for c in _able(doc, shop, "stud")]
+        if (wanted.major_mm, wanted.pitch_mm) not in studs:
             continue
         for fit in slot_fits(doc, shop):
             if fit.verdict is Verdict.NO_GO or not any(m.name == fit.machine and s.label == fit.slot for m, s in slots):
@@ -67,13 +64,14 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
                     uses={"bench": "catalogue", "design": doc.id, "machine": fit.machine, "slot": fit.slot},
                 )
             )
+    own = {possession_id(d.id) for d in designs}
     for part in shop.fasteners:
-        if part.kind is FastenerKind.T_NUT and find_thread(parse_thread(part.thread)).name == wanted and part.count > 0:
+        if part.kind is FastenerKind.T_NUT and part.id not in own and known_thread(part.thread) == wanted and part.count > 0:
             notes.append(
                 f"{part.count} bought T-nuts {part.thread} are listed; no slot is recorded for them, so they are not proved"
             )
     if not hits:
-        notes.append(f"no T-nut {wanted} in the drawer goes into it")
+        notes.append(f"no T-nut {wanted.shown} in the drawer goes into it")
     if not slots:
         notes.append(
             f"no measured slot is near {format_number(wide)} mm"
@@ -129,8 +127,9 @@ def sine_plate_to_make(need: Need) -> Make:
 def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
     """A depth stop that is made, and the blocks its travel is set with."""
     hits, notes = [], []
-    made = [d for d in designs if d.family == "depth_stop" and d.made and (not need.machine or d.machine == need.machine)]
-    drawn = [d.title for d in designs if d.family == "depth_stop" and not d.made]
+    able = [d for d in designs if _able(d, shop, "quill stop")]
+    made = [d for d in able if d.made and (not need.machine or d.machine == need.machine)]
+    drawn = [d.title for d in able if not d.made]
     notes += [f"{title} is drawn, but not made yet" for title in drawn]
     target = Fraction(str(need.sizes[0]))
     for doc in made:
@@ -168,7 +167,8 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[
     """Pairs of blocks and parallels that stand at a height, one or two on each other, and risers that are made."""
     wanted, close = need.sizes[0], need.close or _LEVEL_MM
     layers: list[tuple[float, str, str]] = []  # height, id, name
-    for block in shop.supports:
+    own = {possession_id(d.id) for d in designs}  # they come in by their designs
+    for block in (b for b in shop.supports if b.id not in own):
         reached = block.height_for(wanted)
         for high in {block.min_height_mm, *([reached] if reached is not None else [])}:
             if block.count >= 2 and block.kind is not BlockKind.JACK:  # a screw jack tips under what is cut on
@@ -201,14 +201,19 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[
 
 def _risers(shop: Shop, designs: Sequence[DesignDoc]) -> list[tuple[float, str, str]]:
     found = []
-    for doc in designs:
-        if doc.family == "riser" and doc.made:
-            try:
-                high = solve_doc(doc, shop).values.number("riser_height")
-            except ShopError:
-                continue
+    for doc in (d for d in designs if d.made):
+        for able in _able(doc, shop, "height"):
+            high = able.sizes["height_mm"]
             found.append((high, doc.id, f"{doc.title} {format_number(high)} high"))
     return found
+
+
+def _able(doc: DesignDoc, shop: Shop, kind: str) -> list[Capability]:
+    """What a design can do, of one kind; nothing when it contradicts itself."""
+    try:
+        return [c for c in family_of(doc).can_hold(solve_doc(doc, shop)) if c.kind == kind]
+    except ShopError:
+        return []
 
 
 def riser_to_make(need: Need) -> Make:

@@ -241,7 +241,11 @@ class DepthStop:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = DepthStopSizes(design.values)
-        return (Capability("stop", f"stops the quill against {format_number(s.clamp.grip_n, 0)} N", {"force_n": s.clamp.grip_n}),)
+        return (
+            Capability(
+                "quill stop", f"stops the quill against {format_number(s.clamp.grip_n, 0)} N", {"force_n": s.clamp.grip_n}
+            ),
+        )
 
 
 def _blocks(s: DepthStopSizes, shop: Shop) -> str:

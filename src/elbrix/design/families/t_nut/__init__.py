@@ -369,7 +369,13 @@ class TNut:
         s = TNutSizes(design.values)
         most = design.figure("highest_torque").value
         name = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name
-        return (Capability("stud", f"{name} stud to {most:.0f} N·m", {"thread_mm": s.thread.major_mm, "torque_nm": most}),)
+        return (
+            Capability(
+                "stud",
+                f"{name} stud to {most:.0f} N·m",
+                {"thread_mm": s.thread.major_mm, "pitch_mm": s.thread.pitch_mm, "torque_nm": most},
+            ),
+        )
 
 
 FAMILY: Final = TNut()
