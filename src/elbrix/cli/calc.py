@@ -11,7 +11,6 @@ from elbrix.cli.calc_angles import ANGLE_CALCS
 from elbrix.cli.calc_hold import hold_limit
 from elbrix.cli.calc_inspect import INSPECT_CALCS
 from elbrix.cli.calc_stacks import stack, stack_calibrated, stack_pair
-from elbrix.cli.calc_tape import tape
 from elbrix.design.family import Request, find_family, parameter_of, solve_for
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import ShopError
@@ -66,6 +65,13 @@ def t_nut(asked: Mapping[str, Any]) -> dict[str, Any]:
         "thread": v.word("thread"),
         "checks": [{"name": c.key, "value": c.value, "unit": c.unit, "verdict": c.verdict.value} for c in design.checks],
     }
+
+
+def tape(asked: Mapping[str, Any]) -> dict[str, Any]:
+    """One line of the bench calculator; the contract is in docs/command-line.md."""
+    from elbrix.cli.calc_tape import tape as worked  # Ask, the demo shop and the book are needed for nothing else here
+
+    return worked(asked)
 
 
 CALCS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
