@@ -25,6 +25,7 @@ from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.results.length_text import said_in
 from elbrix.solids.client import Kernel
 
 
@@ -323,15 +324,16 @@ def _find(options: argparse.Namespace) -> int:
     if options.json:
         print_json(found_data(found))
         return 0
+    style = INCH if options.units == "in" else METRIC
     for hit in found.hits:
-        print(f"{hit.verdict.sign} {hit.words}")
+        print(f"{hit.verdict.sign} {said_in(hit.words, style)}")
     for make in found.make:
         print(
-            f"Nothing does. Make {make.words}: elbrix design {make.family} "
+            f"Nothing does. Make {said_in(make.words, style)}: elbrix design {make.family} "
             + " ".join(f"--set {k}={v}" for k, v in make.values.items())
         )
     for note in found.notes:
-        print(f"  {note}")
+        print(f"  {said_in(note, style)}")
     return 0
 
 

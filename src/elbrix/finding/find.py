@@ -9,6 +9,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.finding import holding, others
 from elbrix.finding.hit import Found, Hit, Make
 from elbrix.finding.need import Need, read_need
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 
 
@@ -42,7 +43,7 @@ def found_data(found: Found) -> dict[str, Any]:
         "hits": [
             {
                 "items": list(h.items),
-                "words": h.words,
+                "words": plain(h.words),
                 "verdict": h.verdict.value,
                 "margin": h.margin,
                 "minutes": h.minutes,
@@ -50,6 +51,6 @@ def found_data(found: Found) -> dict[str, Any]:
             }
             for h in found.hits
         ],
-        "make": [{"family": m.family, "values": m.values, "words": m.words} for m in found.make],
-        "notes": list(found.notes),
+        "make": [{"family": m.family, "values": m.values, "words": plain(m.words)} for m in found.make],
+        "notes": [plain(n) for n in found.notes],
     }

@@ -15,7 +15,7 @@ from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length, plain
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
@@ -41,12 +41,12 @@ def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
                 hold = quick if bad else solve_doc(read, shop)
                 bad = bad or _hindered(hold)
             except ShopError as error:
-                reasons.append(f"{doc.title}: {error.what}")
+                reasons.append(f"{_said(need, machine, kinds)}: {error.what}")
                 continue
             if bad:
-                reasons.append(f"{doc.title}: {bad}")
+                reasons.append(f"{_said(need, machine, kinds)}: {bad}")
                 continue
-            found.append((hold.margin.least, _hit(hold, read, machine, kinds)))
+            found.append((hold.margin.least, _hit(need, hold, read, machine, kinds)))
     found.sort(key=lambda f: (f[1].verdict.rank, -f[0]))
     best: dict[tuple[str, ...], Hit] = {}  # of one arrangement on one machine the best parallels are enough
     for _, hit in found:
@@ -62,7 +62,9 @@ def to_make(need: Need) -> Make:
     return Make(
         family="fixture_plate",
         values=values,
-        words=f"a fixture plate {values['length']} × {values['width']}: the work is screwed to it, and everything above is free",
+        words=(
+            f"a fixture plate {length(long + 60)} × {length(wide + 40)}: the work is screwed to it, and everything above is free"
+        ),
     )
 
 
@@ -103,12 +105,9 @@ def _layout(need: Need, machine: Machine, kinds: tuple[str, ...], extra: dict[st
     # With the top clear it is faced all over; else a light cut in its middle.
     cut = {"cutter_path": "over its top"} if "top" in need.clear else {"cutter_path": "at places", "places": "0,0"}
     chosen = {**work, "cut": "a light cut", **cut, "depth_below_top": f"{min(_BELOW_TOP_MM, 0.1 * need.sizes[-1]):g}"}
-    sizes = " × ".join(format_number(s) for s in need.sizes)
-    names = {"vise": "vise", "split_vise": "split vise", "stop": "stop and toe clamp"}
-    what = names.get(kinds[0], f"{len(kinds)} straps")
     return LayoutDoc(
         id="need",
-        title=f"{'Ø' if need.shape == 'round' else ''}{sizes} on {machine.name}, {what}",
+        title=plain(_said(need, machine, kinds)),
         machine=machine.id,
         chosen={k: Chosen(text=v) for k, v in chosen.items()},
         elements=tuple(
@@ -118,13 +117,21 @@ def _layout(need: Need, machine: Machine, kinds: tuple[str, ...], extra: dict[st
     )
 
 
+def _said(need: Need, machine: Machine, kinds: tuple[str, ...]) -> str:
+    """The arrangement in words, its lengths marked."""
+    sizes = " × ".join(length(s) for s in need.sizes)
+    names = {"vise": "vise", "split_vise": "split vise", "stop": "stop and toe clamp"}
+    what = names.get(kinds[0], f"{len(kinds)} straps")
+    return f"{'Ø' if need.shape == 'round' else ''}{sizes} on {machine.name}, {what}"
+
+
 def _hindered(hold: LayoutResult) -> str:
     """Why a layout will not do; "" when it does."""
     worst = next((c for c in hold.checks if c.verdict is Verdict.NO_GO or (c.key == "over" and c.value > _OVER_MM)), None)
     return f"{worst.label.lower()}: {worst.text or worst.reason}" if worst is not None else ""
 
 
-def _hit(hold: LayoutResult, doc: LayoutDoc, machine: Machine, kinds: tuple[str, ...]) -> Hit:
+def _hit(need: Need, hold: LayoutResult, doc: LayoutDoc, machine: Machine, kinds: tuple[str, ...]) -> Hit:
     margin = hold.margin.least
     marginal = [c for c in hold.checks if c.verdict is Verdict.MARGINAL and c.key != "located"]
     verdict = Verdict.GO if margin >= ENOUGH and not marginal else Verdict.MARGINAL
@@ -134,7 +141,7 @@ def _hit(hold: LayoutResult, doc: LayoutDoc, machine: Machine, kinds: tuple[str,
     told += f"; look at {marginal[0].label.lower()}" if marginal else ""
     return Hit(
         items=tuple(i for i in dict.fromkeys([machine.id, *ids]) if i),
-        words=f"{doc.title}: {told}",
+        words=f"{_said(need, machine, kinds)}: {told}",
         verdict=verdict,
         margin=margin,
         minutes=float(sum(_MINUTES.get(k, 5) for k in kinds)),

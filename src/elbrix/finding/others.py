@@ -21,7 +21,7 @@ from elbrix.quantities.decimals import MM_PER
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Verdict
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, FastenerKind
 from elbrix.standards.threads import find_thread, known_thread
@@ -74,7 +74,7 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
         notes.append(f"no T-nut {wanted.shown} in the drawer goes into it")
     if not slots:
         notes.append(
-            f"no measured slot is near {format_number(wide)} mm"
+            f"no measured slot is near {length(wide)} mm"
             if wide
             else "no slot is measured yet" + (" on it" if need.machine else "")
         )
@@ -137,7 +137,7 @@ def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hi
             blocks = usable(box)
             answer = solver_for(blocks).best(target / MM_PER[blocks.unit], want=1)
             if not answer.feasible:
-                notes.append(f"{box.name} makes no stack of {format_number(need.sizes[0])}")
+                notes.append(f"{box.name} makes no stack of {length(need.sizes[0])}")
                 continue
             stack = answer.stacks[0]
             hits.append(
@@ -159,7 +159,7 @@ def stop_to_make(need: Need) -> Make:
     return Make(
         family="depth_stop",
         values={"travel": f"{need.sizes[0]:g}"},
-        words=f"a quill stop set with gauge blocks, travel {format_number(need.sizes[0])}",
+        words=f"a quill stop set with gauge blocks, travel {length(need.sizes[0])}",
     )
 
 
@@ -172,8 +172,8 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[
         reached = block.height_for(wanted)
         for high in {block.min_height_mm, *([reached] if reached is not None else [])}:
             if block.count >= 2 and block.kind is not BlockKind.JACK:  # a screw jack tips under what is cut on
-                layers.append((high, block.id, f"two {block.title}, at {format_number(high)}"))
-    layers += [(p.height_mm, p.id, f"two parallels {p.height_mm:g}") for p in shop.parallels if p.count >= 2]
+                layers.append((high, block.id, f"two {block.title}, at {length(high)}"))
+    layers += [(p.height_mm, p.id, f"two parallels {length(p.height_mm)}") for p in shop.parallels if p.count >= 2]
     layers += _risers(shop, designs)
     hits: list[tuple[float, Hit]] = []
     for many in (1, 2):
@@ -195,7 +195,7 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[
             )
             hits.append((abs(off) + 0.001 * many, hit))
     hits.sort(key=lambda h: (h[1].verdict.rank, h[0]))
-    notes = [] if hits else [f"nothing, alone or in twos, stands at {format_number(wanted)} within {close:g}"]
+    notes = [] if hits else [f"nothing, alone or in twos, stands at {length(wanted)} within {close:g}"]
     return [h for _, h in hits[:_MOST_HITS]], notes
 
 
@@ -204,7 +204,7 @@ def _risers(shop: Shop, designs: Sequence[DesignDoc]) -> list[tuple[float, str, 
     for doc in (d for d in designs if d.made):
         for able in _able(doc, shop, "height"):
             high = able.sizes["height_mm"]
-            found.append((high, doc.id, f"{doc.title} {format_number(high)} high"))
+            found.append((high, doc.id, f"{doc.title} {length(high)} high"))
     return found
 
 
@@ -220,5 +220,5 @@ def riser_to_make(need: Need) -> Make:
     return Make(
         family="riser",
         values={"riser_height": f"{need.sizes[0]:g}"},
-        words=f"a riser {format_number(need.sizes[0])} high, bolted through to the slots",
+        words=f"a riser {length(need.sizes[0])} high, bolted through to the slots",
     )

@@ -10,8 +10,11 @@ from elbrix.book.documents import DesignDoc
 from elbrix.finding.find import find
 from elbrix.finding.hit import Found, Hit
 from elbrix.finding.need import EXAMPLES
+from elbrix.holding.margin import ENOUGH
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.figures import Derivation, Figure
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 
 #: What a layout of Hold is begun with, by its first thing.
@@ -20,25 +23,26 @@ _RANKS: Final = ("Best", "Second", "Third", "Fourth", "Fifth", "Also")
 _CAUTION: Final = "Proved with guessed friction against a light cut; the machine maker's limits come first"
 
 
-def meet(text: str, shop: Shop, designs: Sequence[DesignDoc], unit: str) -> Answer | NotAnswered:
+def meet(text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle) -> Answer | NotAnswered:
     """The answer to a need, or why there is none."""
     try:
-        return need_answer(text, find(text, shop, designs, unit))
+        return need_answer(text, find(text, shop, designs, style.length), style)
     except ShopError as error:
         return NotAnswered(error, EXAMPLES)
 
 
-def need_answer(text: str, found: Found) -> Answer:
+def need_answer(text: str, found: Found, style: UnitStyle) -> Answer:
     """Hits with their proof, best first; else what to make."""
-    figures = [_figure(n, hit) for n, hit in enumerate(found.hits)]
+    figures = [_figure(n, hit, style) for n, hit in enumerate(found.hits)]
     figures += [
-        Figure(key=f"make {m.family}", label="To make", value=0.0, unit="", text=m.words, derivation=None) for m in found.make
+        Figure(key=f"make {m.family}", label="To make", value=0.0, unit="", text=said_in(m.words, style), derivation=None)
+        for m in found.make
     ]
     go = _go(found)
     return Answer(
         title=f"What meets: {text.strip()[:60]}" if found.hits else "Nothing in the shop meets that yet",
         figures=tuple(figures),
-        notes=tuple(f"Does not: {n}" for n in found.notes) if found.need.what == "hold" else found.notes,
+        notes=tuple(("Does not: " if found.need.what == "hold" else "") + said_in(n, style) for n in found.notes),
         cautions=(_CAUTION,) if found.need.what == "hold" and found.hits else (),
         go=go,
         topic="need",
@@ -46,14 +50,15 @@ def need_answer(text: str, found: Found) -> Answer:
     )
 
 
-def _figure(n: int, hit: Hit) -> Figure:
-    source = "" if hit.margin is None else f"margin {hit.margin:.2f}"
+def _figure(n: int, hit: Hit, style: UnitStyle) -> Figure:
+    holds = "layout" in hit.uses and hit.margin is not None
+    source = f"safety factor {hit.margin:.2f}, asked {ENOUGH:g}" if holds else ""
     return Figure(
         key=f"hit {n}",
         label=f"{hit.verdict.sign} {_RANKS[min(n, len(_RANKS) - 1)]}",
         value=hit.margin or 0.0,
         unit="",
-        text=hit.words,
+        text=said_in(hit.words, style),
         derivation=Derivation("solved before it is shown", source, ", ".join(hit.items)),
     )
 

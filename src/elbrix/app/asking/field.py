@@ -188,10 +188,10 @@ class AskField(QLineEdit):
         from elbrix.presenters.ask import looking_card
         from elbrix.presenters.needs import meet
 
-        shop, designs, unit = self._session.shop, self._session.book.all(DesignDoc), self._session.style.length
+        shop, designs, style = self._session.shop, self._session.book.all(DesignDoc), self._session.style
         self.answer = None
         self._show("Looking through the shop…", "", looking_card())
-        self._finding.start(lambda: (text, meet(text, shop, designs, unit)))
+        self._finding.start(lambda: (text, meet(text, shop, designs, style)))
 
     def _found(self, told: object) -> None:
         from elbrix.answers.answer import Answer
