@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import ast
+import importlib.metadata
 import pkgutil
+import re
 import subprocess
 import sys
 import tomllib
@@ -110,3 +113,31 @@ sys.exit(main([{str(tmp_path / "demo.elbrix")!r}]))
     assert others == {bench}
     families = {m.split(".")[3] for m in loaded if m.startswith("elbrix.design.families.")}
     assert families == ({"t_nut"} if bench == "design" else set())
+
+
+def _imported(source: Path) -> set[str]:
+    names: set[str] = set()
+    for node in ast.walk(ast.parse(source.read_text())):
+        if isinstance(node, ast.Import):
+            names |= {alias.name.split(".")[0] for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module and not node.level:
+            names.add(node.module.split(".")[0])
+    return names - sys.stdlib_module_names - {"elbrix"}
+
+
+def test_every_package_it_imports_is_declared_and_pinned() -> None:
+    """What happens to be installed here is not what a fresh machine gets."""
+    root = PROJECT.parent
+
+    def named(lines: list[str]) -> set[str]:
+        return {re.split(r"[<>=! ]", line)[0].lower() for line in lines if line and line[0].isalpha()}
+
+    declared = named(tomllib.loads(PROJECT.read_text())["project"]["dependencies"])
+    assert declared == named((root / "requirements/run.in").read_text().splitlines()) - {"setuptools", "wheel"}
+    for lock in ("run.lock", "dev.lock"):
+        assert declared <= named((root / "requirements" / lock).read_text().splitlines())
+    owners = importlib.metadata.packages_distributions()
+    imported = {name for source in (root / "src").rglob("*.py") for name in _imported(source)}
+    assert len(imported) > 5
+    for name in imported:
+        assert {owner.lower() for owner in owners.get(name, [])} & declared, f"{name} is imported, its package not declared"
