@@ -14,6 +14,7 @@ from elbrix.angles import kinds as angle_kinds
 from elbrix.book.formats import FORMAT, lift_item
 from elbrix.design import families
 from elbrix.holding import elements
+from elbrix.inspecting import kinds as inspection_kinds
 from elbrix.items.kind import item_kinds
 from elbrix.making.options import Options
 from elbrix.parameters.plugins import module_names
@@ -109,6 +110,28 @@ class LayoutDoc(Struct, frozen=True, kw_only=True):
     notes: str = ""
 
 
+class TakenDoc(Struct, frozen=True, kw_only=True):
+    """One reading of an inspection: mm, or degrees of an angle, or °C."""
+
+    value: float
+    u: float = 0.0  #: 95 % uncertainty, in the same unit; 0: as the inspection says
+    tool: str = ""
+    on: str = ""  #: ISO date and time
+
+
+class InspectionDoc(Struct, frozen=True, kw_only=True):
+    """An inspection: what was asked, and every reading by its place."""
+
+    id: str
+    kind: str  #: "flatness", "head_tram" …
+    title: str
+    about: str = ""  #: id of the design that is measured
+    began: str = ""  #: ISO date
+    chosen: dict[str, Chosen] = field(default_factory=dict)
+    readings: dict[str, tuple[TakenDoc, ...]] = field(default_factory=dict)
+    notes: str = ""
+
+
 class Document(Protocol):
     """A thing of the shop or work done with it: frozen, and known by kind and id."""
 
@@ -117,7 +140,13 @@ class Document(Protocol):
 
 
 #: Work done with the shop: kind in the book → type. The kind is part of the file format.
-_WORK: Final[dict[str, type[Any]]] = {"design": DesignDoc, "job": JobDoc, "angle": AngleDoc, "layout": LayoutDoc}
+_WORK: Final[dict[str, type[Any]]] = {
+    "design": DesignDoc,
+    "job": JobDoc,
+    "angle": AngleDoc,
+    "layout": LayoutDoc,
+    "inspection": InspectionDoc,
+}
 WORK_KINDS: Final = tuple(_WORK)
 
 
@@ -133,6 +162,7 @@ def _kinds_by_type() -> dict[type[Any], str]:
 
 
 LONGEST_DOCUMENT: Final = 1_000_000
+MAX_READINGS: Final = 5_000  #: of one inspection
 MAX_ELEMENTS: Final = 24  #: of one layout
 MOST_PIECES: Final = 10_000  #: of one design
 MOST_NUMBER: Final = 1e9
@@ -196,6 +226,12 @@ def _refuse_unknown(document: Document) -> None:
             unknown = f"{document.pieces} pieces, {document.made} made"
     elif isinstance(document, AngleDoc) and document.kind not in module_names(angle_kinds):
         unknown = f"an angle setup of the kind “{document.kind[:40]}”"
+    elif isinstance(document, InspectionDoc):
+        many = sum(len(taken) for taken in document.readings.values())
+        if document.kind not in module_names(inspection_kinds):
+            unknown = f"an inspection of the kind “{document.kind[:40]}”"
+        elif many > MAX_READINGS:
+            unknown = f"an inspection of {many:,} readings, where {MAX_READINGS:,} are the most"
     elif isinstance(document, LayoutDoc):
         if len(document.elements) > MAX_ELEMENTS:
             unknown = f"a layout of {len(document.elements)} things, where {MAX_ELEMENTS} is the most"

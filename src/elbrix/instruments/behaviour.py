@@ -39,7 +39,7 @@ class Kind(Struct, frozen=True, kw_only=True):
 
     @property
     def unit(self) -> str:
-        return "deg" if self.quantity is Quantity.ANGLE else "mm"
+        return {Quantity.ANGLE: "deg", Quantity.TEMPERATURE: "C"}.get(self.quantity, "mm")
 
     @property
     def u95(self) -> float:
@@ -83,6 +83,7 @@ KINDS: Final[dict[str, Kind]] = {
     ),
     "level": Kind(quantity=Quantity.ANGLE, resolution=0.01, noise=0.008, bias=0.02, low=-90, high=90),
     "protractor": Kind(quantity=Quantity.ANGLE, resolution=1 / 12, noise=0.02, bias=0.02, low=0, high=360),
+    "thermometer": Kind(quantity=Quantity.TEMPERATURE, resolution=0.1, noise=0.05, bias=0.12, low=-20, high=120),
     "readout": Kind(quantity=Quantity.AXIS, resolution=0.005, noise=0.0015, bias=0.0, low=-1000, high=1000),
 }
 

@@ -3,6 +3,7 @@
     caliper-1 length 12.053 mm ±0.02 17          id, quantity, value, unit, its own uncertainty (95 %), running number
     dial-1 deviation -0.012 mm ±0.004 3          signed, from where it was zeroed
     level-1 angle 32.50 deg ±0.05 9
+    thermometer-1 temperature 21.4 C ±0.3 2
     readout-1 axis X -43.210 mm ±0.005 120       position of one axis
     caliper-1 is caliper 0.01 mm 0 150 v1        identification: kind, resolution, unit, range, protocol
     caliper-1 battery 12                         percent
@@ -30,6 +31,7 @@ _NUMBER: Final = Pattern(r"[+-]?(?:[0-9]{1,9})(?:\.[0-9]{1,9})?")
 _COUNT: Final = Pattern(r"[0-9]{1,12}")
 _MM_PER: Final = {"mm": 1.0, "in": 25.4, "µm": 0.001}
 _DEG_PER: Final = {"deg": 1.0, "rad": 180.0 / math.pi}
+_C_PER: Final = {"C": 1.0}
 _AXES: Final = frozenset("XYZABCW")
 #: Beyond this nothing of a shop reads, mm or degrees.
 _MOST: Final = 100_000.0
@@ -42,6 +44,12 @@ class Quantity(StrEnum):
     DEVIATION = "deviation"
     ANGLE = "angle"
     AXIS = "axis"
+    TEMPERATURE = "temperature"
+
+    @property
+    def units(self) -> dict[str, float]:
+        """What it may be sent in → how many mm, degrees or °C each is."""
+        return {Quantity.ANGLE: _DEG_PER, Quantity.TEMPERATURE: _C_PER}.get(self, _MM_PER)
 
 
 class Reading(Struct, frozen=True, kw_only=True):
@@ -50,7 +58,7 @@ class Reading(Struct, frozen=True, kw_only=True):
     Attributes:
         instrument: Id.
         quantity: What it measures.
-        value: mm, or degrees of an angle.
+        value: mm, or degrees of an angle, or °C.
         u: Its own uncertainty, 95 %, in the same unit.
         number: Running number of the instrument.
         axis: Of a readout.
@@ -69,7 +77,7 @@ class Reading(Struct, frozen=True, kw_only=True):
 
 
 class Identity(Struct, frozen=True, kw_only=True):
-    """What an instrument says it is; resolution and range in mm or degrees."""
+    """What an instrument says it is; resolution and range in mm, degrees or °C."""
 
     instrument: str
     kind: str
@@ -136,7 +144,7 @@ def _reading(text: str, name: str, what: str, rest: list[str]) -> Reading:
     if len(rest) != 4:
         raise _refuse(text, "It has value, unit, uncertainty and running number, in this order")
     value, unit, spread, number = rest
-    per = (_DEG_PER if quantity is Quantity.ANGLE else _MM_PER).get(unit)
+    per = quantity.units.get(unit)
     if per is None:
         raise _refuse(text, f"{quantity.value} is not measured in “{unit[:8]}”")
     if _NUMBER.fullmatch(value) is None or abs(float(value)) * per > _MOST:
@@ -161,7 +169,7 @@ def _identity(text: str, name: str, rest: list[str]) -> Identity:
     if len(rest) != 6 or rest[5] != f"v{VERSION}":
         raise _refuse(text, f"It identifies itself as kind, resolution, unit, range and v{VERSION}")
     kind, resolution, unit, low, high, _ = rest
-    per = {**_MM_PER, **_DEG_PER}.get(unit)
+    per = {**_MM_PER, **_DEG_PER, **_C_PER}.get(unit)
     if per is None or any(_NUMBER.fullmatch(n) is None for n in (resolution, low, high)):
         raise _refuse(text, "Its resolution or range is no number")
     if float(resolution) <= 0 or float(low) >= float(high):
@@ -181,11 +189,11 @@ def format_line(record: Record) -> str:
         words = record.words.removeprefix("battery at ").removesuffix(" %") if record.what == "battery" else record.words
         line = f"{record.instrument} {record.what} {words}"
     elif isinstance(record, Identity):
-        per = {**_MM_PER, **_DEG_PER}[record.unit]
+        per = {**_MM_PER, **_DEG_PER, **_C_PER}[record.unit]
         numbers = [f"{n / per:.9f}".rstrip("0").rstrip(".") for n in (record.resolution, record.low, record.high)]
         line = f"{record.instrument} is {record.kind} {numbers[0]} {record.unit} {numbers[1]} {numbers[2]} v{VERSION}"
     else:
-        per = (_DEG_PER if record.quantity is Quantity.ANGLE else _MM_PER)[record.unit]
+        per = record.quantity.units[record.unit]
         value = record.shown or f"{record.value / per:.9f}".rstrip("0").rstrip(".")
         spread = f"{record.u / per:.9f}".rstrip("0").rstrip(".")
         axis = f"{record.axis} " if record.axis else ""

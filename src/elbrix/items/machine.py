@@ -50,6 +50,8 @@ KIND = ItemKind(
             unit="",
             choices=choices_of(("diameter", "radius")),
         ),
+        Parameter(name="head_lean_right_mm_m", label="Head leans right", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
+        Parameter(name="head_lean_back_mm_m", label="Head leans back", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
         Parameter(name="notes", label="Notes", kind=Kind.TEXT, unit=""),
     ),
 )

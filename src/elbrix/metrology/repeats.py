@@ -35,6 +35,15 @@ class Repeat(msgspec.Struct, frozen=True):
         return factor * self.stdev / math.sqrt(self.count)
 
 
+def student_95(free: int) -> float:
+    """Student's t for 95 %, two-sided.
+
+    Args:
+        free: Degrees of freedom.
+    """
+    return float(stdtrit(free, 0.975))
+
+
 def repeat(readings: Sequence[float]) -> Repeat:
     """Mean, spread and the odd one out.
 
@@ -47,7 +56,7 @@ def repeat(readings: Sequence[float]) -> Repeat:
     values = table("repeats", [[r] for r in readings], 1, 2)[:, 0]
     count = len(values)
     mean, stdev = float(values.mean()), float(values.std(ddof=1))
-    half = float(stdtrit(count - 1, 0.975)) * stdev / math.sqrt(count)
+    half = student_95(count - 1) * stdev / math.sqrt(count)
     return Repeat(mean, stdev, half, float(np.median(values)), _odd(values, mean, stdev), count)
 
 
@@ -117,7 +126,7 @@ class StopScale(msgspec.Struct, frozen=True):
         if self.count < 3:
             return math.nan
         away = (self.setting(wanted) - self.middle) ** 2 / self.spread
-        return float(stdtrit(self.count - 2, 0.975)) * self.sigma * math.sqrt(1 + 1 / self.count + away)
+        return student_95(self.count - 2) * self.sigma * math.sqrt(1 + 1 / self.count + away)
 
 
 def stop_scale(pairs: Sequence[Sequence[float]]) -> StopScale:

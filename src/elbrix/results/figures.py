@@ -38,6 +38,7 @@ class Figure(Struct, frozen=True, kw_only=True):
     text: str = ""  #: shown instead of the number, for names: "M10 × 1.5"
     features: tuple[str, ...] = ()  #: what lights up on the plate
     note: str = ""
+    u: float = 0.0  #: half width in which the true number lies with 95 %, in `unit`; 0: not said
 
 
 def format_number(value: float, places: int = 3) -> str:

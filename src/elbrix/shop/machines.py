@@ -69,6 +69,8 @@ class Machine(Struct, frozen=True, kw_only=True):
     worm_marks: int = 0  #: marks of the dial on its worm; 0: none
     index_circles: tuple[int, ...] = ()  #: holes of every circle of the index plates that are owned
     dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
+    head_lean_right_mm_m: float = 0.0  #: how far the spindle's top leans to the right over a metre; 0: square, or not swept
+    head_lean_back_mm_m: float = 0.0  #: the same, away from the operator
     notes: str = ""
 
     def __post_init__(self) -> None:

@@ -1,0 +1,1 @@
+"""Each inspection is one module with a `KIND`."""

@@ -1,0 +1,282 @@
+"""What the inspections share: the tool, marks at the places, lines of readings, a figure with its uncertainty."""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import ClassVar, Final
+
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Side, Style
+from elbrix.inspecting.inspection import Exercise
+from elbrix.inspecting.readings import Odd, Place, Sheet
+from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Derivation, Figure, Origin
+from elbrix.results.length_text import length
+from elbrix.shop.shop import Shop
+
+#: A lever indicator of 0.002 mm is trusted so far, where the shop lists none.
+DIAL_U: Final = 0.003
+#: A caliper, a micrometer, a level in degrees, likewise.
+CALIPER_U: Final = 0.02
+MICROMETER_U: Final = 0.003
+LEVEL_U: Final = 0.05
+#: "not listed" among the tools of the shop.
+_OTHER: Final = ("", "not listed in Shop")
+
+
+class PlainInspection:
+    """A kind whose values are its defaults, with what was chosen laid over them."""
+
+    defaults: ClassVar[Mapping[str, float | int | str]] = {}
+    usual_u: ClassVar[float] = DIAL_U
+    main: ClassVar[str] = ""
+
+    def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
+        """Defaults, the chosen tool's uncertainty, and what was chosen."""
+        given = {name: ParameterValue(value, Origin.ASSUMED) for name, value in self.proposals(shop, chosen).items()}
+        tool = next((t for t in shop.measuring if t.id == chosen["tool"].value), None) if "tool" in chosen else None
+        known = ParameterValue(tool.uncertainty_mm, Origin.MEASURED, note=f"of the {tool.name}, from Shop") if tool else None
+        if "reading_u" in self.defaults or self.usual_u:
+            given["reading_u"] = known or ParameterValue(self.usual_u, Origin.ASSUMED)
+            given["tool"] = ParameterValue("", Origin.ASSUMED)
+        return Values({name: chosen.get(name, value) for name, value in given.items()})
+
+    def proposals(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> dict[str, float | int | str]:
+        """The defaults as they are for this shop."""
+        return dict(self.defaults)
+
+    def reading_u(self, values: Values) -> float:
+        return values.number("reading_u")
+
+    def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise | None:
+        return None
+
+
+# --- parameters ------------------------------------------------------------------------------------------------------
+
+
+def tool_parameters(shop: Shop, usual: str) -> tuple[Parameter, ...]:
+    """With what it is measured, and how far a reading may be off."""
+    tools = tuple((t.id, t.name) for t in shop.measuring)
+    return (
+        Parameter(name="tool", label="Measured with", kind=Kind.CHOICE, unit="", choices=(_OTHER, *tools), usually=usual),
+        Parameter(
+            name="reading_u",
+            label="Uncertainty ±",
+            kind=Kind.LENGTH,
+            low=0.0001,
+            high=1,
+            step=0.0005,
+            usually="of one reading, 95 of 100; a sent reading brings its own",
+        ),
+    )
+
+
+def size(name: str, label: str, usually: str, low: float, high: float, step: float = 1.0, feature: str = "") -> Parameter:
+    """A length asked for."""
+    return Parameter(name=name, label=label, kind=Kind.LENGTH, low=low, high=high, step=step, usually=usually, feature=feature)
+
+
+def tolerance(label: str, usually: str, low: float = 0.0005, high: float = 5.0) -> Parameter:
+    """What is still good enough."""
+    return Parameter(name="tolerance", label=label, kind=Kind.LENGTH, low=low, high=high, step=0.001, usually=usually)
+
+
+def count(name: str, label: str, low: int, high: int, usually: str) -> Parameter:
+    return Parameter(name=name, label=label, kind=Kind.COUNT, unit="", low=low, high=high, step=1, usually=usually)
+
+
+def choice(name: str, label: str, choices: Sequence[tuple[str, str]], usually: str = "") -> Parameter:
+    return Parameter(name=name, label=label, kind=Kind.CHOICE, unit="", choices=tuple(choices), usually=usually)
+
+
+def parameter_figures(parameters: Iterable[Parameter], values: Values) -> list[Figure]:
+    """Every value as a figure of the card."""
+    return [figure_of(p, values[p.name]) for p in parameters]
+
+
+def parameter_group(title: str, parameters: Iterable[Parameter]) -> Group:
+    return Group(title, tuple(p.name for p in parameters))
+
+
+# --- figures and checks ----------------------------------------------------------------------------------------------
+
+
+def found(
+    key: str, label: str, value: float, u: float, working: tuple[str, str], *, unit: str = "mm", features: tuple[str, ...] = ()
+) -> Figure:
+    """A number that follows from readings, with its uncertainty.
+
+    Args:
+        working: Formula, and the same with numbers.
+    """
+    derivation = Derivation(*working, f"± {u:.2g} {unit} with 95 of 100" if u else "")
+    return Figure(
+        key=key, label=label, value=value, unit=unit, u=u, step=fine(u), derivation=derivation, features=features or (key,)
+    )
+
+
+def fine(u: float) -> float:
+    """The step a number is shown in: two figures of its uncertainty, never finer than 0.0001 nor coarser than 0.01."""
+    return min(0.01, max(0.0001, 10.0 ** (math.floor(math.log10(u)) - 1))) if u > 0 else 0.001
+
+
+def within(
+    key: str,
+    label: str,
+    value: float,
+    u: float,
+    limit: float,
+    words: tuple[str, str, str],
+    *,
+    unit: str = "mm",
+    features: tuple[str, ...] = (),
+) -> Check:
+    """Whether a magnitude is within a limit, with a guard band: go only when it is so for certain, no-go when certainly not.
+
+    Args:
+        words: Why it is go, close and no-go.
+    """
+    return judged(
+        key,
+        label,
+        abs(value),
+        Limits(marginal_above=max(limit - u, 0.0), no_above=limit + u),
+        words,
+        unit=unit,
+        features=features or (key,),
+        figures=(key,),
+        derivation=(
+            "go up to the limit less the uncertainty, no-go from the limit and the uncertainty",
+            f"{limit:.4g} ∓ {u:.2g} {unit}",
+        ),
+        step=fine(u),
+    )
+
+
+def odd_words(odd: Iterable[Odd]) -> tuple[str, ...]:
+    """What to do about readings that do not belong."""
+    return tuple(
+        f"Reading {o.number} at {o.place.label} does not belong with the others ({o.value:.4g}): wipe, and take it again"
+        for o in odd
+    )
+
+
+# --- the picture -----------------------------------------------------------------------------------------------------
+
+
+def marks(sheet: Sheet, radius: float, *, sign: bool = False, step: float = 0.001) -> tuple[list[Element], list[Dimension]]:
+    """A ring and a number at each place; the next one stands out.
+
+    Args:
+        radius: Of the rings, mm of the picture.
+        sign: Readings are deviations and carry theirs.
+    """
+    elements: list[Element] = []
+    numbers: list[Dimension] = []
+    following = sheet.missing[0].key if sheet.missing else ""
+    for order, place in enumerate(sheet.places):
+        nearest = place.key == following
+        elements.append(Arc(place.at, radius, style=Style.TOOL if nearest else Style.CENTRE, feature=place.key))
+        if nearest:
+            elements.append(Arc(place.at, 1.7 * radius, style=Style.TOOL, feature=place.key))
+        mean = sheet.mean(place.key) if sheet.has(place.key) else None
+        many = len(sheet.readings[place.key])
+        numbers.append(
+            Dimension(
+                f"at {place.key}",
+                place.at,
+                (place.at[0], place.at[1] + 2.6 * radius),
+                Side.AT,
+                value_mm=mean or 0.0,
+                text=_shown(place, mean, order, sign=sign),
+                suffix=f"({many} of {place.times})" if 0 < many < place.times else "",
+                entry=f"read {place.key}",
+                feature=place.key,
+                measured=mean is not None,
+                step_mm=step,
+                order=order,
+            )
+        )
+    return elements, numbers
+
+
+def _shown(place: Place, mean: float | None, order: int, *, sign: bool) -> str:
+    """What stands at a place instead of the bare number; "" for the number in the unit on show."""
+    if mean is None:
+        return f"{order + 1} –"
+    if place.unit == "deg":
+        return f"{mean:.3f}".rstrip("0").rstrip(".") + "°"
+    return f"{mean:.1f} °C" if place.unit == "°C" else ""
+
+
+def graph(
+    points: Sequence[tuple[float, float]], left: float, right: float, base: float, high: float, feature: str = "graph"
+) -> list[Element]:
+    """A run of deviations over a thing, as large as there is room, with its zero line and its scale.
+
+    Args:
+        points: (x on the thing, deviation).
+        base: Where zero stands.
+        high: Room above it.
+    """
+    if not points:
+        return []
+    most = max(1e-6, *(abs(v) for _, v in points))
+    scale = high / most
+    line = tuple((x, base + v * scale) for x, v in points)
+    elements: list[Element] = [
+        Line((left, base), (right, base), Style.CENTRE, feature),
+        *(Line((x, base), at, Style.THIN, feature) for (x, _), at in zip(points, line, strict=True)),
+        Note((right, base + high), f"{length(most, 4)} this high", quiet=True, align=1),
+    ]
+    if len(line) > 1:
+        elements.append(Path(line, Style.VISIBLE, feature))
+    return elements
+
+
+def contour(spots: Sequence[tuple[float, float]], heights: Sequence[float], levels: int = 7) -> list[Element]:
+    """Lines of equal height over scattered places, straight within each triangle between them.
+
+    Args:
+        spots: (x, y) of at least three places that are not in line.
+        heights: One of each.
+        levels: How many lines.
+    """
+    import numpy as np
+    from scipy.spatial import Delaunay, QhullError  # a picture of readings is all it is for
+
+    low, high = min(heights), max(heights)
+    if len(spots) < 3 or high - low < 1e-9:
+        return []
+    try:
+        triangles = Delaunay(np.asarray(spots)).simplices
+    except QhullError:
+        return []
+    found: list[Element] = []
+    for n in range(1, levels + 1):
+        level = low + (high - low) * n / (levels + 1)
+        for triangle in triangles:
+            ends = [
+                cut
+                for i, j in ((0, 1), (1, 2), (2, 0))
+                if (cut := _crossing(spots, heights, int(triangle[i]), int(triangle[j]), level)) is not None
+            ]
+            if len(ends) == 2:
+                found.append(Line(ends[0], ends[1], Style.THIN if n <= levels / 2 else Style.VISIBLE, "contour"))
+    return found
+
+
+def _crossing(spots: Sequence[Point], heights: Sequence[float], i: int, j: int, level: float) -> Point | None:
+    a, b = heights[i], heights[j]
+    if (a < level) == (b < level):
+        return None
+    t = (level - a) / (b - a)
+    return (spots[i][0] + t * (spots[j][0] - spots[i][0]), spots[i][1] + t * (spots[j][1] - spots[i][1]))
+
+
+def wander(chance: random.Random, many: int, sigma: float, shape: Callable[[int], float] = lambda i: 0.0) -> list[float]:
+    """True deviations for an exercise: a shape with some roughness of its own."""
+    return [shape(i) + chance.gauss(0, sigma) for i in range(many)]
