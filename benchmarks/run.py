@@ -296,7 +296,7 @@ def window() -> None:
         shown.show()
         shown.open_bench("angles")
         bench = shown.benches["angles"]
-        bench.show_setting("angle-height")
+        bench.show_document("angle-height")
 
         def gaps(until: Callable[[], bool]) -> list[float]:
             found: list[float] = []
@@ -435,7 +435,7 @@ def hold() -> None:
         shown.show()
         shown.open_bench("hold")
         bench = shown.benches["hold"]
-        bench.show_layout("hold-dial")
+        bench.show_document("hold-dial")
         app.processEvents()
         far = [0.0]
 

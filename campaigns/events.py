@@ -10,7 +10,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QDialog, QWidget
 
 from campaigns.window import demo_window, memory_mb, turn
-from elbrix.app.window import BENCHES, Window
+from elbrix.app.benches.registry import all_benches
+from elbrix.app.window import Window
 
 _KEYS = (
     Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Space, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left,
@@ -58,7 +59,7 @@ def _one(window: Window, chance: random.Random) -> None:
             _key(target, Qt.Key(ord(letter.upper())), letter)
         _key(target, Qt.Key.Key_Return)
     elif what < 0.88:
-        window.open_bench(chance.choice(BENCHES)[0])
+        window.open_bench(chance.choice([*all_benches()]))
     elif what < 0.94:
         window.undo() if chance.random() < 0.6 else window.redo()
     elif what < 0.97:

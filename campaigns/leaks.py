@@ -8,7 +8,7 @@ import time
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from campaigns.window import demo_window, memory_mb, turn
-from elbrix.app.window import BENCHES
+from elbrix.app.benches.registry import all_benches
 
 #: Memory may grow with the history, which is kept: so many MB for a thousand edits, and a hand more.
 _PER_THOUSAND_MB, _SPARE_MB = 12.0, 60.0
@@ -26,7 +26,7 @@ def run(count: int, seed: int) -> dict[str, object]:
         begun = time.monotonic()
         warm = 0.0
         while time.monotonic() - begun < count:
-            window.open_bench(chance.choice(BENCHES)[0])
+            window.open_bench(chance.choice([*all_benches()]))
             turn()
             window.open_bench("design")
             for _ in range(10):

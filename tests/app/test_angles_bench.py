@@ -28,7 +28,7 @@ def bench(window: Window) -> AnglesBench:
     window.open_bench("angles")
     found = window.benches["angles"]
     assert isinstance(found, AnglesBench)
-    found.show_setting("angle-gnomon")
+    found.show_document("angle-gnomon")
     return found
 
 
@@ -138,9 +138,9 @@ def test_wring_books_the_blocks_out_and_back(bench: AnglesBench) -> None:
     out = {b.nominal for b in box(bench).blocks if b.state is BlockState.IN_USE}
     assert out == {"70", "8", "1.1", "1.008"} and "4 blocks out of the box" in bench.title()[1]
     assert stack(bench) == ["70", "8", "1.1", "1.008"]  # its own blocks still count as here
-    bench.show_setting("angle-height")
+    bench.show_document("angle-height")
     assert not out & set(stack(bench))
-    bench.show_setting("angle-gnomon")
+    bench.show_document("angle-gnomon")
     bench.card.button("back").click()
     assert all(b.state is not BlockState.IN_USE for b in box(bench).blocks)
 
@@ -220,7 +220,7 @@ def test_the_title_menu_leads_everywhere(bench: AnglesBench, window: Window) -> 
     next(a for a in menu.actions() if a.text() == "Duplicate").trigger()
     assert bench.presenter is not None and bench.presenter.doc.title.endswith("copy")
     next(a for a in window.title_menu().actions() if a.text() == "Remove").trigger()
-    assert all(not d.title.endswith("copy") for d in window.session.angle_setups)
+    assert all(not d.title.endswith("copy") for d in window.session.book.all(AngleDoc))
 
 
 def test_an_empty_shop_says_what_to_do_and_still_works(empty_window: Window) -> None:
@@ -235,7 +235,7 @@ def test_an_empty_shop_says_what_to_do_and_still_works(empty_window: Window) -> 
 
 
 def test_two_stacks_at_once_and_none(bench: AnglesBench) -> None:
-    bench.show_setting("angle-height")
+    bench.show_document("angle-height")
     bench._typed("second_height", "41.7265", print)
     assert bench.presenter is not None and len(bench.presenter.setting.stacks if bench.presenter.setting else ()) == 2
     first, second = (set(part.split()) for part in bench.presenter.stack_text().split(" / "))
@@ -249,7 +249,7 @@ def test_two_stacks_at_once_and_none(bench: AnglesBench) -> None:
 
 
 def test_a_long_search_runs_beside_the_window(bench: AnglesBench, qtbot: QtBot) -> None:
-    bench.show_setting("angle-height")
+    bench.show_document("angle-height")
     bench.card.button("longer").click()
     assert bench.search.running and bench.card.button("stop").isEnabled()
     bench._typed("wear", "none", print)  # the bench goes on working
@@ -266,7 +266,7 @@ def test_a_long_search_runs_beside_the_window(bench: AnglesBench, qtbot: QtBot) 
 
 
 def test_a_long_search_can_be_stopped_and_an_edit_stops_it(bench: AnglesBench, qtbot: QtBot) -> None:
-    bench.show_setting("angle-height")
+    bench.show_document("angle-height")
     bench.card.button("longer").click()
     bench.card.button("stop").click()
     assert not bench.search.running and "Looking" not in " ".join(t.text() for t in bench.card._texts)

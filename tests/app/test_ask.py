@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 from elbrix.answers.topics import all_topics
 from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.window import Window
+from elbrix.book.documents import AngleDoc, LayoutDoc
 
 
 def asked(window: Window, text: str) -> None:
@@ -33,7 +34,7 @@ def test_f4_types_answers_and_goes_on(window: Window, qtbot: QtBot) -> None:
     assert bench.presenter is not None and bench.presenter.stack_text() == "70 8 1.1 1.008"
     assert bench.presenter.doc.chosen["angle"].text == "53°14'00\""
     window.undo()  # an edit like any other
-    assert all(d.title != "53°14'00\" on a sine plate" for d in window.session.angle_setups)
+    assert all(d.title != "53°14'00\" on a sine plate" for d in window.session.book.all(AngleDoc))
 
 
 def test_the_working_opens_on_the_card(window: Window) -> None:
@@ -118,7 +119,7 @@ def test_a_need_is_met_beside_the_window_and_opens_in_hold(window: Window, qtbot
     assert "vise: holds by" in shown and "Looking" not in window.ask.panel.title.text()
     QTest.keyClick(window.ask, Qt.Key.Key_Return)
     assert window.front == "hold"
-    layout = window.session.layout
+    layout = window.session.in_hand(LayoutDoc)
     assert layout is not None and layout.chosen["length"].text == "100" and layout.elements[0].kind == "vise"
 
 

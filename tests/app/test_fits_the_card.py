@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from elbrix.app.card.card import Card
 from elbrix.app.window import Window
+from elbrix.book.documents import AngleDoc
 from elbrix.items.kind import listed_kinds
 
 
@@ -39,6 +40,6 @@ def test_designs_and_settings(window: Window) -> None:
             window.session.pick_design(design.id)
             assert overhang(window.bench.card) <= 0, design.id
         window.open_bench("angles")
-        for setting in window.session.angle_setups:
-            window.session.pick_angle(setting.id)
+        for setting in window.session.book.all(AngleDoc):
+            window.session.take(AngleDoc, setting.id)
             assert overhang(window.bench.card) <= 0, setting.id

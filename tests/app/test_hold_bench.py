@@ -26,13 +26,13 @@ def bench(window: Window) -> HoldBench:
     window.open_bench("hold")
     found = window.benches["hold"]
     assert isinstance(found, HoldBench)
-    found.show_layout("hold-dial")
+    found.show_document("hold-dial")
     QApplication.processEvents()
     return found
 
 
 def doc(bench: HoldBench) -> LayoutDoc:
-    found = bench.session.layout
+    found = bench.session.in_hand(LayoutDoc)
     assert found is not None
     return found
 
@@ -178,7 +178,7 @@ def test_the_title_menu(bench: HoldBench, window: Window) -> None:
     next(a for a in window.title_menu().actions() if a.text() == "Duplicate").trigger()
     assert doc(bench).title.endswith("copy")
     bench.remove()
-    assert all(not d.title.endswith("copy") for d in window.session.layouts)
+    assert all(not d.title.endswith("copy") for d in window.session.book.all(LayoutDoc))
 
 
 def test_an_empty_shop(empty_window: Window) -> None:
@@ -205,7 +205,7 @@ def test_the_command_line_reads_a_layout(bench: HoldBench, tmp_path: Path, capsy
 
 
 def test_a_path_is_drawn_on_the_plate_with_the_pen(bench: HoldBench, qtbot: QtBot) -> None:
-    bench.show_layout("hold-wedge")
+    bench.show_document("hold-wedge")
     bench.card.button("pen").click()
     assert "The pen is down" in bench.plate.shown.footer
     for x, y in ((-50, -14), (50, -14), (50, 15)):
@@ -251,12 +251,15 @@ def test_an_operation_of_a_plan_is_held(window: Window) -> None:
     make.moves.picked.emit("holes.drill.1")
     make.moves.hold_button.click()
     assert window.bench is window.benches["hold"]
-    held = window.session.layout
+    held = window.session.in_hand(LayoutDoc)
     assert held is not None and held.title == "T-nut for the long table: drill 8.5" and held.chosen["cutter"].text == "drill-8.5"
     assert held.design == "t-nut-hazel"
     window.open_bench("make")
     make.moves.hold_button.click()  # it is kept with the job: the same one again, not another
-    assert window.session.layout == held and sum(d.design == "t-nut-hazel" for d in window.session.layouts) == 1
+    assert (
+        window.session.in_hand(LayoutDoc) == held
+        and sum(d.design == "t-nut-hazel" for d in window.session.book.all(LayoutDoc)) == 1
+    )
 
 
 def test_a_layout_is_kept_with_a_job(bench: HoldBench) -> None:
@@ -279,14 +282,14 @@ def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window, qtbo
     window.open_bench("hold")
     bench = window.benches["hold"]
     assert isinstance(bench, HoldBench)
-    bench.show_layout("hold-yoke")
+    bench.show_document("hold-yoke")
     settled(bench, qtbot)
     assert "lay plate-yoke" in bench.card.rows and "lay v-jaws" not in bench.card.rows
     session = window.session
     design = next(d for d in session.designs if d.id == "plate-yoke")
     session.put("thicker", choose(design, "thickness", "25"))
-    bench.show_layout("hold-wedge")
-    bench.show_layout("hold-yoke")
+    bench.show_document("hold-wedge")
+    bench.show_document("hold-yoke")
     settled(bench, qtbot)
     QTest.mouseClick(bench.card.button("again 0"), Qt.MouseButton.LeftButton)
     QApplication.processEvents()

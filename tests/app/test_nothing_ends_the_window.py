@@ -18,11 +18,12 @@ from pytestqt.qtbot import QtBot
 import elbrix.app
 from elbrix.app import faults, leaving, start
 from elbrix.app.background import Later
+from elbrix.app.benches.registry import all_benches
 from elbrix.app.faults import Faults
 from elbrix.app.leaving import UnsavedDialog
 from elbrix.app.plate.solid import SolidPicture
 from elbrix.app.theme.palette import DIM, LIGHT
-from elbrix.app.window import BENCHES, Window
+from elbrix.app.window import Window
 from elbrix.app.words import Label, set_tip
 from elbrix.book.documents import DesignDoc
 from elbrix.book.opening import BookProblem
@@ -132,7 +133,7 @@ def test_a_name_with_markup_is_shown_as_typed(window: Window, qtbot: QtBot) -> N
     doc = window.session.designs[0]
     window.session.put("Name", DesignDoc(id=doc.id, family=doc.family, title=name, chosen=doc.chosen))
     window.session.pick_design(doc.id)
-    for key, _ in BENCHES:
+    for key in all_benches():
         window.open_bench(key)
         for label in window.findChildren(QLabel):
             assert label.textFormat() == Qt.TextFormat.PlainText, label.text()[:60]

@@ -19,6 +19,7 @@ class IconButton(QAbstractButton):
         super().__init__()
         self._icon = icon
         self.palette_ = LIGHT
+        self.lit = False  #: a dot beside it
         set_tip(self, tip)
         self.setAccessibleName(tip)
         self.setFixedSize(36, 32)
@@ -40,6 +41,10 @@ class IconButton(QAbstractButton):
         if not self.isEnabled():
             colour.setAlpha(70)
         paint_icon(painter, self._icon, QRectF(7, 7, 22, 18), colour, 1.6)
+        if self.lit:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(p.go))
+            painter.drawEllipse(QRectF(27, 4, 7, 7))
 
 
 class UnitSwitch(QWidget):
@@ -108,6 +113,7 @@ class HeadLine(QWidget):
         words.addWidget(self._subtitle)
         self.undo = IconButton("undo", "Undo")
         self.redo = IconButton("redo", "Redo")
+        self.instruments = IconButton("caliper", "Instruments")
         self.print = IconButton("print", "Print (Ctrl+P)")
         self.lamp = IconButton("lamp", "Light or dim, for a dark shop")
         self.unit = UnitSwitch()
@@ -116,8 +122,18 @@ class HeadLine(QWidget):
         layout.setSpacing(6)
         layout.addLayout(words, 1)
         self._layout = layout
-        for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
+        for part in self._parts:
             layout.addWidget(part)
+
+    @property
+    def _parts(self) -> tuple[IconButton | UnitSwitch, ...]:
+        return (self.undo, self.redo, self.instruments, self.print, self.lamp, self.unit)
+
+    def show_instruments(self, words: str, *, any_there: bool) -> None:
+        """Which instruments there are; the button is lit while one is."""
+        self.instruments.lit = any_there
+        set_tip(self.instruments, words)
+        self.instruments.update()
 
     def seat(self, field: QWidget) -> None:
         """Give the Ask field its place, between the title and the buttons."""
@@ -136,7 +152,7 @@ class HeadLine(QWidget):
             button.setEnabled(bool(label))
             set_tip(button, f"{button.accessibleName()}: {label}   {key}" if label else button.accessibleName())
         self.print.setEnabled(can_print)
-        for part in (self.undo, self.redo, self.print, self.lamp, self.unit):
+        for part in self._parts:
             part.palette_ = palette
             part.update()
         self.unit.unit = unit

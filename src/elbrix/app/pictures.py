@@ -13,12 +13,14 @@ from PyQt6.QtGui import QImage
 
 from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.benches.design.view import DesignBench
+from elbrix.app.benches.inspect.view import InspectBench
 from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.paper.output import page_image
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.window import Window
+from elbrix.book.documents import AngleDoc, InspectionDoc, LayoutDoc
 from elbrix.book.store import Book
 from elbrix.demo import write_demo
 from elbrix.quantities.errors import ShopError
@@ -56,12 +58,19 @@ VIEWS: Final = {
     "make": "the cutting plan",
     "make-slip": "a number keyed wrong, before there is metal",
     "make-at-machine": "one move, readable from two metres",
+    "inspect": "a head swept, and which way to tap it",
+    "inspect-flatness": "a face measured on a grid",
+    "inspect-slots": "every slot of a table",
+    "inspect-jaw": "a vise jaw run along",
+    "inspect-as-made": "a piece against its drawing",
+    "inspect-new": "what can be looked at",
     "catalogue": "what was made",
     "paper-drawing": "the drawing as printed",
     "paper-route-card": "the route card as printed",
     "paper-label": "the drawer label as printed",
     "paper-setting-card": "the setting card as printed",
     "paper-hold-card": "the setting card of a layout as printed",
+    "paper-inspection-sheet": "an inspection as printed",
 }
 #: Left out of the pictures in the documentation, which has one of each main view.
 SIDE_VIEWS: Final = frozenset(
@@ -82,6 +91,11 @@ SIDE_VIEWS: Final = frozenset(
         "angles-circle",
         "angles-height",
         "angles-new",
+        "inspect-slots",
+        "inspect-jaw",
+        "inspect-as-made",
+        "inspect-new",
+        "paper-inspection-sheet",
         "hold-plate",
         "hold-vise",
         "paper-hold-card",
@@ -188,6 +202,12 @@ def _draw(window: Window, view: str) -> QImage:
         "make": _make,
         "make-slip": _slip,
         "make-at-machine": _at_machine,
+        "inspect": lambda w: _inspect(w, "tram-hazel"),
+        "inspect-flatness": lambda w: _inspect(w, "flat-plate"),
+        "inspect-slots": lambda w: _inspect(w, "slots-hazel"),
+        "inspect-jaw": lambda w: _inspect(w, "jaw-vise"),
+        "inspect-as-made": lambda w: _inspect(w, "made-t-nut-hazel"),
+        "inspect-new": _inspect_new,
         "catalogue": lambda w: _pick(w, "t-nut-hazel"),
     }
     prepare[view](window)
@@ -233,8 +253,8 @@ def _blocks(window: Window) -> None:
 
 def _angle(window: Window, id: str) -> None:
     """A setting of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.angle_setups):
-        window.session.pick_angle(id)
+    if any(d.id == id for d in window.session.book.all(AngleDoc)):
+        window.session.take(AngleDoc, id)
 
 
 def _angle_new(window: Window) -> None:
@@ -245,8 +265,20 @@ def _angle_new(window: Window) -> None:
 
 def _hold(window: Window, id: str) -> None:
     """A layout of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.layouts):
-        window.session.pick_layout(id)
+    if any(d.id == id for d in window.session.book.all(LayoutDoc)):
+        window.session.take(LayoutDoc, id)
+
+
+def _inspect(window: Window, id: str) -> None:
+    """An inspection of the demo when it is there, else whatever is in hand."""
+    if any(d.id == id for d in window.session.book.all(InspectionDoc)):
+        window.session.take(InspectionDoc, id)
+
+
+def _inspect_new(window: Window) -> None:
+    bench = window.benches["inspect"]
+    assert isinstance(bench, InspectBench)
+    bench.choose()
 
 
 def _ask(window: Window) -> None:
@@ -296,7 +328,14 @@ def _at_machine(window: Window) -> None:
 
 
 def _paper(window: Window, part: str) -> QImage:
-    key = {"drawing": "design", "route-card": "make", "label": "catalogue", "setting-card": "angles", "hold-card": "hold"}[part]
+    key = {
+        "drawing": "design",
+        "route-card": "make",
+        "label": "catalogue",
+        "setting-card": "angles",
+        "hold-card": "hold",
+        "inspection-sheet": "inspect",
+    }[part]
     bench = window.benches[key]
     window.open_bench(key)
     _angle(window, "angle-gnomon")

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from elbrix.app.benches.registry import BenchEntry
 from elbrix.app.pickable import Pickable
 from elbrix.app.theme.icons import paint_icon
 from elbrix.app.theme.palette import LIGHT, Palette
@@ -18,13 +21,13 @@ WIDTH = 92
 class _Stop(Pickable):
     """One bench."""
 
-    def __init__(self, key: str, name: str, number: int) -> None:
-        super().__init__(key, focus=Qt.FocusPolicy.TabFocus)
-        self.name = name
+    def __init__(self, entry: BenchEntry, number: int) -> None:
+        super().__init__(entry.key, focus=Qt.FocusPolicy.TabFocus)
+        self.name, self._icon = entry.title, entry.icon
         self.palette_ = LIGHT
         self.setFixedSize(WIDTH, 60)
-        set_tip(self, f"{name}   Alt+{number}")
-        self.setAccessibleName(name)
+        set_tip(self, f"{self.name}   Alt+{number}")
+        self.setAccessibleName(self.name)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -33,7 +36,7 @@ class _Stop(Pickable):
             painter.fillRect(self.rect(), QColor(255, 255, 255, 22))
             painter.fillRect(0, 0, 4, self.height(), QColor(p.accent))
         colour = QColor(p.rail_on if self.on or self.hasFocus() else p.rail_soft)
-        paint_icon(painter, self.key, QRectF(28, 10, 36, 24), colour)
+        paint_icon(painter, self._icon, QRectF(28, 10, 36, 24), colour)
         painter.setPen(colour)
         painter.setFont(font(12, bold=self.on))
         painter.drawText(QRectF(0, 36, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.name)
@@ -44,7 +47,7 @@ class Rail(QWidget):
 
     pressed = pyqtSignal(str)
 
-    def __init__(self, benches: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+    def __init__(self, benches: Iterable[BenchEntry], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedWidth(WIDTH)
         self._palette = LIGHT
@@ -52,10 +55,10 @@ class Rail(QWidget):
         layout.setContentsMargins(0, 58, 0, 0)
         layout.setSpacing(6)
         self.stops: dict[str, _Stop] = {}
-        for number, (key, name) in enumerate(benches, 1):
-            stop = _Stop(key, name, number)
+        for number, entry in enumerate(benches, 1):
+            stop = _Stop(entry, number)
             stop.picked.connect(self.pressed)
-            self.stops[key] = stop
+            self.stops[entry.key] = stop
             layout.addWidget(stop)
         layout.addStretch(1)
 

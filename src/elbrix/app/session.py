@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
+from typing import Any, Final, TypeVar
+
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
-from elbrix.book.documents import AngleDoc, DesignDoc, Document, JobDoc, LayoutDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, Document, InspectionDoc, JobDoc, LayoutDoc
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+
+T = TypeVar("T")
+#: What is worked on is remembered, by kind, under these names in the book's settings.
+_REMEMBERED: Final[dict[type[Any], str]] = {
+    DesignDoc: "design",
+    AngleDoc: "angle",
+    LayoutDoc: "layout",
+    InspectionDoc: "inspection",
+}
 
 
 class Session(QObject):
@@ -24,6 +35,7 @@ class Session(QObject):
     go = pyqtSignal(str)  #: open a bench by key
     print_wanted = pyqtSignal()  #: the page of the bench in front
     demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
+    practice_wanted = pyqtSignal(object)  #: a `PracticeInstrument`: press its button
     shelf_wanted = pyqtSignal(str, str)  #: choose what to make for a machine's slot
 
     def __init__(self, book: Book, parent: QObject | None = None) -> None:
@@ -32,10 +44,8 @@ class Session(QObject):
         self.kernel = KernelLink(self)
         self.style: UnitStyle = INCH if book.setting("unit") == "in" else METRIC
         self.palette: Palette = DIM if book.setting("look") == "dim" else LIGHT
-        self.design_id = book.setting("design")
+        self._in_hand: dict[type[Any], str] = {kind: book.setting(name) for kind, name in _REMEMBERED.items()}
         self.machine_id = book.setting("machine")
-        self.angle_id = book.setting("angle")
-        self.layout_id = book.setting("layout")
         book.changed.append(self._book_changed)
         self._retry = QTimer(self)
         self._retry.setInterval(2000)
@@ -51,10 +61,9 @@ class Session(QObject):
         """Remember where we were and let go."""
         self._retry.stop()
         self._follow.stop()
-        self.book.remember("design", self.design_id)
+        for kind, name in _REMEMBERED.items():
+            self.book.remember(name, self._in_hand[kind])
         self.book.remember("machine", self.machine_id)
-        self.book.remember("angle", self.angle_id)
-        self.book.remember("layout", self.layout_id)
         self.kernel.close()
         self.book.changed.clear()
 
@@ -79,44 +88,37 @@ class Session(QObject):
     def shop(self) -> Shop:
         return self.book.shop
 
+    def in_hand(self, kind: type[T]) -> T | None:
+        """The document of a kind that is worked on; the first one when the last is gone."""
+        found = self.book.get(kind, self._in_hand[kind])
+        if found is None:
+            every = self.book.all(kind)
+            if every:
+                found = every[0]
+                self._in_hand[kind] = found.id  # type: ignore[attr-defined]
+        return found
+
+    def take(self, kind: type[Any], id: str) -> None:
+        """Work on another document of a kind."""
+        self._in_hand[kind] = id
+        self.changed.emit()
+
     @property
     def designs(self) -> list[DesignDoc]:
         return self.book.all(DesignDoc)
 
     @property
     def design(self) -> DesignDoc | None:
-        """The design being worked on; the first one when the last is gone."""
-        found = self.book.get(DesignDoc, self.design_id)
-        if found is None and self.designs:
-            found = self.designs[0]
-            self.design_id = found.id
-        return found
+        """The design being worked on."""
+        return self.in_hand(DesignDoc)
 
     @property
-    def angle_setups(self) -> list[AngleDoc]:
-        return self.book.all(AngleDoc)
+    def design_id(self) -> str:
+        return self._in_hand[DesignDoc]
 
-    @property
-    def angle_setup(self) -> AngleDoc | None:
-        """The angle setting being worked on; the first one when the last is gone."""
-        found = self.book.get(AngleDoc, self.angle_id)
-        if found is None and self.angle_setups:
-            found = self.angle_setups[0]
-            self.angle_id = found.id
-        return found
-
-    @property
-    def layouts(self) -> list[LayoutDoc]:
-        return self.book.all(LayoutDoc)
-
-    @property
-    def layout(self) -> LayoutDoc | None:
-        """The layout being worked on; the first one when the last is gone."""
-        found = self.book.get(LayoutDoc, self.layout_id)
-        if found is None and self.layouts:
-            found = self.layouts[0]
-            self.layout_id = found.id
-        return found
+    @design_id.setter
+    def design_id(self, id: str) -> None:
+        self._in_hand[DesignDoc] = id
 
     @property
     def machine(self) -> Machine | None:
@@ -131,16 +133,7 @@ class Session(QObject):
         return JobDoc(id=f"job-{design.id}", design=design.id)
 
     def pick_design(self, id: str) -> None:
-        self.design_id = id
-        self.changed.emit()
-
-    def pick_angle(self, id: str) -> None:
-        self.angle_id = id
-        self.changed.emit()
-
-    def pick_layout(self, id: str) -> None:
-        self.layout_id = id
-        self.changed.emit()
+        self.take(DesignDoc, id)
 
     def pick_machine(self, id: str) -> None:
         self.machine_id = id

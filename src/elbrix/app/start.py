@@ -59,7 +59,7 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
     session = Session(book)
     Faults(session).install()
     window = Window(session, starting=True)
-    window.bench.after_paint(lambda: _settle(app))
+    window.bench.after_paint(lambda: _settle(app, window))
     window.show()
     return app.exec()
 
@@ -68,7 +68,7 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
 _WARM_AFTER_MS: Final = 600
 
 
-def _settle(app: QApplication) -> None:
+def _settle(app: QApplication, window: Window) -> None:
     """What the first paint could do without."""
     from PyQt6.QtCore import QTimer
     from PyQt6.QtGui import QIcon
@@ -79,6 +79,7 @@ def _settle(app: QApplication) -> None:
     gc.enable()
     app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
     QTimer.singleShot(_WARM_AFTER_MS, warm_up)
+    QTimer.singleShot(2 * _WARM_AFTER_MS, window.listen)
 
 
 def _demo() -> Book | None:

@@ -7,18 +7,11 @@ import threading
 import time
 from typing import Final
 
+from elbrix.app.benches.registry import all_benches
+
 #: Loaded one after another, with a breath between: a module holds the interpreter while it is built.
-_MODULES: Final = (
-    "numpy",
-    "elbrix.app.benches.design.view",
-    "elbrix.app.benches.make.view",
-    "elbrix.rehearsal.asked",
-    "elbrix.app.benches.hold.view",
-    "elbrix.holding.solve",
-    "elbrix.app.benches.angles.view",
-    "elbrix.app.benches.catalogue.view",
-    "elbrix.answers.ask",
-)
+_FIRST: Final = ("numpy",)
+_THEN: Final = ("elbrix.rehearsal.asked", "elbrix.holding.solve", "elbrix.answers.ask")
 _BREATH_S: Final = 0.02
 _warmed = threading.Event()
 
@@ -31,7 +24,7 @@ def warm_up() -> None:
 
 
 def _load() -> None:
-    for name in _MODULES:
+    for name in (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN):
         try:
             importlib.import_module(name)
         except Exception:  # noqa: BLE001 - the bench that needs it says what is wrong

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray
@@ -10,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVB
 
 from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.registry import all_benches
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
 from elbrix.app.menus import open_once
@@ -19,19 +22,13 @@ from elbrix.app.theme.style import style_sheet
 from elbrix.app.user_places import window_settings
 from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc
+from elbrix.instruments.listener import Asking, Fate, Heard
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
-
-BENCHES = (
-    ("shop", "Shop"),
-    ("design", "Design"),
-    ("angles", "Angles"),
-    ("hold", "Hold"),
-    ("make", "Make"),
-    ("catalogue", "Catalogue"),
-)
+    from elbrix.app.instruments import Instruments
+    from elbrix.book.practice import PracticeInstrument
 
 
 class _Benches(dict[str, Bench]):
@@ -42,8 +39,7 @@ class _Benches(dict[str, Bench]):
         self._window = window
 
     def __missing__(self, key: str) -> Bench:
-        makers = {"shop": _shop, "design": _design, "angles": _angles, "hold": _hold, "make": _make, "catalogue": _catalogue}
-        bench = makers[key](self._window.session)
+        bench = all_benches()[key].make(self._window.session)
         bench.apply_palette()
         self[key] = bench
         self._window.stack.addWidget(bench)
@@ -51,42 +47,6 @@ class _Benches(dict[str, Bench]):
         if isinstance(state, QByteArray):
             bench.splitter.restoreState(state)
         return bench
-
-
-def _shop(session: Session) -> Bench:
-    from elbrix.app.benches.shop.view import ShopBench
-
-    return ShopBench(session)
-
-
-def _design(session: Session) -> Bench:
-    from elbrix.app.benches.design.view import DesignBench
-
-    return DesignBench(session)
-
-
-def _angles(session: Session) -> Bench:
-    from elbrix.app.benches.angles.view import AnglesBench
-
-    return AnglesBench(session)
-
-
-def _hold(session: Session) -> Bench:
-    from elbrix.app.benches.hold.view import HoldBench
-
-    return HoldBench(session)
-
-
-def _make(session: Session) -> Bench:
-    from elbrix.app.benches.make.view import MakeBench
-
-    return MakeBench(session)
-
-
-def _catalogue(session: Session) -> Bench:
-    from elbrix.app.benches.catalogue.view import CatalogueBench
-
-    return CatalogueBench(session)
 
 
 class Window(QMainWindow):
@@ -100,7 +60,7 @@ class Window(QMainWindow):
         self.setWindowTitle("Elbrix")
         self.resize(1280, 800)
         self.setMinimumSize(980, 640)
-        self.rail = Rail([(k, n) for k, n in BENCHES])
+        self.rail = Rail(all_benches().values())
         self.head = HeadLine()
         self.notice, self.trouble = Label(), Label()
         self.notice.setObjectName("notice")
@@ -127,6 +87,7 @@ class Window(QMainWindow):
         self.head.seat(self.ask)
         page.installEventFilter(self.ask)
         self.setCentralWidget(page)
+        self._instruments: Instruments | None = None
         self._wire()
         self._look: object = None
         self.demo: Window | None = None
@@ -143,6 +104,8 @@ class Window(QMainWindow):
         session.said.connect(self._head_line)
         session.demo_wanted.connect(self.open_demo)
         session.print_wanted.connect(self.print_page)
+        session.practice_wanted.connect(self._practise)
+        self.head.instruments.clicked.connect(self._instruments_menu)
         session.trouble_changed.connect(self._trouble)
         self.notice.pressed.connect(self._put_notices_away)
         self.head.undo.clicked.connect(self.undo)
@@ -160,9 +123,10 @@ class Window(QMainWindow):
             (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
             (QKeySequence("Ctrl+N"), lambda: self.new_design()),  # noqa: PLW0108 - as the menu
             (QKeySequence("F4"), self.ask.open),
+            (QKeySequence("F8"), self.press_instrument),
         ):
             QShortcut(keys, self, act)
-        for number, (key, _) in enumerate(BENCHES, 1):
+        for number, key in enumerate(all_benches(), 1):
             QShortcut(QKeySequence(f"Alt+{number}"), self, lambda k=key: self.open_bench(k))
 
     # --- showing -----------------------------------------------------------------------------------------------------
@@ -181,7 +145,7 @@ class Window(QMainWindow):
 
     def open_bench(self, key: str) -> None:
         """Bring a bench to the front."""
-        key = key if key in dict(BENCHES) else "shop"
+        key = key if key in all_benches() else "shop"
         now = self.stack.currentWidget()
         if isinstance(now, Bench) and now is not self.benches[key]:
             now.leave()
@@ -339,6 +303,85 @@ class Window(QMainWindow):
         if doc is not None:
             ask_and_write(self, self.session, doc)
 
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    @property
+    def instruments(self) -> Instruments:
+        """What is heard of the instruments, from the first time it is asked for."""
+        if self._instruments is None:
+            from elbrix.app.instruments import Instruments  # sockets are not needed to start
+
+            self._instruments = Instruments(self._asking, self)
+            self._instruments.heard.connect(self._heard)
+            self._instruments.changed.connect(self._instruments_changed)
+            self._instruments.begin()
+        return self._instruments
+
+    def listen(self) -> None:
+        """Hear instruments from now on, if the window is still there."""
+        if self.isVisible():
+            self.instruments.look()
+
+    def _practise(self, wanted: PracticeInstrument) -> None:
+        self.instruments.practise(wanted)
+
+    def _asking(self) -> Asking | None:
+        """What the field that has the focus wants."""
+        found = self.bench.asking()
+        return found[1] if found is not None else None
+
+    def _heard(self, heard: Heard) -> None:
+        """A line of an instrument: its reading goes to the field that asks, its trouble beside it."""
+        asking = self.bench.asking()
+        if heard.fate is Fate.TAKEN and heard.reading is not None and asking is not None:
+            self.bench.captured(asking[0], heard.reading)
+        elif heard.fate in (Fate.REFUSED, Fate.ASKED):
+            self.bench.show_heard(heard.words)
+        elif heard.fate is Fate.UNASKED:
+            self._say(f"{heard.reading.instrument if heard.reading else 'An instrument'}: {heard.words}")
+        elif heard.reading is None and any(heard.words.startswith(name) for name in self.instruments.listener.troubles):
+            self.bench.show_heard(heard.words)
+
+    def _instruments_changed(self) -> None:
+        names = self.instruments.names
+        words = f"{', '.join(names)} (F8 presses a simulated one's button)" if names else "Instruments: none is there"
+        self.head.show_instruments(words, any_there=bool(names))
+
+    def press_instrument(self) -> None:
+        """The button of the instrument that measures what is asked."""
+        asking = self._asking()
+        name = self.instruments.for_asking(asking)
+        if not name:
+            self._say("No instrument here measures that: start one with the caliper in the head line, or type the reading.")
+        else:
+            self.instruments.press(name)
+
+    def _instruments_menu(self) -> None:
+        open_once(self.instruments_menu(), self.head.instruments.mapToGlobal(self.head.instruments.rect().bottomLeft()))
+
+    def instruments_menu(self) -> QMenu:
+        """Those that are there, and simulated ones to start."""
+        from elbrix.instruments.behaviour import KINDS
+
+        menu = QMenu(self)
+
+        def add(words: str, act: Callable[[], object]) -> None:
+            action = QAction(words, menu)
+            action.triggered.connect(lambda _=False: act())
+            menu.addAction(action)
+
+        names = self.instruments.names
+        for name in names:
+            add(f"Press the button of {name}", partial(self.instruments.press, name))
+        menu.addSeparator()
+        for kind in KINDS:
+            if f"{kind}-1" not in names:
+                add(f"Start a simulated {kind}", partial(self.instruments.start, f"{kind}-1"))
+        menu.addSeparator()
+        if names:
+            add("Stop the simulated ones", self.instruments.stop_simulated)
+        return menu
+
     # --- remembering -------------------------------------------------------------------------------------------------
 
     def _restore(self) -> None:
@@ -359,6 +402,8 @@ class Window(QMainWindow):
         for key, bench in self.benches.items():
             state.setValue(f"splitter/{key}", bench.splitter.saveState())
             bench.stop()
+        if self._instruments is not None:
+            self._instruments.stop()
         self.session.close()
         self.session.book.close()
         if event is not None:

@@ -10,6 +10,7 @@ from elbrix.book.designs import choose, issue_revision
 from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
 from elbrix.book.store import Book
 from elbrix.demo import accessories, holding, measuring_room
+from elbrix.demo.inspecting import inspections
 from elbrix.making.options import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
@@ -431,7 +432,7 @@ def documents() -> list[Document]:
         *measuring_room.tools(),
         *holding.workholding(),
     ]
-    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts()]
+    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts(), *inspections()]
 
 
 def write_demo(path: Path) -> Book:
@@ -440,6 +441,12 @@ def write_demo(path: Path) -> Book:
         old.unlink(missing_ok=True)
     book = Book.create(path)
     book.put("Wrenfield Dial Works", *documents())
-    for key, value in (("bench", "design"), ("design", "t-nut-hazel"), ("machine", "hazel"), ("angle", "angle-gnomon")):
+    for key, value in (
+        ("bench", "design"),
+        ("design", "t-nut-hazel"),
+        ("machine", "hazel"),
+        ("angle", "angle-gnomon"),
+        ("inspection", "tram-hazel"),
+    ):
         book.remember(key, value)
     return book

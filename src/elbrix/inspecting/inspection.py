@@ -16,7 +16,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.inspecting import kinds
 from elbrix.inspecting.readings import Place, Readings, Sheet
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
-from elbrix.parameters.plugins import find_all
+from elbrix.parameters.plugins import find_all, find_one, module_names
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Figure
@@ -130,10 +130,15 @@ def find_kind(key: str) -> InspectionKind:
     Raises:
         ShopError: There is none of that name.
     """
-    known = all_kinds()
-    if key not in known:
-        raise ShopError("Inspect", f"there is no inspection “{key}”", "Elbrix knows: " + ", ".join(known), "Pick one of those")
-    return known[key]
+    found = find_one(kinds, key, "KIND", InspectionKind)  # type: ignore[type-abstract]
+    if found is None:
+        raise ShopError(
+            "Inspect",
+            f"there is no inspection “{key[:40]}”",
+            "Elbrix knows: " + ", ".join(module_names(kinds)),
+            "Pick one of those",
+        )
+    return found
 
 
 def inspect(kind: InspectionKind, shop: Shop, chosen: Mapping[str, ParameterValue], readings: Readings) -> Inspection:

@@ -191,6 +191,7 @@ def marks(sheet: Sheet, radius: float, *, sign: bool = False, step: float = 0.00
                 (place.at[0], place.at[1] + 2.6 * radius),
                 Side.AT,
                 value_mm=mean or 0.0,
+                prefix="+" if sign and mean is not None and mean > 0 else "",
                 text=_shown(place, mean, order, sign=sign),
                 suffix=f"({many} of {place.times})" if 0 < many < place.times else "",
                 entry=f"read {place.key}",
@@ -235,6 +236,48 @@ def graph(
     if len(line) > 1:
         elements.append(Path(line, Style.VISIBLE, feature))
     return elements
+
+
+def arrow(start: Point, tip: Point, words: str = "", feature: str = "arrow") -> list[Element]:
+    """Tap here, that way: an arrow with its amount at its tail.
+
+    Args:
+        words: Beside the tail.
+    """
+    dx, dy = tip[0] - start[0], tip[1] - start[1]
+    long = math.hypot(dx, dy) or 1.0
+    ux, uy, head = dx / long, dy / long, 0.28 * long
+    elements: list[Element] = [Line(start, tip, Style.TOOL, feature)]
+    elements += [
+        Line(tip, (tip[0] - head * (ux + s * 0.5 * uy), tip[1] - head * (uy - s * 0.5 * ux)), Style.TOOL, feature)
+        for s in (1, -1)
+    ]
+    if words:
+        at = (start[0] - 0.18 * dx, start[1] - 0.18 * dy)
+        elements.append(Note(at, words, feature=feature, align=0 if abs(dy) > abs(dx) else (1 if dx > 0 else -1)))
+    return elements
+
+
+def fine_grid(
+    xs: Sequence[float], ys: Sequence[float], heights: Mapping[Point, float], parts: int = 6
+) -> tuple[list[Point], list[float]]:
+    """Heights of a full grid, bilinear between its places: a contour without the corners of triangles.
+
+    Args:
+        xs: Columns, rising.
+        ys: Rows, rising.
+        heights: By place.
+        parts: Into so many is each field divided.
+    """
+    spots, values = [], []
+    for i in range((len(xs) - 1) * parts + 1):
+        for j in range((len(ys) - 1) * parts + 1):
+            a, b = min(i // parts, len(xs) - 2), min(j // parts, len(ys) - 2)
+            u, v = i / parts - a, j / parts - b
+            four = [heights[xs[a + p], ys[b + q]] for p in (0, 1) for q in (0, 1)]
+            spots.append((xs[a] + u * (xs[a + 1] - xs[a]), ys[b] + v * (ys[b + 1] - ys[b])))
+            values.append((1 - u) * ((1 - v) * four[0] + v * four[1]) + u * ((1 - v) * four[2] + v * four[3]))
+    return spots, values
 
 
 def contour(spots: Sequence[tuple[float, float]], heights: Sequence[float], levels: int = 7) -> list[Element]:

@@ -124,7 +124,7 @@ class Sheet:
                 continue
             others = [t.value for i, t in enumerate(taken) if i != which]
             off = abs(taken[which].value - math.fsum(others) / len(others))
-            if off > self._u(taken[which]):  # grains of the last digit alone are no fault
+            if off > 2 * self._u(taken[which]):  # grains of the last digit alone are no fault
                 found.append(Odd(place=place, number=which + 1, value=taken[which].value))
         return tuple(found)
 

@@ -86,6 +86,11 @@ class Identity(Struct, frozen=True, kw_only=True):
     high: float
     unit: str
 
+    @property
+    def quantity(self) -> Quantity:
+        """What an instrument of its kind measures."""
+        return QUANTITY_OF.get(self.kind, Quantity.LENGTH)
+
 
 class Trouble(Struct, frozen=True, kw_only=True):
     """A flat battery or a fault."""
@@ -94,6 +99,15 @@ class Trouble(Struct, frozen=True, kw_only=True):
     what: str  #: "battery" or "fault"
     words: str
 
+
+#: What the known kinds measure; any other kind is taken for one of lengths until it sends something else.
+QUANTITY_OF: Final = {
+    "dial": Quantity.DEVIATION,
+    "level": Quantity.ANGLE,
+    "protractor": Quantity.ANGLE,
+    "readout": Quantity.AXIS,
+    "thermometer": Quantity.TEMPERATURE,
+}
 
 Record = Reading | Identity | Trouble
 

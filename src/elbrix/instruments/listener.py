@@ -48,6 +48,13 @@ class Heard(Struct, frozen=True, kw_only=True):
     words: str
     reading: Reading | None = None
 
+    @staticmethod
+    def flood(lines: int) -> Heard:
+        """More came than can be heard."""
+        return Heard(
+            line="", fate=Fate.REFUSED, words=f"{lines:,} lines came faster than they can be heard; none of them is taken"
+        )
+
 
 class Listener:
     """Takes lines of any number of instruments."""

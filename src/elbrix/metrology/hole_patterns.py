@@ -8,7 +8,6 @@ from typing import Final
 
 import msgspec
 import numpy as np
-from scipy.special import chdtri
 
 from elbrix.metrology.readings_in import Array, table
 from elbrix.quantities.errors import ShopError
@@ -132,6 +131,13 @@ def over_pins(wanted: Sequence[Sequence[float]], pins_mm: Sequence[float], spans
     return OverPins(_pairs(laid), _pairs(laid - nominal), wrong, tuple(left.tolist()), wrong_spans, undecided or unsure)
 
 
+def _chi_squared(free: int, share: float) -> float:
+    """What χ² of so many directions is beyond with a chance of `share`."""
+    from scipy.special import chdtri  # slow to load: only when something was measured
+
+    return float(chdtri(free, share))
+
+
 def _need_sigma(sigma_mm: float) -> None:
     if not sigma_mm > 0:
         raise ShopError("holes", f"a sigma of {sigma_mm:g}", "Without noise every hole would be wrong", "Say what repeats show")
@@ -160,7 +166,7 @@ def _good_holes(wanted: Array, measured: Array, cov: Array) -> tuple[np.ndarray,
     """
     count = len(wanted)
     good = np.ones(count, dtype=bool)
-    limit = float(chdtri(2, _WRONG_SHARE / count))
+    limit = _chi_squared(2, _WRONG_SHARE / count)
     while True:
         turn, shift = _rigid(wanted[good], measured[good])
         left = ((measured - shift) @ _turned(turn) - wanted).ravel()
@@ -185,7 +191,7 @@ def _agree_without(wanted: Array, measured: Array, cov: Array, good: np.ndarray,
     rest[hole] = False
     turn, shift = _rigid(wanted[rest], measured[rest])
     left = ((measured - shift) @ _turned(turn) - wanted).ravel()
-    return _furthest(wanted, left, cov, rest)[1] <= float(chdtri(2, _WRONG_SHARE / len(wanted)))
+    return _furthest(wanted, left, cov, rest)[1] <= _chi_squared(2, _WRONG_SHARE / len(wanted))
 
 
 def _furthest(wanted: Array, left: Array, cov: Array, good: np.ndarray) -> tuple[int, float]:
@@ -272,7 +278,7 @@ def _adjust(nominal: Array, ends: np.ndarray, distances: Array) -> Array:
 
 def _wrong_spans(design: Array, left: Array, sigma_mm: float) -> tuple[tuple[int, ...], bool]:
     """(lengths that do not agree with the rest, undecided): the worst goes out, the rest is judged again."""
-    limit = float(chdtri(1, _WRONG_SHARE / len(left)))
+    limit = _chi_squared(1, _WRONG_SHARE / len(left))
     use = np.ones(len(left), dtype=bool)
     wrong: list[int] = []
     # Near the solution the fit is linear: what another set of lengths would leave follows from these residuals.

@@ -8,7 +8,6 @@ from typing import Final
 
 import msgspec
 import numpy as np
-from scipy.special import stdtrit
 
 from elbrix.metrology.readings_in import need_directions, over_places, table
 from elbrix.quantities.errors import ShopError
@@ -41,7 +40,13 @@ def student_95(free: int) -> float:
     Args:
         free: Degrees of freedom.
     """
-    return float(stdtrit(free, 0.975))
+    return _student(free, 0.975)
+
+
+def _student(free: int, share: float) -> float:
+    from scipy.special import stdtrit  # slow to load: only when something was measured
+
+    return float(stdtrit(free, share))
 
 
 def repeat(readings: Sequence[float]) -> Repeat:
@@ -65,7 +70,7 @@ def _odd(values: np.ndarray, mean: float, stdev: float) -> int | None:
     if count < 3 or stdev <= 1e-12 * max(1.0, abs(mean)):
         return None
     furthest = int(np.argmax(np.abs(values - mean)))
-    t = float(stdtrit(count - 2, 1 - _ODD_SHARE / (2 * count)))
+    t = _student(count - 2, 1 - _ODD_SHARE / (2 * count))
     most = (count - 1) / math.sqrt(count) * math.sqrt(t * t / (count - 2 + t * t))
     return furthest if abs(values[furthest] - mean) / stdev > most else None
 

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 
 import msgspec
 import numpy as np
-from scipy.optimize import linprog
 
 from elbrix.metrology.readings_in import Array, need_directions, over_places, table
 
@@ -102,6 +101,8 @@ def _narrowest(places: Array, heights: Array, off: Array) -> float:
     A linear programme over the residuals of the least-squares fit, everything brought to size 1 so that the
     solver's tolerance is relative; what is returned is measured on the points, so it is never too small.
     """
+    from scipy.optimize import linprog  # half a second to load: only when a zone is worked out
+
     size = float(off.max() - off.min())
     tiny = 1e-14 * float(np.abs(heights).max() + 1e-300)
     if size <= tiny or len(places) <= places.shape[1] + 1:

@@ -15,7 +15,7 @@ from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.design.moving import moved
 from elbrix.drawing.scene import Dimension, MovablePoint, Scene
 from elbrix.drawing.views import arrange, exact_view, from_kernel, section_scene
-from elbrix.parameters.parameter import Kind
+from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -97,6 +97,11 @@ class DesignPresenter:
             except ShopError as error:
                 self.problem = error
         return True
+
+    @property
+    def parameters(self) -> dict[str, Parameter]:
+        """What the family asks for, by name."""
+        return {p.name: p for p in self.family.parameters}
 
     # --- head --------------------------------------------------------------------------------------------------------
 

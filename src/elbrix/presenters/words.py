@@ -48,6 +48,8 @@ def figure_row(
 ) -> Row:
     """One figure as a row of the card; with its parameter it can be edited."""
     text = figure.text or style.show(figure.value, figure.unit, figure.step)
+    if figure.u and not figure.text:
+        text += f" ± {style.show(figure.u, figure.unit, figure.step)}"
     unit = "" if figure.text or not figure.unit else style.name(figure.unit)
     note = figure.note
     if given is not None and isinstance(given.value, Readings):

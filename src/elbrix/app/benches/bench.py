@@ -7,13 +7,15 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeySequence, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.card.card import WIDTH, Card
 from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.proof.strip import ProofStrip, WhyPanel
 from elbrix.app.session import Session
+from elbrix.instruments.lines import Quantity, Reading
+from elbrix.instruments.listener import Asking
 from elbrix.presenters.proof import Why
 
 if TYPE_CHECKING:
@@ -154,6 +156,50 @@ class Bench(QWidget):
     def print_page(self) -> None:
         """Ask the window for this bench's page."""
         self.session.print_wanted.emit()
+
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    def open_entry(self) -> tuple[str, QLineEdit] | None:
+        """The entry that has the focus: its key and its field."""
+        if self.plate.editing:
+            return self.plate.editing, self.plate.editor
+        return self.card.open_entry()
+
+    def asks(self, key: str) -> Asking | None:
+        """What an entry wants of an instrument; None when it wants nothing that can be measured."""
+        return None
+
+    def asking(self) -> tuple[str, Asking] | None:
+        """(key, what it wants) of the place that asks for a reading now."""
+        entry = self.open_entry()
+        wanted = self.asks(entry[0]) if entry is not None else None
+        return (entry[0], wanted) if entry is not None and wanted is not None else None
+
+    def captured(self, key: str, reading: Reading) -> None:
+        """A reading came for the place that asks: it stands in its entry as if typed, which then goes on to the next."""
+        entry = self.open_entry()
+        if entry is None or entry[0] != key:
+            return
+        field = entry[1]
+        field.setText(self.captured_text(key, reading))
+        field.textEdited.emit(field.text())
+        if self.plate.editing and not self.plate.error_text:
+            self.plate.next_entry()
+
+    def captured_text(self, key: str, reading: Reading) -> str:
+        """A reading as it would be typed."""
+        return f"{reading.shown}°" if reading.quantity is Quantity.ANGLE else f"{reading.shown} {reading.unit}"
+
+    def show_heard(self, words: str) -> None:
+        """Beside the entry: why a line was not taken."""
+        if self.plate.editing:
+            self.plate.show_error(words)
+            return
+        entry = self.card.open_entry()
+        if entry is not None:
+            self.card.show_error(entry[0], words)
+        else:
+            self.session.refused.emit(words)
 
     # --- shared ------------------------------------------------------------------------------------------------------
 

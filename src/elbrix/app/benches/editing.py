@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from functools import partial
 from typing import Any, Protocol
 
@@ -13,6 +13,10 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.entry import ask_line
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
+from elbrix.instruments.lines import Reading
+from elbrix.instruments.listener import Asking
+from elbrix.parameters.parameter import Parameter
+from elbrix.presenters.capture import asking_of
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
@@ -22,6 +26,9 @@ class Edited(Protocol):
     """What such a bench asks of its presenter. Changes come back as new documents; a `ShopError` changes nothing."""
 
     doc: Any
+
+    @property
+    def parameters(self) -> Mapping[str, Parameter]: ...
 
     def typed(self, name: str, text: str) -> Any: ...
     def dragged(self, name: str, value: float) -> Any: ...
@@ -127,6 +134,21 @@ class EditingBench(Bench):
             return ""
         id_ = new_id(kind, (d.id for d in others), doc.title)
         return id_ if self.session.put("Copy", replace(doc, id=id_, title=f"{doc.title}, copy")) else ""
+
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    def asks(self, key: str) -> Asking | None:
+        parameter = self.edited.parameters.get(key) if self.edited is not None else None
+        return asking_of(parameter) if parameter is not None else None
+
+    def captured(self, key: str, reading: Reading) -> None:
+        super().captured(key, reading)
+        edited = self.edited
+        if edited is not None and key in getattr(edited.doc, "chosen", {}):
+            chosen = edited.doc.chosen[key]
+            words = f"{chosen.typed or chosen.text} by {reading.instrument}"
+            doc = replace(edited.doc, chosen={**edited.doc.chosen, key: replace(chosen, typed=words)})
+            self.session.put(edited.change_words(key, doc), doc, merge=self.merge_key(doc.id, key))
 
     # --- pointing ----------------------------------------------------------------------------------------------------
 

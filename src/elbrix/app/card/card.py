@@ -607,6 +607,10 @@ class Card(QFrame):
         """A button by key; KeyError for none."""
         return self._buttons[key]
 
+    def open_entry(self) -> tuple[str, QLineEdit] | None:
+        """The row that is being typed: its key and its field."""
+        return next(((key, row.editor) for key, row in self.rows.items() if row.editor is not None), None)
+
     def light(self, keys: frozenset[str]) -> None:
         for key, row in self.rows.items():
             row.light(key in keys)

@@ -389,6 +389,10 @@ class DrawingView(QWidget):
         at = names.index(self.editing) if self.editing in names else (-1 if by > 0 else 0)
         self.open_entry(names[(at + by) % len(names)])
 
+    def next_entry(self) -> None:
+        """On to the next live number in measuring order."""
+        self._step(1)
+
     def _entered(self) -> None:
         self._finish()
         self.setFocus()

@@ -7,41 +7,21 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-_Runs = tuple[tuple[tuple[float, float], ...], ...]
-_SHAPES: Final[dict[str, _Runs]] = {
-    # a slot in a table
-    "shop": (((1, 4), (10, 4), (10, 10), (5, 10), (5, 18), (27, 18), (27, 10), (22, 10), (22, 4), (31, 4)),),
-    # a T-nut
-    "design": (((3, 4), (29, 4), (29, 11), (21, 11), (21, 19), (11, 19), (11, 11), (3, 11), (3, 4)),),
-    # a plate tilted on a stack
-    "angles": (
-        ((2, 19), (30, 19)),
-        ((5, 14), (27, 4)),
-        ((5, 14), (5, 19)),
-        ((23, 19), (23, 9), (28, 9), (28, 19)),
-        ((23, 14), (28, 14)),
-    ),
-    # a strap on its stud, tip on the work
-    "hold": (
-        ((2, 19), (30, 19)),
-        ((4, 19), (4, 11), (13, 11), (13, 19)),
-        ((6, 11), (28, 7)),
-        ((6, 7), (28, 3)),
-        ((6, 11), (6, 7)),
-        ((28, 7), (28, 3)),
-        ((20, 2), (20, 19)),
-        ((25, 19), (25, 8)),
-    ),
-    # a cutter over a step
-    "make": (((1, 19), (14, 19), (14, 13), (31, 13)), ((18, 12), (18, 2), (26, 2), (26, 12)), ((18, 6), (26, 6))),
-    # drawers
-    "catalogue": (
-        ((3, 2), (29, 2), (29, 20), (3, 20), (3, 2)),
-        ((3, 8), (29, 8)),
-        ((3, 14), (29, 14)),
-        ((14, 5), (18, 5)),
-        ((14, 11), (18, 11)),
-        ((14, 17), (18, 17)),
+from elbrix.app.benches.registry import Runs
+
+_SHAPES: Final[dict[str, Runs]] = {
+    "caliper": (
+        ((3, 7), (29, 7)),
+        ((3, 12), (29, 12)),
+        ((3, 7), (3, 20)),
+        ((8, 12), (8, 17)),
+        ((3, 20), (8, 17)),
+        ((17, 12), (17, 17)),
+        ((22, 12), (22, 20)),
+        ((17, 17), (22, 20)),
+        ((29, 7), (29, 12)),
+        ((17, 4), (25, 4), (25, 12)),
+        ((17, 4), (17, 12)),
     ),
     "undo": (((10, 4), (4, 9), (10, 14)), ((4, 9), (22, 9), (27, 13), (27, 19))),
     "redo": (((22, 4), (28, 9), (22, 14)), ((28, 9), (10, 9), (5, 13), (5, 19))),
@@ -57,14 +37,14 @@ _SHAPES: Final[dict[str, _Runs]] = {
 }
 
 
-def paint_icon(painter: QPainter, name: str, box: QRectF, colour: QColor, width: float = 1.7) -> None:
-    """Draw an icon inside a box, keeping its shape."""
+def paint_icon(painter: QPainter, icon: str | Runs, box: QRectF, colour: QColor, width: float = 1.7) -> None:
+    """Draw an icon, one of these by name or strokes of its own, inside a box, keeping its shape."""
     scale = min(box.width() / 32, box.height() / 22)
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.translate(box.center().x() - 16 * scale, box.center().y() - 11 * scale)
     painter.setPen(QPen(colour, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
-    for run in _SHAPES[name]:
+    for run in _SHAPES[icon] if isinstance(icon, str) else icon:
         path = QPainterPath(QPointF(run[0][0] * scale, run[0][1] * scale))
         for x, y in run[1:]:
             path.lineTo(x * scale, y * scale)

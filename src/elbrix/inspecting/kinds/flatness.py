@@ -7,12 +7,13 @@ import random
 from collections.abc import Sequence
 from typing import ClassVar, Final
 
-from elbrix.drawing.scene import Element, Line, Path, Scene, Style, box
+from elbrix.drawing.scene import Element, Line, Note, Path, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Inspection
 from elbrix.inspecting.plain import (
     PlainInspection,
     contour,
     count,
+    fine_grid,
     found,
     marks,
     odd_words,
@@ -115,7 +116,13 @@ class Flatness(PlainInspection):
             )
             checks.append(_rest_check(sheet, fit, values, u))
             steps = _orders(sheet, fit, values.number("tolerance"), u)
-            contours = contour([p.spot[:2] for p in sheet.places], [at[p.key] for p in sheet.places])  # type: ignore[misc]
+            spots = {(p.spot[0], p.spot[1]): at[p.key] for p in sheet.places}
+            contours = contour(*fine_grid(sorted({x for x, _ in spots}), sorted({y for _, y in spots}), spots))
+            away = 0.05 * max(values.number("length"), values.number("width"))
+            contours += [
+                Note((p.at[0], p.at[1] - away), words, feature=p.key, align=0)
+                for p, words in ((high, "highest"), (low, "lowest"))
+            ]
         elif len(read) > 3:
             contours = contour([(p.spot[0], p.spot[1]) for p in read], [sheet.mean(p.key) for p in read])
         return Inspection(

@@ -13,6 +13,7 @@ from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Finding, Inspection
 from elbrix.inspecting.plain import (
     PlainInspection,
+    arrow,
     choice,
     found,
     marks,
@@ -28,7 +29,7 @@ from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.sweeps import Tram, tram
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.machines import MachineKind
@@ -91,6 +92,7 @@ class HeadTram(PlainInspection):
         sweep, cutter, feed = values.number("sweep"), values.number("cutter"), values.word("feed")
         figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
         findings: tuple[Finding, ...] = ()
+        arrows: list[Element] = []
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             at = {key: sheet.mean(key) for key, _, _ in _SIDES}
@@ -141,7 +143,10 @@ class HeadTram(PlainInspection):
                 self._closing(lean, sheet),
             ]
             steps = _orders(across, along, u_x, u_y)
+            if checks[0].verdict is Verdict.GO and len(steps) > 1:
+                steps.insert(0, "The dish is within what is allowed: it can stay as it is. To bring the head nearer to square:")
             findings = self._findings(values, shop, lean)
+            arrows = _arrows(across, along, u_x, u_y, sweep / 2, cutter / 2)
         return Inspection(
             kind=self.key,
             values=values,
@@ -149,7 +154,7 @@ class HeadTram(PlainInspection):
             figures=tuple(figures),
             checks=tuple(checks),
             groups=tuple(groups),
-            scene=_scene(sheet, sweep, cutter),
+            scene=_scene(sheet, sweep, cutter, arrows),
             steps=(*odd_words(sheet.odd()), *steps),
             cautions=(
                 "Spindle switched off at the machine, and in neutral: it is turned by hand",
@@ -224,7 +229,22 @@ def _orders(across: float, along: float, u_x: float, u_y: float) -> list[str]:
     return [*orders, "Tighten the bolts crosswise, in three rounds, and sweep again: tightening moves the head"]
 
 
-def _scene(sheet: Sheet, sweep: float, cutter: float) -> Scene:
+def _arrows(across: float, along: float, u_x: float, u_y: float, r: float, inner: float) -> list[Element]:
+    """Where the head's nose is to swing."""
+    drawn: list[Element] = []
+    near, far = max(1.15 * inner, 0.18 * r), max(1.15 * inner, 0.18 * r) + 0.28 * r
+    if abs(across) > u_x:
+        way = 1.0 if across > 0 else -1.0
+        drawn += arrow((way * near, 0.0), (way * far, 0.0), feature="tilt_over_sweep")
+        drawn.append(Note((way * (near + far) / 2, 0.07 * r), f"nose this way, {length(abs(across) / 2)}", align=0))
+    if abs(along) > u_y:
+        way = 1.0 if along > 0 else -1.0
+        drawn += arrow((0.0, way * near), (0.0, way * far), feature="nod_over_sweep")
+        drawn.append(Note((0.06 * r, way * (near + far) / 2), f"nose this way, {length(abs(along) / 2)}", align=-1))
+    return drawn
+
+
+def _scene(sheet: Sheet, sweep: float, cutter: float, arrows: list[Element]) -> Scene:
     r = sweep / 2
     elements: list[Element] = [
         box(-1.35 * r, -1.2 * r, 1.35 * r, 1.2 * r, Style.SURROUNDINGS, "table"),
@@ -234,6 +254,7 @@ def _scene(sheet: Sheet, sweep: float, cutter: float) -> Scene:
         Line((-0.06 * r, 0), (0.06 * r, 0), Style.CENTRE),
         Line((0, -0.06 * r), (0, 0.06 * r), Style.CENTRE),
         Note((0, -1.12 * r), "operator's side", quiet=True, align=0),
+        *arrows,
     ]
     rings, numbers = marks(sheet, 0.035 * r, sign=True)
     return Scene("tram", "The table from above, the indicator swept round", tuple(elements + rings), tuple(numbers))

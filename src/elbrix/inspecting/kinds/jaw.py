@@ -13,6 +13,7 @@ from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Finding, Inspection
 from elbrix.inspecting.plain import (
     PlainInspection,
+    arrow,
     choice,
     found,
     marks,
@@ -92,9 +93,11 @@ class JawInspection(PlainInspection):
         travel, up, limit = values.number("travel"), values.number("height"), values.number("tolerance")
         figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
         rows: list[str] = []
+        arrows: list[Element] = []
         findings: tuple[Finding, ...] = ()
         if sheet.has("left") and sheet.has("right"):
             more, told, orders = _yaw(sheet, travel, values.number("pivot_to_end"), limit)
+            arrows = _tap_here(more[0].value, more[0].u, more[2].value, *_jaw(values, shop))
             figures += more
             checks.append(told)
             steps += orders
@@ -166,7 +169,7 @@ class JawInspection(PlainInspection):
             figures=tuple(figures),
             checks=tuple(checks),
             groups=(parameter_group("Set up", asked), *([Group("Found", tuple(rows))] if rows else [])),
-            scene=_scene(sheet, *_jaw(values, shop)),
+            scene=_scene(sheet, *_jaw(values, shop), arrows),
             steps=(*odd_words(sheet.odd()), *steps),
             cautions=("Spindle switched off at the machine; jaws are heavy and their edges sharp",),
             findings=findings,
@@ -236,6 +239,14 @@ def _yaw(sheet: Sheet, travel: float, pivot: float, limit: float) -> tuple[list[
     )
 
 
+def _tap_here(difference: float, u: float, tap: float, wide: float, high: float) -> list[Element]:
+    """An arrow into the picture at the end that stands near."""
+    if abs(difference) <= u:
+        return []
+    x = (0.5 if difference > 0 else -0.5) * wide
+    return arrow((1.24 * x, 1.36 * high), (1.02 * x, 1.06 * high), f"tap this end {length(tap)} away from you", "yaw_over_travel")
+
+
 def _vise(shop: Shop, id: str) -> Vise | None:
     return next((v for v in shop.vises if v.id == id), None)
 
@@ -247,7 +258,7 @@ def _jaw(values: Values, shop: Shop) -> tuple[float, float]:
     return max(wide, 1.1 * values.number("travel")), max(high, 1.25 * values.number("height"))
 
 
-def _scene(sheet: Sheet, wide: float, high: float) -> Scene:
+def _scene(sheet: Sheet, wide: float, high: float, arrows: list[Element]) -> Scene:
     half = wide / 2
     elements: list[Element] = [
         box(-half, 0, half, high, Style.BODY, "jaw"),
@@ -255,7 +266,8 @@ def _scene(sheet: Sheet, wide: float, high: float) -> Scene:
         box(-0.7 * wide, -0.7 * high, 0.7 * wide, 0, Style.SURROUNDINGS, "bed"),
         Line((-0.75 * wide, -0.7 * high), (0.75 * wide, -0.7 * high), Style.SURROUNDINGS, "table"),
         Note((0, -0.62 * high), "bed, or a parallel laid on it", quiet=True, align=0),
-        Note((half, high + 0.08 * high), "fixed jaw, seen from the operator", quiet=True, align=1),
+        Note((-half, high + 0.08 * high), "fixed jaw, seen from the operator", quiet=True),
+        *arrows,
     ]
     rings, numbers = marks(sheet, 0.016 * wide, sign=True)
     return Scene("jaw", "The fixed jaw from the front", tuple(elements + rings), tuple(numbers))

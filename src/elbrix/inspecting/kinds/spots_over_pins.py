@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import itertools
 import math
-import random
 from typing import ClassVar
 
 from elbrix.drawing.scene import Line, Scene, Style
-from elbrix.inspecting.inspection import Exercise, Inspection
+from elbrix.inspecting.inspection import Inspection
 from elbrix.inspecting.kinds.spots import holes_parameter, pattern_scene, wanted_places
 from elbrix.inspecting.plain import (
     CALIPER_U,
@@ -157,14 +156,6 @@ class SpotsOverPins(PlainInspection):
             steps=tuple(steps),
             cautions=("Pins without play, pressed home, and no burr at the holes",),
         )
-
-    def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise | None:
-        points = [(x + chance.gauss(0, 0.02), y + chance.gauss(0, 0.02)) for x, y in wanted_places(values, 3)]
-        pin = values.number("pin")
-        true = {
-            f"o{i + 1}-{j + 1}": math.dist(points[i], points[j]) + pin for i, j in itertools.combinations(range(len(points)), 2)
-        }
-        return Exercise(tool="caliper", true=true, answers={})
 
 
 KIND = SpotsOverPins()

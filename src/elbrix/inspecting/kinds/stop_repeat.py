@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import math
-import random
 from typing import ClassVar
 
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Inspection
+from elbrix.inspecting.inspection import Inspection
 from elbrix.inspecting.plain import (
     PlainInspection,
     count,
@@ -122,9 +121,6 @@ class StopRepeat(PlainInspection):
             steps=(*odd_words(sheet.odd()), *steps),
             cautions=("Spindle stopped while a piece is put against the stop",),
         )
-
-    def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise | None:
-        return None  # what is true of a stop is a spread, which no list of true readings says
 
 
 KIND = StopRepeat()

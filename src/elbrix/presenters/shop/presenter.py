@@ -10,7 +10,10 @@ from msgspec.structs import replace
 from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Note, Scene
+from elbrix.instruments.lines import Quantity
+from elbrix.instruments.listener import Asking
 from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
+from elbrix.presenters.capture import asking_of
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -369,6 +372,17 @@ class ShopPresenter:
 
     # --- changes, as new documents -----------------------------------------------------------------------------------
 
+    def asks(self, key: str) -> Asking | None:
+        """What an entry wants of an instrument."""
+        size = next(((label, low, high) for name, label, low, high in SLOT_SIZES if name == key), None)
+        if size is not None:
+            return Asking(quantity=Quantity.LENGTH, low=size[1], high=size[2], name=size[0])
+        if key in ("offset_mm", "ring_radius_mm", "block_real"):
+            return Asking(quantity=Quantity.LENGTH, name="this size")
+        kind = kind_of_item(self.machine if self.machine is not None else self.item)
+        parameter = kind.parameter(key.removeprefix("field ")) if kind is not None else None
+        return asking_of(parameter) if parameter is not None else None
+
     def typed(self, key: str, text: str) -> tuple[str, Document]:
         """(what was done, changed document) for a typed or picked entry.
 
@@ -421,13 +435,13 @@ class ShopPresenter:
         """The measuring tool in use: the one picked, else the first the shop has."""
         return self.tool or (self.shop.measuring[0].name if self.shop.measuring else "")
 
-    def with_reading(self, slot: TSlot, name: str, place: str, text: str) -> TSlot:
+    def with_reading(self, slot: TSlot, name: str, place: str, text: str, tool: str = "") -> TSlot:
         """A slot with one more reading, or the one of that place replaced.
 
         Raises:
             ShopError: The text, or a slot like that, cannot be.
         """
-        fresh = self.read(name, text, places=(place,))
+        fresh = self.read(name, text, tool, places=(place,))
         old: Readings | None = getattr(slot, name)
         kept = (
             [(p, v) for p, v in zip(old.places, old.values_mm, strict=False) if p != place]

@@ -2,44 +2,42 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
+from collections.abc import Iterable, Mapping
 from typing import TYPE_CHECKING
 
-from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from elbrix.angles.setup import all_kinds, find_kind
-from elbrix.app.benches.editing import EditingBench
+from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.angle_setups import put_back, wring
-from elbrix.book.documents import AngleDoc, Chosen, new_id
-from elbrix.drawing.scene import Scene
+from elbrix.book.documents import AngleDoc, Chosen
 from elbrix.presenters.angles import AnglesPresenter, LongerState, chooser
-from elbrix.presenters.plate import PlateView
+from elbrix.presenters.card import CardView
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 
-class AnglesBench(EditingBench):
+class AnglesBench(DocumentBench):
     """How do I set this angle, and how well?"""
+
+    doc_type = AngleDoc
+    prefix = "angle"
+    name_hint = "The work and its angle, as on the drawing"
+    nothing = "Pick on the card what to set"
+    idle = ("Set an angle", "On a sine plate, by two tilts, over pins, or cut straight")
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: AnglesPresenter | None = None
-        self._choosing = False
         self.search = Search(self)
         self._searched: AngleDoc | None = None  # what the search is for: its answer stands beside nothing else
         self.search.told.connect(self._show_search)
         self.search.ended.connect(self._show_search)
         self.plate.item_dropped.connect(self._carried)
-        self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
-        self.card.picked.connect(self.pick)
-        self.card.pressed.connect(self._pressed)
 
     @property
     def edited(self) -> AnglesPresenter | None:
@@ -49,20 +47,17 @@ class AnglesBench(EditingBench):
 
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
-            return "Set an angle", "On a sine plate, by two tilts, over pins, or cut straight"
+            return self.idle
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
-        doc = self.session.angle_setup
-        if doc is None or self._choosing:
+        doc: AngleDoc | None = self.doc
+        if doc is None:
             self.presenter = None
-            self.plate.show_view(PlateView(Scene(""), message="Pick on the card what to set", thing="none"))
-            self.card.show_view(chooser())
-            self.strip.hide()
-            self.close_why()
+            self.show_nothing()
             return
         if self.presenter is not None and self.presenter.doc.id != doc.id:
-            self.close_why()
+            self._other_document()
         if self._searched is not None and not _asks_the_same(self._searched, doc):
             self._searched = None
             self.search.stop()
@@ -85,54 +80,22 @@ class AnglesBench(EditingBench):
             self.presenter.longer = self._search_state()
             self.card.show_view(self.presenter.card())
 
-    def pick_up(self) -> None:
-        self._choosing = False
-
     def leave(self) -> None:
-        self._choosing = False
+        super().leave()
         self.search.stop()
 
-    def fill_title_menu(self, menu: QMenu) -> bool:
-        for doc in self.session.angle_setups:
-            self._add(menu, f"{doc.title}   {find_kind(doc.kind).title}", partial(self.show_setting, doc.id))
-        menu.addSeparator()
-        for kind in all_kinds().values():
-            self._add(menu, f"New: {kind.title.lower()}", partial(self.start, kind.key))
-        menu.addSeparator()
-        have = self.presenter is not None
-        for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
-            self._add(menu, words, act).setEnabled(have)
-        return True
+    def chooser(self) -> CardView:
+        return chooser()
 
-    def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
-        action = QAction(words, menu)
-        action.triggered.connect(lambda _=False: act())
-        menu.addAction(action)
-        return action
+    def beginnings(self) -> Iterable[tuple[str, str]]:
+        return ((kind.key, kind.title.lower()) for kind in all_kinds().values())
 
-    def show_setting(self, id: str) -> None:
-        """Take a setting in hand."""
-        self._choosing = False
-        self.session.pick_angle(id)
+    def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> AngleDoc:
+        kind = find_kind(key)
+        return AngleDoc(id=id, kind=kind.key, title=title or kind.title, chosen=dict(chosen))
 
-    def fill_in(self, go: Destination) -> None:
-        if go.kind:
-            self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
-        elif go.thing:
-            self.show_setting(go.thing)
-
-    def choose(self) -> None:
-        """Offer the kinds on the card."""
-        self._choosing = True
-        self.refresh()
-
-    def start(self, kind_key: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
-        """A new setting of a kind."""
-        kind = find_kind(kind_key)
-        id_ = new_id("angle", (d.id for d in self.session.angle_setups), title or kind.key)
-        doc = AngleDoc(id=id_, kind=kind.key, title=title or kind.title, chosen=chosen or {})
-        if self.session.put(f"New: {kind.title.lower()}", doc):
-            self.show_setting(id_)
+    def words_in_menu(self, doc: AngleDoc) -> str:
+        return f"{doc.title}   {find_kind(doc.kind).title}"
 
     def pages_title(self) -> str:
         return "Setting card" if self.presenter is not None and self.presenter.setting is not None else ""
@@ -194,21 +157,12 @@ class AnglesBench(EditingBench):
             except ShopError as error:
                 self.session.refused.emit(str(error))
 
-    def _rename(self) -> None:
-        self.rename(self.session.angle_setup, "The work and its angle, as on the drawing")
-
-    def _copy(self) -> None:
-        if id_ := self.copied("angle", self.session.angle_setup, self.session.angle_setups):
-            self.show_setting(id_)
-
     def remove(self) -> None:
         """Take the setting out of the book; its blocks go back into their box first."""
-        doc = self.session.angle_setup
-        if doc is None:
-            return
-        boxes = put_back(doc, self.session.shop)
-        if (not boxes or self.session.put("Blocks back in the box", *boxes)) and self.session.remove(f"Remove {doc.title}", doc):
-            self.refresh()
+        doc = self.session.in_hand(AngleDoc)
+        boxes = put_back(doc, self.session.shop) if doc is not None else ()
+        if not boxes or self.session.put("Blocks back in the box", *boxes):
+            super().remove()
 
 
 def _asks_the_same(one: AngleDoc, other: AngleDoc) -> bool:

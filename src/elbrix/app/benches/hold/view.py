@@ -3,34 +3,31 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Iterable, Mapping
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
-from elbrix.app.benches.editing import EditingBench
+from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
-from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc, new_id
+from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.book.layouts import asked_of
-from elbrix.drawing.scene import Scene
 from elbrix.exchange.outlines import read_outline
 from elbrix.holding import cut
 from elbrix.holding.suggest import SuggestStraps
+from elbrix.presenters.card import CardView
 from elbrix.presenters.hold import HoldPresenter, SuggestState, chooser
-from elbrix.presenters.plate import PlateView
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
 
 _SETTLED_MS = 220  # after the last change
@@ -51,13 +48,21 @@ def new_layout(kind: str, id: str, machine: str = "") -> LayoutDoc:
     )
 
 
-class HoldBench(EditingBench):
+_BEGINNINGS = (("block", "block in the vise"), ("straps", "plate under straps"), ("plate", "work on a fixture plate"))
+
+
+class HoldBench(DocumentBench):
     """Will it stay put, can I reach it, is it located?"""
+
+    doc_type = LayoutDoc
+    prefix = "hold"
+    name_hint = "The work and the cut"
+    nothing = "Pick on the card what to hold"
+    idle = ("Hold the work", "On the machine's real slots, with a margin against moving")
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: HoldPresenter | None = None
-        self._choosing = False
         self._carried_from: HoldPresenter | None = None  # the layout as it was when something was taken up
         self.search = Search(self)
         self._searched: LayoutDoc | None = None
@@ -79,9 +84,6 @@ class HoldBench(EditingBench):
         self.why.closed.connect(self._moving.stop)
         self.plate.item_dragged.connect(self._carrying)
         self.plate.path_point_added.connect(self._penned)
-        self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
-        self.card.picked.connect(self.pick)
-        self.card.pressed.connect(self._pressed)
 
     @property
     def edited(self) -> HoldPresenter | None:
@@ -91,22 +93,19 @@ class HoldBench(EditingBench):
 
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
-            return "Hold the work", "On the machine's real slots, with a margin against moving"
+            return self.idle
         doc = self.presenter.doc
         job = next((d.title for d in self.session.designs if d.id == doc.design), "")
         return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
 
     def refresh(self) -> None:
-        doc = self.session.layout
-        if doc is None or self._choosing:
+        doc: LayoutDoc | None = self.doc
+        if doc is None:
             self.presenter = None
-            self.plate.show_view(PlateView(Scene(""), message="Pick on the card what to hold", thing="none"))
-            self.card.show_view(chooser())
-            self.strip.hide()
-            self.close_why()
+            self.show_nothing()
             return
         if self.presenter is not None and self.presenter.doc.id != doc.id:
-            self.close_why()
+            self._other_document()
             self._moving.stop()
         if self._searched is not None and not _same_question(self._searched, doc):
             self._searched = None
@@ -208,70 +207,34 @@ class HoldBench(EditingBench):
         self._frame = (self._frame + 1) % _FRAMES
         self.plate.show_view(self.presenter.plate(min(1.0, self._frame / (0.7 * _FRAMES))))
 
-    def pick_up(self) -> None:
-        self._choosing = False
-
     def leave(self) -> None:
-        self._choosing = False
+        super().leave()
         self._pen = ""
         self._moving.stop()
         self.search.stop()
 
-    def fill_title_menu(self, menu: QMenu) -> bool:
-        for doc in self.session.layouts:
-            self._add(menu, doc.title, partial(self.show_layout, doc.id))
-        menu.addSeparator()
-        for words, kind in (
-            ("New: block in the vise", "block"),
-            ("New: plate under straps", "straps"),
-            ("New: work on a fixture plate", "plate"),
-        ):
-            self._add(menu, words, partial(self.start, kind))
-        menu.addSeparator()
+    def chooser(self) -> CardView:
+        return chooser()
+
+    def beginnings(self) -> Iterable[tuple[str, str]]:
+        return _BEGINNINGS
+
+    def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> LayoutDoc:
+        machine = self.session.machine
+        doc = new_layout(key, id, machine.id if machine is not None and machine.slots else "")
+        return replace(doc, title=title or doc.title, chosen={**doc.chosen, **chosen})
+
+    def more_in_menu(self, menu: QMenu) -> None:
         have = self.presenter is not None
         for machine in self.session.shop.machines:
             if machine.slots:
-                self._add(menu, f"On {machine.name}", partial(self.put_on, machine.id)).setEnabled(have)
+                self.add(menu, f"On {machine.name}", partial(self.put_on, machine.id)).setEnabled(have)
         menu.addSeparator()
         job = self.session.design
         if job is not None:
             kept = have and self.presenter is not None and self.presenter.doc.design == job.id
             words = "Detach from {0}" if kept else "Attach to job {0}"
-            self._add(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
-        for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
-            self._add(menu, words, act).setEnabled(have)
-        return True
-
-    def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
-        action = QAction(words, menu)
-        action.triggered.connect(lambda _=False: act())
-        menu.addAction(action)
-        return action
-
-    def fill_in(self, go: Destination) -> None:
-        if go.kind:
-            self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
-        elif go.thing:
-            self.show_layout(go.thing)
-
-    def show_layout(self, id: str) -> None:
-        """Take a layout in hand."""
-        self._choosing = False
-        self.session.pick_layout(id)
-
-    def choose(self) -> None:
-        """Offer beginnings on the card."""
-        self._choosing = True
-        self.refresh()
-
-    def start(self, kind: str, title: str = "", chosen: dict[str, Chosen] | None = None) -> None:
-        """A new layout."""
-        machine = self.session.machine
-        id_ = new_id("hold", (d.id for d in self.session.layouts), title or kind)
-        doc = new_layout(kind, id_, machine.id if machine is not None and machine.slots else "")
-        doc = replace(doc, title=title or doc.title, chosen={**doc.chosen, **(chosen or {})})
-        if self.session.put(f"New: {doc.title.lower()}", doc):
-            self.show_layout(id_)
+            self.add(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
 
     def pages_title(self) -> str:
         return "Setting card" if self.presenter is not None and self.presenter.hold is not None else ""
@@ -426,19 +389,6 @@ class HoldBench(EditingBench):
         """Keep the layout with a design's job; "" with none."""
         if self.presenter is not None:
             self.session.put("Keep with the job" if design else "Not with a job", replace(self.presenter.doc, design=design))
-
-    def _rename(self) -> None:
-        self.rename(self.session.layout, "The work and the cut")
-
-    def _copy(self) -> None:
-        if id_ := self.copied("hold", self.session.layout, self.session.layouts):
-            self.show_layout(id_)
-
-    def remove(self) -> None:
-        """Take the layout out of the book."""
-        doc = self.session.layout
-        if doc is not None and self.session.remove(f"Remove {doc.title}", doc):
-            self.refresh()
 
     # --- suggestions -------------------------------------------------------------------------------------------------
 

@@ -19,7 +19,7 @@ from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.app.trickle import Trickle
 from elbrix.book.designs import blank_of
-from elbrix.book.documents import new_id
+from elbrix.book.documents import LayoutDoc, new_id
 from elbrix.drawing.scene import Scene
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
@@ -318,7 +318,7 @@ class MakeBench(Bench):
         presenter = self.presenter
         if presenter is None or presenter.plan is None or not self._move:
             return
-        id_ = new_id("hold", (d.id for d in self.session.layouts), presenter.doc.title)
+        id_ = new_id("hold", (d.id for d in self.session.book.all(LayoutDoc)), presenter.doc.title)
         try:
             doc = layout_of_operation(
                 presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_
@@ -327,9 +327,9 @@ class MakeBench(Bench):
             self.session.refused.emit(str(error))
             return
         doc = replace(doc, design=presenter.doc.id)
-        known = next((d for d in self.session.layouts if d.design == doc.design and d.title == doc.title), None)
+        known = next((d for d in self.session.book.all(LayoutDoc) if d.design == doc.design and d.title == doc.title), None)
         if known is not None or self.session.put(f"Hold: {doc.title}", doc):
-            self.session.pick_layout((known or doc).id)
+            self.session.take(LayoutDoc, (known or doc).id)
             self.session.go.emit("hold")
 
     # --- at the machine ----------------------------------------------------------------------------------------------

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.shop.measuring import MeasuringPanel
@@ -17,6 +17,8 @@ from elbrix.book.documents import new_id
 from elbrix.exchange.csv_tables import LONGEST_TABLE
 from elbrix.exchange.whole_file import write_whole
 from elbrix.gauging.owned import read_block_csv, write_block_csv
+from elbrix.instruments.lines import Reading
+from elbrix.instruments.listener import Asking
 from elbrix.items.kind import listed_kinds
 from elbrix.presenters.proof import Why
 from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
@@ -297,13 +299,37 @@ class ShopBench(Bench):
         )
         self.refresh()
 
-    def _entered(self, text: str) -> None:
+    def open_entry(self) -> tuple[str, QLineEdit] | None:
+        if self._step is not None and self.measuring.isVisibleTo(self):
+            return STEPS[self._step][1], self.measuring.line
+        return super().open_entry()
+
+    def asks(self, key: str) -> Asking | None:
+        return self.presenter.asks(key)
+
+    def captured(self, key: str, reading: Reading) -> None:
+        if self._step is not None and self.measuring.isVisibleTo(self):
+            self.measuring.line.setText(self.captured_text(key, reading))
+            self._entered(self.measuring.line.text(), reading.instrument)
+            return
+        tool = self.presenter.tool
+        self.presenter.tool = reading.instrument  # the reading keeps the tool it was really taken with
+        super().captured(key, reading)
+        self.presenter.tool = tool
+
+    def show_heard(self, words: str) -> None:
+        if self._step is not None and self.measuring.isVisibleTo(self):
+            self.measuring.show_error(words)
+        else:
+            super().show_heard(words)
+
+    def _entered(self, text: str, tool: str = "") -> None:
         slot, p = self._measured_slot(), self.presenter
         if self._step is None or slot is None or p.machine is None:
             return
         place, name, label = STEPS[self._step]
         try:
-            measured = p.with_reading(slot, name, place, text)
+            measured = p.with_reading(slot, name, place, text, tool)
         except ShopError as error:
             self.measuring.show_error(error.beside)
             return

@@ -1,0 +1,155 @@
+"""A bench that works on one of several documents of the book: which is in hand, beginnings, the menu under the title."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from functools import partial
+from typing import TYPE_CHECKING, Any, ClassVar
+
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from elbrix.app.benches.editing import EditingBench
+from elbrix.app.session import Session
+from elbrix.book.documents import Chosen, new_id
+from elbrix.drawing.scene import Scene
+from elbrix.presenters.card import CardView
+from elbrix.presenters.plate import PlateView
+
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Destination
+
+
+class DocumentBench(EditingBench):
+    """Angles, Hold and Inspect: each says what it makes of a document, the rest is here."""
+
+    doc_type: ClassVar[type[Any]]
+    prefix: ClassVar[str]  #: of the ids
+    name_hint: ClassVar[str]  #: under the question for another name
+    nothing: ClassVar[str]  #: across the plate while a beginning is picked
+    idle: ClassVar[tuple[str, str]]  #: head line while nothing is in hand
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self._choosing = False
+        self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
+        self.card.picked.connect(self.pick)
+        self.card.pressed.connect(self._pressed)
+
+    # --- what a bench says -------------------------------------------------------------------------------------------
+
+    def chooser(self) -> CardView:
+        """Beginnings, on the card."""
+        raise NotImplementedError
+
+    def beginnings(self) -> Iterable[tuple[str, str]]:
+        """(key, words) of each beginning, for the menu."""
+        raise NotImplementedError
+
+    def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> Any:
+        """A new document from a beginning."""
+        raise NotImplementedError
+
+    def words_in_menu(self, doc: Any) -> str:
+        """A document in the menu."""
+        return str(doc.title)
+
+    def more_in_menu(self, menu: QMenu) -> None:
+        """What else can be done with the one in hand."""
+
+    def pick(self, key: str, value: str = "") -> None:
+        """A line of the card was picked."""
+
+    def _pressed(self, key: str) -> None:
+        """A button of the card was pressed."""
+
+    def _other_document(self) -> None:
+        """Another document comes into hand."""
+        self.close_why()
+
+    # --- which is in hand --------------------------------------------------------------------------------------------
+
+    @property
+    def doc(self) -> Any:
+        """The one in hand; None while a beginning is picked, and when there is none."""
+        return None if self._choosing else self.session.in_hand(self.doc_type)
+
+    @property
+    def docs(self) -> list[Any]:
+        return self.session.book.all(self.doc_type)
+
+    def title(self) -> tuple[str, str]:
+        if self.edited is None:
+            return self.idle
+        return self.edited.doc.title, ""
+
+    def show_nothing(self) -> None:
+        """Nothing is in hand: beginnings on the card, an empty plate."""
+        self.plate.show_view(PlateView(Scene(""), message=self.nothing, thing="none"))
+        self.card.show_view(self.chooser())
+        self.strip.hide()
+        self.close_why()
+
+    def show_document(self, id: str) -> None:
+        """Take one in hand."""
+        self._choosing = False
+        self.session.take(self.doc_type, id)
+
+    def choose(self) -> None:
+        """Offer beginnings on the card."""
+        self._choosing = True
+        self.refresh()
+
+    def start(self, key: str, title: str = "", chosen: Mapping[str, Chosen] | None = None) -> None:
+        """Begin a new one."""
+        id_ = new_id(self.prefix, (d.id for d in self.docs), title or key)
+        doc = self.begun(key, id_, title, chosen or {})
+        if self.session.put(f"New: {doc.title.lower()}", doc):
+            self.show_document(id_)
+
+    def fill_in(self, go: Destination) -> None:
+        if go.kind:
+            self.start(go.kind, go.title, {name: Chosen(text=text) for name, text in go.chosen.items()})
+        elif go.thing:
+            self.show_document(go.thing)
+
+    def pick_up(self) -> None:
+        self._choosing = False
+
+    def leave(self) -> None:
+        self._choosing = False
+
+    def remove(self) -> None:
+        """Take the one in hand out of the book."""
+        doc = self.session.in_hand(self.doc_type)
+        if doc is not None and self.session.remove(f"Remove {doc.title}", doc):
+            self.refresh()
+
+    # --- the menu under the title ------------------------------------------------------------------------------------
+
+    def fill_title_menu(self, menu: QMenu) -> bool:
+        for doc in self.docs:
+            self.add(menu, self.words_in_menu(doc), partial(self.show_document, doc.id))
+        menu.addSeparator()
+        for key, words in self.beginnings():
+            self.add(menu, f"New: {words}", partial(self.start, key))
+        menu.addSeparator()
+        self.more_in_menu(menu)
+        have = self.edited is not None
+        for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
+            self.add(menu, words, act).setEnabled(have)
+        return True
+
+    def add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
+        """One line of a menu."""
+        action = QAction(words, menu)
+        action.triggered.connect(lambda _=False: act())
+        menu.addAction(action)
+        return action
+
+    def _rename(self) -> None:
+        self.rename(self.session.in_hand(self.doc_type), self.name_hint)
+
+    def _copy(self) -> None:
+        if id_ := self.copied(self.prefix, self.session.in_hand(self.doc_type), self.docs):
+            self.show_document(id_)

@@ -1,0 +1,223 @@
+"""The Inspect bench: joins plate, card and proof to the presenter and the book; readings are typed or sent."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterable, Mapping
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
+
+from elbrix.app.benches.documents import DocumentBench
+from elbrix.app.session import Session
+from elbrix.book.documents import Chosen, InspectionDoc, new_id
+from elbrix.book.inspections import fresh
+from elbrix.book.practice import practice_instrument, practice_of
+from elbrix.inspecting.inspection import all_kinds, find_kind
+from elbrix.instruments.lines import Reading
+from elbrix.instruments.listener import Asking
+from elbrix.presenters.card import CardView
+from elbrix.presenters.inspect import READ, InspectPresenter, chooser
+from elbrix.quantities.errors import ShopError
+
+if TYPE_CHECKING:
+    from elbrix.app.paper.pages import Pages
+
+
+class InspectBench(DocumentBench):
+    """Is it right, and what do I do if not?"""
+
+    doc_type = InspectionDoc
+    prefix = "inspection"
+    name_hint = "What was looked at, and why"
+    nothing = "Pick on the card what to look at"
+    idle = ("Inspect", "Readings become decisions: what to tap, shim, take off, or leave alone")
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.presenter: InspectPresenter | None = None
+
+    @property
+    def edited(self) -> InspectPresenter | None:
+        return self.presenter
+
+    # --- showing -----------------------------------------------------------------------------------------------------
+
+    def title(self) -> tuple[str, str]:
+        return (self.presenter.doc.title, self.presenter.subtitle()) if self.presenter is not None else self.idle
+
+    def refresh(self) -> None:
+        doc: InspectionDoc | None = self.doc
+        if doc is None:
+            self.presenter = None
+            self.show_nothing()
+            return
+        if self.presenter is not None and self.presenter.doc.id != doc.id:
+            self._other_document()
+        self.presenter = p = InspectPresenter(doc, self.session.shop, self.session.style, self.session.designs, self.docs)
+        self.plate.show_view(p.plate())
+        self.card.show_view(p.card())
+        tiles = p.tiles()
+        self.strip.setVisible(bool(tiles))
+        self.strip.show_tiles(tiles, "FOUND")
+        self.refresh_why()
+
+    def chooser(self) -> CardView:
+        return chooser()
+
+    def beginnings(self) -> Iterable[tuple[str, str]]:
+        return ((kind.key, kind.title.lower()) for kind in all_kinds().values())
+
+    def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> InspectionDoc:
+        kind = find_kind(key)
+        given = dict(chosen)
+        about = given.pop("about", None)
+        return InspectionDoc(
+            id=id,
+            kind=kind.key,
+            title=title or kind.title,
+            began=date.today().isoformat(),
+            about=about.text if about is not None else "",
+            chosen=given,
+        )
+
+    def words_in_menu(self, doc: InspectionDoc) -> str:
+        return f"{doc.title}   {doc.began}"
+
+    def more_in_menu(self, menu: QMenu) -> None:
+        have = self.presenter is not None and self.presenter.inspection is not None
+        self.add(menu, "Readings as a table…", self._table).setEnabled(have)
+        menu.addSeparator()
+
+    def _table(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(
+            self,
+            "Readings as a table",
+            str(Path.home() / f"{self.presenter.doc.title if self.presenter is not None else 'readings'}.csv"),
+            "Tables (*.csv)",
+            options=QFileDialog.Option.DontUseNativeDialog,
+        )
+        if path:
+            self.write_table(Path(path))
+
+    def write_table(self, path: Path) -> None:
+        """Every reading into a file; what is wrong with the place is said in the head line."""
+        if self.presenter is None:
+            return
+        try:
+            path.write_text(self.presenter.table(), encoding="utf-8")
+        except OSError as error:
+            self.session.refused.emit(f"{path} cannot be written ({error.strerror}). Choose another place.")
+
+    def pages_title(self) -> str:
+        return "Inspection sheet" if self.presenter is not None and self.presenter.inspection is not None else ""
+
+    def pages(self) -> Pages | None:
+        from elbrix.app.paper.inspection_sheet import inspection_sheet  # printing is not needed to start
+
+        return inspection_sheet(self.presenter) if self.presenter is not None and self.presenter.inspection is not None else None
+
+    # --- editing -----------------------------------------------------------------------------------------------------
+
+    def pick(self, key: str, value: str = "") -> None:
+        """A line of the card was picked: a beginning, a design, an earlier one, a choice."""
+        if key.startswith("new "):
+            self.start(key[4:])
+        elif key.startswith("open "):
+            self.show_document(key[5:])
+        elif self.presenter is not None and key.startswith("about "):
+            design = next((d for d in self.session.designs if d.id == key[6:]), None)
+            if design is not None:
+                doc = replace(self.presenter.doc, about=design.id, title=f"{design.title}, as made")
+                self.session.put(f"Measure {design.title}", doc)
+        elif self.presenter is not None and key in self.presenter.parameters:
+            self.chose(key, value)
+
+    def _pressed(self, key: str) -> None:
+        presenter = self.presenter
+        if key == "undo":
+            self.session.book.undo()
+        elif key == "print":
+            self.print_page()
+        elif presenter is None:
+            return
+        elif key == "again":
+            id_ = new_id(self.prefix, (d.id for d in self.docs), presenter.doc.title)
+            if self.session.put(f"Again: {presenter.doc.title}", fresh(presenter.doc, id_, date.today().isoformat())):
+                self.show_document(id_)
+        elif key == "clear":
+            self.session.put("Clear readings", replace(presenter.doc, readings={}))
+        elif key == "practise":
+            self.practise()
+        elif key == "press":
+            self._next_press()
+        elif key.startswith("keep "):
+            kept = presenter.kept(key[5:])
+            if kept is not None:
+                self.session.put(kept[0], *kept[1])
+
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    def asks(self, key: str) -> Asking | None:
+        return (self.presenter.asks(key) if self.presenter is not None else None) or super().asks(key)
+
+    def asking(self) -> tuple[str, Asking] | None:
+        """The open entry; when none is open, the place that is lit."""
+        found = super().asking()
+        if found is not None or self.presenter is None or self.open_entry() is not None:
+            return found
+        place = self.presenter.following
+        wanted = self.presenter.asks(READ + place.key) if place is not None else None
+        return (READ + place.key, wanted) if place is not None and wanted is not None else None
+
+    def captured(self, key: str, reading: Reading) -> None:
+        presenter = self.presenter
+        if presenter is None or key not in presenter.places:
+            super().captured(key, reading)
+            return
+        try:
+            doc = presenter.captured(key, reading)
+        except ShopError as error:
+            self.show_heard(error.beside)
+            return
+        open_here = self.plate.editing == key
+        if self.session.put(presenter.change_words(key, doc), doc):
+            self.done()
+        place = self.presenter.places.get(key) if self.presenter is not None else None
+        if open_here and place is not None:
+            full = len(doc.readings.get(place.key, ())) >= place.times
+            self.plate.editor.setText(self.presenter.entry_text(key) if self.presenter is not None else "")
+            if full:
+                self.plate.next_entry()
+
+    def show_heard(self, words: str) -> None:
+        """Without an open entry it stands beside the row of the place that asks."""
+        asking = self.asking()
+        if self.open_entry() is None and asking is not None:
+            self.card.show_error(asking[0], words)
+        else:
+            super().show_heard(words)
+
+    def practise(self) -> None:
+        """The same kind of inspection of a described thing that nobody knows, with a simulated instrument to read it."""
+        presenter = self.presenter
+        if presenter is None:
+            return
+        seed = secrets.randbelow(1_000_000)
+        doc = practice_of(
+            presenter.doc, new_id("practice", (d.id for d in self.docs), presenter.doc.kind), seed, date.today().isoformat()
+        )
+        if self.session.put(f"Practice: {presenter.doc.title}", doc):
+            self.show_document(doc.id)
+            self._next_press()
+
+    def _next_press(self) -> None:
+        """Press the button of the practice instrument; it is started when it is not there."""
+        presenter = self.presenter
+        exercise = presenter.exercise if presenter is not None else None
+        if presenter is None or exercise is None or presenter.inspection is None:
+            return
+        self.session.practice_wanted.emit(practice_instrument(presenter.doc, exercise, presenter.inspection))
