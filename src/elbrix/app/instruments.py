@@ -45,8 +45,11 @@ class Instruments(QObject):
         self._lines: dict[str, QLocalSocket] = {}
         self._waiting: deque[tuple[str, str]] = deque()
         self._dropped = 0
+        self._skipping: set[str] = set()  # in the middle of a line without end
+        self._own: set[str] = set()  # started from this window
         self._practising: tuple[str, int] = ("", 0)  # which practice, and how many readings it has left
         self._press_when_there = ""
+        self._pressed: set[str] = set()  # a button was pressed, and nothing has come yet
         self._starting = Later(self)
         self._starting.done.connect(self._started)
         self._look = QTimer(self)
@@ -66,10 +69,15 @@ class Instruments(QObject):
         self._look.stop()
         self._turn.stop()
         self._waiting.clear()
-        for line in list(self._lines.values()):
+        for name, line in self._lines.items():
             line.blockSignals(True)
+            if name in self._own:
+                line.write(b"stop\n")
+                line.waitForBytesWritten(200)
             line.abort()
         self._lines.clear()
+        for name in self._own:
+            bench.reap(name, 1.0)
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -80,6 +88,7 @@ class Instruments(QObject):
 
     def look(self) -> None:
         """Connect to what is there and not connected yet."""
+        bench.reap_ended()
         try:
             found = {p.stem: p for p in folder().glob("*.sock")}
         except (ShopError, OSError):
@@ -104,6 +113,8 @@ class Instruments(QObject):
         line.blockSignals(True)
         line.deleteLater()
         self.listener.gone(name)
+        self._skipping.discard(name)
+        self._pressed.discard(name)
         self.changed.emit()
 
     def _read(self, name: str) -> None:
@@ -111,14 +122,18 @@ class Instruments(QObject):
         if line is None:
             return
         while line.canReadLine():
-            text = bytes(line.readLine(LONGEST_LINE + 2)).decode("utf-8", "replace")
-            if len(self._waiting) < _MOST_WAITING:
-                self._waiting.append((name, text))
+            raw = bytes(line.readLine())
+            if name in self._skipping:  # the end of a line that was too long; what it says is nothing by itself
+                self._skipping.discard(name)
+            elif len(self._waiting) < _MOST_WAITING:
+                self._waiting.append((name, raw[: 4 * LONGEST_LINE].decode("utf-8", "replace")))
             else:
                 self._dropped += 1
-        if line.bytesAvailable() > 4 * LONGEST_LINE:  # no line of the protocol is so long: what this is cannot be known
+        if line.bytesAvailable() > 4 * LONGEST_LINE:  # no line of the protocol is so long
             line.readAll()
-            self._waiting.append((name, "x" * (LONGEST_LINE + 1)))
+            if name not in self._skipping:
+                self._skipping.add(name)
+                self._waiting.append((name, "x" * (LONGEST_LINE + 1)))
         if self._waiting:
             self._turn.start()
 
@@ -127,6 +142,7 @@ class Instruments(QObject):
         end = time.monotonic() + _TURN_S
         while self._waiting and time.monotonic() < end:
             name, text = self._waiting.popleft()
+            self._pressed.discard(name)
             self.listener.asking = self._asking()
             self.heard.emit(self.listener.hear(text, name))
         if not self._waiting:
@@ -149,6 +165,7 @@ class Instruments(QObject):
 
     def start(self, name: str, truth_file: str = "", seed: int = 0) -> None:
         """Start a simulated instrument beside the window; it is connected when it answers."""
+        self._own.add(name)
         self._starting.start(lambda: _start(name, truth_file, seed))
 
     def stop_simulated(self) -> None:
@@ -159,12 +176,15 @@ class Instruments(QObject):
 
     def practise(self, wanted: PracticeInstrument) -> None:
         """Press the button of a practice's instrument, starting it first when it is not there or out of step."""
+        if self._starting.busy or wanted.name in self._pressed:
+            return  # one reading after another
         step = (wanted.of, len(wanted.truth.values))
         if self._practising == step and self.press(wanted.name):
             self._practising = (wanted.of, step[1] - 1)
             return
         self._practising = (wanted.of, step[1] - 1)
         self._press_when_there = wanted.name
+        self._own.add(wanted.name)
         text = msgspec.json.encode({wanted.name: wanted.truth})
         self._starting.start(lambda: _start_practice(wanted, text))
 
@@ -185,6 +205,7 @@ class Instruments(QObject):
         line = self._lines.get(name)
         if line is None or line.state() != QLocalSocket.LocalSocketState.ConnectedState:
             return False
+        self._pressed.add(name)
         line.write(b"send 1\n")
         line.flush()
         return True

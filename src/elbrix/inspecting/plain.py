@@ -143,7 +143,7 @@ def within(
         key,
         label,
         abs(value),
-        Limits(marginal_above=max(limit - u, 0.0), no_above=limit + u),
+        Limits(marginal_above=limit - u, no_above=limit + u),
         words,
         unit=unit,
         features=features or (key,),

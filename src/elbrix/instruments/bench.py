@@ -151,7 +151,7 @@ def start(name: str, truth_file: str = "", seed: int = 0) -> None:
         truth_of(truth_file, name)  # refused here rather than in a process nobody sees
     if running(name):
         raise ShopError("Instruments", f"{name} is running already", "One name is one instrument", "Stop it first")
-    _reap(name)
+    reap(name)
     command = [sys.executable, "-m", "elbrix.instruments.bench", name, truth_file, str(seed)]
     process = _started[name] = subprocess.Popen(
         command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
@@ -174,18 +174,26 @@ def stop(name: str) -> bool:
             while line.recv(4096):
                 pass
     except OSError:
-        _reap(name)
+        reap(name)
         return False
-    _reap(name)
+    reap(name)
     return True
 
 
-def _reap(name: str) -> None:
-    """A process of ours that has ended is waited for."""
-    process = _started.pop(name, None)
+def reap(name: str, seconds: float = _WAIT_S) -> None:
+    """Wait for a process of ours that is ending."""
+    process = _started.get(name)
     if process is not None:
         with contextlib.suppress(subprocess.TimeoutExpired):
-            process.wait(_WAIT_S)
+            process.wait(seconds)
+            _started.pop(name, None)
+
+
+def reap_ended() -> None:
+    """Forget processes of ours that have ended by themselves."""
+    for name, process in list(_started.items()):
+        if process.poll() is not None:
+            _started.pop(name, None)
 
 
 def read(name: str, count: int = 1) -> Iterator[str]:

@@ -531,6 +531,7 @@ class Card(QFrame):
             item = self._foot.takeAt(0)
             widget = item.widget() if item is not None else None
             if widget is not None:
+                widget.hide()
                 widget.deleteLater()
         for button in view.buttons:
             self._foot.addWidget(self._make_button(button), 1 if button.main else 0)

@@ -132,12 +132,12 @@ def _judge(subject: Subject, key: str, label: str, designed: float, sheet: Sheet
     values = sheet.values(key)
     u = sheet.u_of({key: 1})
     rank, reason = 0, "does everything the design asks"
-    for reading, way in ((min(values), -1), (max(values), 1)):
-        sure, words = subject.judge(key, reading - way * u)  # the kinder side of what it may be
-        unsure, other = subject.judge(key, reading + way * u)
-        here = 2 if sure is Verdict.NO_GO else 1 if max(sure.rank, unsure.rank) > 0 else 0
+    for reading in (min(values), max(values)):
+        may_be = sorted((subject.judge(key, reading + way * u) for way in (-1, 1)), key=lambda told: told[0].rank)
+        (kinder, _), (worse, words) = may_be
+        here = 2 if kinder is Verdict.NO_GO else 1 if worse.rank else 0
         if here > rank:
-            rank, reason = here, words if sure.rank >= unsure.rank else f"may be that {other}, as far as this tool can tell"
+            rank, reason = here, words if kinder.rank else f"as far as this tool can tell it may be that {words}"
     mean = sheet.mean(key)
     figure = found(
         f"made {key}",

@@ -187,8 +187,8 @@ def contacts(spots: Sequence[tuple[float, float]], heights: Sequence[float], nea
     if solved.x is None:  # bounded from below by the highest place: it always has an answer
         return tuple(range(len(about)))
     gap = scale * (about @ solved.x[:2] + solved.x[2] - up)
-    third = float(np.sort(gap)[2])
-    return tuple(int(i) for i in np.flatnonzero(gap <= max(near, third)))
+    # Over a peak in the very middle, or a ridge across it, the plane may tip anyhow: then it touches in one place, or two.
+    return tuple(int(i) for i in np.flatnonzero(gap <= max(near, 1e-7 * scale)))
 
 
 def steadiness(spots: Sequence[tuple[float, float]], on: Sequence[int]) -> float:

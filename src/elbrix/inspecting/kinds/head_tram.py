@@ -200,6 +200,7 @@ class HeadTram(PlainInspection):
             answers={
                 "tilt_over_sweep": tilt,
                 "nod_over_sweep": nod,
+                "lean_over_sweep": sweep * math.sin(lean.lean),
                 "dish": lean.dish_mm(values.number("cutter"), values.word("feed")),
             },
         )

@@ -1,0 +1,142 @@
+"""Inspections in the book: readings kept, merged and brought back; a piece judged against its design; findings kept."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+
+from elbrix.book.designs import made_sizes
+from elbrix.book.documents import DesignDoc, InspectionDoc, TakenDoc, from_json, to_json
+from elbrix.book.inspections import earlier, fresh, inspect_doc, keep_as_made, subject_of, typed_readings, with_readings
+from elbrix.book.practice import exercise_of, practice_instrument, practice_of
+from elbrix.book.store import Book
+from elbrix.demo import documents
+from elbrix.inspecting.readings import Place
+from elbrix.instruments.lines import Quantity
+from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.results.checks import Verdict
+from elbrix.shop.shop import Shop
+
+
+@pytest.fixture(scope="module")
+def designs() -> tuple[DesignDoc, ...]:
+    return tuple(d for d in documents() if isinstance(d, DesignDoc))
+
+
+def _made(neck: float, u: float = 0.004, times: int = 3) -> InspectionDoc:
+    taken = tuple(TakenDoc(value=neck, u=u, tool="micrometer") for _ in range(times))
+    return InspectionDoc(id="i", kind="as_made", title="nut", about="t-nut-hazel", readings={"neck_width": taken})
+
+
+def test_a_piece_is_judged_by_what_it_does_to_the_design(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    """The middle slot is 12.05 at its tightest: a neck of 11.7 goes, one of 12.2 cannot."""
+    good, tight = (inspect_doc(_made(neck), designs, demo_shop) for neck in (11.70, 12.20))
+    assert good.check("made neck_width").verdict is Verdict.GO
+    assert tight.check("made neck_width").verdict is Verdict.NO_GO
+    assert any("over the drawing" in step for step in tight.steps)
+
+
+def test_a_coarse_tool_cannot_pass_a_size_close_to_its_limit(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    """Found by bisection where the design turns: just inside it a fine tool says go and a coarse one does not."""
+    subject = subject_of(next(d for d in designs if d.id == "t-nut-hazel"), demo_shop)
+    low, high = 11.7, 12.2
+    while high - low > 1e-5:
+        middle = (low + high) / 2
+        low, high = (middle, high) if subject.judge("neck_width", middle)[0] is Verdict.GO else (low, middle)
+    inside = low - 0.003
+    fine, coarse = (inspect_doc(_made(inside, u), designs, demo_shop).check("made neck_width") for u in (0.001, 0.02))
+    assert fine.verdict is Verdict.GO
+    assert coarse.verdict is Verdict.MARGINAL
+    assert "as far as this tool can tell" in coarse.reason
+
+
+def test_sizes_as_made_go_to_the_design_and_replace_older_ones(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    design = next(d for d in designs if d.id == "t-nut-hazel")
+    doc = _made(11.66)
+    kept = keep_as_made(doc, design, inspect_doc(doc, designs, demo_shop), "2026-11-29")
+    sizes = {m.parameter: m.made_mm for m in made_sizes(kept, demo_shop)}
+    assert sizes["neck_width"] == pytest.approx((11.66,) * 3)
+    assert sizes["head_width"] == {m.parameter: m.made_mm for m in made_sizes(design, demo_shop)}["head_width"]
+    assert next(m for m in kept.as_made if m.figure == "neck_width").measured_with == "micrometer"
+
+
+def test_an_inspection_of_nothing_asks_for_a_design(demo_shop: Shop) -> None:
+    with pytest.raises(ShopError) as refused:
+        inspect_doc(InspectionDoc(id="i", kind="as_made", title="piece"), (), demo_shop)
+    assert refused.value.entry == "about"
+
+
+def test_the_same_thing_looked_at_again_is_its_history() -> None:
+    one = InspectionDoc(id="a", kind="head_tram", title="Head", began="2026-01-01", readings={"east": (TakenDoc(value=0.0),)})
+    two = replace(one, id="b", began="2026-06-01")
+    other = replace(one, id="c", title="Other head", began="2026-03-01")
+    now = fresh(two, "d", "2026-11-29")
+    assert not now.readings
+    assert [d.id for d in earlier(now, [two, other, one, now])] == ["a", "b"]
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "found"),
+    [("12.05", "mm", (12.05,)), ("0.5 in; 12.7", "mm", (12.7, 12.7)), ("0.5", "in", (12.7,)), ("", "mm", ())],
+)
+def test_readings_as_typed(text: str, unit: str, found: tuple[float, ...]) -> None:
+    place = Place(key="p", label="place", quantity=Quantity.LENGTH, at=(0, 0), low=0, high=20)
+    assert typed_readings(place, text, unit) == pytest.approx(found)
+
+
+@pytest.mark.parametrize("text", ["x", "nan", "1e999", "25", "12;;x", "; ".join(["1"] * 21), "9" * 400])
+def test_what_is_no_reading_is_said_beside_the_place(text: str) -> None:
+    place = Place(key="p", label="place", quantity=Quantity.LENGTH, at=(0, 0), low=0, high=20)
+    with pytest.raises(EntryError) as refused:
+        typed_readings(place, text, "mm")
+    assert refused.value.entry == "p"
+
+
+@pytest.mark.parametrize("text", ["19.5 °C", "19,5", "19.5 C"])
+def test_a_temperature_is_read_with_its_unit(text: str) -> None:
+    place = Place(key="p", label="room", quantity=Quantity.TEMPERATURE, at=(0, 0), low=-30, high=60, unit="°C")
+    assert typed_readings(place, text, "mm") == (19.5,)
+    with pytest.raises(EntryError):
+        typed_readings(place, "400", "mm")
+
+
+def test_a_book_keeps_every_reading(tmp_path: Path) -> None:
+    doc = with_readings(
+        _made(11.7), "head_width", (TakenDoc(value=18.2, u=0.003, tool="micrometer-1", on="2026-11-29T10:00:00"),)
+    )
+    book = Book.create(tmp_path / "book.elbrix")
+    book.put("Inspection", doc)
+    book.close()
+    book = Book.open(tmp_path / "book.elbrix")
+    assert book.get(InspectionDoc, "i") == doc
+    book.close()
+    assert from_json("inspection", to_json(doc)) == doc
+    assert with_readings(doc, "head_width", ()) == _made(11.7)
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [
+        InspectionDoc(id="i", kind="seance", title="x"),
+        InspectionDoc(id="i", kind="flatness", title="x", readings={"p": tuple(TakenDoc(value=0.0) for _ in range(5001))}),
+    ],
+)
+def test_no_book_takes_an_inspection_no_bench_could_show(bad: InspectionDoc) -> None:
+    with pytest.raises(ShopError):
+        from_json("inspection", to_json(bad))
+
+
+def test_practice_is_the_same_again_from_its_number(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    real = InspectionDoc(id="i", kind="head_tram", title="Head")
+    doc = practice_of(real, "p", 4711, "2026-11-29")
+    first, again = (exercise_of(doc, designs, demo_shop) for _ in range(2))
+    assert first is not None
+    assert first == again
+    assert exercise_of(real, designs, demo_shop) is None
+    assert exercise_of(replace(doc, notes="practice makes perfect"), designs, demo_shop) is None
+    # What is read already is not asked of the instrument again.
+    begun = with_readings(doc, "east", (TakenDoc(value=0.0),))
+    instrument = practice_instrument(begun, first, inspect_doc(begun, designs, demo_shop))
+    assert instrument.truth.values == tuple(first.true[k] for k in ("north", "west", "south"))
