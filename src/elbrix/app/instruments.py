@@ -122,7 +122,7 @@ class Instruments(QObject):
         if line is None:
             return
         while line.canReadLine():
-            raw = bytes(line.readLine())
+            raw = line.readLine().data()
             if name in self._skipping:  # the end of a line that was too long; what it says is nothing by itself
                 self._skipping.discard(name)
             elif len(self._waiting) < _MOST_WAITING:
