@@ -11,13 +11,16 @@ from elbrix.book.designs import made_sizes
 from elbrix.book.documents import DesignDoc, InspectionDoc, TakenDoc, from_json, to_json
 from elbrix.book.inspections import earlier, fresh, inspect_doc, keep_as_made, subject_of, typed_readings, with_readings
 from elbrix.book.practice import exercise_of, practice_instrument, practice_of
+from elbrix.book.rescues import Volume, rescues
 from elbrix.book.store import Book
 from elbrix.demo import documents
 from elbrix.inspecting.readings import Place
 from elbrix.instruments.lines import Quantity
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
+from elbrix.solids.client import Kernel
 
 
 @pytest.fixture(scope="module")
@@ -140,3 +143,49 @@ def test_practice_is_the_same_again_from_its_number(demo_shop: Shop, designs: tu
     begun = with_readings(doc, "east", (TakenDoc(value=0.0),))
     instrument = practice_instrument(begun, first, inspect_doc(begun, designs, demo_shop))
     assert instrument.truth.values == tuple(first.true[k] for k in ("north", "west", "south"))
+
+
+# --- what saves it ---------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def volume(kernel: Kernel) -> Volume:
+    return lambda family, design: float(kernel.ask("mass", family.solid(design))["volume_mm3"])
+
+
+def _ways(made: dict[str, float], shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume) -> dict[str, str]:
+    readings = {size: (TakenDoc(value=value, u=0.004),) for size, value in made.items()}
+    doc = InspectionDoc(id="i", kind="as_made", title="nut", about="t-nut-hazel", readings=readings)
+    design = next(d for d in designs if d.id == "t-nut-hazel")
+    return {r.title: plain(r.words) for r in rescues(design, inspect_doc(doc, designs, shop), shop, volume)}
+
+
+def test_metal_that_is_left_is_taken_off_as_far_as_it_must(
+    demo_shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume
+) -> None:
+    """What is offered is tried: at that size, and off by the tool either way, nothing is worse than drawn; a hair above it is."""
+    words = _ways({"neck_width": 12.15}, demo_shop, designs, volume)["Take off"]
+    target = float(words.split("from ")[1].split(" ")[0])
+    by = float(words.split(" ")[0])
+    assert target + by == pytest.approx(12.15)
+    subject = subject_of(next(d for d in designs if d.id == "t-nut-hazel"), demo_shop)
+    assert all(subject.judge("neck_width", target + d)[0] is Verdict.GO for d in (-0.004, 0, 0.004))
+    assert subject.judge("neck_width", target + 0.015)[0] is not Verdict.GO
+
+
+def test_metal_that_is_gone_is_only_made_up_where_it_fills_a_gap(
+    demo_shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume
+) -> None:
+    assert "shim" in _ways({"neck_width": 11.2}, demo_shop, designs, volume)["Make up"]
+    assert "Make up" not in _ways({"neck_width": 9.7}, demo_shop, designs, volume)  # the thread has no wall any more
+
+
+def test_a_weak_piece_is_not_sent_to_another_slot(demo_shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume) -> None:
+    """It goes into every slot and tears out of each: strength is solved there as well."""
+    ways = _ways({"length": 12.0}, demo_shop, designs, volume)
+    assert set(ways) == {"Make another"}
+    assert "bar" in ways["Make another"]
+
+
+def test_a_right_piece_needs_no_saving(demo_shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume) -> None:
+    assert _ways({"neck_width": 11.7}, demo_shop, designs, volume) == {}

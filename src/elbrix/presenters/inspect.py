@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from elbrix.book.documents import DesignDoc, Document, InspectionDoc, TakenDoc
 from elbrix.book.inspections import choose_for, earlier, inspect_doc, keep_as_made, kind_of, typed_readings, with_readings
 from elbrix.book.practice import exercise_of
+from elbrix.book.rescues import Rescue
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.exchange.csv_tables import csv_text
@@ -23,7 +24,7 @@ from elbrix.parameters.parameter import Parameter
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
-from elbrix.presenters.words import figure_row, repair, tiles_of, why_check
+from elbrix.presenters.words import figure_row, repair, said_scene, tiles_of, why_check
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle, entry_text
@@ -55,6 +56,7 @@ class InspectPresenter:
         self.inspection: Inspection | None = None
         self.problem: ShopError | None = None
         self.exercise: Exercise | None = None
+        self.rescues: tuple[Rescue, ...] | None = None  #: None while they are looked for
         try:
             self.kind = kind_of(doc, designs, shop)
             self.parameters = {p.name: p for p in self.kind.parameters(shop)}
@@ -86,7 +88,7 @@ class InspectPresenter:
     def plate(self) -> PlateView:
         if self.inspection is None:
             return PlateView(Scene(""), message=str(self.problem), thing=self.doc.id)
-        scene = self.inspection.scene
+        scene = said_scene(self.inspection.scene, self.style)
         place = self.following
         footer = (
             f"Next: {place.label}   ·   type it, or press the instrument's button   ·   Tab goes on to the place after"
@@ -133,7 +135,11 @@ class InspectPresenter:
         asked = [Section(title=first.title, hint=first.hint, rows=tuple(self.row(k) for k in first.rows)), self._readings()]
         told = [Section(title=g.title, hint=g.hint, rows=tuple(self.row(k) for k in g.rows)) for g in found]
         # While there are places to read, they come first; then the decision does.
-        parts = [self._next(), *told, self._truth()] if self.inspection.sheet.complete else [*told, self._next()]
+        parts = (
+            [self._next(), self._ways_out(), *told, self._truth()]
+            if self.inspection.sheet.complete
+            else [*told, self._ways_out(), self._next()]
+        )
         sections = [s for s in parts if s is not None]
         sections = [*sections, *reversed(asked)] if self.inspection.sheet.complete else [*asked, *sections]
         sections += [s for s in (self._history(),) if s is not None]
@@ -184,7 +190,7 @@ class InspectPresenter:
         short = len(taken) < place.times
         shown = ", ".join(self._shown(place, t.value) for t in taken)
         told = [
-            f"{self._shown(place, t.value)} ± {self._shown(place, t.u)} by {t.tool or 'hand'}"
+            f"{self._shown(place, t.value)} ± {self._shown(place, t.u).lstrip('+')} by {t.tool or 'hand'}"
             + (f", {t.on.replace('T', ' ')}" if t.on else "")
             for t in taken
             if t.u or t.tool
@@ -209,7 +215,9 @@ class InspectPresenter:
         lines = []
         for place in self.inspection.sheet.places if self.inspection is not None else ():
             taken = self.doc.readings.get(place.key, ())
-            tools = ", ".join(dict.fromkeys(f"{t.tool} ± {self._shown(place, t.u)}" if t.u else t.tool for t in taken if t.tool))
+            tools = ", ".join(
+                dict.fromkeys(f"{t.tool} ± {self._shown(place, t.u).lstrip('+')}" if t.u else t.tool for t in taken if t.tool)
+            )
             lines.append((place.label, ", ".join(self._shown(place, t.value) for t in taken), tools))
         return lines
 
@@ -257,6 +265,24 @@ class InspectPresenter:
                 Button(key="keep as made", text="Keep with the design", tip="Fits and layouts then go by the made sizes")
             )
         return Section(title="What to do", rows=tuple(rows), text=cautions, buttons=tuple(buttons))
+
+    @property
+    def wants_rescue(self) -> bool:
+        """Whether a piece was measured that is not right."""
+        return bool(self.doc.about) and self.inspection is not None and any(c.verdict.rank for c in self.inspection.checks)
+
+    def _ways_out(self) -> Section | None:
+        if not self.wants_rescue:
+            return None
+        if self.rescues is None:
+            return Section(
+                title="What saves it", text="Every way is solved again before it is offered: a moment.", numbered=False
+            )
+        rows = tuple(
+            Row(key=f"rescue {i}", label=r.title, value=said_in(r.words, self.style), wrap=True)
+            for i, r in enumerate(self.rescues)
+        )
+        return Section(title="What saves it", hint="each solved again", rows=rows, numbered=False)
 
     def _history(self) -> Section | None:
         if self.kind is None or not self.kind.main:

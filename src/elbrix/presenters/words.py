@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Final
 
+from msgspec.structs import replace
+
 from elbrix.book.documents import Chosen
+from elbrix.drawing.scene import Note, Scene
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.presenters.card import Button, Row, Section
 from elbrix.presenters.proof import Tile, Why
@@ -13,6 +16,7 @@ from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Derivation, Figure
+from elbrix.results.length_text import said_in
 
 
 def working_text(derivation: Derivation | None, result: str, note: str = "") -> str:
@@ -139,6 +143,13 @@ def limits_text(check: Check, style: UnitStyle) -> str:
     if abs(lim.no_above) < 1e12:
         parts.append(f"no-go over {show(lim.no_above)}")
     return "; ".join(parts)
+
+
+def said_scene(scene: Scene, style: UnitStyle) -> Scene:
+    """A picture with the lengths in its notes in a unit style."""
+    return scene.with_elements(
+        replace(e, text=said_in(e.text, style)) if isinstance(e, Note) and e.text else e for e in scene.elements
+    )
 
 
 def verdict_word(verdict: Verdict) -> str:

@@ -99,6 +99,7 @@ class DocumentBench(EditingBench):
         """Offer beginnings on the card."""
         self._choosing = True
         self.refresh()
+        self.session.said.emit()
 
     def start(self, key: str, title: str = "", chosen: Mapping[str, Chosen] | None = None) -> None:
         """Begin a new one."""

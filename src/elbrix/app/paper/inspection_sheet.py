@@ -11,7 +11,7 @@ from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.inspecting.inspection import Inspection
 from elbrix.presenters.inspect import InspectPresenter
-from elbrix.presenters.words import check_text
+from elbrix.presenters.words import check_text, said_scene
 from elbrix.results.length_text import said_in
 
 #: Lines of readings on the first page, and on each one after it; two columns.
@@ -55,9 +55,10 @@ class InspectionSheet(Struct, kw_only=True):
 
     def _first(self, pen: Pen) -> None:
         p = self.presenter
-        pen.scene(self.inspection.scene, LEFT, 230, 1060, 700, p.label, letters=22)
+        high = 1000.0 if len(self._lines) <= 8 and len(self.inspection.steps) < 5 else 700.0
+        pen.scene(said_scene(self.inspection.scene, p.style), LEFT, 230, 1060, high, p.label, letters=24)
         y = self._numbers(pen, LEFT + 1110, 240)
-        y = max(y, 950.0) + 10
+        y = max(y, 250.0 + high) + 10
         y = self._readings(pen, y, self._lines[: 2 * _FIRST], _FIRST)
         y = self._proof(pen, y + 14)
         for number, step in enumerate(self.inspection.steps, 1):

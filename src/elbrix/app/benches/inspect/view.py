@@ -11,17 +11,21 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from elbrix.app.background import Later
 from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.session import Session
 from elbrix.book.documents import Chosen, InspectionDoc, new_id
 from elbrix.book.inspections import fresh
 from elbrix.book.practice import practice_instrument, practice_of
+from elbrix.book.rescues import Rescue, rescues
+from elbrix.design.family import Design, Family
 from elbrix.inspecting.inspection import all_kinds, find_kind
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.card import CardView
 from elbrix.presenters.inspect import READ, InspectPresenter, chooser
 from elbrix.quantities.errors import ShopError
+from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
@@ -39,6 +43,8 @@ class InspectBench(DocumentBench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: InspectPresenter | None = None
+        self._rescue = Later(self)
+        self._rescue.done.connect(self._rescued)
 
     @property
     def edited(self) -> InspectPresenter | None:
@@ -64,6 +70,16 @@ class InspectBench(DocumentBench):
         self.strip.setVisible(bool(tiles))
         self.strip.show_tiles(tiles, "FOUND")
         self.refresh_why()
+        if p.wants_rescue:
+            self._rescue.start(lambda: (p, _ways_out(p)))
+        else:
+            self._rescue.drop()
+
+    def _rescued(self, found: object) -> None:
+        """What saves the piece stands on the card, if it is still the same piece."""
+        if isinstance(found, tuple) and found[0] is self.presenter and self.presenter is not None and self.isVisible():
+            self.presenter.rescues = found[1]
+            self.card.show_view(self.presenter.card())
 
     def chooser(self) -> CardView:
         return chooser()
@@ -221,3 +237,24 @@ class InspectBench(DocumentBench):
         if presenter is None or exercise is None or presenter.inspection is None:
             return
         self.session.practice_wanted.emit(practice_instrument(presenter.doc, exercise, presenter.inspection))
+
+
+def _ways_out(presenter: InspectPresenter) -> tuple[Rescue, ...]:
+    """Solved beside the window; the kernel says whether metal is left or missing."""
+    design = next((d for d in presenter.designs if d.id == presenter.doc.about), None)
+    if design is None or presenter.inspection is None:
+        return ()
+    kernel = Kernel()
+
+    def volume(family: Family, solved: Design) -> float | None:
+        try:
+            return float(kernel.ask("mass", family.solid(solved))["volume_mm3"])
+        except ShopError:
+            return None
+
+    try:
+        return rescues(design, presenter.inspection, presenter.shop, volume)
+    except ShopError:
+        return ()
+    finally:
+        kernel.stop()
