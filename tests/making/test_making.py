@@ -329,6 +329,25 @@ def test_climb_policy_of_each_machine(demo_shop: Shop) -> None:
     assert any("climb" in m.direction for _, _, m in hazel.moves)
 
 
+def test_a_leaning_head_is_told_beside_the_face_it_spoils(demo_shop: Shop) -> None:
+    """A ring of radius R leaning by φ leaves z = −√(R² − y²)·φ: over half a width w it is R − √(R² − w²) times φ deep."""
+
+    def said(right: float, back: float) -> list[str]:
+        hazel = replace(demo_shop.machine("hazel"), head_lean_right_mm_m=right, head_lean_back_mm_m=back)
+        machines = tuple(hazel if m.id == "hazel" else m for m in demo_shop.machines)
+        plan = plan_for(replace(demo_shop, machines=machines), Options(machine="hazel"))
+        return [c for s in plan.setups for c in s.cautions if "leans, as last swept" in c]
+
+    assert said(0, 0) == []
+    assert said(0.05, 0.0) == []  # nothing anybody measures
+    (first, *_) = said(1.0, 0.5)
+    hollow, slope = (float(w.split(" ")[0]) for w in (first.split("hollow by ")[1], first.split("sloped by ")[1]))
+    width = slope / 0.0005
+    radius = (hollow / 0.001 + (width / 2) ** 2 / (hollow / 0.001)) / 2  # of the circle with that sagitta over that chord
+    assert 10 < width < 40
+    assert min(abs(radius - c.diameter_mm / 2) for c in demo_shop.cutters) < 0.15 * radius
+
+
 def test_missing_things_block_only_their_own_steps(small_shop: Shop) -> None:
     plan = plan_for(small_shop)
     missing = [k.words for k in plan.kit if not k.owned]

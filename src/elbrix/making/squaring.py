@@ -154,6 +154,10 @@ def at_levels(move: Move, levels: int, deepest: float) -> Move:
     return replace(move, strokes=strokes)
 
 
+#: Less than this of hollow or slope is nothing anybody measures on a milled face.
+_LEAN_SHOWS_MM: Final = 0.004
+
+
 def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter) -> Setup:
     take = over[up]
     long, across = ("A", "C"), ("B", "D")
@@ -226,8 +230,27 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         cautions=(
             "Keep hands and rag away from the turning cutter; eye protection on.",
             "Brush chips only with the spindle stopped.",
+            *_leaning_head(ctx, mill, wide / len(lines)),
         ),
     )
+
+
+def _leaning_head(ctx: Context, mill: Cutter, wide: float) -> tuple[str, ...]:
+    """What the head's lean, as it was last swept, does to a face milled along X in passes of a width.
+
+    A ring that leans along the feed cuts a trough: R − √(R² − (w/2)²) of it deep, times the lean. One that leans
+    across the feed cuts a slope.
+    """
+    if ctx.machine.horizontal:
+        return ()
+    r, half = mill.diameter_mm / 2, min(wide, mill.diameter_mm) / 2
+    hollow = (r - math.sqrt(max(r * r - half * half, 0.0))) * abs(ctx.machine.head_lean_right_mm_m) / 1000
+    slope = wide * abs(ctx.machine.head_lean_back_mm_m) / 1000
+    if max(hollow, slope) < _LEAN_SHOWS_MM:
+        return ()
+    found = f"hollow by {ctx.say(hollow, 3)} and sloped by {ctx.say(slope, 3)}"
+    words = f"The head of {ctx.machine.name} leans, as last swept: this face comes out {found}."
+    return (f"{words} Set the head square first if that is too much.",)
 
 
 def _run(ctx: Context, lie: Lie, d: float) -> tuple[float, float]:
