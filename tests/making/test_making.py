@@ -340,12 +340,12 @@ def test_a_leaning_head_is_told_beside_the_face_it_spoils(demo_shop: Shop) -> No
 
     assert said(0, 0) == []
     assert said(0.05, 0.0) == []  # nothing anybody measures
-    (first, *_) = said(1.0, 0.5)
+    (first, *_) = said(20.0, 5.0)
     hollow, slope = (float(w.split(" ")[0]) for w in (first.split("hollow by ")[1], first.split("sloped by ")[1]))
-    width = slope / 0.0005
-    radius = (hollow / 0.001 + (width / 2) ** 2 / (hollow / 0.001)) / 2  # of the circle with that sagitta over that chord
+    width = slope / 0.005
+    radius = (hollow / 0.02 + (width / 2) ** 2 / (hollow / 0.02)) / 2  # of the circle with that sagitta over that chord
     assert 10 < width < 40
-    assert min(abs(radius - c.diameter_mm / 2) for c in demo_shop.cutters) < 0.15 * radius
+    assert min(abs(radius - c.diameter_mm / 2) for c in demo_shop.cutters) < 0.04 * radius
 
 
 def test_missing_things_block_only_their_own_steps(small_shop: Shop) -> None:
