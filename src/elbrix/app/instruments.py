@@ -16,7 +16,7 @@ from elbrix.app.background import Later
 from elbrix.book.practice import PracticeInstrument
 from elbrix.instruments import bench
 from elbrix.instruments.bench import folder
-from elbrix.instruments.lines import LONGEST_LINE
+from elbrix.instruments.lines import LONGEST_LINE, Quantity, quantity_in
 from elbrix.instruments.listener import Asking, Fate, Heard, Listener
 from elbrix.quantities.errors import ShopError
 
@@ -33,11 +33,11 @@ class Instruments(QObject):
     changed = pyqtSignal()  #: one came or went
     heard = pyqtSignal(object)  #: a `Heard`
 
-    def __init__(self, asking: Callable[[], Asking | None], parent: QObject | None = None) -> None:
+    def __init__(self, asking: Callable[[Quantity | None], Asking | None], parent: QObject | None = None) -> None:
         """Listen.
 
         Args:
-            asking: What the field that has the focus wants; asked anew for every line.
+            asking: What the field that has the focus wants of a kind of reading; asked anew for every line.
         """
         super().__init__(parent)
         self._asking = asking
@@ -143,7 +143,7 @@ class Instruments(QObject):
         while self._waiting and time.monotonic() < end:
             name, text = self._waiting.popleft()
             self._pressed.discard(name)
-            self.listener.asking = self._asking()
+            self.listener.asking = self._asking(quantity_in(text))
             self.heard.emit(self.listener.hear(text, name))
         if not self._waiting:
             self._turn.stop()

@@ -22,6 +22,7 @@ from elbrix.app.theme.style import style_sheet
 from elbrix.app.user_places import window_settings
 from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc
+from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking, Fate, Heard
 from elbrix.quantities.errors import ShopError
 
@@ -325,19 +326,19 @@ class Window(QMainWindow):
     def _practise(self, wanted: PracticeInstrument) -> None:
         self.instruments.practise(wanted)
 
-    def _asking(self) -> Asking | None:
+    def _asking(self, quantity: Quantity | None = None) -> Asking | None:
         """What the field that has the focus wants."""
-        found = self.bench.asking()
+        found = self.bench.asking(quantity)
         return found[1] if found is not None else None
 
     def _heard(self, heard: Heard) -> None:
         """A line of an instrument: its reading goes to the field that asks, its trouble beside it."""
-        asking = self.bench.asking()
+        asking = self.bench.asking(heard.reading.quantity if heard.reading is not None else None)
         if heard.fate is Fate.TAKEN and heard.reading is not None and asking is not None:
             self.bench.captured(asking[0], heard.reading)
         elif heard.fate in (Fate.REFUSED, Fate.ASKED):
             self.bench.show_heard(heard.words)
-        elif heard.fate is Fate.UNASKED:
+        elif heard.fate is Fate.UNASKED and heard.reading is not None and heard.reading.quantity is not Quantity.AXIS:
             self._say(f"{heard.reading.instrument if heard.reading else 'An instrument'}: {heard.words}")
         elif heard.reading is None and any(heard.words.startswith(name) for name in self.instruments.listener.troubles):
             self.bench.show_heard(heard.words)

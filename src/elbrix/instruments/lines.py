@@ -112,6 +112,12 @@ QUANTITY_OF: Final = {
 Record = Reading | Identity | Trouble
 
 
+def quantity_in(line: str) -> Quantity | None:
+    """What a line seems to be a reading of, before it is judged."""
+    words = line.split(maxsplit=2)
+    return next((q for q in Quantity if len(words) > 1 and words[1] == q.value), None)
+
+
 def _refuse(line: str, why: str) -> ShopError:
     return ShopError("Instrument", f"{clip(line, 60)} is no reading", why, "Look at the instrument, and send again")
 

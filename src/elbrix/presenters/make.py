@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -26,6 +27,7 @@ from elbrix.shop.tooling import CutterKind
 
 if TYPE_CHECKING:
     from elbrix.rehearsal.asked import Heard
+    from elbrix.rehearsal.at_readout import AxisLeft
     from elbrix.rehearsal.trainer import Hidden
 
 
@@ -254,6 +256,17 @@ class MakePresenter:
             speed=speed,
             setup=setup.title,
         )
+
+    def left_to_go(self, id: str, stands: Mapping[str, float], *, still: bool) -> tuple[tuple[AxisLeft, str], ...]:
+        """Each axis of a move the readout tells, with the way that is left in words."""
+        from elbrix.rehearsal.asked import machine_of
+        from elbrix.rehearsal.at_readout import axes_left
+
+        if self.plan is None:
+            return ()
+        setup, operation, move = self.moves[self.place_of(id)]
+        found = axes_left(setup, operation, move, stands, machine_of(setup, self.plan, self.shop), still=still)
+        return tuple((a, "" if a.there else f"{a.way} {self.style.with_unit(abs(a.left_mm), 'mm', 0.005)} to go") for a in found)
 
     def lines(self) -> list[MoveLine]:
         return [self.line(*place) for place in self.moves]

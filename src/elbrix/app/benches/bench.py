@@ -169,8 +169,8 @@ class Bench(QWidget):
         """What an entry wants of an instrument; None when it wants nothing that can be measured."""
         return None
 
-    def asking(self) -> tuple[str, Asking] | None:
-        """(key, what it wants) of the place that asks for a reading now."""
+    def asking(self, quantity: Quantity | None = None) -> tuple[str, Asking] | None:
+        """(key, what it wants) of the place that asks now for a reading; `quantity` is what there is to be had."""
         entry = self.open_entry()
         wanted = self.asks(entry[0]) if entry is not None else None
         return (entry[0], wanted) if entry is not None and wanted is not None else None

@@ -20,7 +20,7 @@ from elbrix.book.practice import practice_instrument, practice_of
 from elbrix.book.rescues import Rescue, rescues
 from elbrix.design.family import Design, Family
 from elbrix.inspecting.inspection import all_kinds, find_kind
-from elbrix.instruments.lines import Reading
+from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.card import CardView
 from elbrix.presenters.inspect import READ, InspectPresenter, chooser
@@ -180,9 +180,9 @@ class InspectBench(DocumentBench):
     def asks(self, key: str) -> Asking | None:
         return (self.presenter.asks(key) if self.presenter is not None else None) or super().asks(key)
 
-    def asking(self) -> tuple[str, Asking] | None:
+    def asking(self, quantity: Quantity | None = None) -> tuple[str, Asking] | None:
         """The open entry; when none is open, the place that is lit."""
-        found = super().asking()
+        found = super().asking(quantity)
         if found is not None or self.presenter is None or self.open_entry() is not None:
             return found
         place = self.presenter.following

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -12,6 +15,9 @@ from elbrix.app.theme.type import font
 from elbrix.app.words import Label
 from elbrix.drawing.scene import Scene
 from elbrix.presenters.make import MoveLine
+
+if TYPE_CHECKING:
+    from elbrix.rehearsal.at_readout import AxisLeft
 
 #: Height of the figures in pixels on a usual screen: over 20 mm, ten times the smallest letter readable at two metres.
 FIGURE_PX = 116
@@ -37,6 +43,7 @@ class MachineView(QWidget):
         self._error.setObjectName("error")
         self._error.hide()
         self.numbers = [Label() for _ in range(3)]
+        self.ways = [Label() for _ in range(3)]  #: under each number, what the readout says is left
         self.entry = QLineEdit()
         self.entry.setFixedWidth(280)
         self.entry.returnPressed.connect(self._entered)
@@ -65,8 +72,10 @@ class MachineView(QWidget):
         layout.addWidget(self._where)
         layout.addWidget(self._words)
         layout.addStretch(1)
-        for label in self.numbers:
+        for label, way in zip(self.numbers, self.ways, strict=True):
             layout.addWidget(label)
+            layout.addWidget(way)
+            way.hide()
         layout.addStretch(1)
         for part in (self._tool, self._details, self._caution, self._asking, self._error):
             layout.addWidget(part)
@@ -114,7 +123,25 @@ class MachineView(QWidget):
         for button in (self._back, self._leave):
             button.setStyleSheet(f"font-size: 18px; color: {palette.scribed};")
         self.show_error("")
+        for way in self.ways:
+            way.hide()
         self.update()
+
+    def show_left(self, left: Sequence[tuple[AxisLeft, str]]) -> None:
+        """What is left on each axis, under its number; a slip where the numbers are, before the cut."""
+        if self._line is None:
+            return
+        by_axis = {a.axis: (a, words) for a, words in left}
+        for way, number in zip(self.ways, [*self._line.numbers, *[("", "")] * 3], strict=False):
+            found = by_axis.get(number[0])
+            way.setVisible(found is not None)
+            if found is None:
+                continue
+            axis, words = found
+            colour = self._palette.note if axis.slip else self._palette.centre if axis.there else self._palette.scribed
+            way.setText(f"■ {axis.slip}" if axis.slip else f"● {axis.axis} is there" if axis.there else f"{axis.axis}  {words}")
+            way.setWordWrap(True)
+            way.setStyleSheet(f"font-size: {30 if axis.slip else 44}px; font-weight: bold; color: {colour};")
 
     def show_error(self, text: str) -> None:
         self._error.setText(text)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
@@ -21,6 +21,8 @@ from elbrix.app.trickle import Trickle
 from elbrix.book.designs import blank_of
 from elbrix.book.documents import LayoutDoc, new_id
 from elbrix.drawing.scene import Scene
+from elbrix.instruments.lines import Quantity, Reading
+from elbrix.instruments.listener import Asking
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
@@ -30,6 +32,10 @@ if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
     from elbrix.book.documents import JobDoc
     from elbrix.rehearsal.asked import Heard
+
+
+#: A slide whose readout has not moved for so long has stopped.
+_STILL_MS: Final = 1200
 
 
 class MakeBench(Bench):
@@ -63,6 +69,11 @@ class MakeBench(Bench):
         self.machine_view.back.connect(lambda: self._step(-1))
         self.machine_view.left.connect(self.leave_machine)
         self.machine_view.measured.connect(self._measured)
+        self._stands: dict[str, float] = {}  # what the readout says, by axis
+        self._stopped_moving = QTimer(self)
+        self._stopped_moving.setSingleShot(True)
+        self._stopped_moving.setInterval(_STILL_MS)
+        self._stopped_moving.timeout.connect(lambda: self._show_left(still=True))
         self.moves.picked.connect(self._pick)
         self.moves.ticked.connect(self._toggle)
         self.moves.measured.connect(self._measured)
@@ -355,6 +366,50 @@ class MakeBench(Bench):
             self.machine_view.show_line(
                 p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, p.picture(setup, move)
             )
+            self._show_left(still=False)
+
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    def open_entry(self) -> tuple[str, QLineEdit] | None:
+        if self.machine_view.isVisible():
+            return ("measured", self.machine_view.entry) if self.machine_view.entry.isVisible() else None
+        return super().open_entry()
+
+    def asks(self, key: str) -> Asking | None:
+        asked = self.presenter.moves[self.presenter.place_of(self._move)][2].asked if self.presenter is not None else None
+        if key != "measured" or asked is None:
+            return None
+        near = max(2.0, 0.25 * asked.expected_mm)
+        return Asking(
+            quantity=Quantity.LENGTH, low=max(0.0, asked.expected_mm - near), high=asked.expected_mm + near, name=asked.words
+        )
+
+    def asking(self, quantity: Quantity | None = None) -> tuple[str, Asking] | None:
+        """At the machine the readout is heard all the time, and whatever measures when a size is asked."""
+        if quantity is Quantity.AXIS and self.machine_view.isVisible():
+            return "readout", Asking(quantity=Quantity.AXIS, name="the slides")
+        return super().asking(quantity)
+
+    def captured(self, key: str, reading: Reading) -> None:
+        if key == "readout":
+            self._stands[reading.axis] = reading.value
+            self._show_left(still=False)
+            self._stopped_moving.start()
+        elif key == "measured":
+            self.machine_view.entry.setText(self.captured_text(key, reading))
+            self.machine_view.entry.returnPressed.emit()
+
+    def show_heard(self, words: str) -> None:
+        if self.machine_view.isVisible():
+            self.machine_view.show_error(words)
+        else:
+            super().show_heard(words)
+
+    def _show_left(self, *, still: bool) -> None:
+        if self.presenter is not None and self._stands and self.machine_view.isVisible():
+            self.machine_view.show_left(self.presenter.left_to_go(self._move, self._stands, still=still))
+
+    # --- leaving -----------------------------------------------------------------------------------------------------
 
     def leave_machine(self) -> None:
         self.machine_view.hide()
