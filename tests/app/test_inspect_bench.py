@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.benches.inspect.view import InspectBench
+from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.registry import all_benches
 from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.window import Window
@@ -379,3 +380,36 @@ def test_every_bench_registers_itself(window: Window) -> None:
     for number, key in enumerate(all_benches(), 1):
         QTest.keyClick(window, Qt.Key(Qt.Key.Key_0.value + number), Qt.KeyboardModifier.AltModifier)
         assert window.front == key
+
+
+# --- at the machine --------------------------------------------------------------------------------------------------
+
+
+def test_a_readout_shows_the_way_left_and_a_slip_before_the_cut(window: Window, folder: Path, qtbot: QtBot) -> None:
+    wire = Wire(folder / "readout-1.sock")
+    window.instruments.look()
+    qtbot.waitUntil(lambda: bool(window.instruments.names))
+    window.open_bench("make")
+    make = window.bench
+    assert isinstance(make, MakeBench)
+    assert make.presenter is not None
+    wanted = next(
+        (m.id, p) for _, _, m in make.presenter.moves for p in m.positions if len(m.positions) == 2 and abs(p.dial.set_mm) > 5
+    )
+    make.at_machine()
+    make._pick(wanted[0])
+    axis, target = wanted[1].axis, wanted[1].dial.set_mm
+    line = make.presenter.line(*make.presenter.moves[make.presenter.place_of(wanted[0])])
+    way = make.machine_view.ways[[name for name, _ in line.numbers].index(axis)]
+    wire.send(f"readout-1 axis {axis} {target - 3.2:.3f} mm ±0.005 1\n")
+    qtbot.waitUntil(lambda: "3.200 mm to go" in way.text())
+    wire.send(f"readout-1 axis {axis} {-target:.3f} mm ±0.005 2\n")
+    qtbot.waitUntil(lambda: "other sign" in way.text(), timeout=4000)
+    wire.send(f"readout-1 axis {axis} {target:.3f} mm ±0.005 3\n")
+    qtbot.waitUntil(lambda: "is there" in way.text())
+    assert make.current == wanted[0]  # nothing is ticked by itself
+    make.leave_machine()
+    wire.send(f"readout-1 axis {axis} 1.000 mm ±0.005 4\n")
+    qtbot.wait(80)
+    assert "readout" not in window.notice.text()  # a readout may count on while nobody asks
+    wire.pull()

@@ -110,7 +110,9 @@ def command_parser() -> argparse.ArgumentParser:
     sub.add_argument("--units", choices=("mm", "in"), default="mm")
     sub.add_argument("--dim", action="store_true", help="the look for a dark shop")
     command("calc", "Answer JSON questions from standard input", as_json=True)
-    _instruments(command("instruments", "Simulated measuring instruments behind local sockets", as_json=True))
+    _instruments(
+        command("instruments", "Measuring instruments behind local sockets: simulated, or on a serial line", as_json=True)
+    )
     command("schema", "Print the JSON schema of the items")
     return parser
 
@@ -136,8 +138,13 @@ def _books(command: Callable[..., argparse.ArgumentParser]) -> None:
 
 
 def _instruments(sub: argparse.ArgumentParser) -> None:
-    sub.add_argument("action", choices=("list", "start", "read", "stop"))
+    sub.add_argument("action", choices=("list", "start", "read", "stop", "plug"))
     sub.add_argument("names", nargs="*", metavar="NAME", help="caliper-1, dial-1, readout-1 …")
     sub.add_argument("--truth", default="", metavar="FILE", help="what they measure, as JSON by instrument")
     sub.add_argument("--count", type=int, default=1, help="so many readings")
     sub.add_argument("--seed", type=int, default=0, help="of their errors")
+    sub.add_argument("--device", default="", metavar="LINE", help="plug: the serial line of a real instrument, /dev/ttyUSB0")
+    sub.add_argument("--kind", default="caliper", help="plug: what it is, when it does not say so itself")
+    sub.add_argument("--uncertainty", type=float, default=0.02, help="plug: of one reading, 95 of 100, mm or degrees")
+    sub.add_argument("--baud", type=int, default=9600, help="plug: speed of the line")
+    sub.add_argument("--unit", default="", choices=("", "mm", "in", "deg", "C"), help="plug: unit of bare numbers")

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 
 from elbrix.cli.solving import print_json
 from elbrix.instruments import bench
 from elbrix.instruments.behaviour import describe
+from elbrix.instruments.serial_line import Sort, plug
 from elbrix.quantities.errors import ShopError
 
 _MOST_READINGS = 10_000
@@ -21,6 +23,8 @@ def instruments(options: argparse.Namespace) -> int:
         raise ShopError("Instruments", "none is named", f"What is to be {_DONE[options.action]}?", "Write for example caliper-1")
     if not 1 <= options.count <= _MOST_READINGS:
         raise ShopError("Instruments", f"{options.count} readings", f"It is from 1 to {_MOST_READINGS:,}", "Check --count")
+    if options.action == "plug":
+        return _plug(names, options)
     for name in names:
         if options.action == "start":
             bench.start(name, options.truth, options.seed)
@@ -32,7 +36,23 @@ def instruments(options: argparse.Namespace) -> int:
     return 0
 
 
-_DONE = {"start": "started", "stop": "stopped", "read": "read"}
+_DONE = {"start": "started", "stop": "stopped", "read": "read", "plug": "plugged in"}
+
+
+def _plug(names: list[str], options: argparse.Namespace) -> int:
+    """A real instrument on a serial line, until it is stopped or its cable is pulled."""
+    if len(names) != 1 or not options.device:
+        raise ShopError(
+            "Instruments",
+            "one name and one serial line are needed",
+            "Each line carries one instrument",
+            "Write for example: elbrix instruments plug caliper-9 --device /dev/ttyUSB0 --kind caliper",
+        )
+    sort = Sort(kind=options.kind, u=options.uncertainty, baud=options.baud, unit=options.unit)
+    print(f"{names[0]} is heard on {options.device} until `elbrix instruments stop {names[0]}`", flush=True)
+    with contextlib.suppress(KeyboardInterrupt):
+        plug(names[0], options.device, sort)
+    return 0
 
 
 def _read(name: str, options: argparse.Namespace) -> None:

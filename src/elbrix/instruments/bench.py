@@ -18,7 +18,7 @@ from typing import Final
 import platformdirs
 
 from elbrix.instruments.behaviour import Simulated, Truth, read_truth
-from elbrix.instruments.lines import LONGEST_LINE, Record, format_line
+from elbrix.instruments.lines import ID, LONGEST_LINE, Record, format_line
 from elbrix.quantities.errors import ShopError
 
 #: Where sockets stand, when not in the user's own runtime folder.
@@ -58,8 +58,19 @@ def socket_of(name: str) -> Path:
         ShopError: A name that is none, or a folder too deep.
     """
     Simulated(name)  # refuses unknown kinds
+    return path_of(name)
+
+
+def path_of(name: str) -> Path:
+    """Where an instrument of a name stands, whatever it is.
+
+    Raises:
+        ShopError: A name that is none, or a folder too deep.
+    """
+    if ID.fullmatch(name) is None:
+        raise ShopError("Instruments", f"“{name[:24]}” is no name", "It is small letters, digits and dashes", "Write caliper-1")
     path = folder() / f"{name}.sock"
-    if len(str(path)) > _LONGEST_PATH or not name.replace("-", "").isalnum():
+    if len(str(path)) > _LONGEST_PATH:
         raise ShopError(
             "Instruments", f"the path {path} is too long", "A socket's path has 100 characters at most", "Set a shorter one"
         )
@@ -136,7 +147,12 @@ def serve(name: str, truth: Truth | None, seed: int) -> None:
 
 def running(name: str) -> bool:
     """Whether an instrument answers."""
-    with contextlib.suppress(OSError), _connected(socket_of(name)):
+    return running_at(socket_of(name))
+
+
+def running_at(path: Path) -> bool:
+    """Whether somebody answers at a socket."""
+    with contextlib.suppress(OSError), _connected(path):
         return True
     return False
 
@@ -169,7 +185,7 @@ def start(name: str, truth_file: str = "", seed: int = 0) -> None:
 def stop(name: str) -> bool:
     """Stop one; whether it was running."""
     try:
-        with _connected(socket_of(name)) as line:
+        with _connected(path_of(name)) as line:
             line.sendall(b"stop\n")
             while line.recv(4096):
                 pass

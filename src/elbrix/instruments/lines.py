@@ -26,7 +26,7 @@ from elbrix.quantities.patterns import Pattern
 
 VERSION: Final = 1
 LONGEST_LINE: Final = 200
-_ID: Final = Pattern(r"[a-z][a-z0-9]*(?:-[a-z0-9]+)*")
+ID: Final = Pattern(r"[a-z][a-z0-9]*(?:-[a-z0-9]+)*")
 _NUMBER: Final = Pattern(r"[+-]?(?:[0-9]{1,9})(?:\.[0-9]{1,9})?")
 _COUNT: Final = Pattern(r"[0-9]{1,12}")
 _MM_PER: Final = {"mm": 1.0, "in": 25.4, "µm": 0.001}
@@ -135,7 +135,7 @@ def parse_line(line: str) -> Record:
     if len(words) < 3:
         raise _refuse(text, "It is half a line, or an empty one")
     name, what, rest = words[0], words[1], words[2:]
-    if _ID.fullmatch(name) is None:
+    if ID.fullmatch(name) is None:
         raise _refuse(text, "It does not begin with an instrument's name, such as caliper-1")
     if what == "is":
         return _identity(text, name, rest)
