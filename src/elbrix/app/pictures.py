@@ -91,6 +91,8 @@ SIDE_VIEWS: Final = frozenset(
         "angles-circle",
         "angles-height",
         "angles-new",
+        "design-plate",
+        "inspect",
         "inspect-slots",
         "inspect-jaw",
         "inspect-as-made",
