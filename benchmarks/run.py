@@ -101,9 +101,10 @@ _FIRST_PAINTED = {"make": "DrawingView", "catalogue": "Drawers"}
 
 def start() -> None:
     """CPU from spawn to the first painted, usable bench, whichever opens, against a bare window with one button; interleaved."""
+    from elbrix.app.benches.registry import all_benches
     from elbrix.demo import write_demo
 
-    benches = ("shop", "design", "angles", "hold", "make", "catalogue")
+    benches = tuple(all_benches())
     with tempfile.TemporaryDirectory() as folder:
         books = {}
         for bench in benches:

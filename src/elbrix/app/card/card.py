@@ -43,7 +43,7 @@ class _Line(QWidget):
 
 
 #: The column of origin marks, that of units, and what neither label nor value may take of a row's width, px.
-_MARK, _UNIT = 20, 34
+_MARK, _UNIT = 20, 38
 _BESIDE = _MARK + _UNIT + 6 + 16
 
 
