@@ -11,9 +11,12 @@ from msgspec.structs import replace
 
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc
+from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
 from elbrix.design.family import Design, SlotFit, parameter_of
 from elbrix.drawing.scene import Scene
+from elbrix.instruments.lines import Quantity
+from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Kind
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.proof import Tile, Why
@@ -48,8 +51,16 @@ class KnownEntry(Struct, frozen=True):
 class CataloguePresenter:
     """The drawers, searched or not, and the item in hand."""
 
-    def __init__(self, book: Book, style: UnitStyle, doc: DesignDoc | None, words: str = "") -> None:
+    def __init__(self, book: Book, style: UnitStyle, doc: DesignDoc | None, words: str = "", revision: str = "") -> None:
+        """Show the drawers.
+
+        Args:
+            doc: The item in hand.
+            words: What is searched for.
+            revision: Letter of a revision that is open beside the item; "" for none.
+        """
         self.book, self.shop, self.style, self.words = book, book.shop, style, words
+        self.revision = revision if doc is not None and any(r.letter == revision for r in doc.revisions) else ""
         self.docs = self._found(words)
         self.doc = doc
         self.design: Design | None = None
@@ -129,6 +140,8 @@ class CataloguePresenter:
                 )
             )
         sections = [self._what(doc), self._as_made(doc), self._where(doc), self._revisions(doc), self._history(doc)]
+        if self.revision:
+            sections.insert(0, self._opened(doc, self.revision))
         buttons = (
             Button(key="design", text="Open in Design", main=True),
             Button(key="label", text="Drawer label", enabled=self.design is not None),
@@ -231,11 +244,49 @@ class CataloguePresenter:
                 label=f"{r.letter}   {r.on}",
                 value=r.reason,
                 wrap=True,
+                edit="press",
+                strong=r.letter == self.revision,
                 derivation=self._revision_sizes(doc, r.letter),
             )
             for r in reversed(doc.revisions)
         )
-        return Section(title="Revisions", hint="" if rows else "none yet", rows=rows)
+        buttons: tuple[Button, ...] = ()
+        if doc.as_made and self.design is not None:
+            buttons = (
+                Button(
+                    key="made revision", text=f"As made becomes {next_of(doc)}", tip="The drawing follows what was cut; one undo"
+                ),
+            )
+        return Section(title="Revisions", hint="open one to compare" if rows else "none yet", rows=rows, buttons=buttons)
+
+    def _opened(self, doc: DesignDoc, letter: str) -> Section:
+        """A revision beside the item as it stands: what changed, and which checks moved."""
+        buttons = (
+            Button(key="rev print", text="Its drawing", tip="Printed as it was released"),
+            Button(key="rev copy", text="Open as a copy"),
+            Button(
+                key="rev back", text=f"Back to {letter}", tip="Its values again; the slot stays as it is measured now. One undo"
+            ),
+            Button(key="rev close", text="Close"),
+        )
+        revision = revision_of(doc, letter)
+        title = f"Revision {letter}, {revision.on}"
+        try:
+            found = compared(doc, letter, self.shop)
+        except ShopError as error:
+            return Section(title=title, text=f"It does not solve any more. {error}", buttons=buttons, numbered=False)
+        rows = [
+            Row(key=f"was {s.name}", label=s.label, value=f"{s.before or 'not asked'} → {s.after or 'not asked'}", wrap=True)
+            for s in found.sizes
+        ]
+        for number, move in enumerate(found.checks):
+            before, after = (verdict_word(c.verdict) if c is not None else "not checked" for c in (move.before, move.after))
+            rows.append(Row(key=f"moved {number}", label=move.label, value=f"{before} → {after}", wrap=True))
+        text = f"{revision.reason}." if revision.reason and not revision.reason.endswith(".") else revision.reason
+        text += "" if rows else " Nothing is different since."
+        if found.lost:
+            text += f" Not read any more: {', '.join(found.lost)}."
+        return Section(title=title, hint="then → now, mm", text=text, rows=tuple(rows), buttons=buttons, numbered=False)
 
     def _revision_sizes(self, doc: DesignDoc, letter: str) -> str:
         """What a revision changed against the one before."""
@@ -292,9 +343,18 @@ class CataloguePresenter:
                 )
         return None
 
+    def asks(self, key: str) -> Asking | None:
+        """What an entry wants of an instrument."""
+        if self.doc is None or self.design is None or not key.startswith("made "):
+            return None
+        parameter = parameter_of(family_of(self.doc), key.removeprefix("made "))
+        size = self.design.values.number(parameter.name)
+        near = max(2.0, 0.25 * size)
+        return Asking(quantity=Quantity.LENGTH, low=max(0.0, size - near), high=size + near, name=parameter.label)
+
     # --- changes -----------------------------------------------------------------------------------------------------
 
-    def typed(self, key: str, text: str) -> tuple[str, DesignDoc]:
+    def typed(self, key: str, text: str, tool: str = "") -> tuple[str, DesignDoc]:
         """(what was done, changed document).
 
         Raises:
@@ -321,6 +381,6 @@ class CataloguePresenter:
             on=time.strftime("%Y-%m-%d"),
             figure=name,
             readings_mm=values,
-            measured_with=self.shop.measuring[0].name if self.shop.measuring else "",
+            measured_with=tool or (self.shop.measuring[0].name if self.shop.measuring else ""),
         )
         return f"{parameter.label} as made {text.strip()}", replace(doc, as_made=(*others, as_made))

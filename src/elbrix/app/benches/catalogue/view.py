@@ -5,22 +5,33 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QKeySequence, QPainter, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QFrame, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from elbrix.app.background import in_background
 from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.catalogue.matrix import Matrix
+from elbrix.app.pickable import Pickable
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.app.theme.palette import LIGHT, Palette
+from elbrix.app.theme.type import font
 from elbrix.app.trickle import Trickle
 from elbrix.app.words import Label
-from elbrix.book.documents import DesignDoc
+from elbrix.book.documents import DesignDoc, new_id
+from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
+from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
+from elbrix.instruments.lines import Reading
+from elbrix.instruments.listener import Asking
 from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Verdict
+from elbrix.results.checks import Fix, Verdict
+from elbrix.shop.shop import Shop
+from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
@@ -32,6 +43,7 @@ class Drawers(QFrame):
 
     picked = pyqtSignal(str)
     searched = pyqtSignal(str)
+    turned = pyqtSignal(bool)  #: to what fits what, or back to the drawers
 
     def __init__(self) -> None:
         super().__init__()
@@ -52,11 +64,34 @@ class Drawers(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 8, 12)
         layout.setSpacing(12)
-        layout.addWidget(self.line)
+        self.matrix = Matrix()
+        self._matrix_area = QScrollArea()
+        self._matrix_area.setWidgetResizable(True)
+        self._matrix_area.setWidget(self.matrix)
+        self._matrix_area.hide()
+        self.sides = {False: _Side("drawers", "Drawers"), True: _Side("fits", "What fits what")}
+        for side, words in self.sides.items():
+            words.picked.connect(partial(self._turn, side))
+        head = QHBoxLayout()
+        head.addWidget(self.line, 1)
+        head.addStretch(1)
+        for words in self.sides.values():
+            head.addWidget(words)
+        layout.addLayout(head)
         layout.addWidget(self.empty)
         layout.addWidget(self._area, 1)
+        layout.addWidget(self._matrix_area, 1)
         self.cards: dict[str, Thumbnail] = {}
         self._shape: object = None
+
+    @property
+    def shows_fits(self) -> bool:
+        return self._matrix_area.isVisibleTo(self)
+
+    def _turn(self, fits: bool, _key: str = "") -> None:
+        self._matrix_area.setVisible(fits)
+        self._area.setVisible(not fits)
+        self.turned.emit(fits)
 
     def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
         self._palette = palette
@@ -75,6 +110,10 @@ class Drawers(QFrame):
         for key, thumb in self.cards.items():
             thumb.on = key == current
             thumb.update()
+        for side, words in self.sides.items():
+            words.on = side == self.shows_fits
+            words.palette_ = palette
+            words.update()
         self.empty.setText(empty)
         self.empty.setStyleSheet(f"color: {palette.scribed}; font-size: 15px;")
         self.empty.setVisible(bool(empty))
@@ -96,6 +135,24 @@ class Drawers(QFrame):
         painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 6, 6)
 
 
+class _Side(Pickable):
+    """One way to look at the catalogue, underlined when it is the one in hand."""
+
+    def __init__(self, key: str, words: str) -> None:
+        super().__init__(key)
+        self.words, self.palette_ = words, LIGHT
+        self.setAccessibleName(words)
+        self.setFixedSize(round(QFontMetricsF(font(13, bold=True)).horizontalAdvance(words)) + 22, 30)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), self.palette_
+        painter.setFont(font(13, bold=self.on))
+        painter.setPen(QColor(p.brass if self.on else p.scribed))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
+        if self.on or self.hasFocus():
+            painter.drawLine(10, self.height() - 4, self.width() - 10, self.height() - 4)
+
+
 class CatalogueBench(Bench):
     """What have I made, what does it fit, where is it, what did I learn?"""
 
@@ -108,8 +165,16 @@ class CatalogueBench(Bench):
         self._filling = Trickle(self)
         self._known: dict[str, KnownEntry] = {}
         self._words = ""
-        self._label = False
+        self._revision = self._tool = ""
+        self._rows: dict[str, tuple[DesignDoc, Shop, FitRow]] = {}
+        self._fix: Fix | None = None
+        self._prints_revision = False
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
+        self.drawers.turned.connect(lambda _: self.refresh())
+        self.drawers.matrix.opened.connect(self._open_cell)
+        self.drawers.matrix.taken.connect(session.pick_design)
+        self.card.picked.connect(self._picked)
+        self.why.fix_pressed.connect(self._apply_fix)
         self.drawers.picked.connect(session.pick_design)
         self._search = QTimer(self)
         self._search.setSingleShot(True)
@@ -126,7 +191,8 @@ class CatalogueBench(Bench):
         return self.presenter.title()
 
     def refresh(self) -> None:
-        self.presenter = p = CataloguePresenter(self.session.book, self.session.style, self.session.design, self._words)
+        design = self.session.design
+        self.presenter = p = CataloguePresenter(self.session.book, self.session.style, design, self._words, self._revision)
         empty = ""
         if not p.docs:
             empty = (
@@ -137,6 +203,8 @@ class CatalogueBench(Bench):
         entries = p.entries(self._known)
         self.drawers.show_entries(entries, p.doc.id if p.doc else "", self.session.palette, empty)
         self._filling.start([partial(self._fill, p, e.doc) for e in entries if e.verdict is None])
+        if self.drawers.shows_fits:
+            self._show_matrix()
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
@@ -157,11 +225,91 @@ class CatalogueBench(Bench):
         self._known[doc.id] = KnownEntry(entry, p.shop, p.style)
         self.drawers.show_entry(entry)
 
+    # --- what fits what ----------------------------------------------------------------------------------------------
+
+    def _show_matrix(self) -> None:
+        """Rows known, and the rest one after another."""
+        shop = self.session.shop
+        missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
+        self._paint_matrix()
+        if missing:
+            self._filling.start([partial(self._row, d, shop) for d in missing])
+
+    def _row(self, doc: DesignDoc, shop: Shop) -> None:
+        self._rows[doc.id] = (doc, shop, fit_row(doc, shop))
+        self._paint_matrix()
+
+    def _paint_matrix(self) -> None:
+        rows = [self._rows[d.id][2] for d in self.presenter.docs if d.id in self._rows]
+        self.drawers.matrix.show_rows(rows, self.session.design_id, self.session.palette)
+
+    def _open_cell(self, design: str, machine: str, slot: str) -> None:
+        """The item comes into hand, and the explanation of that place opens."""
+        if self.session.design_id != design:
+            self.session.pick_design(design)
+        doc, fit = self.session.design, next((f for f in self.presenter.fits if (f.machine, f.slot) == (machine, slot)), None)
+        if doc is not None and fit is not None:
+            self._fix = what_else(doc, fit, self.session.shop)
+            self.open_why(f"{machine}|{slot}")
+
+    def _apply_fix(self, key: str) -> None:
+        """A copy with that one size changed: the item itself stays what it is."""
+        doc, fix = self.session.design, self._fix
+        if doc is None or fix is None:
+            return
+        fresh = copy_with(doc, fix, new_id(doc.family, (d.id for d in self.session.designs), doc.title))
+        if self.session.put(fix.text, fresh):
+            self.session.pick_design(fresh.id)
+            self.session.go.emit("design")
+
+    # --- revisions ---------------------------------------------------------------------------------------------------
+
+    def _picked(self, key: str, _value: str = "") -> None:
+        if key.startswith("rev "):
+            self._revision = "" if self._revision == key[4:] else key[4:]
+            self.refresh()
+
+    def _revise(self, what: str) -> None:
+        doc, letter = self.session.design, self._revision
+        if doc is None:
+            return
+        try:
+            if what == "made":
+                self.session.put(f"As made becomes {next_of(doc)}", made_as_revision(doc, self.session.shop))
+            elif what == "back":
+                self.session.put(f"Back to revision {letter}", restored(doc, letter))
+            elif what == "copy":
+                fresh = copy_of(doc, letter, new_id(doc.family, (d.id for d in self.session.designs), doc.title))
+                if self.session.put(f"From revision {letter}", fresh):
+                    self.session.pick_design(fresh.id)
+                    self.session.go.emit("design")
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+
+    # --- instruments -------------------------------------------------------------------------------------------------
+
+    def asks(self, key: str) -> Asking | None:
+        return self.presenter.asks(key)
+
+    def captured(self, key: str, reading: Reading) -> None:
+        self._tool = reading.instrument
+        super().captured(key, reading)
+        self._tool = ""
+
     def fill_in(self, go: Destination) -> None:
         self.session.pick_design(go.thing)
 
     def why_of(self, key: str) -> Why | None:
-        return self.presenter.why(key)
+        why = self.presenter.why(key)
+        if why is None or self._fix is None or not self.drawers.shows_fits:
+            return why
+        return replace(
+            why, fix=self._fix.text, derivation=f"{why.derivation} The change makes a copy; this item stays what it is."
+        )
+
+    def close_why(self) -> None:
+        super().close_why()
+        self._fix = None
 
     def _searched(self, words: str) -> None:
         self._words = words
@@ -169,7 +317,7 @@ class CatalogueBench(Bench):
 
     def _typed(self, key: str, text: str) -> None:
         try:
-            words, doc = self.presenter.typed(key, text)
+            words, doc = self.presenter.typed(key, text, self._tool)
         except ShopError as error:
             self.card.show_error(key, error.beside)
             return
@@ -181,12 +329,28 @@ class CatalogueBench(Bench):
         if key == "design":
             self.session.go.emit("design")
         elif key == "label":
+            self._prints_revision = False
             self.print_page()
+        elif key == "rev print":
+            self._prints_revision = True
+            self.print_page()
+            self._prints_revision = False
+        elif key == "rev close":
+            self._revision = ""
+            self.refresh()
+        elif key in ("rev back", "rev copy"):
+            self._revise(key[4:])
+        elif key == "made revision":
+            self._revise("made")
 
     def pages_title(self) -> str:
+        if self._prints_revision:
+            return f"Drawing, revision {self._revision}"
         return "Drawer label" if self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
+        if self._prints_revision:
+            return self._revision_pages()
         from elbrix.app.paper.documents import drawer_label  # printing is not needed to start
 
         doc = self.session.design
@@ -197,3 +361,20 @@ class CatalogueBench(Bench):
         except ShopError as error:
             self.session.refused.emit(str(error))
             return None
+
+    def _revision_pages(self) -> Pages | None:
+        """The drawing of the revision that is open, as it was released."""
+        from elbrix.app.paper.documents import drawing_sheet
+
+        doc = self.session.design
+        if doc is None or not self._revision:
+            return None
+        kernel = Kernel()
+        try:
+            then = as_revision(doc, self._revision)
+            return in_background(lambda: drawing_sheet(then, self.session.shop, self.session.style, kernel))
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return None
+        finally:
+            kernel.stop()
