@@ -15,7 +15,7 @@ from elbrix.app.session import Session
 from elbrix.app.theme.type import font
 from elbrix.app.window import Window
 from elbrix.book.designs import new_design
-from elbrix.book.documents import AngleDoc, DesignDoc, LayoutDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, LayoutDoc
 from elbrix.demo import write_demo
 from elbrix.design.family import all_families
 
@@ -68,14 +68,10 @@ def test_tiles_and_rows_are_whole(unit: str, shown: Window) -> None:
     session = shown.session
     session.set_unit(unit)
     cut: set[str] = set()
-    for kind, bench, pick in (
-        (DesignDoc, "design", session.pick_design),
-        (AngleDoc, "angles", session.pick_angle),
-        (LayoutDoc, "hold", session.pick_layout),
-    ):
+    for kind, bench in ((DesignDoc, "design"), (AngleDoc, "angles"), (LayoutDoc, "hold"), (InspectionDoc, "inspect")):
         shown.open_bench(bench)
         for doc in session.book.all(kind):
-            pick(doc.id)
+            session.take(kind, doc.id)
             QApplication.processEvents()
             cut |= {f"{doc.id}: {words}" for words in (*cut_rows(shown.bench.card), *cut_tiles(shown.bench.strip))}
             hints = shown.bench.card._hints

@@ -367,8 +367,8 @@ def test_files_from_the_window(window: Window, tmp_path: Path) -> None:
 
 
 def test_benches_by_keyboard_and_only_those_that_work(window: Window) -> None:
-    assert list(window.rail.stops) == ["shop", "design", "angles", "hold", "make", "catalogue"]
-    for key, modifier_key in zip(window.rail.stops, "123456", strict=True):
+    assert list(window.rail.stops) == ["shop", "design", "angles", "hold", "make", "inspect", "catalogue"]
+    for key, modifier_key in zip(window.rail.stops, "1234567", strict=True):
         QTest.keyClick(window, getattr(Qt.Key, f"Key_{modifier_key}"), Qt.KeyboardModifier.AltModifier)
         assert window.bench is window.benches[key]
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.window import Window
-from elbrix.book.documents import AngleDoc, DesignDoc, LayoutDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, LayoutDoc
 from elbrix.demo import write_demo
 
 #: The smallest allowed, what laptops and desks have, and a 4K screen; 1280 × 800 at 200 % is 640 × 400 and is not allowed.
@@ -60,13 +60,9 @@ def test_the_plate_keeps_its_drawing(size: tuple[int, int], unit: str, shown: Wi
     session.set_unit(unit)
     shown.resize(*size)
     QApplication.processEvents()
-    for kind, bench, pick in (
-        (DesignDoc, "design", session.pick_design),
-        (AngleDoc, "angles", session.pick_angle),
-        (LayoutDoc, "hold", session.pick_layout),
-    ):
+    for kind, bench in ((DesignDoc, "design"), (AngleDoc, "angles"), (LayoutDoc, "hold"), (InspectionDoc, "inspect")):
         shown.open_bench(bench)
         for doc in session.book.all(kind):
-            pick(doc.id)
+            session.take(kind, doc.id)
             shown.bench.plate.fit()
             check(shown.bench.plate, f"{doc.id} {size} {unit}")

@@ -383,6 +383,7 @@ def test_schema_names_every_kind() -> None:
     schema = json_schema()
     assert set(schema["kinds"]) == {
         "machine",
+        "inspection",
         "bar",
         "cutter",
         "collet",

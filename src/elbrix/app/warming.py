@@ -23,8 +23,13 @@ def warm_up() -> None:
         threading.Thread(target=_load, daemon=True, name="warming").start()
 
 
+def modules() -> tuple[str, ...]:
+    """What is loaded, in its order."""
+    return (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN)
+
+
 def _load() -> None:
-    for name in (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN):
+    for name in modules():
         try:
             importlib.import_module(name)
         except Exception:  # noqa: BLE001 - the bench that needs it says what is wrong
