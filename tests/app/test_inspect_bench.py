@@ -19,7 +19,7 @@ from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.registry import all_benches
 from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.window import Window
-from elbrix.book.documents import DesignDoc, InspectionDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc
 from elbrix.inspecting.inspection import all_kinds
 from elbrix.instruments import bench as instrument_bench
 from elbrix.shop.machines import Machine
@@ -413,3 +413,40 @@ def test_a_readout_shows_the_way_left_and_a_slip_before_the_cut(window: Window, 
     qtbot.wait(80)
     assert "readout" not in window.notice.text()  # a readout may count on while nobody asks
     wire.pull()
+
+
+# --- from anything ---------------------------------------------------------------------------------------------------
+
+
+def test_an_inspection_begins_from_what_is_in_hand(window: Window) -> None:
+    """A machine, a vise, a setting, a piece: the bench opens filled in."""
+
+    def opened() -> InspectionDoc:
+        assert window.front == "inspect"
+        doc = window.session.in_hand(InspectionDoc)
+        assert doc is not None
+        bench = window.bench
+        assert isinstance(bench, InspectBench)
+        assert bench.presenter is not None
+        assert bench.presenter.problem is None, bench.presenter.problem
+        return doc
+
+    window.open_bench("shop")
+    window.bench.see("hazel")  # type: ignore[attr-defined]
+    for button, kind in (("survey", "slot_survey"), ("tram", "head_tram"), ("backlash", "backlash")):
+        window.open_bench("shop")
+        window.bench.card.button(f"inspect {button}").click()
+        assert (opened().kind, opened().chosen["machine"].text) == (kind, "hazel")
+    window.open_bench("shop")
+    window.bench.see("vises")  # type: ignore[attr-defined]
+    window.bench.card.button("inspect jaw").click()
+    assert opened().kind == "jaw"
+    window.open_bench("angles")
+    window.session.take(AngleDoc, "angle-gnomon")
+    window.bench.card.button("read back").click()
+    doc = opened()
+    assert (doc.kind, doc.chosen["tool_kind"].text, doc.chosen["tolerance"].text) == ("sine_check", "sine-100", "2")
+    window.session.pick_design("t-nut-hazel")
+    window.open_bench("catalogue")
+    window.bench.card.button("measure").click()
+    assert (opened().kind, opened().about) == ("as_made", "t-nut-hazel")

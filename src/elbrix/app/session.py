@@ -35,6 +35,7 @@ class Session(QObject):
     go = pyqtSignal(str)  #: open a bench by key
     print_wanted = pyqtSignal()  #: the page of the bench in front
     demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
+    destination = pyqtSignal(object)  #: a `Destination`: a bench opened, filled in
     practice_wanted = pyqtSignal(object)  #: a `PracticeInstrument`: press its button
     shelf_wanted = pyqtSignal(str, str)  #: choose what to make for a machine's slot
 

@@ -106,6 +106,7 @@ class Window(QMainWindow):
         session.demo_wanted.connect(self.open_demo)
         session.print_wanted.connect(self.print_page)
         session.practice_wanted.connect(self._practise)
+        session.destination.connect(self.go_on)
         self.head.instruments.clicked.connect(self._instruments_menu)
         session.trouble_changed.connect(self._trouble)
         self.notice.pressed.connect(self._put_notices_away)

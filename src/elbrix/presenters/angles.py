@@ -161,6 +161,8 @@ class AnglesPresenter:
                 )
             )
             buttons = (*buttons, wring)
+        if self.kind.key == "sine":
+            buttons = (*buttons, Button(key="read back", text="Read back", tip="Is the angle really there? In Inspect"))
         return CardView(sections=tuple(sections), buttons=buttons)
 
     def _row(self, key: str) -> Row:

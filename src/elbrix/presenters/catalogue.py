@@ -145,6 +145,7 @@ class CataloguePresenter:
         buttons = (
             Button(key="design", text="Open in Design", main=True),
             Button(key="label", text="Drawer label", enabled=self.design is not None),
+            Button(key="measure", text="Measure", tip="A piece against its drawing, in Inspect"),
         )
         return CardView(sections=tuple(sections), buttons=buttons)
 

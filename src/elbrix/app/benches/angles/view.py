@@ -15,6 +15,7 @@ from elbrix.book.angle_setups import put_back, wring
 from elbrix.book.documents import AngleDoc, Chosen
 from elbrix.presenters.angles import AnglesPresenter, LongerState, chooser
 from elbrix.presenters.card import CardView
+from elbrix.presenters.to_inspect import read_back
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
@@ -141,6 +142,10 @@ class AnglesBench(DocumentBench):
             self.session.book.undo()
         elif key == "print":
             self.print_page()
+        elif key == "read back" and presenter is not None:
+            go = read_back(presenter)
+            if go is not None:
+                self.session.destination.emit(go)
         elif key == "stop":
             self._searched = None
             self.search.stop()

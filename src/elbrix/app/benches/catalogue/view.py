@@ -28,6 +28,7 @@ from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
 from elbrix.presenters.proof import Why
+from elbrix.presenters.to_inspect import measure_piece
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix, Verdict
 from elbrix.shop.shop import Shop
@@ -331,6 +332,8 @@ class CatalogueBench(Bench):
         elif key == "label":
             self._prints_revision = False
             self.print_page()
+        elif key == "measure" and self.session.design is not None:
+            self.session.destination.emit(measure_piece(self.session.design))
         elif key == "rev print":
             self._prints_revision = True
             self.print_page()

@@ -173,6 +173,10 @@ class ShopBench(Bench):
             name = ask_line(self, "Name of the machine", "The name the shop uses. Its slots are measured next")
             if name:
                 self.add_machine(name)
+        elif key.startswith("inspect "):
+            go = p.to_inspect(key[8:])
+            if go is not None:
+                self.session.destination.emit(go)
         elif key == "demo":
             self.session.demo_wanted.emit()
         elif key == "add slot" and p.machine is not None:
