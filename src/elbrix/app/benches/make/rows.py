@@ -32,10 +32,15 @@ class _Text:
         self.text, self.face, self.color, self.under, self.edge = text, face, color, under, edge
         self.flags = _WRAP | int(Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft)
         self.pad = QPoint(8, 5) if edge else QPoint(0, 0)
+        self._heights: dict[int, int] = {}
 
     def height(self, width: int) -> int:
-        inner = QRect(0, 0, max(20, width - 2 * self.pad.x()), _TALL)
-        return QFontMetrics(self.face).boundingRect(inner, self.flags, self.text).height() + 2 * self.pad.y()
+        known = self._heights.get(width)
+        if known is None:  # breaking lines is what a card of moves spends its time on
+            inner = QRect(0, 0, max(20, width - 2 * self.pad.x()), _TALL)
+            known = QFontMetrics(self.face).boundingRect(inner, self.flags, self.text).height() + 2 * self.pad.y()
+            self._heights[width] = known
+        return known
 
     def paint(self, painter: QPainter, at: QRect) -> None:
         if self.edge:
