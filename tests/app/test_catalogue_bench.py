@@ -84,3 +84,37 @@ def test_an_as_made_size_keeps_its_tool(catalogue: CatalogueBench, window: Windo
     asked = catalogue.asking()
     assert asked is not None
     assert asked[1].low <= 20 <= asked[1].high
+
+
+def test_a_lesson_is_tied_to_its_size_and_comes_up_with_it(catalogue: CatalogueBench, window: Window) -> None:
+    row = catalogue.card.rows["lesson new"]
+    row.open_editor()
+    assert row.editor is not None
+    QTest.keyClicks(row.editor, "nut neck width: it bound at the right end")
+    assert window.session.design is not None
+    assert window.session.design.lessons == ()  # not letter by letter
+    QTest.keyClick(row.editor, Qt.Key.Key_Return)
+    (lesson,) = window.session.design.lessons
+    assert (lesson.about, lesson.text) == ("neck_width", "nut neck width: it bound at the right end")
+    window.open_bench("design")
+    assert "it bound at the right end" in window.bench.card.rows["neck_width"].row.derivation
+    window.open_bench("make")
+    presenter = window.bench.presenter  # type: ignore[attr-defined]
+    told = [line.setup for line in presenter.lines() if any("it bound at the right end" in d for d in line.details)]
+    assert told  # beside the moves that make the neck
+    assert len(told) < len(presenter.lines())
+    window.open_bench("catalogue")
+    window.undo()
+    assert window.session.design.lessons == ()
+
+
+def test_a_lesson_is_changed_and_taken_away(catalogue: CatalogueBench, window: Window) -> None:
+    for words in ("keep it dry", "second"):
+        catalogue._keep("lesson new", words)
+    catalogue._keep("lesson 0", "keep it oiled")
+    catalogue._keep("lesson 1", " ")
+    design = window.session.design
+    assert design is not None
+    assert [(entry.text, entry.about) for entry in design.lessons] == [("keep it oiled", "")]
+    catalogue._keep("lesson new", "x" * 600)
+    assert "characters" in catalogue.card.rows["lesson new"].error_text

@@ -47,6 +47,14 @@ class AsMade(Struct, frozen=True, kw_only=True):
     measured_with: str = ""
 
 
+class Lesson(Struct, frozen=True, kw_only=True):
+    """What was learned with an item."""
+
+    on: str
+    text: str
+    about: str = ""  #: the size it is about, a parameter's name; "" for the whole
+
+
 class DesignDoc(Struct, frozen=True, kw_only=True):
     """A design, and once it has a revision, an item of the catalogue."""
 
@@ -62,6 +70,7 @@ class DesignDoc(Struct, frozen=True, kw_only=True):
     location: str = ""
     notes: str = ""
     made: int = 0  #: pieces in the drawer
+    lessons: tuple[Lesson, ...] = ()
 
     @property
     def letter(self) -> str:

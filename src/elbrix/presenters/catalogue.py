@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc
+from elbrix.book.lessons import changed_lesson, read_lesson, with_lesson
 from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
 from elbrix.design.family import Design, SlotFit, parameter_of
@@ -139,7 +140,14 @@ class CataloguePresenter:
                     ),
                 )
             )
-        sections = [self._what(doc), self._as_made(doc), self._where(doc), self._revisions(doc), self._history(doc)]
+        sections = [
+            self._what(doc),
+            self._as_made(doc),
+            self._where(doc),
+            self._lessons(doc),
+            self._revisions(doc),
+            self._history(doc),
+        ]
         if self.revision:
             sections.insert(0, self._opened(doc, self.revision))
         buttons = (
@@ -228,15 +236,41 @@ class CataloguePresenter:
             Row(key="made_count", label="Pieces in stock", value=str(doc.made), edit="text", entry_text=str(doc.made)),
             Row(
                 key="notes",
-                label="Lessons",
+                label="Notes",
                 value=doc.notes,
-                placeholder="write a lesson",
+                placeholder="anything about it",
                 edit="text",
                 entry_text=doc.notes,
                 wrap=True,
             ),
         )
         return Section(title="Storage", rows=rows)
+
+    def _lessons(self, doc: DesignDoc) -> Section:
+        """Dated; one that begins with the name of a size comes up again with that size."""
+        labels = {p.name: p.label for p in family_of(doc).parameters}
+        rows = [
+            Row(
+                key=f"lesson {number}",
+                label=f"{lesson.on}  {labels.get(lesson.about, '')}".rstrip(),
+                value=lesson.text,
+                edit="text",
+                entry_text=lesson.text,
+                wrap=True,
+            )
+            for number, lesson in reversed(list(enumerate(doc.lessons)))
+        ]
+        rows.append(
+            Row(
+                key="lesson new",
+                label="One more",
+                value="",
+                placeholder="neck width: what to mind next time",
+                edit="text",
+                wrap=True,
+            )
+        )
+        return Section(title="Lessons", hint="shown again in Design and Make", rows=tuple(rows))
 
     def _revisions(self, doc: DesignDoc) -> Section:
         rows = tuple(
@@ -371,6 +405,10 @@ class CataloguePresenter:
         if key == "made_count":
             made = parse_count(text, "Pieces in stock", 0, 100_000, "Count the drawer")
             return f"{made} made", replace(doc, made=made)
+        if key == "lesson new":
+            return "A lesson", with_lesson(doc, read_lesson(doc, text))
+        if key.startswith("lesson "):
+            return "A lesson", changed_lesson(doc, int(key[7:]), text)
         name = key.removeprefix("made ")
         parameter = parameter_of(family_of(doc), name)
         others = tuple(m for m in doc.as_made if m.figure != name)

@@ -300,7 +300,10 @@ class DesignPresenter:
             and last.get(key) != parameter.entry_text(self.design.values[key])
         )
         given = self.design.values[key] if parameter is not None else None
-        return figure_row(figure, self.style, parameter, given, strong=strong, chosen=key in self.doc.chosen)
+        learned = [f"Learned {lesson.on}: {lesson.text}" for lesson in self.doc.lessons if lesson.about == key]
+        if learned:
+            figure = replace(figure, note="\n".join(p for p in (figure.note, *learned) if p))
+        return figure_row(figure, self.style, parameter, given, strong=strong or bool(learned), chosen=key in self.doc.chosen)
 
     def _rack(self, plan: Plan) -> Section:
         if plan.bar is None:

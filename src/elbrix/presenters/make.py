@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.finishing import Finished, finish, is_finished
+from elbrix.book.lessons import lessons_of_feature
 from elbrix.drawing.scene import Scene
 from elbrix.making.minutes import plan_minutes
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
@@ -234,6 +235,7 @@ class MakePresenter:
             details.append(f"Lock {move.lock}")
         if move.direction:
             details.append(f"Cut {move.direction}")
+        details += [f"Learned {lesson.on}: {lesson.text}" for lesson in lessons_of_feature(self.doc, move.feature)]
         speed = ""
         if operation.speed is not None:
             speed = f"{operation.speed.rpm} rpm, {self.style.feed(operation.speed.feed_mm_min)}"

@@ -167,6 +167,7 @@ class CatalogueBench(Bench):
         self._known: dict[str, KnownEntry] = {}
         self._words = ""
         self._revision = self._tool = ""
+        self._sentence: tuple[str, str] | None = None  # typed, not finished
         self._rows: dict[str, tuple[DesignDoc, Shop, FitRow]] = {}
         self._fix: Fix | None = None
         self._prints_revision = False
@@ -183,7 +184,7 @@ class CatalogueBench(Bench):
         self._search.timeout.connect(session.changed)
         self.drawers.searched.connect(self._searched)
         self.card.typed.connect(self._typed)
-        self.card.accepted.connect(lambda _: self.done())
+        self.card.accepted.connect(self._accepted)
         self.card.cancelled.connect(lambda _: self.cancel())
         self.card.pressed.connect(self._pressed)
         QShortcut(QKeySequence.StandardKey.Find, self, self.drawers.line.setFocus)
@@ -317,6 +318,22 @@ class CatalogueBench(Bench):
         self._search.start()
 
     def _typed(self, key: str, text: str) -> None:
+        if key.startswith("lesson "):  # a sentence is kept when it is finished, not letter by letter
+            self._sentence = (key, text)
+            return
+        self._keep(key, text)
+
+    def _accepted(self, key: str) -> None:
+        sentence, self._sentence = self._sentence, None
+        if sentence is not None and sentence[0] == key:
+            self._keep(*sentence)
+        self.done()
+
+    def cancel(self) -> None:
+        self._sentence = None
+        super().cancel()
+
+    def _keep(self, key: str, text: str) -> None:
         try:
             words, doc = self.presenter.typed(key, text, self._tool)
         except ShopError as error:
