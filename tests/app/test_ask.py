@@ -133,3 +133,12 @@ def test_what_nothing_meets_says_what_to_make(window: Window, qtbot: QtBot) -> N
 def test_a_line_of_arithmetic_is_worked_out(window: Window) -> None:
     asked(window, '12.5 + 1/2"')
     assert window.ask.panel.result.text() == "25.2 mm"
+
+
+def test_a_scanner_opens_the_item_with_its_one_enter(window: Window) -> None:
+    """It types the code of the label and Enter, and nothing else."""
+    window.ask.open()
+    QTest.keyClicks(window.ask, "ELBRIX t-nut-pip A")
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)
+    assert window.front == "catalogue"
+    assert window.session.design_id == "t-nut-pip"

@@ -10,6 +10,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, NotAnswered, ShopContext, Topic
+from elbrix.answers.by_code import code_answer, is_code
 from elbrix.answers.by_tape import tape_answer
 from elbrix.answers.question import Question, read_question
 from elbrix.answers.tape.line import is_tape
@@ -48,6 +49,11 @@ def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
     Raises:
         NotAnswered: Not understood, or something is missing or cannot be; with the nearest questions that work.
     """
+    if is_code(text):
+        try:
+            return code_answer(text, world)
+        except ShopError as error:
+            raise NotAnswered(error, ("where are the M10 T-nuts",)) from None
     if is_tape(text, world.shop) and not _is_thread(text):  # 1/2-13 is no sum
         return _by_tape(text, world, unit)
     return _by_topic(text, world, unit)

@@ -18,6 +18,8 @@ from elbrix.results.figures import Derivation, Figure, format_number
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
 _UNITS = words("mm in inch inches thou um")
 _MOST = 6
+#: Where work of a kind in the book is shown.
+_BENCHES = {"angle": "angles", "layout": "hold", "inspection": "inspect"}
 #: A size is meant when it is this near: nobody says 11.7 for a 12 mm nut.
 _NEAR_MM, _NEAR = 0.1, 0.03
 
@@ -148,8 +150,8 @@ def _go(kind: str, id_: str, title: str) -> Destination:
         return Destination(words=f"See {title}", bench="catalogue", thing=id_)
     if kind == "machine":
         return Destination(words=f"See {title}", bench="shop", thing=id_)
-    if kind in ("angle", "layout"):
-        return Destination(words=f"See {title}", bench={"angle": "angles"}.get(kind, kind), thing=id_)
+    if kind in _BENCHES:
+        return Destination(words=f"See {title}", bench=_BENCHES[kind], thing=id_)
     return Destination(words=f"See {title}", bench="shop", thing=item_kinds()[kind].key, item=id_)
 
 

@@ -144,6 +144,8 @@ class AskField(QLineEdit):
             self._pressed("go")
         else:
             self._reply(asked=True)
+            if getattr(self.answer, "topic", "") == "code" and not getattr(self.answer, "notes", ()):
+                self._pressed("go")  # a scanner presses Enter once
 
     def _reply(self, *, asked: bool) -> None:
         """Show the answer; while typing only what is understood, after Enter also why not."""

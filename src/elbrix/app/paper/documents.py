@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from datetime import date
+from typing import Final
 
+from elbrix.answers.by_code import label_code
 from elbrix.app.paper.drawing_sheet import DrawingSheet
 from elbrix.app.paper.label import DrawerLabel
 from elbrix.app.paper.route_card import RouteCard
-from elbrix.book.designs import family_of, slot_fits, solve_doc
+from elbrix.book.designs import family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design
 from elbrix.design.files import drawing_scene, mass_kg
@@ -20,6 +22,9 @@ from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
+
+#: A size as made nearer to its drawing than this needs no word on a label.
+_OFF_MM: Final = 0.02
 
 
 def file_name(title: str, ending: str) -> str:
@@ -85,6 +90,16 @@ def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> Rou
     )
 
 
+def _as_made_line(doc: DesignDoc, shop: Shop, style: UnitStyle) -> tuple[str, ...]:
+    """The sizes that came out otherwise than drawn, as far as a label has room; nothing when none did."""
+    off = [
+        f"{s.label.lower()} {style.show(sum(s.made_mm) / len(s.made_mm), 'mm', 0.01)}"
+        for s in made_sizes(doc, shop)
+        if abs(sum(s.made_mm) / len(s.made_mm) - s.designed_mm) >= _OFF_MM
+    ]
+    return (f"made: {', '.join(off[:3])}",) if off else ()
+
+
 def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
     """The label for where it lives.
 
@@ -102,15 +117,11 @@ def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
         (f"Rev {doc.letter}" if doc.letter else "draft") + (f", {doc.made} made" if doc.made else ""),
         *(c.words for c in family.can_hold(design)),
         *(f"fits {w}" for w in words[:3]),
+        *_as_made_line(doc, shop, style),
         said_in(design.note_words, style),
     )
     main = next(iter(family.scenes(design)))
     bare = Scene(main.name, elements=without_words(main).elements)
     return DrawerLabel(
-        name=file_name(doc.title, "label"),
-        title=doc.title,
-        lines=lines,
-        location=doc.location,
-        code=f"ELBRIX {doc.id} {doc.letter}".strip(),
-        scene=bare,
+        name=file_name(doc.title, "label"), title=doc.title, lines=lines, location=doc.location, code=label_code(doc), scene=bare
     )
