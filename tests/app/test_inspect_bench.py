@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -20,6 +21,8 @@ from elbrix.app.benches.registry import all_benches
 from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.window import Window
 from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc
+from elbrix.book.store import Book
+from elbrix.demo import write_demo
 from elbrix.inspecting.inspection import all_kinds
 from elbrix.instruments import bench as instrument_bench
 from elbrix.shop.machines import Machine
@@ -52,28 +55,33 @@ class Wire:
     def __init__(self, path: Path) -> None:
         self._server = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         self._server.bind(str(path))
-        self._server.listen(1)
-        self._line: socket.socket | None = None
+        self._server.listen()
+        self._lines: list[socket.socket] = []
+        self._first = threading.Event()
         self.path = path
-        self._thread = threading.Thread(target=self._accept, daemon=True)
-        self._thread.start()
+        threading.Thread(target=self._accept, daemon=True).start()
 
     def _accept(self) -> None:
-        try:
-            self._line, _ = self._server.accept()
-        except OSError:
-            return
+        while True:
+            try:
+                line, _ = self._server.accept()
+            except OSError:
+                return
+            self._lines.append(line)
+            self._first.set()
 
     def send(self, text: str) -> None:
-        self._thread.join(5)
-        assert self._line is not None
-        self._line.sendall(text.encode())
+        assert self._first.wait(5)
+        for line in self._lines:
+            line.sendall(text.encode())
 
     def pull(self) -> None:
         """The cable comes out."""
-        if self._line is not None:
-            self._line.close()
+        with contextlib.suppress(OSError):
+            self._server.shutdown(socket.SHUT_RDWR)  # wakes who waits for another listener
         self._server.close()
+        for line in self._lines:
+            line.close()
         self.path.unlink(missing_ok=True)
 
 
@@ -450,3 +458,21 @@ def test_an_inspection_begins_from_what_is_in_hand(window: Window) -> None:
     window.open_bench("catalogue")
     window.bench.card.button("measure").click()
     assert (opened().kind, opened().about) == ("as_made", "t-nut-hazel")
+
+
+def test_of_two_windows_only_the_one_in_front_takes_a_reading(
+    inspect: InspectBench, dial: Wire, window: Window, open_window: Callable[[Book], Window], tmp_path: Path, qtbot: QtBot
+) -> None:
+    other = open_window(write_demo(tmp_path / "other.elbrix"))
+    other.open_bench("inspect")
+    qtbot.waitUntil(lambda: other.instruments.names == ("dial-1",))
+    behind = other.bench
+    assert isinstance(behind, InspectBench)
+    for bench in (behind, inspect):
+        _fresh(bench, "head_tram")
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    dial.send("dial-1 deviation 0.012 mm ±0.004 1\n")
+    qtbot.waitUntil(lambda: "east" in _now(inspect).readings)
+    qtbot.wait(50)
+    assert not _now(behind).readings

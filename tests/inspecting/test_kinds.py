@@ -223,10 +223,16 @@ def test_an_angle_too_steep_is_told_in_blocks(look: Look) -> None:
 
 
 def test_next_trial_of_a_stop_by_hand(look: Look) -> None:
-    found = look("stop_repeat", {"stop": "0 0.01 0.02 0.01"}, trials="4", tolerance="0.02")
+    found = look("stop_repeat", {"stop": "0 0.01 0.02 0.01"}, trials="4", tolerance="0.02", reading_u="0.0001")
     assert found.figure("stdev").value == pytest.approx(0.0081650, rel=1e-4)
     assert found.figure("following").value == pytest.approx(3.18245 * 0.0081650 * math.sqrt(1.25), rel=1e-4)
     assert found.check("following").verdict is Verdict.NO_GO
+
+
+def test_a_stop_whose_trials_are_all_alike_is_no_better_than_the_tool(look: Look) -> None:
+    found = look("stop_repeat", {"stop": "0.01 0.01 0.01 0.01 0.01"}, trials="5", tolerance="0.02", reading_u="0.02")
+    assert found.figure("following").value == pytest.approx(0.006)
+    assert "less than this tool can tell" in _said(found)
 
 
 def test_scale_of_a_stop_by_hand(look: Look) -> None:

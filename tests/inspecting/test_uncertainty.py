@@ -36,6 +36,14 @@ def test_without_repeats_the_worse_split_is_taken() -> None:
     assert sheet.u_of({"a": 0.5, "b": 0.5}) == pytest.approx(0.02)  # all of it the tool's own
 
 
+def test_readings_that_are_all_alike_are_not_taken_for_certain() -> None:
+    """A caliper that shows 12.06 nine times tells of its last digit: the difference of two places is not known for ever."""
+    sheet = _sheet(0.02, a=(12.06,) * 9, b=(12.10,) * 9)
+    assert sheet.u_of({"a": 1, "b": -1}) >= 0.3 * 0.02 * math.sqrt(2) - 1e-12
+    assert sheet.u_of({"a": 1}) >= 0.02 - 1e-9  # the tool's own error is all that is left of it
+    assert sheet.sigma > 0.002
+
+
 def test_two_tools_share_no_error() -> None:
     places = [_place("a"), _place("b")]
     taken = {"a": (Taken(value=1.0, u=0.03, tool="one"),), "b": (Taken(value=1.0, u=0.04, tool="other"),)}

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
@@ -327,13 +327,23 @@ class Window(QMainWindow):
     def _practise(self, wanted: PracticeInstrument) -> None:
         self.instruments.practise(wanted)
 
+    @property
+    def _behind(self) -> bool:
+        """Whether another window of ours is in front."""
+        in_front = QApplication.activeWindow()
+        return isinstance(in_front, Window) and in_front is not self
+
     def _asking(self, quantity: Quantity | None = None) -> Asking | None:
-        """What the field that has the focus wants."""
+        """What the field that has the focus wants; of two windows only the one in front asks."""
+        if self._behind:
+            return None
         found = self.bench.asking(quantity)
         return found[1] if found is not None else None
 
     def _heard(self, heard: Heard) -> None:
         """A line of an instrument: its reading goes to the field that asks, its trouble beside it."""
+        if self._behind:
+            return
         asking = self.bench.asking(heard.reading.quantity if heard.reading is not None else None)
         if heard.fate is Fate.TAKEN and heard.reading is not None and asking is not None:
             self.bench.captured(asking[0], heard.reading)

@@ -17,6 +17,9 @@ from elbrix.results.figures import format_number
 K_95: Final = 1.96
 #: So many readings more than places, and their scatter says something about the noise of one.
 _ENOUGH: Final = 4
+#: Readings that are all alike tell of the last digit, not of no error: no place is surer against another than this share of
+#: a tool's uncertainty, whose steps are a third of it as a rule.
+_STEP: Final = 0.3
 #: At one place.
 MOST_TIMES: Final = 20
 
@@ -154,17 +157,18 @@ class Sheet:
             else:
                 noise, sure = self._noise
                 fixed = variance - noise**2 if noise**2 <= variance else variance / 4
-                total += (noise * sure) ** 2 * sum(share * share / len(taken) for share, taken in terms) + fixed * shared
+                total += sum(share**2 * max((noise * sure) ** 2 / len(taken), _STEP**2 * variance) for share, taken in terms)
+                total += fixed * shared
         return K_95 * math.sqrt(total)
 
     @property
     def sigma(self) -> float:
         """Standard deviation of the mean of a place against the other places; for fits."""
         counts = [len(self.readings[p.key]) for p in self.places if self.has(p.key)]
-        many = min(counts, default=1)
-        if self._noise is not None:
-            return self._noise[0] * self._noise[1] / math.sqrt(many)
-        return max((self._u(t) for r in self.readings.values() for t in r), default=self.reading_u) / K_95
+        worst = max((self._u(t) for r in self.readings.values() for t in r), default=self.reading_u) / K_95
+        if self._noise is None:
+            return worst
+        return max(self._noise[0] * self._noise[1] / math.sqrt(min(counts, default=1)), _STEP * worst)
 
     def _u(self, taken: Taken) -> float:
         return taken.u or self.reading_u

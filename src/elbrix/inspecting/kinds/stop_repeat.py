@@ -58,8 +58,10 @@ class StopRepeat(PlainInspection):
         taken = sheet.values("stop")
         if len(taken) > 2:
             trial = repeat(taken)
-            following = student_95(trial.count - 1) * trial.stdev * math.sqrt(1 + 1 / trial.count)
             reading = values.number("reading_u")
+            # Trials that are all alike say no more than the tool's last digit does.
+            following = math.hypot(student_95(trial.count - 1) * trial.stdev * math.sqrt(1 + 1 / trial.count), 0.3 * reading)
+            told = f"{student_95(trial.count - 1):.3f} · {format_number(trial.stdev, 5)}"
             figures += [
                 found("mean", "Mean of the trials", trial.mean, trial.half_width_95, (f"of {trial.count} trials", "")),
                 found("spread", "Farthest apart", max(taken) - min(taken), 0.0, ("largest − smallest", "")),
@@ -69,7 +71,10 @@ class StopRepeat(PlainInspection):
                     "Next trial, ±",
                     following,
                     0.0,
-                    ("t · s · √(1 + 1/n)", f"{student_95(trial.count - 1):.3f} · {format_number(trial.stdev, 5)}"),
+                    (
+                        "√((t · s)² · (1 + 1/n) + (0.3 · u)²)",
+                        f"√(({told})² · {1 + 1 / trial.count:.4f} + (0.3 · {format_number(reading, 4)})²)",
+                    ),
                 ),
             ]
             groups.append(Group("Found", ("mean", "spread", "stdev", "following")))
