@@ -189,3 +189,19 @@ def test_a_weak_piece_is_not_sent_to_another_slot(demo_shop: Shop, designs: tupl
 
 def test_a_right_piece_needs_no_saving(demo_shop: Shop, designs: tuple[DesignDoc, ...], volume: Volume) -> None:
     assert _ways({"neck_width": 11.7}, demo_shop, designs, volume) == {}
+
+
+def test_every_design_of_the_demo_can_be_measured(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    """Each size has its place, once; read as drawn, every one of them is right."""
+    for design in designs:
+        doc = InspectionDoc(id="i", kind="as_made", title="piece", about=design.id)
+        subject = subject_of(design, demo_shop)
+        found = inspect_doc(doc, designs, demo_shop)
+        entries = [d.entry for d in found.scene.dimensions]
+        assert sorted(entries) == sorted(f"read {s.key}" for s in subject.sizes), design.id
+        read = replace(doc, readings={s.key: (TakenDoc(value=s.designed_mm, u=1e-6),) for s in subject.sizes})
+        after = inspect_doc(read, designs, demo_shop)
+        assert len(after.checks) == len(subject.sizes)
+        # A design that stands on a limit to the last digit cannot be measured for certain; none is wrong.
+        assert all(c.verdict is not Verdict.NO_GO for c in after.checks), design.id
+        assert all(subject.judge(s.key, s.designed_mm)[0] is Verdict.GO for s in subject.sizes), design.id
