@@ -11,20 +11,24 @@ from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.paper import documents as papers
+from elbrix.app.paper.catalogue_pages import catalogue_pages, label_sheet
+from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.paper.layout_card import LayoutCard
 from elbrix.app.paper.pages import Pages, Pen
 from elbrix.app.paper.setting_card import SettingCard
 from elbrix.app.theme.type import font
-from elbrix.book.documents import AngleDoc, DesignDoc, JobDoc, LayoutDoc, shop_of
+from elbrix.book.documents import AngleDoc, Chosen, DesignDoc, InspectionDoc, JobDoc, LayoutDoc, TakenDoc, shop_of
 from elbrix.demo import documents
 from elbrix.presenters.angles import AnglesPresenter
 from elbrix.presenters.hold import HoldPresenter
+from elbrix.presenters.inspect import InspectPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 from elbrix.solids.client import Kernel
 
 DOCS = documents()
 SHOP = shop_of(DOCS)
-ITEMS = [d for d in DOCS if isinstance(d, DesignDoc | AngleDoc | LayoutDoc)]
+ITEMS = [d for d in DOCS if isinstance(d, DesignDoc | AngleDoc | LayoutDoc | InspectionDoc)]
+DESIGNS = [d for d in DOCS if isinstance(d, DesignDoc)]
 STYLES = {"mm": METRIC, "in": INCH}
 
 Written = list[tuple[QRectF, str, float]]
@@ -55,7 +59,7 @@ def written(monkeypatch: pytest.MonkeyPatch) -> Written:
     return found
 
 
-def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc, style: UnitStyle, kernel: Kernel) -> Iterator[Pages]:
+def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc, style: UnitStyle, kernel: Kernel) -> Iterator[Pages]:
     if isinstance(doc, DesignDoc):
         yield papers.drawing_sheet(doc, SHOP, style, kernel)
         yield papers.route_card(doc, SHOP, style, JobDoc(id="j", design=doc.id))
@@ -64,6 +68,10 @@ def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc, style: UnitStyle, kernel: K
         angles = AnglesPresenter(doc, SHOP, style)
         assert angles.setting is not None
         yield SettingCard(name="card", presenter=angles, setting=angles.setting)
+    elif isinstance(doc, InspectionDoc):
+        inspect = InspectPresenter(doc, SHOP, style, DESIGNS)
+        assert inspect.inspection is not None
+        yield inspection_sheet(inspect)
     else:
         hold = HoldPresenter(doc, SHOP, style)
         assert hold.hold is not None
@@ -73,26 +81,59 @@ def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc, style: UnitStyle, kernel: K
 @pytest.mark.parametrize("unit", ["mm", "in"])
 @pytest.mark.parametrize("doc", ITEMS, ids=lambda d: d.id)
 def test_nothing_is_written_over_anything(
-    doc: DesignDoc | AngleDoc | LayoutDoc, unit: str, written: Written, kernel: Kernel
+    doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc, unit: str, written: Written, kernel: Kernel
 ) -> None:
-    image = QImage(64, 64, QImage.Format.Format_RGB32)
     for pages in papers_of(doc, STYLES[unit], kernel):
-        wide, high = (10 * v for v in pages.size_mm)
-        for index in range(pages.count):
-            written.clear()
-            painter = QPainter(image)
-            pages.paint(painter, index)
-            painter.end()
-            where = f"{pages.name}, page {index + 1}"
-            assert written, where
-            for box, text, _ in written:
-                assert QRectF(-1, -1, wide + 2, high + 2).contains(box), (where, text)
-            # Letters stand inside their line: a sliver of shared leading is no overlap.
-            bodies = [(b.adjusted(2, 0.22 * s, -2, -0.18 * s), t) for b, t, s in written]
-            for i, (a, first) in enumerate(bodies):
-                for b, second in bodies[i + 1 :]:
-                    both = a.intersected(b)
-                    assert both.width() < 4 or both.height() < 3, (where, first, second)
+        _nothing_over_anything(pages, written)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str, written: Written) -> None:
+    style = STYLES[unit]
+    book = catalogue_pages(DESIGNS, SHOP, style, "Catalogue of the shop")
+    _nothing_over_anything(book, written)
+    written.clear()
+    for index in range(book.count):
+        painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
+        book.paint(painter, index)
+        painter.end()
+        assert not image.isNull()
+    texts = [text for _, text, _ in written]
+    for design in DESIGNS:
+        assert sum(design.title.startswith(t.rstrip("…")) and len(t) > 6 for t in texts) >= 2, (
+            design.title
+        )  # its place, and the index
+    labels = label_sheet(DESIGNS * 2, SHOP, style)
+    assert labels.count == 2
+    many = {
+        f"c{i}r{j}": (TakenDoc(value=0.001 * i - 0.002 * j, u=0.003, tool="dial-1"),) for i in range(1, 13) for j in range(1, 13)
+    }
+    chosen = {"columns": Chosen(text="12"), "rows": Chosen(text="12")}
+    grid = InspectionDoc(id="g", kind="flatness", title="A large plate", began="2026-11-29", chosen=chosen, readings=many)
+    sheet = inspection_sheet(InspectPresenter(grid, SHOP, style))
+    assert sheet.count == 2
+    _nothing_over_anything(sheet, written)
+
+
+def _nothing_over_anything(pages: Pages, written: Written) -> None:
+    """Every page: inside its paper, and no text over another."""
+    image = QImage(64, 64, QImage.Format.Format_RGB32)
+    wide, high = (10 * v for v in pages.size_mm)
+    for index in range(pages.count):
+        written.clear()
+        painter = QPainter(image)
+        pages.paint(painter, index)
+        painter.end()
+        where = f"{pages.name}, page {index + 1}"
+        assert written, where
+        for box, text, _ in written:
+            assert QRectF(-1, -1, wide + 2, high + 2).contains(box), (where, text)
+        # Letters stand inside their line: a sliver of shared leading is no overlap.
+        bodies = [(b.adjusted(2, 0.22 * s, -2, -0.18 * s), t) for b, t, s in written]
+        for i, (a, first) in enumerate(bodies):
+            for b, second in bodies[i + 1 :]:
+                both = a.intersected(b)
+                assert both.width() < 4 or both.height() < 3, (where, first, second)
 
 
 #: What is no size of the part: names of threads, masses, scales, roughness, and what the shop calls its things.

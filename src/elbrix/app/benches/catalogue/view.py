@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.background import in_background
 from elbrix.app.benches.bench import Bench
@@ -170,7 +170,7 @@ class CatalogueBench(Bench):
         self._sentence: tuple[str, str] | None = None  # typed, not finished
         self._rows: dict[str, tuple[DesignDoc, Shop, FitRow]] = {}
         self._fix: Fix | None = None
-        self._prints_revision = False
+        self._prints = "label"  # what printing prints
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
         self.drawers.turned.connect(lambda _: self.refresh())
         self.drawers.matrix.opened.connect(self._open_cell)
@@ -298,6 +298,23 @@ class CatalogueBench(Bench):
         super().captured(key, reading)
         self._tool = ""
 
+    # --- paper -------------------------------------------------------------------------------------------------------
+
+    def fill_title_menu(self, menu: QMenu) -> bool:
+        many = len(self.presenter.docs)
+        for key, words in (("book", f"Print the catalogue ({many} items)"), ("labels", f"Print drawer labels ({many} items)")):
+            action = QAction(words, menu)
+            action.setEnabled(many > 0)
+            action.triggered.connect(lambda _=False, k=key: self._print(k))
+            menu.addAction(action)
+        return True
+
+    def _print(self, what: str) -> None:
+        """A page for what is printed now; the next print is the label of the item in hand again."""
+        self._prints = what
+        self.print_page()
+        self._prints = "label"
+
     def fill_in(self, go: Destination) -> None:
         self.session.pick_design(go.thing)
 
@@ -347,14 +364,11 @@ class CatalogueBench(Bench):
         if key == "design":
             self.session.go.emit("design")
         elif key == "label":
-            self._prints_revision = False
             self.print_page()
         elif key == "measure" and self.session.design is not None:
             self.session.destination.emit(measure_piece(self.session.design))
         elif key == "rev print":
-            self._prints_revision = True
-            self.print_page()
-            self._prints_revision = False
+            self._print("revision")
         elif key == "rev close":
             self._revision = ""
             self.refresh()
@@ -364,13 +378,16 @@ class CatalogueBench(Bench):
             self._revise("made")
 
     def pages_title(self) -> str:
-        if self._prints_revision:
-            return f"Drawing, revision {self._revision}"
+        titles = {"revision": f"Drawing, revision {self._revision}", "book": "Catalogue", "labels": "Drawer labels"}
+        if self._prints in titles:
+            return titles[self._prints]
         return "Drawer label" if self.presenter.design is not None else ""
 
     def pages(self) -> Pages | None:
-        if self._prints_revision:
+        if self._prints == "revision":
             return self._revision_pages()
+        if self._prints in ("book", "labels"):
+            return self._many_pages()
         from elbrix.app.paper.documents import drawer_label  # printing is not needed to start
 
         doc = self.session.design
@@ -381,6 +398,16 @@ class CatalogueBench(Bench):
         except ShopError as error:
             self.session.refused.emit(str(error))
             return None
+
+    def _many_pages(self) -> Pages:
+        """Everything that was found by the search line; worked out while the window stays alive."""
+        from elbrix.app.paper.catalogue_pages import catalogue_pages, label_sheet
+
+        docs, shop, style = self.presenter.docs, self.session.shop, self.session.style
+        if self._prints == "labels":
+            return in_background(lambda: label_sheet(docs, shop, style))
+        title = f"Catalogue of {self.session.book.path.stem}"
+        return in_background(lambda: catalogue_pages(docs, shop, style, title))
 
     def _revision_pages(self) -> Pages | None:
         """The drawing of the revision that is open, as it was released."""
