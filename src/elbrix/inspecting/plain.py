@@ -7,8 +7,8 @@ import random
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import ClassVar, Final
 
-from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Side, Style
-from elbrix.inspecting.inspection import Exercise
+from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Side, Style
+from elbrix.inspecting.inspection import Exercise, Finding, Inspection
 from elbrix.inspecting.readings import Odd, Place, Sheet
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -32,6 +32,7 @@ class PlainInspection:
     defaults: ClassVar[Mapping[str, float | int | str]] = {}
     usual_u: ClassVar[float] = DIAL_U
     main: ClassVar[str] = ""
+    key: ClassVar[str]
 
     def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         """Defaults, the chosen tool's uncertainty, and what was chosen."""
@@ -52,6 +53,37 @@ class PlainInspection:
 
     def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise | None:
         return None
+
+    def begun(self, asked: Iterable[Parameter], values: Values) -> tuple[list[Figure], list[Check], list[str]]:
+        """Figures of what was asked; no check and no order yet."""
+        return parameter_figures(asked, values), [], []
+
+    def told(
+        self,
+        values: Values,
+        sheet: Sheet,
+        figures: Iterable[Figure],
+        checks: Iterable[Check],
+        groups: Iterable[Group],
+        *,
+        scene: Scene,
+        steps: Iterable[str] = (),
+        cautions: tuple[str, ...] = (),
+        findings: tuple[Finding, ...] = (),
+    ) -> Inspection:
+        """Everything put together; readings that do not belong are named before what the hands do."""
+        return Inspection(
+            kind=self.key,
+            values=values,
+            sheet=sheet,
+            figures=tuple(figures),
+            checks=tuple(checks),
+            groups=tuple(groups),
+            scene=scene,
+            steps=(*odd_words(sheet.odd()), *steps),
+            cautions=cautions,
+            findings=findings,
+        )
 
 
 # --- parameters ------------------------------------------------------------------------------------------------------

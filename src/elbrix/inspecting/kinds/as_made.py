@@ -10,16 +10,7 @@ from msgspec.structs import replace
 
 from elbrix.drawing.scene import Dimension, Scene, Side
 from elbrix.inspecting.inspection import Exercise, Inspection, Subject
-from elbrix.inspecting.plain import (
-    CALIPER_U,
-    PlainInspection,
-    count,
-    found,
-    odd_words,
-    parameter_figures,
-    parameter_group,
-    tool_parameters,
-)
+from elbrix.inspecting.plain import CALIPER_U, PlainInspection, count, found, parameter_group, tool_parameters
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
@@ -87,7 +78,7 @@ class AsMadeInspection(PlainInspection):
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked, subject = self.parameters(shop), self.subject
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         rows: list[str] = []
         for size in subject.sizes:
             if not sheet.has(size.key):
@@ -101,15 +92,14 @@ class AsMadeInspection(PlainInspection):
                 steps.append(f"{size.label} is {length(abs(off))} {'over' if off > 0 else 'under'} the drawing: {check.reason}")
         if sheet.complete and not steps:
             steps.append("Every size that was read does what the design asks: keep them with the design, and put it away")
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=(parameter_group("Set up", asked), *([Group("Sizes as made", tuple(rows))] if rows else [])),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            (parameter_group("Set up", asked), *([Group("Sizes as made", tuple(rows))] if rows else [])),
             scene=_scene(subject, sheet),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Burrs off and the piece cold before it is measured",),
         )
 

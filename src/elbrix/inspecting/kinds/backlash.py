@@ -10,22 +10,11 @@ from msgspec.structs import replace
 
 from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Finding, Inspection
-from elbrix.inspecting.plain import (
-    PlainInspection,
-    arrow,
-    choice,
-    count,
-    found,
-    marks,
-    odd_words,
-    parameter_figures,
-    parameter_group,
-    tool_parameters,
-)
+from elbrix.inspecting.plain import PlainInspection, arrow, choice, count, found, marks, parameter_group, tool_parameters
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Limits, judged
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.machines import Machine
@@ -67,7 +56,7 @@ class Backlash(PlainInspection):
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         findings: tuple[Finding, ...] = ()
         if sheet.complete:
@@ -122,15 +111,14 @@ class Backlash(PlainInspection):
             Note((0, -14), "table, its handwheel, the line it is turned to", quiet=True, align=0),
         ]
         rings, numbers = marks(sheet, 1.6, sign=True)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("screw", "The table from the front", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Spindle stopped; slides unlocked, and the indicator clear of everything that turns",),
             findings=findings,
         )

@@ -13,8 +13,6 @@ from elbrix.inspecting.plain import (
     choice,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -25,7 +23,6 @@ from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.sweeps import centre_moves
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -71,7 +68,7 @@ class Centring(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         jaws, limit = values.word("on") == "four-jaw", values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             at = [sheet.mean(f"a{a}") for a in _ANGLES]
@@ -116,15 +113,14 @@ class Centring(PlainInspection):
                 )
             )
             steps = _jaw_orders(x, y, u_x, u_y) if jaws else _table_orders(x, y, u_x, u_y)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=_scene(sheet, values.number("diameter") / 2, jaws=jaws),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=(
                 "Spindle or chuck turned by hand, the drive switched off at the machine; no chuck key left in the chuck",
                 *(

@@ -16,8 +16,6 @@ from elbrix.inspecting.plain import (
     fine_grid,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -77,7 +75,7 @@ class Flatness(PlainInspection):
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         contours: list[Element] = []
         read = [p for p in sheet.places if sheet.has(p.key)]
@@ -125,15 +123,14 @@ class Flatness(PlainInspection):
             ]
         elif len(read) > 3:
             contours = contour([(p.spot[0], p.spot[1]) for p in read], [sheet.mean(p.key) for p in read])
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=_scene(sheet, values, contours),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Wipe face and foot at every place: a chip of 0.02 is a hill of 0.02",),
         )
 

@@ -17,8 +17,6 @@ from elbrix.inspecting.plain import (
     choice,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -90,7 +88,7 @@ class HeadTram(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         sweep, cutter, feed = values.number("sweep"), values.number("cutter"), values.word("feed")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         findings: tuple[Finding, ...] = ()
         arrows: list[Element] = []
         groups = [parameter_group("Set up", asked)]
@@ -147,15 +145,14 @@ class HeadTram(PlainInspection):
                 steps.insert(0, "The dish is within what is allowed: it can stay as it is. To bring the head nearer to square:")
             findings = self._findings(values, shop, lean)
             arrows = _arrows(across, along, u_x, u_y, sweep / 2, cutter / 2)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=_scene(sheet, sweep, cutter, arrows),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=(
                 "Spindle switched off at the machine, and in neutral: it is turned by hand",
                 "A head that is slackened can swing: hold it, and slacken the bolts only until it moves under a tap",

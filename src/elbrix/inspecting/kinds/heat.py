@@ -8,21 +8,10 @@ from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Element, Note, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Inspection
-from elbrix.inspecting.plain import (
-    PlainInspection,
-    choice,
-    found,
-    marks,
-    parameter_figures,
-    parameter_group,
-    size,
-    tolerance,
-    within,
-)
+from elbrix.inspecting.plain import PlainInspection, choice, found, marks, parameter_group, size, tolerance, within
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Kind, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.standards.materials import materials
@@ -94,7 +83,7 @@ class Heat(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         long, limit = values.number("length"), values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             work, gauge, room = (sheet.mean(k) for k in ("work", "gauge", "room"))
@@ -178,15 +167,14 @@ class Heat(PlainInspection):
             Note((0.03 * long, -0.16 * long), values.word("gauge_material"), quiet=True),
         ]
         rings, numbers = marks(sheet, 0.014 * long)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("heat", "The work, and what it is measured against", tuple(elements + rings), tuple(numbers)),
-            steps=tuple(steps),
+            steps=steps,
             cautions=("Work straight from the cutter or the furnace burns: tongs or gloves, and no wet hands near a hot part",),
         )
 

@@ -17,8 +17,6 @@ from elbrix.inspecting.plain import (
     choice,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -91,7 +89,7 @@ class JawInspection(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         travel, up, limit = values.number("travel"), values.number("height"), values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         rows: list[str] = []
         arrows: list[Element] = []
         findings: tuple[Finding, ...] = ()
@@ -162,15 +160,14 @@ class JawInspection(PlainInspection):
                     f"The bed is higher on the {'right' if rise > 0 else 'left'} by {length(abs(rise))}: take the vise up, wipe"
                     " table and base, stone the burrs, and read again before shimming"
                 )
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=(parameter_group("Set up", asked), *([Group("Found", tuple(rows))] if rows else [])),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            (parameter_group("Set up", asked), *([Group("Found", tuple(rows))] if rows else [])),
             scene=_scene(sheet, *_jaw(values, shop), arrows),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Spindle switched off at the machine; jaws are heavy and their edges sharp",),
             findings=findings,
         )

@@ -13,8 +13,6 @@ from elbrix.inspecting.plain import (
     count,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -24,7 +22,6 @@ from elbrix.inspecting.plain import (
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -77,7 +74,7 @@ class Parallelism(PlainInspection):
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             at = {p.key: sheet.mean(p.key) for p in sheet.places}
@@ -133,15 +130,14 @@ class Parallelism(PlainInspection):
             box(-edge, -edge, long + edge, wide + edge, Style.VISIBLE, "face"),
         ]
         rings, numbers = marks(sheet, 0.015 * max(long, wide))
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("face", "The piece from above", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Piece and micrometer at the temperature of the room: a warm piece reads thick",),
         )
 

@@ -14,8 +14,6 @@ from elbrix.inspecting.plain import (
     count,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -26,7 +24,6 @@ from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.sweeps import Runout, runout
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -69,7 +66,7 @@ class RunoutInspection(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         face = values.word("on") == "face"
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         turn: Runout | None = None
         if sheet.complete:
@@ -130,15 +127,14 @@ class RunoutInspection(PlainInspection):
                     f"Turn {at}° to the indicator: it reads highest there. Tap it away from the indicator until the dial has"
                     f" fallen by {length(turn.eccentricity_mm)}, then turn it round and read again"
                 )
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=_scene(sheet, values.number("radius"), turn),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Turned by hand, the drive switched off at the machine; no chuck key left in the chuck",),
         )
 

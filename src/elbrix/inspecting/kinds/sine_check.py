@@ -8,24 +8,11 @@ from typing import ClassVar
 
 from elbrix.drawing.scene import Arc, Element, Line, Note, Scene, Style
 from elbrix.inspecting.inspection import Exercise, Inspection
-from elbrix.inspecting.plain import (
-    LEVEL_U,
-    PlainInspection,
-    choice,
-    count,
-    found,
-    marks,
-    odd_words,
-    parameter_figures,
-    parameter_group,
-    size,
-    within,
-)
+from elbrix.inspecting.plain import LEVEL_U, PlainInspection, choice, count, found, marks, parameter_group, size, within
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Kind, Parameter, Values
 from elbrix.quantities.angles import show_angle
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -114,7 +101,7 @@ class SineCheck(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         wanted, centres, limit = values.number("wanted"), values.number("centres"), values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             angle, u = sheet.mean("work") - sheet.mean("table"), sheet.u_of({"work": 1, "table": -1})
@@ -176,15 +163,14 @@ class SineCheck(PlainInspection):
             Note((36, 10), show_angle(a, "dms"), feature="work"),
         ]
         rings, numbers = marks(sheet, 2.6)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("angle", "The setting from the side", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Read the table first, then the work, without turning the level about: its own zero drops out",),
         )
 

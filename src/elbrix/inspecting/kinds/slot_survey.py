@@ -18,8 +18,6 @@ from elbrix.inspecting.plain import (
     count,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tool_parameters,
@@ -97,7 +95,7 @@ class SlotSurvey(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         machine, slots = _surveyed(values, shop)
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         rows: list[str] = []
         for number, slot in slots:
             here = [p for p in sheet.places if p.key.startswith(f"s{number}p")]
@@ -135,15 +133,14 @@ class SlotSurvey(PlainInspection):
             rows = ["tightest", "nut", *rows]
             steps.append(f"A nut with a neck of {length(nut)} goes into every place that was read")
         groups = [parameter_group("Survey", asked), *([Group("Found", tuple(rows))] if rows else [])]
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=_scene(sheet, machine),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Chips out of the slot and burrs off its edges before reading: they are sharp",),
             findings=_findings(machine, slots, sheet),
         )

@@ -8,16 +8,7 @@ from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Arc, Element, Line, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Inspection
-from elbrix.inspecting.plain import (
-    PlainInspection,
-    found,
-    marks,
-    parameter_figures,
-    parameter_group,
-    tolerance,
-    tool_parameters,
-    within,
-)
+from elbrix.inspecting.plain import PlainInspection, found, marks, parameter_group, tolerance, tool_parameters, within
 from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.hole_patterns import Pattern, best_fit
@@ -95,7 +86,7 @@ class Spots(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         points, limit = wanted_places(values, 2), values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         laid: Pattern | None = None
         if sheet.complete:
@@ -106,15 +97,14 @@ class Spots(PlainInspection):
             groups.append(Group("Found", rows))
         elements = pattern_scene(points, laid.residual_mm if laid else (), laid.wrong if laid else ())
         rings, numbers = marks(sheet, 0.012 * _size(points))
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("holes", "The holes from above, errors enlarged", tuple(elements + rings), tuple(numbers)),
-            steps=tuple(steps),
+            steps=steps,
             cautions=("Spindle stopped while places are picked up",),
         )
 

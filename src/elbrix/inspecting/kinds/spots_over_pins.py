@@ -14,7 +14,6 @@ from elbrix.inspecting.plain import (
     PlainInspection,
     found,
     marks,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -26,7 +25,7 @@ from elbrix.instruments.lines import Quantity
 from elbrix.metrology.hole_patterns import OverPins, Span, over_pins
 from elbrix.parameters.parameter import Group, Parameter, Values
 from elbrix.quantities.errors import EntryError
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Limits, judged
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -84,7 +83,7 @@ class SpotsOverPins(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         points = wanted_places(values, 3)
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         laid: OverPins | None = None
         if sheet.complete:
@@ -145,15 +144,14 @@ class SpotsOverPins(PlainInspection):
             for i, j in itertools.combinations(range(len(points)), 2)
         ]
         rings, numbers = marks(sheet, 0.35, step=0.01)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("holes", "The holes from above, errors enlarged", tuple(elements + rings), tuple(numbers)),
-            steps=tuple(steps),
+            steps=steps,
             cautions=("Pins without play, pressed home, and no burr at the holes",),
         )
 

@@ -13,8 +13,6 @@ from elbrix.inspecting.plain import (
     count,
     found,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -25,7 +23,6 @@ from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.reversal import reversed_square
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -59,7 +56,7 @@ class Squareness(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         high = values.number("height")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         if sheet.complete:
             first, turned = sheet.mean("first"), sheet.mean("turned")
@@ -118,15 +115,14 @@ class Squareness(PlainInspection):
             Note((0.6 * high, -0.1 * high), "then turned about", quiet=True, align=0),
         ]
         rings, numbers = marks(sheet, 0.018 * high, sign=True)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("square", "Work and square, seen from the front", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Burrs off the low edge, and the same height on both sides: the sign is + where the top leans away",),
         )
 

@@ -7,23 +7,12 @@ from typing import ClassVar
 
 from elbrix.drawing.scene import Element, Line, Note, Scene, Style, box
 from elbrix.inspecting.inspection import Inspection
-from elbrix.inspecting.plain import (
-    PlainInspection,
-    count,
-    found,
-    graph,
-    marks,
-    odd_words,
-    parameter_figures,
-    parameter_group,
-    tolerance,
-    tool_parameters,
-)
+from elbrix.inspecting.plain import PlainInspection, count, found, graph, marks, parameter_group, tolerance, tool_parameters
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.repeats import repeat, student_95
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Limits, judged
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -53,7 +42,7 @@ class StopRepeat(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         allowed = values.number("tolerance")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         taken = sheet.values("stop")
         if len(taken) > 2:
@@ -115,15 +104,14 @@ class StopRepeat(PlainInspection):
             elements += graph([(-10 + i * step, v - mean) for i, v in enumerate(taken)], -10, 50, 34, 10, "stop")
             elements.append(Note((-10, 48), "trials about their mean, enlarged", quiet=True))
         rings, numbers = marks(sheet, 1.2, sign=True)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("stop", "Against the stop", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=("Spindle stopped while a piece is put against the stop",),
         )
 

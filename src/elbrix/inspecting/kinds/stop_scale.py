@@ -13,7 +13,6 @@ from elbrix.inspecting.plain import (
     PlainInspection,
     found,
     marks,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -25,7 +24,6 @@ from elbrix.instruments.lines import Quantity
 from elbrix.metrology.repeats import stop_scale
 from elbrix.parameters.parameter import Group, Kind, Parameter, Values
 from elbrix.quantities.errors import EntryError
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -85,7 +83,7 @@ class StopScaleInspection(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         wanted = values.number("wanted")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         elements: list[Element] = [
             box(-6, -4, 66, 4, Style.BODY, "scale"),
@@ -156,15 +154,14 @@ class StopScaleInspection(PlainInspection):
             elements.append(Line((0, 22), (60, 22), Style.CENTRE, "scale"))
             elements.append(Note((0, 33), f"off the straight line, {length(most, 4)} at most", quiet=True))
         rings, numbers = marks(sheet, 1.2, step=0.01)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("scale", "The stop's scale", tuple(elements + rings), tuple(numbers)),
-            steps=tuple(steps),
+            steps=steps,
             cautions=("Spindle stopped and the cutter out while the stop is tried",),
         )
 

@@ -14,8 +14,6 @@ from elbrix.inspecting.plain import (
     found,
     graph,
     marks,
-    odd_words,
-    parameter_figures,
     parameter_group,
     size,
     tolerance,
@@ -26,7 +24,6 @@ from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.zones import fit_line
 from elbrix.parameters.parameter import Group, Parameter, Values
-from elbrix.results.checks import Check
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -68,7 +65,7 @@ class Straightness(PlainInspection):
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         long = values.number("length")
-        figures, checks, steps = parameter_figures(asked, values), list[Check](), list[str]()
+        figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         read = [(p.spot[0], sheet.mean(p.key)) for p in sheet.places if sheet.has(p.key)]
         shown = read
@@ -126,15 +123,14 @@ class Straightness(PlainInspection):
             Line((0, 0.16 * long), (0, 0.4 * long), Style.SURROUNDINGS),
         ]
         rings, numbers = marks(sheet, 0.012 * long, sign=True)
-        return Inspection(
-            kind=self.key,
-            values=values,
-            sheet=sheet,
-            figures=tuple(figures),
-            checks=tuple(checks),
-            groups=tuple(groups),
+        return self.told(
+            values,
+            sheet,
+            figures,
+            checks,
+            groups,
             scene=Scene("edge", "The edge with its deviations", tuple(elements + rings), tuple(numbers)),
-            steps=(*odd_words(sheet.odd()), *steps),
+            steps=steps,
             cautions=(f"Read from one end to the other without turning back: an indicator lags by {length(0.002)} or so",),
         )
 
