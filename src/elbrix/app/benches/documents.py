@@ -4,20 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from functools import partial
-from typing import TYPE_CHECKING, Any, ClassVar
+from typing import TYPE_CHECKING, Any, ClassVar, Protocol
 
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from elbrix.app.benches.editing import EditingBench
+from elbrix.app.benches.editing import Edited, EditingBench
 from elbrix.app.session import Session
 from elbrix.book.documents import Chosen, new_id
 from elbrix.drawing.scene import Scene
 from elbrix.presenters.card import CardView
 from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Tile
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
+
+
+class Shown(Edited, Protocol):
+    """What such a bench asks of its presenter besides editing."""
+
+    def subtitle(self) -> str: ...
+    def plate(self) -> PlateView: ...
+    def card(self) -> CardView: ...
+    def tiles(self) -> tuple[Tile, ...]: ...
 
 
 class DocumentBench(EditingBench):
@@ -67,6 +77,11 @@ class DocumentBench(EditingBench):
         """Another document comes into hand."""
         self.close_why()
 
+    @property
+    def edited(self) -> Shown | None:
+        """The presenter of the one in hand."""
+        return None
+
     # --- which is in hand --------------------------------------------------------------------------------------------
 
     @property
@@ -81,7 +96,20 @@ class DocumentBench(EditingBench):
     def title(self) -> tuple[str, str]:
         if self.edited is None:
             return self.idle
-        return self.edited.doc.title, ""
+        return self.edited.doc.title, self.edited.subtitle()
+
+    def show_presenter(self, presenter: Shown, strip: str) -> None:
+        """Plate, card and proof of the one in hand.
+
+        Args:
+            strip: What the proof strip is called.
+        """
+        self.plate.show_view(presenter.plate())
+        self.card.show_view(presenter.card())
+        tiles = presenter.tiles()
+        self.strip.setVisible(bool(tiles))
+        self.strip.show_tiles(tiles, strip)
+        self.refresh_why()
 
     def show_nothing(self) -> None:
         """Nothing is in hand: beginnings on the card, an empty plate."""

@@ -46,11 +46,6 @@ class AnglesBench(DocumentBench):
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
-    def title(self) -> tuple[str, str]:
-        if self.presenter is None:
-            return self.idle
-        return self.presenter.doc.title, self.presenter.subtitle()
-
     def refresh(self) -> None:
         doc: AngleDoc | None = self.doc
         if doc is None:
@@ -63,12 +58,7 @@ class AnglesBench(DocumentBench):
             self._searched = None
             self.search.stop()
         self.presenter = p = AnglesPresenter(doc, self.session.shop, self.session.style, self._search_state())
-        self.plate.show_view(p.plate())
-        self.card.show_view(p.card())
-        tiles = p.tiles()
-        self.strip.setVisible(bool(tiles))
-        self.strip.show_tiles(tiles, "UNCERTAINTY")
-        self.refresh_why()
+        self.show_presenter(p, "UNCERTAINTY")
 
     def _search_state(self) -> LongerState | None:
         if self._searched is None:

@@ -52,9 +52,6 @@ class InspectBench(DocumentBench):
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
-    def title(self) -> tuple[str, str]:
-        return (self.presenter.doc.title, self.presenter.subtitle()) if self.presenter is not None else self.idle
-
     def refresh(self) -> None:
         doc: InspectionDoc | None = self.doc
         if doc is None:
@@ -64,12 +61,7 @@ class InspectBench(DocumentBench):
         if self.presenter is not None and self.presenter.doc.id != doc.id:
             self._other_document()
         self.presenter = p = InspectPresenter(doc, self.session.shop, self.session.style, self.session.designs, self.docs)
-        self.plate.show_view(p.plate())
-        self.card.show_view(p.card())
-        tiles = p.tiles()
-        self.strip.setVisible(bool(tiles))
-        self.strip.show_tiles(tiles, "FOUND")
-        self.refresh_why()
+        self.show_presenter(p, "FOUND")
         if p.wants_rescue:
             self._rescue.start(lambda: (p, _ways_out(p)))
         else:
