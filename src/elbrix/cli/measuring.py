@@ -49,9 +49,9 @@ def _plug(names: list[str], options: argparse.Namespace) -> int:
             "Write for example: elbrix instruments plug caliper-9 --device /dev/ttyUSB0 --kind caliper",
         )
     sort = Sort(kind=options.kind, u=options.uncertainty, baud=options.baud, unit=options.unit)
-    print(f"{names[0]} is heard on {options.device} until `elbrix instruments stop {names[0]}`", flush=True)
+    words = f"{names[0]} is heard on {options.device} until `elbrix instruments stop {names[0]}`"
     with contextlib.suppress(KeyboardInterrupt):
-        plug(names[0], options.device, sort)
+        plug(names[0], options.device, sort, lambda: print(words, flush=True))
     return 0
 
 

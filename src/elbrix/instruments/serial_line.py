@@ -9,6 +9,7 @@ import selectors
 import socket
 import termios
 import tty
+from collections.abc import Callable
 from pathlib import Path
 from typing import Final
 
@@ -99,12 +100,13 @@ class Plugged:
         return format_line(reading)
 
 
-def plug(name: str, device: str, sort: Sort) -> None:
+def plug(name: str, device: str, sort: Sort, ready: Callable[[], None] = lambda: None) -> None:
     """Read a serial line and give its readings to every listener, until one of them says `stop`.
 
     Args:
         name: What the instrument is called here.
         device: The serial line: "/dev/ttyUSB0".
+        ready: Called when the line is open and listeners may come.
 
     Raises:
         ShopError: The line cannot be opened, or one of that name is there.
@@ -124,7 +126,7 @@ def plug(name: str, device: str, sort: Sort) -> None:
     try:
         if os.isatty(line):
             _raw(line, sort.baud)
-        _serve(plugged, line, path)
+        _serve(plugged, line, path, ready)
     finally:
         os.close(line)
 
@@ -139,7 +141,7 @@ def _raw(line: int, baud: int) -> None:
     termios.tcsetattr(line, termios.TCSANOW, state)
 
 
-def _serve(plugged: Plugged, line: int, path: Path) -> None:
+def _serve(plugged: Plugged, line: int, path: Path, ready: Callable[[], None]) -> None:
     path.unlink(missing_ok=True)
     before = os.umask(0o177)
     try:
@@ -149,6 +151,7 @@ def _serve(plugged: Plugged, line: int, path: Path) -> None:
         os.umask(before)
     server.listen()
     server.setblocking(False)
+    ready()
     clients: list[socket.socket] = []
     waiting = b""
     with server, selectors.DefaultSelector() as watch:
