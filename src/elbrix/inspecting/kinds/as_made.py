@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from msgspec.structs import replace
 
-from elbrix.drawing.scene import Dimension, Scene, Side
+from elbrix.drawing.scene import Dimension, Note, Scene, Side
 from elbrix.inspecting.inspection import Exercise, Inspection, Subject
 from elbrix.inspecting.plain import CALIPER_U, PlainInspection, count, found, parameter_group, tool_parameters
 from elbrix.inspecting.readings import Place, Sheet
@@ -199,8 +199,16 @@ def _scene(subject: Subject, sheet: Sheet) -> Scene:
                 order=order[place.key],
             )
         )
+    # Notes that speak of a figure of the design have nothing to say of the piece.
+    drawn = tuple(e for e in subject.scene.elements if not (isinstance(e, Note) and e.figure))
     return replace(
-        subject.scene, name="as made", title=f"{subject.title}, as made", dimensions=tuple(numbers), handles=(), spots=()
+        subject.scene,
+        elements=drawn,
+        name="as made",
+        title=f"{subject.title}, as made",
+        dimensions=tuple(numbers),
+        handles=(),
+        spots=(),
     )
 
 
