@@ -499,6 +499,7 @@ class Card(QFrame):
         typing = next(
             ((key, row.editor.text(), row.error_text) for key, row in self.rows.items() if row.editor is not None), None
         )
+        focused = next((key for key, part in (*self.rows.items(), *self._buttons.items()) if part.hasFocus()), None)
         for row in self.rows.values():
             row.forget_editor()
         bar = self._area.verticalScrollBar()
@@ -515,6 +516,8 @@ class Card(QFrame):
         if any(row.origin in dict(LEGEND) for section in view.sections for row in section.rows):
             column.addWidget(Legend(self._palette))
         column.addStretch(1)
+        if focused is not None:
+            self._area.setFocus()  # a page that is taken out with the focus takes the window's with it
         # The old rows may be in the middle of telling us something: they go when that is over.
         old = self._area.takeWidget()
         if old is not None:
@@ -535,6 +538,14 @@ class Card(QFrame):
                 widget.deleteLater()
         for button in view.buttons:
             self._foot.addWidget(self._make_button(button), 1 if button.main else 0)
+        if focused is not None and typing is None:
+            self._focus_again(focused)
+
+    def _focus_again(self, key: str) -> None:
+        """Who works by keyboard stays on the card: on the same row or button, or on its first row when that is gone."""
+        part = self.rows.get(key) or self._buttons.get(key) or next(iter(self.rows.values()), None)
+        if part is not None:
+            part.setFocus()
 
     def _add_section(self, column: QVBoxLayout, section: Section, number: int) -> None:
         head = QHBoxLayout()
@@ -556,8 +567,8 @@ class Card(QFrame):
         text = Label(section.text)
         text.setObjectName("rowLabel")
         text.setWordWrap(True)
-        text.setVisible(bool(section.text))
         column.addWidget(text)
+        text.setVisible(bool(section.text))  # after it has a parent: alone it would be a window for a moment, and take the focus
         self._hints.append(hint)
         self._texts.append(text)
         for row in section.rows:

@@ -69,5 +69,5 @@ def clear(layout: QLayout) -> None:
         item = layout.takeAt(0)
         widget = item.widget() if item is not None else None
         if widget is not None:
-            widget.setParent(None)
+            widget.hide()  # without a parent it would be a window until it goes
             widget.deleteLater()
