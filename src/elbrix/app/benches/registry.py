@@ -10,12 +10,11 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from elbrix.app import benches
+from elbrix.app.theme.icons import Runs
 
 if TYPE_CHECKING:
     from elbrix.app.benches.bench import Bench
     from elbrix.app.session import Session
-
-Runs = tuple[tuple[tuple[float, float], ...], ...]
 
 
 class BenchEntry(Struct, frozen=True, kw_only=True):

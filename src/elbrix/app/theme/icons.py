@@ -7,8 +7,8 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from elbrix.app.benches.registry import Runs
-
+#: Strokes of an icon, on a 32 × 22 grid.
+Runs = tuple[tuple[tuple[float, float], ...], ...]
 _SHAPES: Final[dict[str, Runs]] = {
     "caliper": (
         ((3, 7), (29, 7)),
