@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from elbrix.answers.answer import Destination
 from elbrix.book.documents import DesignDoc
-from elbrix.presenters.angles import AnglesPresenter
 from elbrix.quantities.angles import angle_text
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.workholding import Vise
+
+if TYPE_CHECKING:
+    from elbrix.presenters.angles import AnglesPresenter
 
 
 def _to(words: str, kind: str, title: str, **chosen: str) -> Destination:
