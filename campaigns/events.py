@@ -7,7 +7,7 @@ import time
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QApplication, QDialog, QWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
 
 from campaigns.window import demo_window, memory_mb, turn
 from elbrix.app.benches.registry import all_benches
@@ -79,6 +79,8 @@ def run(count: int, seed: int) -> dict[str, object]:
         assert app is not None
         # Dialogs would wait for somebody: they are left at once.
         QDialog.exec = lambda self: 0  # type: ignore[method-assign,assignment]
+        # Qt runs these by itself: left open they would wait for ever for a hand.
+        QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign,assignment]
         begun_mb = memory_mb()
         for n in range(count):
             begun = time.monotonic()
