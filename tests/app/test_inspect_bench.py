@@ -420,7 +420,13 @@ def test_a_readout_shows_the_way_left_and_a_slip_before_the_cut(window: Window, 
     wire.send(f"readout-1 axis {axis} 1.000 mm ±0.005 4\n")
     qtbot.wait(80)
     assert "readout" not in window.notice.text()  # a readout may count on while nobody asks
+    make.at_machine()
+    assert not way.isVisibleTo(make.machine_view)  # what it said while nobody looked is no place to cut at
+    wire.send(f"readout-1 axis {axis} {target:.3f} mm ±0.005 5\n")
+    qtbot.waitUntil(lambda: "is there" in way.text() and way.isVisibleTo(make.machine_view))
     wire.pull()
+    qtbot.waitUntil(lambda: not window.instruments.names)
+    assert not way.isVisibleTo(make.machine_view)  # nor is what it said before its cable was pulled
 
 
 # --- from anything ---------------------------------------------------------------------------------------------------
@@ -476,3 +482,11 @@ def test_of_two_windows_only_the_one_in_front_takes_a_reading(
     qtbot.waitUntil(lambda: "east" in _now(inspect).readings)
     qtbot.wait(50)
     assert not _now(behind).readings
+
+
+def test_no_size_of_a_piece_stays_in_mm_when_inches_are_on_show(inspect: InspectBench, window: Window) -> None:
+    window.session.take(InspectionDoc, "made-t-nut-hazel")
+    window.session.set_unit("in")
+    shown = {t.tile.label: t.tile.value for t in inspect.strip.tiles if t.tile is not None}
+    neck, designed = (float(v) for v in shown["Nut neck width"].split(" for "))
+    assert (neck, designed) == (pytest.approx(11.701 / 25.4, abs=1e-4), pytest.approx(11.7 / 25.4, abs=1e-4))

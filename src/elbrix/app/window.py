@@ -89,6 +89,7 @@ class Window(QMainWindow):
         page.installEventFilter(self.ask)
         self.setCentralWidget(page)
         self._instruments: Instruments | None = None
+        self._heard_of: tuple[str, ...] = ()  # instruments that were there last
         self._wire()
         self._look: object = None
         self.demo: Window | None = None
@@ -351,11 +352,15 @@ class Window(QMainWindow):
             self.bench.show_heard(heard.words)
         elif heard.fate is Fate.UNASKED and heard.reading is not None and heard.reading.quantity is not Quantity.AXIS:
             self._say(f"{heard.reading.instrument if heard.reading else 'An instrument'}: {heard.words}")
-        elif heard.reading is None and any(heard.words.startswith(name) for name in self.instruments.listener.troubles):
+        elif heard.trouble:
             self.bench.show_heard(heard.words)
 
     def _instruments_changed(self) -> None:
         names = self.instruments.names
+        if set(self._heard_of) - set(names):
+            for bench in self.benches.values():
+                bench.instrument_gone()
+        self._heard_of = names
         words = f"{', '.join(names)} (F8 presses a simulated one's button)" if names else "Instruments: none is there"
         self.head.show_instruments(words, any_there=bool(names))
 

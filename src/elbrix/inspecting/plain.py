@@ -188,10 +188,15 @@ def within(
     )
 
 
+def _said(odd: Odd) -> str:
+    """An odd reading in the unit of its place; a length so that it follows the unit on show."""
+    return length(odd.value, 4) if odd.place.unit == "mm" else f"{odd.value:.4g} {odd.place.unit}"
+
+
 def odd_words(odd: Iterable[Odd]) -> tuple[str, ...]:
     """What to do about readings that do not belong."""
     return tuple(
-        f"Reading {o.number} at {o.place.label} does not belong with the others ({o.value:.4g}): wipe, and take it again"
+        f"Reading {o.number} at {o.place.label} does not belong with the others ({_said(o)}): wipe, and take it again"
         for o in odd
     )
 

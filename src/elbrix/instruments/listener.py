@@ -47,6 +47,7 @@ class Heard(Struct, frozen=True, kw_only=True):
     fate: Fate
     words: str
     reading: Reading | None = None
+    trouble: bool = False  #: an instrument says that it cannot measure
 
     @staticmethod
     def flood(lines: int) -> Heard:
@@ -108,7 +109,7 @@ class Listener:
             return Heard(line=line, fate=Fate.NOTED, words=f"{record.instrument} is a {record.kind}")
         if isinstance(record, Trouble):
             self.troubles[record.instrument] = record.words
-            return Heard(line=line, fate=Fate.NOTED, words=f"{record.instrument}: {record.words}")
+            return Heard(line=line, fate=Fate.NOTED, words=f"{record.instrument}: {record.words}", trouble=True)
         return self._reading(line, record)
 
     def _reading(self, line: str, reading: Reading) -> Heard:

@@ -100,7 +100,7 @@ def figure_row(
 
 def check_text(check: Check, style: UnitStyle) -> str:
     """The number of a check as shown."""
-    return check.text or style.with_unit(check.value, check.unit, check.step)
+    return said_in(check.text, style) if check.text else style.with_unit(check.value, check.unit, check.step)
 
 
 def tile_of(check: Check, style: UnitStyle) -> Tile:
@@ -162,7 +162,7 @@ def why_check(check: Check, style: UnitStyle, *, derivation: str = "", critical:
     return Why(
         key=check.key,
         title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
-        reason=_sentence(check.reason) + (f" {_sentence(limits)}" if limits else ""),
+        reason=_sentence(said_in(check.reason, style)) + (f" {_sentence(limits)}" if limits else ""),
         derivation=derivation or working_text(check.derivation, f"{check.value:.4g} {check.unit}".strip()),
         critical=critical,
         fix=fix,

@@ -186,6 +186,9 @@ class Bench(QWidget):
         if self.plate.editing and not self.plate.error_text:
             self.plate.next_entry()
 
+    def instrument_gone(self) -> None:
+        """An instrument is no longer there: what it said last may not be so any more."""
+
     def captured_text(self, key: str, reading: Reading) -> str:
         """A reading as it would be typed."""
         return f"{reading.shown}°" if reading.quantity is Quantity.ANGLE else f"{reading.shown} {reading.unit}"

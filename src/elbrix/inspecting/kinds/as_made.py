@@ -146,7 +146,7 @@ def _judge(subject: Subject, key: str, label: str, designed: float, sheet: Sheet
         unit="",
         features=(key,),
         figures=(f"made {key}",),
-        text=f"{format_number(mean, 3)} for {format_number(designed, 3)}",
+        text=f"{length(mean)} for {length(designed)}",
         derivation=("the design solved again with each reading, and with the uncertainty either way", f"± {u:.2g} mm"),
     )
     return check, figure

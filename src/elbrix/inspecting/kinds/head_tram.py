@@ -113,7 +113,7 @@ class HeadTram(PlainInspection):
                 ),
                 found(
                     "dish",
-                    f"Dish of a Ø{format_number(cutter, 1)} cutter",
+                    "Dish of this cutter",
                     dish,
                     u_dish,
                     ("R · sin(lean along the feed)", f"{format_number(cutter / 2, 2)} · {format_number(dish / (cutter / 2), 6)}"),

@@ -52,7 +52,7 @@ class Straightness(PlainInspection):
         return tuple(
             Place(
                 key=f"p{i + 1}",
-                label=f"place {i + 1}, {i * long / (many - 1):g} along",
+                label=f"place {i + 1} of {many}",
                 quantity=Quantity.DEVIATION,
                 at=(i * long / (many - 1), 0.0),
                 low=-5,

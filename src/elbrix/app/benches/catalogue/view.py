@@ -307,7 +307,8 @@ class CatalogueBench(Bench):
             action.setEnabled(many > 0)
             action.triggered.connect(lambda _=False, k=key: self._print(k))
             menu.addAction(action)
-        return True
+        menu.addSeparator()
+        return False  # the items follow
 
     def _print(self, what: str) -> None:
         """A page for what is printed now; the next print is the label of the item in hand again."""

@@ -348,6 +348,7 @@ class MakeBench(Bench):
     def at_machine(self) -> None:
         """Only the current move, over the whole window."""
         self._end_practice()
+        self._stands.clear()  # the slides may have moved unheard since
         window = self.window()
         if self.presenter is None or not self.presenter.moves or window is None:
             return
@@ -398,6 +399,10 @@ class MakeBench(Bench):
         elif key == "measured":
             self.machine_view.entry.setText(self.captured_text(key, reading))
             self.machine_view.entry.returnPressed.emit()
+
+    def instrument_gone(self) -> None:
+        self._stands.clear()
+        self.machine_view.show_left(())
 
     def show_heard(self, words: str) -> None:
         if self.machine_view.isVisible():
