@@ -37,6 +37,13 @@ def test_fits_are_walked_with_the_arrows_and_explained(catalogue: CatalogueBench
     assert window.session.design_id == "t-nut-pip"
     assert catalogue.why.isVisible()
     # The change makes a copy that goes; the item stays what it is.
+    qtbot.waitUntil(lambda: not catalogue.catching_up)
+    here = catalogue.why_of("Pip|front slot")
+    assert here is not None
+    assert here.fix
+    elsewhere = catalogue.why_of("Hazel|rear slot")  # that change helps in no other place
+    assert elsewhere is not None
+    assert not elsewhere.fix
     before = window.session.book.get(DesignDoc, "t-nut-pip")
     catalogue.why.fix_pressed.emit(catalogue.why.key)
     copy = window.session.design
@@ -63,6 +70,10 @@ def test_a_revision_is_opened_compared_printed_and_brought_back(catalogue: Catal
     doc = window.session.design
     assert doc is not None
     assert solve_doc(doc, window.session.shop).values.number("length") == 20
+    window.session.pick_design("t-nut-pip")  # it has an A of its own, which nobody opened
+    assert "rev back" not in catalogue.card._buttons
+    window.session.pick_design("t-nut-hazel")
+    catalogue.card.picked.emit("rev A", "")
     catalogue.card.button("rev close").click()
     assert "was length" not in catalogue.card.rows
 
@@ -118,3 +129,9 @@ def test_a_lesson_is_changed_and_taken_away(catalogue: CatalogueBench, window: W
     assert [(entry.text, entry.about) for entry in design.lessons] == [("keep it oiled", "")]
     catalogue._keep("lesson new", "x" * 600)
     assert "characters" in catalogue.card.rows["lesson new"].error_text
+
+
+def test_the_menu_has_the_items_and_their_paper(catalogue: CatalogueBench, window: Window) -> None:
+    words = [a.text() for a in window.title_menu().actions() if a.text()]
+    assert any(w.startswith("Print the catalogue") for w in words)
+    assert {"Rename…", "Duplicate", "Export files…"} <= set(words)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Side, Style
@@ -355,8 +355,3 @@ def _crossing(spots: Sequence[Point], heights: Sequence[float], i: int, j: int, 
         return None
     t = (level - a) / (b - a)
     return (spots[i][0] + t * (spots[j][0] - spots[i][0]), spots[i][1] + t * (spots[j][1] - spots[i][1]))
-
-
-def wander(chance: random.Random, many: int, sigma: float, shape: Callable[[int], float] = lambda i: 0.0) -> list[float]:
-    """True deviations for an exercise: a shape with some roughness of its own."""
-    return [shape(i) + chance.gauss(0, sigma) for i in range(many)]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Sequence
 from datetime import datetime
@@ -119,7 +120,7 @@ class InspectPresenter:
     def _written(self, place: Place, value: float) -> str:
         """A reading as it would be typed."""
         if place.quantity is Quantity.ANGLE:
-            return angle_text(value * 0.017453292519943295)
+            return angle_text(math.radians(value))
         return f"{value:.2f}" if place.quantity is Quantity.TEMPERATURE else entry_text(value, self.style.length)
 
     # --- card --------------------------------------------------------------------------------------------------------

@@ -10,7 +10,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QScrollArea, QVBoxLayout, QWidget
 
-from elbrix.app.background import in_background
+from elbrix.app.background import Later, in_background
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.catalogue.matrix import Matrix
 from elbrix.app.pickable import Pickable
@@ -166,10 +166,16 @@ class CatalogueBench(Bench):
         self._filling = Trickle(self)
         self._known: dict[str, KnownEntry] = {}
         self._words = ""
-        self._revision = self._tool = ""
+        self._revision = self._revision_of = self._tool = ""
         self._sentence: tuple[str, str] | None = None  # typed, not finished
         self._rows: dict[str, tuple[DesignDoc, Shop, FitRow]] = {}
-        self._fix: Fix | None = None
+        self._fix: tuple[DesignDoc, str, Fix] | None = None  # of which item, for which place
+        self._painting = QTimer(self)  # rows come one by one and are shown by the handful
+        self._painting.setSingleShot(True)
+        self._painting.setInterval(60)
+        self._painting.timeout.connect(self._paint_matrix)
+        self._helping = Later(self)
+        self._helping.done.connect(self._helped)
         self._prints = "label"  # what printing prints
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
         self.drawers.turned.connect(lambda _: self.refresh())
@@ -194,6 +200,8 @@ class CatalogueBench(Bench):
 
     def refresh(self) -> None:
         design = self.session.design
+        if design is None or design.id != self._revision_of:
+            self._revision, self._revision_of = "", design.id if design is not None else ""
         self.presenter = p = CataloguePresenter(self.session.book, self.session.style, design, self._words, self._revision)
         empty = ""
         if not p.docs:
@@ -219,7 +227,7 @@ class CatalogueBench(Bench):
 
     @property
     def catching_up(self) -> bool:
-        return self._filling.busy or super().catching_up
+        return self._filling.busy or self._painting.isActive() or super().catching_up
 
     def _fill(self, p: CataloguePresenter, doc: DesignDoc) -> None:
         """One card worked out, and kept until its design or the shop changes."""
@@ -239,7 +247,8 @@ class CatalogueBench(Bench):
 
     def _row(self, doc: DesignDoc, shop: Shop) -> None:
         self._rows[doc.id] = (doc, shop, fit_row(doc, shop))
-        self._paint_matrix()
+        if not self._painting.isActive():
+            self._painting.start()
 
     def _paint_matrix(self) -> None:
         rows = [self._rows[d.id][2] for d in self.presenter.docs if d.id in self._rows]
@@ -251,12 +260,26 @@ class CatalogueBench(Bench):
             self.session.pick_design(design)
         doc, fit = self.session.design, next((f for f in self.presenter.fits if (f.machine, f.slot) == (machine, slot)), None)
         if doc is not None and fit is not None:
-            self._fix = what_else(doc, fit, self.session.shop)
-            self.open_why(f"{machine}|{slot}")
+            self._fix = None
+            key, shop = f"{machine}|{slot}", self.session.shop
+            self.open_why(key)
+            self._helping.start(lambda: (doc, key, what_else(doc, fit, shop)))
+
+    def _helped(self, found: object) -> None:
+        """The change stands in the explanation, if that is still open on the same item."""
+        if isinstance(found, tuple) and found[2] is not None and self.isVisible():
+            self._fix = found
+            if self._fix_for(self.why.key) is not None and self.why.isVisible():
+                self.open_why(self.why.key)
+
+    def _fix_for(self, key: str) -> Fix | None:
+        """The change that would help in a place; of no other place, and of no item that has changed since."""
+        found = self._fix
+        return found[2] if found is not None and found[:2] == (self.session.design, key) else None
 
     def _apply_fix(self, key: str) -> None:
         """A copy with that one size changed: the item itself stays what it is."""
-        doc, fix = self.session.design, self._fix
+        doc, fix = self.session.design, self._fix_for(key)
         if doc is None or fix is None:
             return
         fresh = copy_with(doc, fix, new_id(doc.family, (d.id for d in self.session.designs), doc.title))
@@ -320,16 +343,10 @@ class CatalogueBench(Bench):
         self.session.pick_design(go.thing)
 
     def why_of(self, key: str) -> Why | None:
-        why = self.presenter.why(key)
-        if why is None or self._fix is None or not self.drawers.shows_fits:
+        why, fix = self.presenter.why(key), self._fix_for(key)
+        if why is None or fix is None:
             return why
-        return replace(
-            why, fix=self._fix.text, derivation=f"{why.derivation} The change makes a copy; this item stays what it is."
-        )
-
-    def close_why(self) -> None:
-        super().close_why()
-        self._fix = None
+        return replace(why, fix=fix.text, derivation=f"{why.derivation} The change makes a copy; this item stays what it is.")
 
     def _searched(self, words: str) -> None:
         self._words = words

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from elbrix.app.background import Later
@@ -31,6 +32,9 @@ if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
 
 
+_SETTLED_MS = 300  # after the last reading
+
+
 class InspectBench(DocumentBench):
     """Is it right, and what do I do if not?"""
 
@@ -45,6 +49,11 @@ class InspectBench(DocumentBench):
         self.presenter: InspectPresenter | None = None
         self._rescue = Later(self)
         self._rescue.done.connect(self._rescued)
+        self._saved: tuple[object, tuple[Rescue, ...]] | None = None  # what was found, and for which piece
+        self._pausing = QTimer(self)  # a kernel is started for it: not at every letter
+        self._pausing.setSingleShot(True)
+        self._pausing.setInterval(_SETTLED_MS)
+        self._pausing.timeout.connect(self._look_for_rescue)
 
     @property
     def edited(self) -> InspectPresenter | None:
@@ -62,16 +71,30 @@ class InspectBench(DocumentBench):
             self._other_document()
         self.presenter = p = InspectPresenter(doc, self.session.shop, self.session.style, self.session.designs, self.docs)
         self.show_presenter(p, "FOUND")
-        if p.wants_rescue:
-            self._rescue.start(lambda: (p, _ways_out(p)))
+        if not p.wants_rescue:
+            self._pausing.stop()
+        elif self._saved is not None and self._saved[0] == _piece(p):
+            p.rescues = self._saved[1]
+            self.card.show_view(p.card())
         else:
-            self._rescue.drop()
+            self._pausing.start()
+
+    def _look_for_rescue(self) -> None:
+        p = self.presenter
+        if p is not None and p.wants_rescue:
+            self._rescue.start(lambda: (_piece(p), _ways_out(p)))
 
     def _rescued(self, found: object) -> None:
         """What saves the piece stands on the card, if it is still the same piece."""
-        if isinstance(found, tuple) and found[0] is self.presenter and self.presenter is not None and self.isVisible():
-            self.presenter.rescues = found[1]
-            self.card.show_view(self.presenter.card())
+        p = self.presenter
+        if isinstance(found, tuple) and p is not None and self.isVisible() and found[0] == _piece(p):
+            self._saved = found
+            p.rescues = found[1]
+            self.card.show_view(p.card())
+
+    @property
+    def catching_up(self) -> bool:
+        return self._pausing.isActive() or super().catching_up
 
     def chooser(self) -> CardView:
         return chooser()
@@ -229,6 +252,12 @@ class InspectBench(DocumentBench):
         if presenter is None or exercise is None or presenter.inspection is None:
             return
         self.session.practice_wanted.emit(practice_instrument(presenter.doc, exercise, presenter.inspection))
+
+
+def _piece(presenter: InspectPresenter) -> tuple[object, ...]:
+    """What a piece's rescue follows from."""
+    design = next((d for d in presenter.designs if d.id == presenter.doc.about), None)
+    return (presenter.doc, design, presenter.shop)
 
 
 def _ways_out(presenter: InspectPresenter) -> tuple[Rescue, ...]:
