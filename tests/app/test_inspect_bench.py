@@ -312,8 +312,23 @@ def test_a_reading_fills_any_field_that_asks_and_keeps_its_tool(window: Window, 
         return design.chosen["neck_width"].typed if design is not None and "neck_width" in design.chosen else ""
 
     qtbot.waitUntil(lambda: "caliper-1" in chosen())
-    assert "11.65" in chosen()
+    assert chosen().startswith("11.65 mm by caliper-1 ± 0.02 mm, 20")
+    assert "as read: 11.65 mm by caliper-1" in window.bench.card.rows["neck_width"].row.derivation
     assert plate.editing != "neck_width"  # on to the next
+    window.undo()  # one reading is one step
+    assert "caliper-1" not in chosen()
+    # On the card the row is finished: a second press does not write over the first.
+    plate._cancelled()
+    window.bench.card.rows["neck_height"].open_editor()
+    wire.send("caliper-1 length 7.10 mm ±0.02 2\ncaliper-1 length 7.90 mm ±0.02 3\n")
+
+    def height() -> str:
+        design = window.session.design
+        return design.chosen["neck_height"].text if design is not None and "neck_height" in design.chosen else ""
+
+    qtbot.waitUntil(lambda: len(window.instruments.listener.log) >= 3 and height() != "")
+    qtbot.wait(60)
+    assert float(height()) == 7.1
     wire.pull()
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from elbrix.instruments.lines import Quantity
+from datetime import datetime
+
+from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Kind, Parameter
 
@@ -13,3 +15,10 @@ def asking_of(parameter: Parameter) -> Asking | None:
     if quantity is None:
         return None
     return Asking(quantity=quantity, low=parameter.low, high=parameter.high, name=parameter.label)
+
+
+def read_by(typed: str, reading: Reading) -> str:
+    """What is kept beside a value that was sent: "12.053 mm by caliper-1 ± 0.02 mm, 2026-11-29 10:40"."""
+    unit = "°" if reading.quantity is Quantity.ANGLE else f" {reading.unit}"
+    u = reading.u / reading.quantity.units[reading.unit]
+    return f"{typed} by {reading.instrument} ± {u:.3g}{unit}, {datetime.now():%Y-%m-%d %H:%M}"

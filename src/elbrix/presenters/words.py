@@ -68,6 +68,8 @@ def figure_row(
             )
             if part
         )
+    if given is not None and not isinstance(given.value, Readings) and " by " in given.text and " ± " in given.text:
+        note = "\n".join(p for p in (note, f"as read: {given.text}") if p)
     result_mm = f"{figure.value:.4g} {figure.unit}".strip() if not figure.text else figure.text
     if parameter is None:
         return Row(

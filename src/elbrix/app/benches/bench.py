@@ -183,8 +183,11 @@ class Bench(QWidget):
         field = entry[1]
         field.setText(self.captured_text(key, reading))
         field.textEdited.emit(field.text())
-        if self.plate.editing and not self.plate.error_text:
-            self.plate.next_entry()
+        if self.plate.editing:
+            if not self.plate.error_text:
+                self.plate.next_entry()
+        else:
+            self.card.finish_entry()
 
     def instrument_gone(self) -> None:
         """An instrument is no longer there: what it said last may not be so any more."""

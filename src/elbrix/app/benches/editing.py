@@ -16,7 +16,7 @@ from elbrix.book.documents import new_id
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Parameter
-from elbrix.presenters.capture import asking_of
+from elbrix.presenters.capture import asking_of, read_by
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
@@ -47,6 +47,7 @@ class EditingBench(Bench):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
+        self._read_by: Reading | None = None  # what the entry is being filled by
         for part in (self.plate, self.card):
             part.accepted.connect(lambda _: self.done())
             part.cancelled.connect(lambda _: self.cancel())
@@ -80,6 +81,9 @@ class EditingBench(Bench):
             show_error(error.beside)
             return False
         show_error("")
+        if self._read_by is not None and name in getattr(doc, "chosen", {}):
+            chosen = doc.chosen[name]
+            doc = replace(doc, chosen={**doc.chosen, name: replace(chosen, typed=read_by(chosen.typed, self._read_by))})
         if self.session.put(edited.change_words(name, doc), doc, merge=merge):
             self.was_kept()
         return True
@@ -142,13 +146,12 @@ class EditingBench(Bench):
         return asking_of(parameter) if parameter is not None else None
 
     def captured(self, key: str, reading: Reading) -> None:
-        super().captured(key, reading)
-        edited = self.edited
-        if edited is not None and key in getattr(edited.doc, "chosen", {}):
-            chosen = edited.doc.chosen[key]
-            words = f"{chosen.typed or chosen.text} by {reading.instrument}"
-            doc = replace(edited.doc, chosen={**edited.doc.chosen, key: replace(chosen, typed=words)})
-            self.session.put(edited.change_words(key, doc), doc, merge=self.merge_key(doc.id, key))
+        """As typed, and kept with what it was read by: one step of undo."""
+        self._read_by = reading
+        try:
+            super().captured(key, reading)
+        finally:
+            self._read_by = None
 
     # --- pointing ----------------------------------------------------------------------------------------------------
 

@@ -293,6 +293,11 @@ class RowWidget(QWidget):
         editor.selectAll()
         self._line.update()
 
+    def finish(self) -> None:
+        """As Enter: the entry closes, the row keeps the focus."""
+        self._finish()
+        self.setFocus()
+
     def _finish(self) -> None:
         if self._editor is None:
             return
@@ -319,8 +324,7 @@ class RowWidget(QWidget):
                 return True
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 if not self.error_text:
-                    self._finish()
-                    self.setFocus()
+                    self.finish()
                 return True
         return False
 
@@ -622,6 +626,12 @@ class Card(QFrame):
     def open_entry(self) -> tuple[str, QLineEdit] | None:
         """The row that is being typed: its key and its field."""
         return next(((key, row.editor) for key, row in self.rows.items() if row.editor is not None), None)
+
+    def finish_entry(self) -> None:
+        """As Enter: the row that is typed is done, if nothing is wrong with it."""
+        for row in self.rows.values():
+            if row.editor is not None and not row.error_text:
+                row.finish()
 
     def light(self, keys: frozenset[str]) -> None:
         for key, row in self.rows.items():
