@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 
+from elbrix.book.angle_setups import solve_angle
 from elbrix.book.designs import made_sizes
-from elbrix.book.documents import DesignDoc, InspectionDoc, TakenDoc, from_json, to_json
+from elbrix.book.documents import AngleDoc, Chosen, DesignDoc, InspectionDoc, TakenDoc, from_json, to_json
 from elbrix.book.inspections import earlier, fresh, inspect_doc, keep_as_made, subject_of, typed_readings, with_readings
 from elbrix.book.practice import exercise_of, practice_instrument, practice_of
 from elbrix.book.rescues import Volume, rescues
@@ -205,3 +207,12 @@ def test_every_design_of_the_demo_can_be_measured(demo_shop: Shop, designs: tupl
         # A design that stands on a limit to the last digit cannot be measured for certain; none is wrong.
         assert all(c.verdict is not Verdict.NO_GO for c in after.checks), design.id
         assert all(subject.judge(s.key, s.designed_mm)[0] is Verdict.GO for s in subject.sizes), design.id
+
+
+@pytest.mark.parametrize(("orientation", "shown"), [("drawn", 53.0), ("complement", 37.0)])
+def test_a_setting_is_read_back_as_it_stands_on_the_plate(demo_shop: Shop, orientation: str, shown: float) -> None:
+    """Work turned about stands at the rest of the right angle: that is what a level on it shows."""
+    doc = AngleDoc(id="a", kind="sine", title="a", chosen={"angle": Chosen(text="53°"), "orientation": Chosen(text=orientation)})
+    back = solve_angle(doc, demo_shop).read_back
+    assert back is not None
+    assert math.degrees(back.angle) == pytest.approx(shown)

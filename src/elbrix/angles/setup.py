@@ -41,6 +41,14 @@ class Table(Struct, frozen=True, kw_only=True):
     rows: tuple[tuple[str, ...], ...]
 
 
+class ReadBack(Struct, frozen=True, kw_only=True):
+    """How a setting can be read back: the angle a level on the work then shows against the table."""
+
+    angle: float  #: radians
+    tolerance: float  #: radians
+    sine_tool: str = ""  #: id of the plate or bar it stands on
+
+
 class AngleSetup(Results, Struct, frozen=True, kw_only=True):
     """A setting worked out."""
 
@@ -59,6 +67,7 @@ class AngleSetup(Results, Struct, frozen=True, kw_only=True):
     others: tuple[BuiltStack, ...] = ()  #: other stacks that would do
     longer: Longer | None = None  #: a search for others that takes a while
     table: Table | None = None
+    read_back: ReadBack | None = None  #: None: there is no one angle to read
     dropped: Mapping[str, str] = field(default_factory=dict)  #: chosen values that could not be followed, and why
 
 

@@ -51,6 +51,20 @@ def number_of(item: Any, style: UnitStyle) -> str:
     return f"{item.count} of them"
 
 
+class LookedAt(Struct, frozen=True, kw_only=True):
+    """An inspection that a thing of the shop can be looked at with."""
+
+    key: str
+    words: str  #: on its button
+    kind: str  #: of the inspection
+    title: str
+    chosen: dict[str, str]  #: its values, as typed in mm
+
+
+def _never(item: Any) -> tuple[LookedAt, ...]:
+    return ()
+
+
 class ItemKind(Struct, frozen=True, kw_only=True):
     """One kind of thing. Its fields are parameters named like the attributes of its document."""
 
@@ -69,6 +83,7 @@ class ItemKind(Struct, frozen=True, kw_only=True):
     sort: Callable[[Any], Any] | None = None
     variants: Callable[[], tuple[tuple[str, str], ...]] | None = None  #: what "new" can be, when not just one
     prefix: str = ""  #: of its ids; empty: the kind
+    looked_at: Callable[[Any], tuple[LookedAt, ...]] = _never  #: inspections it offers
 
     def of(self, shop: Shop) -> tuple[Any, ...]:
         """All of this kind, in order."""

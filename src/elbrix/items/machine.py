@@ -2,13 +2,33 @@
 
 from __future__ import annotations
 
-from elbrix.items.kind import ItemKind, choices_of
+from elbrix.items.kind import ItemKind, LookedAt, choices_of
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.shop.machines import Machine, MachineKind
 
 
 def _order(machine: Machine) -> tuple[int, str]:
     return list(MachineKind).index(machine.kind), machine.name  # mills first
+
+
+def _looked_at(machine: Machine) -> tuple[LookedAt, ...]:
+    """What can be looked at on it."""
+
+    def look(key: str, words: str, kind: str, title: str, **chosen: str) -> LookedAt:
+        return LookedAt(key=key, words=words, kind=kind, title=title, chosen=chosen)
+
+    found = []
+    if any(s.straight for s in machine.slots):
+        found.append(look("survey", "Survey slots", "slot_survey", f"Slots of {machine.name}", machine=machine.id))
+    if machine.kind in (MachineKind.KNEE, MachineKind.BED, MachineKind.BENCH):
+        found.append(look("tram", "Tram head", "head_tram", f"{machine.name}'s head", machine=machine.id))
+    if machine.axes:
+        axis = min(machine.axes)
+        found.append(look("backlash", "Backlash", "backlash", f"{machine.name}'s {axis}", machine=machine.id, axis=axis))
+    if machine.kind is MachineKind.ROTARY_TABLE:
+        on = "bore" if machine.bore_mm else "plug"
+        found.append(look("centre", "Centre it", "centring", f"{machine.name} under the spindle", on=on))
+    return tuple(found)
 
 
 KIND = ItemKind(
@@ -21,6 +41,7 @@ KIND = ItemKind(
     name=lambda t, style: str(t.name),
     count=lambda m, style: f"{len(m.slots)} slots",
     sort=_order,
+    looked_at=_looked_at,
     new=lambda id, variant: Machine(id=id, name="mill", kind=MachineKind.KNEE),
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),

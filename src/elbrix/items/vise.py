@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from elbrix.drawing.scene import Dimension, Element, Line, Scene, Side, Style, box
-from elbrix.items.kind import ItemKind
+from elbrix.items.kind import ItemKind, LookedAt
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
@@ -40,7 +40,12 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     return vise_scene(item), "To scale; the jaws half open"
 
 
+def _looked_at(vise: Vise) -> tuple[LookedAt, ...]:
+    return (LookedAt(key="jaw", words="Read the jaw", kind="jaw", title=vise.name, chosen={"vise": vise.id}),)
+
+
 KIND = ItemKind(
+    looked_at=_looked_at,
     kind="vise",
     key="vises",
     title="Vises",

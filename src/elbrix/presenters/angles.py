@@ -161,7 +161,7 @@ class AnglesPresenter:
                 )
             )
             buttons = (*buttons, wring)
-        if self.kind.key == "sine":
+        if self.setting.read_back is not None:
             buttons = (*buttons, Button(key="read back", text="Read back", tip="Is the angle really there? In Inspect"))
         return CardView(sections=tuple(sections), buttons=buttons)
 

@@ -21,7 +21,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.shop.boxes import block_section, box_buttons, picked_block, typed_block
 from elbrix.presenters.shop.rows import add_row, field_rows
 from elbrix.presenters.shop.scenes import machine_scene, section_scene
-from elbrix.presenters.to_inspect import inspect_machine, inspect_vise
+from elbrix.presenters.to_inspect import inspections_of
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
@@ -33,7 +33,6 @@ from elbrix.shop.audit import machine_checks, slot_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
-from elbrix.shop.workholding import Vise
 
 PLACES: Final = ("left end", "middle", "right end")
 #: How to take each size, in the order of measuring.
@@ -263,7 +262,7 @@ class ShopPresenter:
                 title="Machine",
                 rows=field_rows(item_kinds()["machine"], machine, self.style),
                 buttons=(
-                    *(Button(key=f"inspect {key}", text=go.words) for key, go in inspect_machine(machine).items()),
+                    *(Button(key=f"inspect {key}", text=go.words) for key, go in inspections_of(machine).items()),
                     Button(key="remove", text="Remove machine"),
                 ),
             )
@@ -356,7 +355,7 @@ class ShopPresenter:
                     rows=field_rows(self.kind, self.item, self.style),
                     buttons=(
                         *box_buttons(self.item),
-                        *((Button(key="inspect jaw", text="Read the jaw"),) if isinstance(self.item, Vise) else ()),
+                        *(Button(key=f"inspect {key}", text=go.words) for key, go in inspections_of(self.item).items()),
                         Button(key="remove", text="Remove"),
                     ),
                 )
@@ -367,9 +366,7 @@ class ShopPresenter:
 
     def to_inspect(self, key: str) -> Destination | None:
         """Where a button that looks at the thing in hand leads."""
-        if self.machine is not None:
-            return inspect_machine(self.machine).get(key)
-        return inspect_vise(self.item) if isinstance(self.item, Vise) else None
+        return inspections_of(self.machine if self.machine is not None else self.item).get(key)
 
     @property
     def checks(self) -> list[Check]:

@@ -23,7 +23,7 @@ from elbrix.angles.kinds.sine.facts import (
 )
 from elbrix.angles.methods import SURFACE_UM, recommend, shown, ways_to_set
 from elbrix.angles.pictures import sine_scene
-from elbrix.angles.setup import AngleSetup
+from elbrix.angles.setup import AngleSetup, ReadBack
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, figure_of, merge_choices
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import EntryError, ShopError
@@ -205,6 +205,7 @@ class SineSetting:
             stacks=tuple(s for s in (stack, base) if s is not None),
             others=others,
             dropped=dropped,
+            read_back=ReadBack(angle=facts.set_at, tolerance=values.number("tolerance"), sine_tool=values.word("tool")),
             longer=(
                 longer_search(facts.sources, facts.height, window_mm(facts))
                 if stack is not None and base is None and not spacer

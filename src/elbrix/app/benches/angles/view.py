@@ -132,10 +132,9 @@ class AnglesBench(DocumentBench):
             self.session.book.undo()
         elif key == "print":
             self.print_page()
-        elif key == "read back" and presenter is not None:
-            go = read_back(presenter)
-            if go is not None:
-                self.session.destination.emit(go)
+        elif key == "read back" and presenter is not None and presenter.setting is not None:
+            if presenter.setting.read_back is not None:
+                self.session.destination.emit(read_back(presenter.setting.read_back, presenter.doc.title))
         elif key == "stop":
             self._searched = None
             self.search.stop()
