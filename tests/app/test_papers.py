@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
@@ -113,6 +114,23 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
     sheet = inspection_sheet(InspectPresenter(grid, SHOP, style))
     assert sheet.count == 2
     _nothing_over_anything(sheet, written)
+    # Forty holes and a page full of orders: what does not stand on the sheet is said on it.
+    holes = [(15 * (n % 8), 20 * (n // 8)) for n in range(40)]
+    read = {
+        f"h{n + 1}{a}": (TakenDoc(value=p[i] + (0.3 if n % 3 == 0 else 0), u=0.005),)
+        for n, p in enumerate(holes)
+        for i, a in enumerate("xy")
+    }
+    spots = InspectionDoc(id="s", kind="spots", title="Many holes", began="2026-11-29", readings=read)
+    spots = replace(spots, chosen={"wanted": Chosen(text="; ".join(f"{x},{y}" for x, y in holes))})
+    sheet = inspection_sheet(InspectPresenter(spots, SHOP, style))
+    _nothing_over_anything(sheet, written)
+    written.clear()
+    painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
+    sheet.paint(painter, 0)
+    painter.end()
+    assert not image.isNull()
+    assert any("more on the screen" in text for _, text, _ in written)
 
 
 def _nothing_over_anything(pages: Pages, written: Written) -> None:

@@ -348,3 +348,10 @@ def test_every_kind_bears_half_of_its_readings(key: str, demo_shop: Shop) -> Non
             p.key: (Taken(value=(p.low + p.high) / 2 if abs(p.low) < 1e3 else 0.5 * n),) for n, p in enumerate(places[:upto])
         }
         inspect(kind, demo_shop, {}, taken)
+
+
+@pytest.mark.parametrize("key", [k for k in all_kinds() if k != "as_made"])
+def test_a_kind_that_says_it_can_be_practised_can(key: str, demo_shop: Shop) -> None:
+    kind = find_kind(key)
+    exercise = kind.exercise(kind.propose(demo_shop, {}), demo_shop, random.Random(1))
+    assert (exercise is not None) == kind.can_practise

@@ -80,6 +80,7 @@ class InspectionKind(Protocol):
     title: str
     when: str  #: one line: what question does it answer?
     order: int
+    can_practise: bool  #: whether `exercise` has something
     main: str  #: the figure by which one inspection is compared with the next; empty for none
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:

@@ -32,6 +32,7 @@ class PlainInspection:
     defaults: ClassVar[Mapping[str, float | int | str]] = {}
     usual_u: ClassVar[float] = DIAL_U
     main: ClassVar[str] = ""
+    can_practise: ClassVar[bool] = True
     key: ClassVar[str]
 
     def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:

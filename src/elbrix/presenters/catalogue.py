@@ -311,7 +311,12 @@ class CataloguePresenter:
         except ShopError as error:
             return Section(title=title, text=f"It does not solve any more. {error}", buttons=buttons, numbered=False)
         rows = [
-            Row(key=f"was {s.name}", label=s.label, value=f"{s.before or 'not asked'} → {s.after or 'not asked'}", wrap=True)
+            Row(
+                key=f"was {s.name}",
+                label=s.label,
+                value=f"{self._then(s.name, s.before)} → {self._then(s.name, s.after)}",
+                wrap=True,
+            )
             for s in found.sizes
         ]
         for number, move in enumerate(found.checks):
@@ -321,7 +326,9 @@ class CataloguePresenter:
         text += "" if rows else " Nothing is different since."
         if found.lost:
             text += f" Not read any more: {', '.join(found.lost)}."
-        return Section(title=title, hint="then → now, mm", text=text, rows=tuple(rows), buttons=buttons, numbered=False)
+        return Section(
+            title=title, hint=f"then → now, {self.style.name('mm')}", text=text, rows=tuple(rows), buttons=buttons, numbered=False
+        )
 
     def _revision_sizes(self, doc: DesignDoc, letter: str) -> str:
         """What a revision changed against the one before."""
@@ -337,6 +344,18 @@ class CataloguePresenter:
             if before.get(k) != v and k not in ("neck", "lip", "head", "depth")
         ]
         return "; ".join(changed) or "no size changed"
+
+    def _then(self, name: str, text: str) -> str:
+        """A value of a revision in the unit on show."""
+        if not text or self.doc is None:
+            return "not asked"
+        parameter = parameter_of(family_of(self.doc), name)
+        if parameter.kind is Kind.CHOICE:
+            return text
+        try:
+            return parameter.entry_text(parameter.read(text), self.style.length)
+        except ShopError:
+            return text  # a value no version reads any more stands as it was written
 
     def _history(self, doc: DesignDoc) -> Section:
         edits = self.book.history("design", doc.id)[:6]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import random
 from collections.abc import Sequence
 from datetime import datetime
 from typing import Final
@@ -170,7 +169,7 @@ class InspectPresenter:
         buttons = []
         if self.exercise is not None and not sheet.complete:
             buttons.append(Button(key="press", text="Take a reading", tip="The button of the practice instrument (F8)"))
-        elif self._can_practise:
+        elif self.kind is not None and self.kind.can_practise:
             buttons.append(
                 Button(key="practise", text="Practise", tip="A thing that nobody knows, read by a simulated instrument")
             )
@@ -179,12 +178,6 @@ class InspectPresenter:
                 Button(key="clear", text="Clear readings", tip="Every reading of this inspection; undo brings them back")
             )
         return Section(title="Readings", hint=hint, rows=rows, buttons=tuple(buttons))
-
-    @property
-    def _can_practise(self) -> bool:
-        if self.kind is None or self.inspection is None:
-            return False
-        return self.kind.exercise(self.inspection.values, self.shop, random.Random(0)) is not None
 
     def _reading_row(self, place: Place) -> Row:
         taken = self.doc.readings.get(place.key, ())

@@ -17,6 +17,8 @@ from elbrix.results.length_text import said_in
 #: Lines of readings on the first page, and on each one after it; two columns.
 _FIRST, _LATER = 12, 62
 _LINE: Final = 38.0
+#: Of found numbers and of verdicts so many stand on the first page; the lowest a line of it may begin.
+_MOST_FOUND, _MOST_CHECKS, _FLOOR = 16, 8, 2660.0
 
 
 class InspectionSheet(Struct, kw_only=True):
@@ -62,9 +64,17 @@ class InspectionSheet(Struct, kw_only=True):
         y = self._readings(pen, y, self._lines[: 2 * _FIRST], _FIRST)
         y = self._proof(pen, y + 14)
         for number, step in enumerate(self.inspection.steps, 1):
+            if y > _FLOOR - 130:
+                y += (
+                    pen.words(LEFT + 46, y, WIDTH - 60, f"and {len(self.inspection.steps) - number + 1} more on the screen", 23)
+                    + 6
+                )
+                break
             pen.box(LEFT, y + 4, 24, 24, 2)
             y += pen.words(LEFT + 46, y, WIDTH - 60, f"{number}   {said_in(step, p.style)}", 25) + 10
         for caution in self.inspection.cautions:
+            if y > _FLOOR:
+                break
             y += pen.words(LEFT, y + 4, WIDTH, f"▲ {said_in(caution, p.style)}", 23, colour=ACCENT) + 6
         pen.words(LEFT, 2735, 900, "Looked at by", 23, colour=SOFT)
         pen.line(LEFT + 190, 2775, LEFT + 900, 2775, 1)
@@ -74,11 +84,14 @@ class InspectionSheet(Struct, kw_only=True):
     def _numbers(self, pen: Pen, x: float, y: float) -> float:
         for group in self.inspection.groups:
             y += pen.words(x, y, 750, group.title, 27, bold=True) + 6
-            for key in group.rows[:16]:
+            shown = group.rows[:_MOST_FOUND] if len(group.rows) > _MOST_FOUND + 1 else group.rows
+            for key in shown:
                 row = self.presenter.row(key)
                 used = pen.words(x, y, 400, row.label, 22, colour=SOFT)
                 more = pen.words(x + 380, y, 370, f"{row.value} {row.unit}".strip() or "–", 23, bold=True, align="right")
                 y += max(used, more) + 3
+            if len(shown) < len(group.rows):
+                y += pen.words(x, y, 750, f"and {len(group.rows) - len(shown)} more on the screen", 22, colour=SOFT) + 3
             y += 12
         return y
 
@@ -103,12 +116,15 @@ class InspectionSheet(Struct, kw_only=True):
             return y
         pen.words(LEFT, y, 900, "Verdict", 28, bold=True)
         y += 44
-        for check in checks[:14]:
+        ranked = sorted(checks, key=lambda c: -c.verdict.rank)
+        for check in ranked[:_MOST_CHECKS]:
             pen.words(LEFT, y, 520, f"{check.verdict.sign} {check.verdict.value}   {check.label}", 22, bold=True)
             pen.words(LEFT + 530, y, 330, check_text(check, self.presenter.style), 22, align="right")
             y += (
                 max(30.0, pen.words(LEFT + 890, y, WIDTH - 890, said_in(check.reason, self.presenter.style), 20, colour=SOFT)) + 6
             )
+        if len(checks) > _MOST_CHECKS:
+            y += pen.words(LEFT, y, 900, f"and {len(checks) - _MOST_CHECKS} that are no worse", 22, colour=SOFT) + 6
         return y + 8
 
 

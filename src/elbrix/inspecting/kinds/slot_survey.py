@@ -259,7 +259,7 @@ def _slot(number: int, slot: TSlot, here: list[Place], sheet: Sheet) -> tuple[li
 
 
 def _findings(machine: Machine, slots: list[tuple[int, TSlot]], sheet: Sheet) -> tuple[Finding, ...]:
-    """The machine with the necks as read: every reading is kept, so that fits go by the tightest."""
+    """The machine with the necks as read, the mean of each place: fits go by the tightest of them."""
     if not sheet.complete:
         return ()
     kept = list(machine.slots)

@@ -42,6 +42,7 @@ class SpotsOverPins(PlainInspection):
     when = "Where are the holes really, measured over pins with a caliper?"
     order = 140
     main = "off 1"
+    can_practise = False
     usual_u = CALIPER_U
     defaults: ClassVar = {"wanted": "0,0; 40,0; 40,30; 0,30", "pin": 6.0, "tolerance": 0.1}
 

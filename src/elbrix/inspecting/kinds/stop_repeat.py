@@ -26,6 +26,7 @@ class StopRepeat(PlainInspection):
     when = "How near does the next piece, or the next stroke, come to the last ones?"
     order = 110
     main = "mean"
+    can_practise = False
     defaults: ClassVar = {"trials": 10, "tolerance": 0.02}
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
