@@ -5,8 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from elbrix.app.file_choice import file_to_write
 from elbrix.app.words import Label
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
@@ -72,15 +73,9 @@ class UnsavedDialog(QDialog):
             self._tell("The file still cannot take them")
 
     def _save_copy(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self,
-            "Save everything in another file",
-            str(Path.home() / f"{self.book.path.stem} copy.elbrix"),
-            "Elbrix (*.elbrix)",
-            options=QFileDialog.Option.DontUseNativeDialog,
-        )
-        if name:
-            self.save_copy(Path(name))
+        path = file_to_write(self, "Save everything in another file", "Elbrix (*.elbrix)", f"{self.book.path.stem} copy.elbrix")
+        if path is not None:
+            self.save_copy(path)
 
     def save_copy(self, path: Path) -> None:
         """Write a copy; leave when it stands, else say why not."""

@@ -7,8 +7,9 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from elbrix.app.file_choice import file_to_write
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
 from elbrix.app.words import Label
@@ -61,15 +62,9 @@ class PagePreview(QDialog):
         layout.addWidget(area, 1)
 
     def _ask_pdf(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self,
-            "Save as PDF",
-            str(Path.home() / f"{self._pages.name}.pdf"),
-            "PDF (*.pdf)",
-            options=QFileDialog.Option.DontUseNativeDialog,
-        )
-        if name:
-            self.write(Path(name))
+        path = file_to_write(self, "Save as PDF", "PDF (*.pdf)", f"{self._pages.name}.pdf")
+        if path is not None:
+            self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the PDF and say where it is, or why not."""

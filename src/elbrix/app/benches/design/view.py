@@ -7,10 +7,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from elbrix.app.background import in_background
 from elbrix.app.benches.editing import EditingBench
+from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.drawing.scene import MovablePoint
@@ -187,15 +188,9 @@ class DesignBench(EditingBench):
         elif key == "issue":
             self.issue("First issue" if self.presenter and not self.presenter.doc.letter else "")
         elif key.startswith("read "):
-            path, _ = QFileDialog.getOpenFileName(
-                self,
-                "Holes",
-                str(Path.home()),
-                "Tables and drawings (*.csv *.dxf)",
-                options=QFileDialog.Option.DontUseNativeDialog,
-            )
-            if path:
-                self.read_holes(key[5:], Path(path))
+            path = file_to_read(self, "Holes", "Tables and drawings (*.csv *.dxf)")
+            if path is not None:
+                self.read_holes(key[5:], path)
 
     def _moved(self, spot: MovablePoint, x: float, y: float, alone: bool, released: bool) -> None:
         """A hole follows the pointer, settled; one step of undo for the whole way. A place where it cannot be is passed over."""

@@ -10,10 +10,11 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.documents import DocumentBench
+from elbrix.app.file_choice import file_to_read
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
@@ -316,15 +317,9 @@ class HoldBench(DocumentBench):
             self.put_pen(down=not self._pen)
             self.done()
         elif key == "outline":
-            path, _ = QFileDialog.getOpenFileName(
-                self,
-                "Outline of the work",
-                str(Path.home()),
-                "Drawings and solids (*.dxf *.step *.stp)",
-                options=QFileDialog.Option.DontUseNativeDialog,
-            )
-            if path:
-                self.read_outline(Path(path))
+            path = file_to_read(self, "Outline of the work", "Drawings and solids (*.dxf *.step *.stp)")
+            if path is not None:
+                self.read_outline(path)
         elif key == "stop":
             self._searched = None
             self.search.stop()

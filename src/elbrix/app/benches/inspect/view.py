@@ -10,10 +10,11 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.benches.documents import DocumentBench
+from elbrix.app.file_choice import file_to_write
 from elbrix.app.session import Session
 from elbrix.book.documents import Chosen, InspectionDoc, new_id
 from elbrix.book.inspections import fresh
@@ -124,15 +125,12 @@ class InspectBench(DocumentBench):
         menu.addSeparator()
 
     def _table(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(
-            self,
-            "Readings as a table",
-            str(Path.home() / f"{self.presenter.doc.title if self.presenter is not None else 'readings'}.csv"),
-            "Tables (*.csv)",
-            options=QFileDialog.Option.DontUseNativeDialog,
-        )
-        if path:
-            self.write_table(Path(path))
+        from elbrix.app.paper.documents import file_name  # printing is not needed to start
+
+        name = self.presenter.doc.title if self.presenter is not None else "readings"
+        path = file_to_write(self, "Readings as a table", "Tables (*.csv)", f"{file_name(name, 'readings')}.csv")
+        if path is not None:
+            self.write_table(path)
 
     def write_table(self, path: Path) -> None:
         """Every reading into a file; what is wrong with the place is said in the head line."""

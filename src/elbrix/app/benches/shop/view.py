@@ -7,11 +7,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.shop.measuring import MeasuringPanel
 from elbrix.app.entry import ask_line
+from elbrix.app.file_choice import file_to_read, file_to_write
 from elbrix.app.session import Session
 from elbrix.book.documents import new_id
 from elbrix.exchange.csv_tables import LONGEST_TABLE
@@ -204,12 +205,9 @@ class ShopBench(Bench):
 
     def _table(self, key: str) -> None:
         """A calibration read, or the set written."""
-        ask = QFileDialog.getOpenFileName if key == "csv in" else QFileDialog.getSaveFileName
-        path, _ = ask(
-            self, "Table of the set", str(Path.home()), "Tables (*.csv)", options=QFileDialog.Option.DontUseNativeDialog
-        )
-        if path:
-            self.read_table(Path(path)) if key == "csv in" else self.write_table(Path(path))
+        path = (file_to_read if key == "csv in" else file_to_write)(self, "Table of the set", "Tables (*.csv)")
+        if path is not None:
+            self.read_table(path) if key == "csv in" else self.write_table(path)
 
     def read_table(self, path: Path) -> None:
         """Lay a calibration onto the box in view.
