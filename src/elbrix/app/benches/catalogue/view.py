@@ -6,152 +6,31 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QKeySequence, QPainter, QPaintEvent, QShortcut
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QAction, QKeySequence, QShortcut
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.bench import Bench
-from elbrix.app.benches.catalogue.matrix import Matrix
-from elbrix.app.pickable import Pickable
-from elbrix.app.plate.flow import FlowLayout, clear
-from elbrix.app.plate.thumbnail import Thumbnail
+from elbrix.app.benches.catalogue.drawers import Drawers
 from elbrix.app.session import Session
-from elbrix.app.theme.palette import LIGHT, Palette
-from elbrix.app.theme.type import font
 from elbrix.app.trickle import Trickle
-from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc, new_id
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
 from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
-from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
+from elbrix.presenters.catalogue import CataloguePresenter, KnownEntry
 from elbrix.presenters.proof import Why
 from elbrix.presenters.to_inspect import measure_piece
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Fix, Verdict
+from elbrix.results.checks import Fix
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.paper.pages import Pages
-
-
-class Drawers(QFrame):
-    """Cards in rows on the dark ground, a search line above."""
-
-    picked = pyqtSignal(str)
-    searched = pyqtSignal(str)
-    turned = pyqtSignal(bool)  #: to what fits what, or back to the drawers
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._palette = LIGHT
-        self.line = QLineEdit()
-        self.line.setPlaceholderText("Words: M10, Hazel, blind, drawer 3 …")
-        self.line.setAccessibleName("Search the catalogue by words")
-        self.line.setMaximumWidth(420)
-        self.line.setMaxLength(200)
-        self.line.textChanged.connect(self.searched)
-        self.empty = Label()
-        self.empty.setWordWrap(True)
-        self._page = QWidget()
-        self._flow = FlowLayout(self._page, 14)
-        self._area = QScrollArea()
-        self._area.setWidgetResizable(True)
-        self._area.setWidget(self._page)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(18, 16, 8, 12)
-        layout.setSpacing(12)
-        self.matrix = Matrix()
-        self._matrix_area = QScrollArea()
-        self._matrix_area.setWidgetResizable(True)
-        self._matrix_area.setWidget(self.matrix)
-        self._matrix_area.hide()
-        self.sides = {False: _Side("drawers", "Drawers"), True: _Side("fits", "What fits what")}
-        for side, words in self.sides.items():
-            words.picked.connect(partial(self._turn, side))
-        head = QHBoxLayout()
-        head.addWidget(self.line, 1)
-        head.addStretch(1)
-        for words in self.sides.values():
-            head.addWidget(words)
-        layout.addLayout(head)
-        layout.addWidget(self.empty)
-        layout.addWidget(self._area, 1)
-        layout.addWidget(self._matrix_area, 1)
-        self.cards: dict[str, Thumbnail] = {}
-        self._shape: object = None
-
-    @property
-    def shows_fits(self) -> bool:
-        return self._matrix_area.isVisibleTo(self)
-
-    def _turn(self, fits: bool, _key: str = "") -> None:
-        self._matrix_area.setVisible(fits)
-        self._area.setVisible(not fits)
-        self.turned.emit(fits)
-
-    def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
-        self._palette = palette
-        shape = ([(e.doc.id, e.doc.title) for e in entries], palette)
-        if shape != self._shape:
-            clear(self._flow)
-            self.cards = {}
-            for entry in entries:
-                thumb = Thumbnail(entry.doc.id, None, entry.doc.title, entry.lines, palette)
-                thumb.picked.connect(self.picked)
-                self.cards[entry.doc.id] = thumb
-                self._flow.addWidget(thumb)
-            self._shape = shape
-        for entry in entries:
-            self.show_entry(entry)
-        for key, thumb in self.cards.items():
-            thumb.on = key == current
-            thumb.update()
-        for side, words in self.sides.items():
-            words.on = side == self.shows_fits
-            words.palette_ = palette
-            words.update()
-        self.empty.setText(empty)
-        self.empty.setStyleSheet(f"color: {palette.scribed}; font-size: 15px;")
-        self.empty.setVisible(bool(empty))
-        self.update()
-
-    def show_entry(self, entry: Entry) -> None:
-        """One card with what is known of it."""
-        p = self._palette
-        colours: dict[Verdict | None, str] = {Verdict.GO: p.centre, Verdict.MARGINAL: p.brass, Verdict.NO_GO: p.note}
-        if entry.doc.id in self.cards:
-            sign = entry.verdict.sign if entry.verdict is not None else ""
-            self.cards[entry.doc.id].show_more(entry.scene, entry.lines, sign, colours.get(entry.verdict, p.scribed))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QColor(self._palette.plate))
-        painter.setBrush(QColor(self._palette.plate))
-        painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 6, 6)
-
-
-class _Side(Pickable):
-    """One way to look at the catalogue, underlined when it is the one in hand."""
-
-    def __init__(self, key: str, words: str) -> None:
-        super().__init__(key)
-        self.words, self.palette_ = words, LIGHT
-        self.setAccessibleName(words)
-        self.setFixedSize(round(QFontMetricsF(font(13, bold=True)).horizontalAdvance(words)) + 22, 30)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, p = QPainter(self), self.palette_
-        painter.setFont(font(13, bold=self.on))
-        painter.setPen(QColor(p.brass if self.on else p.scribed))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
-        if self.on or self.hasFocus():
-            painter.drawLine(10, self.height() - 4, self.width() - 10, self.height() - 4)
 
 
 class CatalogueBench(Bench):
