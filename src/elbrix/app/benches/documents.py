@@ -42,6 +42,7 @@ class DocumentBench(EditingBench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._choosing = False
+        self.presenter = None
         self.plate.clicked.connect(lambda feature: self._pointed_feature(frozenset({feature})))
         self.card.picked.connect(self.pick)
         self.card.pressed.connect(self._pressed)
@@ -77,10 +78,12 @@ class DocumentBench(EditingBench):
         """Another document comes into hand."""
         self.close_why()
 
+    presenter: Any  #: of the one in hand; None for none
+
     @property
     def edited(self) -> Shown | None:
-        """The presenter of the one in hand."""
-        return None
+        found: Shown | None = self.presenter
+        return found
 
     # --- which is in hand --------------------------------------------------------------------------------------------
 
@@ -97,6 +100,16 @@ class DocumentBench(EditingBench):
         if self.edited is None:
             return self.idle
         return self.edited.doc.title, self.edited.subtitle()
+
+    def taken_up(self) -> Any:
+        """The one that is to be shown; None when there is none, and beginnings are offered then."""
+        doc = self.doc
+        if doc is None:
+            self.presenter = None
+            self.show_nothing()
+        elif self.presenter is not None and self.presenter.doc.id != doc.id:
+            self._other_document()
+        return doc
 
     def show_presenter(self, presenter: Shown, strip: str) -> None:
         """Plate, card and proof of the one in hand.

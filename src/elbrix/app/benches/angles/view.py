@@ -40,20 +40,12 @@ class AnglesBench(DocumentBench):
         self.search.ended.connect(self._show_search)
         self.plate.item_dropped.connect(self._carried)
 
-    @property
-    def edited(self) -> AnglesPresenter | None:
-        return self.presenter
-
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        doc: AngleDoc | None = self.doc
+        doc: AngleDoc | None = self.taken_up()
         if doc is None:
-            self.presenter = None
-            self.show_nothing()
             return
-        if self.presenter is not None and self.presenter.doc.id != doc.id:
-            self._other_document()
         if self._searched is not None and not _asks_the_same(self._searched, doc):
             self._searched = None
             self.search.stop()

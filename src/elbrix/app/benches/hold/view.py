@@ -86,10 +86,6 @@ class HoldBench(DocumentBench):
         self.plate.item_dragged.connect(self._carrying)
         self.plate.path_point_added.connect(self._penned)
 
-    @property
-    def edited(self) -> HoldPresenter | None:
-        return self.presenter
-
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def title(self) -> tuple[str, str]:
@@ -100,14 +96,9 @@ class HoldBench(DocumentBench):
         return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
 
     def refresh(self) -> None:
-        doc: LayoutDoc | None = self.doc
+        doc: LayoutDoc | None = self.taken_up()
         if doc is None:
-            self.presenter = None
-            self.show_nothing()
             return
-        if self.presenter is not None and self.presenter.doc.id != doc.id:
-            self._other_document()
-            self._moving.stop()
         if self._searched is not None and not _same_question(self._searched, doc):
             self._searched = None
             self.search.stop()
@@ -213,6 +204,10 @@ class HoldBench(DocumentBench):
         self._pen = ""
         self._moving.stop()
         self.search.stop()
+
+    def _other_document(self) -> None:
+        super()._other_document()
+        self._moving.stop()
 
     def chooser(self) -> CardView:
         return chooser()

@@ -56,20 +56,12 @@ class InspectBench(DocumentBench):
         self._pausing.setInterval(_SETTLED_MS)
         self._pausing.timeout.connect(self._look_for_rescue)
 
-    @property
-    def edited(self) -> InspectPresenter | None:
-        return self.presenter
-
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        doc: InspectionDoc | None = self.doc
+        doc: InspectionDoc | None = self.taken_up()
         if doc is None:
-            self.presenter = None
-            self.show_nothing()
             return
-        if self.presenter is not None and self.presenter.doc.id != doc.id:
-            self._other_document()
         self.presenter = p = InspectPresenter(doc, self.session.shop, self.session.style, self.session.designs, self.docs)
         self.show_presenter(p, "FOUND")
         if not p.wants_rescue:
