@@ -55,7 +55,7 @@ def test_fits_are_walked_with_the_arrows_and_explained(catalogue: CatalogueBench
 
 def test_a_revision_is_opened_compared_printed_and_brought_back(catalogue: CatalogueBench, window: Window) -> None:
     catalogue.card.picked.emit("rev A", "")
-    assert "19 → 20" in catalogue.card.rows["was length"].row.value
+    assert catalogue.card.rows["was length"].row.value == "19.00 → 20.00"
     printed: list[str] = []
     window.session.print_wanted.disconnect()
     window.session.print_wanted.connect(lambda: printed.append(catalogue.pages_title()))

@@ -353,7 +353,10 @@ class CataloguePresenter:
         if parameter.kind is Kind.CHOICE:
             return text
         try:
-            return parameter.entry_text(parameter.read(text), self.style.length)
+            given = parameter.read(text)
+            if parameter.kind is Kind.LENGTH:
+                return self.style.show(float(given.value), "mm")  # type: ignore[arg-type]
+            return parameter.entry_text(given, self.style.length)
         except ShopError:
             return text  # a value no version reads any more stands as it was written
 

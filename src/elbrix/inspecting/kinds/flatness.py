@@ -131,7 +131,7 @@ class Flatness(PlainInspection):
             groups,
             scene=_scene(sheet, values, contours),
             steps=steps,
-            cautions=("Wipe face and foot at every place: a chip of 0.02 is a hill of 0.02",),
+            cautions=(f"Wipe face and foot at every place: a chip of {length(0.02)} is a hill of {length(0.02)}",),
         )
 
     def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise:
