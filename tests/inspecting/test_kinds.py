@@ -9,9 +9,14 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
+from elbrix.angles.kinds.sine.facts import budget_of, facts_of
+from elbrix.angles.setup import find_kind as find_angle_kind
+from elbrix.angles.setup import solve_angle_setup
 from elbrix.inspecting.inspection import Inspection, all_kinds, find_kind, inspect
 from elbrix.inspecting.kinds.flatness import contacts, steadiness
+from elbrix.making.dials import on_dial
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import plain
@@ -355,3 +360,85 @@ def test_a_kind_that_says_it_can_be_practised_can(key: str, demo_shop: Shop) -> 
     kind = find_kind(key)
     exercise = kind.exercise(kind.propose(demo_shop, {}), demo_shop, random.Random(1))
     assert (exercise is not None) == kind.can_practise
+
+
+# --- screw -----------------------------------------------------------------------------------------------------------
+
+
+def _dialled(off: Callable[[float], float], shop: Shop, machine: str, **chosen: str) -> dict[str, str]:
+    kind = find_kind("screw")
+    known = {p.name: p for p in kind.parameters(shop)}
+    values = kind.propose(shop, {n: known[n].read(t) for n, t in {"machine": machine, **chosen}.items()})
+    return {p.key: _text(off(p.spot[0])) for p in kind.places(values, shop)}
+
+
+def test_a_screw_is_kept_and_the_turns_of_a_plan_allow_for_it(look: Look, demo_shop: Shop) -> None:
+    """A screw of 2.0008 mm a turn: fifty turns are 100.04 mm, so that 100 wants fifty turns less two lines of 0.02."""
+    machine = next(m for m in demo_shop.machines if m.axes and not m.readout_step_mm and m.axes["X"].mm_per_turn == 2)
+    found = look("screw", _dialled(lambda x: 0.0004 * x, demo_shop, machine.id), machine=machine.id, axis="X", times="1")
+    assert found.figure("error").value == pytest.approx(0.4)
+    assert found.figure("wander").value == pytest.approx(0.0, abs=1e-7)
+    (kept,) = found.findings[0].items
+    assert kept.axes["X"].error_mm_m == pytest.approx(0.4)
+    dial = on_dial(kept, "X", 100.0)
+    assert dial.text == "49 turns + 98 div"
+    assert dial.set_mm == pytest.approx((49 * 100 + 98) * 2.0008 / 100)
+    assert abs(dial.off_mm) <= 0.0101
+    assert on_dial(machine, "X", 100.0).text == "50 turns"
+    assert kept.axes["Y"] == machine.axes["Y"]
+
+
+def test_a_worn_middle_is_told_and_not_taken_for_a_screw(look: Look, demo_shop: Shop) -> None:
+    worn = _dialled(lambda x: 0.03 * math.exp(-(((x - 50) / 15) ** 2)), demo_shop, "hazel")
+    found = look("screw", worn, machine="hazel", axis="X", tolerance="0.01", times="1")
+    assert found.check("wander").verdict is Verdict.NO_GO
+    assert 0.01 < found.figure("wander").value < 0.02
+
+
+@pytest.mark.parametrize("machine", ["hazel", "clover", ""])
+@pytest.mark.parametrize("reach", ["25", "100", "180"])
+def test_places_of_a_screw_lie_on_its_lines_and_not_all_on_one(demo_shop: Shop, machine: str, reach: str) -> None:
+    kind = find_kind("screw")
+    known = {p.name: p for p in kind.parameters(demo_shop)}
+    machine = machine if any(m.id == machine and m.axes for m in demo_shop.machines) else ""
+    values = kind.propose(demo_shop, {n: known[n].read(t) for n, t in {"machine": machine, "reach": reach}.items()})
+    at = [p.spot[0] for p in kind.places(values, demo_shop)]
+    assert at == sorted(set(at))
+    assert at[0] == 0
+    if machine:
+        wheel = next(m for m in demo_shop.machines if m.id == machine).axes["X"]
+        lines = [x * wheel.divisions / wheel.mm_per_turn for x in at]
+        assert all(abs(n - round(n)) < 1e-6 for n in lines)
+        assert len({round(n) % wheel.divisions for n in lines}) > len(at) // 2
+
+
+# --- a machine's table -----------------------------------------------------------------------------------------------
+
+
+def test_a_tables_rise_turns_what_is_set_on_it(look: Look, demo_shop: Shop) -> None:
+    """0.1 over a metre along X is 20.6 seconds of arc on every face cut there, and nothing along Y."""
+    heights = {f"c{i + 1}r{j + 1}": _text(1e-4 * x) for i, x in enumerate((0.0, 300.0, 600.0)) for j in range(2)}
+    sizes = {"length": "600", "width": "200", "columns": "3", "rows": "2", "reading_u": "0.0001"}
+    found = look("flatness", heights, machine="hazel", read_from="spindle", **sizes)
+    (table,) = found.findings[0].items
+    assert table.table_rise_x_mm_m == pytest.approx(0.1, abs=1e-4)
+    assert abs(table.table_rise_y_mm_m) < 0.01
+    by_stand = look("flatness", heights, machine="hazel", read_from="stand", **sizes)
+    assert by_stand.findings[0].items[0].table_rise_x_mm_m == 0.0  # a stand on the same face knows nothing of the slides
+    shop = replace(demo_shop, machines=tuple(table if m.id == table.id else m for m in demo_shop.machines))
+    kind = find_angle_kind("sine")
+    known = {p.name: p for p in kind.parameters(shop)}
+
+    def rise(on: str) -> float:
+        values = kind.propose(shop, {n: known[n].read(t) for n, t in {"angle": "30", "stands_on": on}.items()})
+        facts = facts_of(values, shop)
+        lines = {line.key: line for line in budget_of(values, facts, None, None, shop, facts.height).lines}
+        return 3600 * math.degrees(lines["rise"].worst_rad) if "rise" in lines else 0.0
+
+    assert rise("hazel X") == pytest.approx(20.6, abs=0.1)
+    assert rise("hazel Y") < 2.1
+    assert rise("") == 0.0
+    on_table = {"angle": "30", "stands_on": "hazel X", "surface_flatness_um": "3"}
+    told = solve_angle_setup(kind, shop, {n: known[n].read(t) for n, t in on_table.items()})
+    level = solve_angle_setup(kind, shop, {"angle": known["angle"].read("30")})
+    assert told.figure("worst").value == pytest.approx(level.figure("worst").value + 20.6, abs=0.1)

@@ -49,6 +49,7 @@ def sine_budget(
     rolls_u_mm: float,
     face_u_mm: float,
     surface_um: float,
+    rise_mm_m: float = 0.0,
     difference_k: float = 0.0,
     expansion_um_m_k: float = 11.5,
 ) -> Budget:
@@ -60,6 +61,7 @@ def sine_budget(
         rolls_u_mm: How far the difference of the two rolls may be off, and their parallelism.
         face_u_mm: The work face out of parallel, over the centres.
         surface_um: The surface plate out of flat, over the centres.
+        rise_mm_m: How far what it stands on rises over a metre, the way the setting lies, against the slide that cuts.
         difference_k: How much warmer or colder plate and blocks may be than each other; the same warmth in both does nothing.
 
     Source: derivatives of H = C·sin θ + (d_p − d_s)/2.
@@ -116,7 +118,7 @@ def sine_budget(
         ),
         BudgetLine(
             "surface",
-            "Surface plate",
+            "Standing surface",
             surface_um / 1000 * per_mm,
             surface_um / 1000 * per_mm,
             "out of flat ÷ (C·cos θ)",
@@ -124,6 +126,19 @@ def sine_budget(
             "surface_flatness_um",
         ),
     ]
+    if rise_mm_m:
+        turn = math.atan(abs(rise_mm_m) / 1000)
+        lines.append(
+            BudgetLine(
+                "rise",
+                "Table against its slide",
+                turn,
+                turn,
+                "rise over a metre; the whole of it turns the face",
+                f"{format_number(rise_mm_m, 4)} ÷ 1000",
+                "stands_on",
+            )
+        )
     if difference_k > 0:
         turn = math.tan(angle_rad) * expansion_um_m_k * 1e-6 * difference_k
         lines.append(

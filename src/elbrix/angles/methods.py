@@ -31,6 +31,8 @@ _DIAL_MM: Final = 0.01
 _HEAD_MOST: Final = math.radians(45)
 #: A surface plate when nobody said otherwise, µm over the setting.
 SURFACE_UM: Final = 3.0
+#: A machine's table when nobody measured it, likewise: worn in its middle and never lapped.
+TABLE_UM: Final = 20.0
 
 
 class Method(Struct, frozen=True, kw_only=True):

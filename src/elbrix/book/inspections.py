@@ -22,7 +22,7 @@ from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 
 #: Choices that say which thing was looked at; two inspections of one thing make a history.
-_WHICH = ("machine", "slot", "vise", "tool_kind", "on")
+_WHICH = ("machine", "axis", "slot", "vise", "tool_kind", "on")
 
 
 def kind_of(doc: InspectionDoc, designs: Iterable[DesignDoc], shop: Shop) -> InspectionKind:

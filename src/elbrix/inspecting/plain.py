@@ -156,6 +156,14 @@ def fine(u: float) -> float:
     return min(0.01, max(0.0001, 10.0 ** (math.floor(math.log10(u)) - 1))) if u > 0 else 0.001
 
 
+def slope_u(sheet: Sheet) -> float:
+    """How far the slope of a least-squares line over the places' first numbers may be off, unit of the readings per mm."""
+    spots = [p.spot[0] for p in sheet.places]
+    middle = math.fsum(spots) / len(spots)
+    squares = math.fsum((s - middle) ** 2 for s in spots)
+    return sheet.u_of({p.key: (s - middle) / squares for p, s in zip(sheet.places, spots, strict=True)})
+
+
 def within(
     key: str,
     label: str,

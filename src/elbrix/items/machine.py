@@ -25,6 +25,9 @@ def _looked_at(machine: Machine) -> tuple[LookedAt, ...]:
     if machine.axes:
         axis = min(machine.axes)
         found.append(look("backlash", "Backlash", "backlash", f"{machine.name}'s {axis}", machine=machine.id, axis=axis))
+        found.append(look("screw", "Screw", "screw", f"{machine.name}'s {axis} screw", machine=machine.id, axis=axis))
+    if machine.table_length_mm and machine.kind is not MachineKind.LATHE:
+        found.append(look("flatness", "Table flatness", "flatness", f"{machine.name}'s table", machine=machine.id))
     if machine.kind is MachineKind.ROTARY_TABLE:
         on = "bore" if machine.bore_mm else "plug"
         found.append(look("centre", "Centre it", "centring", f"{machine.name} under the spindle", on=on))
@@ -73,6 +76,9 @@ KIND = ItemKind(
         ),
         Parameter(name="head_lean_right_mm_m", label="Head leans right", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
         Parameter(name="head_lean_back_mm_m", label="Head leans back", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
+        Parameter(name="table_flat_um", label="Table out of flat, 0 not measured", kind=Kind.NUMBER, low=0, high=1000, unit="µm"),
+        Parameter(name="table_rise_x_mm_m", label="Table rises toward X+", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
+        Parameter(name="table_rise_y_mm_m", label="Table rises toward Y+", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
         Parameter(name="notes", label="Notes", kind=Kind.TEXT, unit=""),
     ),
 )

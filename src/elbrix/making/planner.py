@@ -110,6 +110,7 @@ def plan_work(
         f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
     setups = [_sawing(ctx), *(_turned(ctx, work) if turning else _milled(ctx, work))]
+    ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
         title=title,
         machine_id=machine.id,
@@ -153,6 +154,21 @@ def _said_of_the_shop(ctx: Context, able: list[Machine], *, turning: bool) -> No
         )
     elif not ctx.machine.axes:
         ctx.assumed.append(f"No handwheels recorded for {ctx.machine.name}: numbers as on a readout")
+
+
+def _said_of_screws(ctx: Context, used: set[str]) -> list[str]:
+    """What is known of the screws a plan is dialled on: allowed for, and what no allowance takes out."""
+    found = []
+    for m in (m for m in ctx.shop.machines if m.id in used and not m.readout_step_mm):
+        allowed = ", ".join(f"{axis} ({w.error_mm_m:+.3g} mm/m)" for axis, w in sorted(m.axes.items()) if w.error_mm_m)
+        if allowed:
+            found.append(f"Turns on {m.name} allow for the screw as inspected: {allowed.replace('-', '−')}")
+        found += [
+            f"{m.name}'s {axis} runs uneven by ±{ctx.say(w.wander_mm, 3)} whatever its dial says: measure what has to be closer"
+            for axis, w in sorted(m.axes.items())
+            if w.wander_mm >= _UNEVEN_MM
+        ]
+    return found
 
 
 def _upright(ctx: Context) -> Context:
@@ -208,6 +224,8 @@ def _turned(ctx: Context, work: Work) -> list[Setup]:
     return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
 
 
+#: A screw less uneven than this is not spoken of, mm.
+_UNEVEN_MM: Final = 0.01
 #: Room for a cutter's run beside a piece, mm.
 _BESIDE_MM: Final = 30.0
 _PLANNERS: Final[dict[type, Callable[..., Sequence[Setup | None]]]] = {

@@ -55,7 +55,7 @@ def read_keyed(text: str, position: Position, machine: Machine | None) -> float:
                 "Write it as 3t12.5, with a minus for back",
                 entry=position.axis,
             )
-        value = int(found[2] or 0) * wheel.mm_per_turn + float(found[3] or 0) * wheel.division_mm
+        value = int(found[2] or 0) * wheel.turn_mm + float(found[3] or 0) * wheel.division_mm
         value = -value if found[1] in ("-", "−") else value
     else:
         if _NUMBER.fullmatch(text) is None:
@@ -162,8 +162,8 @@ def _of_the_handwheel(w: Wrong) -> tuple[str, str]:
     if wheel is None:
         return "", ""
     within = _SAME_MM if w.readout else max(_SAME_MM, wheel.division_mm / 2)
-    turns = round(abs(w.off) / wheel.mm_per_turn)
-    if turns in (1, 2) and _near(abs(w.off), turns * wheel.mm_per_turn, within):
+    turns = round(abs(w.off) / wheel.turn_mm)
+    if turns in (1, 2) and _near(abs(w.off), turns * wheel.turn_mm, within):
         way = "too far" if w.off * w.position.dial.set_mm > 0 else "short"
         return "turn", f"{axis} is {turns} turn{'s' if turns > 1 else ''} of the handwheel {way}"
     if wheel.backlash_mm and _near(abs(w.off), wheel.backlash_mm, within):

@@ -64,8 +64,8 @@ def _wrong(operation: Operation, move: Move, position: Position, machine: Machin
             yield other.dial.set_mm
     wheel = machine.axes.get(position.axis) if machine is not None and not machine.readout_step_mm else None
     if wheel is not None:
-        yield mm + wheel.mm_per_turn
-        yield mm - wheel.mm_per_turn
+        yield mm + wheel.turn_mm
+        yield mm - wheel.turn_mm
     else:
         yield from _digits_swapped(mm, position.unit)
     tool = operation.cutter

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Final
 
 from msgspec import Struct, field
 
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.slots import TSlot
+
+#: A screw further out than this is another screw, mm over a metre.
+MOST_ERROR_MM_M: Final = 10.0
 
 
 class MachineKind(StrEnum):
@@ -28,6 +32,8 @@ class Axis(Struct, frozen=True, kw_only=True):
     divisions: int
     backlash_mm: float = 0.0  #: lost motion on reversing
     travel_mm: float = 0.0  #: 0: not recorded
+    error_mm_m: float = 0.0  #: how much further the slide goes over a metre than its dial says
+    wander_mm: float = 0.0  #: ± around that, anywhere in its travel: what no allowance takes out
 
     def __post_init__(self) -> None:
         if not (self.mm_per_turn > 0 and self.divisions > 0 and self.backlash_mm >= 0):
@@ -37,10 +43,23 @@ class Axis(Struct, frozen=True, kw_only=True):
                 "Each turn moves the slide a known way",
                 "Count the divisions and read the travel of one turn",
             )
+        if not (abs(self.error_mm_m) <= MOST_ERROR_MM_M and self.wander_mm >= 0):
+            raise ShopError(
+                "Handwheel",
+                f"a screw that is out by {self.error_mm_m:.4g} mm over a metre",
+                f"No screw is out by more than {MOST_ERROR_MM_M:g}: that is another screw, or a slip",
+                "Measure it again, or correct the advance of a turn",
+            )
+
+    @property
+    def turn_mm(self) -> float:
+        """What a turn really moves the slide, mm: its advance with the screw's error as it was found."""
+        return self.mm_per_turn * (1 + self.error_mm_m / 1000)
 
     @property
     def division_mm(self) -> float:
-        return self.mm_per_turn / self.divisions
+        """What a division really moves the slide, mm."""
+        return self.turn_mm / self.divisions
 
 
 class Machine(Struct, frozen=True, kw_only=True):
@@ -71,6 +90,9 @@ class Machine(Struct, frozen=True, kw_only=True):
     dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
     head_lean_right_mm_m: float = 0.0  #: how far the spindle's top leans to the right over a metre; 0: square, or not swept
     head_lean_back_mm_m: float = 0.0  #: the same, away from the operator
+    table_flat_um: float = 0.0  #: out of flat over the face that was measured; 0: not measured
+    table_rise_x_mm_m: float = 0.0  #: how far the table rises toward X+ over a metre against its slide; 0: level, or not measured
+    table_rise_y_mm_m: float = 0.0  #: the same, toward Y+
     notes: str = ""
 
     def __post_init__(self) -> None:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import ClassVar, Final
 
+from msgspec.structs import replace
+
 from elbrix.drawing.scene import Element, Line, Note, Path, Scene, Style, box
-from elbrix.inspecting.inspection import Exercise, Inspection
+from elbrix.inspecting.inspection import Exercise, Finding, Inspection
 from elbrix.inspecting.plain import (
     PlainInspection,
+    choice,
     contour,
     count,
     fine_grid,
@@ -25,12 +28,15 @@ from elbrix.inspecting.plain import (
 from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.metrology.zones import PlaneFit, fit_plane
-from elbrix.parameters.parameter import Group, Parameter, Values
+from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
+from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
+#: What holds the indicator still: with the spindle it is the table's own slides that are the plane it is read from.
+READ_FROM: Final = (("stand", "a stand on the same face"), ("spindle", "the spindle, the table moved"))
 #: A piece that rests with its middle nearer than this share of the width to the line of two contacts rocks over it.
 _ROCKS: Final = 0.08
 _MOST_NAMED: Final = 6
@@ -44,10 +50,21 @@ class Flatness(PlainInspection):
     when = "How flat is this face, where is it high, and does a piece rock on it?"
     order = 40
     main = "flatness"
-    defaults: ClassVar = {"length": 200.0, "width": 120.0, "columns": 4, "rows": 3, "tolerance": 0.02}
+    defaults: ClassVar = {
+        "machine": "",
+        "read_from": "stand",
+        "length": 200.0,
+        "width": 120.0,
+        "columns": 4,
+        "rows": 3,
+        "tolerance": 0.02,
+    }
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
+        tables = [(m.id, m.name) for m in shop.machines if m.kind not in (MachineKind.LATHE, MachineKind.ROTARY_TABLE)]
         return (
+            choice("machine", "Table of", [("", "no machine"), *tables], "a machine, when it is its table that is measured"),
+            choice("read_from", "Indicator held by", READ_FROM, "the spindle shows how the table rises against its slides"),
             size("length", "Length of the grid", "first to last column", 5, 5000, feature="face"),
             size("width", "Width of the grid", "first to last row", 5, 5000, feature="face"),
             count("columns", "Columns", 2, 12, "places along the length"),
@@ -73,9 +90,18 @@ class Flatness(PlainInspection):
             for i, j in spots
         )
 
+    def proposals(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> dict[str, float | int | str]:
+        """The grid of a machine's table stands in from its edges by a twentieth."""
+        table = table_of(shop, str(chosen["machine"].value)) if "machine" in chosen else None
+        if table is None or not (table.table_length_mm and table.table_width_mm):
+            return dict(self.defaults)
+        sizes = {"length": round(0.9 * table.table_length_mm), "width": round(0.9 * table.table_width_mm)}
+        return {**self.defaults, **{k: float(v) for k, v in sizes.items()}, "read_from": "spindle", "columns": 6}
+
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
         figures, checks, steps = self.begun(asked, values)
+        findings: tuple[Finding, ...] = ()
         groups = [parameter_group("Set up", asked)]
         contours: list[Element] = []
         read = [p for p in sheet.places if sheet.has(p.key)]
@@ -114,6 +140,7 @@ class Flatness(PlainInspection):
             )
             checks.append(_rest_check(sheet, fit, values, u))
             steps = _orders(sheet, fit, values.number("tolerance"), u)
+            findings = _findings(values, shop, fit, u, (_slope_u(sheet, 0), _slope_u(sheet, 1)))
             spots = {(p.spot[0], p.spot[1]): at[p.key] for p in sheet.places}
             contours = contour(*fine_grid(sorted({x for x, _ in spots}), sorted({y for _, y in spots}), spots))
             away = 0.05 * max(values.number("length"), values.number("width"))
@@ -132,6 +159,7 @@ class Flatness(PlainInspection):
             scene=_scene(sheet, values, contours),
             steps=steps,
             cautions=(f"Wipe face and foot at every place: a chip of {length(0.02)} is a hill of {length(0.02)}",),
+            findings=findings,
         )
 
     def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise:
@@ -151,6 +179,28 @@ class Flatness(PlainInspection):
             true=true,
             answers={"flatness": fit.flatness_mm, "slope_x": fit.slope_x * 1000, "slope_y": fit.slope_y * 1000},
         )
+
+
+def table_of(shop: Shop, id: str) -> Machine | None:
+    return next((m for m in shop.machines if m.id == id), None) if id else None
+
+
+def _findings(values: Values, shop: Shop, fit: PlaneFit, u_mm: float, u_slopes: tuple[float, float]) -> tuple[Finding, ...]:
+    """The table as it was found: flatness with its uncertainty on top, and its rise when the spindle held the indicator."""
+    table = table_of(shop, values.word("machine"))
+    if table is None:
+        return ()
+    # The grid's columns lie along X, its rows along Y. A stand on the same face knows nothing of the slides.
+    known = replace(table, table_flat_um=round(1000 * (fit.zone_mm + u_mm), 1))
+    if values.word("read_from") == "spindle":
+        # Pressed in by a higher place: + is up. What is less than its own uncertainty is not known, and counted as that.
+        rises = (
+            1000 * s if abs(1000 * s) > u else math.copysign(u, s)
+            for s, u in zip((fit.slope_x, fit.slope_y), u_slopes, strict=True)
+        )
+        x, y = (round(r, 4) for r in rises)
+        known = replace(known, table_rise_x_mm_m=x, table_rise_y_mm_m=y)
+    return (Finding(key="flatness", words=f"Keep as {table.name}'s table", items=(known,)),)
 
 
 def _slope_u(sheet: Sheet, axis: int) -> float:

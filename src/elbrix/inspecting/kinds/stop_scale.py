@@ -15,6 +15,7 @@ from elbrix.inspecting.plain import (
     marks,
     parameter_group,
     size,
+    slope_u,
     tolerance,
     tool_parameters,
     within,
@@ -98,7 +99,7 @@ class StopScaleInspection(PlainInspection):
             u = math.hypot(half, fixed)
             figures += [
                 found(
-                    "factor", "Depth for each division", scale.factor, _slope_u(sheet), ("least squares", ""), features=("scale",)
+                    "factor", "Depth for each division", scale.factor, slope_u(sheet), ("least squares", ""), features=("scale",)
                 ),
                 found(
                     "setting",
@@ -171,13 +172,6 @@ class StopScaleInspection(PlainInspection):
         return Exercise(
             tool="depth", true=true, answers={"factor": factor, "setting": (values.number("wanted") - offset) / factor}
         )
-
-
-def _slope_u(sheet: Sheet) -> float:
-    spots = [p.spot[0] for p in sheet.places]
-    middle = math.fsum(spots) / len(spots)
-    squares = math.fsum((s - middle) ** 2 for s in spots)
-    return sheet.u_of({p.key: (s - middle) / squares for p, s in zip(sheet.places, spots, strict=True)})
 
 
 KIND = StopScaleInspection()

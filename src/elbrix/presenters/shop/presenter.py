@@ -324,8 +324,7 @@ class ShopPresenter:
             origin="measured",
             edit="text",
             entry_text=text,
-            derivation=f"one division is {self.style.with_unit(wheel.division_mm, 'mm')}"
-            + ("" if wheel.travel_mm else "; travel not recorded"),
+            derivation=_said_of_the_screw(wheel, self.style),
         )
 
     def _thing_sections(self) -> list[Section]:
@@ -497,7 +496,27 @@ class ShopPresenter:
         # What was not typed stays: nobody means to forget the travel by correcting the backlash.
         slack = Length.parse(parts[2], unit, "Backlash", 0, 10).mm if len(parts) > 2 else was.backlash_mm if was else 0.0
         travel = Length.parse(parts[3], unit, "Travel", 0, 6000).mm if len(parts) > 3 else was.travel_mm if was else 0.0
-        return Axis(mm_per_turn=turn, divisions=divisions, backlash_mm=slack, travel_mm=travel)
+        same = was is not None and abs(was.mm_per_turn - turn) < 1e-9  # another screw has errors of its own
+        return Axis(
+            mm_per_turn=turn,
+            divisions=divisions,
+            backlash_mm=slack,
+            travel_mm=travel,
+            error_mm_m=was.error_mm_m if was is not None and same else 0.0,
+            wander_mm=was.wander_mm if was is not None and same else 0.0,
+        )
+
+
+def _said_of_the_screw(wheel: Axis, style: UnitStyle) -> str:
+    parts = [f"one division is {style.with_unit(wheel.division_mm, 'mm')}"]
+    if wheel.error_mm_m:
+        way = "further" if wheel.error_mm_m > 0 else "less far"
+        parts.append(f"goes {abs(wheel.error_mm_m):.3g} mm/m {way} than its dial says, and turns allow for it")
+    if wheel.wander_mm:
+        parts.append(f"uneven by ±{style.with_unit(wheel.wander_mm, 'mm')}")
+    if not wheel.travel_mm:
+        parts.append("travel not recorded")
+    return "; ".join(parts)
 
 
 def _slot_with(slot: TSlot, attr: str, value: Any) -> TSlot:

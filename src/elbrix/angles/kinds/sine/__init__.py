@@ -19,9 +19,11 @@ from elbrix.angles.kinds.sine.facts import (
     owned_readers,
     owned_tools,
     settle_angle,
+    surfaces,
+    table_under,
     window_mm,
 )
-from elbrix.angles.methods import SURFACE_UM, recommend, shown, ways_to_set
+from elbrix.angles.methods import SURFACE_UM, TABLE_UM, recommend, shown, ways_to_set
 from elbrix.angles.pictures import sine_scene
 from elbrix.angles.setup import AngleSetup, ReadBack
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, figure_of, merge_choices
@@ -86,13 +88,22 @@ class SineSetting:
                 feature="stack",
             ),
             Parameter(
+                name="stands_on",
+                label="Standing on",
+                kind=Kind.CHOICE,
+                unit="",
+                choices=surfaces(shop),
+                usually="where the face is cut or checked",
+                feature="plate",
+            ),
+            Parameter(
                 name="surface_flatness_um",
-                label="Surface plate flatness",
+                label="Surface out of flat",
                 kind=Kind.NUMBER,
                 unit="µm",
                 low=0,
                 high=100,
-                usually="its certificate, over the length of the setting",
+                usually="its certificate, or the table as inspected",
             ),
             Parameter(
                 name="difference_k",
@@ -144,7 +155,8 @@ class SineSetting:
             ),
             **box_proposal(shop),
             "spacer": ParameterValue(0.0, Origin.CALCULATED),
-            "surface_flatness_um": assumed(SURFACE_UM, "a shop grade plate over 100 mm; its certificate first"),
+            "stands_on": assumed("", "where the blocks were wrung"),
+            "surface_flatness_um": _surface(shop, chosen),
             "difference_k": assumed(0.5, "plate and blocks an hour side by side"),
             "instrument": ParameterValue(readers[0].id if readers else "", Origin.MEASURED if readers else Origin.ASSUMED),
             "work_length": assumed(length, "for the picture and the scribed line"),
@@ -217,6 +229,19 @@ class SineSetting:
         if name != "angle":
             return f"{value:g}"
         return settle_angle(setting.values, shop, math.radians(value), holder)
+
+
+def _surface(shop: Shop, chosen: Mapping[str, ParameterValue]) -> ParameterValue:
+    """How flat what it stands on is: as inspected, else as such a surface usually is."""
+    table, _ = table_under(shop, str(chosen["stands_on"].value) if "stands_on" in chosen else "")
+    if table is None:
+        why = "a shop grade plate over 100 mm; its certificate first"
+        return ParameterValue(SURFACE_UM, Origin.ASSUMED, derivation=Derivation("", "", why))
+    if not table.table_flat_um:
+        why = f"nobody measured {table.name}'s table: Inspect does"
+        return ParameterValue(TABLE_UM, Origin.ASSUMED, derivation=Derivation("", "", why))
+    why = f"{table.name}'s whole table as inspected: over the setting it is no more"
+    return ParameterValue(table.table_flat_um, Origin.MEASURED, derivation=Derivation("", "", why))
 
 
 KIND = SineSetting()

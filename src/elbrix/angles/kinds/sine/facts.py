@@ -17,6 +17,7 @@ from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.figures import format_number
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
+from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
 STEEP: Final = math.radians(45)
@@ -129,6 +130,7 @@ def budget_of(values: Values, facts: Facts, stack: BuiltStack | None, base: Buil
         rolls_u_mm=facts.tool.rolls_u_mm,
         face_u_mm=facts.tool.face_u_mm,
         surface_um=values.number("surface_flatness_um"),
+        rise_mm_m=table_rise_mm_m(shop, values.word("stands_on")),
         difference_k=values.number("difference_k"),
         expansion_um_m_k=expansion_um_m_k(facts.sources.box.material),
     )
@@ -136,6 +138,27 @@ def budget_of(values: Values, facts: Facts, stack: BuiltStack | None, base: Buil
 
 def owned_tools(shop: Shop) -> tuple[SineTool, ...]:
     return shop.sine_tools or (SineTool(id="", name="a 100 mm sine plate, assumed", centres_mm=100),)
+
+
+def surfaces(shop: Shop) -> tuple[tuple[str, str], ...]:
+    """What a setting may stand on: a surface plate, or a milling machine's table the one way or the other."""
+    tables = [m for m in shop.machines if m.kind not in (MachineKind.LATHE, MachineKind.ROTARY_TABLE)]
+    along = (((f"{m.id} {axis}", f"{m.name}'s table, along {axis}") for axis in ("X", "Y")) for m in tables)
+    return (("", "a surface plate"), *(one for both in along for one in both))
+
+
+def table_under(shop: Shop, stands_on: str) -> tuple[Machine | None, str]:
+    """(the machine whose table it is, the axis the setting lies along); None on a surface plate."""
+    id, _, axis = stands_on.rpartition(" ")
+    return next((m for m in shop.machines if id and m.id == id), None), axis
+
+
+def table_rise_mm_m(shop: Shop, stands_on: str) -> float:
+    """How far the table under a setting rises against its slide, the way the setting lies."""
+    table, axis = table_under(shop, stands_on)
+    if table is None:
+        return 0.0
+    return table.table_rise_x_mm_m if axis == "X" else table.table_rise_y_mm_m
 
 
 def owned_readers(shop: Shop) -> tuple[AngleTool, ...]:

@@ -189,7 +189,7 @@ def figures(
                 derivation=Derivation(
                     "angle on the plate to the reader's step; accept step + its error + this setting's",
                     f"{math.degrees(reached):.4f}° → {reading:g}°; {shown(step)} + {shown(error)} + {shown(budget.rss_rad)}",
-                    "zeroing on the surface plate rounds too",
+                    "zeroing on what it stands on rounds too",
                 ),
             )
         )
@@ -208,7 +208,7 @@ def groups(spacer: float, *, reads: bool) -> tuple[Group, ...]:
                 else ("set_at", "height", "stack_height", "reached", "off")
             ),
         ),
-        Group("Uncertainty", ("expected", "worst", "per_um", "surface_flatness_um", "difference_k", "spacer_make")),
+        Group("Uncertainty", ("expected", "worst", "per_um", "stands_on", "surface_flatness_um", "difference_k", "spacer_make")),
         Group("Read-back", ("instrument", *(("read_back",) if reads else ()), "work_length")),
     )
 
@@ -413,7 +413,7 @@ def steps(
         band = read.text.partition(" ± ")[2]
         steps.append(
             Step(
-                f"Zero {read.label.removesuffix(' should read')} on the surface plate, read the work face",
+                f"Zero {read.label.removesuffix(' should read')} on what the setting stands on, read the work face",
                 f"further off than {band}: count the blocks again",
                 read.text,
             )
