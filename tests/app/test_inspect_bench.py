@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import contextlib
 import socket
+import subprocess
+import sys
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 from hands import type_in
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -497,6 +499,27 @@ def test_of_two_windows_only_the_one_in_front_takes_a_reading(
     qtbot.waitUntil(lambda: "east" in _now(inspect).readings)
     qtbot.wait(50)
     assert not _now(behind).readings
+
+
+def test_of_two_programs_the_one_looked_at_last_takes_a_reading(
+    inspect: InspectBench, folder: Path, dial: Wire, window: Window, qtbot: QtBot
+) -> None:
+    """Another program came to the front: a reading is not for us. It ends, or we come back: it is."""
+    _fresh(inspect, "head_tram")
+    other = subprocess.Popen([sys.executable, "-c", "input()"], stdin=subprocess.PIPE)
+    try:
+        (folder / "front").write_text(str(other.pid), encoding="ascii")
+        dial.send("dial-1 deviation 0.011 mm ±0.003 1\n")
+        qtbot.wait(150)
+        assert not _now(inspect).readings
+        QApplication.sendEvent(window, QEvent(QEvent.Type.WindowActivate))
+        dial.send("dial-1 deviation 0.012 mm ±0.003 2\n")
+        qtbot.waitUntil(lambda: [t.value for t in _now(inspect).readings.get("east", ())] == [0.012])
+        (folder / "front").write_text(str(other.pid), encoding="ascii")
+    finally:
+        other.communicate(b"\n")
+    dial.send("dial-1 deviation 0.013 mm ±0.003 3\n")
+    qtbot.waitUntil(lambda: [t.value for t in _now(inspect).readings.get("north", ())] == [0.013])
 
 
 def test_no_size_of_a_piece_stays_in_mm_when_inches_are_on_show(inspect: InspectBench, window: Window) -> None:

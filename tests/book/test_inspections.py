@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 
 from elbrix.book.angle_setups import solve_angle
-from elbrix.book.designs import made_sizes
+from elbrix.book.designs import choose, made_sizes, new_design, solve_doc
 from elbrix.book.documents import AngleDoc, Chosen, DesignDoc, InspectionDoc, TakenDoc, from_json, to_json
-from elbrix.book.inspections import earlier, fresh, inspect_doc, keep_as_made, subject_of, typed_readings, with_readings
+from elbrix.book.inspections import (
+    earlier,
+    fresh,
+    inspect_doc,
+    keep_as_made,
+    subject_of,
+    typed_readings,
+    with_chosen,
+    with_readings,
+)
 from elbrix.book.practice import exercise_of, practice_instrument, practice_of
 from elbrix.book.rescues import Volume, rescues
 from elbrix.book.store import Book
 from elbrix.demo import documents
+from elbrix.design.family import find_family
 from elbrix.inspecting.readings import Place
 from elbrix.instruments.lines import Quantity
 from elbrix.quantities.errors import EntryError, ShopError
@@ -216,3 +227,71 @@ def test_a_setting_is_read_back_as_it_stands_on_the_plate(demo_shop: Shop, orien
     back = solve_angle(doc, demo_shop).read_back
     assert back is not None
     assert math.degrees(back.angle) == pytest.approx(shown)
+
+
+# --- holes at assembly -----------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def riser(demo_shop: Shop) -> DesignDoc:
+    doc = new_design(find_family("riser"), "riser", "hazel", "", "Riser")
+    for name, text in (("kind", "two"), ("part", "lower")):
+        doc = choose(doc, name, text)
+    return doc
+
+
+def _mate(doc: DesignDoc, shop: Shop, moved: Callable[[float, float], tuple[float, float]], **chosen: str) -> InspectionDoc:
+    places = subject_of(doc, shop).mating
+    assert places is not None
+    readings = {
+        f"h{i}{axis}": (TakenDoc(value=v),)
+        for i, place in enumerate(places.places, 1)
+        for axis, v in zip("xy", moved(*place), strict=True)
+    }
+    given = {name: Chosen(text=text) for name, text in chosen.items()}
+    return InspectionDoc(id="m", kind="mate_holes", title="mate", about=doc.id, readings=readings, chosen=given)
+
+
+def test_withheld_holes_are_released_with_the_mates_ordinates(demo_shop: Shop, riser: DesignDoc) -> None:
+    """The upper plate's holes are 0.12 further out than drawn: the lower's threads follow them, and Make drills them."""
+    doc = _mate(riser, demo_shop, lambda x, y: (x + math.copysign(0.12, x), y))
+    found = inspect_doc(doc, (riser,), demo_shop)
+    (finding,) = found.findings
+    before, after = solve_doc(riser, demo_shop), solve_doc(with_chosen(riser, finding.chosen), demo_shop)
+    old = [(h.x_mm, h.y_mm) for h in before.holes if h.name.startswith("J")]
+    new = [(h.x_mm, h.y_mm) for h in after.holes if h.name.startswith("J")]
+    assert len(old) >= 3
+    assert new == [pytest.approx((x + math.copysign(0.12, x), y)) for x, y in old]
+    family = find_family("riser")
+    drilled = [work.steps for work in (family.work(d, demo_shop) for d in (before, after))]
+    waiting = [any(getattr(s, "name", "").startswith("Joining holes") for s in steps) for steps in drilled]
+    assert waiting == [True, False]
+
+
+def test_a_readout_that_was_not_zeroed_releases_nothing_or_is_laid_onto_the_drawing(demo_shop: Shop, riser: DesignDoc) -> None:
+    turn = 0.01
+
+    def elsewhere(x: float, y: float) -> tuple[float, float]:
+        return 200 + x * math.cos(turn) - y * math.sin(turn), 80 + x * math.sin(turn) + y * math.cos(turn)
+
+    doc = _mate(riser, demo_shop, elsewhere)
+    found = inspect_doc(doc, (riser,), demo_shop)
+    assert not found.findings
+    laid = inspect_doc(_mate(riser, demo_shop, elsewhere, zero="anywhere"), (riser,), demo_shop)
+    places = laid.findings[0].chosen["joining_positions"]
+    real = [tuple(map(float, p.split(","))) for p in places.split("; ")]
+    mating = subject_of(riser, demo_shop).mating
+    assert mating is not None
+    assert real == [pytest.approx(p, abs=2e-3) for p in mating.places]
+
+
+def test_a_mate_whose_hole_lies_beside_the_plate_releases_nothing(demo_shop: Shop, riser: DesignDoc) -> None:
+    doc = _mate(riser, demo_shop, lambda x, y: (50 * x, y), zero="datum")
+    found = inspect_doc(doc, (riser,), demo_shop)
+    assert not found.findings
+    assert any(c.key == "release" and c.verdict is Verdict.NO_GO for c in found.checks)
+
+
+def test_a_design_without_withheld_holes_says_so(demo_shop: Shop, designs: tuple[DesignDoc, ...]) -> None:
+    with pytest.raises(EntryError, match="waits for its mate"):
+        inspect_doc(InspectionDoc(id="m", kind="mate_holes", title="m", about="t-nut-hazel"), designs, demo_shop)

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from elbrix.angles.kinds.sine.facts import budget_of, facts_of
 from elbrix.angles.setup import find_kind as find_angle_kind
 from elbrix.angles.setup import solve_angle_setup
-from elbrix.inspecting.inspection import Inspection, all_kinds, find_kind, inspect
+from elbrix.inspecting.inspection import Inspection, OfADesign, all_kinds, find_kind, inspect
 from elbrix.inspecting.kinds.flatness import contacts, steadiness
 from elbrix.making.dials import on_dial
 from elbrix.quantities.errors import ShopError
@@ -23,6 +23,8 @@ from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 
 Look = Callable[..., Inspection]
+#: Kinds that are not about a design.
+_ALONE = [key for key, kind in all_kinds().items() if not isinstance(kind, OfADesign)]
 
 
 def _said(inspection: Inspection) -> str:
@@ -322,7 +324,7 @@ def test_the_odd_reading_is_named(look: Look) -> None:
 # --- every kind ------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("key", [k for k in all_kinds() if k != "as_made"])
+@pytest.mark.parametrize("key", _ALONE)
 def test_every_kind_shows_its_places_before_anything_is_read(key: str, demo_shop: Shop) -> None:
     found = inspect(find_kind(key), demo_shop, {}, {})
     assert found.sheet.missing == found.sheet.places
@@ -332,7 +334,7 @@ def test_every_kind_shows_its_places_before_anything_is_read(key: str, demo_shop
     assert found.cautions
 
 
-@pytest.mark.parametrize("key", [k for k in all_kinds() if k != "as_made"])
+@pytest.mark.parametrize("key", _ALONE)
 def test_every_kind_works_with_an_empty_shop_or_says_what_is_missing(key: str) -> None:
     if key == "slot_survey":
         with pytest.raises(ShopError, match="no machine with slots"):
@@ -341,7 +343,7 @@ def test_every_kind_works_with_an_empty_shop_or_says_what_is_missing(key: str) -
         assert inspect(find_kind(key), Shop(), {}, {}).sheet.places
 
 
-@pytest.mark.parametrize("key", [k for k in all_kinds() if k != "as_made"])
+@pytest.mark.parametrize("key", _ALONE)
 def test_every_kind_bears_half_of_its_readings(key: str, demo_shop: Shop) -> None:
     """The picture lives while readings come."""
     from elbrix.inspecting.readings import Taken
@@ -355,7 +357,7 @@ def test_every_kind_bears_half_of_its_readings(key: str, demo_shop: Shop) -> Non
         inspect(kind, demo_shop, {}, taken)
 
 
-@pytest.mark.parametrize("key", [k for k in all_kinds() if k != "as_made"])
+@pytest.mark.parametrize("key", _ALONE)
 def test_a_kind_that_says_it_can_be_practised_can(key: str, demo_shop: Shop) -> None:
     kind = find_kind(key)
     exercise = kind.exercise(kind.propose(demo_shop, {}), demo_shop, random.Random(1))

@@ -14,7 +14,7 @@ from PyQt6.QtNetwork import QLocalSocket
 
 from elbrix.app.background import Later
 from elbrix.book.practice import PracticeInstrument
-from elbrix.instruments import bench
+from elbrix.instruments import bench, front
 from elbrix.instruments.bench import folder
 from elbrix.instruments.lines import LONGEST_LINE, Quantity, quantity_in
 from elbrix.instruments.listener import Asking, Fate, Heard, Listener
@@ -61,8 +61,18 @@ class Instruments(QObject):
 
     def begin(self) -> None:
         """Look for instruments from now on."""
+        self.come_to_front()
         self._look.start()
         self.look()
+
+    def come_to_front(self) -> None:
+        """Of several programs this one takes the readings from now on."""
+        front.come_to_front()
+
+    @property
+    def in_front(self) -> bool:
+        """Whether no other program came to the front since."""
+        return front.is_in_front()
 
     def stop(self) -> None:
         """The window closes."""

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QByteArray
+from PyQt6.QtCore import QByteArray, QEvent
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -330,9 +330,16 @@ class Window(QMainWindow):
 
     @property
     def _behind(self) -> bool:
-        """Whether another window of ours is in front."""
+        """Whether another window of ours is in front, of this program or of another one."""
         in_front = QApplication.activeWindow()
-        return isinstance(in_front, Window) and in_front is not self
+        if isinstance(in_front, Window) and in_front is not self:
+            return True
+        return self._instruments is not None and not self._instruments.in_front
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.WindowActivate and self._instruments is not None:
+            self._instruments.come_to_front()
+        return super().event(event)
 
     def _asking(self, quantity: Quantity | None = None) -> Asking | None:
         """What the field that has the focus wants; of two windows only the one in front asks."""

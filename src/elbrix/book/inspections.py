@@ -8,13 +8,15 @@ from math import degrees
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
-from elbrix.book.designs import family_of, solve_doc
+from elbrix.book.designs import choose, family_of, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc, InspectionDoc, TakenDoc
+from elbrix.design.family import Design, Family, MadeAtAssembly, parameter_of
 from elbrix.drawing.scene import Dimension, Scene
-from elbrix.inspecting.inspection import Inspection, InspectionKind, OfADesign, Size, Subject, find_kind, inspect
+from elbrix.inspecting.inspection import Inspection, InspectionKind, Mating, OfADesign, Size, Subject, find_kind, inspect
 from elbrix.inspecting.readings import MOST_TIMES, Place, Readings, Taken
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Kind, parameter_named
+from elbrix.parameters.places import read_places
 from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length
@@ -52,11 +54,7 @@ def subject_of(doc: DesignDoc, shop: Shop) -> Subject:
             after = family.solve(design.values.having(**{name: made_mm}), shop)
         except ShopError as error:
             return Verdict.NO_GO, error.what
-        worse = [c for c in after.checks if c.verdict.rank > before.get(c.key, 0)]
-        if not worse:
-            return Verdict.GO, "does everything the design asks"
-        check = max(worse, key=lambda c: c.verdict.rank)
-        return check.verdict, f"{check.label[:1].lower()}{check.label[1:]}: {check.reason}"
+        return _worst(after, before)
 
     sizes = tuple(
         Size(key=p.name, label=p.label, designed_mm=design.values.number(p.name))
@@ -64,8 +62,45 @@ def subject_of(doc: DesignDoc, shop: Shop) -> Subject:
         if p.kind is Kind.LENGTH and p.name in design.values and design.values.number(p.name) > 0
     )
     return Subject(
-        title=doc.title, scene=_view_with_most(family.scenes(design), {s.key for s in sizes}), sizes=sizes, judge=judge
+        title=doc.title,
+        scene=_view_with_most(family.scenes(design), {s.key for s in sizes}),
+        sizes=sizes,
+        judge=judge,
+        mating=_mating(family, design, shop),
     )
+
+
+def _mating(family: Family, design: Design, shop: Shop) -> Mating | None:
+    """The holes of a design that wait for their mate, and what its checks say of other places."""
+    waiting = family.withheld(design) if isinstance(family, MadeAtAssembly) else None
+    if waiting is None:
+        return None
+    before = {c.key: c.verdict.rank for c in design.checks}
+
+    def release(places: str) -> tuple[Verdict, str, dict[str, str]]:
+        chosen = {waiting.positions: places, waiting.making: "now"}
+        try:
+            after = family.solve(design.values.having(**chosen), shop)
+        except ShopError as error:
+            return Verdict.NO_GO, f"{error.what}: {error.why[:1].lower()}{error.why[1:]}", {}
+        verdict, why = _worst(after, before)
+        return verdict, why, chosen
+
+    return Mating(
+        label=parameter_of(family, waiting.positions).label,
+        mate=waiting.mate,
+        places=read_places(design.values.word(waiting.positions), "mm", waiting.positions).points,
+        release=release,
+    )
+
+
+def _worst(after: Design, before: Mapping[str, int]) -> tuple[Verdict, str]:
+    """(verdict, why) of the check that became worst; go when none did."""
+    worse = [c for c in after.checks if c.verdict.rank > before.get(c.key, 0)]
+    if not worse:
+        return Verdict.GO, "does everything the design asks"
+    check = max(worse, key=lambda c: c.verdict.rank)
+    return check.verdict, f"{check.label[:1].lower()}{check.label[1:]}: {check.reason}"
 
 
 def _view_with_most(scenes: Iterable[Scene], sizes: set[str]) -> Scene:
@@ -156,6 +191,17 @@ def earlier(doc: InspectionDoc, others: Iterable[InspectionDoc]) -> list[Inspect
         return (one.kind, one.about, one.title, *named)
 
     return sorted((o for o in others if o.id != doc.id and o.readings and which(o) == which(doc)), key=lambda o: (o.began, o.id))
+
+
+def with_chosen(design: DesignDoc, chosen: Mapping[str, str]) -> DesignDoc:
+    """The design with what was found chosen.
+
+    Raises:
+        EntryError: It cannot be taken.
+    """
+    for name, text in chosen.items():
+        design = choose(design, name, text)
+    return design
 
 
 def keep_as_made(doc: InspectionDoc, design: DesignDoc, inspection: Inspection, on: str) -> DesignDoc:

@@ -150,6 +150,22 @@ class Family(Protocol):
         """What it can hold."""
 
 
+class Withheld(Struct, frozen=True, kw_only=True):
+    """Holes that wait for their mate."""
+
+    positions: str  #: the parameter that says where they are
+    making: str  #: the parameter that says when they are made; "now" releases them
+    mate: str  #: what they have to meet: "the upper plate"
+
+
+@runtime_checkable
+class MadeAtAssembly(Protocol):
+    """A family some of whose holes are made when their mate is there."""
+
+    def withheld(self, design: Design) -> Withheld | None:
+        """The holes that wait; None when all are made by the drawing."""
+
+
 @runtime_checkable
 class BecomesThing(Protocol):
     """A family whose finished pieces the shop has a list for."""

@@ -29,7 +29,8 @@ class Finding(Struct, frozen=True, kw_only=True):
 
     key: str
     words: str  #: on the button: "Keep as Hazel's head tilt"
-    items: tuple[Any, ...]  #: the things of the shop as they are now known
+    items: tuple[Any, ...] = ()  #: the things of the shop as they are now known
+    chosen: Mapping[str, str] = {}  #: of the design it is about: parameter → its value, in mm
 
 
 class Size(Struct, frozen=True, kw_only=True):
@@ -40,6 +41,15 @@ class Size(Struct, frozen=True, kw_only=True):
     designed_mm: float
 
 
+class Mating(Struct, frozen=True, kw_only=True):
+    """Holes of a design that wait for their mate."""
+
+    label: str  #: what they are called
+    mate: str  #: "the upper plate"
+    places: tuple[tuple[float, float], ...]  #: where the drawing has them, from its datum
+    release: Callable[[str], tuple[Verdict, str, Mapping[str, str]]]  #: places as typed → verdict, why, what is then chosen
+
+
 class Subject(Struct, frozen=True, kw_only=True):
     """A design as what is measured: its drawing, its sizes, and what another size would do to its checks."""
 
@@ -47,6 +57,7 @@ class Subject(Struct, frozen=True, kw_only=True):
     scene: Scene  #: with a dimension for each size it shows; their `entry` is the size
     sizes: tuple[Size, ...]
     judge: Callable[[str, float], tuple[Verdict, str]]  #: (size, as made in mm) → worst new verdict, why
+    mating: Mating | None = None  #: None: all its holes are made by the drawing
 
 
 class Inspection(Results, Struct, frozen=True, kw_only=True):
@@ -81,6 +92,7 @@ class InspectionKind(Protocol):
     when: str  #: one line: what question does it answer?
     order: int
     can_practise: bool  #: whether `exercise` has something
+    measures_piece: bool  #: whether its readings are sizes of a piece, to be kept with its design
     main: str  #: the figure by which one inspection is compared with the next; empty for none
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:

@@ -8,9 +8,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Note, Path, Point, Scene, Side, Style
-from elbrix.inspecting.inspection import Exercise, Finding, Inspection
+from elbrix.inspecting.inspection import Exercise, Finding, Inspection, Subject
 from elbrix.inspecting.readings import Odd, Place, Sheet
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, figure_of
+from elbrix.quantities.errors import EntryError
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.results.length_text import length
@@ -33,7 +34,22 @@ class PlainInspection:
     usual_u: ClassVar[float] = DIAL_U
     main: ClassVar[str] = ""
     can_practise: ClassVar[bool] = True
+    measures_piece: ClassVar[bool] = False
     key: ClassVar[str]
+    _subject: Subject | None = None
+
+    @property
+    def subject(self) -> Subject:
+        """The design it is about.
+
+        Raises:
+            EntryError: None was picked, or it is gone.
+        """
+        if self._subject is None:
+            raise EntryError(
+                "Design", "no design is picked", "A piece is measured against its drawing", "Pick one on the card", "about"
+            )
+        return self._subject
 
     def propose(self, shop: Shop, chosen: Mapping[str, ParameterValue]) -> Values:
         """Defaults, the chosen tool's uncertainty, and what was chosen."""

@@ -14,7 +14,7 @@ from elbrix.book.documents import AsMade, DesignDoc
 from elbrix.book.lessons import changed_lesson, read_lesson, with_lesson
 from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
-from elbrix.design.family import Design, SlotFit, parameter_of
+from elbrix.design.family import Design, MadeAtAssembly, SlotFit, parameter_of
 from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking
@@ -154,8 +154,21 @@ class CataloguePresenter:
             Button(key="design", text="Open in Design", main=True),
             Button(key="label", text="Drawer label", enabled=self.design is not None),
             Button(key="measure", text="Measure", tip="A piece against its drawing, in Inspect"),
+            *(
+                [Button(key="mate", text="Measure mate", tip="Where the mate's holes are: the withheld ones follow them")]
+                if self.waits
+                else []
+            ),
         )
         return CardView(sections=tuple(sections), buttons=buttons)
+
+    @property
+    def waits(self) -> bool:
+        """Whether holes of the item in hand wait for their mate."""
+        if self.doc is None or self.design is None:
+            return False
+        family = family_of(self.doc)
+        return isinstance(family, MadeAtAssembly) and family.withheld(self.design) is not None
 
     def _what(self, doc: DesignDoc) -> Section:
         if self.design is None:

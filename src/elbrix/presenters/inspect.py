@@ -10,7 +10,16 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.book.documents import DesignDoc, Document, InspectionDoc, TakenDoc
-from elbrix.book.inspections import choose_for, earlier, inspect_doc, keep_as_made, kind_of, typed_readings, with_readings
+from elbrix.book.inspections import (
+    choose_for,
+    earlier,
+    inspect_doc,
+    keep_as_made,
+    kind_of,
+    typed_readings,
+    with_chosen,
+    with_readings,
+)
 from elbrix.book.practice import exercise_of
 from elbrix.book.rescues import Rescue
 from elbrix.design.files import dimension_text
@@ -69,6 +78,11 @@ class InspectPresenter:
             self.places = {READ + p.key: p for p in self.inspection.sheet.places}
 
     # --- head --------------------------------------------------------------------------------------------------------
+
+    def title_about(self, design: DesignDoc) -> str:
+        """What it is called when it is about a design."""
+        said = "as made" if self.kind is None or self.kind.measures_piece else self.kind.title.lower()
+        return f"{design.title}, {said}"
 
     def subtitle(self) -> str:
         parts = [self.kind.title if self.kind is not None else "", self.doc.began]
@@ -254,16 +268,21 @@ class InspectPresenter:
             Button(key=f"keep {f.key}", text=f.words, tip="The shop then knows it; undo takes it back")
             for f in inspection.findings
         ]
-        if self.doc.about and inspection.sheet.taken:
+        if self.measures_piece and inspection.sheet.taken:
             buttons.append(
                 Button(key="keep as made", text="Keep with the design", tip="Fits and layouts then go by the made sizes")
             )
         return Section(title="What to do", rows=tuple(rows), text=cautions, buttons=tuple(buttons))
 
     @property
+    def measures_piece(self) -> bool:
+        """Whether the readings are sizes of a piece."""
+        return bool(self.doc.about) and self.kind is not None and self.kind.measures_piece
+
+    @property
     def wants_rescue(self) -> bool:
         """Whether a piece was measured that is not right."""
-        return bool(self.doc.about) and self.inspection is not None and any(c.verdict.rank for c in self.inspection.checks)
+        return self.measures_piece and self.inspection is not None and any(c.verdict.rank for c in self.inspection.checks)
 
     def _ways_out(self) -> Section | None:
         if not self.wants_rescue:
@@ -322,7 +341,9 @@ class InspectPresenter:
     def _pick_design(self) -> Section:
         rows = tuple(Row(key=f"about {d.id}", label=d.title, value="", edit="press") for d in self.designs)
         text = "Pick the design the piece was made to." if rows else "There is no design yet: begin one in Design."
-        return Section(title="As made, of what?", text=text, rows=rows, numbered=False)
+        if self.doc.about and self.problem is not None:
+            text = f"{self.problem.what[:1].upper()}{self.problem.what[1:]}. {self.problem.do}."
+        return Section(title="Which design?", text=text, rows=rows, numbered=False)
 
     # --- proof -------------------------------------------------------------------------------------------------------
 
@@ -448,7 +469,11 @@ class InspectPresenter:
                 return None
             return f"{design.title} as made", (keep_as_made(self.doc, design, inspection, _now()[:10]),)
         finding = next((f for f in inspection.findings if f.key == key), None)
-        return (finding.words, finding.items) if finding is not None else None
+        if finding is None:
+            return None
+        design = next((d for d in self.designs if d.id == self.doc.about), None)
+        designs = (with_chosen(design, finding.chosen),) if design is not None and finding.chosen else ()
+        return finding.words, (*finding.items, *designs)
 
 
 def _now() -> str:

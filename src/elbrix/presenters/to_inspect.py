@@ -19,6 +19,11 @@ def measure_piece(doc: DesignDoc) -> Destination:
     return _to("Measure a piece", "as_made", f"{doc.title}, as made", {"about": doc.id})
 
 
+def measure_mate(doc: DesignDoc) -> Destination:
+    """The mate of a design whose holes wait for it."""
+    return _to("Measure its mate", "mate_holes", f"Mate of {doc.title}", {"about": doc.id})
+
+
 def inspections_of(item: Any) -> dict[str, Destination]:
     """What a thing of the shop can be looked at with, by key of its button."""
     kind = kind_of_item(item)

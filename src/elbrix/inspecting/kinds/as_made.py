@@ -14,7 +14,6 @@ from elbrix.inspecting.plain import CALIPER_U, PlainInspection, count, found, pa
 from elbrix.inspecting.readings import Place, Sheet
 from elbrix.instruments.lines import Quantity
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values
-from elbrix.quantities.errors import EntryError
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Figure, format_number
 from elbrix.results.length_text import length
@@ -32,6 +31,7 @@ class AsMadeInspection(PlainInspection):
     when = "Is the finished piece right, size by size, and what does it still fit?"
     order = 0
     main = ""
+    measures_piece = True
     usual_u = CALIPER_U
     defaults: ClassVar = {"times": 3}
 
@@ -41,19 +41,6 @@ class AsMadeInspection(PlainInspection):
     def about(self, subject: Subject) -> AsMadeInspection:
         """The same, of a design."""
         return AsMadeInspection(subject)
-
-    @property
-    def subject(self) -> Subject:
-        """What is measured.
-
-        Raises:
-            EntryError: No design was picked, or it is gone.
-        """
-        if self._subject is None:
-            raise EntryError(
-                "Design", "no design is picked", "A piece is measured against its drawing", "Pick one on the card", "about"
-            )
-        return self._subject
 
     def parameters(self, shop: Shop) -> tuple[Parameter, ...]:
         return (

@@ -67,8 +67,16 @@ class Spots(PlainInspection):
             *tool_parameters(shop, "the readout, an indicator or a pin in the spindle"),
         )
 
+    def points(self, values: Values) -> tuple[tuple[float, float], ...]:
+        """Where the holes belong.
+
+        Raises:
+            EntryError: They cannot be measured so.
+        """
+        return wanted_places(values, 2)
+
     def places(self, values: Values, shop: Shop) -> tuple[Place, ...]:
-        points = wanted_places(values, 2)
+        points = self.points(values)
         apart = 0.03 * _size(points)
         return tuple(
             Place(
@@ -85,7 +93,7 @@ class Spots(PlainInspection):
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
-        points, limit = wanted_places(values, 2), values.number("tolerance")
+        points, limit = self.points(values), values.number("tolerance")
         figures, checks, steps = self.begun(asked, values)
         groups = [parameter_group("Set up", asked)]
         laid: Pattern | None = None
@@ -108,8 +116,8 @@ class Spots(PlainInspection):
             cautions=("Spindle stopped while places are picked up",),
         )
 
-    def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise:
-        points = wanted_places(values, 2)
+    def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise | None:
+        points = self.points(values)
         turn, dx, dy = chance.gauss(0, 2e-3), chance.gauss(0, 1), chance.gauss(0, 1)
         true = {}
         for i, (x, y) in enumerate(points):

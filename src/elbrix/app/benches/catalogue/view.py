@@ -22,7 +22,7 @@ from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.catalogue import CataloguePresenter, KnownEntry
 from elbrix.presenters.proof import Why
-from elbrix.presenters.to_inspect import measure_piece
+from elbrix.presenters.to_inspect import measure_mate, measure_piece
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
 from elbrix.shop.shop import Shop
@@ -264,6 +264,8 @@ class CatalogueBench(Bench):
             self.print_page()
         elif key == "measure" and self.session.design is not None:
             self.session.destination.emit(measure_piece(self.session.design))
+        elif key == "mate" and self.session.design is not None:
+            self.session.destination.emit(measure_mate(self.session.design))
         elif key == "rev print":
             self._print("revision")
         elif key == "rev close":

@@ -152,7 +152,7 @@ class InspectBench(DocumentBench):
         elif self.presenter is not None and key.startswith("about "):
             design = next((d for d in self.session.designs if d.id == key[6:]), None)
             if design is not None:
-                doc = replace(self.presenter.doc, about=design.id, title=f"{design.title}, as made")
+                doc = replace(self.presenter.doc, about=design.id, title=self.presenter.title_about(design))
                 self.session.put(f"Measure {design.title}", doc)
         elif self.presenter is not None and key in self.presenter.parameters:
             self.chose(key, value)

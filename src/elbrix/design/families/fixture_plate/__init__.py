@@ -14,7 +14,7 @@ from typing import Final
 from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, LAND, PARAMETERS, FixturePlateSizes
-from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit
+from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
@@ -238,6 +238,12 @@ class FixturePlate:
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
+    def withheld(self, design: Design) -> Withheld | None:
+        s = FixturePlateSizes(design.values)
+        if not (s.pins and s.at_assembly):
+            return None
+        return Withheld(positions="pin_positions", making="pin_holes", mate="the work")
+
     def work(self, design: Design, shop: Shop) -> Work:
         s = FixturePlateSizes(design.values)
         now = [h for h in s.holes if h.feature != "centre_hole" and (h.feature != "pins" or not s.at_assembly)]
@@ -267,6 +273,7 @@ class FixturePlate:
                     words=(
                         "Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then"
                         f" drill and ream through it into the plate, {format_number(s.pins[0].ream, 3)} for the pins."
+                        " Or measure its holes in Inspect and release these: they are then made by ordinates."
                     ),
                     tools=("reamer", "indicator"),
                 )

@@ -14,7 +14,7 @@ from typing import Final
 from elbrix.design.bores import Span, hole_table, pattern, sunk
 from elbrix.design.families.riser import pictures, proof
 from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Capability, Design, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
 from elbrix.design.slot_nut import nut_for
@@ -226,6 +226,12 @@ class Riser:
 
     # --- make and use ------------------------------------------------------------------------------------------------
 
+    def withheld(self, design: Design) -> Withheld | None:
+        s = RiserSizes(design.values)
+        if not s.at_assembly:
+            return None
+        return Withheld(positions="joining_positions", making="joining_holes", mate="the upper plate")
+
     def work(self, design: Design, shop: Shop) -> Work:
         s = RiserSizes(design.values)
         now = [
@@ -265,6 +271,7 @@ class Riser:
                     words=(
                         "Withheld till the upper plate is made. Clamp it on where it belongs, spot through its holes, drill and"
                         f" tap {design.values.word('joining_screw')} one after the other, each with its screw in before the next."
+                        " Or measure its holes in Inspect and release these: they are then made by ordinates."
                     ),
                     tools=("transfer drill", "tap"),
                 )
