@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 
 import numpy as np
 import pytest
@@ -10,6 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from elbrix.book.designs import plan_doc, solve_doc
+from elbrix.book.documents import DesignDoc
+from elbrix.demo import documents
 from elbrix.design.family import Request, find_family, read_choices, solve_for
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
@@ -374,3 +378,25 @@ def test_plan_checks(demo_shop: Shop) -> None:
     assert checks["measured neck"].verdict is Verdict.NO_GO  # 0.2 under, four times what is allowed
     worst = max(abs(p.dial.off_mm) for _, _, m in plan.moves for p in m.positions)
     assert checks["rounding"].value == pytest.approx(worst) and worst <= 0.01 + 1e-9
+
+
+def test_turns_of_a_plan_counted_by_hand_with_a_screw_that_is_out(demo_shop: Shop) -> None:
+    """Every position of the nut on Pip: its turns and lines times what each really moves are the wanted number, to half a line."""
+    out = {"X": 7.0, "Y": -4.0, "Z": 3.0}
+    pip = demo_shop.machine("pip")
+    crooked = replace(pip, axes={axis: replace(w, error_mm_m=out[axis]) for axis, w in pip.axes.items()})
+    shop = replace(demo_shop, machines=tuple(crooked if m.id == "pip" else m for m in demo_shop.machines))
+    doc = next(d for d in documents() if isinstance(d, DesignDoc) and d.id == "t-nut-pip")
+    plan = plan_doc(doc, solve_doc(doc, shop), shop)
+    assert any("allow for the screw" in words for words in plan.assumed)
+    counted = 0
+    for _, _, move in plan.moves:
+        for p in move.positions:
+            if not p.dial.approach:
+                continue
+            turns, lines = (int(n[1]) if (n := re.search(rf"(\d+) {unit}", p.dial.text)) else 0 for unit in ("turn", "div"))
+            wheel = pip.axes[p.axis]
+            moved = (turns + lines / wheel.divisions) * wheel.mm_per_turn * (1 + out[p.axis] / 1000)
+            assert moved == pytest.approx(abs(p.value_mm), abs=0.0101 * wheel.mm_per_turn / 2)
+            counted += 1
+    assert counted > 10

@@ -290,10 +290,14 @@ def graph(
     most = max(1e-6, *(abs(v) for _, v in points))
     scale = high / most
     line = tuple((x, base + v * scale) for x, v in points)
+    words = f"{length(most, 4)} this high"
+    crowded = max(points, key=lambda p: p[1])[0] > (left + right) / 2  # the words stand where the line is low
     elements: list[Element] = [
         Line((left, base), (right, base), Style.CENTRE, feature),
         *(Line((x, base), at, Style.THIN, feature) for (x, _), at in zip(points, line, strict=True)),
-        Note((right, base + high), f"{length(most, 4)} this high", quiet=True, align=1),
+        Note((left, base + high), words, quiet=True, align=-1)
+        if crowded
+        else Note((right, base + high), words, quiet=True, align=1),
     ]
     if len(line) > 1:
         elements.append(Path(line, Style.VISIBLE, feature))

@@ -95,8 +95,13 @@ class Flatness(PlainInspection):
         table = table_of(shop, str(chosen["machine"].value)) if "machine" in chosen else None
         if table is None or not (table.table_length_mm and table.table_width_mm):
             return dict(self.defaults)
-        sizes = {"length": round(0.9 * table.table_length_mm), "width": round(0.9 * table.table_width_mm)}
-        return {**self.defaults, **{k: float(v) for k, v in sizes.items()}, "read_from": "spindle", "columns": 6}
+        return {
+            **self.defaults,
+            "length": _under_the_spindle(table, "X", table.table_length_mm),
+            "width": _under_the_spindle(table, "Y", table.table_width_mm),
+            "read_from": "spindle",
+            "columns": 6,
+        }
 
     def work_out(self, values: Values, sheet: Sheet, shop: Shop) -> Inspection:
         asked = self.parameters(shop)
@@ -179,6 +184,12 @@ class Flatness(PlainInspection):
             true=true,
             answers={"flatness": fit.flatness_mm, "slope_x": fit.slope_x * 1000, "slope_y": fit.slope_y * 1000},
         )
+
+
+def _under_the_spindle(table: Machine, axis: str, size_mm: float) -> float:
+    """Of a side of a table what its slide brings under the spindle, in from the edges by a twentieth."""
+    wheel = table.axes.get(axis)
+    return float(round(min(0.9 * size_mm, wheel.travel_mm if wheel is not None and wheel.travel_mm else math.inf)))
 
 
 def table_of(shop: Shop, id: str) -> Machine | None:

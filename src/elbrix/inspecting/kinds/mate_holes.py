@@ -94,6 +94,7 @@ class MateHoles(Spots):
                 _VALUES[verdict],
                 Limits(marginal_above=0.5, no_above=1.5),
                 (f"they can be made by the ordinates of {mating.mate}", why, why),
+                unit="",
                 text={Verdict.GO: "go", Verdict.MARGINAL: "close", Verdict.NO_GO: "no"}[verdict],
                 features=("piece",),
             )

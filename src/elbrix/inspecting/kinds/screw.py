@@ -154,11 +154,11 @@ class ScrewError(PlainInspection):
             sure = abs(1000 * slope) > u_slope
             steps = _orders(values, shop, 1000 * slope if sure else 0.0, wander)
             findings = _findings(values, shop, 1000 * slope if sure else 0.0, wander)
-            elements += graph([(p.at[0], v) for p, v in zip(sheet.places, off, strict=True)], 0, 200, 48, 18)
         elif sheet.missing:
             steps.append(_next_order(sheet.missing[0], _wheel(shop, values)))
         if not _within_a_turn(values, shop, self.places(values, shop)):
             steps.append("Every place is a whole turn from the others: what happens within a turn is not seen. Change the reach")
+        elements += graph([(p.at[0], sheet.mean(p.key)) for p in sheet.places if sheet.has(p.key)], 0, 200, 48, 18)
         rings, numbers = marks(sheet, 2.2, sign=True)
         return self.told(
             values,

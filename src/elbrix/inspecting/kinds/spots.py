@@ -179,6 +179,7 @@ def pattern_results(
                 "something is out, and these readings cannot say which hole: measure one more, or each twice",
                 f"hole {', '.join(str(i + 1) for i in laid.wrong)} is further out than the readings explain",
             ),
+            unit="",
             text=f"{len(points) - len(laid.wrong)} of {len(points)}",
             features=tuple(f"hole {i + 1}" for i in laid.wrong),
         ),

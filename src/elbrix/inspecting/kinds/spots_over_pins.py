@@ -126,6 +126,7 @@ class SpotsOverPins(PlainInspection):
                         "something does not agree, and it cannot be said what: measure every pair again",
                         "a length does not agree with the others: a pin not home, or a digit",
                     ),
+                    unit="",
                     text=f"{len(sheet.places) - len(laid.wrong_spans)} of {len(sheet.places)}",
                 ),
             ]
