@@ -381,7 +381,7 @@ def test_plan_checks(demo_shop: Shop) -> None:
 
 
 def test_turns_of_a_plan_counted_by_hand_with_a_screw_that_is_out(demo_shop: Shop) -> None:
-    """Every position of the nut on Pip: its turns and lines times what each really moves are the wanted number, to half a line."""
+    """Every position of the nut on Pip: turns and lines times what each really moves are the wanted number, to half a line."""
     out = {"X": 7.0, "Y": -4.0, "Z": 3.0}
     pip = demo_shop.machine("pip")
     crooked = replace(pip, axes={axis: replace(w, error_mm_m=out[axis]) for axis, w in pip.axes.items()})
