@@ -512,7 +512,9 @@ def test_of_two_programs_the_one_looked_at_last_takes_a_reading(
         dial.send("dial-1 deviation 0.011 mm ±0.003 1\n")
         qtbot.wait(150)
         assert not _now(inspect).readings
-        QApplication.sendEvent(window, QEvent(QEvent.Type.WindowActivate))
+        window.activateWindow()
+        qtbot.waitUntil(window.isActiveWindow)
+        QApplication.sendEvent(window, QEvent(QEvent.Type.ActivationChange))
         dial.send("dial-1 deviation 0.012 mm ±0.003 2\n")
         qtbot.waitUntil(lambda: [t.value for t in _now(inspect).readings.get("east", ())] == [0.012])
         (folder / "front").write_text(str(other.pid), encoding="ascii")

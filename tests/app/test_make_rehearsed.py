@@ -98,8 +98,14 @@ def test_what_was_keyed_is_there_after_a_start(bench: MakeBench, tmp_path: Path)
     assert job is not None and job.keyed == {f"{WALL}.Y": "8.90"}
 
 
-def test_practice_hides_a_slip_and_tells_when_it_is_found(bench: MakeBench, window: Window) -> None:
+def _practise(bench: MakeBench, qtbot: QtBot) -> None:
     bench.moves.practice_button.click()
+    qtbot.waitUntil(lambda: bench.presenter is not None and bench.presenter.hidden is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: not bench.catching_up, timeout=20_000)
+
+
+def test_practice_hides_a_slip_and_tells_when_it_is_found(bench: MakeBench, window: Window, qtbot: QtBot) -> None:
+    _practise(bench, qtbot)
     assert bench.presenter is not None and bench.presenter.hidden is not None
     hidden = bench.presenter.hidden
     assert bench.plate.shown.title.startswith("PRACTICE") and "wrong" in window.notice.text()
@@ -116,14 +122,22 @@ def test_practice_hides_a_slip_and_tells_when_it_is_found(bench: MakeBench, wind
     assert not bench.plate.shown.title.startswith("PRACTICE")
 
 
-def test_a_practice_card_never_goes_to_the_machine(bench: MakeBench, window: Window) -> None:
-    bench.moves.practice_button.click()
-    bench.at_machine()
-    assert bench.presenter is not None and bench.presenter.hidden is None
-    bench.leave_machine()
-    bench.moves.practice_button.click()
-    window.open_bench("shop")
-    assert bench.presenter.hidden is None
+def test_a_practice_card_never_goes_to_the_machine(bench: MakeBench, window: Window, qtbot: QtBot) -> None:
+    """Nor one into which a slip is just being put."""
+    for leave in (bench.at_machine, lambda: window.open_bench("shop")):
+        for wait in (True, False):
+            window.open_bench("make")
+            if wait:
+                _practise(bench, qtbot)
+            else:
+                bench.moves.practice_button.click()
+            leave()
+            assert bench.presenter is not None and bench.presenter.hidden is None
+            qtbot.wait(50)
+            qtbot.waitUntil(lambda: not bench.catching_up, timeout=20_000)
+            assert bench.presenter.hidden is None
+            assert bench.moves.practice_button.text() == "Practice"
+            bench.leave_machine()
 
 
 def test_a_hidden_slip_is_one_that_harms() -> None:

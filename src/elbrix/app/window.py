@@ -336,10 +336,12 @@ class Window(QMainWindow):
             return True
         return self._instruments is not None and not self._instruments.in_front
 
-    def event(self, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.WindowActivate and self._instruments is not None:
+    def changeEvent(self, event: QEvent | None) -> None:
+        super().changeEvent(event)
+        if event is None or event.type() != QEvent.Type.ActivationChange:
+            return
+        if self._instruments is not None and self.isActiveWindow():
             self._instruments.come_to_front()
-        return super().event(event)
 
     def _asking(self, quantity: Quantity | None = None) -> Asking | None:
         """What the field that has the focus wants; of two windows only the one in front asks."""

@@ -103,12 +103,11 @@ class MakePresenter:
         except ShopError:
             return hear(drawn, self.shop, Asked())
 
-    def practise(self, seed: int) -> bool:
-        """Put one slip into the card; whether there was a number it could be hidden in."""
+    def slip(self, seed: int) -> Hidden | None:
+        """One slip for the card; None where no number could hide it. Takes a second or so: for beside the window."""
         from elbrix.rehearsal.trainer import hide  # NumPy is not needed to start
 
-        self.hidden = hide(self.plan, self.shop, seed) if self.plan is not None and self.plan.solid is not None else None
-        return self.hidden is not None
+        return hide(self.plan, self.shop, seed) if self.plan is not None and self.plan.solid is not None else None
 
     def accuse(self, move: str) -> str:
         """What to say when a move is called wrong in practice; found, the card is good again."""
@@ -201,12 +200,21 @@ class MakePresenter:
 
         if self.plan is None:
             return None
-        keyed = self._keyed_now() if not small else {}
-        key = (setup.id, move.id if move else "", small, tuple(keyed.items()))
+        key, keyed = self._picture_key(setup, move, small=small), self._keyed_now() if not small else {}
         if key not in self._pictures:
             slips = slips_of(self.plan, self.shop, keyed) if keyed else None
             self._pictures[key] = setup_scene(self.plan, setup, move, SMALL_CELLS if small else CELLS, slips)
         return self._pictures[key]
+
+    def _picture_key(self, setup: Setup, move: Move | None, *, small: bool = False) -> tuple[object, ...]:
+        return (setup.id, move.id if move else "", small, () if small else tuple(self._keyed_now().items()))
+
+    def has_picture(self, id: str) -> bool:
+        """Whether the plate of a move can be shown at once; else it takes a tenth of a second to work out."""
+        if not self.moves:
+            return True
+        setup, _, move = self.moves[self.place_of(id)]
+        return self._picture_key(setup, move) in self._pictures
 
     def _shown(self, move: Move, p: Position) -> str:
         """A number of the card; in practice one of them is wrong."""

@@ -83,26 +83,30 @@ def outlines(
     return tuple(tuple((sign * x, y) for x, y in r) for r in rings if len(r) > 2)
 
 
+def _cross(one: tuple[float, float, float], other: tuple[float, float, float]) -> Point:
+    """Where the distance is nothing between two corners (distance, x, y)."""
+    (a, x, y), (b, v, w) = one, other
+    t = a / (a - b) if a != b else 0.5
+    return (round(x + t * (v - x), 7), round(y + t * (w - y), 7))
+
+
 def _contours(off: Array, xs: Array, ys: Array) -> list[list[Point]]:
     """Closed lines where a grid of distances passes through nothing, by marching over its squares."""
     inside = off < 0
     joins: dict[Point, list[Point]] = {}
-    # One by one, plain numbers are several times quicker than those of an array.
-    values, x, y, within = off.tolist(), xs.tolist(), ys.tolist(), inside.tolist()
-
-    def cross(i: int, j: int, k: int, m: int) -> Point:
-        a, b = values[i][j], values[k][m]
-        t = a / (a - b) if a != b else 0.5
-        return (round(x[j] + t * (x[m] - x[j]), 7), round(y[i] + t * (y[k] - y[i]), 7))
-
     mixed = inside[:-1, :-1].astype(int) + inside[1:, :-1] + inside[:-1, 1:] + inside[1:, 1:]
-    for i, j in np.argwhere((mixed > 0) & (mixed < 4)).tolist():
-        corners = [(i, j), (i, j + 1), (i + 1, j + 1), (i + 1, j)]
-        cuts = [
-            cross(*p, *q)
-            for p, q in zip(corners, corners[1:] + corners[:1], strict=True)
-            if within[p[0]][p[1]] != within[q[0]][q[1]]
-        ]
+    rows, columns = np.nonzero((mixed > 0) & (mixed < 4))
+    # One by one, plain numbers are several times quicker than those of an array; only the squares that are cut are wanted.
+    around = ((0, 0), (0, 1), (1, 1), (1, 0))
+    corners = zip(
+        *(
+            zip(off[rows + i, columns + j].tolist(), xs[columns + j].tolist(), ys[rows + i].tolist(), strict=True)
+            for i, j in around
+        ),
+        strict=True,
+    )
+    for square in corners:
+        cuts = [_cross(p, q) for p, q in zip(square, (*square[1:], square[0]), strict=True) if (p[0] < 0) != (q[0] < 0)]
         for p, q in zip(cuts[::2], cuts[1::2], strict=True):
             if p != q:
                 joins.setdefault(p, []).append(q)

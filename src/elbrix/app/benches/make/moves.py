@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from elbrix.app.benches.make.rows import MoveWidget, OperationHead
+from elbrix.app.benches.make.rows import MoveWidget, OperationHead, Row, RowColumn
 from elbrix.app.card.card import WIDTH
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
@@ -38,18 +38,16 @@ class MoveCard(QFrame):
         self._options.setSizePolicy(policy)
         self.option_buttons: dict[str, QPushButton] = {}
         self._menus: dict[str, QMenu] = {}
-        self._page = QWidget()
-        self._column = QVBoxLayout(self._page)
-        self._column.setContentsMargins(0, 0, 6, 0)
-        self._column.setSpacing(0)
+        self.column = RowColumn()
+        self.column.placed.connect(self._reveal)
         self._area = QScrollArea()
         self._area.setWidgetResizable(True)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._area.setWidget(self._page)
-        bar = self._area.verticalScrollBar()
-        if bar is not None:
-            bar.rangeChanged.connect(lambda *_: self._reveal())  # rows get their heights after they are shown
+        self._area.setVerticalScrollBarPolicy(
+            Qt.ScrollBarPolicy.ScrollBarAlwaysOn
+        )  # coming and going it would break every text anew
+        self._area.setWidget(self.column)
         self.widgets: dict[str, MoveWidget] = {}
         self._shape: tuple[str, ...] = ()
         self._palette = LIGHT
@@ -108,7 +106,7 @@ class MoveCard(QFrame):
             self.widgets[line.id].show_line(line, palette, line.id == current)
         if current in self.widgets:
             self._current = current
-            QTimer.singleShot(30, self._reveal)  # once the rows have their heights
+            self.column.place_soon()
 
     def _reveal(self) -> None:
         widget = self.widgets.get(self._current)
@@ -120,19 +118,19 @@ class MoveCard(QFrame):
             bar.setValue(top - seen // 3)
 
     def _build(self, lines: list[MoveLine], heads: dict[str, tuple[str, str]]) -> None:
-        clear(self._column)
         self.widgets = {}
+        rows: list[Row] = []
         for line in lines:
             if line.id in heads:
-                self._column.addWidget(OperationHead(*heads[line.id], self._palette))
-            widget = MoveWidget()
+                rows.append(OperationHead(self.column, *heads[line.id], self._palette))
+            widget = MoveWidget(self.column)
             widget.picked.connect(self.picked)
             widget.ticked.connect(self.ticked)
             widget.measured.connect(self.measured)
             widget.keyed.connect(self.keyed)
             self.widgets[line.id] = widget
-            self._column.addWidget(widget)
-        self._column.addStretch(1)
+            rows.append(widget)
+        self.column.show_rows(rows)
 
     def _show_options(self, options: list[tuple[str, str, list[tuple[str, str]]]]) -> None:
         if set(self.option_buttons) != {name for name, *_ in options}:

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from typing import Final
 
-from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon, QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
@@ -51,24 +51,21 @@ class _Text:
         painter.drawText(at.adjusted(self.pad.x(), self.pad.y(), -self.pad.x(), -self.pad.y()), self.flags, self.text)
 
 
-class _Stack(QWidget):
+class Row(QWidget):
     """Pieces one under the other, as wide as it is and as high as they need; a piece is text or a widget."""
 
-    def __init__(self) -> None:
-        super().__init__()
+    higher = pyqtSignal()  #: it may want another height
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
         self._pieces: list[_Text | QWidget] = []
         self._known: tuple[int, int] = (-1, 0)
-        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
-        policy.setHeightForWidth(True)
-        self.setSizePolicy(policy)
 
     margins = (_LEFT, _TOP, _RIGHT, 6)
 
     def show_pieces(self, pieces: list[_Text | QWidget]) -> None:
         self._pieces, self._known = pieces, (-1, 0)
-        self.updateGeometry()
-        if self.width() > 0:
-            self._place()
+        self.higher.emit()
         self.update()
 
     def _rects(self, width: int) -> list[QRect]:
@@ -86,29 +83,16 @@ class _Stack(QWidget):
             return layout.heightForWidth(wide)
         return widget.sizeHint().height()
 
-    def hasHeightForWidth(self) -> bool:
-        return True
-
-    def heightForWidth(self, width: int) -> int:
+    def place(self, y: int, width: int) -> int:
+        """Put it there, and its widgets in it; how high it is."""
         if self._known[0] != width:
             rects = self._rects(width)
             self._known = (width, (rects[-1].bottom() + 1 if rects else self.margins[1]) + self.margins[3])
+            for piece, rect in zip(self._pieces, rects, strict=True):
+                if isinstance(piece, QWidget):
+                    piece.setGeometry(rect)
+        self.setGeometry(0, y, width, self._known[1])
         return self._known[1]
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, self.heightForWidth(self.width() or 300))
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(120, 0)
-
-    def _place(self) -> None:
-        for piece, rect in zip(self._pieces, self._rects(self.width()), strict=True):
-            if isinstance(piece, QWidget):
-                piece.setGeometry(rect)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._place()
-        super().resizeEvent(event)
 
     def paint_pieces(self, painter: QPainter) -> None:
         for piece, rect in zip(self._pieces, self._rects(self.width()), strict=True):
@@ -116,13 +100,55 @@ class _Stack(QWidget):
                 piece.paint(painter, rect)
 
 
-class OperationHead(_Stack):
+class RowColumn(QWidget):
+    """Rows one under the other, placed by the column itself: a layout asks each of a hundred for its height many times."""
+
+    placed = pyqtSignal()  #: every row stands where it belongs
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Row] = []
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self.place)
+
+    def place_soon(self) -> None:
+        """Place the rows when the window has its turn."""
+        self._soon.start()
+
+    def show_rows(self, rows: list[Row]) -> None:
+        """Other rows; the ones before are let go."""
+        for row in self.rows:
+            row.hide()
+            row.deleteLater()
+        self.rows = rows
+        for row in rows:
+            row.higher.connect(self._soon.start)
+        self._soon.start()
+
+    def place(self) -> None:
+        """Every row where it belongs."""
+        y, width = 0, self.width()
+        for row in self.rows:
+            y += row.place(y, width)
+            row.show()
+        self.setMinimumHeight(y)
+        self.placed.emit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if event is not None and event.size().width() != event.oldSize().width():
+            self._soon.start()
+
+
+class OperationHead(Row):
     """Title of an operation, its tool and speed under it."""
 
     margins = (8, 10, 6, 4)
 
-    def __init__(self, title: str, under: str, palette: Palette) -> None:
-        super().__init__()
+    def __init__(self, parent: QWidget, title: str, under: str, palette: Palette) -> None:
+        super().__init__(parent)
         self.setAccessibleName(f"{title}. {under}" if under else title)
         pieces: list[_Text | QWidget] = [_Text(title, font(15, bold=True), palette.ink)]
         if under:
@@ -148,7 +174,7 @@ class _SetEntry(QLineEdit):
         self.given.emit(self.number)
 
 
-class MoveWidget(_Stack):
+class MoveWidget(Row):
     """One move; the current one shows its details."""
 
     picked = pyqtSignal(str)
@@ -156,8 +182,8 @@ class MoveWidget(_Stack):
     measured = pyqtSignal(str, str)
     keyed = pyqtSignal(str, str, str)
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
         self.line: MoveLine | None = None
         self._current = False
         self.palette_ = LIGHT

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
@@ -17,7 +16,6 @@ from elbrix.app.benches.make.moves import MoveCard
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
-from elbrix.app.trickle import Trickle
 from elbrix.book.designs import blank_of
 from elbrix.book.documents import LayoutDoc, new_id
 from elbrix.drawing.scene import Scene
@@ -32,6 +30,7 @@ if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
     from elbrix.book.documents import JobDoc
     from elbrix.rehearsal.asked import Heard
+    from elbrix.rehearsal.trainer import Hidden
 
 
 #: A slide whose readout has not moved for so long has stopped.
@@ -79,8 +78,13 @@ class MakeBench(Bench):
         self.moves.measured.connect(self._measured)
         self.moves.keyed.connect(self.keyed)
         self._film_plan: object = None
-        self._filling = Trickle(self)
-        self._filling.ended.connect(self._filled)
+        self._waiting_frames: list[str] = []
+        self._filling = Later(self)
+        self._filling.done.connect(self._filled)
+        self._painting = Later(self)
+        self._painting.done.connect(self._plate_ready)
+        self._hiding = Later(self)
+        self._hiding.done.connect(self._hidden)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
@@ -102,7 +106,8 @@ class MakeBench(Bench):
             self.moves.show_moves([], "", [], {}, self.session.palette)
             self.strip.show_tiles(())
             return
-        if self.presenter is None or self.presenter.doc.id != doc.id:
+        another = self.presenter is None or self.presenter.doc.id != doc.id
+        if another:
             self._move = ""
             self.close_why()
         self.presenter = p = MakePresenter(
@@ -132,7 +137,9 @@ class MakeBench(Bench):
                     )
         self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
         self.moves.practice_button.setText("This one" if p.hidden is not None else "Practice")
-        self.plate.show_view(p.plate(self._move))
+        if another and not p.has_picture(self._move):
+            self.plate.show_view(PlateView(Scene(""), thing=doc.id))  # better nothing for a moment than another piece
+        self._show_plate()
         self._show_film(p)
         self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
         self.refresh_why()
@@ -146,8 +153,27 @@ class MakeBench(Bench):
         if p is not None:
             p.heard = heard
             self.strip.show_tiles(p.tiles(), "REHEARSAL")
-            self.plate.show_view(p.plate(self._move))
+            self._show_plate()
             self.refresh_why()
+
+    def _show_plate(self) -> None:
+        """The metal after the move in hand: at once when it is known, else when it is worked out."""
+        p, move = self.presenter, self._move
+        if p is None:
+            return
+        if p.has_picture(move):
+            self.plate.show_view(p.plate(move))
+        elif not self._painting.busy:
+            self._painting.start(lambda: (p, move, p.plate(move)))
+
+    def _plate_ready(self, painted: tuple[MakePresenter, str, PlateView]) -> None:
+        p, move, view = painted
+        if p is self.presenter and move == self._move:
+            self.plate.show_view(view)
+            if self.machine_view.isVisible():
+                self._show_at_machine()
+        else:
+            self._show_plate()  # it went on in the meantime
 
     def keyed(self, move: str, axis: str, text: str) -> None:
         """A number as it was really set."""
@@ -186,33 +212,41 @@ class MakeBench(Bench):
             self._film.addStretch(1)
             self._film_shape, self._film_plan = shape, None
         if self._film_plan is not p.plan:
-            # Pictures of metal take some hundredths of a second each: one after another, with the window awake between.
+            # Pictures of metal take some hundredths of a second each: one after another, beside the window.
             self._film_plan = p.plan
-            self._filling.start([partial(self._fill, setup.id) for setup in setups])
+            self._waiting_frames = [setup.id for setup in setups]
+            self._fill()
         for key, thumb in self.frames.items():
             thumb.on = key == now
             thumb.update()
         if now in self.frames:
             self.film.ensureWidgetVisible(self.frames[now], 20, 0)
 
-    def _fill(self, key: str) -> None:
+    def _fill(self) -> None:
+        """The next picture of the film; after the last one the plan is rehearsed: beside it every picture would take longer."""
         p = self.presenter
-        setup = next((s for s in p.plan.setups if s.id == key), None) if p is not None and p.plan is not None else None
-        if p is not None and setup is not None and key in self.frames:
-            self.frames[key].show_scene(p.picture(setup, small=True))
-
-    def _filled(self) -> None:
-        """The plan is rehearsed only now: beside it every picture would take twice as long."""
-        p = self.presenter
-        if p is not None and p.heard is None and p.plan is not None:
+        if p is None or p.plan is None:
+            return
+        setup = next((s for s in p.plan.setups if self._waiting_frames and s.id == self._waiting_frames[0]), None)
+        if setup is not None:
+            self._filling.start(lambda: (p.plan, setup.id, p.picture(setup, small=True)))
+        elif p.heard is None:
             self._later.start(p.hear)
+
+    def _filled(self, found: tuple[object, str, Scene | None]) -> None:
+        plan, key, scene = found
+        if plan is self._film_plan:
+            if key in self.frames:
+                self.frames[key].show_scene(scene)
+            self._waiting_frames = self._waiting_frames[1:]
+        self._fill()
 
     def why_of(self, key: str) -> Why | None:
         return self.presenter.why(key) if self.presenter is not None else None
 
     @property
     def catching_up(self) -> bool:
-        return self._filling.busy or super().catching_up
+        return any(later.busy for later in (self._filling, self._painting, self._hiding)) or super().catching_up
 
     # --- moves -------------------------------------------------------------------------------------------------------
 
@@ -303,21 +337,36 @@ class MakeBench(Bench):
         p = self.presenter
         if p is None or not p.moves:
             return
-        if p.hidden is None:
+        if p.hidden is not None:
+            words = f"Practice: {p.accuse(self._move)}"
+            self.refresh()
+            self.session.refused.emit(words)
+        elif not self._hiding.busy:
             self._seed += 1
-            if not p.practise(self._seed):
-                self.session.refused.emit("Practice: this plan has no number a slip could be hidden in.")
-                return
+            seed = self._seed
+            self.moves.practice_button.setText("Hiding a slip …")
+            self._hiding.start(lambda: (p, p.slip(seed)))
+
+    def _hidden(self, found: tuple[MakePresenter, Hidden | None]) -> None:
+        """A slip was found for a card; of another card than the one that is shown it is forgotten."""
+        p, now = found[0], self.presenter
+        words = ""
+        if now is not None and now.made_from == p.made_from:
+            now.hidden = found[1]
             words = (
                 "Practice: one number of this card is wrong. Pick its move, then press “This one”. Cut nothing with this card."
+                if now.hidden is not None
+                else "Practice: this plan has no number a slip could be hidden in."
             )
-        else:
-            words = f"Practice: {p.accuse(self._move)}"
         self.refresh()
-        self.session.refused.emit(words)
+        if words:
+            self.session.refused.emit(words)
 
     def _end_practice(self) -> None:
-        """A card with a wrong number never goes to a machine."""
+        """A card with a wrong number never goes to a machine, nor one that is about to get it."""
+        if self._hiding.busy:
+            self._hiding.drop()
+            self.refresh()
         if self.presenter is not None and self.presenter.hidden is not None:
             self.presenter.hidden = None
             self.refresh()
@@ -364,9 +413,8 @@ class MakeBench(Bench):
         if p is not None and p.moves:
             at = p.place_of(self._move)
             setup, _, move = p.moves[at]
-            self.machine_view.show_line(
-                p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, p.picture(setup, move)
-            )
+            picture = p.picture(setup, move) if p.has_picture(move.id) else None  # it comes when it is worked out
+            self.machine_view.show_line(p.line(*p.moves[at]), f"{at + 1} of {len(p.moves)}", self.session.palette, picture)
             self._show_left(still=False)
 
     # --- instruments -------------------------------------------------------------------------------------------------
