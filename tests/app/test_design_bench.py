@@ -16,6 +16,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.drawing.placing import overlaps
 from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.lengths import INCH, METRIC
+from elbrix.solids.client import KERNEL_GAVE_UP
 
 
 def bench(window: Window) -> DesignBench:
@@ -317,3 +318,22 @@ def test_presenter_needs_no_window(demo_shop: object) -> None:
         presenter = DesignPresenter(doc, demo_shop, style)  # type: ignore[arg-type]
         assert presenter.plate().scene.dimensions and presenter.card().sections and presenter.tiles()
         assert all(presenter.why(t.key) for t in presenter.tiles())
+
+
+@pytest.mark.parametrize("tab", range(4))
+def test_a_kernel_that_gives_up_leaves_every_view_standing(window: Window, tab: int) -> None:
+    """Whatever it was asked for it refuses: outlines stay, the foot says why, and it is not asked the same again."""
+    bench = window.bench
+    assert isinstance(bench, DesignBench) and bench.presenter is not None
+    bench._drawn.results.clear()
+    bench._tab = tab
+    bench.refresh()
+    wanted = bench.presenter.wanted()
+    assert wanted
+    for purpose, _, arguments in wanted:
+        window.session.kernel.refused.emit(purpose, arguments, KERNEL_GAVE_UP)
+    assert "cannot be drawn" in bench.plate.shown.footer
+    bench.refresh()
+    assert not bench.presenter.wanted()
+    assert bench.plate.shown.scene.elements or tab == 3
+    assert bench.presenter.mass_words() == "mass unknown"

@@ -42,6 +42,10 @@ class Drawn(Struct):
     def keep(self, purpose: str, recipe: Recipe, result: Any) -> None:
         self.results[purpose] = (recipe, result)
 
+    def refuse(self, purpose: str, recipe: Recipe) -> None:
+        """The kernel cannot draw it: nothing is drawn, and it is not asked again."""
+        self.results[purpose] = (recipe, ())
+
     def get(self, purpose: str, recipe: Recipe, *, stale: bool = False) -> Any:
         """The result for this very solid; with `stale` an older one will do, so that nothing jumps."""
         found = self.results.get(purpose)
@@ -168,7 +172,7 @@ class DesignPresenter:
         inset = self.inset()
         shaded = None
         mesh = self.drawn.get("mesh", self.recipe, stale=True)
-        if self.tab == 3 and mesh is not None:
+        if self.tab == 3 and mesh:
             shaded = mesh
         footers = (
             "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
@@ -207,6 +211,8 @@ class DesignPresenter:
         mass = self.drawn.get("mass", self.recipe, stale=True) if self.recipe is not None else None
         if mass is None or self.design is None or "material" not in self.design.values:
             return "mass follows"
+        if not mass:
+            return "mass unknown"
         from elbrix.standards.materials import material
 
         kg = mass["volume_mm3"] * material(self.design.values.word("material")).density_kg_m3 * 1e-9

@@ -166,7 +166,7 @@ class DesignBench(EditingBench):
     def _refused(self, purpose: str, arguments: Any, reason: str) -> None:
         if self.presenter is not None and arguments and arguments[0] == self.presenter.recipe:
             self._kernel_words = f"The solid cannot be drawn: {reason}. {refusal(reason).do}"
-            self._drawn.keep(purpose, arguments[0], [] if purpose != "mass" else None)
+            self._drawn.refuse(purpose, arguments[0])
             self.plate.show_view(self.presenter.plate(self._kernel_words))
 
     def _kernel_state(self, words: str) -> None:
