@@ -14,7 +14,7 @@ from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
 from elbrix.drawing.placing import overlaps
-from elbrix.presenters.design import DesignPresenter
+from elbrix.presenters.design import LOOKING, DesignPresenter
 from elbrix.quantities.lengths import INCH, METRIC
 from elbrix.solids.client import KERNEL_GAVE_UP
 
@@ -167,12 +167,14 @@ def test_pointing_lights_what_belongs_together(window: Window) -> None:
     assert found.card.rows["thread"]._lit and found.strip.tile("wall").lit and not found.strip.tile("slides").lit
 
 
-def test_why_opens_and_the_fix_is_one_click(window: Window) -> None:
+def test_why_opens_and_the_fix_is_one_click(window: Window, qtbot: QtBot) -> None:
     window.session.pick_design("t-nut-first")
     found = bench(window)
     assert found.strip.tiles[0].tile is not None and found.strip.tiles[0].tile.key == "top_below"  # worst first
     QTest.mouseClick(found.strip.tile("top_below"), Qt.MouseButton.LeftButton)
-    assert found.why.isVisible() and "8.2 − 8.1 = 0.1 mm" in found.why.words() and "measured" in found.why.words()
+    assert found.why.isVisible() and "8.2 − 8.1 = 0.1 mm" in found.why.words()
+    qtbot.waitUntil(lambda: "than measured" in found.why.words(), timeout=10_000)
+    qtbot.waitUntil(found.why.fix.isVisible, timeout=10_000)
     QTest.mouseClick(found.why.fix, Qt.MouseButton.LeftButton)
     presenter = found.presenter
     assert presenter is not None and presenter.design is not None
@@ -317,7 +319,10 @@ def test_presenter_needs_no_window(demo_shop: object) -> None:
     for style in (METRIC, INCH):
         presenter = DesignPresenter(doc, demo_shop, style)  # type: ignore[arg-type]
         assert presenter.plate().scene.dimensions and presenter.card().sections and presenter.tiles()
-        assert all(presenter.why(t.key) for t in presenter.tiles())
+        for tile in presenter.tiles():
+            presenter.looked[tile.key] = presenter.look(tile.key)
+            why = presenter.why(tile.key)
+            assert why is not None and LOOKING not in why.derivation + why.reason
 
 
 @pytest.mark.parametrize("tab", range(4))

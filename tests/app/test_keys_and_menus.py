@@ -102,10 +102,12 @@ def test_the_solid_turns_by_keys(window: Window, qtbot: QtBot) -> None:
     bench = design(window)
     QTest.keyClick(bench.plate, Qt.Key.Key_4)
     qtbot.waitUntil(lambda: bench.plate.solid is not None, timeout=20_000)
+    bench.plate.grab()
+    qtbot.waitUntil(lambda: not bench.catching_up, timeout=20_000)
     before = bench.plate.grab().toImage()
     QTest.keyClick(bench.plate, Qt.Key.Key_Left)
     QTest.keyClick(bench.plate, Qt.Key.Key_Up)
-    assert bench.plate.grab().toImage() != before
+    qtbot.waitUntil(lambda: bench.plate.grab().toImage() != before, timeout=20_000)
 
 
 # --- card -----------------------------------------------------------------------------------------------------------

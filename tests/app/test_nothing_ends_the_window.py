@@ -22,7 +22,7 @@ from elbrix.app.benches.registry import all_benches
 from elbrix.app.faults import Faults
 from elbrix.app.leaving import UnsavedDialog
 from elbrix.app.plate.solid import SolidPicture
-from elbrix.app.theme.palette import DIM, LIGHT
+from elbrix.app.theme.palette import DIM, LIGHT, Palette
 from elbrix.app.window import Window
 from elbrix.app.words import Label, set_tip
 from elbrix.book.documents import DesignDoc
@@ -160,21 +160,41 @@ def test_the_shaded_solid_is_kept_and_bounded(qtbot: QtBot, monkeypatch: pytest.
     from elbrix.app.plate import solid as module
 
     kernel = Kernel()
-    picture = SolidPicture(kernel.ask("mesh", Prism(((0, 0), (40, 0), (40, 20), (0, 20)), 0.0, 10.0, "xy")))
+    mesh = kernel.ask("mesh", Prism(((0, 0), (40, 0), (40, 20), (0, 20)), 0.0, 10.0, "xy"))
+    picture = SolidPicture(mesh)
     kernel.stop()
     sizes: list[int] = []
     real = module.shade
     monkeypatch.setattr(module, "shade", lambda t, e, m, w, h: sizes.append(w * h) or real(t, e, m, w, h))
-    image = QImage(3840, 2160, QImage.Format.Format_RGB32)
-    image.fill(QColor("white"))
-    painter = QPainter(image)
-    for palette in (LIGHT, LIGHT, DIM):
+
+    def painted(palette: Palette) -> QImage:
+        image = QImage(3840, 2160, QImage.Format.Format_RGB32)
+        image.fill(QColor("white"))
+        painter = QPainter(image)
         picture.paint(painter, QRectF(0, 0, 3840, 2160), palette)
-    picture.turn(10, 0)
-    picture.paint(painter, QRectF(0, 0, 3840, 2160), DIM)
-    painter.end()
+        painter.end()
+        return image
+
+    def waited(palette: Palette) -> QImage:
+        """Painted, shaded beside the window when it has to be, and painted again."""
+        painted(palette)
+        qtbot.waitUntil(lambda: not picture.findChildren(Later)[0].busy)
+        return painted(palette)
+
+    assert painted(LIGHT).pixelColor(1920, 1080) == QColor("white")  # nobody waited for it
+    first = waited(LIGHT)
+    assert first.pixelColor(1920, 1080) != QColor("white")
+    waited(LIGHT)
+    waited(DIM)
+    picture.turn(30, 0)
+    stale = painted(DIM)
+    assert waited(DIM) != stale
     assert len(sizes) == 3 and max(sizes) <= 500_000
-    assert image.pixelColor(1920, 1080) != QColor("white")
+    newer = SolidPicture(mesh, 75.0, 30.0, before=picture)
+    picture = newer
+    assert painted(DIM).pixelColor(1920, 1080) != QColor("white")  # what stood there stays till the new one is there
+    waited(DIM)
+    assert len(sizes) == 4
 
 
 def test_a_file_is_written_whole_or_stays_as_it_was(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

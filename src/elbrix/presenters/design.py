@@ -52,6 +52,17 @@ class Drawn(Struct):
         return found[1] if found and (stale or found[0] == recipe) else None
 
 
+#: While what a check hinges on is still looked for.
+LOOKING: Final = "Looking for what it hinges on …"
+
+
+class Looked(Struct, frozen=True):
+    """What a check hinges on, and the nearest change that mends it: many designs solved, for beside the window."""
+
+    hinges_on: str
+    fix: Fix | None
+
+
 class DesignPresenter:
     """A design solved against the shop, and everything the bench says about it."""
 
@@ -68,6 +79,8 @@ class DesignPresenter:
         self.doc, self.shop, self.style, self.tab = doc, shop, style, tab
         self.drawn = drawn or Drawn()
         self.problem: ShopError | None = None
+        same = before is not None and (before.doc, before.style) == (doc, style) and before.shop is shop
+        self.looked: dict[str, Looked] = before.looked if same and before is not None else {}
         self.family: Family = family_of(doc)
         self.design: Design | None = None
         self.plan: Plan | None = None
@@ -354,21 +367,30 @@ class DesignPresenter:
         """Reason, working, what it hinges on, nearest fix."""
         if self.design is None or all(c.key != key for c in self.design.checks):
             return None
-        check = self.design.check(key)
-        fix = self.fix(key)
-        found = hinges(self.family, self.design.values, self.shop, key)
+        looked = self.looked.get(key)
+        fix = looked.fix.text if looked is not None and looked.fix is not None else ""
+        return why_check(
+            self.design.check(key), self.style, critical=looked.hinges_on if looked is not None else LOOKING, fix=fix
+        )
+
+    def look(self, key: str) -> Looked:
+        """What `why` says more of a check, worked out: a few tenths of a second, for beside the window."""
+        assert self.design is not None
 
         def show(mm: float) -> str:
             return self.style.with_unit(mm, "mm", 0.01 if mm >= 0.02 else 0.001)
 
-        critical = hinge_sentence(self.family, check, found[0] if found else None, show)
-        return why_check(check, self.style, critical=critical, fix=fix.text if fix else "")
+        check = self.design.check(key)
+        found = hinges(self.family, self.design.values, self.shop, key)
+        return Looked(
+            hinge_sentence(self.family, check, found[0] if found else None, show),
+            nearest_fix(self.family, self.design, self.shop, key) if check.verdict.rank else None,
+        )
 
     def fix(self, key: str) -> Fix | None:
-        """The nearest change that would mend a check."""
-        if self.design is None or self.design.check(key).verdict.rank == 0:
-            return None
-        return nearest_fix(self.family, self.design, self.shop, key)
+        """The nearest change that would mend a check, once it was looked for."""
+        looked = self.looked.get(key)
+        return looked.fix if looked is not None else None
 
     def features_of_key(self, key: str) -> frozenset[str]:
         """What a number lights up."""

@@ -158,13 +158,17 @@ class DrawingView(QWidget):
 
     def _show_solid(self, mesh: dict[str, Any] | None) -> None:
         """Shade another mesh seen from where the last one was; the same mesh stays as it is turned."""
-        if mesh is None:
-            self._solid, self._mesh = None, None
-        elif mesh is not self._mesh:
+        if mesh is self._mesh:
+            return
+        before, self._solid, self._mesh = self._solid, None, mesh
+        if before is not None:
+            self._seen_from = (before.turn_deg, before.tilt_deg)
+            before.deleteLater()
+        if mesh is not None:
             from elbrix.app.plate.solid import SolidPicture  # NumPy is only loaded for the shaded solid
 
-            turn, tilt = self._seen_from if self._solid is None else (self._solid.turn_deg, self._solid.tilt_deg)
-            self._solid, self._mesh = SolidPicture(mesh, turn, tilt), mesh
+            self._solid = SolidPicture(mesh, *self._seen_from, self, before)
+            self._solid.ready.connect(self.update)
 
     def _panes_at(self, level: int) -> list[Pane]:
         """The pictures with what a level of giving way leaves."""

@@ -1,4 +1,4 @@
-"""The solid as a shaded picture that can be turned."""
+"""The solid as a shaded picture that can be turned; it is shaded beside the window, which shows the last picture meanwhile."""
 
 from __future__ import annotations
 
@@ -6,23 +6,61 @@ import math
 from typing import Any, Final
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from msgspec import Struct
+from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
+from elbrix.app.background import Later
 from elbrix.app.theme.palette import Palette
 from elbrix.drawing.shading import shade, view_matrix
 
 _MOST_PIXELS: Final = 500_000
 
 
-class SolidPicture:
+class _Seen(Struct, frozen=True):
+    """From where it is seen, and how large."""
+
+    turn_deg: float
+    tilt_deg: float
+    width: int
+    height: int
+    palette: Palette
+
+
+class _Picture(Struct, frozen=True):
+    """A finished one: coloured points, and the edges in points of the box."""
+
+    seen: _Seen
+    image: QImage
+    runs: list[QPolygonF]
+
+
+class SolidPicture(QObject):
     """A mesh from the kernel and where it is seen from."""
 
-    def __init__(self, mesh: dict[str, Any], turn_deg: float = 45.0, tilt_deg: float = 30.0) -> None:
+    ready = pyqtSignal()  #: there is a picture to show that was not there before
+
+    def __init__(
+        self,
+        mesh: dict[str, Any],
+        turn_deg: float = 45.0,
+        tilt_deg: float = 30.0,
+        parent: QObject | None = None,
+        before: SolidPicture | None = None,
+    ) -> None:
+        """A mesh.
+
+        Args:
+            before: What stood there: its picture stays until the new one is there.
+        """
+        super().__init__(parent)
         self._triangles = mesh["triangles"].astype(np.float64)
         self._edges = [e.astype(np.float64) for e in mesh["edges"]]
         self.turn_deg, self.tilt_deg = turn_deg, tilt_deg
-        self._kept: tuple[tuple[Any, ...], QImage, list[QPolygonF]] | None = None
+        self._kept: _Picture | None = before._kept if before is not None else None
+        self._is_new = True
+        self._shading = Later(self)
+        self._shading.done.connect(self._shaded)
 
     def turn(self, by_deg: float, tilt_deg: float) -> None:
         """Turn it under the viewer's eye."""
@@ -30,33 +68,45 @@ class SolidPicture:
         self.tilt_deg = min(89.0, max(-89.0, self.tilt_deg + tilt_deg))
 
     def paint(self, painter: QPainter, box: QRectF, palette: Palette) -> None:
-        """Shade it into a box, edges scribed over it. Kept until it is turned, the box has another size, or the look changes."""
+        """The newest picture in a box, edges scribed over it.
+
+        One that fits how it is seen now is kept; else the last one stands there, and `ready` tells when the new one does.
+        """
         width, height = max(8, int(box.width())), max(8, int(box.height()))
-        key = (self.turn_deg, self.tilt_deg, width, height, palette)
-        if self._kept is None or self._kept[0] != key:
-            self._kept = (key, *self._shaded(width, height, palette))
-        _, image, runs = self._kept
+        wanted = _Seen(self.turn_deg, self.tilt_deg, width, height, palette)
+        kept = self._kept
+        if (self._is_new or kept is None or kept.seen != wanted) and not self._shading.busy:
+            self._shading.start(lambda: _pictured(self._triangles, self._edges, wanted))
+        if kept is None:
+            return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(QRectF(box.left(), box.top(), width, height), image)
+        painter.drawImage(QRectF(box.left(), box.top(), width, height), kept.image)
         painter.setPen(QPen(QColor(palette.scribed), 1.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.save()
         painter.translate(box.topLeft())
-        for run in runs:
+        painter.scale(width / kept.seen.width, height / kept.seen.height)
+        for run in kept.runs:
             painter.drawPolyline(run)
         painter.restore()
 
-    def _shaded(self, width: int, height: int, palette: Palette) -> tuple[QImage, list[QPolygonF]]:
-        """(picture, edges) for a box: shaded at up to half a million points, so that no window waits for it; edges stay sharp."""
-        share = min(1.0, math.sqrt(_MOST_PIXELS / (width * height)))
-        wide, high = max(8, int(width * share)), max(8, int(height * share))
-        shaded = shade(self._triangles, self._edges, view_matrix(self.turn_deg, self.tilt_deg), wide, high)
-        body, ground = QColor(palette.body).lighter(150), QColor(palette.plate)
-        light = shaded.light[..., None]
-        colour = np.array([body.red(), body.green(), body.blue()]) * light
-        pixels = np.where(light > 0, np.clip(colour, 0, 255), [ground.red(), ground.green(), ground.blue()])
-        rgba = np.empty((high, wide, 4), dtype=np.uint8)
-        rgba[..., :3] = pixels
-        rgba[..., 3] = np.where(shaded.light > 0, 255, 0)
-        image = QImage(rgba.tobytes(), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
-        across, down = width / wide, height / high
-        return image, [QPolygonF([QPointF(x * across, y * down) for x, y in run.tolist()]) for run in shaded.edges]
+    def _shaded(self, picture: _Picture) -> None:
+        self._kept, self._is_new = picture, False
+        self.ready.emit()  # painting it asks for the next one, if it was turned in the meantime
+
+
+def _pictured(triangles: Any, edges: list[Any], seen: _Seen) -> _Picture:
+    """Shaded at up to half a million points; edges stay sharp."""
+    share = min(1.0, math.sqrt(_MOST_PIXELS / (seen.width * seen.height)))
+    wide, high = max(8, int(seen.width * share)), max(8, int(seen.height * share))
+    shaded = shade(triangles, edges, view_matrix(seen.turn_deg, seen.tilt_deg), wide, high)
+    body, ground = QColor(seen.palette.body).lighter(150), QColor(seen.palette.plate)
+    light = shaded.light[..., None]
+    colour = np.array([body.red(), body.green(), body.blue()]) * light
+    pixels = np.where(light > 0, np.clip(colour, 0, 255), [ground.red(), ground.green(), ground.blue()])
+    rgba = np.empty((high, wide, 4), dtype=np.uint8)
+    rgba[..., :3] = pixels
+    rgba[..., 3] = np.where(shaded.light > 0, 255, 0)
+    image = QImage(rgba.tobytes(), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
+    across, down = seen.width / wide, seen.height / high
+    runs = [QPolygonF([QPointF(x * across, y * down) for x, y in run.tolist()]) for run in shaded.edges]
+    return _Picture(seen, image, runs)

@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
-from elbrix.app.background import in_background
+from elbrix.app.background import Later, in_background
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.book.designs import issue_revision
 from elbrix.drawing.scene import MovablePoint
-from elbrix.presenters.design import DesignPresenter, Drawn
+from elbrix.presenters.design import DesignPresenter, Drawn, Looked
+from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel, refusal
 
@@ -38,6 +39,8 @@ class DesignBench(EditingBench):
         self._planning.setSingleShot(True)
         self._planning.setInterval(60)
         self._planning.timeout.connect(self._catch_up)
+        self._looking = Later(self)
+        self._looking.done.connect(self._looked)
         self._shelf: Shelf | None = None
         self.plate.tab_picked.connect(self._pick_tab)
         self.plate.point_dragged.connect(self._moved)
@@ -96,6 +99,21 @@ class DesignBench(EditingBench):
         """The cutting plan follows a moment after the last keystroke."""
         if self.presenter is not None and self.presenter.catch_up():
             self.card.show_view(self.presenter.card())
+
+    def why_of(self, key: str) -> Why | None:
+        """At once what the check says by itself; what it hinges on and what mends it follow."""
+        p = self.presenter
+        if p is None:
+            return None
+        why = p.why(key)
+        if why is not None and key not in p.looked and not self._looking.busy:
+            self._looking.start(lambda: (p, key, p.look(key)))
+        return why
+
+    def _looked(self, found: tuple[DesignPresenter, str, Looked]) -> None:
+        presenter, key, looked = found
+        presenter.looked[key] = looked
+        self.refresh_why()  # of a design that was changed in the meantime it is looked for anew
 
     def _show_plate(self, presenter: DesignPresenter) -> None:
         self.plate.show_view(presenter.plate(self._kernel_words))

@@ -242,12 +242,9 @@ class HoldBench(DocumentBench):
             return None
         if self.presenter.quick:  # paper shows the whole answer
             self._later.drop()
-            self.presenter = HoldPresenter(
-                self.presenter.doc,
-                self.session.shop,
-                self.session.style,
-                suggest=self._suggest_state(),
-                designs=self.session.designs,
+            now, session, suggest = self.presenter, self.session, self._suggest_state()
+            self.presenter = in_background(
+                lambda: HoldPresenter(now.doc, session.shop, session.style, suggest=suggest, designs=session.designs)
             )
         return layout_card(self.presenter)
 
