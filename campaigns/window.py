@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -17,8 +18,12 @@ from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 from elbrix.app import leaving
 from elbrix.app.session import Session
 from elbrix.app.start import application
+from elbrix.app.warming import warm_up
 from elbrix.app.window import Window
 from elbrix.demo import write_demo
+
+#: So long a toolmaker looks at a window before the first click.
+_WARMED_S = 2.0
 
 
 def memory_mb() -> float:
@@ -49,6 +54,8 @@ def demo_window() -> Iterator[tuple[Window, list[str]]]:
         window.resize(1280, 800)
         window.show()
         app.processEvents()
+        warm_up()  # as a started program does while nobody waits
+        time.sleep(_WARMED_S)
         try:
             yield window, caught
         finally:

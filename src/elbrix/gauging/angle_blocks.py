@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from itertools import product
 from typing import Final
 
 import numpy as np
 from msgspec import Struct
+from numpy.typing import NDArray
 
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import AngleBlockSet, angle_of_block
 
+Ints = NDArray[np.int64]
 _MOST: Final = 20  #: blocks in a box: three ways each, in two halves
 
 
@@ -31,6 +34,17 @@ class AngleStack(Struct, frozen=True):
         return " + ".join(self.plus) + "".join(f" − {m}" for m in self.minus)
 
 
+@lru_cache(maxsize=16)
+def _sums(half: tuple[str, ...]) -> tuple[Ints, Ints, Ints]:
+    """Every total that some of the blocks make, rising: (seconds of arc, how many blocks, their signs), the fewest of each."""
+    signs = np.array(list(product((0, 1, -1), repeat=len(half))), np.int64)
+    totals = signs @ np.array([angle_of_block(n) for n in half], np.int64) if half else np.zeros(1, np.int64)
+    counts = np.abs(signs).sum(axis=1)
+    order = np.lexsort((counts, totals))
+    keep = np.concatenate(([True], np.diff(totals[order]) != 0))
+    return totals[order][keep], counts[order][keep], signs[order][keep]
+
+
 def best_angle_stack(box: AngleBlockSet, angle_arcsec: float) -> AngleStack:
     """The nearest angle the blocks that are here make; of equally near ones the fewest blocks.
 
@@ -45,14 +59,7 @@ def best_angle_stack(box: AngleBlockSet, angle_arcsec: float) -> AngleStack:
     if not 0 < angle_arcsec < 360 * 3600:
         raise ShopError(box.name, "an angle of nothing", "Blocks make an angle", "Give one above 0°")
     halves = [here[0::2], here[1::2]]
-    made = []
-    for half in halves:
-        signs = np.array(list(product((0, 1, -1), repeat=len(half))), np.int64)
-        totals = signs @ np.array([angle_of_block(n) for n in half], np.int64) if half else np.zeros(1, np.int64)
-        counts = np.abs(signs).sum(axis=1)
-        order = np.lexsort((counts, totals))
-        keep = np.concatenate(([True], np.diff(totals[order]) != 0))  # of one total the fewest
-        made.append((totals[order][keep], counts[order][keep], signs[order][keep]))
+    made = [_sums(tuple(half)) for half in halves]
     (left, left_counts, left_signs), (right, right_counts, right_signs) = made
     spots = np.searchsorted(right, angle_arcsec - left)
     candidates = []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
 from elbrix.quantities.errors import ShopError
@@ -25,6 +26,12 @@ def parse_decimal(text: str, where: str) -> Fraction:
     if not _DECIMAL.fullmatch(plain):
         hint = "Write the decimal with a point" if "," in plain else "Write it as a plain decimal, for example 41.7265"
         raise ShopError(where, f"“{plain[:20]}” is no block length", "Blocks are decimals on their own grid", hint)
+    return _exact(plain)
+
+
+@lru_cache(maxsize=4096)
+def _exact(plain: str) -> Fraction:
+    """A box of blocks is read again whenever one of them is lent out: the same few hundred lengths."""
     return Fraction(plain)
 
 

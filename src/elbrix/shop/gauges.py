@@ -90,7 +90,7 @@ class GaugeSet(Struct, frozen=True, kw_only=True):
         """
         wanted = parse_decimal(nominal, self.name)
         for block in self.blocks:
-            if Fraction(block.nominal) == wanted:
+            if parse_decimal(block.nominal, self.name) == wanted:
                 return block
         raise ShopError(
             self.name, f"there is no block {nominal}", "Only blocks of the set can be looked for", "Check the digits and the set"

@@ -79,6 +79,10 @@ class AskField(QLineEdit):
         self._pause.setSingleShot(True)
         self._pause.setInterval(_PAUSE_MS)
         self._pause.timeout.connect(lambda: self._reply(asked=False))
+        self._again = QTimer(self)
+        self._again.setSingleShot(True)
+        self._again.setInterval(0)
+        self._again.timeout.connect(lambda: self._reply(asked=False) if self.panel_open else None)
         self.textEdited.connect(lambda _: self._pause.start())
         self.returnPressed.connect(self._entered)
         self._finding = Later(self)
@@ -122,8 +126,7 @@ class AskField(QLineEdit):
     def refresh(self) -> None:
         """The unit, the look or the shop changed."""
         if self.panel_open:
-            self.panel.card.set_palette(self._session.palette)
-            self._reply(asked=False)
+            self._again.start()  # the bench comes first
 
     def place(self) -> None:
         """Put the panel under the field."""
