@@ -5,10 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QPixmap
+from PyQt6.QtGui import QImage, QPixmap
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from elbrix.app.background import Later, in_background
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
@@ -44,13 +45,11 @@ class PagePreview(QDialog):
         column = QVBoxLayout(page)
         column.setSpacing(16)
         width = 820 if pages.size_mm[0] > 100 else 520
-        for index in range(pages.count):
-            label = Label()
-            image = page_image(pages, index, width * 2)
-            image.setDevicePixelRatio(2)
-            label.setPixmap(QPixmap.fromImage(image))
-            label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-            column.addWidget(label)
+        self._width, (wide, high) = width, pages.size_mm
+        self._sheets = [Label() for _ in range(pages.count)]
+        for label in self._sheets:
+            label.setFixedSize(width, round(width * high / wide))
+            column.addWidget(label, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addStretch(1)
         area = QScrollArea()
         area.setWidget(page)
@@ -60,23 +59,60 @@ class PagePreview(QDialog):
         layout.addLayout(top)
         layout.addWidget(self.said)
         layout.addWidget(area, 1)
+        self._painting = Later(self)
+        self._painting.done.connect(self._painted)
+        self._paint(0)
 
     def _ask_pdf(self) -> None:
         path = file_to_write(self, "Save as PDF", "PDF (*.pdf)", f"{self._pages.name}.pdf")
         if path is not None:
             self.write(path)
 
+    def _paint(self, index: int) -> None:
+        """A page takes a tenth of a second to paint: one after another, beside the window."""
+        if index < len(self._sheets):
+            pages, width = self._pages, 2 * self._width
+            self._painting.start(lambda: (index, page_image(pages, index, width)))
+
+    def _painted(self, found: tuple[int, QImage]) -> None:
+        index, image = found
+        image.setDevicePixelRatio(2)
+        self._sheets[index].setPixmap(QPixmap.fromImage(image))
+        self._paint(index + 1)
+
+    @property
+    def catching_up(self) -> bool:
+        """Whether pages are still to come."""
+        return self._painting.busy
+
     def write(self, path: Path) -> None:
         """Write the PDF and say where it is, or why not."""
+        self._busy(f"Writing {path.name} …")
         try:
-            write_pdf(self._pages, path)
+            in_background(lambda: write_pdf(self._pages, path))
         except ShopError as error:
+            self._busy("")
             self.said.setText(str(error))
             return
+        self._busy("")
         self.said.setText(f"Written: {path}")
+
+    def _busy(self, words: str) -> None:
+        """Neither closed nor asked for more while paper is made; "" when it is done."""
+        self.said.setText(words)
+        for part in (self.pdf, self.printer, self.close_):
+            part.setEnabled(not words)
+
+    def reject(self) -> None:
+        if self.close_.isEnabled():
+            super().reject()
 
     def _print(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         if QPrintDialog(printer, self).exec() == QDialog.DialogCode.Accepted:
-            print_to(self._pages, printer)
+            self._busy("Printing …")
+            try:
+                in_background(lambda: print_to(self._pages, printer))
+            finally:
+                self._busy("")
             self.accept()
