@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import time
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
@@ -19,6 +20,10 @@ _KEYS = (
 )  # fmt: skip
 _TEXTS = ("12.5", "1/2", "-3", "M8", "banana", "0", "1e9", "45d", "tap drill M10", "")
 _BUTTON, _NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+
+
+#: A window that stands still for longer is felt.
+_STALL_S = 0.1
 
 
 def _mouse(target: QWidget, kind: QEvent.Type, at: QPoint) -> None:
@@ -72,8 +77,8 @@ def run(count: int, seed: int) -> dict[str, object]:
     """So many events."""
     chance = random.Random(seed)
     app = QApplication.instance()
-    longest, at_longest = 0.0, ""
-    stalls = 0
+    longest, longest_own, at_longest = 0.0, 0.0, ""
+    stalls = own_stalls = 0
     with demo_window() as (window, caught):
         app = QApplication.instance()
         assert app is not None
@@ -83,19 +88,21 @@ def run(count: int, seed: int) -> dict[str, object]:
         QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign,assignment]
         begun_mb = memory_mb()
         for n in range(count):
-            begun = time.monotonic()
-            try:
-                _one(window, chance)
-            except Exception as error:  # noqa: BLE001 - that is what is looked for
-                caught.append(f"event {n}: {type(error).__name__}: {error}"[:200])
-            turn()
+            for part in (partial(_one, window, chance), turn):
+                begun, own = time.monotonic(), time.thread_time()
+                try:
+                    part()
+                except Exception as error:  # noqa: BLE001 - that is what is looked for
+                    caught.append(f"event {n}: {type(error).__name__}: {error}"[:200])
+                spent, own = time.monotonic() - begun, time.thread_time() - own
+                stalls += spent > _STALL_S
+                own_stalls += own > _STALL_S
+                longest = max(longest, spent)
+                if own > longest_own:
+                    longest_own, at_longest = own, f"event {n} on {window.front}"
             for popup in (QApplication.activePopupWidget(), QApplication.activeModalWidget()):
                 if popup is not None:
                     popup.close()
-            spent = time.monotonic() - begun
-            stalls += spent > 0.1
-            if spent > longest:
-                longest, at_longest = spent, f"event {n} on {window.front}"
         sound = window.session.book.integrity()
         ended_mb = memory_mb()
     return {
@@ -103,8 +110,11 @@ def run(count: int, seed: int) -> dict[str, object]:
         "lost": len(caught) + (sound != "ok"),
         "uncaught": caught[:10],
         "book": sound,
-        "longest_stall_s": round(longest, 2),
+        "longest_s": round(longest, 2),
+        "over_100_ms": stalls,
+        # Of the window's own thread: what other programs and its own helpers take from it is the machine's matter.
+        "longest_own_s": round(longest_own, 2),
+        "own_over_100_ms": own_stalls,
         "where": at_longest,
-        "stalls_over_100_ms": stalls,
         "memory_mb": [round(begun_mb), round(ended_mb)],
     }
