@@ -384,6 +384,7 @@ def test_schema_names_every_kind() -> None:
     assert set(schema["kinds"]) == {
         "machine",
         "inspection",
+        "photo",
         "bar",
         "cutter",
         "collet",

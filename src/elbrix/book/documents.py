@@ -141,6 +141,16 @@ class InspectionDoc(Struct, frozen=True, kw_only=True):
     notes: str = ""
 
 
+class PhotoDoc(Struct, frozen=True, kw_only=True):
+    """A photograph of an accessory, of its wear or of how it stands."""
+
+    id: str
+    about: str  #: id of the design
+    title: str = ""
+    on: str = ""  #: ISO date
+    jpeg: bytes = b""
+
+
 class Document(Protocol):
     """A thing of the shop or work done with it: frozen, and known by kind and id."""
 
@@ -155,6 +165,7 @@ _WORK: Final[dict[str, type[Any]]] = {
     "angle": AngleDoc,
     "layout": LayoutDoc,
     "inspection": InspectionDoc,
+    "photo": PhotoDoc,
 }
 WORK_KINDS: Final = tuple(_WORK)
 
@@ -172,6 +183,8 @@ def _kinds_by_type() -> dict[type[Any], str]:
 
 LONGEST_DOCUMENT: Final = 1_000_000
 MAX_READINGS: Final = 5_000  #: of one inspection
+JPEG_BEGINS: Final = b"\xff\xd8\xff"
+MOST_PHOTO: Final = 700_000  #: bytes of one photograph; as text it is a third longer
 MAX_ELEMENTS: Final = 24  #: of one layout
 MOST_PIECES: Final = 10_000  #: of one design
 MOST_NUMBER: Final = 1e9
@@ -247,6 +260,8 @@ def _refuse_unknown(document: Document) -> None:
         unknown = next(
             (f"a layout with “{e.kind[:40]}” in it" for e in document.elements if e.kind not in module_names(elements)), unknown
         )
+    elif isinstance(document, PhotoDoc) and (not document.jpeg.startswith(JPEG_BEGINS) or len(document.jpeg) > MOST_PHOTO):
+        unknown = f"a photograph that is no JPEG of at most {MOST_PHOTO:,} bytes"
     if unknown:
         raise ShopError(
             "Book",
@@ -338,7 +353,7 @@ def words_of(document: Document) -> str:
             found.append(value)
         elif isinstance(value, dict):
             for key, part in value.items():
-                if key != "id":
+                if key not in ("id", "jpeg"):
                     gather(part)
         elif isinstance(value, list):
             for part in value:

@@ -7,7 +7,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from elbrix.book.designs import choose, issue_revision
-from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, shop_of
+from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, PhotoDoc, shop_of
 from elbrix.book.store import Book
 from elbrix.demo import accessories, holding, measuring_room
 from elbrix.demo.inspecting import inspections
@@ -422,6 +422,17 @@ def _designs(things: list[Document]) -> list[Document]:
     return [long_table, small, wide, tall, ring, wrong, sine, keys, *accessories.designs(shop), job]
 
 
+def _photograph() -> PhotoDoc:
+    jpeg = (Path(__file__).parent / "t-nut.jpg").read_bytes()
+    return PhotoDoc(
+        id="photo-t-nut",
+        about="t-nut-hazel",
+        title="First of the batch, before the edges were broken",
+        on="2026-11-18",
+        jpeg=jpeg,
+    )
+
+
 def documents() -> list[Document]:
     """Everything in the demo shop."""
     things: list[Document] = [
@@ -432,7 +443,7 @@ def documents() -> list[Document]:
         *measuring_room.tools(),
         *holding.workholding(),
     ]
-    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts(), *inspections()]
+    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts(), *inspections(), _photograph()]
 
 
 def write_demo(path: Path) -> Book:

@@ -33,6 +33,14 @@ class Button(Struct, frozen=True, kw_only=True):
     tip: str = ""
 
 
+class Picture(Struct, frozen=True, kw_only=True):
+    """A photograph on the card; pressed by its key."""
+
+    key: str
+    label: str
+    jpeg: bytes
+
+
 class Section(Struct, frozen=True, kw_only=True):
     """A numbered group. `text` stands under the title instead of rows, or above them."""
 
@@ -42,6 +50,7 @@ class Section(Struct, frozen=True, kw_only=True):
     text: str = ""
     buttons: tuple[Button, ...] = ()
     numbered: bool = True
+    pictures: tuple[Picture, ...] = ()
 
 
 class CardView(Struct, frozen=True, kw_only=True):

@@ -5,21 +5,24 @@ from __future__ import annotations
 import contextlib
 import time
 from collections.abc import Mapping
+from typing import Final
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
-from elbrix.book.documents import AsMade, DesignDoc
+from elbrix.book.documents import AsMade, DesignDoc, PhotoDoc
 from elbrix.book.lessons import changed_lesson, read_lesson, with_lesson
+from elbrix.book.photos import photos_of
 from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
+from elbrix.book.uses import Use, uses_of
 from elbrix.design.family import Design, MadeAtAssembly, SlotFit, parameter_of
 from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Kind
-from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.card import Button, CardView, Picture, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import verdict_word
 from elbrix.quantities.counts import parse_count
@@ -29,7 +32,8 @@ from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 
-#: A verdict as a place on a bar.
+#: Uses listed on the card.
+_MOST_USES: Final = 8
 
 
 class Entry(Struct, frozen=True):
@@ -72,6 +76,8 @@ class CataloguePresenter:
             except ShopError as error:
                 self.problem = str(error)
         self._fits: tuple[SlotFit, ...] | None = None
+        self.uses: list[Use] = []
+        self.photos: list[PhotoDoc] = []
 
     def _found(self, words: str) -> list[DesignDoc]:
         docs = self.book.all(DesignDoc)
@@ -144,7 +150,9 @@ class CataloguePresenter:
             self._what(doc),
             self._as_made(doc),
             self._where(doc),
+            self._photographs(doc),
             self._lessons(doc),
+            self._uses(doc),
             self._revisions(doc),
             self._history(doc),
         ]
@@ -258,6 +266,28 @@ class CataloguePresenter:
             ),
         )
         return Section(title="Storage", rows=rows)
+
+    def _photographs(self, doc: DesignDoc) -> Section:
+        self.photos = photos_of(doc, self.book)
+        pictures = tuple(
+            Picture(key=f"photo {p.id}", label=f"{p.title or 'Photograph'}, {p.on}", jpeg=p.jpeg) for p in self.photos
+        )
+        return Section(
+            title="Photographs",
+            hint="" if pictures else "none yet",
+            pictures=pictures,
+            buttons=(Button(key="photo add", text="Add one…", tip="A picture file; it is kept small in the book"),),
+        )
+
+    def _uses(self, doc: DesignDoc) -> Section:
+        """Nobody writes these down: the book knows what it stands in."""
+        self.uses = uses_of(doc, self.book)
+        rows = tuple(
+            Row(key=f"use {n}", label=use.on, value=use.words, wrap=True, edit="press" if use.bench else "")
+            for n, use in enumerate(self.uses[:_MOST_USES])
+        )
+        more = f"{len(self.uses) - _MOST_USES} more before" if len(self.uses) > _MOST_USES else "" if rows else "none yet"
+        return Section(title="Uses", hint=more, rows=rows)
 
     def _lessons(self, doc: DesignDoc) -> Section:
         """Dated; one that begins with the name of a size comes up again with that size."""

@@ -461,7 +461,7 @@ class Card(QFrame):
         """Show a card. Rows that stay are only refreshed, so an open entry and its focus survive."""
         shape = (
             tuple(
-                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple(b.key for b in s.buttons))
+                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple(b.key for b in s.buttons), s.pictures)
                 for s in view.sections
             ),
             tuple(b.key for b in view.buttons),
@@ -582,6 +582,12 @@ class Card(QFrame):
             widget.copy_all.connect(self.copy_all)
             self.rows[row.key] = widget
             column.addWidget(widget)
+        if section.pictures:
+            from elbrix.app.card.pictures import Pictures  # few cards have any
+
+            pictures = Pictures(section.pictures)
+            pictures.pressed.connect(self.pressed)
+            column.addWidget(pictures)
         if section.buttons:
             # Side by side while they fit; two long ones would push the numbers out of the card.
             wide = sum(len(button.text) for button in section.buttons) > _BUTTONS_ABREAST

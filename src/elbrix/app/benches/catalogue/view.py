@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import date
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
@@ -13,9 +15,11 @@ from PyQt6.QtWidgets import QMenu, QWidget
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.catalogue.drawers import Drawers
+from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.app.trickle import Trickle
 from elbrix.book.documents import DesignDoc, new_id
+from elbrix.book.photos import photo
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
 from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
 from elbrix.instruments.lines import Reading
@@ -169,6 +173,12 @@ class CatalogueBench(Bench):
     # --- revisions ---------------------------------------------------------------------------------------------------
 
     def _picked(self, key: str, _value: str = "") -> None:
+        if key.startswith("use "):
+            use = self.presenter.uses[int(key[4:])]
+            if use.bench != "make":
+                self.session.take(type(use.document), use.document.id)
+            self.session.go.emit(use.bench)
+            return
         if key.startswith("rev "):
             self._revision = "" if self._revision == key[4:] else key[4:]
             self.refresh()
@@ -189,6 +199,38 @@ class CatalogueBench(Bench):
                     self.session.go.emit("design")
         except ShopError as error:
             self.session.refused.emit(str(error))
+
+    # --- photographs -------------------------------------------------------------------------------------------------
+
+    def _add_photo(self) -> None:
+        path = file_to_read(self, "A photograph of it", "Pictures (*.jpg *.jpeg *.png *.webp *.bmp);;Every file (*)")
+        if path is not None:
+            self.add_photo(path)
+
+    def add_photo(self, path: Path) -> None:
+        """Keep a picture file with the item in hand; what is wrong with it is said, and nothing changes."""
+        from elbrix.app.photographs import read_photo  # few ever add one
+
+        doc = self.session.design
+        if doc is None:
+            return
+        try:
+            jpeg = in_background(lambda: read_photo(path))
+            kept = photo(doc, self.session.book, "", jpeg, date.today().isoformat())
+        except ShopError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.session.put(f"Photograph of {doc.title}", kept)
+
+    def _open_photo(self, id: str) -> None:
+        from elbrix.app.benches.catalogue.photographs import PhotoDialog
+
+        found = next((p for p in self.presenter.photos if p.id == id), None)
+        if found is not None:
+            dialog = PhotoDialog(found, self)
+            dialog.named.connect(lambda words: self.session.put("Name of a photograph", replace(found, title=words)))
+            dialog.removed.connect(lambda: self.session.remove("Take out a photograph", found))
+            dialog.exec()
 
     # --- instruments -------------------------------------------------------------------------------------------------
 
@@ -266,6 +308,10 @@ class CatalogueBench(Bench):
             self.session.destination.emit(measure_piece(self.session.design))
         elif key == "mate" and self.session.design is not None:
             self.session.destination.emit(measure_mate(self.session.design))
+        elif key == "photo add":
+            self._add_photo()
+        elif key.startswith("photo "):
+            self._open_photo(key[6:])
         elif key == "rev print":
             self._print("revision")
         elif key == "rev close":
