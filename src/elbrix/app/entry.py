@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from elbrix.app.dialogs import asked
 from elbrix.app.words import Label
 
 
@@ -44,4 +45,4 @@ class LineDialog(QDialog):
 def ask_line(parent: QWidget, question: str, hint: str, text: str = "") -> str:
     """The answer, stripped; empty when it was left."""
     dialog = LineDialog(parent, question, hint, text)
-    return dialog.line.text().strip() if dialog.exec() == QDialog.DialogCode.Accepted else ""
+    return dialog.line.text().strip() if asked(dialog) else ""

@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.words import Label
 from elbrix.book.store import Book
@@ -89,4 +90,4 @@ class UnsavedDialog(QDialog):
 
 def may_leave(parent: QWidget, book: Book) -> bool:
     """Whether the window may close: what waited is written, kept elsewhere, or given up by whoever made it."""
-    return UnsavedDialog(parent, book).exec() == QDialog.DialogCode.Accepted
+    return asked(UnsavedDialog(parent, book))

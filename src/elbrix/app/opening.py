@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QDialog, QPushButton, QVBoxLayout
 
+from elbrix.app.dialogs import asked
 from elbrix.app.theme.palette import LIGHT
 from elbrix.app.theme.style import style_sheet
 from elbrix.app.words import Label
@@ -84,4 +85,4 @@ class ProblemDialog(QDialog):
 def ask_what_to_do(problem: BookProblem) -> str | Path | None:
     """ "other", a path to open or start, or None to leave."""
     dialog = ProblemDialog(problem)
-    return dialog.choice if dialog.exec() == QDialog.DialogCode.Accepted else None
+    return dialog.choice if asked(dialog) else None

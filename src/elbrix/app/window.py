@@ -244,9 +244,10 @@ class Window(QMainWindow):
         pages = self.bench.pages()
         if pages is None:
             return
+        from elbrix.app.dialogs import asked
         from elbrix.app.paper.preview import PagePreview
 
-        PagePreview(pages, self.bench.pages_title(), self).exec()
+        asked(PagePreview(pages, self.bench.pages_title(), self))
 
     def _title_menu(self) -> None:
         open_once(self.title_menu(), self.head.mapToGlobal(self.head.rect().bottomLeft()))

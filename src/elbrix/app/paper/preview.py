@@ -10,6 +10,7 @@ from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.background import Later, in_background
+from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
@@ -109,7 +110,7 @@ class PagePreview(QDialog):
 
     def _print(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        if QPrintDialog(printer, self).exec() == QDialog.DialogCode.Accepted:
+        if asked(QPrintDialog(printer, self)):
             self._busy("Printing …")
             try:
                 in_background(lambda: print_to(self._pages, printer))

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 from elbrix.app.background import Later, in_background
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.catalogue.drawers import Drawers
+from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.app.trickle import Trickle
@@ -230,7 +231,7 @@ class CatalogueBench(Bench):
             dialog = PhotoDialog(found, self)
             dialog.named.connect(lambda words: self.session.put("Name of a photograph", replace(found, title=words)))
             dialog.removed.connect(lambda: self.session.remove("Take out a photograph", found))
-            dialog.exec()
+            asked(dialog)
 
     # --- instruments -------------------------------------------------------------------------------------------------
 
