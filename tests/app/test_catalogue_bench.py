@@ -22,7 +22,7 @@ def catalogue(window: Window) -> CatalogueBench:
 
 
 def test_fits_are_walked_with_the_arrows_and_explained(catalogue: CatalogueBench, window: Window, qtbot: QtBot) -> None:
-    QTest.mouseClick(catalogue.drawers.sides[True], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(catalogue.drawers.sides["fits"], Qt.MouseButton.LeftButton)
     matrix = catalogue.drawers.matrix
     qtbot.waitUntil(lambda: len(matrix.rows) > 12 and not catalogue.catching_up)
     names = [r.design for r in matrix.rows]

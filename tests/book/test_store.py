@@ -385,6 +385,8 @@ def test_schema_names_every_kind() -> None:
         "machine",
         "inspection",
         "photo",
+        "stock_take",
+        "storage_place",
         "bar",
         "cutter",
         "collet",

@@ -151,6 +151,14 @@ class PhotoDoc(Struct, frozen=True, kw_only=True):
     jpeg: bytes = b""
 
 
+class StockTakeDoc(Struct, frozen=True, kw_only=True):
+    """What was counted so far, drawer by drawer."""
+
+    id: str
+    on: str = ""  #: ISO date it began
+    counted: dict[str, int] = field(default_factory=dict)  #: id of a design → pieces found
+
+
 class Document(Protocol):
     """A thing of the shop or work done with it: frozen, and known by kind and id."""
 
@@ -166,6 +174,7 @@ _WORK: Final[dict[str, type[Any]]] = {
     "layout": LayoutDoc,
     "inspection": InspectionDoc,
     "photo": PhotoDoc,
+    "stock_take": StockTakeDoc,
 }
 WORK_KINDS: Final = tuple(_WORK)
 
@@ -260,6 +269,8 @@ def _refuse_unknown(document: Document) -> None:
         unknown = next(
             (f"a layout with “{e.kind[:40]}” in it" for e in document.elements if e.kind not in module_names(elements)), unknown
         )
+    elif isinstance(document, StockTakeDoc) and any(n < 0 for n in document.counted.values()):
+        unknown = "a stock-take with less than nothing counted"
     elif isinstance(document, PhotoDoc) and (not document.jpeg.startswith(JPEG_BEGINS) or len(document.jpeg) > MOST_PHOTO):
         unknown = f"a photograph that is no JPEG of at most {MOST_PHOTO:,} bytes"
     if unknown:

@@ -7,13 +7,14 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from elbrix.book.designs import choose, issue_revision
-from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, PhotoDoc, shop_of
+from elbrix.book.documents import AsMade, DesignDoc, Document, JobDoc, PhotoDoc, StockTakeDoc, shop_of
 from elbrix.book.store import Book
 from elbrix.demo import accessories, holding, measuring_room
 from elbrix.demo.inspecting import inspections
 from elbrix.making.options import Options
 from elbrix.quantities.readings import Readings
 from elbrix.shop.machines import Axis, Machine, MachineKind
+from elbrix.shop.places import StoragePlace
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Collet, Cutter, CutterKind, Holder, HolderKind, MeasuringTool, Stud, TouchOff
@@ -433,6 +434,16 @@ def _photograph() -> PhotoDoc:
     )
 
 
+def _stock_take() -> list[Document]:
+    """Drawer 3 was counted last week; one nut is missing."""
+    places = [
+        StoragePlace(id="drawer-3", name="Drawer 3", capacity=24),
+        StoragePlace(id="clovers-box", name="Clover's box", capacity=6),
+        StoragePlace(id="nail", name="Nail by the door", capacity=1),
+    ]
+    return [*places, StockTakeDoc(id="stock-take", on="2026-11-27", counted={"t-nut-hazel": 5, "t-nut-pip": 4})]
+
+
 def documents() -> list[Document]:
     """Everything in the demo shop."""
     things: list[Document] = [
@@ -443,7 +454,15 @@ def documents() -> list[Document]:
         *measuring_room.tools(),
         *holding.workholding(),
     ]
-    return [*things, *_designs(things), *measuring_room.settings(), *holding.layouts(), *inspections(), _photograph()]
+    return [
+        *things,
+        *_designs(things),
+        *measuring_room.settings(),
+        *holding.layouts(),
+        *inspections(),
+        _photograph(),
+        *_stock_take(),
+    ]
 
 
 def write_demo(path: Path) -> Book:

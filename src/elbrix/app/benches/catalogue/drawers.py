@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.benches.catalogue.matrix import Matrix
+from elbrix.app.card.card import Card
 from elbrix.app.pickable import Pickable
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
@@ -42,7 +41,7 @@ class Drawers(QFrame):
 
     picked = pyqtSignal(str)
     searched = pyqtSignal(str)
-    turned = pyqtSignal(bool)  #: to what fits what, or back to the drawers
+    turned = pyqtSignal(str)  #: to another side: "drawers", "fits" or "stock"
 
     def __init__(self) -> None:
         super().__init__()
@@ -68,9 +67,14 @@ class Drawers(QFrame):
         self._matrix_area.setWidgetResizable(True)
         self._matrix_area.setWidget(self.matrix)
         self._matrix_area.hide()
-        self.sides = {False: _Side("drawers", "Drawers"), True: _Side("fits", "What fits what")}
-        for side, words in self.sides.items():
-            words.picked.connect(partial(self._turn, side))
+        self.stock = Card()
+        self.stock.hide()
+        self._shown = {"drawers": self._area, "fits": self._matrix_area, "stock": self.stock}
+        titles = {"drawers": "Drawers", "fits": "What fits what", "stock": "Stock-take"}
+        self.sides = {key: _Side(key, words) for key, words in titles.items()}
+        for words in self.sides.values():
+            words.picked.connect(self.turn)
+        self.side = "drawers"
         head = QHBoxLayout()
         head.addWidget(self.line, 1)
         head.addStretch(1)
@@ -78,19 +82,17 @@ class Drawers(QFrame):
             head.addWidget(words)
         layout.addLayout(head)
         layout.addWidget(self.empty)
-        layout.addWidget(self._area, 1)
-        layout.addWidget(self._matrix_area, 1)
+        for shown in self._shown.values():
+            layout.addWidget(shown, 1)
         self.cards: dict[str, Thumbnail] = {}
         self._shape: object = None
 
-    @property
-    def shows_fits(self) -> bool:
-        return self._matrix_area.isVisibleTo(self)
-
-    def _turn(self, fits: bool, _key: str = "") -> None:
-        self._matrix_area.setVisible(fits)
-        self._area.setVisible(not fits)
-        self.turned.emit(fits)
+    def turn(self, side: str) -> None:
+        """Look at the catalogue another way."""
+        self.side = side
+        for key, shown in self._shown.items():
+            shown.setVisible(key == side)
+        self.turned.emit(side)
 
     def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
         self._palette = palette
@@ -110,7 +112,7 @@ class Drawers(QFrame):
             thumb.on = key == current
             thumb.update()
         for side, words in self.sides.items():
-            words.on = side == self.shows_fits
+            words.on = side == self.side
             words.palette_ = palette
             words.update()
         self.empty.setText(empty)

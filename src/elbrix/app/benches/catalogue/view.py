@@ -19,14 +19,16 @@ from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.app.trickle import Trickle
-from elbrix.book.documents import DesignDoc, new_id
+from elbrix.book.documents import DesignDoc, StockTakeDoc, new_id
 from elbrix.book.photos import photo
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
+from elbrix.book.stock_take import ID, count, stock_take, taken_over
 from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.catalogue import CataloguePresenter, KnownEntry
 from elbrix.presenters.proof import Why
+from elbrix.presenters.stock_take import COUNT, places_of, stock_take_card
 from elbrix.presenters.to_inspect import measure_mate, measure_piece
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
@@ -77,6 +79,10 @@ class CatalogueBench(Bench):
         self.card.accepted.connect(self._accepted)
         self.card.cancelled.connect(lambda _: self.cancel())
         self.card.pressed.connect(self._pressed)
+        self.drawers.stock.typed.connect(self._counted)
+        self.drawers.stock.accepted.connect(lambda _: self.done())
+        self.drawers.stock.cancelled.connect(lambda _: super(CatalogueBench, self).cancel())
+        self.drawers.stock.pressed.connect(self._stock_pressed)
         QShortcut(QKeySequence.StandardKey.Find, self, self.drawers.line.setFocus)
 
     def title(self) -> tuple[str, str]:
@@ -97,7 +103,8 @@ class CatalogueBench(Bench):
         entries = p.entries(self._known)
         self.drawers.show_entries(entries, p.doc.id if p.doc else "", self.session.palette, empty)
         self._filling.start([partial(self._fill, p, e.doc) for e in entries if e.verdict is None])
-        if self.drawers.shows_fits:
+        self._show_stock()
+        if self.drawers.side == "fits":
             self._show_matrix()
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
@@ -200,6 +207,34 @@ class CatalogueBench(Bench):
                     self.session.go.emit("design")
         except ShopError as error:
             self.session.refused.emit(str(error))
+
+    # --- stock-take --------------------------------------------------------------------------------------------------
+
+    def _show_stock(self) -> None:
+        if self.drawers.side == "stock":
+            self.drawers.stock.set_palette(self.session.palette)
+            self.drawers.stock.show_view(stock_take_card(places_of(self.session.book)))
+
+    def _counted(self, key: str, text: str) -> None:
+        id_, now = key.removeprefix(COUNT), stock_take(self.session.book)
+        try:
+            fresh = count(now, id_, text, date.today().isoformat())
+        except ShopError as error:
+            self.drawers.stock.show_error(key, error.beside)
+            return
+        self.drawers.stock.show_error(key, "")
+        self.session.put("Counted", fresh, merge=self.merge_key("stock", id_))
+
+    def _stock_pressed(self, key: str) -> None:
+        book = self.session.book
+        fresh = StockTakeDoc(id=ID)
+        if key == "take over":
+            docs = taken_over(places_of(book))
+            self.session.put(f"Stock-take: {len(docs)} taken over", *docs, fresh)
+        elif key == "begin anew":
+            self.session.put("Stock-take begun anew", fresh)
+        elif key == "list":
+            self._print("stock")
 
     # --- photographs -------------------------------------------------------------------------------------------------
 
@@ -324,7 +359,12 @@ class CatalogueBench(Bench):
             self._revise("made")
 
     def pages_title(self) -> str:
-        titles = {"revision": f"Drawing, revision {self._revision}", "book": "Catalogue", "labels": "Drawer labels"}
+        titles = {
+            "revision": f"Drawing, revision {self._revision}",
+            "book": "Catalogue",
+            "labels": "Drawer labels",
+            "stock": "Stock-take",
+        }
         if self._prints in titles:
             return titles[self._prints]
         return "Drawer label" if self.presenter.design is not None else ""
@@ -334,6 +374,10 @@ class CatalogueBench(Bench):
             return self._revision_pages()
         if self._prints in ("book", "labels"):
             return self._many_pages()
+        if self._prints == "stock":
+            from elbrix.app.paper.stock_list import stock_list
+
+            return stock_list(places_of(self.session.book), stock_take(self.session.book).on)
         from elbrix.app.paper.documents import drawer_label  # printing is not needed to start
 
         doc = self.session.design
