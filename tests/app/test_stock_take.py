@@ -81,6 +81,15 @@ def test_a_place_that_holds_too_much_says_so(catalogue: CatalogueBench, window: 
     assert sections["Nail by the door"].hint == "3 of 1" and "2 more than it takes" in sections["Nail by the door"].text
 
 
+def test_every_place_has_a_label_with_what_lies_in_it(catalogue: CatalogueBench, tmp_path: Path) -> None:
+    catalogue._prints = "places"
+    pages = catalogue.pages()
+    assert pages is not None
+    write_pdf(pages, tmp_path / "places.pdf")
+    text = " ".join(PdfReader(tmp_path / "places.pdf").pages[0].extract_text().split())
+    assert "Drawer 3 T-nut for the long table" in text and "Clover's box" in text and "Nail by the door First try" in text
+
+
 def test_drawer_one_is_not_drawer_twelve() -> None:
     def doc(id: str, location: str, made: int = 1) -> DesignDoc:
         return DesignDoc(id=id, family="t_nut", title=id, location=location, made=made)

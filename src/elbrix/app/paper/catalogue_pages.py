@@ -6,10 +6,11 @@ from msgspec import Struct
 from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.documents import drawer_label, file_name
-from elbrix.app.paper.label import DrawerLabel
+from elbrix.app.paper.label import DrawerLabel, PlaceLabel
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc
+from elbrix.book.stock_take import PlaceLines
 from elbrix.drawing.scene import Scene, without_words
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
@@ -104,7 +105,7 @@ class LabelSheet(Struct, kw_only=True):
 
     name: str
     title: str
-    labels: tuple[DrawerLabel, ...]
+    labels: tuple[DrawerLabel | PlaceLabel, ...]
     size_mm: tuple[float, float] = (210, 297)
 
     @property
@@ -154,3 +155,13 @@ def label_sheet(docs: list[DesignDoc], shop: Shop, style: UnitStyle) -> LabelShe
         except ShopError:
             continue  # it cannot be made either
     return LabelSheet(name=file_name("labels", "sheet"), title="Drawer labels", labels=tuple(found))
+
+
+def place_sheet(places: list[PlaceLines]) -> LabelSheet:
+    """A label for every drawer and box, with what lies in it."""
+    labels = tuple(
+        PlaceLabel(name=file_name(p.name, "label"), title=p.name, lines=tuple(line.doc.title for line in p.lines))
+        for p in places
+        if p.name
+    )
+    return LabelSheet(name=file_name("places", "sheet"), title="Labels of places", labels=labels)

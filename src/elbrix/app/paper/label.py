@@ -52,3 +52,27 @@ class DrawerLabel(Struct, frozen=True, kw_only=True):
             for column, dark in enumerate(line):
                 if dark:
                     painter.fillRect(QRectF(x + column * step, y + row * step, step * 1.02, step * 1.02), QColor(INK))
+
+
+class PlaceLabel(Struct, frozen=True, kw_only=True):
+    """Of a drawer or a box: its name large, and what lies in it."""
+
+    name: str
+    title: str
+    lines: tuple[str, ...]
+    size_mm: tuple[float, float] = (62, 29)
+
+    @property
+    def count(self) -> int:
+        return 1
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        pen = Pen(painter)
+        pen.box(5, 5, 610, 280, 2)
+        at = 14 + pen.words(20, 12, 580, self.title, 44 if pen.fits(580, self.title, 44, bold=True) else 30, bold=True) + 4
+        for n, line in enumerate(self.lines):
+            tall = pen.height(580, line, 22)
+            if at + 2 * tall > 276 and n + 1 < len(self.lines):
+                pen.words(20, at, 580, f"and {len(self.lines) - n} more", 22, colour=SOFT)
+                break
+            at += pen.words(20, at, 580, line, 22) + 2

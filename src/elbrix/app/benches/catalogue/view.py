@@ -282,7 +282,11 @@ class CatalogueBench(Bench):
 
     def fill_title_menu(self, menu: QMenu) -> bool:
         many = len(self.presenter.docs)
-        for key, words in (("book", f"Print the catalogue ({many} items)"), ("labels", f"Print drawer labels ({many} items)")):
+        for key, words in (
+            ("book", f"Print the catalogue ({many} items)"),
+            ("labels", f"Print drawer labels ({many} items)"),
+            ("places", "Print labels of the places"),
+        ):
             action = QAction(words, menu)
             action.setEnabled(many > 0)
             action.triggered.connect(lambda _=False, k=key: self._print(k))
@@ -364,6 +368,7 @@ class CatalogueBench(Bench):
             "book": "Catalogue",
             "labels": "Drawer labels",
             "stock": "Stock-take",
+            "places": "Labels of places",
         }
         if self._prints in titles:
             return titles[self._prints]
@@ -374,6 +379,10 @@ class CatalogueBench(Bench):
             return self._revision_pages()
         if self._prints in ("book", "labels"):
             return self._many_pages()
+        if self._prints == "places":
+            from elbrix.app.paper.catalogue_pages import place_sheet
+
+            return place_sheet(places_of(self.session.book))
         if self._prints == "stock":
             from elbrix.app.paper.stock_list import stock_list
 
