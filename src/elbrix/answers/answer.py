@@ -45,6 +45,7 @@ class ShopContext(Struct, frozen=True):
     designs: tuple[DesignDoc, ...] = ()
     search: Callable[[str], list[tuple[str, str]]] = lambda words: []  #: words → (kind, id) of documents that have them
     documents: Mapping[tuple[str, str], Any] = field(default_factory=dict)
+    tape: tuple[tuple[str, str], ...] = ()  #: (asked, unit of bare numbers) of the lines kept with the job, #1 first
 
 
 class Topic(Struct, frozen=True, kw_only=True):

@@ -15,7 +15,7 @@ from elbrix.answers.by_tape import tape_answer
 from elbrix.answers.question import Question, read_question
 from elbrix.answers.tape.line import is_tape
 from elbrix.answers.topics import all_topics
-from elbrix.book.documents import DesignDoc, kind_of
+from elbrix.book.documents import DesignDoc, JobDoc, kind_of
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
@@ -28,10 +28,15 @@ TAPE_EXAMPLES = ('12.5 + 1-5/8"', "triangle a=30 C=90 b=40", "37.42 on Pip x", "
 _TRIES = 4
 
 
-def world_of(book: Book) -> ShopContext:
-    """Everything a question may be answered from."""
+def world_of(book: Book, job: JobDoc | None = None) -> ShopContext:
+    """Everything a question may be answered from.
+
+    Args:
+        job: Whose kept lines are #1, #2 …
+    """
     documents = {(kind_of(d), d.id): d for d in book.documents}
-    return ShopContext(book.shop, tuple(book.all(DesignDoc)), book.search, documents)
+    tape = tuple((entry.asked, entry.unit) for entry in job.tape) if job is not None else ()
+    return ShopContext(book.shop, tuple(book.all(DesignDoc)), book.search, documents, tape)
 
 
 @cache

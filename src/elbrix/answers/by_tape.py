@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 
 from elbrix.answers.answer import Answer, ShopContext
+from elbrix.answers.tape.amounts import Amount
 from elbrix.answers.tape.line import TapeLine, work_out
+from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Figure
 
 
@@ -15,7 +18,7 @@ def tape_answer(text: str, world: ShopContext, unit: str) -> Answer:
     Raises:
         ShopError: It cannot be.
     """
-    line = work_out(text, world.shop, unit)
+    line = work_out(text, world.shop, unit, kept_lines(world) if "#" in text else None)
     notes = [f"Exactly {line.exact} {line.exact_unit}".strip()] if "/" in line.exact else []
     return Answer(
         title=text.strip()[:60],
@@ -24,6 +27,15 @@ def tape_answer(text: str, world: ShopContext, unit: str) -> Answer:
         topic="tape",
         understood=text.strip(),
     )
+
+
+def kept_lines(world: ShopContext) -> dict[int, Amount]:
+    """The results of the lines kept with the job, by number; one that cannot be worked out any more has none."""
+    found: dict[int, Amount] = {}
+    for number, (asked, unit) in enumerate(world.tape, 1):
+        with contextlib.suppress(ShopError):
+            found[number] = work_out(asked, world.shop, unit, found).amount
+    return found
 
 
 def number_of(answer: Answer) -> tuple[float, str, str]:

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QByteArray, QEvent
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import QByteArray, QEvent, Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
@@ -118,6 +118,11 @@ class Window(QMainWindow):
         self.head.unit.switched.connect(session.set_unit)
         self.head.title_pressed.connect(self._title_menu)
         self.ask.go.connect(self.go_on)
+        self.ask.carried.connect(self.carry)
+        self._carried = ""
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_moved)
         for keys, act in (
             (QKeySequence.StandardKey.Undo, self.undo),
             (QKeySequence("Ctrl+Y"), self.redo),
@@ -306,6 +311,34 @@ class Window(QMainWindow):
         doc = self.session.design
         if doc is not None:
             ask_and_write(self, self.session, doc)
+
+    # --- a number in the hand ----------------------------------------------------------------------------------------
+
+    def carry(self, text: str) -> None:
+        """A number that goes into the field that is opened next; "" lets it go."""
+        self._carried = text
+        if text:
+            self._say(f"{text} is in the hand: click the number it is for. Escape lets it go.")
+
+    def _focus_moved(self, _old: QWidget | None, new: QWidget | None) -> None:
+        if self._carried and isinstance(new, QLineEdit):
+            QTimer.singleShot(0, self._put_down)  # once the field has its own text
+
+    def _put_down(self) -> None:
+        entry = self.bench.open_entry() if self._carried else None
+        if entry is not None and entry[1].hasFocus():
+            text, self._carried = self._carried, ""
+            entry[1].setText(text)
+            entry[1].textEdited.emit(text)
+            entry[1].selectAll()
+            self.notice.hide()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape and self._carried:
+            self._carried = ""
+            self.notice.hide()
+        else:
+            super().keyPressEvent(event)
 
     # --- instruments -------------------------------------------------------------------------------------------------
 

@@ -78,6 +78,15 @@ class DesignDoc(Struct, frozen=True, kw_only=True):
         return self.revisions[-1].letter if self.revisions else ""
 
 
+class TapeEntry(Struct, frozen=True, kw_only=True):
+    """A line of the bench calculator that was kept with a job."""
+
+    asked: str
+    text: str  #: the result as it was shown
+    unit: str = "mm"  #: of bare numbers
+    on: str = ""  #: ISO date
+
+
 class JobDoc(Struct, frozen=True, kw_only=True):
     """How far the making of a design has come."""
 
@@ -87,6 +96,7 @@ class JobDoc(Struct, frozen=True, kw_only=True):
     measured: dict[str, float] = field(default_factory=dict)
     done: tuple[str, ...] = ()
     keyed: dict[str, str] = field(default_factory=dict)  #: "MOVE.AXIS" → number as it was really set, as on the machine
+    tape: tuple[TapeEntry, ...] = ()
 
 
 class AngleDoc(Struct, frozen=True, kw_only=True):

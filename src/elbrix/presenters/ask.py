@@ -6,21 +6,33 @@ from msgspec.structs import replace
 
 from elbrix.answers.answer import Answer, NotAnswered
 from elbrix.answers.ask import examples
+from elbrix.book.documents import JobDoc
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.words import figure_row
 from elbrix.quantities.lengths import UnitStyle
 
+#: Lines of a tape that are listed.
+_MOST_KEPT = 8
 #: Rows longer than this have their value under their label.
 _ONE_LINE = 50
 
 
-def answer_card(answer: Answer, style: UnitStyle) -> CardView:
-    """The figures with their working, what to know besides, and the button that goes on."""
+def answer_card(answer: Answer, style: UnitStyle, job: str = "") -> CardView:
+    """The figures with their working, what to know besides, and the buttons that go on.
+
+    Args:
+        job: Title of the design whose job it can be kept with; "" for none.
+    """
     rows = []
     for i, figure in enumerate(answer.figures):
         row = figure_row(figure, style, strong=i == 0)
         rows.append(replace(row, wrap=len(row.label) + len(row.value) + len(row.unit) > _ONE_LINE))
-    sections = [Section(title="", rows=tuple(rows), numbered=False)]
+    further = [Button(key="carry", text="Carry to a field", tip="Then click the number it is for, in any bench")]
+    if job:
+        further.append(
+            Button(key="keep", text=f"Keep with {job[:28]}", tip="It is #1, #2 … from then on, and stands on the route card")
+        )
+    sections = [Section(title="", rows=tuple(rows), numbered=False, buttons=tuple(further) if rows else ())]
     if answer.notes or answer.cautions:
         text = "\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions)))
         sections.append(Section(title="Notes", text=text, numbered=False))
@@ -44,9 +56,24 @@ def looking_card() -> CardView:
     return CardView(sections=(Section(title="", text="Each way is solved before it is shown.", numbered=False),))
 
 
-def hello_card() -> CardView:
-    """What can be asked."""
-    return CardView(sections=(_tries("In plain words, in any order, in mm or inches", examples()),))
+def hello_card(job: JobDoc | None = None, title: str = "") -> CardView:
+    """What can be asked, and what was kept with the job.
+
+    Args:
+        title: Of the job's design.
+    """
+    tries = _tries("In plain words, in any order, in mm or inches", examples())
+    if job is None or not job.tape:
+        return CardView(sections=(tries,))
+    first = max(0, len(job.tape) - _MOST_KEPT)
+    rows = tuple(
+        Row(key=f"tape {n}", label=f"#{n + 1}   {e.asked}", value=e.text, edit="press", wrap=len(e.asked) + len(e.text) > 40)
+        for n, e in enumerate(job.tape)
+        if n >= first
+    )
+    buttons = (Button(key="tear", text="Tear off", tip="The lines kept with this job are taken away; undo brings them back"),)
+    kept = Section(title=f"Kept with {title}", hint="press one to carry it", rows=rows, buttons=buttons, numbered=False)
+    return CardView(sections=(kept, tries))
 
 
 def _tries(title: str, tries: tuple[str, ...]) -> Section:

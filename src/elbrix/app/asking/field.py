@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import date
+
+from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidget
@@ -10,6 +13,7 @@ from elbrix.app.background import Later
 from elbrix.app.card.card import Card
 from elbrix.app.session import Session
 from elbrix.app.words import Label, set_tip
+from elbrix.book.documents import JobDoc, TapeEntry
 from elbrix.presenters.card import CardView
 
 _WIDTH, _PANEL = 250, 480
@@ -61,6 +65,7 @@ class AskField(QLineEdit):
     """Type a question; Enter answers it, Enter again goes on to the bench, Esc leaves it."""
 
     go = pyqtSignal(object)  #: an `answers.answer.Destination`
+    carried = pyqtSignal(str)  #: a number to be put into the field that is clicked next
 
     def __init__(self, session: Session, page: QWidget) -> None:
         super().__init__()
@@ -159,10 +164,12 @@ class AskField(QLineEdit):
         self._pause.stop()
         text, style = self.text().strip(), self._session.style
         if not text:
-            self.answer, title, view = None, "Ask a shop question", hello_card()
+            job = self._job()
+            named = self._session.design.title if self._session.design is not None else ""
+            self.answer, title, view = None, "Ask a shop question", hello_card(job, named)
         else:
             try:
-                found = ask(text, world_of(self._session.book), style.length)
+                found = ask(text, world_of(self._session.book, self._job()), style.length)
             except NotAnswered as error:
                 if self._is_need(text):
                     self._look_for(text)
@@ -172,9 +179,15 @@ class AskField(QLineEdit):
                 title = "No answer to that" if asked else "Go on typing, or press Enter"
                 self.answer, view = None, refusal_card(error) if asked else hello_card()
             else:
-                self.answer, title, view = found, found.title, answer_card(found, style)
+                named = self._session.design.title if self._session.design is not None else ""
+                self.answer, title, view = found, found.title, answer_card(found, style, named)
         result = result_text(self.answer, style) if isinstance(self.answer, Answer) else ""
         self._show(title, result, view)
+
+    def _job(self) -> JobDoc | None:
+        """The making of the design in hand."""
+        design = self._session.design
+        return self._session.job_of(design) if design is not None else None
 
     def _is_need(self, text: str) -> bool:
         """Whether a text that is no question reads as a need."""
@@ -220,6 +233,10 @@ class AskField(QLineEdit):
         self.place()
 
     def _picked(self, key: str, value: str) -> None:
+        if key.startswith("tape "):
+            job = self._job()
+            if job is not None and int(key[5:]) < len(job.tape):
+                self._carry(job.tape[int(key[5:])].text)
         if key.startswith("try "):
             self.setText(key[4:])
             self.setFocus()
@@ -227,9 +244,25 @@ class AskField(QLineEdit):
 
     def _pressed(self, key: str) -> None:
         go = getattr(self.answer, "go", None)
+        result, job = self.panel.result.text(), self._job()
+        if key == "carry" and result:
+            self._carry(result)
+        elif key == "keep" and result and job is not None:
+            asked, unit = " ".join(self.text().split()), self._session.style.length
+            entry = TapeEntry(asked=asked, text=result, unit=unit, on=date.today().isoformat())
+            self._session.put(f"Kept {asked[:40]}", replace(job, tape=(*job.tape, entry)))
+            self.clear()
+            self._reply(asked=False)
+        elif key == "tear" and job is not None:
+            self._session.put("Tape torn off", replace(job, tape=()))
+            self._reply(asked=False)
         if key == "go" and go is not None:
             self.panel.hide()
             self.go.emit(go)
+
+    def _carry(self, text: str) -> None:
+        self.close_panel()
+        self.carried.emit(text)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

@@ -87,6 +87,7 @@ def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> Rou
         style=style,
         done=frozenset(job.done),
         measured=dict(job.measured),
+        tape=tuple(f"#{n}   {entry.asked}  =  {entry.text}" for n, entry in enumerate(job.tape, 1)),
     )
 
 

@@ -37,6 +37,7 @@ class RouteCard(Struct, kw_only=True):
     style: UnitStyle
     done: frozenset[str] = frozenset()
     measured: dict[str, float] = field(default_factory=dict)
+    tape: tuple[str, ...] = ()  #: what was worked out for the job, in lines
     size_mm: tuple[float, float] = (210, 297)
     _pages: list[list[tuple[float, Painter]]] = field(default_factory=list)
 
@@ -70,12 +71,21 @@ class RouteCard(Struct, kw_only=True):
         measuring.end()
         return self._pages
 
+    def _worked_out(self, pen: Pen, y: float) -> None:
+        pen.words(LEFT, y, WIDTH, "Worked out for this job", 28, bold=True)
+        y += 46
+        for line in self.tape:
+            y += pen.words(LEFT, y, WIDTH, line, 24) + 6
+
     def _blocks(self, pen: Pen) -> list[tuple[float, Painter, float]]:
         """(height, painter, room it wants to keep with what follows)."""
         blocks: list[tuple[float, Painter, float]] = [(max(640, self._kit_end(pen) + 30), self._first, 0)]
         for words in (*self.plan.problems, *self.plan.assumed):
             h = pen.height(WIDTH - 60, words, 26) + 14
             blocks.append((h, lambda p, y, w=words: self._remark(p, y, w), 0))  # type: ignore[misc]
+        if self.tape:
+            high = 46 + sum(pen.height(WIDTH, line, 24) + 6 for line in self.tape)
+            blocks.append((high + 14, self._worked_out, 0))
         for setup in self.plan.setups:
             blocks.append((self._setup_height(pen, setup), lambda p, y, s=setup: self._setup(p, y, s), 200))  # type: ignore[misc]
             for operation in setup.operations:
