@@ -33,6 +33,7 @@ class Session(QObject):
     refused = pyqtSignal(str)  #: an edit that could not be made, in words
     said = pyqtSignal()  #: the bench in front has another title
     go = pyqtSignal(str)  #: open a bench by key
+    beside_wanted = pyqtSignal(object)  #: a book to be looked at beside this one: its path
     print_wanted = pyqtSignal()  #: the page of the bench in front
     demo_wanted = pyqtSignal()  #: the demo shop in a window of its own
     destination = pyqtSignal(object)  #: a `Destination`: a bench opened, filled in

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PyQt6 import sip
 from PyQt6.QtCore import QByteArray, QEvent, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
@@ -22,6 +24,7 @@ from elbrix.app.theme.style import style_sheet
 from elbrix.app.user_places import window_settings
 from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc
+from elbrix.book.store import Book
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking, Fate, Heard
 from elbrix.quantities.errors import ShopError
@@ -107,6 +110,7 @@ class Window(QMainWindow):
         session.demo_wanted.connect(self.open_demo)
         session.print_wanted.connect(self.print_page)
         session.practice_wanted.connect(self._practise)
+        session.beside_wanted.connect(self.look_beside)
         session.destination.connect(self.go_on)
         self.head.instruments.clicked.connect(self._instruments_menu)
         session.trouble_changed.connect(self._trouble)
@@ -120,6 +124,7 @@ class Window(QMainWindow):
         self.ask.go.connect(self.go_on)
         self.ask.carried.connect(self.carry)
         self._carried = ""
+        self._beside: list[Window] = []  # other books that are looked at
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_moved)
@@ -311,6 +316,19 @@ class Window(QMainWindow):
         doc = self.session.design
         if doc is not None:
             ask_and_write(self, self.session, doc)
+
+    def look_beside(self, path: Path) -> None:
+        """Another shop's book in a window of its own, to be read and not written."""
+        try:
+            book = Book.look(path)
+        except (ShopError, OSError) as error:
+            self.session.refused.emit(str(error))
+            return
+        beside = Window(Session(book))
+        beside.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        beside.resize(self.size())
+        beside.show()
+        self._beside = [w for w in self._beside if w is not beside and not sip.isdeleted(w)] + [beside]
 
     # --- a number in the hand ----------------------------------------------------------------------------------------
 

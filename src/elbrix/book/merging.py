@@ -98,26 +98,26 @@ def _copied(path: Path, copy: Path) -> None:
         raise ShopError("Merge", f"{path.name} cannot be read ({error})", "It is damaged or in use", "Check it first") from None
 
 
-def merge(book: Book, other: Other, prefer: Prefer = "both") -> Merged:
-    """Bring the other side in, as one edit that undo takes back whole.
+class Compared(Struct, frozen=True):
+    """Both sides laid beside each other."""
 
-    Args:
-        book: Ours.
-        other: Theirs.
-        prefer: What becomes of a thing both changed: "both" keeps theirs as a second one beside ours, linked in its notes;
-            "mine" leaves ours; "theirs" takes theirs, ours stays in the history.
+    added: tuple[Document, ...]
+    same: int
+    changed: tuple[tuple[Document, Document], ...]  #: (ours, theirs) of what only they changed
+    kept: tuple[_Key, ...]
+    fought: tuple[tuple[Document, Document], ...]  #: (ours, theirs) of what both changed
+    known: Mapping[_Key, str]  #: what an earlier merge keeps beside ours already, and its id here
 
-    Raises:
-        ShopError: The book is read-only.
-    """
+
+def compare(book: Book, other: Other) -> Compared:
+    """What a merge would meet; nothing is changed."""
     ours = {(kind_of(d), d.id): d for d in book.documents}
-    taken_ids = {kind: {i for k, i in ours if k == kind} for kind, _ in ours}
-    added: list[Document] = []
-    changed: list[Document] = []
-    kept: list[_Key] = []
-    fought: list[Document] = []
-    same = 0
     known = _known_copies((d for d in other.documents if ours.get((kind_of(d), d.id), d) != d), ours, other.name)
+    added: list[Document] = []
+    changed: list[tuple[Document, Document]] = []
+    kept: list[_Key] = []
+    fought: list[tuple[Document, Document]] = []
+    same = 0
     for theirs in other.documents:
         key = (kind_of(theirs), theirs.id)
         mine = ours.get(key)
@@ -128,23 +128,48 @@ def merge(book: Book, other: Other, prefer: Prefer = "both") -> Merged:
         elif to_json(theirs) in book.versions(*key):
             kept.append(key)
         elif to_json(mine) in other.versions.get(key, frozenset()):
-            changed.append(theirs)
+            changed.append((mine, theirs))
         else:
-            fought.append(theirs)
-    for d in added:
+            fought.append((mine, theirs))
+    return Compared(tuple(added), same, tuple(changed), tuple(kept), tuple(fought), known)
+
+
+def merge(book: Book, other: Other, prefer: Prefer = "both", each: Mapping[_Key, Prefer] | None = None) -> Merged:
+    """Bring the other side in, as one edit that undo takes back whole.
+
+    Args:
+        book: Ours.
+        other: Theirs.
+        prefer: What becomes of a thing both changed: "both" keeps theirs as a second one beside ours, linked in its notes;
+            "mine" leaves ours; "theirs" takes theirs, ours stays in the history.
+        each: The same for single things, by (kind, id), before `prefer`.
+
+    Raises:
+        ShopError: The book is read-only.
+    """
+    found = compare(book, other)
+    taken_ids: dict[str, set[str]] = {}
+    for d in (*book.documents, *found.added):
         taken_ids.setdefault(kind_of(d), set()).add(d.id)
-    renamed = known | (_fresh_ids(fought, taken_ids) if prefer == "both" else {})
-    copies = [_second(d, renamed[kind_of(d), d.id], other.name) for d in fought] if prefer == "both" else []
-    incoming = [*added, *changed, *copies, *(fought if prefer == "theirs" else [])]
+    fought = [(theirs, (each or {}).get((kind_of(theirs), theirs.id), prefer)) for _, theirs in found.fought]
+    doubled = [d for d, how in fought if how == "both"]
+    renamed = {**found.known, **_fresh_ids(doubled, taken_ids)}
+    copies = [_second(d, renamed[kind_of(d), d.id], other.name) for d in doubled]
+    theirs_only = [theirs for _, theirs in found.changed]
+    incoming = [*found.added, *theirs_only, *copies, *(d for d, how in fought if how == "theirs")]
     incoming = [_pointed(d, renamed) for d in incoming]
     if incoming:
         book.put(f"Merge {other.name}: {len(incoming)} things", *incoming)
     conflicts = tuple(
-        Conflict(kind_of(d), d.id, renamed.get((kind_of(d), d.id), ""), _words(d, prefer, renamed.get((kind_of(d), d.id), "")))
-        for d in fought
+        Conflict(kind_of(d), d.id, renamed.get((kind_of(d), d.id), ""), _words(d, how, renamed.get((kind_of(d), d.id), "")))
+        for d, how in fought
     )
     return Merged(
-        tuple((kind_of(d), d.id) for d in added), same, tuple((kind_of(d), d.id) for d in changed), tuple(kept), conflicts
+        tuple((kind_of(d), d.id) for d in found.added),
+        found.same,
+        tuple((kind_of(d), d.id) for d in theirs_only),
+        found.kept,
+        conflicts,
     )
 
 

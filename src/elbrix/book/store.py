@@ -135,6 +135,18 @@ class Book:
             raise
 
     @classmethod
+    def look(cls, path: Path) -> Book:
+        """Open a book only to look at it, whether or not it could be written.
+
+        Raises:
+            BookProblem: It is no book, damaged, or of a newer version.
+            ShopError: An older book that has to be lifted first.
+        """
+        path = path.resolve()
+        inspect(path)
+        return cls._read(path, f"Read only: {path.name}, looked at")
+
+    @classmethod
     def _write(cls, path: Path, lock: WriterLock) -> Book:
         aside = lock.put_foreign_log_aside()
         try:

@@ -122,6 +122,7 @@ def _books(command: Callable[..., argparse.ArgumentParser]) -> None:
     sub = command("export", "Write a book, or some of its items, as JSON", book=True)
     sub.add_argument("out", nargs="?", default="-", help="file, or - for standard output")
     sub.add_argument("--kind", default="", help="only this kind, for example design")
+    sub.add_argument("--item", default="", metavar="ID", help="only this design, with all it needs")
     sub = command("import", "Bring items of a JSON export into a book")
     sub.add_argument("--book", required=True, help="workshop book; made when it is not there")
     sub.add_argument("file")

@@ -10,8 +10,9 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from elbrix.book.documents import DesignDoc, LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
+from elbrix.book.documents import DesignDoc, Document, LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
+from elbrix.book.giving import with_all_it_needs
 from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.merging import merge, read_other
 from elbrix.book.opening import inspect
@@ -266,13 +267,25 @@ def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
     }
 
 
+def _item_with_all(book: Book, id: str) -> list[Document]:
+    """A design and all it needs.
+
+    Raises:
+        ShopError: There is none of that id.
+    """
+    doc = book.get(DesignDoc, id)
+    if doc is None:
+        raise ShopError("export", f"there is no design “{id[:40]}”", "It is a design's id", "Look at export --kind design")
+    return with_all_it_needs(doc, book)
+
+
 def _export(options: argparse.Namespace) -> int:
-    if options.book:
-        book = Book.open(Path(options.book))
-        found = book.documents
-        book.close()
-    else:
-        found = documents()
+    with tempfile.TemporaryDirectory() as folder:
+        book = Book.open(Path(options.book)) if options.book else write_demo(Path(folder) / "demo.elbrix")
+        try:
+            found = _item_with_all(book, options.item) if options.item else book.documents
+        finally:
+            book.close()
     if options.kind:
         if options.kind not in kinds():
             raise ShopError(
@@ -328,10 +341,10 @@ def _find(options: argparse.Namespace) -> int:
     for hit in found.hits:
         print(f"{hit.verdict.sign} {said_in(hit.words, style)}")
     for make in found.make:
-        print(
-            f"Nothing does. Make {said_in(make.words, style)}: elbrix design {make.family} "
-            + " ".join(f"--set {k}={v}" for k, v in make.values.items())
-        )
+        how = "".join(f" --set {k}={v}" for k, v in make.values.items())
+        where = f" --machine {make.machine}" if make.machine else ""
+        command = f"elbrix design {make.design or make.family}{'' if make.design else where + how}"
+        print(f"Nothing does. Make {said_in(make.words, style)} ({said_in(make.bar, style)}): {command}")
     for note in found.notes:
         print(f"  {said_in(note, style)}")
     return 0

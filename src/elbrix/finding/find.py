@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Callable, Sequence
+from typing import Any, Final
 
+from elbrix.book.designs import plan_doc, solve_doc
 from elbrix.book.documents import DesignDoc
-from elbrix.finding import holding, others
+from elbrix.finding import holding, others, proving
 from elbrix.finding.hit import Found, Hit, Make
 from elbrix.finding.need import Need, read_need
+from elbrix.making.minutes import plan_minutes
 from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 
@@ -20,20 +22,52 @@ def find(text: str, shop: Shop, designs: Sequence[DesignDoc], unit: str = "mm") 
         ShopError: The need is not understood, contradicts itself, or has a part without a meaning.
     """
     need = read_need(text, shop, unit)
-    hits, notes, make = _answers(need, shop, designs)
-    return Found(need=need, hits=tuple(hits), make=() if hits else (make,), notes=tuple(notes))
+    hits, notes, drawn = _answers(need, shop, designs)
+    make: list[Make] = []
+    if not hits and drawn:
+        make = [_as_drawn(d, shop) for d in drawn[:1]]
+    elif not hits:
+        make, why_not = _TO_MAKE[need.what](need, shop)
+        notes = [*notes, *why_not]
+    return Found(need=need, hits=tuple(hits), make=tuple(make), notes=tuple(notes))
 
 
-def _answers(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], Make]:
+def _answers(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], list[DesignDoc]]:
+    """(what meets it, why what comes near does not, designs that would and were not made)."""
     if need.what == "hold":
-        return *holding.ways_to_hold(need, shop), holding.to_make(need)
+        return *holding.ways_to_hold(need, shop), []
     if need.what == "stud":
-        return *others.nuts(need, shop, designs), others.nut_to_make(need, shop)
+        return others.nuts(need, shop, designs)
     if need.what == "angle":
-        return *others.angles(need, shop), others.sine_plate_to_make(need)
+        return *others.angles(need, shop), []
     if need.what == "stop":
-        return *others.stops(need, shop, designs), others.stop_to_make(need)
-    return *others.heights(need, shop, designs), others.riser_to_make(need)
+        return others.stops(need, shop, designs)
+    return *others.heights(need, shop, designs), []
+
+
+#: What to make when nothing meets it, by what is needed.
+_TO_MAKE: Final[dict[str, Callable[[Need, Shop], tuple[list[Make], list[str]]]]] = {
+    "hold": proving.plates,
+    "stud": proving.nuts,
+    "angle": proving.sine_plates,
+    "stop": proving.stops,
+    "lift": proving.risers,
+}
+
+
+def _as_drawn(doc: DesignDoc, shop: Shop) -> Make:
+    """A design that only has to be made."""
+    plan = plan_doc(doc, solve_doc(doc, shop), shop)
+    return Make(
+        family=doc.family,
+        values={},
+        words=f"{doc.title}: it is drawn, and was not made yet",
+        machine=doc.machine,
+        slot=doc.slot,
+        design=doc.id,
+        bar=f"from {plan.bar.bar.title}" if plan.bar is not None else f"buy {plan.stock.buy}",
+        minutes=plan_minutes(plan),
+    )
 
 
 def found_data(found: Found) -> dict[str, Any]:
@@ -51,6 +85,18 @@ def found_data(found: Found) -> dict[str, Any]:
             }
             for h in found.hits
         ],
-        "make": [{"family": m.family, "values": m.values, "words": plain(m.words)} for m in found.make],
+        "make": [
+            {
+                "family": m.family,
+                "values": m.values,
+                "words": plain(m.words),
+                "machine": m.machine,
+                "slot": m.slot,
+                "design": m.design,
+                "bar": plain(m.bar),
+                "minutes": m.minutes,
+            }
+            for m in found.make
+        ],
         "notes": [plain(n) for n in found.notes],
     }

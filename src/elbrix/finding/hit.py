@@ -36,6 +36,11 @@ class Make(Struct, frozen=True, kw_only=True):
     family: str
     values: dict[str, str]
     words: str
+    machine: str = ""  #: id of the one it is for
+    slot: str = ""
+    design: str = ""  #: id of one that is drawn already, and was not made
+    bar: str = ""  #: from which bar, or what to buy
+    minutes: float = 0.0  #: to make it; 0: not planned
 
 
 class Found(Struct, frozen=True, kw_only=True):

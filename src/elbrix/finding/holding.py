@@ -9,7 +9,7 @@ import msgspec
 
 from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
 from elbrix.book.layouts import solve_doc, typed_in
-from elbrix.finding.hit import Hit, Make
+from elbrix.finding.hit import Hit
 from elbrix.finding.need import Need
 from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.solve import LayoutResult
@@ -24,7 +24,7 @@ _MOST_HITS: Final = 5
 #: Setting up, by what holds: a shop's rule of thumb, minutes.
 _MINUTES: Final = {"vise": 5, "split_vise": 12, "strap": 4, "toe": 6, "stop": 4}
 _BELOW_TOP_MM: Final = 0.5
-_OVER_MM: Final = 100.0  # work that stands further over the table is not laid out unasked
+OVER_MM: Final = 100.0  # work that stands further over the table is not laid out unasked
 
 
 def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
@@ -53,19 +53,6 @@ def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
         best.setdefault((str(hit.uses["layout"]["machine"]), *(e["kind"] for e in hit.uses["layout"]["elements"])), hit)
     ranked = sorted(best.values(), key=lambda h: (h.verdict.rank, h.minutes, -(h.margin or 0.0)))
     return ranked[:_MOST_HITS], list(dict.fromkeys(reasons))[:6]
-
-
-def to_make(need: Need) -> Make:
-    """A plate the work is screwed to from below or through its holes, a hand larger than it."""
-    long, wide = (need.sizes[0], need.sizes[0]) if need.shape == "round" else (need.sizes[0], need.sizes[1])
-    values = {"length": f"{long + 60:g}", "width": f"{wide + 40:g}"}
-    return Make(
-        family="fixture_plate",
-        values=values,
-        words=(
-            f"a fixture plate {length(long + 60)} × {length(wide + 40)}: the work is screwed to it, and everything above is free"
-        ),
-    )
 
 
 def _machines(need: Need, shop: Shop) -> list[Machine]:
@@ -127,7 +114,7 @@ def _said(need: Need, machine: Machine, kinds: tuple[str, ...]) -> str:
 
 def _hindered(hold: LayoutResult) -> str:
     """Why a layout will not do; "" when it does."""
-    worst = next((c for c in hold.checks if c.verdict is Verdict.NO_GO or (c.key == "over" and c.value > _OVER_MM)), None)
+    worst = next((c for c in hold.checks if c.verdict is Verdict.NO_GO or (c.key == "over" and c.value > OVER_MM)), None)
     return f"{worst.label.lower()}: {worst.text or worst.reason}" if worst is not None else ""
 
 

@@ -13,8 +13,9 @@ from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.book.finishing import possession_id
 from elbrix.design.family import Capability
-from elbrix.finding.hit import Hit, Make
+from elbrix.finding.hit import Hit
 from elbrix.finding.need import Need
+from elbrix.finding.proving import SLOT_MM
 from elbrix.gauging.owned import usable
 from elbrix.gauging.stacks import solver_for
 from elbrix.quantities.decimals import MM_PER
@@ -26,22 +27,20 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import BlockKind, FastenerKind
 from elbrix.standards.threads import find_thread, known_thread
 
-#: A slot is meant when its neck is this near the width that was said.
-_SLOT_MM: Final = 0.6
 _EXACT_MM: Final = 0.0005
 #: Heights are level when they differ by no more, unless the need says otherwise.
 _LEVEL_MM: Final = 0.02
 _MOST_HITS: Final = 6
 
 
-def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
-    """T-nuts of a thread for a slot: those in the drawer by the slots as they are measured, and bought ones."""
-    hits, notes = [], []
+def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], list[DesignDoc]]:
+    """T-nuts of a thread for a slot: those in the drawer by the slots as they are measured, and bought ones; those only drawn."""
+    hits, notes, drawn = [], [], []
     wide = need.sizes[0] if need.sizes else 0.0
     slots = [
         (m, s)
         for m, s in shop.measured_slots()
-        if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= _SLOT_MM) and (not need.machine or m.id == need.machine)
+        if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= SLOT_MM) and (not need.machine or m.id == need.machine)
     ]
     wanted = find_thread(parse_thread(need.thread))
     for doc in designs:
@@ -53,6 +52,7 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
                 continue
             if not doc.made:
                 notes.append(f"{doc.title} would fit, but none is made yet")
+                drawn.append(doc)
                 continue
             hits.append(
                 Hit(
@@ -78,18 +78,7 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
             if wide
             else "no slot is measured yet" + (" on it" if need.machine else "")
         )
-    return hits[:_MOST_HITS], notes
-
-
-def nut_to_make(need: Need, shop: Shop) -> Make:
-    """A T-nut of that thread, for the slot that comes nearest."""
-    wide = need.sizes[0] if need.sizes else 0.0
-    near = min(
-        ((abs(s.neck.mean - wide), m.name, s.label) for m, s in shop.measured_slots() if s.neck is not None),
-        default=(math.inf, "", ""),
-    )
-    where = f" for {near[1]} {near[2]}" if near[0] <= _SLOT_MM else ": measure the slot first, in Shop"
-    return Make(family="t_nut", values={"thread": need.thread}, words=f"a T-nut {need.thread}{where}")
+    return hits[:_MOST_HITS], notes, list({d.id: d for d in drawn}.values())
 
 
 def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
@@ -118,19 +107,19 @@ def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
     return hits[:_MOST_HITS], notes
 
 
-def sine_plate_to_make(need: Need) -> Make:
-    work = need.sizes[0] if need.sizes else 60.0
-    centres = next((c for c in (100, 127, 150, 200, 250) if c >= work + 40), 300)
-    return Make(family="sine_plate", values={"centres": f"{centres}"}, words=f"a sine plate {centres} between its rolls")
-
-
-def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
-    """A depth stop that is made, and the blocks its travel is set with."""
+def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], list[DesignDoc]]:
+    """A depth stop that is made, and the blocks its travel is set with; those only drawn."""
     hits, notes = [], []
-    able = [d for d in designs if _able(d, shop, "quill stop")]
+    able = []
+    for doc in (d for d in designs if _able(d, shop, "quill stop")):
+        machine = next((m for m in shop.machines if m.id == doc.machine), None)
+        if machine is not None and 0 < machine.quill_mm < need.sizes[0]:
+            notes.append(f"{doc.title}: {machine.name}'s quill goes {length(machine.quill_mm)}")
+        else:
+            able.append(doc)
     made = [d for d in able if d.made and (not need.machine or d.machine == need.machine)]
-    drawn = [d.title for d in able if not d.made]
-    notes += [f"{title} is drawn, but not made yet" for title in drawn]
+    drawn = [d for d in able if not d.made and (not need.machine or d.machine == need.machine)]
+    notes += [f"{d.title} is drawn, but not made yet" for d in drawn]
     target = Fraction(str(need.sizes[0]))
     for doc in made:
         for box in shop.gauge_sets:
@@ -152,15 +141,7 @@ def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hi
             )
     if not made and not drawn:
         notes.append("there is no quill stop in the catalogue")
-    return hits[:_MOST_HITS], notes
-
-
-def stop_to_make(need: Need) -> Make:
-    return Make(
-        family="depth_stop",
-        values={"travel": f"{need.sizes[0]:g}"},
-        words=f"a quill stop set with gauge blocks, travel {length(need.sizes[0])}",
-    )
+    return hits[:_MOST_HITS], notes, drawn
 
 
 def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
@@ -214,11 +195,3 @@ def _able(doc: DesignDoc, shop: Shop, kind: str) -> list[Capability]:
         return [c for c in family_of(doc).can_hold(solve_doc(doc, shop)) if c.kind == kind]
     except ShopError:
         return []
-
-
-def riser_to_make(need: Need) -> Make:
-    return Make(
-        family="riser",
-        values={"riser_height": f"{need.sizes[0]:g}"},
-        words=f"a riser {length(need.sizes[0])} high, bolted through to the slots",
-    )

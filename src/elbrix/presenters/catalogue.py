@@ -265,7 +265,8 @@ class CataloguePresenter:
                 wrap=True,
             ),
         )
-        return Section(title="Storage", rows=rows)
+        give = Button(key="give", text="Export with all it needs…", tip="Design, machine, job, layouts, photographs, in one file")
+        return Section(title="Storage", rows=rows, buttons=(give,))
 
     def _photographs(self, doc: DesignDoc) -> Section:
         self.photos = photos_of(doc, self.book)

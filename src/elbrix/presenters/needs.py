@@ -8,9 +8,10 @@ from typing import Any, Final
 from elbrix.answers.answer import Answer, Destination, NotAnswered
 from elbrix.book.documents import DesignDoc
 from elbrix.finding.find import find
-from elbrix.finding.hit import Found, Hit
+from elbrix.finding.hit import Found, Hit, Make
 from elbrix.finding.need import EXAMPLES
 from elbrix.holding.margin import ENOUGH
+from elbrix.presenters.make import hours
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.figures import Derivation, Figure
@@ -35,7 +36,7 @@ def need_answer(text: str, found: Found, style: UnitStyle) -> Answer:
     """Hits with their proof, best first; else what to make."""
     figures = [_figure(n, hit, style) for n, hit in enumerate(found.hits)]
     figures += [
-        Figure(key=f"make {m.family}", label="To make", value=0.0, unit="", text=said_in(m.words, style), derivation=None)
+        Figure(key=f"make {m.family}", label="To make", value=0.0, unit="", text=_to_make(m, style), derivation=None)
         for m in found.make
     ]
     go = _go(found)
@@ -48,6 +49,12 @@ def need_answer(text: str, found: Found, style: UnitStyle) -> Answer:
         topic="need",
         understood=text.strip(),
     )
+
+
+def _to_make(make: Make, style: UnitStyle) -> str:
+    """What to make, from which bar, in how long."""
+    parts = (make.words, make.bar, f"about {hours(make.minutes)}" if make.minutes else "")
+    return said_in(", ".join(p for p in parts if p), style)
 
 
 def _figure(n: int, hit: Hit, style: UnitStyle) -> Figure:
@@ -66,7 +73,13 @@ def _figure(n: int, hit: Hit, style: UnitStyle) -> Figure:
 def _go(found: Found) -> Destination | None:
     first = next(iter(found.hits), None)
     if first is None:
-        return None
+        make = next(iter(found.make), None)
+        if make is None:
+            return None
+        if make.design:
+            return Destination(words="Open the drawing", bench="design", thing=make.design)
+        values = {"machine": make.machine, "slot": make.slot, **make.values}
+        return Destination(words="Design it", bench="design", kind=make.family, title=make.words[:60], chosen=values)
     layout: Mapping[str, Any] = first.uses.get("layout", {})
     if layout and layout["elements"][0]["kind"] in _BEGUN:
         chosen = {k: str(v["text"]) for k, v in layout["chosen"].items()}

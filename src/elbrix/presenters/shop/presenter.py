@@ -186,6 +186,7 @@ class ShopPresenter:
                 Button(key="measure", text=words, main=not self.slot.measured),
                 Button(key="design", text="Design for this slot", main=self.slot.measured, enabled=self.slot.measured),
             )
+        sections.append(_book_section())
         return CardView(sections=tuple(sections), buttons=buttons)
 
     def _contents(self) -> Section:
@@ -505,6 +506,19 @@ class ShopPresenter:
             error_mm_m=was.error_mm_m if was is not None and same else 0.0,
             wander_mm=was.wander_mm if was is not None and same else 0.0,
         )
+
+
+def _book_section() -> Section:
+    return Section(
+        title="This book",
+        hint="other shops' books",
+        buttons=(
+            Button(key="book merge", text="Bring in another…", tip="A book or an export: both sides are shown first"),
+            Button(key="book beside", text="Look at another…", tip="In a window of its own; it is not written to"),
+            Button(key="book out", text="Export all…", tip="Everything as one open file, for another shop or for safety"),
+        ),
+        numbered=False,
+    )
 
 
 def _said_of_the_screw(wheel: Axis, style: UnitStyle) -> str:

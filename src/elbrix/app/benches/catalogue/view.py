@@ -236,6 +236,15 @@ class CatalogueBench(Bench):
         elif key == "list":
             self._print("stock")
 
+    def _give(self) -> None:
+        """The item with everything it needs, for another shop."""
+        from elbrix.app.benches.shop.books import write_items  # few are given away
+        from elbrix.book.giving import with_all_it_needs
+
+        doc = self.session.design
+        if doc is not None:
+            write_items(self, self.session, with_all_it_needs(doc, self.session.book), doc.id)
+
     # --- photographs -------------------------------------------------------------------------------------------------
 
     def _add_photo(self) -> None:
@@ -348,6 +357,8 @@ class CatalogueBench(Bench):
             self.session.destination.emit(measure_piece(self.session.design))
         elif key == "mate" and self.session.design is not None:
             self.session.destination.emit(measure_mate(self.session.design))
+        elif key == "give":
+            self._give()
         elif key == "photo add":
             self._add_photo()
         elif key.startswith("photo "):

@@ -13,7 +13,7 @@ from elbrix.app.background import Later, in_background
 from elbrix.app.benches.editing import EditingBench
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
-from elbrix.book.designs import issue_revision
+from elbrix.book.designs import choose, issue_revision
 from elbrix.drawing.scene import MovablePoint
 from elbrix.presenters.design import DesignPresenter, Drawn, Looked
 from elbrix.presenters.proof import Why
@@ -21,6 +21,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel, refusal
 
 if TYPE_CHECKING:
+    from elbrix.answers.answer import Destination
     from elbrix.app.benches.design.shelf import Shelf
     from elbrix.app.paper.pages import Pages
 
@@ -269,6 +270,20 @@ class DesignBench(EditingBench):
             self.start_design(family, machine, slot)
         self.hide_shelf()
         self.session.changed.emit()
+
+    def fill_in(self, go: Destination) -> None:
+        """An answer leads here: to a drawing, or to a new design of a family with what was asked for."""
+        if go.thing:
+            self.session.pick_design(go.thing)
+        elif go.kind:
+            given = dict(go.chosen)
+            self.start_design(go.kind, given.pop("machine", ""), given.pop("slot", ""))
+            doc = self.session.design
+            for name, text in given.items():
+                doc = choose(doc, name, text) if doc is not None else None
+            if doc is not None and given:
+                self.session.put(f"{doc.title}, as needed", doc)
+        self.hide_shelf()
 
     def start_design(self, family_key: str, machine: str, slot: str) -> None:
         """A new design of a family for a slot."""

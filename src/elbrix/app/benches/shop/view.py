@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.shop import books
 from elbrix.app.benches.shop.measuring import MeasuringPanel
 from elbrix.app.entry import ask_line
 from elbrix.app.file_choice import file_to_read, file_to_write
@@ -178,6 +179,8 @@ class ShopBench(Bench):
             go = p.to_inspect(key[8:])
             if go is not None:
                 self.session.destination.emit(go)
+        elif key.startswith("book "):
+            books.pressed(self, self.session, key[5:])
         elif key == "demo":
             self.session.demo_wanted.emit()
         elif key == "add slot" and p.machine is not None:
