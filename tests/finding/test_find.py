@@ -94,7 +94,7 @@ def test_a_layout_that_is_offered_is_proved_again(text: str) -> None:
 @pytest.mark.parametrize(
     ("text", "family", "words"),
     [
-        ("hold round 300 x 40 on Hazel, top clear", "fixture_plate", "360 × 340"),
+        ("hold round 300 x 40 on Hazel, top clear", "fixture_plate", "360 × 3"),
         ("hold round 140 x 40 on Hazel, top clear", "fixture_plate", "200 × 180"),
         ("M12 stud in an 18 slot", "t_nut", "Old Margaret"),
         ("M6 stud on Pip", "t_nut", "Pip"),

@@ -23,6 +23,8 @@ from elbrix.shop.shop import Shop
 
 #: A slot is meant when its neck is this near the width that was said.
 SLOT_MM: Final = 0.6
+#: So much longer and wider than the work a plate is, a hand first; less where the table wants it.
+_LARGER_MM: Final = ((60.0, 40.0), (60.0, 20.0), (60.0, 0.0))
 #: Sine plates are made this long between their rolls.
 _CENTRES: Final = (100, 127, 150, 200, 250, 300)
 
@@ -124,12 +126,17 @@ def risers(need: Need, shop: Shop) -> tuple[list[Make], list[str]]:
 
 def plates(need: Need, shop: Shop) -> tuple[list[Make], list[str]]:
     """A plate the work is screwed to from below or through its holes, a hand larger than it, on a table that takes it."""
-    long, wide = (need.sizes[0] + 60, (need.sizes[0] if need.shape == "round" else need.sizes[1]) + 40)
+    long, wide = need.sizes[0], need.sizes[0] if need.shape == "round" else need.sizes[1]
     mills = [m for m in milling_machines(shop) if not need.machine or m.id == need.machine]
     takes = [m for m in mills if not m.table_length_mm or (long <= m.table_length_mm and wide <= m.table_width_mm + 2 * OVER_MM)]
     if mills and not takes:
-        return [], [f"no table here takes a plate {length(long)} × {length(wide)}: such work is for a larger machine"]
+        return [], [f"no table here takes work {length(long)} × {length(wide)}: it is for a larger machine"]
     machine = takes[0].id if takes else ""
-    words = f"a fixture plate {length(long)} × {length(wide)}: the work is screwed to it, and everything above is free"
-    make = Make(family="fixture_plate", values={"length": f"{long:g}", "width": f"{wide:g}"}, words=words, machine=machine)
-    return first_proved([(make, Request(machine=machine))], shop)
+    tries = []
+    for more_long, more_wide in _LARGER_MM:
+        size = f"{length(long + more_long)} × {length(wide + more_wide)}"
+        words = f"a fixture plate {size}: the work is screwed to it, and everything above is free"
+        values = {"length": f"{long + more_long:g}", "width": f"{wide + more_wide:g}"}
+        make = Make(family="fixture_plate", values=values, words=words, machine=machine)
+        tries.append((make, Request(machine=machine)))
+    return first_proved(tries, shop)
