@@ -94,7 +94,7 @@ def test_a_layout_that_is_offered_is_proved_again(text: str) -> None:
 @pytest.mark.parametrize(
     ("text", "family", "words"),
     [
-        ("hold round 300 x 40 on Hazel, top clear", "fixture_plate", "360 × 3"),
+        ("hold round 250 x 40 on Hazel, top clear", "fixture_plate", "310 ×"),
         ("hold round 140 x 40 on Hazel, top clear", "fixture_plate", "200 × 180"),
         ("M12 stud in an 18 slot", "t_nut", "Old Margaret"),
         ("M6 stud on Pip", "t_nut", "Pip"),
@@ -123,6 +123,7 @@ def test_what_nothing_meets_says_what_to_make_from_which_bar_and_in_how_long(tex
     ("text", "why"),
     [
         ("hold block 2500 x 900 x 30 on Hazel", "larger machine"),
+        ("hold round 300 x 40 on Hazel, top clear", "overhang past the table"),
         ("M12 stud in a 12 slot", "would not do"),
         ("M16 stud on Hazel", "would not do"),
         ("M10 stud on Clover", "measure the slot first"),
