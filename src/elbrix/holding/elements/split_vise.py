@@ -27,7 +27,7 @@ from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
@@ -263,16 +263,20 @@ class SplitViseElement:
                 remedies=(at.entry("parallels"),),
                 reason="enough of the work is between the halves" if grip >= 2 * least else "little: lower parallels",
             ),
-            Check(
-                key=at.entry("torque"),
-                label=f"Screw torque, {name}",
-                value=values.number("torque") / vise.max_torque_nm * 100,
+            judged(
+                at.entry("torque"),
+                f"Screw torque, {name}",
+                values.number("torque") / vise.max_torque_nm * 100,
+                Limits(marginal_above=90, no_above=100),
+                (
+                    "within what the vise is made for",
+                    "all but what the vise is made for",
+                    "more than the vise is made for: its screw or its body gives",
+                ),
                 unit="%",
-                limits=Limits(marginal_above=90, no_above=100),
                 features=(name,),
                 figures=(at.entry("torque"),),
                 remedies=(at.entry("torque"),),
-                reason="against what the vise is made for",
             ),
         ]
         if not on_slot:
