@@ -42,6 +42,23 @@ class _Stop(Pickable):
         painter.drawText(QRectF(0, 36, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.name)
 
 
+class _Keys(Pickable):
+    """At the foot: which key does what."""
+
+    def __init__(self) -> None:
+        super().__init__("keys", focus=Qt.FocusPolicy.TabFocus)
+        self.palette_ = LIGHT
+        self.setFixedSize(WIDTH, 34)
+        set_tip(self, "Which key does what, and other keys for it (F1)")
+        self.setAccessibleName("Keys")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setPen(QColor(self.palette_.rail_on if self.hasFocus() else self.palette_.rail_soft))
+        painter.setFont(font(12))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Keys")
+
+
 class Rail(QWidget):
     """Name on top, benches below in the order a job runs."""
 
@@ -61,6 +78,8 @@ class Rail(QWidget):
             self.stops[entry.key] = stop
             layout.addWidget(stop)
         layout.addStretch(1)
+        self.keys = _Keys()
+        layout.addWidget(self.keys)
 
     def show_on(self, key: str, palette: Palette) -> None:
         self._palette = palette
@@ -68,6 +87,7 @@ class Rail(QWidget):
             stop.on = stop.key == key
             stop.palette_ = palette
             stop.update()
+        self.keys.palette_ = palette
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

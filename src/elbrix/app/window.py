@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6 import sip
 from PyQt6.QtCore import QByteArray, QEvent, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShortcut
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
@@ -17,6 +17,7 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.registry import all_benches
 from elbrix.app.entry import ask_line
 from elbrix.app.headline import HeadLine
+from elbrix.app.keys import keymap
 from elbrix.app.menus import open_once
 from elbrix.app.rail import Rail
 from elbrix.app.session import Session
@@ -101,6 +102,7 @@ class Window(QMainWindow):
 
     def _wire(self) -> None:
         session = self.session
+        self.rail.keys.picked.connect(lambda _: self.show_keys())
         self.rail.pressed.connect(self.open_bench)
         session.go.connect(self.open_bench)
         session.shelf_wanted.connect(self.new_design)
@@ -128,19 +130,20 @@ class Window(QMainWindow):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_moved)
-        for keys, act in (
-            (QKeySequence.StandardKey.Undo, self.undo),
-            (QKeySequence("Ctrl+Y"), self.redo),
-            (QKeySequence("Ctrl+Shift+Z"), self.redo),
-            (QKeySequence.StandardKey.Print, self.print_page),
-            (QKeySequence("Ctrl+U"), lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
-            (QKeySequence("Ctrl+N"), lambda: self.new_design()),  # noqa: PLW0108 - as the menu
-            (QKeySequence("F4"), self.ask.open),
-            (QKeySequence("F8"), self.press_instrument),
+        bind = keymap().bind
+        for name, act in (
+            ("undo", self.undo),
+            ("redo", self.redo),
+            ("print", self.print_page),
+            ("unit", lambda: session.set_unit("in" if session.style.length == "mm" else "mm")),
+            ("new", self.new_design),
+            ("ask", self.ask.open),
+            ("press", self.press_instrument),
+            ("keys", self.show_keys),
         ):
-            QShortcut(keys, self, act)
-        for number, key in enumerate(all_benches(), 1):
-            QShortcut(QKeySequence(f"Alt+{number}"), self, lambda k=key: self.open_bench(k))
+            bind(self, name, act)
+        for key in all_benches():
+            bind(self, f"bench {key}", partial(self.open_bench, key))
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -329,6 +332,13 @@ class Window(QMainWindow):
         beside.resize(self.size())
         beside.show()
         self._beside = [w for w in self._beside if w is not beside and not sip.isdeleted(w)] + [beside]
+
+    def show_keys(self) -> None:
+        """The list of keys, to be changed there."""
+        from elbrix.app.dialogs import asked
+        from elbrix.app.keys_dialog import KeysDialog
+
+        asked(KeysDialog(self.session.palette, self))
 
     # --- a number in the hand ----------------------------------------------------------------------------------------
 

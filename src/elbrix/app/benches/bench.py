@@ -6,11 +6,12 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QKeySequence, QPaintEvent, QShortcut
+from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QSplitter, QVBoxLayout, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.card.card import WIDTH, Card
+from elbrix.app.keys import keymap
 from elbrix.app.plate.drawing_view import DrawingView
 from elbrix.app.proof.strip import ProofStrip, WhyPanel
 from elbrix.app.session import Session
@@ -57,7 +58,7 @@ class Bench(QWidget):
         self._after_paint: list[Callable[[], None]] = []
         self._edit = 0
         self._edited = False
-        QShortcut(QKeySequence(Qt.Key.Key_Home), self, self.plate.fit, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        keymap().bind(self, "fit", self.plate.fit, Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
     # --- the first paint ---------------------------------------------------------------------------------------------
 

@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QAction, QKeySequence, QShortcut
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
@@ -17,6 +17,7 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.catalogue.drawers import Drawers
 from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_read
+from elbrix.app.keys import keymap
 from elbrix.app.session import Session
 from elbrix.app.trickle import Trickle
 from elbrix.book.documents import DesignDoc, StockTakeDoc, new_id
@@ -83,7 +84,7 @@ class CatalogueBench(Bench):
         self.drawers.stock.accepted.connect(lambda _: self.done())
         self.drawers.stock.cancelled.connect(lambda _: super(CatalogueBench, self).cancel())
         self.drawers.stock.pressed.connect(self._stock_pressed)
-        QShortcut(QKeySequence.StandardKey.Find, self, self.drawers.line.setFocus)
+        keymap().bind(self, "find", self.drawers.line.setFocus, Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
     def title(self) -> tuple[str, str]:
         return self.presenter.title()

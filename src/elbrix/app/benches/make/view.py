@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QSize, Qt, QTimer
-from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
+from elbrix.app.keys import keymap
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
@@ -89,7 +89,7 @@ class MakeBench(Bench):
         self._later.done.connect(self._rehearsed)
         self.moves.option_picked.connect(self._option)
         self.moves.pressed.connect(self._pressed)
-        QShortcut(QKeySequence("F11"), self, self.at_machine, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        keymap().bind(self, "machine", self.at_machine, Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
