@@ -16,6 +16,7 @@ from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.registry import all_benches
 from elbrix.app.entry import ask_line
+from elbrix.app.first_hour import FirstHour
 from elbrix.app.headline import HeadLine
 from elbrix.app.keys import keymap
 from elbrix.app.menus import open_once
@@ -28,6 +29,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.book.store import Book
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking, Fate, Heard
+from elbrix.presenters.first_hour import AWAY, SETTING, first_hour
 from elbrix.quantities.errors import ShopError
 
 if TYPE_CHECKING:
@@ -80,7 +82,8 @@ class Window(QMainWindow):
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
-        for part in (self.trouble, self.notice, self.head):
+        self.first_hour = FirstHour()
+        for part in (self.trouble, self.notice, self.head, self.first_hour):
             right.addWidget(part)
         right.addWidget(self.stack, 1)
         across = QHBoxLayout(page)
@@ -102,6 +105,8 @@ class Window(QMainWindow):
 
     def _wire(self) -> None:
         session = self.session
+        self.first_hour.picked.connect(self.open_bench)
+        self.first_hour.away.connect(self._end_first_hour)
         self.rail.keys.picked.connect(lambda _: self.show_keys())
         self.rail.pressed.connect(self.open_bench)
         session.go.connect(self.open_bench)
@@ -187,6 +192,7 @@ class Window(QMainWindow):
         self._head_line()
         key = self.front
         self.rail.show_on(key, session.palette)
+        self.first_hour.show_steps(first_hour(session.book), session.palette)
         words = "\n".join(w for w in (session.book.read_only_reason, *session.book.notices) if w)
         self.notice.setText(words)
         self.notice.setVisible(bool(words))
@@ -225,6 +231,10 @@ class Window(QMainWindow):
         except ShopError as error:
             self.refresh()
             self._say(str(error))
+
+    def _end_first_hour(self) -> None:
+        self.session.book.remember(SETTING, AWAY)
+        self.first_hour.hide()
 
     def _put_notices_away(self) -> None:
         """Read, and clicked away; why the book may only be read stays."""

@@ -179,7 +179,12 @@ class ShopPresenter:
                 sections.insert(2, block_section(self.item, self.block))
         buttons: tuple[Button, ...] = ()
         if not self.shop.machines:
-            buttons = (Button(key="add machine", text="Measure a slot", main=True), Button(key="demo", text="The demo shop"))
+            tip = "A mill with a measured slot and a T-nut for it, in this book; undo takes it away"
+            buttons = (
+                Button(key="add machine", text="Measure a slot", main=True),
+                Button(key="sample", text="A sample", tip=tip),
+                Button(key="demo", text="The demo shop"),
+            )
         if self.slot is not None:
             words = "Measure this slot" if not self.slot.measured else "Measure it again"
             buttons = (

@@ -169,6 +169,15 @@ class ShopBench(Bench):
             self.session.machine_id = what
         self.session.changed.emit()
 
+    def _something_to_try(self, key: str) -> None:
+        """A sample in this book, or the demo shop in a window of its own."""
+        if key == "demo":
+            self.session.demo_wanted.emit()
+            return
+        from elbrix.demo.sample import sample  # an empty book is a rare one
+
+        self.session.put("A sample to try", *sample())
+
     def _pressed(self, key: str) -> None:
         p = self.presenter
         if key == "add machine":
@@ -181,8 +190,8 @@ class ShopBench(Bench):
                 self.session.destination.emit(go)
         elif key.startswith("book "):
             books.pressed(self, self.session, key[5:])
-        elif key == "demo":
-            self.session.demo_wanted.emit()
+        elif key in ("sample", "demo"):
+            self._something_to_try(key)
         elif key == "add slot" and p.machine is not None:
             slot = next_slot(p.machine)
             self._slot = slot.label
