@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 
 from elbrix.app.window import Window
+from elbrix.book.designs import issue_revision
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.store import Book
 from elbrix.presenters.first_hour import first_hour
@@ -34,8 +37,6 @@ def test_steps_follow_what_is_done_until_the_last(empty_window: Window) -> None:
     doc = book.get(DesignDoc, "t-nut-sample")
     assert doc is not None and book.all(JobDoc)[0].done
     window.open_bench("design")
-    from elbrix.book.designs import issue_revision
-
     window.session.put("Released", issue_revision(doc, book.shop, "first"))
     released = book.get(DesignDoc, "t-nut-sample")
     assert released is not None
@@ -53,3 +54,14 @@ def test_put_away_it_does_not_come_again(empty_window: Window) -> None:
     again = Book.open(path)
     assert first_hour(again) == ()
     again.close()
+
+
+def test_a_hint_leaves_once_its_user_knows_it(window: Window) -> None:
+    plate = window.bench.plate
+    assert "Tab follows" in plate._foot and "Home fits" in plate._foot
+    plate.open_entry(plate.entries()[0].entry)
+    for _ in range(7):
+        QTest.keyClick(plate.editor, Qt.Key.Key_Tab)
+    QTest.keyClick(plate.editor, Qt.Key.Key_Escape)
+    window.refresh()
+    assert "Tab follows" not in plate._foot and "Click a brass" not in plate._foot and "Home fits" in plate._foot

@@ -19,6 +19,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
+from elbrix.app import hints
 from elbrix.app.plate.brass_entry import BrassEntry
 from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
@@ -76,6 +77,7 @@ class DrawingView(QWidget):
         self._solid: SolidPicture | None = None
         self._mesh: dict[str, Any] | None = None
         self._level = 0  #: how much the plate gave up for want of room
+        self._foot = ""
         self._seen_from = (45.0, 30.0)  # degrees: turned, tilted
         self._panes: list[Pane] = [Pane(Scene(""), QRectF())]
         self._fitted = True
@@ -132,7 +134,7 @@ class DrawingView(QWidget):
     def show_view(self, shown: PlateView) -> None:
         """Show a view; zoom and pan stay while the thing stays the same."""
         fresh = shown.thing != self._shown.thing or shown.tab != self._shown.tab
-        self._shown = shown
+        self._shown, self._foot = shown, hints.still_wanted(shown.footer)
         self._show_solid(shown.mesh)
         if fresh:
             self._fitted = True
@@ -319,7 +321,7 @@ class DrawingView(QWidget):
         painter.drawText(
             QRectF(16, self.height() - 26, self.width() - 32, 20),
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            _whole_parts(self._drag_words or self._shown.footer, QFontMetricsF(painter.font()), self.width() - 32),
+            _whole_parts(self._drag_words or self._foot, QFontMetricsF(painter.font()), self.width() - 32),
         )
         if self._shown.message:
             painter.setFont(font(16))
@@ -364,6 +366,7 @@ class DrawingView(QWidget):
         self._finish()
         self._entry.start(entry, self._shown.entry_text(entry), self._middle_of(entry))
         self.update()
+        hints.used("type")
         return True
 
     def _middle_of(self, entry: str) -> QPointF | None:
@@ -392,6 +395,7 @@ class DrawingView(QWidget):
         names = [d.entry for d in order]
         at = names.index(self.editing) if self.editing in names else (-1 if by > 0 else 0)
         self.open_entry(names[(at + by) % len(names)])
+        hints.used("tab")
 
     def next_entry(self) -> None:
         """On to the next live number in measuring order."""
@@ -435,6 +439,7 @@ class DrawingView(QWidget):
             self.cancelled.emit("")
         elif event.key() == Qt.Key.Key_Home:
             self.fit()
+            hints.used("fit")
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._zoom(1.2, QPointF(self.rect().center()))
         elif event.key() == Qt.Key.Key_Minus:
@@ -589,6 +594,8 @@ class DrawingView(QWidget):
         else:
             self._drag_words = ""
         self.edge_dragged.emit(handle.entry, value, released)
+        if released:
+            hints.used("drag")
 
     def _move(self, event: QMouseEvent, *, released: bool) -> None:
         """A spot follows the pointer; with Shift its partners stay."""

@@ -10,7 +10,6 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from elbrix.app.benches.bench import Bench
-from elbrix.app.benches.shop import books
 from elbrix.app.benches.shop.measuring import MeasuringPanel
 from elbrix.app.entry import ask_line
 from elbrix.app.file_choice import file_to_read, file_to_write
@@ -189,6 +188,8 @@ class ShopBench(Bench):
             if go is not None:
                 self.session.destination.emit(go)
         elif key.startswith("book "):
+            from elbrix.app.benches.shop import books  # few ever merge or export
+
             books.pressed(self, self.session, key[5:])
         elif key in ("sample", "demo"):
             self._something_to_try(key)
