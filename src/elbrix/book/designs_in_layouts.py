@@ -16,7 +16,14 @@ from elbrix.shop.shop import Shop
 
 def layable(designs: Iterable[DesignDoc]) -> list[DesignDoc]:
     """The designs that can lie in a layout."""
-    return [d for d in designs if isinstance(family_of(d), Layable)]
+    lies: dict[str, bool] = {}
+    found = []
+    for doc in designs:
+        if doc.family not in lies:
+            lies[doc.family] = isinstance(family_of(doc), Layable)
+        if lies[doc.family]:
+            found.append(doc)
+    return found
 
 
 def thing_of(doc: DesignDoc, shop: Shop) -> ElementDoc:

@@ -209,6 +209,11 @@ MOST_PIECES: Final = 10_000  #: of one design
 MOST_NUMBER: Final = 1e9
 
 
+def kind_of_type(type_: type[Any]) -> str:
+    """Kind of everything that is of a type."""
+    return _kinds_by_type()[type_]
+
+
 def kind_of(document: Document) -> str:
     return _kinds_by_type()[type(document)]
 

@@ -65,7 +65,7 @@ def _possession(doc: DesignDoc, count: int, shop: Shop) -> Any:
     family, id_ = family_of(doc), possession_id(doc.id)
     if not isinstance(family, BecomesThing):
         return None
-    before = next((t for kind in item_kinds().values() for t in getattr(shop, kind.attribute) if t.id == id_), None)
+    before = next((t for kind in item_kinds().values() for t in kind.of(shop) if t.id == id_), None)
     try:
         item: Any = family.as_thing(as_made_design(doc, shop), id_, count + int(getattr(before, "count", 0)))
         if item is not None and (kind := kind_of_item(item)) is not None:

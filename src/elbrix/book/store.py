@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING, Any, Final, TypeVar
 from msgspec import Struct, field
 
 from elbrix.book import backup
-from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, lift_body, shop_of, to_json, words_of
+from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, kind_of_type, lift_body, shop_of, to_json, words_of
 from elbrix.book.opening import BookProblem, healthy_without_log, inspect, read_only_uri
-from elbrix.book.schema import SCHEMA, migrate
+from elbrix.book.schema import SCHEMA, migrate, quicken, search_row
 from elbrix.book.writer import WriterLock, close_over, log_of, set_aside
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
@@ -166,6 +166,7 @@ class Book:
             connection.execute("PRAGMA synchronous = FULL")
             connection.execute("PRAGMA foreign_keys = ON")
             migrate(connection, path)
+            quicken(connection)
             book = cls(path, connection, lock)
             if aside:
                 book.notices = (aside, *book.notices)
@@ -295,14 +296,12 @@ class Book:
 
     def all(self, type_: type[T]) -> list[T]:
         """Every document of a type, by id."""
-        return [d for d in self._items.values() if isinstance(d, type_)]
+        wanted = kind_of_type(type_)
+        return [d for (kind, _), d in self._items.items() if kind == wanted]  # type: ignore[misc]
 
     def get(self, type_: type[T], id: str) -> T | None:
         """One document, or None."""
-        for document in self._items.values():
-            if isinstance(document, type_) and document.id == id:
-                return document
-        return None
+        return self._items.get((kind_of_type(type_), id))  # type: ignore[return-value]
 
     @property
     def documents(self) -> list[Document]:
@@ -503,7 +502,7 @@ class Book:
                 statements.append(
                     ("UPDATE item SET id = ? WHERE kind = ? AND id = ?", (f"{id_} (unreadable {_now()})", kind, id_))
                 )
-            statements.append(("DELETE FROM search WHERE kind = ? AND id = ?", (kind, id_)))
+            statements.append(("DELETE FROM search WHERE rowid = ?", (search_row(kind, id_),)))
             if body is None:
                 self._items.pop((kind, id_), None)
                 statements.append(("DELETE FROM item WHERE kind = ? AND id = ?", (kind, id_)))
@@ -519,7 +518,8 @@ class Book:
                         (kind, id_, body, _now()),
                     )
                 )
-                statements.append(("INSERT INTO search VALUES (?, ?, ?)", (kind, id_, words_of(document))))
+                words = (search_row(kind, id_), kind, id_, words_of(document))
+                statements.append(("INSERT INTO search (rowid, kind, id, words) VALUES (?, ?, ?, ?)", words))
         self._pending.append((label, statements))
         self.flush()
         for call in list(self.changed):

@@ -30,7 +30,7 @@ def find_one(package: ModuleType, name: str, attribute: str, protocol: type[T]) 
     """The plugin of the module called like it, nothing else loaded; None when there is no such module."""
     if name not in _module_names(tuple(package.__path__)):
         return None
-    return _plugin(package, name, attribute, protocol)
+    return _plugin(package, name, attribute, protocol)  # type: ignore[arg-type]
 
 
 def find_all(package: ModuleType, attribute: str, protocol: type[T]) -> Iterator[tuple[str, T]]:
@@ -42,10 +42,11 @@ def find_all(package: ModuleType, attribute: str, protocol: type[T]) -> Iterator
         protocol: What it must have the members of.
     """
     for name in _module_names(tuple(package.__path__)):
-        if (plugin := _plugin(package, name, attribute, protocol)) is not None:
+        if (plugin := _plugin(package, name, attribute, protocol)) is not None:  # type: ignore[arg-type]
             yield name, plugin
 
 
+@cache  # a protocol is compared member by member, and a book asks for the family of each of its designs
 def _plugin(package: ModuleType, name: str, attribute: str, protocol: type[T]) -> T | None:
     found: Any = getattr(importlib.import_module(f"{package.__name__}.{name}"), attribute, None)
     return found if isinstance(found, protocol) else None

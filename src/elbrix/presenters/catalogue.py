@@ -83,8 +83,8 @@ class CataloguePresenter:
         docs = self.book.all(DesignDoc)
         if not words.strip():
             return docs
-        order = [id_ for kind, id_ in self.book.search(words) if kind == "design"]
-        return [d for id_ in order for d in docs if d.id == id_]
+        by_id = {d.id: d for d in docs}
+        return [by_id[id_] for kind, id_ in self.book.search(words) if kind == "design" and id_ in by_id]
 
     def entries(self, known: Mapping[str, KnownEntry] | None = None) -> list[Entry]:
         """Every card as far as it is known; a picture that is not follows by `entry`.

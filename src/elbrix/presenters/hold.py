@@ -43,6 +43,10 @@ class SuggestState(Struct, frozen=True):
     problem: str = ""
 
 
+#: Accessories offered to be laid in: of more, those that were made and released first.
+_MOST_LAID: Final = 12
+
+
 class HoldPresenter:
     """One layout solved against the shop, and everything the bench says about it."""
 
@@ -209,7 +213,7 @@ class HoldPresenter:
                 edit="press",
                 derivation="From the catalogue: its sizes, screws and pins",
             )
-            for d in self.designs.values()
+            for d in sorted(self.designs.values(), key=lambda d: (not d.made, not d.letter))[:_MOST_LAID]
         ]
         sections.append(Section(title="Add", rows=tuple(more), numbered=False))
         if any(t.behaviour.placed_by_search for t, _, _ in hold.elements):

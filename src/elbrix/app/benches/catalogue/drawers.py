@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout
 
+from elbrix.app.benches.catalogue.grid import CardGrid
 from elbrix.app.benches.catalogue.matrix import Matrix
 from elbrix.app.card.card import Card
 from elbrix.app.pickable import Pickable
-from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.app.words import Label
 from elbrix.presenters.catalogue import Entry
-from elbrix.results.checks import Verdict
 
 
 class _Side(Pickable):
@@ -54,11 +53,9 @@ class Drawers(QFrame):
         self.line.textChanged.connect(self.searched)
         self.empty = Label()
         self.empty.setWordWrap(True)
-        self._page = QWidget()
-        self._flow = FlowLayout(self._page, 14)
         self._area = QScrollArea()
-        self._area.setWidgetResizable(True)
-        self._area.setWidget(self._page)
+        self.grid = CardGrid(self._area)
+        self.grid.picked.connect(self.picked)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 8, 12)
         layout.setSpacing(12)
@@ -84,8 +81,6 @@ class Drawers(QFrame):
         layout.addWidget(self.empty)
         for shown in self._shown.values():
             layout.addWidget(shown, 1)
-        self.cards: dict[str, Thumbnail] = {}
-        self._shape: object = None
 
     def turn(self, side: str) -> None:
         """Look at the catalogue another way."""
@@ -96,21 +91,7 @@ class Drawers(QFrame):
 
     def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
         self._palette = palette
-        shape = ([(e.doc.id, e.doc.title) for e in entries], palette)
-        if shape != self._shape:
-            clear(self._flow)
-            self.cards = {}
-            for entry in entries:
-                thumb = Thumbnail(entry.doc.id, None, entry.doc.title, entry.lines, palette)
-                thumb.picked.connect(self.picked)
-                self.cards[entry.doc.id] = thumb
-                self._flow.addWidget(thumb)
-            self._shape = shape
-        for entry in entries:
-            self.show_entry(entry)
-        for key, thumb in self.cards.items():
-            thumb.on = key == current
-            thumb.update()
+        self.grid.show_entries(entries, current, palette)
         for side, words in self.sides.items():
             words.on = side == self.side
             words.palette_ = palette
@@ -120,13 +101,14 @@ class Drawers(QFrame):
         self.empty.setVisible(bool(empty))
         self.update()
 
+    @property
+    def cards(self) -> dict[str, Thumbnail]:
+        """Those that are there: what is seen, and some beside it."""
+        return self.grid.cards
+
     def show_entry(self, entry: Entry) -> None:
         """One card with what is known of it."""
-        p = self._palette
-        colours: dict[Verdict | None, str] = {Verdict.GO: p.centre, Verdict.MARGINAL: p.brass, Verdict.NO_GO: p.note}
-        if entry.doc.id in self.cards:
-            sign = entry.verdict.sign if entry.verdict is not None else ""
-            self.cards[entry.doc.id].show_more(entry.scene, entry.lines, sign, colours.get(entry.verdict, p.scribed))
+        self.grid.show_entry(entry)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -66,6 +66,7 @@ class CatalogueBench(Bench):
         self._prints = "label"  # what printing prints
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
         self.drawers.turned.connect(lambda _: self.refresh())
+        self.drawers.grid.came.connect(self._fill_seen)
         self.drawers.matrix.opened.connect(self._open_cell)
         self.drawers.matrix.taken.connect(session.pick_design)
         self.card.picked.connect(self._picked)
@@ -103,7 +104,7 @@ class CatalogueBench(Bench):
             )
         entries = p.entries(self._known)
         self.drawers.show_entries(entries, p.doc.id if p.doc else "", self.session.palette, empty)
-        self._filling.start([partial(self._fill, p, e.doc) for e in entries if e.verdict is None])
+        self._fill_seen()
         self._show_stock()
         if self.drawers.side == "fits":
             self._show_matrix()
@@ -120,6 +121,17 @@ class CatalogueBench(Bench):
     @property
     def catching_up(self) -> bool:
         return self._filling.busy or self._painting.isActive() or super().catching_up
+
+    def _fill_seen(self) -> None:
+        """Work out the cards that are there and not known yet."""
+        p, known = self.presenter, self._known
+        there = [d for d in p.docs if d.id in self.drawers.cards]
+        stale = [
+            d
+            for d in there
+            if (k := known.get(d.id)) is None or k.entry.doc != d or k.shop is not p.shop or k.style is not p.style
+        ]
+        self._filling.start([partial(self._fill, p, d) for d in stale])
 
     def _fill(self, p: CataloguePresenter, doc: DesignDoc) -> None:
         """One card worked out, and kept until its design or the shop changes."""
