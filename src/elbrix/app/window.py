@@ -56,6 +56,10 @@ class _Benches(dict[str, Bench]):
         return bench
 
 
+#: Designs in the menu under the title; more are looked for in the Catalogue.
+_MOST_LISTED = 40
+
+
 class Window(QMainWindow):
     """One book in one window."""
 
@@ -280,9 +284,14 @@ class Window(QMainWindow):
         menu = QMenu(self)
         if self.bench.fill_title_menu(menu):
             return menu
-        for doc in self.session.designs:
+        designs = self.session.designs
+        for doc in designs[:_MOST_LISTED]:
             action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}", menu)
             action.triggered.connect(lambda _=False, d=doc: self._open_design(d))
+            menu.addAction(action)
+        if len(designs) > _MOST_LISTED:
+            action = QAction(f"All {len(designs)} in the Catalogue…", menu)
+            action.triggered.connect(lambda: self.open_bench("catalogue"))
             menu.addAction(action)
         menu.addSeparator()
         for words, act in (

@@ -41,8 +41,15 @@ class Entry(Struct, frozen=True):
 
     doc: DesignDoc
     scene: Scene | None
-    lines: tuple[str, ...]
+    lines: tuple[str, ...]  #: none: not worked out yet
     verdict: Verdict | None  #: None: not worked out yet
+
+
+def state_of(doc: DesignDoc) -> str:
+    """Revision, how many, and where."""
+    state = f"rev {doc.letter}" if doc.letter else "draft"
+    made = f", {doc.made} made" if doc.made else ""
+    return f"{state}{made}   {doc.location}".rstrip()
 
 
 class KnownEntry(Struct, frozen=True):
@@ -98,7 +105,7 @@ class CataloguePresenter:
             if before is not None and before.entry.doc == doc and before.shop is self.shop and before.style is self.style:
                 found.append(before.entry)
             else:
-                found.append(Entry(doc, None, (self._state(doc), ""), None))
+                found.append(Entry(doc, None, (), None))
         return found
 
     def entry(self, doc: DesignDoc) -> Entry:
@@ -109,13 +116,7 @@ class CataloguePresenter:
             note, verdict = said_in(design.note_words, self.style), design.verdict
         except ShopError as error:
             scene, note, verdict = None, error.what, Verdict.NO_GO
-        return Entry(doc, scene, (self._state(doc), note), verdict)
-
-    @staticmethod
-    def _state(doc: DesignDoc) -> str:
-        state = f"rev {doc.letter}" if doc.letter else "draft"
-        made = f", {doc.made} made" if doc.made else ""
-        return f"{state}{made}   {doc.location}".rstrip()
+        return Entry(doc, scene, (state_of(doc), note), verdict)
 
     @property
     def fits(self) -> tuple[SlotFit, ...]:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.theme.palette import LIGHT, Palette
-from elbrix.presenters.catalogue import Entry
+from elbrix.presenters.catalogue import Entry, state_of
 from elbrix.results.checks import Verdict
 
 _CELL: Final = QSize(210, 186)
@@ -65,7 +65,7 @@ class CardGrid(QWidget):
         if card is not None:
             colours: dict[Verdict | None, str] = {Verdict.GO: p.centre, Verdict.MARGINAL: p.brass, Verdict.NO_GO: p.note}
             sign = entry.verdict.sign if entry.verdict is not None else ""
-            card.show_more(entry.scene, entry.lines, sign, colours.get(entry.verdict, p.scribed))
+            card.show_more(entry.scene, entry.lines or (state_of(entry.doc), ""), sign, colours.get(entry.verdict, p.scribed))
 
     def place(self) -> None:
         """Cards where they belong, made as they come near and let go when they are far."""
@@ -81,7 +81,7 @@ class CardGrid(QWidget):
             card = self.cards.get(entry.doc.id)
             if card is None:
                 card = self.cards[entry.doc.id] = Thumbnail(
-                    entry.doc.id, None, entry.doc.title, entry.lines, self._palette, size=_CELL, parent=self
+                    entry.doc.id, None, entry.doc.title, (), self._palette, size=_CELL, parent=self
                 )
                 card.picked.connect(self.picked)
                 card.on = entry.doc.id == self._current
