@@ -1,6 +1,6 @@
 """Speed as ratios in one run, because machines are noisy.
 
-`python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold|rehearsal]`.
+`python benchmarks/run.py [start|edit|kernel|stacks|searches|window|hold|rehearsal|growth]`.
 
 Each line: what, the two times, their ratio, and the budget it is held against.
 """
@@ -458,6 +458,71 @@ def hold() -> None:
     _line(f"suggestions for three straps ({len(found)} of them)", time.perf_counter() - begin, None, "with progress and cancel")
 
 
+def growth() -> None:
+    """A book of 200, 2,000 and 20,000 designs: opening, benches, a letter of a search, an edit; against the smallest book."""
+    small: dict[str, float] = {}
+    for many in (200, 2_000, 20_000):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "many.elbrix"
+            code = _GROWTH.replace("MANY", str(many)).replace("PATH", repr(str(path)))
+            run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+        for line in run.stdout.splitlines():
+            what, _, value = line.rpartition(" ")
+            first = small.setdefault(what, float(value))
+            unit = "MB" if what == "memory" else "ms"
+            times = float(value) / max(first, 0.1)
+            print(f"{many:>6} designs  {what:<22} {float(value):8.0f} {unit}  {times:6.1f} × the book of 200")
+
+
+#: CPU of the window's own thread, and the memory that was most.
+_GROWTH = """
+import resource, time
+from pathlib import Path
+from msgspec.structs import replace
+from PyQt6.QtTest import QTest
+from elbrix.app.session import Session
+from elbrix.app.start import application
+from elbrix.app.window import Window
+from elbrix.book.documents import DesignDoc
+from elbrix.book.store import Book
+from elbrix.demo import write_demo
+app = application()
+book = write_demo(Path(PATH))
+base = book.all(DesignDoc)
+many = []
+for i in range(MANY):
+    like = base[i % len(base)]
+    many.append(replace(like, id=f"{like.id}-{i}", title=f"{like.title} {i}"))
+book.put("many", *many)
+book.close()
+def told(what, call):
+    begun = time.thread_time()
+    call()
+    print(what, 1000 * (time.thread_time() - begun), flush=True)
+found = []
+told("opening", lambda: found.append(Book.open(Path(PATH))))
+window = Window(Session(found[0]))
+window.resize(1280, 800)
+window.show()
+QTest.qWait(500)
+for bench in ("catalogue", "hold", "angles", "make", "inspect", "shop", "design"):
+    told(f"{bench}, first paint", lambda: (window.open_bench(bench), window.repaint()))
+    QTest.qWait(700)
+window.session.pick_design("t-nut-hazel")
+QTest.qWait(500)
+doc = window.session.design
+told("an edit", lambda: window.session.put("note", replace(doc, notes="once")))
+window.open_bench("catalogue")
+QTest.qWait(900)
+window.bench.drawers.line.setText("bl")
+QTest.qWait(400)
+told("a letter of a search", lambda: (window.bench._searched("bli"), window.refresh()))
+print("memory", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+import os
+os._exit(0)
+"""
+
+
 BENCHMARKS = {
     "start": start,
     "edit": edit,
@@ -467,6 +532,7 @@ BENCHMARKS = {
     "window": window,
     "hold": hold,
     "rehearsal": rehearsal,
+    "growth": growth,
 }
 
 if __name__ == "__main__":
