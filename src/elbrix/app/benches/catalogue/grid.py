@@ -72,6 +72,8 @@ class CardGrid(QWidget):
         count = len(self._entries)
         across = max(1, (self.width() - 8 + _GAP) // (_CELL.width() + _GAP))
         high = _CELL.height() + _GAP
+        # The row fills the width: cards as wide as there is room for, never narrower than their words need.
+        wide = max(_CELL.width(), (self.width() - 8 + _GAP) // across - _GAP)
         self.setMinimumHeight(-(-count // across) * high)
         first, last = self._near(across, high, count)
         wanted = self._entries[first:last]
@@ -88,7 +90,8 @@ class CardGrid(QWidget):
                 self.show_entry(self._known[entry.doc.id])
                 fresh = True
             row, column = divmod(n, across)
-            card.move(column * (_CELL.width() + _GAP), row * high)
+            card.setFixedSize(wide, _CELL.height())
+            card.move(column * (wide + _GAP), row * high)
             card.show()
         if fresh:
             self.came.emit()
