@@ -6,11 +6,12 @@ import math
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
-from elbrix.geometry.shapes import Ring, bounds, inside, outside_by, overlap, placed, ray, rectangle
+from elbrix.geometry.shapes import inside, outside_by, placed, rectangle
 from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
-from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
+from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot
 from elbrix.holding.owned import Use, fasteners_use
+from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
@@ -27,7 +28,6 @@ from elbrix.standards.threads import find_thread
 
 _ASSUMED = Clamp(id="", length_mm=100, width_mm=28, thickness_mm=14, slot_from_mm=14, slot_to_mm=58)
 _SAFE_SHARE = 0.67  # of yield
-_ONTO_MM = 9.0  # how far the tip goes onto the work
 _BY_HAND_NM = 20.0  # hand tight with a short spanner
 
 
@@ -38,18 +38,6 @@ def owned_clamps(shop: Shop, kind: ClampKind = ClampKind.STRAP) -> tuple[Clamp, 
 
 def owned_studs(shop: Shop) -> tuple[Stud, ...]:
     return shop.studs or (Stud(id="", thread="M10x1.5", length_mm=100),)
-
-
-def _heel_problem(at: Place, foot: Ring) -> str:
-    """What is wrong with where the heel's block stands; empty for nothing."""
-    if overlap(foot, at.piece.outline) and at.piece.bottom_mm < 0.5:
-        return "its heel would stand in the work: turn it, or bring the stud out"
-    table = rectangle(at.machine.table_length_mm, at.machine.table_width_mm)
-    if at.machine.table_length_mm and at.machine.table_width_mm:
-        over = max(outside_by(table, p) for p in foot)
-        if over > 0.5:
-            return f"its heel stands {format_number(over, 0)} mm over the table's edge"
-    return ""
 
 
 class StrapElement:
@@ -106,22 +94,10 @@ class StrapElement:
         )
 
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
-        left, _, right, _ = bounds(piece.outline)
-        side = 1 if number % 2 == 0 else -1
-        slot, offset, beside = slot_near(machine, piece, chosen)
-        x = (
-            chosen["x"].value
-            if "x" in chosen
-            else (right + 24 if side > 0 else left - 24)
-            if beside
-            else piece.middle[0] + side * 0.25 * (right - left)
-        )
-        assert isinstance(x, float)
-        turn = chosen["direction"].value if "direction" in chosen else _towards(piece, (x, offset))
-        assert isinstance(turn, float)
-        clamps, studs = owned_clamps(shop), owned_studs(shop)
-        clamp = next((c for c in clamps if "clamp" in chosen and c.id == chosen["clamp"].value), clamps[0])
-        reach = _first_inside(piece, (x, offset), turn, clamp)
+        slot, x, turn, clamp = first_standing(shop, machine, piece, chosen, owned_clamps(shop), 1.0 if number % 2 == 0 else -1.0)
+        studs = owned_studs(shop)
+        offset = next((s.offset_mm for s in machine.slots if s.straight and s.label == slot), 0.0)
+        reach = reach_onto(piece, (x, offset), turn, clamp)
         fitting = [s for s in studs if find_thread(parse_thread(s.thread)).major_mm <= clamp.slot_width_mm]
         stud = min(
             fitting or list(studs),
@@ -203,15 +179,10 @@ class StrapElement:
         side: list[Element] = [*front(ring, top, top + thick, name)]
         standing: tuple[Solid, ...] = ()
         if block.block is not None and block.height_mm:
-            foot = placed(
-                rectangle(block.block.length_mm, block.block.width_mm),
-                heel[0] - way[0] * block.block.length_mm * 0.3,
-                heel[1] - way[1] * block.block.length_mm * 0.3,
-                turn,
-            )
+            foot = heel_foot(block.block, heel, way, turn)
             standing = (Solid(ring=foot, bottom_mm=0.0, top_mm=block.height_mm, name=f"{name}, its heel"),)
             if not problem:
-                problem = _heel_problem(at, foot)
+                problem = heel_problem(at.machine, at.piece, foot)
                 forces = () if problem else forces
             above += body(foot, name, Style.HIDDEN)
             side += front(foot, 0.0, block.height_mm, name, Style.SURROUNDINGS)
@@ -506,23 +477,6 @@ def _usual_torque(stud: Stud) -> ParameterValue:
             "hand tight with a short spanner; the slot's lips decide",
         ),
     )
-
-
-def _towards(piece: Piece, root: tuple[float, float]) -> float:
-    """The right angle that points most nearly at the work's middle."""
-    left, low, right, high = bounds(piece.outline)
-    if left <= root[0] <= right:
-        return math.pi / 2 if root[1] < low else -math.pi / 2
-    if low <= root[1] <= high:
-        return 0.0 if root[0] < left else math.pi
-    return round(math.atan2(piece.middle[1] - root[1], piece.middle[0] - root[0]) / (math.pi / 4)) * math.pi / 4
-
-
-def _first_inside(piece: Piece, root: tuple[float, float], turn: float, clamp: Clamp) -> float:
-    """The shortest arm whose tip is well on the work, within the clamp's slot."""
-    low, high = max(8.0, clamp.slot_from_mm - NOSE_MM), max(9.0, clamp.slot_to_mm - NOSE_MM)
-    met = ray(piece.outline, root, (math.cos(turn), math.sin(turn)))
-    return float(round(min(max(low, (met[0] if met else high) + _ONTO_MM), high)))
 
 
 ELEMENT = StrapElement()
