@@ -241,3 +241,33 @@ def test_every_thing_says_what_it_is_for() -> None:
         assert one.title and one.when and find_element(key) is one
     with pytest.raises(ShopError, match="no thing"):
         find_element("magnet")
+
+
+# --- what a first proposal and a sentence must say ------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("reach", "says"), [("30", "the clamp's own slot reaches there"), ("65", "the clamp has no slot there")])
+def test_the_sentence_of_a_straps_own_slot_goes_with_its_value(demo_shop: Shop, reach: str, says: str) -> None:
+    """A strap of 100 slotted from 14 to 58: its stud stands at reach + 8 from the nose."""
+    hold = solve(
+        doc(thing("strap", stud_to_tip=reach, x="95", direction="180"), length="150", width="100", height="20"), demo_shop
+    )
+    check = hold.check("0.slotted")
+    assert check.reason == says and (check.value >= 0) == (reach == "30")
+
+
+def test_a_first_width_of_cut_is_half_the_cutter(demo_shop: Shop) -> None:
+    hold = solve(doc(thing("strap"), length="150", width="100", height="20"), demo_shop)
+    cutter = next(c for c in demo_shop.cutters if c.id == hold.values.word("cutter"))
+    assert hold.values.number("width_of_cut") == round(cutter.diameter_mm / 2, 2)
+
+
+def test_a_half_on_a_slot_gives_way_and_a_half_on_rails_does_not(demo_shop: Shop) -> None:
+    """On a slot the bolts' friction is all that is behind the fixed half; on rails the rails are."""
+    solved = {
+        stands: solve(doc(thing("split_vise", stands=stands), length="120", width="60", height="30"), demo_shop)
+        for stands in ("slot", "rails")
+    }
+    most = {s: {c.most_n for c in h.held.contacts if "fixed half" in c.name} for s, h in solved.items()}
+    assert most["rails"] == {math.inf}
+    assert len(most["slot"]) == 1 and all(0 < m < math.inf for m in most["slot"])
