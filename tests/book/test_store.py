@@ -386,7 +386,7 @@ def test_schema_names_every_kind() -> None:
         "inspection",
         "photo",
         "stock_take",
-        "storage_place",
+        "storage place",
         "bar",
         "cutter",
         "collet",

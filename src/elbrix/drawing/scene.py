@@ -189,6 +189,7 @@ class Scene(Struct, frozen=True):
     dimensions: tuple[Dimension, ...] = ()
     handles: tuple[Handle, ...] = field(default=())
     spots: tuple[MovablePoint, ...] = ()
+    to_scale: bool = True  #: whether its sizes are sizes of things, so that a scale can be said
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top of everything but words and dimensions, mm."""

@@ -14,7 +14,7 @@ COUNT = "count "
 
 def places_of(book: Book) -> list[PlaceLines]:
     """Everything that can be counted, by place."""
-    return by_place(book.all(DesignDoc), item_kinds()["storage_place"].of(book.shop), stock_take(book))
+    return by_place(book.all(DesignDoc), item_kinds()["storage place"].of(book.shop), stock_take(book))
 
 
 def stock_take_card(places: list[PlaceLines]) -> CardView:

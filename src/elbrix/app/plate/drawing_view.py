@@ -312,7 +312,7 @@ class DrawingView(QWidget):
         painter.setFont(font(12, bold=True))
         painter.setPen(QColor(p.hidden).lighter(125))
         title = self._shown.title
-        if title and self._solid is None and not self._shown.message:
+        if title and self._shown.scene.to_scale and self._solid is None and not self._shown.message:
             title = f"{title}   {self.scale_text()}"
         painter.drawText(QRectF(16, 10, self.width() - 32, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, title)
         self._paint_tabs(painter)
