@@ -91,7 +91,8 @@ def test_nothing_is_written_over_anything(
 @pytest.mark.parametrize("unit", ["mm", "in"])
 def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str, written: Written) -> None:
     style = STYLES[unit]
-    book = catalogue_pages(DESIGNS, SHOP, style, "Catalogue of the shop")
+    designs = DESIGNS[::2] if unit == "mm" else DESIGNS[1::2]  # each in one unit: a page is solved anew and takes its time
+    book = catalogue_pages(designs, SHOP, style, "Catalogue of the shop")
     _nothing_over_anything(book, written)
     written.clear()
     for index in range(book.count):
@@ -100,7 +101,7 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
         painter.end()
         assert not image.isNull()
     texts = [text for _, text, _ in written]
-    for design in DESIGNS:
+    for design in designs:
         assert sum(design.title.startswith(t.rstrip("…")) and len(t) > 6 for t in texts) >= 2, (
             design.title
         )  # its place, and the index
