@@ -464,8 +464,9 @@ def growth() -> None:
     for many in (200, 2_000, 20_000):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "many.elbrix"
-            code = _GROWTH.replace("MANY", str(many)).replace("PATH", repr(str(path)))
-            run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+            for program in (_MANY, _GROWTH):
+                code = program.replace("MANY", str(many)).replace("PATH", repr(str(path)))
+                run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
         for line in run.stdout.splitlines():
             what, _, value = line.rpartition(" ")
             first = small.setdefault(what, float(value))
@@ -474,19 +475,12 @@ def growth() -> None:
             print(f"{many:>6} designs  {what:<22} {float(value):8.0f} {unit}  {times:6.1f} × the book of 200")
 
 
-#: CPU of the window's own thread, and the memory that was most.
-_GROWTH = """
-import resource, time
+#: A book of so many designs: those of the demo shop, again and again.
+_MANY = """
 from pathlib import Path
 from msgspec.structs import replace
-from PyQt6.QtTest import QTest
-from elbrix.app.session import Session
-from elbrix.app.start import application
-from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
-from elbrix.book.store import Book
 from elbrix.demo import write_demo
-app = application()
 book = write_demo(Path(PATH))
 base = book.all(DesignDoc)
 many = []
@@ -495,16 +489,36 @@ for i in range(MANY):
     many.append(replace(like, id=f"{like.id}-{i}", title=f"{like.title} {i}"))
 book.put("many", *many)
 book.close()
+"""
+#: CPU of the window's own thread, and the memory that was most.
+_GROWTH = """
+import resource, time
+from pathlib import Path
+from msgspec.structs import replace
+from PyQt6.QtTest import QTest
+from elbrix.app.session import Session
+from elbrix.app.start import application
+from elbrix.app.warming import warm_up
+from elbrix.app.window import Window
+from elbrix.book.store import Book
+app = application()
 def told(what, call):
     begun = time.thread_time()
     call()
     print(what, 1000 * (time.thread_time() - begun), flush=True)
 found = []
-told("opening", lambda: found.append(Book.open(Path(PATH))))
+told("opening", lambda: found.append(Book.open(Path(PATH), later=True)))
 window = Window(Session(found[0]))
 window.resize(1280, 800)
 window.show()
 QTest.qWait(500)
+def looked_over():
+    warm_up()
+    window.looking.start()
+    QTest.qWait(2000)
+    while window.looking.busy:
+        QTest.qWait(20)
+told("looking over, between", looked_over)
 for bench in ("catalogue", "hold", "angles", "make", "inspect", "shop", "design"):
     told(f"{bench}, first paint", lambda: (window.open_bench(bench), window.repaint()))
     QTest.qWait(700)
@@ -516,7 +530,7 @@ window.open_bench("catalogue")
 QTest.qWait(900)
 window.bench.drawers.line.setText("bl")
 QTest.qWait(400)
-told("a letter of a search", lambda: (window.bench._searched("bli"), window.refresh()))
+told("a letter of a search", lambda: (window.bench._searched("bli"), window.bench._show_found()))
 print("memory", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 import os
 os._exit(0)

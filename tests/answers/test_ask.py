@@ -200,7 +200,7 @@ def test_where_things_are(world: ShopContext) -> None:
     nuts = ask("where are the 12 mm nuts", world)
     hazel = {m.id for m, s in world.shop.measured_slots() if s.neck is not None and abs(s.neck.mean - 12) < 0.4}
     ids = [f.key.removeprefix("design ") for f in nuts.figures]
-    assert ids and {d.machine for d in world.designs if d.id in ids} <= hazel
+    assert ids and {d.machine for d in world.designs() if d.id in ids} <= hazel
     assert nuts.go is not None and (nuts.go.bench, nuts.go.thing) == ("catalogue", ids[0])
     assert "rack" in ask("where is the brass", world).figures[0].text
     assert ask("where are the 12 mm parallels", world).figures[0].label.startswith("12 ×")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from msgspec import Struct, field
@@ -42,7 +42,7 @@ class ShopContext(Struct, frozen=True):
     """What a question may be answered from."""
 
     shop: Shop
-    designs: tuple[DesignDoc, ...] = ()
+    designs: Callable[[], Iterable[DesignDoc]] = tuple
     search: Callable[[str], list[tuple[str, str]]] = lambda words: []  #: words → (kind, id) of documents that have them
     documents: Mapping[tuple[str, str], Any] = field(default_factory=dict)
     tape: tuple[tuple[str, str], ...] = ()  #: (asked, unit of bare numbers) of the lines kept with the job, #1 first

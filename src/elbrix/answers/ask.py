@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import re
-from functools import cache
+from functools import cache, partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -15,7 +15,7 @@ from elbrix.answers.by_tape import tape_answer
 from elbrix.answers.question import Question, read_question
 from elbrix.answers.tape.line import is_tape
 from elbrix.answers.topics import all_topics
-from elbrix.book.documents import DesignDoc, JobDoc, kind_of
+from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.store import Book
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
@@ -34,9 +34,8 @@ def world_of(book: Book, job: JobDoc | None = None) -> ShopContext:
     Args:
         job: Whose kept lines are #1, #2 …
     """
-    documents = {(kind_of(d), d.id): d for d in book.documents}
     tape = tuple((entry.asked, entry.unit) for entry in job.tape) if job is not None else ()
-    return ShopContext(book.shop, tuple(book.all(DesignDoc)), book.search, documents, tape)
+    return ShopContext(book.shop, partial(book.each, DesignDoc), book.search, book.by_name, tape)
 
 
 @cache

@@ -31,7 +31,7 @@ def code_answer(text: str, world: ShopContext) -> Answer:
         ShopError: No item of this book has that code.
     """
     found = _CODE.fullmatch(text.strip())
-    doc = next((d for d in world.designs if found is not None and d.id == found[1]), None)
+    doc = world.documents.get(("design", found[1])) if found is not None else None
     if found is None or doc is None:
         raise ShopError(
             "Label",

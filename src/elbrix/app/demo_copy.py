@@ -16,15 +16,19 @@ def demo_path() -> Path:
     return data_folder() / "demo" / "Wrenfield Dial Works.elbrix"
 
 
-def open_demo_book() -> Book:
-    """Open the copy; write it where there is none, or none of this version. An older copy is kept beside it."""
+def open_demo_book(*, later: bool = False) -> Book:
+    """Open the copy; write it where there is none, or none of this version. An older copy is kept beside it.
+
+    Args:
+        later: As in `Book.open`.
+    """
     from elbrix.demo import write_demo  # a start with a book of one's own does not need it
 
     path = demo_path()
     path.parent.mkdir(parents=True, exist_ok=True)
     if path.exists():
         with contextlib.suppress(BookProblem):
-            there = Book.open(path)
+            there = Book.open(path, later=later)
             if there.read_only or there.setting("demo of") == __version__:
                 return there
             there.close()

@@ -20,7 +20,7 @@ from elbrix.app.paper.output import page_image
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.window import Window
-from elbrix.book.documents import AngleDoc, InspectionDoc, LayoutDoc
+from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, LayoutDoc
 from elbrix.book.store import Book
 from elbrix.demo import write_demo
 from elbrix.quantities.errors import ShopError
@@ -234,7 +234,7 @@ def _shop(window: Window) -> ShopBench:
 
 def _pick(window: Window, id: str) -> None:
     """A design of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.designs):
+    if window.session.book.get(DesignDoc, id) is not None:
         window.session.pick_design(id)
 
 
@@ -255,7 +255,7 @@ def _blocks(window: Window) -> None:
 
 def _angle(window: Window, id: str) -> None:
     """A setting of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.book.all(AngleDoc)):
+    if window.session.book.get(AngleDoc, id) is not None:
         window.session.take(AngleDoc, id)
 
 
@@ -267,13 +267,13 @@ def _angle_new(window: Window) -> None:
 
 def _hold(window: Window, id: str) -> None:
     """A layout of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.book.all(LayoutDoc)):
+    if window.session.book.get(LayoutDoc, id) is not None:
         window.session.take(LayoutDoc, id)
 
 
 def _inspect(window: Window, id: str) -> None:
     """An inspection of the demo when it is there, else whatever is in hand."""
-    if any(d.id == id for d in window.session.book.all(InspectionDoc)):
+    if window.session.book.get(InspectionDoc, id) is not None:
         window.session.take(InspectionDoc, id)
 
 

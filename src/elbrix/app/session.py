@@ -94,9 +94,8 @@ class Session(QObject):
         """The document of a kind that is worked on; the first one when the last is gone."""
         found = self.book.get(kind, self._in_hand[kind])
         if found is None:
-            every = self.book.all(kind)
-            if every:
-                found = every[0]
+            found = next(self.book.each(kind), None)
+            if found is not None:
                 self._in_hand[kind] = found.id  # type: ignore[attr-defined]
         return found
 
@@ -129,7 +128,7 @@ class Session(QObject):
 
     def job_of(self, design: DesignDoc) -> JobDoc:
         """The making of a design, begun or not."""
-        for job in self.book.all(JobDoc):
+        for job in self.book.each(JobDoc):
             if job.design == design.id:
                 return job
         return JobDoc(id=f"job-{design.id}", design=design.id)

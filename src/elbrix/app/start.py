@@ -41,12 +41,12 @@ def home_book() -> Path:
 
 
 def open_or_make(path: Path) -> Book:
-    """Open a book, or start one where there is none.
+    """Open a book, or start one where there is none; it is looked over when its window was seen.
 
     Raises:
         ShopError: It can be neither opened nor started.
     """
-    return Book.open(path) if path.exists() else Book.create(path)
+    return Book.open(path, later=True) if path.exists() else Book.create(path)
 
 
 def run_window(path: Path | None, *, demo: bool = False) -> int:
@@ -80,13 +80,14 @@ def _settle(app: QApplication, window: Window) -> None:
     app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
     QTimer.singleShot(_WARM_AFTER_MS, warm_up)
     QTimer.singleShot(2 * _WARM_AFTER_MS, window.listen)
+    QTimer.singleShot(2 * _WARM_AFTER_MS, window.looking.start)
 
 
 def _demo() -> Book | None:
     from elbrix.app.demo_copy import demo_path, open_demo_book  # a start with a book of one's own does not need it
 
     try:
-        return open_demo_book()
+        return open_demo_book(later=True)
     except (ShopError, OSError) as error:
         return _open(home_book(), _as_problem(error, demo_path()))
 

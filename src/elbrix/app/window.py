@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,6 +20,7 @@ from elbrix.app.entry import ask_line
 from elbrix.app.first_hour import FirstHour
 from elbrix.app.headline import HeadLine
 from elbrix.app.keys import keymap
+from elbrix.app.looking_over import LookOver
 from elbrix.app.menus import open_once
 from elbrix.app.rail import Rail
 from elbrix.app.session import Session
@@ -103,6 +105,8 @@ class Window(QMainWindow):
         self._heard_of: tuple[str, ...] = ()  # instruments that were there last
         self._wire()
         self._look: object = None
+        self.looking = LookOver(session.book, self)
+        self.looking.found.connect(self._show_notices)
         self.demo: Window | None = None
         self.open_bench(session.book.setting("bench", "shop"))
         self._restore()
@@ -197,7 +201,11 @@ class Window(QMainWindow):
         key = self.front
         self.rail.show_on(key, session.palette)
         self.first_hour.show_steps(first_hour(session.book), session.palette)
-        words = "\n".join(w for w in (session.book.read_only_reason, *session.book.notices) if w)
+        self._show_notices()
+
+    def _show_notices(self) -> None:
+        """Why the book may only be read, and what was found in it."""
+        words = "\n".join(w for w in (self.session.book.read_only_reason, *self.session.book.notices) if w)
         self.notice.setText(words)
         self.notice.setVisible(bool(words))
 
@@ -242,7 +250,7 @@ class Window(QMainWindow):
 
     def _put_notices_away(self) -> None:
         """Read, and clicked away; why the book may only be read stays."""
-        self.session.book.notices = ()
+        self.session.book.put_notices_away()
         self.refresh()
 
     def go_on(self, go: Destination) -> None:
@@ -284,13 +292,13 @@ class Window(QMainWindow):
         menu = QMenu(self)
         if self.bench.fill_title_menu(menu):
             return menu
-        designs = self.session.designs
-        for doc in designs[:_MOST_LISTED]:
+        book, many = self.session.book, len(self.session.book.ids(DesignDoc))
+        for doc in islice(book.each(DesignDoc), _MOST_LISTED):
             action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}", menu)
             action.triggered.connect(lambda _=False, d=doc: self._open_design(d))
             menu.addAction(action)
-        if len(designs) > _MOST_LISTED:
-            action = QAction(f"All {len(designs)} in the Catalogue…", menu)
+        if many > _MOST_LISTED:
+            action = QAction(f"All {many} in the Catalogue…", menu)
             action.triggered.connect(lambda: self.open_bench("catalogue"))
             menu.addAction(action)
         menu.addSeparator()
@@ -327,7 +335,7 @@ class Window(QMainWindow):
 
         doc = self.session.design
         if doc is not None:
-            id_ = new_id(doc.family, (d.id for d in self.session.designs), doc.title)
+            id_ = new_id(doc.family, self.session.book.ids(DesignDoc), doc.title)
             fresh = replace(doc, id=id_, title=f"{doc.title}, copy", revisions=(), as_made=(), made=0, location="")
             if self.session.put("Copy", fresh):
                 self.session.pick_design(id_)
@@ -342,7 +350,7 @@ class Window(QMainWindow):
     def look_beside(self, path: Path) -> None:
         """Another shop's book in a window of its own, to be read and not written."""
         try:
-            book = Book.look(path)
+            book = Book.look(path, later=True)
         except (ShopError, OSError) as error:
             self.session.refused.emit(str(error))
             return
@@ -350,6 +358,7 @@ class Window(QMainWindow):
         beside.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         beside.resize(self.size())
         beside.show()
+        beside.looking.start()
         self._beside = [w for w in self._beside if w is not beside and not sip.isdeleted(w)] + [beside]
 
     def show_keys(self) -> None:
@@ -511,6 +520,7 @@ class Window(QMainWindow):
             bench.stop()
         if self._instruments is not None:
             self._instruments.stop()
+        self.looking.stop()
         self.session.close()
         self.session.book.close()
         if event is not None:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from heapq import nsmallest
+from typing import Final
 
 from msgspec.structs import replace
 
@@ -12,6 +14,14 @@ from elbrix.book.layouts import add_element
 from elbrix.design.family import Layable
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
+
+#: Offered in a layout; the others lie in the Catalogue.
+MOST_OFFERED: Final = 12
+
+
+def offered(designs: Iterable[DesignDoc]) -> list[DesignDoc]:
+    """The designs that can lie in a layout: those first that were made, then those that were released."""
+    return nsmallest(MOST_OFFERED, layable(designs), key=lambda d: (not d.made, not d.letter))
 
 
 def layable(designs: Iterable[DesignDoc]) -> list[DesignDoc]:

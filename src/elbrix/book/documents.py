@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from enum import Enum
 from functools import cache
-from typing import Any, Final, Protocol
+from typing import Any, Final, Protocol, get_args
 
 import msgspec
 from msgspec import Struct, field
+from msgspec.structs import fields
 
 from elbrix.angles import kinds as angle_kinds
 from elbrix.book.formats import FORMAT, lift_item
@@ -252,7 +254,7 @@ def from_json(kind: str, text: str | bytes) -> Document:
             "Check the file against the schema in docs/file-format.md",
         ) from None
     _refuse_unknown(document)
-    _refuse_senseless(kind, text)
+    _refuse_senseless(kind, document)
     return document
 
 
@@ -297,29 +299,43 @@ def _refuse_unknown(document: Document) -> None:
         )
 
 
-#: A number so long that it may be beyond any size of a shop.
-_LONG_NUMBER: Final = re.compile(r"\d{8}|\d[eE]")
-
-
-def _refuse_senseless(kind: str, text: str | bytes) -> None:
+def _refuse_senseless(kind: str, document: Document) -> None:
     """No size, count or force of a shop is beyond a thousand million.
 
     Raises:
         ShopError: A number is.
     """
-    if not _LONG_NUMBER.search(text if isinstance(text, str) else text.decode("utf-8", "replace")):
-        return
-    stack: list[Any] = [msgspec.json.decode(text)]
+    stack: list[Any] = [document]
     while stack:
         value = stack.pop()
-        if isinstance(value, dict):
+        if isinstance(value, Struct):
+            stack += [getattr(value, name) for name in _with_numbers(type(value))]
+        elif isinstance(value, dict):
             stack += value.values()
-        elif isinstance(value, list):
+        elif isinstance(value, list | tuple):
             stack += value
         elif isinstance(value, int | float) and abs(value) > MOST_NUMBER:
             raise ShopError(
                 "Book", f"a {kind} with the number {value:.3g}", "Nothing in a shop is so large", "Correct it in the file"
             )
+
+
+@cache
+def _with_numbers(type_: type[Any]) -> tuple[str, ...]:
+    """Fields of a type that may hold a number: the others, most of them texts, need not be looked at."""
+    return tuple(f.name for f in fields(type_) if _may_count(f.type))
+
+
+@cache
+def _may_count(type_: Any) -> bool:
+    """Whether a value of a type is a number or may have one in it."""
+    if type_ in (str, bytes, bool, type(None), ...):
+        return False
+    if parts := get_args(type_):
+        return any(_may_count(part) for part in parts if not isinstance(part, str))
+    if isinstance(type_, type) and issubclass(type_, Struct):
+        return bool(_with_numbers(type_))
+    return not (isinstance(type_, type) and issubclass(type_, Enum))
 
 
 def lift_body(kind: str, body: str, version: int) -> tuple[str, str]:

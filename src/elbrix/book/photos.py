@@ -24,5 +24,5 @@ def photo(doc: DesignDoc, book: Book, title: str, jpeg: bytes, on: str) -> Photo
         raise EntryError(
             "Photograph", f"{len(jpeg):,} bytes", f"{MOST_PHOTO:,} are kept at most", "Take a smaller picture of the same"
         )
-    id_ = new_id("photo", (p.id for p in book.all(PhotoDoc)), title or doc.title)
+    id_ = new_id("photo", book.ids(PhotoDoc), title or doc.title)
     return PhotoDoc(id=id_, about=doc.id, title=title, on=on, jpeg=jpeg)

@@ -6,15 +6,15 @@ import contextlib
 import os
 import sqlite3
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, TypeVar
 
-from msgspec import Struct, field
-
 from elbrix.book import backup
-from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, kind_of_type, lift_body, shop_of, to_json, words_of
+from elbrix.book.documents import WORK_KINDS, Document, from_json, kind_of, kind_of_type, kinds, shop_of, to_json, words_of
+from elbrix.book.history import Change, History
+from elbrix.book.kept import Kept, printable
 from elbrix.book.opening import BookProblem, healthy_without_log, inspect, read_only_uri
 from elbrix.book.schema import SCHEMA, migrate, quicken, search_row
 from elbrix.book.writer import WriterLock, close_over, log_of, set_aside
@@ -24,25 +24,8 @@ from elbrix.shop.shop import Shop
 if TYPE_CHECKING:
     import tempfile
 
-_UNDO_KEPT: Final = 1000
 _MERGE_SECONDS: Final = 90.0
 T = TypeVar("T")
-
-
-class _Change(Struct):
-    kind: str
-    id: str
-    before: str | None
-    after: str | None
-
-
-class _Edit(Struct):
-    seq: int
-    label: str
-    changes: list[_Change]
-    undone: bool = False
-    merge: str = ""
-    when: float = field(default_factory=time.monotonic)
 
 
 _Statement = tuple[str, tuple[Any, ...]]
@@ -58,17 +41,15 @@ class Book:
         self.changed: list[Callable[[], None]] = []  #: called after every edit
         self._connection = connection
         self._lock = lock
-        self.notices: tuple[str, ...] = ()  #: what was found when it was opened, in words
-        self.unreadable: tuple[str, ...] = ()  #: things left in the file as they are because they cannot be read
+        self._notices: tuple[str, ...] = ()  # what was found when it was opened, in words
+        self._unreadable_said = 0
         self._copy: tempfile.TemporaryDirectory[str] | None = None  #: of a book that is read beside its writer's log
-        self._items: dict[tuple[str, str], Document] = {}
-        self._left: set[tuple[str, str]] = set()  #: rows that cannot be read
-        self._edits: list[_Edit] = []
         self._pending: list[tuple[str, list[_Statement]]] = []
         self._shop: Shop | None = None
         # A byte that is no text is met where it stands, not as an error of the whole row.
         connection.text_factory = lambda raw: raw.decode("utf-8", "surrogateescape")
-        self._load()
+        self._kept = Kept(connection)
+        self._history = History(connection)
         (self._seen_version,) = connection.execute("PRAGMA data_version").fetchone()
 
     # --- opening -----------------------------------------------------------------------------------------------------
@@ -107,18 +88,29 @@ class Book:
         return cls.open(path)
 
     @classmethod
-    def open(cls, path: Path) -> Book:
+    def open(cls, path: Path, *, later: bool = False) -> Book:
         """Open a book: to write when nobody else does and the file allows, else to read, with the reason in `read_only_reason`.
+
+        Args:
+            later: The caller does itself what `look_over` does, when there is time for it.
 
         Raises:
             BookProblem: Missing, foreign, newer or damaged; the file was not written to.
         """
-        path = path.resolve()  # one book, one lock, whatever it is called
+        book = cls._open(path.resolve())  # one book, one lock, whatever it is called
+        if not later:
+            book.look_over()
+        return book
+
+    @classmethod
+    def _open(cls, path: Path) -> Book:
+        sound = True
         try:
             inspect(path)
         except BookProblem as problem:
             if problem.kind != "damaged" or not log_of(path).exists():
-                raise  # else the log beside it may not be its own
+                raise
+            sound = False  # the log beside it may not be its own
         lock = WriterLock(path)
         notice = ""
         if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
@@ -126,17 +118,21 @@ class Book:
         elif not lock.take():
             notice = "Read only: this book is open in another window"
         if notice:
-            inspect(path)
+            if not sound:
+                inspect(path)
             return cls._read(path, notice)
         try:
-            return cls._write(path, lock)
+            return cls._write(path, lock, sound=sound)
         except BaseException:
             lock.release()
             raise
 
     @classmethod
-    def look(cls, path: Path) -> Book:
+    def look(cls, path: Path, *, later: bool = False) -> Book:
         """Open a book only to look at it, whether or not it could be written.
+
+        Args:
+            later: As of `open`.
 
         Raises:
             BookProblem: It is no book, damaged, or of a newer version.
@@ -144,13 +140,17 @@ class Book:
         """
         path = path.resolve()
         inspect(path)
-        return cls._read(path, f"Read only: {path.name}, looked at")
+        book = cls._read(path, f"Read only: {path.name}, looked at")
+        if not later:
+            book.look_over()
+        return book
 
     @classmethod
-    def _write(cls, path: Path, lock: WriterLock) -> Book:
+    def _write(cls, path: Path, lock: WriterLock, *, sound: bool) -> Book:
         aside = lock.put_foreign_log_aside()
         try:
-            inspect(path)
+            if aside or not sound:
+                inspect(path)
         except BookProblem as problem:
             # A log that nobody knows, and a file that is whole without it: it belongs to another file of this name.
             if problem.kind != "damaged" or not log_of(path).exists() or not healthy_without_log(path):
@@ -160,7 +160,7 @@ class Book:
                 f" “{set_aside(path).name}”"
             )
             inspect(path)
-        connection = sqlite3.connect(path, isolation_level=None, timeout=2.0)
+        connection = sqlite3.connect(path, isolation_level=None, timeout=2.0, check_same_thread=False)
         try:
             connection.execute("PRAGMA journal_mode = WAL")
             connection.execute("PRAGMA synchronous = FULL")
@@ -169,9 +169,7 @@ class Book:
             quicken(connection)
             book = cls(path, connection, lock)
             if aside:
-                book.notices = (aside, *book.notices)
-            if book._items:
-                backup.daily(connection, path, date.today())
+                book._notices = (aside,)
             lock.claim(connection)
         except sqlite3.Error as error:
             connection.close()
@@ -198,7 +196,7 @@ class Book:
                 shutil.copyfile(log, log_of(there))
                 uri = f"{there.as_uri()}?mode=rwc"
                 notice += ". What is written to it from now on is not followed"
-            connection = sqlite3.connect(uri, uri=True, isolation_level=None)
+            connection = sqlite3.connect(uri, uri=True, isolation_level=None, check_same_thread=False)
             book = cls(path, connection, None, notice)
         except (OSError, sqlite3.Error) as error:
             raise _damaged(path, error) from None
@@ -213,11 +211,12 @@ class Book:
             (version,) = self._connection.execute("PRAGMA data_version").fetchone()
             if version == self._seen_version:
                 return False
-            self._seen_version = version
-            self._items.clear()
-            self._edits.clear()
-            self._shop = None
-            self._load()
+            history = History(self._connection)
+            changed = history.changed_since(self._history)
+            self._kept.forget(changed)
+            self._history, self._seen_version = history, version
+            if any(kind not in WORK_KINDS for kind, _ in changed):
+                self._shop = None
         except sqlite3.Error:
             return False  # the writer is busy; the next look will do
         for call in list(self.changed):
@@ -251,9 +250,17 @@ class Book:
         """
         fresh = Book.create(path)
         try:
-            fresh.put(f"Copy of {self.path.name}", *self._items.values())
+            known = len(self.unreadable)
+            fresh.put(f"Copy of {self.path.name}", *self._kept.every())
             if fresh.unsaved_reason:
                 raise ShopError(path.name, "not everything could be written", fresh.unsaved_reason, "Choose another folder")
+            if missing := len(self.unreadable) - known:
+                raise ShopError(
+                    path.name,
+                    f"{missing} thing{'s' if missing > 1 else ''} could not be read from {self.path.name}",
+                    "Its disk is gone or damaged; everything else is in the copy",
+                    "Bring the disk back, or take them from a backup",
+                )
         finally:
             fresh.close()
 
@@ -261,57 +268,77 @@ class Book:
     def read_only(self) -> bool:
         return self._lock is None
 
-    def _load(self) -> None:
-        (version,) = self._connection.execute("PRAGMA user_version").fetchone()
-        unreadable, left = [], []
-        for old_kind, id_, old_body in self._connection.execute("SELECT kind, id, body FROM item ORDER BY kind, id"):
-            try:
-                document = _document(old_kind, id_, old_body, version)
-                self._items[(kind_of(document), id_)] = document
-            except ShopError as error:
-                left.append((old_kind, id_))
-                unreadable.append(f"{_printable(old_kind)} “{_printable(id_)}”: {error.what}")
-        self.unreadable = tuple(unreadable)
-        self._left = set(left)
-        if unreadable:
-            count = len(unreadable)
-            named = "; ".join(unreadable[:2]) + (" …" if count > 2 else "")
-            plural = "s" if count > 1 else ""
-            self.notices = (f"{count} thing{plural} of this book cannot be read and stay in it untouched: {named}",)
-        rows = self._connection.execute(
-            "SELECT seq, label, state FROM edit WHERE state != 'left' ORDER BY seq DESC LIMIT ?", (_UNDO_KEPT,)
-        ).fetchall()
-        edits: list[_Edit] = []
-        for seq, label, state in rows:
-            found = self._connection.execute(
-                "SELECT kind, id, before, after FROM change WHERE seq = ? ORDER BY n", (seq,)
-            ).fetchall()
-            if not all(_is_change(c) for c in found):
-                break  # what came before a step that cannot be read cannot be undone
-            edits.append(_Edit(seq, _printable(label), [_Change(*c) for c in found], undone=state == "undone"))
-        self._edits = edits[::-1]
-        self._next = 1 + (self._connection.execute("SELECT coalesce(max(seq), 0) FROM edit").fetchone()[0])
+    def read_some(self) -> bool:
+        """Read a handful of what nobody asked for yet; False when everything but photographs is in memory.
+
+        What is in memory can be saved elsewhere when the disk is gone, and a row that cannot be read is said.
+        """
+        return self._kept.read_some()
+
+    def look_over(self) -> None:
+        """Read everything, and make the day's copy."""
+        while self.read_some():
+            pass
+        if len(self._kept) and not self.read_only:
+            backup.daily(self._connection, self.path, date.today())
+
+    @property
+    def unreadable(self) -> tuple[str, ...]:
+        """Things left in the file as they are because they cannot be read, as far as they were asked for."""
+        return tuple(self._kept.unreadable.values())
+
+    @property
+    def notices(self) -> tuple[str, ...]:
+        """What was found in the book, in words, until somebody put it away."""
+        unreadable = self.unreadable
+        if len(unreadable) <= self._unreadable_said:
+            return self._notices
+        count = len(unreadable)
+        named = "; ".join(unreadable[:2]) + (" …" if count > 2 else "")
+        plural = "s" if count > 1 else ""
+        return (*self._notices, f"{count} thing{plural} of this book cannot be read and stay in it untouched: {named}")
+
+    def put_notices_away(self) -> None:
+        """They were read; what is found from now on is said again."""
+        self._notices, self._unreadable_said = (), len(self.unreadable)
 
     # --- reading -----------------------------------------------------------------------------------------------------
 
     def all(self, type_: type[T]) -> list[T]:
         """Every document of a type, by id."""
-        wanted = kind_of_type(type_)
-        return [d for (kind, _), d in self._items.items() if kind == wanted]  # type: ignore[misc]
+        return self._kept.all(kind_of_type(type_))  # type: ignore[return-value]
+
+    def ids(self, type_: type[Any]) -> list[str]:
+        """Names of every document of a type, in the order of `all`; none is read for it."""
+        return self._kept.ids(kind_of_type(type_))
 
     def get(self, type_: type[T], id: str) -> T | None:
         """One document, or None."""
-        return self._items.get((kind_of_type(type_), id))  # type: ignore[return-value]
+        return self._kept.get((kind_of_type(type_), id))  # type: ignore[return-value]
+
+    def each(self, type_: type[T]) -> Iterator[T]:
+        """The same one after another, for a question that may be answered by the first few."""
+        return self._kept.each(kind_of_type(type_))  # type: ignore[return-value]
+
+    def edition(self, type_: type[Any]) -> int:
+        """Another number whenever something of a type has changed, come or gone: what was made of all of them can be kept."""
+        return self._kept.edition(kind_of_type(type_))
+
+    @property
+    def by_name(self) -> Mapping[tuple[str, str], Document]:
+        """Every document by kind and id; each is read when it is asked for."""
+        return self._kept
 
     @property
     def documents(self) -> list[Document]:
-        return list(self._items.values())
+        return self._kept.every()
 
     @property
     def shop(self) -> Shop:
         """The shop as it stands now."""
         if self._shop is None:
-            self._shop = shop_of(self._items[k] for k in sorted(self._items))
+            things = [d for kind in kinds() if kind not in WORK_KINDS for d in self._kept.all(kind)]
+            self._shop = shop_of(sorted(things, key=lambda d: (kind_of(d), d.id)))
         return self._shop
 
     def search(self, words: str) -> list[tuple[str, str]]:
@@ -324,7 +351,7 @@ class Book:
             rows = self._connection.execute("SELECT kind, id FROM search WHERE search MATCH ? ORDER BY rank", (query,)).fetchall()
         except sqlite3.Error:
             return []  # an index that is damaged finds nothing; the items are there
-        return [(k, i) for k, i in rows if (k, i) in self._items]
+        return [(k, i) for k, i in rows if (k, i) in self._kept]
 
     def history(self, kind: str, id: str) -> list[tuple[str, str]]:
         """(when, what) of every edit that touched a document, newest first."""
@@ -332,7 +359,7 @@ class Book:
             "SELECT e.at, e.label FROM edit e JOIN change c USING (seq) WHERE c.kind = ? AND c.id = ? AND e.state = 'done' ORDER"
             " BY e.seq DESC"
         )
-        return [(str(at), _printable(label)) for at, label in self._connection.execute(sql, (kind, id))]
+        return [(str(at), printable(label)) for at, label in self._connection.execute(sql, (kind, id))]
 
     def versions(self, kind: str, id: str) -> frozenset[str]:
         """Every body a document has had, today's included, as JSON; what was undone is none."""
@@ -342,7 +369,7 @@ class Book:
         except sqlite3.Error:
             rows = []  # a history that cannot be read decides nothing: both sides are kept then
         found = {str(body) for row in rows for body in row if body is not None}
-        now = self._items.get((kind, id))
+        now = self._kept.get((kind, id))
         return frozenset(found | ({to_json(now)} if now is not None else set()))
 
     def setting(self, key: str, default: str = "") -> str:
@@ -351,7 +378,7 @@ class Book:
             row = self._connection.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
         except sqlite3.Error:
             return default
-        return _printable(row[0]) if row else default
+        return printable(row[0]) if row else default
 
     def remember(self, key: str, value: str) -> None:
         """Keep a state of the window; never an error."""
@@ -391,25 +418,26 @@ class Book:
             )
         changes = []
         for kind, id_, document in wanted:
-            old = self._items.get((kind, id_))
+            old = self._kept.get((kind, id_))
             before = to_json(old) if old is not None else None
             # Read back once, so that 20 and 20.0 are the same size and nothing unreadable is ever written.
             after = to_json(from_json(kind, to_json(document))) if document is not None else None
             if before != after:
-                changes.append(_Change(kind, id_, before, after))
+                changes.append(Change(kind, id_, before, after))
         if not changes:
             return
         statements: list[_Statement] = []
-        last = self._edits[-1] if self._edits else None
+        last = self._history.last
         merging = (
             merge
             and last
             and not last.undone
             and last.merge == merge
             and time.monotonic() - last.when < _MERGE_SECONDS
+            and last.changes is not None
             and [(c.kind, c.id) for c in last.changes] == [(c.kind, c.id) for c in changes]
         )
-        if merging and last:
+        if merging and last and last.changes is not None:
             for old_change, new in zip(last.changes, changes, strict=True):
                 old_change.after = new.after
             last.label, last.when = label, time.monotonic()
@@ -419,12 +447,9 @@ class Book:
                 for n, c in enumerate(last.changes)
             ]
         else:
-            if any(e.undone for e in self._edits):
+            if self._history.to_redo is not None:
                 statements.append(("UPDATE edit SET state = 'left' WHERE state = 'undone'", ()))
-                self._edits = [e for e in self._edits if not e.undone]
-            edit = _Edit(self._next, label, changes, merge=merge)
-            self._next += 1
-            self._edits.append(edit)
+            edit = self._history.add(label, changes, merge)
             statements.append(("INSERT INTO edit VALUES (?, ?, ?, 'done')", (edit.seq, _now(), label)))
             statements += [
                 ("INSERT INTO change VALUES (?, ?, ?, ?, ?, ?)", (edit.seq, n, c.kind, c.id, c.before, c.after))
@@ -435,11 +460,13 @@ class Book:
     @property
     def undo_label(self) -> str:
         """What undo would take back; empty for nothing."""
-        return next((e.label for e in reversed(self._edits) if not e.undone), "")
+        step = self._history.to_undo
+        return step.label if step is not None else ""
 
     @property
     def redo_label(self) -> str:
-        return next((e.label for e in self._edits if e.undone), "")
+        step = self._history.to_redo
+        return step.label if step is not None else ""
 
     def undo(self) -> str:
         """Take back the newest edit and return its label; empty when there is none.
@@ -447,17 +474,17 @@ class Book:
         Raises:
             ShopError: What was there before cannot be read any more; that step and those before it are given up.
         """
-        edit = next((e for e in reversed(self._edits) if not e.undone), None)
-        if edit is None or self.read_only:
+        step = self._history.to_undo
+        if step is None or self.read_only:
             return ""
-        self._readable(edit, [(c.kind, c.before) for c in edit.changes])
-        edit.undone, edit.merge = True, ""
+        changes = self._history.changes(step)
+        step.undone, step.merge = True, ""
         self._apply(
-            f"Undo {edit.label}",
-            [(c.kind, c.id, c.before) for c in reversed(edit.changes)],
-            [("UPDATE edit SET state = 'undone' WHERE seq = ?", (edit.seq,))],
+            f"Undo {step.label}",
+            [(c.kind, c.id, c.before) for c in reversed(changes)],
+            [("UPDATE edit SET state = 'undone' WHERE seq = ?", (step.seq,))],
         )
-        return edit.label
+        return step.label
 
     def redo(self) -> str:
         """Do the newest undone edit again and return its label.
@@ -465,50 +492,33 @@ class Book:
         Raises:
             ShopError: It cannot be read any more; it is given up with those after it.
         """
-        edit = next((e for e in self._edits if e.undone), None)
-        if edit is None or self.read_only:
+        step = self._history.to_redo
+        if step is None or self.read_only:
             return ""
-        self._readable(edit, [(c.kind, c.after) for c in edit.changes])
-        edit.undone = False
+        changes = self._history.changes(step)
+        step.undone = False
         self._apply(
-            f"Redo {edit.label}",
-            [(c.kind, c.id, c.after) for c in edit.changes],
-            [("UPDATE edit SET state = 'done' WHERE seq = ?", (edit.seq,))],
+            f"Redo {step.label}",
+            [(c.kind, c.id, c.after) for c in changes],
+            [("UPDATE edit SET state = 'done' WHERE seq = ?", (step.seq,))],
         )
-        return edit.label
-
-    def _readable(self, edit: _Edit, bodies: list[tuple[str, str | None]]) -> None:
-        """Pass a step whose bodies can all be read; else forget it, and what leans on it."""
-        try:
-            for kind, body in bodies:
-                if body is not None:
-                    from_json(kind, body)
-        except ShopError as error:
-            at = self._edits.index(edit)
-            self._edits = self._edits[:at] if edit.undone else self._edits[at + 1 :]
-            raise ShopError(
-                edit.label,
-                f"this step cannot be taken: {error.what}",
-                "Its record in the book is damaged",
-                "What is there now stays as it is; a backup has the state before",
-            ) from None
+        return step.label
 
     def _apply(self, label: str, bodies: Iterable[tuple[str, str, str | None]], statements: list[_Statement]) -> None:
         for kind, id_, body in bodies:
             if kind not in WORK_KINDS:
                 self._shop = None
-            if (kind, id_) in self._left:  # a new thing takes the name of one that cannot be read: that one stays, beside it
-                self._left.discard((kind, id_))
+            if self._kept.unreadable.pop((kind, id_), ""):  # its name is taken by something new: it stays, beside it
                 statements.append(
                     ("UPDATE item SET id = ? WHERE kind = ? AND id = ?", (f"{id_} (unreadable {_now()})", kind, id_))
                 )
             statements.append(("DELETE FROM search WHERE rowid = ?", (search_row(kind, id_),)))
             if body is None:
-                self._items.pop((kind, id_), None)
+                self._kept.drop((kind, id_))
                 statements.append(("DELETE FROM item WHERE kind = ? AND id = ?", (kind, id_)))
             else:
                 document = from_json(kind, body)
-                self._items[(kind, id_)] = document
+                self._kept.put((kind, id_), document)
                 statements.append(
                     (
                         (
@@ -554,6 +564,7 @@ class Book:
             if self._lock is not None:
                 self._lock.wrote()
         self.unsaved_reason = ""
+        self._history.written()
         return True
 
     def integrity(self) -> str:
@@ -561,38 +572,8 @@ class Book:
         (found,) = self._connection.execute("PRAGMA integrity_check(1)").fetchone()
         if found != "ok":
             return str(found)
+        self._kept.every()
         return self.unreadable[0] if self.unreadable else "ok"
-
-
-def _document(kind: Any, id_: Any, body: Any, version: int) -> Document:
-    """One row of the book, read.
-
-    Raises:
-        ShopError: It is not what was written there.
-    """
-    if not (_is_text(kind) and _is_text(id_) and _is_text(body)):
-        raise ShopError("Book", "its record is no text", "A disk fault, or another program wrote it", "Open a backup")
-    document = from_json(*lift_body(kind, body, version))  # an older book that may only be read stays as it is
-    if document.id != id_:
-        raise ShopError("Book", f"its record says “{document.id[:40]}”", "A disk fault, or another program", "Open a backup")
-    return document
-
-
-def _is_change(row: tuple[Any, ...]) -> bool:
-    kind, id_, before, after = row
-    return _is_text(kind) and _is_text(id_) and all(b is None or _is_text(b) for b in (before, after))
-
-
-def _is_text(value: Any) -> bool:
-    """Whether a column holds text; a byte that is none came in as half a surrogate."""
-    try:
-        return isinstance(value, str) and value.encode() is not None
-    except UnicodeEncodeError:
-        return False
-
-
-def _printable(value: Any) -> str:
-    return str(value).encode("utf-8", "replace").decode()[:200]
 
 
 def _damaged(path: Path, error: Exception) -> BookProblem:

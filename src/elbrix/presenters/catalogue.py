@@ -71,9 +71,10 @@ class CataloguePresenter:
             words: What is searched for.
             revision: Letter of a revision that is open beside the item; "" for none.
         """
-        self.book, self.shop, self.style, self.words = book, book.shop, style, words
+        self.book, self.shop, self.style = book, book.shop, style
         self.revision = revision if doc is not None and any(r.letter == revision for r in doc.revisions) else ""
-        self.docs = self._found(words)
+        self.ids: list[str] = []
+        self.search(words)
         self.doc = doc
         self.design: Design | None = None
         self.problem = ""
@@ -86,27 +87,32 @@ class CataloguePresenter:
         self.uses: list[Use] = []
         self.photos: list[PhotoDoc] = []
 
-    def _found(self, words: str) -> list[DesignDoc]:
-        docs = self.book.all(DesignDoc)
-        if not words.strip():
-            return docs
-        by_id = {d.id: d for d in docs}
-        return [by_id[id_] for kind, id_ in self.book.search(words) if kind == "design" and id_ in by_id]
+    def search(self, words: str) -> None:
+        """Show what has these words, or everything."""
+        self.words = words
+        self.ids = (
+            [id_ for kind, id_ in self.book.search(words) if kind == "design"] if words.strip() else self.book.ids(DesignDoc)
+        )
 
-    def entries(self, known: Mapping[str, KnownEntry] | None = None) -> list[Entry]:
-        """Every card as far as it is known; a picture that is not follows by `entry`.
+    @property
+    def docs(self) -> list[DesignDoc]:
+        """Everything that was found; each of them is read for it."""
+        everything = {d.id: d for d in self.book.all(DesignDoc)}
+        return [everything[id_] for id_ in self.ids if id_ in everything]
+
+    def shown(self, id_: str, known: Mapping[str, KnownEntry] | None = None) -> Entry | None:
+        """One card as far as it is known, a picture that is not follows by `entry`; None when its design is gone.
 
         Args:
             known: Entries worked out before, by design, with what they were worked out from.
         """
-        found = []
-        for doc in self.docs:
-            before = (known or {}).get(doc.id)
-            if before is not None and before.entry.doc == doc and before.shop is self.shop and before.style is self.style:
-                found.append(before.entry)
-            else:
-                found.append(Entry(doc, None, (), None))
-        return found
+        doc = self.book.get(DesignDoc, id_)
+        if doc is None:
+            return None
+        before = (known or {}).get(id_)
+        if before is not None and before.entry.doc == doc and before.shop is self.shop and before.style is self.style:
+            return before.entry
+        return Entry(doc, None, (), None)
 
     def entry(self, doc: DesignDoc) -> Entry:
         """One card worked out."""
@@ -125,9 +131,9 @@ class CataloguePresenter:
         return self._fits
 
     def title(self) -> tuple[str, str]:
-        count = len(self.book.all(DesignDoc))
+        count = len(self.book.ids(DesignDoc))
         if self.words.strip():
-            return "Catalogue", f"{len(self.docs)} of {count} for “{self.words.strip()[:40]}”"
+            return "Catalogue", f"{len(self.ids)} of {count} for “{self.words.strip()[:40]}”"
         return "Catalogue", f"{count} items  ·  what was made, what it fits, where it is"
 
     # --- card --------------------------------------------------------------------------------------------------------

@@ -24,12 +24,13 @@ def first_hour(book: Book) -> tuple[TourStep, ...]:
     """The steps, none when all is done or it was put away."""
     if book.setting(SETTING) == AWAY:
         return ()
-    designs, jobs = book.all(DesignDoc), book.all(JobDoc)
     steps = (
         TourStep("Measure a slot", "shop", any(s.measured for m in book.shop.machines for s in m.slots)),
-        TourStep("Design what fits", "design", bool(designs)),
-        TourStep("Tick the first cut", "make", any(job.done for job in jobs) or any(d.made for d in designs)),
-        TourStep("Release it", "design", any(d.revisions for d in designs)),
-        TourStep("Write its drawer", "catalogue", any(d.location for d in designs)),
+        TourStep("Design what fits", "design", bool(book.ids(DesignDoc))),
+        TourStep(
+            "Tick the first cut", "make", any(job.done for job in book.each(JobDoc)) or any(d.made for d in book.each(DesignDoc))
+        ),
+        TourStep("Release it", "design", any(d.revisions for d in book.each(DesignDoc))),
+        TourStep("Write its drawer", "catalogue", any(d.location for d in book.each(DesignDoc))),
     )
     return () if all(step.done for step in steps) else steps

@@ -9,7 +9,7 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.book.designs_in_layouts import add_design, changed_since, layable, sizes_taken_again
+from elbrix.book.designs_in_layouts import add_design, changed_since, layable, offered, sizes_taken_again
 from elbrix.book.documents import DesignDoc, LayoutDoc
 from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forget_layout, parameters_of, remove_element, solve_doc
 from elbrix.design.files import dimension_text
@@ -44,7 +44,6 @@ class SuggestState(Struct, frozen=True):
 
 
 #: Accessories offered to be laid in: of more, those that were made and released first.
-_MOST_LAID: Final = 12
 
 
 class HoldPresenter:
@@ -213,7 +212,7 @@ class HoldPresenter:
                 edit="press",
                 derivation="From the catalogue: its sizes, screws and pins",
             )
-            for d in sorted(self.designs.values(), key=lambda d: (not d.made, not d.letter))[:_MOST_LAID]
+            for d in offered(self.designs.values())
         ]
         sections.append(Section(title="Add", rows=tuple(more), numbered=False))
         if any(t.behaviour.placed_by_search for t, _, _ in hold.elements):

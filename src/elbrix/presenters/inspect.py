@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import datetime
+from itertools import islice
 from typing import Final
 
 from msgspec.structs import replace
@@ -46,6 +47,8 @@ READ: Final = "read "
 #: Places listed on the card; of more, those about the next one.
 _MOST_ROWS: Final = 24
 _MOST_EARLIER: Final = 6
+#: Designs listed to be picked from.
+_MOST_TO_PICK: Final = 60
 
 
 class InspectPresenter:
@@ -58,7 +61,16 @@ class InspectPresenter:
         style: UnitStyle,
         designs: Sequence[DesignDoc] = (),
         others: Sequence[InspectionDoc] = (),
+        to_pick: Callable[[], Iterable[DesignDoc]] = tuple,
     ) -> None:
+        """Work it out.
+
+        Args:
+            designs: The one it is about among them.
+            others: Inspections the book has.
+            to_pick: Designs it may be about; asked for when none is picked.
+        """
+        self.to_pick = to_pick
         self.doc, self.shop, self.style, self.designs, self.others = doc, shop, style, tuple(designs), tuple(others)
         self.kind: InspectionKind | None = None
         self.parameters: dict[str, Parameter] = {}
@@ -339,7 +351,9 @@ class InspectPresenter:
         return Section(title="What was true", hint="● within the uncertainty", rows=tuple(rows), numbered=False)
 
     def _pick_design(self) -> Section:
-        rows = tuple(Row(key=f"about {d.id}", label=d.title, value="", edit="press") for d in self.designs)
+        rows = tuple(
+            Row(key=f"about {d.id}", label=d.title, value="", edit="press") for d in islice(self.to_pick(), _MOST_TO_PICK)
+        )
         text = "Pick the design the piece was made to." if rows else "There is no design yet: begin one in Design."
         if self.doc.about and self.problem is not None:
             text = f"{self.problem.what[:1].upper()}{self.problem.what[1:]}. {self.problem.do}."

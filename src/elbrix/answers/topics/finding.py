@@ -180,7 +180,7 @@ def _hold(q: Question, world: ShopContext) -> Answer:
             )
     fits = [f for f in figures if f.value >= 0]
     held = []
-    for doc in world.designs:
+    for doc in world.designs():
         if not doc.letter:
             continue
         try:

@@ -144,7 +144,7 @@ class DocumentBench(EditingBench):
 
     def start(self, key: str, title: str = "", chosen: Mapping[str, Chosen] | None = None) -> None:
         """Begin a new one."""
-        id_ = new_id(self.prefix, (d.id for d in self.docs), title or key)
+        id_ = new_id(self.prefix, self.session.book.ids(self.doc_type), title or key)
         doc = self.begun(key, id_, title, chosen or {})
         if self.session.put(f"New: {doc.title.lower()}", doc):
             self.show_document(id_)

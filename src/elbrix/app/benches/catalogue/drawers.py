@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout
@@ -89,9 +91,12 @@ class Drawers(QFrame):
             shown.setVisible(key == side)
         self.turned.emit(side)
 
-    def show_entries(self, entries: list[Entry], current: str, palette: Palette, empty: str) -> None:
+    def show_entries(
+        self, ids: list[str], entry: Callable[[str], Entry | None], current: str, palette: Palette, empty: str
+    ) -> None:
+        """The grid's cards, which side is in hand, and why there is nothing when there is nothing."""
         self._palette = palette
-        self.grid.show_entries(entries, current, palette)
+        self.grid.show_entries(ids, entry, current, palette)
         for side, words in self.sides.items():
             words.on = side == self.side
             words.palette_ = palette

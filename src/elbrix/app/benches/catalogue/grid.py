@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Final
 
 from PyQt6.QtCore import QSize, pyqtSignal
@@ -33,34 +34,31 @@ class CardGrid(QWidget):
         bar = area.verticalScrollBar()
         if bar is not None:
             bar.valueChanged.connect(lambda _: self.place())
-        self._entries: list[Entry] = []
-        self._known: dict[str, Entry] = {}
+        self.ids: list[str] = []  #: every entry in order, whether its card is there or not
+        self._entry: Callable[[str], Entry | None] = lambda _: None
         self._palette: Palette = LIGHT
         self._current = ""
         self.cards: dict[str, Thumbnail] = {}
 
-    @property
-    def ids(self) -> list[str]:
-        """Every entry in order, whether its card is there or not."""
-        return [e.doc.id for e in self._entries]
+    def show_entries(self, ids: list[str], entry: Callable[[str], Entry | None], current: str, palette: Palette) -> None:
+        """Other entries, or the same with more known of them.
 
-    def show_entries(self, entries: list[Entry], current: str, palette: Palette) -> None:
-        """Other entries, or the same with more known of them."""
+        Args:
+            entry: What is known of one; asked for those that come near what is seen.
+        """
         if palette is not self._palette:
             self._let_go(list(self.cards))
-        self._entries, self._current, self._palette = entries, current, palette
-        self._known = {e.doc.id: e for e in entries}
-        stale = [k for k, card in self.cards.items() if k not in self._known or card.title != self._known[k].doc.title]
-        self._let_go(stale)
+        self.ids, self._entry, self._current, self._palette = ids, entry, current, palette
+        self._let_go([k for k, card in self.cards.items() if (e := entry(k)) is None or e.doc.title != card.title])
         self.place()
         for key, card in self.cards.items():
-            self.show_entry(self._known[key])
+            if (known := entry(key)) is not None:
+                self.show_entry(known)
             card.on = key == current
             card.update()
 
     def show_entry(self, entry: Entry) -> None:
         """One card with what is known of it."""
-        self._known[entry.doc.id] = entry
         card, p = self.cards.get(entry.doc.id), self._palette
         if card is not None:
             colours: dict[Verdict | None, str] = {Verdict.GO: p.centre, Verdict.MARGINAL: p.brass, Verdict.NO_GO: p.note}
@@ -69,25 +67,28 @@ class CardGrid(QWidget):
 
     def place(self) -> None:
         """Cards where they belong, made as they come near and let go when they are far."""
-        count = len(self._entries)
+        count = len(self.ids)
         across = max(1, (self.width() - 8 + _GAP) // (_CELL.width() + _GAP))
         high = _CELL.height() + _GAP
         # The row fills the width: cards as wide as there is room for, never narrower than their words need.
         wide = max(_CELL.width(), (self.width() - 8 + _GAP) // across - _GAP)
         self.setMinimumHeight(-(-count // across) * high)
         first, last = self._near(across, high, count)
-        wanted = self._entries[first:last]
-        self._let_go([k for k in self.cards if k not in {e.doc.id for e in wanted}])
+        wanted = self.ids[first:last]
+        self._let_go([k for k in self.cards if k not in set(wanted)])
         fresh = False
-        for n, entry in enumerate(wanted, first):
-            card = self.cards.get(entry.doc.id)
+        for n, id_ in enumerate(wanted, first):
+            card = self.cards.get(id_)
             if card is None:
-                card = self.cards[entry.doc.id] = Thumbnail(
+                entry = self._entry(id_)
+                if entry is None:
+                    continue
+                card = self.cards[id_] = Thumbnail(
                     entry.doc.id, None, entry.doc.title, (), self._palette, size=_CELL, parent=self
                 )
                 card.picked.connect(self.picked)
-                card.on = entry.doc.id == self._current
-                self.show_entry(self._known[entry.doc.id])
+                card.on = id_ == self._current
+                self.show_entry(entry)
                 fresh = True
             row, column = divmod(n, across)
             card.setFixedSize(wide, _CELL.height())

@@ -75,7 +75,7 @@ class CatalogueBench(Bench):
         self._search = QTimer(self)
         self._search.setSingleShot(True)
         self._search.setInterval(80)
-        self._search.timeout.connect(session.changed)
+        self._search.timeout.connect(self._show_found)
         self.drawers.searched.connect(self._searched)
         self.card.typed.connect(self._typed)
         self.card.accepted.connect(self._accepted)
@@ -95,16 +95,7 @@ class CatalogueBench(Bench):
         if design is None or design.id != self._revision_of:
             self._revision, self._revision_of = "", design.id if design is not None else ""
         self.presenter = p = CataloguePresenter(self.session.book, self.session.style, design, self._words, self._revision)
-        empty = ""
-        if not p.docs:
-            empty = (
-                "Nothing has all those words. Remove one."
-                if self._words.strip()
-                else "The drawers are empty. Design an accessory and release it."
-            )
-        entries = p.entries(self._known)
-        self.drawers.show_entries(entries, p.doc.id if p.doc else "", self.session.palette, empty)
-        self._fill_seen()
+        self._show_drawers()
         self._show_stock()
         if self.drawers.side == "fits":
             self._show_matrix()
@@ -112,10 +103,30 @@ class CatalogueBench(Bench):
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
 
+    def _show_found(self) -> None:
+        """Other words were searched for: the item in hand stays as it is."""
+        self.presenter.search(self._words)
+        self._show_drawers()
+        if self.drawers.side == "fits":
+            self._show_matrix()
+        self.session.said.emit()
+
+    def _show_drawers(self) -> None:
+        p, empty = self.presenter, ""
+        if not p.ids:
+            empty = (
+                "Nothing has all those words. Remove one."
+                if self._words.strip()
+                else "The drawers are empty. Design an accessory and release it."
+            )
+        known = partial(p.shown, known=self._known)
+        self.drawers.show_entries(p.ids, known, p.doc.id if p.doc else "", self.session.palette, empty)
+        self._fill_seen()
+
     def open_at_start(self) -> None:
         """The drawers with their titles; pictures, fits and the item's card follow once they have been seen."""
         p = CataloguePresenter(self.session.book, self.session.style, None)
-        self.drawers.show_entries(p.entries(), "", self.session.palette, "")
+        self.drawers.show_entries(p.ids, p.shown, "", self.session.palette, "")
         self.after_paint(self.session.changed.emit)
 
     @property
@@ -125,7 +136,8 @@ class CatalogueBench(Bench):
     def _fill_seen(self) -> None:
         """Work out the cards that are there and not known yet."""
         p, known = self.presenter, self._known
-        there = [d for d in p.docs if d.id in self.drawers.cards]
+        cards = (self.session.book.get(DesignDoc, id_) for id_ in self.drawers.cards)
+        there = [d for d in cards if d is not None]
         stale = [
             d
             for d in there
@@ -186,7 +198,7 @@ class CatalogueBench(Bench):
         doc, fix = self.session.design, self._fix_for(key)
         if doc is None or fix is None:
             return
-        fresh = copy_with(doc, fix, new_id(doc.family, (d.id for d in self.session.designs), doc.title))
+        fresh = copy_with(doc, fix, new_id(doc.family, self.session.book.ids(DesignDoc), doc.title))
         if self.session.put(fix.text, fresh):
             self.session.pick_design(fresh.id)
             self.session.go.emit("design")
@@ -214,7 +226,7 @@ class CatalogueBench(Bench):
             elif what == "back":
                 self.session.put(f"Back to revision {letter}", restored(doc, letter))
             elif what == "copy":
-                fresh = copy_of(doc, letter, new_id(doc.family, (d.id for d in self.session.designs), doc.title))
+                fresh = copy_of(doc, letter, new_id(doc.family, self.session.book.ids(DesignDoc), doc.title))
                 if self.session.put(f"From revision {letter}", fresh):
                     self.session.pick_design(fresh.id)
                     self.session.go.emit("design")
@@ -303,7 +315,7 @@ class CatalogueBench(Bench):
     # --- paper -------------------------------------------------------------------------------------------------------
 
     def fill_title_menu(self, menu: QMenu) -> bool:
-        many = len(self.presenter.docs)
+        many = len(self.presenter.ids)
         for key, words in (
             ("book", f"Print the catalogue ({many} items)"),
             ("labels", f"Print drawer labels ({many} items)"),

@@ -288,12 +288,12 @@ class DesignBench(EditingBench):
     def start_design(self, family_key: str, machine: str, slot: str) -> None:
         """A new design of a family for a slot."""
         from elbrix.book.designs import new_design
-        from elbrix.book.documents import new_id
+        from elbrix.book.documents import DesignDoc, new_id
         from elbrix.design.family import find_family
 
         family = find_family(family_key)
         place = next((m.name for m in self.session.shop.machines if m.id == machine), "")
         title = f"{family.title} for {place}, {slot}" if place else family.title
-        id_ = new_id(family.key, (d.id for d in self.session.designs), place)
+        id_ = new_id(family.key, self.session.book.ids(DesignDoc), place)
         if self.session.put(f"New {family.title}", new_design(family, id_, machine, slot, title)):
             self.session.pick_design(id_)

@@ -18,7 +18,8 @@ from elbrix.app.file_choice import file_to_read
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
-from elbrix.book.documents import Chosen, ElementDoc, LayoutDoc
+from elbrix.book.designs_in_layouts import offered
+from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
 from elbrix.book.layouts import asked_of
 from elbrix.exchange.outlines import read_outline
 from elbrix.holding import cut
@@ -64,6 +65,7 @@ class HoldBench(DocumentBench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: HoldPresenter | None = None
+        self._offered: tuple[int, list[DesignDoc]] | None = None  # of which edition of the designs
         self._carried_from: HoldPresenter | None = None  # the layout as it was when something was taken up
         self.search = Search(self)
         self._searched: LayoutDoc | None = None
@@ -92,8 +94,10 @@ class HoldBench(DocumentBench):
         if self.presenter is None:
             return self.idle
         doc = self.presenter.doc
-        job = next((d.title for d in self.session.designs if d.id == doc.design), "")
-        return doc.title, self.presenter.subtitle() + (f"  ·  for {job}" if job and not doc.title.startswith(job) else "")
+        job = self.session.book.get(DesignDoc, doc.design)
+        return doc.title, self.presenter.subtitle() + (
+            f"  ·  for {job.title}" if job and not doc.title.startswith(job.title) else ""
+        )
 
     def refresh(self) -> None:
         doc: LayoutDoc | None = self.taken_up()
@@ -122,11 +126,20 @@ class HoldBench(DocumentBench):
             suggest=self._suggest_state(),
             before=self.presenter,
             pen=bool(self._pen),
-            designs=self.session.designs,
+            designs=self._designs(doc),
         )
         self._show(self.presenter)
         if quick:
             self._whole.start(0 if looked else _SETTLED_MS)
+
+    def _designs(self, doc: LayoutDoc) -> list[DesignDoc]:
+        """Those that are offered, and those the layout's things were taken from."""
+        book = self.session.book
+        if self._offered is None or self._offered[0] != book.edition(DesignDoc):
+            self._offered = book.edition(DesignDoc), offered(book.each(DesignDoc))
+        there = {d.id: d for d in self._offered[1]}
+        taken = (book.get(DesignDoc, e.design) for e in doc.elements if e.design and e.design not in there)
+        return [*there.values(), *(d for d in taken if d is not None)]
 
     def _show(self, presenter: HoldPresenter) -> None:
         self.plate.show_view(presenter.plate())
@@ -146,7 +159,7 @@ class HoldBench(DocumentBench):
         presenter = self.presenter
         if presenter is not None and presenter.quick and self._carried_from is None:
             doc, shop, style = presenter.doc, self.session.shop, self.session.style
-            designs = tuple(self.session.designs)
+            designs = self._designs(doc)
             self._later.start(lambda: HoldPresenter(doc, shop, style, designs=designs))
 
     def _caught_up(self, whole: object) -> None:
@@ -243,8 +256,9 @@ class HoldBench(DocumentBench):
         if self.presenter.quick:  # paper shows the whole answer
             self._later.drop()
             now, session, suggest = self.presenter, self.session, self._suggest_state()
+            designs = self._designs(now.doc)
             self.presenter = in_background(
-                lambda: HoldPresenter(now.doc, session.shop, session.style, suggest=suggest, designs=session.designs)
+                lambda: HoldPresenter(now.doc, session.shop, session.style, suggest=suggest, designs=designs)
             )
         return layout_card(self.presenter)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from collections.abc import Iterable, Mapping
 from datetime import date
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -16,7 +17,7 @@ from elbrix.app.background import Later
 from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.session import Session
-from elbrix.book.documents import Chosen, InspectionDoc, new_id
+from elbrix.book.documents import Chosen, DesignDoc, InspectionDoc, new_id
 from elbrix.book.inspections import fresh
 from elbrix.book.practice import practice_instrument, practice_of
 from elbrix.book.rescues import Rescue, rescues
@@ -62,7 +63,16 @@ class InspectBench(DocumentBench):
         doc: InspectionDoc | None = self.taken_up()
         if doc is None:
             return
-        self.presenter = p = InspectPresenter(doc, self.session.shop, self.session.style, self.session.designs, self.docs)
+        book = self.session.book
+        about = book.get(DesignDoc, doc.about) if doc.about else None
+        self.presenter = p = InspectPresenter(
+            doc,
+            self.session.shop,
+            self.session.style,
+            () if about is None else (about,),
+            self.docs,
+            to_pick=partial(book.each, DesignDoc),
+        )
         self.show_presenter(p, "FOUND")
         if not p.wants_rescue:
             self._pausing.stop()
@@ -150,7 +160,7 @@ class InspectBench(DocumentBench):
         elif key.startswith("open "):
             self.show_document(key[5:])
         elif self.presenter is not None and key.startswith("about "):
-            design = next((d for d in self.session.designs if d.id == key[6:]), None)
+            design = self.session.book.get(DesignDoc, key[6:])
             if design is not None:
                 doc = replace(self.presenter.doc, about=design.id, title=self.presenter.title_about(design))
                 self.session.put(f"Measure {design.title}", doc)

@@ -378,7 +378,7 @@ class MakeBench(Bench):
         presenter = self.presenter
         if presenter is None or presenter.plan is None or not self._move:
             return
-        id_ = new_id("hold", (d.id for d in self.session.book.all(LayoutDoc)), presenter.doc.title)
+        id_ = new_id("hold", self.session.book.ids(LayoutDoc), presenter.doc.title)
         try:
             doc = layout_of_operation(
                 presenter.plan, blank_of(presenter.doc, self.session.shop), self._move, self.session.shop, id_
