@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from elbrix.answers.topics import all_topics
+from elbrix.app.asking import needs
 from elbrix.app.benches.angles.view import AnglesBench
 from elbrix.app.window import Window
 from elbrix.book.documents import AngleDoc, LayoutDoc
@@ -121,6 +124,33 @@ def test_a_need_is_met_beside_the_window_and_opens_in_hold(window: Window, qtbot
     assert window.front == "hold"
     layout = window.session.in_hand(LayoutDoc)
     assert layout is not None and layout.chosen["length"].text == "100" and layout.elements[0].kind == "vise"
+
+
+def test_what_is_known_stands_there_before_the_proofs(
+    window: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    """Of a large book a process of its own finds out beforehand what the designs can do."""
+    monkeypatch.setattr(needs, "_FEW", 0)
+    monkeypatch.setattr(needs, "_QUIET_MS", 0)
+    monkeypatch.setattr(needs, "cache_folder", lambda: tmp_path)
+    asking = window.ask.needs
+    assert asking.waiting() > 2
+    asked(window, "M10 stud in a 12 slot")
+    assert any("being worked out" in label.text() for label in window.ask.panel.findChildren(QLabel))
+    asking.keep_up()
+    asking._quiet.start(0)
+    qtbot.waitUntil(lambda: asking.waiting() == 0 and not asking.busy, timeout=60_000)
+    assert list((tmp_path / "abilities").iterdir())
+    window.ask.setText("")
+    asked(window, "M10 nut in a 12 slot on Hazel")
+    shown = [row.row.value for row in window.ask.panel.card.rows.values()]
+    assert "Looking" in window.ask.panel.title.text() and shown and "Hazel rear slot" in shown[0]
+    QTest.keyClick(window.ask, Qt.Key.Key_Return)  # nothing to go on to until it is proved
+    assert window.front != "catalogue"
+    qtbot.waitUntil(lambda: window.ask.answer is not None, timeout=20_000)
+    assert shown == [row.row.value for row in window.ask.panel.card.rows.values()]
+    asked(window, "hold block 100 x 60 x 30 on Hazel, top clear")
+    assert any("vise" in row.row.value and "solved" in row.row.label for row in window.ask.panel.card.rows.values())
 
 
 def test_what_nothing_meets_says_what_to_make(window: Window, qtbot: QtBot) -> None:

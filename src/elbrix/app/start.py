@@ -81,6 +81,7 @@ def _settle(app: QApplication, window: Window) -> None:
     QTimer.singleShot(_WARM_AFTER_MS, warm_up)
     QTimer.singleShot(2 * _WARM_AFTER_MS, window.listen)
     QTimer.singleShot(2 * _WARM_AFTER_MS, window.looking.start)
+    QTimer.singleShot(4 * _WARM_AFTER_MS, window.ask.needs.keep_up)
 
 
 def _demo() -> Book | None:

@@ -12,6 +12,11 @@ def data_folder() -> Path:
     return Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation)) / "elbrix"
 
 
+def cache_folder() -> Path:
+    """The folder of what can be worked out again."""
+    return Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericCacheLocation)) / "elbrix"
+
+
 def window_settings() -> QSettings:
     """Where windows and their splitters stood: this user's on this machine, never the book's, which others open too."""
     return QSettings(QSettings.Format.IniFormat, QSettings.Scope.UserScope, "elbrix", "window")

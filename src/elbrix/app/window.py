@@ -521,6 +521,7 @@ class Window(QMainWindow):
         if self._instruments is not None:
             self._instruments.stop()
         self.looking.stop()
+        self.ask.needs.stop()
         self.session.close()
         self.session.book.close()
         if event is not None:

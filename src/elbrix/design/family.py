@@ -159,6 +159,13 @@ class Withheld(Struct, frozen=True, kw_only=True):
 
 
 @runtime_checkable
+class MeetsNeeds(Protocol):
+    """A family whose designs are looked for by need."""
+
+    meets: frozenset[str]  #: kinds of its capabilities that are looked for: "stud"
+
+
+@runtime_checkable
 class MadeAtAssembly(Protocol):
     """A family some of whose holes are made when their mate is there."""
 

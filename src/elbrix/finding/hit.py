@@ -50,3 +50,5 @@ class Found(Struct, frozen=True, kw_only=True):
     hits: tuple[Hit, ...]
     make: tuple[Make, ...]
     notes: tuple[str, ...] = ()  #: why what comes near does not do
+    waiting: int = 0  #: designs that are not worked out yet
+    to_prove: tuple[str, ...] = ()  #: what is going to be tried in Hold, in words with marked lengths

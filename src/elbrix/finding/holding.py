@@ -55,6 +55,16 @@ def ways_to_hold(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
     return ranked[:_MOST_HITS], list(dict.fromkeys(reasons))[:6]
 
 
+def to_try(need: Need, shop: Shop) -> list[str]:
+    """What `ways_to_hold` is going to solve, in words.
+
+    Raises:
+        ShopError: As `ways_to_hold`.
+    """
+    ways = [_said(need, machine, kinds) for machine in _machines(need, shop) for kinds, _ in _arrangements(need, shop)]
+    return list(dict.fromkeys(ways))
+
+
 def _machines(need: Need, shop: Shop) -> list[Machine]:
     mills = [m for m in shop.machines if m.kind not in (MachineKind.LATHE, MachineKind.ROTARY_TABLE)]
     if need.machine:

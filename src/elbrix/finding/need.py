@@ -51,6 +51,7 @@ _FILLING: Final = frozenset(
         "it",
     ]
 )
+_NEARNESS: Final = frozenset(["within", "closer", "near"])
 EXAMPLES: Final = (
     "hold round 140 x 40 on Hazel, top clear",
     "M12 stud in an 18 slot",
@@ -187,12 +188,25 @@ def _by_kind(q: Question, machine: str) -> Need:
     if q.words & {"stop", "quill", "depth"}:
         return Need(what="stop", sizes=_one(q, "how far it stops"), machine=machine)
     if q.words & _LIFT:
-        return Need(what="lift", sizes=_one(q, "how high"), machine=machine)
+        return _lift(q, machine)
     raise _refuse("that was not understood", "A need is to hold, to pull a stud, to set an angle, to stop or to lift")
 
 
+def _lift(q: Question, machine: str) -> Need:
+    sizes, close = _sizes(q), 0.0
+    if q.words & _NEARNESS and len(sizes) == 2:  # "lift 40 within 0.01"
+        high, close = sizes
+        if close >= high:
+            raise _refuse("a nearness larger than the height", "Everything would do")
+        sizes = (high,)
+    return Need(what="lift", sizes=_only(sizes, "how high"), close=close, machine=machine)
+
+
 def _one(q: Question, what: str) -> tuple[float, ...]:
-    sizes = _sizes(q)
+    return _only(_sizes(q), what)
+
+
+def _only(sizes: tuple[float, ...], what: str) -> tuple[float, ...]:
     if len(sizes) != 1:
         raise _refuse(f"{what} is {'missing' if not sizes else 'said twice'}", "It is one number")
     return sizes

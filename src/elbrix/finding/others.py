@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
+from heapq import nsmallest
 from typing import Final
 
 from elbrix.angles.methods import ways_to_set
-from elbrix.book.designs import family_of, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.book.finishing import possession_id
-from elbrix.design.family import Capability
+from elbrix.finding.abilities import HEIGHT, QUILL_STOP, STUD, Able, those_able
 from elbrix.finding.hit import Hit
 from elbrix.finding.need import Need
 from elbrix.finding.proving import SLOT_MM
 from elbrix.gauging.owned import usable
 from elbrix.gauging.stacks import solver_for
 from elbrix.quantities.decimals import MM_PER
-from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import length
@@ -31,9 +30,10 @@ _EXACT_MM: Final = 0.0005
 #: Heights are level when they differ by no more, unless the need says otherwise.
 _LEVEL_MM: Final = 0.02
 _MOST_HITS: Final = 6
+_Layer = tuple[float, str, str]  # height, id, name
 
 
-def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], list[DesignDoc]]:
+def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str], list[DesignDoc]]:
     """T-nuts of a thread for a slot: those in the drawer by the slots as they are measured, and bought ones; those only drawn."""
     hits, notes, drawn = [], [], []
     wide = need.sizes[0] if need.sizes else 0.0
@@ -43,11 +43,11 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit
         if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= SLOT_MM) and (not need.machine or m.id == need.machine)
     ]
     wanted = find_thread(parse_thread(need.thread))
-    for doc in designs:
-        studs = [(c.sizes["thread_mm"], c.sizes["pitch_mm"]) for c in _able(doc, shop, "stud")]
+    for doc, abilities in those_able(designs, STUD, able):
+        studs = [(c.sizes["thread_mm"], c.sizes["pitch_mm"]) for c in abilities.of(STUD)]
         if (wanted.major_mm, wanted.pitch_mm) not in studs:
             continue
-        for fit in slot_fits(doc, shop):
+        for fit in abilities.fits:
             if fit.verdict is Verdict.NO_GO or not any(m.name == fit.machine and s.label == fit.slot for m, s in slots):
                 continue
             if not doc.made:
@@ -107,18 +107,18 @@ def angles(need: Need, shop: Shop) -> tuple[list[Hit], list[str]]:
     return hits[:_MOST_HITS], notes
 
 
-def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str], list[DesignDoc]]:
+def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str], list[DesignDoc]]:
     """A depth stop that is made, and the blocks its travel is set with; those only drawn."""
     hits, notes = [], []
-    able = []
-    for doc in (d for d in designs if _able(d, shop, "quill stop")):
+    fitting = []
+    for doc, _ in those_able(designs, QUILL_STOP, able):
         machine = next((m for m in shop.machines if m.id == doc.machine), None)
         if machine is not None and 0 < machine.quill_mm < need.sizes[0]:
             notes.append(f"{doc.title}: {machine.name}'s quill goes {length(machine.quill_mm)}")
         else:
-            able.append(doc)
-    made = [d for d in able if d.made and (not need.machine or d.machine == need.machine)]
-    drawn = [d for d in able if not d.made and (not need.machine or d.machine == need.machine)]
+            fitting.append(doc)
+    made = [d for d in fitting if d.made and (not need.machine or d.machine == need.machine)]
+    drawn = [d for d in fitting if not d.made and (not need.machine or d.machine == need.machine)]
     notes += [f"{d.title} is drawn, but not made yet" for d in drawn]
     target = Fraction(str(need.sizes[0]))
     for doc in made:
@@ -144,10 +144,10 @@ def stops(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hi
     return hits[:_MOST_HITS], notes, drawn
 
 
-def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[Hit], list[str]]:
+def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str]]:
     """Pairs of blocks and parallels that stand at a height, one or two on each other, and risers that are made."""
     wanted, close = need.sizes[0], need.close or _LEVEL_MM
-    layers: list[tuple[float, str, str]] = []  # height, id, name
+    layers: list[_Layer] = []
     own = {possession_id(d.id) for d in designs}  # they come in by their designs
     for block in (b for b in shop.supports if b.id not in own):
         reached = block.height_for(wanted)
@@ -155,43 +155,52 @@ def heights(need: Need, shop: Shop, designs: Sequence[DesignDoc]) -> tuple[list[
             if block.count >= 2 and block.kind is not BlockKind.JACK:  # a screw jack tips under what is cut on
                 layers.append((high, block.id, f"two {block.title}, at {length(high)}"))
     layers += [(p.height_mm, p.id, f"two parallels {length(p.height_mm)}") for p in shop.parallels if p.count >= 2]
-    layers += _risers(shop, designs)
-    hits: list[tuple[float, Hit]] = []
-    for many in (1, 2):
-        for chosen in itertools.combinations(layers, many):
-            if len({c[1] for c in chosen}) < many:
-                continue
-            off = sum(c[0] for c in chosen) - wanted
-            if abs(off) > close:
-                continue
-            words = " on ".join(c[2] for c in chosen)
-            tail = "exactly" if abs(off) < _EXACT_MM else f"{off:+.3f} mm"
-            hit = Hit(
-                items=tuple(c[1] for c in chosen),
-                words=f"{words}: {tail}",
-                verdict=Verdict.GO if many == 1 or abs(off) < close / 2 else Verdict.MARGINAL,
-                margin=close - abs(off),
-                minutes=2.0 * many,
-                uses={"bench": "hold", "height_mm": wanted + off},
-            )
-            hits.append((abs(off) + 0.001 * many, hit))
-    hits.sort(key=lambda h: (h[1].verdict.rank, h[0]))
-    notes = [] if hits else [f"nothing, alone or in twos, stands at {length(wanted)} within {close:g}"]
-    return [h for _, h in hits[:_MOST_HITS]], notes
+    layers += _risers(designs, able)
+    found = [(abs(sum(layer[0] for layer in chosen) - wanted), chosen) for chosen in _standing_at(wanted, close, layers)]
+    ranked = nsmallest(_MOST_HITS, found, key=lambda f: (_level(f, close).rank, f[0] + 0.001 * len(f[1])))
+    notes = [] if ranked else [f"nothing, alone or in twos, stands at {length(wanted)} within {close:g}"]
+    return [_height_hit(wanted, close, chosen) for _, chosen in ranked], notes
 
 
-def _risers(shop: Shop, designs: Sequence[DesignDoc]) -> list[tuple[float, str, str]]:
+def _standing_at(wanted: float, close: float, layers: list[_Layer]) -> Iterator[tuple[_Layer, ...]]:
+    """Every layer, and for every layer the nearest ones on it, that stand near enough; a thing never on itself."""
+    numbers = sorted(range(len(layers)), key=lambda n: layers[n][0])
+    highs = [layers[n][0] for n in numbers]
+
+    def near(high: float) -> list[int]:
+        first, last, middle = bisect_left(highs, high - close), bisect_right(highs, high + close), bisect_left(highs, high)
+        return numbers[max(first, middle - 2 * _MOST_HITS) : min(last, middle + 2 * _MOST_HITS)]
+
+    for n in near(wanted):
+        yield (layers[n],)
+    for n, layer in enumerate(layers):
+        for other in near(wanted - layer[0]):
+            if other > n and layers[other][1] != layer[1]:
+                yield layer, layers[other]
+
+
+def _level(found: tuple[float, tuple[_Layer, ...]], close: float) -> Verdict:
+    off, chosen = found
+    return Verdict.GO if len(chosen) == 1 or off < close / 2 else Verdict.MARGINAL
+
+
+def _height_hit(wanted: float, close: float, chosen: tuple[_Layer, ...]) -> Hit:
+    off = sum(layer[0] for layer in chosen) - wanted
+    tail = "exactly" if abs(off) < _EXACT_MM else f"{off:+.3f} mm"
+    return Hit(
+        items=tuple(layer[1] for layer in chosen),
+        words=f"{' on '.join(layer[2] for layer in chosen)}: {tail}",
+        verdict=_level((abs(off), chosen), close),
+        margin=close - abs(off),
+        minutes=2.0 * len(chosen),
+        uses={"bench": "hold", "height_mm": wanted + off},
+    )
+
+
+def _risers(designs: Sequence[DesignDoc], able: Able) -> list[_Layer]:
     found = []
-    for doc in (d for d in designs if d.made):
-        for able in _able(doc, shop, "height"):
-            high = able.sizes["height_mm"]
+    for doc, abilities in those_able((d for d in designs if d.made), HEIGHT, able):
+        for capability in abilities.of(HEIGHT):
+            high = capability.sizes["height_mm"]
             found.append((high, doc.id, f"{doc.title} {length(high)} high"))
     return found
-
-
-def _able(doc: DesignDoc, shop: Shop, kind: str) -> list[Capability]:
-    """What a design can do, of one kind; nothing when it contradicts itself."""
-    try:
-        return [c for c in family_of(doc).can_hold(solve_doc(doc, shop)) if c.kind == kind]
-    except ShopError:
-        return []

@@ -23,21 +23,26 @@ def answer_card(answer: Answer, style: UnitStyle, job: str = "") -> CardView:
     Args:
         job: Title of the design whose job it can be kept with; "" for none.
     """
-    rows = []
-    for i, figure in enumerate(answer.figures):
-        row = figure_row(figure, style, strong=i == 0)
-        rows.append(replace(row, wrap=len(row.label) + len(row.value) + len(row.unit) > _ONE_LINE))
+    rows = _rows(answer, style)
     further = [Button(key="carry", text="Carry to a field", tip="Then click the number it is for, in any bench")]
     if job:
         further.append(
             Button(key="keep", text=f"Keep with {job[:28]}", tip="It is #1, #2 … from then on, and stands on the route card")
         )
-    sections = [Section(title="", rows=tuple(rows), numbered=False, buttons=tuple(further) if rows else ())]
+    sections = [Section(title="", rows=rows, numbered=False, buttons=tuple(further) if rows else ())]
     if answer.notes or answer.cautions:
         text = "\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions)))
         sections.append(Section(title="Notes", text=text, numbered=False))
     buttons = (Button(key="go", text=answer.go.words, main=True, tip="Enter"),) if answer.go is not None else ()
     return CardView(sections=tuple(sections), buttons=buttons)
+
+
+def _rows(answer: Answer, style: UnitStyle) -> tuple[Row, ...]:
+    rows = []
+    for i, figure in enumerate(answer.figures):
+        row = figure_row(figure, style, strong=i == 0)
+        rows.append(replace(row, wrap=len(row.label) + len(row.value) + len(row.unit) > _ONE_LINE))
+    return tuple(rows)
 
 
 def result_text(answer: Answer, style: UnitStyle) -> str:
@@ -51,9 +56,13 @@ def refusal_card(error: NotAnswered) -> CardView:
     return CardView(sections=(Section(title="", text=error.beside, numbered=False), _tries("These are answered", error.tries)))
 
 
-def looking_card() -> CardView:
-    """While what meets a need is proved."""
-    return CardView(sections=(Section(title="", text="Each way is solved before it is shown.", numbered=False),))
+def looking_card(so_far: Answer, style: UnitStyle) -> CardView:
+    """While what meets a need is proved: what is known already, and nothing to press yet."""
+    sections = []
+    if so_far.figures:
+        sections.append(Section(title="", rows=_rows(so_far, style), numbered=False))
+    text = "\n".join(("Each way is solved before it is offered.", *so_far.notes))
+    return CardView(sections=(*sections, Section(title="", text=text, numbered=False)))
 
 
 def hello_card(job: JobDoc | None = None, title: str = "") -> CardView:

@@ -7,7 +7,8 @@ from typing import Any, Final
 
 from elbrix.answers.answer import Answer, Destination, NotAnswered
 from elbrix.book.documents import DesignDoc
-from elbrix.finding.find import find
+from elbrix.finding.abilities import KnownAbilities
+from elbrix.finding.find import find, first_look
 from elbrix.finding.hit import Found, Hit, Make
 from elbrix.finding.need import EXAMPLES
 from elbrix.holding.margin import ENOUGH
@@ -21,15 +22,43 @@ from elbrix.shop.shop import Shop
 #: What a layout of Hold is begun with, by its first thing.
 _BEGUN: Final = {"vise": "block", "strap": "straps"}
 _RANKS: Final = ("Best", "Second", "Third", "Fourth", "Fifth", "Also")
+#: Ways that are tried, listed while they are solved.
+_MOST_TRIES: Final = 6
 _CAUTION: Final = "Proved with guessed friction against a light cut; the machine maker's limits come first"
 
 
-def meet(text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle) -> Answer | NotAnswered:
-    """The answer to a need, or why there is none."""
+def meet(
+    text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle, known: KnownAbilities | None = None
+) -> Answer | NotAnswered:
+    """The answer to a need, or why there is none.
+
+    Args:
+        known: As of `finding.find`.
+    """
     try:
-        return need_answer(text, find(text, shop, designs, style.length), style)
+        return need_answer(text, find(text, shop, designs, style.length, known), style)
     except ShopError as error:
         return NotAnswered(error, EXAMPLES)
+
+
+def met_so_far(text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle, known: KnownAbilities) -> Answer:
+    """What is known at once; the proofs follow.
+
+    Raises:
+        ShopError: The need is not understood.
+    """
+    found = first_look(text, shop, designs, style.length, known)
+    tries = [
+        Figure(key=f"try {n}", label="○ Being solved", value=0.0, unit="", text=said_in(words, style), derivation=None)
+        for n, words in enumerate(found.to_prove[:_MOST_TRIES])
+    ]
+    more = len(found.to_prove) - _MOST_TRIES
+    notes = (
+        *([f"{more} more ways are tried"] if more > 0 else []),
+        *([f"{found.waiting} designs are still being worked out"] if found.waiting else []),
+    )
+    figures = tuple(_figure(n, hit, style) for n, hit in enumerate(found.hits))
+    return Answer(title="Looking through the shop…", figures=(*figures, *tries), notes=notes, topic="need")
 
 
 def need_answer(text: str, found: Found, style: UnitStyle) -> Answer:

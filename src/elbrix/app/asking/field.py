@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidget
 
-from elbrix.app.background import Later
+from elbrix.app.asking.needs import Needs
 from elbrix.app.card.card import Card
 from elbrix.app.session import Session
 from elbrix.app.words import Label, set_tip
@@ -90,8 +90,8 @@ class AskField(QLineEdit):
         self._again.timeout.connect(lambda: self._reply(asked=False) if self.panel_open else None)
         self.textEdited.connect(lambda _: self._pause.start())
         self.returnPressed.connect(self._entered)
-        self._finding = Later(self)
-        self._finding.done.connect(self._found)
+        self.needs = Needs(session, self)
+        self.needs.met.connect(self._found)
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._focus_moved)
@@ -171,7 +171,7 @@ class AskField(QLineEdit):
             try:
                 found = ask(text, world_of(self._session.book, self._job()), style.length)
             except NotAnswered as error:
-                if self._is_need(text):
+                if self.needs.is_need(text):
                     self._look_for(text)
                     return
                 if not asked and self.panel_open and self.answer is not None:
@@ -189,38 +189,25 @@ class AskField(QLineEdit):
         design = self._session.design
         return self._session.job_of(design) if design is not None else None
 
-    def _is_need(self, text: str) -> bool:
-        """Whether a text that is no question reads as a need."""
-        from elbrix.finding.need import read_need
-        from elbrix.quantities.errors import ShopError
-
-        try:
-            read_need(text, self._session.shop, self._session.style.length)
-        except ShopError:
-            return False
-        return True
-
     def _look_for(self, text: str) -> None:
-        """Beside the window: what is offered is solved first."""
-        from elbrix.book.documents import DesignDoc
+        """What is known at once, the proofs beside the window: what is offered is solved first."""
         from elbrix.presenters.ask import looking_card
-        from elbrix.presenters.needs import meet
 
-        shop, designs, style = self._session.shop, self._session.book.all(DesignDoc), self._session.style
         self.answer = None
-        self._show("Looking through the shop…", "", looking_card())
-        self._finding.start(lambda: (text, meet(text, shop, designs, style)))
+        so_far = self.needs.look_for(text)
+        self._show(so_far.title, "", looking_card(so_far, self._session.style))
 
-    def _found(self, told: object) -> None:
-        from elbrix.answers.answer import Answer
+    def _found(self, text: str, told: object) -> None:
+        from elbrix.answers.answer import Answer, NotAnswered
         from elbrix.presenters.ask import answer_card, refusal_card
 
-        if isinstance(told, tuple) and told[0] == self.text().strip() and self.panel_open:
-            if isinstance(told[1], Answer):
-                self.answer = told[1]
-                self._show(told[1].title, "", answer_card(told[1], self._session.style))
-            else:
-                self._show("No answer to that", "", refusal_card(told[1]))
+        if text != self.text().strip() or not self.panel_open:
+            return
+        if isinstance(told, Answer):
+            self.answer = told
+            self._show(told.title, "", answer_card(told, self._session.style))
+        elif isinstance(told, NotAnswered):
+            self._show("No answer to that", "", refusal_card(told))
 
     def _show(self, title: str, result: str, view: CardView) -> None:
         self._answered = self.text() if self.answer is not None else ""

@@ -37,6 +37,7 @@ class DepthStop:
     title = "Quill depth stop"
     when = "When the quill has to stop at the same depth, set with gauge blocks and not with a ring of divisions."
     group = "stop it"
+    meets = frozenset({"quill stop"})
     parameters = PARAMETERS
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:

@@ -43,6 +43,7 @@ class Riser:
     title = "Riser"
     when = "When a vise, a tool or a dividing head has to stand higher, square to the slots."
     group = "hold it"
+    meets = frozenset({"height"})
     parameters = PARAMETERS
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:

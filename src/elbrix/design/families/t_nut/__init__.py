@@ -39,6 +39,7 @@ class TNut:
     title = "T-nut"
     when = "When a stud has to pull in a T-slot and what can be bought does not fit yours."
     group = "fasten it"
+    meets = frozenset({"stud"})
     parameters = PARAMETERS
 
     # --- propose -----------------------------------------------------------------------------------------------------
