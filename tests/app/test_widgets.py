@@ -374,7 +374,7 @@ def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pyte
 @pytest.mark.parametrize("text", ["1", "9" * 60])
 def test_an_entry_and_its_message_stay_on_the_plate(plate: DrawingView, middle: tuple[int, int], text: str) -> None:
     entry = BrassEntry(plate)
-    entry.start("neck_width", text, QPointF(*middle))
+    entry.start("neck_width", "Neck width", text, QPointF(*middle))
     entry.show_error("“9” is wider than the slot. It would not go in. Measure again, or exchange the two readings.")
     inside = plate.rect()
     assert inside.contains(entry.geometry()) and inside.contains(entry._error.geometry())

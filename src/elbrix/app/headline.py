@@ -60,7 +60,7 @@ class UnitSwitch(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         set_tip(self, "mm or inch (Ctrl+U)")
-        self.setAccessibleName("Unit")
+        self.setAccessibleName("Unit: mm")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -156,3 +156,4 @@ class HeadLine(QWidget):
             part.palette_ = palette
             part.update()
         self.unit.unit = unit
+        self.unit.setAccessibleName(f"Unit: {'inch' if unit == 'in' else 'mm'}")

@@ -32,6 +32,7 @@ class Bench(QWidget):
         self.setObjectName("bench")
         self.session = session
         self.plate, self.strip, self.card = DrawingView(), ProofStrip(), Card()
+        self.plate.name_of = self._name_of
         self.left = QWidget()
         self.column = QVBoxLayout(self.left)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -169,6 +170,11 @@ class Bench(QWidget):
     def asks(self, key: str) -> Asking | None:
         """What an entry wants of an instrument; None when it wants nothing that can be measured."""
         return None
+
+    def _name_of(self, entry: str) -> str:
+        """What a live number of the plate is called on the card."""
+        row = self.card.rows.get(entry)
+        return row.row.label if row is not None else entry.replace("_", " ")
 
     def asking(self, quantity: Quantity | None = None) -> tuple[str, Asking] | None:
         """(key, what it wants) of the place that asks now for a reading; `quantity` is what there is to be had."""

@@ -127,7 +127,9 @@ class RowWidget(QWidget):
         self._working.setText(row.derivation)
         self._working.setVisible(self._open and bool(row.derivation))
         self._fit_line()
-        self.setAccessibleName(f"{row.label} {row.value} {row.unit} {row.origin}")
+        self.setAccessibleName(" ".join(p for p in (row.label, row.value, row.unit, row.origin) if p).strip())
+        presses = {"text": "Enter to type", "choice": "Enter to choose", "press": "Enter to open"}
+        self.setAccessibleDescription(presses.get(row.edit, row.derivation))
         hints = {"text": "Click to type", "choice": "Click to choose"}
         set_tip(self, hints.get(row.edit, "Click for the working" if row.derivation else ""))
         self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
@@ -167,6 +169,7 @@ class RowWidget(QWidget):
         self._error.setText(text)
         self._error.setVisible(bool(text))
         if self._editor is not None:
+            self._editor.setAccessibleDescription(text)
             self._editor.setProperty("wrong", bool(text))
             style = self._editor.style()
             if style is not None:

@@ -28,11 +28,15 @@ class BrassEntry(QLineEdit):
         self.hide()
         self._error.hide()
 
-    def start(self, parameter: str, text: str, middle: QPointF | None) -> None:
-        """Open on a number."""
+    def start(self, parameter: str, name: str, text: str, middle: QPointF | None) -> None:
+        """Open on a number.
+
+        Args:
+            name: What it is called on the card.
+        """
         self.parameter = parameter
         self.setText(text)
-        self.setAccessibleName(parameter.replace("_", " "))
+        self.setAccessibleName(name)
         self.move_over(middle)
         self.show()
         self.raise_()
@@ -66,6 +70,7 @@ class BrassEntry(QLineEdit):
         if style is not None:
             style.unpolish(self)
             style.polish(self)
+        self.setAccessibleDescription(text)
         self._error.setText(text)
         self._error.setVisible(wrong)
         if wrong:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QFocusEvent,
     QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
@@ -70,6 +72,7 @@ class DrawingView(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Plate")
+        self.name_of: Callable[[str], str] = lambda entry: entry.replace("_", " ")  #: what a live number is called on the card
         self._palette = LIGHT
         self._look = plate_look(LIGHT)
         self._ground: tuple[object, QPixmap] | None = None
@@ -152,6 +155,12 @@ class DrawingView(QWidget):
             self._place()
         self._move_entry()
         self.update()
+        if self.hasFocus():
+            self.setAccessibleDescription(self.in_words())
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self.setAccessibleDescription(self.in_words())
+        super().focusInEvent(event)
 
     @property
     def solid(self) -> SolidPicture | None:
@@ -359,12 +368,20 @@ class DrawingView(QWidget):
         """Live numbers in measuring order."""
         return sorted((d for d in self._dimensions() if d.entry), key=lambda d: d.order)
 
+    def in_words(self) -> str:
+        """The picture for who cannot see it: what it is of, and its live numbers in measuring order."""
+        shown = self._shown
+        if shown.message:
+            return shown.message
+        sizes = [f"{self.name_of(d.entry)} {shown.label(d)}" for d in self.entries()]
+        return ". ".join(p for p in (shown.title.capitalize(), ", ".join(dict.fromkeys(sizes))) if p)
+
     def open_entry(self, entry: str) -> bool:
         """Open the entry field on a live number; False when it is not on this view."""
         if not any(d.entry == entry for d in self._dimensions()):
             return False
         self._finish()
-        self._entry.start(entry, self._shown.entry_text(entry), self._middle_of(entry))
+        self._entry.start(entry, self.name_of(entry), self._shown.entry_text(entry), self._middle_of(entry))
         self.update()
         hints.used("type")
         return True

@@ -36,7 +36,12 @@ class Thumbnail(Pickable):
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
         self._size = size or QSize(210, 186)
         self.setFixedSize(self._size)
-        self.setAccessibleName(f"{title}. {' '.join(lines)}")
+        self._name()
+
+    def _name(self) -> None:
+        """For a screen reader: everything in words that is painted."""
+        lines = " ".join(line for line in self._lines if line)
+        self.setAccessibleName(f"{self.title}. {lines}" if lines else self.title)
 
     def sizeHint(self) -> QSize:
         return self._size
@@ -51,7 +56,7 @@ class Thumbnail(Pickable):
         """What has become known: picture, lines and sign."""
         if (lines, sign, sign_colour) != (self._lines, self._sign, self._sign_colour):
             self._lines, self._sign, self._sign_colour = lines, sign, sign_colour
-            self.setAccessibleName(f"{self.title}. {' '.join(lines)}")
+            self._name()
             self.update()
         self.show_scene(scene)
 
