@@ -1,0 +1,349 @@
+"""One row of a card: label, origin mark, value and unit, with its entry, its working and its menu."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QColor, QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QVBoxLayout, QWidget
+
+from elbrix.app.menus import open_once
+from elbrix.app.theme.icons import paint_origin
+from elbrix.app.theme.palette import Palette
+from elbrix.app.theme.type import font
+from elbrix.app.words import Label, set_tip
+from elbrix.presenters.card import Row
+
+#: The column of origin marks, that of units, and what neither label nor value may take of a row's width, px.
+_MARK, _UNIT = 20, 38
+_BESIDE = _MARK + _UNIT + 6 + 16
+
+
+class _Line(QWidget):
+    """The painted part of a row; clicks go through to the row."""
+
+    def __init__(self, row: RowWidget) -> None:
+        super().__init__(row)
+        self._row = row
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        self._row.paint_line()
+
+
+class RowWidget(QWidget):
+    """One row: label, origin mark, value, unit. Click or Enter edits, picks or opens the working."""
+
+    typed = pyqtSignal(str, str)
+    accepted = pyqtSignal(str)
+    cancelled = pyqtSignal(str)
+    picked = pyqtSignal(str, str)
+    released = pyqtSignal(str)
+    pointed = pyqtSignal(str)
+    copy_all = pyqtSignal()
+
+    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._palette = palette
+        self.row = Row(key="", label="", value="")
+        self._open = False
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setMouseTracking(True)
+        self._line = _Line(self)
+        self._line.setFixedHeight(26)
+        self._working = Label(parent=self)
+        self._working.setObjectName("working")
+        self._working.setWordWrap(True)
+        self._working.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._working.hide()
+        self._error = Label(parent=self)
+        self._error.setObjectName("error")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        self._editor: QLineEdit | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        for part in (self._line, self._error, self._working):
+            layout.addWidget(part)
+        self._lit = False
+
+    def show_row(self, row: Row, palette: Palette) -> None:
+        """Show a row; an open entry keeps what is being typed."""
+        if (row, palette) == (self.row, self._palette):
+            return
+        self._palette = palette
+        self.row = row
+        self._working.setText(row.derivation)
+        self._working.setVisible(self._open and bool(row.derivation))
+        self._fit_line()
+        self.setAccessibleName(" ".join(p for p in (row.label, row.value, row.unit, row.origin) if p).strip())
+        presses = {"text": "Enter to type", "choice": "Enter to choose", "press": "Enter to open"}
+        self.setAccessibleDescription(presses.get(row.edit, row.derivation))
+        hints = {"text": "Click to type", "choice": "Click to choose"}
+        set_tip(self, hints.get(row.edit, "Click for the working" if row.derivation else ""))
+        self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
+        self._line.update()
+
+    def _fit_line(self) -> None:
+        """A sentence takes the lines it needs."""
+        height = 26
+        text = self.row.value or self.row.placeholder
+        if self._wraps and text:
+            width = max(120, self.width() - _MARK - 12)
+            height = 24 + QFontMetrics(font(13)).boundingRect(0, 0, width, 4000, int(Qt.TextFlag.TextWordWrap), text).height() + 5
+        if height != self._line.height():
+            self._line.setFixedHeight(height)
+
+    @property
+    def _wraps(self) -> bool:
+        """Whether the value stands under its label: it is a sentence, or the two do not stand side by side."""
+        row = self.row
+        if row.wrap or not row.value:
+            return row.wrap
+        value = QFontMetrics(font(14, bold=row.strong, italic=row.origin == "assumed")).horizontalAdvance(row.value)
+        return QFontMetrics(font(13, bold=row.strong)).horizontalAdvance(row.label) + value > self._line.width() - _BESIDE
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit_line()
+
+    def light(self, on: bool) -> None:
+        if on != self._lit:
+            self._lit = on
+            self._line.update()
+
+    def show_error(self, text: str) -> None:
+        """A message under the row; empty clears it."""
+        if text == self._error.text():
+            return
+        self._error.setText(text)
+        self._error.setVisible(bool(text))
+        if self._editor is not None:
+            self._editor.setAccessibleDescription(text)
+            self._editor.setProperty("wrong", bool(text))
+            style = self._editor.style()
+            if style is not None:
+                style.unpolish(self._editor)
+                style.polish(self._editor)
+
+    @property
+    def error_text(self) -> str:
+        return self._error.text() if self._error.isVisibleTo(self) else ""
+
+    @property
+    def editor(self) -> QLineEdit | None:
+        return self._editor
+
+    def paint_line(self) -> None:
+        """Paint label, mark, value and unit."""
+        painter = QPainter(self._line)
+        p, row = self._palette, self.row
+        width, height = self._line.width(), self._line.height()
+        if self._lit or self.hasFocus():
+            back = QColor(p.accent)
+            back.setAlpha(36)
+            painter.fillRect(0, 0, width, height - 1, back)
+            painter.fillRect(0, 0, 3, height - 1, QColor(p.accent))
+        painter.setPen(QPen(QColor(p.line), 1))
+        painter.drawLine(0, height - 1, width, height - 1)
+        if row.origin:
+            paint_origin(painter, row.origin, QRectF(3, (24 - 11) / 2, 11, 11), QColor(p.soft))
+        if self._wraps:
+            self._paint_sentence(painter, width, height)
+            return
+        unit_width = _UNIT
+        value_right = width - unit_width - 6
+        painter.setFont(font(11))
+        painter.setPen(QColor(p.soft))
+        painter.drawText(
+            QRectF(width - unit_width, 0, unit_width, height - 2),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            row.unit,
+        )
+        value_font = font(14, bold=row.strong, italic=row.origin == "assumed")
+        painter.setFont(value_font)
+        painter.setPen(QColor(p.soft if row.placeholder and not row.value else p.ink))
+        label_font = font(13, bold=row.strong)
+        if self._editor is None:
+            painter.drawText(
+                QRectF(0, 0, value_right, height - 2),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                row.value or row.placeholder,
+            )
+        painter.setFont(label_font)
+        painter.setPen(QColor(p.ink if row.strong else p.soft))
+        painter.drawText(
+            QRectF(_MARK, 0, width, height - 2), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label
+        )
+
+    def _paint_sentence(self, painter: QPainter, width: int, height: int) -> None:
+        p, row = self._palette, self.row
+        painter.setFont(font(12))
+        painter.setPen(QColor(p.soft))
+        painter.drawText(QRectF(_MARK, 2, width - 12, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label)
+        if self._editor is None:
+            painter.setFont(font(13))
+            painter.setPen(QColor(p.ink if row.value else p.soft))
+            painter.drawText(
+                QRectF(_MARK, 22, width - _MARK - 6, height - 22),
+                int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft),
+                f"{row.value} {row.unit}".strip() or row.placeholder,
+            )
+
+    # --- doing -------------------------------------------------------------------------------------------------------
+
+    def activate(self) -> None:
+        """What a click or Enter does."""
+        if self.row.edit == "text":
+            self.open_editor()
+        elif self.row.edit == "choice":
+            self._open_choices()
+        elif self.row.edit == "press":
+            self.picked.emit(self.row.key, "")
+        elif self.row.derivation:
+            self.open_working(not self._open)
+
+    def open_working(self, on: bool) -> None:
+        self._open = on
+        self._working.setVisible(on and bool(self.row.derivation))
+
+    @property
+    def working_open(self) -> bool:
+        return self._open
+
+    def forget_editor(self) -> None:
+        """Let the entry field go without a word: its text lives on in the row that follows."""
+        if self._editor is not None:
+            self._editor.blockSignals(True)
+            self._editor = None
+
+    def go_on_typing(self, text: str, error: str) -> None:
+        """Open the entry as it was before the card was made anew."""
+        self.open_editor()
+        if self._editor is not None:
+            self._editor.setText(text)
+            self.show_error(error)
+
+    def open_editor(self) -> None:
+        """Open the entry field over the number."""
+        if self._editor is not None:
+            return
+        editor = QLineEdit(self)
+        editor.setAccessibleName(self.row.label)
+        editor.setText(self.row.entry_text or self.row.value)
+        wide = max(130, QFontMetrics(font(14)).horizontalAdvance(editor.text()) + 26)
+        if self._wraps:
+            editor.setGeometry(0, 20, self.width(), 26)
+        else:
+            editor.setGeometry(max(90, self.width() - wide - 40), 0, min(wide, self.width() - 130), 26)
+            editor.setAlignment(Qt.AlignmentFlag.AlignRight)
+        editor.textEdited.connect(lambda text: self.typed.emit(self.row.key, text))
+        editor.editingFinished.connect(self._finish)
+        editor.installEventFilter(self)
+        self._editor = editor
+        editor.show()
+        editor.setFocus()
+        editor.selectAll()
+        self._line.update()
+
+    def finish(self) -> None:
+        """As Enter: the entry closes, the row keeps the focus."""
+        self._finish()
+        self.setFocus()
+
+    def _finish(self) -> None:
+        if self._editor is None:
+            return
+        editor, self._editor = self._editor, None
+        editor.blockSignals(True)
+        editor.deleteLater()
+        wrong = bool(self.error_text)
+        self.show_error("")
+        self._line.update()
+        # A text that could not be taken is let go with the entry; the value before it never changed.
+        (self.cancelled if wrong else self.accepted).emit(self.row.key)
+
+    def eventFilter(self, watched: object, event: object) -> bool:
+        if watched is self._editor and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            if event.key() == Qt.Key.Key_Escape:
+                editor, self._editor = self._editor, None
+                if editor is not None:
+                    editor.blockSignals(True)
+                    editor.deleteLater()
+                self.show_error("")
+                self._line.update()
+                self.setFocus()
+                self.cancelled.emit(self.row.key)
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                if not self.error_text:
+                    self.finish()
+                return True
+        return False
+
+    def _open_choices(self) -> None:
+        menu = QMenu(self)
+        for value, words in self.row.choices:
+            action = QAction(words, menu)
+            action.triggered.connect(lambda _=False, v=value: self.picked.emit(self.row.key, v))
+            menu.addAction(action)
+        if self.row.chosen:
+            menu.addSeparator()
+            back = QAction("Back to proposal", menu)
+            back.triggered.connect(lambda: self.released.emit(self.row.key))
+            menu.addAction(back)
+        open_once(menu, self.mapToGlobal(QPoint(self.width() // 2, 26)))
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        menu = QMenu(self)
+        if self.row.derivation:
+            show = QAction("Show working", menu)
+            show.triggered.connect(lambda: self.open_working(not self._open))
+            menu.addAction(show)
+        if self.row.chosen:
+            back = QAction("Back to proposal", menu)
+            back.triggered.connect(lambda: self.released.emit(self.row.key))
+            menu.addAction(back)
+        copy = QAction("Copy the number", menu)
+        copy.triggered.connect(self._copy)
+        menu.addAction(copy)
+        whole = QAction("Copy the whole card", menu)
+        whole.triggered.connect(self.copy_all)
+        menu.addAction(whole)
+        if event is not None:
+            open_once(menu, event.globalPos())
+
+    def _copy(self) -> None:
+        clipboard = QApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(self.row.value)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < self._line.height() + 2:
+            # The mark left of the number opens its working; the number itself is for typing.
+            if self.row.derivation and self.row.edit and event.position().x() < self.width() * 0.45:
+                self.open_working(not self._open)
+            else:
+                self.activate()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.activate()
+        elif event.key() == Qt.Key.Key_Question:
+            self.open_working(not self._open)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.pointed.emit(self.row.key)
+        self._line.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self._line.update()
+
+    def enterEvent(self, event: object) -> None:
+        self.pointed.emit(self.row.key)
+
+    def leaveEvent(self, event: object) -> None:
+        self.pointed.emit("")
