@@ -6,8 +6,10 @@ from pathlib import Path
 
 from hands import click_number
 from pypdf import PdfReader
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QMimeData, QPointF, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.paper.documents import route_card
@@ -75,3 +77,46 @@ def test_escape_lets_a_carried_number_go(window: Window, qtbot: QtBot) -> None:
     click_number(plate, "neck_width")
     qtbot.wait(30)
     assert plate.editor.text() != "12.7 mm"
+
+
+def _drop(target: QWidget, at: QPointF, text: str, *, leave: bool = False) -> bool:
+    """Carry a text over a widget and let it go there, or take it away again; whether it was taken."""
+    data = QMimeData()
+    data.setText(text)
+    copy, left, no = Qt.DropAction.CopyAction, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(at.toPoint(), copy, data, left, no)
+    QApplication.sendEvent(target, enter)
+    if not enter.isAccepted():
+        return False
+    QApplication.sendEvent(target, QDragMoveEvent(at.toPoint(), copy, data, left, no))
+    if leave:
+        QApplication.sendEvent(target, QDragLeaveEvent())
+        return False
+    drop = QDropEvent(at, copy, data, left, no)
+    QApplication.sendEvent(target, drop)
+    return drop.isAccepted()
+
+
+def test_a_result_is_dragged_to_its_number(window: Window) -> None:
+    assert _ask(window, "23.3 / 2") == "11.65 mm"
+    data = window.ask.panel.result.drag().mimeData()
+    assert data is not None and data.text() == "11.65 mm"
+    row = window.bench.card.rows["neck_width"]
+    assert _drop(row, QPointF(5, 5), data.text())
+    doc = window.session.design
+    assert doc is not None and doc.chosen["neck_width"].text == "11.65" and row.editor is not None
+    plate = window.bench.plate
+    spot = next(p for p in plate.placed if p.dimension.entry == "neck_height")
+    middle = QPointF((spot.text_box[0] + spot.text_box[2]) / 2, -(spot.text_box[1] + spot.text_box[3]) / 2)
+    assert _drop(plate, middle, "7.1 mm")
+    doc = window.session.design
+    assert doc is not None and doc.chosen["neck_height"].text == "7.1" and plate.editing == "neck_height"
+
+
+def test_what_is_dropped_is_judged_as_what_is_typed(window: Window) -> None:
+    rows, before = window.bench.card.rows, window.session.design
+    assert _drop(rows["length"], QPointF(5, 5), "twenty") and rows["length"].error_text
+    assert not _drop(rows["total_height"], QPointF(5, 5), "12")  # nothing is entered there
+    assert not _drop(rows["length"], QPointF(5, 5), "12\n13") and not _drop(rows["length"], QPointF(5, 5), "9" * 500)
+    assert not _drop(window.bench.plate, QPointF(2, 2), "12") and not _drop(rows["pieces"], QPointF(5, 5), "3", leave=True)
+    assert window.session.design == before

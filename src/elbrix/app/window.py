@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, Q
 from elbrix.app.asking.field import AskField
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.registry import all_benches
+from elbrix.app.dragging import enter
 from elbrix.app.entry import ask_line
 from elbrix.app.first_hour import FirstHour
 from elbrix.app.headline import HeadLine
@@ -384,9 +385,7 @@ class Window(QMainWindow):
         entry = self.bench.open_entry() if self._carried else None
         if entry is not None and entry[1].hasFocus():
             text, self._carried = self._carried, ""
-            entry[1].setText(text)
-            entry[1].textEdited.emit(text)
-            entry[1].selectAll()
+            enter(entry[1], text)
             self.notice.hide()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidge
 
 from elbrix.app.asking.needs import Needs
 from elbrix.app.card.card import Card
+from elbrix.app.dragging import DraggedResult
 from elbrix.app.session import Session
 from elbrix.app.words import Label, set_tip
 from elbrix.book.documents import JobDoc, TapeEntry
@@ -31,7 +32,8 @@ class AskPanel(QFrame):
         self.title = Label()
         self.title.setObjectName("groupTitle")
         self.title.setWordWrap(True)
-        self.result = Label()
+        self.result = DraggedResult()
+        set_tip(self.result, "Drag it to the number it is for")
         self.result.setObjectName("result")
         self.result.setWordWrap(True)
         self.card = Card()

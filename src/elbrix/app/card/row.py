@@ -3,9 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import (
+    QAction,
+    QColor,
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDropEvent,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QVBoxLayout, QWidget
 
+from elbrix.app.dragging import dropped_text, enter
 from elbrix.app.menus import open_once
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import Palette
@@ -66,6 +80,7 @@ class RowWidget(QWidget):
         for part in (self._line, self._error, self._working):
             layout.addWidget(part)
         self._lit = False
+        self.setAcceptDrops(True)
 
     def show_row(self, row: Row, palette: Palette) -> None:
         """Show a row; an open entry keeps what is being typed."""
@@ -292,6 +307,25 @@ class RowWidget(QWidget):
             back.triggered.connect(lambda: self.released.emit(self.row.key))
             menu.addAction(back)
         open_once(menu, self.mapToGlobal(QPoint(self.width() // 2, 26)))
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and self.row.edit == "text" and dropped_text(event):
+            event.acceptProposedAction()
+            self.light(on=True)
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
+        self.light(on=False)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """A number was dropped here: it stands in the entry as if typed."""
+        self.light(on=False)
+        text = dropped_text(event)
+        if event is None or not text or self.row.edit != "text":
+            return
+        event.acceptProposedAction()
+        self.open_editor()
+        if self._editor is not None:
+            enter(self._editor, text)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)

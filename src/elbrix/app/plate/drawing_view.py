@@ -8,6 +8,9 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QFocusEvent,
     QFontMetricsF,
     QKeyEvent,
@@ -22,6 +25,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from elbrix.app import hints
+from elbrix.app.dragging import dropped_text, enter
 from elbrix.app.plate.brass_entry import BrassEntry
 from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
@@ -72,6 +76,7 @@ class DrawingView(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Plate")
+        self.setAcceptDrops(True)
         self.name_of: Callable[[str], str] = lambda entry: entry.replace("_", " ")  #: what a live number is called on the card
         self._palette = LIGHT
         self._look = plate_look(LIGHT)
@@ -496,6 +501,23 @@ class DrawingView(QWidget):
         if size is not None and size.feature:
             return frozenset({size.feature})
         return frozenset({handle.feature}) if handle is not None else self._pane_at(at).features_at(at)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and dropped_text(event) and self.entries():
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        """Only a live number takes what is carried."""
+        if event is not None:
+            size = self.size_at(event.position())
+            event.setAccepted(size is not None and bool(size.entry))
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        size = self.size_at(event.position()) if event is not None else None
+        text = dropped_text(event)
+        if event is not None and size is not None and text and self.open_entry(size.entry):
+            event.acceptProposedAction()
+            enter(self.editor, text)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
