@@ -38,12 +38,28 @@ def any_of(chance: random.Random, **choices: tuple[object, ...]) -> dict[str, st
     return found
 
 
+#: What may be chosen of each thing: the values, or a range.
 SAID: dict[str, dict[str, tuple[object, ...]]] = {
     "strap": {"x": (56.0, 95.0), "direction": (180,), "stud_to_tip": (8.0, 60.0), "torque": (4, 12, 25, 60, 110)},
     "toe": {"x": (60.0, 95.0), "direction": (180, 184, 192, 210), "torque": (1, 2, 5, 12, 30), "bolt_torque": (2, 10, 30)},
     "stop": {"x": (-110.0, -60.0), "direction": (0,), "bolt_torque": (2, 10, 30)},
     "support": {"x": (-60.0, 60.0), "y": (-30.0, 30.0), "height": (10, 25.4, 38)},
-    "vise": {"torque": (5, 20, 40, 90), "offset": (0, 20, 45, 60)},
-    "split_vise": {"torque": (5, 20, 40, 90)},
-    "plate": {"torque": (1, 6, 14, 40), "thickness": (6, 12, 20)},
+    "vise": {
+        "torque": (5, 20, 40, 90),
+        "offset": (0, 20, 45, 60),
+        "spacer": ("no", "yes"),
+        "mounting": ("bolted", "floating"),
+        "bolts": (2, 4, 6),
+        "bolt_torque": (2, 25, 60),
+    },
+    "split_vise": {"torque": (5, 20, 40, 90), "stands": ("slot", "rails"), "fixed": ("left", "right"), "bolts": (2, 4)},
+    "plate": {
+        "torque": (1, 6, 14, 40),
+        "thickness": (6, 12, 20),
+        "pins": ("none", "two full", "relieved"),
+        "pin_clearance": (0.005, 0.02, 0.1),
+        "spacing_error": (0.01, 0.04),
+        "bolts": (2, 4, 6),
+    },
+    "backing_bar": {"x": (-10.0, 10.0), "y": (-8.0, 8.0), "height": (3, 12, 25)},
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.optimize import linprog
 
-from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load, strap_tip_n, wrench
+from elbrix.holding.contacts import Array, ClampForce, Contact, HeldPart, Load, strap_tip_n, wrench
 from elbrix.holding.elastic import Springs
 from elbrix.holding.limit import Limit, LimitSolver
 from elbrix.holding.motion import name_motion
@@ -202,6 +203,43 @@ def test_a_linear_programme_agrees_from_below(seed: int, tips: bool) -> None:
             continue
         assert coarse <= fine * (1 + 1e-6) <= limit.factor * (1 + 2e-6)
         assert fine >= limit.factor * (1 - 0.003)
+
+
+@pytest.mark.parametrize("seed", range(10))
+@pytest.mark.parametrize("tips", [False, True])
+def test_the_motion_at_failure_is_one_that_nothing_there_can_resist(seed: int, tips: bool) -> None:
+    """By virtual work, and in no numbers of the solver's own.
+
+    Every contact parts at least as fast as friction slides, or its force could grow; and the load's work at the limit is that
+    of weight, clamps and the friction of their tips, and of nothing else.
+    """
+    rng = np.random.default_rng(100 + seed)
+    held = layout(rng, tips=tips)
+    for load, limit in zip(loads := [some_load(rng) for _ in range(6)], LimitSolver(held).solve(loads), strict=True):
+        if limit.factor is None or math.isinf(limit.factor):
+            continue
+        v, turning = np.array(limit.motion[:3]), np.array(limit.motion[3:])
+
+        def speed(at: Sequence[float], v: Array = v, turning: Array = turning) -> Array:
+            found: Array = v + np.cross(turning, at)
+            return found
+
+        fastest = max(float(np.linalg.norm(speed(c.at))) for c in held.contacts)
+        assert fastest > 0
+        for c in held.contacts:
+            normal, here = np.array(c.inward), speed(c.at)
+            parts = float(normal @ here)
+            slides = float(np.linalg.norm(here - parts * normal))
+            assert parts >= c.mu * slides - 1e-5 * fastest
+        worked = float(np.array(load.force_n) @ speed(load.at) + np.array(load.moment_nmm) @ turning)
+        given = -held.weight_n * float(np.array(held.up) @ speed(held.cg))
+        grips = 0.0
+        for f in held.forces:
+            along, here = np.array(f.along), speed(f.at)
+            given += f.force_n * float(along @ here)
+            grips += f.grip_n * float(np.linalg.norm(here - (along @ here) * along))
+        assert worked > 0
+        assert limit.factor * worked == pytest.approx(grips - given, rel=2e-3, abs=1e-6 * fastest)
 
 
 @pytest.mark.parametrize("pull", [(11.0, 7.0, 0.0), (11.0, 14.0, 0.0), (-6.0, 3.0, 1.0), (0.0, 9.0, 0.0)])

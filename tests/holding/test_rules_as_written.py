@@ -15,7 +15,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from layouts_tools import doc, thing
-from work_pieces import SAID, any_of, block
+from work_pieces import SAID, any_of, block, round_work
 
 _DOC = Path(__file__).parents[2] / "docs" / "holding-rules.md"
 _NEVER = 1e11
@@ -31,7 +31,8 @@ def _rows(title: str) -> list[list[str]]:
 def _limits(check: Check) -> tuple[str, ...]:
     found = check.limits
     shown = (found.no_below, found.marginal_below, found.marginal_above, found.no_above)
-    return (*("–" if abs(x) > _NEVER or x == -1 else f"{x:g}".replace("-", "−") for x in shown), check.unit)
+    told = ("–" if abs(x) > _NEVER or x == -1 else f"{x:g}".replace("-", "−") for x in shown)
+    return (*told, check.unit, "–" if check.step is None else f"{check.step:g}")
 
 
 def test_limits_are_those_that_are_written(demo_shop: Shop) -> None:
@@ -59,15 +60,23 @@ def test_limits_are_those_that_are_written(demo_shop: Shop) -> None:
     assert {k: v for k, v in met.items() if k not in places} == written
 
 
-def test_what_is_proposed_is_what_is_written(demo_shop: Shop) -> None:
-    hazel, piece = demo_shop.machine("hazel"), block(100.0, 60.0)
+def _proposed(shop: Shop) -> list[list[str]]:
+    """Every value of every thing, for the three pieces the document names."""
     found = []
+    cases = ("hazel", block(100.0, 60.0), 0), ("pip", round_work(45.0, 12.0), 0), ("tam", block(160.0, 40.0, high=6.0), 1)
     for key, element in all_elements().items():
-        values = element.propose(demo_shop, hazel, piece, {}, 0)
-        for p in element.parameters(demo_shop, hazel):
-            given = values[p.name]
-            found.append([key, p.name, (given.value or "–") if isinstance(given.value, str) else p.entry_text(given)])
-    assert found == _rows("Proposals")
+        machines = [(shop.machine(machine), piece, number) for machine, piece, number in cases]
+        values = [element.propose(shop, machine, piece, {}, number) for machine, piece, number in machines]
+        for p in element.parameters(shop, machines[0][0]):
+            row = [key, p.name]
+            for given in (v[p.name] for v in values):
+                row.append((given.value or "–") if isinstance(given.value, str) else p.entry_text(given))
+            found.append(row)
+    return found
+
+
+def test_what_is_proposed_is_what_is_written(demo_shop: Shop) -> None:
+    assert _proposed(demo_shop) == _rows("Proposals")
 
 
 @pytest.mark.parametrize(

@@ -76,9 +76,18 @@ def along_limits(d: float) -> Limits:
     return Limits(no_below=ALONG_LEAST * d, marginal_below=ALONG_GOOD * d)
 
 
+def nut_thread(neck_min: float) -> Thread:
+    """The largest thread a nut for a slot has a sound wall for.
+
+    Args:
+        neck_min: Of the slot at its narrowest, mm.
+    """
+    return choose_thread(max(round_down(neck_min - NECK_PLAY, STEP), 4.0))
+
+
 def fitting_bolt(neck_min: float, sizes: tuple[str, ...]) -> str:
     """The largest of some metric bolts that a nut for the slot has a sound wall for; the smallest when none."""
-    good = choose_thread(max(round_down(neck_min - NECK_PLAY, STEP), 4.0)).major_mm
+    good = nut_thread(neck_min).major_mm
     return next((b for b in reversed(sizes) if float(b[1:]) <= good), sizes[0])
 
 

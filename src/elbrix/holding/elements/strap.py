@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
+from elbrix.design.slot_nut import nut_thread
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
 from elbrix.geometry.shapes import inside, outside_by, placed, rectangle
 from elbrix.holding.contacts import ClampForce, strap_tip_n
@@ -21,6 +22,7 @@ from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
 from elbrix.shop.tooling import Stud
 from elbrix.shop.workholding import Clamp, ClampKind, FastenerKind
 from elbrix.standards.materials import nut_factor
@@ -96,14 +98,10 @@ class StrapElement:
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         slot, x, turn, clamp = first_standing(shop, machine, piece, chosen, owned_clamps(shop), 1.0 if number % 2 == 0 else -1.0)
         studs = owned_studs(shop)
-        offset = next((s.offset_mm for s in machine.slots if s.straight and s.label == slot), 0.0)
-        reach = reach_onto(piece, (x, offset), turn, clamp)
-        fitting = [s for s in studs if find_thread(parse_thread(s.thread)).major_mm <= clamp.slot_width_mm]
-        stud = min(
-            fitting or list(studs),
-            key=lambda s: (s.length_mm < piece.top_mm + 40, -find_thread(parse_thread(s.thread)).major_mm, s.length_mm),
-        )
-        stud = next((s for s in studs if "stud" in chosen and s.id == chosen["stud"].value), stud)
+        there = next((s for s in machine.slots if s.straight and s.label == slot), None)
+        reach = reach_onto(piece, (x, there.offset_mm if there is not None else 0.0), turn, clamp)
+        stud = next((s for s in studs if "stud" in chosen and s.id == chosen["stud"].value), None)
+        stud = stud or _likeliest_stud(shop, studs, clamp, there, piece.top_mm)
         assumed = Origin.ASSUMED
         return Values(
             merge_choices(
@@ -463,6 +461,21 @@ class StrapElement:
                 )
             )
         return found
+
+
+def _likeliest_stud(shop: Shop, studs: Sequence[Stud], clamp: Clamp, slot: TSlot | None, top_mm: float) -> Stud:
+    """One the strap takes, with a nut that is owned for the slot or could be made for it: the thickest that is long enough."""
+    neck = slot.neck.min if slot is not None and slot.neck is not None else math.inf
+    soundest = nut_thread(neck).major_mm if math.isfinite(neck) else math.inf
+
+    def rank(stud: Stud) -> tuple[bool, bool, bool, float, float]:
+        thread = find_thread(parse_thread(stud.thread))
+        nuts = fasteners_use(shop, FastenerKind.T_NUT, thread, slot=slot)
+        unowned = any(use.owned < use.taken for use in nuts)
+        return thread.major_mm > soundest, unowned, stud.length_mm < top_mm + 40, -thread.major_mm, stud.length_mm
+
+    fitting = [s for s in studs if find_thread(parse_thread(s.thread)).major_mm <= clamp.slot_width_mm]
+    return min(fitting or studs, key=rank)
 
 
 def _usual_torque(stud: Stud) -> ParameterValue:
