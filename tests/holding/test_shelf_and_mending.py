@@ -66,7 +66,8 @@ def test_a_t_nut_too_wide_for_the_lips_does_not_count(demo_shop: Shop) -> None:
     slim = replace(wide, neck_mm=12.0)
     assert shelf(demo_shop, wide)[0] == 3 and "that goes into the middle slot" in shelf(demo_shop, wide)[1]
     assert shelf(demo_shop, slim)[0] == 0
-    assert shelf(demo_shop, replace(slim, thread="M8"))[0] == 3  # another thread is no help
+    assert shelf(demo_shop, replace(slim, thread="M12"))[0] == 3  # a thread no nut for this slot can have is no help
+    assert shelf(demo_shop, replace(slim, thread="M8"))[0] == 0  # those are taken, with the studs that go in them
     assert shelf(demo_shop)[0] == 0  # a shop that lists no nuts is not asked for them
 
 

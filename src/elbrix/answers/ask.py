@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 import re
 from functools import cache, partial
 from typing import Any
@@ -140,6 +139,8 @@ def nearest(text: str) -> tuple[str, ...]:
 
     def likeness(example: str) -> float:
         shared = len(said & set(re.findall(r"[a-z]+", example.lower())))
+        import difflib  # only for what is not understood
+
         return shared + difflib.SequenceMatcher(None, text.lower()[:80], example.lower()).ratio()
 
     return tuple(sorted(every, key=likeness, reverse=True)[:_TRIES])

@@ -8,7 +8,6 @@ place in order.
 
 from __future__ import annotations
 
-import difflib
 import math
 import re
 from collections.abc import Collection, Mapping
@@ -488,5 +487,7 @@ def _spelled(word: str, vocabulary: Collection[str]) -> str:
         return low[:-1]
     if len(low) < 4:
         return low
+    import difflib  # only for a word that means nothing
+
     near = difflib.get_close_matches(low, [v for v in vocabulary if len(v) > 3 and v[0] == low[0]], 1, _NEAR_ENOUGH)
     return near[0] if near else low

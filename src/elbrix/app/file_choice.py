@@ -6,8 +6,6 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-_OWN = QFileDialog.Option.DontUseNativeDialog
-
 
 def file_to_read(parent: QWidget, title: str, kinds: str) -> Path | None:
     """A file that is there; None when it was left.
@@ -15,7 +13,7 @@ def file_to_read(parent: QWidget, title: str, kinds: str) -> Path | None:
     Args:
         kinds: "Tables (*.csv)".
     """
-    name, _ = QFileDialog.getOpenFileName(parent, title, str(Path.home()), kinds, options=_OWN)
+    name, _ = QFileDialog.getOpenFileName(parent, title, str(Path.home()), kinds, options=QFileDialog.Option.DontUseNativeDialog)
     return Path(name) if name else None
 
 
@@ -26,5 +24,7 @@ def file_to_write(parent: QWidget, title: str, kinds: str, suggested: str = "") 
         kinds: "PDF (*.pdf)".
         suggested: Its name, in the user's own folder.
     """
-    name, _ = QFileDialog.getSaveFileName(parent, title, str(Path.home() / suggested), kinds, options=_OWN)
+    name, _ = QFileDialog.getSaveFileName(
+        parent, title, str(Path.home() / suggested), kinds, options=QFileDialog.Option.DontUseNativeDialog
+    )
     return Path(name) if name else None

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from enum import Enum
 from functools import cache
-from typing import Any, Final, Protocol, get_args
+from typing import Any, Final, Protocol
 
 import msgspec
 from msgspec import Struct, field
-from msgspec.structs import fields
 
 from elbrix.angles import kinds as angle_kinds
 from elbrix.book.formats import FORMAT, lift_item
@@ -320,22 +318,15 @@ def _refuse_senseless(kind: str, document: Document) -> None:
             )
 
 
+#: Ways a field is declared that have no number in them; all other fields are looked into.
+_TEXTS: Final = frozenset(["str", "bytes", "bool", "tuple[str, ...]", "dict[str, str]", "dict[str, Chosen]"])
+
+
 @cache
 def _with_numbers(type_: type[Any]) -> tuple[str, ...]:
     """Fields of a type that may hold a number: the others, most of them texts, need not be looked at."""
-    return tuple(f.name for f in fields(type_) if _may_count(f.type))
-
-
-@cache
-def _may_count(type_: Any) -> bool:
-    """Whether a value of a type is a number or may have one in it."""
-    if type_ in (str, bytes, bool, type(None), ...):
-        return False
-    if parts := get_args(type_):
-        return any(_may_count(part) for part in parts if not isinstance(part, str))
-    if isinstance(type_, type) and issubclass(type_, Struct):
-        return bool(_with_numbers(type_))
-    return not (isinstance(type_, type) and issubclass(type_, Enum))
+    declared = {name: words for base in reversed(type_.__mro__) for name, words in getattr(base, "__annotations__", {}).items()}
+    return tuple(name for name in type_.__struct_fields__ if declared.get(name) not in _TEXTS)
 
 
 def lift_body(kind: str, body: str, version: int) -> tuple[str, str]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import sqlite3
 from pathlib import Path
 from typing import Final
@@ -71,14 +70,22 @@ def migrate(connection: sqlite3.Connection, path: Path) -> None:
     connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")  # so that the header can be read without the log
 
 
+#: The setting of a book that has been made quick.
+_QUICKENED: Final = "quick"
+
+
 def search_row(kind: str, id: str) -> int:
     """The row of a thing in the word search: known without looking, so that no edit walks through all of them."""
+    import hashlib  # it brings a cipher library along, which no start needs
+
     return int.from_bytes(hashlib.blake2b(f"{kind}\x00{id}".encode("utf-8", "surrogatepass"), digest_size=8).digest()) >> 1
 
 
 def quicken(connection: sqlite3.Connection) -> None:
     """What a book of many things is quick by: older ones get it when they are first opened to write. No room is no fault."""
     try:
+        if connection.execute("SELECT 1 FROM setting WHERE key = ?", (_QUICKENED,)).fetchone():
+            return
         connection.execute("BEGIN IMMEDIATE")
         connection.execute("CREATE INDEX IF NOT EXISTS change_of ON change (kind, id, seq)")
         first = connection.execute("SELECT rowid, kind, id FROM search LIMIT 1").fetchone()
@@ -89,6 +96,7 @@ def quicken(connection: sqlite3.Connection) -> None:
                 "INSERT OR REPLACE INTO search (rowid, kind, id, words) VALUES (?, ?, ?, ?)",
                 [(search_row(kind, id_), kind, id_, words) for kind, id_, words in rows],
             )
+        connection.execute("INSERT OR REPLACE INTO setting VALUES (?, '1')", (_QUICKENED,))
         connection.execute("COMMIT")
     except sqlite3.Error:
         with contextlib.suppress(sqlite3.Error):

@@ -382,6 +382,8 @@ class Book:
 
     def remember(self, key: str, value: str) -> None:
         """Keep a state of the window; never an error."""
+        if self.setting(key) == value:
+            return  # a write costs more than a look
         if self._lock is not None and not self._lock.trouble():
             with contextlib.suppress(sqlite3.Error):
                 self._connection.execute(

@@ -29,9 +29,15 @@ def main(argv: Sequence[str] | None = None) -> int:
             arguments, demo = [options.book] if options.book else [], options.demo
         else:
             demo = arguments == ["--demo"]
-        from elbrix.app.start import run_window
+        import gc
 
-        return run_window(Path(arguments[0]) if arguments and not demo else None, demo=demo)
+        gc.disable()  # nothing loaded or made before the first paint is rubbish; it is put on again after it
+        try:
+            from elbrix.app.start import run_window
+
+            return run_window(Path(arguments[0]) if arguments and not demo else None, demo=demo)
+        finally:
+            gc.enable()
     except ShopError as error:
         print(f"elbrix: {error}", file=sys.stderr)
         return 1

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import io
 from collections.abc import Iterable, Sequence
 from typing import Final
@@ -32,6 +31,8 @@ def _is_number(text: str) -> bool:
 
 def csv_text(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
     """Rows as CSV, one header line."""
+    import csv  # a card that is copied needs safe cells and no tables
+
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([safe_cell(h) for h in header])
@@ -61,6 +62,8 @@ def read_csv(text: str, where: str, columns: Sequence[str], optional: Sequence[s
                 "Elbrix reads commas between columns and points in decimals",
                 "Save it again as CSV with commas, decimals with a point",
             )
+    import csv
+
     try:
         rows = [(i, [c.strip() for c in row]) for i, row in enumerate(csv.reader(lines), 1) if any(c.strip() for c in row)]
     except csv.Error as error:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
@@ -95,6 +94,8 @@ class Needs(QObject):
         """In a process of its own, when there is more than a question can wait for."""
         if self.waiting() <= _FEW:
             return
+        import hashlib
+
         from elbrix.app.searching import Search
         from elbrix.finding.keeping import work_out
 
