@@ -536,3 +536,17 @@ def test_the_last_move_makes_the_piece_a_possession(window: Window) -> None:
     window.undo()
     assert next(d for d in window.session.designs if d.id == doc.id).made == doc.made
     assert not any(f.id == f"made-{doc.id}" for f in window.session.shop.fasteners)
+
+
+def test_another_look_reaches_the_benches_behind_and_those_opened_at_once(window: Window, qtbot: QtBot) -> None:
+    for key in ("hold", "angles", "catalogue", "design"):
+        window.open_bench(key)
+    window.session.set_dim(True)
+    assert window.bench.plate._palette is DIM
+    window.open_bench("hold")  # before its turn came
+    assert window.bench.plate._palette is DIM and window.stack.currentWidget() is window.benches["hold"]
+    made = list(window.benches.values())
+    qtbot.waitUntil(lambda: all(window.stack.indexOf(b) >= 0 for b in made), timeout=5000)
+    assert all(b.plate._palette is DIM and b.window() is window for b in made)
+    window.session.set_dim(False)
+    window.close()  # while benches are still to follow

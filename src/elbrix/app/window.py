@@ -26,6 +26,7 @@ from elbrix.app.menus import open_once
 from elbrix.app.rail import Rail
 from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
+from elbrix.app.trickle import Trickle
 from elbrix.app.user_places import window_settings
 from elbrix.app.words import Label
 from elbrix.book.documents import DesignDoc
@@ -106,6 +107,7 @@ class Window(QMainWindow):
         self._heard_of: tuple[str, ...] = ()  # instruments that were there last
         self._wire()
         self._look: object = None
+        self._restyling = Trickle(self)
         self.looking = LookOver(session.book, self)
         self.looking.found.connect(self._show_notices)
         self.demo: Window | None = None
@@ -179,6 +181,7 @@ class Window(QMainWindow):
         now = self.stack.currentWidget()
         if isinstance(now, Bench) and now is not self.benches[key]:
             now.leave()
+        self._back_in_its_place(self.benches[key])
         self.stack.setCurrentWidget(self.benches[key])
         self.session.book.remember("bench", key)
         self.refresh()
@@ -189,9 +192,7 @@ class Window(QMainWindow):
         look = (session.palette, session.style)
         if self._look is None or look[0] is not self._look:
             self._look = session.palette
-            self.setStyleSheet(style_sheet(session.palette))
-            for bench in self.benches.values():
-                bench.apply_palette()
+            self._restyle(style_sheet(session.palette))
         if self._starting:
             self._starting = False
             self.bench.open_at_start()
@@ -203,6 +204,24 @@ class Window(QMainWindow):
         self.rail.show_on(key, session.palette)
         self.first_hour.show_steps(first_hour(session.book), session.palette)
         self._show_notices()
+
+    def _restyle(self, sheet: str) -> None:
+        """Another look, at once for what is seen; a bench behind follows by itself, or when it is opened before that.
+
+        A style sheet goes through every widget of the window, and a bench has hundreds.
+        """
+        behind = [bench for bench in self.benches.values() if bench is not self.bench and self.stack.indexOf(bench) >= 0]
+        for bench in behind:
+            self.stack.removeWidget(bench)
+            bench.setParent(None)
+        self.setStyleSheet(sheet)
+        self.bench.apply_palette()
+        self._restyling.start([partial(self._back_in_its_place, bench) for bench in self.benches.values()])
+
+    def _back_in_its_place(self, bench: Bench) -> None:
+        if self.stack.indexOf(bench) < 0:
+            self.stack.addWidget(bench)
+            bench.apply_palette()
 
     def _show_notices(self) -> None:
         """Why the book may only be read, and what was found in it."""
@@ -520,6 +539,7 @@ class Window(QMainWindow):
         if self._instruments is not None:
             self._instruments.stop()
         self.looking.stop()
+        self._restyling.stop()
         self.ask.needs.stop()
         self.session.close()
         self.session.book.close()
