@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PyQt6.QtWidgets import QApplication, QScrollArea
+from PyQt6.QtWidgets import QApplication, QPushButton, QScrollArea
 
 from elbrix.app.card.card import Card
 from elbrix.app.window import Window
@@ -30,6 +30,23 @@ def test_shop(window: Window, what: str) -> None:
         if what == "blocks":
             window.bench.plate.clicked.emit("block 1.11")
         assert overhang(window.bench.card) <= 0
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_no_button_of_an_item_is_cut_off(window: Window, unit: str) -> None:
+    """Some have four of them at the foot of the card."""
+    window.session.set_unit(unit)
+    window.open_bench("catalogue")
+    most = 0
+    for design in window.session.designs:
+        window.session.pick_design(design.id)
+        card = window.bench.card
+        buttons = [b for b in card.findChildren(QPushButton) if b.isVisibleTo(card) and b.parent() is not None]
+        most = max(most, sum(b in card._buttons.values() for b in buttons))
+        for button in buttons:
+            assert button.width() >= button.sizeHint().width() - 1, (design.id, button.text())
+        assert overhang(card) <= 0, design.id
+    assert most > 4
 
 
 def test_designs_and_settings(window: Window) -> None:

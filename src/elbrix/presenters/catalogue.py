@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from elbrix.book.designs import MadeSize, family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc, PhotoDoc
 from elbrix.book.lessons import changed_lesson, read_lesson, with_lesson
+from elbrix.book.parts import parts_list
 from elbrix.book.photos import photos_of
 from elbrix.book.revisions import compared, next_of, revision_of
 from elbrix.book.store import Book
@@ -157,6 +158,7 @@ class CataloguePresenter:
             self._what(doc),
             self._as_made(doc),
             self._where(doc),
+            *self._parts(doc),
             self._photographs(doc),
             self._lessons(doc),
             self._uses(doc),
@@ -274,6 +276,25 @@ class CataloguePresenter:
         )
         give = Button(key="give", text="Export with all it needs…", tip="Design, machine, job, layouts, photographs, in one file")
         return Section(title="Storage", rows=rows, buttons=(give,))
+
+    def _parts(self, doc: DesignDoc) -> tuple[Section, ...]:
+        """What one piece is put together with, and how many of it there are."""
+        lines = parts_list(doc, self.shop) if self.design is not None else ()
+        if not lines:
+            return ()
+        rows = []
+        for n, line in enumerate(lines):
+            short = line.owned is not None and line.owned < line.part.count
+            there = "made for it" if line.part.made else "not listed in Shop" if line.owned is None else f"{line.owned} in Shop"
+            rows.append(
+                Row(
+                    key=f"part {n}",
+                    label=f"{line.part.count} × {said_in(line.part.words, self.style)}",
+                    value=f"▲ {there}" if short else there,
+                    wrap=True,
+                )
+            )
+        return (Section(title="Parts", hint="for one piece, besides itself", rows=tuple(rows)),)
 
     def _photographs(self, doc: DesignDoc) -> Section:
         self.photos = photos_of(doc, self.book)

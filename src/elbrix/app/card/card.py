@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
@@ -27,6 +28,8 @@ from elbrix.presenters.card import Button, CardView, Section
 WIDTH = 340
 #: Letters of buttons that fit beside each other.
 _BUTTONS_ABREAST = 36
+#: Left and right of the buttons at the foot, px.
+_FOOT_EDGES = 22
 
 
 class _Number(QWidget):
@@ -74,7 +77,7 @@ class Card(QFrame):
         self._area.setWidgetResizable(True)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._foot = QHBoxLayout()
+        self._foot = QGridLayout()
         self._foot.setSpacing(8)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 12, 8, 12)
@@ -122,7 +125,7 @@ class Card(QFrame):
         layout.activate()
         inside = width - 14 - 8
         high = layout.heightForWidth(inside) if layout.hasHeightForWidth() else layout.sizeHint().height()
-        return high + 24 + (56 if self._foot.count() else 0)
+        return high + 24 + (self._foot.sizeHint().height() + 12 if self._foot.count() else 0)
 
     def _refresh_button(self, button: Button) -> None:
         widget = self._buttons[button.key]
@@ -172,10 +175,26 @@ class Card(QFrame):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for button in view.buttons:
-            self._foot.addWidget(self._make_button(button), 1 if button.main else 0)
+        self._lay_foot([self._make_button(button) for button in view.buttons])
         if focused is not None and typing is None:
             self._focus_again(focused)
+
+    def _lay_foot(self, buttons: list[QPushButton]) -> None:
+        """Beside each other where they go on the narrowest card, else the first above the others: none is cut off."""
+        for column in range(self._foot.columnCount()):
+            self._foot.setColumnStretch(column, 0)
+        for button in buttons:
+            button.setParent(self)  # its width goes by the style of where it stands
+            button.ensurePolished()
+        wide = sum(button.sizeHint().width() for button in buttons) + 8 * (len(buttons) - 1)
+        stacked = wide > WIDTH - _FOOT_EDGES
+        for n, button in enumerate(buttons):
+            if stacked:
+                self._foot.addWidget(button, min(n, 1), max(0, n - 1), 1, 1 if n else max(1, len(buttons) - 1))
+            else:
+                self._foot.addWidget(button, 0, n)
+        if buttons and not stacked:
+            self._foot.setColumnStretch(0, 1)
 
     def _focus_again(self, key: str) -> None:
         """Who works by keyboard stays on the card: on the same row or button, or on its first row when that is gone."""

@@ -15,6 +15,7 @@ from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
@@ -239,6 +240,15 @@ class DepthStop:
                     )
                 )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s, v = DepthStopSizes(design.values), design.values
+        return (
+            made(1, f"sleeve Ø{length(v.number('sleeve'))}, bored {length(v.number('sleeve_bore'))}"),
+            made(1, f"setting tip {size_of(v.word('tip_thread'))}, with its lock nut"),
+            made(len(s.feet), f"foot {size_of(v.word('foot_thread'))}"),
+            *screws(1, v.word("clamp_screw"), "across the slit"),
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = DepthStopSizes(design.values)

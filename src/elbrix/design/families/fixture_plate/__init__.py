@@ -16,6 +16,7 @@ from elbrix.design.families.fixture_plate import pictures, proof
 from elbrix.design.families.fixture_plate.sizes import BOLTS, LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
+from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.drilling import thread_depth_wanted
@@ -361,6 +362,21 @@ class FixturePlate:
                 "spacing_error": format_number(v.number("spacing_error"), 4),
             }
         return InLayout("plate", values)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s, v = FixturePlateSizes(design.values), design.values
+        d = v.number("pin_diameter")
+        full = {"full": 2, "relieved": 1}.get(v.word("pins"), 0)
+        pins = [Part(words=f"locating pin Ø{length(d)}, full", count=full, pin_mm=d)] if full else []
+        if v.word("pins") == "relieved":
+            pins.append(made(1, f"relieved pin Ø{length(d)}, filed to its lands"))
+        work = "into the plate, through the work" if v.word("fastening") == "tapped" else "from below, into the work"
+        return (
+            *screws(len(s.bolts), v.word("bolt"), "to the table"),
+            *nuts(len(s.bolts), v.word("bolt")),
+            *screws(len(s.work_holes), v.word("work_thread"), work),
+            *pins,
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = FixturePlateSizes(design.values)

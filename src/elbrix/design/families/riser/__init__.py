@@ -17,6 +17,7 @@ from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, off_slots, pitch_of, table_of
 from elbrix.design.markout import mark_out
+from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.slot_nut import nut_for
 from elbrix.design.work import Blank, BoredHole, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
@@ -328,6 +329,16 @@ class Riser:
             length_mm=v.number("length"),
             width_mm=v.number("width"),
             count=count,
+        )
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s, v = RiserSizes(design.values), design.values
+        mate = f"{'lower' if v.word('part') == 'upper' else 'upper'} plate, of the same design"
+        joined = (*screws(len(s.joins), v.word("joining_screw"), "plate to plate"), made(1, mate)) if s.two else ()
+        return (
+            *screws(len(s.bolts), v.word("bolt"), "to the table", float(s.bolt_length)),
+            *nuts(len(s.bolts), v.word("bolt")),
+            *joined,
         )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:

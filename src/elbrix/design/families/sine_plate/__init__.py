@@ -11,6 +11,7 @@ from elbrix.design.families.sine_plate import pictures, proof
 from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual_overhang, usual_thickness
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.made_of import made_of
+from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
@@ -440,6 +441,15 @@ class SinePlateFamily:
             roll_stack_mm=roll,
             width_mm=v.number("width"),
             material=v.word("material"),
+        )
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s = Layout(design.values)
+        strip = (made(1, f"stop strip {length(s.width)} long"), *screws(len(s.strip_holes), STRIP_THREAD, "for the strip"))
+        return (
+            made(2, f"roll Ø{length(s.roll)} × {length(s.width)}, hardened and ground, both to one size"),
+            *screws(len(s.screws), s.roll_screw.name, "from the top into the rolls"),
+            *(strip if s.strip_holes else ()),
         )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:

@@ -24,6 +24,7 @@ from elbrix.design.families.soft_jaw.sizes import (
 )
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
+from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, BoredHole, HandOperation, Pocket, Shoulder, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.geometry.shapes import Ring
@@ -402,6 +403,11 @@ class SoftJaw:
                 )
             )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        v = design.values
+        pins = (Part(words=f"pin Ø{length(v.number('pin_diameter'))}", count=2, pin_mm=v.number("pin_diameter")),)
+        return (*screws(2, v.word("jaw_screw"), "to the vise"), *(pins if v.word("kind") == "pins" else ()))
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = SoftJawSizes(design.values)

@@ -14,6 +14,7 @@ from elbrix.design.families.t_nut.pictures import front, in_place, profile, side
 from elbrix.design.families.t_nut.proof import checks, figures
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.parts import Part, size_of
 from elbrix.design.slot_nut import HEAD_CLEAR, HEAD_PLAY, NECK_PLAY, SHORT_PITCHES, STEP, TOP_BELOW, choose_thread, neck_height_mm
 from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
@@ -365,6 +366,10 @@ class TNut:
     def as_thing(self, design: Design, id: str, count: int) -> object | None:
         v = design.values
         return Fastener(id=id, kind=FastenerKind.T_NUT, thread=v.word("thread"), neck_mm=v.number("neck_width"), count=count)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        thread = TNutSizes(design.values).thread.name
+        return (Part(words=f"stud {size_of(thread)}", stud=True, thread=thread),)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TNutSizes(design.values)

@@ -13,6 +13,7 @@ from typing import Final
 from elbrix.design.families.table_key import pictures, proof
 from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, down, screw_for
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, HandOperation, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, merge_choices
@@ -316,6 +317,9 @@ class TableKey:
                 SlotFit(machine.name, slot.label, bad.verdict, "slides and guides" if bad.verdict is Verdict.GO else bad.reason)
             )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        return screws(1, design.values.word("screw"), "from the table side into the vise")
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TableKeySizes(design.values)

@@ -13,6 +13,7 @@ from elbrix.design.families.table_stop import pictures, proof
 from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, TableStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
+from elbrix.design.parts import Part, nuts, screws
 from elbrix.design.slot_nut import nut_for
 from elbrix.design.work import Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
@@ -237,6 +238,9 @@ class TableStopFamily:
         # Without a tongue that slides: its face is as far from the bolt as half of it in that direction.
         toward = v.number("length" if v.word("stopping_face") == "across" else "width")
         return TableStop(id=id, body_mm=toward, height_mm=v.number("height"), reach_mm=toward / 2, count=count)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        return (*screws(1, design.values.word("bolt"), "to the slot"), *nuts(1, design.values.word("bolt")))
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TableStopSizes(design.values)

@@ -16,6 +16,7 @@ from elbrix.design.families.tilting_plate import pictures
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, TiltingPlateSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
+from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, Groove, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
@@ -210,6 +211,13 @@ class TiltingPlate:
                 )
             )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s, v = TiltingPlateSizes(design.values), design.values
+        return (
+            made(1, f"bar Ø{length(s.bar)} × {length(v.number('bar_length'))}"),
+            *screws(2, v.word("screw"), f"into the bar, {length(s.screw_length)} under the head, cut to length"),
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TiltingPlateSizes(design.values)

@@ -13,6 +13,7 @@ from elbrix.design.bores import Span, circles, hidden_lines, hole_checks, hole_t
 from elbrix.design.families.trip_stop.sizes import PARAMETERS, TripStopSizes
 from elbrix.design.families.trip_stop.trials import CONFIDENCE
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Scene, Side, Style, box
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
@@ -159,6 +160,11 @@ class TripStop:
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """It goes on the feed's own bracket, in no slot that Shop knows."""
         return ()
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s, v = TripStopSizes(design.values), design.values
+        scale = screws(len(s.scale), v.word("scale_screw"), "for the scale")
+        return (*screws(1, v.word("screw"), "through the slot, with its washer"), *scale)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TripStopSizes(design.values)

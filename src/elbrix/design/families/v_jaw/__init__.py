@@ -16,6 +16,7 @@ from elbrix.design.families.v_jaw import pictures, proof
 from elbrix.design.families.v_jaw.sizes import ANGLES, BOLTS, FLOOR, PARAMETERS, VJawSizes, half
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import largest_bolt, slot_of, vise_of
+from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, Groove, HandOperation, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import HANDLE_SHARE
@@ -321,6 +322,15 @@ class VJaw:
                     )
                 )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        v = design.values
+        keys = {"both": 2, "none": 0}.get(v.word("keyways"), 1)
+        return (
+            *screws(2, v.word("jaw_screw"), "to the vise"),
+            *screws(2, v.word("bolt"), "to the table, instead"),
+            *((made(keys, f"key {length(v.number('keyway_width'))} wide, for the slot"),) if keys else ()),
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = VJawSizes(design.values)

@@ -15,6 +15,7 @@ from elbrix.design.families.vise_stop import pictures
 from elbrix.design.families.vise_stop.sizes import PARAMETERS, ViseStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
+from elbrix.design.parts import Part, made, screws
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, HandOperation, HolePattern, SlitCut, Step, Work
 from elbrix.drawing.scene import Scene
@@ -188,6 +189,15 @@ class ViseStop:
                 )
             )
         return tuple(found)
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        v = design.values
+        rod = f"rod Ø{length(v.number('rod_diameter'))}, bright, its end domed"
+        return (
+            *screws(2, v.word("mounting_screw"), "into the jaw's end"),
+            made(1, rod),
+            *screws(1, v.word("clamp_screw"), "across the slit"),
+        )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = ViseStopSizes(design.values)
