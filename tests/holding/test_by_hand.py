@@ -7,13 +7,22 @@ import math
 import pytest
 
 from elbrix.book.layouts import solve_doc, typed_in
+from elbrix.geometry.shapes import bounds
 from elbrix.holding.contacts import ClampForce, Contact
+from elbrix.holding.cut import cutting_of, propose
+from elbrix.holding.layout import Squeeze
 from elbrix.holding.margin import _grips
 from elbrix.holding.reclamping import Reclamping
 from elbrix.holding.report import reclamping_check
+from elbrix.holding.suggest import _plain
+from elbrix.holding.thin import squeeze_checks
+from elbrix.parameters.parameter import ParameterValue
 from elbrix.results.checks import Verdict
+from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import CutterKind
 from layouts_tools import doc, thing
+from work_pieces import block
 
 
 def test_stops_side_by_side_share_what_presses_them_and_one_behind_has_none() -> None:
@@ -57,3 +66,50 @@ def test_two_full_pins_accept_their_mean_clearance(
     check = next(c for c in hold.checks if c.label.startswith("Spacing the two pins"))
     assert check.value == pytest.approx(accepted) and word in check.reason
     assert (check.verdict is Verdict.NO_GO) == (accepted < 0)
+
+
+@pytest.mark.parametrize("backed", [0.0, 30.0, 70.0, 88.0, 95.0])
+def test_a_sheet_standing_in_the_jaws_is_a_cantilever_from_what_holds_it_highest(demo_shop: Shop, backed: float) -> None:
+    """2 mm of steel, 60 long, to 90 above the table in jaws to 40: F·a³/(3·E·b·t³/12), b no more than the arm."""
+    piece = block(60.0, 2.0, high=90.0)
+    light = {"cut": ParameterValue("light", Origin.CHOSEN)}
+    cutting = cutting_of(propose(demo_shop, demo_shop.machine("hazel"), light), demo_shop, piece)
+    high = cutting.loads[0].at[2]
+    assert 85.0 < high < 90.0
+    held = Squeeze(gap_mm=2.0, along_mm=60.0, force_n=3000.0, jaw_top_mm=40.0, backed_to_mm=backed, name="vise")
+    check = next(c for c in squeeze_checks(held, piece, cutting) if c.key.startswith("rings"))
+    arm = max(0.0, high - (max(40.0, backed)))
+    shift = cutting.force.sideways_n * arm**3 / (3 * 205_000 * min(60.0, max(arm, 2.0)) * 2.0**3 / 12)
+    assert check.value == pytest.approx(shift, rel=0.03)  # Young's modulus of steels, 200 to 210 GPa
+    assert ("climb" in check.reason) == (backed > 40.0)
+    assert (check.verdict is Verdict.NO_GO) == (shift > 0.1)
+
+
+def test_plain_places_by_hand(demo_shop: Shop) -> None:
+    """Beside work from −50 to 50 by −18 to 18, between slots at −50, 0 and 50."""
+    slots = [s for s in demo_shop.machine("hazel").slots if s.straight]
+    for count in (1, 2, 3, 4):
+        arrangements = _plain(slots, (-50.0, -18.0, 50.0, 18.0), count, ("a", "b"))
+        assert len(arrangements) == 2 * 4 and all(len(a) == count for a in arrangements)
+        for clamp, group in (("a", arrangements[:4]), ("b", arrangements[4:])):
+            assert {spot[3] for a in group for spot in a} == {clamp}
+            for off, ends in zip((18.0, 24.0, 32.0), group[:3], strict=True):
+                assert [s[1] for s in ends][:2] == [50.0 + off, -50.0 - off][:count]
+                assert [s[1] for s in ends][2:] == [80.0, -80.0][: max(0, count - 2)]
+                assert all(s[0] == "middle slot" and math.cos(s[2]) * s[1] < 0 for s in ends)  # each points in
+            xs = {1: [0.0], 2: [0.0, 0.0], 3: [-25.0, -25.0, 25.0], 4: [-25.0, -25.0, 25.0, 25.0]}[count]
+            assert [s[1] for s in group[3]] == xs
+            assert [s[0] for s in group[3]] == ["front slot", "rear slot"] * (count // 2) + ["front slot"] * (count % 2)
+            assert all(math.sin(s[2]) == (1.0 if s[0] == "front slot" else -1.0) for s in group[3])
+
+
+@pytest.mark.parametrize(("width", "outside"), [(1.0, 5.0), (3.0, 3.0), (6.0, 0.0), (9.0, -3.0), (12.0, -6.0)])
+def test_round_the_edge_the_axis_stands_off_by_what_the_cutter_does_not_take(
+    demo_shop: Shop, width: float, outside: float
+) -> None:
+    """Ø12: r − a_e from the edge, inside it when more than half the cutter is in the work."""
+    mill = next(c for c in demo_shop.cutters if c.kind is CutterKind.END_MILL and c.diameter_mm == 12)
+    chosen = {"cutter": mill.id, "cutter_path": "around", "width_of_cut": width, "cut": "milling"}
+    given = {name: ParameterValue(value, Origin.CHOSEN) for name, value in chosen.items()}
+    cutting = cutting_of(propose(demo_shop, demo_shop.machine("hazel"), given), demo_shop, block(100.0, 60.0))
+    assert bounds(cutting.path) == pytest.approx((-50 - outside, -30 - outside, 50 + outside, 30 + outside), abs=0.02)
