@@ -33,6 +33,11 @@ def area(ring: Sequence[Point]) -> float:
     return sum(a[0] * b[1] - b[0] * a[1] for a, b in _edges(ring)) / 2
 
 
+def is_face(ring: Sequence[Point], least_mm2: float = 1.0) -> bool:
+    """Whether something can lie on it: an edge that is only touched, or a sliver, bears nothing."""
+    return len(ring) >= 3 and abs(area(ring)) >= least_mm2
+
+
 def centroid(ring: Sequence[Point]) -> Point:
     a = area(ring)
     if abs(a) < 1e-12:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from elbrix.holding.layout import Piece
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
-from elbrix.results.figures import Derivation, Origin
+from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
@@ -40,3 +41,10 @@ def jaw_friction_parameter() -> Parameter:
 
 def usual_jaw_friction() -> ParameterValue:
     return ParameterValue(0.1, Origin.ASSUMED, derivation=Derivation("", "", "a plain ground jaw, on the careful side"))
+
+
+def grip_derivation(jaw_top_mm: float, piece: Piece) -> Derivation:
+    """How much of the work's height is between the jaws: what they reach up past its underside, or all of it."""
+    if piece.top_mm < jaw_top_mm:
+        return Derivation("work height, all of it between the jaws", format_number(piece.height_mm, 2))
+    return Derivation("jaw top − underside", f"{format_number(jaw_top_mm, 2)} − {format_number(piece.bottom_mm, 2)}")

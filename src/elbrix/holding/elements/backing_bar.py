@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Dimension, Side, Style
-from elbrix.geometry.shapes import bounds, clipped, placed, rectangle
+from elbrix.geometry.shapes import bounds, clipped, is_face, placed, rectangle
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
@@ -66,7 +66,7 @@ class BackingBarElement:
         ring = placed(rectangle(values.number("length"), values.number("width")), *root, values.number("direction"))
         seat = clipped(at.piece.outline, ring)
         short = at.piece.bottom_mm - high
-        problem = "" if len(seat) >= 3 else "it lies beside the work, not under it"
+        problem = "" if is_face(seat) else "it lies beside the work, not under it"
         bears = not problem and short <= _LEVEL_MM
         return PlacedElement(
             name=name,

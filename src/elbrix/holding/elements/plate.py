@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Element, Line, Style
-from elbrix.geometry.shapes import bounds, clipped, hull, inside, placed, rectangle
+from elbrix.geometry.shapes import bounds, clipped, hull, inside, is_face, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
@@ -122,7 +122,7 @@ class PlateElement:
         except ShopError:
             head_d, head_h = 1.5 * thread.major_mm, thread.major_mm
         problem = ""
-        if len(seat) < 3:
+        if not is_face(seat):
             problem = "the work does not lie on it"
         elif outside := [p for p in screws if not inside(piece.outline, p)]:
             problem = (
@@ -217,7 +217,7 @@ class PlateElement:
             uses=fasteners_use(at.shop, FastenerKind.CAP_SCREW, thread, taken=len(screws), long=long),
             contacts=tuple(contacts),
             forces=forces,
-            seats=(hull(seat),) if len(seat) >= 3 else (),
+            seats=(hull(seat),) if is_face(seat) else (),
             solids=tuple(solids),
             above=tuple(body(ring, name, Style.SURROUNDINGS)),
             over=tuple(over),

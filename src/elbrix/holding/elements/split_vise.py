@@ -15,6 +15,7 @@ from elbrix.holding.bolted import BOLT, stands_n
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.jaws import (
+    grip_derivation,
     jaw_friction_parameter,
     parallels_named,
     parallels_parameter,
@@ -49,6 +50,8 @@ _ASSUMED: Final = ViseTool(
 _WAYS: Final = (("slot", "on one slot"), ("rails", "on rails"))
 _FIXED: Final = (("left", "left"), ("right", "right"))
 _EDGE_MM: Final = 0.2
+#: Said of what nothing moves.
+_NO_LIMIT: Final = 9999.0
 _LEAST_GRIP_MM: Final = 3.0
 _ENOUGH: Final = 1.5
 
@@ -262,6 +265,7 @@ class SplitViseElement:
                 features=(name,),
                 remedies=(at.entry("parallels"),),
                 reason="enough of the work is between the halves" if grip >= 2 * least else "little: lower parallels",
+                derivation=grip_derivation(vise.bed_height_mm + vise.jaw_height_mm, at.piece),
             ),
             judged(
                 at.entry("torque"),
@@ -282,13 +286,13 @@ class SplitViseElement:
         if not on_slot:
             return tuple(found)
         pull = COUNTED * preload_n(values.number("bolt_torque"), at.nut_factor, BOLT.major_mm) * bolts
-        tips = pull * vise.jaw_thickness_mm / 2 / (force * high_mm) if force * high_mm > 0 else 99.0
+        tips = pull * vise.jaw_thickness_mm / 2 / (force * high_mm) if force * high_mm > 0 else _NO_LIMIT
         return (
             *found,
             Check(
                 key=at.entry("stays"),
                 label=f"Halves stay, {name}",
-                value=min(bears / force if force > 0 else 99.0, 99.0),
+                value=min(bears / force if force > 0 else _NO_LIMIT, _NO_LIMIT),
                 unit="×",
                 limits=Limits(no_below=1.0, marginal_below=_ENOUGH),
                 step=0.1,
@@ -308,7 +312,8 @@ class SplitViseElement:
             Check(
                 key=at.entry("tips"),
                 label=f"Halves stay down, {name}",
-                value=min(tips, 99.0),
+                value=min(tips, _NO_LIMIT),
+                text="no limit" if tips >= _NO_LIMIT else "",
                 unit="×",
                 limits=Limits(no_below=1.0, marginal_below=_ENOUGH),
                 step=0.1,
@@ -322,7 +327,7 @@ class SplitViseElement:
                 ),
                 derivation=Derivation(
                     "bolts · half the block/(screw force · height of the push)",
-                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({force:.0f} N · {format_number(high_mm, 1)})",
+                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({force:.0f} N · {format_number(high_mm, 2)})",
                 ),
             ),
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Dimension, Side, Style
-from elbrix.geometry.shapes import clipped, placed, rectangle
+from elbrix.geometry.shapes import clipped, is_face, placed, rectangle
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.owned import Use
@@ -67,9 +67,11 @@ class SupportElement:
         ring = placed(rectangle(block.length_mm, block.width_mm), *root, 0.0)
         seat = clipped(at.piece.outline, ring)
         short = at.piece.bottom_mm - high
-        problem = "" if len(seat) >= 3 else "it stands beside the work, not under it"
+        problem = "" if is_face(seat) else "it stands beside the work, not under it"
         if not problem and short > _LEVEL_MM:
             problem = f"it is {format_number(short, 2)} mm lower than the others: the work rocks"
+        if not problem and short < -_LEVEL_MM:
+            problem = f"it is {format_number(-short, 2)} mm higher than the others: the work rocks on it"
         reach = block.height_for(high)
         if not problem and (reach is None or abs(reach - high) > _LEVEL_MM):
             problem = f"{block.title} does not come to {format_number(high, 2)}"

@@ -9,6 +9,7 @@ from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.jaws import (
+    grip_derivation,
     jaw_friction_parameter,
     parallels_named,
     parallels_parameter,
@@ -302,9 +303,7 @@ class ViseElement:
                             else "it is pulled out: at least 3 mm and a tenth of its height"
                         )
                     ),
-                    derivation=Derivation(
-                        "jaw top − underside", f"{format_number(jaw_top, 2)} − {format_number(at.piece.bottom_mm, 2)}"
-                    ),
+                    derivation=grip_derivation(jaw_top, at.piece),
                 ),
                 Check(
                     key=entry("middle"),
@@ -326,7 +325,7 @@ class ViseElement:
                     ),
                     derivation=Derivation(
                         "off the middle/jaw width",
-                        f"{format_number(off * vise.jaw_width_mm, 1)}/{format_number(vise.jaw_width_mm)}",
+                        f"{format_number(off * vise.jaw_width_mm, 2)}/{format_number(vise.jaw_width_mm)}",
                     ),
                 ),
                 Check(
