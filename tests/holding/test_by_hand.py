@@ -7,20 +7,22 @@ import math
 import pytest
 
 from elbrix.book.layouts import solve_doc, typed_in
-from elbrix.geometry.shapes import bounds
+from elbrix.geometry.shapes import bounds, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.cut import cutting_of, propose
+from elbrix.holding.cutting import milling_force
 from elbrix.holding.layout import Squeeze
 from elbrix.holding.margin import _grips
 from elbrix.holding.reclamping import Reclamping
 from elbrix.holding.report import reclamping_check
 from elbrix.holding.suggest import _plain
-from elbrix.holding.thin import squeeze_checks
+from elbrix.holding.thin import sag_check, squeeze_checks
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
+from elbrix.standards.materials import material
 from layouts_tools import doc, thing
 from work_pieces import block
 
@@ -113,3 +115,35 @@ def test_round_the_edge_the_axis_stands_off_by_what_the_cutter_does_not_take(
     given = {name: ParameterValue(value, Origin.CHOSEN) for name, value in chosen.items()}
     cutting = cutting_of(propose(demo_shop, demo_shop.machine("hazel"), given), demo_shop, block(100.0, 60.0))
     assert bounds(cutting.path) == pytest.approx((-50 - outside, -30 - outside, 50 + outside, 30 + outside), abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("width", "chip", "arc"), [(1.5, "0.0331", "41"), (3.0, "0.0433", "60"), (6.0, "0.05", "90"), (9.0, "0.05", "120")]
+)
+def test_the_thickest_chip_is_that_where_the_tooth_leaves_or_at_a_quarter_turn(width: float, chip: str, arc: str) -> None:
+    """Ø12 at 0.05 a tooth: 1 − 2·3/12 = cos 60°, sin 60° · 0.05 = 0.0433; past a quarter turn the whole feed."""
+    force = milling_force(material("mild steel"), 12.0, 4, 2.0, width, 0.05)
+    assert f"chip to {chip}," in force.derivation.source and f", {arc}° in the cut" in force.derivation.source
+
+
+def test_thin_work_says_it_bends_exactly_when_it_does(demo_shop: Shop) -> None:
+    """On two strips 80 apart, pressed in its middle: F·a²·b²/(3·E·I·(a + b)) with a = b = 40."""
+    strips = tuple(tuple((x + side * 45.0, y) for x, y in rectangle(10.0, 60.0)) for side in (-1, 1))
+    chosen = {"cut": "drilling", "cutter_path": "points", "places": "0,0"}
+    given = {name: ParameterValue(value, Origin.CHOSEN) for name, value in chosen.items()}
+    seen = set()
+    for high in (0.8, 1.2, 1.6, 2.0, 2.5, 3.0, 4.0, 6.0, 8.0):
+        piece = block(100.0, 60.0, high=high)
+        cutting = cutting_of(propose(demo_shop, demo_shop.machine("hazel"), given), demo_shop, piece)
+        thrust = max(-load.force_n[2] for load in cutting.loads)
+        check = sag_check(strips, piece, cutting)
+        wide = min(100.0, 60.0, max(80.0, high))
+        bent = thrust * 40.0**4 / (3 * 205_000 * wide * high**3 / 12 * 80.0)
+        if check is None:
+            assert bent < 0.0011 or 6 * high >= 80.0
+            continue
+        assert check.value == pytest.approx(bent, rel=0.03)
+        assert (check.verdict is Verdict.GO) == ("stiff enough" in check.reason) == (check.value <= 0.02)
+        assert "X 0, Y 0" in check.reason or check.verdict is Verdict.GO
+        seen.add(check.verdict)
+    assert len(seen) > 1
