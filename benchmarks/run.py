@@ -466,7 +466,8 @@ def growth() -> None:
             path = Path(folder) / "many.elbrix"
             for program in (_MANY, _GROWTH):
                 code = program.replace("MANY", str(many)).replace("PATH", repr(str(path)))
-                run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+                own = os.environ | {"XDG_CACHE_HOME": folder}
+                run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=own)
         for line in run.stdout.splitlines():
             what, _, value = line.rpartition(" ")
             first = small.setdefault(what, float(value))
@@ -531,6 +532,13 @@ QTest.qWait(900)
 window.bench.drawers.line.setText("bl")
 QTest.qWait(400)
 told("a letter of a search", lambda: (window.bench._searched("bli"), window.bench._show_found()))
+needs = window.ask.needs
+def known():
+    needs.keep_up()
+    while needs.busy:
+        QTest.qWait(50)
+told("knowing what designs can do, beside", known)
+told("first answer to a need", lambda: needs.look_for("M10 stud in a 12 slot"))
 print("memory", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 import os
 os._exit(0)

@@ -11,10 +11,10 @@ from elbrix.geometry.shapes import bounds, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.cut import cutting_of, propose
 from elbrix.holding.cutting import milling_force
-from elbrix.holding.layout import Squeeze
+from elbrix.holding.layout import PlacedElement, Solid, Squeeze
 from elbrix.holding.margin import _grips
 from elbrix.holding.reclamping import Reclamping
-from elbrix.holding.report import reclamping_check
+from elbrix.holding.report import _same_room, reclamping_check
 from elbrix.holding.suggest import _plain
 from elbrix.holding.thin import sag_check, squeeze_checks
 from elbrix.parameters.parameter import ParameterValue
@@ -147,3 +147,12 @@ def test_thin_work_says_it_bends_exactly_when_it_does(demo_shop: Shop) -> None:
         assert "X 0, Y 0" in check.reason or check.verdict is Verdict.GO
         seen.add(check.verdict)
     assert len(seen) > 1
+
+
+@pytest.mark.parametrize(("low", "beside", "same"), [(9.0, 0.0, True), (9.6, 0.0, False), (10.0, 0.0, False), (0.0, 25.0, False)])
+def test_two_things_are_in_one_room_when_they_meet_in_plan_and_in_height(low: float, beside: float, same: bool) -> None:
+    """One 20 × 20 from 0 to 10; the other from so high to 30: what stands on it by half a millimetre or less is not in it."""
+    under = PlacedElement(name="a", solids=(Solid(ring=rectangle(20.0, 20.0), bottom_mm=0.0, top_mm=10.0, name="a"),))
+    ring = tuple((x + beside, y) for x, y in rectangle(20.0, 20.0))
+    over = PlacedElement(name="b", solids=(Solid(ring=ring, bottom_mm=low, top_mm=30.0, name="b"),))
+    assert _same_room(under, over) is same and _same_room(over, under) is same

@@ -35,24 +35,30 @@ _Layer = tuple[float, str, str]  # height, id, name
 
 def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tuple[list[Hit], list[str], list[DesignDoc]]:
     """T-nuts of a thread for a slot: those in the drawer by the slots as they are measured, and bought ones; those only drawn."""
-    hits, notes, drawn = [], [], []
+    hits: list[Hit] = []
+    notes: list[str] = []
+    drawn: list[DesignDoc] = []
     wide = need.sizes[0] if need.sizes else 0.0
     slots = [
         (m, s)
         for m, s in shop.measured_slots()
         if s.neck is not None and (not wide or abs(s.neck.mean - wide) <= SLOT_MM) and (not need.machine or m.id == need.machine)
     ]
+    places = {(m.name, s.label) for m, s in slots}
     wanted = find_thread(parse_thread(need.thread))
     for doc, abilities in those_able(designs, STUD, able):
         studs = [(c.sizes["thread_mm"], c.sizes["pitch_mm"]) for c in abilities.of(STUD)]
         if (wanted.major_mm, wanted.pitch_mm) not in studs:
             continue
+        if len(hits) >= _MOST_HITS:
+            break
         for fit in abilities.fits:
-            if fit.verdict is Verdict.NO_GO or not any(m.name == fit.machine and s.label == fit.slot for m, s in slots):
+            if fit.verdict is Verdict.NO_GO or (fit.machine, fit.slot) not in places:
                 continue
             if not doc.made:
-                notes.append(f"{doc.title} would fit, but none is made yet")
-                drawn.append(doc)
+                if len(drawn) < _MOST_HITS:
+                    notes.append(f"{doc.title} would fit, but none is made yet")
+                    drawn.append(doc)
                 continue
             hits.append(
                 Hit(
@@ -64,9 +70,10 @@ def nuts(need: Need, shop: Shop, designs: Sequence[DesignDoc], able: Able) -> tu
                     uses={"bench": "catalogue", "design": doc.id, "machine": fit.machine, "slot": fit.slot},
                 )
             )
-    own = {possession_id(d.id) for d in designs}
-    for part in shop.fasteners:
-        if part.kind is FastenerKind.T_NUT and part.id not in own and known_thread(part.thread) == wanted and part.count > 0:
+    bought = [f for f in shop.fasteners if f.kind is FastenerKind.T_NUT and known_thread(f.thread) == wanted and f.count > 0]
+    own = {possession_id(d.id) for d in designs} if bought else set()  # those come in by their designs
+    for part in bought:
+        if part.id not in own:
             notes.append(
                 f"{part.count} bought T-nuts {part.thread} are listed; no slot is recorded for them, so they are not proved"
             )
