@@ -9,8 +9,10 @@ import pytest
 
 from elbrix.book.layouts import solve_doc, typed_in
 from elbrix.geometry.shapes import bounds
+from elbrix.holding.cut import parameters
 from elbrix.holding.layout import all_elements
 from elbrix.holding.suggest import _plain
+from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
@@ -77,6 +79,23 @@ def _proposed(shop: Shop) -> list[list[str]]:
 
 def test_what_is_proposed_is_what_is_written(demo_shop: Shop) -> None:
     assert _proposed(demo_shop) == _rows("Proposals")
+
+
+def _entries(shop: Shop) -> list[list[str]]:
+    """What may be typed: thing, value, least, most, and the step it is set and mended by."""
+    hazel = shop.machine("hazel")
+    asked = {"work and cut": parameters(shop), **{key: e.parameters(shop, hazel) for key, e in all_elements().items()}}
+    numbers = (Kind.LENGTH, Kind.NUMBER, Kind.ANGLE)
+    return [
+        [key, p.name, *(f"{x:g}".replace("-", "−") for x in (p.low, p.high, p.step)), p.unit]
+        for key, found in asked.items()
+        for p in found
+        if p.kind in numbers
+    ]
+
+
+def test_what_may_be_typed_is_what_is_written(demo_shop: Shop) -> None:
+    assert _entries(demo_shop) == _rows("Entries")
 
 
 @pytest.mark.parametrize(
