@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,14 @@ def asked(window: Window, text: str) -> None:
     window.ask.clear()
     QTest.keyClicks(window.ask, text)
     QTest.keyClick(window.ask, Qt.Key.Key_Return)
+    settled(window)
+
+
+def settled(window: Window) -> None:
+    """Until what is answered beside the window is there."""
+    end = time.monotonic() + 20
+    while window.ask._working.busy and time.monotonic() < end:
+        QTest.qWait(10)
 
 
 def test_f4_types_answers_and_goes_on(window: Window, qtbot: QtBot) -> None:
@@ -62,6 +71,7 @@ def test_what_is_not_understood_suggests_what_is(window: Window) -> None:
     assert "Write the decimal with a point" in card._texts[0].text() and window.ask.text() == "stack 12,5"
     tries = [k for k in card.rows if k.startswith("try ")]
     card.rows[tries[0]].activate()
+    settled(window)
     assert window.ask.text() == tries[0][4:] and window.ask.panel.result.text()
 
 

@@ -35,9 +35,12 @@ def in_background(call: Callable[[], T]) -> T:
     watch.setInterval(10)
     watch.timeout.connect(lambda: None if thread.is_alive() else loop.quit())
     thread.start()
-    watch.start()
-    if thread.is_alive():
-        loop.exec()
+    try:
+        watch.start()
+        if thread.is_alive():
+            loop.exec()
+    finally:
+        watch.stop()  # it must not look again once the loop is gone
     thread.join()
     if failed:
         raise failed[0]

@@ -106,14 +106,24 @@ class DesignPresenter:
         """Plan the cutting anew when the plan is that of an earlier state; True when it was."""
         if not self.plan_is_old:
             return False
-        self.plan_is_old = False
-        self.plan = None
-        if self.design is not None:
-            try:
-                self.plan = plan_doc(self.doc, self.design, self.shop, self._job, self.style.length)
-            except ShopError as error:
-                self.problem = error
+        self.take_plan(self.planned())
         return True
+
+    def planned(self) -> Plan | ShopError | None:
+        """The plan of the design as it is, or why there is none; may be worked out beside the window."""
+        if self.design is None:
+            return None
+        try:
+            return plan_doc(self.doc, self.design, self.shop, self._job, self.style.length)
+        except ShopError as error:
+            return error
+
+    def take_plan(self, found: Plan | ShopError | None) -> None:
+        """What `planned` gave."""
+        self.plan_is_old = False
+        self.plan = None if isinstance(found, ShopError) else found
+        if isinstance(found, ShopError):
+            self.problem = found
 
     @property
     def parameters(self) -> dict[str, Parameter]:

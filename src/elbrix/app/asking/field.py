@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date
+from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
@@ -10,6 +12,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QVBoxLayout, QWidget
 
 from elbrix.app.asking.needs import Needs
+from elbrix.app.background import Later
 from elbrix.app.card.card import Card
 from elbrix.app.dragging import DraggedResult
 from elbrix.app.session import Session
@@ -17,7 +20,12 @@ from elbrix.app.words import Label, set_tip
 from elbrix.book.documents import JobDoc, TapeEntry
 from elbrix.presenters.card import CardView
 
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Answer, NotAnswered, ShopContext
+
 _WIDTH, _PANEL = 250, 480
+#: What is searched for among thousands of stacks is answered beside the window.
+_TAKES_LONG: Final = re.compile(r"\b(stacks?|blocks|gauge)\b", re.IGNORECASE)
 _PAUSE_MS = 180
 
 
@@ -63,6 +71,16 @@ class AskPanel(QFrame):
             super().keyPressEvent(event)
 
 
+def _answer(text: str, world: ShopContext, unit: str) -> Answer | NotAnswered:
+    from elbrix.answers.answer import NotAnswered
+    from elbrix.answers.ask import ask
+
+    try:
+        return ask(text, world, unit)
+    except NotAnswered as error:
+        return error
+
+
 class AskField(QLineEdit):
     """Type a question; Enter answers it, Enter again goes on to the bench, Esc leaves it."""
 
@@ -92,6 +110,8 @@ class AskField(QLineEdit):
         self._again.timeout.connect(lambda: self._reply(asked=False) if self.panel_open else None)
         self.textEdited.connect(lambda _: self._pause.start())
         self.returnPressed.connect(self._entered)
+        self._working = Later(self)
+        self._working.done.connect(self._worked)
         self.needs = Needs(session, self)
         self.needs.met.connect(self._found)
         app = QApplication.instance()
@@ -159,9 +179,8 @@ class AskField(QLineEdit):
 
     def _reply(self, *, asked: bool) -> None:
         """Show the answer; while typing only what is understood, after Enter also why not."""
-        from elbrix.answers.answer import Answer, NotAnswered  # nothing of this is needed to start
-        from elbrix.answers.ask import ask, world_of
-        from elbrix.presenters.ask import answer_card, hello_card, refusal_card, result_text
+        from elbrix.answers.ask import world_of  # nothing of this is needed to start
+        from elbrix.presenters.ask import hello_card
 
         self._pause.stop()
         text, style = self.text().strip(), self._session.style
@@ -169,22 +188,36 @@ class AskField(QLineEdit):
             job = self._job()
             named = self._session.design.title if self._session.design is not None else ""
             self.answer, title, view = None, "Ask a shop question", hello_card(job, named)
+            self._show(title, "", view)
+            return
+        world = world_of(self._session.book, self._job())
+        if _TAKES_LONG.search(text):
+            self.answer = None
+            self._working.start(lambda: (text, asked, _answer(text, world, style.length)))
+            self._show("Working it out…", "", CardView(sections=()))
         else:
-            try:
-                found = ask(text, world_of(self._session.book, self._job()), style.length)
-            except NotAnswered as error:
-                if self.needs.is_need(text):
-                    self._look_for(text)
-                    return
-                if not asked and self.panel_open and self.answer is not None:
-                    return  # a half-typed question: what was understood stays
-                title = "No answer to that" if asked else "Go on typing, or press Enter"
-                self.answer, view = None, refusal_card(error) if asked else hello_card()
-            else:
-                named = self._session.design.title if self._session.design is not None else ""
-                self.answer, title, view = found, found.title, answer_card(found, style, named)
-        result = result_text(self.answer, style) if isinstance(self.answer, Answer) else ""
-        self._show(title, result, view)
+            self._answer_with(text, _answer(text, world, style.length), asked=asked)
+
+    def _worked(self, told: tuple[str, bool, Answer | NotAnswered]) -> None:
+        text, asked, found = told
+        if text == self.text().strip() and self.panel_open:
+            self._answer_with(text, found, asked=asked)
+
+    def _answer_with(self, text: str, found: Answer | NotAnswered, *, asked: bool) -> None:
+        from elbrix.answers.answer import NotAnswered
+        from elbrix.presenters.ask import answer_card, hello_card, refusal_card, result_text
+
+        style = self._session.style
+        if not isinstance(found, NotAnswered):
+            named = self._session.design.title if self._session.design is not None else ""
+            self.answer = found
+            self._show(found.title, result_text(found, style), answer_card(found, style, named))
+        elif self.needs.is_need(text):
+            self._look_for(text)
+        elif asked or not self.panel_open or self.answer is None:  # else a half-typed question: what was understood stays
+            self.answer = None
+            title = "No answer to that" if asked else "Go on typing, or press Enter"
+            self._show(title, "", refusal_card(found) if asked else hello_card())
 
     def _job(self) -> JobDoc | None:
         """The making of the design in hand."""

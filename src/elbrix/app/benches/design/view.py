@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
     from elbrix.app.benches.design.shelf import Shelf
     from elbrix.app.paper.pages import Pages
+    from elbrix.making.plan import Plan
 
 
 class DesignBench(EditingBench):
@@ -40,6 +41,8 @@ class DesignBench(EditingBench):
         self._planning.setSingleShot(True)
         self._planning.setInterval(60)
         self._planning.timeout.connect(self._catch_up)
+        self._planner = Later(self)
+        self._planner.done.connect(self._planned)
         self._looking = Later(self)
         self._looking.done.connect(self._looked)
         self._shelf: Shelf | None = None
@@ -74,7 +77,7 @@ class DesignBench(EditingBench):
 
     @property
     def catching_up(self) -> bool:
-        return (self._shelf is not None and self._shelf.catching_up) or super().catching_up
+        return self._planning.isActive() or (self._shelf is not None and self._shelf.catching_up) or super().catching_up
 
     def title(self) -> tuple[str, str]:
         if self.shelf_open or self.presenter is None:
@@ -98,8 +101,15 @@ class DesignBench(EditingBench):
 
     def _catch_up(self) -> None:
         """The cutting plan follows a moment after the last keystroke."""
-        if self.presenter is not None and self.presenter.catch_up():
-            self.card.show_view(self.presenter.card())
+        presenter = self.presenter
+        if presenter is not None and presenter.plan_is_old:
+            self._planner.start(lambda: (presenter, presenter.planned()))
+
+    def _planned(self, found: tuple[DesignPresenter, Plan | ShopError | None]) -> None:
+        presenter, plan = found
+        if presenter is self.presenter and presenter.plan_is_old:
+            presenter.take_plan(plan)
+            self.card.show_view(presenter.card())
 
     def why_of(self, key: str) -> Why | None:
         """At once what the check says by itself; what it hinges on and what mends it follow."""
