@@ -8,6 +8,7 @@ import pytest
 from PyQt6.QtGui import QColor, QImage
 from PyQt6.QtWidgets import QDialog
 
+from elbrix.answers.ask import ask, world_of
 from elbrix.app.benches.catalogue.photographs import PhotoDialog
 from elbrix.app.benches.catalogue.view import CatalogueBench
 from elbrix.app.benches.hold.view import HoldBench
@@ -119,3 +120,17 @@ def test_uses_are_known_without_being_written_down(catalogue: CatalogueBench, wi
     assert isinstance(window.bench, HoldBench)
     taken = window.session.in_hand(LayoutDoc)
     assert taken is not None and taken.id == "l2"
+
+
+def test_its_condition_is_written_down_found_and_undone(window: Window) -> None:
+    window.open_bench("catalogue")
+    window.session.pick_design("t-nut-hazel")
+    bench = window.bench
+    bench.card.typed.emit("condition", "one has a nicked thread")
+    doc = window.session.design
+    assert doc is not None and doc.condition == "one has a nicked thread"
+    assert bench.card.rows["condition"].row.value == doc.condition
+    found = ask("where are the 12 mm nuts", world_of(window.session.book))
+    assert any("nicked thread" in f.text for f in found.figures)
+    window.undo()
+    assert window.session.design is not None and window.session.design.condition == ""

@@ -71,6 +71,7 @@ class DesignDoc(Struct, frozen=True, kw_only=True):
     notes: str = ""
     made: int = 0  #: pieces in the drawer
     lessons: tuple[Lesson, ...] = ()
+    condition: str = ""  #: of the pieces, in words; empty: as new
 
     @property
     def letter(self) -> str:

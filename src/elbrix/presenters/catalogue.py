@@ -265,6 +265,15 @@ class CataloguePresenter:
             ),
             Row(key="made_count", label="Pieces in stock", value=str(doc.made), edit="text", entry_text=str(doc.made)),
             Row(
+                key="condition",
+                label="Condition",
+                value=doc.condition,
+                placeholder="as new",
+                edit="text",
+                entry_text=doc.condition,
+                wrap=True,
+            ),
+            Row(
                 key="notes",
                 label="Notes",
                 value=doc.notes,
@@ -494,6 +503,8 @@ class CataloguePresenter:
             raise EntryError("Catalogue", f"{len(text):,} characters", "4,000 are kept at most", "Shorten it")
         if key == "location":
             return f"Lives in {text.strip()}", replace(doc, location=text.strip())
+        if key == "condition":
+            return f"Condition: {text.strip() or 'as new'}"[:60], replace(doc, condition=text.strip())
         if key == "notes":
             return "Notes", replace(doc, notes=text.strip())
         if key == "made_count":

@@ -138,7 +138,8 @@ def _has_size(world: ShopContext, hit: tuple[str, str], size_mm: float) -> bool:
 def _place(kind: str, document: object) -> str:
     if isinstance(document, DesignDoc):
         place = document.location or "no place written down"
-        return f"{place}, {document.made} made" if document.made else f"{place}, none made yet"
+        state = f"; {document.condition}" if document.condition else ""
+        return f"{place}, {document.made} made{state}" if document.made else f"{place}, none made yet"
     if kind == "bar":
         return f"{getattr(document, 'rack', '') or 'on the rack'}, {getattr(document, 'length_mm', 0):g} mm left"
     count = getattr(document, "count", None)
