@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Callable
 from pathlib import Path
 
 from pytestqt.qtbot import QtBot
 
-from elbrix.app.session import Session
 from elbrix.app.window import Window
 from elbrix.book import backup
 from elbrix.book.documents import AngleDoc, DesignDoc
@@ -15,7 +15,9 @@ from elbrix.book.store import Book
 from elbrix.demo import write_demo
 
 
-def test_copy_and_notice_follow_when_the_window_was_seen(qtbot: QtBot, tmp_path: Path) -> None:
+def test_copy_and_notice_follow_when_the_window_was_seen(
+    qtbot: QtBot, tmp_path: Path, open_window: Callable[[Book], Window]
+) -> None:
     path = tmp_path / "shop.elbrix"
     book = write_demo(path)
     damaged = book.ids(AngleDoc)[0]
@@ -24,9 +26,7 @@ def test_copy_and_notice_follow_when_the_window_was_seen(qtbot: QtBot, tmp_path:
         copy.unlink()
     with sqlite3.connect(path) as connection:
         connection.execute("UPDATE item SET body = 'x' WHERE kind = 'angle' AND id = ?", (damaged,))
-    window = Window(Session(Book.open(path, later=True)))
-    qtbot.addWidget(window)
-    window.show()
+    window = open_window(Book.open(path, later=True))
     assert not window.notice.isVisible() and backup.newest(path) is None
     window.looking.start()
     qtbot.waitUntil(lambda: not window.looking.busy, timeout=20_000)
@@ -38,4 +38,3 @@ def test_copy_and_notice_follow_when_the_window_was_seen(qtbot: QtBot, tmp_path:
     there = Book.look(copy)
     assert there.get(DesignDoc, "t-nut-hazel") is not None and len(there.unreadable) == 1  # as it is in the book
     there.close()
-    window.close()

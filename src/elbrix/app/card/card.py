@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
@@ -30,6 +30,8 @@ WIDTH = 340
 _BUTTONS_ABREAST = 36
 #: Left and right of the buttons at the foot, px.
 _FOOT_EDGES = 22
+#: What stands beside a group's title, and the card's edges, px.
+_BESIDE_TITLE = 120
 
 
 class _Number(QWidget):
@@ -213,10 +215,12 @@ class Card(QFrame):
         hint = Label(section.hint)
         hint.setObjectName("hint")
         hint.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        # It gives way: a long one is cut off rather than pushing the numbers out of the card.
-        hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        head.addWidget(title)
-        head.addWidget(hint, 1)
+        long = QFontMetrics(font(15, bold=True)).horizontalAdvance(section.title) > WIDTH - _BESIDE_TITLE
+        title.setWordWrap(long)  # a name somebody gave may be of any length
+        if not long:  # the hint gives way: cut off rather than pushing the numbers out of the card
+            hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        head.addWidget(title, 1 if long else 0)
+        head.addWidget(hint, 0 if long else 1)
         if section.title or section.hint:
             column.addLayout(head)
         text = Label(section.text)
