@@ -91,7 +91,7 @@ def test_what_is_no_book_is_said(window: Window, tmp_path: Path) -> None:
 def test_another_book_is_looked_at_and_never_written(window: Window, theirs: Path) -> None:
     data = theirs.read_bytes()
     window.session.beside_wanted.emit(theirs)
-    beside = next(w for w in QApplication.topLevelWidgets() if isinstance(w, Window) and w is not window)
+    beside = next(w for w in QApplication.topLevelWidgets() if isinstance(w, Window) and w.session.book.path == theirs.resolve())
     book = beside.session.book
     assert book.read_only and _design(book, "their-nut")
     assert not beside.session.put("no", replace(_design(book, "their-nut"), notes="no"))

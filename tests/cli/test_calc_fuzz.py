@@ -7,7 +7,7 @@ import math
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from elbrix.cli import calc
@@ -127,6 +127,7 @@ def test_nothing_given_is_asked_for(name: str) -> None:
     want=st.integers(-1, 4),
     most=st.integers(-1, 18),
 )
+@example(target="0", tol=-1.0, wear=0, want=1, most=1)
 def test_stacks_answer_or_words(target: str, tol: float, wear: int, want: int, most: int) -> None:
     asked = {
         "calc": "stack",

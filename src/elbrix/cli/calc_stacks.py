@@ -91,9 +91,10 @@ def stack(asked: Mapping[str, Any]) -> dict[str, Any]:
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
     most = _whole(asked, "max_blocks_total", MOST_BLOCKS, wear + 1, MOST_BLOCKS + wear) - wear
+    tolerance = _tolerance(asked, blocks.unit)
     if target == worn:
         return _wear_alone(nominal, wear, float(per))
-    answer = solver_for(blocks).best(target - worn, tolerance=_tolerance(asked, blocks.unit), want=want, most=most)
+    answer = solver_for(blocks).best(target - worn, tolerance=tolerance, want=want, most=most)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}
     if answer.bounded:
@@ -114,6 +115,7 @@ def stack_calibrated(asked: Mapping[str, Any]) -> dict[str, Any]:
     wear, nominal, worn = _wear(asked, [target])
     want = _whole(asked, "want", 10, 1, 1000)
     solver = CalibratedSolver(blocks, deviations)
+    tolerance = _tolerance(asked, blocks.unit) * per if "tol_um" in asked else _NEAR_MM
     if target == worn:
         return _wear_alone(nominal, wear, float(per))
     if "max_blocks_total" in asked:
@@ -122,7 +124,6 @@ def stack_calibrated(asked: Mapping[str, Any]) -> dict[str, Any]:
         # One block more than the nominal optimum: beyond it the differences are smaller than any calibration.
         least = solver_for(blocks).best(target - worn, want=1)
         most = min(MOST_CALIBRATED, (least.stacks[0].count if least.feasible else 4) + 1)
-    tolerance = _tolerance(asked, blocks.unit) * per if "tol_um" in asked else _NEAR_MM
     answer = solver.best((target - worn) * per, most=most, want=want, tolerance_mm=tolerance)
     shown = [_shown(s, nominal, wear, float(per)) for s in answer.stacks]
     found: dict[str, Any] = {"feasible": answer.feasible, "stacks": shown}
