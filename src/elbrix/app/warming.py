@@ -7,11 +7,15 @@ import threading
 import time
 from typing import Final
 
+from elbrix.angles import kinds as angle_kinds
 from elbrix.app.benches.registry import all_benches
+from elbrix.design import families
+from elbrix.holding import elements
+from elbrix.parameters.plugins import module_names
 
 #: Loaded one after another, with a breath between: a module holds the interpreter while it is built.
 _FIRST: Final = ("numpy",)
-_THEN: Final = ("elbrix.rehearsal.asked", "elbrix.holding.solve", "elbrix.answers.ask")
+_THEN: Final = ("elbrix.rehearsal.asked", "elbrix.holding.solve", "elbrix.answers.ask", "elbrix.presenters.needs")
 _BREATH_S: Final = 0.02
 _warmed = threading.Event()
 
@@ -25,7 +29,10 @@ def warm_up() -> None:
 
 def modules() -> tuple[str, ...]:
     """What is loaded, in its order."""
-    return (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN)
+    kinds = (
+        f"{package.__name__}.{name}" for package in (elements, angle_kinds, families) for name in sorted(module_names(package))
+    )
+    return (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN, *kinds)
 
 
 def _load() -> None:
