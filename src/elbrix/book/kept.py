@@ -105,7 +105,8 @@ class Kept(Mapping[Key, Document]):
 
     def all(self, kind: str) -> list[Document]:
         """Every document of a kind that can be read."""
-        return list(self.each(kind))
+        there = list(self._there.get(kind, {}).values())
+        return list(self.each(kind)) if any(d is None for d in there) else [d for d in there if d is not None]
 
     def every(self) -> list[Document]:
         """Every document that can be read."""
