@@ -60,7 +60,10 @@ def looking_card(so_far: Answer, style: UnitStyle) -> CardView:
     """While what meets a need is proved: what is known already, and nothing to press yet."""
     sections = []
     if so_far.figures:
-        sections.append(Section(title="", rows=_rows(so_far, style), numbered=False))
+        # What is still being solved is not calculated yet, and has no mark that says so.
+        unsolved = {f.key for f in so_far.figures if f.derivation is None}
+        rows = tuple(replace(row, origin="") if row.key in unsolved else row for row in _rows(so_far, style))
+        sections.append(Section(title="", rows=rows, numbered=False))
     text = "\n".join(("Each way is solved before it is offered.", *so_far.notes))
     return CardView(sections=(*sections, Section(title="", text=text, numbered=False)))
 

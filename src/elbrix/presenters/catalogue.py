@@ -61,6 +61,11 @@ class KnownEntry(Struct, frozen=True):
     style: UnitStyle
 
 
+def _words_row(key: str, label: str, text: str, placeholder: str) -> Row:
+    """A few words that somebody writes down."""
+    return Row(key=key, label=label, value=text, placeholder=placeholder, edit="text", entry_text=text, wrap=True)
+
+
 class CataloguePresenter:
     """The drawers, searched or not, and the item in hand."""
 
@@ -264,24 +269,8 @@ class CataloguePresenter:
                 origin="chosen" if doc.location else "",
             ),
             Row(key="made_count", label="Pieces in stock", value=str(doc.made), edit="text", entry_text=str(doc.made)),
-            Row(
-                key="condition",
-                label="Condition",
-                value=doc.condition,
-                placeholder="as new",
-                edit="text",
-                entry_text=doc.condition,
-                wrap=True,
-            ),
-            Row(
-                key="notes",
-                label="Notes",
-                value=doc.notes,
-                placeholder="anything about it",
-                edit="text",
-                entry_text=doc.notes,
-                wrap=True,
-            ),
+            _words_row("condition", "Condition", doc.condition, "as new"),
+            _words_row("notes", "Notes", doc.notes, "anything about it"),
         )
         give = Button(key="give", text="Export with all it needs…", tip="Design, machine, job, layouts, photographs, in one file")
         return Section(title="Storage", rows=rows, buttons=(give,))
