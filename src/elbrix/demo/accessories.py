@@ -209,6 +209,17 @@ _ITEMS += (
         why="Dial rims at 12° and 15°, a tenth is near enough",
         chosen={"tilt": "15", "front_length": "34", "rear_length": "34", "length": "110"},
     ),
+    _Item(
+        id="studs-hazel",
+        family="hardware",
+        title="Short studs with a hexagon for Hazel",
+        location="Drawer 1, front",
+        pieces=4,
+        made=4,
+        why="Under 45 high the bought studs stand in the cutter's way",
+        chosen={"section": "hexagon", "clamp_low": "15", "clamp_high": "45", "material": "mild steel"},
+        notes="Seated on the nut with a spanner, never with a vise's jaws on the thread.",
+    ),
 )
 
 
@@ -267,6 +278,14 @@ def stock_and_tools() -> list[Document]:
             rack="rack A, upright",
         )
         for d, left, m in rounds
+    ]
+    found += [
+        Bar(id=f"hexagon-{d:g}", form=Form.HEXAGON, width_mm=d, length_mm=left, full_length_mm=1000, rack="rack A, upright")
+        for d, left in ((17.0, 640.0), (14.0, 850.0))
+    ]
+    found += [
+        Cutter(id=f"die-{n}", kind=CutterKind.DIE, diameter_mm=d, name=n, teeth=4)
+        for n, d in (("M6x1", 6.0), ("M8x1.25", 8.0), ("M10x1.5", 10.0))
     ]
     found += [
         Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)

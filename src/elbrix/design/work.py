@@ -20,7 +20,8 @@ class Blank(Struct, frozen=True, kw_only=True):
     length_mm: float
     pieces: int = 1
     material: str = "mild steel"
-    round_mm: float = 0.0  #: Ø of a turned part; 0: milled from flat bar
+    round_mm: float = 0.0  #: Ø of a turned part, over the corners of a hexagon; 0: milled from flat bar
+    hex_mm: float = 0.0  #: across the flats of the hexagon bar it is turned from; 0: from round bar
     along: str = "+x"  #: which way the bar's x runs in the frame of the part's solid; a turned part's runs in from its free end
     up: str = "+z"  #: and its z
 
@@ -225,6 +226,29 @@ class TurnedBore(Struct, frozen=True, kw_only=True):
     id: str = "bored"
 
 
+class TurnedGroove(Struct, frozen=True, kw_only=True):
+    """A groove turned into the outside: an undercut behind a thread."""
+
+    name: str
+    size_mm: float  #: Ø left at its floor
+    from_mm: float  #: its end nearer to the free end, from there
+    to_mm: float
+    feature: str = ""
+    id: str = "groove"
+    allowed_mm: float = 0.05
+
+
+class TurnedThread(Struct, frozen=True, kw_only=True):
+    """A thread cut on a diameter that was turned for it."""
+
+    name: str
+    thread: str
+    from_mm: float  #: from the free end
+    to_mm: float  #: where full thread has to end
+    feature: str = ""
+    id: str = "thread"
+
+
 class HandOperation(Struct, frozen=True, kw_only=True):
     """Something done at the bench, by hand."""
 
@@ -250,6 +274,8 @@ Step = (
     | TurnedPart
     | TurnedTaper
     | TurnedBore
+    | TurnedGroove
+    | TurnedThread
     | HandOperation
 )
 

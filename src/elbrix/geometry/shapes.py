@@ -22,6 +22,12 @@ def rectangle(length: float, width: float) -> Ring:
     return (-length / 2, -width / 2), (length / 2, -width / 2), (length / 2, width / 2), (-length / 2, width / 2)
 
 
+def hexagon(across_flats: float, middle: Point = (0.0, 0.0)) -> Ring:
+    """A hexagon with corners left and right, counter-clockwise."""
+    r = across_flats / math.sqrt(3)
+    return tuple((middle[0] + r * math.cos(math.pi * i / 3), middle[1] + r * math.sin(math.pi * i / 3)) for i in range(6))
+
+
 def placed(ring: Sequence[Point], x: float, y: float, turn_rad: float) -> Ring:
     """Turned, then moved."""
     c, s = math.cos(turn_rad), math.sin(turn_rad)

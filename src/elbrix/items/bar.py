@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box, picked_style
+from elbrix.drawing.scene import Arc, Element, Note, Path, Scene, Style, box, picked_style
+from elbrix.geometry.shapes import hexagon
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.results.length_text import length
@@ -27,11 +28,13 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
     for bar in shop.bars:
         on = bar.id == picked
         style = picked_style(on)
-        h = bar.width_mm if bar.form is Form.ROUND else bar.height_mm
+        h = bar.height_mm if bar.form is Form.FLAT else bar.width_mm
         room = max(h + _GAP, least)
         y -= room / 2
         if bar.form is Form.ROUND:
             elements.append(Arc((-30 - bar.width_mm / 2, y), bar.width_mm / 2, style=style, feature=bar.id))
+        elif bar.form is Form.HEXAGON:
+            elements.append(Path(hexagon(bar.width_mm, (-30 - bar.width_mm / 2, y)), style, bar.id, closed=True))
         else:
             elements.append(box(-30 - bar.width_mm, y - h / 2, -30, y + h / 2, style, bar.id))
         elements += [
@@ -63,8 +66,16 @@ KIND = ItemKind(
     new=lambda id, variant: Bar(id=id, width_mm=20, height_mm=20, length_mm=500, full_length_mm=500),
     parameters=(
         Parameter(name="form", label="Section", kind=Kind.CHOICE, unit="", choices=choices_of(Form)),
-        Parameter(name="width_mm", label="Width or diameter", kind=Kind.LENGTH, low=1, high=500, step=0.0),
-        Parameter(name="height_mm", label="Height", kind=Kind.LENGTH, low=0, high=500, step=0.0, usually="0 for a round bar"),
+        Parameter(name="width_mm", label="Width, Ø or across flats", kind=Kind.LENGTH, low=1, high=500, step=0.0),
+        Parameter(
+            name="height_mm",
+            label="Height",
+            kind=Kind.LENGTH,
+            low=0,
+            high=500,
+            step=0.0,
+            usually="0 for a round bar or a hexagon",
+        ),
         Parameter(name="length_mm", label="Length left", kind=Kind.LENGTH, low=0, high=7000, step=0.5),
         Parameter(name="full_length_mm", label="Length as bought", kind=Kind.LENGTH, low=0, high=7000, step=0.5),
         Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=materials_known()),

@@ -44,6 +44,7 @@ _KINDS: Final = {
     CutterKind.SPOT_DRILL: "spot_drill",
     CutterKind.DRILL: "drill",
     CutterKind.TAP: "tap",
+    CutterKind.DIE: "die",
     CutterKind.COUNTERSINK: "countersink",
     CutterKind.ANGLE_CUTTER: "countersink",
     CutterKind.REAMER: "reamer",

@@ -14,7 +14,14 @@ from elbrix.standards.near_miss import size_near_misses
 
 #: A shank this near to a collet's size is held by it, mm.
 _COLLET_MM: Final = 0.1
-_IN_A_CHUCK: Final = (CutterKind.DRILL, CutterKind.SPOT_DRILL, CutterKind.COUNTERSINK, CutterKind.REAMER, CutterKind.TAP)
+_IN_A_CHUCK: Final = (
+    CutterKind.DRILL,
+    CutterKind.SPOT_DRILL,
+    CutterKind.COUNTERSINK,
+    CutterKind.REAMER,
+    CutterKind.TAP,
+    CutterKind.DIE,
+)
 _ON_AN_ARBOR: Final = (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW, CutterKind.FACE_MILL)
 
 

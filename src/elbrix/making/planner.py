@@ -21,8 +21,10 @@ from elbrix.design.work import (
     SlitCut,
     TappedHole,
     TurnedBore,
+    TurnedGroove,
     TurnedPart,
     TurnedTaper,
+    TurnedThread,
     VGroove,
     Work,
 )
@@ -213,7 +215,9 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
 
 def _turned(ctx: Context, work: Work) -> list[Setup]:
     """Turned from the bar; flats on a mill; what is done by hand last."""
-    setups = turned(ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedTaper | TurnedBore)])
+    setups = turned(
+        ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread)]
+    )
     mills = [m for m in milling_machines(ctx.shop) if not m.horizontal]
     for step in work.steps:
         if isinstance(step, Flat):
@@ -252,6 +256,8 @@ def _blank_of(ctx: Context, *, turning: bool) -> Body | None:
         end = ctx.cutting.turned_facing_mm
         # The axis of the round lies half its finished Ø under the top of its bar frame.
         a, z = (ctx.frame.part((x, 0.0, -b.round_mm / 2))[ctx.frame.along] for x in (-end, b.length_mm + end))
+        if b.hex_mm:
+            return Body(shape="hex", axis="xyz"[ctx.frame.along], across_flats_mm=b.hex_mm, from_mm=min(a, z), to_mm=max(a, z))
         return Body(shape="round", axis="xyz"[ctx.frame.along], diameter_mm=stock, from_mm=min(a, z), to_mm=max(a, z))
     over, end = raw_faces(ctx), ctx.cutting.facing_mm
     return ctx.frame.body(

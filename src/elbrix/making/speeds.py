@@ -20,6 +20,7 @@ _SLOWER: Final = {
     CutterKind.DRILL: 0.8,
     CutterKind.REAMER: 0.35,
     CutterKind.TAP: 0.25,
+    CutterKind.DIE: 0.25,
     CutterKind.COUNTERSINK: 0.35,
     CutterKind.SPOT_DRILL: 0.7,
     CutterKind.SLITTING_SAW: 0.6,

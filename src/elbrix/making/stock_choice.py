@@ -14,6 +14,8 @@ from elbrix.shop.stock import Bar, Finish, Form
 
 #: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.
 SIDE_ALLOWANCE: Final = {Finish.GROUND: 0.2, Finish.BRIGHT: 0.5, Finish.ROLLED: 1.5, Finish.SAWN: 2.5}
+#: Hexagons are sold across the flats so, mm. Source: usual spanner sizes.
+SOLD_HEX: Final = (5.5, 7, 8, 10, 11, 12, 13, 14, 17, 19, 22, 24, 27, 30, 32, 36, 41, 46)
 #: A bright or ground face this near its size is left as it is.
 AS_IT_IS: Final = 0.05
 AS_IT_IS_ROUND: Final = 0.002
@@ -81,7 +83,7 @@ class StockOption(Struct, frozen=True, kw_only=True):
 
     @property
     def height_mm(self) -> float:
-        return self.bar.width_mm if self.turned or self.bar.form is Form.ROUND else self.bar.height_mm
+        return self.bar.width_mm if self.turned or self.bar.form is not Form.FLAT else self.bar.height_mm
 
 
 class StockChoice(Struct, frozen=True):
@@ -108,6 +110,8 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None =
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     request = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
+    if blank.hex_mm > 0:
+        return StockChoice(tuple(options), f"{blank.hex_mm:g} hexagon {blank.material}, {cutting.length(blank):.0f} mm or longer")
     if blank.round_mm > 0:
         return StockChoice(
             tuple(options), f"Ø{_sold(blank.round_mm, request):g} {blank.material}, {cutting.length(blank):.0f} mm or longer"
@@ -133,7 +137,7 @@ def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
     section = bar.width_mm * bar.height_mm
     if blank.round_mm > 0:
         return _judge_round(blank, bar, cut)
-    if bar.form is Form.ROUND:
+    if bar.form is not Form.FLAT:
         return StockOption(
             bar=bar,
             turned=False,
@@ -141,7 +145,7 @@ def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
             cut_mm=cut,
             left_mm=bar.length_mm,
             removed_cm3=1e6,
-            reason="round: this work is cut from flat bar",
+            reason=f"{bar.form.value}: this work is cut from flat bar",
         )
     lacks = {
         turned: max(_short_of(w, blank.width_mm, bar.finish), _short_of(h, blank.height_mm, bar.finish))
@@ -175,6 +179,8 @@ def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
 
 def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     """A round bar for a turned part: as it is when bright or ground to size, else with an allowance on the radius."""
+    if blank.hex_mm > 0:
+        return _judge_hexagon(blank, bar, cut)
     # Only a bar of exactly that Ø is left as it is: a fit is a matter of microns.
     lack = (
         0.0
@@ -185,7 +191,7 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.length_mm * blank.pieces)) / 1000
     reason = f"{format_number(removed, 1)} cm³ to remove"
     if bar.form is not Form.ROUND:
-        reason = "flat: this part is turned from round bar"
+        reason = f"{bar.form.value}: this part is turned from round bar"
     elif bar.material != blank.material:
         reason = f"{bar.material}, where {blank.material} is asked for"
     elif lack > 1e-9:
@@ -195,4 +201,23 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     fits = bar.form is Form.ROUND and bar.material == blank.material and lack <= 1e-9 and left >= 0
     return StockOption(
         bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason
+    )
+
+
+def _judge_hexagon(blank: Blank, bar: Bar, cut: float) -> StockOption:
+    """A hexagon bar for a part that keeps its flats: that hexagon and no other."""
+    left = bar.length_mm - cut
+    fits = False
+    if bar.form is not Form.HEXAGON:
+        reason = f"{bar.form.value}: this part keeps the flats of a hexagon bar"
+    elif bar.material != blank.material:
+        reason = f"{bar.material}, where {blank.material} is asked for"
+    elif abs(bar.width_mm - blank.hex_mm) > AS_IT_IS:
+        reason = f"{format_number(bar.width_mm)} across the flats, where {format_number(blank.hex_mm)} is asked for"
+    elif left < 0:
+        reason = f"{format_number(-left, 1)} mm too short"
+    else:
+        fits, reason = True, f"its flats stay; {format_number(left, 0)} mm left"
+    return StockOption(
+        bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=0.0 if fits else 1e6, reason=reason
     )

@@ -8,7 +8,7 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from elbrix.design.work import TurnedBore, TurnedPart, TurnedTaper
+from elbrix.design.work import TurnedBore, TurnedGroove, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.context import Context, asked
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
@@ -27,7 +27,11 @@ _FINISH: Final = 0.6
 _BEFORE: Final = 2.0
 _TURNING: Final = Tool(kind="turning", axis="z", on="lathe", holder="tool post")
 _STEEL_TOOL: Final = "turning tool"
-Step = TurnedPart | TurnedTaper | TurnedBore
+#: Threads up to this Ø are cut with a die when the shop does not say otherwise, mm.
+_DIE_MM: Final = 16.0
+#: Depth of an outside thread on the radius, in pitches: 17/24·H. Source: ISO 68-1, root rounded.
+_THREAD_DEPTH: Final = 0.6134
+Step = TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread
 
 
 def sides(steps: Sequence[Step], length: float) -> tuple[list[Step], list[Step]]:
@@ -59,6 +63,11 @@ def sides(steps: Sequence[Step], length: float) -> tuple[list[Step], list[Step]]
                         to_size_mm=step.from_size_mm,
                     )
                 )
+        elif isinstance(step, TurnedGroove | TurnedThread):
+            if step.to_mm <= reach + 1e-9:
+                first.append(step)
+            else:
+                second.append(replace(step, from_mm=length - step.to_mm, to_mm=length - step.from_mm))
     return first, second
 
 
@@ -68,7 +77,8 @@ class Turning:
     def __init__(self, ctx: Context, steps: Sequence[Step]) -> None:
         self.ctx = ctx
         self.steps, self.behind = sides(steps, ctx.blank.length_mm)
-        self.stock = ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
+        # Of a hexagon the corners count: the tool runs in from outside them.
+        self.stock = ctx.blank.round_mm if ctx.blank.hex_mm else ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
         self.tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=self.stock, teeth=1)
 
     def across(self, terms: list[Term]) -> Position:
@@ -101,12 +111,16 @@ class Turning:
         outsides = sorted((s for s in self.steps if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
         operations = [self.operation("Face", "facing tool", _TURNING, (face,))]
         at = self.stock
-        if any(self.stock - s.size_mm > 0.005 for s in outsides):
-            widest = max((s.size_mm for s in outsides), default=0.0)
+        uses_dial = any(isinstance(s, TurnedTaper | TurnedGroove | TurnedThread) for s in self.steps)
+        if uses_dial or any(self.stock - s.size_mm > 0.005 for s in outsides):
+            widest = max((s.size_mm for s in outsides), default=self.stock)
             take = min(0.3, max(0.0, self.stock - widest))
             skim = (self.stock - take) / 2
-            if take > 0.05:
-                deep = min(max(5.0, 0.3 * length), length)
+            if take <= 0.05:
+                skim = self.stock / 2
+                operations.append(self._touched("turn.zero"))
+            else:
+                deep = min(max(5.0, 0.3 * length), outsides[0].length_mm if ctx.blank.hex_mm else length)
                 touch = Move(
                     id="turn.zero",
                     words="Take a skim, measure it, and set the cross-slide dial to read it",
@@ -122,8 +136,7 @@ class Turning:
             if found is not None:
                 operations.append(found)
             at = min(at, step.size_mm)
-        for taper in (s for s in self.steps if isinstance(s, TurnedTaper)):
-            operations.append(self._taper(taper))
+        operations += self._after(self.steps)
         for bore in (s for s in self.steps if isinstance(s, TurnedBore)):
             operations += self._bore(bore)
         cut_off = ctx.at(
@@ -170,7 +183,7 @@ class Turning:
                 Zero(axis="Z", touches="the faced end", tool="the facing tool", reads_mm=0.0),
                 Zero(
                     axis="X",
-                    touches="the skimmed outside",
+                    touches="the outside as measured",
                     tool="the turning tool",
                     reads_mm=self.across([Term("skimmed", 2 * skim)]).value_mm,
                 ),
@@ -203,34 +216,51 @@ class Turning:
         )
         operations = [self.operation("Face to length", "facing tool", _TURNING, (face,))]
         parts = sorted((s for s in self.behind if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
-        if parts:
-            skim = Move(
-                id="second_end.zero",
-                words="Touch the outside, measure it there, and set the cross-slide dial to read it",
-                positions=(self.across([Term("diameter as measured", self.stock)]),),
-                zeroes="X",
-                lock="carriage",
-            )
-            operations.append(self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (skim,)))
+        if self.behind:
+            operations.append(self._touched("second_end.zero"))
         at = self.stock
         for step in parts:
             found = self._outside(step, at)
             if found is not None:
                 operations.append(found)
             at = min(at, step.size_mm)
-        operations += [self._taper(s) for s in self.behind if isinstance(s, TurnedTaper)]
+        operations += self._after(self.behind)
         return ctx.setup(
             "second_end",
             "Second end",
             Lie(up="F", away="B", zero=(length, 0.0, -ctx.blank.round_mm / 2)),
             operations,
-            holding="in the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator",
+            holding=(
+                "in the chuck on its flats, close up; it runs true to 0.05 by the indicator"
+                if ctx.blank.hex_mm
+                else "in the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator"
+            ),
             datum="Z zero on the second end once it is faced to length, − toward the chuck",
             zeroes=(Zero(axis="Z", touches="the second end, faced to length", tool="the facing tool", reads_mm=0.0),),
             fixture="chuck",
             stands="is turned in the lathe",
             each=True,
         )
+
+    def _touched(self, id: str) -> Operation:
+        """The outside as it is, measured, sets the cross-slide."""
+        where = "a corner of the hexagon" if self.ctx.blank.hex_mm else "the outside"
+        move = Move(
+            id=id,
+            words=f"Touch {where}, measure it there, and set the cross-slide dial to read it",
+            positions=(self.across([Term("diameter as measured", self.stock)]),),
+            zeroes="X",
+            lock="carriage",
+        )
+        return self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (move,))
+
+    def _after(self, steps: Sequence[Step]) -> list[Operation]:
+        """What is cut on diameters that are turned: tapers, grooves, then threads."""
+        return [
+            *(self._taper(s) for s in steps if isinstance(s, TurnedTaper)),
+            *(self._groove(s) for s in steps if isinstance(s, TurnedGroove)),
+            *(self._thread(s) for s in steps if isinstance(s, TurnedThread)),
+        ]
 
     # --- cuts --------------------------------------------------------------------------------------------------------
 
@@ -322,6 +352,56 @@ class Turning:
             allowed_mm=0.05,
         )
         return self.operation(step.name, _STEEL_TOOL, _TURNING, (move,))
+
+    def _groove(self, step: TurnedGroove) -> Operation:
+        ctx = self.ctx
+        wide = step.to_mm - step.from_mm
+        z = ctx.at("Z", [Term("its far side from the face", -step.to_mm)])
+        move = Move(
+            id=f"{step.id}.1",
+            words=f"{step.name}: in to Ø{ctx.say(step.size_mm)}, {ctx.say(wide)} wide",
+            positions=(self.across([Term(step.name.lower(), step.size_mm)]), z),
+            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, z.value_mm), (step.size_mm / 2, 0.0, z.value_mm))),),
+            lock="carriage",
+            feature=step.feature,
+            allowed_mm=step.allowed_mm,
+            caution="Slow, with oil: a grooving tool that digs in throws the work.",
+        )
+        tool = Tool(kind="parting", axis="z", on="lathe", width_mm=wide, holder="tool post")
+        return self.operation(step.name, f"grooving tool {ctx.say(wide)} wide", tool, (move,), "Round its corners with a stone")
+
+    def _thread(self, step: TurnedThread) -> Operation:
+        """With a die that is owned or usual; a larger one by the tool, in passes of the machine's own table."""
+        ctx = self.ctx
+        thread = find_thread(parse_thread(step.thread))
+        owned = any(c.name == thread.name for c in ctx.shop.cutters_of(CutterKind.DIE))
+        to = ctx.at("Z", [Term("full thread to", -step.to_mm)])
+        long = step.to_mm - step.from_mm
+        if owned or thread.major_mm <= _DIE_MM:
+            die = ctx.find(CutterKind.DIE, thread.major_mm, name=thread.name)
+            move = Move(
+                id=f"{step.id}.die",
+                words=f"{step.name}: {thread.shown} over {ctx.say(long)}, spindle by hand, oil, half a turn back each turn",
+                positions=(to,),
+                lock="carriage",
+                feature=step.feature,
+                caution="Power off: a die that binds tears the hand that holds it.",
+            )
+            return self.operation(f"Thread {thread.shown}", f"{die.title} in the tailstock's holder", Tool(kind="die"), (move,))
+        deep = _THREAD_DEPTH * thread.pitch_mm
+        move = Move(
+            id=f"{step.id}.cut",
+            words=f"{step.name}: {thread.shown} over {ctx.say(long)}, in passes of 0.1 to this number; try the nut",
+            positions=(
+                self.across([Term("as turned", thread.major_mm - 0.1), Term("two depths of thread, 0.6134·P", -2 * deep)]),
+                to,
+            ),
+            lock="half nuts as the machine's maker says",
+            feature=step.feature,
+            caution="Slowest speed; know where the tool stops before the spindle turns.",
+        )
+        ctx.request(f"change wheels for {thread.pitch_mm:g} mm pitch", True, "by the machine's own table")
+        return self.operation(f"Thread {thread.shown}", "60° threading tool", Tool(kind="threading"), (move,))
 
     def _bore(self, step: TurnedBore) -> list[Operation]:
         ctx, length = self.ctx, self.ctx.blank.length_mm

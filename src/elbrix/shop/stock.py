@@ -23,6 +23,7 @@ class Form(StrEnum):
 
     FLAT = "flat"  #: width × height, square bars too
     ROUND = "round"
+    HEXAGON = "hexagon"  #: width across the flats
 
 
 class Bar(Struct, frozen=True, kw_only=True):
@@ -30,8 +31,8 @@ class Bar(Struct, frozen=True, kw_only=True):
 
     id: str
     form: Form = Form.FLAT
-    width_mm: float  #: diameter of a round bar
-    height_mm: float = 0.0  #: 0 for a round bar
+    width_mm: float  #: diameter of a round bar, across the flats of a hexagon
+    height_mm: float = 0.0  #: 0 for a round bar or a hexagon
     length_mm: float  #: what is left
     material: str = "mild steel"
     finish: Finish = Finish.BRIGHT
@@ -40,7 +41,7 @@ class Bar(Struct, frozen=True, kw_only=True):
     guessed: str = ""  #: how the material was guessed, when it was: "magnet and file"
 
     def __post_init__(self) -> None:
-        if not (self.width_mm > 0 and self.length_mm >= 0 and (self.form is Form.ROUND or self.height_mm > 0)):
+        if not (self.width_mm > 0 and self.length_mm >= 0 and (self.form is not Form.FLAT or self.height_mm > 0)):
             raise ShopError(
                 "Bar",
                 "a section or length of nothing",
@@ -51,5 +52,7 @@ class Bar(Struct, frozen=True, kw_only=True):
 
     @property
     def title(self) -> str:
-        section = f"Ø{self.width_mm:g}" if self.form is Form.ROUND else f"{self.width_mm:g} × {self.height_mm:g}"
+        section = {Form.ROUND: f"Ø{self.width_mm:g}", Form.HEXAGON: f"{self.width_mm:g} hexagon"}.get(
+            self.form, f"{self.width_mm:g} × {self.height_mm:g}"
+        )
         return f"{section} {self.finish.value} {self.material}"

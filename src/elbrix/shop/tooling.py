@@ -22,6 +22,7 @@ class CutterKind(StrEnum):
     COUNTERSINK = "countersink"
     ANGLE_CUTTER = "angle cutter"
     REAMER = "reamer"
+    DIE = "die"
 
 
 class Cutter(Struct, frozen=True, kw_only=True):
@@ -53,8 +54,8 @@ class Cutter(Struct, frozen=True, kw_only=True):
 
     @property
     def title(self) -> str:
-        if self.kind is CutterKind.TAP:
-            return f"{self.name} tap"
+        if self.kind in (CutterKind.TAP, CutterKind.DIE):
+            return f"{self.name} {self.kind.value}"
         if self.kind is CutterKind.ANGLE_CUTTER:
             return f"{self.flank_deg:g}° angle cutter Ø{round(self.diameter_mm, 2):g}"
         if self.kind in (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW):

@@ -13,6 +13,7 @@ from elbrix.drawing.placing import PlacedDimension
 from elbrix.drawing.scene import Note, Scene
 
 Value = Callable[[str], str] | None
+_Edges = tuple[float, float, float, float]  # left, top, right, bottom, px
 
 
 class PlacedNote(Struct, frozen=True):
@@ -56,6 +57,7 @@ def place_notes(
     taken = number_boxes(placed)
     taken += beside
     notes = [e for e in scene.elements if isinstance(e, Note)]
+    walls = [_edges(box) for box in taken]
     aside = _aside([n for n in notes if n.leader and n.align < 0], taken, px, letters, value)
     found: dict[int, PlacedNote] = {}
     for i, note in sorted(enumerate(notes), key=lambda pair: (pair[1].quiet, pair[1].plain, pair[0])):
@@ -70,7 +72,7 @@ def place_notes(
         first = QRectF(left, at.y() - tall * 0.62, wide, tall * 1.24)
         best, least = first, float("inf")
         for box in _tries(first, at, tall, room):
-            cost = sum(_shared(box, other) for other in taken)
+            cost = _shared(_edges(box), walls)
             if room is not None and not room.contains(box):
                 cost += 1e6
             if cost < least:
@@ -79,14 +81,23 @@ def place_notes(
                 break
         if least and (note.quiet or note.plain or least >= 1e6):
             continue
-        taken.append(best.adjusted(-2, 0, 2, 0))
+        walls.append(_edges(best.adjusted(-2, 0, 2, 0)))
         found[i] = PlacedNote(note, text, best, tall)
     return [found[i] for i in sorted(found)]
 
 
-def _shared(a: QRectF, b: QRectF) -> float:
-    both = a.intersected(b)
-    return both.width() * both.height() if both.isValid() else 0.0
+def _edges(box: QRectF) -> _Edges:
+    return box.left(), box.top(), box.right(), box.bottom()
+
+
+def _shared(box: _Edges, others: Sequence[_Edges]) -> float:
+    """How much of a box lies under others, px²."""
+    left, top, right, bottom = box
+    found = 0.0
+    for a, b, c, d in others:
+        if a < right and c > left and b < bottom and d > top:
+            found += (min(right, c) - max(left, a)) * (min(bottom, d) - max(top, b))
+    return found
 
 
 def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> list[QRectF]:

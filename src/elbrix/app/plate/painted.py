@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -41,6 +41,7 @@ class PaintedPlate(QWidget):
         self._look = plate_look(LIGHT)
         self._ground: tuple[object, QPixmap] | None = None
         self._shown = PlateView(Scene(""))
+        self._notes: tuple[QSize, tuple[object, ...], list[list[PlacedNote]]] | None = None
         self._solid: SolidPicture | None = None
         self._mesh: dict[str, Any] | None = None
         self._level = 0  #: how much the plate gave up for want of room
@@ -196,7 +197,20 @@ class PaintedPlate(QWidget):
         return QRectF(self.rect()).adjusted(8, 34, -8, -28)
 
     def notes(self) -> list[list[PlacedNote]]:
-        """Every note as it is written, by picture: none over a number or a note of any of them."""
+        """Every note as it is written, by picture: none over a number or a note of any of them.
+
+        Kept while the pictures stand where they stand: the plate is painted again at every touch of the pointer.
+        """
+        size = self.size()
+        parts = (self._shown, self._look, *(p for pane in self._panes for p in (pane.scene, pane.placed, pane.view)))
+        if self._notes is not None:
+            for_size, of, notes = self._notes
+            if for_size == size and len(of) == len(parts) and all(a is b for a, b in zip(of, parts, strict=True)):
+                return notes
+        self._notes = (size, parts, self._placed_notes())
+        return self._notes[2]
+
+    def _placed_notes(self) -> list[list[PlacedNote]]:
         taken = [box for pane in self._panes for box in number_boxes(pane.placed)]
         found = []
         for pane in self._panes:

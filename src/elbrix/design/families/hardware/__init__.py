@@ -1,0 +1,521 @@
+"""Clamp hardware from bar: studs, tall nuts, shoulder screws and T-bolts, turned from round or hexagon bar.
+
+Turned about z; z = 0 is its lower end. A hexagon has its corners at +x and −x.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.design.families.hardware import pictures, proof
+from elbrix.design.families.hardware.sizes import CHAMFER_SHARE, DRY, KINDS, PARAMETERS, HardwareSizes, undercut_root
+from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.hosts import slot_of, table_of
+from elbrix.design.parts import Part, nuts, size_of
+from elbrix.design.slot_nut import nut_for
+from elbrix.design.work import (
+    Blank,
+    Flat,
+    HandOperation,
+    Step,
+    TurnedBore,
+    TurnedGroove,
+    TurnedPart,
+    TurnedTaper,
+    TurnedThread,
+    Work,
+)
+from elbrix.drawing.scene import Scene
+from elbrix.geometry.shapes import hexagon
+from elbrix.mechanics.strength import STUD_SHARE, torque_nm
+from elbrix.parameters.parameter import Group, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
+from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.names import parse_thread
+from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Limits, Verdict
+from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
+from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Form
+from elbrix.shop.tooling import Stud
+from elbrix.shop.workholding import Fastener, FastenerKind
+from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned
+from elbrix.standards.materials import material
+from elbrix.standards.screws import head
+from elbrix.standards.threads import Thread, find_thread, first_choice
+
+_BOOK: Final = {"lip": 9.0, "head": 19.0, "depth": 21.0}
+
+
+class Hardware:
+    """See the module."""
+
+    key = "hardware"
+    title = "Clamp hardware from bar"
+    when = "When a stud, a tall nut, a shoulder screw or a T-bolt has to have a length nobody sells."
+    group = "fasten it"
+    parameters = PARAMETERS
+    meets = frozenset({"stud"})
+
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        p = Proposal(chosen)
+        kind = p.assume("kind", "stud")
+        section = p.assume("section", "round")
+        neck_read, name, known = slot_of(shop, request)
+        _, slot = table_of(shop, request)
+        neck = p.measure("neck", neck_read, name, known=known)
+        found: dict[str, Readings] = {}
+        for part, book in _BOOK.items():
+            read = getattr(slot, part) if known and slot is not None else None
+            found[part] = p.measure(
+                part,
+                read or Readings(values_mm=(book,)),
+                name if read else "not measured: book slot for 12 mm",
+                known=read is not None,
+            )
+        lip = found["lip"]
+        nut = nut_for(neck.min, lip.min, lip.max, found["head"].min, found["depth"].min)
+        thread = self._thread(p, kind, neck, nut.thread)
+        d, pitch = thread.major_mm, thread.pitch_mm
+        steel = material(str(chosen["material"].value) if "material" in chosen else "medium carbon steel")
+        root = undercut_root(thread)
+        area = min(thread.stress_area_mm2, math.pi / 4 * root**2) if kind == "shoulder_screw" else thread.stress_area_mm2
+        most = torque_nm(STUD_SHARE * steel.yield_mpa * area, DRY, d)
+        p.work(
+            "torque",
+            max(0.5, round_down(most, 0.5)),
+            "K·d·3/8·yield·weakest section, down to 0.5",
+            f"{format_number(DRY)}·{format_number(d)}·{format_number(STUD_SHARE)}·{steel.yield_mpa:g}·"
+            f"{format_number(area, 2)}/1000",
+            "the lips and the nut may allow less",
+        )
+        low = p.assume("clamp_low", 20.0)
+        high = p.assume("clamp_high", max(60.0, low + 1))
+        tall = self._nut_height(p, thread)
+        engaged = p.work(
+            "engaged",
+            round_down(nut.full_thread, 0.5) if kind == "stud" else round_up(1.5 * d + 2 * pitch, 0.5),
+            "the T-nut's height − 2.5 turns its tap is short of, down to 0.5" if kind == "stud" else "1.5 × d + the undercut",
+            f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − 2.5·{format_number(pitch)}"
+            if kind == "stud"
+            else f"1.5·{format_number(d)} + 2·{format_number(pitch)}",
+        )
+        self._length(p, kind, thread, (engaged, low, high, tall), nut.neck_height, lip, found["depth"], section)
+        self._head(p, kind, thread, neck, found["head"], shop, section)
+        p.assume("material", "medium carbon steel")
+        p.choose("pieces", max(1, request.pieces))
+        return p.values(PARAMETERS)
+
+    @staticmethod
+    def _thread(p: Proposal, kind: str, neck: Readings, nut_thread: Thread) -> Thread:
+        if kind == "t_bolt":
+            passing = [t for t in first_choice() if t.major_mm <= neck.min - 0.1]
+            best = passing[-1] if passing else first_choice()[0]
+            return find_thread(
+                parse_thread(
+                    p.work("thread", best.name, "the largest that goes between the lips", f"{format_number(neck.min)} − 0.1")
+                )
+            )
+        if kind == "shoulder_screw":
+            return find_thread(parse_thread(p.assume("thread", "M6x1")))
+        return find_thread(
+            parse_thread(
+                p.work("thread", nut_thread.name, "the largest a T-nut for the slot takes", f"{format_number(neck.min)} − 0.3")
+            )
+        )
+
+    @staticmethod
+    def _nut_height(p: Proposal, thread: Thread) -> float:
+        size = thread.name.split("x")[0] if thread.metric else thread.name.rpartition("-")[0]
+        try:
+            nut, washer = head("nut", size, "height").value, head("washer", size, "thickness").value
+        except ShopError:  # of no table
+            return p.assume("nut_height", round(1.1 * thread.major_mm, 1))
+        return p.work(
+            "nut_height",
+            round(nut + washer, 2),
+            "nut + washer of the standard",
+            f"{format_number(nut)} + {format_number(washer)}",
+        )
+
+    @staticmethod
+    def _length(
+        p: Proposal,
+        kind: str,
+        thread: Thread,
+        ends: tuple[float, float, float, float],
+        nut_neck: float,
+        lip: Readings,
+        depth: Readings,
+        section: str,
+    ) -> None:
+        """Head, overall length and the upper thread, which reaches a turn below the thinnest work."""
+        (d, pitch), (engaged, low, high, tall) = (thread.major_mm, thread.pitch_mm), ends
+        bolt = kind == "t_bolt"
+        head_high = p.work(
+            "head_height",
+            max(1.0, round_down(min(0.8 * d, depth.min - lip.max - 0.5), 0.5)) if bolt else round_up(0.65 * d, 0.5),
+            "0.8 × d, and what the slot leaves" if bolt else "0.65 × d",
+            f"min(0.8·{format_number(d)}; {format_number(depth.min)} − {format_number(lip.max)} − 0.5)"
+            if bolt
+            else f"0.65·{format_number(d)}",
+        )
+        foot = head_high + lip.max if bolt else engaged + max(0.0, lip.min - nut_neck)
+        if kind == "tall_nut":
+            long = p.work("length", round_up(2 * d, 0.5), "2 × d", f"2·{format_number(d)}")
+        else:
+            long = p.work(
+                "length",
+                round_up(foot + high + tall + 2 * pitch, 1.0),
+                "below the table + most clamped + nut + two turns, up to 1",
+                f"{format_number(foot)} + {format_number(high)} + {format_number(tall)} + 2·{format_number(pitch)}",
+            )
+        most = long - head_high - 1 if bolt else long - engaged - 6 if section == "hexagon" and kind == "stud" else long - 1
+        p.work(
+            "upper_thread",
+            max(1.0, min(round_down(most, 0.5), round_up(long - foot - low + pitch, 0.5))),
+            "length − below the table − least clamped + a turn, up to 0.5",
+            f"max(1; min({format_number(most)}; {format_number(long)} − {format_number(foot)} − {format_number(low)} +"
+            f" {format_number(pitch)}))",
+        )
+
+    @staticmethod
+    def _head(p: Proposal, kind: str, thread: Thread, neck: Readings, slot_head: Readings, shop: Shop, section: str) -> None:
+        d, pitch = thread.major_mm, thread.pitch_mm
+        hole = p.assume("hole", Readings(values_mm=(round(d + 2.01, 2), round(d + 2.02, 2))))
+        thick = p.assume("work_thickness", 10.0)
+        shoulder = p.work(
+            "shoulder_diameter",
+            round_down(hole.min - 0.015, 0.001),
+            "tightest hole − 0.015, down to 0.001",
+            f"{format_number(hole.min, 4)} − 0.015",
+        )
+        p.work("shoulder_length", round(thick + 0.1, 2), "what turns on it + 0.1 of end float", f"{format_number(thick)} + 0.1")
+        p.work("undercut", round_up(2 * pitch, 0.5), "two pitches, up to 0.5", f"2·{format_number(pitch)}")
+        around = shoulder + 3 if kind == "shoulder_screw" else 1.5 * d + 1 if kind == "tall_nut" else d + 2
+        flats = sorted(b.width_mm for b in shop.bars if b.form is Form.HEXAGON)
+        own = next((f for f in flats if around <= f <= 1.6 * around), None)
+        if own is not None:
+            p.measure("across_flats", own, "hexagon bar on the rack")
+        else:
+            p.work("across_flats", round_up(around, 1.0), "room round the thread, up to 1", f"{format_number(around)}")
+        wide = p.work(
+            "head_width",
+            max(d + 2, round_down(slot_head.min - 1.0, 0.1)),
+            "narrowest slot head − 1, down to 0.1",
+            f"max({format_number(d)} + 2; {format_number(slot_head.min)} − 1)",
+        )
+        p.work(
+            "head_diameter",
+            round_up(max(1.25 * wide, slot_head.max + 1), 0.5),
+            "1.25 × its flats, wider than the slot's head by 1 at least",
+            f"max(1.25·{format_number(wide)}; {format_number(slot_head.max)} + 1)",
+        )
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = HardwareSizes(values)
+        size = s.thread.shown
+        note = {
+            "stud": f"{size} both ends, ends chamfered {length(s.break_, 2)} × 45°"
+            if not s.all_thread
+            else f"{size} right through, ends chamfered {length(s.break_, 2)} × 45°",
+            "tall_nut": f"{size} right through, square to its faces; both ends chamfered 30°",
+            "shoulder_screw": (
+                f"Shoulder Ø{length(s.shoulder, 3)} +0/−{length(0.01)} × {length(s.shoulder_length, 2)}; {size}, undercut"
+                f" Ø{length(s.root, 1)}"
+            ),
+            "t_bolt": f"{size}; flats {length(s.head_width, 1)} symmetrical to the shank, head's underside square to it",
+        }[s.kind]
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=(),
+            datum="its axis and its lower end",
+            note_words=note,
+        )
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        kind = design.values.word("kind")
+        made = ("mass", "material", "pieces")
+        load = Group("Load", ("torque", "pull", "stress") if kind != "tall_nut" else ("torque", "pull"))
+        if kind == "tall_nut":
+            return (Group("Nut", ("kind", "thread", "length", "across_flats", *made)), load)
+        if kind == "shoulder_screw":
+            return (
+                Group("Turns on it", ("kind", "hole", "work_thickness", "shoulder_diameter", "shoulder_length")),
+                Group("Screw", ("thread", "engaged", "undercut", "across_flats", "head_height", "overall", *made)),
+                load,
+            )
+        clamped = Group("Clamped", ("clamp_low", "clamp_high", "nut_height", "out", "down_to"))
+        if kind == "stud":
+            flats = ("across_flats",) if design.values.word("section") == "hexagon" else ()
+            return (
+                Group("Slot", ("kind", "neck", "lip", "head", "depth", "foot")),
+                Group("Stud", ("thread", "engaged", "upper_thread", "length", "section", *flats, *made)),
+                clamped,
+                load,
+            )
+        return (
+            Group("Slot", ("kind", "neck", "lip", "head", "depth", "foot")),
+            Group("Bolt", ("thread", "upper_thread", "length", "head_width", "head_diameter", "head_height", *made)),
+            clamped,
+            load,
+        )
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = HardwareSizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = HardwareSizes(design.values)
+        at = (0.0, 0.0, 0.0)
+        if s.kind == "tall_nut":
+            r = s.thread.tap_drill[1] / 2
+            bore = Turned(((0.0, -1.0), (r, -1.0), (r, s.length + 1), (0.0, s.length + 1)), at)
+            return Cut(self._flats(s), (bore, *self._chamfers(s)))
+        body = Turned(s.profile, at)
+        if s.kind == "t_bolt":
+            far, half = s.head, s.head_width / 2
+            flats = tuple(
+                Prism(((a, -far), (b, -far), (b, far), (a, far)), -1.0, s.head_height + 1.0, "xy")
+                for a, b in ((-far, -half), (half, far))
+            )
+            return Cut(body, flats)
+        if not s.in_hexagon:
+            return body
+        whole = Join((body, self._flats(s)))
+        return whole if s.kind == "stud" else Cut(whole, self._chamfers(s))
+
+    @staticmethod
+    def _flats(s: HardwareSizes) -> Prism:
+        low, high = s.hex_span
+        return Prism(hexagon(s.hexagon), low, high, "xy")
+
+    @staticmethod
+    def _chamfers(s: HardwareSizes) -> tuple[Recipe, ...]:
+        """What takes the corners off a hexagon's ends: of a nut both, of a head the outer one."""
+        far, small, slope = s.corners, CHAMFER_SHARE * s.hexagon / 2, math.tan(math.radians(30))
+
+        def ring(z: float, out: float) -> Turned:
+            """Everything beyond a cone that begins on the face at `small`."""
+            return Turned(
+                ((0.0, z + 2 * out), (far, z + 2 * out), (far, z - out * (far - small) * slope), (small, z), (0.0, z + out)),
+                (0.0, 0.0, 0.0),
+            )
+
+        low, high = s.hex_span
+        return (ring(high, 1.0),) if s.kind == "shoulder_screw" else (ring(high, 1.0), ring(low, -1.0))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "y", 0.0
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = HardwareSizes(design.values)
+        steps: list[Step] = {
+            "stud": self._stud_work,
+            "tall_nut": self._nut_work,
+            "shoulder_screw": self._screw_work,
+            "t_bolt": self._bolt_work,
+        }[s.kind](s)
+        blank = Blank(
+            width_mm=s.bar,
+            height_mm=s.bar,
+            round_mm=s.bar,
+            hex_mm=s.hexagon if s.in_hexagon else 0.0,
+            length_mm=s.length,
+            pieces=int(s.v.number("pieces")),
+            material=s.v.word("material"),
+            along="-z" if s.kind == "t_bolt" else "+z",
+            up="+x",
+        )
+        return Work(blank, tuple(steps), solid=self.solid(design))
+
+    @staticmethod
+    def _lead(s: HardwareSizes, id: str, *, far: bool = False) -> TurnedTaper:
+        """The 45° in front of a thread; `far`: at the second end."""
+        small, whole, c = s.turned - 2 * s.break_, s.turned, s.break_
+        ends = (whole, small, s.length - c, s.length) if far else (small, whole, 0.0, c)
+        return TurnedTaper(
+            name="Chamfer", from_size_mm=ends[0], to_size_mm=ends[1], from_mm=ends[2], to_mm=ends[3], feature="thread", id=id
+        )
+
+    @staticmethod
+    def _hex_chamfer(s: HardwareSizes, id: str, *, far: bool) -> TurnedTaper:
+        small, drop = CHAMFER_SHARE * s.hexagon, s.hex_drop
+        ends = (s.corners, small, s.length - drop, s.length) if far else (small, s.corners, 0.0, drop)
+        return TurnedTaper(
+            name="Chamfer of the flats",
+            from_size_mm=ends[0],
+            to_size_mm=ends[1],
+            from_mm=ends[2],
+            to_mm=ends[3],
+            feature="flats",
+            id=id,
+        )
+
+    def _stud_work(self, s: HardwareSizes) -> list[Step]:
+        high = s.length
+        if s.all_thread:
+            return [
+                TurnedPart(name="Thread's outside", size_mm=s.turned, length_mm=high, feature="thread", id="outside"),
+                self._lead(s, "lead"),
+                self._lead(s, "lead2", far=True),
+                TurnedThread(name="Thread", thread=s.thread.name, from_mm=0.0, to_mm=high, feature="thread", id="thread"),
+            ]
+        return [
+            TurnedPart(name="Lower thread's outside", size_mm=s.turned, length_mm=s.lower, feature="thread", id="lower"),
+            TurnedPart(name="Middle", size_mm=s.bar, length_mm=high - s.upper, allowed_mm=0.1, feature="body", id="middle"),
+            TurnedPart(name="Upper thread's outside", size_mm=s.turned, length_mm=high, feature="upper_thread", id="upper"),
+            self._lead(s, "lead"),
+            self._lead(s, "lead2", far=True),
+            TurnedThread(name="Lower thread", thread=s.thread.name, from_mm=0.0, to_mm=s.lower, feature="thread", id="cut_lower"),
+            TurnedThread(
+                name="Upper thread",
+                thread=s.thread.name,
+                from_mm=high - s.upper,
+                to_mm=high,
+                feature="upper_thread",
+                id="cut_upper",
+            ),
+        ]
+
+    def _nut_work(self, s: HardwareSizes) -> list[Step]:
+        return [
+            self._hex_chamfer(s, "chamfer", far=False),
+            self._hex_chamfer(s, "chamfer2", far=True),
+            TurnedBore(name="Thread", size_mm=s.thread.tap_drill[1], thread=s.thread.name, feature="thread", id="tapped"),
+        ]
+
+    def _screw_work(self, s: HardwareSizes) -> list[Step]:
+        b, end = s.lower, s.lower + s.shoulder_length
+        groove = (
+            [TurnedGroove(name="Undercut", size_mm=s.root, from_mm=b - s.undercut, to_mm=b, feature="undercut", id="undercut")]
+            if s.undercut
+            else []
+        )
+        return [
+            TurnedPart(name="Thread's outside", size_mm=s.turned, length_mm=b, feature="thread", id="outside"),
+            TurnedPart(name="Shoulder", size_mm=s.shoulder, length_mm=end, allowed_mm=0.005, feature="shoulder", id="shoulder"),
+            TurnedPart(name="Head", size_mm=s.corners, length_mm=s.length, allowed_mm=0.1, feature="flats", id="head"),
+            self._lead(s, "lead"),
+            *groove,
+            self._hex_chamfer(s, "chamfer", far=True),
+            TurnedThread(
+                name="Thread", thread=s.thread.name, from_mm=0.0, to_mm=b - s.undercut, feature="thread", id="cut_thread"
+            ),
+        ]
+
+    def _bolt_work(self, s: HardwareSizes) -> list[Step]:
+        shank = s.length - s.head_height
+        return [
+            TurnedPart(name="Thread's outside", size_mm=s.turned, length_mm=s.upper, feature="upper_thread", id="outside"),
+            TurnedPart(name="Shank", size_mm=s.d, length_mm=shank, feature="body", id="shank"),
+            TurnedPart(name="Head", size_mm=s.head, length_mm=s.length, allowed_mm=0.1, feature="head_height", id="head"),
+            self._lead(s, "lead"),
+            TurnedThread(
+                name="Thread", thread=s.thread.name, from_mm=0.0, to_mm=s.upper, feature="upper_thread", id="cut_thread"
+            ),
+            Flat(
+                name="Flats of the head", across_mm=s.head_width, from_mm=shank, to_mm=s.length, feature="head_width", id="flats"
+            ),
+            HandOperation(
+                name="Try it",
+                words=(
+                    "Edges of the head broken. It slides along the whole slot with the fingers, and its shank stands square when"
+                    " the head is pulled against the lips."
+                ),
+                tools=("file", "square"),
+            ),
+        ]
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Every measured straight slot: a stud by its T-nut's thread, a T-bolt by its head."""
+        s = HardwareSizes(design.values)
+        found = []
+        for machine, slot in shop.measured_slots():
+            if not slot.straight or slot.neck is None or s.kind not in ("stud", "t_bolt"):
+                continue
+            if s.kind == "stud":
+                wanted = nut_for(slot.neck.min, slot.lip.min if slot.lip else 9.0, slot.lip.max if slot.lip else 9.0).thread
+                same = wanted.name == s.thread.name
+                smaller = s.d < wanted.major_mm
+                verdict = Verdict.GO if same else Verdict.MARGINAL if smaller else Verdict.NO_GO
+                words = (
+                    "its T-nut takes the thread"
+                    if same
+                    else (
+                        f"a T-nut there has {wanted.shown} usually"
+                        if smaller
+                        else f"too thick: a T-nut there takes {wanted.shown}"
+                    )
+                )
+            else:
+                room = slot.neck.min - s.d
+                ahead = slot.head.min - s.head_width if slot.head is not None else 0.0
+                verdict = Limits(0.0, 0.1).judge(min(room, ahead))
+                words = "it slides" if verdict is Verdict.GO else "tight" if verdict is Verdict.MARGINAL else "it does not go in"
+            found.append(SlotFit(machine.name, slot.label, verdict, words))
+        return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        v, s = design.values, HardwareSizes(design.values)
+        if s.kind == "stud":
+            return Stud(id=id, thread=v.word("thread"), length_mm=s.length, count=count, strength_class=_nearest_class(s))
+        if s.kind == "tall_nut":
+            return Fastener(id=id, kind=FastenerKind.NUT, thread=v.word("thread"), count=count)
+        if s.kind == "t_bolt":
+            return Fastener(
+                id=id,
+                kind=FastenerKind.T_BOLT,
+                thread=v.word("thread"),
+                length_mm=s.length - s.head_height,
+                neck_mm=s.d,
+                count=count,
+                strength_class=_nearest_class(s),
+            )
+        return None  # the list of screws is of socket screws
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s = HardwareSizes(design.values)
+        name = s.v.word("thread")
+        nut = Part(words=f"nut {size_of(name)} and washer", fastener=FastenerKind.NUT, thread=name)
+        return {"stud": (*nuts(1, name), nut), "t_bolt": (nut,)}.get(s.kind, ())
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = HardwareSizes(design.values)
+        torque = s.v.number("torque")
+        if s.kind in ("stud", "t_bolt"):
+            return (
+                Capability(
+                    "stud",
+                    f"{dict(KINDS)[s.kind].split(',')[0].split(' for')[0]}: clamps"
+                    f" {format_number(s.down_to, 1)} to {format_number(s.v.number('clamp_high'))} over the table,"
+                    f" {format_number(torque)} N·m",
+                    {"stud_mm": s.d},
+                ),
+            )
+        if s.kind == "tall_nut":
+            return (Capability("nut", f"a nut {s.thread.shown} to {format_number(torque)} N·m", {"nut_mm": s.d}),)
+        return (
+            Capability(
+                "pivot", f"a hole Ø{format_number(s.v.readings('hole').min, 3)} that turns", {"hole_mm": s.v.readings("hole").min}
+            ),
+        )
+
+
+def _nearest_class(s: HardwareSizes) -> str:
+    """The property class a home-made piece is entered as: the strongest its steel's yield covers, never more."""
+    return next((c for c, least in (("8.8", 640.0), ("5.6", 300.0)) if s.metal.yield_mpa >= least), "4.6")
+
+
+FAMILY: Final = Hardware()

@@ -1,0 +1,516 @@
+"""What follows from the sizes of clamp hardware, and what may go wrong."""
+
+from __future__ import annotations
+
+import math
+
+from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
+from elbrix.design.hosts import measured_check
+from elbrix.mechanics.strength import LIP_BEARING, SHEAR_OVER_YIELD, STUD_SHARE, bearing_mpa, nut_thread_shear_mm2
+from elbrix.parameters.parameter import figure_of
+from elbrix.quantities.errors import ShopError
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.standards.materials import material
+from elbrix.standards.screws import clearance_hole
+
+#: Pull over yield: up to the share a clamping stud is pulled with it lasts for ever, from 0.7 on it stretches.
+_PULLED = Limits(marginal_above=STUD_SHARE + 0.01, no_above=0.7)
+#: Engaged thread over Ø.
+_ENGAGED = Limits(0.8, 1.0)
+#: Shear over what it bears.
+_SHEARED = Limits(marginal_above=0.5, no_above=0.8)
+#: Straps it presses on are of mild steel.
+_STRAP = "mild steel"
+
+
+def figures(s: HardwareSizes) -> list[Figure]:
+    v = s.v
+    pull = format_number(s.pull_n, 4)
+    found = [
+        *(figure_of(p, v[p.name]) for p in PARAMETERS),
+        Figure(
+            key="pull",
+            label="Pull at that torque",
+            value=s.pull_n / 1000,
+            unit="kN",
+            features=("thread",),
+            derivation=Derivation(
+                "T/(K·d)",
+                f"{format_number(v.number('torque'))} N·m/({format_number(DRY)}·{format_number(s.d)})",
+                "dry thread; it scatters by 30 % either way",
+            ),
+        ),
+        Figure(
+            key="mass",
+            label="Mass",
+            value=s.volume * s.metal.density_kg_m3 * 1e-9,
+            unit="kg",
+            features=("body",),
+            derivation=Derivation(
+                "volume × density", f"{format_number(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000", "threads as turned"
+            ),
+        ),
+    ]
+    if s.kind != "tall_nut":
+        found.append(
+            Figure(
+                key="stress",
+                label="Pull over the weakest section",
+                value=s.pull_n / s.area,
+                unit="MPa",
+                step=1,
+                features=("thread",),
+                derivation=Derivation("F/A", f"{pull}/{format_number(s.area, 3)}", "stress area of the thread, or the undercut"),
+            )
+        )
+    if s.kind in ("stud", "t_bolt"):
+        found += _reach(s)
+    if s.kind == "shoulder_screw":
+        found.append(
+            Figure(
+                key="overall",
+                label="Overall length",
+                value=s.length,
+                step=0.1,
+                features=("body",),
+                derivation=Derivation(
+                    "thread + shoulder + head",
+                    f"{format_number(s.lower)} + {format_number(s.shoulder_length)} + {format_number(s.head_height)}",
+                ),
+            )
+        )
+    return found
+
+
+def _reach(s: HardwareSizes) -> list[Figure]:
+    v = s.v
+    lip = v.readings("lip")
+    below = (
+        Derivation("head + deepest lip", f"{format_number(s.head_height)} + {format_number(lip.max)}")
+        if s.kind == "t_bolt"
+        else Derivation(
+            "its thread in the T-nut + the nut's top below the table",
+            f"{format_number(s.lower)} + ({format_number(lip.min)} − {format_number(s.nut.neck_height)})",
+            "the nut as our own rules make it for this slot",
+        )
+    )
+    return [
+        Figure(key="foot", label="Below the table", value=s.foot, step=0.1, features=("slot",), derivation=below),
+        Figure(
+            key="out",
+            label="Standing out of the nut",
+            value=s.out,
+            step=0.1,
+            features=("upper_thread",),
+            derivation=Derivation(
+                "length − below the table − clamped − nut",
+                f"{format_number(s.length)} − {format_number(s.foot)} − {format_number(v.number('clamp_high'))} −"
+                f" {format_number(v.number('nut_height'))}",
+            ),
+        ),
+        Figure(
+            key="down_to",
+            label="Clamps down to",
+            value=s.down_to,
+            step=0.1,
+            features=("upper_thread",),
+            derivation=(
+                Derivation("threads meet: down to the table", "0")
+                if s.all_thread
+                else Derivation(
+                    "length − below the table − upper thread",
+                    f"max(0; {format_number(s.length)} − {format_number(s.foot)} − {format_number(s.upper)})",
+                )
+            ),
+        ),
+    ]
+
+
+def checks(s: HardwareSizes) -> list[Check]:
+    own = {"stud": _stud, "tall_nut": _nut, "shoulder_screw": _screw, "t_bolt": _bolt}[s.kind](s)
+    return [*own, *(measured_check(s.v) if s.kind in ("stud", "t_bolt") else [])]
+
+
+def _pulled(s: HardwareSizes) -> Check:
+    return judged(
+        "pulled",
+        "Pull over yield",
+        s.stress_share,
+        _PULLED,
+        (
+            "it lasts",
+            "a strong pull: it stretches in time",
+            "it stretches or snaps: stronger steel, less torque, a larger thread",
+        ),
+        unit="× yield",
+        features=("thread",),
+        figures=("stress", "torque", "material"),
+        remedies=("torque", "thread", "material"),
+        derivation=(
+            "F/A/yield",
+            f"{format_number(s.pull_n, 4)}/{format_number(s.area, 3)}/{s.metal.yield_mpa:g}",
+            "the steel's book value, not hardened",
+        ),
+    )
+
+
+def _engaged(s: HardwareSizes, figure: str, what: str, thread: float, wanted: float) -> Check:
+    return judged(
+        "engaged",
+        "Engaged thread",
+        thread / s.d,
+        Limits(_ENGAGED.no_below * wanted, _ENGAGED.marginal_below * wanted),
+        (f"the {what} holds it", f"short in the {what}: do not pull it hard", f"it strips in the {what}"),
+        unit="× d",
+        features=("thread",),
+        figures=(figure,),
+        remedies=(figure, "thread"),
+        derivation=("thread/d", f"{format_number(thread)}/{format_number(s.d)}"),
+    )
+
+
+def _reaches(s: HardwareSizes) -> list[Check]:
+    v = s.v
+    least = v.number("clamp_low")
+    return [
+        judged(
+            "stands_out",
+            "Thread standing out",
+            s.out / s.pitch,
+            Limits(0.0, 1.0),
+            ("the nut has all its thread", "the nut only just has all its thread", "the nut is not filled: it strips"),
+            unit="turns",
+            features=("upper_thread", "clamped"),
+            figures=("out", "clamp_high"),
+            remedies=("length", "clamp_high"),
+            derivation=("standing out/pitch", f"{format_number(s.out)}/{format_number(s.pitch)}"),
+        ),
+        judged(
+            "long",
+            "Longer than it need be",
+            max(0.0, s.out - TURNS_OUT * s.pitch),
+            Limits(marginal_above=25.0),
+            ("nothing stands in the cutter's way", "it stands far out: in the cutter's way, and it bends", ""),
+            step=0.5,
+            features=("upper_thread",),
+            figures=("out",),
+            remedies=("length",),
+            derivation=("standing out − two turns", f"max(0; {format_number(s.out)} − {format_number(TURNS_OUT * s.pitch)})"),
+        ),
+        judged(
+            "down",
+            "Nut over the thinnest work",
+            least - s.down_to,
+            Limits(0.0, s.pitch),
+            ("its thread reaches far enough down", "it only just reaches", "the nut stops on the plain shank and clamps nothing"),
+            step=0.1,
+            features=("upper_thread", "clamped"),
+            figures=("down_to", "clamp_low"),
+            remedies=("upper_thread", "clamp_low"),
+            derivation=("least clamped height − clamps down to", f"{format_number(least)} − {format_number(s.down_to)}"),
+        ),
+    ]
+
+
+def _stud(s: HardwareSizes) -> list[Check]:
+    nut = s.nut
+    deep = nut.neck_height + nut.head_height
+    return [
+        _engaged(s, "engaged", "T-nut", min(s.lower, deep), 1.0),
+        judged(
+            "stopped",
+            "Stud in the T-nut",
+            deep - s.lower,
+            Limits(0.0, 0.2),
+            (
+                "its thread ends inside the nut: it cannot jack against the slot's floor",
+                "it all but comes through the nut",
+                "it comes through the nut and jacks against the slot's floor: that breaks the lips",
+            ),
+            step=0.1,
+            features=("thread", "slot"),
+            figures=("engaged",),
+            remedies=("engaged",),
+            derivation=(
+                "T-nut's height − lower thread",
+                f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − {format_number(s.lower)}",
+            ),
+        ),
+        *_reaches(s),
+        _pulled(s),
+    ]
+
+
+def _nut(s: HardwareSizes) -> list[Check]:
+    pull = format_number(s.pull_n, 4)
+    shear = nut_thread_shear_mm2(s.thread, s.length)
+    size = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name.rpartition("-")[0]
+    try:
+        hole = clearance_hole(size).value
+    except ShopError:  # of no table of clearance holes
+        hole = 1.1 * s.d
+    ring = math.pi / 4 * (s.hexagon**2 - hole**2)
+    bears = s.pull_n / ring if ring > 0 else math.inf
+    strap = material(_STRAP).yield_mpa
+    return [
+        judged(
+            "tall",
+            "Height over Ø",
+            s.length / s.d,
+            Limits(0.8, 1.5),
+            (
+                "tall enough to be worn and lifted off with the fingers",
+                "as low as a bought nut: buy one",
+                "too low: its thread strips",
+            ),
+            unit="× d",
+            features=("body",),
+            figures=("length",),
+            remedies=("length",),
+            derivation=("height/d", f"{format_number(s.length)}/{format_number(s.d)}"),
+        ),
+        judged(
+            "wall",
+            "Wall outside the thread",
+            (s.hexagon - s.d) / 2 / s.d,
+            Limits(0.12, 0.2),
+            ("it does not spread", "thin: it spreads when it is pulled hard", "it spreads or splits"),
+            unit="× d",
+            features=("flats",),
+            figures=("across_flats",),
+            remedies=("across_flats", "thread"),
+            derivation=("(flats − d)/2/d", f"({format_number(s.hexagon)} − {format_number(s.d)})/2/{format_number(s.d)}"),
+        ),
+        judged(
+            "strips",
+            "Thread shear",
+            s.strip_share,
+            _SHEARED,
+            ("its thread outlasts the stud", "a strong pull for this material", "its thread strips"),
+            unit="× strength",
+            features=("thread",),
+            figures=("torque", "length"),
+            remedies=("length", "torque", "material"),
+            derivation=(
+                "F/A/(0.58·yield)",
+                f"{pull}/{format_number(shear, 3)}/({format_number(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})",
+            ),
+        ),
+        judged(
+            "bears",
+            "Pressure on the strap",
+            bears / strap,
+            Limits(marginal_above=0.6, no_above=1.0),
+            ("it turns on the strap without biting", "a washer under it", "it digs into the strap: a hardened washer"),
+            unit="× yield",
+            features=("flats",),
+            figures=("across_flats",),
+            remedies=("across_flats", "torque"),
+            derivation=(
+                "F/(π/4·(flats² − hole²))/yield of the strap",
+                f"{pull}/(π/4·({format_number(s.hexagon)}² − {format_number(hole)}²))/{strap:g}",
+                "strap of mild steel, no washer",
+            ),
+        ),
+    ]
+
+
+def _screw(s: HardwareSizes) -> list[Check]:
+    v = s.v
+    hole, thick = v.readings("hole"), v.number("work_thickness")
+    play, float_ = hole.min - s.shoulder, s.shoulder_length - thick
+    seat = (s.shoulder - s.d) / 2
+    thread = s.lower - s.undercut
+    return [
+        judged(
+            "turns",
+            "Clearance on the shoulder",
+            play,
+            Limits(0.0, 0.005, 0.06, 0.3),
+            (
+                "it turns and does not shake",
+                "tight: it may bind when it is warm or dirty" if play < 0.005 else "loose: it rocks",
+                "it does not go on" if play < 0 else "it guides nothing",
+            ),
+            step=0.001,
+            features=("shoulder", "hole"),
+            figures=("shoulder_diameter", "hole"),
+            remedies=("shoulder_diameter",),
+            derivation=("tightest hole − shoulder", f"{format_number(hole.min, 4)} − {format_number(s.shoulder, 4)}"),
+        ),
+        judged(
+            "floats",
+            "End float",
+            float_,
+            Limits(0.0, 0.02, 0.25, 1.0),
+            (
+                "tightened, it still turns",
+                "it may be clamped when it is warm" if float_ < 0.02 else "it rattles",
+                "the screw clamps it: it does not turn" if float_ < 0 else "it wanders along the shoulder",
+            ),
+            step=0.01,
+            features=("shoulder", "hole"),
+            figures=("shoulder_length", "work_thickness"),
+            remedies=("shoulder_length",),
+            derivation=("shoulder − thickness", f"{format_number(s.shoulder_length)} − {format_number(thick)}"),
+        ),
+        judged(
+            "seats",
+            "Shoulder seat",
+            seat,
+            Limits(0.3, 0.8),
+            ("it seats square", "a narrow seat: it digs in", "no seat to speak of: it pulls into the plate"),
+            step=0.05,
+            features=("shoulder", "thread"),
+            figures=("shoulder_diameter",),
+            remedies=("thread", "shoulder_diameter"),
+            derivation=("(shoulder − d)/2", f"({format_number(s.shoulder)} − {format_number(s.d)})/2"),
+        ),
+        judged(
+            "engaged",
+            "Engaged thread",
+            thread / s.d,
+            _ENGAGED,
+            ("the plate holds it", "short: do not pull it hard", "it strips in the plate"),
+            unit="× d",
+            features=("thread",),
+            figures=("engaged", "undercut"),
+            remedies=("engaged",),
+            derivation=(
+                "(thread − undercut)/d",
+                f"({format_number(s.lower)} − {format_number(s.undercut)})/{format_number(s.d)}",
+                "a steel plate; 1.5 × d in softer metals",
+            ),
+        ),
+        judged(
+            "runs_out",
+            "Undercut over the pitch",
+            s.undercut / s.pitch,
+            Limits(0.0, 1.5),
+            ("the die runs out into it", "the die leaves half threads: it does not seat", ""),
+            unit="pitches",
+            features=("undercut",),
+            figures=("undercut",),
+            remedies=("undercut",),
+            derivation=("undercut/pitch", f"{format_number(s.undercut)}/{format_number(s.pitch)}"),
+        ),
+        judged(
+            "head",
+            "Head over the shoulder",
+            (s.hexagon - s.shoulder) / 2,
+            Limits(0.5, 1.5),
+            ("it keeps what turns on it", "a narrow rim", "it comes off over the head"),
+            step=0.1,
+            features=("flats",),
+            figures=("across_flats",),
+            remedies=("across_flats",),
+            derivation=("(flats − shoulder)/2", f"({format_number(s.hexagon)} − {format_number(s.shoulder)})/2"),
+        ),
+        _pulled(s),
+    ]
+
+
+def _bolt(s: HardwareSizes) -> list[Check]:
+    v = s.v
+    neck, lip, head, depth = (v.readings(n) for n in ("neck", "lip", "head", "depth"))
+    room = depth.min - lip.max - s.head_height
+    mpa = bearing_mpa(s.pull_n, s.under_lips, s.lip_length) if s.lip_length else math.inf
+    sheared = s.pull_n / (math.pi * s.d * s.head_height) / (SHEAR_OVER_YIELD * s.metal.yield_mpa)
+    return [
+        judged(
+            "slides",
+            "Head in the slot",
+            head.min - s.head_width,
+            Limits(0.0, 0.5, 2.5, 6.0),
+            (
+                "it slides along",
+                "tight: any burr stops it" if head.min - s.head_width < 0.5 else "it lies askew",
+                "it does not go in" if head.min < s.head_width else "it turns about in the slot",
+            ),
+            step=0.1,
+            features=("head_width", "slot"),
+            figures=("head_width", "head"),
+            remedies=("head_width",),
+            derivation=("narrowest slot head − flats", f"{format_number(head.min)} − {format_number(s.head_width)}"),
+        ),
+        judged(
+            "turns",
+            "Round of the head over the slot",
+            s.head - head.max,
+            Limits(0.0, 0.5),
+            ("its round corners keep it from turning", "it all but turns", "it turns in the slot when the nut is tightened"),
+            step=0.1,
+            features=("head_height", "slot"),
+            figures=("head_diameter", "head"),
+            remedies=("head_diameter",),
+            derivation=("head Ø − widest slot head", f"{format_number(s.head)} − {format_number(head.max)}"),
+        ),
+        judged(
+            "passes",
+            "Shank between the lips",
+            neck.min - s.d,
+            Limits(0.0, 0.1),
+            ("it slides along", "tight between the lips", "it does not go between the lips"),
+            step=0.01,
+            features=("thread", "slot"),
+            figures=("neck",),
+            remedies=("thread",),
+            derivation=("narrowest neck − d", f"{format_number(neck.min)} − {format_number(s.d)}"),
+        ),
+        judged(
+            "below",
+            "Room under the head",
+            room,
+            Limits(0.0, 0.5),
+            ("it slides everywhere", "any chip under it stops it", "it does not go under the lips"),
+            step=0.1,
+            features=("head_height", "slot"),
+            figures=("head_height", "depth", "lip"),
+            remedies=("head_height",),
+            derivation=(
+                "shallowest depth − deepest lip − head",
+                f"{format_number(depth.min)} − {format_number(lip.max)} − {format_number(s.head_height)}",
+            ),
+        ),
+        judged(
+            "lips",
+            "Pressure on the lips",
+            min(mpa, 9999.0),
+            Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
+            ("the lips bear it", "much for a cast table: less torque", "it bruises or breaks the lips"),
+            unit="MPa",
+            step=1,
+            features=("head_width", "slot"),
+            figures=("head_width", "head_diameter"),
+            remedies=("torque", "head_diameter", "head_width"),
+            derivation=(
+                "F/(2·overlap·length)",
+                (
+                    f"min(9999; {format_number(s.pull_n, 4)}/(2·{format_number(max(s.under_lips, 1e-6), 6)}"
+                    f"·{format_number(max(s.lip_length, 1e-6), 6)}))"
+                ),
+                "where its flats are shortest; the machine maker's figure first",
+            ),
+        ),
+        judged(
+            "head_shear",
+            "Head shear",
+            sheared,
+            _SHEARED,
+            ("the shank stays in its head", "a thin head for this pull", "the head pulls off"),
+            unit="× strength",
+            features=("head_height",),
+            figures=("head_height",),
+            remedies=("head_height", "torque"),
+            derivation=(
+                "F/(π·d·height)/(0.58·yield)",
+                (
+                    f"{format_number(s.pull_n, 4)}/(π·{format_number(s.d)}·{format_number(s.head_height)})"
+                    f"/({format_number(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})"
+                ),
+            ),
+        ),
+        *_reaches(s),
+        _pulled(s),
+    ]
