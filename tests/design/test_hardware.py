@@ -99,7 +99,7 @@ def test_a_t_bolt_by_hand() -> None:
     assert check(d, "below") == (pytest.approx(21 - 9 - 8), Verdict.GO)
     assert check(solved({"kind": "t_bolt", **SLOT, "head_height": "12.2"}), "below")[1] is Verdict.NO_GO
     assert check(solved({"kind": "t_bolt", **SLOT, "head_diameter": "18.7", "head_width": "18"}), "turns")[1] is Verdict.NO_GO
-    assert check(solved({"kind": "t_bolt", **SLOT, "head_width": "19.2"}), "slides")[1] is Verdict.NO_GO
+    assert check(solved({"kind": "t_bolt", **SLOT, "head_width": "19.2", "head_diameter": "24"}), "slides")[1] is Verdict.NO_GO
     assert check(solved({"kind": "t_bolt", **SLOT, "thread": "M12", "neck": "11.9"}), "passes")[1] is Verdict.NO_GO
 
 
@@ -141,7 +141,7 @@ def test_a_shoulder_screw_by_hand() -> None:
     ("typed", "entry"),
     [
         ({"kind": "stud", "section": "hexagon", "thread": "M12", "across_flats": "12.5"}, "across_flats"),
-        ({"kind": "stud", "section": "hexagon", "length": "40", "engaged": "20", "upper_thread": "18"}, "upper_thread"),
+        ({"kind": "stud", "section": "hexagon", "length": "40", "engaged": "18", "upper_thread": "18"}, "upper_thread"),
         ({"kind": "stud", "length": "20", "upper_thread": "30"}, "length"),
         ({"kind": "tall_nut", "thread": "M12", "across_flats": "13"}, "across_flats"),
         ({"kind": "shoulder_screw", "thread": "M8", "shoulder_diameter": "8"}, "thread"),
@@ -262,3 +262,11 @@ def test_a_die_that_is_not_owned_is_said_and_a_large_thread_is_cut_with_the_tool
     cut = next(m for _, _, m in large.moves if m.id.endswith(".cut") and "2.5" in m.words)
     # Two depths of 0.6134·2.5 off a Ø of 19.9.
     assert sum(t.value_mm for t in cut.positions[0].terms) * (1 if cut.positions[0].per_mm == 0.5 else 2) == pytest.approx(16.833)
+
+
+def test_a_hexagon_never_sinks_into_the_slot_it_is_wider_than() -> None:
+    for typed in ({**SLOT}, {"neck": "16.1", "lip": "14; 14.6", "head": "27", "depth": "32"}, {}):
+        s = HardwareSizes(solved({"kind": "stud", "section": "hexagon", **typed}).values)
+        # The T-nut is pulled against the lips where they are deepest: the table's top is then highest over the stud's foot.
+        top_of_table = s.lower + s.v.readings("lip").max - s.nut.neck_height
+        assert s.hex_span[0] >= top_of_table + 1.0 - 1e-9

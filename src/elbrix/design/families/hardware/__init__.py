@@ -174,7 +174,7 @@ class Hardware:
                 "below the table + most clamped + nut + two turns, up to 1",
                 f"{format_number(foot)} + {format_number(high)} + {format_number(tall)} + 2·{format_number(pitch)}",
             )
-        most = long - head_high - 1 if bolt else long - engaged - 6 if section == "hexagon" and kind == "stud" else long - 1
+        most = long - head_high - 1 if bolt else long - foot - 8 if section == "hexagon" and kind == "stud" else long - 1
         p.work(
             "upper_thread",
             max(1.0, min(round_down(most, 0.5), round_up(long - foot - low + pitch, 0.5))),
@@ -374,6 +374,11 @@ class Hardware:
             ]
         return [
             TurnedPart(name="Lower thread's outside", size_mm=s.turned, length_mm=s.lower, feature="thread", id="lower"),
+            *(
+                [TurnedPart(name="Neck", size_mm=s.d, length_mm=s.collar, allowed_mm=0.1, feature="body", id="neck")]
+                if s.in_hexagon
+                else []
+            ),
             TurnedPart(name="Middle", size_mm=s.bar, length_mm=high - s.upper, allowed_mm=0.1, feature="body", id="middle"),
             TurnedPart(name="Upper thread's outside", size_mm=s.turned, length_mm=high, feature="upper_thread", id="upper"),
             self._lead(s, "lead"),

@@ -72,7 +72,7 @@ def _in_slot(s: HardwareSizes) -> list[Element]:
     ):
         lips += [Line((-wide, table + at), (-s.d / 2, table + at), style, "clamped")]
         lips += [Line((s.d / 2, table + at), (wide, table + at), style, "clamped")]
-        lips.append(Note((wide, table + at + 0.35 * s.d), f"{words} clamped", quiet=True, feature="clamped", align=1))
+        lips.append(Note((wide, table + at + 0.35 * s.d), words, quiet=True, feature="clamped", align=1))
     nut_low, nut_high = table + v.number("clamp_high"), table + v.number("clamp_high") + v.number("nut_height")
     lips.append(box(-0.9 * s.d, nut_low, 0.9 * s.d, nut_high, Style.SURROUNDINGS, "clamped"))
     lips.append(Note((wide, table + 0.35 * s.d), "table", quiet=True, align=1))
@@ -301,7 +301,7 @@ def _handles(s: HardwareSizes) -> tuple[Handle, ...]:
         )
     least = {"tall_nut": 3.0, "stud": max(s.lower, s.upper) + 1.0, "t_bolt": s.upper + s.head_height + 1.0}[s.kind]
     if s.in_hexagon and s.kind == "stud":
-        least = s.lower + s.upper + 3.0
+        least = s.collar + s.upper + 3.0
     return (
         Handle(
             "length",

@@ -237,9 +237,26 @@ def _stud(s: HardwareSizes) -> list[Check]:
                 f"{format_number(nut.neck_height)} + {format_number(nut.head_height)} − {format_number(s.lower)}",
             ),
         ),
+        _passes(s),
         *_reaches(s),
         _pulled(s),
     ]
+
+
+def _passes(s: HardwareSizes) -> Check:
+    neck = s.v.readings("neck")
+    return judged(
+        "passes",
+        "Shank between the lips",
+        neck.min - s.d,
+        Limits(0.0, 0.1),
+        ("it slides along", "tight between the lips", "it does not go between the lips"),
+        step=0.01,
+        features=("thread", "slot"),
+        figures=("neck",),
+        remedies=("thread",),
+        derivation=("narrowest neck − d", f"{format_number(neck.min)} − {format_number(s.d)}"),
+    )
 
 
 def _nut(s: HardwareSizes) -> list[Check]:
@@ -413,7 +430,7 @@ def _screw(s: HardwareSizes) -> list[Check]:
 
 def _bolt(s: HardwareSizes) -> list[Check]:
     v = s.v
-    neck, lip, head, depth = (v.readings(n) for n in ("neck", "lip", "head", "depth"))
+    lip, head, depth = (v.readings(n) for n in ("lip", "head", "depth"))
     room = depth.min - lip.max - s.head_height
     mpa = bearing_mpa(s.pull_n, s.under_lips, s.lip_length) if s.lip_length else math.inf
     sheared = s.pull_n / (math.pi * s.d * s.head_height) / (SHEAR_OVER_YIELD * s.metal.yield_mpa)
@@ -446,18 +463,7 @@ def _bolt(s: HardwareSizes) -> list[Check]:
             remedies=("head_diameter",),
             derivation=("head Ø − widest slot head", f"{format_number(s.head)} − {format_number(head.max)}"),
         ),
-        judged(
-            "passes",
-            "Shank between the lips",
-            neck.min - s.d,
-            Limits(0.0, 0.1),
-            ("it slides along", "tight between the lips", "it does not go between the lips"),
-            step=0.01,
-            features=("thread", "slot"),
-            figures=("neck",),
-            remedies=("thread",),
-            derivation=("narrowest neck − d", f"{format_number(neck.min)} − {format_number(s.d)}"),
-        ),
+        _passes(s),
         judged(
             "below",
             "Room under the head",

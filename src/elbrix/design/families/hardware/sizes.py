@@ -11,6 +11,7 @@ from elbrix.design.slot_nut import SlotNut, nut_for
 from elbrix.mechanics.strength import SHEAR_OVER_YIELD, nut_thread_shear_mm2, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import round_up
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.standards.materials import Material, material, nut_factor
@@ -26,6 +27,8 @@ KINDS: Final = (
 BEFORE_DIE: Final = 0.1
 #: A nut has to have as many turns of the thread standing out of it.
 TURNS_OUT: Final = 2.0
+#: A hexagon stays so far above the table, mm: it is wider than the slot, and would lock the stud to it.
+OVER_TABLE: Final = 1.0
 #: Of a hexagon's chamfer: its angle to the face, and its small Ø in shares of the width across the flats.
 CHAMFER_DEG, CHAMFER_SHARE = 30.0, 0.95
 DRY: Final = nut_factor("dry")
@@ -282,10 +285,10 @@ class HardwareSizes:
                 f"Take {format_number(self.d + 1)} or more, or round bar",
                 "across_flats",
             )
-        if self.in_hexagon and self.lower + self.upper > self.length - 3:
+        if self.in_hexagon and self.collar + self.upper > self.length - 3:
             raise _refused(
                 "Thread",
-                f"{format_number(self.lower)} and {format_number(self.upper)} on {format_number(self.length)}",
+                f"{format_number(self.collar)} below it, {format_number(self.upper)} above, of {format_number(self.length)}",
                 "No hexagon is left between them",
                 "Make it longer, its threads shorter, or take round bar",
                 "upper_thread",
@@ -382,6 +385,12 @@ class HardwareSizes:
         return round(0.65 * self.pitch, 2)
 
     @property
+    def collar(self) -> float:
+        """Where a stud's hexagon begins: clear of the table it is too wide to sink into."""
+        below = max(0.0, self.v.readings("lip").max - self.nut.neck_height)
+        return round_up(self.lower + below + OVER_TABLE, 0.5)
+
+    @property
     def root(self) -> float:
         """Ø of the undercut: just under the thread's root."""
         return undercut_root(self.thread)
@@ -412,7 +421,7 @@ class HardwareSizes:
     def hex_span(self) -> tuple[float, float]:
         """From which z to which z the flats reach."""
         if self.kind == "stud":
-            return self.lower, self.length - self.upper
+            return self.collar, self.length - self.upper
         return (self.lower + self.shoulder_length if self.kind == "shoulder_screw" else 0.0), self.length
 
     @cached_property
