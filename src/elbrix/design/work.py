@@ -40,6 +40,7 @@ class Shoulder(Struct, frozen=True, kw_only=True):
     off_mm: float = 0.0  #: middle of what stands from the middle of the bar, + away
     id: str = "shoulder"  #: of its moves and measured sizes, when there are several
     below: bool = False  #: on the underside: the bar lies turned over about its long axis, and off_mm is counted as it then lies
+    taken_mm: float = 0.0  #: depth that a step before took off there already
 
 
 class Chamfer(Struct, frozen=True, kw_only=True):

@@ -98,7 +98,7 @@ def _side(
 ) -> tuple[Move, ...]:
     """The moves of one side: tracks from the outside in, down in passes, then the wall in finishing cuts at full depth."""
     most = max(0.3, (mill.width_mm if ctx.machine.horizontal else mill.diameter_mm) * ctx.depth_share)
-    floor = passes(work.depth_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    floor = passes(work.depth_mm - work.taken_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
     ends = run_along(ctx, mill.diameter_mm)
     edge, at_wall = ctx.width / 2, half_neck
@@ -114,7 +114,7 @@ def _side(
             terms = [*base, *([Term("out to this track", sign * out)] if out > 1e-9 else [])]
             if last_line:
                 terms = [*base, Term("left for finishing", sign * FINISH_WALL_MM)]
-            y, z = ctx.at("Y", terms), ctx.at("Z", [Term("depth so far", -p.to_mm)])
+            y, z = ctx.at("Y", terms), ctx.at("Z", [Term("depth so far", -work.taken_mm - p.to_mm)])
             moves.append(
                 ctx.cut(
                     f"{work.id}.{side}{tag}.rough{n}",

@@ -59,7 +59,6 @@ class Hardware:
     when = "When a stud, a tall nut, a shoulder screw or a T-bolt has to have a length nobody sells."
     group = "fasten it"
     parameters = PARAMETERS
-    meets = frozenset({"stud"})
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
@@ -502,11 +501,11 @@ class Hardware:
         if s.kind in ("stud", "t_bolt"):
             return (
                 Capability(
-                    "stud",
+                    "clamped height",
                     f"{dict(KINDS)[s.kind].split(',')[0].split(' for')[0]}: clamps"
                     f" {format_number(s.down_to, 1)} to {format_number(s.v.number('clamp_high'))} over the table,"
                     f" {format_number(torque)} N·m",
-                    {"stud_mm": s.d},
+                    {"least_mm": s.down_to, "most_mm": s.v.number("clamp_high")},
                 ),
             )
         if s.kind == "tall_nut":

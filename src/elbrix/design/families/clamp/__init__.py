@@ -1,0 +1,610 @@
+"""Clamps and supports: strap clamp, toe clamp, step block, heel block, screw jack.
+
+x along it, y across from its middle, z up from its underside; a jack stands about z. A strap's tip is at x = 0, the back of a toe
+clamp's body too.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.design.families.clamp import pictures, proof
+from elbrix.design.families.clamp.sizes import (
+    BEFORE_SLOT,
+    CUP,
+    DRY,
+    HEEL_END_MM,
+    KINDS,
+    NOSE_MM,
+    PARAMETERS,
+    ClampSizes,
+    clear_of,
+)
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.hosts import slot_of
+from elbrix.design.parts import Part, made, nuts, screws
+from elbrix.design.slot_nut import nut_thread
+from elbrix.design.work import (
+    Blank,
+    Groove,
+    HandOperation,
+    HolePattern,
+    PatternHole,
+    Pocket,
+    Shoulder,
+    Step,
+    TurnedBore,
+    TurnedPart,
+    TurnedTaper,
+    Work,
+)
+from elbrix.drawing.scene import Scene
+from elbrix.mechanics.drilling import thread_depth_wanted
+from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_torque_nm, torque_nm
+from elbrix.parameters.parameter import Group, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.names import parse_thread
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import CutterKind
+from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock
+from elbrix.solids.recipe import Cut, Prism, Recipe, Turned, drilled
+from elbrix.standards.materials import material
+from elbrix.standards.threads import Thread, find_thread
+
+_STUD_CLASS: Final = "8.8"
+#: A strap is bent to this share of its yield.
+_BENT: Final = 0.45
+
+
+class ClampFamily:
+    """See the module."""
+
+    key = "clamp"
+    title = "Clamp or support"
+    when = "When no strap, toe clamp, step block or jack you own has the reach, the height or the width."
+    group = "hold it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        p = Proposal(chosen)
+        kind = p.assume("kind", "strap")
+        p.assume("part", "body")
+        stud = self._stud(p, shop, request)
+        d = stud.major_mm
+        pull = stud_torque_nm(stud, _STUD_CLASS, DRY)
+        torque = p.work(
+            "torque",
+            max(0.5, round_down(pull, 1.0)),
+            "3/8 of the stud's proof load, class 8.8, down to 1",
+            f"{format_number(pull)}",
+        )
+        slot = self._slot_width(p, shop, stud)
+        screw = find_thread(parse_thread(p.assume("push_screw", "M8x1.25" if kind == "toe" else "M12x1.75")))
+        p.assume("material", "mild steel" if kind in ("heel", "jack", "step") else "medium carbon steel")
+        self._body(p, kind, d, slot, screw, torque)
+        self._toe(p, kind, screw, stud, torque)
+        p.assume("steps", 6)
+        p.assume("rise", 3.0)
+        p.assume("tread", 7.0)
+        p.work(
+            "load",
+            round_up(preload_n(torque, DRY, d) / 2, 1.0),
+            "half of the stud's tension",
+            f"{format_number(torque)}·1000/({format_number(DRY)}·{format_number(d)})/2",
+        )
+        long = p.now("height")
+        assert isinstance(long, float)
+        p.work("screw_length", max(6.0, round_down(long, 1.0)), "as deep as the body", format_number(long))
+        p.choose("pieces", max(1, request.pieces))
+        return p.values(PARAMETERS)
+
+    @staticmethod
+    def _stud(p: Proposal, shop: Shop, request: Request) -> Thread:
+        neck, name, known = slot_of(shop, request)
+        usual = nut_thread(neck.min)
+        owned = sorted({s.thread for s in shop.studs})
+        if owned and not any(find_thread(parse_thread(t)) == usual for t in owned):
+            usual = find_thread(parse_thread(owned[0]))
+            name = "the studs you own"
+        text = p.measure("stud", usual.name, name, known=known or bool(owned))
+        return find_thread(parse_thread(text))
+
+    @staticmethod
+    def _slot_width(p: Proposal, shop: Shop, stud: Thread) -> float:
+        clear = clear_of(stud)
+        mills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.3 <= c.diameter_mm <= clear + 1.5)
+        if mills:
+            return p.measure("slot_width", mills[0], "an end mill you have")
+        return p.work("slot_width", round_up(clear, 0.1), "the stud's clearance hole", f"{format_number(clear)}")
+
+    @staticmethod
+    def _thickness(p: Proposal, torque: float, d: float, slot: float, relief: float) -> None:
+        """Of a strap: bent to 0.45 of its yield where the stud stands worst."""
+        long, arm, wide = (float(p.now(n)) for n in ("length", "stud_to_tip", "width"))
+        heel = max(1.0, long - NOSE_MM - HEEL_END_MM - arm)
+        tip = preload_n(torque, DRY, d) * heel / (arm + heel)
+        bears = _BENT * material(str(p.now("material"))).yield_mpa
+        p.work(
+            "height",
+            round_up(math.sqrt(6 * tip * arm / ((wide - slot) * bears)) + relief, 1.0) if wide > slot else round_up(1.8 * d, 1.0),
+            "√(6·F·arm/((b − slot)·0.45·yield)) + relief, up to 1",
+            f"√(6·{format_number(tip, 1)}·{format_number(arm)}/(({format_number(wide)} −"
+            f" {format_number(slot)})·{format_number(bears, 2)})) + {format_number(relief)}",
+        )
+
+    def _body(self, p: Proposal, kind: str, d: float, slot: float, screw: Thread, torque: float) -> None:
+        """Length, width, height and the slot of the body."""
+        wide = {"strap": round_up(slot + 1.8 * d, 1.0), "toe": round_up(slot + 1.8 * d, 1.0), "step": 0, "heel": 25.0}.get(
+            kind, round_up(screw.major_mm + 16, 1.0)
+        )
+        if kind in ("strap", "toe"):
+            p.work("width", wide, "slot + 1.8 × d, up to 1", f"{format_number(slot)} + 1.8·{format_number(d)}")
+        else:
+            p.assume("width", wide or 42.0)
+        if kind == "strap":
+            # Heel and tip arms alike at the far end of the slot; three d from the tip when the stud stands nearest to it.
+            start = p.assume("slot_start", round_up(NOSE_MM + 1.5 * d, 1.0))
+            end = p.assume("slot_end", round_up(max(start + 25.0, NOSE_MM + 3.5 * d), 1.0))
+            far = end - NOSE_MM
+            p.work(
+                "length",
+                round_up(max(2 * far + NOSE_MM + HEEL_END_MM, end + slot / 2 + 6), 1.0),
+                "2 × the farthest stud + nose + heel end, up to 1",
+                f"2·({format_number(end)} − {format_number(NOSE_MM)}) + {format_number(NOSE_MM)} + {format_number(HEEL_END_MM)}",
+                "the heel is then never nearer to the stud than the work",
+            )
+            p.work(
+                "stud_to_tip",
+                round_down((start + end) / 2 - NOSE_MM, 0.5),
+                "middle of the slot − nose",
+                f"({format_number(start)} + {format_number(end)})/2 − {format_number(NOSE_MM)}",
+            )
+            relief = p.assume("relief", 0.8)
+            p.assume("pad", 10.0)
+            self._thickness(p, torque, d, slot, relief)
+            return
+        p.assume("height", {"toe": 30.0, "step": 30.0, "heel": 38.0}.get(kind, round_up(2.5 * screw.major_mm, 1.0)))
+        start = p.assume("slot_start", round_up(max(24.0, slot / 2 + 2.5), 1.0))
+        end = p.assume("slot_end", max(start, start + 12.0))
+        deep = (thread_depth_wanted("steel") * screw.major_mm) + 3 * screw.pitch_mm + 0.3004 * screw.tap_drill[1]
+        if kind == "toe":
+            p.work(
+                "length",
+                round_up(end + slot / 2 + BEFORE_SLOT + max(deep, 1.1 * screw.major_mm + deep - screw.major_mm), 1.0),
+                "slot's end + 2 + the push screw's thread with lead and point, up to 1",
+                f"{format_number(end + slot / 2)} + {format_number(BEFORE_SLOT)} + {format_number(deep)}",
+            )
+        else:
+            p.assume("length", 32.0 if kind == "step" else 50.0)
+        p.assume("stud_to_tip", 20.0)
+        p.assume("relief", 0.0)
+        p.assume("pad", 10.0)
+
+    @staticmethod
+    def _toe(p: Proposal, kind: str, screw: Thread, stud: Thread, torque: float) -> None:
+        high = p.now("height")
+        assert isinstance(high, float)
+        holds = MU * COUNTED * preload_n(torque, DRY, stud.major_mm)
+        most = torque_nm(holds / 1.5, DRY, screw.major_mm)
+        p.work(
+            "push_torque",
+            max(0.2, round_down(most, 0.1)),
+            "what pushes with 2/3 of what the bolt's friction holds, down to 0.1",
+            f"{format_number(holds, 1)}/1.5·{format_number(DRY)}·{format_number(screw.major_mm)}/1000",
+        )
+        up = p.work("push_height", max(3.0, round_down(0.55 * high, 0.5)), "0.55 of the body", f"0.55·{format_number(high)}")
+        long = p.assume("toe_length", 60.0)
+        p.work(
+            "contact_height",
+            max(0.5, round_down(up - 0.12 * long, 0.5)),
+            "7° below the screw over its length",
+            f"{format_number(up)} − 0.12·{format_number(long)}",
+        )
+        p.assume("toe_thickness", 10.0)
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = ClampSizes(values)
+        holes: tuple[Hole, ...] = ()
+        if s.kind in ("strap", "toe") and not s.toe:
+            holes = (
+                Hole("S1", s.start, 0.0, f"centre of slot end 1; slot {length(s.slot)} wide, through"),
+                Hole("S2", s.end, 0.0, "centre of slot end 2"),
+            )
+        note = {
+            "strap": "Tip rounded where it touches the work; edges broken",
+            "toe": (
+                f"Cup Ø{length(pictures.cup(s))} in one end; the other hardened if it is to last"
+                if s.toe
+                else f"{s.screw.shown} full thread {length(s.thread_deep)} deep in front, drill {length(s.screw.tap_drill[1], 2)}"
+            ),
+            "step": f"{s.steps} steps of {length(s.rise)}, treads level within {length(0.05)}",
+            "heel": "All six faces square; edges broken",
+            "jack": f"{s.screw.shown} right through, square to both ends within {length(0.05)}",
+        }[s.kind]
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=holes,
+            datum={"strap": "tip and middle of the width", "toe": "back and middle of the width"}.get(s.kind, "underside"),
+            note_words=note,
+        )
+
+    # --- show --------------------------------------------------------------------------------------------------------
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        kind = design.values.word("kind")
+        made_of = ("mass", "material", "pieces")
+        slot = Group("Slot for the stud", ("stud", "slot_width", "slot_start", "slot_end", "torque", "pull"))
+        if kind == "strap":
+            return (
+                Group("Strap", ("kind", "length", "width", "height", "pad", "relief", *made_of)),
+                slot,
+                Group("Lever", ("stud_to_tip", "heel_arm", "tip_force", "bending")),
+            )
+        if kind == "toe":
+            return (
+                Group("Body", ("kind", "part", "length", "width", "height", *made_of)),
+                slot,
+                Group("Push", ("push_screw", "push_torque", "push", "push_height", "thread_deep")),
+                Group("Toe", ("toe_length", "toe_thickness", "contact_height", "down_angle", "down_force", "reach")),
+            )
+        if kind == "step":
+            return (
+                Group("Block", ("kind", "length", "height", "load", *made_of)),
+                Group("Steps", ("steps", "rise", "tread", "base", "treads")),
+            )
+        if kind == "heel":
+            return (Group("Block", ("kind", "length", "width", "height", "load", *made_of)),)
+        return (
+            Group("Body", ("kind", "width", "height", *made_of)),
+            Group("Screw", ("push_screw", "screw_length", "lowest", "highest", "load")),
+        )
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = ClampSizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = ClampSizes(design.values)
+        if s.kind == "step":
+            return Prism(pictures.stairs(s), 0.0, s.length, "yz")
+        if s.kind == "jack":
+            return _jack(s)
+        long, high, w = (s.toe_length if s.toe else s.length), (s.toe_thickness if s.toe else s.height), s.width / 2
+        bar = Prism(((0, -w), (long, -w), (long, w), (0, w)), 0.0, high, "xy")
+        if s.toe:
+            return Cut(bar, (drilled((0.0, 0.0, high / 2), ((pictures.cup(s), CUP),), out=(-1.0, 0.0, 0.0)),))
+        if s.kind == "heel":
+            return bar
+        r = s.slot / 2
+        tools: list[Recipe] = []
+        if s.end > s.start:
+            tools.append(Prism(((s.start, -r), (s.end, -r), (s.end, r), (s.start, r)), -1.0, high + 1.0, "xy"))
+        tools += [Turned(((0.0, -1.0), (r, -1.0), (r, high + 1.0), (0.0, high + 1.0)), (x, 0.0, 0.0)) for x in {s.start, s.end}]
+        if s.kind == "strap" and s.relief:
+            a, b = s.pad, s.length - s.pad_heel
+            tools.append(Prism(((a, -w - 1), (b, -w - 1), (b, w + 1), (a, w + 1)), -1.0, s.relief, "xy"))
+        if s.kind == "toe":
+            deep = s.thread_deep + 3 * s.screw.pitch_mm
+            tools.append(drilled((s.length, 0.0, s.push_height), ((s.screw.tap_drill[1], deep),), out=(1.0, 0.0, 0.0)))
+        return Cut(bar, tuple(tools))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        s = ClampSizes(design.values)
+        return ("x", s.length / 2) if s.kind == "step" else ("y", 0.0)
+
+    # --- make and use ------------------------------------------------------------------------------------------------
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = ClampSizes(design.values)
+        pieces, stuff = int(s.v.number("pieces")), s.v.word("material")
+        if s.kind == "jack":
+            blank = Blank(
+                width_mm=s.width,
+                height_mm=s.width,
+                round_mm=s.width,
+                length_mm=s.height,
+                pieces=pieces,
+                material=stuff,
+                along="+z",
+                up="+x",
+            )
+            return Work(blank, tuple(_jack_work(s)), solid=self.solid(design))
+        wide = s.depth if s.kind == "step" else s.width
+        blank = Blank(
+            width_mm=wide,
+            height_mm=s.toe_thickness if s.toe else s.height,
+            length_mm=s.toe_length if s.toe else s.length,
+            pieces=pieces,
+            material=stuff,
+        )
+        steps = (
+            _toe_work(s)
+            if s.toe
+            else {"strap": _strap_work, "toe": _body_work, "step": _step_work, "heel": _heel_work}[s.kind](s)
+        )
+        return Work(blank, tuple(steps), solid=self.solid(design))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Every measured straight slot whose T-nut's stud goes through its own slot."""
+        s = ClampSizes(design.values)
+        found = []
+        if s.kind not in ("strap", "toe"):
+            return ()
+        for machine, slot in shop.measured_slots():
+            if not slot.straight or slot.neck is None:
+                continue
+            thread = nut_thread(slot.neck.min)
+            room = s.slot - thread.major_mm
+            verdict = Verdict.GO if 0.5 <= room <= 3 else Verdict.MARGINAL if room >= 0 else Verdict.NO_GO
+            words = {
+                Verdict.GO: f"a stud {thread.shown} of that slot goes through it",
+                Verdict.MARGINAL: f"a stud {thread.shown} of that slot goes through, "
+                + ("tightly" if room < 0.5 else "with a thick washer"),
+                Verdict.NO_GO: f"a stud {thread.shown} of that slot is too thick for it",
+            }[verdict]
+            found.append(SlotFit(machine.name, slot.label, verdict, words))
+        return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        s = ClampSizes(design.values)
+        if s.kind == "strap":
+            own = s.as_clamp
+            return Clamp(
+                id=id,
+                kind=ClampKind.STRAP,
+                length_mm=own.length_mm,
+                width_mm=own.width_mm,
+                # What the relief leaves is what bends.
+                thickness_mm=own.thickness_mm - s.relief,
+                slot_from_mm=own.slot_from_mm,
+                slot_to_mm=own.slot_to_mm,
+                slot_width_mm=own.slot_width_mm,
+                count=count,
+                yield_mpa=own.yield_mpa,
+            )
+        if s.kind == "toe":
+            if s.toe:
+                return None  # half of a toe clamp is none
+            return Clamp(
+                id=id,
+                kind=ClampKind.TOE,
+                length_mm=s.reach,
+                width_mm=s.width,
+                thickness_mm=s.height,
+                slot_from_mm=s.start,
+                slot_to_mm=s.end,
+                slot_width_mm=s.slot,
+                down_deg=round(s.down_deg, 3),
+                count=count,
+                yield_mpa=s.metal.yield_mpa,
+            )
+        kind = {"step": BlockKind.STEP, "heel": BlockKind.HEEL}.get(s.kind, BlockKind.JACK)
+        low, high = {"step": (s.base, s.height), "jack": (s.jack_least, s.jack_most)}.get(s.kind, (s.height, s.height))
+        return SupportBlock(
+            id=id,
+            kind=kind,
+            min_height_mm=low,
+            max_height_mm=high,
+            step_mm=s.rise if s.kind == "step" else 0.0,
+            length_mm=s.width if s.kind == "jack" else s.length,
+            width_mm=s.tread if s.kind == "step" else s.width,
+            count=count,
+        )
+
+    def parts(self, design: Design) -> tuple[Part, ...]:
+        s = ClampSizes(design.values)
+        stud = s.v.word("stud")
+        if s.kind == "toe":
+            return (
+                made(1, f"toe {length(s.toe_length)} × {length(s.width)} × {length(s.toe_thickness)}"),
+                *screws(1, s.v.word("push_screw"), "its head against the toe", kind="hexagon screw"),
+                *screws(1, stud, "to the slot"),
+                *nuts(1, stud),
+            )
+        if s.kind == "jack":
+            return screws(1, s.v.word("push_screw"), "in the body", s.v.number("screw_length"), kind="hexagon screw")
+        if s.kind == "strap":
+            return (Part(words=f"stud {s.stud.shown}", stud=True, thread=stud), *nuts(1, stud))
+        return ()
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = ClampSizes(design.values)
+        if s.kind == "strap":
+            near, far = s.start - NOSE_MM, s.end - NOSE_MM
+            words = f"work {length(near)} to {length(far)} from the stud, {format_number(s.tip_n / 1000, 1)} kN"
+            return (Capability("strap", words, {"force_n": s.tip_n}),)
+        if s.kind == "toe":
+            return (
+                Capability(
+                    "toe",
+                    f"work to {length(s.reach)} from the bolt, {format_number(s.push_n / 1000, 1)} kN sideways",
+                    {"force_n": s.push_n},
+                ),
+            )
+        low, high = {"step": (s.base, s.height), "jack": (s.jack_least, s.jack_most)}.get(
+            s.kind, (min(s.length, s.width, s.height), max(s.length, s.width, s.height))
+        )
+        return (
+            Capability(
+                "support",
+                f"{dict(KINDS)[s.kind].split(' with')[0]} {length(low)} to {length(high)}",
+                {"least_mm": low, "most_mm": high},
+            ),
+        )
+
+
+def _jack(s: ClampSizes) -> Recipe:
+    r, c, drill = s.width / 2, pictures.chamfer(s), s.screw.tap_drill[1] / 2
+    at = (0.0, 0.0, 0.0)
+    body = Turned(((0.0, 0.0), (r - c, 0.0), (r, c), (r, s.height - c), (r - c, s.height), (0.0, s.height)), at)
+    bore = Turned(((0.0, -1.0), (drill, -1.0), (drill, s.height + 1), (0.0, s.height + 1)), at)
+    return Cut(body, (bore,))
+
+
+def _jack_work(s: ClampSizes) -> list[Step]:
+    c, high = pictures.chamfer(s), s.height
+    return [
+        TurnedPart(name="Body", size_mm=s.width, length_mm=high, allowed_mm=0.1, feature="body", id="body"),
+        TurnedTaper(
+            name="Chamfer", from_size_mm=s.width - 2 * c, to_size_mm=s.width, from_mm=0.0, to_mm=c, feature="body", id="chamfer"
+        ),
+        TurnedTaper(
+            name="Chamfer",
+            from_size_mm=s.width,
+            to_size_mm=s.width - 2 * c,
+            from_mm=high - c,
+            to_mm=high,
+            feature="body",
+            id="chamfer2",
+        ),
+        TurnedBore(name="Thread", size_mm=2 * (s.screw.tap_drill[1] / 2), thread=s.screw.name, feature="push", id="tapped"),
+        HandOperation(
+            name="Screw",
+            words="Turn the end of a hexagon screw's head flat and slightly domed; a lock nut on it against the body.",
+            tools=("file",),
+            caution="Never a hand under work that stands on jacks alone.",
+        ),
+    ]
+
+
+def _slot_step(s: ClampSizes) -> Pocket:
+    return Pocket(
+        name="Slot for the stud",
+        corners=((s.start, 0.0), (s.end, 0.0)),
+        depth_mm=s.height + 0.5,
+        cutter_mm=s.slot,
+        held="In the vise on parallels either side of the slot, a drill hole at its beginning",
+        feature="slot_width",
+        id="slot",
+    )
+
+
+def _strap_work(s: ClampSizes) -> list[Step]:
+    steps: list[Step] = []
+    if s.relief:
+        wide = s.length - s.pad - s.pad_heel
+        steps.append(
+            Groove(
+                name="Relief underneath",
+                width_mm=wide,
+                depth_mm=s.relief,
+                at_mm=s.pad + wide / 2,
+                across=True,
+                below=True,
+                feature="relief",
+                id="relief",
+                allowed_mm=0.3,
+            )
+        )
+    return [
+        *steps,
+        _slot_step(s),
+        HandOperation(
+            name="Tip and edges",
+            words="Round the tip's lower edge a little along its whole width: it touches behind its end; break all edges.",
+            tools=("file",),
+            caution="A burr under a strap marks the work and lets it slip.",
+        ),
+    ]
+
+
+def _body_work(s: ClampSizes) -> list[Step]:
+    screw = s.screw
+    return [
+        _slot_step(s),
+        HolePattern(
+            name="Push screw, from the front end",
+            holes=(
+                PatternHole(
+                    s.height - s.push_height,
+                    0.0,
+                    thread=screw.name,
+                    drill_mm=screw.tap_drill[1],
+                    depth_mm=s.thread_deep + 3 * screw.pitch_mm,
+                    thread_depth_mm=s.thread_deep,
+                ),
+            ),
+            thickness_mm=s.length,
+            feature="push",
+            face="F",
+            id="push",
+            held="upright in the vise, square to the table",
+        ),
+        HandOperation(
+            name="Try it",
+            words="The screw's head domed and free of burrs; grease in the thread. It pushes by being turned out.",
+            tools=("file",),
+            caution="A toe clamp needs a stop on the far side: without one it pushes the work away.",
+        ),
+    ]
+
+
+def _toe_work(s: ClampSizes) -> list[Step]:
+    return [
+        HolePattern(
+            name="Cup for the screw's head",
+            holes=(PatternHole(s.toe_thickness / 2, 0.0, drill_mm=pictures.cup(s), depth_mm=CUP),),
+            thickness_mm=s.toe_length,
+            feature="toe",
+            face="E",
+            id="cup",
+            held="upright in the vise, square to the table",
+        ),
+        HandOperation(
+            name="Nose",
+            words="Break the edges of the end that touches the work; harden it if it is to last.",
+            tools=("file",),
+            caution="Furnace and quench: the steel supplier's figures, gloves, face shield.",
+        ),
+    ]
+
+
+def _step_work(s: ClampSizes) -> list[Step]:
+    """From the top step outward, each cut down to the next tread."""
+    found: list[Step] = []
+    far = s.depth / 2
+    for i in range(s.steps - 2, -1, -1):
+        wall = s.tread_at(i)[1]
+        found.append(
+            Shoulder(
+                name=f"Step {i + 1}",
+                width_mm=far - wall,
+                depth_mm=s.height - s.heights[i],
+                off_mm=(wall + far) / 2,
+                taken_mm=s.height - s.heights[i + 1] if i < s.steps - 2 else 0.0,
+                feature="steps",
+                id=f"step{i + 1}",
+            )
+        )
+    return [
+        *found,
+        HandOperation(
+            name="Edges", words="Break the edge of every step with a fine file: a burr lifts the strap.", tools=("file",)
+        ),
+    ]
+
+
+def _heel_work(s: ClampSizes) -> list[Step]:
+    return [
+        HandOperation(
+            name="Edges",
+            words=(
+                f"Break all edges; stamp its heights {format_number(s.length)}, {format_number(s.width)} and"
+                f" {format_number(s.height)} on it."
+            ),
+            tools=("file", "number punches"),
+            caution="Eye protection when you punch.",
+        )
+    ]
+
+
+FAMILY: Final = ClampFamily()
