@@ -1,8 +1,9 @@
 """Everything Hold says of many layouts and things, written down so that no change of it goes by unseen.
 
 This proves nothing: that the numbers are right is proven by hand, by a second solver and by the laws they obey, in the other
-tests of `tests/holding`. It holds still what those do not look at: every line drawn, every word, the order of things, the marks on the
-path. Whoever changes one of them on purpose reads the differences and writes it anew: `python tests/holding_record.py`.
+tests of `tests/holding`. It holds still what those do not look at: every line drawn, every word, the order of things, the
+marks on the path. Whoever changes one of them on purpose reads the differences and writes it anew:
+`python tests/holding_record.py`.
 """
 
 from __future__ import annotations

@@ -227,6 +227,23 @@ class TurnedBore(Struct, frozen=True, kw_only=True):
     id: str = "bored"
 
 
+class RingWall(Struct, frozen=True, kw_only=True):
+    """A wall round a centre, milled on a rotary table: the metal between it and an edge goes."""
+
+    name: str
+    radius_mm: float
+    edge_mm: float  #: radius to which metal stands: larger for an outside wall, smaller for an inside one
+    depth_mm: float  #: below the top
+    half_mm: float  #: half the piece along the middle's tangent
+    centre_y_mm: float  #: of the ring, from the middle of the bar's width
+    hole_radius_mm: float  #: of the hole the piece is set and held by
+    feature: str = ""
+    id: str = "wall"
+    asked: str = ""  #: what is measured when it is done
+    expected_mm: float = 0.0
+    allowed_mm: float = 0.05
+
+
 class TurnedGroove(Struct, frozen=True, kw_only=True):
     """A groove turned into the outside: an undercut behind a thread."""
 
@@ -275,6 +292,7 @@ Step = (
     | TurnedPart
     | TurnedTaper
     | TurnedBore
+    | RingWall
     | TurnedGroove
     | TurnedThread
     | HandOperation

@@ -17,6 +17,7 @@ from elbrix.design.work import (
     HolePattern,
     PieceHole,
     Pocket,
+    RingWall,
     Shoulder,
     SlitCut,
     TappedHole,
@@ -37,6 +38,7 @@ from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
+from elbrix.making.rotary import ring_walls
 from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.making.strokes import Body
@@ -193,6 +195,7 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
     up = _upright(ctx)
     setups: list[Setup | None] = list(squaring(up))
     bench: list[Move] = []
+    ring: list[RingWall] = []
     ended = False
     for step in work.steps:
         if isinstance(step, HandOperation):
@@ -201,6 +204,9 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
             else:
                 bench.append(_by_hand(ctx, step))
             continue
+        if isinstance(step, RingWall):
+            ring.append(step)
+            continue
         single = isinstance(step, HolePattern | BoredHole | Pocket | SlitCut) or (isinstance(step, Groove) and step.across)
         if single and not ended:
             setups += [parting(up), *facing(up)]  # ordinates are counted from a finished end, of each piece
@@ -208,6 +214,8 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
         setups += _PLANNERS[type(step)](ctx if isinstance(step, Shoulder) else up, step)
     if not ended:
         setups += [parting(up), *facing(up)]
+    if ring:
+        setups.append(ring_walls(up, ring))
     if bench:
         setups.append(_bench("At the bench", "bench", *bench))
     return [s for s in setups if s is not None]

@@ -410,6 +410,13 @@ def _swept_by(tool: Tool, path: Array, low: Array, high: Array) -> Array:
             [np.column_stack((k * r * np.cos(turn), k * r * np.sin(turn))) for k in ((r - _JUST_MM / 2) / r, 0.5)]
         )
         flat = b[:2] + around
+    elif len(path) > 2:
+        # A path of many short ways, round a centre: some of them, all along it.
+        picked = np.unique(np.linspace(0, len(path) - 2, 13).astype(int))
+        ways = (path[picked + 1] - path[picked])[:, :2]
+        side = np.column_stack((-ways[:, 1], ways[:, 0])) / np.linalg.norm(ways, axis=1)[:, None]
+        across = (np.array(_ACROSS) * r)[None, :, None] * side[:, None, :]
+        flat = ((path[picked + 1] + path[picked])[:, None, :2] / 2 + across).reshape(-1, 2)
     else:
         along = (b - a)[:2] / math.dist(a[:2], b[:2])
         side = np.array((-along[1], along[0]))

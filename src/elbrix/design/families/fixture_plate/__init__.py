@@ -302,8 +302,8 @@ class FixturePlate:
             HandOperation(
                 name="Table",
                 words=(
-                    f"{lift}Stone the underside. Bolts finger tight, indicator along the long edge, then tight crosswise. Socket"
-                    " heads only: a flat-head screw locates as well as holds and would fight the pins."
+                    f"{lift}Stone the underside. {_set_true(s)} Socket heads only: a flat-head screw locates as well as holds and"
+                    " would fight the pins."
                 ),
                 tools=("oil stone", "indicator"),
             )
@@ -404,6 +404,22 @@ def _lands(s: FixturePlateSizes, machine: Machine, slots: list[TSlot]) -> float:
     shifts = [y - b.y for y in at for b in s.bolts]
     shifts += [(a + b) / 2 for a in shifts for b in shifts if 0 < abs(a - b) < 2]
     return min(worst(k, s.bolts) for k in shifts)
+
+
+def _set_true(s: FixturePlateSizes) -> str:
+    """How the plate is set on its table: by its edge, or on a rotary table by its centre and an angle."""
+    if not (s.ring or s.kind == "rotary"):
+        return "Bolts finger tight, indicator along the long edge, then tight crosswise."
+    bore = s.v.number("centre_hole")
+    by = (
+        f"Over a plug in its centre hole Ø{format_number(bore, 3)} and the table's bore, or an indicator in that hole"
+        if bore
+        else "An indicator on a circle of its holes, or on its round edge"
+    )
+    return (
+        f"{by}, the table swung right round: move the plate, not the table, till it reads alike; half of what is left is the radius"
+        " error of every place on it. Bolts tight crosswise, swing once more. The worm's zero where its datum hole lies along X."
+    )
 
 
 FAMILY: Final = FixturePlate()

@@ -1,0 +1,294 @@
+"""Curved T-nut for a ring slot, milled on a rotary table.
+
+x along the slot's tangent from its middle, y outward, z up from the underside; the ring's centre is at y = −R.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from elbrix.design.families.ring_nut import pictures, proof
+from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, RingNutSizes
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.slot_nut import choose_thread, nut_for
+from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
+from elbrix.drawing.scene import Scene
+from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, FlangeLoad, bearing_mpa, stud_torque_nm, torque_nm
+from elbrix.parameters.parameter import Group, ParameterValue, Values
+from elbrix.parameters.proposal import Proposal
+from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.names import parse_thread
+from elbrix.quantities.readings import Readings
+from elbrix.results.checks import Verdict
+from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
+from elbrix.shop.machines import Machine
+from elbrix.shop.shop import Shop
+from elbrix.shop.slots import TSlot
+from elbrix.shop.workholding import Fastener, FastenerKind
+from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned
+from elbrix.standards.threads import find_thread
+
+_BOOK: Final = {"neck": 12.0, "lip": 9.0, "head": 20.0, "depth": 18.0}
+_BOOK_RADIUS: Final = 100.0
+
+
+def _ring_of(shop: Shop, request: Request) -> tuple[Machine | None, TSlot | None]:
+    """The ring slot that was asked for, else the first that was measured."""
+    rings = [(m, t) for m, t in shop.measured_slots() if not t.straight]
+    asked = [(m, t) for m, t in rings if request.machine in (m.id, m.name) and request.slot in ("", t.label)]
+    return (asked or rings)[0] if rings else (None, None)
+
+
+class RingNut:
+    """See the module."""
+
+    key = "ring_nut"
+    title = "Curved T-nut"
+    when = "When a circular T-slot needs a nut longer than a straight one that slides in it."
+    group = "fasten it"
+    parameters = PARAMETERS
+
+    def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
+        p = Proposal(chosen)
+        machine, slot = _ring_of(shop, request)
+        known = machine is not None and slot is not None
+        name = f"{machine.name}, {slot.label}" if machine is not None and slot is not None else "not measured: a book slot"
+        radius = p.measure("ring_radius", slot.ring_radius_mm if slot is not None else _BOOK_RADIUS, name, known=known)
+        read: dict[str, Readings] = {}
+        for part, book in _BOOK.items():
+            own = getattr(slot, part) if slot is not None else None
+            read[part] = p.measure(part, own or Readings(values_mm=(book,)), name, known=own is not None)
+        p.assume("entry_hole", 0.0)
+        p.assume("centring_error", 0.05)
+        nut = nut_for(read["neck"].min, read["lip"].min, read["lip"].max, read["head"].min, read["depth"].min)
+        n = format_number
+        neck = p.work("neck_width", nut.neck_width, "tightest slot − 0.3, down to 0.1", f"{n(read['neck'].min, 3)} − 0.3")
+        neck_high = p.work("neck_height", nut.neck_height, "shallowest lip − 1, down to 0.1", f"{n(read['lip'].min)} − 1")
+        wide = p.work(
+            "head_width",
+            round_down(read["head"].min - 1.0, 0.1),
+            "narrowest slot head − 1, down to 0.1",
+            f"{n(read['head'].min, 3)} − 1",
+        )
+        high = p.work(
+            "head_height",
+            nut.head_height,
+            "shallowest depth − deepest lip − 0.5, down to 0.1",
+            f"{n(read['depth'].min)} − {n(read['lip'].max)} − 0.5",
+        )
+        long = p.work(
+            "length",
+            min(round_up(2 * wide, 1.0), max(4.0, round_down(1.2 * (radius - wide / 2), 1.0))),
+            "2 × its head, up to 1; never more than a third of the ring",
+            f"2·{n(wide)}",
+        )
+        thread = find_thread(
+            parse_thread(
+                p.work(
+                    "thread",
+                    choose_thread(max(neck, 4.0), tuple(s.thread for s in shop.studs)).name,
+                    "the largest with a sound wall in the neck",
+                    f"{n(neck)}",
+                )
+            )
+        )
+        self._torque(p, read, (neck, wide, long, high), neck_high, thread.major_mm, stud_torque_nm(thread, "8.8", DRY))
+        p.assume("material", "mild steel")
+        p.choose("pieces", max(3, request.pieces))
+        return p.values(PARAMETERS)
+
+    @staticmethod
+    def _torque(
+        p: Proposal, read: Mapping[str, Readings], nut: tuple[float, float, float, float], neck_high: float, d: float, stud: float
+    ) -> None:
+        """The least of what stud and lips allow."""
+        neck, wide, long, _ = nut
+        overlap = (wide + neck) / 2 - read["neck"].max - 0.3
+        arm = read["head"].max / 2 - (read["neck"].min + wide) / 4
+        lip = FlangeLoad(arm_mm=arm, effective_length_mm=long + 2 * max(arm, 0.0), thickness_mm=read["lip"].min)
+        most = [("the lips' pressure", LIP_BEARING[0] / bearing_mpa(1.0, overlap, long) if overlap > 0 else 1.0)]
+        most.append(("the lips' shear", LIP_SHEAR[0] / lip.shear_mpa(1.0)))
+        if lip.bending_mpa(1.0) > 0:
+            most.append(("the lips' bending", LIP_BENDING[0] / lip.bending_mpa(1.0)))
+        words, force = min(most, key=lambda m: m[1])
+        by_lips = torque_nm(force, DRY, d)
+        p.work(
+            "torque",
+            max(0.5, round_down(min(by_lips, stud), 0.5)),
+            f"the least of the stud's 3/8 and {words}, down to 0.5",
+            f"min({format_number(stud)}; {format_number(by_lips)})",
+        )
+
+    def solve(self, values: Values, shop: Shop) -> Design:
+        s = RingNutSizes(values)
+        drill = s.thread.tap_drill[1]
+        return Design(
+            family=self.key,
+            values=values,
+            figures=tuple(proof.figures(s)),
+            checks=tuple(proof.checks(s)),
+            holes=(
+                Hole(
+                    "A",
+                    s.length / 2,
+                    -s.low_y,
+                    f"{s.thread.shown}, drill {length(drill, 2)} through, full thread {length(s.full_thread)} deep from the top",
+                ),
+            ),
+            datum="left end and inner edge of the bar",
+            origin=(-s.length / 2, s.low_y),
+            note_words=(
+                f"Neck R{length(s.inner(s.nut_neck))} and R{length(s.outer(s.nut_neck))}, head R{length(s.inner(s.nut_head))} and"
+                f" R{length(s.outer(s.nut_head))}, all from one centre"
+            ),
+        )
+
+    def card(self, design: Design) -> tuple[Group, ...]:
+        return (
+            Group("Ring slot", ("ring_radius", "neck", "lip", "head", "depth", "entry_hole", "straight_longest")),
+            Group(
+                "Nut",
+                (
+                    "neck_width",
+                    "neck_height",
+                    "head_width",
+                    "head_height",
+                    "length",
+                    "included",
+                    "circle",
+                    "mass",
+                    "material",
+                    "pieces",
+                    "apart",
+                ),
+            ),
+            Group("Thread", ("thread", "full_thread", "torque", "pull")),
+            Group(
+                "On the rotary table",
+                ("neck_inside", "neck_outside", "head_inside", "head_outside", "bar_width", "centring_error"),
+                "radii of the walls",
+            ),
+        )
+
+    def scenes(self, design: Design) -> tuple[Scene, ...]:
+        s = RingNutSizes(design.values)
+        return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
+
+    def solid(self, design: Design) -> Recipe:
+        s = RingNutSizes(design.values)
+        head, head_arcs = s.outline(s.nut_head)
+        neck, neck_arcs = s.outline(s.nut_neck)
+        r = s.thread.tap_drill[1] / 2
+        bore = Turned(((0.0, -1.0), (r, -1.0), (r, s.total + 1), (0.0, s.total + 1)), (0.0, 0.0, 0.0))
+        # The neck reaches down into the head, so that the two are one.
+        body = Join((Prism(head, 0.0, s.head_height, "xy", head_arcs), Prism(neck, s.head_height / 2, s.total, "xy", neck_arcs)))
+        return Cut(body, (bore,))
+
+    def section(self, design: Design) -> tuple[str, float]:
+        return "x", 0.0
+
+    def work(self, design: Design, shop: Shop) -> Work:
+        s = RingNutSizes(design.values)
+        half = s.length / 2
+        centre = -s.radius - s.middle_y
+        steps: list[Step] = [
+            HolePattern(
+                name="Thread",
+                holes=(
+                    PatternHole(
+                        half, -s.middle_y, thread=s.thread.name, drill_mm=s.thread.tap_drill[1], thread_depth_mm=s.full_thread
+                    ),
+                ),
+                thickness_mm=s.total,
+                feature="thread",
+                id="thread",
+                held="in the vise on parallels clear of the hole",
+            )
+        ]
+        corner = (half**2 + s.outer(s.nut_head) ** 2) ** 0.5
+        for name, id, radius, edge, deep, feature, width in (
+            ("Outside of the head", "head_out", s.outer(s.nut_head), corner, s.total, "head_part", 0.0),
+            ("Inside of the head", "head_in", s.inner(s.nut_head), s.low_y + s.radius, s.total, "head_part", s.nut_head),
+            ("Outside of the neck", "neck_out", s.outer(s.nut_neck), s.outer(s.nut_head), s.neck_height, "neck", 0.0),
+            ("Inside of the neck", "neck_in", s.inner(s.nut_neck), s.inner(s.nut_head), s.neck_height, "neck", s.nut_neck),
+        ):
+            steps.append(
+                RingWall(
+                    name=name,
+                    radius_mm=radius,
+                    edge_mm=edge,
+                    depth_mm=deep,
+                    half_mm=half,
+                    centre_y_mm=centre,
+                    hole_radius_mm=s.radius,
+                    feature=feature,
+                    id=id,
+                    asked=f"micrometer over the {feature.split('_')[0]}, in its middle" if width else "",
+                    expected_mm=width,
+                )
+            )
+        steps.append(
+            HandOperation(
+                name="Try it",
+                words=(
+                    f"Break all edges. It slides right round the slot with the fingers. {int(s.v.number('pieces'))} of them,"
+                    f" {format_number(360 / s.v.number('pieces'), 1)}° apart."
+                ),
+                tools=("file",),
+            )
+        )
+        blank = Blank(
+            width_mm=s.bar_width,
+            height_mm=s.total,
+            length_mm=s.length,
+            pieces=int(s.v.number("pieces")),
+            material=s.v.word("material"),
+        )
+        return Work(blank, tuple(steps), solid=self.solid(design))
+
+    def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
+        """Every measured ring slot; in a straight one it binds."""
+        s = RingNutSizes(design.values)
+        found = []
+        for machine, slot in shop.measured_slots():
+            if slot.straight or slot.neck is None or slot.head is None or slot.lip is None or slot.depth is None:
+                continue
+            v = design.values.having(
+                ring_radius=slot.ring_radius_mm, neck=slot.neck, head=slot.head, lip=slot.lip, depth=slot.depth
+            )
+            there = RingNutSizes(v)
+            # It keeps the radius it was cut on.
+            bend = s.length**2 / 8 * abs(1 / slot.ring_radius_mm - 1 / s.radius)
+            play = min(there.neck_play, there.head_play) - bend
+            going = [c for c in proof.checks(there) if c.key in ("neck_slides", "head_slides", "below", "under")]
+            worst = max((c.verdict for c in going), key=lambda x: x.rank)
+            verdict = Verdict.NO_GO if play < 0 else worst
+            words = (
+                "it slides"
+                if verdict is Verdict.GO
+                else "its curve is another"
+                if play < 0
+                else next(c.reason for c in going if c.verdict is worst)
+            )
+            found.append(SlotFit(machine.name, slot.label, verdict, words))
+        return tuple(found)
+
+    def as_thing(self, design: Design, id: str, count: int) -> object | None:
+        s = RingNutSizes(design.values)
+        return Fastener(id=id, kind=FastenerKind.T_NUT, thread=s.v.word("thread"), neck_mm=s.nut_neck, count=count)
+
+    def can_hold(self, design: Design) -> tuple[Capability, ...]:
+        s = RingNutSizes(design.values)
+        torque = s.v.number("torque")
+        return (
+            Capability(
+                "ring stud",
+                f"{s.thread.shown} stud to {format_number(torque)} N·m in a ring slot R{length(s.radius)}",
+                {"thread_mm": s.thread.major_mm, "torque_nm": torque},
+            ),
+        )
+
+
+FAMILY: Final = RingNut()

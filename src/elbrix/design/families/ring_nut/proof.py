@@ -1,0 +1,350 @@
+"""What follows from the sizes of a curved T-nut, and what may go wrong."""
+
+from __future__ import annotations
+
+from elbrix.design.families.ring_nut.sizes import DRY, EDGE_BREAKS, PARAMETERS, RingNutSizes
+from elbrix.design.hosts import measured_check
+from elbrix.design.slot_nut import wall_limits
+from elbrix.mechanics.strength import (
+    LIP_BEARING,
+    LIP_BENDING,
+    LIP_SHEAR,
+    SHEAR_OVER_YIELD,
+    STUD_SHARE,
+    bearing_mpa,
+    nut_thread_shear_mm2,
+)
+from elbrix.parameters.parameter import figure_of
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Derivation, Figure, format_number
+
+
+def figures(s: RingNutSizes) -> list[Figure]:
+    v = s.v
+    n, r = format_number, s.radius
+    return [
+        *(figure_of(p, v[p.name]) for p in PARAMETERS),
+        *(
+            Figure(
+                key=key,
+                label=label,
+                value=value,
+                step=0.01,
+                features=(feature,),
+                derivation=Derivation(f"R {sign} half the width", f"{n(r, 3)} {sign} {n(width)}/2"),
+            )
+            for key, label, value, sign, width, feature in (
+                ("neck_inside", "Neck, inside radius", s.inner(s.nut_neck), "−", s.nut_neck, "neck"),
+                ("neck_outside", "Neck, outside radius", s.outer(s.nut_neck), "+", s.nut_neck, "neck"),
+                ("head_inside", "Head, inside radius", s.inner(s.nut_head), "−", s.nut_head, "head_part"),
+                ("head_outside", "Head, outside radius", s.outer(s.nut_head), "+", s.nut_head, "head_part"),
+            )
+        ),
+        Figure(
+            key="included",
+            label="Included angle",
+            value=s.angle_deg,
+            unit="°",
+            step=0.01,
+            features=("length",),
+            derivation=Derivation("2·asin(L/2/R)", f"2·asin({n(s.length)}/2/{n(r, 3)})"),
+        ),
+        Figure(
+            key="straight_longest",
+            label="Longest straight nut",
+            value=s.straight_longest,
+            step=0.1,
+            features=("slot",),
+            derivation=Derivation(
+                "2·√(outer² − (inner + width)²), the least of neck and head",
+                f"min(2·√(({n(r, 3)} + ({n(s.neck.min, 3)} − 0.1)/2)² − ({n(r, 3)} − ({n(s.neck.min, 3)} − 0.1)/2 +"
+                f" {n(s.nut_neck)})²); 2·√(({n(r, 3)} + ({n(s.head.min, 3)} − 0.2)/2)² − ({n(r, 3)} − ({n(s.head.min, 3)} −"
+                f" 0.2)/2 + {n(s.nut_head)})²))",
+                "a straight block of these widths slides in the ring up to that length",
+            ),
+        ),
+        Figure(
+            key="circle",
+            label="Smallest circle round it",
+            value=s.circle,
+            step=0.1,
+            features=("entry",),
+            note="from above, round its head",
+        ),
+        Figure(
+            key="bar_width",
+            label="Bar width",
+            value=s.bar_width,
+            step=0.1,
+            features=("head_part",),
+            derivation=Derivation(
+                "outside of the head − √(inside² − (L/2)²)",
+                f"{n(s.outer(s.nut_head), 3)} − √({n(s.inner(s.nut_head), 3)}² − ({n(s.length)}/2)²)",
+            ),
+        ),
+        Figure(
+            key="pull",
+            label="Stud tension",
+            value=s.pull_n / 1000,
+            unit="kN",
+            features=("thread",),
+            derivation=Derivation(
+                "T/(K·d)", f"{n(v.number('torque'))} N·m/({n(DRY)}·{n(s.thread.major_mm)})", "dry thread; it scatters by 30 %"
+            ),
+        ),
+        Figure(
+            key="full_thread",
+            label="Full thread",
+            value=s.full_thread,
+            step=0.1,
+            features=("thread",),
+            derivation=Derivation(
+                "neck + head − 2.5 turns", f"{n(s.neck_height)} + {n(s.head_height)} − 2.5·{n(s.thread.pitch_mm)}"
+            ),
+        ),
+        Figure(
+            key="mass",
+            label="Mass",
+            value=s.volume * s.metal.density_kg_m3 * 1e-9,
+            unit="kg",
+            features=("neck",),
+            derivation=Derivation("volume × density", f"{n(s.volume, 1)}·{s.metal.density_kg_m3:g}/1000000000"),
+        ),
+        Figure(
+            key="apart",
+            label="Nut to nut round the table",
+            value=360.0 / v.number("pieces"),
+            unit="°",
+            step=0.1,
+            features=("slot",),
+            derivation=Derivation("360/pieces", f"360/{n(v.number('pieces'))}"),
+        ),
+    ]
+
+
+def _going_in(s: RingNutSizes) -> list[Check]:
+    v, n = s.v, format_number
+    hole = v.number("entry_hole")
+    found = [
+        judged(
+            "neck_slides",
+            "Neck clearance",
+            s.neck_play,
+            Limits(0.0, 0.1, 0.6, 2.0),
+            (
+                "it slides all round",
+                "tight: it binds on any burr" if s.neck_play < 0.1 else "loose: it turns askew",
+                "it does not go between the lips" if s.neck_play < 0 else "it guides nothing",
+            ),
+            step=0.01,
+            features=("neck", "slot"),
+            figures=("neck_width", "neck", "centring_error"),
+            remedies=("neck_width", "centring_error", "length"),
+            derivation=(
+                "tightest neck − nut − L²/8·(1/R − 1/(R + e))",
+                (
+                    f"{n(s.neck.min, 3)} − {n(s.nut_neck, 3)} − {n(s.length)}²/8·(1/{n(s.radius, 3)} − 1/({n(s.radius, 3)} +"
+                    f" {n(v.number('centring_error'), 3)}))"
+                ),
+                "what a wrong radius takes of the clearance",
+            ),
+        ),
+        judged(
+            "head_slides",
+            "Head clearance",
+            s.head_play,
+            Limits(0.0, 0.3, 3.0),
+            ("it slides all round", "tight: chips stop it" if s.head_play < 0.3 else "loose", "it does not go in"),
+            step=0.01,
+            features=("head_part", "slot"),
+            figures=("head_width", "head"),
+            remedies=("head_width",),
+            derivation=(
+                "narrowest head − nut − L²/8·(1/R − 1/(R + e))",
+                (
+                    f"{n(s.head.min, 3)} − {n(s.nut_head, 3)} − {n(s.length)}²/8·(1/{n(s.radius, 3)} − 1/({n(s.radius, 3)} +"
+                    f" {n(v.number('centring_error'), 3)}))"
+                ),
+            ),
+        ),
+        judged(
+            "below",
+            "Top below the table",
+            s.lip.min - s.neck_height,
+            Limits(0.25, 0.5),
+            ("pulled up it stays below the table", "it all but stands out", "it stands out of the table: it clamps on itself"),
+            step=0.1,
+            features=("neck", "slot"),
+            figures=("neck_height", "lip"),
+            remedies=("neck_height",),
+            derivation=("shallowest lip − neck", f"{n(s.lip.min)} − {n(s.neck_height)}"),
+        ),
+        judged(
+            "under",
+            "Room under the lips",
+            s.depth.min - s.lip.max - s.head_height,
+            Limits(0.0, 0.3),
+            ("it slides everywhere", "any chip stops it", "it does not go under the lips"),
+            step=0.1,
+            features=("head_part", "slot"),
+            figures=("head_height", "depth", "lip"),
+            remedies=("head_height",),
+            derivation=("shallowest depth − deepest lip − head", f"{n(s.depth.min)} − {n(s.lip.max)} − {n(s.head_height)}"),
+        ),
+        judged(
+            "worth",
+            "Longer than a straight one",
+            s.length - s.straight_longest,
+            Limits(marginal_below=0.0),
+            (
+                "a straight nut of that length does not go round",
+                "a straight nut of that length slides in this ring: it saves the rotary table",
+                "",
+            ),
+            step=0.1,
+            features=("length", "slot"),
+            figures=("straight_longest", "length"),
+            remedies=("length",),
+            derivation=("length − longest straight nut", f"{n(s.length)} − {n(s.straight_longest)}"),
+        ),
+    ]
+    if hole:
+        found.append(
+            judged(
+                "enters",
+                "Through the entry hole",
+                hole - s.circle,
+                Limits(0.0, 0.4),
+                ("it drops in", "it only just drops in", "it does not go through: shorter, or put in from an open end"),
+                step=0.1,
+                features=("entry", "length"),
+                figures=("circle", "entry_hole"),
+                remedies=("length",),
+                derivation=("entry hole − smallest circle round it", f"{n(hole)} − {n(s.circle)}"),
+            )
+        )
+    return found
+
+
+def checks(s: RingNutSizes) -> list[Check]:
+    n = format_number
+    pull = n(s.pull_n, 4)
+    wall = (s.nut_neck - s.thread.major_mm) / 2
+    bearing = min(bearing_mpa(s.pull_n, s.overlap, s.length), 9999.0)
+    lip, own = s.lip_load, s.flange
+    return [
+        *_going_in(s),
+        judged(
+            "wall",
+            "Wall beside thread",
+            wall,
+            wall_limits(s.nut_neck),
+            ("a sound wall in the neck", "thin: tap with care and no side load", "the neck bursts or cracks at the thread"),
+            step=0.05,
+            features=("thread", "neck"),
+            figures=("neck_width", "thread"),
+            remedies=("thread",),
+            derivation=("(neck − d)/2", f"({n(s.nut_neck)} − {n(s.thread.major_mm)})/2"),
+        ),
+        judged(
+            "engaged",
+            "Engaged thread",
+            s.full_thread / s.thread.major_mm,
+            Limits(0.8, 1.0),
+            ("it holds the stud", "short: no hard pull", "it strips"),
+            unit="× d",
+            features=("thread",),
+            figures=("full_thread",),
+            remedies=("neck_height", "head_height", "thread"),
+            derivation=("full thread/d", f"{n(s.full_thread)}/{n(s.thread.major_mm)}"),
+        ),
+        judged(
+            "stud",
+            "Stud tension over proof load",
+            s.pull_n / s.stud_n,
+            Limits(marginal_above=STUD_SHARE + 0.01, no_above=0.7),
+            ("the stud lasts", "a strong pull on the stud", "it stretches the stud"),
+            unit="×",
+            features=("thread",),
+            figures=("pull", "torque"),
+            remedies=("torque",),
+            derivation=("F/(proof load of an 8.8 stud)", f"{pull}/{n(s.stud_n, 1)}"),
+        ),
+        judged(
+            "strips",
+            "Thread shear",
+            s.pull_n / s.strip_n,
+            Limits(marginal_above=0.5, no_above=0.8),
+            ("its thread outlasts the stud", "a strong pull for this material", "it strips"),
+            unit="× strength",
+            features=("thread",),
+            figures=("torque", "full_thread"),
+            remedies=("torque", "material"),
+            derivation=(
+                "F/A/(0.58·yield)",
+                f"{pull}/{n(nut_thread_shear_mm2(s.thread, s.full_thread), 3)}/({n(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})",
+            ),
+        ),
+        judged(
+            "bearing",
+            "Pressure on the lips",
+            bearing,
+            Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
+            ("spread wide enough for grey iron", "it marks the lips in time", "it dents the lips"),
+            unit="MPa",
+            step=1,
+            features=("head_part", "slot"),
+            figures=("head_width", "length"),
+            remedies=("length", "head_width", "torque"),
+            derivation=(
+                "F/(2·overlap·L)",
+                f"min(9999; {pull}/(2·{n(max(s.overlap, 1e-6), 6)}·{n(s.length)}))",
+                f"pushed to one side, {EDGE_BREAKS:g} off for broken edges; the machine maker's figure first",
+            ),
+        ),
+        judged(
+            "lip_shear",
+            "Lip shear",
+            lip.shear_mpa(s.pull_n),
+            Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
+            ("the lips have strength in hand", "high for grey iron", "it may break the lips out"),
+            unit="MPa",
+            step=0.1,
+            features=("slot",),
+            figures=("lip", "length"),
+            remedies=("length", "torque"),
+            derivation=("F/(2·t·(L + 2·arm))", f"{pull}/(2·{n(s.lip.min)}·{n(lip.effective_length_mm, 4)})"),
+        ),
+        judged(
+            "lip_bending",
+            "Lip bending",
+            lip.bending_mpa(s.pull_n),
+            Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
+            ("the lips have strength in hand", "high for grey iron", "it may break the lips out"),
+            unit="MPa",
+            step=0.1,
+            features=("slot",),
+            figures=("lip", "length"),
+            remedies=("length", "torque"),
+            derivation=(
+                "3·F·arm/((L + 2·arm)·t²)",
+                f"3·{pull}·{n(max(lip.arm_mm, 0.0), 4)}/({n(lip.effective_length_mm, 4)}·{n(s.lip.min)}²)",
+            ),
+        ),
+        judged(
+            "flange",
+            "Nut flange bending",
+            own.bending_mpa(s.pull_n) / s.metal.yield_mpa,
+            Limits(marginal_above=0.66, no_above=1.0),
+            ("its own flange bears it", "a higher head for this pull", "its flange bends off"),
+            unit="× yield",
+            features=("head_part",),
+            figures=("head_height", "length"),
+            remedies=("head_height", "length", "torque"),
+            derivation=(
+                "3·F·arm/(L·t²)/yield",
+                f"3·{pull}·{n(max(own.arm_mm, 0.0), 4)}/({n(s.length)}·{n(s.head_height)}²)/{s.metal.yield_mpa:g}",
+            ),
+        ),
+        *measured_check(s.v),
+    ]
