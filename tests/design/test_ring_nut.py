@@ -12,6 +12,7 @@ from elbrix.book.documents import shop_of
 from elbrix.demo import documents
 from elbrix.design.families.ring_nut.sizes import RingNutSizes
 from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
+from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.rotary import swing_deg, worm_words
@@ -233,3 +234,12 @@ def test_it_fits_only_rings_of_its_own_radius() -> None:
     assert [f.verdict for f in FAMILY.fits(own, SHOP)] == [Verdict.GO]
     other = solved({**SLOT, "ring_radius": "60", "length": "60"})
     assert FAMILY.fits(other, SHOP)[0].verdict is Verdict.NO_GO
+
+
+def test_a_cutter_too_thick_for_the_ring_is_said_and_never_turns_inside_out() -> None:
+    tight = {"ring_radius": "22", "neck": "6", "lip": "4", "head": "10", "depth": "9", "length": "12", "thread": "M4"}
+    work = FAMILY.work(solved(tight), SHOP)
+    thick = max((c for c in SHOP.cutters if c.kind.value == "end mill"), key=lambda c: c.diameter_mm)
+    plan = plan_work("T", work, SHOP, Options(cutter=thick.id), home="hazel")
+    assert any("does not turn inside" in p for p in plan.problems)
+    assert all(m.positions[0].value_mm > 0 for _, _, m in plan.moves if m.id.startswith(("head_in", "neck_in")))

@@ -8,6 +8,8 @@ from __future__ import annotations
 import math
 from typing import Final
 
+from msgspec.structs import replace
+
 from elbrix.design.work import RingWall
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.passes import passes
@@ -56,12 +58,19 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
     table = next((m for m in tables if m.worm_turns), tables[0] if tables else None)
     ctx.request(table.name if table else "rotary table", table is not None, "" if table else "none in Shop: angles in degrees")
     ctx.request("indicator", True)
-    mills = ctx.mills()
+    # Inside a ring the cutter has to turn, too.
+    room = min((w.radius_mm for w in walls if w.edge_mm < w.radius_mm), default=math.inf)
+    mills = [m for m in ctx.mills() if m.diameter_mm <= room]
     deepest = max(w.depth_mm for w in walls)
     long = [m for m in mills if not m.edge_length_mm or m.edge_length_mm >= deepest]
     ledge = min(abs(w.edge_mm - w.radius_mm) for w in walls)
     fitting = sorted((m for m in long if m.diameter_mm >= 1.2 * ledge), key=lambda m: m.diameter_mm) or long or mills
-    mill = ctx.end_mill(fitting, 12.0)
+    mill = ctx.end_mill(fitting, min(12.0, math.floor(room)) if math.isfinite(room) else 12.0)
+    if mill.diameter_mm > room:
+        ctx.problems.append(
+            f"The {mill.title} does not turn inside a ring of radius {ctx.say(room)}: its inside waits for a thinner one"
+        )
+        mill = replace(mill, id="a thinner end mill", diameter_mm=max(0.5, math.floor(room)))
     lie = Lie(up="A", away="B", zero=(ctx.blank.length_mm / 2, first.centre_y_mm, 0.0))
     operations = [_centred(ctx, table, first.hole_radius_mm), *(_wall(ctx, table, mill, w) for w in walls)]
     bore = table.bore_mm if table else 0.0
@@ -126,7 +135,7 @@ def _centred(ctx: Context, table: Machine | None, radius: float) -> Operation:
 
 
 def _wall(ctx: Context, table: Machine | None, mill: Cutter, work: RingWall) -> Operation:
-    d = ctx.measured.get("cutter_diameter", mill.diameter_mm)
+    d = min(ctx.measured.get("cutter_diameter", mill.diameter_mm), work.radius_mm)
     sign = 1.0 if work.edge_mm > work.radius_mm else -1.0
     base = [
         Term(work.name.lower(), work.radius_mm),

@@ -417,8 +417,8 @@ def _set_true(s: FixturePlateSizes) -> str:
         else "An indicator on a circle of its holes, or on its round edge"
     )
     return (
-        f"{by}, the table swung right round: move the plate, not the table, till it reads alike; half of what is left is the radius"
-        " error of every place on it. Bolts tight crosswise, swing once more. The worm's zero where its datum hole lies along X."
+        f"{by}, the table swung right round: move the plate, not the table, till it reads alike; half of what is left is the"
+        " radius error of every place. Bolts tight crosswise, swing once more. The worm's zero where its datum hole lies along X."
     )
 
 
