@@ -223,6 +223,18 @@ _ITEMS += (
         notes="Cut on Clover itself, one screw through the thread: light cuts.",
     ),
     _Item(
+        id="detent-handle",
+        family="detent",
+        title="Detent for the tailstock's lock lever",
+        machine="tam",
+        slot="",
+        location="In Tam's lever",
+        made=1,
+        why="The lever shook itself loose on long cuts",
+        chosen={"ball": "5", "wanted": "24", "wire": "0.8", "coil": "4.7", "coils": "9", "free_length": "17"},
+        notes="The groove was drilled with the ball's own drill, 0.75 deep.",
+    ),
+    _Item(
         id="clamps-toe",
         family="clamp",
         title="Toe clamps for dial plates",

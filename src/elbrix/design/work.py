@@ -223,6 +223,7 @@ class TurnedBore(Struct, frozen=True, kw_only=True):
     drill_mm: float = 0.0  #: first drilled to this; 0: bored only
     allowed_mm: float = 0.02
     thread: str = ""  #: drilled and tapped instead of bored
+    drilled: bool = False  #: drilled to its size: too small for a boring bar, or not worth one
     feature: str = ""
     id: str = "bored"
 

@@ -407,8 +407,8 @@ class Turning:
         ctx, length = self.ctx, self.ctx.blank.length_mm
         thread = find_thread(parse_thread(step.thread)) if step.thread else None
         wanted = thread.tap_drill[1] if thread else step.size_mm - 1.0
-        if thread:
-            drill = ctx.find(CutterKind.DRILL, wanted)
+        if thread or step.drilled:
+            drill = ctx.find(CutterKind.DRILL, wanted if thread else step.size_mm)
         else:
             fitting = [c for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= wanted]
             drill = fitting[0] if fitting else ctx.find(CutterKind.DRILL, step.drill_mm or max(3.0, round(wanted, 1)))
@@ -442,6 +442,8 @@ class Turning:
                 ),
             )
         ]
+        if step.drilled:
+            return found
         floor = ctx.at("Z", deep)
         if thread:
             tap = ctx.find(CutterKind.TAP, thread.major_mm, name=thread.name)
