@@ -165,7 +165,7 @@ def _spring(s: DetentSizes) -> list[Check]:
             figures=("force_out", "wire"),
             remedies=("wire", "bore_depth", "length"),
             derivation=(
-                "8·F·Dm/(π·w³)·Wahl",
+                "8·F·Dm/(π·w³)·((4·C − 1)/(4·C − 4) + 0.615/C)",
                 (
                     f"8·{n(max(0.0, s.force(s.ridden_out)), 5)}·{n(s.mean_coil)}/(π·{n(s.wire)}³)·"
                     f"((4·{n(c, 5)} − 1)/(4·{n(c, 5)} − 4) + 0.615/{n(c, 5)})"

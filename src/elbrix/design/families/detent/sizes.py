@@ -18,8 +18,8 @@ from elbrix.standards.materials import Material, material
 from elbrix.standards.threads import Thread, find_thread
 
 KINDS: Final = (
-    ("staked", "bored from the front, its edge staked over the ball"),
-    ("stepped", "bored from the back, a narrower mouth keeps the ball"),
+    ("staked", "edge staked over the ball"),
+    ("stepped", "narrow mouth, bored from the back"),
 )
 #: Shear modulus of spring steel wire, MPa, and what its coils bear, MPa. Source: EN 10270-1 wire, static use, careful.
 SHEAR_MODULUS: Final = 81_500.0
