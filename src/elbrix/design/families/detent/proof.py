@@ -293,7 +293,7 @@ def checks(s: DetentSizes) -> list[Check]:
                 ("length − depth − 0.3004·bore", f"{n(s.length)} − {n(s.deep)} − 0.3004·{n(s.bore)}")
                 if s.kind == "staked"
                 else (
-                    "length − depth − 0.3004·(bore − mouth)",
+                    "length − depth − 0.6009·(bore − mouth)/2",
                     f"{n(s.length)} − {n(s.deep)} − 0.6009·({n(s.bore)} − {n(s.mouth)})/2",
                 )
             ),
