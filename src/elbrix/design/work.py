@@ -158,6 +158,27 @@ class VGroove(Struct, frozen=True, kw_only=True):
     id: str = "vee"
 
 
+class BevelledEdge(Struct, frozen=True, kw_only=True):
+    """A long side milled at a slant right along the bar, from its edge with one broad face; level, with the bar tilted."""
+
+    name: str
+    side: str  #: "B" or "D"
+    deg: float  #: out of square
+    feature: str = ""
+    id: str = "bevel"
+
+
+class TaperedFace(Struct, frozen=True, kw_only=True):
+    """The top milled thinner toward the high end, level, with that end packed up."""
+
+    name: str
+    drop_mm: float  #: at the high end
+    low_y_mm: float  #: from where to where the face reaches across, from the middle of the bar
+    high_y_mm: float
+    feature: str = ""
+    id: str = "taper_face"
+
+
 class BoredHole(Struct, frozen=True, kw_only=True):
     """A hole too large or too close for a drill and reamer: drilled, then bored in equal cuts."""
 
@@ -286,6 +307,8 @@ Step = (
     | HolePattern
     | Groove
     | VGroove
+    | BevelledEdge
+    | TaperedFace
     | BoredHole
     | Pocket
     | SlitCut

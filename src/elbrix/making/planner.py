@@ -8,6 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.design.work import (
+    BevelledEdge,
     Blank,
     BoredHole,
     Chamfer,
@@ -20,6 +21,7 @@ from elbrix.design.work import (
     RingWall,
     Shoulder,
     SlitCut,
+    TaperedFace,
     TappedHole,
     TurnedBore,
     TurnedGroove,
@@ -29,6 +31,7 @@ from elbrix.design.work import (
     VGroove,
     Work,
 )
+from elbrix.making.bevels import bevelled_edge, tapered_face
 from elbrix.making.boring import bored_hole, pocket
 from elbrix.making.context import Context
 from elbrix.making.grooves import channel, flats, slit, vees
@@ -207,7 +210,7 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
         if isinstance(step, RingWall):
             ring.append(step)
             continue
-        single = isinstance(step, HolePattern | BoredHole | Pocket | SlitCut) or (isinstance(step, Groove) and step.across)
+        single = isinstance(step, _OF_ONE_PIECE) or (isinstance(step, Groove) and step.across)
         if single and not ended:
             setups += [parting(up), *facing(up)]  # ordinates are counted from a finished end, of each piece
             ended = True
@@ -236,6 +239,8 @@ def _turned(ctx: Context, work: Work) -> list[Setup]:
     return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
 
 
+#: Work whose ordinates are counted from a finished end, of each piece.
+_OF_ONE_PIECE: Final = (HolePattern, BoredHole, Pocket, SlitCut, TaperedFace)
 #: A screw less uneven than this is not spoken of, mm.
 _UNEVEN_MM: Final = 0.01
 #: Room for a cutter's run beside a piece, mm.
@@ -248,6 +253,8 @@ _PLANNERS: Final[dict[type, Callable[..., Sequence[Setup | None]]]] = {
     HolePattern: lambda ctx, s: [hole_pattern(ctx, s)],
     Groove: lambda ctx, s: [channel(ctx, s)],
     VGroove: vees,
+    BevelledEdge: lambda ctx, s: [bevelled_edge(ctx, s)],
+    TaperedFace: lambda ctx, s: [tapered_face(ctx, s)],
     BoredHole: bored_hole,
     Pocket: lambda ctx, s: [pocket(ctx, s)],
     SlitCut: lambda ctx, s: [slit(ctx, s)],

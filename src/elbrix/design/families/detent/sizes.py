@@ -17,10 +17,7 @@ from elbrix.results.figures import format_number
 from elbrix.standards.materials import Material, material
 from elbrix.standards.threads import Thread, find_thread
 
-KINDS: Final = (
-    ("staked", "edge staked over the ball"),
-    ("stepped", "narrow mouth, bored from the back"),
-)
+KINDS: Final = (("staked", "edge staked over the ball"), ("stepped", "narrow mouth, bored from the back"))
 #: Shear modulus of spring steel wire, MPa, and what its coils bear, MPa. Source: EN 10270-1 wire, static use, careful.
 SHEAR_MODULUS: Final = 81_500.0
 COIL_STRESS: Final = (700.0, 900.0)
