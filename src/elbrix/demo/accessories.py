@@ -238,6 +238,7 @@ _ITEMS += (
             "length": "96",
             "end_distance": "14",
             "screw": "M4",
+            "torque": "0.2",
         },
         notes="Blued and scraped on the slide; 0.02 left for oil.",
     ),

@@ -289,7 +289,7 @@ def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Ope
         holding="in the vise, on parallels that stand clear of the holes",
         datum=f"X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on {up}",
         zeroes=(x, y, z),
-        jaws_mm=JAWS_BELOW_MM,
+        jaws_mm=min(JAWS_BELOW_MM, 0.3 * ctx.blank.height_mm),
         cautions=("No gloves and no rag near the turning drill.",),
     )
 
@@ -366,7 +366,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
             f"X zero at the left end ({left}), + to the right; Y zero in the middle of the width, + away; Z zero on {work.face}"
         ),
         zeroes=zeroes,
-        jaws_mm=JAWS_BELOW_MM,
+        jaws_mm=min(JAWS_BELOW_MM, 0.3 * size_of(ctx, work.face)),
         each=True,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
     )

@@ -119,7 +119,7 @@ def facing(ctx: Context) -> list[Setup]:
             ),
             datum=f"X zero at the stop on the left, Z zero on {lie.up}",
             zeroes=(Zero(axis="X", touches="the stop at the left", tool=words, reads_mm=finder / 2), z_zero),
-            jaws_mm=JAWS_BELOW_MM,
+            jaws_mm=min(JAWS_BELOW_MM, 0.3 * ctx.blank.height_mm),
             fixture="straps" if wide else "vise",
             each=True,
             cautions=("A short piece tips in long jaws: a spacer of the same width at the other end keeps them parallel.",),

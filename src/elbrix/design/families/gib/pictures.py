@@ -26,11 +26,12 @@ def in_place(s: GibSizes) -> Scene:
     # Its edges lie with floor and top of the way: bevelled as they are.
     if s.dovetail:
         lean = s.lean
-        ring = (at(low, 0.0), at(low + w, 0.0), at(low + w - lean, t), at(low - lean, t))
+        ring = (at(low, 0.0), at(low + w, 0.0), at(low + w + lean, t), at(low + lean, t))
+    beyond, deep = t / k, max(16.0, 0.8 * flank)
     back = t + 2.0
     far = max(flank * 1.4, 26.0)
     screw = s.screw.major_mm / 2
-    middle = low + w / 2 - (s.lean / 2 if s.dovetail else 0.0)
+    middle = low + w / 2 + (s.lean if s.dovetail else 0.0)
     found: list[Element] = [
         Path(
             (at(0, 0), at(flank, 0), (at(flank, 0)[0] - far, high), (-far, high), (-far, 0.0)),
@@ -41,10 +42,13 @@ def in_place(s: GibSizes) -> Scene:
         Path(ring, Style.BODY, "edges", closed=True),
         Path(ring, Style.VISIBLE, "edges", closed=True),
         Path(
-            (at(-6, t), at(flank + 6, t), at(flank + 6, back + 14), at(-6, back + 14)), Style.SURROUNDINGS, "slide", closed=True
+            ((beyond, 0.0), (beyond + flank * c, high), (beyond + flank * c + deep, high), (beyond + deep, 0.0)),
+            Style.SURROUNDINGS,
+            "slide",
+            closed=True,
         ),
         Note((-far * 0.6, high * 0.5), "way", quiet=True, align=0),
-        Note((at(flank / 2, back + 18)[0], at(flank / 2, back + 18)[1]), "slide", quiet=True),
+        Note((beyond + flank * c + deep + 2, high * 0.75), "slide", quiet=True),
     ]
     if s.screws:
         found += [
