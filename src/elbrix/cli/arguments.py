@@ -5,6 +5,8 @@ from __future__ import annotations
 import argparse
 from collections.abc import Callable
 
+from elbrix.standards.heat import TREATMENTS
+
 COMMANDS = (
     "ask",
     "families",
@@ -72,6 +74,7 @@ def command_parser() -> argparse.ArgumentParser:
         else:
             sub.add_argument("--style", choices=("full", "quick"), default="full")
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
+            sub.add_argument("--heat", choices=[k for k, _ in TREATMENTS], default="", help="heat treatment")
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
         if name == "plan":

@@ -16,3 +16,4 @@ class Options(Struct, frozen=True, kw_only=True):
     bar: str = ""  #: id of the chosen bar; empty: the best
     cutter: str = ""  #: id of the chosen end mill; empty: the best
     spring_pass: bool = False
+    heat: Literal["", "stress relief", "anneal", "harden", "case", "blacken"] = ""

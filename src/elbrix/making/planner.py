@@ -35,6 +35,7 @@ from elbrix.making.bevels import bevelled_edge, tapered_face
 from elbrix.making.boring import bored_hole, pocket
 from elbrix.making.context import Context
 from elbrix.making.grooves import channel, flats, slit, vees
+from elbrix.making.heat import placed as heat_placed
 from elbrix.making.holes import hole_pattern, piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.options import Options
@@ -116,7 +117,7 @@ def plan_work(
         bar is not None,
         f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
-    setups = [_sawing(ctx), *(_turned(ctx, work) if turning else _milled(ctx, work))]
+    setups = heat_placed(ctx, [_sawing(ctx), *(_turned(ctx, work) if turning else _milled(ctx, work))])
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
         title=title,

@@ -25,6 +25,7 @@ from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
+from elbrix.standards.heat import TREATMENTS
 
 if TYPE_CHECKING:
     from elbrix.rehearsal.asked import Heard
@@ -334,6 +335,7 @@ class MakePresenter:
             ("passes", dict(cuts)[o.passes], cuts),
             ("bar", self.plan.bar.bar.title if self.plan.bar else "no bar", bars),
             ("cutter", next((c.title for c in self.shop.cutters if c.id == o.cutter), "best end mill"), mills),
+            ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),
             ("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring),
         ]
 
