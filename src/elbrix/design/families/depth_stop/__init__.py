@@ -12,9 +12,9 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
-from elbrix.design.families.depth_stop import pictures
+from elbrix.design.families.depth_stop import pictures, sleeve
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
@@ -43,6 +43,7 @@ class DepthStop:
 
     def propose(self, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Values:
         p = Proposal(chosen)
+        p.assume("part", "slider")
         wanted = str(chosen["casting_bore"].value) if "casting_bore" in chosen else ""
         found = next((b for b in shop.bores if wanted and wanted.lower() in (b.id.lower(), b.name.lower())), None)
         if found is None and not wanted:
@@ -68,14 +69,12 @@ class DepthStop:
             f"{format_number(bore.max, 4)} + {format_number(HOLD)}",
             "pressed where it is tight, held everywhere",
         )
-        sleeve = p.work(
+        guide = p.work(
             "sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{format_number(out)} + 4"
         )
         p.work("sleeve_bore", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{format_number(out)} − 6")
-        ring = p.work(
-            "slider_bore", round(sleeve + SLIDE, 3), "sleeve + 0.02", f"{format_number(sleeve)} + {format_number(SLIDE)}"
-        )
-        p.assume("thickness", 14.0)
+        ring = p.work("slider_bore", round(guide + SLIDE, 3), "sleeve + 0.02", f"{format_number(guide)} + {format_number(SLIDE)}")
+        thick = p.assume("thickness", 14.0)
         clamp = p.assume("clamp_screw", "M6")
         d = float(clamp[1:])
         p.work("width", round_up(ring + 24, 1.0), "bore + 12 on each side, up to 1", f"{format_number(ring)} + 24")
@@ -101,6 +100,12 @@ class DepthStop:
         p.assume("stack_place", "between")
         p.assume("travel", 12.5)
         p.assume("tip_protrusion", 6.0)
+        p.work(
+            "sleeve_height",
+            round_up(thick + float(p.now("travel")) + 16, 1.0),
+            "slider + travel + tip + 10, up to 1",
+            f"{format_number(thick)} + {format_number(float(p.now('travel')))} + 6 + 10",
+        )
         p.assume("feed_force", 400.0)
         saw, source, owned = owned_saw(shop)
         p.measure("slit_width", saw, source, known=owned)
@@ -116,13 +121,22 @@ class DepthStop:
             f" Ø{length(s.out, 3)} × {length(values.number('bore_depth'))} pressed, Ø{length(s.sleeve, 3)}"
             " above"
         )
-        ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
+        if s.sleeve_shown:
+            bore = values.number("sleeve_bore")
+            holes: tuple[Hole, ...] = (Hole("A", 0.0, 0.0, f"Ø{length(bore, 2)} through"),)
+            note = (
+                f"Ø{length(s.out, 3)} +{length(0.003)}/−0 × {length(values.number('bore_depth'))} pressed, guide"
+                f" Ø{length(s.sleeve, 3)} +0/−{length(0.01)}, shoulder square to both"
+            )
+        else:
+            ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
+            holes = hole_table((ring, *s.holes))
         return Design(
             family=self.key,
             values=values,
             figures=tuple(_figures(s, shop)),
             checks=tuple(_checks(s)),
-            holes=hole_table((ring, *s.holes)),
+            holes=holes,
             datum="axis of the sleeve",
             note_words=note,
         )
@@ -131,9 +145,22 @@ class DepthStop:
         return (
             Group(
                 "Sleeve",
-                ("casting_bore", "bore", "bore_depth", "sleeve_pressed", "press_most", "press_least", "sleeve", "sleeve_bore"),
+                (
+                    "casting_bore",
+                    "bore",
+                    "bore_depth",
+                    "sleeve_pressed",
+                    "press_most",
+                    "press_least",
+                    "sleeve",
+                    "sleeve_bore",
+                    "sleeve_height",
+                ),
             ),
-            Group("Slider", ("slider_bore", "slides", "thickness", "width", "front_length", "rear_length", "material", "pieces")),
+            Group(
+                "Slider",
+                ("part", "slider_bore", "slides", "thickness", "width", "front_length", "rear_length", "material", "pieces"),
+            ),
             Group("Tip and feet", ("tip_distance", "tip_thread", "feet", "foot_thread", "inside")),
             Group("Setting", ("stack_place", "travel", "tip_protrusion", "stack", "blocks")),
             Group("Clamp", ("slit_width", "clamp_screw", "torque", "clamp_n", "grip", "feed_force")),
@@ -141,10 +168,14 @@ class DepthStop:
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = DepthStopSizes(design.values)
+        if s.sleeve_shown:
+            return (pictures.in_place(s), *sleeve.views(s))
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
         s = DepthStopSizes(design.values)
+        if s.sleeve_shown:
+            return sleeve.solid(s)
         w, k, r = s.width / 2, s.slit / 2, s.ring / 2
         block = Prism(((-s.back, -w), (s.front, -w), (s.front, w), (-s.back, w)), 0.0, s.thickness, "xy")
         ring = Turned(((0.0, -1.0), (r, -1.0), (r, s.thickness + 1), (0.0, s.thickness + 1)), (0.0, 0.0, 0.0))
@@ -158,6 +189,8 @@ class DepthStop:
     def work(self, design: Design, shop: Shop) -> Work:
         s = DepthStopSizes(design.values)
         v = s.v
+        if s.sleeve_shown:
+            return sleeve.work(s)
         steps: list[Step] = [
             BoredHole(
                 name="Bore for the sleeve",
@@ -194,9 +227,9 @@ class DepthStop:
             HandOperation(
                 name="Sleeve",
                 words=(
-                    f"Turn it from one bar: Ø{format_number(s.out, 3)} × {format_number(v.number('bore_depth'))} to the bore as"
-                    f" measured, {format_number(s.bore.min, 3)} to {format_number(s.bore.max, 3)}, the last 0.6 in three equal"
-                    f" cuts, measured after each; Ø{format_number(s.sleeve, 3)} above; bore"
+                    f"Turned by its own plan (pick the sleeve as the part shown): Ø{format_number(s.out, 3)} ×"
+                    f" {format_number(v.number('bore_depth'))} to the bore as measured, {format_number(s.bore.min, 3)} to"
+                    f" {format_number(s.bore.max, 3)}; Ø{format_number(s.sleeve, 3)} above; bore"
                     f" Ø{format_number(v.number('sleeve_bore'))}. Draw it in, never hammer."
                 ),
                 tools=("micrometer", "draw bolt"),

@@ -23,6 +23,14 @@ SLIDE: Final = 0.02
 
 PARAMETERS: Final = (
     Parameter(
+        name="part",
+        label="Part shown",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("slider", "the slider"), ("sleeve", "the sleeve")),
+        feature="plate",
+    ),
+    Parameter(
         name="casting_bore",
         label="Bore of the casting",
         kind=Kind.TEXT,
@@ -72,6 +80,17 @@ PARAMETERS: Final = (
         step=0.5,
         words=("larger", "smaller"),
         usually="what passes through it",
+        feature="sleeve",
+    ),
+    Parameter(
+        name="sleeve_height",
+        label="Sleeve height",
+        kind=Kind.LENGTH,
+        low=4,
+        high=300,
+        step=1,
+        words=("higher", "lower"),
+        usually="above the casting: the slider, its travel and 10",
         feature="sleeve",
     ),
     Parameter(
@@ -221,6 +240,18 @@ class DepthStopSizes:
                 "Make the bore smaller",
                 entry="sleeve_bore",
             )
+        if self.out >= self.sleeve - 0.5:
+            raise ShopError(
+                "Sleeve",
+                f"Ø{format_number(self.sleeve)} over a pressed part Ø{format_number(self.out)}",
+                "Its shoulder seats on the casting",
+                "Make it larger",
+                entry="sleeve",
+            )
+        if v.number("bore_depth") < 4:
+            raise ShopError(
+                "Casting bore", "less than 4 mm deep", "The sleeve is held by it", "Measure it again", entry="bore_depth"
+            )
         if not self.ring / 2 < self.tip_x < self.front:
             raise ShopError(
                 "Setting tip",
@@ -238,6 +269,11 @@ class DepthStopSizes:
                 "Move it",
                 entry="feet",
             )
+
+    @property
+    def sleeve_shown(self) -> bool:
+        """Whether the part shown is the sleeve."""
+        return self.v.word("part") == "sleeve"
 
     @property
     def length(self) -> float:

@@ -1,0 +1,117 @@
+"""What one asks at the lathe: work off centre in the four-jaw chuck, and how fast it may turn."""
+
+from __future__ import annotations
+
+import math
+from typing import Final
+
+from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
+from elbrix.answers.question import Question
+from elbrix.answers.topics.figures import TURNS
+from elbrix.quantities.errors import ShopError
+from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.standards.materials import density, material
+
+#: A throw a light bench lathe is felt to shake with, N. Guidance, on the careful side: a counterweight from there on.
+SHAKES_N: Final = 30.0
+
+
+def _four_jaw(q: Question, world: ShopContext) -> Answer:
+    """Jaws of a round held off centre along jaws 1 and 3; with its length and metal, the throw."""
+    off = q.length("offset", "eccentric", "off", "throw")
+    size = q.length("round", "diameter", "dia", "bar", "rod") or q.length()
+    turns = q.measured("turns", TURNS)
+    if off is None or size is None:
+        raise missing("The offset or the diameter", "four jaw offset 4 on round 30")
+    q.use("jaw", "jaws", "four", "chuck", "round", "bar", "rod", "centre", "center", "work", "long")
+    long, r = q.length(), size / 2
+    if not 0 < off < r:
+        raise ShopError(
+            "Ask",
+            f"an offset of {format_number(off)} on Ø{format_number(size)}",
+            "Jaw 3 would have to pass the spindle's axis: from half the diameter on no jaw holds it",
+            "Hold it on a faceplate or in an eccentric sleeve",
+        )
+    n = format_number
+    figures = [
+        Figure(
+            key="jaw1",
+            label="Jaw 1, from the axis",
+            value=r + off,
+            step=0.01,
+            derivation=Derivation("r + offset", f"{n(r)} + {n(off)}", "the side that runs high"),
+        ),
+        Figure(
+            key="jaw3",
+            label="Jaw 3, opposite",
+            value=r - off,
+            step=0.01,
+            derivation=Derivation("r − offset", f"{n(r)} − {n(off)}"),
+        ),
+        Figure(
+            key="jaw24",
+            label="Jaws 2 and 4",
+            value=math.sqrt(r * r - off * off),
+            step=0.01,
+            derivation=Derivation("√(r² − offset²)", f"√({n(r)}² − {n(off)}²)", "on the axis, square to the offset"),
+        ),
+        Figure(
+            key="indicator",
+            label="Indicator, high to low",
+            value=2 * off,
+            step=0.01,
+            derivation=Derivation("2·offset", f"2·{n(off)}", "on the outside, turned once round by hand"),
+        ),
+    ]
+    cautions = [
+        "Jaws by turns, a little at a time; tighten opposite pairs; turn it round by hand before the spindle turns.",
+        "Unbalanced work: the lowest speed, the lathe bolted down, stand out of its plane.",
+    ]
+    stuff = q.material()
+    if long is not None:
+        stuff = stuff or material("mild steel")
+        mass = math.pi * r * r * long * 1e-9 * density(stuff.name).value
+        fast = 30 / math.pi * math.sqrt(SHAKES_N / (mass * off / 1000))
+        figures.append(
+            Figure(
+                key="fast",
+                label="Counterweight from",
+                value=fast,
+                unit="rpm",
+                step=1,
+                derivation=Derivation(
+                    "30/π·√(F/(m·e))",
+                    f"30/π·√({n(SHAKES_N)}/({n(mass, 4)}·{n(off / 1000, 5)}))",
+                    f"{n(SHAKES_N)} N of throw, {stuff.name}",
+                ),
+            )
+        )
+        if turns is not None:
+            throw = mass * off / 1000 * (math.pi * turns / 30) ** 2
+            figures.append(
+                Figure(
+                    key="throw",
+                    label=f"Throw at {turns:g} rpm",
+                    value=throw,
+                    unit="N",
+                    step=1,
+                    derivation=Derivation("m·e·(π·n/30)²", f"{n(mass, 4)}·{n(off / 1000, 5)}·(π·{turns:g}/30)²"),
+                )
+            )
+            if throw > SHAKES_N:
+                cautions.append("At that speed it shakes a light lathe: slower, or a counterweight opposite jaw 1.")
+    elif turns is not None or stuff is not None:
+        raise missing("The length, for how heavy it is", "four jaw offset 4 on round 30 60 long 300 rpm")
+    return Answer(title=f"Ø{n(size)} held {n(off)} off centre", figures=tuple(figures), cautions=tuple(cautions))
+
+
+TOPICS = (
+    Topic(
+        key="four jaw",
+        needs=(words("offset eccentric off throw"), words("jaw jaws chuck eccentric")),
+        hints=words("four independent round bar rod centre center work"),
+        handles=words("long diameter dia"),
+        examples=("four jaw offset 4 on round 30", "four jaw offset 4 on round 30 60 long brass 300 rpm"),
+        answer=_four_jaw,
+    ),
+)
