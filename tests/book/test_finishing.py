@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 
 from elbrix.book.designs import as_made_design, choose, plan_doc, solve_doc
-from elbrix.book.documents import DesignDoc, JobDoc, LayoutDoc
+from elbrix.book.documents import Chosen, DesignDoc, JobDoc, LayoutDoc
 from elbrix.book.finishing import finish, is_finished
 from elbrix.book.layouts import solve_doc as solve_layout
 from elbrix.book.store import Book
@@ -85,3 +86,48 @@ def test_a_riser_that_was_made_stands_under_work_in_hold(book: Book) -> None:
     book.put(done.label, *done.documents)
     layout = LayoutDoc(id="x", title="x", machine="hazel", elements=(thing("support", block="made-riser-vise", height="45"),))
     assert solve_layout(layout, book.shop).elements[0][2].problem == ""
+
+
+@pytest.mark.parametrize("id", ["studs-hazel", "clamps-toe", "blocks-step", "nuts-curved", "detent-handle", "gib-tam"])
+def test_what_was_made_lately_is_owned_or_only_counted(book: Book, id: str) -> None:
+    doc, plan, job = planned(book, id)
+    done = finish(doc, plan, job, book.shop)
+    book.put(done.label, *done.documents)
+    assert book.get(DesignDoc, id).made == doc.made + doc.pieces  # type: ignore[union-attr]
+    listed = [d for d in book.documents if d.id == f"made-{id}"]
+    assert len(listed) == (0 if id in ("detent-handle", "gib-tam") else 1)
+
+
+def test_a_toe_clamp_a_step_block_and_studs_that_were_made_hold_work(book: Book) -> None:
+    """Made, owned, and used in one layout: the toe against a stop, a strap of the shop on the made block by the made stud."""
+    for id in ("studs-hazel", "clamps-toe", "blocks-step"):
+        doc, plan, job = planned(book, id)
+        done = finish(doc, plan, job, book.shop)
+        book.put(done.label, *done.documents)
+    toe = next(c for c in book.shop.clamps if c.id == "made-clamps-toe")
+    stud = next(s for s in book.shop.studs if s.id == "made-studs-hazel")
+    assert toe.kind.value == "toe clamp" and (stud.thread, stud.count) == ("M10x1.5", 4)
+    things = (
+        thing("toe", clamp="made-clamps-toe", x="105", direction="180", torque="1"),
+        thing("stop", x="-80", direction="0"),
+        thing("strap", stud="made-studs-hazel", x="-62", direction="0"),
+    )
+    layout = LayoutDoc(
+        id="x",
+        title="x",
+        machine="hazel",
+        chosen={k: Chosen(text=v) for k, v in {"shape": "block", "length": "100", "width": "60", "height": "14"}.items()},
+        elements=things,
+    )
+    solved = solve_layout(layout, book.shop)
+    placed = {p.name: p for _, _, p in solved.elements}
+    assert placed["toe"].problem == ""
+    # It reaches as far as body, screw and toe do, and pushes as far down as its own toe points.
+    push = placed["toe"].forces[0]
+    assert math.degrees(math.asin(-push.along[2])) == pytest.approx(toe.down_deg)
+    far = replace(
+        layout, elements=(thing("toe", clamp="made-clamps-toe", x=f"{50 + toe.length_mm + 2:.0f}", direction="180"), *things[1:])
+    )
+    assert "short of the work" in next(p for _, _, p in solve_layout(far, book.shop).elements if p.name == "toe").problem
+    blocks = [b for b in book.shop.supports if b.id == "made-blocks-step"]
+    assert blocks and blocks[0].height_for(14) == 14  # 8, 11, 14, …
