@@ -134,3 +134,20 @@ def test_its_condition_is_written_down_found_and_undone(window: Window) -> None:
     assert any("nicked thread" in f.text for f in found.figures)
     window.undo()
     assert window.session.design is not None and window.session.design.condition == ""
+
+
+def test_costs_are_typed_here_and_weighed_in_make(window: Window) -> None:
+    window.open_bench("catalogue")
+    window.session.pick_design("t-nut-hazel")
+    bench = window.bench
+    for key, text in (("price", "14.50"), ("rate", "30"), ("stock", "1,2")):
+        bench.card.typed.emit(f"costs {key}", text)
+    doc = window.session.design
+    assert doc is not None and (doc.costs.price, doc.costs.rate, doc.costs.stock) == (14.5, 30.0, 1.2)
+    bench.card.typed.emit("costs price", "cheap")
+    assert window.session.design is not None and window.session.design.costs.price == 14.5
+    window.open_bench("make")
+    tiles = {t.key: t for t in window.bench.presenter.tiles()}
+    assert "against 14.5" in tiles["make_or_buy"].value
+    why = window.bench.presenter.why("make_or_buy")
+    assert why is not None and "hangs on the" in why.reason

@@ -16,6 +16,7 @@ from elbrix.design import families
 from elbrix.holding import elements
 from elbrix.inspecting import kinds as inspection_kinds
 from elbrix.items.kind import item_kinds
+from elbrix.making.costs import Costs
 from elbrix.making.options import Options
 from elbrix.parameters.plugins import module_names
 from elbrix.quantities.errors import ShopError
@@ -72,6 +73,7 @@ class DesignDoc(Struct, frozen=True, kw_only=True):
     made: int = 0  #: pieces in the drawer
     lessons: tuple[Lesson, ...] = ()
     condition: str = ""  #: of the pieces, in words; empty: as new
+    costs: Costs = field(default_factory=Costs)
 
     @property
     def letter(self) -> str:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from elbrix.making.costs import Costs
+from elbrix.making.make_or_buy import make_or_buy
 from elbrix.making.plan import Move, Plan
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
@@ -13,9 +15,13 @@ from elbrix.shop.machines import Machine
 ROUNDING_CLOSE, ROUNDING_NO = 0.015, 0.05
 
 
-def plan_checks(plan: Plan, machine: Machine | None, measured: Mapping[str, float]) -> tuple[Check, ...]:
+def plan_checks(
+    plan: Plan, machine: Machine | None, measured: Mapping[str, float], costs: Costs | None = None
+) -> tuple[Check, ...]:
     """In the order a toolmaker meets them."""
     found = [_bar(plan), _kit(plan), _rounding(plan)]
+    if costs is not None and (priced := make_or_buy(plan, costs)) is not None:
+        found.append(priced)
     if machine is not None and machine.axes:
         slack = max(a.backlash_mm for a in machine.axes.values())
         climbing = any(m.direction == "climb" for _, _, m in plan.moves)

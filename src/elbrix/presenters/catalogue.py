@@ -26,7 +26,7 @@ from elbrix.parameters.parameter import Kind
 from elbrix.presenters.card import Button, CardView, Picture, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import verdict_word
-from elbrix.quantities.counts import parse_count
+from elbrix.quantities.counts import parse_amount, parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Verdict
@@ -61,9 +61,38 @@ class KnownEntry(Struct, frozen=True):
     style: UnitStyle
 
 
+def _costs(doc: DesignDoc) -> Section:
+    """Four amounts that Make weighs against its minutes."""
+    rows = []
+    for name, label in _COSTS:
+        amount = getattr(doc.costs, name)
+        shown = f"{amount:g}" if amount else ""
+        rows.append(
+            Row(
+                key=f"costs {name}",
+                label=label,
+                value=shown,
+                placeholder="not said",
+                edit="text",
+                entry_text=shown,
+                origin="chosen" if shown else "",
+            )
+        )
+    return Section(title="Make or buy", hint="Make weighs it", rows=tuple(rows))
+
+
 def _words_row(key: str, label: str, text: str, placeholder: str) -> Row:
     """A few words that somebody writes down."""
     return Row(key=key, label=label, value=text, placeholder=placeholder, edit="text", entry_text=text, wrap=True)
+
+
+#: What making and buying cost, in the order of asking.
+_COSTS: Final = (
+    ("price", "Price of one bought"),
+    ("rate", "Hour at the machine"),
+    ("stock", "Metal for one"),
+    ("tools", "Tools to buy for it"),
+)
 
 
 class CataloguePresenter:
@@ -164,6 +193,7 @@ class CataloguePresenter:
             self._as_made(doc),
             self._where(doc),
             *self._parts(doc),
+            _costs(doc),
             self._photographs(doc),
             self._lessons(doc),
             self._uses(doc),
@@ -494,6 +524,12 @@ class CataloguePresenter:
             return f"Lives in {text.strip()}", replace(doc, location=text.strip())
         if key == "condition":
             return f"Condition: {text.strip() or 'as new'}"[:60], replace(doc, condition=text.strip())
+        if key.startswith("costs "):
+            what = key.removeprefix("costs ")
+            amount = parse_amount(text, dict(_COSTS)[what]) if text.strip() else 0.0
+            return f"{dict(_COSTS)[what]} {text.strip() or 'not said'}"[:60], replace(
+                doc, costs=replace(doc.costs, **{what: amount})
+            )
         if key == "notes":
             return "Notes", replace(doc, notes=text.strip())
         if key == "made_count":

@@ -291,7 +291,7 @@ class MakePresenter:
         if self.plan is None:
             return ()
         machine = next((m for m in self.shop.machines if m.id == self.plan.machine_id), None)
-        found = plan_checks(self.plan, machine, self.job.measured)
+        found = plan_checks(self.plan, machine, self.job.measured, self.doc.costs)
         if self.heard is None:
             return found
         from elbrix.rehearsal.proof import rehearsal_checks

@@ -2,7 +2,27 @@
 
 from __future__ import annotations
 
+import re
+from typing import Final
+
 from elbrix.quantities.errors import EntryError
+from elbrix.quantities.grammar import clip
+
+_AMOUNT: Final = re.compile(r"[0-9]{1,7}(\.[0-9]{1,4})?")
+
+
+def parse_amount(text: str, where: str) -> float:
+    """An amount of money typed as a plain number, with a point or a comma before the hundredths.
+
+    Raises:
+        EntryError: No number, below nothing, or beyond belief.
+    """
+    plain = text.strip().replace(",", ".")
+    if _AMOUNT.fullmatch(plain) is None:
+        raise EntryError(
+            where, f"“{clip(text.strip(), 24)}” is no amount", "It is a plain number, in your own money", "Write 12.50"
+        )
+    return float(plain)
 
 
 def parse_count(text: str, where: str, low: int, high: int, fix: str = "Count again") -> int:
