@@ -62,7 +62,7 @@ def test_every_part_of_every_family_has_a_size_that_is_known(demo_shop: Shop) ->
             assert part.count > 0 and part.words
             assert not part.thread or known_thread(part.thread) is not None, part
             assert (line.owned is None) or not part.made
-            assert part.made or part.fastener or part.stud or part.pin_mm
+            assert part.made or part.fastener or part.stud or part.pin_mm or part.loose
         seen |= {doc.family} if lines else set()
     assert seen == {key for key, family in all_families().items() if isinstance(family, OfParts)}
 

@@ -144,6 +144,7 @@ def test_a_toe_clamp_by_hand() -> None:
         (STEP, {"tread": "5"}, "treads", Verdict.MARGINAL),
         (STEP, {"rise": "4"}, "fine", Verdict.MARGINAL),
         (STEP, {"rise": "5", "height": "60", "tread": "7"}, "stands", Verdict.MARGINAL),
+        (STEP, {"height": "15"}, "low", Verdict.MARGINAL),
         (STEP, {"load": "60000"}, "bears", Verdict.NO_GO),  # 60 kN on 210 mm² of mild steel: 286 MPa
         (HEEL, {"width": "26"}, "differ", Verdict.MARGINAL),
         (HEEL, {"height": "90"}, "stands", Verdict.GO),

@@ -23,6 +23,7 @@ class Part(Struct, frozen=True, kw_only=True):
     thread: str = ""
     length_mm: float = 0.0  #: under the head; 0: by trial, or as it comes
     pin_mm: float = 0.0  #: Ø of a pin
+    loose: bool = False  #: bought, and in no list of the shop
 
 
 @runtime_checkable

@@ -76,7 +76,7 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
     bore = table.bore_mm if table else 0.0
     return ctx.setup(
         "ring",
-        "Walls round the table's centre" + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""),
+        "Ring walls" + (f", each of {ctx.blank.pieces}" if ctx.blank.pieces > 1 else ""),
         lie,
         operations,
         holding=(

@@ -522,7 +522,7 @@ def _body_work(s: ClampSizes) -> list[Step]:
     return [
         _slot_step(s),
         HolePattern(
-            name="Push screw, from the front end",
+            name="Push screw",
             holes=(
                 PatternHole(
                     s.height - s.push_height,
@@ -551,7 +551,7 @@ def _body_work(s: ClampSizes) -> list[Step]:
 def _toe_work(s: ClampSizes) -> list[Step]:
     return [
         HolePattern(
-            name="Cup for the screw's head",
+            name="Cup for the head",
             holes=(PatternHole(s.toe_thickness / 2, 0.0, drill_mm=pictures.cup(s), depth_mm=CUP),),
             thickness_mm=s.toe_length,
             feature="toe",

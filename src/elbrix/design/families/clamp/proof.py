@@ -433,6 +433,18 @@ def _step(s: ClampSizes) -> list[Check]:
             derivation=("rise/2", f"{format_number(s.rise)}/2"),
         ),
         judged(
+            "low",
+            "Lowest step",
+            s.base,
+            Limits(2.0, 4.0),
+            ("sound metal under it", "thin: it bends up when it is milled", "it breaks off"),
+            step=0.5,
+            features=("steps",),
+            figures=("base",),
+            remedies=("height", "steps", "rise"),
+            derivation=("height − (steps − 1)·rise", f"{format_number(s.height)} − ({s.steps} − 1)·{format_number(s.rise)}"),
+        ),
+        judged(
             "bears",
             "Pressure on a tread",
             pressed,

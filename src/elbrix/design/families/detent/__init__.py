@@ -234,7 +234,7 @@ class Detent:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s = DetentSizes(design.values)
         return (
-            Part(words=f"steel ball Ø{length(s.ball, 2)}", pin_mm=0.0),
+            Part(words=f"steel ball Ø{length(s.ball, 2)}", loose=True),
             made(
                 1,
                 f"spring, wire {length(s.wire, 2)}, outside Ø{length(s.coil, 1)}, {format_number(s.coils)} working coils,"

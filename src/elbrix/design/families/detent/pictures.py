@@ -134,9 +134,9 @@ def _handles(s: DetentSizes) -> tuple[Handle, ...]:
     return (
         Handle(
             "length",
-            (-q, 0),
-            (q, 0),
-            (0.0, -1.0),
+            (-q, high),
+            (q, high),
+            (0.0, 1.0),
             1.0,
             0.5,
             min(s.length, s.deep + point_mm(s.bore) + 0.5),

@@ -139,7 +139,7 @@ class Gib:
         if s.screws:
             steps.append(
                 HolePattern(
-                    name="Dimples, spotted through the slide's screw holes or by their ordinates",
+                    name="Dimples for the screws",
                     # Turned over about its length the far side is near.
                     holes=tuple(PatternHole(h.x, -h.y, drill_mm=h.drill, depth_mm=DIMPLE_DEEP) for h in s.holes),
                     thickness_mm=s.thick,

@@ -59,9 +59,9 @@ def in_place(s: GibSizes) -> Scene:
         Dimension("way_height", (-far, 0), (-far, high), Side.LEFT, entry="way_height", feature="edges", order=3),
         Dimension(
             "thickness",
-            at(low + w * 0.75, 0.0),
-            at(low + w * 0.75, t),
-            Side.ABOVE,
+            at(low + w * 0.75, t / 2),
+            (at(low + w, t)[0] + 6, high + 7),
+            Side.AT,
             value_mm=s.thick,
             entry="thickness",
             feature="thickness",
