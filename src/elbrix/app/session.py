@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any, Final, TypeVar
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -48,6 +50,7 @@ class Session(QObject):
         self.palette: Palette = DIM if book.setting("look") == "dim" else LIGHT
         self._in_hand: dict[type[Any], str] = {kind: book.setting(name) for kind, name in _REMEMBERED.items()}
         self.machine_id = book.setting("machine")
+        self._together, self._untold = 0, False
         book.changed.append(self._book_changed)
         self._retry = QTimer(self)
         self._retry.setInterval(2000)
@@ -75,7 +78,7 @@ class Session(QObject):
             self.trouble_changed.emit(self._trouble)
             if self._trouble:
                 self._retry.start()
-        self.changed.emit()
+        self.tell()
 
     def _try_again(self) -> None:
         if self.book.flush():
@@ -83,6 +86,32 @@ class Session(QObject):
         if self.book.unsaved_reason != self._trouble:
             self._trouble = self.book.unsaved_reason
             self.trouble_changed.emit(self._trouble)
+
+    # --- saying that something changed -------------------------------------------------------------------------------
+
+    def tell(self) -> None:
+        """Something changed: at once, or when what is done together is done."""
+        if self._together:
+            self._untold = True
+        else:
+            self.changed.emit()
+
+    @property
+    def working(self) -> bool:
+        """Whether several things are being done that are shown as one."""
+        return self._together > 0
+
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """Several changes, shown once when the last is made: a bench is not built again for each of them."""
+        self._together += 1
+        try:
+            yield
+        finally:
+            self._together -= 1
+            if not self._together and self._untold:
+                self._untold = False
+                self.changed.emit()
 
     # --- the thing in hand -------------------------------------------------------------------------------------------
 
@@ -102,7 +131,7 @@ class Session(QObject):
     def take(self, kind: type[Any], id: str) -> None:
         """Work on another document of a kind."""
         self._in_hand[kind] = id
-        self.changed.emit()
+        self.tell()
 
     @property
     def designs(self) -> list[DesignDoc]:
@@ -138,7 +167,7 @@ class Session(QObject):
 
     def pick_machine(self, id: str) -> None:
         self.machine_id = id
-        self.changed.emit()
+        self.tell()
 
     # --- doing -------------------------------------------------------------------------------------------------------
 
@@ -163,12 +192,12 @@ class Session(QObject):
         """Switch the display unit; every number on show converts."""
         self.style = INCH if unit == "in" else METRIC
         self.book.remember("unit", unit)
-        self.changed.emit()
+        self.tell()
 
     def set_dim(self, dim: bool) -> None:
         self.palette = DIM if dim else LIGHT
         self.book.remember("look", "dim" if dim else "light")
-        self.changed.emit()
+        self.tell()
 
     @property
     def dim(self) -> bool:

@@ -189,6 +189,9 @@ class Window(QMainWindow):
     def refresh(self) -> None:
         """Show the session as it stands: the bench in front, the head line, the look."""
         session = self.session
+        if session.working:
+            session.tell()
+            return
         look = (session.palette, session.style)
         if self._look is None or look[0] is not self._look:
             self._look = session.palette
@@ -275,15 +278,17 @@ class Window(QMainWindow):
 
     def go_on(self, go: Destination) -> None:
         """Open the bench an answer names, filled in."""
-        self.open_bench(go.bench)
-        self.bench.fill_in(go)
-        self.refresh()
+        with self.session.together():
+            self.open_bench(go.bench)
+            self.bench.fill_in(go)
+            self.refresh()
 
     def new_design(self, machine: str = "", slot: str = "") -> None:
         """The shelf, from anywhere."""
-        self.open_bench("design")
-        self.benches["design"].begin((machine, slot) if slot else None)
-        self.refresh()
+        with self.session.together():
+            self.open_bench("design")
+            self.benches["design"].begin((machine, slot) if slot else None)
+            self.refresh()
 
     def open_demo(self) -> Window:
         """The demo shop beside this one."""

@@ -146,8 +146,9 @@ class DocumentBench(EditingBench):
         """Begin a new one."""
         id_ = new_id(self.prefix, self.session.book.ids(self.doc_type), title or key)
         doc = self.begun(key, id_, title, chosen or {})
-        if self.session.put(f"New: {doc.title.lower()}", doc):
-            self.show_document(id_)
+        with self.session.together():
+            if self.session.put(f"New: {doc.title.lower()}", doc):
+                self.show_document(id_)
 
     def fill_in(self, go: Destination) -> None:
         if go.kind:

@@ -127,7 +127,7 @@ class CatalogueBench(Bench):
         """The drawers with their titles; pictures, fits and the item's card follow once they have been seen."""
         p = CataloguePresenter(self.session.book, self.session.style, None)
         self.drawers.show_entries(p.ids, p.shown, "", self.session.palette, "")
-        self.after_paint(self.session.changed.emit)
+        self.after_paint(self.session.tell)
 
     @property
     def catching_up(self) -> bool:

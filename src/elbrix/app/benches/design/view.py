@@ -274,12 +274,13 @@ class DesignBench(EditingBench):
             self.session.go.emit("catalogue")
 
     def _picked(self, family: str, machine: str, slot: str) -> None:
-        if family == "":
-            self.session.pick_design(machine)  # an existing design
-        else:
-            self.start_design(family, machine, slot)
-        self.hide_shelf()
-        self.session.changed.emit()
+        with self.session.together():
+            if family == "":
+                self.session.pick_design(machine)  # an existing design
+            else:
+                self.start_design(family, machine, slot)
+            self.hide_shelf()
+            self.session.tell()
 
     def fill_in(self, go: Destination) -> None:
         """An answer leads here: to a drawing, or to a new design of a family with what was asked for."""
@@ -305,5 +306,6 @@ class DesignBench(EditingBench):
         place = next((m.name for m in self.session.shop.machines if m.id == machine), "")
         title = f"{family.title} for {place}, {slot}" if place else family.title
         id_ = new_id(family.key, self.session.book.ids(DesignDoc), place)
-        if self.session.put(f"New {family.title}", new_design(family, id_, machine, slot, title)):
-            self.session.pick_design(id_)
+        with self.session.together():
+            if self.session.put(f"New {family.title}", new_design(family, id_, machine, slot, title)):
+                self.session.pick_design(id_)

@@ -157,6 +157,7 @@ class ShopBench(Bench):
     def fill_in(self, go: Destination) -> None:
         if go.thing:
             self.see(go.thing)
+            self.refresh()  # its list has to be there before one of it is picked
         if go.item:
             self.pick(f"item {go.item}")
 
@@ -166,7 +167,7 @@ class ShopBench(Bench):
         self._what, self._item, self._slot = what, "", ""
         if what not in listed_kinds():
             self.session.machine_id = what
-        self.session.changed.emit()
+        self.session.tell()
 
     def _something_to_try(self, key: str) -> None:
         """A sample in this book, or the demo shop in a window of its own."""
