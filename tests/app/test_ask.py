@@ -171,6 +171,12 @@ def test_what_nothing_meets_says_what_to_make(window: Window, qtbot: QtBot) -> N
     assert any("T-nut M12" in row.row.value for row in window.ask.panel.card.rows.values())
 
 
+@pytest.mark.parametrize("text", ["t-nut for 12-3", "t-nut for M80", "stud M801 in a 1/2 slot", "nut for a 1/2-3 stud"])
+def test_a_need_of_what_no_table_has_is_refused_beside_the_question(window: Window, text: str) -> None:
+    asked(window, text)
+    assert "is not in the table" in window.ask.panel.card._texts[0].text() and window.ask.text() == text
+
+
 def test_a_line_of_arithmetic_is_worked_out(window: Window) -> None:
     asked(window, '12.5 + 1/2"')
     assert window.ask.panel.result.text() == "25.2 mm"

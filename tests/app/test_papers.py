@@ -12,6 +12,7 @@ from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.paper import documents as papers
+from elbrix.app.paper.assembly_sheet import assembly_sheet
 from elbrix.app.paper.catalogue_pages import catalogue_pages, label_sheet
 from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.paper.layout_card import LayoutCard
@@ -19,6 +20,7 @@ from elbrix.app.paper.pages import Pages, Pen
 from elbrix.app.paper.setting_card import SettingCard
 from elbrix.app.theme.type import font
 from elbrix.book.documents import AngleDoc, Chosen, DesignDoc, InspectionDoc, JobDoc, LayoutDoc, TakenDoc, shop_of
+from elbrix.book.parts import parts_list
 from elbrix.demo import documents
 from elbrix.presenters.angles import AnglesPresenter
 from elbrix.presenters.hold import HoldPresenter
@@ -65,6 +67,8 @@ def papers_of(doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc, style: Unit
         yield papers.drawing_sheet(doc, SHOP, style, kernel)
         yield papers.route_card(doc, SHOP, style, JobDoc(id="j", design=doc.id))
         yield papers.drawer_label(doc, SHOP, style)
+        if parts_list(doc, SHOP):
+            yield assembly_sheet(doc, SHOP, style)
     elif isinstance(doc, AngleDoc):
         angles = AnglesPresenter(doc, SHOP, style)
         assert angles.setting is not None

@@ -24,6 +24,7 @@ class Part(Struct, frozen=True, kw_only=True):
     length_mm: float = 0.0  #: under the head; 0: by trial, or as it comes
     pin_mm: float = 0.0  #: Ø of a pin
     loose: bool = False  #: bought, and in no list of the shop
+    feature: str = ""  #: what of the picture in place shows it
 
 
 @runtime_checkable
@@ -42,25 +43,31 @@ def size_of(thread: str) -> str:
     return known.name.split("x")[0] if known.metric and known in first_choice() else known.shown
 
 
-def screws(count: int, thread: str, where: str, length_mm: float = 0.0, kind: str = "socket screw") -> tuple[Part, ...]:
+def screws(
+    count: int, thread: str, where: str, length_mm: float = 0.0, kind: str = "socket screw", feature: str = ""
+) -> tuple[Part, ...]:
     """Screws of one size; none for a count of 0.
 
     Args:
         where: What they go into: "into the jaw".
         length_mm: Under the head; 0 where the drawing does not decide it.
+        feature: What of the picture in place shows them.
     """
     known = known_thread(thread)
     # A metric screw is called by its millimetres in an inch shop, too.
     long = "" if not length_mm else f" × {length_mm:g}" if known is not None and known.metric else f" × {length(length_mm)}"
     words = f"{kind} {size_of(thread)}{long}, {where}"
-    return (Part(words=words, count=count, fastener=FastenerKind.CAP_SCREW, thread=thread, length_mm=length_mm),) if count else ()
+    if not count:
+        return ()
+    return (Part(words=words, count=count, fastener=FastenerKind.CAP_SCREW, thread=thread, length_mm=length_mm, feature=feature),)
 
 
-def nuts(count: int, thread: str) -> tuple[Part, ...]:
+def nuts(count: int, thread: str, feature: str = "") -> tuple[Part, ...]:
     """T-nuts for the table's slots."""
-    return (Part(words=f"T-nut {size_of(thread)}", count=count, fastener=FastenerKind.T_NUT, thread=thread),) if count else ()
+    words = f"T-nut {size_of(thread)}"
+    return (Part(words=words, count=count, fastener=FastenerKind.T_NUT, thread=thread, feature=feature),) if count else ()
 
 
-def made(count: int, words: str) -> Part:
+def made(count: int, words: str, feature: str = "") -> Part:
     """A part made for it; its lengths in words are marked."""
-    return Part(words=words, count=count, made=True)
+    return Part(words=words, count=count, made=True, feature=feature)

@@ -106,6 +106,15 @@ class HolePattern(Struct, frozen=True, kw_only=True):
     together: bool = False  #: all pieces at once, in place
 
 
+class RoundHoles(Struct, frozen=True, kw_only=True):
+    """Holes across a turned part, all in one line along it: x from its free end, depths from the top of the round."""
+
+    name: str
+    holes: tuple[PatternHole, ...]
+    feature: str = ""
+    id: str = "across"
+
+
 class SlitCut(Struct, frozen=True, kw_only=True):
     """A slit sawn in from one end or side of a piece, as a box in the bar frame."""
 
@@ -317,6 +326,7 @@ Step = (
     | TurnedTaper
     | TurnedBore
     | RingWall
+    | RoundHoles
     | TurnedGroove
     | TurnedThread
     | HandOperation

@@ -19,6 +19,7 @@ from elbrix.design.work import (
     PieceHole,
     Pocket,
     RingWall,
+    RoundHoles,
     Shoulder,
     SlitCut,
     TaperedFace,
@@ -43,6 +44,7 @@ from elbrix.making.parting import facing, parting
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
 from elbrix.making.rotary import ring_walls
+from elbrix.making.rounds import round_holes
 from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.making.strokes import Body
@@ -236,6 +238,10 @@ def _turned(ctx: Context, work: Work) -> list[Setup]:
             if not mills:
                 ctx.problems.append("No upright mill in Shop: the flats wait for one")
             setups += flats(replace(ctx, machine=mills[0]) if mills else ctx, step)
+        elif isinstance(step, RoundHoles):
+            if not mills:
+                ctx.problems.append("No upright mill in Shop: the holes across wait for one, or for a drilling machine")
+            setups.append(round_holes(replace(ctx, machine=mills[0]) if mills else ctx, step))
     bench = [_by_hand(ctx, s) for s in work.steps if isinstance(s, HandOperation)]
     return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
 

@@ -322,7 +322,10 @@ class CataloguePresenter:
                     wrap=True,
                 )
             )
-        return (Section(title="Parts", hint="for one piece, besides itself", rows=tuple(rows)),)
+        sheet = Button(
+            key="assembly", text="Assembly sheet…", tip="Parts numbered in the picture, and the order it is put together in"
+        )
+        return (Section(title="Parts", hint="for one piece, besides itself", rows=tuple(rows), buttons=(sheet,)),)
 
     def _photographs(self, doc: DesignDoc) -> Section:
         self.photos = photos_of(doc, self.book)

@@ -41,13 +41,14 @@ def meet(
         return NotAnswered(error, EXAMPLES)
 
 
-def met_so_far(text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle, known: KnownAbilities) -> Answer:
-    """What is known at once; the proofs follow.
-
-    Raises:
-        ShopError: The need is not understood.
-    """
-    found = first_look(text, shop, designs, style.length, known)
+def met_so_far(
+    text: str, shop: Shop, designs: Sequence[DesignDoc], style: UnitStyle, known: KnownAbilities
+) -> Answer | NotAnswered:
+    """What is known at once, the proofs follow; or why there is nothing to prove."""
+    try:
+        found = first_look(text, shop, designs, style.length, known)
+    except ShopError as error:
+        return NotAnswered(error, EXAMPLES)
     tries = [
         Figure(key=f"try {n}", label="○ Being solved", value=0.0, unit="", text=said_in(words, style), derivation=None)
         for n, words in enumerate(found.to_prove[:_MOST_TRIES])

@@ -226,10 +226,14 @@ class AskField(QLineEdit):
 
     def _look_for(self, text: str) -> None:
         """What is known at once, the proofs beside the window: what is offered is solved first."""
-        from elbrix.presenters.ask import looking_card
+        from elbrix.answers.answer import NotAnswered
+        from elbrix.presenters.ask import looking_card, refusal_card
 
         self.answer = None
         so_far = self.needs.look_for(text)
+        if isinstance(so_far, NotAnswered):
+            self._show("No answer to that", "", refusal_card(so_far))
+            return
         self._show(so_far.title, "", looking_card(so_far, self._session.style))
 
     def _found(self, text: str, told: object) -> None:

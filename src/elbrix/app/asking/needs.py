@@ -13,7 +13,7 @@ from elbrix.app.user_places import cache_folder
 from elbrix.book.documents import DesignDoc
 
 if TYPE_CHECKING:
-    from elbrix.answers.answer import Answer
+    from elbrix.answers.answer import Answer, NotAnswered
     from elbrix.app.searching import Search
     from elbrix.finding.abilities import KnownAbilities
 
@@ -66,13 +66,16 @@ class Needs(QObject):
             return False
         return True
 
-    def look_for(self, text: str) -> Answer:
-        """What is known of it now; the proofs follow by `met`."""
+    def look_for(self, text: str) -> Answer | NotAnswered:
+        """What is known of it now; the proofs follow by `met`. What cannot be looked for says why, and nothing follows."""
+        from elbrix.answers.answer import NotAnswered
         from elbrix.presenters.needs import meet, met_so_far
 
         shop, style, known = self._session.shop, self._session.style, self.known
         designs = self._session.book.all(DesignDoc)
         so_far = met_so_far(text, shop, designs, style, known)
+        if isinstance(so_far, NotAnswered):
+            return so_far
         self._proving.start(lambda: (text, meet(text, shop, designs, style, known)))
         return so_far
 

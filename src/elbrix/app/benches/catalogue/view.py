@@ -388,6 +388,8 @@ class CatalogueBench(Bench):
             self._add_photo()
         elif key.startswith("photo "):
             self._open_photo(key[6:])
+        elif key == "assembly":
+            self._print("assembly")
         elif key == "rev print":
             self._print("revision")
         elif key == "rev close":
@@ -405,6 +407,7 @@ class CatalogueBench(Bench):
             "labels": "Drawer labels",
             "stock": "Stock-take",
             "places": "Labels of places",
+            "assembly": "Assembly sheet",
         }
         if self._prints in titles:
             return titles[self._prints]
@@ -419,6 +422,10 @@ class CatalogueBench(Bench):
             from elbrix.app.paper.catalogue_pages import place_sheet
 
             return place_sheet(places_of(self.session.book))
+        if self._prints == "assembly" and self.session.design is not None:
+            from elbrix.app.paper.assembly_sheet import assembly_sheet
+
+            return assembly_sheet(self.session.design, self.session.shop, self.session.style)
         if self._prints == "stock":
             from elbrix.app.paper.stock_list import stock_list
 

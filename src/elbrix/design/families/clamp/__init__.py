@@ -405,15 +405,17 @@ class ClampFamily:
         stud = s.v.word("stud")
         if s.kind == "toe":
             return (
-                made(1, f"toe {length(s.toe_length)} × {length(s.width)} × {length(s.toe_thickness)}"),
-                *screws(1, s.v.word("push_screw"), "its head against the toe", kind="hexagon screw"),
-                *screws(1, stud, "to the slot"),
+                made(1, f"toe {length(s.toe_length)} × {length(s.width)} × {length(s.toe_thickness)}", "toe"),
+                *screws(1, s.v.word("push_screw"), "its head against the toe", kind="hexagon screw", feature="push"),
+                *screws(1, stud, "to the slot", feature="slot_width"),
                 *nuts(1, stud),
             )
         if s.kind == "jack":
-            return screws(1, s.v.word("push_screw"), "in the body", s.v.number("screw_length"), kind="hexagon screw")
+            return screws(
+                1, s.v.word("push_screw"), "in the body", s.v.number("screw_length"), kind="hexagon screw", feature="push"
+            )
         if s.kind == "strap":
-            return (Part(words=f"stud {s.stud.shown}", stud=True, thread=stud), *nuts(1, stud))
+            return (Part(words=f"stud {s.stud.shown}", stud=True, thread=stud, feature="slot_width"), *nuts(1, stud))
         return ()
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:

@@ -277,8 +277,8 @@ class DepthStop:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s, v = DepthStopSizes(design.values), design.values
         return (
-            made(1, f"sleeve Ø{length(v.number('sleeve'))}, bored {length(v.number('sleeve_bore'))}"),
-            made(1, f"setting tip {size_of(v.word('tip_thread'))}, with its lock nut"),
+            made(1, f"sleeve Ø{length(v.number('sleeve'))}, bored {length(v.number('sleeve_bore'))}", "sleeve"),
+            made(1, f"setting tip {size_of(v.word('tip_thread'))}, with its lock nut", "tip"),
             made(len(s.feet), f"foot {size_of(v.word('foot_thread'))}"),
             *screws(1, v.word("clamp_screw"), "across the slit"),
         )

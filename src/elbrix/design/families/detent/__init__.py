@@ -234,11 +234,12 @@ class Detent:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s = DetentSizes(design.values)
         return (
-            Part(words=f"steel ball Ø{length(s.ball, 2)}", loose=True),
+            Part(words=f"steel ball Ø{length(s.ball, 2)}", loose=True, feature="ball"),
             made(
                 1,
                 f"spring, wire {length(s.wire, 2)}, outside Ø{length(s.coil, 1)}, {format_number(s.coils)} working coils,"
                 f" {length(s.free, 1)} long",
+                "spring",
             ),
         )
 

@@ -367,14 +367,14 @@ class FixturePlate:
         s, v = FixturePlateSizes(design.values), design.values
         d = v.number("pin_diameter")
         full = {"full": 2, "relieved": 1}.get(v.word("pins"), 0)
-        pins = [Part(words=f"locating pin Ø{length(d)}, full", count=full, pin_mm=d)] if full else []
+        pins = [Part(words=f"locating pin Ø{length(d)}, full", count=full, pin_mm=d, feature="pins")] if full else []
         if v.word("pins") == "relieved":
-            pins.append(made(1, f"relieved pin Ø{length(d)}, filed to its lands"))
+            pins.append(made(1, f"relieved pin Ø{length(d)}, filed to its lands", "pins"))
         work = "into the plate, through the work" if v.word("fastening") == "tapped" else "from below, into the work"
         return (
-            *screws(len(s.bolts), v.word("bolt"), "to the table"),
+            *screws(len(s.bolts), v.word("bolt"), "to the table", feature="bolts"),
             *nuts(len(s.bolts), v.word("bolt")),
-            *screws(len(s.work_holes), v.word("work_thread"), work),
+            *screws(len(s.work_holes), v.word("work_thread"), work, feature="work holes"),
             *pins,
         )
 

@@ -193,7 +193,7 @@ class Gib:
 
     def parts(self, design: Design) -> tuple[Part, ...]:
         s = GibSizes(design.values)
-        return screws(s.screws, s.v.word("screw"), "with a turned point and a lock nut", kind="set screw")
+        return screws(s.screws, s.v.word("screw"), "with a turned point and a lock nut", kind="set screw", feature="screws")
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = GibSizes(design.values)

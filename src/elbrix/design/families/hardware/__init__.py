@@ -492,8 +492,8 @@ class Hardware:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s = HardwareSizes(design.values)
         name = s.v.word("thread")
-        nut = Part(words=f"nut {size_of(name)} and washer", fastener=FastenerKind.NUT, thread=name)
-        return {"stud": (*nuts(1, name), nut), "t_bolt": (nut,)}.get(s.kind, ())
+        nut = Part(words=f"nut {size_of(name)} and washer", fastener=FastenerKind.NUT, thread=name, feature="clamped")
+        return {"stud": (*nuts(1, name, "slot"), nut), "t_bolt": (nut,)}.get(s.kind, ())
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = HardwareSizes(design.values)

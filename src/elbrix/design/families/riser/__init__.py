@@ -334,9 +334,13 @@ class Riser:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s, v = RiserSizes(design.values), design.values
         mate = f"{'lower' if v.word('part') == 'upper' else 'upper'} plate, of the same design"
-        joined = (*screws(len(s.joins), v.word("joining_screw"), "plate to plate"), made(1, mate)) if s.two else ()
+        joined = (
+            (*screws(len(s.joins), v.word("joining_screw"), "plate to plate", feature="joining_positions"), made(1, mate))
+            if s.two
+            else ()
+        )
         return (
-            *screws(len(s.bolts), v.word("bolt"), "to the table", float(s.bolt_length)),
+            *screws(len(s.bolts), v.word("bolt"), "to the table", float(s.bolt_length), feature="bolts"),
             *nuts(len(s.bolts), v.word("bolt")),
             *joined,
         )

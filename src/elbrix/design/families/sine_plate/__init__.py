@@ -445,9 +445,12 @@ class SinePlateFamily:
 
     def parts(self, design: Design) -> tuple[Part, ...]:
         s = Layout(design.values)
-        strip = (made(1, f"stop strip {length(s.width)} long"), *screws(len(s.strip_holes), STRIP_THREAD, "for the strip"))
+        strip = (
+            made(1, f"stop strip {length(s.width)} long", "stop strip"),
+            *screws(len(s.strip_holes), STRIP_THREAD, "for the strip"),
+        )
         return (
-            made(2, f"roll Ø{length(s.roll)} × {length(s.width)}, hardened and ground, both to one size"),
+            made(2, f"roll Ø{length(s.roll)} × {length(s.width)}, hardened and ground, both to one size", "rolls"),
             *screws(len(s.screws), s.roll_screw.name, "from the top into the rolls"),
             *(strip if s.strip_holes else ()),
         )

@@ -407,7 +407,7 @@ class SoftJaw:
     def parts(self, design: Design) -> tuple[Part, ...]:
         v = design.values
         pins = (Part(words=f"pin Ø{length(v.number('pin_diameter'))}", count=2, pin_mm=v.number("pin_diameter")),)
-        return (*screws(2, v.word("jaw_screw"), "to the vise"), *(pins if v.word("kind") == "pins" else ()))
+        return (*screws(2, v.word("jaw_screw"), "to the vise", feature="screws"), *(pins if v.word("kind") == "pins" else ()))
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = SoftJawSizes(design.values)

@@ -369,7 +369,7 @@ class TNut:
 
     def parts(self, design: Design) -> tuple[Part, ...]:
         thread = TNutSizes(design.values).thread.name
-        return (Part(words=f"stud {size_of(thread)}", stud=True, thread=thread),)
+        return (Part(words=f"stud {size_of(thread)}", stud=True, thread=thread, feature="thread"),)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TNutSizes(design.values)

@@ -319,7 +319,7 @@ class TableKey:
         return tuple(found)
 
     def parts(self, design: Design) -> tuple[Part, ...]:
-        return screws(1, design.values.word("screw"), "from the table side into the vise")
+        return screws(1, design.values.word("screw"), "from the table side into the vise", feature="screw")
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TableKeySizes(design.values)

@@ -240,7 +240,7 @@ class TableStopFamily:
         return TableStop(id=id, body_mm=toward, height_mm=v.number("height"), reach_mm=toward / 2, count=count)
 
     def parts(self, design: Design) -> tuple[Part, ...]:
-        return (*screws(1, design.values.word("bolt"), "to the slot"), *nuts(1, design.values.word("bolt")))
+        return (*screws(1, design.values.word("bolt"), "to the slot", feature="bolt"), *nuts(1, design.values.word("bolt")))
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TableStopSizes(design.values)

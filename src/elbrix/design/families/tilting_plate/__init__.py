@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.bores import SUNK, Span, hole_checks, hole_table, pattern, sunk
-from elbrix.design.families.tilting_plate import pictures
+from elbrix.design.families.tilting_plate import pictures, round_bar
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, TiltingPlateSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
@@ -44,6 +44,7 @@ class TiltingPlate:
         p = Proposal(chosen)
         vise, known = vise_of(shop, str(chosen["vise"].value) if "vise" in chosen else "")
         p.measure("vise", vise.name, "Shop", known=known)
+        p.assume("part", "plate")
         high = p.measure("jaw_height", vise.jaw_height_mm, vise.name, known=known)
         p.measure("jaw_thickness", vise.jaw_thickness_mm, vise.name, known=known)
         p.assume("tilt", 15.0)
@@ -104,7 +105,9 @@ class TiltingPlate:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TiltingPlateSizes(values)
         note = (
-            f"Notch {length(s.notch)} × {length(s.notch_depth)} along it, parallel to the face within {length(0.02)}; bar"
+            _bar_note(s)
+            if s.bar_shown
+            else f"Notch {length(s.notch)} × {length(s.notch_depth)} along it, parallel to the face within {length(0.02)}; bar"
             f" Ø{length(s.bar)} × {length(values.number('bar_length'))}, {values.word('screw')}"
             f" {length(s.engaged, 1)} deep in it"
         )
@@ -113,7 +116,7 @@ class TiltingPlate:
             values=values,
             figures=tuple(_figures(s)),
             checks=tuple(_checks(s)),
-            holes=hole_table(s.holes),
+            holes=() if s.bar_shown else hole_table(s.holes),
             datum="middle of the length and the bar's axis",
             note_words=note,
         )
@@ -123,25 +126,33 @@ class TiltingPlate:
             Group("Vise", ("vise", "jaw_height", "jaw_thickness", "bar_diameter", "bar_length", "axis_depth", "stands")),
             Group("Tilt", ("tilt", "front_down", "back_down", "reading_resolution", "tool_error", "error")),
             Group("Notch", ("notch_width", "notch_depth", "drop", "sinks")),
-            Group("Plate", ("front_length", "rear_length", "length", "thickness", "material", "mass", "pieces")),
+            Group("Plate", ("part", "front_length", "rear_length", "length", "thickness", "material", "mass", "pieces")),
             Group("Screws", ("screw", "screw_spacing", "engaged", "drilled", "screw_long")),
             Group("Work holes", ("pattern", "hole_count", "work_thread")),
         )
 
     def scenes(self, design: Design) -> tuple[Scene, ...]:
         s = TiltingPlateSizes(design.values)
+        if s.bar_shown:
+            return (pictures.in_place(s), *round_bar.views(s))
         return (pictures.in_place(s), pictures.front(s), pictures.top(s), pictures.side(s))
 
     def solid(self, design: Design) -> Recipe:
         s = TiltingPlateSizes(design.values)
+        if s.bar_shown:
+            return round_bar.solid(s)
         return Cut(Prism(pictures.profile(s), -s.length / 2, s.length / 2, "yz"), Span(0.0, s.thickness).tools(s.holes))
 
     def section(self, design: Design) -> tuple[str, float]:
+        if TiltingPlateSizes(design.values).bar_shown:
+            return "y", 0.0
         return "x", design.values.number("screw_spacing") / 2
 
     def work(self, design: Design, shop: Shop) -> Work:
         s = TiltingPlateSizes(design.values)
         v = s.v
+        if s.bar_shown:
+            return round_bar.work(s)
         steps: list[Step] = [
             Groove(
                 name="Notch for the bar, underside up",
@@ -215,8 +226,10 @@ class TiltingPlate:
     def parts(self, design: Design) -> tuple[Part, ...]:
         s, v = TiltingPlateSizes(design.values), design.values
         return (
-            made(1, f"bar Ø{length(s.bar)} × {length(v.number('bar_length'))}"),
-            *screws(2, v.word("screw"), f"into the bar, {length(s.screw_length)} under the head, cut to length"),
+            made(1, f"bar Ø{length(s.bar)} × {length(v.number('bar_length'))}", "bar"),
+            *screws(
+                2, v.word("screw"), f"into the bar, {length(s.screw_length)} under the head, cut to length", feature="screws"
+            ),
         )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
@@ -229,6 +242,13 @@ class TiltingPlate:
                 {"angle_deg": most, "error_arcsec": 3600 * s.setting_error},
             ),
         )
+
+
+def _bar_note(s: TiltingPlateSizes) -> str:
+    return (
+        f"{s.screw.shown} {length(s.engaged, 1)} deep, drill {length(s.screw.tap_drill[1], 2)} × {length(s.bar_drilled, 1)}, both"
+        " through the axis and parallel"
+    )
 
 
 def _figures(s: TiltingPlateSizes) -> list[Figure]:

@@ -31,6 +31,14 @@ OVER_BAR: Final = 0.3
 _FINE: Final = math.radians(0.02)
 
 PARAMETERS: Final = (
+    Parameter(
+        name="part",
+        label="Part shown",
+        kind=Kind.CHOICE,
+        unit="",
+        choices=(("plate", "the plate"), ("bar", "the round bar")),
+        feature="plate",
+    ),
     Parameter(name="vise", label="Vise", kind=Kind.TEXT, unit="", usually="its name in Shop", feature="vise"),
     Parameter(
         name="jaw_height",
@@ -289,6 +297,14 @@ class TiltingPlateSizes:
             v.number("length"),
             v.number("axis_depth"),
         )
+        if v.number("screw_spacing") + 3 * self.screw.major_mm > v.number("bar_length"):
+            raise ShopError(
+                "Bar",
+                f"{format_number(v.number('bar_length'))} mm long under screws {format_number(v.number('screw_spacing'))} apart",
+                "They go through its axis, 1.5 of their Ø from its ends",
+                "Make it longer, or the screws nearer to each other",
+                entry="bar_length",
+            )
         if self.notch >= self.bar:
             raise ShopError(
                 "Notch",
@@ -361,6 +377,11 @@ class TiltingPlateSizes:
     @property
     def screw(self) -> Thread:
         return find_thread(parse_thread(self.v.word("screw")))
+
+    @property
+    def bar_shown(self) -> bool:
+        """Whether the part shown is the bar."""
+        return self.v.word("part") == "bar"
 
     @property
     def engaged(self) -> float:

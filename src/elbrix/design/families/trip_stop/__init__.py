@@ -163,8 +163,8 @@ class TripStop:
 
     def parts(self, design: Design) -> tuple[Part, ...]:
         s, v = TripStopSizes(design.values), design.values
-        scale = screws(len(s.scale), v.word("scale_screw"), "for the scale")
-        return (*screws(1, v.word("screw"), "through the slot, with its washer"), *scale)
+        scale = screws(len(s.scale), v.word("scale_screw"), "for the scale", feature="scale")
+        return (*screws(1, v.word("screw"), "through the slot, with its washer", feature="slot_width"), *scale)
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TripStopSizes(design.values)

@@ -327,8 +327,8 @@ class VJaw:
         v = design.values
         keys = {"both": 2, "none": 0}.get(v.word("keyways"), 1)
         return (
-            *screws(2, v.word("jaw_screw"), "to the vise"),
-            *screws(2, v.word("bolt"), "to the table, instead"),
+            *screws(2, v.word("jaw_screw"), "to the vise", feature="vise screws"),
+            *screws(2, v.word("bolt"), "to the table, instead", feature="table bolts"),
             *((made(keys, f"key {length(v.number('keyway_width'))} wide, for the slot"),) if keys else ()),
         )
 

@@ -194,9 +194,9 @@ class ViseStop:
         v = design.values
         rod = f"rod Ø{length(v.number('rod_diameter'))}, bright, its end domed"
         return (
-            *screws(2, v.word("mounting_screw"), "into the jaw's end"),
-            made(1, rod),
-            *screws(1, v.word("clamp_screw"), "across the slit"),
+            *screws(2, v.word("mounting_screw"), "into the jaw's end", feature="screws"),
+            made(1, rod, "rod_diameter"),
+            *screws(1, v.word("clamp_screw"), "across the slit", feature="slit_width"),
         )
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
