@@ -6,6 +6,7 @@ import random
 import time
 from functools import partial
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
@@ -27,6 +28,8 @@ _STALL_S = 0.1
 
 
 def _mouse(target: QWidget, kind: QEvent.Type, at: QPoint) -> None:
+    if sip.isdeleted(target):
+        return  # the press before took it away
     held = _BUTTON if kind is not QEvent.Type.MouseButtonRelease else Qt.MouseButton.NoButton
     event = QMouseEvent(kind, QPointF(at), QPointF(target.mapToGlobal(at)), _BUTTON, held, _NONE)
     QApplication.sendEvent(target, event)

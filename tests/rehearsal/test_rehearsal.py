@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import random
 from itertools import pairwise
 
@@ -71,6 +72,23 @@ def test_every_demo_design_is_cut_clean_on_its_own_machine(doc: DesignDoc) -> No
     plan = plan_doc(doc, solve_doc(doc, SHOP), SHOP)
     heard = hear(plan, SHOP, Asked())
     assert heard.clean, [f.words for f in heard.findings]
+
+
+def test_a_blank_is_as_large_as_what_is_made_of_it() -> None:
+    """The zeros of the plan count from the blank's middle: were it not the part's, everything would be cut beside it."""
+    found = [(d.id, family_of(d).work(solve_doc(d, SHOP), SHOP)) for d in DESIGNS]
+    for key, typed in [*EVERY, ("hardware", {"kind": "stud", "upper_thread": "74.5", "clamp_low": "20.3", "thread": "M10x1.5"})]:
+        family = find_family(key)
+        found.append((f"{key} {typed}", family.work(solve_for(family, SHOP, Request(), read_choices(family, typed)), SHOP)))
+    looked = 0
+    for name, work in found:
+        if work.solid is None or work.blank.hex_mm:
+            continue
+        shape = Shape(work.solid)
+        sizes = sorted((work.blank.width_mm, work.blank.height_mm, work.blank.length_mm))
+        assert sorted(shape.high - shape.low) == pytest.approx(sizes, abs=1e-6), name
+        looked += 1
+    assert looked > 60
 
 
 @pytest.mark.parametrize(("key", "typed"), EVERY, ids=str)
@@ -437,6 +455,21 @@ def test_tracks_cover_a_width_and_keep_to_the_walls() -> None:
         tracks(0, 10, 12)
     line = tracks_to_wall(6.0, 35.0, 19.95)
     assert line[-1] == pytest.approx(6 + 19.95 / 2) and line[0] + 19.95 / 2 >= 35 and line == tuple(sorted(line, reverse=True))
+    # A ledge a hair wider than the cutter: the outer track stays clear of what the last leaves for finishing.
+    outer, last = tracks_to_wall(8.036, 24.108, 16.0)
+    assert last == pytest.approx(16.036) and outer - last >= 3.199 and outer + 8 >= 24.108
+
+
+@pytest.mark.parametrize(("drill_mm", "deep_mm"), [(11.2, 0.4), (8.4, 0.4), (4.2, 0.5), (5.0, 12.0), (2.1, 0.4)])
+def test_the_drill_takes_the_whole_spot_away(drill_mm: float, deep_mm: float) -> None:
+    """By geometry: a 90° spot inside a hole that ends in a cone of 118°, at every height."""
+    step = HolePattern(name="Dimple", holes=(PatternHole(0.0, 0.0, drill_mm=drill_mm, depth_mm=deep_mm),), thickness_mm=20.0)
+    solid = Cut(block(step).solid, (drilled((0.0, 0.0, 0.0), ((drill_mm, deep_mm),)),))
+    plan = plan_work("Dimple", block(step, solid=solid), SHOP, home="hazel")
+    spot = next(p.value_mm for _, _, m in plan.moves if ".spot." in m.id for p in m.positions if p.axis == "Z")
+    for z in np.linspace(spot, 0.0, 50):
+        wide = drill_mm / 2 - max(0.0, -z - deep_mm) * math.tan(math.radians(59))
+        assert z - spot <= wide + 1e-9
 
 
 @pytest.mark.parametrize(

@@ -104,7 +104,8 @@ def _drilled(ctx: Context, work: BoredHole, operations: list[Operation], floor: 
         return 0.0
     x, y = ordinates(ctx, work.x_mm, work.y_mm)
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
-    deep = min(0.4 * near, 0.45 * spot.diameter_mm)
+    # The drill takes the whole spot away: its point ends no deeper than the drill's.
+    deep = min(0.4 * near, 0.45 * spot.diameter_mm, *([] if through else [max(0.5, work.depth_mm - _SHORT_MM) - 0.05]))
     short = [Term("depth, its point above the floor", -max(0.5, work.depth_mm - _SHORT_MM))]
     z = ctx.at("Z", [*floor, Term("drill point", -cone)] if through else short)
     caution = "It grabs as it breaks through: ease the feed." if through else ""

@@ -159,8 +159,8 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 setup,
                 setup.moves[0],
                 max(0.0, LEAST_GRIP_MM - grip),
-                f"“{setup.title}”: {format_number(max(0.0, grip))} mm is left in the jaws under the cut: hold it by its ends, or"
-                " leave a foot to be cut off last",
+                f"“{setup.title}”: {format_number(max(0.0, grip))} mm is left in the jaws under the cut: hold it by its ends,"
+                " stick a thin strip down on a flat plate, or leave a foot to be cut off last",
             )
         )
     if setup.jaws_mm and not setup.lie.tilt_deg:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, PARAMETERS, STEEP, GibSizes
+from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, HELD_MM, PARAMETERS, STEEP, GibSizes
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import figure_of
@@ -151,6 +151,21 @@ def checks(s: GibSizes) -> list[Check]:
                 if s.dovetail
                 else ("height − face", f"{n(v.number('way_height'))} − {n(s.width)}")
             ),
+        ),
+        judged(
+            "held",
+            "Thickness to hold it by",
+            s.thick,
+            Limits(marginal_below=HELD_MM),
+            (
+                "the jaws hold it while its faces are milled",
+                "too thin for the jaws: ground flat stock of that thickness, or stuck down on a flat plate",
+                "",
+            ),
+            features=("thickness", "body"),
+            figures=("thickness",),
+            remedies=("thickness",),
+            derivation=("0.7·thickness against 3", f"0.7·{n(s.thick)}", "what stands in the jaws, 0.3 of it above them"),
         ),
         judged(
             "stiff",

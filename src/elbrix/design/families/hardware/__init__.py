@@ -326,10 +326,12 @@ class Hardware:
             "shoulder_screw": self._screw_work,
             "t_bolt": self._bolt_work,
         }[s.kind](s)
+        # A stud that is thread from end to end is nowhere as thick as its nominal Ø.
+        thick = s.bar if s.in_hexagon else 2 * max(r for r, _ in s.profile)
         blank = Blank(
-            width_mm=s.bar,
-            height_mm=s.bar,
-            round_mm=s.bar,
+            width_mm=thick,
+            height_mm=thick,
+            round_mm=thick,
             hex_mm=s.hexagon if s.in_hexagon else 0.0,
             length_mm=s.length,
             pieces=int(s.v.number("pieces")),
