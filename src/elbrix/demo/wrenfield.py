@@ -182,6 +182,8 @@ def _machines() -> list[Machine]:
         taper="MT3",
         rigidity="medium",
         dial_reads="radius",
+        lead_screw_mm=3,
+        change_wheels=(20, 25, 30, 35, 40, 45, 50, 55, 60, 65, 70, 75, 80, 127),
     )
     clover = Machine(
         id="clover",

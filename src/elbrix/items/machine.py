@@ -74,6 +74,8 @@ KIND = ItemKind(
             unit="",
             choices=choices_of(("diameter", "radius")),
         ),
+        Parameter(name="lead_screw_mm", label="Lead screw pitch, 0 not known", kind=Kind.LENGTH, low=0, high=30, step=0.0),
+        Parameter(name="change_wheels", label="Change wheels", kind=Kind.COUNTS, low=12, high=200, unit="teeth"),
         Parameter(name="head_lean_right_mm_m", label="Head leans right", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
         Parameter(name="head_lean_back_mm_m", label="Head leans back", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),
         Parameter(name="table_flat_um", label="Table out of flat, 0 not measured", kind=Kind.NUMBER, low=0, high=1000, unit="µm"),

@@ -14,7 +14,9 @@ from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke, Tool
+from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.mechanics.drilling import point_mm
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
@@ -31,6 +33,8 @@ _STEEL_TOOL: Final = "turning tool"
 _DIE_MM: Final = 16.0
 #: Depth of an outside thread on the radius, in pitches: 17/24·H. Source: ISO 68-1, root rounded.
 _THREAD_DEPTH: Final = 0.6134
+#: A thread whose pitch is off by more than this over its length is said: on the pitch diameter it counts 1.7 times, mm.
+_PITCH_OFF_MM: Final = 0.02
 Step = TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread
 
 
@@ -400,8 +404,31 @@ class Turning:
             feature=step.feature,
             caution="Slowest speed; know where the tool stops before the spindle turns.",
         )
-        ctx.request(f"change wheels for {thread.pitch_mm:g} mm pitch", True, "by the machine's own table")
-        return self.operation(f"Thread {thread.shown}", "60° threading tool", Tool(kind="threading"), (move,))
+        return self.operation(
+            f"Thread {thread.shown}", "60° threading tool", Tool(kind="threading"), (move,), self._wheels(thread.pitch_mm, long)
+        )
+
+    def _wheels(self, pitch_mm: float, long: float) -> str:
+        """The train that cuts a pitch, where the lathe's wheels are listed; what it is off over the thread is said."""
+        ctx = self.ctx
+        m = ctx.machine
+        if not m.lead_screw_mm or not m.change_wheels:
+            ctx.request(f"change wheels for {pitch_mm:g} mm pitch", True, "by the machine's own table")
+            return ""
+        try:
+            train = change_wheels(pitch_mm, m.lead_screw_mm, m.change_wheels)
+        except ShopError as error:
+            ctx.problems.append(str(error))
+            return ""
+        ctx.request(f"change wheels {train.words}", True, f"{pitch_mm:g} mm pitch from a screw of {m.lead_screw_mm:g}")
+        off = abs(train.error_mm_m) * long / 1000
+        if off > _PITCH_OFF_MM:
+            ctx.problems.append(
+                f"The nearest wheels, {train.words}, cut {float(train.pitch_mm):.4f} for {pitch_mm:g} mm pitch:"
+                f" {ctx.say(off, 3)} off over the thread; a nut of that length would bind"
+            )
+        near = "" if train.exact else f", {float(train.pitch_mm):.4f}"
+        return f"Change wheels, driver to driven: {train.words}{near}. Guard shut before the spindle turns"
 
     def _bore(self, step: TurnedBore) -> list[Operation]:
         ctx, length = self.ctx, self.ctx.blank.length_mm

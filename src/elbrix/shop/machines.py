@@ -88,6 +88,8 @@ class Machine(Struct, frozen=True, kw_only=True):
     worm_marks: int = 0  #: marks of the dial on its worm; 0: none
     index_circles: tuple[int, ...] = ()  #: holes of every circle of the index plates that are owned
     dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
+    lead_screw_mm: float = 0.0  #: pitch of a lathe's lead screw; 0: not known
+    change_wheels: tuple[int, ...] = ()  #: teeth of the change wheels that are owned, each once
     head_lean_right_mm_m: float = 0.0  #: how far the spindle's top leans to the right over a metre; 0: square, or not swept
     head_lean_back_mm_m: float = 0.0  #: the same, away from the operator
     table_flat_um: float = 0.0  #: out of flat over the face that was measured; 0: not measured

@@ -8,9 +8,12 @@ from typing import Final
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import TURNS
+from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.shop.machines import MachineKind
 from elbrix.standards.materials import density, material
+from elbrix.standards.threads import find_thread
 
 #: A throw a light bench lathe is felt to shake with, N. Guidance, on the careful side: a counterweight from there on.
 SHAKES_N: Final = 30.0
@@ -105,7 +108,58 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
     return Answer(title=f"Ø{n(size)} held {n(off)} off centre", figures=tuple(figures), cautions=tuple(cautions))
 
 
+def _wheels(q: Question, world: ShopContext) -> Answer:
+    """The train for a thread or a pitch on the lathe whose wheels are listed."""
+    q.use("wheel", "wheels", "gear", "gears", "train", "change", "for", "lathe", "thread", "screw", "cut", "pitch")
+    name = q.thread()
+    pitch = find_thread(name).pitch_mm if name is not None else q.length()
+    if pitch is None:
+        raise missing("The thread or its pitch", "change wheels for M10x1.25")
+    lathes = [m for m in world.shop.machines if m.kind is MachineKind.LATHE and m.lead_screw_mm and m.change_wheels]
+    if not lathes:
+        raise ShopError(
+            "Ask",
+            "no lathe has its lead screw and wheels listed",
+            "A train is made of the wheels you have",
+            "Enter lead screw pitch and change wheels at the lathe, in Shop",
+        )
+    n, machine = format_number, lathes[0]
+    train = change_wheels(pitch, machine.lead_screw_mm, machine.change_wheels)
+    ratio = "·".join(map(str, train.drivers)) + "/(" + "·".join(map(str, train.driven)) + ")"
+    figures = (
+        Figure(
+            key="pitch",
+            label="Pitch it cuts",
+            value=float(train.pitch_mm),
+            step=0.0001,
+            derivation=Derivation("lead screw·drivers/driven", f"{n(machine.lead_screw_mm, 4)}·{ratio}", f"on {machine.name}"),
+        ),
+        Figure(key="train", label="Driver to driven", value=0.0, unit="", text=train.words),
+        Figure(
+            key="off",
+            label="Off over 100",
+            value=train.error_mm_m / 10,
+            step=0.001,
+            derivation=Derivation("100·(pitch it cuts/pitch − 1)", f"100·({n(float(train.pitch_mm), 6)}/{n(pitch, 6)} − 1)"),
+        ),
+    )
+    notes = ["One turn of the first wheel for one of the spindle; between a simple pair any wheel idles."]
+    if not train.exact:
+        notes.append("No train of the wheels listed cuts it exactly: this is the nearest.")
+    cautions = ("Power off and isolated while wheels are changed; the guard shut before the spindle turns.",)
+    return Answer(
+        title=f"Change wheels for {n(pitch, 4)} on {machine.name}", figures=figures, notes=tuple(notes), cautions=cautions
+    )
+
+
 TOPICS = (
+    Topic(
+        key="change wheels",
+        needs=(words("wheel wheels gear gears train"), words("@thread @length change pitch lathe")),
+        hints=words("change for lathe thread screw cut pitch"),
+        examples=("change wheels for M10x1.25", "change wheels for pitch 1.75"),
+        answer=_wheels,
+    ),
     Topic(
         key="four jaw",
         needs=(words("offset eccentric off throw"), words("jaw jaws chuck eccentric")),

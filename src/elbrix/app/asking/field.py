@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 _WIDTH, _PANEL = 250, 480
 #: What is searched for among thousands of stacks is answered beside the window.
-_TAKES_LONG: Final = re.compile(r"\b(stacks?|blocks|gauge)\b", re.IGNORECASE)
+_TAKES_LONG: Final = re.compile(r"\b(stacks?|blocks|gauge|sine)\b", re.IGNORECASE)
 _PAUSE_MS = 180
 
 
