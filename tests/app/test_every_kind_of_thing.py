@@ -81,7 +81,7 @@ def bench(window: Window) -> ShopBench:
 
 
 #: For each sort of field, something else that may be typed.
-_OTHER = {Kind.TEXT: "other words", Kind.THREAD: "M12", Kind.COUNTS: "90, 400"}
+_OTHER = {Kind.TEXT: "other words", Kind.THREAD: "M12", Kind.COUNTS: "90, 400", Kind.DATE: "2024-02-29"}
 
 
 def _another(kind: ItemKind, item: object, name: str, unit: str) -> str:

@@ -94,5 +94,5 @@ def test_asked_for_it_says_the_train_and_what_it_is_off() -> None:
         100 * (3 * a * c / (b * d) / (25.4 / 28) - 1)
     )
     assert any("nearest" in n for n in found.notes)
-    with pytest.raises(ShopError, match="lead screw"):
+    with pytest.raises(ShopError, match=r"lead screw"):
         ask("change wheels for M10", ShopContext(shop=Shop()))

@@ -307,9 +307,19 @@ def _tooling() -> list[Document]:
         Stud(id="stud-3-8", thread="3/8-16", length_mm=101.6, count=4, strength_class="5.6"),
         Stud(id="stud-m12", thread="M12", length_mm=125, count=4),
         Stud(id="stud-1-2", thread="1/2-13", length_mm=127, count=4, strength_class="5.6"),
-        MeasuringTool(id="caliper", name=_CALIPER, resolution_mm=0.01, uncertainty_mm=0.03),
+        MeasuringTool(
+            id="caliper", name=_CALIPER, resolution_mm=0.01, uncertainty_mm=0.03, checked_on="2026-06-15", check_months=12
+        ),
         MeasuringTool(id="caliper-in", name="6 inch caliper", resolution_mm=0.0127, uncertainty_mm=0.03),
-        MeasuringTool(id="micrometer", name="0 to 25 micrometer", resolution_mm=0.001, uncertainty_mm=0.004, reach_mm=25),
+        MeasuringTool(
+            id="micrometer",
+            name="0 to 25 micrometer",
+            resolution_mm=0.001,
+            uncertainty_mm=0.004,
+            reach_mm=25,
+            checked_on="2026-09-01",
+            check_months=6,
+        ),
         MeasuringTool(id="indicator", name="lever indicator", resolution_mm=0.01, uncertainty_mm=0.005, reach_mm=0.8),
         MeasuringTool(id="depth", name="depth gauge", resolution_mm=0.01, uncertainty_mm=0.02, reach_mm=150),
     ]

@@ -10,15 +10,14 @@ from msgspec.structs import replace
 
 from elbrix.exchange.csv_tables import csv_text, read_csv
 from elbrix.gauging.blocks import BlockSet, standard_set
+from elbrix.quantities.dates import read_date
 from elbrix.quantities.decimals import parse_decimal
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.patterns import Pattern
 from elbrix.shop.gauges import AngleBlockSet, Block, BlockState, GaugeSet
 from elbrix.standards.tables import not_in_table, table
 
 _COLUMNS: Final = ("nominal", "unit", "deviation_um")
 _OPTIONAL: Final = ("grade", "calibrated_on", "state", "note")
-_DATE: Final = Pattern(r"\d{4}-\d{2}-\d{2}")
 _LARGEST_UM: Final = 100.0
 
 
@@ -137,8 +136,7 @@ def read_block_csv(text: str, box: GaugeSet) -> GaugeSet:
     grade, date = _one(grades, "grade", where), _one(dates - {""} or {""}, "date", where)
     if grade not in table("gauge_blocks")["limits_um"]:
         raise ShopError(where, f"grade “{grade[:8]}”", "ISO 3650 knows K, 0, 1 and 2", "Write one of those; nothing was taken")
-    if date and not _DATE.fullmatch(date):
-        raise ShopError(where, f"date “{date[:16]}”", "Dates are written year-month-day", "Write 2026-11-25; nothing was taken")
+    date = read_date(date, where)
     return replace(box, blocks=tuple(new[Fraction(b.nominal)] for b in box.blocks), grade=grade, calibrated_on=date)
 
 

@@ -16,6 +16,8 @@ from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import MeasuringTool
+from elbrix.shop.upkeep import overdue
 
 #: A lever indicator of 0.002 mm is trusted so far, where the shop lists none.
 DIAL_U: Final = 0.003
@@ -55,7 +57,7 @@ class PlainInspection:
         """Defaults, the chosen tool's uncertainty, and what was chosen."""
         given = {name: ParameterValue(value, Origin.ASSUMED) for name, value in self.proposals(shop, chosen).items()}
         tool = next((t for t in shop.measuring if t.id == chosen["tool"].value), None) if "tool" in chosen else None
-        known = ParameterValue(tool.uncertainty_mm, Origin.MEASURED, note=f"of the {tool.name}, from Shop") if tool else None
+        known = ParameterValue(tool.uncertainty_mm, Origin.MEASURED, note=_of_the(tool)) if tool else None
         if "reading_u" in self.defaults or self.usual_u:
             given["reading_u"] = known or ParameterValue(self.usual_u, Origin.ASSUMED)
             given["tool"] = ParameterValue("", Origin.ASSUMED)
@@ -104,6 +106,11 @@ class PlainInspection:
 
 
 # --- parameters ------------------------------------------------------------------------------------------------------
+
+
+def _of_the(tool: MeasuringTool) -> str:
+    late = ", its check is overdue" if overdue(tool.checked_on, tool.check_months) else ""
+    return f"of the {tool.name}, from Shop{late}"
 
 
 def tool_parameters(shop: Shop, usual: str) -> tuple[Parameter, ...]:

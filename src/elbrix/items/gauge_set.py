@@ -58,7 +58,7 @@ KIND = ItemKind(
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
         Parameter(name="grade", label="Grade", kind=Kind.CHOICE, unit="", choices=choices_of(("K", "0", "1", "2"))),
-        Parameter(name="calibrated_on", label="Calibration date", kind=Kind.TEXT, unit=""),
+        Parameter(name="calibrated_on", label="Calibration date", kind=Kind.DATE, unit=""),
         Parameter(name="calibration_u_um", label="Calibration uncertainty ±", kind=Kind.NUMBER, low=0.001, high=5, unit="µm"),
         Parameter(name="material", label="Block material", kind=Kind.CHOICE, unit="", choices=materials_known()),
     ),

@@ -15,6 +15,7 @@ from elbrix import items
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.parameters.plugins import find_all
 from elbrix.quantities.angles import angle_text, parse_angle
+from elbrix.quantities.dates import read_date
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.names import parse_thread
@@ -144,6 +145,8 @@ class ItemKind(Struct, frozen=True, kw_only=True):
                     "Correct it in the file",
                     p.name,
                 )
+            if p.kind is Kind.DATE:
+                read_date(str(value), f"{self.kind} {item.id}: {p.label.lower()}")
             if p.kind is Kind.CHOICE and str(value) not in dict(p.choices):
                 raise ShopError(
                     f"{self.kind} {item.id}",

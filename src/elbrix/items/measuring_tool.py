@@ -10,6 +10,7 @@ from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import MeasuringTool
+from elbrix.shop.upkeep import overdue, upkeep_checks
 
 
 def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
@@ -55,12 +56,19 @@ KIND = ItemKind(
     attribute="measuring",
     scene=_drawn,
     name=lambda t, style: str(t.name),
-    count=lambda tool, style: f"±{style.show(tool.uncertainty_mm, 'mm')}",
+    count=lambda tool, style: (
+        f"±{style.show(tool.uncertainty_mm, 'mm')}" + (", check it" if overdue(tool.checked_on, tool.check_months) else "")
+    ),
+    checks=lambda shop, item: (
+        upkeep_checks(item.checked_on, item.check_months, "against gauge blocks over its reach") if item is not None else []
+    ),
     new=lambda id, variant: MeasuringTool(id=id, name="caliper", resolution_mm=0.01, uncertainty_mm=0.03),
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
         Parameter(name="resolution_mm", label="Resolution", kind=Kind.LENGTH, low=0.0001, high=5, step=0.0001),
         Parameter(name="uncertainty_mm", label="Uncertainty ±", kind=Kind.LENGTH, low=0.0001, high=5, step=0.0001),
         Parameter(name="reach_mm", label="Reach", kind=Kind.LENGTH, low=0.05, high=2000, step=0.0),
+        Parameter(name="checked_on", label="Last checked on", kind=Kind.DATE, unit=""),
+        Parameter(name="check_months", label="Check every, 0 for never", kind=Kind.COUNT, low=0, high=120, unit="months"),
     ),
 )

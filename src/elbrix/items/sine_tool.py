@@ -11,6 +11,7 @@ from elbrix.items.kind import ItemKind, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
+from elbrix.shop.upkeep import overdue, upkeep_checks
 
 
 def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
@@ -46,7 +47,12 @@ KIND = ItemKind(
     scene=_drawn,
     name=lambda t, style: str(t.name),
     prefix="sine",
-    count=lambda t, style: f"C {style.show(t.centres_mm, 'mm')}",
+    count=lambda t, style: (
+        f"C {style.show(t.centres_mm, 'mm')}" + (", check it" if overdue(t.checked_on, t.check_months) else "")
+    ),
+    checks=lambda shop, item: (
+        upkeep_checks(item.checked_on, item.check_months, "over its rolls and its face, by Inspect") if item is not None else []
+    ),
     new=lambda id, variant: SineTool(id=id, name="sine plate", centres_mm=100),
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
@@ -60,5 +66,7 @@ KIND = ItemKind(
         Parameter(name="length_mm", label="Face length", kind=Kind.LENGTH, low=0, high=2000, step=0.0),
         Parameter(name="width_mm", label="Face width", kind=Kind.LENGTH, low=0, high=1000, step=0.0),
         Parameter(name="material", label="Material", kind=Kind.CHOICE, unit="", choices=materials_known()),
+        Parameter(name="checked_on", label="Last checked on", kind=Kind.DATE, unit=""),
+        Parameter(name="check_months", label="Check every, 0 for never", kind=Kind.COUNT, low=0, high=120, unit="months"),
     ),
 )

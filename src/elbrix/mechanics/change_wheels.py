@@ -85,7 +85,7 @@ def _nearest(wheels: Sequence[int], ratio: Fraction) -> _Wheels:
     def rank(train: _Wheels) -> tuple[float, int, int]:
         return off(prod(train[0]), prod(train[1])), len(train[0]), -min(*train[0], *train[1])
 
-    best = min((((a,), (b,)) for a, b in permutations(wheels, 2)), key=rank)
+    best: _Wheels = min((((a,), (b,)) for a, b in permutations(wheels, 2)), key=rank)
     pairs = sorted(combinations(wheels, 2), key=prod)
     products = [prod(p) for p in pairs]
     for drivers in pairs:

@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from elbrix.parameters.places import places_text, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.counts import parse_count
+from elbrix.quantities.dates import read_date
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import LONGEST_ENTRY, clip
 from elbrix.quantities.lengths import Length, entry_text
@@ -40,6 +41,7 @@ class Kind(StrEnum):
     TEXT = "text"  #: str, as typed
     PLACES = "places"  #: str: "grid 20", or "x,y; x,y" in mm
     OUTLINE = "outline"  #: str: its corners, "x,y; x,y; x,y" in mm
+    DATE = "date"  #: str: an ISO date, or empty
     COUNTS = "counts"  #: str: some whole numbers, "80, 120, 180"
 
 
@@ -86,6 +88,8 @@ class Parameter(Struct, frozen=True, kw_only=True):
             return ParameterValue(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
         if self.kind is Kind.COUNTS:
             return ParameterValue(self._read_counts(text), Origin.CHOSEN, text.strip())
+        if self.kind is Kind.DATE:
+            return ParameterValue(read_date(text, self.label), Origin.CHOSEN, text.strip())
         if self.kind is Kind.TEXT:
             if len(text) > LONGEST_TEXT:
                 raise EntryError(self.label, f"{len(text):,} characters", f"{LONGEST_TEXT:,} are kept at most", "Shorten it")

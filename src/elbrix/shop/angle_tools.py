@@ -25,6 +25,8 @@ class SineTool(Struct, frozen=True, kw_only=True):
     length_mm: float = 0.0  #: of the work face; 0: not measured
     width_mm: float = 0.0
     material: str = "mild steel"
+    checked_on: str = ""  #: ISO date of the last check; empty: never
+    check_months: int = 0  #: how often it is checked; 0: not by the calendar
 
     def __post_init__(self) -> None:
         if not (self.centres_mm > 0 and self.roll_pivot_mm > 0 and self.roll_stack_mm > 0):

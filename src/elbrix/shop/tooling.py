@@ -92,6 +92,8 @@ class MeasuringTool(Struct, frozen=True, kw_only=True):
     resolution_mm: float
     uncertainty_mm: float
     reach_mm: float = 150.0
+    checked_on: str = ""  #: ISO date of the last check; empty: never
+    check_months: int = 0  #: how often it is checked; 0: not by the calendar
 
 
 class HolderKind(StrEnum):
