@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from elbrix.book.designs import plan_doc, solve_doc
-from elbrix.book.documents import DesignDoc
+from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Request, find_family, read_choices, solve_for
 from elbrix.design.work import Blank
@@ -400,3 +400,21 @@ def test_turns_of_a_plan_counted_by_hand_with_a_screw_that_is_out(demo_shop: Sho
             assert moved == pytest.approx(abs(p.value_mm), abs=0.0101 * wheel.mm_per_turn / 2)
             counted += 1
     assert counted > 10
+
+
+@pytest.mark.parametrize(("kind", "carried"), [("stud", True), ("tall_nut", False)])
+def test_what_stands_far_out_of_the_chuck_is_carried_and_never_parted_through(kind: str, carried: bool) -> None:
+    """Three times its Ø is what stands alone; past that parting between chuck and centre would throw it out."""
+    shop = shop_of(documents())
+    family = find_family("hardware")
+    design = solve_for(family, shop, Request(), read_choices(family, {"kind": kind, "thread": "M10x1.5", "section": "round"}))
+    plan = plan_work("Stud", family.work(design, shop), shop)
+    moves = {m.id: m for _, _, m in plan.moves}
+    order = list(moves)
+    assert ("turn.centre" in moves) is carried
+    if carried:
+        assert order.index("turn.face") < order.index("turn.centre") < order.index("turn.zero")
+        assert "saw the rest" in moves["turn.part"].words and "Never part through" in moves["turn.part"].caution
+        assert any(k.words == "tailstock centre" for k in plan.kit)
+    else:
+        assert "saw" not in moves["turn.part"].words

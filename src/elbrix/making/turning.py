@@ -35,6 +35,10 @@ _DIE_MM: Final = 16.0
 _THREAD_DEPTH: Final = 0.6134
 #: A thread whose pitch is off by more than this over its length is said: on the pitch diameter it counts 1.7 times, mm.
 _PITCH_OFF_MM: Final = 0.02
+#: Standing further out than so many times its Ø, the free end is carried by a centre.
+SLENDER: Final = 3.0
+#: Core that is left of a long piece when it is parted, and sawn, mm.
+_CORE_MM: Final = 3.0
 Step = TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread
 
 
@@ -105,7 +109,9 @@ class Turning:
         z0 = ctx.at("Z", [Term("face", 0.0)])
         face = Move(
             id="turn.face",
-            words="Face the end clean; Z zero is the face",
+            words=(
+                "With the bar drawn in close, face the end clean" if self.slender else "Face the end clean; Z zero is the face"
+            ),
             positions=(z0,),
             strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, 0.0), (0.0, 0.0, 0.0))),),
             zeroes="Z",
@@ -114,6 +120,8 @@ class Turning:
         )
         outsides = sorted((s for s in self.steps if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
         operations = [self.operation("Face", "facing tool", _TURNING, (face,))]
+        if self.slender:
+            operations.append(self._centred())
         at = self.stock
         uses_dial = any(isinstance(s, TurnedTaper | TurnedGroove | TurnedThread) for s in self.steps)
         if uses_dial or any(self.stock - s.size_mm > 0.005 for s in outsides):
@@ -143,6 +151,7 @@ class Turning:
         operations += self._after(self.steps)
         for bore in (s for s in self.steps if isinstance(s, TurnedBore)):
             operations += self._bore(bore)
+        core = f", down to a core of {ctx.say(_CORE_MM)}: stop, take the centre back, saw the rest" if self.slender else ""
         cut_off = ctx.at(
             "Z",
             [
@@ -159,29 +168,29 @@ class Turning:
                 (
                     Move(
                         id="turn.part",
-                        words=f"Part off {ctx.say(length + ctx.cutting.turned_facing_mm)} from the face",
+                        words=f"Part off {ctx.say(length + ctx.cutting.turned_facing_mm)} from the face" + core,
                         positions=(cut_off,),
                         strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, cut_off.value_mm), (0.0, 0.0, cut_off.value_mm))),),
                         lock="carriage",
                         feature="length",
                         may_be_air=True,
-                        caution="Catch the piece with a wire or a tray, never with the hand; slow, plenty of oil.",
+                        caution=(
+                            "Never part through between chuck and centre: the piece closes on the tool and is thrown out."
+                            if self.slender
+                            else "Catch the piece with a wire or a tray, never with the hand; slow, plenty of oil."
+                        ),
                     ),
                 ),
             )
         )
-        out = length + ctx.cutting.turned_facing_mm + ctx.cutting.parting_mm + ctx.cutting.clear_of_jaws_mm
-        slender = out > 3 * self.stock
-        if slender:
-            ctx.request("tailstock centre", True)
         pieces = f", {ctx.blank.pieces} pieces one after the other" if ctx.blank.pieces > 1 else ""
         return ctx.setup(
             "turn",
             "Turn" + pieces,
             Lie(up="E", away="B", zero=(0.0, 0.0, -ctx.blank.round_mm / 2)),
             operations,
-            holding=f"in the three-jaw chuck, {ctx.say(out)} out, {ctx.say(self.grip)} or more gripped"
-            + ("; a centre holds the end, it is over three times its Ø" if slender else ""),
+            holding=f"in the three-jaw chuck, {ctx.say(self.out)} out, {ctx.say(self.grip)} or more gripped"
+            + ("; a centre holds the end, it is over three times its Ø" if self.slender else ""),
             datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
             zeroes=(
                 Zero(axis="Z", touches="the faced end", tool="the facing tool", reads_mm=0.0),
@@ -200,6 +209,35 @@ class Turning:
                 "No gloves, no loose sleeves, no rag at a turning lathe.",
             ),
         )
+
+    @property
+    def out(self) -> float:
+        """How far it stands out of the chuck."""
+        cutting = self.ctx.cutting
+        return self.ctx.blank.length_mm + cutting.turned_facing_mm + cutting.parting_mm + cutting.clear_of_jaws_mm
+
+    @property
+    def slender(self) -> bool:
+        return self.out > SLENDER * self.stock
+
+    def _centred(self) -> Operation:
+        """The free end is carried: what stands far out of the chuck springs from the tool, climbs on it and is bent."""
+        self.ctx.request("centre drill", True)
+        self.ctx.request("tailstock centre", True)
+        tool = Tool(kind="drill", diameter_mm=3.0, point_deg=60.0, on="lathe", holder="tailstock chuck")
+        move = Move(
+            id="turn.centre",
+            words=(
+                "Centre-drill the end, small; its hole stays in it. Draw the bar out, bring the tailstock's centre up, and touch"
+                " the faced end again: Z zero is the face"
+            ),
+            positions=(self.ctx.at("Z", [Term("face", 0.0)]),),
+            zeroes="Z",
+            lock="tailstock",
+            feature="free end",
+            caution="Oil the centre, and feel it again when the work is warm: it grows in length.",
+        )
+        return self.operation("Centre", "centre drill in the tailstock chuck", tool, (move,))
 
     @property
     def grip(self) -> float:
@@ -389,7 +427,7 @@ class Turning:
                 positions=(to,),
                 lock="carriage",
                 feature=step.feature,
-                caution="Power off: a die that binds tears the hand that holds it.",
+                caution="Power off, and a centre taken back: a die that binds tears the hand that holds it.",
             )
             return self.operation(f"Thread {thread.shown}", f"{die.title} in the tailstock's holder", Tool(kind="die"), (move,))
         deep = _THREAD_DEPTH * thread.pitch_mm
@@ -460,7 +498,7 @@ class Turning:
                 (
                     Move(
                         id=f"{step.id}.drill",
-                        words="Centre, then drill",
+                        words="Take the centre back, then drill" if self.slender else "Centre, then drill",
                         positions=(z,),
                         strokes=(Stroke(((0.0, 0.0, _BEFORE), (0.0, 0.0, z.value_mm))),),
                         lock="tailstock",
