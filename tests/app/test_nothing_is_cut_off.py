@@ -44,7 +44,7 @@ def cut_rows(card: Card) -> list[str]:
     for row in card.rows.values():
         room = row._line.width()
         label = QFontMetrics(font(13, bold=row.row.strong)).horizontalAdvance(row.row.label)
-        value = QFontMetrics(font(14, bold=row.row.strong)).horizontalAdvance(row.row.value)
+        value = QFontMetrics(font(14, bold=row.row.strong)).horizontalAdvance(row.row.value or row.row.placeholder)
         if not row._wraps and 20 + label + value + 34 + 6 > room:
             found.append(f"{row.row.label} {row.row.value}")
         if QFontMetrics(font(12)).horizontalAdvance(row.row.label) > room - 26 and row._wraps:
@@ -68,7 +68,13 @@ def test_tiles_and_rows_are_whole(unit: str, shown: Window) -> None:
     session = shown.session
     session.set_unit(unit)
     cut: set[str] = set()
-    for kind, bench in ((DesignDoc, "design"), (AngleDoc, "angles"), (LayoutDoc, "hold"), (InspectionDoc, "inspect")):
+    for kind, bench in (
+        (DesignDoc, "design"),
+        (DesignDoc, "catalogue"),
+        (AngleDoc, "angles"),
+        (LayoutDoc, "hold"),
+        (InspectionDoc, "inspect"),
+    ):
         shown.open_bench(bench)
         for doc in session.book.all(kind):
             session.take(kind, doc.id)

@@ -233,7 +233,7 @@ _ITEMS += (
         chosen={
             "flank_angle": "60",
             "way_height": "11",
-            "old_thickness": "3.9",
+            "old_thickness": "4.4",
             "slack": "0.36",
             "length": "96",
             "end_distance": "14",

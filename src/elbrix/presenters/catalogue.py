@@ -250,10 +250,12 @@ class CataloguePresenter:
         sizes: dict[str, MadeSize] = {}
         with contextlib.suppress(ShopError):
             sizes = {m.parameter: m for m in made_sizes(doc, self.shop)}
-        rows = []
-        for p in family_of(doc).parameters:
+        family, rows = family_of(doc), []
+        asked = {name for group in family.card(self.design) for name in group.rows}  # a size of another kind is none of this
+        for p in family.parameters:
             if (
                 p.kind is not Kind.LENGTH
+                or p.name not in asked
                 or p.name not in self.design.values
                 or (self.design.values.number(p.name) == 0 and p.low == 0)
             ):
@@ -317,8 +319,8 @@ class CataloguePresenter:
             rows.append(
                 Row(
                     key=f"part {n}",
-                    label=f"{line.part.count} × {said_in(line.part.words, self.style)}",
-                    value=f"▲ {there}" if short else there,
+                    label=f"{line.part.count} ×   {'▲ ' if short else ''}{there}",
+                    value=said_in(line.part.words, self.style),
                     wrap=True,
                 )
             )

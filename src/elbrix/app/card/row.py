@@ -113,9 +113,10 @@ class RowWidget(QWidget):
     def _wraps(self) -> bool:
         """Whether the value stands under its label: it is a sentence, or the two do not stand side by side."""
         row = self.row
-        if row.wrap or not row.value:
+        text = row.value or row.placeholder
+        if row.wrap or not text:
             return row.wrap
-        value = QFontMetrics(font(14, bold=row.strong, italic=row.origin == "assumed")).horizontalAdvance(row.value)
+        value = QFontMetrics(font(14, bold=row.strong, italic=row.origin == "assumed")).horizontalAdvance(text)
         return QFontMetrics(font(13, bold=row.strong)).horizontalAdvance(row.label) + value > self._line.width() - _BESIDE
 
     def resizeEvent(self, event: object) -> None:
@@ -205,7 +206,7 @@ class RowWidget(QWidget):
             painter.drawText(
                 QRectF(_MARK, 22, width - _MARK - 6, height - 22),
                 int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft),
-                f"{row.value} {row.unit}".strip() or row.placeholder,
+                f"{row.value} {row.unit}".strip() if row.value else row.placeholder,
             )
 
     # --- doing -------------------------------------------------------------------------------------------------------

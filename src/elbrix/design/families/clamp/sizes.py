@@ -80,7 +80,7 @@ PARAMETERS: Final = (
     ),
     Parameter(
         name="slot_width",
-        label="Slot for the stud, width",
+        label="Stud slot width",
         kind=Kind.LENGTH,
         low=3,
         high=40,
