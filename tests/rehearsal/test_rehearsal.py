@@ -102,6 +102,32 @@ def test_every_kind_is_cut_clean_or_refused_in_words(key: str, typed: dict[str, 
         assert not real or any("not planned" in p for p in plan.problems), [f.words for f in real]
 
 
+@pytest.mark.parametrize(
+    ("key", "typed"),
+    [
+        ("fixture_plate", {"kind": kind, "pins": pins, "pin_holes": when})
+        for kind in ("work", "grid")
+        for pins in ("full", "relieved")
+        for when in ("now", "assembly")
+    ]
+    + [
+        ("riser", {"kind": "two", "part": part, "joining_holes": when})
+        for part in ("upper", "lower")
+        for when in ("now", "assembly")
+    ],
+    ids=str,
+)
+def test_holes_of_the_assembly_are_not_missed_when_it_leaves_the_mill(key: str, typed: dict[str, str]) -> None:
+    family = find_family(key)
+    design = solve_for(family, SHOP, Request(), read_choices(family, typed))
+    work = family.work(design, SHOP)
+    plan = plan_work(key, work, SHOP, Options(machine="hazel"))
+    heard = hear(plan, SHOP, Asked())
+    assert not [f for f in heard.findings if f.kind in ("left", "gouge")], [f.words for f in heard.findings]
+    withheld = family.withheld(design)
+    assert (work.solid == family.solid(design)) is (withheld is None or typed.get("part") == "upper")
+
+
 @pytest.mark.parametrize("seed", range(8))
 def test_random_designs_are_cut_clean(seed: int) -> None:
     rng = random.Random(seed)

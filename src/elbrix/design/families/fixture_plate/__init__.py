@@ -8,7 +8,7 @@ x along the table, y away, from the middle of the plate; z up from its underside
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
@@ -35,6 +35,14 @@ from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.threads import find_thread
 
 _NOT: Final = "not measured: book slot for 12 mm"
+
+
+def _with_holes(s: FixturePlateSizes, holes: Sequence[Bored]) -> Recipe:
+    """The plate with some of its holes and those of before: what is drilled at assembly is not there when it leaves the mill."""
+    el, w = s.length / 2, s.width / 2
+    block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
+    every = (*holes, *s.taken)
+    return Cut(block, Span(0.0, s.thickness).tools(every)) if every else block
 
 
 class FixturePlate:
@@ -228,10 +236,7 @@ class FixturePlate:
 
     def solid(self, design: Design) -> Recipe:
         s = FixturePlateSizes(design.values)
-        el, w = s.length / 2, s.width / 2
-        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
-        holes = (*s.holes, *s.taken)
-        return Cut(block, Span(0.0, s.thickness).tools(holes)) if holes else block
+        return _with_holes(s, s.holes)
 
     def section(self, design: Design) -> tuple[str, float]:
         s = FixturePlateSizes(design.values)
@@ -247,7 +252,8 @@ class FixturePlate:
 
     def work(self, design: Design, shop: Shop) -> Work:
         s = FixturePlateSizes(design.values)
-        now = [h for h in s.holes if h.feature != "centre_hole" and (h.feature != "pins" or not s.at_assembly)]
+        before = [h for h in s.holes if h.feature != "pins" or not s.at_assembly]
+        now = [h for h in before if h.feature != "centre_hole"]
         x0 = -s.length / 2
         steps: list[Step] = []
         if s.centre:
@@ -315,7 +321,7 @@ class FixturePlate:
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
-        return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",), solid=self.solid(design))
+        return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",), solid=_with_holes(s, before))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Its bolts over the slots of every table that was measured."""

@@ -8,10 +8,10 @@ x along the slots, y across, from the middle; z up from the table.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
-from elbrix.design.bores import Span, hole_table, pattern, sunk
+from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
 from elbrix.design.families.riser import pictures, proof
 from elbrix.design.families.riser.sizes import BOLTS, PARAMETERS, RiserSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit, Withheld
@@ -35,6 +35,16 @@ from elbrix.solids.recipe import Cut, Prism, Recipe
 
 _BOOK_LIP: Final = Readings(values_mm=(9.0,))
 _BOOK_DEPTH: Final = Readings(values_mm=(20.0,))
+
+
+def _with_holes(s: RiserSizes, holes: Sequence[Bored]) -> Recipe:
+    """The plate with its register and some of its holes: what is drilled at assembly is not there when it leaves the mill."""
+    el, w = s.length / 2, s.width / 2
+    block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
+    tools: list[Recipe] = list(Span(0.0, s.thickness).tools(holes))
+    if s.register and s.part == "upper":
+        tools.append(Span(0.0, s.thickness).flat(0.0, 0.0, s.register, s.register_depth))
+    return Cut(block, tuple(tools)) if tools else block
 
 
 class Riser:
@@ -213,14 +223,7 @@ class Riser:
 
     def solid(self, design: Design) -> Recipe:
         s = RiserSizes(design.values)
-        el, w = s.length / 2, s.width / 2
-        block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
-        holes = [h for h in s.holes if h.feature != "register_diameter"]
-        tools: list[Recipe] = list(Span(0.0, s.thickness).tools(holes))
-        if s.register and s.part == "upper":
-            r = s.register / 2
-            tools.append(Span(0.0, s.thickness).flat(0.0, 0.0, 2 * r, s.register_depth))
-        return Cut(block, tuple(tools)) if tools else block
+        return _with_holes(s, [h for h in s.holes if h.feature != "register_diameter"])
 
     def section(self, design: Design) -> tuple[str, float]:
         s = RiserSizes(design.values)
@@ -297,7 +300,7 @@ class Riser:
             pieces=int(design.values.number("pieces")),
             material=design.values.word("material"),
         )
-        return Work(blank, tuple(steps), solid=self.solid(design))
+        return Work(blank, tuple(steps), solid=_with_holes(s, now))
 
     def fits(self, design: Design, shop: Shop) -> tuple[SlotFit, ...]:
         """Tables whose slots lie under its bolts."""
