@@ -503,6 +503,8 @@ class Turning:
                         strokes=(Stroke(((0.0, 0.0, _BEFORE), (0.0, 0.0, z.value_mm))),),
                         lock="tailstock",
                         feature=step.feature,
+                        # Of a hole that stays as drilled the nearest drill is near enough; its cone shifts with it.
+                        allowed_mm=0.85 * abs(drill.diameter_mm - step.size_mm) if step.drilled and not thread else 0.0,
                     ),
                 ),
             )
