@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from typing import Final
 
@@ -14,9 +13,8 @@ from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke, Tool
-from elbrix.mechanics.change_wheels import change_wheels
+from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, groove, taper, thread
 from elbrix.mechanics.drilling import point_mm
-from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
@@ -25,16 +23,6 @@ from elbrix.standards.threads import find_thread
 #: Roughing cut on the diameter by rigidity, and what is left on it for finishing in equal cuts, mm.
 _ROUGH: Final = {"light": 0.6, "medium": 1.5, "heavy": 3.0}
 _FINISH: Final = 0.6
-#: A tool runs in from before the end so far, mm.
-_BEFORE: Final = 2.0
-_TURNING: Final = Tool(kind="turning", axis="z", on="lathe", holder="tool post")
-_STEEL_TOOL: Final = "turning tool"
-#: Threads up to this Ø are cut with a die when the shop does not say otherwise, mm.
-_DIE_MM: Final = 16.0
-#: Depth of an outside thread on the radius, in pitches: 17/24·H. Source: ISO 68-1, root rounded.
-_THREAD_DEPTH: Final = 0.6134
-#: A thread whose pitch is off by more than this over its length is said: on the pitch diameter it counts 1.7 times, mm.
-_PITCH_OFF_MM: Final = 0.02
 #: Standing further out than so many times its Ø, the free end is carried by a centre.
 SLENDER: Final = 3.0
 #: Core that is left of a long piece when it is parted, and sawn, mm.
@@ -113,13 +101,13 @@ class Turning:
                 "With the bar drawn in close, face the end clean" if self.slender else "Face the end clean; Z zero is the face"
             ),
             positions=(z0,),
-            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, 0.0), (0.0, 0.0, 0.0))),),
+            strokes=(Stroke(((self.stock / 2 + BEFORE_MM, 0.0, 0.0), (0.0, 0.0, 0.0))),),
             zeroes="Z",
             lock="carriage",
             feature="free end",
         )
         outsides = sorted((s for s in self.steps if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
-        operations = [self.operation("Face", "facing tool", _TURNING, (face,))]
+        operations = [self.operation("Face", "facing tool", TURNING_TOOL, (face,))]
         if self.slender:
             operations.append(self._centred())
         at = self.stock
@@ -137,12 +125,12 @@ class Turning:
                     id="turn.zero",
                     words="Take a skim, measure it, and set the cross-slide dial to read it",
                     positions=(self.across([Term("diameter as measured after the skim", 2 * skim)]),),
-                    strokes=(Stroke(((skim, 0.0, _BEFORE), (skim, 0.0, -deep))),),
+                    strokes=(Stroke(((skim, 0.0, BEFORE_MM), (skim, 0.0, -deep))),),
                     zeroes="X",
                     lock="carriage",
                     feature="outside",
                 )
-                operations.append(self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (touch,)))
+                operations.append(self.operation("Set the cross-slide", STEEL_TOOL, TURNING_TOOL, (touch,)))
         for step in outsides:
             found = self._outside(step, at)
             if found is not None:
@@ -170,7 +158,7 @@ class Turning:
                         id="turn.part",
                         words=f"Part off {ctx.say(length + ctx.cutting.turned_facing_mm)} from the face" + core,
                         positions=(cut_off,),
-                        strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, cut_off.value_mm), (0.0, 0.0, cut_off.value_mm))),),
+                        strokes=(Stroke(((self.stock / 2 + BEFORE_MM, 0.0, cut_off.value_mm), (0.0, 0.0, cut_off.value_mm))),),
                         lock="carriage",
                         feature="length",
                         may_be_air=True,
@@ -250,13 +238,13 @@ class Turning:
             id="second_end.face",
             words=f"Face till it is {ctx.say(length)} over the ends; Z zero is the face then",
             positions=(z,),
-            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, 0.0), (0.0, 0.0, 0.0))),),
+            strokes=(Stroke(((self.stock / 2 + BEFORE_MM, 0.0, 0.0), (0.0, 0.0, 0.0))),),
             zeroes="Z",
             lock="carriage",
             asked=asked("length", "over the ends", length),
             feature="length",
         )
-        operations = [self.operation("Face to length", "facing tool", _TURNING, (face,))]
+        operations = [self.operation("Face to length", "facing tool", TURNING_TOOL, (face,))]
         parts = sorted((s for s in self.behind if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
         if self.behind:
             operations.append(self._touched("second_end.zero"))
@@ -294,20 +282,20 @@ class Turning:
             zeroes="X",
             lock="carriage",
         )
-        return self.operation("Set the cross-slide", _STEEL_TOOL, _TURNING, (move,))
+        return self.operation("Set the cross-slide", STEEL_TOOL, TURNING_TOOL, (move,))
 
     def _after(self, steps: Sequence[Step]) -> list[Operation]:
         """What is cut on diameters that are turned: tapers, grooves, then threads."""
         return [
-            *(self._taper(s) for s in steps if isinstance(s, TurnedTaper)),
-            *(self._groove(s) for s in steps if isinstance(s, TurnedGroove)),
-            *(self._thread(s) for s in steps if isinstance(s, TurnedThread)),
+            *(taper(self, s) for s in steps if isinstance(s, TurnedTaper)),
+            *(groove(self, s) for s in steps if isinstance(s, TurnedGroove)),
+            *(thread(self, s) for s in steps if isinstance(s, TurnedThread)),
         ]
 
     # --- cuts --------------------------------------------------------------------------------------------------------
 
     def _pass(self, id: str, words: str, size: float, terms: list[Term], z: Position, **more: object) -> Move:
-        stroke = Stroke(((size / 2, 0.0, _BEFORE), (size / 2, 0.0, z.value_mm)))
+        stroke = Stroke(((size / 2, 0.0, BEFORE_MM), (size / 2, 0.0, z.value_mm)))
         return Move(
             id=id,
             words=words,
@@ -368,105 +356,7 @@ class Turning:
                     feature=step.feature,
                 )
             )
-        return self.operation(f"Turn Ø{format_number(step.size_mm, 3)}", _STEEL_TOOL, _TURNING, moves, note)
-
-    def _taper(self, step: TurnedTaper) -> Operation:
-        ctx = self.ctx
-        a, b = step.from_size_mm / 2, step.to_size_mm / 2
-        long = step.to_mm - step.from_mm
-        # Carried on past both ends along its own line.
-        more = 1.0
-        k = (b - a) / long
-        path = ((a - k * more, 0.0, -step.from_mm + more), (b, 0.0, -step.to_mm))
-        move = Move(
-            id=f"{step.id}.1",
-            words=(
-                f"{step.name}: compound slide set to {format_number(_degrees(k), 1)}° to the axis, from"
-                f" Ø{ctx.say(step.from_size_mm)} at the end over {ctx.say(long)}"
-            ),
-            positions=(
-                self.across([Term(f"{step.name.lower()} at the end", step.from_size_mm)]),
-                ctx.at("Z", [Term("beginning", -step.from_mm)]),
-            ),
-            strokes=(Stroke(path),),
-            lock="carriage",
-            feature=step.feature,
-            allowed_mm=0.05,
-        )
-        return self.operation(step.name, _STEEL_TOOL, _TURNING, (move,))
-
-    def _groove(self, step: TurnedGroove) -> Operation:
-        ctx = self.ctx
-        wide = step.to_mm - step.from_mm
-        z = ctx.at("Z", [Term("its far side from the face", -step.to_mm)])
-        move = Move(
-            id=f"{step.id}.1",
-            words=f"{step.name}: in to Ø{ctx.say(step.size_mm)}, {ctx.say(wide)} wide",
-            positions=(self.across([Term(step.name.lower(), step.size_mm)]), z),
-            strokes=(Stroke(((self.stock / 2 + _BEFORE, 0.0, z.value_mm), (step.size_mm / 2, 0.0, z.value_mm))),),
-            lock="carriage",
-            feature=step.feature,
-            allowed_mm=step.allowed_mm,
-            caution="Slow, with oil: a grooving tool that digs in throws the work.",
-        )
-        tool = Tool(kind="parting", axis="z", on="lathe", width_mm=wide, holder="tool post")
-        return self.operation(step.name, f"grooving tool {ctx.say(wide)} wide", tool, (move,), "Round its corners with a stone")
-
-    def _thread(self, step: TurnedThread) -> Operation:
-        """With a die that is owned or usual; a larger one by the tool, in passes of the machine's own table."""
-        ctx = self.ctx
-        thread = find_thread(parse_thread(step.thread))
-        owned = any(c.name == thread.name for c in ctx.shop.cutters_of(CutterKind.DIE))
-        to = ctx.at("Z", [Term("full thread to", -step.to_mm)])
-        long = step.to_mm - step.from_mm
-        if owned or thread.major_mm <= _DIE_MM:
-            die = ctx.find(CutterKind.DIE, thread.major_mm, name=thread.name)
-            move = Move(
-                id=f"{step.id}.die",
-                words=f"{step.name}: {thread.shown} over {ctx.say(long)}, spindle by hand, oil, half a turn back each turn",
-                positions=(to,),
-                lock="carriage",
-                feature=step.feature,
-                caution="Power off, and a centre taken back: a die that binds tears the hand that holds it.",
-            )
-            return self.operation(f"Thread {thread.shown}", f"{die.title} in the tailstock's holder", Tool(kind="die"), (move,))
-        deep = _THREAD_DEPTH * thread.pitch_mm
-        move = Move(
-            id=f"{step.id}.cut",
-            words=f"{step.name}: {thread.shown} over {ctx.say(long)}, in passes of 0.1 to this number; try the nut",
-            positions=(
-                self.across([Term("as turned", thread.major_mm - 0.1), Term("two depths of thread, 0.6134·P", -2 * deep)]),
-                to,
-            ),
-            lock="half nuts as the machine's maker says",
-            feature=step.feature,
-            caution="Slowest speed; know where the tool stops before the spindle turns.",
-        )
-        return self.operation(
-            f"Thread {thread.shown}", "60° threading tool", Tool(kind="threading"), (move,), self._wheels(thread.pitch_mm, long)
-        )
-
-    def _wheels(self, pitch_mm: float, long: float) -> str:
-        """The train that cuts a pitch, where the lathe's wheels are listed; what it is off over the thread is said."""
-        ctx = self.ctx
-        m = ctx.machine
-        if not m.lead_screw_mm or not m.change_wheels:
-            ctx.request(f"change wheels for {pitch_mm:g} mm pitch", True, "by the machine's own table")
-            return ""
-        try:
-            train = change_wheels(pitch_mm, m.lead_screw_mm, m.change_wheels)
-        except ShopError as error:
-            ctx.problems.append(str(error))
-            return ""
-        ctx.request(f"change wheels {train.words}", True, f"{pitch_mm:g} mm pitch from a screw of {m.lead_screw_mm:g}")
-        off = abs(train.error_mm_m) * long / 1000
-        if off > _PITCH_OFF_MM:
-            ctx.problems.append(
-                f"The nearest wheels, {train.words}, cut {float(train.pitch_mm):.4f} for {pitch_mm:g} mm pitch:"
-                f" {ctx.say(off, 3)} off over the thread; a nut of that length would bind"
-            )
-        near = "" if train.exact else f", {float(train.pitch_mm):.4f}"
-        return f"Change wheels, driver to driven: {train.words}{near}. Guard shut before the spindle turns"
+        return self.operation(f"Turn Ø{format_number(step.size_mm, 3)}", STEEL_TOOL, TURNING_TOOL, moves, note)
 
     def _bore(self, step: TurnedBore) -> list[Operation]:
         ctx, length = self.ctx, self.ctx.blank.length_mm
@@ -500,7 +390,7 @@ class Turning:
                         id=f"{step.id}.drill",
                         words="Take the centre back, then drill" if self.slender else "Centre, then drill",
                         positions=(z,),
-                        strokes=(Stroke(((0.0, 0.0, _BEFORE), (0.0, 0.0, z.value_mm))),),
+                        strokes=(Stroke(((0.0, 0.0, BEFORE_MM), (0.0, 0.0, z.value_mm))),),
                         lock="tailstock",
                         feature=step.feature,
                         # Of a hole that stays as drilled the nearest drill is near enough; its cone shifts with it.
@@ -580,10 +470,6 @@ class Turning:
                 )
             )
         return found
-
-
-def _degrees(k: float) -> float:
-    return math.degrees(math.atan(abs(k)))
 
 
 def turned(ctx: Context, steps: Sequence[Step]) -> list[Setup]:
