@@ -29,7 +29,7 @@ def asked(window: Window, text: str) -> None:
 def settled(window: Window) -> None:
     """Until what is answered beside the window is there."""
     end = time.monotonic() + 20
-    while window.ask._working.busy and time.monotonic() < end:
+    while window.ask.busy and time.monotonic() < end:
         QTest.qWait(10)
 
 

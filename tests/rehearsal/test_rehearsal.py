@@ -150,8 +150,11 @@ def test_random_designs_are_cut_clean(seed: int) -> None:
             continue
         tried += 1
         options = Options(machine=rng.choice(["hazel", "pip"]), passes=rng.choice(["equal", "creep"]))
-        plan = plan_work(key, family.work(design, SHOP), SHOP, options)
-        real = [f for f in hear(plan, SHOP, Asked()).findings if f.kind != "limit"]
+        work = family.work(design, SHOP)
+        plan = plan_work(key, work, SHOP, options)
+        # What is too thin for the jaws is refused in words, with how else it is held.
+        thin = work.blank.height_mm < 5.0 and not work.blank.round_mm
+        real = [f for f in hear(plan, SHOP, Asked()).findings if f.kind != "limit" and not (thin and f.kind == "unheld")]
         assert not real or any("not planned" in p for p in plan.problems), (key, texts, [f.words for f in real])
 
 

@@ -161,7 +161,7 @@ def settle(window: Window, seconds: float = 15.0) -> None:
     """Let the window and the kernel finish what they are at."""
     end = time.monotonic() + seconds
     _wait(30)
-    while (window.session.kernel.busy or window.bench.catching_up) and time.monotonic() < end:
+    while (window.session.kernel.busy or window.bench.catching_up or window.ask.busy) and time.monotonic() < end:
         _wait(20)
     _wait(60)
 

@@ -168,6 +168,11 @@ class AskField(QLineEdit):
 
     # --- asking ------------------------------------------------------------------------------------------------------
 
+    @property
+    def busy(self) -> bool:
+        """Whether an answer is being worked out beside the window."""
+        return self._working.busy
+
     def _entered(self) -> None:
         answer = self.answer
         if answer is not None and self.panel_open and self._answered == self.text() and getattr(answer, "go", None) is not None:

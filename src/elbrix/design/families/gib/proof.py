@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, HELD_MM, PARAMETERS, STEEP, GibSizes
+from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, HELD_MM, HELD_SHARE, PARAMETERS, STEEP, GibSizes
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import figure_of
@@ -154,8 +154,8 @@ def checks(s: GibSizes) -> list[Check]:
         ),
         judged(
             "held",
-            "Thickness to hold it by",
-            s.thick,
+            "In the jaws while it is milled",
+            HELD_SHARE * s.thick,
             Limits(marginal_below=HELD_MM),
             (
                 "the jaws hold it while its faces are milled",
@@ -165,7 +165,7 @@ def checks(s: GibSizes) -> list[Check]:
             features=("thickness", "body"),
             figures=("thickness",),
             remedies=("thickness",),
-            derivation=("0.7·thickness against 3", f"0.7·{n(s.thick)}", "what stands in the jaws, 0.3 of it above them"),
+            derivation=("0.7·thickness", f"0.7·{n(s.thick)}", "the rest stands above them; 3 are wanted in them"),
         ),
         judged(
             "stiff",

@@ -297,14 +297,6 @@ class TiltingPlateSizes:
             v.number("length"),
             v.number("axis_depth"),
         )
-        if v.number("screw_spacing") + 3 * self.screw.major_mm > v.number("bar_length"):
-            raise ShopError(
-                "Bar",
-                f"{format_number(v.number('bar_length'))} mm long under screws {format_number(v.number('screw_spacing'))} apart",
-                "They go through its axis, 1.5 of their Ø from its ends",
-                "Make it longer, or the screws nearer to each other",
-                entry="bar_length",
-            )
         if self.notch >= self.bar:
             raise ShopError(
                 "Notch",
@@ -345,6 +337,14 @@ class TiltingPlateSizes:
                 f"x goes to ±{format_number(self.length / 2)}, y from {format_number(-self.front)} to {format_number(self.back)}",
                 "Move it in",
                 entry="pattern" if beside.feature == "work holes" else "screw_spacing",
+            )
+        if v.number("screw_spacing") + 3 * self.screw.major_mm > v.number("bar_length"):
+            raise ShopError(
+                "Bar",
+                f"{format_number(v.number('bar_length'))} mm long under screws {format_number(v.number('screw_spacing'))} apart",
+                "They go through its axis, 1.5 of their Ø from its ends",
+                "Make it longer, or the screws nearer to each other",
+                entry="bar_length",
             )
 
     # --- the bar in its notch ----------------------------------------------------------------------------------------
