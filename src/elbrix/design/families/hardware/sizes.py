@@ -8,6 +8,7 @@ from typing import Final
 
 from elbrix.design.made_of import made_of
 from elbrix.design.slot_nut import SlotNut, nut_for
+from elbrix.design.slot_parameters import SLOT_AS_MEASURED
 from elbrix.mechanics.strength import SHEAR_OVER_YIELD, nut_thread_shear_mm2, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
@@ -44,39 +45,7 @@ PARAMETERS: Final = (
         usually="hexagon: it can be held with a spanner",
         feature="body",
     ),
-    Parameter(
-        name="neck",
-        label="Slot neck width",
-        kind=Kind.READINGS,
-        low=4,
-        high=60,
-        step=0.01,
-        usually="measured in Shop, between the lips",
-        feature="slot",
-    ),
-    Parameter(
-        name="lip", label="Lip depth", kind=Kind.READINGS, low=1, high=60, step=0.05, usually="measured in Shop", feature="slot"
-    ),
-    Parameter(
-        name="head",
-        label="Slot head width",
-        kind=Kind.READINGS,
-        low=6,
-        high=120,
-        step=0.05,
-        usually="measured in Shop",
-        feature="slot",
-    ),
-    Parameter(
-        name="depth",
-        label="Slot depth",
-        kind=Kind.READINGS,
-        low=4,
-        high=120,
-        step=0.05,
-        usually="measured in Shop, table to floor",
-        feature="slot",
-    ),
+    *SLOT_AS_MEASURED,
     Parameter(
         name="thread", label="Thread", kind=Kind.THREAD, unit="", usually="the largest the slot's T-nut takes", feature="thread"
     ),

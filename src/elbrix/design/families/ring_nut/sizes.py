@@ -10,6 +10,7 @@ from typing import Final
 
 from elbrix.design.made_of import made_of
 from elbrix.design.slot_nut import SHORT_PITCHES
+from elbrix.design.slot_parameters import SLOT_AS_MEASURED
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import SHEAR_OVER_YIELD, FlangeLoad, nut_thread_shear_mm2, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
@@ -34,39 +35,7 @@ PARAMETERS: Final = (
         usually="measured: centre bore to both walls, halved",
         feature="slot",
     ),
-    Parameter(
-        name="neck",
-        label="Slot neck width",
-        kind=Kind.READINGS,
-        low=4,
-        high=60,
-        step=0.01,
-        usually="measured in Shop, between the lips",
-        feature="slot",
-    ),
-    Parameter(
-        name="lip", label="Lip depth", kind=Kind.READINGS, low=1.5, high=60, step=0.05, usually="measured in Shop", feature="slot"
-    ),
-    Parameter(
-        name="head",
-        label="Slot head width",
-        kind=Kind.READINGS,
-        low=6,
-        high=120,
-        step=0.05,
-        usually="measured in Shop",
-        feature="slot",
-    ),
-    Parameter(
-        name="depth",
-        label="Slot depth",
-        kind=Kind.READINGS,
-        low=4,
-        high=130,
-        step=0.05,
-        usually="measured in Shop, table to floor",
-        feature="slot",
-    ),
+    *SLOT_AS_MEASURED,
     Parameter(
         name="entry_hole",
         label="Entry hole Ø",
