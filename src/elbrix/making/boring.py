@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Final
 
 from elbrix.design.work import BoredHole, Pocket
@@ -12,7 +13,7 @@ from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Stroke, Tool
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, spot_mm
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 
 #: The least bore a bar goes into, mm.
@@ -104,9 +105,9 @@ def _drilled(ctx: Context, work: BoredHole, operations: list[Operation], floor: 
         return 0.0
     x, y = ordinates(ctx, work.x_mm, work.y_mm)
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
-    # The drill takes the whole spot away: its point ends no deeper than the drill's.
-    deep = min(0.4 * near, 0.45 * spot.diameter_mm, *([] if through else [max(0.5, work.depth_mm - _SHORT_MM) - 0.05]))
-    short = [Term("depth, its point above the floor", -max(0.5, work.depth_mm - _SHORT_MM))]
+    ends = max(0.5, work.depth_mm - _SHORT_MM)
+    deep = spot_mm(near, spot.diameter_mm, (work.thickness_mm or math.inf) if through else ends)
+    short = [Term("depth, its point above the floor", -ends)]
     z = ctx.at("Z", [*floor, Term("drill point", -cone)] if through else short)
     caution = "It grabs as it breaks through: ease the feed." if through else ""
     for title, cutter, id, at in (
@@ -261,8 +262,9 @@ def _slot_ends(ctx: Context, work: Pocket, mill: Cutter) -> list[Operation]:
     ctx.need_cutter(drill, bool(fitting))
     spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
     cone = point_mm(drill.diameter_mm)
+    deep = spot_mm(drill.diameter_mm, spot.diameter_mm, work.depth_mm + cone)
     depths = (
-        ("Spot the ends", spot, "spot", [Term("spot", -min(0.4 * drill.diameter_mm, 0.45 * spot.diameter_mm))]),
+        ("Spot the ends", spot, "spot", [Term("spot", -deep)]),
         (
             f"Drill the ends Ø{ctx.say(drill.diameter_mm)}",
             drill,

@@ -14,7 +14,7 @@ from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Point3, Tool
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, spot_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -29,10 +29,6 @@ REAM_LEAD_MM: Final = 1.0
 BORE_UNDER_MM, BORE_OVER_MM = 0.65, 1.0
 #: A drill this far off the drawn Ø does for it, mm.
 DRILL_OFF_MM: Final = 0.06
-#: Spotted to this share of the drill's Ø, so that the drill takes the whole cone away.
-#: A spot stays so far above the bottom of its hole.
-_SPOT_SPARE_MM: Final = 0.05
-_SPOT_SHARE: Final = 0.4
 _GRABS: Final = "It grabs as it breaks through: ease the feed."
 _POWER_OFF: Final = "Power off while a hand turns the spindle."
 #: Which face is away when a face is up, so that X runs along the bar to the right; on an end X runs up or down the thickness.
@@ -131,17 +127,16 @@ class Drilling:
         lead = [Term("deeper for the reamer's lead", -REAM_LEAD_MM)] if h.ream_mm else []
         return [Term("full diameter", -h.depth_mm), *lead, cone]
 
-    def _room(self, hole: PatternHole, drill_mm: float) -> float:
-        """How deep its spot may go: the drill must take away the whole of it, and nothing below the work is met, mm."""
-        bottom = hole.depth_mm + point_mm(drill_mm) if hole.depth_mm else self.thickness
-        return max(0.1, bottom - _SPOT_SPARE_MM)
+    def _bottom(self, hole: PatternHole, drill_mm: float) -> float:
+        """How deep its drill's point comes, or the far side of the work, mm."""
+        return hole.depth_mm + point_mm(drill_mm) if hole.depth_mm else self.thickness
 
     def all(self, spots: tuple[Spot, ...]) -> tuple[Operation, ...]:
         """Spot, drill, counterbore, countersink, ream, tap."""
         ctx = self.ctx
         spot = ctx.find(CutterKind.SPOT_DRILL, 10.0, under=6.0, over=6.0)
         for drill_mm, group in _by(spots, lambda s: drill_of(s.hole)):
-            deep = min(_SPOT_SHARE * drill_mm, 0.45 * spot.diameter_mm, *(self._room(s.hole, drill_mm) for s in group))
+            deep = spot_mm(drill_mm, spot.diameter_mm, min(self._bottom(s.hole, drill_mm) for s in group))
             self._round(f"Spot for Ø{ctx.say(drill_mm)}", "Spot", spot, group, "spot", always(Term("spot", -deep)))
         for (drill_mm, deep), group in _by(spots, lambda s: (drill_of(s.hole), s.hole.depth_mm)):
             drill = ctx.find(CutterKind.DRILL, drill_mm, under=DRILL_OFF_MM, over=DRILL_OFF_MM)

@@ -1,4 +1,4 @@
-"""The point of a 118° drill, and how deep a tapped hole wants its thread. mm."""
+"""The point of a 118° drill, the spot it is led by, and how deep a tapped hole wants its thread. mm."""
 
 from __future__ import annotations
 
@@ -17,11 +17,25 @@ LEAST_SHARE: Final = 0.6
 
 
 _UNKNOWN: Final = 1.5
+#: Depth of a spot in diameters of the drill it leads, and of the spot drill, whose point is 90°.
+_SPOT_SHARE: Final = 0.4
+_SPOT_MOST: Final = 0.45
+#: A spot stays so far above the bottom of its hole.
+_SPOT_SPARE: Final = 0.05
 
 
 def point_mm(drill_mm: float) -> float:
     """Height of the point of a drill: d/(2·tan 59°)."""
     return drill_mm * POINT
+
+
+def spot_mm(drill_mm: float, spot_drill_mm: float, bottom_mm: float) -> float:
+    """How deep the spot for a drill goes: the drill takes the whole of it away, and nothing below the work is met.
+
+    Args:
+        bottom_mm: Depth of the drill's point, or of the far side of the work.
+    """
+    return min(_SPOT_SHARE * drill_mm, _SPOT_MOST * spot_drill_mm, max(0.1, bottom_mm - _SPOT_SPARE))
 
 
 def thread_depth_wanted(material_name: str) -> float:
