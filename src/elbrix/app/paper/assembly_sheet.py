@@ -15,7 +15,7 @@ from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.book.parts import PartLine, parts_list
 from elbrix.design.work import HandOperation
-from elbrix.drawing.scene import Point, Scene, without_words
+from elbrix.drawing.scene import Path, Point, Scene, Style, without_words
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.length_text import said_in
@@ -164,6 +164,17 @@ def middle_of(scene: Scene, feature: str, share: float = 0.5) -> Point | None:
     return (left + share * (right - left), (bottom + top) / 2)
 
 
+def _body_of(scene: Scene, others: set[str]) -> str:
+    """The feature of the piece itself: the largest of what is drawn as made and is no other part's; "" where nothing is."""
+    drawn = [e for e in scene.elements if isinstance(e, Path) and e.style is Style.BODY and e.feature and e.feature not in others]
+
+    def area(shape: Path) -> float:
+        left, bottom, right, top = Scene("", elements=(shape,)).bounds()
+        return (right - left) * (top - bottom)
+
+    return max(drawn, key=area).feature if drawn else ""
+
+
 def _where_from(line: PartLine) -> str:
     if line.part.made:
         return "made for it"
@@ -183,9 +194,7 @@ def assembly_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle) -> AssemblyShee
     if not parts:
         raise ShopError("Assembly sheet", "it is a single piece", "There is nothing to put together", "Print its drawing")
     scene = family.scenes(design)[0]
-    own = next(
-        (f for f in ("body", "plate", "block", "jaw", "nut", "key", "edges", "bar") if middle_of(scene, f) is not None), ""
-    )
+    own = _body_of(scene, {line.part.feature for line in parts})
     lines = [Line(1, 1, doc.title, "made" if doc.made else "to be made", own)]
     lines += [
         Line(n, line.part.count, said_in(line.part.words, style), _where_from(line), line.part.feature)
