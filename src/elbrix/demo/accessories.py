@@ -243,6 +243,16 @@ _ITEMS += (
         notes="Blued and scraped on the slide; 0.02 left for oil.",
     ),
     _Item(
+        id="vise-long-bars",
+        family="split_vise",
+        title="Split vise for long bars",
+        machine="hazel",
+        location="Shelf over Hazel",
+        why="Index bars of 400 lie in no vise of ours",
+        chosen={"part": "screw", "jaw_width": "70"},
+        notes="Fixed half, jaw plate and keys are made; the screw half waits for a bar of 80 × 50.",
+    ),
+    _Item(
         id="detent-handle",
         family="detent",
         title="Detent for the tailstock's lock lever",

@@ -115,7 +115,7 @@ class ItemKind(Struct, frozen=True, kw_only=True):
             value = float(parse_angle(f"{value:.9f}"))
         elif parameter.kind is Kind.COUNTS:
             value = ", ".join(map(str, sorted(value)))
-        elif isinstance(value, StrEnum):
+        elif isinstance(value, StrEnum | bool):
             value = str(value)
         return ParameterValue(value, Origin.CHOSEN if parameter.kind is Kind.CHOICE else Origin.MEASURED)
 
@@ -162,7 +162,7 @@ def _stored(parameter: Parameter, value: Any, text: str, was: Any) -> Any:
     if parameter.kind is Kind.ANGLE:
         return math.degrees(value)
     if parameter.kind is Kind.CHOICE:
-        return type(was)(value)
+        return value == str(True) if isinstance(was, bool) else type(was)(value)
     if parameter.kind is Kind.THREAD:
         return str(parse_thread(text, parameter.label))
     if parameter.kind is Kind.COUNTS:

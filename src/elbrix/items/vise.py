@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Final
 
 from elbrix.drawing.scene import Dimension, Element, Line, Scene, Side, Style, box
 from elbrix.items.kind import ItemKind, LookedAt
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
+
+_BODIES: Final = ((str(False), "one piece"), (str(True), "split, two halves"))
 
 
 def vise_scene(vise: Vise) -> Scene:
@@ -58,9 +60,10 @@ KIND = ItemKind(
     new=lambda id, variant: Vise(id=id, name="vise", jaw_width_mm=100, jaw_height_mm=35, bed_height_mm=50, opening_mm=100),
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
+        Parameter(name="split", label="Body", kind=Kind.CHOICE, unit="", choices=_BODIES),
         Parameter(name="jaw_width_mm", label="Jaw width", kind=Kind.LENGTH, low=10, high=500, step=0.0),
         Parameter(name="jaw_height_mm", label="Jaw height above the bed", kind=Kind.LENGTH, low=3, high=200, step=0.0),
-        Parameter(name="bed_height_mm", label="Bed height above the table", kind=Kind.LENGTH, low=3, high=300, step=0.0),
+        Parameter(name="bed_height_mm", label="Bed height above the table", kind=Kind.LENGTH, low=0, high=300, step=0.0),
         Parameter(name="opening_mm", label="Jaw opening", kind=Kind.LENGTH, low=5, high=1000, step=0.0),
         Parameter(name="jaw_thickness_mm", label="Jaw thickness", kind=Kind.LENGTH, low=3, high=150, step=0.0),
         Parameter(name="length_mm", label="Body length", kind=Kind.LENGTH, low=0, high=2000, step=0.0),

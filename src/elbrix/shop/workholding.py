@@ -29,7 +29,7 @@ class Vise(Struct, frozen=True, kw_only=True):
     name: str
     jaw_width_mm: float
     jaw_height_mm: float  #: above the bed the work stands on
-    bed_height_mm: float  #: bed above the table
+    bed_height_mm: float  #: bed above the table; 0 of a split one: its work stands on the table
     opening_mm: float
     jaw_thickness_mm: float = 20.0
     length_mm: float = 0.0  #: of the body, along the screw; 0: not measured
@@ -48,7 +48,8 @@ class Vise(Struct, frozen=True, kw_only=True):
             self.name,
             jaw_width_mm=self.jaw_width_mm,
             jaw_height_mm=self.jaw_height_mm,
-            bed_height_mm=self.bed_height_mm,
+            # Between the halves of a split one the work stands on the table itself.
+            **({} if self.split and self.bed_height_mm == 0 else {"bed_height_mm": self.bed_height_mm}),
             opening_mm=self.opening_mm,
             jaw_thickness_mm=self.jaw_thickness_mm,
             force_per_nm=self.force_per_nm,

@@ -54,6 +54,8 @@ _EDGE_MM: Final = 0.2
 _NO_LIMIT: Final = 9999.0
 _LEAST_GRIP_MM: Final = 3.0
 _ENOUGH: Final = 1.5
+#: A screw's friction scatters by three tenths: what the halves may have to stand of what it is said to give.
+_MOST: Final = 1.3
 
 
 def _owned(shop: Shop) -> tuple[ViseTool, ...]:
@@ -84,7 +86,7 @@ class SplitViseElement:
         vise = next((v for v in _owned(shop) if "vise" in chosen and v.id == chosen["vise"].value), _owned(shop)[0])
         usual = usual_mount("2")
         factor_bears = _bears(2, float(str(usual["bolt_torque"].value)), 0.2)
-        most = factor_bears / _ENOUGH / vise.force_per_nm  # what the halves bear by their friction
+        most = factor_bears / _ENOUGH / _MOST / vise.force_per_nm  # what the halves bear by their friction
         return Values(
             merge_choices(
                 chosen,
@@ -97,8 +99,8 @@ class SplitViseElement:
                         float(max(1.0, min(vise.max_torque_nm, int(most)))),
                         Origin.CALCULATED,
                         derivation=Derivation(
-                            "what two bolts bear by friction/1.5/force per N·m",
-                            f"{factor_bears:.0f}/{_ENOUGH:g}/{format_number(vise.force_per_nm)}",
+                            "what two bolts bear by friction/1.5/1.3/force per N·m",
+                            f"{factor_bears:.0f}/{_ENOUGH:g}/{_MOST:g}/{format_number(vise.force_per_nm)}",
                         ),
                     ),
                     "jaw_friction": usual_jaw_friction(),
@@ -285,14 +287,15 @@ class SplitViseElement:
         ]
         if not on_slot:
             return tuple(found)
+        most = _MOST * force
         pull = COUNTED * preload_n(values.number("bolt_torque"), at.nut_factor, BOLT.major_mm) * bolts
-        tips = pull * vise.jaw_thickness_mm / 2 / (force * high_mm) if force * high_mm > 0 else _NO_LIMIT
+        tips = pull * vise.jaw_thickness_mm / 2 / (most * high_mm) if most * high_mm > 0 else _NO_LIMIT
         return (
             *found,
             Check(
                 key=at.entry("stays"),
                 label=f"Halves stay, {name}",
-                value=min(bears / force if force > 0 else _NO_LIMIT, _NO_LIMIT),
+                value=min(bears / most if most > 0 else _NO_LIMIT, _NO_LIMIT),
                 unit="×",
                 limits=Limits(no_below=1.0, marginal_below=_ENOUGH),
                 step=0.1,
@@ -301,13 +304,17 @@ class SplitViseElement:
                 remedies=(at.entry("torque"), at.entry("bolt_torque")),
                 reason=(
                     "its bolts hold each half against the screw"
-                    if bears >= _ENOUGH * force
+                    if bears >= _ENOUGH * most
                     else (
                         "a half slides back along its slot before the screw pulls so hard: a stop behind it, rails, or less"
                         " torque"
                     )
                 ),
-                derivation=Derivation("µ·least preload of a half's bolts/screw force", f"{bears:.0f} N/{force:.0f} N"),
+                derivation=Derivation(
+                    "µ·least preload of a half's bolts/(1.3·screw force)",
+                    f"{bears:.0f} N/({_MOST:g}·{force:.0f} N)",
+                    "a screw's friction scatters by 30 %",
+                ),
             ),
             Check(
                 key=at.entry("tips"),
@@ -326,8 +333,9 @@ class SplitViseElement:
                     else "a half tips back about its heel and lifts the work: grip lower, or less torque"
                 ),
                 derivation=Derivation(
-                    "bolts · half the block/(screw force · height of the push)",
-                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({force:.0f} N · {format_number(high_mm, 2)})",
+                    "bolts · half the block/(1.3 · screw force · height of the push)",
+                    f"{pull:.0f} N · {format_number(vise.jaw_thickness_mm / 2, 1)}/({_MOST:g} · {force:.0f} N ·"
+                    f" {format_number(high_mm, 2)})",
                 ),
             ),
         )
