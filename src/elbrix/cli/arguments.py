@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 from collections.abc import Callable
 
+from elbrix.making.chucking import LATHE_HOLDS
 from elbrix.standards.heat import TREATMENTS
 
 COMMANDS = (
@@ -75,6 +76,7 @@ def command_parser() -> argparse.ArgumentParser:
             sub.add_argument("--style", choices=("full", "quick"), default="full")
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
             sub.add_argument("--heat", choices=[k for k, _ in TREATMENTS], default="", help="heat treatment")
+            sub.add_argument("--lathe", choices=[k for k, _ in LATHE_HOLDS], default="", help="what round work is held in")
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
         if name == "plan":

@@ -28,7 +28,7 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         family.title,
         family.work(design, shop),
         shop,
-        Options(machine=on, style=options.style, passes=options.passes, heat=options.heat),
+        Options(machine=on, style=options.style, passes=options.passes, heat=options.heat, lathe=options.lathe),
         home=request.machine,
         unit=options.units,
     )

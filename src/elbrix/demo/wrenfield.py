@@ -294,6 +294,7 @@ def _tooling() -> list[Document]:
     taps = [("M4x0.7", 4), ("M5x0.8", 5), ("M6x1", 6), ("M8x1.25", 8), ("M10x1.5", 10), ("M12x1.75", 12), ("1/2-13", 12.7)]
     found += [Cutter(id=f"tap-{n}", kind=CutterKind.TAP, diameter_mm=d, name=n, teeth=4) for n, d in taps]
     found += [Collet(id=f"collet-{d}", size_mm=d, name=f"{d} mm", machine="hazel") for d in (6, 8, 10, 12, 16)]
+    found += [Collet(id=f"collet-tam-{d}", size_mm=d, name=f"{d} mm lathe", machine="tam") for d in (8, 10, 12)]
     found += [
         Collet(id="collet-3-4", size_mm=19.05, name="3/4 inch", machine="hazel"),
         Holder(id="chuck-13", kind=HolderKind.DRILL_CHUCK, name="drill chuck 1 to 13", least_mm=1, most_mm=13, machine="hazel"),

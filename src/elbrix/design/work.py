@@ -298,6 +298,18 @@ class TurnedThread(Struct, frozen=True, kw_only=True):
     id: str = "thread"
 
 
+class TurnedKnurl(Struct, frozen=True, kw_only=True):
+    """Teeth rolled into a diameter that was turned for them."""
+
+    name: str
+    pitch_mm: float
+    from_mm: float  #: from the free end
+    to_mm: float
+    over_mm: float  #: Ø over the crests, about
+    feature: str = ""
+    id: str = "knurl"
+
+
 class HandOperation(Struct, frozen=True, kw_only=True):
     """Something done at the bench, by hand."""
 
@@ -329,6 +341,7 @@ Step = (
     | RoundHoles
     | TurnedGroove
     | TurnedThread
+    | TurnedKnurl
     | HandOperation
 )
 

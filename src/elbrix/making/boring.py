@@ -13,6 +13,7 @@ from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Stroke, Tool
+from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm, spot_mm
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 
@@ -122,7 +123,14 @@ def _drilled(ctx: Context, work: BoredHole, operations: list[Operation], floor: 
                 speed=ctx.speed(cutter, "Z"),
                 moves=(
                     ctx.plunge(
-                        f"{work.id}.{id}", title, x, y, at, caution=caution if id == "drill" else "", feature=work.feature
+                        f"{work.id}.{id}",
+                        title,
+                        x,
+                        y,
+                        at,
+                        caution=caution if id == "drill" else "",
+                        feature=work.feature,
+                        asked=wander_asked(work.id, "it turns with the spindle") if id == "drill" else None,
                     ),
                 ),
             )
@@ -167,7 +175,9 @@ def _begun(ctx: Context, work: BoredHole, operations: list[Operation], floor: li
 
 def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> list[Operation]:
     gap = work.size_mm - near
-    cuts = passes(gap, _BORE_CUT.get(ctx.machine.rigidity, 2.0), min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
+    rough = roughing(ctx, work.id, _BORE_CUT.get(ctx.machine.rigidity, 2.0))
+    wander = said(ctx, work.id, work.name, near, work.size_mm)
+    cuts = passes(gap, rough, min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
     x, y = ordinates(ctx, work.x_mm, work.y_mm)
     found = []
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
@@ -206,7 +216,7 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
                 speed=ctx.speed(bar, "Z"),
                 moves=(move,),
                 note=(
-                    "Drill wander is corrected by the first boring cut: the head turns about the spindle, not about the hole"
+                    wander or "Drill wander is corrected by boring: the head turns about the spindle, not about the hole"
                     if n == 1
                     else ""
                 ),

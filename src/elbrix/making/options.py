@@ -17,3 +17,4 @@ class Options(Struct, frozen=True, kw_only=True):
     cutter: str = ""  #: id of the chosen end mill; empty: the best
     spring_pass: bool = False
     heat: Literal["", "stress relief", "anneal", "harden", "case", "blacken"] = ""
+    lathe: Literal["", "four-jaw", "centres"] = ""  #: what round work is held in; empty: a collet that fits, else the chuck

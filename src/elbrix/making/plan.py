@@ -134,6 +134,11 @@ class Plan(Struct, frozen=True, kw_only=True):
     problems: tuple[str, ...] = ()  #: what keeps some steps from being planned
 
     @property
+    def turned(self) -> bool:
+        """Whether it is begun on a lathe."""
+        return any(s.fixture == "chuck" for s in self.setups)
+
+    @property
     def moves(self) -> tuple[tuple[Setup, Operation, Move], ...]:
         """Every move in order with where it belongs."""
         return tuple((s, o, m) for s in self.setups for o in s.operations for m in o.moves)

@@ -24,17 +24,14 @@ from elbrix.design.work import (
     SlitCut,
     TaperedFace,
     TappedHole,
-    TurnedBore,
-    TurnedGroove,
-    TurnedPart,
-    TurnedTaper,
-    TurnedThread,
     VGroove,
     Work,
 )
 from elbrix.making.bevels import bevelled_edge, tapered_face
 from elbrix.making.boring import bored_hole, pocket
+from elbrix.making.centres import why_not
 from elbrix.making.context import Context
+from elbrix.making.ends import Step as TurnedStep
 from elbrix.making.grooves import channel, flats, slit, vees
 from elbrix.making.heat import placed as heat_placed
 from elbrix.making.holes import hole_pattern, piece_holes, tapped_holes
@@ -63,6 +60,11 @@ def milling_machines(shop: Shop) -> list[Machine]:
     return [m for m in shop.machines if m.kind in MILLS]
 
 
+def lathes(shop: Shop) -> list[Machine]:
+    """Machines a turning plan can run on."""
+    return [m for m in shop.machines if m.kind is MachineKind.LATHE]
+
+
 def plan_work(
     title: str,
     work: Work,
@@ -87,10 +89,14 @@ def plan_work(
     options = options or Options()
     blank = work.blank
     turning = blank.round_mm > 0
-    able = [m for m in shop.machines if m.kind is MachineKind.LATHE] if turning else milling_machines(shop)
+    able = lathes(shop) if turning else milling_machines(shop)
     cutting = BarCutting()
     stock = choose_stock(blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
+    in_the_chuck = ""
+    if turning and options.lathe == "centres":
+        in_the_chuck = why_not(blank, work.steps, bar.width_mm if bar else blank.round_mm + 1.0)
+        cutting = BarCutting(sawn_each=not in_the_chuck)
     machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
     wide = bar.width_mm if bar else blank.width_mm
     small = "" if options.machine or turning or _reaches(machine, blank, wide) else machine.name
@@ -110,6 +116,8 @@ def plan_work(
         main=machine.id,
     )
     _said_of_the_shop(ctx, able, turning=turning)
+    if in_the_chuck:
+        ctx.assumed.append(f"Not between centres: {in_the_chuck}. Planned in the chuck")
     if small and small != machine.name:
         ctx.assumed.append(f"Planned on {machine.name}: {small} does not travel over a piece of this size")
     if bar is None:
@@ -229,9 +237,7 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
 
 def _turned(ctx: Context, work: Work) -> list[Setup]:
     """Turned from the bar; flats on a mill; what is done by hand last."""
-    setups = turned(
-        ctx, [s for s in work.steps if isinstance(s, TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread)]
-    )
+    setups = turned(ctx, [s for s in work.steps if isinstance(s, TurnedStep)])
     mills = [m for m in milling_machines(ctx.shop) if not m.horizontal]
     for step in work.steps:
         if isinstance(step, Flat):

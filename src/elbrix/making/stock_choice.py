@@ -35,6 +35,7 @@ class BarCutting(Struct, frozen=True, kw_only=True):
     turned_facing_mm: float = 0.3  #: per end of a turned part
     clear_of_jaws_mm: float = 8.0  #: between the parting tool and the chuck
     grip_mm: float = 15.0  #: in the chuck at least, and no less than the bar's Ø
+    sawn_each: bool = False  #: round pieces are sawn one by one: between centres nothing is parted
 
     def pitch(self, blank: Blank) -> float:
         """From one piece to the next along the bar."""
@@ -43,6 +44,8 @@ class BarCutting(Struct, frozen=True, kw_only=True):
     def length(self, blank: Blank) -> float:
         """n·(L + facing of both ends) + (n − 1)·kerf + end allowance."""
         n = blank.pieces
+        if blank.round_mm > 0 and self.sawn_each:
+            return n * (blank.length_mm + 2 * self.turned_facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
         if blank.round_mm > 0:
             each = blank.length_mm + 2 * self.turned_facing_mm + self.parting_mm
             return n * each + self.clear_of_jaws_mm + max(self.grip_mm, blank.round_mm)
@@ -50,7 +53,7 @@ class BarCutting(Struct, frozen=True, kw_only=True):
 
     def derivation(self, blank: Blank) -> Derivation:
         """The cut length's working."""
-        if blank.round_mm > 0:
+        if blank.round_mm > 0 and not self.sawn_each:
             return Derivation(
                 "n·(L + 2·facing + parting tool) + clear of the jaws + grip",
                 f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.turned_facing_mm)} +"
@@ -60,9 +63,10 @@ class BarCutting(Struct, frozen=True, kw_only=True):
             )
         return Derivation(
             "n·(L + 2·facing) + (n − 1)·kerf + end",
-            f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.facing_mm)}) +"
+            f"{blank.pieces}·({format_number(blank.length_mm)} +"
+            f" 2·{format_number(self.turned_facing_mm if self.sawn_each else self.facing_mm)}) +"
             f" {blank.pieces - 1}·{format_number(self.kerf_mm)} + {format_number(self.end_mm)}",
-            "pieces parted with a saw, both ends milled",
+            "pieces parted with a saw, both ends faced" if self.sawn_each else "pieces parted with a saw, both ends milled",
         )
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Final
 
-from elbrix.design.work import TurnedGroove, TurnedTaper, TurnedThread
-from elbrix.making.context import Context
+from elbrix.design.work import TurnedGroove, TurnedKnurl, TurnedTaper, TurnedThread
+from elbrix.making.context import Context, asked
 from elbrix.making.plan import Move, Operation, Term
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.mechanics.change_wheels import change_wheels
@@ -75,6 +75,26 @@ def groove(lathe: Turning, step: TurnedGroove) -> Operation:
     )
     tool = Tool(kind="parting", axis="z", on="lathe", width_mm=wide, holder="tool post")
     return lathe.operation(step.name, f"grooving tool {ctx.say(wide)} wide", tool, (move,), "Round its corners with a stone")
+
+
+def knurl(lathe: Turning, step: TurnedKnurl) -> Operation:
+    """Rolled in, squeezed between wheels or pressed from one side; the diameter grows."""
+    ctx = lathe.ctx
+    z = ctx.at("Z", [Term("to", -step.to_mm)])
+    move = Move(
+        id=f"{step.id}.1",
+        words=(
+            f"{step.name}: pitch {ctx.say(step.pitch_mm)} over {ctx.say(step.to_mm - step.from_mm)}; half a turn by hand first,"
+            " look that the marks fall into each other, then in one go, with oil and a brush"
+        ),
+        positions=(z,),
+        lock="nothing",
+        feature=step.feature,
+        asked=asked(f"{step.id}.over", "over the crests, burrs brushed off", step.over_mm, 0.3 * step.pitch_mm),
+        caution="It bends the work and pulls at the tool post: a centre in the end, slowest speed, no cloth near the wheels.",
+    )
+    ctx.request(f"knurling tool, straight wheels of pitch {ctx.say(step.pitch_mm)}", True)
+    return lathe.operation(step.name, "knurling tool", Tool(kind="knurl", axis="z", on="lathe", holder="tool post"), (move,))
 
 
 def thread(lathe: Turning, step: TurnedThread) -> Operation:

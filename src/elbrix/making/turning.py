@@ -7,13 +7,17 @@ from typing import Final
 
 from msgspec.structs import replace
 
-from elbrix.design.work import TurnedBore, TurnedGroove, TurnedPart, TurnedTaper, TurnedThread
+from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
+from elbrix.making.centres import between_centres
+from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
 from elbrix.making.context import Context, asked
+from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke, Tool
-from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, groove, taper, thread
+from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, groove, knurl, taper, thread
+from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
@@ -27,44 +31,6 @@ _FINISH: Final = 0.6
 SLENDER: Final = 3.0
 #: Core that is left of a long piece when it is parted, and sawn, mm.
 _CORE_MM: Final = 3.0
-Step = TurnedPart | TurnedTaper | TurnedBore | TurnedGroove | TurnedThread
-
-
-def sides(steps: Sequence[Step], length: float) -> tuple[list[Step], list[Step]]:
-    """What is turned from the free end, and what only from the second end, counted from there.
-
-    From the free end diameters can only grow; what lies behind the widest is reached from the other end.
-    """
-    parts = sorted((s for s in steps if isinstance(s, TurnedPart)), key=lambda s: s.length_mm)
-    widest = max(range(len(parts)), key=lambda i: (parts[i].size_mm, i)) if parts else -1
-    first: list[Step] = list(parts[: widest + 1])
-    reach = parts[widest].length_mm if parts else length
-    second: list[Step] = []
-    for i in range(widest + 1, len(parts)):
-        begins = parts[i - 1].length_mm
-        second.append(replace(parts[i], length_mm=length - begins))
-    for step in steps:
-        if isinstance(step, TurnedBore):
-            first.append(step)
-        elif isinstance(step, TurnedTaper):
-            if step.from_mm < reach - 1e-9 and step.from_size_mm <= step.to_size_mm:
-                first.append(step)
-            else:
-                second.append(
-                    replace(
-                        step,
-                        from_mm=length - step.to_mm,
-                        to_mm=length - step.from_mm,
-                        from_size_mm=step.to_size_mm,
-                        to_size_mm=step.from_size_mm,
-                    )
-                )
-        elif isinstance(step, TurnedGroove | TurnedThread):
-            if step.to_mm <= reach + 1e-9:
-                first.append(step)
-            else:
-                second.append(replace(step, from_mm=length - step.to_mm, to_mm=length - step.from_mm))
-    return first, second
 
 
 class Turning:
@@ -83,6 +49,10 @@ class Turning:
         if radius:
             terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
         return replace(self.ctx.at("X", terms), per_mm=1.0 if radius else 0.5)
+
+    def across_reads(self, size_mm: float) -> float:
+        """What the cross-slide's dial reads on an outside of this Ø."""
+        return self.across([Term("as measured", size_mm)]).value_mm
 
     def operation(self, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
         return Operation(
@@ -111,14 +81,14 @@ class Turning:
         if self.slender:
             operations.append(self._centred())
         at = self.stock
-        uses_dial = any(isinstance(s, TurnedTaper | TurnedGroove | TurnedThread) for s in self.steps)
+        uses_dial = any(isinstance(s, TurnedTaper | TurnedGroove | TurnedThread | TurnedKnurl) for s in self.steps)
         if uses_dial or any(self.stock - s.size_mm > 0.005 for s in outsides):
             widest = max((s.size_mm for s in outsides), default=self.stock)
             take = min(0.3, max(0.0, self.stock - widest))
             skim = (self.stock - take) / 2
             if take <= 0.05:
                 skim = self.stock / 2
-                operations.append(self._touched("turn.zero"))
+                operations.append(self.touched("turn.zero"))
             else:
                 deep = min(max(5.0, 0.3 * length), outsides[0].length_mm if ctx.blank.hex_mm else length)
                 touch = Move(
@@ -132,11 +102,11 @@ class Turning:
                 )
                 operations.append(self.operation("Set the cross-slide", STEEL_TOOL, TURNING_TOOL, (touch,)))
         for step in outsides:
-            found = self._outside(step, at)
+            found = self.outside(step, at)
             if found is not None:
                 operations.append(found)
             at = min(at, step.size_mm)
-        operations += self._after(self.steps)
+        operations += self.after(self.steps)
         for bore in (s for s in self.steps if isinstance(s, TurnedBore)):
             operations += self._bore(bore)
         core = f", down to a core of {ctx.say(_CORE_MM)}: stop, take the centre back, saw the rest" if self.slender else ""
@@ -177,17 +147,12 @@ class Turning:
             "Turn" + pieces,
             Lie(up="E", away="B", zero=(0.0, 0.0, -ctx.blank.round_mm / 2)),
             operations,
-            holding=f"in the three-jaw chuck, {ctx.say(self.out)} out, {ctx.say(self.grip)} or more gripped"
+            holding=f"{bar_in(ctx, self.stock)}, {ctx.say(self.out)} out, {ctx.say(self.grip)} or more gripped"
             + ("; a centre holds the end, it is over three times its Ø" if self.slender else ""),
             datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
             zeroes=(
                 Zero(axis="Z", touches="the faced end", tool="the facing tool", reads_mm=0.0),
-                Zero(
-                    axis="X",
-                    touches="the outside as measured",
-                    tool="the turning tool",
-                    reads_mm=self.across([Term("skimmed", 2 * skim)]).value_mm,
-                ),
+                Zero(axis="X", touches="the outside as measured", tool="the turning tool", reads_mm=self.across_reads(2 * skim)),
             ),
             fixture="chuck",
             stands="is turned in the lathe",
@@ -244,26 +209,31 @@ class Turning:
             asked=asked("length", "over the ends", length),
             feature="length",
         )
-        operations = [self.operation("Face to length", "facing tool", TURNING_TOOL, (face,))]
+        thin = thin_bore(self.steps, length)
+        operations = [
+            *([self._plug(thin)] if thin is not None else []),
+            self.operation("Face to length", "facing tool", TURNING_TOOL, (face,)),
+        ]
         parts = sorted((s for s in self.behind if isinstance(s, TurnedPart)), key=lambda s: -s.size_mm)
         if self.behind:
-            operations.append(self._touched("second_end.zero"))
+            operations.append(self.touched("second_end.zero"))
         at = self.stock
         for step in parts:
-            found = self._outside(step, at)
+            found = self.outside(step, at)
             if found is not None:
                 operations.append(found)
             at = min(at, step.size_mm)
-        operations += self._after(self.behind)
+        operations += self.after(self.behind)
         return ctx.setup(
             "second_end",
             "Second end",
             Lie(up="F", away="B", zero=(length, 0.0, -ctx.blank.round_mm / 2)),
             operations,
             holding=(
-                "in the chuck on its flats, close up; it runs true to 0.05 by the indicator"
-                if ctx.blank.hex_mm
-                else "in the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator"
+                "on a plug in its bore, drawn up by a screw and a washer that stay clear of the tool: its wall is thin, jaws"
+                " would press it three-cornered"
+                if thin is not None
+                else finished_in(ctx, self.held_by)
             ),
             datum="Z zero on the second end once it is faced to length, − toward the chuck",
             zeroes=(Zero(axis="Z", touches="the second end, faced to length", tool="the facing tool", reads_mm=0.0),),
@@ -272,7 +242,28 @@ class Turning:
             each=True,
         )
 
-    def _touched(self, id: str) -> Operation:
+    @property
+    def held_by(self) -> float:
+        """The widest finished Ø: what the second end is held by."""
+        return max((s.size_mm for s in self.steps if isinstance(s, TurnedPart)), default=self.stock)
+
+    def _plug(self, bore: TurnedBore) -> Operation:
+        """Turned where it stays, so that it runs true: the piece is pushed on it."""
+        ctx = self.ctx
+        self.ctx.request("scrap for a plug, a screw and a washer for its end", True)
+        move = Move(
+            id="second_end.plug",
+            words=(
+                f"Turn a plug from scrap to the bore as measured, less {ctx.say(PLUG_LESS_MM)}, shorter than the piece, tapped in"
+                " its end; leave it in the chuck. Mark it to a jaw if it has to come out"
+            ),
+            positions=(self.across([Term(bore.name.lower(), bore.size_mm), Term("so that it slides on", -PLUG_LESS_MM)]),),
+            lock="carriage",
+            caution="Light cuts: only the screw drives it.",
+        )
+        return self.operation("Plug", STEEL_TOOL, TURNING_TOOL, (move,))
+
+    def touched(self, id: str) -> Operation:
         """The outside as it is, measured, sets the cross-slide."""
         where = "a corner of the hexagon" if self.ctx.blank.hex_mm else "the outside"
         move = Move(
@@ -284,11 +275,12 @@ class Turning:
         )
         return self.operation("Set the cross-slide", STEEL_TOOL, TURNING_TOOL, (move,))
 
-    def _after(self, steps: Sequence[Step]) -> list[Operation]:
+    def after(self, steps: Sequence[Step]) -> list[Operation]:
         """What is cut on diameters that are turned: tapers, grooves, then threads."""
         return [
             *(taper(self, s) for s in steps if isinstance(s, TurnedTaper)),
             *(groove(self, s) for s in steps if isinstance(s, TurnedGroove)),
+            *(knurl(self, s) for s in steps if isinstance(s, TurnedKnurl)),
             *(thread(self, s) for s in steps if isinstance(s, TurnedThread)),
         ]
 
@@ -305,7 +297,7 @@ class Turning:
             **more,  # type: ignore[arg-type]
         )
 
-    def _outside(self, step: TurnedPart, start: float) -> Operation | None:
+    def outside(self, step: TurnedPart, start: float) -> Operation | None:
         ctx = self.ctx
         z = ctx.at("Z", [Term("from the face", -step.length_mm)])
         last_part = step.length_mm >= ctx.blank.length_mm - 1e-6
@@ -393,6 +385,7 @@ class Turning:
                         strokes=(Stroke(((0.0, 0.0, BEFORE_MM), (0.0, 0.0, z.value_mm))),),
                         lock="tailstock",
                         feature=step.feature,
+                        asked=None if thread or step.drilled else wander_asked(step.id, "it stands on the bed, the work turns"),
                         # Of a hole that stays as drilled the nearest drill is near enough; its cone shifts with it.
                         allowed_mm=0.85 * abs(drill.diameter_mm - step.size_mm) if step.drilled and not thread else 0.0,
                     ),
@@ -424,8 +417,15 @@ class Turning:
             return found
         gap = step.size_mm - drill.diameter_mm
         moves = []
+        wander = said(ctx, step.id, step.name, drill.diameter_mm, step.size_mm)
         cuts = (
-            passes(gap, _ROUGH.get(ctx.machine.rigidity, 1.0), min(_FINISH, gap), ctx.options.passes, finish_cuts=3)
+            passes(
+                gap,
+                roughing(ctx, step.id, _ROUGH.get(ctx.machine.rigidity, 1.0)),
+                min(_FINISH, gap),
+                ctx.options.passes,
+                finish_cuts=3,
+            )
             if gap > 0.005
             else ()
         )
@@ -466,7 +466,7 @@ class Turning:
                     Tool(kind="boring", axis="z", on="lathe", holder="tool post"),
                     moves,
                     f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each"
-                    " time",
+                    " time" + (f". {wander}" if wander else ""),
                 )
             )
         return found
@@ -477,4 +477,6 @@ def turned(ctx: Context, steps: Sequence[Step]) -> list[Setup]:
     posts = [h for h in ctx.shop.holders if h.kind is HolderKind.TOOL_POST and h.machine in ("", ctx.machine.id)]
     ctx.request("turning and facing tools, parting tool", True, "" if posts or not ctx.shop.holders else "no tool post listed")
     turning = Turning(ctx, steps)
+    if ctx.cutting.sawn_each:
+        return between_centres(turning)
     return [turning.first(), turning.second()]

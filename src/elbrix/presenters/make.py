@@ -13,9 +13,10 @@ from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.book.finishing import Finished, finish, is_finished
 from elbrix.book.lessons import lessons_of_feature
 from elbrix.drawing.scene import Scene
+from elbrix.making.chucking import LATHE_HOLDS
 from elbrix.making.minutes import plan_minutes
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
-from elbrix.making.planner import milling_machines, position_working
+from elbrix.making.planner import lathes, milling_machines, position_working
 from elbrix.making.proof import plan_checks
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -321,7 +322,8 @@ class MakePresenter:
         if self.plan is None:
             return []
         o = self.job.options
-        machines = [(m.id, m.name) for m in milling_machines(self.shop)]
+        able = lathes(self.shop) if self.plan.turned else milling_machines(self.shop)
+        machines = [(m.id, m.name) for m in able]
         bars = [("", "the best")] + [(s.bar.id, f"{s.bar.title}, {s.bar.length_mm:g} long") for s in self.plan.stock.fitting]
         mills = [("", "the best")] + [(c.id, c.title) for c in self.shop.cutters_of(CutterKind.END_MILL)]
         styles, cuts = (
@@ -335,6 +337,7 @@ class MakePresenter:
             ("passes", dict(cuts)[o.passes], cuts),
             ("bar", self.plan.bar.bar.title if self.plan.bar else "no bar", bars),
             ("cutter", next((c.title for c in self.shop.cutters if c.id == o.cutter), "best end mill"), mills),
+            *([("lathe", dict(LATHE_HOLDS)[o.lathe].split(",")[0], list(LATHE_HOLDS))] if self.plan.turned else []),
             ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),
             ("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring),
         ]

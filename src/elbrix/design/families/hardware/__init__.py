@@ -1,4 +1,4 @@
-"""Clamp hardware from bar: studs, tall nuts, shoulder screws and T-bolts, turned from round or hexagon bar.
+"""Clamp hardware from bar: studs, tall nuts, shoulder, thumb screws and T-bolts, turned from round or hexagon bar.
 
 Turned about z; z = 0 is its lower end. A hexagon has its corners at +x and −x.
 """
@@ -9,8 +9,9 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.families.hardware import pictures, proof
+from elbrix.design.families.hardware import pictures, proof, thumb
 from elbrix.design.families.hardware.sizes import CHAMFER_SHARE, DRY, KINDS, PARAMETERS, HardwareSizes, undercut_root
+from elbrix.design.families.hardware.thumb import FINGERS_N
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import slot_of, table_of
 from elbrix.design.parts import Part, nuts, size_of
@@ -56,7 +57,7 @@ class Hardware:
 
     key = "hardware"
     title = "Clamp hardware from bar"
-    when = "When a stud, a tall nut, a shoulder screw or a T-bolt has to have a length nobody sells."
+    when = "When a stud, a tall nut, a shoulder or thumb screw or a T-bolt has to have a length nobody sells."
     group = "fasten it"
     parameters = PARAMETERS
 
@@ -82,16 +83,27 @@ class Hardware:
         d, pitch = thread.major_mm, thread.pitch_mm
         steel = material(str(chosen["material"].value) if "material" in chosen else "medium carbon steel")
         root = undercut_root(thread)
-        area = min(thread.stress_area_mm2, math.pi / 4 * root**2) if kind == "shoulder_screw" else thread.stress_area_mm2
+        necked = kind in ("shoulder_screw", "thumb_screw")
+        area = min(thread.stress_area_mm2, math.pi / 4 * root**2) if necked else thread.stress_area_mm2
         most = torque_nm(STUD_SHARE * steel.yield_mpa * area, DRY, d)
-        p.work(
-            "torque",
-            max(0.5, round_down(most, 0.5)),
-            "K·d·3/8·yield·weakest section, down to 0.5",
-            f"{format_number(DRY)}·{format_number(d)}·{format_number(STUD_SHARE)}·{steel.yield_mpa:g}·"
-            f"{format_number(area, 2)}/1000",
-            "the lips and the nut may allow less",
-        )
+        p.assume("knurl", 0.8)
+        if kind == "thumb_screw":
+            wide = p.work("head_diameter", float(math.ceil(2.0 * d)), "2 × d, up to 1", f"2·{format_number(d)}")
+            p.work(
+                "torque",
+                max(0.2, round_down(FINGERS_N * wide / 2000, 0.05)),
+                "40 N of fingers·head/2, down to 0.05",
+                f"{format_number(FINGERS_N)}·{format_number(wide)}/2",
+            )
+        else:
+            p.work(
+                "torque",
+                max(0.5, round_down(most, 0.5)),
+                "K·d·3/8·yield·weakest section, down to 0.5",
+                f"{format_number(DRY)}·{format_number(d)}·{format_number(STUD_SHARE)}·{steel.yield_mpa:g}·"
+                f"{format_number(area, 2)}/1000",
+                "the lips and the nut may allow less",
+            )
         low = p.assume("clamp_low", 20.0)
         high = p.assume("clamp_high", max(60.0, low + 1))
         tall = self._nut_height(p, thread)
@@ -119,7 +131,7 @@ class Hardware:
                     p.work("thread", best.name, "the largest that goes between the lips", f"{format_number(neck.min)} − 0.1")
                 )
             )
-        if kind == "shoulder_screw":
+        if kind in ("shoulder_screw", "thumb_screw"):
             return find_thread(parse_thread(p.assume("thread", "M6x1")))
         return find_thread(
             parse_thread(
@@ -208,6 +220,8 @@ class Hardware:
             "narrowest slot head − 1, down to 0.1",
             f"max({format_number(d)} + 2; {format_number(slot_head.min)} − 1)",
         )
+        if kind == "thumb_screw":
+            return
         p.work(
             "head_diameter",
             round_up(max(1.25 * wide, slot_head.max + 1), 0.5),
@@ -226,6 +240,11 @@ class Hardware:
             "shoulder_screw": (
                 f"Shoulder Ø{length(s.shoulder, 3)} +0/−{length(0.01)} × {length(s.shoulder_length, 2)}; {size}, undercut"
                 f" Ø{length(s.root, 1)}"
+            ),
+            "thumb_screw": (
+                f"{size}; straight knurl, pitch {length(s.v.number('knurl'))}, after turning Ø{length(s.head_turned, 2)}"
+                if s.v.number("knurl")
+                else f"{size}; head Ø{length(s.head_turned, 2)}, plain"
             ),
             "t_bolt": f"{size}; flats {length(s.head_width, 1)} symmetrical to the shank, head's underside square to it",
         }[s.kind]
@@ -253,6 +272,9 @@ class Hardware:
                 Group("Screw", ("thread", "engaged", "undercut", "across_flats", "head_height", "overall", *made)),
                 load,
             )
+        if kind == "thumb_screw":
+            head_of = ("head_diameter", "head_height", "knurl", "before_knurl", "over_crests")
+            return (Group("Head", ("kind", *head_of)), Group("Screw", ("thread", "engaged", "undercut", "overall", *made)), load)
         clamped = Group("Clamped", ("clamp_low", "clamp_high", "nut_height", "out", "down_to"))
         if kind == "stud":
             flats = ("across_flats",) if design.values.word("section") == "hexagon" else ()
@@ -325,6 +347,7 @@ class Hardware:
             "tall_nut": self._nut_work,
             "shoulder_screw": self._screw_work,
             "t_bolt": self._bolt_work,
+            "thumb_screw": self._thumb_work,
         }[s.kind](s)
         # A stud that is thread from end to end is nowhere as thick as its nominal Ø.
         thick = s.bar if s.in_hexagon else 2 * max(r for r, _ in s.profile)
@@ -394,6 +417,9 @@ class Hardware:
                 id="cut_upper",
             ),
         ]
+
+    def _thumb_work(self, s: HardwareSizes) -> list[Step]:
+        return [*thumb.work(s), self._lead(s, "lead")]
 
     def _nut_work(self, s: HardwareSizes) -> list[Step]:
         return [
@@ -512,6 +538,10 @@ class Hardware:
             )
         if s.kind == "tall_nut":
             return (Capability("nut", f"a nut {s.thread.shown} to {format_number(torque)} N·m", {"nut_mm": s.d}),)
+        if s.kind == "thumb_screw":
+            return (
+                Capability("closed by hand", f"{s.thread.shown}, {format_number(torque, 2)} N·m by fingers", {"screw_mm": s.d}),
+            )
         return (
             Capability(
                 "pivot", f"a hole Ø{format_number(s.v.readings('hole').min, 3)} that turns", {"hole_mm": s.v.readings("hole").min}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import CHAMFER_SHARE, HardwareSizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
 from elbrix.geometry.shapes import hexagon
@@ -12,12 +13,14 @@ from elbrix.geometry.shapes import hexagon
 
 def in_place(s: HardwareSizes) -> Scene:
     """Cut through what it is used in."""
-    surroundings = {"stud": _in_slot, "t_bolt": _in_slot, "tall_nut": _on_strap, "shoulder_screw": _on_plate}[s.kind](s)
+    around = {"tall_nut": _on_strap, "shoulder_screw": _on_plate, "thumb_screw": thumb.in_a_block}.get(s.kind, _in_slot)
+    surroundings = around(s)
     title = {
         "stud": "In its T-nut, a strap clamped",
         "t_bolt": "In its slot, a strap clamped",
         "tall_nut": "On its stud over a strap",
         "shoulder_screw": "In its plate, what turns on it",
+        "thumb_screw": "In what it closes",
     }[s.kind]
     return Scene("in place", title, (*surroundings, *_body(s, "front")), _sizes(s), _handles(s))
 
@@ -155,11 +158,14 @@ def _body(s: HardwareSizes, way: str) -> list[Element]:
             if way == "front"
             else [Line((x, 0), (x, k), Style.VISIBLE, "head_width") for x in (-edge, edge)]
         )
+    if s.kind == "thumb_screw":
+        found += thumb.knurled(s)
     q = s.d / 2 - 0.6134 * s.pitch
     spans = {
         "stud": ((0.0, s.length),) if s.all_thread else ((0.0, s.lower), (s.length - s.upper, s.length)),
         "t_bolt": ((s.length - s.upper, s.length),),
         "shoulder_screw": ((0.0, s.lower - s.undercut),),
+        "thumb_screw": ((0.0, s.lower - s.undercut),),
         "tall_nut": (),
     }[s.kind]
     for low, high in spans:
@@ -174,6 +180,8 @@ def _body(s: HardwareSizes, way: str) -> list[Element]:
 
 def _sizes(s: HardwareSizes) -> tuple[Dimension, ...]:
     high, r = s.length, s.bar / 2
+    if s.kind == "thumb_screw":
+        return thumb.sizes(s)
     if s.kind == "tall_nut":
         return (
             Dimension("length", (r, 0), (r, high), Side.RIGHT, entry="length", feature="body", order=0),
@@ -281,6 +289,8 @@ def _sizes(s: HardwareSizes) -> tuple[Dimension, ...]:
 
 def _handles(s: HardwareSizes) -> tuple[Handle, ...]:
     r = s.bar / 2
+    if s.kind == "thumb_screw":
+        return ()
     if s.kind == "shoulder_screw":
         at = s.lower + s.shoulder_length
         return (
@@ -356,6 +366,9 @@ def top(s: HardwareSizes) -> Scene:
         ]
     elif s.kind == "shoulder_screw":
         found.append(Arc((0, 0), s.shoulder / 2, style=Style.HIDDEN, feature="shoulder"))
+    elif s.kind == "thumb_screw":
+        found.append(Arc((0, 0), s.head_turned / 2, style=Style.VISIBLE, feature="head_height"))
+        found.append(Arc((0, 0), s.d / 2, style=Style.HIDDEN, feature="thread"))
     else:
         found.append(Arc((0, 0), s.d / 2, style=Style.VISIBLE, feature="body"))
     found += [Line((-reach, 0), (reach, 0), Style.CENTRE), Line((0, -reach), (0, reach), Style.CENTRE)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
 from elbrix.design.hosts import measured_check
 from elbrix.mechanics.strength import LIP_BEARING, SHEAR_OVER_YIELD, STUD_SHARE, bearing_mpa, nut_thread_shear_mm2
@@ -66,6 +67,8 @@ def figures(s: HardwareSizes) -> list[Figure]:
         )
     if s.kind in ("stud", "t_bolt"):
         found += _reach(s)
+    if s.kind == "thumb_screw":
+        found += thumb.figures(s)
     if s.kind == "shoulder_screw":
         found.append(
             Figure(
@@ -128,8 +131,12 @@ def _reach(s: HardwareSizes) -> list[Figure]:
 
 
 def checks(s: HardwareSizes) -> list[Check]:
-    own = {"stud": _stud, "tall_nut": _nut, "shoulder_screw": _screw, "t_bolt": _bolt}[s.kind](s)
+    own = {"stud": _stud, "tall_nut": _nut, "shoulder_screw": _screw, "t_bolt": _bolt, "thumb_screw": _thumb}[s.kind](s)
     return [*own, *(measured_check(s.v) if s.kind in ("stud", "t_bolt") else [])]
+
+
+def _thumb(s: HardwareSizes) -> list[Check]:
+    return [*thumb.checks(s), _pulled(s)]
 
 
 def _pulled(s: HardwareSizes) -> Check:

@@ -6,6 +6,7 @@ import math
 from functools import cached_property
 from typing import Final
 
+from elbrix.design.families.hardware import thumb
 from elbrix.design.made_of import made_of
 from elbrix.design.slot_nut import SlotNut, nut_for
 from elbrix.design.slot_parameters import SLOT_AS_MEASURED
@@ -23,6 +24,7 @@ KINDS: Final = (
     ("tall_nut", "a tall nut"),
     ("shoulder_screw", "a shoulder screw"),
     ("t_bolt", "a T-bolt, its head in the slot"),
+    ("thumb_screw", "a thumb screw, its head knurled"),
 )
 #: Turned under the nominal Ø before the die, mm: a die raises the crests. Source: shop practice.
 BEFORE_DIE: Final = 0.1
@@ -220,6 +222,17 @@ PARAMETERS: Final = (
         usually="narrowest slot head − 1",
         feature="head_width",
     ),
+    Parameter(
+        name="knurl",
+        label="Knurl pitch",
+        kind=Kind.LENGTH,
+        low=0,
+        high=3,
+        step=0.1,
+        words=("coarser", "finer"),
+        usually="of your knurling wheels; 0: none",
+        feature="head_height",
+    ),
     *made_of("body", most=50),
 )
 
@@ -243,7 +256,13 @@ class HardwareSizes:
             v.number("head_width"),
         )
         self.lower, self.upper, self.undercut = v.number("engaged"), v.number("upper_thread"), v.number("undercut")
-        {"stud": self._no_stud, "tall_nut": self._no_nut, "shoulder_screw": self._no_screw, "t_bolt": self._no_bolt}[self.kind]()
+        {
+            "stud": self._no_stud,
+            "tall_nut": self._no_nut,
+            "shoulder_screw": self._no_screw,
+            "t_bolt": self._no_bolt,
+            "thumb_screw": self._no_thumb,
+        }[self.kind]()
 
     def _no_stud(self) -> None:
         if self.in_hexagon and self.hexagon < self.d + 1:
@@ -319,6 +338,32 @@ class HardwareSizes:
             )
         self._short(self.upper + self.head_height, "longer than its shank")
 
+    def _no_thumb(self) -> None:
+        if self.head_turned <= self.d + 2:
+            raise _refused(
+                "Head",
+                f"Ø{format_number(self.head)} over {self.thread.shown}",
+                "No shoulder is left under it, and nothing for fingers",
+                f"Take {format_number(math.ceil(1.8 * self.d))} or more",
+                "head_diameter",
+            )
+        if self.v.number("knurl") > 0.15 * self.head:
+            raise _refused(
+                "Knurl pitch",
+                f"{format_number(self.v.number('knurl'))} round a head of Ø{format_number(self.head)}",
+                "Fewer than twenty teeth: the wheel does not roll, it tears",
+                "A finer knurl, or a larger head",
+                "knurl",
+            )
+        if self.undercut > self.lower - 2 * self.pitch:
+            raise _refused(
+                "Undercut",
+                f"{format_number(self.undercut)} of a thread {format_number(self.lower)} long",
+                "Less than two turns of thread are left",
+                "Make the thread longer or the undercut narrower",
+                "undercut",
+            )
+
     def _short(self, needed: float, what: str) -> None:
         if needed > self.length - 1:
             raise _refused(
@@ -341,12 +386,19 @@ class HardwareSizes:
         """Over everything."""
         if self.kind == "shoulder_screw":
             return self.lower + self.shoulder_length + self.head_height
+        if self.kind == "thumb_screw":
+            return self.lower + self.head_height
         return self.v.number("length")
 
     @property
     def turned(self) -> float:
         """Ø a thread is cut on."""
         return round(self.d - BEFORE_DIE, 2)
+
+    @property
+    def head_turned(self) -> float:
+        """Ø of a thumb screw's head before it is knurled."""
+        return thumb.plain_mm(self.head, self.v.number("knurl"))
 
     @property
     def break_(self) -> float:
@@ -384,7 +436,7 @@ class HardwareSizes:
         """Ø it is turned from, over the corners of a hexagon."""
         if self.in_hexagon:
             return self.corners
-        return self.head if self.kind == "t_bolt" else self.d
+        return {"t_bolt": self.head, "thumb_screw": self.head_turned}.get(self.kind, self.d)
 
     @property
     def hex_span(self) -> tuple[float, float]:
@@ -406,6 +458,8 @@ class HardwareSizes:
         if self.kind == "t_bolt":
             h, k = self.head / 2, self.head_height
             return ((0.0, 0.0), (h, 0.0), (h, k), (r, k), (r, high - self.upper), (q, high - self.upper), *top)
+        if self.kind == "thumb_screw":
+            return thumb.profile(self)
         g, b, w = self.root / 2, self.lower, self.shoulder / 2
         cut = ((q, b - self.undercut), (g, b - self.undercut), (g, b)) if self.undercut else ((q, b),)
         into = b + self.shoulder_length + self.head_height / 2  # inside the head, so that the two are one
@@ -424,7 +478,7 @@ class HardwareSizes:
     @property
     def area(self) -> float:
         """The weakest section across it, mm²."""
-        if self.kind == "shoulder_screw" and self.undercut:
+        if self.kind in ("shoulder_screw", "thumb_screw") and self.undercut:
             return min(self.thread.stress_area_mm2, math.pi / 4 * self.root**2)
         return self.thread.stress_area_mm2
 
