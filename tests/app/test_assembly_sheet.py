@@ -53,6 +53,9 @@ def test_every_part_and_every_step_stands_once(
     for step in hand:
         words, caution = said_in(step.words, style), said_in(step.caution, style)
         assert written.count(words) == 1 and (not caution or f"▲ {caution}" in written)
+        assert step.first or f"Check: {said_in(step.check, style)}" in written
+    # Each step and each of its checks has a box to tick.
+    assert written.count("□") == len(sheet.steps) + sum(bool(s.check) for s in sheet.steps)
     # A thing that is picked from the picture has its balloon: the number in the list and once more beside the picture.
     for line in sheet.lines:
         assert written.count(str(line.number)) == 1 + (middle_of(sheet.scene, line.feature) is not None)

@@ -200,7 +200,12 @@ def test_what_is_left_of_a_bar_is_said_in_the_unit_on_show(bench: ShopBench) -> 
 
 def test_kinds_and_keys_are_told_apart() -> None:
     kinds = list(item_kinds().values())
-    for values in ([k.kind for k in kinds], [k.order for k in kinds], [k.type for k in kinds], [k.attribute for k in kinds]):
+    for values in (
+        [k.kind for k in kinds],
+        [k.order for k in kinds],
+        [k.type for k in kinds],
+        [k.attribute or k.kind for k in kinds],
+    ):
         assert len(set(values)) == len(values)
     assert not {p.name for k in kinds for p in k.parameters} & {"id"}
 

@@ -387,6 +387,7 @@ def test_schema_names_every_kind() -> None:
         "photo",
         "stock_take",
         "storage place",
+        "wear reading",
         "bar",
         "cutter",
         "collet",

@@ -20,6 +20,8 @@ from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Design, Family, Request, all_families, find_family, read_choices, solve_for
 from elbrix.design.files import file_bytes
+from elbrix.design.parts import OfParts
+from elbrix.design.work import HandOperation
 from elbrix.making.planner import plan_work
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
@@ -131,6 +133,28 @@ def test_it_plans_its_own_cutting_and_says_what_it_fits(key: str, typed: dict[st
         scene = setup_scene(plan, setup, setup.moves[-1] if setup.moves else None, 40)
         assert scene is None or scene.elements
     assert family.can_hold(design) and all(f.reason for f in family.fits(design, demo_shop))
+
+
+#: Numbers in words that are no lengths: threads, angles, µm, N, kg, %, counts.
+NO_LENGTH = re.compile(
+    r"M\d+(\.\d)?( × [\d.]+)?|\b[A-Z]\d+\b|\d[\d./]*°|\d[\d.]* ?(µm|N\b|kg|%)|\d-\d+ UN\w*"
+    r"|\d+ of them|Drill [\d.]+ ×|tapped to 0|them 1 and 2"
+)
+
+
+@pytest.mark.parametrize(("key", "typed"), EVERY, ids=ids)
+def test_steps_by_hand_are_said_in_the_shops_unit_and_proved(key: str, typed: dict[str, str], demo_shop: Shop) -> None:
+    """No length stands unmarked in them, and what is put together says what has to be true before the next."""
+    family, design = find_family(key), solved(key, typed, demo_shop)
+    by_hand = [s for s in family.work(design, demo_shop).steps if isinstance(s, HandOperation)]
+    for step in by_hand:
+        for words in (step.words, step.check, step.caution):
+            left = NO_LENGTH.sub("", re.sub("\u2063[-0-9.]+\u2063", "", words))
+            assert not re.search(r"\d", left), left
+    assert all(s.check for s in by_hand if not s.first) or not isinstance(family, OfParts) or not family.parts(design)
+    plan = plan_work(family.title, family.work(design, demo_shop), demo_shop, home="hazel", unit="in")
+    bench = " ".join(m.words for _, _, m in plan.moves if m.id.startswith("bench"))
+    assert "\u2063" not in bench and all(s.check[:20] in bench for s in by_hand)
 
 
 #: What a rounded proposal may be above or below its worked line.

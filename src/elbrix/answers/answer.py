@@ -59,6 +59,7 @@ class Topic(Struct, frozen=True, kw_only=True):
     answer: Callable[[Question, ShopContext], Answer]
     bare: bool = False  #: answers a thing with a value that stands alone
     literal: bool = False  #: looks for the words as they were written
+    searches: bool = False  #: its answer is searched for: it may take longer than a keystroke
 
     def score(self, question: Question) -> float:
         """How well the question's words fit; 0: not at all."""

@@ -43,6 +43,17 @@ def vocabulary() -> frozenset[str]:
     return frozenset(w for topic in all_topics() for w in topic.vocabulary) | material_words()
 
 
+@cache
+def _searching() -> frozenset[str]:
+    """Words that may lead to a topic whose answer is searched for."""
+    return frozenset(w for t in all_topics() if t.searches for group in t.needs for w in group if not w.startswith("@"))
+
+
+def may_search(text: str) -> bool:
+    """Whether a question may take longer than a keystroke."""
+    return not _searching().isdisjoint(re.split(r"[^a-z-]+", text.lower()))
+
+
 def ask(text: str, world: ShopContext, unit: str = "mm") -> Answer:
     """Answer a question.
 

@@ -18,6 +18,7 @@ from elbrix.shop.places import StoragePlace
 from elbrix.shop.slots import TSlot
 from elbrix.shop.stock import Bar, Finish, Form
 from elbrix.shop.tooling import Collet, Cutter, CutterKind, Holder, HolderKind, MeasuringTool, Stud, TouchOff
+from elbrix.shop.wear import After, WearReading
 
 _CALIPER = "150 mm caliper"
 _PLACES = ("left end", "middle", "right end")
@@ -454,7 +455,19 @@ def _stock_take() -> list[Document]:
         StoragePlace(id="clovers-box", name="Clover's box", capacity=6),
         StoragePlace(id="nail", name="Nail by the door", capacity=1),
     ]
-    return [*places, StockTakeDoc(id="stock-take", on="2026-11-27", counted={"t-nut-hazel": 5, "t-nut-pip": 4})]
+    worn = [
+        WearReading(id=f"wear-mill-{n}", thing="end mill Ø19.95", size="Diameter", value_mm=v, on=on, after=after, **more)
+        for n, (v, on, after, more) in enumerate(
+            (
+                (20.0, "2025-03-10", After.NEW, {"wanted_mm": 20.0, "limit_mm": 0.03}),
+                (19.984, "2025-11-03", After.FOUND, {}),
+                (19.95, "2026-04-07", After.GROUND, {"wanted_mm": 19.95}),
+                (19.946, "2026-11-20", After.FOUND, {}),
+            ),
+            1,
+        )
+    ]
+    return [*places, *worn, StockTakeDoc(id="stock-take", on="2026-11-27", counted={"t-nut-hazel": 5, "t-nut-pip": 4})]
 
 
 def documents() -> list[Document]:

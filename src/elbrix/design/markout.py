@@ -12,7 +12,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: Divider steps that are worth scribing; more prove nothing more.
 MOST_STEPS: Final = 12
@@ -30,10 +30,10 @@ class MarkOut(Struct, frozen=True):
     @property
     def words(self) -> str:
         """In one line for the route card."""
-        ends = ", ".join(f"{format_number(h, 2)} ({' '.join(n)})" for h, n in self.length)
-        sides = ", ".join(f"{format_number(h, 2)} ({' '.join(n)})" for h, n in self.width)
-        steps = ", ".join(f"{a} to {b} {format_number(r, 2)}" for a, b, r in self.radii)
-        return f"Height gauge in mm, left end down: {ends}. Near side down: {sides}." + (
+        ends = ", ".join(f"{length(h, 2)} ({' '.join(n)})" for h, n in self.length)
+        sides = ", ".join(f"{length(h, 2)} ({' '.join(n)})" for h, n in self.width)
+        steps = ", ".join(f"{a} to {b} {length(r, 2)}" for a, b, r in self.radii)
+        return f"Height gauge in {LENGTH_UNIT}, left end down: {ends}. Near side down: {sides}." + (
             f" Then dividers, to prove it: {steps}." if steps else ""
         )
 

@@ -314,9 +314,10 @@ class HandOperation(Struct, frozen=True, kw_only=True):
     """Something done at the bench, by hand."""
 
     name: str
-    words: str
+    words: str  #: its lengths marked (`results.length_text`), as in the check and the caution
     tools: tuple[str, ...] = ()
     caution: str = ""
+    check: str = ""  #: what has to be true before the next
     first: bool = False  #: before the machine work that follows it
 
 

@@ -46,8 +46,9 @@ from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.making.strokes import Body
 from elbrix.making.turning import turned
-from elbrix.quantities.lengths import MM_PER_INCH, round_up
+from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle, round_up
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import said_in
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import bounds
@@ -328,7 +329,13 @@ def _sawing(ctx: Context) -> Setup:
 def _by_hand(ctx: Context, step: HandOperation) -> Move:
     for tool in step.tools:
         ctx.request(tool, True)
-    return Move(id=f"bench.{step.name.lower().replace(' ', '_')}", words=f"{step.name}. {step.words}", caution=step.caution)
+    style = UnitStyle("mm" if ctx.unit == "mm" else "in")
+    proved = f" Check: {step.check}" if step.check else ""
+    return Move(
+        id=f"bench.{step.name.lower().replace(' ', '_')}",
+        words=said_in(f"{step.name}. {step.words}{proved}", style),
+        caution=said_in(step.caution, style),
+    )
 
 
 def card_figures(plan: Plan) -> tuple[Figure, ...]:

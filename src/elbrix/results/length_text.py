@@ -11,6 +11,8 @@ from elbrix.results.figures import format_number
 #: Stands round a number that is a length; it has no width, so that a text that went out unread looks right in mm.
 _MARK: Final = "\u2063"
 _LENGTH: Final = Pattern(f"{_MARK}(-?[0-9.]+){_MARK}")
+#: The name of the unit, for a sentence that says it.
+LENGTH_UNIT: Final = f"{_MARK}mm{_MARK}"
 
 
 def length(value_mm: float, places: int = 3) -> str:
@@ -22,7 +24,7 @@ def said_in(text: str, style: UnitStyle) -> str:
     """A sentence with its lengths in a unit style; in mm as it was written."""
     if style.length == "mm":
         return plain(text)
-    return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), text)
+    return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), text.replace(LENGTH_UNIT, "inches"))
 
 
 def plain(text: str) -> str:

@@ -91,6 +91,7 @@ def _lent(shop: Shop, chosen: dict[str, str], names: tuple[str, ...]) -> tuple[S
 TOPICS = (
     Topic(
         key="stack",
+        searches=True,
         needs=(words("stack blocks block gauge wring"),),
         hints=words("height two equal pair wear calibrated real within inch metric") | {"@length", "@number"},
         handles=words("without except excluding tolerance within holder"),

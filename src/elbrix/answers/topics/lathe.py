@@ -7,7 +7,7 @@ from typing import Final
 
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import TURNS
+from elbrix.answers.topics.figures import MASSES, TURNS
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -108,6 +108,78 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
     return Answer(title=f"Ø{n(size)} held {n(off)} off centre", figures=tuple(figures), cautions=tuple(cautions))
 
 
+def _faceplate(q: Question, world: ShopContext) -> Answer:
+    """Work on a faceplate whose middle of mass lies beside the axis: what balances it, and how fast it may turn."""
+    off = q.length("offset", "off", "eccentric", "beside")
+    at = q.length("weight", "counterweight", "radius", "at")
+    mass = q.measured("mass", MASSES)
+    turns = q.measured("turns", TURNS)
+    if off is None or mass is None:
+        raise missing("The work's mass and how far its middle lies off the axis", "faceplate 1.2 kg 18 off centre")
+    q.use("faceplate", "face", "plate", "centre", "center", "axis", "work", "bore", "on", "the", "of", "mass")
+    if not 0 < off < 1000 or not mass > 0:
+        raise ShopError(
+            "Ask",
+            f"{format_number(mass)} kg, {format_number(off)} off",
+            "Only what has a mass and lies off the axis wants balancing",
+            "Give both, more than nothing",
+        )
+    n = format_number
+    fast = 30 / math.pi * math.sqrt(SHAKES_N / (mass * off / 1000))
+    figures = [
+        Figure(
+            key="fast",
+            label="Counterweight from",
+            value=fast,
+            unit="rpm",
+            step=1,
+            derivation=Derivation(
+                "30/π·√(F/(m·e))",
+                f"30/π·√({n(SHAKES_N)}/({n(mass, 4)}·{n(off / 1000, 5)}))",
+                f"{n(SHAKES_N)} N of throw; clamps and angle plate count with the work",
+            ),
+        )
+    ]
+    if at is not None:
+        if at <= 0:
+            raise ShopError("Ask", "a counterweight on the axis", "There it balances nothing", "Give the radius it is bolted at")
+        figures.insert(
+            0,
+            Figure(
+                key="weight",
+                label=f"Counterweight at radius {n(at)}",
+                value=mass * off / at,
+                unit="kg",
+                step=0.001,
+                derivation=Derivation("m·e/R", f"{n(mass, 4)}·{n(off)}/{n(at)}", "opposite the work"),
+            ),
+        )
+    cautions = [
+        "Turn it round by hand before the spindle turns: clamps, bolts and weight clear of bed and saddle.",
+        "Bolts through, washers, nuts tight; a weight that flies off goes where you stand. Lowest speed first.",
+    ]
+    if turns is not None:
+        throw = mass * off / 1000 * (math.pi * turns / 30) ** 2
+        figures.append(
+            Figure(
+                key="throw",
+                label=f"Throw at {turns:g} rpm, not balanced",
+                value=throw,
+                unit="N",
+                step=1,
+                derivation=Derivation("m·e·(π·n/30)²", f"{n(mass, 4)}·{n(off / 1000, 5)}·(π·{turns:g}/30)²"),
+            )
+        )
+        if throw > SHAKES_N:
+            cautions.append("At that speed it shakes a light lathe: balance it first.")
+    return Answer(
+        title=f"On the faceplate, {n(off)} off the axis",
+        figures=tuple(figures),
+        notes=("Out of gear it stays where it is left, when it is balanced.",),
+        cautions=tuple(cautions),
+    )
+
+
 def _wheels(q: Question, world: ShopContext) -> Answer:
     """The train for a thread or a pitch on the lathe whose wheels are listed."""
     q.use("wheel", "wheels", "gear", "gears", "train", "change", "for", "lathe", "thread", "screw", "cut", "pitch")
@@ -153,6 +225,14 @@ def _wheels(q: Question, world: ShopContext) -> Answer:
 
 
 TOPICS = (
+    Topic(
+        key="faceplate",
+        needs=(words("faceplate counterweight"), words("offset off eccentric beside")),
+        hints=words("weight radius centre center axis work bore"),
+        handles=words("at"),
+        examples=("faceplate 1.2 kg 18 off centre", "faceplate 1.2 kg 18 off centre weight at 90 200 rpm"),
+        answer=_faceplate,
+    ),
     Topic(
         key="change wheels",
         needs=(words("wheel wheels gear gears train"), words("@thread @length change pitch lathe")),

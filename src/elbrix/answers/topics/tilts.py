@@ -297,6 +297,7 @@ TOPICS = (
     ),
     Topic(
         key="angle of a stack",
+        searches=True,
         needs=(words("angle degree"), words("stack spacer height")),
         hints=words("on makes make"),
         examples=("angle of stack 80.108 on 100",),
@@ -304,6 +305,7 @@ TOPICS = (
     ),
     Topic(
         key="sine",
+        searches=True,
         needs=(words("sine sine-bar sine-plate"),),
         hints=words("stack plate bar on centres set") | {"@angle"},
         examples=("sine 53d14m on 127", "sine plate 15 deg", "sine 32.5 deg on 5 in"),
@@ -311,6 +313,7 @@ TOPICS = (
     ),
     Topic(
         key="ways",
+        searches=True,
         needs=(words("way ways how set setting"), frozenset({"@angle", "angle"})),
         hints=words("how set angle best"),
         examples=("how to set 53d14m to 2'", "ways to set 30 deg within 10'"),

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import re
 from datetime import date
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
@@ -24,8 +23,6 @@ if TYPE_CHECKING:
     from elbrix.answers.answer import Answer, NotAnswered, ShopContext
 
 _WIDTH, _PANEL = 250, 480
-#: What is searched for among thousands of stacks is answered beside the window.
-_TAKES_LONG: Final = re.compile(r"\b(stacks?|blocks|gauge|sine)\b", re.IGNORECASE)
 _PAUSE_MS = 180
 
 
@@ -184,7 +181,7 @@ class AskField(QLineEdit):
 
     def _reply(self, *, asked: bool) -> None:
         """Show the answer; while typing only what is understood, after Enter also why not."""
-        from elbrix.answers.ask import world_of  # nothing of this is needed to start
+        from elbrix.answers.ask import may_search, world_of  # nothing of this is needed to start
         from elbrix.presenters.ask import hello_card
 
         self._pause.stop()
@@ -196,7 +193,7 @@ class AskField(QLineEdit):
             self._show(title, "", view)
             return
         world = world_of(self._session.book, self._job())
-        if _TAKES_LONG.search(text):
+        if may_search(text):
             self.answer = None
             self._working.start(lambda: (text, asked, _answer(text, world, style.length)))
             self._show("Working it out…", "", CardView(sections=()))

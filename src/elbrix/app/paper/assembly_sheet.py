@@ -45,6 +45,7 @@ class HandStep(Struct, frozen=True):
     title: str
     words: str
     caution: str
+    check: str = ""
 
 
 class AssemblySheet(Struct, frozen=True, kw_only=True):
@@ -135,6 +136,9 @@ class AssemblySheet(Struct, frozen=True, kw_only=True):
         pen.words(LEFT, y, 50, "□", 30)
         y += pen.words(LEFT + 60, y, 1780, f"{number}   {step.title}", 28, bold=True) + 2
         y += pen.words(LEFT + 60, y, 1780, step.words, 25) + 2
+        if step.check:
+            pen.words(LEFT, y, 50, "□", 30)
+            y += pen.words(LEFT + 60, y, 1780, f"Check: {step.check}", 25, bold=True) + 2
         if step.caution:
             y += pen.words(LEFT + 60, y, 1780, f"▲ {step.caution}", 24, colour=ACCENT)
         return y - begun + 22
@@ -142,6 +146,7 @@ class AssemblySheet(Struct, frozen=True, kw_only=True):
 
 def _tall(step: HandStep) -> float:
     tall = text_height(1780, f"1   {step.title}", 28, bold=True) + text_height(1780, step.words, 25) + 4
+    tall += text_height(1780, f"Check: {step.check}", 25, bold=True) + 2 if step.check else 0.0
     return tall + (text_height(1780, f"▲ {step.caution}", 24) if step.caution else 0.0) + 22
 
 
@@ -202,7 +207,9 @@ def assembly_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle) -> AssemblyShee
     ]
     work = family.work(design, shop)
     steps = [
-        HandStep(s.name, said_in(s.words, style), said_in(s.caution, style)) for s in work.steps if isinstance(s, HandOperation)
+        HandStep(s.name, said_in(s.words, style), said_in(s.caution, style), said_in(s.check, style))
+        for s in work.steps
+        if isinstance(s, HandOperation)
     ]
     steps += [HandStep("Mind", said_in(note, style), "") for note in work.notes]
     return AssemblySheet(

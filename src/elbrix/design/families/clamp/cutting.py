@@ -16,7 +16,7 @@ from elbrix.design.work import (
     TurnedPart,
     TurnedTaper,
 )
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned, drilled
 
 
@@ -84,6 +84,7 @@ def _jack_work(s: ClampSizes) -> list[Step]:
             words="Turn the end of a hexagon screw's head flat and slightly domed; a lock nut on it against the body.",
             tools=("file",),
             caution="Never a hand under work that stands on jacks alone.",
+            check="It turns by hand over its whole reach, and the lock nut holds it.",
         ),
     ]
 
@@ -125,6 +126,7 @@ def _strap_work(s: ClampSizes) -> list[Step]:
             words="Round the tip's lower edge a little along its whole width: it touches behind its end; break all edges.",
             tools=("file",),
             caution="A burr under a strap marks the work and lets it slip.",
+            check="On a flat plate it touches along its whole tip, behind its end, and at its heel.",
         ),
     ]
 
@@ -156,6 +158,7 @@ def _body_work(s: ClampSizes) -> list[Step]:
             words="The screw's head domed and free of burrs; grease in the thread. It pushes by being turned out.",
             tools=("file",),
             caution="A toe clamp needs a stop on the far side: without one it pushes the work away.",
+            check="Beside a block against a stop: it pushes the block down, not up.",
         ),
     ]
 
@@ -176,6 +179,7 @@ def _toe_work(s: ClampSizes) -> list[Step]:
             words="Break the edges of the end that touches the work; harden it if it is to last.",
             tools=("file",),
             caution="Furnace and quench: the steel supplier's figures, gloves, face shield.",
+            check="Its whole nose touches a flat face, to the eye.",
         ),
     ]
 
@@ -209,10 +213,7 @@ def _heel_work(s: ClampSizes) -> list[Step]:
     return [
         HandOperation(
             name="Edges",
-            words=(
-                f"Break all edges; stamp its heights {format_number(s.length)}, {format_number(s.width)} and"
-                f" {format_number(s.height)} on it."
-            ),
+            words=(f"Break all edges; stamp its heights {length(s.length)}, {length(s.width)} and {length(s.height)} on it."),
             tools=("file", "number punches"),
             caution="Eye protection when you punch.",
         )

@@ -227,12 +227,13 @@ class DepthStop:
             HandOperation(
                 name="Sleeve",
                 words=(
-                    f"Turned by its own plan (pick the sleeve as the part shown): Ø{format_number(s.out, 3)} ×"
-                    f" {format_number(v.number('bore_depth'))} to the bore as measured, {format_number(s.bore.min, 3)} to"
-                    f" {format_number(s.bore.max, 3)}; Ø{format_number(s.sleeve, 3)} above; bore"
-                    f" Ø{format_number(v.number('sleeve_bore'))}. Draw it in, never hammer."
+                    f"Turned by its own plan (pick the sleeve as the part shown): Ø{length(s.out, 3)} ×"
+                    f" {length(v.number('bore_depth'))} to the bore as measured, {length(s.bore.min, 3)} to"
+                    f" {length(s.bore.max, 3)}; Ø{length(s.sleeve, 3)} above; bore"
+                    f" Ø{length(v.number('sleeve_bore'))}. Draw it in, never hammer."
                 ),
                 tools=("micrometer", "draw bolt"),
+                check=f"A trial rod, scrap turned {length(0.01)} under the fit, goes in; then the sleeve seats all round.",
             ),
             HandOperation(
                 name="Fit the feet",
@@ -241,6 +242,7 @@ class DepthStop:
                     " mark and the slider does not rock when the tip is pressed."
                 ),
                 tools=("layout blue", "oil stone"),
+                check="All three feet mark blue, and nothing rocks when the tip is pressed.",
             ),
         ]
         blank = Blank(

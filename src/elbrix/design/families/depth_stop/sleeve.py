@@ -8,7 +8,7 @@ from __future__ import annotations
 from elbrix.design.families.depth_stop.sizes import DepthStopSizes
 from elbrix.design.work import Blank, HandOperation, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.solids.recipe import Cut, Recipe, Turned
 
 #: Lead-in of the pressed end: along it, and on the radius; mm.
@@ -48,10 +48,11 @@ def work(s: DepthStopSizes) -> Work:
         HandOperation(
             name="Draw it in",
             words=(
-                f"Measure the bore again first: {format_number(s.bore.min, 3)} to {format_number(s.bore.max, 3)}. A little oil,"
+                f"Measure the bore again first: {length(s.bore.min, 3)} to {length(s.bore.max, 3)}. A little oil,"
                 " drawn in with a bolt and two washers till the shoulder seats, never hammered; square to the casting."
             ),
             tools=("draw bolt", "bore gauge"),
+            check="A feeler finds no gap under its shoulder; the quill runs in it without touching.",
         ),
     )
     blank = Blank(

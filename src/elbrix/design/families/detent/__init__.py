@@ -197,16 +197,20 @@ class Detent:
         steps += [
             HandOperation(
                 name="Screwdriver slot",
-                words="Saw a slot across the back, 1 wide and 1.5 deep, or file two flats: it is set by turning it.",
+                words=(
+                    f"Saw a slot across the back, {length(1)} wide and {length(1.5)} deep, or file two flats: it is set by"
+                    " turning it."
+                ),
                 tools=("hacksaw",),
+                check="A driver fills it.",
             ),
             HandOperation(
                 name="Put together",
                 words=(
                     "Clean, a little grease, spring and ball in. "
                     + (
-                        f"Press the ball in by {format_number(s.gap)} and stake the edge all round with a ring punch to"
-                        f" Ø{format_number(s.mouth, 2)}: it still moves freely, and does not come out."
+                        f"Press the ball in by {length(s.gap)} and stake the edge all round with a ring punch to"
+                        f" Ø{length(s.mouth, 2)}: it still moves freely, and does not come out."
                         if s.kind == "staked"
                         else "Ball first, then the spring, closed from behind."
                     )
@@ -214,6 +218,7 @@ class Detent:
                 ),
                 tools=("ring punch",) if s.kind == "staked" else (),
                 caution="A pressed spring shoots the ball: eye protection, a rag round it.",
+                check="It clicks, lets go by hand, and the lever does not creep out of it when it is tapped.",
             ),
         ]
         blank = Blank(

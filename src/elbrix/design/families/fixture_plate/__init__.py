@@ -279,16 +279,16 @@ class FixturePlate:
                     name="Pin holes, at assembly",
                     words=(
                         "Withheld till the work is fitted. Screw the work on where it belongs, prove it with an indicator, then"
-                        f" drill and ream through it into the plate, {format_number(s.pins[0].ream, 3)} for the pins."
+                        f" drill and ream through it into the plate, {length(s.pins[0].ream, 3)} for the pins."
                         " Or measure its holes in Inspect and release these: they are then made by ordinates."
                     ),
                     tools=("reamer", "indicator"),
+                    check="The work goes on and off both pins by hand, and not with a shake.",
                 )
             )
         if len(s.pins) == 2:
             land = (
-                f" The second pin is relieved to a land of {format_number(LAND * s.pin, 1)}; its lands lie across the line of the"
-                " pins."
+                f" The second pin is relieved to a land of {length(LAND * s.pin, 1)}; its lands lie across the line of the pins."
                 if s.v.word("pins") == "relieved"
                 else ""
             )
@@ -296,11 +296,12 @@ class FixturePlate:
                 HandOperation(
                     name="Pins",
                     words=(
-                        f"Press the pins Ø{format_number(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and"
+                        f"Press the pins Ø{length(s.pin, 3)} in, a hair of oil, square. Through holes let the air out and"
                         f" the pin come out again.{land}"
                     ),
                     tools=("press or copper hammer",),
                     caution="A hardened pin can chip: eye protection.",
+                    check="Square to the plate by a small square; the work drops on.",
                 )
             )
         lift = lifting_words(s.mass_kg)
@@ -312,6 +313,7 @@ class FixturePlate:
                     " would fight the pins."
                 ),
                 tools=("oil stone", "indicator"),
+                check="The indicator says no more along its edge than the layout allows, bolts tight.",
             )
         )
         blank = Blank(
@@ -418,7 +420,7 @@ def _set_true(s: FixturePlateSizes) -> str:
         return "Bolts finger tight, indicator along the long edge, then tight crosswise."
     bore = s.v.number("centre_hole")
     by = (
-        f"Over a plug in its centre hole Ø{format_number(bore, 3)} and the table's bore, or an indicator in that hole"
+        f"Over a plug in its centre hole Ø{length(bore, 3)} and the table's bore, or an indicator in that hole"
         if bore
         else "An indicator on a circle of its holes, or on its round edge"
     )

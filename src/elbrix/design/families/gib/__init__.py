@@ -171,12 +171,13 @@ class Gib:
                 name="Fit",
                 words=(
                     f"Blue on the way, scrape or lap the strip till it bears along its whole length:"
-                    f" {format_number(s.fitted, 3)} then."
+                    f" {length(s.fitted, 3)} then."
                     " Corners broken so that it stands on the flank. Screws by feel, lock nuts: the slide moves by hand, without"
                     " play."
                 ),
                 tools=("scraper", "marking blue", "indicator"),
                 caution="Scraped edges are razors: break them first.",
+                check="Blue along its whole length; an indicator against the slide, pushed to and fro, hardly moves.",
             )
         )
         blank = Blank(

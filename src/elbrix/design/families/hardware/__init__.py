@@ -467,6 +467,7 @@ class Hardware:
                     " the head is pulled against the lips."
                 ),
                 tools=("file", "square"),
+                check="It goes the whole way along the slot, and a square stands against its shank.",
             ),
         ]
 

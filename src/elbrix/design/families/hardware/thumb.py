@@ -202,9 +202,7 @@ def knurled(s: HardwareSizes) -> list[Element]:
 def sizes(s: HardwareSizes) -> tuple[Dimension, ...]:
     r, b, high = s.head_turned / 2, s.lower, s.length
     return (
-        Dimension(
-            "head_diameter", (-r, high), (r, high), Side.ABOVE, prefix="Ø", entry="head_diameter", feature="head_height", order=0
-        ),
+        Dimension("before_knurl", (-r, high), (r, high), Side.ABOVE, prefix="Ø", feature="head_height", step_mm=0.01, order=0),
         Dimension("head_height", (r, b), (r, high), Side.RIGHT, entry="head_height", feature="head_height", order=1),
         Dimension("engaged", (-s.d / 2, 0), (-s.d / 2, b), Side.LEFT, entry="engaged", feature="thread", order=2),
         Dimension(

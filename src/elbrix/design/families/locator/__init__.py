@@ -291,11 +291,12 @@ class Locator:
                 HandOperation(
                     name="Press in and finish",
                     words=(
-                        f"Measure the bore again first: Ø{format_number(s.hole.min, 3)} to {format_number(s.hole.max, 3)}. A"
+                        f"Measure the bore again first: Ø{length(s.hole.min, 3)} to {length(s.hole.max, 3)}. A"
                         " little oil, drawn in with a bolt and two washers, never hammered. Then bore to"
-                        f" Ø{format_number(s.inner, 3)}: pressing closed it."
+                        f" Ø{length(s.inner, 3)}: pressing closed it."
                     ),
                     tools=("draw bolt", "bore gauge"),
+                    check="A plug goes through by hand, and the bore is square to the face.",
                 )
             )
         elif s.kind == "pivot":
@@ -326,11 +327,12 @@ class Locator:
                 HandOperation(
                     name="Thread",
                     words=(
-                        f"Undercut 0.5 at the shoulder, then {s.thread.shown} with a die in the tailstock holder; two flats on"
-                        " the head for a spanner."
+                        f"Undercut {length(0.5)} at the shoulder, then {s.thread.shown} with a die in the tailstock holder;"
+                        " two flats on the head for a spanner."
                     ),
                     tools=("die", "file"),
                     caution="Spindle turned by hand.",
+                    check="A nut runs to the shoulder by hand, and what turns on it still turns.",
                 )
             )
         else:
@@ -368,6 +370,7 @@ class Locator:
                     words=("The lead polished. Press the shank in with a drop of oil, square, with nothing under the hole."),
                     tools=("press",),
                     caution="A hardened pin can chip: eye protection.",
+                    check="Square in its hole; the work goes on over the lead without being pushed.",
                 )
             )
         widest = 2 * max(r for r, _ in s.profile)

@@ -237,6 +237,7 @@ class RingNut:
                     f" {format_number(360 / s.v.number('pieces'), 1)}° apart."
                 ),
                 tools=("file",),
+                check="It goes all the way round, and no corner binds.",
             )
         )
         blank = Blank(

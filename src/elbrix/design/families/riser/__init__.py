@@ -279,6 +279,7 @@ class Riser:
                         " Or measure its holes in Inspect and release these: they are then made by ordinates."
                     ),
                     tools=("transfer drill", "tap"),
+                    check="Every screw goes in by hand, and the faces stay shut when one is slackened.",
                 )
             )
         lift = lifting_words(s.assembly_kg)
@@ -286,11 +287,12 @@ class Riser:
             HandOperation(
                 name="Table",
                 words=(
-                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {format_number(s.bolt_length, 0)} under the head;"
-                    f" longer than {format_number(s.bolt_most, 1)} it jams at the end of the nut's thread, or stands on the"
+                    f"{lift}Stone it, wipe the table. Bolts M{s.bolt[1:]} × {length(s.bolt_length, 0)} under the head;"
+                    f" longer than {length(s.bolt_most, 1)} it jams at the end of the nut's thread, or stands on the"
                     " slot's floor and lifts its lips. Indicator along one edge, then tight crosswise."
                 ),
                 tools=("oil stone", "indicator"),
+                check="A feeler finds no gap under it; the top indicates level, all bolts tight.",
             )
         )
         blank = Blank(

@@ -380,22 +380,24 @@ class SinePlateFamily:
         rolls = HandOperation(
             name="Rolls",
             words=(
-                f"Two dowels or needles Ø{format_number(s.roll, 3)}{apart}, {format_number(s.width)} long, alike to"
+                f"Two dowels or needles Ø{length(s.roll, 3)}{apart}, {length(s.width)} long, alike to"
                 f" {format_number(design.values.number('roll_match') * 1000, 1)} µm. Stone or grind a flat"
-                f" {format_number(s.flat)} deep, drill and tap it {s.roll_screw.shown} at the plate's screw places, spotted"
+                f" {length(s.flat)} deep, drill and tap it {s.roll_screw.shown} at the plate's screw places, spotted"
                 " through."
             ),
             tools=("micrometer", "oil stone"),
             caution="Hardened rolls chip a tap: spot and tap before hardening, or use soft ground stock.",
+            check="Both rolls alike by the micrometer, at both ends and in the middle.",
         )
         setting = HandOperation(
             name="Set the centres",
             words=(
-                f"Screws in, finger tight. A gauge stack of {format_number(between, 4)} between the rolls, both pushed against it"
+                f"Screws in, finger tight. A gauge stack of {length(between, 4)} between the rolls, both pushed against it"
                 " and square to the plate; tighten a little at a time. Prove it over the rolls:"
-                f" {format_number(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
+                f" {length(s.centres + (s.roll + s.roll_stack) / 2, 3)}."
             ),
             tools=("gauge blocks", "micrometer over the rolls", "square"),
+            check="The stack still slides between them when the screws are tight, at both ends of the rolls.",
         )
         face = HandOperation(
             name="Face",
@@ -405,6 +407,7 @@ class SinePlateFamily:
                 " goes into the stack roll."
             ),
             tools=("indicator", "surface plate"),
+            check="Turned end for end on the surface plate it reads the same.",
         )
         blank = Blank(
             width_mm=s.width,

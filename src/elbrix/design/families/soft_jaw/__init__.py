@@ -344,11 +344,12 @@ class SoftJaw:
                 HandOperation(
                     name="Pins",
                     words=(
-                        f"Pins Ø{format_number(s.pin, 3)} in, {format_number(v.number('pin_protrusion'))} out. A straight edge"
-                        f" over both: level with the bed to {format_number(v.number('pin_height_error'), 3)} by the indicator,"
+                        f"Pins Ø{length(s.pin, 3)} in, {length(v.number('pin_protrusion'))} out. A straight edge"
+                        f" over both: level with the bed to {length(v.number('pin_height_error'), 3)} by the indicator,"
                         " else change the lower one's place."
                     ),
                     tools=("indicator",),
+                    check="Both pins are level by the indicator.",
                 )
             )
         spare = (
@@ -361,6 +362,7 @@ class SoftJaw:
                 name="Fit to the vise",
                 words=f"Backs and vise stoned and wiped, screws tight crosswise, indicator along both faces.{spare}",
                 tools=("oil stone", "indicator"),
+                check="Shut on paper at all four corners: every strip is held.",
             )
         )
         blank = Blank(

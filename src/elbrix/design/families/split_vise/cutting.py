@@ -5,7 +5,7 @@ from __future__ import annotations
 from elbrix.design.bores import Span, pattern
 from elbrix.design.families.split_vise.sizes import SplitViseSizes
 from elbrix.design.work import Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 
@@ -40,11 +40,8 @@ def work(s: SplitViseSizes) -> Work:
 
 
 def _half(s: SplitViseSizes) -> list[Step]:
-    n = format_number
     steps: list[Step] = []
-    if foot := pattern(
-        s.foot_holes, s.foot, "Holes of the foot, from underneath", x0=-s.width / 2, y0=s.long / 2, below=True, id="foot"
-    ):
+    if foot := pattern(s.foot_holes, s.foot, "Holes of the foot", x0=-s.width / 2, y0=s.long / 2, below=True, id="foot"):
         steps.append(foot)
     steps.insert(
         0,
@@ -76,7 +73,7 @@ def _half(s: SplitViseSizes) -> list[Step]:
         # On D, with A away: X along the bar, Y up from the middle of its height.
         steps.append(
             HolePattern(
-                name="Screw and guides, from the face",
+                name="Screw and guides",
                 holes=tuple(
                     PatternHole(h.x + s.width / 2, h.y - s.height / 2, thread=h.thread, drill_mm=h.drill, ream_mm=h.ream)
                     for h in s.face_holes
@@ -91,8 +88,8 @@ def _half(s: SplitViseSizes) -> list[Step]:
         "On the rails: dowels in, bolts tight, feeler between the faces."
         if s.rails
         else (
-            f"Keys in, {n(s.key, 2)} or a hair less: stone them till they slide in the tightest place. Both halves pushed to the"
-            " same side."
+            f"Keys in, {length(s.key, 2)} or a hair less: stone them till they slide in the tightest place. Both halves pushed to"
+            " the same side."
         )
     )
     last = " The other parts first: with this half the vise is whole and stands in Shop." if s.part == "screw" else ""
@@ -104,6 +101,7 @@ def _half(s: SplitViseSizes) -> list[Step]:
                 f" both faces bear.{last}"
             ),
             tools=("oil stone", "indicator", "feeler gauges"),
+            check="Shut on two strips of paper, high and low at both ends: all are held.",
         )
     )
     return steps
@@ -116,17 +114,16 @@ def _jaw(s: SplitViseSizes) -> list[Step]:
         for h in s.plate_holes
     )
     return [
-        HolePattern(
-            name="Screw's seat and guides, from the back", holes=holes, thickness_mm=s.plate, feature="guides", id="seat"
-        ),
+        HolePattern(name="Screw seat, guides", holes=holes, thickness_mm=s.plate, feature="guides", id="seat"),
         HandOperation(
             name="Guide pins",
             words=(
-                f"Press two hardened pins Ø{format_number(s.guide)} in from the back, flush with the face or a hair under it:"
+                f"Press two hardened pins Ø{length(s.guide)} in from the back, flush with the face or a hair under it:"
                 " nothing may stand out to the work. They slide in the screw half without shake."
             ),
             tools=("arbor press", "oil stone"),
             caution="Pressing: a pin that is askew flies out. Eyes covered, hands clear.",
+            check="The plate runs in and out by hand over its whole travel; nothing stands out of its face.",
         ),
     ]
 
@@ -143,5 +140,6 @@ def _rail(s: SplitViseSizes) -> list[Step]:
                 " then tight. Dowels go in by hand: one that has to be driven tells of rails that are askew."
             ),
             tools=("oil stone", "indicator"),
+            check="A half goes on at both ends and in the middle, dowels by hand.",
         ),
     ]

@@ -26,6 +26,7 @@ from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict, worst
 from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.shop.workholding import Fastener, FastenerKind
@@ -319,6 +320,7 @@ class TNut:
                     ),
                     tools=("centre punch", "hammer"),
                     caution="Eye protection on.",
+                    check="A stud stops before it comes through.",
                 )
             )
         if s.stop_kind == "pin":
@@ -327,10 +329,11 @@ class TNut:
                 HandOperation(
                     name="Cross pin",
                     words=(
-                        f"Drill Ø{pin:g} across the head, {format_number(1.5 * pin)} mm above the underside, through the thread."
+                        f"Drill Ø{length(pin)} across the head, {length(1.5 * pin)} above the underside, through the thread."
                         " Drive in a pin, file both ends flush."
                     ),
                     tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),
+                    check="A stud stops at the pin; the nut still slides in the slot.",
                 )
             )
         blank = Blank(

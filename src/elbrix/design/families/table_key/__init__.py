@@ -271,21 +271,23 @@ class TableKey:
             HandOperation(
                 name="Fit",
                 words=(
-                    "Break every edge 0.2. Stone both sides of the table half till it slides in the tightest place of the slot"
-                    f" without shaking, {format_number(s.low_w, 2)} or a hair less; the vise half, {format_number(s.high_w, 2)},"
+                    f"Break every edge {length(0.2)}. Stone both sides of the table half till it slides in the tightest place of"
+                    f" the slot without shaking, {length(s.low_w, 2)} or a hair less; the vise half, {length(s.high_w, 2)},"
                     " is pushed in by hand."
                 ),
                 tools=("oil stone", "micrometer"),
+                check="It slides the whole way along the slot and does not shake at its widest place.",
             ),
             HandOperation(
                 name="Prove",
                 words=(
                     "Screws in, vise on the table, pushed to one side of the slot and bolted. Indicator along the fixed jaw:"
-                    f" {format_number(design.values.number('squareness'), 3)} over"
-                    f" {format_number(design.values.number('jaw_length'))} at the most."
+                    f" {length(design.values.number('squareness'), 3)} over"
+                    f" {length(design.values.number('jaw_length'))} at the most."
                 ),
                 tools=("indicator",),
                 caution="A vise is lifted by two people or a hoist.",
+                check="Taken off and put on again it reads the same.",
             ),
         ]
         blank = Blank(

@@ -195,12 +195,13 @@ class TableStopFamily:
             HandOperation(
                 name="Fit",
                 words=(
-                    f"Stone the tongue till it slides in the tightest place, {format_number(s.tongue, 2)} or a hair less. In the"
+                    f"Stone the tongue till it slides in the tightest place, {length(s.tongue, 2)} or a hair less. In the"
                     " slot, pushed to one side, bolted: indicator along the stopping face, square to the slot's edge within"
-                    f" {format_number(s.v.number('squareness'), 3)} over {format_number(s.v.number('square_length'))}. Always"
+                    f" {length(s.v.number('squareness'), 3)} over {length(s.v.number('square_length'))}. Always"
                     " push it to the same side."
                 ),
                 tools=("oil stone", "indicator"),
+                check="Taken out and put back, the face reads the same by the indicator.",
             ),
         ]
         blank = Blank(

@@ -175,11 +175,12 @@ class TiltingPlate:
                 name="The bar",
                 words=(
                     f"Plate on the bar in the vise, square along it: spot through its screw holes. Drill {drill[0]} ×"
-                    f" {format_number(s.bar_drilled, 1)} from the bar's top, point stopping {format_number(s.bar_left, 1)} short"
-                    f" of breaking through, tap {v.word('screw')} {format_number(s.engaged, 1)}. Screws"
-                    f" {format_number(s.screw_length, 0)} under the head."
+                    f" {length(s.bar_drilled, 1)} from the bar's top, point stopping {length(s.bar_left, 1)} short"
+                    f" of breaking through, tap {v.word('screw')} {length(s.engaged, 1)}. Screws"
+                    f" {length(s.screw_length, 0)} under the head."
                 ),
                 tools=("tap", "drill stop"),
+                check="A trial screw of scrap rod bottoms nowhere; the plate sits on the bar without a gap.",
             ),
             HandOperation(
                 name="Zero and read-back",
@@ -193,6 +194,7 @@ class TiltingPlate:
                     "Only the jaws' friction holds the tilt: light cuts, pushing toward the axis; a stop or jack under the low"
                     " edge for more."
                 ),
+                check="Read back after the vise is tight, and again after the first light cut.",
             ),
         ]
         blank = Blank(

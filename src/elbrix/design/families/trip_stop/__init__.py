@@ -146,6 +146,7 @@ class TripStop:
                 ),
                 tools=("readout or indicator",),
                 caution="The first runs by hand: a trip that does not throw out drives the table into its end.",
+                check="Three runs by hand to the same place before the feed is trusted.",
             )
         )
         blank = Blank(

@@ -268,10 +268,11 @@ class VJaw:
                 name="Fit",
                 words=(
                     "Mark them 1 and 2 and which end is up before parting. Stone the bases. Screwed to the vise, a ground"
-                    f" Ø{format_number(s.smallest)} to {format_number(s.largest)} bar between: it stands upright to 0.02 over"
-                    f" {format_number(min(s.length, 50), 0)} and does not rock."
+                    f" Ø{length(s.smallest)} to {length(s.largest)} bar between: it stands upright to {length(0.02)} over"
+                    f" {length(min(s.length, 50), 0)} and does not rock."
                 ),
                 tools=("oil stone", "indicator", "square"),
+                check="The bar is gripped high and low: paper is held at both.",
             )
         )
         blank = Blank(

@@ -150,11 +150,12 @@ class ViseStop:
                 name="Vise",
                 words=(
                     f"Spot through into the jaw's end, drill and tap {s.v.word('mounting_screw')}. The rod parallel to the jaws"
-                    f" by eye, its end rounded. Push the work on it gently, always the same: it gives {format_number(s.bends, 3)}"
+                    f" by eye, its end rounded. Push the work on it gently, always the same: it gives {length(s.bends, 3)}"
                     f" under {format_number(s.v.number('rod_force'))} N."
                 ),
                 tools=("tap",),
                 caution="Take the rod back before a heavy cut: chips pack behind it.",
+                check="The same piece put in five times indicates alike.",
             ),
         ]
         blank = Blank(
