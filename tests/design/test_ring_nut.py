@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 
+import numpy as np
 import pytest
 from shapely import LineString, Point, Polygon, minimum_bounding_radius
 
@@ -12,6 +13,7 @@ from elbrix.book.documents import shop_of
 from elbrix.demo import documents
 from elbrix.design.families.ring_nut.sizes import RingNutSizes
 from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
+from elbrix.design.work import RingWall
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
@@ -243,3 +245,20 @@ def test_a_cutter_too_thick_for_the_ring_is_said_and_never_turns_inside_out() ->
     plan = plan_work("T", work, SHOP, Options(cutter=thick.id), home="hazel")
     assert any("does not turn inside" in p for p in plan.problems)
     assert all(m.positions[0].value_mm > 0 for _, _, m in plan.moves if m.id.startswith(("head_in", "neck_in")))
+
+
+@pytest.mark.parametrize("off", [0.004, 0.03, 0.08])
+def test_a_centre_that_is_still_off_moves_both_walls_and_not_their_width(off: float) -> None:
+    """Cut about a point beside the centre: the worst any wall point lies off its radius, over all directions and angles."""
+    d = solve_for(FAMILY, SHOP, Request(), {})
+    work = FAMILY.work(d, SHOP)
+    plan = plan_work("T", work, SHOP, measured={"ring_centre": off}, home="hazel")
+    radii = [w.radius_mm for w in work.steps if isinstance(w, RingWall)]
+    turn = np.linspace(0, 2 * math.pi, 721)
+    worst = max(float(np.max(np.abs(np.hypot(off + r * np.cos(turn), r * np.sin(turn)) - r))) for r in radii)
+    assert worst == pytest.approx(off, rel=1e-3)
+    said = [w for w in (*plan.assumed, *plan.problems) if "centre is" in w]
+    assert len(said) == 1 and f"{off:g}" in said[0]
+    assert any("Centre it again" in w for w in plan.problems) == (off > 0.05)
+    place = next(m for _, _, m in plan.moves if m.id == "ring.centre.Y")
+    assert place.asked is not None and place.asked.key == "ring_centre"

@@ -317,7 +317,8 @@ def test_every_thing_stands_in_any_shop(kind: str, empty: bool, demo_shop: Shop)
     [
         (doc(thing("strap", slot="middle slot", x="150", direction="180", stud_to_tip="30")), "misses the work"),
         (doc(thing("strap", slot="middle slot", x="10", direction="180", stud_to_tip="30")), "through the work"),
-        (doc(thing("strap", x="80"), machine="clover"), "between the slots"),
+        (doc(thing("stop", x="80"), machine="clover"), "between the slots"),
+        (doc(thing("strap", slot="ring slot, far half", x="95"), machine="clover"), "outside the ring slot"),
         (doc(thing("strap", slot="middle slot", x="560", direction="180", stud_to_tip="30")), "off the table"),
         (doc(thing("stop", slot="middle slot", x="-130", direction="0")), "short of the work"),
         (doc(thing("stop", slot="middle slot", x="-80", direction="90")), "points past"),

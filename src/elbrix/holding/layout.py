@@ -17,6 +17,7 @@ from elbrix.geometry.shapes import Point, Ring, bounds
 from elbrix.holding import elements
 from elbrix.holding.contacts import ClampForce, Contact, Vec
 from elbrix.holding.owned import Use
+from elbrix.holding.slot_runs import run_of, runs
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.parameters.plugins import find_all
 from elbrix.quantities.errors import ShopError
@@ -135,7 +136,18 @@ class Place(Struct, frozen=True, kw_only=True):
         return f"{self.number}.{name}"
 
     def slot(self, label: str) -> TSlot | None:
-        return next((s for s in self.machine.slots if s.label == label and s.straight), None)
+        run = run_of(self.machine, label)
+        return run.slot if run is not None else None
+
+    def reaches(self, label: str, x: float) -> bool:
+        """Whether that slot goes as far."""
+        run = run_of(self.machine, label)
+        return run is not None and run.reaches(x)
+
+    def stands_at(self, label: str, x: float) -> tuple[float, float]:
+        """Where something in that slot stands; without a slot on the table's middle line."""
+        run = run_of(self.machine, label)
+        return x, run.y(x) if run is not None else 0.0
 
 
 @runtime_checkable
@@ -168,13 +180,16 @@ def all_elements() -> dict[str, ClampingElement]:
     return {e.key: e for e in sorted(found, key=lambda e: (e.order, e.key))}
 
 
-def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str, str] = ("", "")) -> tuple[Parameter, ...]:
+def in_a_slot(
+    machine: Machine, slot: str, x: str, turn: str, usually: tuple[str, str] = ("", ""), *, rings: bool = False
+) -> tuple[Parameter, ...]:
     """What everything asks that stands in a slot: which, where along it, and where it points.
 
     Args:
         slot: Label of the slot; x and turn of the other two; usually of x and turn.
+        rings: It stands in a ring slot as well.
     """
-    slots = tuple((s.label, s.label) for s in machine.slots if s.straight)
+    slots = tuple((r.label, r.label) for r in runs(machine, rings=rings))
     return (
         Parameter(name="slot", label=slot, kind=Kind.CHOICE, unit="", choices=slots),
         Parameter(name="x", label=x, kind=Kind.LENGTH, low=-3000, high=3000, step=1, usually=usually[0]),
@@ -182,16 +197,18 @@ def in_a_slot(machine: Machine, slot: str, x: str, turn: str, usually: tuple[str
     )
 
 
-def slot_near(machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue]) -> tuple[str, float, bool]:
-    """(label, offset in mm.
+def slot_near(
+    machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], *, rings: bool = False
+) -> tuple[str, float, bool]:
+    """(label, offset in mm where the work's middle is, whether the work lies across it) of a slot.
 
-    Whether the work lies across it) of the slot that was chosen, else the one nearest the work's middle; "" and 0
-    without slots.
+    The one that was chosen, else the one nearest the work's middle; "" and 0 without slots.
     """
-    slots = [s for s in machine.slots if s.straight]
-    nearest = min(slots, key=lambda s: abs(s.offset_mm - piece.middle[1]), default=None)
+    there = runs(machine, rings=rings)
+    middle = piece.middle[0]
+    nearest = min(there, key=lambda r: abs(r.y(middle) - piece.middle[1]), default=None)
     label = str(chosen["slot"].value) if "slot" in chosen else nearest.label if nearest is not None else ""
-    offset = next((s.offset_mm for s in slots if s.label == label), 0.0)
+    offset = next((r.y(middle) for r in there if r.label == label), 0.0)
     _, low, _, high = bounds(piece.outline)
     return label, offset, low <= offset <= high
 

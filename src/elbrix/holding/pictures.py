@@ -39,6 +39,7 @@ def above_scene(
     left, right = max(-half, min(left, -_MARGIN)), min(half, max(right, _MARGIN))
     low, high = min(b[1] for b in boxes) - 0.4 * _MARGIN, max(b[3] for b in boxes) + 0.4 * _MARGIN
     offsets = [s.offset_mm for s in machine.slots if s.straight] or [0.0]
+    offsets += [k * s.ring_radius_mm for s in machine.slots for k in (-1, 1) if not s.straight]
     low, high = max(-wide / 2, min(low, min(offsets) - 20)), min(wide / 2, max(high, max(offsets) + 20))
     elements: list[Element] = [box(left, low, right, high, Style.BODY, "table")]
     for edge, end in ((low, -wide / 2), (high, wide / 2)):
@@ -48,10 +49,13 @@ def above_scene(
     for x, end in ((left, -half), (right, half)):
         elements.append(Line((x, low), (x, high), Style.SURROUNDINGS if abs(x - end) < 1e-6 else Style.HIDDEN, "table"))
     for slot in machine.slots:
-        if not slot.straight:
-            continue
         neck = slot.neck.mean if slot.neck else 12.0
         feature = f"slot {slot.label}"
+        if not slot.straight:
+            r = slot.ring_radius_mm
+            elements += [Arc((0.0, 0.0), r + k * neck / 2, style=Style.SURROUNDINGS, feature=feature) for k in (-1, 1)]
+            elements.append(Note((0.0, r + neck / 2 + 6), slot.label, quiet=True, align=0))
+            continue
         elements.append(
             box(left, slot.offset_mm - neck / 2, right, slot.offset_mm + neck / 2, Style.SURROUNDINGS_SECTION, feature)
         )

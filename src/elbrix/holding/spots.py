@@ -8,6 +8,7 @@ from typing import Final
 
 from elbrix.geometry.shapes import Point, Ring, bounds, inside, outside_by, overlap, placed, ray, rectangle
 from elbrix.holding.layout import Piece, slot_near
+from elbrix.holding.slot_runs import runs
 from elbrix.holding.straps import NOSE_MM, heel_arm_mm, heel_for
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.results.figures import format_number
@@ -27,11 +28,13 @@ def first_standing(
     """(slot, x, direction, clamp) of the first spot where tip, stud and heel all stand; the plainest when none does."""
     picked = [c for c in clamps if "clamp" in chosen and c.id == chosen["clamp"].value]
     tried = picked or [clamps[0], *(c for c in clamps[1:] if c.slot_width_mm >= clamps[0].slot_width_mm)]
-    offsets = {s.label: s.offset_mm for s in machine.slots if s.straight}
+    there = {r.label: r for r in runs(machine, rings=True)}
     spots = list(_spots(machine, piece, chosen, side))
     for clamp in tried:
         for slot, x, turn in spots:
-            if stands(shop, machine, piece, (x, offsets.get(slot, 0.0)), turn, clamp):
+            run = there.get(slot)
+            reaches = run is None or run.reaches(x)
+            if reaches and stands(shop, machine, piece, (x, run.y(x) if run is not None else 0.0), turn, clamp):
                 return slot, x, turn, clamp
     return (*spots[0], tried[0])
 
@@ -45,15 +48,20 @@ def _spots(
     from the slots further away.
     """
     left, low, right, high = bounds(piece.outline)
-    first, *_ = slot_near(machine, piece, chosen)
-    offsets = {s.label: s.offset_mm for s in machine.slots if s.straight}
-    others = [] if "slot" in chosen else sorted(offsets, key=lambda label: abs(offsets[label] - piece.middle[1]))
+    first, *_ = slot_near(machine, piece, chosen, rings=True)
+    middle = piece.middle[0]
+    there = {r.label: r for r in runs(machine, rings=True)}
+    if side < 0 and "slot" not in chosen and first in there and there[first].side:
+        # The second strap of a pair stands across the ring from the first.
+        first = next(r.label for r in there.values() if r.slot is there[first].slot and r.side == -there[first].side)
+    others = [] if "slot" in chosen else sorted(there, key=lambda label: abs(there[label].y(middle) - piece.middle[1]))
     for slot in dict.fromkeys((first, *others)):
-        offset = offsets.get(slot, 0.0)
+        run = there.get(slot)
+        offset = run.y(middle) if run is not None else 0.0
         beside = low <= offset <= high
         x = (right + 24 if side > 0 else left - 24) if beside else piece.middle[0] + side * 0.25 * (right - left)
         x = _number(chosen, "x", x)
-        yield slot, x, _number(chosen, "direction", _towards(piece, (x, offset)))
+        yield slot, x, _number(chosen, "direction", _towards(piece, (x, run.y(x) if run is not None else 0.0)))
         if beside or "direction" in chosen:
             continue
         up, gap = (1.0, low - offset) if offset < low else (-1.0, offset - high)
@@ -65,7 +73,8 @@ def _spots(
             for out in (24.0, 36.0, 48.0):
                 for end, way in ((right, 1.0), (left, -1.0)) if side > 0 else ((left, -1.0), (right, 1.0)):
                     tip = end - way * _ONTO_MM, (low + 0.4 * (high - low) if up > 0 else high - 0.4 * (high - low))
-                    yield slot, end + way * out, math.atan2(tip[1] - offset, tip[0] - (end + way * out))
+                    stud = end + way * out
+                    yield slot, stud, math.atan2(tip[1] - (run.y(stud) if run is not None else 0.0), tip[0] - stud)
 
 
 def _towards(piece: Piece, root: tuple[float, float]) -> float:

@@ -23,6 +23,10 @@ from elbrix.shop.tooling import Cutter
 
 #: A path round a centre is a polygon this near to its arc, mm.
 _ARC_MM: Final = 0.002
+#: A table is centred by an indicator to that, mm. Source: shop practice.
+_CENTRED_MM: Final = 0.005
+#: The reading of how far its centre is still off.
+CENTRE_OFF: Final = "ring_centre"
 
 
 def worm_words(table: Machine | None, angle_deg: float) -> str:
@@ -71,6 +75,16 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
             f"The {mill.title} does not turn inside a ring of radius {ctx.say(room)}: its inside waits for a thinner one"
         )
         mill = replace(mill, id="a thinner end mill", diameter_mm=max(0.5, math.floor(room)))
+    off = abs(ctx.measured.get(CENTRE_OFF, 0.0))
+    if off:
+        closest = min(walls, key=lambda w: w.allowed_mm)
+        words = (
+            f"The table's centre is {ctx.say(off, 3)} off: every wall may lie as far beside its radius, and its width is right"
+        )
+        if off > closest.allowed_mm:
+            ctx.problems.append(f"{words}; {closest.name.lower()} is allowed {ctx.say(closest.allowed_mm, 3)}. Centre it again")
+        else:
+            ctx.assumed.append(words)
     lie = Lie(up="A", away="B", zero=(ctx.blank.length_mm / 2, first.centre_y_mm, 0.0))
     operations = [_centred(ctx, table, first.hole_radius_mm), *(_wall(ctx, table, mill, w) for w in walls)]
     bore = table.bore_mm if table else 0.0
@@ -107,19 +121,28 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
 
 
 def _centred(ctx: Context, table: Machine | None, radius: float) -> Operation:
-    bore = f"the centre bore Ø{ctx.say(table.bore_mm, 3)}" if table is not None and table.bore_mm else "the table's centre"
+    bored = table is not None and table.bore_mm > 0
+    by = (
+        f"Indicator in the spindle round the centre bore Ø{ctx.say(table.bore_mm, 3)}, or a plug of that Ø"
+        if table is not None and bored
+        else "No bore is recorded: indicator in the spindle on a ground pin set in the table's middle; the pin is swung half"
+        " round with the table, and half of what it moved is left in it"
+    )
     zero_x = Move(
         id="ring.centre.X",
-        words=f"Indicator in the spindle round {bore}: move X till it reads alike left and right",
+        words=f"{by}: move X till it reads alike left and right",
         positions=(ctx.at("X", [Term("the table's centre", 0.0)]),),
         zeroes="X",
         lock="X",
     )
     zero_y = Move(
         id="ring.centre.Y",
-        words="And Y till it reads alike near and far; swing once more, it reads alike all round within 0.01",
+        words=(
+            f"And Y till it reads alike near and far; swing once more, it reads alike all round within {ctx.say(2 * _CENTRED_MM)}"
+        ),
         positions=(ctx.at("Y", [Term("the table's centre", 0.0)]),),
         zeroes="Y",
+        asked=asked(CENTRE_OFF, "how far the centre is still off: half of what the indicator swings all round", 0.0, _CENTRED_MM),
     )
     place = Move(
         id="ring.place",

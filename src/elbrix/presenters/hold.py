@@ -19,6 +19,7 @@ from elbrix.holding.arrows import View, force_arrows
 from elbrix.holding.layout import all_elements
 from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.pictures import ghost_ring
+from elbrix.holding.slot_runs import runs
 from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.suggest import Suggestion
 from elbrix.parameters.parameter import Parameter
@@ -363,9 +364,12 @@ class HoldPresenter:
         if "x" in values:
             moved["x"] = f"{round(values.number('x') + dx)}"
         if "slot" in values:
-            slots = [s for s in self.machine.slots if s.straight]
-            if slots:
-                moved["slot"] = min(slots, key=lambda s: abs(s.offset_mm - (placed.spot[1] + dy))).label
+            # Only what the thing may stand in: a stop's tongue goes into no ring slot.
+            asked = self.parameters.get(f"{number}.slot")
+            there = [r for r in runs(self.machine, rings=True) if asked is not None and r.label in dict(asked.choices)]
+            if there:
+                x = values.number("x") + dx
+                moved["slot"] = min(there, key=lambda r: abs(r.y(x) - (placed.spot[1] + dy))).label
         elif "y" in values:
             moved["y"] = f"{round(values.number('y') + dy)}"
         return self._placed(f"{number}.", moved) if moved else None

@@ -75,7 +75,7 @@ class StopElement:
         stop = next((s for s in _owned(at.shop) if s.id == values.word("stop")), _owned(at.shop)[0])
         slot, turn = at.slot(values.word("slot")), values.number("direction")
         way = (math.cos(turn), math.sin(turn))
-        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        root = at.stands_at(values.word("slot"), values.number("x"))
         met = ray(at.piece.outline, root, way)
         high = min(stop.height_mm, at.piece.top_mm)
         z = (max(at.piece.bottom_mm, 0.0) + high) / 2

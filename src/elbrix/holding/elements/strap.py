@@ -12,6 +12,7 @@ from elbrix.holding.contacts import ClampForce, strap_tip_n
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot
 from elbrix.holding.owned import Use, fasteners_use
+from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
@@ -61,6 +62,7 @@ class StrapElement:
                 "Stud position X",
                 "Direction",
                 ("from the middle of the table", "0 is to the right, then counter-clockwise"),
+                rings=True,
             ),
             Parameter(
                 name="stud_to_tip",
@@ -98,8 +100,9 @@ class StrapElement:
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         slot, x, turn, clamp = first_standing(shop, machine, piece, chosen, owned_clamps(shop), 1.0 if number % 2 == 0 else -1.0)
         studs = owned_studs(shop)
-        there = next((s for s in machine.slots if s.straight and s.label == slot), None)
-        reach = reach_onto(piece, (x, there.offset_mm if there is not None else 0.0), turn, clamp)
+        run = run_of(machine, slot)
+        there = run.slot if run is not None else None
+        reach = reach_onto(piece, (x, run.y(x) if run is not None else 0.0), turn, clamp)
         stud = next((s for s in studs if "stud" in chosen and s.id == chosen["stud"].value), None)
         stud = stud or _likeliest_stud(shop, studs, clamp, there, piece.top_mm)
         assumed = Origin.ASSUMED
@@ -133,7 +136,7 @@ class StrapElement:
         slot = at.slot(values.word("slot"))
         turn, arm, torque = values.number("direction"), values.number("stud_to_tip"), values.number("torque")
         way = (math.cos(turn), math.sin(turn))
-        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        root = at.stands_at(values.word("slot"), values.number("x"))
         tip = (root[0] + arm * way[0], root[1] + arm * way[1])
         heel_arm = heel_arm_mm(clamp, arm)
         top, thick = at.piece.top_mm, clamp.thickness_mm
@@ -151,6 +154,8 @@ class StrapElement:
         problem = ""
         if slot is None:
             problem = "its stud stands between the slots: carry it to a slot"
+        elif not at.reaches(values.word("slot"), root[0]):
+            problem = "its stud stands outside the ring slot: nearer to the middle"
         elif abs(root[0]) > at.machine.table_length_mm / 2 > 0:
             problem = "its stud is off the table's end"
         elif inside(at.piece.outline, root):

@@ -44,7 +44,7 @@ class ToeElement:
 
     def parameters(self, shop: Shop, machine: Machine) -> tuple[Parameter, ...]:
         return (
-            *in_a_slot(machine, "Slot", "Position X", "Direction"),
+            *in_a_slot(machine, "Slot", "Position X", "Direction", rings=True),
             Parameter(
                 name="clamp", label="Clamp", kind=Kind.CHOICE, unit="", choices=tuple((c.id, c.title) for c in _owned(shop))
             ),
@@ -55,7 +55,7 @@ class ToeElement:
     def propose(self, shop: Shop, machine: Machine, piece: Piece, chosen: Mapping[str, ParameterValue], number: int) -> Values:
         _, low, right, _ = bounds(piece.outline)
         clamp = _owned(shop)[0]
-        slot, offset, beside = slot_near(machine, piece, chosen)
+        slot, offset, beside = slot_near(machine, piece, chosen, rings=True)
         x = chosen["x"].value if "x" in chosen else right + clamp.length_mm / 2 + _GAP_MM if beside else piece.middle[0]
         assert isinstance(x, float)
         turn = (
@@ -83,7 +83,7 @@ class ToeElement:
         clamp = next((c for c in _owned(at.shop) if c.id == values.word("clamp")), _owned(at.shop)[0])
         slot, turn, torque = at.slot(values.word("slot")), values.number("direction"), values.number("torque")
         way = (math.cos(turn), math.sin(turn))
-        root = (values.number("x"), slot.offset_mm if slot else 0.0)
+        root = at.stands_at(values.word("slot"), values.number("x"))
         met = ray(at.piece.outline, root, way)
         reach = clamp.length_mm
         end = (root[0] + way[0] * met[0], root[1] + way[1] * met[0]) if met else root
@@ -91,6 +91,8 @@ class ToeElement:
         problem = ""
         if slot is None:
             problem = "it stands between the slots: carry it to a slot"
+        elif not at.reaches(values.word("slot"), root[0]):
+            problem = "it stands outside the ring slot: nearer to the middle"
         elif inside(at.piece.outline, root):
             problem = "it stands inside the work"
         elif met is None:
