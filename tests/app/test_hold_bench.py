@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from hands import drag, middle_of, move, type_in
+from msgspec.structs import replace
 from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -287,6 +288,14 @@ def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window, qtbo
     assert "lay plate-yoke" in bench.card.rows and "lay v-jaws" not in bench.card.rows
     session = window.session
     design = next(d for d in session.designs if d.id == "plate-yoke")
+    # What is only drawn says so where it is used; once it is made it does not.
+    for made, said in ((0, True), (1, False)):
+        design = replace(design, made=made)
+        session.put("counted", design)
+        bench.show_document("hold-wedge")
+        bench.show_document("hold-yoke")
+        settled(bench, qtbot)
+        assert any("none is made yet" in s.text for s in bench.presenter.card().sections) is said
     session.put("thicker", choose(design, "thickness", "25"))
     bench.show_document("hold-wedge")
     bench.show_document("hold-yoke")

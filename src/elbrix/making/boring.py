@@ -195,12 +195,14 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
             else None
         )
         taught = ctx.came_out(f"{work.id}.size{n - 1}", near + cuts[n - 2].to_mm) if n > 1 else []
+        grows = size - (near if n == 1 else near + cuts[n - 2].to_mm) + (taught[0].value_mm if taught else 0.0)
+        by_indicator = f"; an indicator on the tool's tip: {ctx.say(grows / 2, 3)} out" if n > 1 else ""
         set_to = (
             f"; set the head to Ø{ctx.say(size + taught[0].value_mm, 3)}: the cut before came out beside it" if taught else ""
         )
         move = ctx.plunge(
             f"{work.id}.cut{n}",
-            f"Bore to Ø{ctx.say(size, 3 if last else 2)}" + (", equal finishing cut" if p.finish else "") + set_to,
+            f"Bore to Ø{ctx.say(size, 3 if last else 2)}" + (", equal finishing cut" if p.finish else "") + by_indicator + set_to,
             x,
             y,
             ctx.at("Z", floor),

@@ -184,7 +184,8 @@ class HoldPresenter:
                 hint = source.title if source is not None else hint
                 buttons = (Button(key=f"away {number}", text="Remove"), *self._again(number))
                 text = hold.elements[number][2].problem
-                text = f"■ {text}" if text else ""
+                drawn_only = source is not None and not source.made
+                text = f"■ {text}" if text else "▲ Drawn, and none is made yet" if drawn_only else ""
             if group.id == "work":
                 buttons = (
                     Button(
@@ -211,7 +212,7 @@ class HoldPresenter:
                 label=d.title,
                 value="",
                 edit="press",
-                derivation="From the catalogue: its sizes, screws and pins",
+                derivation="From the catalogue: its sizes, screws and pins" + ("" if d.made else "; none is made yet"),
             )
             for d in offered(self.designs.values())
         ]
