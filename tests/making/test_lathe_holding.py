@@ -253,3 +253,31 @@ def test_a_taper_at_the_second_end_is_cut_after_the_dog_has_changed_ends() -> No
     assert rehearse(plan).clean
     setup = next(s for s in plan.setups if any(m.id == "chamfer.1" for m in s.moves))
     assert setup.id == "second_end"
+
+
+@pytest.mark.parametrize(("depth", "y"), [(0.0, 0.0), (8.0, 7.0)])
+def test_without_a_boring_head_a_bore_goes_on_the_faceplate(depth: float, y: float) -> None:
+    """Rehearsed to its solid about the hole's own middle; what hangs off the axis by the block's own middle of mass."""
+    block = Prism(((0.0, -30.0), (80.0, -30.0), (80.0, 30.0), (0.0, 30.0)), -20.0, 0.0, "xy")
+    low = -depth if depth else -21.0
+    hole = Turned(((0.0, low), (15.0, low), (15.0, 1.0), (0.0, 1.0)), (30.0, y, 0.0))
+    blank = Blank(width_mm=60, height_mm=20, length_mm=80, material="mild steel")
+    seat = BoredHole(name="Seat", x_mm=30, y_mm=y, size_mm=30, depth_mm=depth, thickness_mm=20, id="seat")
+    work = Work(blank, (seat,), solid=Cut(block, (hole,)))
+    bare = replace(SHOP, holders=tuple(h for h in SHOP.holders if h.kind.value != "boring head"))
+    plan = plan_work("T", work, bare, home="hazel")
+    setup = next(s for s in plan.setups if s.id == "seat")
+    assert setup.fixture == "faceplate" and setup.machine_id == "tam"
+    assert rehearse(plan).clean
+    assert any("No boring head" in a for a in plan.assumed)
+    off, mass = math.hypot(10, y), 80 * 60 * 20 * 7.85e-6
+    fastest = math.sqrt(30 / (mass * off / 1000)) * 30 / math.pi
+    assert any(f"{fastest:.0f} rpm" in c for c in setup.cautions)
+    last = [m for m in setup.moves if m.strokes][-1]
+    across = next(p for p in last.positions if p.axis == "X")
+    wrong = rehearse(plan, Slips(keyed={(last.id, "X"): across.dial.set_mm + 0.3}))
+    assert wrong.wrong_at == last.id
+    # With the head, or a shop that lists no holders at all, it stays on the mill.
+    for shop in (SHOP, replace(SHOP, holders=())):
+        there = next(s for s in plan_work("T", work, shop, home="hazel").setups if s.id == "seat")
+        assert there.fixture != "faceplate"

@@ -7,6 +7,8 @@ from typing import Final
 
 from elbrix.design.work import BoredHole, Pocket
 from elbrix.making.context import FINISH_FLOOR_MM, Context, asked
+from elbrix.making.faceplate import faceplate_bore
+from elbrix.making.faceplate import wanted as on_faceplate
 from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zero
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
@@ -61,6 +63,8 @@ def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
         )
         ctx.gathered.leaves.append(f"{work.name} Ø{ctx.say(work.size_mm)}")
         return []
+    if on_faceplate(ctx, work):
+        return [faceplate_bore(ctx, work)]
     lie, start, zeroes = _where(ctx, work)
     through = not work.depth_mm
     thick = work.thickness_mm or ctx.blank.height_mm

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 import math
-from typing import Final
 
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import MASSES, TURNS
+from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import MachineKind
 from elbrix.standards.materials import density, material
 from elbrix.standards.threads import find_thread
-
-#: A throw a light bench lathe is felt to shake with, N. Guidance, on the careful side: a counterweight from there on.
-SHAKES_N: Final = 30.0
 
 
 def _four_jaw(q: Question, world: ShopContext) -> Answer:
@@ -74,7 +71,7 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
     if long is not None:
         stuff = stuff or material("mild steel")
         mass = math.pi * r * r * long * 1e-9 * density(stuff.name).value
-        fast = 30 / math.pi * math.sqrt(SHAKES_N / (mass * off / 1000))
+        fast = speed_to_balance(mass, off)
         figures.append(
             Figure(
                 key="fast",
@@ -90,7 +87,7 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
             )
         )
         if turns is not None:
-            throw = mass * off / 1000 * (math.pi * turns / 30) ** 2
+            throw = throw_n(mass, off, turns)
             figures.append(
                 Figure(
                     key="throw",
@@ -125,7 +122,7 @@ def _faceplate(q: Question, world: ShopContext) -> Answer:
             "Give both, more than nothing",
         )
     n = format_number
-    fast = 30 / math.pi * math.sqrt(SHAKES_N / (mass * off / 1000))
+    fast = speed_to_balance(mass, off)
     figures = [
         Figure(
             key="fast",
@@ -159,7 +156,7 @@ def _faceplate(q: Question, world: ShopContext) -> Answer:
         "Bolts through, washers, nuts tight; a weight that flies off goes where you stand. Lowest speed first.",
     ]
     if turns is not None:
-        throw = mass * off / 1000 * (math.pi * turns / 30) ** 2
+        throw = throw_n(mass, off, turns)
         figures.append(
             Figure(
                 key="throw",

@@ -1,0 +1,178 @@
+"""Bored on the lathe's faceplate where no boring head is owned: the hole's middle on the spindle's axis, the work turns."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Final
+
+from msgspec.structs import replace
+
+from elbrix.design.work import BoredHole
+from elbrix.making.context import Context, asked
+from elbrix.making.passes import passes
+from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.pose import Lie
+from elbrix.making.strokes import Stroke, Tool
+from elbrix.making.turned_details import BEFORE_MM
+from elbrix.making.wander import roughing, said, wander_asked
+from elbrix.mechanics.balance import speed_to_balance
+from elbrix.mechanics.drilling import point_mm
+from elbrix.results.figures import format_number
+from elbrix.shop.machines import MachineKind
+from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
+
+#: Through a plate that stands off the faceplate on parallels, mm.
+_THROUGH_MM: Final = 1.0
+#: Left for equal finishing cuts, and the roughing cut by rigidity, on the diameter, mm.
+_FINISH_MM: Final = 0.6
+_ROUGH: Final = {"light": 0.6, "medium": 1.5, "heavy": 3.0}
+_CENTRED_MM: Final = 0.02
+
+
+def wanted(ctx: Context, work: BoredHole) -> bool:
+    """Whether the shop lists its holders and no boring head among them, and has a lathe; jaws in place stay on the mill."""
+    heads = [h for h in ctx.shop.holders if h.kind is HolderKind.BORING_HEAD]
+    lathe = any(m.kind is MachineKind.LATHE for m in ctx.shop.machines)
+    return bool(ctx.shop.holders) and not heads and lathe and work.gap_mm is None
+
+
+def faceplate_bore(mill: Context, work: BoredHole) -> Setup:
+    """Set true, drilled, bored in equal cuts."""
+    lathe = next(m for m in mill.shop.machines if m.kind is MachineKind.LATHE)
+    ctx = replace(mill, machine=lathe)
+    ctx.request("faceplate, clamps, thin parallels, counterweight", True)
+    ctx.assumed.append(
+        f"No boring head in Shop: {work.name.lower()} goes on the faceplate of {lathe.name}, if it swings over the bed"
+    )
+    thick = work.thickness_mm or ctx.blank.height_mm
+    through = not work.depth_mm
+    floor = [Term("depth", -work.depth_mm)] if not through else [Term("thickness", -thick), Term("through", -_THROUGH_MM)]
+    drill = _drill(ctx, work.size_mm)
+    cone = point_mm(drill.diameter_mm)
+    short = max(0.0, work.depth_mm - 0.5)
+    deep = [*floor, Term("drill point", -cone)] if through else [Term("depth, its point above the floor", -short)]
+    operations = [_set_true(ctx, work)]
+    drilled = 0.0
+    if through or short > cone + 0.5:
+        z = ctx.at("Z", deep)
+        drilled = drill.diameter_mm
+        move = Move(
+            id=f"{work.id}.drill",
+            words="Centre, then drill; lift out often",
+            positions=(z,),
+            strokes=(Stroke(((0.0, 0.0, BEFORE_MM), (0.0, 0.0, z.value_mm))),),
+            lock="tailstock",
+            feature=work.feature,
+            asked=wander_asked(work.id, "it stands on the bed, the work turns"),
+        )
+        shape = Tool(kind="drill", diameter_mm=drilled, point_deg=118.0, on="lathe", holder="tailstock chuck")
+        operations.append(_operation(ctx, f"Drill {drill.title.removeprefix('drill ')}", drill.title, shape, (move,)))
+    operations.append(_bored(ctx, work, drilled, floor))
+    return ctx.setup(
+        work.id,
+        work.name,
+        Lie(up="A", away="B", zero=(work.x_mm, work.y_mm, 0.0)),
+        operations,
+        holding="clamped on the lathe's faceplate on thin parallels that stay clear of the bore, the hole's middle on the axis",
+        datum=f"Z zero on A, − toward the faceplate; the cross-slide reads the {lathe.dial_reads}",
+        zeroes=(Zero(axis="Z", touches="A", tool="the boring bar", reads_mm=0.0),),
+        fixture="faceplate",
+        stands="is turned in the lathe",
+        each=True,
+        cautions=_cautions(ctx, work, thick),
+    )
+
+
+def _cautions(ctx: Context, work: BoredHole, thick: float) -> tuple[str, ...]:
+    b = ctx.blank
+    off = math.hypot(work.x_mm - b.length_mm / 2, work.y_mm)
+    mass = b.length_mm * b.width_mm * thick * ctx.stock.density_kg_m3 * 1e-9
+    turn = "Turn it round by hand before the spindle turns: work, clamps and weight clear of bed and saddle. Lowest speed first."
+    if off < 0.5 or not mass:
+        return (turn,)
+    fast = speed_to_balance(mass, off)
+    return (
+        turn,
+        f"{format_number(mass, 1)} kg hang {ctx.say(off, 1)} off the axis: a counterweight opposite, or no faster than"
+        f" {fast:.0f} rpm.",
+    )
+
+
+def _set_true(ctx: Context, work: BoredHole) -> Operation:
+    marked = Move(
+        id=f"{work.id}.centre",
+        words=(
+            f"Its middle marked out and punched, {ctx.say(work.x_mm)} from the low end and {ctx.say(work.y_mm)} from the middle"
+            " of the width. A long pointer from the tailstock's centre in the punch mark; tap the work till it does not swing"
+        ),
+        asked=asked(f"{work.id}.true", "half of what the indicator on the pointer swings", 0.0, _CENTRED_MM),
+        feature=work.feature,
+    )
+    zero = Move(
+        id=f"{work.id}.face",
+        words="Touch A with the boring bar: Z zero",
+        positions=(ctx.at("Z", []),),
+        zeroes="Z",
+        lock="carriage",
+    )
+    return Operation(title="Set true", tool="indicator", moves=(marked, zero))
+
+
+def _drill(ctx: Context, size_mm: float) -> Cutter:
+    fitting = [c for c in ctx.shop.cutters_of(CutterKind.DRILL) if c.diameter_mm <= size_mm - 1.0]
+    if fitting:
+        ctx.need_cutter(fitting[0])
+        return fitting[0]
+    return ctx.find(CutterKind.DRILL, max(1.0, round(size_mm - 2.0, 1)))
+
+
+def _across(ctx: Context, terms: list[Term]) -> Position:
+    """A diameter, or its half where the dial reads the radius; the slide itself stands on the radius."""
+    radius = ctx.machine.dial_reads == "radius"
+    if radius:
+        terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
+    return replace(ctx.at("X", terms), per_mm=1.0 if radius else 0.5)
+
+
+def _operation(ctx: Context, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
+    bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=max(1.0, shape.diameter_mm or 20.0), teeth=1)
+    return Operation(title=title, tool=tool, cutter=shape, speed=ctx.speed(bar, "Z"), moves=tuple(moves), note=note)
+
+
+def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> Operation:
+    gap = work.size_mm - drilled
+    rough = roughing(ctx, work.id, _ROUGH.get(ctx.machine.rigidity, 1.0))
+    cuts = passes(gap, rough, min(_FINISH_MM, gap), ctx.options.passes, finish_cuts=3)
+    z = ctx.at("Z", floor)
+    moves = []
+    for n, p in enumerate(cuts, 1):
+        left, last = gap - p.to_mm, n == len(cuts)
+        before = cuts[n - 2] if n > 1 else None
+        size = work.size_mm - left
+        terms = [
+            Term(work.name.lower(), work.size_mm),
+            *([Term("left for the next cut", -left)] if left > 1e-9 else []),
+            *(ctx.came_out(f"{work.id}.size{n - 1}", drilled + before.to_mm) if before else []),
+        ]
+        moves.append(
+            Move(
+                id=f"{work.id}.cut{n}",
+                words=f"Bore to Ø{ctx.say(size, 3 if last else 2)}" + (", equal finishing cut" if p.finish else ""),
+                positions=(_across(ctx, terms), z),
+                strokes=(Stroke(((size / 2, 0.0, BEFORE_MM), (size / 2, 0.0, z.value_mm))),),
+                lock="compound slide",
+                feature=work.feature,
+                asked=asked(
+                    f"{work.id}.size" if last else f"{work.id}.size{n}",
+                    "bore, crosswise at both ends",
+                    size,
+                    work.allowed_mm if last else 0.1,
+                )
+                if p.finish
+                else None,
+            )
+        )
+    note = said(ctx, work.id, work.name, drilled, work.size_mm) if drilled else ""
+    shape = Tool(kind="boring", axis="z", on="lathe", holder="tool post")
+    return _operation(ctx, f"Bore Ø{format_number(work.size_mm, 3)}", "boring bar", shape, moves, note)
