@@ -94,8 +94,10 @@ def _cautions(ctx: Context, work: BoredHole, thick: float) -> tuple[str, ...]:
     fast = speed_to_balance(mass, off)
     return (
         turn,
-        f"{format_number(mass, 1)} kg hang {ctx.say(off, 1)} off the axis: a counterweight opposite, or no faster than"
-        f" {fast:.0f} rpm.",
+        (
+            f"{format_number(mass, 1)} kg hang {ctx.say(off, 1)} off the axis: a counterweight opposite, or no faster than"
+            f" {fast:.0f} rpm."
+        ),
     )
 
 
