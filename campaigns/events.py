@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import time
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6 import sip
@@ -27,12 +28,30 @@ _BUTTON, _NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 _STALL_S = 0.1
 
 
+#: What each event of the act in hand took: (clock, the thread's own time), s. Between two of them a window would draw and listen.
+_took: list[tuple[float, float]] = []
+
+
+def timed(part: Callable[[], object]) -> None:
+    """Do something as one event of its own."""
+    begun, own = time.monotonic(), time.thread_time()
+    try:
+        part()
+    finally:
+        _took.append((time.monotonic() - begun, time.thread_time() - own))
+
+
+def _deliver(target: QWidget, event: QEvent) -> None:
+    if not sip.isdeleted(target):
+        timed(lambda: QApplication.sendEvent(target, event))
+
+
 def _mouse(target: QWidget, kind: QEvent.Type, at: QPoint) -> None:
     if sip.isdeleted(target):
         return  # the press before took it away
     held = _BUTTON if kind is not QEvent.Type.MouseButtonRelease else Qt.MouseButton.NoButton
     event = QMouseEvent(kind, QPointF(at), QPointF(target.mapToGlobal(at)), _BUTTON, held, _NONE)
-    QApplication.sendEvent(target, event)
+    _deliver(target, event)
 
 
 def _spot(window: Window, chance: random.Random) -> tuple[QWidget, QPoint]:
@@ -43,7 +62,7 @@ def _spot(window: Window, chance: random.Random) -> tuple[QWidget, QPoint]:
 
 def _key(target: QWidget, key: Qt.Key, text: str = "") -> None:
     for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
-        QApplication.sendEvent(target, QKeyEvent(kind, key, _NONE, text))
+        _deliver(target, QKeyEvent(kind, key, _NONE, text))
 
 
 def _one(window: Window, chance: random.Random) -> None:
@@ -67,13 +86,16 @@ def _one(window: Window, chance: random.Random) -> None:
             _key(target, Qt.Key(ord(letter.upper())), letter)
         _key(target, Qt.Key.Key_Return)
     elif what < 0.88:
-        window.open_bench(chance.choice([*all_benches()]))
+        bench = chance.choice([*all_benches()])
+        timed(lambda: window.open_bench(bench))
     elif what < 0.94:
-        window.undo() if chance.random() < 0.6 else window.redo()
+        timed(window.undo if chance.random() < 0.6 else window.redo)
     elif what < 0.97:
-        window.session.set_unit(chance.choice(("mm", "in")))
+        unit = chance.choice(("mm", "in"))
+        timed(lambda: window.session.set_unit(unit))
     else:
-        window.resize(chance.randint(300, 2200), chance.randint(200, 1400))
+        wide, high = chance.randint(300, 2200), chance.randint(200, 1400)
+        timed(lambda: window.resize(wide, high))
 
 
 def run(count: int, seed: int) -> dict[str, object]:
@@ -91,13 +113,13 @@ def run(count: int, seed: int) -> dict[str, object]:
         QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = lambda *_, **__: ("", "")  # type: ignore[method-assign,assignment]
         begun_mb = memory_mb()
         for n in range(count):
-            for part in (partial(_one, window, chance), turn):
-                begun, own = time.monotonic(), time.thread_time()
+            _took.clear()
+            for part in (partial(_one, window, chance), partial(timed, turn)):
                 try:
                     part()
                 except Exception as error:  # noqa: BLE001 - that is what is looked for
                     caught.append(f"event {n}: {type(error).__name__}: {error}"[:200])
-                spent, own = time.monotonic() - begun, time.thread_time() - own
+            for spent, own in _took:
                 stalls += spent > _STALL_S
                 own_stalls += own > _STALL_S
                 longest = max(longest, spent)

@@ -109,7 +109,7 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
         assert sum(design.title.startswith(t.rstrip("…")) and len(t) > 6 for t in texts) >= 2, (
             design.title
         )  # its place, and the index
-    labels = label_sheet(DESIGNS * 2, SHOP, style)
+    labels = label_sheet((DESIGNS * 2)[:44], SHOP, style)
     assert labels.count == 2
     many = {
         f"c{i}r{j}": (TakenDoc(value=0.001 * i - 0.002 * j, u=0.003, tool="dial-1"),) for i in range(1, 13) for j in range(1, 13)

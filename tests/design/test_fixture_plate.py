@@ -22,6 +22,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -271,7 +272,7 @@ def test_every_hole_is_drilled_where_the_table_says(demo_shop: Shop) -> None:
 def test_marking_out_by_hand() -> None:
     sheet = mark_out([("A", -30, 10), ("B", 20, 10), ("C", 20, -15)], -50, -30)
     assert sheet.length == ((20.0, ("A",)), (70.0, ("B", "C"))) and sheet.width == ((15.0, ("C",)), (40.0, ("A", "B")))
-    assert [round(r, 3) for _, _, r in sheet.radii] == [50.0, 25.0] and "A to B 50" in sheet.words
+    assert [round(r, 3) for _, _, r in sheet.radii] == [50.0, 25.0] and "A to B 50" in plain(sheet.words)
 
 
 def test_where_it_fits(demo_shop: Shop) -> None:

@@ -17,6 +17,7 @@ from elbrix.app.benches.inspect.view import InspectBench
 from elbrix.app.benches.make.view import MakeBench
 from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.paper.output import page_image
+from elbrix.app.plate.thumbnail import thumbnails_waiting
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.window import Window
@@ -161,7 +162,9 @@ def settle(window: Window, seconds: float = 15.0) -> None:
     """Let the window and the kernel finish what they are at."""
     end = time.monotonic() + seconds
     _wait(30)
-    while (window.session.kernel.busy or window.bench.catching_up or window.ask.busy) and time.monotonic() < end:
+    while (
+        window.session.kernel.busy or window.bench.catching_up or window.ask.busy or thumbnails_waiting()
+    ) and time.monotonic() < end:
         _wait(20)
     _wait(60)
 

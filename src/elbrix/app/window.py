@@ -292,8 +292,10 @@ class Window(QMainWindow):
 
     def open_demo(self) -> Window:
         """The demo shop beside this one."""
+        from elbrix.app.background import in_background
         from elbrix.app.demo_copy import open_demo_book
 
+        in_background(lambda: open_demo_book().close())  # written beside the window, opened by it
         self.demo = Window(Session(open_demo_book()))
         self.demo.open_bench("design")
         self.demo.show()

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections import deque
+from typing import Final
+
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
@@ -25,15 +28,26 @@ def asked_of(doc: LayoutDoc, shop: Shop) -> tuple[ChosenElement, ...]:
     )
 
 
+#: The last quick answers: an edit is tried before it is kept, and shown once it is.
+_LATEST: Final[deque[tuple[LayoutDoc, Shop, LayoutResult]]] = deque(maxlen=3)
+
+
 def solve_doc(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResult:
     """The layout as the shop stands now.
 
     Raises:
         ShopError: Its values contradict each other.
     """
-    return solve_layout(
+    if quick:
+        for asked, there, found in tuple(_LATEST):
+            if there is shop and asked == doc:
+                return found
+    found = solve_layout(
         shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
     )
+    if quick:
+        _LATEST.append((doc, shop, found))
+    return found
 
 
 def fix_of(doc: LayoutDoc, shop: Shop, key: str) -> Fix | None:

@@ -2,55 +2,22 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QGridLayout,
-    QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
-)
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QFrame, QGridLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.card.legend import LEGEND, Legend
 from elbrix.app.card.row import RowWidget
+from elbrix.app.card.section import SectionPart, make_button, refresh_button, shape_of
 from elbrix.app.theme.palette import LIGHT, Palette
-from elbrix.app.theme.type import font
-from elbrix.app.words import Label, set_tip
+from elbrix.app.words import Label
 from elbrix.exchange.csv_tables import safe_cell
 from elbrix.presenters.card import Button, CardView, Section
 
 WIDTH = 340
-#: Letters of buttons that fit beside each other.
-_BUTTONS_ABREAST = 36
 #: Left and right of the buttons at the foot, px.
 _FOOT_EDGES = 22
-#: What stands beside a group's title, and the card's edges, px.
-_BESIDE_TITLE = 120
-
-
-class _Number(QWidget):
-    """The number of a group, in a copper disc."""
-
-    def __init__(self, number: int, palette: Palette) -> None:
-        super().__init__()
-        self._number, self._palette = number, palette
-        self.setFixedSize(20, 20)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(QColor(self._palette.accent))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawEllipse(0, 0, 20, 20)
-        painter.setPen(QColor(self._palette.on_accent))
-        painter.setFont(font(12, bold=True))
-        painter.drawText(QRectF(0, 0, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self._number))
 
 
 class Card(QFrame):
@@ -72,13 +39,19 @@ class Card(QFrame):
         self._palette = LIGHT
         self._shape: tuple[object, ...] = ()
         self.rows: dict[str, RowWidget] = {}
-        self._hints: list[Label] = []
-        self._texts: list[Label] = []
+        self._parts: list[SectionPart] = []
+        self._legend: Legend | None = None
         self._buttons: dict[str, QPushButton] = {}
+        self._foot_buttons: dict[str, QPushButton] = {}
         self._area = QScrollArea(self)
         self._area.setWidgetResizable(True)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._page = QWidget()
+        self._column = QVBoxLayout(self._page)
+        self._column.setContentsMargins(0, 0, 8, 0)
+        self._column.setSpacing(0)
+        self._area.setWidget(self._page)
         self._foot = QGridLayout()
         self._foot.setSpacing(8)
         layout = QVBoxLayout(self)
@@ -96,27 +69,31 @@ class Card(QFrame):
 
     def show_view(self, view: CardView) -> None:
         """Show a card. Rows that stay are only refreshed, so an open entry and its focus survive."""
-        shape = (
-            tuple(
-                (s.title, s.numbered, bool(s.text), tuple(r.key for r in s.rows), tuple(b.key for b in s.buttons), s.pictures)
-                for s in view.sections
-            ),
-            tuple(b.key for b in view.buttons),
-            self._palette,
-        )
-        if shape != self._shape:
+        shape = (*self._shapes(view), tuple(b.key for b in view.buttons), self._palette)
+        anew = shape != self._shape
+        if anew:
             self._build(view)
             self._shape = shape
-        for section, hint, text in zip(view.sections, self._hints, self._texts, strict=True):
-            hint.setText(section.hint)
-            text.setText(section.text)
-        for section in view.sections:
-            for row in section.rows:
-                self.rows[row.key].show_row(row, self._palette)
-            for button in section.buttons:
-                self._refresh_button(button)
+        for section, part in zip(view.sections, self._parts, strict=True):
+            part.refresh(section)
         for button in view.buttons:
-            self._refresh_button(button)
+            refresh_button(self._buttons[button.key], button)
+        if anew:
+            self._settle()
+
+    def _settle(self) -> None:
+        """Sentences take the lines they need at once: a card that is shown for the first time has no turn of the loop yet."""
+        for part in self._parts:
+            part.settle()
+        self._column.invalidate()
+        self._column.activate()
+
+    def _shapes(self, view: CardView) -> list[tuple[object, ...]]:
+        found, number = [], 0
+        for i, section in enumerate(view.sections):
+            number += section.numbered
+            found.append(shape_of(section, number if section.numbered else 0, first=not i, palette=self._palette))
+        return found
 
     def content_height(self, width: int) -> int:
         """How high the card must be at a width to show everything, px."""
@@ -129,57 +106,76 @@ class Card(QFrame):
         high = layout.heightForWidth(inside) if layout.hasHeightForWidth() else layout.sizeHint().height()
         return high + 24 + (self._foot.sizeHint().height() + 12 if self._foot.count() else 0)
 
-    def _refresh_button(self, button: Button) -> None:
-        widget = self._buttons[button.key]
-        widget.setText(button.text)
-        widget.setEnabled(button.enabled)
-        set_tip(widget, button.tip)
-
     def _build(self, view: CardView) -> None:
-        open_rows = {key for key, row in self.rows.items() if row.working_open}
-        typing = next(
-            ((key, row.editor.text(), row.error_text) for key, row in self.rows.items() if row.editor is not None), None
-        )
-        focused = next((key for key, part in (*self.rows.items(), *self._buttons.items()) if part.hasFocus()), None)
-        for row in self.rows.values():
+        """The sections anew; one that is as it was stays where it is, with whatever is typed in it."""
+        shapes = self._shapes(view)
+        going = list(self._parts)
+        kept: dict[int, SectionPart] = {}
+        for i, shape in enumerate(shapes):
+            same = next((part for part in going if part.shape == shape), None)
+            if same is not None:
+                kept[i] = same
+                going.remove(same)
+        lost = {key: row for part in going for key, row in part.rows.items()}
+        open_rows = {key for key, row in lost.items() if row.working_open}
+        typing = next(((key, row.editor.text(), row.error_text) for key, row in lost.items() if row.editor is not None), None)
+        leaving = (*lost.items(), *(b for part in going for b in part.buttons.items()), *self._foot_buttons.items())
+        focused = next((key for key, part in leaving if part.hasFocus()), None)
+        for row in lost.values():
             row.forget_editor()
         bar = self._area.verticalScrollBar()
         at = bar.value() if bar is not None else 0
-        self.rows, self._hints, self._texts, self._buttons = {}, [], [], {}
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(0)
-        number = 0
-        for section in view.sections:
-            number += section.numbered
-            self._add_section(column, section, number if section.numbered else 0)
-        if any(row.origin in dict(LEGEND) for section in view.sections for row in section.rows):
-            column.addWidget(Legend(self._palette))
-        column.addStretch(1)
         if focused is not None:
-            self._area.setFocus()  # a page that is taken out with the focus takes the window's with it
+            self._area.setFocus()  # what is taken away with the focus takes the window's with it
+        self._page.setUpdatesEnabled(False)
+        while self._column.count():
+            self._column.takeAt(0)
         # The old rows may be in the middle of telling us something: they go when that is over.
-        old = self._area.takeWidget()
-        if old is not None:
-            old.hide()
-            old.deleteLater()
-        self._area.setWidget(page)
+        for widget in (*going, *((self._legend,) if self._legend is not None else ())):
+            widget.hide()
+            widget.deleteLater()
+        self._legend = None
+        self._parts = [kept.get(i) or self._part(view.sections[i], shape) for i, shape in enumerate(shapes)]
+        for part in self._parts:
+            self._column.addWidget(part)
+            part.show()
+        self.rows = {key: row for part in self._parts for key, row in part.rows.items()}
+        self._buttons = {key: button for part in self._parts for key, button in part.buttons.items()}
+        if any(row.origin in dict(LEGEND) for section in view.sections for row in section.rows):
+            self._legend = Legend(self._palette)
+            self._column.addWidget(self._legend)
+        self._column.addStretch(1)
+        self._page.setUpdatesEnabled(True)
         if typing is not None and typing[0] in self.rows:
             self.rows[typing[0]].go_on_typing(typing[1], typing[2])
         for key in open_rows & set(self.rows):
             self.rows[key].open_working(True)
         if bar is not None:
             bar.setValue(at)
-        while self._foot.count():
-            item = self._foot.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        self._lay_foot([self._make_button(button) for button in view.buttons])
+        self._build_foot(view.buttons)
         if focused is not None and typing is None:
             self._focus_again(focused)
+
+    def _build_foot(self, buttons: Sequence[Button]) -> None:
+        for old in self._foot_buttons.values():
+            self._foot.removeWidget(old)
+            old.hide()
+            old.deleteLater()
+        self._foot_buttons = {button.key: make_button(button, self.pressed.emit) for button in buttons}
+        self._buttons |= self._foot_buttons
+        self._lay_foot(list(self._foot_buttons.values()))
+
+    def _part(self, section: Section, shape: tuple[object, ...]) -> SectionPart:
+        """A new section, heard by the card."""
+        number = shape[1]
+        assert isinstance(number, int)
+        part = SectionPart(section, number, shape, self._palette, self._page, WIDTH)
+        part.pressed.connect(self.pressed)
+        for row in part.rows.values():
+            for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
+                getattr(row, name).connect(getattr(self, name))
+            row.copy_all.connect(self.copy_all)
+        return part
 
     def _lay_foot(self, buttons: list[QPushButton]) -> None:
         """Beside each other where they go on the narrowest card, else the first above the others: none is cut off."""
@@ -204,68 +200,6 @@ class Card(QFrame):
         if part is not None:
             part.setFocus()
 
-    def _add_section(self, column: QVBoxLayout, section: Section, number: int) -> None:
-        head = QHBoxLayout()
-        head.setContentsMargins(0, 10 if column.count() else 0, 0, 4)
-        head.setSpacing(8)
-        if number:
-            head.addWidget(_Number(number, self._palette))
-        title = Label(section.title)
-        title.setObjectName("groupTitle")
-        hint = Label(section.hint)
-        hint.setObjectName("hint")
-        hint.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        long = QFontMetrics(font(15, bold=True)).horizontalAdvance(section.title) > WIDTH - _BESIDE_TITLE
-        title.setWordWrap(long)  # a name somebody gave may be of any length
-        if not long:  # the hint gives way: cut off rather than pushing the numbers out of the card
-            hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        head.addWidget(title, 1 if long else 0)
-        head.addWidget(hint, 0 if long else 1)
-        if section.title or section.hint:
-            column.addLayout(head)
-        text = Label(section.text)
-        text.setObjectName("rowLabel")
-        text.setWordWrap(True)
-        column.addWidget(text)
-        text.setVisible(bool(section.text))  # after it has a parent: alone it would be a window for a moment, and take the focus
-        self._hints.append(hint)
-        self._texts.append(text)
-        for row in section.rows:
-            widget = RowWidget(self._palette)
-            for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
-                getattr(widget, name).connect(getattr(self, name))
-            widget.copy_all.connect(self.copy_all)
-            self.rows[row.key] = widget
-            column.addWidget(widget)
-        if section.pictures:
-            from elbrix.app.card.pictures import Pictures  # few cards have any
-
-            pictures = Pictures(section.pictures)
-            pictures.pressed.connect(self.pressed)
-            column.addWidget(pictures)
-        if section.buttons:
-            # Side by side while they fit; two long ones would push the numbers out of the card.
-            wide = sum(len(button.text) for button in section.buttons) > _BUTTONS_ABREAST
-            line = QVBoxLayout() if wide else QHBoxLayout()
-            line.setContentsMargins(0, 4, 0, 0)
-            line.setSpacing(2 if wide else 10)
-            for button in section.buttons:
-                line.addWidget(self._make_button(button))
-            if not wide:
-                line.addStretch(1)
-            column.addLayout(line)
-
-    def _make_button(self, button: Button) -> QPushButton:
-        widget = QPushButton(button.text)
-        widget.setObjectName("main" if button.main else "plain")
-        widget.setCursor(Qt.CursorShape.PointingHandCursor)
-        widget.setSizePolicy(
-            QSizePolicy.Policy.Expanding if button.main else QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed
-        )
-        widget.clicked.connect(lambda _=False, key=button.key: self.pressed.emit(key))
-        self._buttons[button.key] = widget
-        return widget
-
     def table_text(self) -> str:
         """All numbers as rows that paste into a spreadsheet: label, value, unit, where it came from."""
         lines = []
@@ -279,6 +213,14 @@ class Card(QFrame):
         clipboard = QApplication.clipboard()
         if clipboard is not None:
             clipboard.setText(self.table_text())
+
+    @property
+    def _hints(self) -> list[Label]:
+        return [part.hint for part in self._parts]
+
+    @property
+    def _texts(self) -> list[Label]:
+        return [part.text for part in self._parts]
 
     def button(self, key: str) -> QPushButton:
         """A button by key; KeyError for none."""

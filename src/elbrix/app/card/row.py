@@ -109,6 +109,10 @@ class RowWidget(QWidget):
         if height != self._line.height():
             self._line.setFixedHeight(height)
 
+    def settle(self) -> None:
+        """Its line has another height."""
+        self._column.invalidate()
+
     @property
     def _wraps(self) -> bool:
         """Whether the value stands under its label: it is a sentence, or the two do not stand side by side."""

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt
+import time
+from typing import Final
+from weakref import WeakSet
+
+from PyQt6 import sip
+from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt, QTimer
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
@@ -11,6 +16,25 @@ from elbrix.app.plate.painter import fitted, paint_scene, plate_look
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Scene, without_words
+
+#: Pictures are drawn for so long in one turn of the window's loop; the others wait for the next.
+_TURN_S: Final = 0.015
+_waiting: WeakSet[Thumbnail] = WeakSet()
+_turn: list[float] = []  #: when this turn's drawing began; empty: nothing is drawn yet
+
+
+def thumbnails_waiting() -> bool:
+    """Whether pictures that are seen are still to be drawn."""
+    return any(not sip.isdeleted(t) and t.isVisible() for t in tuple(_waiting))
+
+
+def _may_draw() -> bool:
+    """Whether this turn has time for one more picture."""
+    if not _turn:
+        _turn.append(time.monotonic())
+        QTimer.singleShot(0, _turn.clear)
+        return True
+    return time.monotonic() - _turn[0] < _TURN_S
 
 
 class Thumbnail(Pickable):
@@ -74,7 +98,7 @@ class Thumbnail(Pickable):
     def _drawn(self, scene: Scene, size: QSizeF) -> QPixmap:
         """The picture, kept until it, its room or the look changes: it is painted again at every touch of the pointer."""
         ratio = self.devicePixelRatioF()
-        state = (id(scene), size.width(), size.height(), ratio, self._palette)
+        state = self._state(scene, size)
         if self._kept is None or self._kept[0] != state:
             pixmap = QPixmap((size * ratio).toSize())
             pixmap.setDevicePixelRatio(ratio)
@@ -87,6 +111,20 @@ class Thumbnail(Pickable):
             painter.end()
             self._kept = (state, pixmap)
         return self._kept[1]
+
+    def _paint_picture(self, painter: QPainter, scene: Scene, room: QRectF) -> None:
+        """The picture, or in a later turn: thirty of them drawn in one go are felt."""
+        kept = self._kept is not None and self._kept[0] == self._state(scene, room.size())
+        if kept or _may_draw():
+            _waiting.discard(self)
+            painter.drawPixmap(room.topLeft(), self._drawn(scene, room.size()))
+        else:
+            _waiting.add(self)
+            QTimer.singleShot(1, self.update)
+
+    def _state(self, scene: Scene, size: QSizeF) -> tuple[object, ...]:
+        """What a kept picture was drawn from."""
+        return (id(scene), size.width(), size.height(), self.devicePixelRatioF(), self._palette)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -103,7 +141,7 @@ class Thumbnail(Pickable):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawRoundedRect(picture, 4, 4)
         if self._scene is not None and self._scene.elements:
-            painter.drawPixmap(picture.topLeft(), self._drawn(self._scene, picture.size()))
+            self._paint_picture(painter, self._scene, picture)
         if self._sign:
             painter.setFont(font(14))
             painter.setPen(QColor(self._sign_colour))

@@ -174,9 +174,10 @@ class ShopBench(Bench):
         if key == "demo":
             self.session.demo_wanted.emit()
             return
+        from elbrix.app.background import in_background
         from elbrix.demo.sample import sample  # an empty book is a rare one
 
-        self.session.put("A sample to try", *sample())
+        self.session.put("A sample to try", *in_background(sample))
 
     def _pressed(self, key: str) -> None:
         p = self.presenter
