@@ -6,12 +6,14 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, Final, TypeVar
 
+import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
 from elbrix.book.documents import AngleDoc, DesignDoc, Document, InspectionDoc, JobDoc, LayoutDoc
 from elbrix.book.store import Book
+from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 from elbrix.shop.machines import Machine
@@ -19,6 +21,8 @@ from elbrix.shop.shop import Shop
 
 T = TypeVar("T")
 #: What is worked on is remembered, by kind, under these names in the book's settings.
+#: Of the book: the options of making that were chosen last.
+_HABITS: Final = "habits of making"
 _REMEMBERED: Final[dict[type[Any], str]] = {
     DesignDoc: "design",
     AngleDoc: "angle",
@@ -160,7 +164,25 @@ class Session(QObject):
         for job in self.book.each(JobDoc):
             if job.design == design.id:
                 return job
-        return JobDoc(id=f"job-{design.id}", design=design.id)
+        return JobDoc(id=f"job-{design.id}", design=design.id, options=self.habits())
+
+    def habits(self) -> Options:
+        """How this shop wants things made, as it was chosen last."""
+        kept = self.book.setting(_HABITS)
+        if not kept:
+            return Options()
+        from elbrix.making.schools import habits
+
+        try:
+            return habits(Options(), msgspec.json.decode(kept, type=Options))
+        except msgspec.MsgspecError:
+            return Options()  # of another version
+
+    def keep_habits(self, options: Options) -> None:
+        """The next plan begins with these."""
+        from elbrix.making.schools import habits
+
+        self.book.remember(_HABITS, msgspec.json.encode(habits(Options(), options)).decode())
 
     def pick_design(self, id: str) -> None:
         self.take(DesignDoc, id)

@@ -6,6 +6,7 @@ import argparse
 from collections.abc import Callable
 
 from elbrix.making.chucking import LATHE_HOLDS
+from elbrix.making.schools import CLIMB, DATUM, HOLES
 from elbrix.standards.heat import TREATMENTS
 
 COMMANDS = (
@@ -76,6 +77,11 @@ def command_parser() -> argparse.ArgumentParser:
             sub.add_argument("--style", choices=("full", "quick"), default="full")
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
             sub.add_argument("--heat", choices=[k for k, _ in TREATMENTS], default="", help="heat treatment")
+            sub.add_argument("--datum", choices=[k for k, _ in DATUM], default="middle", help="where Y is counted from")
+            sub.add_argument("--holes", choices=[k for k, _ in HOLES], default="ream", help="how close holes are finished")
+            sub.add_argument(
+                "--climb", choices=[k for k, _ in CLIMB], default="", help="climb cutting; as the machine says by itself"
+            )
             sub.add_argument("--lathe", choices=[k for k, _ in LATHE_HOLDS], default="", help="what round work is held in")
             sub.add_argument("--on", default="", help="machine to cut on, by name or id")
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")

@@ -28,7 +28,10 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         family.title,
         family.work(design, shop),
         shop,
-        Options(machine=on, style=options.style, passes=options.passes, heat=options.heat, lathe=options.lathe),
+        Options(
+            machine=on,
+            **{name: getattr(options, name) for name in ("style", "passes", "heat", "lathe", "datum", "holes", "climb")},
+        ),
         home=request.machine,
         unit=options.units,
     )

@@ -135,8 +135,9 @@ class Context(Struct):
         """What a side is touched with, and its Ø: a possession, else an assumption that says so."""
         own = self.shop.touch_offs_for(self.machine.id)
         if own:
-            self.request(own[0].title, True)
-            return own[0].title, own[0].size_mm
+            taken = next((t for t in own if t.id == self.options.touch_off), own[0])
+            self.request(taken.title, True)
+            return taken.title, taken.size_mm
         words = f"edge finder Ø{self.say(FINDER_MM)}"
         self.request(words, False, "none in Shop: any other Ø changes the numbers it stands in")
         self.assumed.append(f"No edge finder in Shop: sides are touched with one of Ø{self.say(FINDER_MM)}")
@@ -263,7 +264,8 @@ class Context(Struct):
 
     def climbs(self, finish: bool) -> bool:
         """Whether the machine's policy is to climb on this cut."""
-        return self.machine.climb == "yes" or (finish and self.machine.climb == "finish only")
+        policy = self.options.climb or self.machine.climb
+        return policy == "yes" or (finish and policy == "finish only")
 
     def cut(
         self,

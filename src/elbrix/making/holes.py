@@ -12,6 +12,7 @@ from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
 from elbrix.making.context import Context
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
+from elbrix.making.schools import DRILL_OVER_MM
 from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Point3, Tool
 from elbrix.mechanics.drilling import point_mm, spot_mm
@@ -192,6 +193,9 @@ class Drilling:
     def _reamed(self, spots: tuple[Spot, ...]) -> None:
         ctx = self.ctx
         for (ream_mm, deep), group in _by([s for s in spots if s.hole.ream_mm], lambda s: (s.hole.ream_mm, s.hole.depth_mm)):
+            if ctx.options.holes == "two drills":
+                self._second_drill(ream_mm, deep, group)
+                continue
             reamer = ctx.reamer(ream_mm)
             through = (Term("thickness", -self.thickness), Term("through, past the lead", -REAM_THROUGH_MM))
             self._round(
@@ -204,6 +208,27 @@ class Drilling:
                 allowed=abs(reamer.diameter_mm - ream_mm) / 2 + 1e-6,
                 caution="Never turn a reamer backwards.",
             )
+
+    def _second_drill(self, size_mm: float, deep: float, group: list[Spot]) -> None:
+        """Finished by a drill of its own size after one a little under it: what is left guides it."""
+        ctx = self.ctx
+        drill = ctx.find(CutterKind.DRILL, size_mm, under=0.011, over=0.011)
+        ctx.gathered.assumed.append(
+            f"Ø{ctx.say(size_mm, 3)} by two drills comes out {ctx.say(DRILL_OVER_MM[0])} to {ctx.say(DRILL_OVER_MM[1])} over: a"
+            " pin that is pressed holds in no such hole"
+        )
+        self._round(
+            f"Finish with the second drill, Ø{ctx.say(size_mm, 3)}",
+            "Finish",
+            drill,
+            group,
+            self._named("second", size_mm),
+            always(Term("depth", -deep), Term("drill point", -point_mm(size_mm)))
+            if deep
+            else always(Term("thickness", -self.thickness), Term("drill point", -point_mm(size_mm)), Term("through", -1.0)),
+            allowed=DRILL_OVER_MM[1] / 2,
+            caution="It grabs: slow, by hand feel, the lips stoned alike.",
+        )
 
     def _tapped(self, name: str, deep: float, short: float, group: list[Spot]) -> Operation:
         ctx = self.ctx

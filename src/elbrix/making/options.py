@@ -17,4 +17,8 @@ class Options(Struct, frozen=True, kw_only=True):
     cutter: str = ""  #: id of the chosen end mill; empty: the best
     spring_pass: bool = False
     heat: Literal["", "stress relief", "anneal", "harden", "case", "blacken"] = ""
+    datum: Literal["middle", "corner"] = "middle"  #: where Y is counted from on a finished piece
+    holes: Literal["ream", "two drills"] = "ream"  #: how a close hole is finished
+    climb: Literal["", "no", "finish only", "yes"] = ""  #: empty: as the machine says
+    touch_off: str = ""  #: id of the tool sides are touched with; empty: the first of the machine
     lathe: Literal["", "four-jaw", "centres"] = ""  #: what round work is held in; empty: a collet that fits, else the chuck

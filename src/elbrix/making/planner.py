@@ -42,6 +42,7 @@ from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
 from elbrix.making.rotary import ring_walls
 from elbrix.making.rounds import round_holes
+from elbrix.making.schools import from_the_corner
 from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, choose_stock
 from elbrix.making.strokes import Body
@@ -128,7 +129,8 @@ def plan_work(
         bar is not None,
         f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
-    setups = heat_placed(ctx, [_sawing(ctx), *(_turned(ctx, work) if turning else _milled(ctx, work))])
+    made = _turned(ctx, work) if turning else [from_the_corner(ctx, s) for s in _milled(ctx, work)]
+    setups = heat_placed(ctx, [_sawing(ctx), *made])
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
         title=title,

@@ -15,9 +15,11 @@ from elbrix.book.lessons import lessons_of_feature
 from elbrix.drawing.scene import Scene
 from elbrix.making.chucking import LATHE_HOLDS
 from elbrix.making.minutes import plan_minutes
+from elbrix.making.options import Options
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.planner import lathes, milling_machines, position_working
 from elbrix.making.proof import plan_checks
+from elbrix.making.schools import CLIMB, DATUM, HOLES
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
@@ -340,7 +342,18 @@ class MakePresenter:
             *([("lathe", dict(LATHE_HOLDS)[o.lathe].split(",")[0], list(LATHE_HOLDS))] if self.plan.turned else []),
             ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),
             ("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring),
+            *([] if self.plan.turned else self._schools(o)),
         ]
+
+    def _schools(self, o: Options) -> list[tuple[str, str, list[tuple[str, str]]]]:
+        """How this shop is used to work; the next plan begins with what was chosen last."""
+        finders = self.shop.touch_offs_for(self.plan.machine_id if self.plan else "")
+        found = [("datum", DATUM, o.datum), ("holes", HOLES, o.holes), ("climb", CLIMB, o.climb)]
+        listed = [(name, dict(choices)[value].split(":")[0], list(choices)) for name, choices, value in found]
+        if len(finders) > 1:
+            taken = next((t for t in finders if t.id == o.touch_off), finders[0])
+            listed.append(("touch_off", f"sides by the {taken.title}", [(t.id, t.title) for t in finders]))
+        return listed
 
     def with_option(self, name: str, value: str) -> JobDoc:
         changes: dict[str, Any] = {name: value == "yes" if name == "spring_pass" else value}

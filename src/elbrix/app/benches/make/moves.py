@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -12,6 +14,9 @@ from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.words import set_tip
 from elbrix.presenters.make import MoveLine
+
+#: Height of a choice over the moves, px.
+_CHOICE_PX: Final = 25
 
 
 class MoveCard(QFrame):
@@ -32,7 +37,7 @@ class MoveCard(QFrame):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Moves: Space is done and next")
         self._options = QWidget()
-        self._flow = FlowLayout(self._options, 4)
+        self._flow = FlowLayout(self._options, 2)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         policy.setHeightForWidth(True)
         self._options.setSizePolicy(policy)
@@ -139,6 +144,7 @@ class MoveCard(QFrame):
             for name, *_ in options:
                 button = QPushButton()
                 button.setObjectName("plain")
+                button.setFixedHeight(_CHOICE_PX)  # ten of them stand over the moves
                 button.setCursor(Qt.CursorShape.PointingHandCursor)
                 button.clicked.connect(
                     lambda _=False, n=name, b=button: self._menus[n].popup(b.mapToGlobal(b.rect().bottomLeft()))

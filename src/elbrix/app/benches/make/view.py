@@ -21,6 +21,7 @@ from elbrix.book.documents import LayoutDoc, new_id
 from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
+from elbrix.making.schools import HABITS
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
@@ -316,7 +317,10 @@ class MakeBench(Bench):
 
     def _option(self, name: str, value: str) -> None:
         if self.presenter is not None:
-            self.session.put("How it is made", self.presenter.with_option(name, value))
+            job = self.presenter.with_option(name, value)
+            if name in HABITS:
+                self.session.keep_habits(job.options)
+            self.session.put("How it is made", job)
 
     def _pressed(self, key: str) -> None:
         if key == "done":
