@@ -388,6 +388,7 @@ def test_schema_names_every_kind() -> None:
         "stock_take",
         "storage place",
         "wear reading",
+        "logged cut",
         "bar",
         "cutter",
         "collet",

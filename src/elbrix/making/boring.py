@@ -181,7 +181,8 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
     gap = work.size_mm - near
     rough = roughing(ctx, work.id, _BORE_CUT.get(ctx.machine.rigidity, 2.0))
     wander = said(ctx, work.id, work.name, near, work.size_mm)
-    cuts = passes(gap, rough, min(_BORE_FINISH, gap), ctx.options.passes, finish_cuts=3)
+    finish = min(_BORE_FINISH, gap)
+    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts("boring head", finish))
     x, y = ordinates(ctx, work.x_mm, work.y_mm)
     found = []
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
@@ -198,11 +199,11 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
             if p.finish
             else None
         )
-        taught = ctx.came_out(f"{work.id}.size{n - 1}", near + cuts[n - 2].to_mm) if n > 1 else []
+        taught = ctx.came_out([(f"{work.id}.size{k}", near + c.to_mm) for k, c in enumerate(cuts[: n - 1], 1)])
         grows = size - (near if n == 1 else near + cuts[n - 2].to_mm) + (taught[0].value_mm if taught else 0.0)
         by_indicator = f"; an indicator on the tool's tip: {ctx.say(grows / 2, 3)} out" if n > 1 else ""
         set_to = (
-            f"; set the head to Ø{ctx.say(size + taught[0].value_mm, 3)}: the cut before came out beside it" if taught else ""
+            f"; set the head to Ø{ctx.say(size + taught[0].value_mm, 3)}: the cuts before came out beside it" if taught else ""
         )
         move = ctx.plunge(
             f"{work.id}.cut{n}",

@@ -16,8 +16,10 @@ from elbrix.making.pose import Frame, Lie, turned_words
 from elbrix.making.speeds import Speed, speed_for
 from elbrix.making.stock_choice import BarCutting, StockOption
 from elbrix.making.strokes import Point3, Stroke, Tool
+from elbrix.making.taught import cuts_so_far
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.results.figures import format_number
+from elbrix.shop.cut_log import experience
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -153,12 +155,19 @@ class Context(Struct):
             axis=axis, value_mm=value, terms=listed, dial=on_dial(self.machine, axis, value, self.unit), unit=self.unit, key=key
         )
 
-    def came_out(self, key: str, expected_mm: float) -> list[Term]:
-        """What the cut before teaches the next one: its error taken off, because machine and tool give way the same again."""
-        if key not in self.measured:
+    def came_out(self, sizes: Sequence[tuple[str, float]]) -> list[Term]:
+        """What the cuts before teach the next: their error taken off, because machine and tool give way the same again.
+
+        Args:
+            sizes: (key, size wanted) of the cuts before, in order.
+        """
+        cuts = cuts_so_far(self.measured, sizes)
+        if abs(cuts.mean_mm) < 1e-6:
             return []
-        off = self.measured[key] - expected_mm
-        return [Term("the cut before came out this much over", -off)] if abs(off) > 1e-6 else []
+        if cuts.count == 1:
+            return [Term("the cut before came out this much over", -cuts.mean_mm)]
+        words = f"the {cuts.count} cuts before came out this much over, give or take {self.say(cuts.spread_mm, 3)}"
+        return [Term(words, -cuts.mean_mm)]
 
     def speed(self, cutter: Cutter, axis: str = "X") -> Speed:
         return speed_for(self.machine, cutter, self.stock, axis)
@@ -230,13 +239,22 @@ class Context(Struct):
             return fitting[0]
         return self.find(CutterKind.REAMER, size_mm, under=0.0, over=0.0)
 
-    @property
-    def least_cut(self) -> float:
-        """The smallest cut on a diameter this machine can set, mm: two lines of its cross-slide's dial."""
+    def least_cut(self, tool: str) -> float:
+        """The smallest cut on a diameter to plan, mm.
+
+        Two lines of the cross-slide's dial, and no less than the cut log says may be depended on with this tool.
+
+        Args:
+            tool: As operations call it.
+        """
         wheel = self.machine.axes.get("X")
-        if self.machine.readout_step_mm or wheel is None:
-            return 0.02
-        return max(0.02, 2 * wheel.division_mm)
+        settable = 0.02 if self.machine.readout_step_mm or wheel is None else max(0.02, 2 * wheel.division_mm)
+        known = experience(self.shop.others_of("logged cut"), self.machine.id, tool, self.blank.material)
+        return max(settable, known.least_mm or 0.0)
+
+    def finish_cuts(self, tool: str, finish_mm: float, most: int = 3) -> int:
+        """Into how many equal cuts a finishing allowance on a diameter goes, none finer than may be depended on."""
+        return max(1, min(most, int(finish_mm / self.least_cut(tool) + 1e-9)))
 
     def tool(self, cutter: Cutter, reach_mm: float = 0.0, axis: str = "z") -> Tool:
         """A cutter as it is held for a cut.

@@ -145,17 +145,17 @@ def _operation(ctx: Context, title: str, tool: str, shape: Tool, moves: Sequence
 def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> Operation:
     gap = work.size_mm - drilled
     rough = roughing(ctx, work.id, _ROUGH.get(ctx.machine.rigidity, 1.0))
-    cuts = passes(gap, rough, min(_FINISH_MM, gap), ctx.options.passes, finish_cuts=3)
+    finish = min(_FINISH_MM, gap)
+    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts("boring bar", finish))
     z = ctx.at("Z", floor)
     moves = []
     for n, p in enumerate(cuts, 1):
         left, last = gap - p.to_mm, n == len(cuts)
-        before = cuts[n - 2] if n > 1 else None
         size = work.size_mm - left
         terms = [
             Term(work.name.lower(), work.size_mm),
             *([Term("left for the next cut", -left)] if left > 1e-9 else []),
-            *(ctx.came_out(f"{work.id}.size{n - 1}", drilled + before.to_mm) if before else []),
+            *ctx.came_out([(f"{work.id}.size{k}", drilled + c.to_mm) for k, c in enumerate(cuts[: n - 1], 1)]),
         ]
         moves.append(
             Move(

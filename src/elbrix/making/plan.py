@@ -126,6 +126,7 @@ class Plan(Struct, frozen=True, kw_only=True):
     cut_length: Figure
     setups: tuple[Setup, ...]
     kit: tuple[KitItem, ...]
+    material: str = ""
     blank: Body | None = None  #: of one piece, in the part frame
     solid: Recipe | None = None  #: what it has to become
     pieces: tuple[Point3, ...] = ()  #: of each piece from the first, along the bar, in the bar frame

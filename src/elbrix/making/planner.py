@@ -143,6 +143,7 @@ def plan_work(
         ),
         setups=tuple(setups),
         kit=tuple(ctx.kit),
+        material=blank.material,
         blank=_blank_of(ctx, turning=turning),
         solid=work.solid,
         pieces=tuple((i * cutting.pitch(blank), 0.0, 0.0) for i in range(blank.pieces)),

@@ -314,19 +314,17 @@ class Turning:
         over = start - step.size_mm
         if over <= 0.005:
             return None
-        least = ctx.least_cut
         finish = _FINISH if over > 2 * _FINISH else min(over, _FINISH)
-        count = max(1, min(3, int(finish / 2 / least))) if least > 0 else 3
+        count = ctx.finish_cuts(STEEL_TOOL, finish / 2)
         cuts = passes(over, _ROUGH.get(ctx.machine.rigidity, 1.5), finish, ctx.options.passes, finish_cuts=count)
         moves = []
         for n, p in enumerate(cuts, 1):
             left = over - p.to_mm
             last = n == len(cuts)
-            before = cuts[n - 2] if n > 1 else None
             terms = [
                 Term(step.name.lower(), step.size_mm),
                 *([Term("left for the next cut", left)] if left > 1e-9 else []),
-                *(ctx.came_out(f"{step.id}.size{n - 1}", step.size_mm + over - before.to_mm) if before else []),
+                *ctx.came_out([(f"{step.id}.size{k}", step.size_mm + over - c.to_mm) for k, c in enumerate(cuts[: n - 1], 1)]),
             ]
             moves.append(
                 self._pass(
@@ -424,7 +422,7 @@ class Turning:
                 roughing(ctx, step.id, _ROUGH.get(ctx.machine.rigidity, 1.0)),
                 min(_FINISH, gap),
                 ctx.options.passes,
-                finish_cuts=3,
+                finish_cuts=ctx.finish_cuts("boring bar", min(_FINISH, gap)),
             )
             if gap > 0.005
             else ()
@@ -432,11 +430,10 @@ class Turning:
         for n, p in enumerate(cuts, 1):
             left = gap - p.to_mm
             last = n == len(cuts)
-            before = cuts[n - 2] if n > 1 else None
             terms = [
                 Term(step.name.lower(), step.size_mm),
                 *([Term("left for the next cut", -left)] if left > 1e-9 else []),
-                *(ctx.came_out(f"{step.id}.size{n - 1}", step.size_mm - gap + before.to_mm) if before else []),
+                *ctx.came_out([(f"{step.id}.size{k}", step.size_mm - gap + c.to_mm) for k, c in enumerate(cuts[: n - 1], 1)]),
             ]
             moves.append(
                 self._pass(

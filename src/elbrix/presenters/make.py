@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -20,12 +20,15 @@ from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.planner import lathes, milling_machines, position_working
 from elbrix.making.proof import plan_checks
 from elbrix.making.schools import CLIMB, DATUM, HOLES
+from elbrix.making.taught import cuts_so_far
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Check
+from elbrix.results.length_text import length
+from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards.heat import TREATMENTS
@@ -58,6 +61,10 @@ def hours(minutes: float) -> str:
     """A time as it is said at a bench: "50 min", "2 h 10"."""
     rounded = 10 * round(minutes / 10) or 10
     return f"{rounded} min" if rounded < 60 else f"{rounded // 60} h" + (f" {rounded % 60}" if rounded % 60 else "")
+
+
+#: A cut smaller than this is none: the same number set again, mm.
+_NO_CUT_MM: Final = 0.002
 
 
 class MakePresenter:
@@ -295,11 +302,29 @@ class MakePresenter:
             return ()
         machine = next((m for m in self.shop.machines if m.id == self.plan.machine_id), None)
         found = plan_checks(self.plan, machine, self.job.measured, self.doc.costs)
+        found = (*found, *self._known_cuts())
         if self.heard is None:
             return found
         from elbrix.rehearsal.proof import rehearsal_checks
 
         return (*rehearsal_checks(self.heard), *found)
+
+    def _known_cuts(self) -> list[Check]:
+        """What the cut log knows of the tools that measured cuts are planned with."""
+        assert self.plan is not None
+        log = self.shop.others_of("logged cut")
+        used = (
+            {(s.machine_id or self.plan.machine_id, o.tool) for s, o, m in self.plan.moves if m.asked is not None} if log else ()
+        )
+        found = []
+        for machine, tool in sorted(used):
+            known = experience(log, machine, tool, self.plan.material)
+            if known.cuts:
+                spread, least = cut_checks(known.cuts[-1], log)[1:]
+                words = f"the {tool}'s last {len(known.cuts)} cuts here came out {length(known.mean_mm, 3)} beside what was set"
+                finer = f"; none finer than {length(known.least_mm, 3)} is planned" if known.least_mm else f"; {least.reason}"
+                found.append(replace(spread, key=f"cuts {machine} {tool}", label=f"Scatter, {tool}", reason=words + finer))
+        return found
 
     def why(self, key: str) -> Why | None:
         check = next((c for c in self._checks() if c.key == key), None)
@@ -363,6 +388,35 @@ class MakePresenter:
         """The job with a move ticked or not."""
         kept = tuple(d for d in self.job.done if d != id)
         return replace(self.job, done=(*kept, id) if done else kept)
+
+    def logged(self, key: str, job: JobDoc) -> LoggedCut | None:
+        """The cut a measured size tells of, for the log: what was set for it, from the size before, and what came of it.
+
+        None of a size that is not one of several cuts, or whose size before was not measured.
+        """
+        if self.plan is None or key not in job.measured or ".size" not in key:
+            return None
+        stem = key.split(".size")[0] + ".size"
+        cuts = [(s, o, m.asked) for s, o, m in self.plan.moves if m.asked is not None and m.asked.key.startswith(stem)]
+        at = next((i for i, (_, _, asked) in enumerate(cuts) if asked.key == key), 0)
+        if not at or cuts[at - 1][2].key not in job.measured:
+            return None
+        setup, operation, asked = cuts[at]
+        sizes = [(a.key, a.expected_mm) for _, _, a in cuts[:at]]
+        dial = asked.expected_mm - cuts_so_far(job.measured, sizes).mean_mm
+        cut = abs(job.measured[sizes[-1][0]] - dial)
+        if cut < _NO_CUT_MM:
+            return None
+        return LoggedCut(
+            id=f"cut-{job.id}-{key.replace('.', '-')}"[:120],
+            machine=setup.machine_id or self.plan.machine_id,
+            tool=operation.tool,
+            material=self.plan.material,
+            set_mm=round(cut, 6),
+            off_mm=round(job.measured[key] - dial, 6),
+            rpm=operation.speed.rpm if operation.speed is not None else 0.0,
+            on=today(),
+        )
 
     def finished(self, job: JobDoc) -> Finished | None:
         """What follows when a job's last move is done; None while some are not."""

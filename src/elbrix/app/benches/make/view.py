@@ -313,7 +313,8 @@ class MakeBench(Bench):
         if widget is not None:
             for w in self.moves.widgets.values():
                 w.show_error("")
-        self.session.put(f"Measured {text.strip()}", job)
+        cut = self.presenter.logged(key, job)
+        self.session.put(f"Measured {text.strip()}", job, *((cut,) if cut is not None else ()))
 
     def _option(self, name: str, value: str) -> None:
         if self.presenter is not None:
