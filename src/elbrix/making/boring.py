@@ -25,6 +25,8 @@ LEAST_BORE_MM: Final = 4.0
 _BORE_FINISH: Final = 0.6
 #: Roughing cut of a boring head on the diameter by rigidity, mm.
 _BORE_CUT: Final = {"light": 1.0, "medium": 2.0, "heavy": 3.0}
+#: A slot as wide as its cutter is as drawn within that, mm.
+_AS_DRAWN_MM: Final = 0.005
 #: A flat-bottomed bore is drilled this far short of its floor, mm.
 _SHORT_MM: Final = 0.5
 
@@ -236,6 +238,12 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
     """Cleared from the inside out, ring by ring, the last one along the wall; every ring in passes down."""
     lie, start, zeroes = _where(ctx, work)
     mill = ctx.find(CutterKind.END_MILL, work.cutter_mm)
+    off = abs(mill.diameter_mm - work.cutter_mm) if not work.closed and len(work.corners) == 2 else 0.0
+    if off > _AS_DRAWN_MM:
+        ctx.assumed.append(
+            f"{work.name} comes out {ctx.say(mill.diameter_mm, 3)} wide, as the {mill.title} is; drawn are"
+            f" {ctx.say(work.cutter_mm, 3)}"
+        )
     rings = _rings(work)
     deep = passes(work.depth_mm, max(0.3, mill.diameter_mm * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     operations = [
@@ -252,7 +260,7 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
                 tool=mill.title,
                 cutter=ctx.tool(mill, work.depth_mm),
                 speed=ctx.speed(mill),
-                moves=_round_moves(ctx, work, ring, k, [p.to_mm for p in deep], last=last),
+                moves=_round_moves(ctx, work, ring, k, [p.to_mm for p in deep], last=last, off_mm=off / 2),
                 note=f"The whole round at each depth: {downs}",
             )
         )
@@ -336,7 +344,9 @@ def _rings(work: Pocket) -> list[Ring]:
     return found[::-1]
 
 
-def _round_moves(ctx: Context, work: Pocket, ring: Ring, k: int, depths: list[float], *, last: bool) -> tuple[Move, ...]:
+def _round_moves(
+    ctx: Context, work: Pocket, ring: Ring, k: int, depths: list[float], *, last: bool, off_mm: float
+) -> tuple[Move, ...]:
     moves = []
     closed = work.closed
     for n, here in enumerate(ring, 1):
@@ -366,7 +376,7 @@ def _round_moves(ctx: Context, work: Pocket, ring: Ring, k: int, depths: list[fl
                 strokes=strokes,
                 lock="quill",
                 feature=work.feature,
-                allowed_mm=0.004,
+                allowed_mm=0.004 + off_mm,
                 may_be_air=work.gap_mm is not None,
             )
         )

@@ -137,7 +137,7 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
     """Opening and grip, and whether a cutter comes down on a jaw."""
     assert setup.lie is not None
     low, high = extent(plan, setup)
-    across, tall = float(high[1] - low[1]), float(high[2] - low[2])
+    across, tall, middle = float(high[1] - low[1]), float(high[2] - low[2]), float(low[1] + high[1]) / 2
     found = []
     opens = max((v.opening_mm for v in shop.vises), default=0.0)
     if opens and across > opens:
@@ -173,7 +173,8 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 for stroke in move.strokes:
                     path = np.array(stroke.path)
                     along_x = np.ptp(path[:, 0]) > 1e-9 and np.ptp(path[:, 1]) < 1e-9
-                    beside = np.abs(path[:, 1]).max() + tool.diameter_mm / 2 > across / 2 + 0.5
+                    # The jaws stand at the work, wherever Y is zero.
+                    beside = np.abs(path[:, 1] - middle).max() + tool.diameter_mm / 2 > across / 2 + 0.5
                     if along_x and beside and path[:, 2].min() < top - 1e-6:
                         found.append(
                             _said(

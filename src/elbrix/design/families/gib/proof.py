@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, HELD_MM, HELD_SHARE, PARAMETERS, STEEP, GibSizes
+from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, PARAMETERS, STEEP, GibSizes
+from elbrix.design.thin import held_check
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import figure_of
@@ -152,21 +153,7 @@ def checks(s: GibSizes) -> list[Check]:
                 else ("height − face", f"{n(v.number('way_height'))} − {n(s.width)}")
             ),
         ),
-        judged(
-            "held",
-            "In the jaws while it is milled",
-            HELD_SHARE * s.thick,
-            Limits(marginal_below=HELD_MM),
-            (
-                "the jaws hold it while its faces are milled",
-                "too thin for the jaws: ground flat stock of that thickness, or stuck down on a flat plate",
-                "",
-            ),
-            features=("thickness", "body"),
-            figures=("thickness",),
-            remedies=("thickness",),
-            derivation=("0.7·thickness", f"0.7·{n(s.thick)}", "the rest stands above them; 3 are wanted in them"),
-        ),
+        held_check(s.thick, "thickness", ("thickness", "body")),
         judged(
             "stiff",
             "Thin end over length",

@@ -18,9 +18,6 @@ from elbrix.standards.threads import Thread, find_thread
 KINDS: Final = (("dovetail", "for a dovetail, both edges bevelled"), ("square", "for a square way, edges square"))
 #: A gib that goes in by its taper holds by itself up to this slope. Source: shop practice, 1 in 48 to 1 in 100 is usual.
 STEEP, FLAT = 1 / 40, 1 / 150
-#: Share of its thickness that stands in the jaws while a face is milled, and how much of it is wanted there, mm.
-HELD_SHARE: Final = 0.7
-HELD_MM: Final = 3.0
 #: Full-Ø depth of a dimple the screws' points stand in, mm.
 DIMPLE_DEEP: Final = 0.4
 

@@ -14,6 +14,7 @@ from elbrix.design.families.trip_stop.sizes import PARAMETERS, TripStopSizes
 from elbrix.design.families.trip_stop.trials import CONFIDENCE
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.parts import Part, screws
+from elbrix.design.thin import held_check
 from elbrix.design.work import Blank, HandOperation, Pocket, Step, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Scene, Side, Style, box
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
@@ -321,6 +322,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
             remedies=("end_wall",),
             derivation=("end/slot", f"{format_number(s.end)}/{format_number(s.slot)}"),
         ),
+        held_check(s.thickness, "thickness", ("bar",)),
         *hole_checks(s.scale, s.thickness, s.edge, v.word("material"), ("width", "scale_screw")),
         judged(
             "tried",

@@ -1,0 +1,35 @@
+"""Whether a bar stands deep enough in the jaws while its broad faces are milled: a check of every family that may be thin."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import format_number
+
+#: Share of its thickness that stands in the jaws while a face is milled, and how much of it is wanted there, mm.
+HELD_SHARE: Final = 0.7
+HELD_MM: Final = 3.0
+
+
+def held_check(thick_mm: float, parameter: str, features: tuple[str, ...]) -> Check:
+    """Thick enough for the jaws; only marginal when not, because ground stock needs no milling.
+
+    Args:
+        parameter: The one that is the thickness.
+    """
+    return judged(
+        "held",
+        "In the jaws while it is milled",
+        HELD_SHARE * thick_mm,
+        Limits(marginal_below=HELD_MM),
+        (
+            "the jaws hold it while its faces are milled",
+            "too thin for the jaws: ground flat stock of that thickness, or stuck down on a flat plate",
+            "",
+        ),
+        features=features,
+        figures=(parameter,),
+        remedies=(parameter,),
+        derivation=("0.7·thickness", f"0.7·{format_number(thick_mm)}", "the rest stands above them; 3 are wanted in them"),
+    )
