@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from elbrix.design.families.table_key.rescue import Remedy, advised, remedies, tool_for
 from elbrix.design.families.table_key.sizes import PARAMETERS, PLAY_EASY, PLAY_LEAST, PLAY_LOOSE, TableKeySizes
+from elbrix.design.thin import held_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
@@ -138,6 +139,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
     wanted = v.number("squareness")
     places = 0 if v["neck"].origin is Origin.ASSUMED else s.neck.count
     found = [
+        held_check(s.total, "table_height", ("table half",)),
         _play(
             "slides",
             "Clearance in the table",
