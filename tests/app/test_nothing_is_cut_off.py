@@ -42,7 +42,7 @@ def cut_rows(card: Card) -> list[str]:
     """Rows whose label or value does not stand whole in its room."""
     found = []
     for row in card.rows.values():
-        room = row._line.width()
+        room = row.width()
         label = QFontMetrics(font(13, bold=row.row.strong)).horizontalAdvance(row.row.label)
         value = QFontMetrics(font(14, bold=row.row.strong)).horizontalAdvance(row.row.value or row.row.placeholder)
         if not row._wraps and 20 + label + value + 34 + 6 > room:

@@ -30,18 +30,8 @@ from elbrix.presenters.card import Row
 #: The column of origin marks, that of units, and what neither label nor value may take of a row's width, px.
 _MARK, _UNIT = 20, 38
 _BESIDE = _MARK + _UNIT + 6 + 16
-
-
-class _Line(QWidget):
-    """The painted part of a row; clicks go through to the row."""
-
-    def __init__(self, row: RowWidget) -> None:
-        super().__init__(row)
-        self._row = row
-        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        self._row.paint_line()
+#: Height of a line, px.
+_LINE = 26
 
 
 class RowWidget(QWidget):
@@ -62,16 +52,15 @@ class RowWidget(QWidget):
         self._open = False
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
-        self._line = _Line(self)
-        self._line.setFixedHeight(26)
+        self._high = _LINE
         # Few rows ever show these two; a card of a hundred opens in half the time without them.
         self._working: Label | None = None
         self._error: Label | None = None
         self._editor: QLineEdit | None = None
         self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 0, 0)
+        # The line is painted: a widget of its own for each would double what a card of a hundred has to style.
+        self._column.setContentsMargins(0, _LINE, 0, 0)
         self._column.setSpacing(2)
-        self._column.addWidget(self._line)
         self._lit = False
         self.setAcceptDrops(True)
 
@@ -97,17 +86,18 @@ class RowWidget(QWidget):
         hints = {"text": "Click to type", "choice": "Click to choose"}
         set_tip(self, hints.get(row.edit, "Click for the working" if row.derivation else ""))
         self.setCursor(Qt.CursorShape.PointingHandCursor if row.edit or row.derivation else Qt.CursorShape.ArrowCursor)
-        self._line.update()
+        self.update()
 
     def _fit_line(self) -> None:
         """A sentence takes the lines it needs."""
-        height = 26
+        height = _LINE
         text = self.row.value or self.row.placeholder
         if self._wraps and text:
             width = max(120, self.width() - _MARK - 12)
             height = 24 + QFontMetrics(font(13)).boundingRect(0, 0, width, 4000, int(Qt.TextFlag.TextWordWrap), text).height() + 5
-        if height != self._line.height():
-            self._line.setFixedHeight(height)
+        if height != self._high:
+            self._high = height
+            self._column.setContentsMargins(0, height, 0, 0)
 
     def settle(self) -> None:
         """Its line has another height."""
@@ -121,7 +111,7 @@ class RowWidget(QWidget):
         if row.wrap or not text:
             return row.wrap
         value = QFontMetrics(font(14, bold=row.strong, italic=row.origin == "assumed")).horizontalAdvance(text)
-        return QFontMetrics(font(13, bold=row.strong)).horizontalAdvance(row.label) + value > self._line.width() - _BESIDE
+        return QFontMetrics(font(13, bold=row.strong)).horizontalAdvance(row.label) + value > self.width() - _BESIDE
 
     def resizeEvent(self, event: object) -> None:
         self._fit_line()
@@ -129,14 +119,14 @@ class RowWidget(QWidget):
     def light(self, on: bool) -> None:
         if on != self._lit:
             self._lit = on
-            self._line.update()
+            self.update()
 
     def show_error(self, text: str) -> None:
         """A message under the row; empty clears it."""
         if self._error is None:
             if not text:
                 return
-            self._error = self._below("error", 1)
+            self._error = self._below("error", 0)
         if text == self._error.text():
             return
         self._error.setText(text)
@@ -157,11 +147,14 @@ class RowWidget(QWidget):
     def editor(self) -> QLineEdit | None:
         return self._editor
 
-    def paint_line(self) -> None:
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        self._paint_line()
+
+    def _paint_line(self) -> None:
         """Paint label, mark, value and unit."""
-        painter = QPainter(self._line)
+        painter = QPainter(self)
         p, row = self._palette, self.row
-        width, height = self._line.width(), self._line.height()
+        width, height = self.width(), self._high
         if self._lit or self.hasFocus():
             back = QColor(p.accent)
             back.setAlpha(36)
@@ -273,7 +266,7 @@ class RowWidget(QWidget):
         editor.show()
         editor.setFocus()
         editor.selectAll()
-        self._line.update()
+        self.update()
 
     def finish(self) -> None:
         """As Enter: the entry closes, the row keeps the focus."""
@@ -288,7 +281,7 @@ class RowWidget(QWidget):
         editor.deleteLater()
         wrong = bool(self.error_text)
         self.show_error("")
-        self._line.update()
+        self.update()
         # A text that could not be taken is let go with the entry; the value before it never changed.
         (self.cancelled if wrong else self.accepted).emit(self.row.key)
 
@@ -300,7 +293,7 @@ class RowWidget(QWidget):
                     editor.blockSignals(True)
                     editor.deleteLater()
                 self.show_error("")
-                self._line.update()
+                self.update()
                 self.setFocus()
                 self.cancelled.emit(self.row.key)
                 return True
@@ -367,7 +360,7 @@ class RowWidget(QWidget):
             clipboard.setText(self.row.value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < self._line.height() + 2:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton and event.position().y() < self._high + 2:
             # The mark left of the number opens its working; the number itself is for typing.
             if self.row.derivation and self.row.edit and event.position().x() < self.width() * 0.45:
                 self.open_working(not self._open)
@@ -386,10 +379,10 @@ class RowWidget(QWidget):
 
     def focusInEvent(self, event: object) -> None:
         self.pointed.emit(self.row.key)
-        self._line.update()
+        self.update()
 
     def focusOutEvent(self, event: object) -> None:
-        self._line.update()
+        self.update()
 
     def enterEvent(self, event: object) -> None:
         self.pointed.emit(self.row.key)
