@@ -8,11 +8,13 @@ import signal
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.benches.design.view import DesignBench
 from elbrix.app.window import Window
 from elbrix.book.documents import DesignDoc
+from elbrix.design.family import all_families
 from elbrix.drawing.placing import overlaps
 from elbrix.presenters.design import LOOKING, DesignPresenter
 from elbrix.quantities.lengths import INCH, METRIC
@@ -342,3 +344,19 @@ def test_a_kernel_that_gives_up_leaves_every_view_standing(window: Window, tab: 
     assert not bench.presenter.wanted()
     assert bench.plate.shown.scene.elements or tab == 3
     assert bench.presenter.mass_words() == "mass unknown"
+
+
+def test_the_shelf_stands_in_the_window_at_every_width_the_commonest_first(window: Window, qtbot: QtBot) -> None:
+    window.open_bench("design")
+    window.new_design()
+    bench = window.benches["design"]
+    assert isinstance(bench, DesignBench) and bench._shelf is not None
+    shelf = bench._shelf
+    for width in (980, 1280, 1920, 980):
+        window.resize(width, 700)
+        QApplication.processEvents()
+        page = shelf._area.widget()
+        assert page is not None and page.width() <= shelf._area.viewport().width() + 1  # type: ignore[union-attr]
+        tops = {key: t.mapTo(page, t.rect().topLeft()) for key, t in shelf.families.items()}
+        fastening = [f.key for f in all_families().values() if f.group == "fasten it"]
+        assert min(fastening, key=lambda k: (tops[k].y(), tops[k].x())) == "t_nut"

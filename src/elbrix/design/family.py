@@ -186,6 +186,18 @@ def all_families() -> dict[str, Family]:
     return _families_in(tuple(families.__path__))
 
 
+@runtime_checkable
+class Commonest(Protocol):
+    """The family most often wanted of its group."""
+
+    commonest: bool
+
+
+def in_group(group: str) -> list[Family]:
+    """The families of a group, the commonest first."""
+    return sorted((f for f in all_families().values() if f.group == group), key=lambda f: not isinstance(f, Commonest))
+
+
 @cache
 def _families_in(path: tuple[str, ...]) -> dict[str, Family]:
     found = dict(find_all(families, "FAMILY", Family))  # type: ignore[type-abstract]

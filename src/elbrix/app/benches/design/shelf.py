@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
@@ -15,10 +15,13 @@ from elbrix.app.trickle import Trickle
 from elbrix.app.words import Label
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
-from elbrix.design.family import GROUPS, Family, Request, all_families, solve_for
+from elbrix.design.family import GROUPS, Family, Request, all_families, in_group, solve_for
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
+
+#: A picture with its gap, what the shelf's edges take, and the fewest beside each other: px, px, pictures.
+_PICTURE_PX, _EDGES_PX, _FEWEST = 216, 64, 3
 
 
 def family_scene(family: Family, shop: Shop, request: Request) -> Scene | None:
@@ -57,6 +60,7 @@ class Shelf(QFrame):
         layout.setContentsMargins(18, 6, 12, 12)
         layout.addWidget(self._area)
         self._pictures = Trickle(self)
+        self._abreast = _FEWEST
         self.families: dict[str, Thumbnail] = {}
         self.designs: dict[str, Thumbnail] = {}
 
@@ -96,23 +100,23 @@ class Shelf(QFrame):
             )
         column.addWidget(row)
         self.families, self.designs = {}, {}
+        self._abreast = self._fitting()
         calls: list[Callable[[], None]] = []
         request = Request(machine=self._slot[0], slot=self._slot[1], pieces=4)
         groups = QWidget()  # side by side: a group of one does not take a whole row
         beside = FlowLayout(groups, 18)
         for group in (g for g in GROUPS if any(f.group == g for f in all_families().values())):
-            holder, thumbs = QWidget(), QHBoxLayout()
+            holder, thumbs = QWidget(), QGridLayout()
             under = QVBoxLayout(holder)
             under.setContentsMargins(0, 0, 0, 0)
             under.addWidget(_heading(group[:1].upper() + group[1:]))
             under.addLayout(thumbs)
-            for family in all_families().values():
-                if family.group == group:
-                    thumb = Thumbnail(family.key, None, family.title, _wrap(family.when), session.palette)
-                    calls.append(partial(_show, thumb, partial(family_scene, family, shop, request)))
-                    thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
-                    self.families[family.key] = thumb
-                    thumbs.addWidget(thumb)
+            for n, family in enumerate(in_group(group)):
+                thumb = Thumbnail(family.key, None, family.title, _wrap(family.when), session.palette)
+                calls.append(partial(_show, thumb, partial(family_scene, family, shop, request)))
+                thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
+                self.families[family.key] = thumb
+                thumbs.addWidget(thumb, n // self._abreast, n % self._abreast)
             beside.addWidget(holder)
         column.addWidget(groups)
         if session.designs:
@@ -129,6 +133,19 @@ class Shelf(QFrame):
         column.addStretch(1)
         self._area.setWidget(page)
         self._pictures.start(calls)  # each is solved for it
+
+    def _fitting(self) -> int:
+        """How many pictures of a group stand beside each other."""
+        host = self.parentWidget()
+        wide = self.width() if self.isVisible() or host is None else max(self.width(), host.width())
+        return max(_FEWEST, (wide - _EDGES_PX) // _PICTURE_PX)
+
+    def showEvent(self, event: object) -> None:
+        self.resizeEvent(event)
+
+    def resizeEvent(self, event: object) -> None:
+        if self._session is not None and self.isVisible() and self._fitting() != self._abreast:
+            self.fill(self._session)
 
     def _take_slot(self, machine: str, slot: str) -> None:
         self._slot = (machine, slot)

@@ -41,6 +41,7 @@ class TNut:
     title = "T-nut"
     when = "When a stud has to pull in a T-slot and what can be bought does not fit yours."
     group = "fasten it"
+    commonest = True
     meets = frozenset({"stud"})
     parameters = PARAMETERS
 
