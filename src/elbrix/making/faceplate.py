@@ -10,8 +10,9 @@ from msgspec.structs import replace
 
 from elbrix.design.work import BoredHole
 from elbrix.making.context import Context, asked
+from elbrix.making.cross_slide import across
 from elbrix.making.passes import passes
-from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.turned_details import BEFORE_MM
@@ -129,14 +130,6 @@ def _drill(ctx: Context, size_mm: float) -> Cutter:
     return ctx.find(CutterKind.DRILL, max(1.0, round(size_mm - 2.0, 1)))
 
 
-def _across(ctx: Context, terms: list[Term]) -> Position:
-    """A diameter, or its half where the dial reads the radius; the slide itself stands on the radius."""
-    radius = ctx.machine.dial_reads == "radius"
-    if radius:
-        terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
-    return replace(ctx.at("X", terms), per_mm=1.0 if radius else 0.5)
-
-
 def _operation(ctx: Context, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
     bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=max(1.0, shape.diameter_mm or 20.0), teeth=1)
     return Operation(title=title, tool=tool, cutter=shape, speed=ctx.speed(bar, "Z"), moves=tuple(moves), note=note)
@@ -161,7 +154,7 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> 
             Move(
                 id=f"{work.id}.cut{n}",
                 words=f"Bore to Ø{ctx.say(size, 3 if last else 2)}" + (", equal finishing cut" if p.finish else ""),
-                positions=(_across(ctx, terms), z),
+                positions=(across(ctx, terms), z),
                 strokes=(Stroke(((size / 2, 0.0, BEFORE_MM), (size / 2, 0.0, z.value_mm))),),
                 lock="compound slide",
                 feature=work.feature,

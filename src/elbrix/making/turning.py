@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from msgspec.structs import replace
-
 from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.centres import between_centres
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
 from elbrix.making.context import Context, asked
+from elbrix.making.cross_slide import across
 from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
@@ -44,11 +43,8 @@ class Turning:
         self.tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=self.stock, teeth=1)
 
     def across(self, terms: list[Term]) -> Position:
-        """The cross-slide: a diameter, or its half when the dial reads the radius; the slide itself stands on the radius."""
-        radius = self.ctx.machine.dial_reads == "radius"
-        if radius:
-            terms = [Term(f"half of: {t.words}", t.value_mm / 2) for t in terms]
-        return replace(self.ctx.at("X", terms), per_mm=1.0 if radius else 0.5)
+        """The cross-slide's number."""
+        return across(self.ctx, terms)
 
     def across_reads(self, size_mm: float) -> float:
         """What the cross-slide's dial reads on an outside of this Ø."""

@@ -121,19 +121,25 @@ def checks(s: HardwareSizes) -> list[Check]:
             remedies=("engaged",),
             derivation=("(thread − undercut)/d", f"({n(s.lower)} − {n(s.undercut)})/{n(s.d)}"),
         ),
-        judged(
-            "runs_out",
-            "Undercut over the pitch",
-            s.undercut / s.pitch,
-            Limits(0.0, 1.5),
-            ("the die runs out into it", "the die leaves half threads: it does not seat", ""),
-            unit="pitches",
-            features=("undercut",),
-            figures=("undercut",),
-            remedies=("undercut",),
-            derivation=("undercut/pitch", f"{n(s.undercut)}/{n(s.pitch)}"),
-        ),
+        runs_out(s),
     ]
+
+
+def runs_out(s: HardwareSizes) -> Check:
+    """Whether the die has room to run out."""
+    n = format_number
+    return judged(
+        "runs_out",
+        "Undercut over the pitch",
+        s.undercut / s.pitch,
+        Limits(0.0, 1.5),
+        ("the die runs out into it", "the die leaves half threads: it does not seat", ""),
+        unit="pitches",
+        features=("undercut",),
+        figures=("undercut",),
+        remedies=("undercut",),
+        derivation=("undercut/pitch", f"{n(s.undercut)}/{n(s.pitch)}"),
+    )
 
 
 def profile(s: HardwareSizes) -> tuple[tuple[float, float], ...]:
