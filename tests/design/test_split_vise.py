@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 
 import numpy as np
 import pytest
@@ -304,3 +305,42 @@ def test_made_it_holds_long_work_and_hold_never_thinks_it_stronger_than_design(t
 
 def s_opening(d: Design) -> float:
     return d.figure("opening").value
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_parts_of_any_vise_fit_each_other(seed: int) -> None:
+    """Random choices and sizes: what meets when it is put together lies at the same place in both parts."""
+    chance = random.Random(seed)
+    typed = {
+        "kind": chance.choice(["slot", "rails"]),
+        "screw": chance.choice(["M8", "M12", "M16"]),
+        "bolt": chance.choice(["M8", "M10"]),
+    }
+    for name, low, high in (("jaw_width", 60, 140), ("screw_travel", 20, 90), ("rail_pitch", 30, 70)):
+        if chance.random() < 0.7:
+            typed[name] = f"{chance.uniform(low, high):.1f}"
+    try:
+        vises = {part: SplitViseSizes(solved({**typed, "part": part}).values) for part in ("fixed", "screw", "jaw", "rail")}
+    except ShopError:
+        return  # refused at an entry, as above
+    half, jaw, rail = vises["screw"], vises["jaw"], vises["rail"]
+    ahead, behind = ({h.name: h for h in holes} for holes in (half.face_holes, jaw.plate_holes))
+    assert ahead.keys() == behind.keys()
+    for name in ahead:
+        assert (ahead[name].x, ahead[name].y) == (behind[name].x, behind[name].y)
+    # The point stands in its seat with room, and the guides go through both with one reamer.
+    assert 0 < behind["S"].drill - half.point <= 0.36
+    assert all(ahead[g].ream == behind[g].ream == half.guide for g in ("G1", "G2"))
+    assert [h.x for h in vises["fixed"].bolts] == [h.x for h in half.bolts]
+    if typed["kind"] == "rails":
+        # A half laid on its rails: bolt and dowel on the rail's middle line, as far apart as a thread and the next dowel hole.
+        assert {abs(h.x) for h in half.foot_holes} == {half.rail_apart / 2}
+        apart = {round(abs(h.y - b.y), 6) for h in half.foot_holes if h.ream for b in half.bolts}
+        threads, dowels = [h.y for h in rail.rail_holes if h.threaded], [h.y for h in rail.rail_holes if h.ream]
+        nearest = {round(min(abs(d - t) for d in dowels), 6) for t in threads}
+        assert apart == nearest == {round(half.pitch / 2, 6)}
+        assert all(abs(h.y) + h.mouth / 2 < rail.rail_length / 2 for h in rail.rail_holes)
+    else:
+        assert {h.x for h in half.foot_holes} == {0.0}
+        low, high = (min(half.key_places) - half.key_long / 2, max(half.key_places) + half.key_long / 2)
+        assert low == pytest.approx(1.0) and high == pytest.approx(half.long - 1.0)
