@@ -77,6 +77,7 @@ def command_parser() -> argparse.ArgumentParser:
             sub.add_argument("--style", choices=("full", "quick"), default="full")
             sub.add_argument("--passes", choices=("equal", "creep"), default="equal")
             sub.add_argument("--heat", choices=[k for k, _ in TREATMENTS], default="", help="heat treatment")
+            sub.add_argument("--rip", action="store_true", help="saw a bar that is much too wide lengthwise first")
             sub.add_argument("--datum", choices=[k for k, _ in DATUM], default="middle", help="where Y is counted from")
             sub.add_argument("--holes", choices=[k for k, _ in HOLES], default="ream", help="how close holes are finished")
             sub.add_argument(

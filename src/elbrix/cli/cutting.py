@@ -30,7 +30,7 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         shop,
         Options(
             machine=on,
-            **{name: getattr(options, name) for name in ("style", "passes", "heat", "lathe", "datum", "holes", "climb")},
+            **{name: getattr(options, name) for name in ("style", "passes", "heat", "lathe", "datum", "holes", "climb", "rip")},
         ),
         home=request.machine,
         unit=options.units,

@@ -16,6 +16,7 @@ class Options(Struct, frozen=True, kw_only=True):
     bar: str = ""  #: id of the chosen bar; empty: the best
     cutter: str = ""  #: id of the chosen end mill; empty: the best
     spring_pass: bool = False
+    rip: bool = False  #: a bar that is much too wide is sawn lengthwise first
     heat: Literal["", "stress relief", "anneal", "harden", "case", "blacken"] = ""
     datum: Literal["middle", "corner"] = "middle"  #: where Y is counted from on a finished piece
     holes: Literal["ream", "two drills"] = "ream"  #: how a close hole is finished

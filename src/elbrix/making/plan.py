@@ -127,6 +127,7 @@ class Plan(Struct, frozen=True, kw_only=True):
     setups: tuple[Setup, ...]
     kit: tuple[KitItem, ...]
     material: str = ""
+    wide_bar: bool = False  #: so much wider than the part that a saw's lengthwise cut is worth while
     blank: Body | None = None  #: of one piece, in the part frame
     solid: Recipe | None = None  #: what it has to become
     pieces: tuple[Point3, ...] = ()  #: of each piece from the first, along the bar, in the bar frame

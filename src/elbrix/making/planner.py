@@ -40,6 +40,7 @@ from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
+from elbrix.making.ripping import can_be_ripped, rip, ripped
 from elbrix.making.rotary import ring_walls
 from elbrix.making.rounds import round_holes
 from elbrix.making.schools import from_the_corner
@@ -99,6 +100,7 @@ def plan_work(
     if turning and options.lathe == "centres":
         in_the_chuck = why_not(blank, work.steps, bar.width_mm if bar else blank.round_mm + 1.0)
         cutting = BarCutting(sawn_each=not in_the_chuck)
+    lengthwise = options.rip and can_be_ripped(bar, blank)
     machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
     wide = bar.width_mm if bar else blank.width_mm
     small = "" if options.machine or turning or _reaches(machine, blank, wide) else machine.name
@@ -112,7 +114,7 @@ def plan_work(
         options=options,
         measured=measured or {},
         cutting=cutting,
-        bar=bar,
+        bar=ripped(bar, blank) if bar is not None and lengthwise else bar,
         unit=unit,
         frame=frame_of(blank.along, blank.up, low, high) if work.solid is not None else None,
         main=machine.id,
@@ -130,7 +132,8 @@ def plan_work(
         f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
     )
     made = _turned(ctx, work) if turning else [from_the_corner(ctx, s) for s in _milled(ctx, work)]
-    setups = heat_placed(ctx, [_sawing(ctx), *made])
+    sawn = [_sawing(ctx, bar.bar.title if bar else "the bar"), *([rip(ctx, bar)] if bar is not None and lengthwise else [])]
+    setups = heat_placed(ctx, [*sawn, *made])
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
         title=title,
@@ -144,6 +147,7 @@ def plan_work(
         setups=tuple(setups),
         kit=tuple(ctx.kit),
         material=blank.material,
+        wide_bar=can_be_ripped(bar, blank),
         blank=_blank_of(ctx, turning=turning),
         solid=work.solid,
         pieces=tuple((i * cutting.pitch(blank), 0.0, 0.0) for i in range(blank.pieces)),
@@ -301,9 +305,8 @@ def _bench(title: str, id: str, *moves: Move) -> Setup:
     return Setup(id=id, title=title, holding="By hand", datum="none", operations=(Operation(title="By hand", moves=moves),))
 
 
-def _sawing(ctx: Context) -> Setup:
+def _sawing(ctx: Context, what: str) -> Setup:
     length = round_up(ctx.cutting.length(ctx.blank), 0.5)
-    what = ctx.bar.bar.title if ctx.bar else "the bar"
     move = Move(
         id="saw.cut",
         words=f"Saw {ctx.say(length)} off {what}, clean one end square",

@@ -358,6 +358,7 @@ class MakePresenter:
             [("equal", "equal finishing cuts"), ("creep", "creep up on size")],
         )
         spring = [("", "no spring pass"), ("yes", "with a spring pass")]
+        rips = [("", "its width milled away: one tool, more chips"), ("yes", "sawn lengthwise first: hours saved, a strip left")]
         return [
             ("machine", f"on {self.plan.machine}", machines),
             ("style", dict(styles)[o.style].split(":")[0], styles),
@@ -367,6 +368,7 @@ class MakePresenter:
             *([("lathe", dict(LATHE_HOLDS)[o.lathe].split(",")[0], list(LATHE_HOLDS))] if self.plan.turned else []),
             ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),
             ("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring),
+            *([("rip", "sawn lengthwise first" if o.rip else "its width milled away", rips)] if self.plan.wide_bar else []),
             *([] if self.plan.turned else self._schools(o)),
         ]
 
@@ -381,7 +383,7 @@ class MakePresenter:
         return listed
 
     def with_option(self, name: str, value: str) -> JobDoc:
-        changes: dict[str, Any] = {name: value == "yes" if name == "spring_pass" else value}
+        changes: dict[str, Any] = {name: value == "yes" if name in ("spring_pass", "rip") else value}
         return replace(self.job, options=replace(self.job.options, **changes))
 
     def ticked(self, id: str, done: bool) -> JobDoc:
