@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Final
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QIcon, QImage, QPixmap
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QIcon, QImageReader, QPixmap
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from elbrix.app.plate.flow import FlowLayout
@@ -41,9 +41,13 @@ class Pictures(QWidget):
 
 
 def _small(jpeg: bytes) -> QPixmap:
-    image = QImage.fromData(jpeg)
-    if image.isNull():
-        return QPixmap(_SIZE)
-    return QPixmap.fromImage(
-        image.scaled(2 * _SIZE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    )
+    """Read at the size it is shown: a photograph of twelve megapixels read whole would be felt."""
+    bytes_ = QByteArray(jpeg)
+    buffer = QBuffer(bytes_)
+    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+    reader = QImageReader(buffer)
+    size = reader.size()
+    if size.isValid():
+        reader.setScaledSize(size.scaled(2 * _SIZE, Qt.AspectRatioMode.KeepAspectRatio))
+    image = reader.read()
+    return QPixmap(_SIZE) if image.isNull() else QPixmap.fromImage(image)
