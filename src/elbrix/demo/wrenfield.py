@@ -13,6 +13,7 @@ from elbrix.demo import accessories, holding, measuring_room
 from elbrix.demo.inspecting import inspections
 from elbrix.making.options import Options
 from elbrix.quantities.readings import Readings
+from elbrix.shop.cut_log import LoggedCut
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.places import StoragePlace
 from elbrix.shop.slots import TSlot
@@ -467,7 +468,20 @@ def _stock_take() -> list[Document]:
             1,
         )
     ]
-    return [*places, *worn, StockTakeDoc(id="stock-take", on="2026-11-27", counted={"t-nut-hazel": 5, "t-nut-pip": 4})]
+    cuts = [
+        LoggedCut(
+            id=f"cut-brass-{n}",
+            machine="tam",
+            tool="turning tool",
+            material="brass",
+            set_mm=s,
+            off_mm=o,
+            rpm=800,
+            on=f"2026-10-{n:02d}",
+        )
+        for n, (s, o) in enumerate(((0.3, 0.008), (0.3, 0.011), (0.2, 0.009), (0.12, 0.012), (0.05, 0.034)), 1)
+    ]
+    return [*places, *worn, *cuts, StockTakeDoc(id="stock-take", on="2026-11-27", counted={"t-nut-hazel": 5, "t-nut-pip": 4})]
 
 
 def documents() -> list[Document]:

@@ -254,7 +254,7 @@ class Context(Struct):
 
     def finish_cuts(self, tool: str, finish_mm: float, most: int = 3) -> int:
         """Into how many equal cuts a finishing allowance on a diameter goes, none finer than may be depended on."""
-        return max(1, min(most, int(finish_mm / self.least_cut(tool) + 1e-9)))
+        return max(1, min(most, int(finish_mm / self.least_cut(tool) - 1e-9)))  # on the edge the coarser
 
     def tool(self, cutter: Cutter, reach_mm: float = 0.0, axis: str = "z") -> Tool:
         """A cutter as it is held for a cut.
