@@ -61,6 +61,7 @@ class Shelf(QFrame):
         layout.addWidget(self._area)
         self._pictures = Trickle(self)
         self._abreast = _FEWEST
+        self._grids: list[tuple[QGridLayout, list[Thumbnail]]] = []
         self.families: dict[str, Thumbnail] = {}
         self.designs: dict[str, Thumbnail] = {}
 
@@ -99,7 +100,7 @@ class Shelf(QFrame):
                 )
             )
         column.addWidget(row)
-        self.families, self.designs = {}, {}
+        self.families, self.designs, self._grids = {}, {}, []
         self._abreast = self._fitting()
         calls: list[Callable[[], None]] = []
         request = Request(machine=self._slot[0], slot=self._slot[1], pieces=4)
@@ -111,12 +112,15 @@ class Shelf(QFrame):
             under.setContentsMargins(0, 0, 0, 0)
             under.addWidget(_heading(group[:1].upper() + group[1:]))
             under.addLayout(thumbs)
-            for n, family in enumerate(in_group(group)):
+            placed: list[Thumbnail] = []
+            for family in in_group(group):
                 thumb = Thumbnail(family.key, None, family.title, _wrap(family.when), session.palette)
                 calls.append(partial(_show, thumb, partial(family_scene, family, shop, request)))
                 thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
                 self.families[family.key] = thumb
-                thumbs.addWidget(thumb, n // self._abreast, n % self._abreast)
+                placed.append(thumb)
+            self._lay(thumbs, placed)
+            self._grids.append((thumbs, placed))
             beside.addWidget(holder)
         column.addWidget(groups)
         if session.designs:
@@ -145,7 +149,19 @@ class Shelf(QFrame):
 
     def resizeEvent(self, event: object) -> None:
         if self._session is not None and self.isVisible() and self._fitting() != self._abreast:
-            self.fill(self._session)
+            self._abreast = self._fitting()
+            for grid, thumbs in self._grids:
+                self._lay(grid, thumbs)
+            page = self._area.widget()
+            if page is not None:
+                page.updateGeometry()
+
+    def _lay(self, grid: QGridLayout, thumbs: list[Thumbnail]) -> None:
+        """A group's pictures in rows of as many as fit."""
+        for thumb in thumbs:
+            grid.removeWidget(thumb)
+        for n, thumb in enumerate(thumbs):
+            grid.addWidget(thumb, n // self._abreast, n % self._abreast)
 
     def _take_slot(self, machine: str, slot: str) -> None:
         self._slot = (machine, slot)
