@@ -57,7 +57,7 @@ class Hardware:
 
     key = "hardware"
     title = "Clamp hardware from bar"
-    when = "When a stud, a tall nut, a shoulder or thumb screw or a T-bolt has to have a length nobody sells."
+    when = "When a stud, nut, screw or T-bolt has to have a length nobody sells."
     group = "fasten it"
     parameters = PARAMETERS
 
