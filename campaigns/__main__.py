@@ -7,11 +7,16 @@ import json
 import sys
 import time
 
-from campaigns import events, fuzz, kernel, kill, leaks, mutate
+from campaigns import designs, events, fuzz, kernel, kill, leaks, mutate
 
 CAMPAIGNS = {
     "kill": (kill.run, 1000, "kill -9 while editing, importing and backing up; every confirmed edit has to be there"),
     "fuzz": (fuzz.run, 100_000, "random text into every grammar, the importers and the command line"),
+    "designs": (
+        designs.run,
+        20_000,
+        "random sizes into every family: solved, drawn, planned, some rehearsed, or refused in words",
+    ),
     "events": (events.run, 10_000, "random clicks, drags, keys and sizes on the window of the demo shop"),
     "kernel": (kernel.run, 100, "the geometry kernel killed and stopped under a window that edits"),
     "mutate": (mutate.run, 60, "small random changes to holding, making and rehearsal: how many do their tests notice"),

@@ -12,7 +12,9 @@ import pytest
 ROOT = Path(__file__).parents[1]
 
 
-@pytest.mark.parametrize(("name", "count"), [("kill", 9), ("fuzz", 1300), ("events", 60), ("kernel", 3), ("leaks", 4)])
+@pytest.mark.parametrize(
+    ("name", "count"), [("kill", 9), ("fuzz", 1300), ("designs", 150), ("events", 60), ("kernel", 3), ("leaks", 4)]
+)
 def test_a_campaign_loses_nothing(name: str, count: int) -> None:
     ran = subprocess.run(
         [sys.executable, "-m", "campaigns", name, "--count", str(count)], cwd=ROOT, capture_output=True, text=True, check=False

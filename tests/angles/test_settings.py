@@ -234,7 +234,7 @@ def test_dragging_settles_on_the_nearest_two_blocks() -> None:
         ({"angle": "91"}, "out of range"),
         ({"angle": "53°61'"}, "60 or more"),
         ({"spacer": "-2"}, "Solid spacer"),
-        ({"spacer": "140", "angle": "30"}, "just under 100"),
+        ({"spacer": "140", "angle": "30"}, "just under that"),
         ({"difference_k": "warm"}, "not a number"),
         ({"stack": "80 / 80", "angle": "1"}, ""),
     ],

@@ -307,7 +307,7 @@ def test_seeded_slips_are_caught_at_their_move_and_named() -> None:
         work = family_of(doc).work(solve_doc(doc, SHOP), SHOP)
         for machine in ("hazel", "pip"):
             plan = plan_work(doc.title, work, SHOP, Options() if work.blank.round_mm else Options(machine=machine))
-            for slip in sample(plan, SHOP, rng, 3):
+            for slip in sample(plan, SHOP, rng, 2):
                 try:
                     heard = hear(plan, SHOP, Asked(keyed={slip.name: slip.text}))
                 except EntryError:
@@ -319,7 +319,7 @@ def test_seeded_slips_are_caught_at_their_move_and_named() -> None:
                 assert heard.slip.move == slip.name.rpartition(".")[0]
                 caught += 1
                 named += heard.slip.cause in slip.causes
-    assert caught > 80
+    assert caught > 80  # of two in each plan
     assert caught / (caught + len(missed)) >= 0.97, missed
     assert named / caught >= 0.95
 

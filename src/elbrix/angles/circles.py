@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 Point = tuple[float, float]
 
@@ -18,7 +19,7 @@ def bolt_circle(holes: int, pitch_circle_mm: float, start_rad: float = 0.0, cent
     if holes < 1 or holes > 10_000 or not pitch_circle_mm > 0:
         raise ShopError(
             "Bolt circle",
-            f"{holes} holes on {pitch_circle_mm:g} mm",
+            f"{holes} holes on {length(pitch_circle_mm)} {LENGTH_UNIT}",
             "It has one hole or more on a circle",
             "Check the count and the diameter",
         )
@@ -46,7 +47,7 @@ def angle_of_chord_rad(pitch_circle_mm: float, chord: float) -> float:
     if not 0 <= chord <= pitch_circle_mm or pitch_circle_mm <= 0:
         raise ShopError(
             "Chord",
-            f"{chord:g} mm on a circle of {pitch_circle_mm:g} mm",
+            f"{length(chord)} {LENGTH_UNIT} on a circle of {length(pitch_circle_mm)} {LENGTH_UNIT}",
             "A chord is never longer than the diameter",
             "Check both",
         )

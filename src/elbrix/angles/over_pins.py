@@ -7,6 +7,7 @@ import math
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 def _angle(name: str, angle_rad: float, most_rad: float = math.pi) -> None:
@@ -22,7 +23,9 @@ def _angle(name: str, angle_rad: float, most_rad: float = math.pi) -> None:
 def _positive(name: str, **sizes_mm: float) -> None:
     for what, size in sizes_mm.items():
         if not (size > 0 and math.isfinite(size)):
-            raise ShopError(name, f"{what.replace('_', ' ')} {size:g} mm", "It is more than nothing", "Measure it again")
+            raise ShopError(
+                name, f"{what.replace('_', ' ')} {length(size)} {LENGTH_UNIT}", "It is more than nothing", "Measure it again"
+            )
 
 
 class VOverPinSizes(Struct, frozen=True):
@@ -60,7 +63,7 @@ def v_width_mm(included_rad: float, pin_mm: float, pin_top_above_face_mm: float)
     if width < pin_mm * math.cos(half) - 1e-9:
         raise ShopError(
             "V, pin",
-            f"a pin of {pin_mm:g} mm misses the flanks",
+            f"a pin of {length(pin_mm)} {LENGTH_UNIT} misses the flanks",
             f"It would touch {pin_mm * math.cos(half):.3f} mm apart and the V is {max(width, 0):.3f} mm wide",
             "Use a thinner pin",
         )

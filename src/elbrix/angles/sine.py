@@ -12,6 +12,7 @@ import math
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 class SinePlate(Struct, frozen=True, kw_only=True):
@@ -82,8 +83,8 @@ class SinePlate(Struct, frozen=True, kw_only=True):
         if stack_mm < 0 or not -1 < sine < 1:
             raise ShopError(
                 "Sine plate, stack",
-                f"{stack_mm:g} mm cannot be",
-                f"With centres {self.centres_mm:g} mm it is from 0 to just under {self.centres_mm:g} mm",
+                f"{length(stack_mm)} {LENGTH_UNIT} cannot be",
+                f"With centres {length(self.centres_mm)} {LENGTH_UNIT} it is from 0 to just under that",
                 "Check the stack and the centres",
             )
         tilt = math.asin(sine)

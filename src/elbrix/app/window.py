@@ -35,6 +35,7 @@ from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking, Fate, Heard
 from elbrix.presenters.first_hour import AWAY, SETTING, first_hour
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import said_in
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
@@ -229,7 +230,7 @@ class Window(QMainWindow):
     def _show_notices(self) -> None:
         """Why the book may only be read, and what was found in it."""
         words = "\n".join(w for w in (self.session.book.read_only_reason, *self.session.book.notices) if w)
-        self.notice.setText(words)
+        self.notice.setText(said_in(words, self.session.style))
         self.notice.setVisible(bool(words))
 
     def _head_line(self) -> None:
@@ -248,7 +249,7 @@ class Window(QMainWindow):
 
     def _say(self, words: str) -> None:
         """A refusal, on the notice line, until the next change."""
-        self.notice.setText(words)
+        self.notice.setText(said_in(words, self.session.style))
         self.notice.show()
 
     # --- doing -------------------------------------------------------------------------------------------------------

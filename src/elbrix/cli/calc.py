@@ -17,6 +17,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.grammar import clip
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Origin
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 from elbrix.standards.lookup import standard
 
@@ -99,7 +100,7 @@ def answer(asked: Any) -> dict[str, Any]:
         json.dumps(found, allow_nan=False)  # an absurd input may run to infinity, which is no answer and no JSON
         return asked | found
     except ShopError as error:
-        return asked | {"error": str(error)}
+        return asked | {"error": plain(str(error))}
     except (ValueError, TypeError, OverflowError, ArithmeticError, KeyError, IndexError, AttributeError, RecursionError):
         return asked | {"error": f"{asked.get('calc')}: an input of the wrong kind or out of all proportion"}
     except MemoryError:

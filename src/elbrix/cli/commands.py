@@ -26,7 +26,7 @@ from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
-from elbrix.results.length_text import said_in
+from elbrix.results.length_text import plain, said_in
 from elbrix.solids.client import Kernel
 
 
@@ -53,24 +53,22 @@ def _ask(options: argparse.Namespace) -> int:
             if options.json:
                 print_json({"question": text, "error": str(error), "tries": list(error.tries)})
             else:
-                print(f"{error}\nThese work:\n  " + "\n  ".join(error.tries), file=sys.stderr)
+                print(plain(f"{error}") + "\nThese work:\n  " + "\n  ".join(error.tries), file=sys.stderr)
             return 1
         finally:
             book.close()
     if options.json:
         print_json(answer_data(text, answer))
         return 0
-    print(answer.title)
+    print(said_in(answer.title, style))
     for figure in answer.figures:
         shown = figure.text or style.with_unit(figure.value, figure.unit, figure.step)
         print(f"  {figure.label:34} {shown}")
         if figure.derivation:
             parts = (figure.derivation.formula, figure.derivation.with_numbers, figure.derivation.source)
             print(f"  {'':34}   {'; '.join(p for p in parts if p)}")
-    for words in answer.notes:
-        print(f"  {words}")
-    for words in answer.cautions:
-        print(f"  ▲ {words}")
+    for words in (*answer.notes, *(f"▲ {c}" for c in answer.cautions)):
+        print(f"  {said_in(words, style)}")
     return 0
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from elbrix import __version__
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import plain
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -39,7 +40,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         finally:
             gc.enable()
     except ShopError as error:
-        print(f"elbrix: {error}", file=sys.stderr)
+        print(plain(f"elbrix: {error}"), file=sys.stderr)
         return 1
     except (FileNotFoundError, PermissionError, NotADirectoryError, IsADirectoryError, FileExistsError) as error:
         print(f"elbrix: {error.filename or 'a file'}: {error.strerror}. Check the name and the folder", file=sys.stderr)

@@ -13,12 +13,13 @@ from elbrix.design.family import Design, Family, Request, find_family, parameter
 from elbrix.design.patterns import read_from_file
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 
 
 def print_json(data: object) -> None:
     """As the command line prints data."""
-    print(json.dumps(data, ensure_ascii=False, indent=1))
+    print(plain(json.dumps(data, ensure_ascii=False, indent=1)))
 
 
 def shop_in(book: str | None) -> Shop:

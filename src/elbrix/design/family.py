@@ -248,5 +248,22 @@ def read_choices(
 
 
 def solve_for(family: Family, shop: Shop, request: Request, chosen: Mapping[str, ParameterValue]) -> Design:
-    """Propose around the choices and solve."""
-    return family.solve(family.propose(shop, request, chosen), shop)
+    """Propose around the choices and solve.
+
+    Raises:
+        ShopError: The choices make no part, or a size worked out from them is one that could not be typed.
+    """
+    design = family.solve(family.propose(shop, request, chosen), shop)
+    _refuse_outside(family, design)
+    return design
+
+
+def _refuse_outside(family: Family, design: Design) -> None:
+    """A size worked out from the others keeps the limits of a typed one: a spring of 72 m is no spring.
+
+    Only what stands on the card is asked; a family may work out a size that its kind of part does not have.
+    """
+    shown = {name for group in family.card(design) for name in group.rows}
+    for parameter in family.parameters:
+        if parameter.name in shown and parameter.name in design.values:
+            parameter.refuse_worked_out(design.values[parameter.name])

@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.results import length_text
 from elbrix.results.checks import Limits, Verdict
 from elbrix.standards.threads import Thread, first_choice
 
@@ -113,7 +114,7 @@ def choose_thread(neck: float, owned: tuple[str, ...] = (), length: float = math
     if not good:
         raise ShopError(
             "Nut neck width",
-            f"{neck:g} mm holds no thread",
+            f"{length_text.length(neck)} {length_text.LENGTH_UNIT} holds no thread",
             f"The smallest is {first_choice()[0].shown}",
             "Measure the slot again, or check the unit",
             "neck_width",

@@ -160,12 +160,15 @@ def _widen_columns(placed: list[PlacedDimension], sizes: TextSizes) -> list[Plac
 def _settled(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDimension]:
     """Numbers of two sides, or of two views, that still meet: one moves a row further out until none do."""
     found = list(placed)
+    meets: list[set[int]] = [set() for _ in placed]  # of each number, the later ones that it meets
+    for i, j in _meeting(placed):
+        meets[i].add(j)
     # Every step moves one outwards, so it ends; a pile of n on one spot takes n²/2 of them.
     for _ in range(24 + 2 * len(placed) ** 2):
-        meeting = _meeting(found)
-        if not meeting:
+        first = next((k for k, later in enumerate(meets) if later), None)
+        if first is None:
             break
-        i, j = meeting[0]
+        i, j = first, min(meets[first])
         move = i if found[i].dimension.along_x and not found[j].dimension.along_x else j
         if found[move].dimension.side is Side.AT:
             move = i + j - move  # a standing number stays; of two the second goes down
@@ -178,6 +181,9 @@ def _settled(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDime
             Side.AT: (0.0, -row),
         }[side]
         found[move] = _moved(found[move], dx, dy)
+        meets[move] = {k for k in range(move + 1, len(found)) if _meet(found[move], found[k])}
+        for k in range(move):
+            (meets[k].add if _meet(found[k], found[move]) else meets[k].discard)(move)
     return found
 
 
@@ -189,19 +195,13 @@ def _moved(p: PlacedDimension, dx: float, dy: float = 0.0) -> PlacedDimension:
     )
 
 
+def _meet(p: PlacedDimension, q: PlacedDimension) -> bool:
+    a, b = p.text_box, q.text_box
+    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
 def _meeting(placed: list[PlacedDimension]) -> list[tuple[int, int]]:
-    found = []
-    for i, p in enumerate(placed):
-        for j in range(i + 1, len(placed)):
-            q = placed[j]
-            if (
-                p.text_box[0] < q.text_box[2]
-                and q.text_box[0] < p.text_box[2]
-                and p.text_box[1] < q.text_box[3]
-                and q.text_box[1] < p.text_box[3]
-            ):
-                found.append((i, j))
-    return found
+    return [(i, j) for i, p in enumerate(placed) for j in range(i + 1, len(placed)) if _meet(p, placed[j])]
 
 
 def overlaps(placed: list[PlacedDimension]) -> list[tuple[str, str]]:

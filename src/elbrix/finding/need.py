@@ -11,6 +11,7 @@ from msgspec import Struct
 from elbrix.answers.question import Question, read_question
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.grammar import clip
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 _HOLD: Final = frozenset(["hold", "holding", "clamp", "grip", "workholding"])
@@ -126,7 +127,7 @@ def read_need(text: str, shop: Shop, unit: str = "mm") -> Need:
         named = ", ".join(clip(u) for u in unused[:3])
         raise _refuse(f"{named} has no meaning here", "It could change what would do, so nothing is offered")
     if any(not (0 < s <= _LARGEST_MM) for s in need.sizes):
-        raise _refuse("a size that nothing has", f"Sizes are above 0 and at most {_LARGEST_MM:g} mm")
+        raise _refuse("a size that nothing has", f"Sizes are above 0 and at most {length(_LARGEST_MM)} {LENGTH_UNIT}")
     return need
 
 

@@ -21,6 +21,7 @@ from elbrix.holding.reclamping import Reclamping
 from elbrix.parameters.parameter import Group, Values, figure_of
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
@@ -95,7 +96,8 @@ def own_checks(
                     limits=Limits(marginal_above=0),
                     text="in the way",
                     features=(p.name, way.partition(",")[0]),
-                    reason=f"{way} stands within {room:g} mm of its nut: a socket on an extension, or the stud moved",
+                    reason=f"{way} stands within {length(room)} {LENGTH_UNIT} of its nut:"
+                    " a socket on an extension, or the stud moved",
                 )
             )
     for i, a in enumerate(placed):

@@ -8,6 +8,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: Share of what is left that each creeping cut takes.
 _CREEP: Final = 0.5
@@ -45,7 +46,7 @@ def passes(
     if not (total_mm > 0 and most_mm > 0 and finish_mm >= 0 and finish_cuts >= 1):
         raise ShopError(
             "Passes",
-            f"{total_mm:g} mm cannot be split into cuts of {most_mm:g}",
+            f"{length(total_mm)} {LENGTH_UNIT} cannot be split into cuts of {length(most_mm)}",
             "Both must be more than nothing",
             "Check the sizes",
         )

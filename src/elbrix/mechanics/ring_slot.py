@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 def longest_straight_mm(ring_radius_mm: float, gap_width_mm: float, nut_width_mm: float) -> float:
@@ -28,8 +29,9 @@ def longest_straight_mm(ring_radius_mm: float, gap_width_mm: float, nut_width_mm
     if inner <= 0:
         raise ShopError(
             "Ring slot, radius",
-            f"{ring_radius_mm:g} mm is too small for a slot {gap_width_mm:g} mm wide",
+            f"{length(ring_radius_mm)} {LENGTH_UNIT} is too small for a slot {length(gap_width_mm)} {LENGTH_UNIT} wide",
             "The slot would reach its own centre",
             "Measure the radius to the middle of the slot",
+            entry="ring_radius",
         )
     return 2 * math.sqrt(max(0.0, outer**2 - (inner + nut_width_mm) ** 2))

@@ -19,13 +19,16 @@ from elbrix.quantities.grammar import LONGEST_ENTRY, clip
 from elbrix.quantities.lengths import Length, entry_text
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
-from elbrix.results.figures import Derivation, Figure, Origin
+from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.threads import find_thread
 
 #: In one list of whole numbers.
 MOST_COUNTS: Final = 60
 #: Characters of a text.
 LONGEST_TEXT: Final = 2000
+#: What the arithmetic of a size may leave over a limit.
+_ROUNDING: Final = 1e-6
 
 
 class Kind(StrEnum):
@@ -136,6 +139,29 @@ class Parameter(Struct, frozen=True, kw_only=True):
                 "Check the digits",
             )
         return ParameterValue(value, Origin.CHOSEN, text.strip())
+
+    def refuse_worked_out(self, given: ParameterValue) -> None:
+        """A value that came of other values keeps the limits of a typed one.
+
+        Raises:
+            ShopError: It is outside them; beside its own entry.
+        """
+        if isinstance(given.value, str):
+            return
+        values = given.value.values_mm if isinstance(given.value, Readings) else (float(given.value),)
+        angle, is_length = self.kind is Kind.ANGLE, self.kind in (Kind.LENGTH, Kind.READINGS)
+        for value in map(math.degrees, values) if angle else values:
+            if self.low - _ROUNDING <= value <= self.high + _ROUNDING:
+                continue
+            unit = "°" if angle else f" {LENGTH_UNIT}" if is_length else f" {self.unit}".rstrip()
+            found, low, high = (length(v) if is_length else format_number(v) for v in (value, self.low, self.high))
+            raise ShopError(
+                self.label,
+                f"{found}{unit} comes of the other sizes",
+                f"It must be from {low} to {high}{unit}",
+                f"Type {self.label} here, or change the sizes it comes from",
+                entry=self.name,
+            )
 
     def entry_text(self, given: ParameterValue, length_unit: str = "mm") -> str:
         """What an entry field holds when it opens: reads back as the same value."""

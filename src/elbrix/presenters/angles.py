@@ -25,6 +25,7 @@ from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix
+from elbrix.results.length_text import said_in
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.shop import Shop
 
@@ -87,7 +88,7 @@ class AnglesPresenter:
 
     def plate(self) -> PlateView:
         if self.setting is None:
-            return PlateView(Scene(""), message=str(self.problem), thing=self.doc.id)
+            return PlateView(Scene(""), message=said_in(str(self.problem), self.style), thing=self.doc.id)
         scene = self.setting.scenes[0]
         box = self.box
         stacked = [n for built in self.setting.stacks for n in built.names]
@@ -241,7 +242,7 @@ class AnglesPresenter:
         return Section(title="Wringing order" if setting.stacks else "Steps", rows=rows, text=cautions)
 
     def _repair(self) -> Section:
-        return repair("This cannot be set", str(self.problem or ""), self.doc.chosen, self.parameters)
+        return repair("This cannot be set", said_in(str(self.problem or ""), self.style), self.doc.chosen, self.parameters)
 
     # --- proof -------------------------------------------------------------------------------------------------------
 

@@ -10,6 +10,7 @@ from elbrix.book.documents import JobDoc
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.words import figure_row
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.length_text import said_in
 
 #: Lines of a tape that are listed.
 _MOST_KEPT = 8
@@ -31,7 +32,7 @@ def answer_card(answer: Answer, style: UnitStyle, job: str = "") -> CardView:
         )
     sections = [Section(title="", rows=rows, numbered=False, buttons=tuple(further) if rows else ())]
     if answer.notes or answer.cautions:
-        text = "\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions)))
+        text = said_in("\n".join((*answer.notes, *(f"▲ {c}" for c in answer.cautions))), style)
         sections.append(Section(title="Notes", text=text, numbered=False))
     buttons = (Button(key="go", text=answer.go.words, main=True, tip="Enter"),) if answer.go is not None else ()
     return CardView(sections=tuple(sections), buttons=buttons)
@@ -51,9 +52,11 @@ def result_text(answer: Answer, style: UnitStyle) -> str:
     return "" if first is None else first.text or style.with_unit(first.value, first.unit, first.step)
 
 
-def refusal_card(error: NotAnswered) -> CardView:
+def refusal_card(error: NotAnswered, style: UnitStyle) -> CardView:
     """Why there is no answer, and what would be answered."""
-    return CardView(sections=(Section(title="", text=error.beside, numbered=False), _tries("These are answered", error.tries)))
+    return CardView(
+        sections=(Section(title="", text=said_in(error.beside, style), numbered=False), _tries("These are answered", error.tries))
+    )
 
 
 def looking_card(so_far: Answer, style: UnitStyle) -> CardView:

@@ -117,7 +117,7 @@ class CataloguePresenter:
             try:
                 self.design = solve_doc(doc, self.shop)
             except ShopError as error:
-                self.problem = str(error)
+                self.problem = said_in(str(error), style)
         self._fits: tuple[SlotFit, ...] | None = None
         self.uses: list[Use] = []
         self.photos: list[PhotoDoc] = []
@@ -414,7 +414,9 @@ class CataloguePresenter:
         try:
             found = compared(doc, letter, self.shop)
         except ShopError as error:
-            return Section(title=title, text=f"It does not solve any more. {error}", buttons=buttons, numbered=False)
+            return Section(
+                title=title, text=said_in(f"It does not solve any more. {error}", self.style), buttons=buttons, numbered=False
+            )
         rows = [
             Row(
                 key=f"was {s.name}",

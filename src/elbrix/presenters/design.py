@@ -24,6 +24,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix
 from elbrix.results.figures import Figure, Origin
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
 from elbrix.solids.recipe import Recipe
@@ -190,7 +191,7 @@ class DesignPresenter:
     def plate(self, kernel_words: str = "") -> PlateView:
         """The plate as it stands."""
         if self.problem is not None or self.design is None or self.recipe is None:
-            return PlateView(Scene(""), message=f"{self.problem}" if self.problem else "", thing=self.doc.id)
+            return PlateView(Scene(""), message=said_in(str(self.problem or ""), self.style), thing=self.doc.id)
         scene = self.scene()
         inset = self.inset()
         shaded = None
@@ -312,7 +313,7 @@ class DesignPresenter:
                 )
         return Section(
             title="Sizes contradict each other",
-            text=str(self.problem or ""),
+            text=said_in(str(self.problem or ""), self.style),
             rows=tuple(rows),
             buttons=(Button(key="undo", text="Undo the last change"),),
         )

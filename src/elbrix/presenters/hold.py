@@ -30,6 +30,7 @@ from elbrix.presenters.words import figure_row, repair, tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix, Verdict
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 
 PEN_WORDS: Final = "The pen is down: each click is the next place of the cutter’s axis   ·   Esc lifts it"
@@ -107,7 +108,7 @@ class HoldPresenter:
             phase: Of the motion it gives with, 0 to 1; None: as far as it is drawn when nothing moves.
         """
         if self.hold is None:
-            return PlateView(Scene(""), message=str(self.problem), thing=self.doc.id)
+            return PlateView(Scene(""), message=said_in(str(self.problem), self.style), thing=self.doc.id)
         above, front = self.hold.scenes
         if phase is not None:
             ring = ghost_ring(self.hold.piece, self.hold.margin, phase)
@@ -285,7 +286,7 @@ class HoldPresenter:
         )
 
     def _repair(self) -> Section:
-        return repair("This cannot be held", str(self.problem or ""), self.doc.chosen, self.parameters)
+        return repair("This cannot be held", said_in(str(self.problem or ""), self.style), self.doc.chosen, self.parameters)
 
     # --- proof -------------------------------------------------------------------------------------------------------
 

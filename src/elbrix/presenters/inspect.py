@@ -113,7 +113,7 @@ class InspectPresenter:
 
     def plate(self) -> PlateView:
         if self.inspection is None:
-            return PlateView(Scene(""), message=str(self.problem), thing=self.doc.id)
+            return PlateView(Scene(""), message=said_in(str(self.problem), self.style), thing=self.doc.id)
         scene = said_scene(self.inspection.scene, self.style)
         place = self.following
         footer = (
@@ -155,7 +155,14 @@ class InspectPresenter:
             if self.problem is not None and self.problem.entry == "about":
                 return CardView(sections=(self._pick_design(),))
             return CardView(
-                sections=(repair("This cannot be worked out", str(self.problem or ""), self.doc.chosen, self.parameters),)
+                sections=(
+                    repair(
+                        "This cannot be worked out",
+                        said_in(str(self.problem or ""), self.style),
+                        self.doc.chosen,
+                        self.parameters,
+                    ),
+                )
             )
         first, *found = self.inspection.groups
         asked = [Section(title=first.title, hint=first.hint, rows=tuple(self.row(k) for k in first.rows)), self._readings()]

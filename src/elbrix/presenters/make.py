@@ -27,7 +27,7 @@ from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, entry_text
 from elbrix.results.checks import Check
-from elbrix.results.length_text import length
+from elbrix.results.length_text import length, said_in
 from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
@@ -187,7 +187,11 @@ class MakePresenter:
     def plate(self, id: str) -> PlateView:
         """The setup with the cutter where the numbers put it."""
         if not self.moves:
-            return PlateView(Scene(""), message=str(self.problem or "Nothing to make yet. Design something first."), thing="none")
+            return PlateView(
+                Scene(""),
+                message=said_in(str(self.problem or "Nothing to make yet. Design something first."), self.style),
+                thing="none",
+            )
         setup, _, move = self.moves[self.place_of(id)]
         scene = self.picture(setup, move) or Scene("")
         if not scene.elements:

@@ -12,7 +12,7 @@ from msgspec import Struct
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
-from elbrix.results.length_text import length
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: Of a cut at least so much has to come off, or it did not cut: the edge rubbed, pushed the metal aside, and springs back.
 _CAME_OFF: Final = 0.5
@@ -38,7 +38,11 @@ class LoggedCut(Struct, frozen=True, kw_only=True):
     def __post_init__(self) -> None:
         if not (math.isfinite(self.set_mm) and self.set_mm > 0):
             raise ShopError(
-                "Cut log", f"a cut of {self.set_mm:g} mm", "A cut takes something off", "Enter what was set", "set_mm"
+                "Cut log",
+                f"a cut of {length(self.set_mm)} {LENGTH_UNIT}",
+                "A cut takes something off",
+                "Enter what was set",
+                "set_mm",
             )
 
     @property

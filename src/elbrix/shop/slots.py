@@ -8,6 +8,7 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.readings import Readings
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: The four sizes of a slot section in measuring order: attribute, name, low and high limit in mm of a believable reading.
 SLOT_SIZES: Final = (
@@ -33,7 +34,7 @@ class TSlot(Struct, frozen=True, kw_only=True):
         if self.lip and self.depth and not self.lip.max < self.depth.min:
             raise ShopError(
                 where=f"{self.label}, lip depth",
-                what=f"{self.lip.max:g} mm cannot be, in a slot {self.depth.min:g} mm deep",
+                what=f"{length(self.lip.max)} {LENGTH_UNIT} cannot be, in a slot {length(self.depth.min)} {LENGTH_UNIT} deep",
                 why="The lips end above the slot floor, so the lip depth is the smaller",
                 do="Measure both again, or exchange the two readings",
                 entry="lip",
@@ -41,7 +42,7 @@ class TSlot(Struct, frozen=True, kw_only=True):
         if self.neck and self.head and not self.neck.max < self.head.min:
             raise ShopError(
                 where=f"{self.label}, head width",
-                what=f"{self.head.min:g} mm cannot be, under a neck {self.neck.max:g} mm wide",
+                what=f"{length(self.head.min)} {LENGTH_UNIT} cannot be, under a neck {length(self.neck.max)} {LENGTH_UNIT} wide",
                 why="The head is the wide part below the lips",
                 do="Measure both again, or exchange the two readings",
                 entry="head",

@@ -7,6 +7,7 @@ from enum import StrEnum
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 class CutterKind(StrEnum):
@@ -44,7 +45,7 @@ class Cutter(Struct, frozen=True, kw_only=True):
         if not 0 < self.diameter_mm < 500:
             raise ShopError(
                 "Cutter",
-                f"{self.diameter_mm:g} mm is no cutter",
+                f"{length(self.diameter_mm)} {LENGTH_UNIT} is no cutter",
                 "A cutter has a diameter",
                 "Measure it over opposite teeth",
                 entry="diameter",

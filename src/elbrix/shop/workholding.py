@@ -8,6 +8,7 @@ from enum import StrEnum
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 def _sizes(name: str, **sizes: float) -> None:
@@ -15,7 +16,7 @@ def _sizes(name: str, **sizes: float) -> None:
         if not (math.isfinite(value) and value > 0):
             raise ShopError(
                 name or "Workholding",
-                f"{entry.replace('_mm', '').replace('_', ' ')} of {value:g} mm",
+                f"{entry.replace('_mm', '').replace('_', ' ')} of {length(value)} {LENGTH_UNIT}",
                 "Everything has a size",
                 "Measure it",
                 entry=entry,

@@ -11,6 +11,7 @@ from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 
@@ -47,7 +48,9 @@ def _stack(q: Question, world: ShopContext) -> Answer:
     shop = world.shop
     if without:
         shop, chosen = _lent(shop, chosen, without)
-    title = f"Stack of {height:g} mm" if second is None else f"Stacks of {height:g} and {second:g} mm"
+    title = f"Stack of {length(height, 5)} {LENGTH_UNIT}"
+    if second is not None:
+        title = f"Stacks of {length(height, 5)} and {length(second, 5)} {LENGTH_UNIT}"
     keys = ("stack", "reached 0", "off 0", *(("reached 1", "off 1") if second is not None else ()), "expected", "worst")
     notes = () if world.shop.gauge_sets else ("No set of gauge blocks in Shop yet: an 88-piece one is assumed",)
     if without:

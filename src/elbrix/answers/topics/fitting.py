@@ -10,6 +10,7 @@ from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import FORCES, MASSES, MOMENTS, looked, text_figure
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.results import length_text
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.standards.drills import fraction_name, nearest_drills
 from elbrix.standards.fits import fit_um, it_um
@@ -92,7 +93,10 @@ def _grade(q: Question, world: ShopContext) -> Answer:
     if not text or size is None:
         raise missing("The grade or the size", "grade IT7 at 60")
     found = it_um(size, text.upper())
-    return Answer(title=f"{text.upper()} at {size:g} mm", figures=(looked("it", "Standard tolerance", found),))
+    return Answer(
+        title=f"{text.upper()} at {length_text.length(size)} {length_text.LENGTH_UNIT}",
+        figures=(looked("it", "Standard tolerance", found),),
+    )
 
 
 def _warm(q: Question, world: ShopContext) -> Answer:
@@ -128,7 +132,7 @@ def _warm(q: Question, world: ShopContext) -> Answer:
         looked("alpha", "Expansion", found),
     )
     return Answer(
-        title=f"{stuff.name.capitalize()}, {length:g} mm, {degrees:g} K warmer",
+        title=f"{stuff.name.capitalize()}, {length_text.length(length)} {length_text.LENGTH_UNIT}, {degrees:g} K warmer",
         figures=figures,
         notes=("Lengths are true at 20 °C; work and gauge of one material and one warmth cancel",),
     )

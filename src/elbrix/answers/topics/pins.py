@@ -8,6 +8,7 @@ from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
 from elbrix.quantities.angles import angle_text, show_angle
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 _DIAMETER = ("diameter", "dia", "circle", "pcd", "on", "pitch-circle")
 
@@ -44,7 +45,11 @@ def _dovetail(q: Question, world: ShopContext) -> Answer:
     if height is not None:
         chosen["height"] = mm(height)
     return from_setting(
-        f"{shape.capitalize()} dovetail over {rod:g} mm rods", "dovetail", world.shop, chosen, ("across", "other", "touch")
+        f"{shape.capitalize()} dovetail over {length(rod)} {LENGTH_UNIT} rods",
+        "dovetail",
+        world.shop,
+        chosen,
+        ("across", "other", "touch"),
     )
 
 
@@ -57,7 +62,9 @@ def _circle(q: Question, world: ShopContext) -> Answer:
     chosen = {"holes": f"{holes}", "circle_diameter": mm(diameter)}
     if start is not None:
         chosen["start_angle"] = angle_text(start)
-    return from_setting(f"{holes} holes on {diameter:g} mm", "circle", world.shop, chosen, ("chord", "index", "over", "between"))
+    return from_setting(
+        f"{holes} holes on {length(diameter)} {LENGTH_UNIT}", "circle", world.shop, chosen, ("chord", "index", "over", "between")
+    )
 
 
 def _cut(q: Question, world: ShopContext) -> Answer:
@@ -67,7 +74,7 @@ def _cut(q: Question, world: ShopContext) -> Answer:
         raise missing("The angle or the thickness", "bevel 53d14m 12 thick")
     chosen = {"cut_angle": angle_text(angle), "thickness": mm(thickness)}
     return from_setting(
-        f"A cut at {show_angle(angle, 'dms')} through {thickness:g} mm",
+        f"A cut at {show_angle(angle, 'dms')} through {length(thickness)} {LENGTH_UNIT}",
         "tilted_cut",
         world.shop,
         chosen,

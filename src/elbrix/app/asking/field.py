@@ -18,6 +18,7 @@ from elbrix.app.session import Session
 from elbrix.app.words import Label, set_tip
 from elbrix.book.documents import JobDoc, TapeEntry
 from elbrix.presenters.card import CardView
+from elbrix.results.length_text import said_in
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Answer, NotAnswered, ShopContext
@@ -219,7 +220,7 @@ class AskField(QLineEdit):
         elif asked or not self.panel_open or self.answer is None:  # else a half-typed question: what was understood stays
             self.answer = None
             title = "No answer to that" if asked else "Go on typing, or press Enter"
-            self._show(title, "", refusal_card(found) if asked else hello_card())
+            self._show(title, "", refusal_card(found, self._session.style) if asked else hello_card())
 
     def _job(self) -> JobDoc | None:
         """The making of the design in hand."""
@@ -234,7 +235,7 @@ class AskField(QLineEdit):
         self.answer = None
         so_far = self.needs.look_for(text)
         if isinstance(so_far, NotAnswered):
-            self._show("No answer to that", "", refusal_card(so_far))
+            self._show("No answer to that", "", refusal_card(so_far, self._session.style))
             return
         self._show(so_far.title, "", looking_card(so_far, self._session.style))
 
@@ -248,11 +249,11 @@ class AskField(QLineEdit):
             self.answer = told
             self._show(told.title, "", answer_card(told, self._session.style))
         elif isinstance(told, NotAnswered):
-            self._show("No answer to that", "", refusal_card(told))
+            self._show("No answer to that", "", refusal_card(told, self._session.style))
 
     def _show(self, title: str, result: str, view: CardView) -> None:
         self._answered = self.text() if self.answer is not None else ""
-        self.panel.title.setText(title)
+        self.panel.title.setText(said_in(title, self._session.style))
         self.panel.result.setText(result)
         self.panel.result.setVisible(bool(result))
         self.panel.card.set_palette(self._session.palette)

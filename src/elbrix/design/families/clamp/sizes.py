@@ -11,7 +11,7 @@ from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.workholding import Clamp, ClampKind
 from elbrix.standards.materials import Material, material, nut_factor
 from elbrix.standards.screws import clearance_hole
@@ -262,8 +262,8 @@ class ClampSizes:
         if self.slot >= self.width - 4:
             raise _refused(
                 "Slot",
-                f"{format_number(self.slot)} wide in {format_number(self.width)}",
-                "Two millimetres of metal are needed on each side",
+                f"{length(self.slot)} wide in {length(self.width)}",
+                f"{length(2)} {LENGTH_UNIT} of metal are needed on each side",
                 "Make the body wider or the slot narrower",
                 "width",
             )
@@ -281,7 +281,7 @@ class ClampSizes:
                 "Slot",
                 "it is open at an end",
                 "The stud would come out of it",
-                f"Keep {format_number(self.slot / 2 + 2)} from the end",
+                f"Keep {length(self.slot / 2 + 2)} from the end",
                 "slot_start" if near else "slot_end",
             )
 
@@ -289,7 +289,7 @@ class ClampSizes:
         if self.relief >= 0.5 * self.height:
             raise _refused(
                 "Relief",
-                f"{format_number(self.relief)} deep in {format_number(self.height)}",
+                f"{length(self.relief)} deep in {length(self.height)}",
                 "Half the strap would be gone",
                 "Make it shallower",
                 "relief",
@@ -304,7 +304,7 @@ class ClampSizes:
             raise _refused(
                 "Push screw",
                 "its thread would run into the bolt's slot",
-                f"{format_number(BEFORE_SLOT)} mm are left between",
+                f"{length(BEFORE_SLOT)} {LENGTH_UNIT} are left between",
                 "Make the body longer or end the slot sooner",
                 "length",
             )
@@ -312,7 +312,7 @@ class ClampSizes:
         if self.push_height + drill / 2 > self.height - 1.5 or self.push_height - drill / 2 < 1.5:
             raise _refused(
                 "Push screw",
-                f"{format_number(self.push_height)} high in a body of {format_number(self.height)}",
+                f"{length(self.push_height)} high in a body of {length(self.height)}",
                 "Its hole would be open above or below",
                 "Keep it inside the body",
                 "push_height",
@@ -324,7 +324,7 @@ class ClampSizes:
         if self.base < 2:
             raise _refused(
                 "Steps",
-                f"{self.steps} of {format_number(self.rise)} on a block {format_number(self.height)} high",
+                f"{self.steps} of {length(self.rise)} on a block {length(self.height)} high",
                 "Nothing would be left under the lowest",
                 "Fewer or lower steps, or a higher block",
                 "steps",
@@ -334,8 +334,8 @@ class ClampSizes:
         if self.screw.major_mm > self.width - 6:
             raise _refused(
                 "Jack screw",
-                f"{self.screw.shown} in a body Ø{format_number(self.width)}",
-                "Three millimetres of wall are needed round it",
+                f"{self.screw.shown} in a body Ø{length(self.width)}",
+                f"{length(3)} {LENGTH_UNIT} of wall are needed round it",
                 "Take a larger body or a smaller screw",
                 "push_screw",
             )

@@ -72,7 +72,13 @@ class DepthStop:
         guide = p.work(
             "sleeve", round_up(out + 4, 1.0), "pressed part + a shoulder of 2 all round, up to 1", f"{format_number(out)} + 4"
         )
-        p.work("sleeve_bore", round_down(out - 6, 0.5), "pressed part − two walls of 3, down to 0.5", f"{format_number(out)} − 6")
+        wall = min(3.0, out / 5)
+        p.work(
+            "sleeve_bore",
+            round_down(out - 2 * wall, 0.5),
+            "pressed part − two walls of 3, of a fifth where it is small, down to 0.5",
+            f"{format_number(out)} − 2·{format_number(wall)}",
+        )
         ring = p.work("slider_bore", round(guide + SLIDE, 3), "sleeve + 0.02", f"{format_number(guide)} + {format_number(SLIDE)}")
         thick = p.assume("thickness", 14.0)
         clamp = p.assume("clamp_screw", "M6")

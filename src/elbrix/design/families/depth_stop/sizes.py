@@ -14,7 +14,7 @@ from elbrix.geometry.shapes import Ring, hull
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 WAYS: Final = (("between", "between tip and landing"), ("under", "under the slider"))
 #: The sleeve over the widest place of its bore, and the slider over the sleeve, mm. Source: shop practice.
@@ -219,7 +219,7 @@ class DepthStopSizes:
         if self.ring >= self.width - 6:
             raise ShopError(
                 "Slider",
-                f"bored Ø{format_number(self.ring)} in {format_number(self.width)} mm",
+                f"bored Ø{length(self.ring)} in {length(self.width)} {LENGTH_UNIT}",
                 "Metal is left on both sides of the sleeve",
                 "Make it wider",
                 entry="width",
@@ -227,15 +227,15 @@ class DepthStopSizes:
         if self.ring <= self.sleeve:
             raise ShopError(
                 "Slider",
-                f"bored Ø{format_number(self.ring, 3)} over a sleeve Ø{format_number(self.sleeve, 3)}",
+                f"bored Ø{length(self.ring, 3)} over a sleeve Ø{length(self.sleeve, 3)}",
                 "It has to slide on it",
-                "Bore it 0.02 larger than the sleeve",
+                f"Bore it {length(SLIDE)} larger than the sleeve",
                 entry="slider_bore",
             )
         if v.number("sleeve_bore") >= self.out - 1:
             raise ShopError(
                 "Sleeve",
-                f"bored Ø{format_number(v.number('sleeve_bore'))} in Ø{format_number(self.out)}",
+                f"bored Ø{length(v.number('sleeve_bore'))} in Ø{length(self.out)}",
                 "No wall is left",
                 "Make the bore smaller",
                 entry="sleeve_bore",
@@ -243,20 +243,24 @@ class DepthStopSizes:
         if self.out >= self.sleeve - 0.5:
             raise ShopError(
                 "Sleeve",
-                f"Ø{format_number(self.sleeve)} over a pressed part Ø{format_number(self.out)}",
+                f"Ø{length(self.sleeve)} over a pressed part Ø{length(self.out)}",
                 "Its shoulder seats on the casting",
                 "Make it larger",
                 entry="sleeve",
             )
         if v.number("bore_depth") < 4:
             raise ShopError(
-                "Casting bore", "less than 4 mm deep", "The sleeve is held by it", "Measure it again", entry="bore_depth"
+                "Casting bore",
+                f"less than {length(4)} {LENGTH_UNIT} deep",
+                "The sleeve is held by it",
+                "Measure it again",
+                entry="bore_depth",
             )
         if not self.ring / 2 < self.tip_x < self.front:
             raise ShopError(
                 "Setting tip",
-                f"{format_number(self.tip_x)} in front of the axis",
-                f"Between the bore, {format_number(self.ring / 2)}, and the edge, {format_number(self.front)}",
+                f"{length(self.tip_x)} in front of the axis",
+                f"Between the bore, {length(self.ring / 2)}, and the edge, {length(self.front)}",
                 "Move it",
                 entry="tip_distance",
             )
@@ -264,8 +268,8 @@ class DepthStopSizes:
         if beside is not None:
             raise ShopError(
                 "Feet",
-                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the slider or in its bore",
-                f"x goes from {format_number(-self.back)} to {format_number(self.front)}, y to ±{format_number(self.width / 2)}",
+                f"{beside.name} at {length(beside.x)}, {length(beside.y)} lies beside the slider or in its bore",
+                f"x goes from {length(-self.back)} to {length(self.front)}, y to ±{length(self.width / 2)}",
                 "Move it",
                 entry="feet",
             )

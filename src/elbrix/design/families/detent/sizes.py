@@ -13,7 +13,7 @@ from elbrix.mechanics.drilling import HALF_POINT_RAD, point_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import Material, material
 from elbrix.standards.threads import Thread, find_thread
 
@@ -172,11 +172,10 @@ class DetentSizes:
         self.bore, self.deep, self.mouth = v.number("bore"), v.number("bore_depth"), v.number("mouth")
         self.length = v.number("length")
         self.thread: Thread = find_thread(parse_thread(v.word("thread")))
-        n = format_number
         if self.coil <= 2.2 * self.wire:
             raise _refused(
                 "Spring",
-                f"wire {n(self.wire)} in a coil Ø{n(self.coil)}",
+                f"wire {length(self.wire)} in a coil Ø{length(self.coil)}",
                 "Nothing is left inside the coil",
                 "Measure both again",
                 "wire",
@@ -184,19 +183,23 @@ class DetentSizes:
         if self.groove >= self.ball / 2:
             raise _refused(
                 "Groove",
-                f"{n(self.groove)} deep for a ball Ø{n(self.ball)}",
+                f"{length(self.groove)} deep for a ball Ø{length(self.ball)}",
                 "From half the ball on it never rides out",
                 "Make it shallower",
                 "groove",
             )
         if self.bore <= self.ball:
             raise _refused(
-                "Bore", f"Ø{n(self.bore)} for a ball Ø{n(self.ball)}", "The ball has to move in it", "Make it wider", "bore"
+                "Bore",
+                f"Ø{length(self.bore)} for a ball Ø{length(self.ball)}",
+                "The ball has to move in it",
+                "Make it wider",
+                "bore",
             )
         if self.thread.minor_d_mm <= self.bore + 0.6:
             raise _refused(
                 "Thread",
-                f"{self.thread.shown} over a bore Ø{n(self.bore)}",
+                f"{self.thread.shown} over a bore Ø{length(self.bore)}",
                 "No wall is left under its root",
                 "Take a larger thread",
                 "thread",
@@ -204,7 +207,7 @@ class DetentSizes:
         if self.kind == "stepped" and self.mouth >= self.bore - 0.05:
             raise _refused(
                 "Mouth",
-                f"Ø{n(self.mouth)} in a bore Ø{n(self.bore)}",
+                f"Ø{length(self.mouth)} in a bore Ø{length(self.bore)}",
                 "No step is left that keeps the ball",
                 "Make it narrower",
                 "mouth",
@@ -212,7 +215,7 @@ class DetentSizes:
         if self.kind == "stepped" and self.straight < 0.1:
             raise _refused(
                 "Mouth",
-                f"{n(self.straight)} mm of it are left in front of the bore",
+                f"{length(self.straight)} {LENGTH_UNIT} of it are left in front of the bore",
                 "The drill's point would open it",
                 "Make the plunger longer, or the bore less deep",
                 "bore_depth",
@@ -220,7 +223,7 @@ class DetentSizes:
         if self.kind == "staked" and self.deep + point_mm(self.bore) > self.length - 0.5:
             raise _refused(
                 "Bore",
-                f"{n(self.deep)} deep in a plunger {n(self.length)} long",
+                f"{length(self.deep)} deep in a plunger {length(self.length)} long",
                 "Its floor would be open",
                 "Make the plunger longer",
                 "length",

@@ -13,7 +13,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, two_full_accept_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Places, Point, read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 
 KINDS: Final = (("grid", "a grid, for anything"), ("work", "for one piece of work"), ("rotary", "for the rotary table"))
@@ -242,17 +242,17 @@ class FixturePlateSizes:
             entry = {"bolts": "bolts", "pins": "pin_positions"}.get(h.feature, "pattern")
             raise ShopError(
                 "Holes",
-                f"{h.name} at {format_number(x - self.x0)}, {format_number(y - self.y0)} lies beside the plate",
-                f"From the {self.datum} x goes from {format_number(-self.length / 2 - self.x0)} to"
-                f" {format_number(self.length / 2 - self.x0)}, y from {format_number(-self.width / 2 - self.y0)} to"
-                f" {format_number(self.width / 2 - self.y0)}",
+                f"{h.name} at {length(x - self.x0)}, {length(y - self.y0)} lies beside the plate",
+                f"From the {self.datum} x goes from {length(-self.length / 2 - self.x0)} to"
+                f" {length(self.length / 2 - self.x0)}, y from {length(-self.width / 2 - self.y0)} to"
+                f" {length(self.width / 2 - self.y0)}",
                 "Count from the datum, or make the plate larger",
                 entry=entry,
             )
         if self.floor <= 0.5:
             raise ShopError(
                 "Table bolts",
-                f"a head sunk {format_number(self._a_bolt.bore_depth)} in a plate of {format_number(self.thickness)} mm",
+                f"a head sunk {length(self._a_bolt.bore_depth)} in a plate of {length(self.thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the plate thicker or the bolts smaller",
                 entry="thickness",

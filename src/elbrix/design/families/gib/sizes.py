@@ -11,7 +11,7 @@ from elbrix.mechanics.drilling import point_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.standards.materials import Material, material
 from elbrix.standards.threads import Thread, find_thread
 
@@ -169,11 +169,10 @@ class GibSizes:
         self.thick, self.drop, self.width, self.length = (v.number(n) for n in ("thickness", "drop", "width", "length"))
         self.screws, self.first = int(v.number("screws")), v.number("end_distance")
         self.screw: Thread = find_thread(parse_thread(v.word("screw")))
-        n = format_number
         if self.drop >= self.thick - 0.5:
             raise _refused(
                 "Taper",
-                f"{n(self.drop)} off {n(self.thick)}",
+                f"{length(self.drop)} off {length(self.thick)}",
                 "Nothing would be left at the thin end",
                 "Less taper, or a thicker gib",
                 "drop",
@@ -181,7 +180,7 @@ class GibSizes:
         if self.dovetail and self.lean >= self.width - 2:
             raise _refused(
                 "Face width",
-                f"{n(self.width)} with {n(self.lean)} of bevel",
+                f"{length(self.width)} with {length(self.lean)} of bevel",
                 "One face would be a knife edge",
                 "Make it wider or thinner",
                 "width",
@@ -189,7 +188,7 @@ class GibSizes:
         if self.screws and (self.first < self.dimple / 2 + 1 or (self.screws > 1 and 2 * self.first >= self.length - 2)):
             raise _refused(
                 "Gib screws",
-                f"the first {n(self.first)} from the end of {n(self.length)}",
+                f"the first {length(self.first)} from the end of {length(self.length)}",
                 "It presses on the strip, and the last from the other end as far",
                 "Measure it on the slide again",
                 "end_distance",
@@ -197,7 +196,7 @@ class GibSizes:
         if self.screws and self.thick - self.drop - DIMPLE_DEEP - point_mm(self.dimple) < 0.2:
             raise _refused(
                 "Dimples",
-                f"{n(DIMPLE_DEEP + point_mm(self.dimple), 2)} deep where it is {n(self.thick - self.drop)} thick",
+                f"{length(DIMPLE_DEEP + point_mm(self.dimple), 2)} deep where it is {length(self.thick - self.drop)} thick",
                 "They would come through",
                 "A thicker gib, or thinner screws",
                 "screw",

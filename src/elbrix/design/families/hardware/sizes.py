@@ -15,7 +15,7 @@ from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_up
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.standards.materials import Material, material, nut_factor
 from elbrix.standards.threads import Thread, find_thread
 
@@ -57,7 +57,7 @@ PARAMETERS: Final = (
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.2,
-        high=600,
+        high=3000,
         step=0.5,
         words=("tighter", "looser"),
         usually="3/8 of what the material bears",
@@ -268,15 +268,15 @@ class HardwareSizes:
         if self.in_hexagon and self.hexagon < self.d + 1:
             raise _refused(
                 "Hexagon",
-                f"{format_number(self.hexagon)} across the flats round {self.thread.shown}",
+                f"{length(self.hexagon)} across the flats round {self.thread.shown}",
                 "The thread would cut into its flats, and nothing would seat on the nut",
-                f"Take {format_number(self.d + 1)} or more, or round bar",
+                f"Take {length(self.d + 1)} or more, or round bar",
                 "across_flats",
             )
         if self.in_hexagon and self.collar + self.upper > self.length - 3:
             raise _refused(
                 "Thread",
-                f"{format_number(self.collar)} below it, {format_number(self.upper)} above, of {format_number(self.length)}",
+                f"{length(self.collar)} below it, {length(self.upper)} above, of {length(self.length)}",
                 "No hexagon is left between them",
                 "Make it longer, its threads shorter, or take round bar",
                 "upper_thread",
@@ -287,9 +287,9 @@ class HardwareSizes:
         if self.hexagon <= self.d * 1.1 + 1:
             raise _refused(
                 "Hexagon",
-                f"{format_number(self.hexagon)} across the flats round {self.thread.shown}",
+                f"{length(self.hexagon)} across the flats round {self.thread.shown}",
                 "No wall would be left",
-                f"Take {format_number(1.5 * self.d, 1)} or more",
+                f"Take {length(1.5 * self.d, 1)} or more",
                 "across_flats",
             )
 
@@ -297,7 +297,7 @@ class HardwareSizes:
         if self.hexagon <= self.shoulder + 1:
             raise _refused(
                 "Head",
-                f"{format_number(self.hexagon)} across the flats over a shoulder Ø{format_number(self.shoulder)}",
+                f"{length(self.hexagon)} across the flats over a shoulder Ø{length(self.shoulder)}",
                 "What turns on it would come off over the head",
                 "Take a wider hexagon",
                 "across_flats",
@@ -305,7 +305,7 @@ class HardwareSizes:
         if self.d >= self.shoulder - 0.5:
             raise _refused(
                 "Thread",
-                f"{self.thread.shown} under a shoulder Ø{format_number(self.shoulder)}",
+                f"{self.thread.shown} under a shoulder Ø{length(self.shoulder)}",
                 "The shoulder's face is what it seats on",
                 "Take a smaller thread",
                 "thread",
@@ -313,7 +313,7 @@ class HardwareSizes:
         if self.undercut > self.lower - 2 * self.pitch:
             raise _refused(
                 "Undercut",
-                f"{format_number(self.undercut)} of a thread {format_number(self.lower)} long",
+                f"{length(self.undercut)} of a thread {length(self.lower)} long",
                 "Less than two turns of thread are left",
                 "Make the thread longer or the undercut narrower",
                 "undercut",
@@ -323,7 +323,7 @@ class HardwareSizes:
         if self.head <= self.head_width:
             raise _refused(
                 "Head",
-                f"Ø{format_number(self.head)}, {format_number(self.head_width)} over its flats",
+                f"Ø{length(self.head)}, {length(self.head_width)} over its flats",
                 "It has no flats then, and turns in the slot",
                 "Make it larger in diameter or narrower over the flats",
                 "head_diameter",
@@ -331,7 +331,7 @@ class HardwareSizes:
         if self.head_width <= self.d + 1:
             raise _refused(
                 "Head",
-                f"{format_number(self.head_width)} over the flats round {self.thread.shown}",
+                f"{length(self.head_width)} over the flats round {self.thread.shown}",
                 "Nothing of it lies under the lips",
                 "Make it wider, or the thread smaller",
                 "head_width",
@@ -342,15 +342,15 @@ class HardwareSizes:
         if self.head_turned <= self.d + 2:
             raise _refused(
                 "Head",
-                f"Ø{format_number(self.head)} over {self.thread.shown}",
+                f"Ø{length(self.head)} over {self.thread.shown}",
                 "No shoulder is left under it, and nothing for fingers",
-                f"Take {format_number(math.ceil(1.8 * self.d))} or more",
+                f"Take {length(math.ceil(1.8 * self.d))} or more",
                 "head_diameter",
             )
         if self.v.number("knurl") > 0.15 * self.head:
             raise _refused(
                 "Knurl pitch",
-                f"{format_number(self.v.number('knurl'))} round a head of Ø{format_number(self.head)}",
+                f"{length(self.v.number('knurl'))} round a head of Ø{length(self.head)}",
                 "Fewer than twenty teeth: the wheel does not roll, it tears",
                 "A finer knurl, or a larger head",
                 "knurl",
@@ -358,7 +358,7 @@ class HardwareSizes:
         if self.undercut > self.lower - 2 * self.pitch:
             raise _refused(
                 "Undercut",
-                f"{format_number(self.undercut)} of a thread {format_number(self.lower)} long",
+                f"{length(self.undercut)} of a thread {length(self.lower)} long",
                 "Less than two turns of thread are left",
                 "Make the thread longer or the undercut narrower",
                 "undercut",
@@ -368,7 +368,7 @@ class HardwareSizes:
         if needed > self.length - 1:
             raise _refused(
                 "Thread",
-                f"{what}: {format_number(needed)} on {format_number(self.length)}",
+                f"{what}: {length(needed)} on {length(self.length)}",
                 "A thread ends before the piece does",
                 "Make it longer, or the thread shorter",
                 "length",

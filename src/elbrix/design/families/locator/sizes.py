@@ -10,7 +10,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, widest_land_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.threads import Thread, find_thread
 
 KINDS: Final = (
@@ -221,7 +221,7 @@ class LocatorSizes:
         if self.kind == "relieved" and self.land >= self.size:
             raise ShopError(
                 "Land",
-                f"{format_number(self.land)} mm on a pin Ø{format_number(self.size)}",
+                f"{length(self.land)} {LENGTH_UNIT} on a pin Ø{length(self.size)}",
                 "That is a round pin",
                 "Make it narrower",
                 entry="land_width",
@@ -229,7 +229,7 @@ class LocatorSizes:
         if self.kind == "bush" and self.inner >= self.size - 0.5:
             raise ShopError(
                 "Bush",
-                f"a bore of {format_number(self.inner)} in Ø{format_number(self.size)}",
+                f"a bore of {length(self.inner)} in Ø{length(self.size)}",
                 "No wall would be left",
                 "Make the bore smaller",
                 entry="bush_bore",
@@ -237,7 +237,7 @@ class LocatorSizes:
         if self.kind == "pivot" and self.thread.major_mm >= self.size:
             raise ShopError(
                 "Pivot",
-                f"{self.thread.shown} under a journal Ø{format_number(self.size)}",
+                f"{self.thread.shown} under a journal Ø{length(self.size)}",
                 "The shoulder is what it seats on",
                 "Take a smaller thread",
                 entry="thread",
@@ -245,7 +245,7 @@ class LocatorSizes:
         if self.head and self.head <= self.size:
             raise ShopError(
                 "Head",
-                f"Ø{format_number(self.head)} over Ø{format_number(self.size)}",
+                f"Ø{length(self.head)} over Ø{length(self.size)}",
                 "It has to stand out",
                 "Make it larger, or 0 for none",
                 entry="head_diameter",

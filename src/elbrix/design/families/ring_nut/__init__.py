@@ -17,6 +17,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, FlangeLoad, bearing_mpa, stud_torque_nm, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
@@ -259,7 +260,11 @@ class RingNut:
             v = design.values.having(
                 ring_radius=slot.ring_radius_mm, neck=slot.neck, head=slot.head, lip=slot.lip, depth=slot.depth
             )
-            there = RingNutSizes(v)
+            try:
+                there = RingNutSizes(v)
+            except ShopError as error:
+                found.append(SlotFit(machine.name, slot.label, Verdict.NO_GO, error.what))
+                continue
             # It keeps the radius it was cut on.
             bend = s.length**2 / 8 * abs(1 / slot.ring_radius_mm - 1 / s.radius)
             play = min(there.neck_play, there.head_play) - bend

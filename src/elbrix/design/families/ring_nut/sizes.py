@@ -16,7 +16,7 @@ from elbrix.mechanics.strength import SHEAR_OVER_YIELD, FlangeLoad, nut_thread_s
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.standards.materials import Material, material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread
 
@@ -125,7 +125,7 @@ PARAMETERS: Final = (
         kind=Kind.NUMBER,
         unit="N·m",
         low=0.5,
-        high=600,
+        high=3000,
         step=1,
         words=("tighter", "looser"),
         usually="what the lips allow",
@@ -153,7 +153,7 @@ class RingNutSizes:
         if self.nut_head <= self.nut_neck:
             raise _refused(
                 "Nut head",
-                f"{format_number(self.nut_head)} under a neck of {format_number(self.nut_neck)}",
+                f"{length(self.nut_head)} under a neck of {length(self.nut_neck)}",
                 "The head is what lies under the lips",
                 "Make the head wider or the neck narrower",
                 "head_width",
@@ -161,7 +161,7 @@ class RingNutSizes:
         if self.thread.major_mm >= self.nut_neck:
             raise _refused(
                 "Thread",
-                f"{self.thread.shown} in a neck of {format_number(self.nut_neck)}",
+                f"{self.thread.shown} in a neck of {length(self.nut_neck)}",
                 "The thread would be open at the sides",
                 "Take a smaller thread",
                 "thread",
@@ -169,7 +169,7 @@ class RingNutSizes:
         if self.inner(self.nut_head) <= self.length / 2 + 1:
             raise _refused(
                 "Nut length",
-                f"{format_number(self.length)} on an inner radius of {format_number(self.inner(self.nut_head))}",
+                f"{length(self.length)} on an inner radius of {length(self.inner(self.nut_head))}",
                 "It would be more than half the ring",
                 "Make it shorter",
                 "length",
@@ -177,7 +177,7 @@ class RingNutSizes:
         if self.full_thread < 2 * self.thread.pitch_mm:
             raise _refused(
                 "Thread",
-                f"{format_number(max(0.0, self.full_thread))} of full thread",
+                f"{length(max(0.0, self.full_thread))} of full thread",
                 "The tap is stopped two and a half turns short of the underside, so that the stud cannot come through",
                 "Make the nut higher or the thread finer",
                 "head_height",

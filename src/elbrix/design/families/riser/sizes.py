@@ -14,7 +14,7 @@ from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 
@@ -305,15 +305,15 @@ class RiserSizes:
             entry = {"bolts": "bolts", "joining_positions": "joining_positions"}.get(beside.feature, "top_positions")
             raise ShopError(
                 "Holes",
-                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the plate",
-                f"x goes to ±{format_number(self.length / 2)}, y to ±{format_number(self.width / 2)}, from the middle",
+                f"{beside.name} at {length(beside.x)}, {length(beside.y)} lies beside the plate",
+                f"x goes to ±{length(self.length / 2)}, y to ±{length(self.width / 2)}, from the middle",
                 "Move it in, or make the plate larger",
                 entry=entry,
             )
         if self.register and self.register_depth >= self.top_thickness - 1:
             raise ShopError(
                 "Register",
-                f"{format_number(self.register_depth)} deep in {format_number(self.top_thickness)} mm",
+                f"{length(self.register_depth)} deep in {length(self.top_thickness)} {LENGTH_UNIT}",
                 "Its floor would be gone",
                 "Make it shallower",
                 entry="register_depth",
@@ -321,7 +321,7 @@ class RiserSizes:
         if self.register >= min(self.length, self.width):
             raise ShopError(
                 "Register",
-                f"Ø{format_number(self.register)} in a plate of {format_number(min(self.length, self.width))}",
+                f"Ø{length(self.register)} in a plate of {length(min(self.length, self.width))}",
                 "It breaks out at the sides",
                 "Make it smaller",
                 entry="register_diameter",
@@ -329,7 +329,7 @@ class RiserSizes:
         if any(h.bore_depth >= self.top_thickness - 0.5 for h in (*self.bolts, *self.joins)):
             raise ShopError(
                 "Bolts",
-                f"a head sunk {format_number(self.bolts[0].bore_depth)} in {format_number(self.top_thickness)} mm",
+                f"a head sunk {length(self.bolts[0].bore_depth)} in {length(self.top_thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the top plate thicker or the bolts smaller",
                 entry="upper" if self.two else "lower",

@@ -19,7 +19,7 @@ from elbrix.mechanics.lifting import TWO_PEOPLE, too_heavy
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Origin, format_number
-from elbrix.results.length_text import length
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned, drilled
@@ -289,7 +289,7 @@ class SinePlateFamily:
         if s.below <= 0:
             raise ShopError(
                 "Flat",
-                f"{format_number(s.flat)} mm is half the roll or more",
+                f"{length(s.flat)} {LENGTH_UNIT} is half the roll or more",
                 "The roll must stand below the plate",
                 "Make the flat shallower",
                 "roll_flat",
@@ -297,7 +297,7 @@ class SinePlateFamily:
         if s.floor <= 0.5:
             raise ShopError(
                 "Roll screws",
-                f"a head sunk {format_number(s.bore_depth)} mm in a plate of {format_number(s.thickness)} mm",
+                f"a head sunk {length(s.bore_depth)} {LENGTH_UNIT} in a plate of {length(s.thickness)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the plate thicker or the screws smaller",
                 "thickness",
@@ -306,8 +306,8 @@ class SinePlateFamily:
         if outside:
             raise ShopError(
                 "Work holes",
-                f"{format_number(outside[0][0])},{format_number(outside[0][1])} lies beside the plate",
-                f"x goes from 0 to {format_number(s.length)}, y to ±{format_number(s.width / 2)}",
+                f"{length(outside[0][0])},{length(outside[0][1])} lies beside the plate",
+                f"x goes from 0 to {length(s.length)}, y to ±{length(s.width / 2)}",
                 "Ordinates are from the low end and the middle of the width",
                 "pattern",
             )

@@ -14,6 +14,7 @@ from msgspec import Struct
 from elbrix.geometry.arcs import Arcs, Circle, area_with_arcs, with_arcs
 from elbrix.geometry.shapes import Point, Ring, area, check_outline
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import length
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
@@ -67,7 +68,7 @@ def outline_nest(ring: Ring, clearance: float, cutter: float, relieved: bool) ->
     if not pieces:
         raise ShopError(
             "Cutter",
-            f"Ø{cutter:g} does not go into the nest",
+            f"Ø{length(cutter)} does not go into the nest",
             "The outline is nowhere wide enough for it",
             "Take a smaller cutter",
             entry="cutter_diameter",

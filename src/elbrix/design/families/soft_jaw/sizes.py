@@ -14,7 +14,7 @@ from elbrix.geometry.shapes import Ring, circle
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 
 KINDS: Final = (
@@ -322,7 +322,7 @@ class SoftJawSizes:
         if self.grip >= self.height and self.kind != "plain":
             raise ShopError(
                 "Grip",
-                f"{format_number(self.grip)} mm in a jaw {format_number(self.height)} high",
+                f"{length(self.grip)} {LENGTH_UNIT} in a jaw {length(self.height)} high",
                 "Nothing would be left under the work",
                 "Hold it over less",
                 entry="grip_height",
@@ -338,7 +338,7 @@ class SoftJawSizes:
         if self.kind in ("round", "outline", "vee", "ledge") and self.behind <= 0.5:
             raise ShopError(
                 "Jaw",
-                f"the recess goes {format_number(self.recess)} deep into {format_number(self.thickness)} mm",
+                f"the recess goes {length(self.recess)} deep into {length(self.thickness)} {LENGTH_UNIT}",
                 "It comes out at the back",
                 "Make the jaw thicker, or the spacer wider",
                 entry="thickness",
@@ -346,7 +346,7 @@ class SoftJawSizes:
         if self.kind in ("round", "outline") and self.recess_half >= self.width / 2:
             raise ShopError(
                 "Nest",
-                f"{format_number(2 * self.recess_half)} mm wide in a jaw {format_number(self.width)} long",
+                f"{length(2 * self.recess_half)} {LENGTH_UNIT} wide in a jaw {length(self.width)} long",
                 "It comes out at the ends",
                 "Make the jaw longer, or turn the work",
                 entry="length",
@@ -354,8 +354,8 @@ class SoftJawSizes:
         if self.kind == "vee" and not self.v_mouth / 2 < min(self.v_up, self.height - self.v_up):
             raise ShopError(
                 "V",
-                f"a mouth of {format_number(self.v_mouth)} at {format_number(self.v_up)} from the bed",
-                f"The jaw is {format_number(self.height)} high",
+                f"a mouth of {length(self.v_mouth)} at {length(self.v_up)} from the bed",
+                f"The jaw is {length(self.height)} high",
                 "Make the mouth narrower",
                 entry="v_width",
             )

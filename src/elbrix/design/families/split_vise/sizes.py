@@ -12,7 +12,7 @@ from elbrix.parameters.parameter import Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 from elbrix.shop.workholding import screw_force_per_nm
 from elbrix.standards.materials import Material, material
 from elbrix.standards.screws import clearance_hole, head
@@ -59,11 +59,10 @@ class SplitViseSizes:
         (self._refuse_rails if self.rails else self._refuse_keys)()
 
     def _refuse_blocks(self) -> None:
-        n = format_number
         if self.upright + 5 > self.long:
             raise _refused(
                 "Length of a half",
-                f"{n(self.long)} with an upright of {n(self.upright)}",
+                f"{length(self.long)} with an upright of {length(self.upright)}",
                 "No foot would be left for the bolts",
                 "A longer half, or a thinner upright",
                 "half_length",
@@ -71,7 +70,7 @@ class SplitViseSizes:
         if self.foot > self.height - 3:
             raise _refused(
                 "Foot height",
-                f"{n(self.foot)} under a jaw {n(self.height)} high",
+                f"{length(self.foot)} under a jaw {length(self.height)} high",
                 "No jaw would stand above it",
                 "A lower foot, or higher jaws",
                 "foot_height",
@@ -79,7 +78,7 @@ class SplitViseSizes:
         if not self.screw.major_mm / 2 + 0.5 < self.push < self.height - self.screw.major_mm / 2 - 0.5:
             raise _refused(
                 "Push screw height",
-                f"{n(self.push)} of {n(self.height)} with {self.screw.shown}",
+                f"{length(self.push)} of {length(self.height)} with {self.screw.shown}",
                 "The screw breaks out of the block",
                 "Between its top and its underside, by half the screw at least",
                 "push_height",
@@ -87,7 +86,7 @@ class SplitViseSizes:
         if self.guide_apart + self.guide + 2 > self.width or self.guide_apart < self.guide + self.screw.major_mm + 1:
             raise _refused(
                 "Guide pin spacing",
-                f"{n(self.guide_apart)} in jaws {n(self.width)} wide, beside {self.screw.shown}",
+                f"{length(self.guide_apart)} in jaws {length(self.width)} wide, beside {self.screw.shown}",
                 "A guide breaks out, or meets the screw",
                 "Inside the width, beside the screw",
                 "guide_apart",
@@ -95,7 +94,7 @@ class SplitViseSizes:
         if self.plate < POINT_DEEP + 1:
             raise _refused(
                 "Jaw plate thickness",
-                f"{n(self.plate)} with the screw's point {n(POINT_DEEP)} deep in it",
+                f"{length(self.plate)} with the screw's point {length(POINT_DEEP)} deep in it",
                 "The point comes through",
                 "A thicker plate",
                 "jaw_plate",
@@ -103,18 +102,17 @@ class SplitViseSizes:
         if any(y + h.mouth / 2 >= self.long for y, h in ((h.y, h) for h in self.foot_holes)):
             raise _refused(
                 "Length of a half",
-                f"{n(self.long)} with a hole {n(max(h.y for h in self.foot_holes))} behind the face",
+                f"{length(self.long)} with a hole {length(max(h.y for h in self.foot_holes))} behind the face",
                 "A hole lies beside the foot",
                 "A longer half, or the holes nearer to the face",
                 "half_length",
             )
 
     def _refuse_keys(self) -> None:
-        n = format_number
         if self.key >= self.width - 4:
             raise _refused(
                 "Key width",
-                f"{n(self.key)} in a half {n(self.width)} wide",
+                f"{length(self.key)} in a half {length(self.width)} wide",
                 "The half rests on the table beside its keyway",
                 "A narrower key, or a wider half",
                 "key_width",
@@ -122,7 +120,7 @@ class SplitViseSizes:
         if self.seat >= self.foot - 2:
             raise _refused(
                 "Keyway depth",
-                f"{n(self.seat)} in a foot of {n(self.foot)}",
+                f"{length(self.seat)} in a foot of {length(self.foot)}",
                 "Nothing would be left over it",
                 "A shallower keyway, or a higher foot",
                 "key_seat",
@@ -130,18 +128,17 @@ class SplitViseSizes:
         if 2 * self.key_long >= self.long:
             raise _refused(
                 "Key length",
-                f"two of {n(self.key_long)} under a half of {n(self.long)}",
+                f"two of {length(self.key_long)} under a half of {length(self.long)}",
                 "They meet",
                 "Shorter keys",
                 "key_length",
             )
 
     def _refuse_rails(self) -> None:
-        n = format_number
         if self.rail_apart + self.rail_width > self.width + self.rail_width or self.rail_apart < self.rail_width + 1:
             raise _refused(
                 "Rail spacing",
-                f"{n(self.rail_apart)} with rails {n(self.rail_width)} wide under jaws of {n(self.width)}",
+                f"{length(self.rail_apart)} with rails {length(self.rail_width)} wide under jaws of {length(self.width)}",
                 "The rails meet, or the bolts lie beside the half",
                 "Between a rail's width and the jaws'",
                 "rail_apart",
@@ -149,7 +146,7 @@ class SplitViseSizes:
         if self.opening < 5:
             raise _refused(
                 "Threads in a rail",
-                f"{self.stations} at {n(self.pitch)}",
+                f"{self.stations} at {length(self.pitch)}",
                 "The halves meet before anything is between them",
                 "More threads, or a wider pitch",
                 "stations",

@@ -26,7 +26,7 @@ from elbrix.quantities.lengths import round_down, round_up
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict, worst
 from elbrix.results.figures import Derivation, Origin, format_number
-from elbrix.results.length_text import length
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.shop.workholding import Fastener, FastenerKind
@@ -217,7 +217,7 @@ class TNut:
         if not s.nut_neck < s.nut_head:
             raise ShopError(
                 "Nut head width",
-                f"{s.nut_head:g} mm is no wider than the neck, {s.nut_neck:g} mm",
+                f"{length(s.nut_head)} {LENGTH_UNIT} is no wider than the neck, {length(s.nut_neck)} {LENGTH_UNIT}",
                 "The head is what holds under the lips",
                 "Make the head wider or the neck narrower",
                 "head_width",
@@ -225,7 +225,7 @@ class TNut:
         if s.chamfer * 2 >= min(s.head_height, s.nut_head):
             raise ShopError(
                 "Head edges broken",
-                f"{s.chamfer:g} mm leaves nothing of a head {s.head_height:g} mm high",
+                f"{length(s.chamfer)} {LENGTH_UNIT} leaves nothing of a head {length(s.head_height)} {LENGTH_UNIT} high",
                 "The chamfer runs along both lower edges",
                 "Make it smaller",
                 "chamfer",

@@ -6,6 +6,7 @@ from elbrix.design.families.t_nut.sizes import TNutSizes
 from elbrix.design.slot_nut import HEAD_CLEAR, STEP
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 def profile(s: TNutSizes) -> tuple[tuple[float, float], ...]:
@@ -134,7 +135,7 @@ def _handles(s: TNutSizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
                 s.thread.major_mm + 0.5,
                 neck_most,
                 "the thread needs a wall",
-                f"the tightest slot neck is {s.neck.min:g} mm",
+                f"the tightest slot neck is {length(s.neck.min)} {LENGTH_UNIT}",
                 "neck",
             )
             for x in (-1.0, 1.0)
@@ -150,7 +151,7 @@ def _handles(s: TNutSizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
                 n * 2 + 1,
                 head_most,
                 "the head must reach under the lips",
-                f"the narrowest slot head is {s.head.min:g} mm",
+                f"the narrowest slot head is {length(s.head.min)} {LENGTH_UNIT}",
                 "head",
             )
             for x in (-1.0, 1.0)
@@ -165,7 +166,7 @@ def _handles(s: TNutSizes, lift: float, *, in_slot: bool) -> tuple[Handle, ...]:
             1.0,
             round_down(s.lip.min - 0.5, STEP),
             "a nut has a neck",
-            f"the shallowest lip is {s.lip.min:g} mm",
+            f"the shallowest lip is {length(s.lip.min)} {LENGTH_UNIT}",
             "neck",
         ),
     ]

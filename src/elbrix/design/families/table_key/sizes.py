@@ -13,7 +13,7 @@ from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.screws import clearance_hole, head
 
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
@@ -212,7 +212,7 @@ class TableKeySizes:
         if self.shared <= 0:
             raise ShopError(
                 "Offset",
-                f"{format_number(self.off)} mm parts the two halves",
+                f"{length(self.off)} {LENGTH_UNIT} parts the two halves",
                 "They are one piece of metal and have to overlap",
                 "Make it less, or a half wider",
                 entry="offset",
@@ -221,7 +221,7 @@ class TableKeySizes:
             raise ShopError(
                 "Screw",
                 f"the head of {self.screw} is wider than the key",
-                f"It is sunk Ø{format_number(self.bore)} into {format_number(self.low_w)} mm",
+                f"It is sunk Ø{length(self.bore)} into {length(self.low_w)} {LENGTH_UNIT}",
                 "Take a smaller screw",
                 entry="screw",
             )

@@ -10,7 +10,7 @@ from elbrix.design.made_of import made_of
 from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 
 BOLTS: Final = ("M5", "M6", "M8", "M10", "M12")
@@ -183,7 +183,7 @@ class TableStopSizes:
         if self.tongue >= self.width:
             raise ShopError(
                 "Tongue",
-                f"{format_number(self.tongue)} mm under a block of {format_number(self.width)}",
+                f"{length(self.tongue)} {LENGTH_UNIT} under a block of {length(self.width)}",
                 "The block rests on the table beside it",
                 "Make the block wider",
                 entry="width",
@@ -191,7 +191,7 @@ class TableStopSizes:
         if self.holes[0].bore_depth >= self.height - 1:
             raise ShopError(
                 "Bolt",
-                f"its head sunk {format_number(self.holes[0].bore_depth)} in {format_number(self.height)} mm",
+                f"its head sunk {length(self.holes[0].bore_depth)} in {length(self.height)} {LENGTH_UNIT}",
                 "Nothing would be left under it",
                 "Make the block higher or the bolt smaller",
                 entry="height",
@@ -199,15 +199,15 @@ class TableStopSizes:
         if self.gap >= self.length - 2 * _TONGUE_LEAST_MM:
             raise ShopError(
                 "Gap in the tongue",
-                f"{format_number(self.gap)} mm in a block {format_number(self.length)} long",
-                f"At each end {format_number(_TONGUE_LEAST_MM)} mm of tongue are needed to guide it",
+                f"{length(self.gap)} {LENGTH_UNIT} in a block {length(self.length)} long",
+                f"At each end {length(_TONGUE_LEAST_MM)} {LENGTH_UNIT} of tongue are needed to guide it",
                 "Make the block longer or the gap shorter",
                 entry="tongue_gap",
             )
         if self.holes[0].drill >= self.tongue:
             raise ShopError(
                 "Bolt",
-                f"a hole Ø{format_number(self.holes[0].drill)} in a tongue of {format_number(self.tongue)}",
+                f"a hole Ø{length(self.holes[0].drill)} in a tongue of {length(self.tongue)}",
                 "It cuts the tongue in two",
                 "Take a smaller bolt",
                 entry="bolt",

@@ -20,7 +20,7 @@ from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 from elbrix.standards.threads import Thread, find_thread
 
@@ -300,7 +300,7 @@ class TiltingPlateSizes:
         if self.notch >= self.bar:
             raise ShopError(
                 "Notch",
-                f"{format_number(self.notch)} mm for a bar Ø{format_number(self.bar)}",
+                f"{length(self.notch)} {LENGTH_UNIT} for a bar Ø{length(self.bar)}",
                 "The bar would fall through it and lie on nothing",
                 "Make it narrower than the bar",
                 entry="notch_width",
@@ -308,7 +308,7 @@ class TiltingPlateSizes:
         if self.notch_depth >= self.thickness - 1:
             raise ShopError(
                 "Notch",
-                f"{format_number(self.notch_depth)} deep in a plate of {format_number(self.thickness)}",
+                f"{length(self.notch_depth)} deep in a plate of {length(self.thickness)}",
                 "The plate would be cut in two",
                 "Make it shallower, or the plate thicker",
                 entry="notch_depth",
@@ -316,16 +316,16 @@ class TiltingPlateSizes:
         if self.notch / 2 >= min(self.front, self.back):
             raise ShopError(
                 "Plate",
-                f"only {format_number(min(self.front, self.back))} on one side of the axis",
-                f"The notch takes {format_number(self.notch / 2)} of it",
+                f"only {length(min(self.front, self.back))} on one side of the axis",
+                f"The notch takes {length(self.notch / 2)} of it",
                 "Make the plate wider there",
                 entry="rear_length" if self.back < self.front else "front_length",
             )
         if self.floor <= 0.5:
             raise ShopError(
                 "Plate",
-                f"head sunk {format_number(self.screws[0].bore_depth)} over a notch {format_number(self.notch_depth)} deep",
-                f"Nothing is left between them in {format_number(self.thickness)} mm",
+                f"head sunk {length(self.screws[0].bore_depth)} over a notch {length(self.notch_depth)} deep",
+                f"Nothing is left between them in {length(self.thickness)} {LENGTH_UNIT}",
                 "Make the plate thicker or the screws smaller",
                 entry="thickness",
             )
@@ -333,15 +333,15 @@ class TiltingPlateSizes:
         if beside is not None:
             raise ShopError(
                 "Holes",
-                f"{beside.name} at {format_number(beside.x)}, {format_number(beside.y)} lies beside the plate",
-                f"x goes to ±{format_number(self.length / 2)}, y from {format_number(-self.front)} to {format_number(self.back)}",
+                f"{beside.name} at {length(beside.x)}, {length(beside.y)} lies beside the plate",
+                f"x goes to ±{length(self.length / 2)}, y from {length(-self.front)} to {length(self.back)}",
                 "Move it in",
                 entry="pattern" if beside.feature == "work holes" else "screw_spacing",
             )
         if v.number("screw_spacing") + 3 * self.screw.major_mm > v.number("bar_length"):
             raise ShopError(
                 "Bar",
-                f"{format_number(v.number('bar_length'))} mm long under screws {format_number(v.number('screw_spacing'))} apart",
+                f"{length(v.number('bar_length'))} {LENGTH_UNIT} long under screws {length(v.number('screw_spacing'))} apart",
                 "They go through its axis, 1.5 of their Ø from its ends",
                 "Make it longer, or the screws nearer to each other",
                 entry="bar_length",

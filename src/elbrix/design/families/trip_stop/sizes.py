@@ -10,7 +10,7 @@ from elbrix.design.families.trip_stop.trials import FittedLine, fitted, read_tri
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.screws import clearance_hole, head
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
@@ -124,7 +124,7 @@ class TripStopSizes:
         if self.slot >= self.width - 3:
             raise ShopError(
                 "Slot",
-                f"{format_number(self.slot)} mm in a bar of {format_number(self.width)}",
+                f"{length(self.slot)} {LENGTH_UNIT} in a bar of {length(self.width)}",
                 "Metal is left beside it",
                 "Make the bar wider",
                 entry="width",

@@ -13,7 +13,7 @@ from elbrix.design.bores import Bored, sunk
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 
 ANGLES: Final = (60.0, 90.0, 120.0)
@@ -282,7 +282,7 @@ class VJawSizes:
         if self.largest < self.smallest:
             raise ShopError(
                 "Rounds",
-                f"from Ø{format_number(self.smallest)} up to Ø{format_number(self.largest)}",
+                f"from Ø{length(self.smallest)} up to Ø{length(self.largest)}",
                 "The smaller one comes first",
                 "Exchange the two",
                 entry="largest",
@@ -290,7 +290,7 @@ class VJawSizes:
         if self.mouth >= self.width - 2:
             raise ShopError(
                 "Mouth",
-                f"{format_number(self.mouth)} mm in a block of {format_number(self.width)}",
+                f"{length(self.mouth)} {LENGTH_UNIT} in a block of {length(self.width)}",
                 "A land is left on either side",
                 "Make the mouth narrower or the block wider",
                 entry="v_width",
@@ -298,7 +298,7 @@ class VJawSizes:
         if self.relief >= self.mouth:
             raise ShopError(
                 "Relief",
-                f"{format_number(self.relief)} mm takes the whole V away",
+                f"{length(self.relief)} {LENGTH_UNIT} takes the whole V away",
                 "The flanks begin above it",
                 "Make it narrower",
                 entry="relief_width",
@@ -306,7 +306,7 @@ class VJawSizes:
         if self.floor <= 0.5:
             raise ShopError(
                 "Height",
-                f"a V {format_number(self.depth)} deep, its relief and the keyway go through {format_number(self.height)} mm",
+                f"a V {length(self.depth)} deep, its relief and the keyway go through {length(self.height)} {LENGTH_UNIT}",
                 "Metal has to be left under them",
                 "Make the block higher, the mouth narrower or the angle wider",
                 entry="height",
@@ -315,8 +315,8 @@ class VJawSizes:
             if not 0 < v.number(name) < self.length:
                 raise ShopError(
                     "Holes",
-                    f"a hole {format_number(v.number(name))} from the low end",
-                    f"The block is {format_number(self.length)} long",
+                    f"a hole {length(v.number(name))} from the low end",
+                    f"The block is {length(self.length)} long",
                     "Make it longer",
                     entry=name,
                 )

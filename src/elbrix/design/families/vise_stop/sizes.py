@@ -16,7 +16,7 @@ from elbrix.design.slit_clamp import SlitClamp
 from elbrix.mechanics.strength import rod_bends_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 
 SCREWS: Final = ("M4", "M5", "M6", "M8")
 
@@ -174,7 +174,7 @@ class ViseStopSizes:
         if self.rod_y + self.rod / 2 + 2 > self.height:
             raise ShopError(
                 "Rod",
-                f"Ø{format_number(self.rod)} at {format_number(self.rod_y)} in a plate {format_number(self.height)} high",
+                f"Ø{length(self.rod)} at {length(self.rod_y)} in a plate {length(self.height)} high",
                 "It needs metal over it for the clamp screw",
                 "Set it lower, or make the plate higher",
                 entry="rod_height",
@@ -182,7 +182,7 @@ class ViseStopSizes:
         if v.number("upper_screw") <= v.number("lower_screw"):
             raise ShopError(
                 "Screws",
-                f"the upper one at {format_number(v.number('upper_screw'))} is not above the lower",
+                f"the upper one at {length(v.number('upper_screw'))} is not above the lower",
                 "Two places hold it from turning",
                 "Set it higher",
                 entry="upper_screw",
