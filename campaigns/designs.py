@@ -89,8 +89,8 @@ def _rehearsed(family: Family, design: Design, shop: Shop, ways: Options) -> str
     heard = hear(plan, shop, Asked())
     if not any(f.kind != "limit" for f in heard.findings):
         return "clean"
-    if any(c.verdict is Verdict.NO_GO for c in design.checks):
-        return "a check objects"
+    if any(c.verdict is Verdict.NO_GO or (c.key == "held" and c.verdict is not Verdict.GO) for c in design.checks):
+        return "a check objects"  # that it is hardly held by the jaws is said as close
     return "its problems say so" if plan.problems else "unclean"
 
 

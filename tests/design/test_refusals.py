@@ -11,9 +11,11 @@ from campaigns.designs import odd
 from elbrix.book.documents import shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Request, all_families, find_family, read_choices, solve_for
+from elbrix.making.planner import plan_work
 from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import INCH
+from elbrix.rehearsal.asked import Asked, hear
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import plain, said_in
 from elbrix.shop.shop import Shop
@@ -103,3 +105,34 @@ def test_a_curved_nut_in_a_ring_that_is_too_small_for_it_does_not_fit_and_says_s
     design = solve_for(family, SHOP, Request(), read_choices(family, typed))
     fits = family.fits(design, SHOP)
     assert fits and all(f.verdict is Verdict.NO_GO and f.reason for f in fits)
+
+
+# --- what random designs found in rehearsal ---------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("key", "typed"),
+    [
+        ("fixture_plate", {"old_holes": "5,5; 40,5; 40,30; 22,12; 5,30", "bolt": "M10"}),
+        ("fixture_plate", {"pin_positions": "5,5; 40,5", "old_holes": "circle 5 on 40"}),
+        ("ring_nut", {"length": "5.39", "head_height": "51.92", "depth": "95.27"}),
+        ("ring_nut", {"centring_error": "0.46", "ring_radius": "15.00"}),
+    ],
+)
+def test_rehearsed_clean(key: str, typed: dict[str, str]) -> None:
+    family = find_family(key)
+    design = solve_for(family, SHOP, Request(), read_choices(family, typed))
+    heard = hear(plan_work("D", family.work(design, SHOP), SHOP), SHOP, Asked())
+    assert [f.words for f in heard.findings] == []
+
+
+def test_holes_that_are_there_mean_a_plate_that_is_there() -> None:
+    family = find_family("fixture_plate")
+    design = solve_for(family, SHOP, Request(pieces=3), read_choices(family, {"old_holes": "22,12"}))
+    plan = plan_work("D", family.work(design, SHOP), SHOP)
+    assert plan.there and plan.bar is None and plan.cut_length.value == 0 and not plan.problems
+    assert "on the plate" in plan.source and any("Prove" in words for words in plan.assumed)
+    assert not {s.id for s in plan.setups} & {"saw", "part", "face", "length"} and not any("square" in s.id for s in plan.setups)
+    assert plan.kit[0].owned and "plate" in plan.kit[0].words
+    # The drawing shows the hole, the rehearsal does not drill it.
+    assert len(family.solid(design).tools) == len(plan.solid.tools) + 1  # type: ignore[attr-defined, union-attr]

@@ -45,7 +45,8 @@ def finish(doc: DesignDoc, plan: Plan, job: JobDoc, shop: Shop) -> Finished:
     said = [f"{count} made: {doc.made + count} in the drawer"]
     bar = next((b for b in shop.bars if plan.bar is not None and b.id == plan.bar.bar.id), None)
     if bar is not None and plan.bar is not None:
-        left = max(0.0, bar.length_mm - plan.bar.cut_mm)
+        gone = plan.bar.bar.length_mm - plan.bar.left_mm  # the saw cut with it
+        left = max(0.0, bar.length_mm - gone)
         changed.append(replace(bar, length_mm=left))
         said.append(f"{format_number(left)} mm left of {bar.title}")
     owned = _possession(doc, count, shop)

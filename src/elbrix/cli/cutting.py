@@ -48,8 +48,8 @@ def plan(options: argparse.Namespace) -> int:
         print_json(plan_json(plan))
         return 0
     print(
-        f"{plan.title} on {plan.machine}; {plan.bar.bar.title if plan.bar else 'no bar'}; cut"
-        f" {METRIC.with_unit(plan.cut_length.value, 'mm')}"
+        f"{plan.title} on {plan.machine}; {plan.source}"
+        + ("" if plan.there else f"; cut {METRIC.with_unit(plan.cut_length.value, 'mm')}")
     )
     for words in (*plan.problems, *plan.assumed):
         print(f"  ! {words}")

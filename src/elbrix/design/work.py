@@ -24,6 +24,7 @@ class Blank(Struct, frozen=True, kw_only=True):
     hex_mm: float = 0.0  #: across the flats of the hexagon bar it is turned from; 0: from round bar
     along: str = "+x"  #: which way the bar's x runs in the frame of the part's solid; a turned part's runs in from its free end
     up: str = "+z"  #: and its z
+    there: str = ""  #: what it is when it is there already, to size: nothing is sawn or squared. "the plate that has the holes"
 
 
 class Shoulder(Struct, frozen=True, kw_only=True):

@@ -91,7 +91,7 @@ def _as_drawn(doc: DesignDoc, shop: Shop) -> Make:
         machine=doc.machine,
         slot=doc.slot,
         design=doc.id,
-        bar=f"from {plan.bar.bar.title}" if plan.bar is not None else f"buy {plan.stock.buy}",
+        bar=plan.source,
         minutes=plan_minutes(plan),
     )
 

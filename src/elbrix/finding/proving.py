@@ -40,7 +40,7 @@ def proved(make: Make, shop: Shop, request: Request | None = None) -> tuple[Make
         plan = plan_work(make.words, family.work(design, shop), shop, home=request.machine if request is not None else "")
     except ShopError as error:
         return None, f"{make.words} cannot be: {error.what}"
-    bar = f"from {plan.bar.bar.title}" if plan.bar is not None else f"buy {plan.stock.buy}"
+    bar = plan.source
     return replace(make, bar=bar, minutes=plan_minutes(plan)), ""
 
 

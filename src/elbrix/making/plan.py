@@ -127,6 +127,7 @@ class Plan(Struct, frozen=True, kw_only=True):
     setups: tuple[Setup, ...]
     kit: tuple[KitItem, ...]
     material: str = ""
+    there: str = ""  #: the piece that is worked on, when it is not cut from a bar
     wide_bar: bool = False  #: so much wider than the part that a saw's lengthwise cut is worth while
     blank: Body | None = None  #: of one piece, in the part frame
     solid: Recipe | None = None  #: what it has to become
@@ -134,6 +135,13 @@ class Plan(Struct, frozen=True, kw_only=True):
     leaves: tuple[str, ...] = ()  #: what is not cut by the moves
     assumed: tuple[str, ...] = ()  #: what stood in for missing data
     problems: tuple[str, ...] = ()  #: what keeps some steps from being planned
+
+    @property
+    def source(self) -> str:
+        """What the work is made from, after "made": "from 20 × 16 bright mild steel", "on the plate …", "buy …"."""
+        if self.there:
+            return f"on {self.there}"
+        return f"from {self.bar.bar.title}" if self.bar is not None else f"buy {self.stock.buy}"
 
     @property
     def turned(self) -> bool:

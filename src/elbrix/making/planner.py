@@ -45,7 +45,7 @@ from elbrix.making.rotary import ring_walls
 from elbrix.making.rounds import round_holes
 from elbrix.making.schools import from_the_corner
 from elbrix.making.squaring import raw_faces, squaring
-from elbrix.making.stock_choice import BarCutting, choose_stock
+from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock
 from elbrix.making.strokes import Body
 from elbrix.making.turning import turned
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle, round_up
@@ -93,8 +93,8 @@ def plan_work(
     blank = work.blank
     turning = blank.round_mm > 0
     able = lathes(shop) if turning else milling_machines(shop)
-    cutting = BarCutting()
-    stock = choose_stock(blank, shop.bars, cutting)
+    cutting = BarCutting(kerf_mm=0.0, facing_mm=0.0, end_mm=0.0) if blank.there else BarCutting()
+    stock = StockChoice((), "") if blank.there else choose_stock(blank, shop.bars, cutting)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     in_the_chuck = ""
     if turning and options.lathe == "centres":
@@ -124,15 +124,15 @@ def plan_work(
         ctx.assumed.append(f"Not between centres: {in_the_chuck}. Planned in the chuck")
     if small and small != machine.name:
         ctx.assumed.append(f"Planned on {machine.name}: {small} does not travel over a piece of this size")
-    if bar is None:
-        ctx.problems.append(f"No bar on the rack does. Buy {stock.buy}")
-    ctx.request(
-        bar.bar.title if bar else f"bar {stock.buy}",
-        bar is not None,
-        f"{bar.bar.rack}, cut {cutting.length(blank):.0f} mm" if bar else "not on the rack: the first cuts wait for it",
-    )
+    if blank.there:
+        ctx.request(blank.there, True)
+        ctx.assumed.append(f"Made on {blank.there}: nothing is sawn or squared. Prove that its sizes are those of the drawing")
+    else:
+        _request_bar(ctx, bar, stock.buy)
     made = _turned(ctx, work) if turning else [from_the_corner(ctx, s) for s in _milled(ctx, work)]
-    sawn = [_sawing(ctx, bar.bar.title if bar else "the bar"), *([rip(ctx, bar)] if bar is not None and lengthwise else [])]
+    sawn: list[Setup] = []
+    if not blank.there:
+        sawn = [_sawing(ctx, bar.bar.title if bar else "the bar"), *([rip(ctx, bar)] if bar is not None and lengthwise else [])]
     setups = heat_placed(ctx, [*sawn, *made])
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
@@ -142,11 +142,16 @@ def plan_work(
         stock=stock,
         bar=bar,
         cut_length=Figure(
-            key="cut_length", label="Cut length", value=cutting.length(blank), step=0.5, derivation=cutting.derivation(blank)
+            key="cut_length",
+            label="Cut length",
+            value=0.0 if blank.there else cutting.length(blank),
+            step=0.5,
+            derivation=None if blank.there else cutting.derivation(blank),
         ),
         setups=tuple(setups),
         kit=tuple(ctx.kit),
         material=blank.material,
+        there=blank.there,
         wide_bar=can_be_ripped(bar, blank),
         blank=_blank_of(ctx, turning=turning),
         solid=work.solid,
@@ -155,6 +160,14 @@ def plan_work(
         assumed=tuple(dict.fromkeys(ctx.assumed)),
         problems=tuple(dict.fromkeys(ctx.problems)),
     )
+
+
+def _request_bar(ctx: Context, bar: StockOption | None, buy: str) -> None:
+    if bar is None:
+        ctx.problems.append(f"No bar on the rack does. Buy {buy}")
+        ctx.request(f"bar {buy}", False, "not on the rack: the first cuts wait for it")
+    else:
+        ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.cutting.length(ctx.blank):.0f} mm")
 
 
 def _machine(able: list[Machine], wanted: str, kind: MachineKind) -> Machine:
@@ -215,7 +228,8 @@ def _upright(ctx: Context) -> Context:
 def _milled(ctx: Context, work: Work) -> list[Setup]:
     """Squared, cut along the bar, parted, faced, then piece by piece; what is done by hand last."""
     up = _upright(ctx)
-    setups: list[Setup | None] = list(squaring(up))
+    whole = not ctx.blank.there  # else its faces and ends are what they are
+    setups: list[Setup | None] = list(squaring(up)) if whole else []
     bench: list[Move] = []
     ring: list[RingWall] = []
     ended = False
@@ -230,11 +244,11 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
             ring.append(step)
             continue
         single = isinstance(step, _OF_ONE_PIECE) or (isinstance(step, Groove) and step.across)
-        if single and not ended:
+        if single and whole and not ended:
             setups += [parting(up), *facing(up)]  # ordinates are counted from a finished end, of each piece
             ended = True
         setups += _PLANNERS[type(step)](ctx if isinstance(step, Shoulder) else up, step)
-    if not ended:
+    if whole and not ended:
         setups += [parting(up), *facing(up)]
     if ring:
         setups.append(ring_walls(up, ring))

@@ -96,6 +96,16 @@ def _changed(plan: Plan, move: Move, off: float) -> str:
 
 def _bar(plan: Plan) -> Check:
     count = len(plan.stock.fitting)
+    if plan.there:
+        return Check(
+            key="bar",
+            label="Bar in stock",
+            value=1,
+            unit="",
+            limits=Limits(no_below=1),
+            text="none needed",
+            reason=f"it is made on {plan.there}",
+        )
     reason = f"{plan.bar.bar.title}: {plan.bar.reason}" if plan.bar else f"no bar on the rack does. Buy {plan.stock.buy}"
     return Check(
         key="bar",

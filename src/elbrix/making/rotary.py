@@ -165,7 +165,9 @@ def _wall(ctx: Context, table: Machine | None, mill: Cutter, work: RingWall) -> 
         Term("half the cutter" + (" outside" if sign > 0 else " inside"), sign * d / 2),
     ]
     floor = passes(work.depth_mm, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
-    lines = tracks_to_wall(work.radius_mm, work.edge_mm, d)
+    # A wall that is no farther away than what roughing leaves is finished at once.
+    rough = abs(work.edge_mm - work.radius_mm) > FINISH_WALL_MM
+    lines = tracks_to_wall(work.radius_mm, work.edge_mm, d) if rough else ()
     moves = []
     for k, line in enumerate(lines, 1):
         last = k == len(lines)

@@ -33,6 +33,8 @@ def bar_sizes(ctx: Context) -> tuple[float, float]:
     """Width and height of the bar as bought."""
     if ctx.bar:
         return ctx.bar.width_mm, ctx.bar.height_mm
+    if ctx.blank.there:
+        return ctx.blank.width_mm, ctx.blank.height_mm
     return tuple(v + 2 * SIDE_ALLOWANCE[Finish.BRIGHT] for v in (ctx.blank.width_mm, ctx.blank.height_mm))  # type: ignore[return-value]
 
 

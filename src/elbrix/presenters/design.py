@@ -336,6 +336,8 @@ class DesignPresenter:
         return figure_row(figure, self.style, parameter, given, strong=strong or bool(learned), chosen=key in self.doc.chosen)
 
     def _rack(self, plan: Plan) -> Section:
+        if plan.there:
+            return Section(title="Stock", hint="there already", text=f"Made on {plan.there}: nothing is cut from a bar.")
         if plan.bar is None:
             return Section(
                 title="Stock",

@@ -177,10 +177,15 @@ class MakePresenter:
         numbers = "inches" if self.style.length == "in" and readout else "mm" if readout else "handwheel turns and divisions"
         return (
             f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  about"
-            f" {hours(plan_minutes(self.plan))}  ·  cut"
-            f" {self.style.with_unit(self.plan.cut_length.value, 'mm', 0.5)} of"
-            f" {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+            f" {hours(plan_minutes(self.plan))}  ·  {self._from()}"
         )
+
+    def _from(self) -> str:
+        assert self.plan is not None
+        if self.plan.there:
+            return f"on {self.plan.there}"
+        cut = self.style.with_unit(self.plan.cut_length.value, "mm", 0.5)
+        return f"cut {cut} of {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
 
     # --- plate -------------------------------------------------------------------------------------------------------
 
@@ -367,7 +372,7 @@ class MakePresenter:
             ("machine", f"on {self.plan.machine}", machines),
             ("style", dict(styles)[o.style].split(":")[0], styles),
             ("passes", dict(cuts)[o.passes], cuts),
-            ("bar", self.plan.bar.bar.title if self.plan.bar else "no bar", bars),
+            *([("bar", self.plan.bar.bar.title if self.plan.bar else "no bar", bars)] if not self.plan.there else []),
             ("cutter", next((c.title for c in self.shop.cutters if c.id == o.cutter), "best end mill"), mills),
             *([("lathe", dict(LATHE_HOLDS)[o.lathe].split(",")[0], list(LATHE_HOLDS))] if self.plan.turned else []),
             ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),

@@ -99,6 +99,8 @@ class RouteCard(Struct, kw_only=True):
     def _stock_words(self) -> list[tuple[str, float, str]]:
         """(text, letters, colour) of the stock column."""
         bar = self.plan.bar
+        if self.plan.there:
+            return [(f"Made on {self.plan.there}: nothing is cut from a bar.", 28.0, INK)]
         cut = self.style.with_unit(self.plan.cut_length.value, "mm", 0.5)
         found = [(f"{bar.bar.title}, {bar.bar.rack}" if bar else f"Nothing in stock does. Buy {self.plan.stock.buy}.", 28.0, INK)]
         if bar:

@@ -38,11 +38,10 @@ _NOT: Final = "not measured: book slot for 12 mm"
 
 
 def _with_holes(s: FixturePlateSizes, holes: Sequence[Bored]) -> Recipe:
-    """The plate with some of its holes and those of before: what is drilled at assembly is not there when it leaves the mill."""
+    """The plate with some of its holes: what is drilled at assembly is not there when it leaves the mill."""
     el, w = s.length / 2, s.width / 2
     block = Prism(((-el, -w), (el, -w), (el, w), (-el, w)), 0.0, s.thickness, "xy")
-    every = (*holes, *s.taken)
-    return Cut(block, Span(0.0, s.thickness).tools(every)) if every else block
+    return Cut(block, Span(0.0, s.thickness).tools(holes)) if holes else block
 
 
 class FixturePlate:
@@ -236,7 +235,7 @@ class FixturePlate:
 
     def solid(self, design: Design) -> Recipe:
         s = FixturePlateSizes(design.values)
-        return _with_holes(s, s.holes)
+        return _with_holes(s, (*s.holes, *s.taken))
 
     def section(self, design: Design) -> tuple[str, float]:
         s = FixturePlateSizes(design.values)
@@ -320,8 +319,9 @@ class FixturePlate:
             width_mm=s.width,
             height_mm=s.thickness,
             length_mm=s.length,
-            pieces=int(design.values.number("pieces")),
+            pieces=1 if s.taken else int(design.values.number("pieces")),
             material=design.values.word("material"),
+            there="the plate that has the existing holes" if s.taken else "",
         )
         return Work(blank, tuple(steps), notes=("Mark the datum corner before the first hole.",), solid=_with_holes(s, before))
 
