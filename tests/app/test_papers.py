@@ -13,19 +13,24 @@ from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.paper import documents as papers
 from elbrix.app.paper.assembly_sheet import assembly_sheet
+from elbrix.app.paper.batch_sheet import batch_sheet
 from elbrix.app.paper.catalogue_pages import catalogue_pages, label_sheet
 from elbrix.app.paper.inspection_sheet import inspection_sheet
 from elbrix.app.paper.layout_card import LayoutCard
 from elbrix.app.paper.pages import Pages, Pen
 from elbrix.app.paper.setting_card import SettingCard
 from elbrix.app.theme.type import font
+from elbrix.book.batches import batch_of
 from elbrix.book.documents import AngleDoc, Chosen, DesignDoc, InspectionDoc, JobDoc, LayoutDoc, TakenDoc, shop_of
 from elbrix.book.parts import parts_list
 from elbrix.demo import documents
+from elbrix.drawing.scene import Note
 from elbrix.presenters.angles import AnglesPresenter
+from elbrix.presenters.batch import BatchPresenter
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.results.length_text import plain
 from elbrix.solids.client import Kernel
 
 DOCS = documents()
@@ -136,6 +141,32 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
     painter.end()
     assert not image.isNull()
     assert any("more on the screen" in text for _, text, _ in written)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_the_batch_sheet_has_every_bar_setup_and_tool(unit: str, written: Written) -> None:
+    style, known = STYLES[unit], {d.id: d for d in DESIGNS}
+    jobs = [(known[i], None) for i in ("t-nut-hazel", "t-nut-tam", "t-nut-clover", "v-jaws", "table-keys")]
+    batch = batch_of(jobs, SHOP, style.length)
+    sheet = batch_sheet(BatchPresenter(batch, style))
+    _nothing_over_anything(sheet, written)
+    written.clear()
+    for index in range(sheet.count):
+        painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
+        sheet.paint(painter, index)
+        painter.end()
+        assert not image.isNull()
+    said = "\n".join(text for _, text, _ in written).lower()
+    for words in (
+        *(u.bar.title for u in batch.layout.bars),
+        *(k.item.words for k in batch.kit),
+        *(t.setup.title for t in batch.turns),
+        *batch.titles.values(),
+    ):
+        assert words.lower() in said, words
+    rests = " ".join(e.text for e in BatchPresenter(batch, style).plate().scene.elements if isinstance(e, Note))
+    for use in batch.layout.bars:
+        assert (style.show(use.left_mm, "mm") if unit == "in" else f"{use.left_mm:g}") in plain(rests)
 
 
 def _nothing_over_anything(pages: Pages, written: Written) -> None:

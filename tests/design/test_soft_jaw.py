@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import io
 import math
+import re
 from itertools import pairwise
 
 import ezdxf
@@ -28,6 +29,7 @@ from elbrix.exchange.outlines import outline_from_dxf
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -276,8 +278,9 @@ def test_for_the_other_vise(demo_shop: Shop) -> None:
     ],
 )
 def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_shop: Shop) -> None:
-    with pytest.raises(ShopError, match=said_) as caught:
+    with pytest.raises(ShopError) as caught:
         jaw(demo_shop, **typed)
+    assert re.search(said_, plain(str(caught.value)))
     assert caught.value.entry == entry
 
 

@@ -6,6 +6,7 @@ Milling numbers by turning the block, weight against the kernel, and what cannot
 from __future__ import annotations
 
 import math
+import re
 
 import pytest
 from hypothesis import assume, given
@@ -23,6 +24,7 @@ from elbrix.making.grooves import tilt_for, vee_numbers
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -196,8 +198,9 @@ def test_the_demo_pair_is_proven(demo_shop: Shop) -> None:
     ],
 )
 def test_jaws_that_are_none(typed: dict[str, str], said_: str, entry: str, demo_shop: Shop) -> None:
-    with pytest.raises(ShopError, match=said_) as caught:
+    with pytest.raises(ShopError) as caught:
         jaws(demo_shop, **typed)
+    assert re.search(said_, plain(str(caught.value)))
     assert caught.value.entry == entry
 
 

@@ -53,8 +53,8 @@ def test_a_roll_between_centres_is_turned_over_all_its_length_from_both_ends() -
     reached = [-min(p[2] for p in m.strokes[-1].path) for m in last]
     assert reached[0] == pytest.approx(100 - dog_mm(plan.bar.width_mm if plan.bar else 21.0))
     assert sum(reached) == pytest.approx(101.0)
-    # Sawn to its length and what is faced: 100 + 2·0.3, and 3 to clean the bar's end.
-    assert plan.cut_length.value == pytest.approx(103.6)
+    # Sawn to its length and what is faced: 100 + 2·0.3, and 3 to clean the bar's end; to the next half.
+    assert plan.cut_length.value == pytest.approx(104.0)
     assert not any(m.id == "turn.part" for _, _, m in plan.moves)
     assert any("dog" in c for s in plan.setups for c in s.cautions)
 

@@ -52,8 +52,8 @@ def equipped(small_shop: Shop) -> Shop:
 
 
 def test_cut_length_by_hand() -> None:
-    """6·(20 + 2·0.6) + 5·2.5 + 3 = 142.7."""
-    assert BarCutting().length(BLANK) == pytest.approx(142.7)
+    """6·(20 + 2·0.6) + 5·2.5 + 3 = 142.7, sawn to the next half."""
+    assert BarCutting().length(BLANK) == pytest.approx(143.0)
     assert BarCutting().pitch(BLANK) == pytest.approx(23.7)
 
 
@@ -67,8 +67,8 @@ def test_smallest_bar_that_encloses_wins() -> None:
     assert [o.bar.id for o in choice.options] == ["lying", "right", "large"]
     assert choice.options[0].turned and choice.best is not None
     right = next(o for o in choice.options if o.bar.id == "right")
-    assert right.removed_cm3 == pytest.approx((20 * 16 * 142.7 - 18.2 * 14.5 * 20 * 6) / 1000)
-    assert right.left_mm == pytest.approx(500 - 142.7 - 2.5)
+    assert right.removed_cm3 == pytest.approx((20 * 16 * 143 - 18.2 * 14.5 * 20 * 6) / 1000)
+    assert right.left_mm == pytest.approx(500 - 143 - 2.5)
 
 
 @pytest.mark.parametrize(
@@ -80,7 +80,7 @@ def test_smallest_bar_that_encloses_wins() -> None:
         (Bar(id="b", width_mm=18.2, height_mm=14.5, length_mm=500, finish=Finish.ROLLED), False, "too small"),
         (Bar(id="b", width_mm=21.2, height_mm=17.5, length_mm=500, finish=Finish.ROLLED), True, "to remove"),  # 1.5 a side
         (Bar(id="b", width_mm=23.2, height_mm=19.4, length_mm=500, finish=Finish.SAWN), False, "too small"),  # 2.5 a side
-        (Bar(id="b", width_mm=20, height_mm=16, length_mm=142), False, "0.7 mm too short"),
+        (Bar(id="b", width_mm=20, height_mm=16, length_mm=142), False, "1 mm too short"),
         (Bar(id="b", width_mm=20, height_mm=16, length_mm=143), True, "nothing useful left"),
         (Bar(id="b", width_mm=20, height_mm=16, length_mm=500, material="brass"), False, "brass, where mild steel"),
         (Bar(id="b", form=Form.ROUND, width_mm=40, length_mm=500), False, "round"),

@@ -100,6 +100,7 @@ class JobDoc(Struct, frozen=True, kw_only=True):
     done: tuple[str, ...] = ()
     keyed: dict[str, str] = field(default_factory=dict)  #: "MOVE.AXIS" → number as it was really set, as on the machine
     tape: tuple[TapeEntry, ...] = ()
+    together: tuple[str, ...] = ()  #: ids of other designs made in one go with it
 
 
 class AngleDoc(Struct, frozen=True, kw_only=True):

@@ -16,6 +16,7 @@ COMMANDS = (
     "design",
     "plan",
     "rehearse",
+    "together",
     "export",
     "import",
     "merge",
@@ -110,6 +111,9 @@ def command_parser() -> argparse.ArgumentParser:
                 metavar="OPERATION=DIAMETER",
                 help="another cutter was in the spindle, mm",
             )
+    sub = command("together", "Plan several designs of a book as one batch: bars, order, kit", book=True, as_json=True)
+    sub.add_argument("design", nargs="+", help="ids or titles of designs")
+    sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what sizes are said in")
     sub = command("hold", "Work out a layout: will it stay, can it be reached, is it located", book=True, as_json=True)
     sub.add_argument("layout", help='a layout as JSON, as in "elbrix export --kind layout", or the id of one in the book')
     _books(command)

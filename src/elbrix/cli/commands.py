@@ -17,7 +17,7 @@ from elbrix.book.items_file import export_text, import_items, read_items
 from elbrix.book.merging import merge, read_other
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
-from elbrix.cli import calc, cutting, measuring
+from elbrix.cli import batch, calc, cutting, measuring
 from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, all_families
@@ -441,6 +441,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "design": _design,
     "plan": cutting.plan,
     "rehearse": cutting.rehearse,
+    "together": batch.together,
     "export": _export,
     "import": _import,
     "merge": _merge,

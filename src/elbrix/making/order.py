@@ -17,7 +17,7 @@ Changes = tuple[int, int, int, int]
 NONE: Final[Changes] = (0, 0, 0, 0)
 _State = tuple[tuple[int, ...], int]  #: how far each job is, and which was worked last
 #: States looked at for a proof; beyond it the best of these many is kept at each length.
-_MOST_STATES: Final = 300_000
+_MOST_STATES: Final = 120_000
 _KEPT: Final = 400
 
 

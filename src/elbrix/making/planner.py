@@ -48,7 +48,7 @@ from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock
 from elbrix.making.strokes import Body
 from elbrix.making.turning import turned
-from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle, round_up
+from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import said_in
 from elbrix.shop.machines import Machine, MachineKind
@@ -320,7 +320,7 @@ def _bench(title: str, id: str, *moves: Move) -> Setup:
 
 
 def _sawing(ctx: Context, what: str) -> Setup:
-    length = round_up(ctx.cutting.length(ctx.blank), 0.5)
+    length = ctx.cutting.length(ctx.blank)
     move = Move(
         id="saw.cut",
         words=f"Saw {ctx.say(length)} off {what}, clean one end square",

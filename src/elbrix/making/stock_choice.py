@@ -9,6 +9,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.design.work import Blank
+from elbrix.quantities.lengths import round_up
 from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.stock import Bar, Finish, Form
 
@@ -21,6 +22,8 @@ AS_IT_IS: Final = 0.05
 AS_IT_IS_ROUND: Final = 0.002
 #: Sizes bars are sold in, mm. Source: usual bright flats and squares.
 SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
+#: Lengths are sawn to multiples of this, mm.
+_SAWN_TO: Final = 0.5
 #: An offcut shorter than this is scrap to most shops.
 USEFUL_LEFT: Final = 60.0
 
@@ -42,7 +45,10 @@ class BarCutting(Struct, frozen=True, kw_only=True):
         return blank.length_mm + 2 * self.facing_mm + self.kerf_mm
 
     def length(self, blank: Blank) -> float:
-        """n·(L + facing of both ends) + (n − 1)·kerf + end allowance."""
+        """n·(L + facing of both ends) + (n − 1)·kerf + end allowance, up to half a millimetre: a saw cuts no closer."""
+        return round_up(self._exactly(blank), _SAWN_TO)
+
+    def _exactly(self, blank: Blank) -> float:
         n = blank.pieces
         if blank.round_mm > 0 and self.sawn_each:
             return n * (blank.length_mm + 2 * self.turned_facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
@@ -55,14 +61,14 @@ class BarCutting(Struct, frozen=True, kw_only=True):
         """The cut length's working."""
         if blank.round_mm > 0 and not self.sawn_each:
             return Derivation(
-                "n·(L + 2·facing + parting tool) + clear of the jaws + grip",
+                "n·(L + 2·facing + parting tool) + clear of the jaws + grip, up to 0.5",
                 f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.turned_facing_mm)} +"
                 f" {format_number(self.parting_mm)}) + {format_number(self.clear_of_jaws_mm)} +"
                 f" {format_number(max(self.grip_mm, blank.round_mm))}",
                 "turned from the bar and parted; gripped over 15 mm or its Ø",
             )
         return Derivation(
-            "n·(L + 2·facing) + (n − 1)·kerf + end",
+            "n·(L + 2·facing) + (n − 1)·kerf + end, up to 0.5",
             f"{blank.pieces}·({format_number(blank.length_mm)} +"
             f" 2·{format_number(self.turned_facing_mm if self.sawn_each else self.facing_mm)}) +"
             f" {blank.pieces - 1}·{format_number(self.kerf_mm)} + {format_number(self.end_mm)}",

@@ -211,6 +211,7 @@ class DesignPresenter:
             tabs=TABS,
             tab=self.tab,
             label=self.label,
+            words=lambda text: said_in(text, self.style),
             entry_text=self.entry_text,
             value=self.value,
             mesh=shaded,

@@ -8,6 +8,7 @@ from typing import Any
 from msgspec import Struct, field
 
 from elbrix.drawing.scene import Dimension, Scene
+from elbrix.results.length_text import plain
 
 Box = tuple[float, float, float, float]
 
@@ -23,6 +24,7 @@ class PlateView(Struct, frozen=True):
     label: Callable[[Dimension], str] = field(default=lambda d: f"{d.value:.2f}")
     entry_text: Callable[[str], str] = field(default=lambda entry: "")  #: what the entry field of a parameter opens with
     value: Callable[[str], str] = field(default=lambda key: "")  #: text of a figure, for notes
+    words: Callable[[str], str] = plain  #: a sentence of a handle, with its lengths in the unit on show
     mesh: dict[str, Any] | None = None  #: a solid of the kernel, shaded instead of the scene
     message: str = ""  #: across the plate: "no slot measured yet"
     inset: Scene | None = None  #: a second picture with a scale of its own

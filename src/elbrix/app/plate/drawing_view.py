@@ -367,9 +367,9 @@ class DrawingView(PaintedPlate):
         wanted = now + handle.gain * (dx * handle.along[0] + dy * handle.along[1])
         value = min(max(round_to_step(wanted, handle.step), handle.low), handle.high)
         if wanted > handle.high + handle.step:
-            self._drag_words = f"It stops there: {handle.high_reason}"
+            self._drag_words = f"It stops there: {self.shown.words(handle.high_reason)}"
         elif wanted < handle.low - handle.step:
-            self._drag_words = f"It stops there: {handle.low_reason}"
+            self._drag_words = f"It stops there: {self.shown.words(handle.low_reason)}"
         else:
             self._drag_words = ""
         self.edge_dragged.emit(handle.entry, value, released)

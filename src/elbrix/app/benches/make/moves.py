@@ -73,8 +73,14 @@ class MoveCard(QFrame):
         set_tip(practice, "One slip is put into this card: find it before there is metal")
         practice.clicked.connect(lambda: self.pressed.emit("practice"))
         self.practice_button = practice
+        batch = QPushButton("Batch")
+        batch.setObjectName("plain")
+        set_tip(batch, "All accessories that are made together: bars, order, kit")
+        batch.clicked.connect(lambda: self.pressed.emit("batch"))
+        batch.hide()
+        self.batch_button = batch
         links = QHBoxLayout()
-        for button in (hold, route, practice):
+        for button in (hold, route, practice, batch):
             links.addWidget(button)
         links.addStretch(1)
         foot = QVBoxLayout()

@@ -6,12 +6,14 @@ from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QSize, Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
+from elbrix.app.benches.make.batch import BatchPart
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
+from elbrix.app.card.card import WIDTH
 from elbrix.app.keys import keymap
 from elbrix.app.plate.flow import clear
 from elbrix.app.plate.thumbnail import Thumbnail
@@ -47,8 +49,12 @@ class MakeBench(Bench):
         self._seed = 0
         self._move = ""
         self.moves = MoveCard()
-        self.splitter.replaceWidget(1, self.moves)
-        self.card.setParent(None)
+        self.right = QStackedWidget()
+        self.splitter.replaceWidget(1, self.right)
+        self.right.addWidget(self.moves)
+        self.right.addWidget(self.card)
+        self.right.setMinimumWidth(WIDTH)
+        self.right.setMaximumWidth(620)
         self.splitter.setSizes([860, 380])
         self.splitter.setStretchFactor(1, 0)
         self.film = QScrollArea()
@@ -88,6 +94,11 @@ class MakeBench(Bench):
         self._hiding.done.connect(self._hidden)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
+        self.batch = BatchPart(session, self)
+        self.batch.changed.connect(self._batch_changed)
+        self.batch.turn_picked.connect(self._go_to_turn)
+        self.card.pressed.connect(self._pressed)
+        self.card.picked.connect(self.batch.picked)
         self.moves.option_picked.connect(self._option)
         self.moves.pressed.connect(self._pressed)
         keymap().bind(self, "machine", self.at_machine, Qt.ShortcutContext.WidgetWithChildrenShortcut)
@@ -97,6 +108,8 @@ class MakeBench(Bench):
     def title(self) -> tuple[str, str]:
         if self.presenter is None:
             return "Nothing to make yet", "Design something first"
+        if self.batch.shown is not None:
+            return self.batch.shown.title(), self.batch.shown.subtitle()
         return self.presenter.doc.title, self.presenter.subtitle()
 
     def refresh(self) -> None:
@@ -136,24 +149,38 @@ class MakeBench(Bench):
                         title,
                         "  ·  ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w),
                     )
-        self.moves.show_moves(p.lines(), self._move, p.options(), heads, self.session.palette)
+        options = [*p.options(), self.batch.option(doc, p.job)]
+        self.moves.show_moves(p.lines(), self._move, options, heads, self.session.palette)
+        self.moves.batch_button.setVisible(bool(self.batch.others(p.job)))
         self.moves.practice_button.setText("This one" if p.hidden is not None else "Practice")
         if another and not p.has_picture(self._move):
             self.plate.show_view(PlateView(Scene(""), thing=doc.id))  # better nothing for a moment than another piece
+        self.batch.follow(doc, p.job)
         self._show_plate()
         self._show_film(p)
-        self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
+        self._show_strip()
         self.refresh_why()
         if p.heard is None and p.plan is not None and not self._filling.busy:
             self._later.start(p.hear)
         if self.machine_view.isVisible():
             self._show_at_machine()
 
+    def _show_strip(self) -> None:
+        p, shown = self.presenter, self.batch.shown
+        self.film.setVisible(shown is None)
+        self.right.setCurrentWidget(self.moves if shown is None else self.card)
+        if shown is not None:
+            self.card.set_palette(self.session.palette)
+            self.card.show_view(shown.card())
+            self.strip.show_tiles(shown.tiles(), "BATCH")
+        elif p is not None:
+            self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
+
     def _rehearsed(self, heard: Heard) -> None:
         p = self.presenter
         if p is not None:
             p.heard = heard
-            self.strip.show_tiles(p.tiles(), "REHEARSAL")
+            self._show_strip()
             self._show_plate()
             self.refresh_why()
 
@@ -162,6 +189,9 @@ class MakeBench(Bench):
         p, move = self.presenter, self._move
         if p is None:
             return
+        if self.batch.shown is not None:
+            self.plate.show_view(self.batch.shown.plate())
+            return
         if p.has_picture(move):
             self.plate.show_view(p.plate(move))
         elif not self._painting.busy:
@@ -169,6 +199,8 @@ class MakeBench(Bench):
 
     def _plate_ready(self, painted: tuple[MakePresenter, str, PlateView]) -> None:
         p, move, view = painted
+        if self.batch.shown is not None:
+            return
         if p is self.presenter and move == self._move:
             self.plate.show_view(view)
             if self.machine_view.isVisible():
@@ -243,11 +275,13 @@ class MakeBench(Bench):
         self._fill()
 
     def why_of(self, key: str) -> Why | None:
+        if self.batch.shown is not None:
+            return self.batch.shown.why(key)
         return self.presenter.why(key) if self.presenter is not None else None
 
     @property
     def catching_up(self) -> bool:
-        return any(later.busy for later in (self._filling, self._painting, self._hiding)) or super().catching_up
+        return any(later.busy for later in (self._filling, self._painting, self._hiding, self.batch.later)) or super().catching_up
 
     # --- moves -------------------------------------------------------------------------------------------------------
 
@@ -261,9 +295,24 @@ class MakeBench(Bench):
         self.refresh()
         self.moves.setFocus()
 
+    def _batch_changed(self) -> None:
+        self.refresh()
+        self.session.said.emit()
+
+    def _go_to_turn(self, job: str, setup: str) -> None:
+        """A setup of the batch, in the moves of its own accessory."""
+        self.close_why()
+        if self.session.design_id != job:
+            self.session.pick_design(job)
+        self.batch.leave()
+        self._batch_changed()
+        self._pick_setup(setup)
+
     def _pick_setup(self, id: str) -> None:
+        self.batch.leave()
         if self.presenter is not None:
-            self._pick(next(m.id for s, _, m in self.presenter.moves if s.id == id))
+            first = next((m.id for s, _, m in self.presenter.moves if s.id == id), "")
+            self._pick(first or self._move)
 
     def _step(self, by: int) -> None:
         if self.presenter is not None and self.presenter.moves:
@@ -317,7 +366,9 @@ class MakeBench(Bench):
         self.session.put(f"Measured {text.strip()}", job, *((cut,) if cut is not None else ()))
 
     def _option(self, name: str, value: str) -> None:
-        if self.presenter is not None:
+        if self.presenter is not None and name == "together":
+            self.session.put("Made together", self.batch.toggled(self.presenter.job, value))
+        elif self.presenter is not None:
             job = self.presenter.with_option(name, value)
             if name in HABITS:
                 self.session.keep_habits(job.options)
@@ -336,6 +387,15 @@ class MakeBench(Bench):
             self.hold_it()
         elif key == "practice":
             self.practise()
+        elif key == "batch":
+            self.close_why()
+            self.batch.show()
+        elif key == "leave batch":
+            self.close_why()
+            self.batch.leave()
+            self._batch_changed()
+        elif key == "batch sheet":
+            self.print_page()
 
     def practise(self) -> None:
         """Begin with a slip hidden in the card; then the move in hand is the one that is called wrong."""
@@ -474,6 +534,7 @@ class MakeBench(Bench):
         self.moves.setFocus()
 
     def leave(self) -> None:
+        self.batch.leave()
         self._end_practice()
         self.machine_view.hide()
 
@@ -486,9 +547,15 @@ class MakeBench(Bench):
     # --- paper -------------------------------------------------------------------------------------------------------
 
     def pages_title(self) -> str:
+        if self.batch.shown is not None:
+            return "Batch sheet"
         return "Route card" if self.presenter is not None and self.presenter.plan is not None else ""
 
     def pages(self) -> Pages | None:
+        if self.batch.shown is not None:
+            from elbrix.app.paper.batch_sheet import batch_sheet
+
+            return batch_sheet(self.batch.shown)
         from elbrix.app.paper.documents import route_card  # printing is not needed to start
 
         doc = self.session.design

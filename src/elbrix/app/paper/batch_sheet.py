@@ -1,0 +1,121 @@
+"""The batch sheet: bars to scale, what is sawn off them, the setups of all accessories in order with boxes, one kit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Final
+
+from msgspec import Struct, field
+from PyQt6.QtGui import QImage, QPainter
+
+from elbrix.app.paper.pages import DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.presenters.batch import BatchPresenter
+from elbrix.presenters.card import Row, Section
+from elbrix.quantities.lengths import UnitStyle
+
+_TOP, _BOTTOM = 230.0, 2790.0
+#: Heights of the picture: the least, and for each bar.
+_PICTURE, _FOR_EACH = 420.0, 150.0
+#: Width of a row's first words, and of its box.
+_FIRST, _BOX = 760.0, 60.0
+_LETTERS: Final = 26.0
+
+
+class BatchSheet(Struct, kw_only=True):
+    """A4 upright, as many pages as it takes."""
+
+    name: str
+    title: str
+    subtitle: str
+    presenter: BatchPresenter
+    style: UnitStyle
+    size_mm: tuple[float, float] = (210, 297)
+    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
+
+    @property
+    def count(self) -> int:
+        return len(self._layout())
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        pen = Pen(painter)
+        page_head(pen, self.title, self.subtitle, f"Batch sheet   {index + 1}/{self.count}", self.style)
+        for y, draw in self._layout()[index]:
+            draw(pen, y)
+        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
+        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
+
+    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+        if self._pages:
+            return self._pages
+        image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
+        measuring = QPainter(image)
+        pen = Pen(measuring)
+        page: list[tuple[float, Callable[[Pen, float], None]]] = []
+        y = _TOP
+        for height, draw, keep in self._blocks(pen):
+            if y + height + keep > _BOTTOM and page:
+                self._pages.append(page)
+                page, y = [], _TOP
+            page.append((y, draw))
+            y += height
+        self._pages.append(page)
+        measuring.end()
+        return self._pages
+
+    def _blocks(self, pen: Pen) -> list[tuple[float, Callable[[Pen, float], None], float]]:
+        """(height, painter, room it wants to keep with what follows)."""
+        blocks: list[tuple[float, Callable[[Pen, float], None], float]] = []
+        bars = len(self.presenter.batch.layout.bars)
+        if bars:
+            tall = _PICTURE + _FOR_EACH * max(0, bars - 2)
+            blocks.append((tall + 30, lambda p, y: self._picture(p, y, tall), 0))
+        for tile in self.presenter.tiles():
+            text = f"{tile.sign}  {tile.label}: {tile.reason}"
+            blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, lambda p, y, t=text: self._line(p, y, t), 0))  # type: ignore[misc]
+        for section in self.presenter.card().sections:
+            boxed = section.title != "Kit"
+            blocks.append((92, lambda p, y, s=section: self._head(p, y, s), 120))  # type: ignore[misc]
+            for row in section.rows:
+                high = max(pen.height(_FIRST, row.label, _LETTERS), pen.height(self._second, self._said(row), _LETTERS)) + 14
+                blocks.append((high, lambda p, y, r=row, h=high, b=boxed: self._row(p, y, r, h, boxed=b), 0))  # type: ignore[misc]
+        return blocks
+
+    @property
+    def _second(self) -> float:
+        return WIDTH - _BOX - _FIRST - 20
+
+    @staticmethod
+    def _said(row: Row) -> str:
+        words = f"{row.value} {row.unit}".strip()
+        return f"{words}   {row.derivation}" if row.derivation and row.key.startswith("cut ") else words
+
+    def _picture(self, pen: Pen, y: float, high: float) -> None:
+        view = self.presenter.plate()
+        pen.scene(view.scene, LEFT, y, WIDTH, high, view.label, letters=26, stroke=2.2)
+
+    def _line(self, pen: Pen, y: float, text: str) -> None:
+        pen.words(LEFT, y, WIDTH, text, _LETTERS)
+
+    def _head(self, pen: Pen, y: float, section: Section) -> None:
+        pen.words(LEFT, y + 30, WIDTH, section.title, 32, bold=True, colour=INK)
+        if section.hint:
+            pen.words(LEFT + _FIRST + _BOX, y + 34, self._second, section.hint, 24, italic=True, colour=SOFT)
+        pen.line(LEFT, y + 78, LEFT + WIDTH, y + 78, 2)
+
+    def _row(self, pen: Pen, y: float, row: Row, high: float, *, boxed: bool) -> None:
+        if boxed:
+            pen.box(LEFT + 4, y + 5, 26, 26, 2)
+        pen.words(LEFT + _BOX, y, _FIRST, row.label, _LETTERS)
+        pen.words(LEFT + _BOX + _FIRST + 20, y, self._second, self._said(row), _LETTERS)
+        pen.line(LEFT, y + high - 6, LEFT + WIDTH, y + high - 6, 1)
+
+
+def batch_sheet(presenter: BatchPresenter, on: str = "") -> BatchSheet:
+    """The pages of a batch."""
+    return BatchSheet(
+        name="batch sheet",
+        title=presenter.title(),
+        subtitle=presenter.subtitle() + (f"   ·   {on}" if on else ""),
+        presenter=presenter,
+        style=presenter.style,
+    )

@@ -1,0 +1,246 @@
+"""What Make shows of several accessories made in one go: bars to scale, the order of the setups, the kit. No widgets here."""
+
+from __future__ import annotations
+
+from itertools import groupby
+from typing import Final
+
+from elbrix.drawing.scene import Element, Note, Scene, Style, box
+from elbrix.making.bar_layout import BarUse
+from elbrix.making.order import Changes
+from elbrix.making.together import Together, Turn
+from elbrix.presenters.card import Button, CardView, Row, Section
+from elbrix.presenters.make import hours
+from elbrix.presenters.plate import PlateView
+from elbrix.presenters.proof import Tile, Why
+from elbrix.presenters.words import tiles_of, why_check
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.checks import Check, Limits
+from elbrix.results.length_text import length, said_in
+from elbrix.shop.stock import Form
+
+#: Height of a bar's place on the plate over the longest bar, and the least and most of it, mm.
+_TALL, _LEAST, _MOST = 0.9, 46.0, 120.0
+_CHANGES: Final = (
+    ("machine", "machines"),
+    ("way of holding", "ways of holding"),
+    ("table height", "table heights"),
+    ("tool", "tools"),
+)
+
+
+def changes_words(changes: Changes) -> str:
+    """ "3 machines, 12 tools"; "nothing" where nothing is changed."""
+    said = [f"{n} {names[n != 1]}" for n, names in zip(changes, _CHANGES, strict=True) if n]
+    return ", ".join(said) or "nothing"
+
+
+class BatchPresenter:
+    """One batch in words and pictures."""
+
+    def __init__(self, batch: Together, style: UnitStyle) -> None:
+        self.batch, self.style = batch, style
+
+    def title(self) -> str:
+        first, *more = self.batch.titles.values()
+        return f"{first} and {len(more)} more" if len(more) != 1 else f"{first} and {more[0]}"
+
+    def subtitle(self) -> str:
+        bars = len(self.batch.layout.bars)
+        return (
+            f"from {bars} bar{'' if bars == 1 else 's'}  ·  about {hours(self.batch.minutes)}"
+            f"  ·  changed on the way: {changes_words(self.batch.changes)}"
+        )
+
+    # --- plate -------------------------------------------------------------------------------------------------------
+
+    def scene(self) -> Scene:
+        """Every bar that is cut, to scale, its end at the left; what is cut is filled, a bar with a useless rest dashed."""
+        uses = self.batch.layout.bars
+        longest = max((u.bar.length_mm for u in uses), default=300.0)
+        room = min(_MOST, max(_LEAST, _TALL * longest / max(1, len(uses))))
+        elements: list[Element] = []
+        number = 0
+        for row, use in enumerate(uses):
+            y = -row * room
+            h = min(use.bar.height_mm if use.bar.form is Form.FLAT else use.bar.width_mm, room * 0.4)
+            elements.append(Note((0.0, y + h / 2 + 0.16 * room), f"{use.bar.title}, {use.bar.rack}".rstrip(", ")))
+            elements.append(
+                box(0, y - h / 2, use.bar.length_mm, y + h / 2, Style.VISIBLE if use.useful else Style.HIDDEN, use.bar.id)
+            )
+            for cut in use.lengths:
+                number += 1
+                end = cut.at_mm + cut.length_mm
+                elements += [
+                    box(cut.at_mm, y - h / 2, end, y + h / 2, Style.BODY, cut.job),
+                    box(cut.at_mm, y - h / 2, end, y + h / 2, Style.VISIBLE, cut.job),
+                    Note(((cut.at_mm + end) / 2, y - h / 2 - 0.12 * room), str(number), feature=cut.job, align=0),
+                ]
+            rest = f"{length(use.left_mm, 1)} left" if use.useful else f"{length(use.left_mm, 1)} left: scrap"
+            elements.append(Note((use.bar.length_mm + 0.02 * longest, y), rest, quiet=True))
+        return Scene("bars", "", tuple(elements))
+
+    def plate(self) -> PlateView:
+        if not self.batch.layout.bars:
+            return PlateView(Scene(""), message="No bar on the rack does for any of them.", thing="batch none")
+        scene = self.scene()
+        shown = tuple(
+            Note(e.at, said_in(e.text, self.style), e.leader, e.feature, align=e.align, quiet=e.quiet)
+            if isinstance(e, Note)
+            else e
+            for e in scene.elements
+        )
+        return PlateView(
+            scene.with_elements(shown),
+            title="BARS, TO SCALE",
+            footer=f"metal that becomes neither part nor useful rest: {self._waste()}; no other way to cut them wastes less",
+            thing=f"batch {'/'.join(self.batch.titles)} {self.style.length}",
+        )
+
+    def _waste(self) -> str:
+        cm3 = self.batch.layout.waste_cm3
+        return f"{cm3:.0f} cm³" if self.style.length == "mm" else f"{cm3 / 16.387064:.1f} in³"
+
+    # --- proof -------------------------------------------------------------------------------------------------------
+
+    def _checks(self) -> tuple[Check, ...]:
+        b = self.batch
+        missing = [line.item for line in b.kit if not line.item.owned]
+        gone = b.layout.missing
+        saved = tuple(a - c for a, c in zip(b.apart, b.changes, strict=True))
+        return (
+            Check(
+                key="bars",
+                label="Bars in stock",
+                value=len(gone),
+                unit="",
+                limits=Limits(no_above=0),
+                text=f"{len(gone)} wait" if gone else "for all",
+                reason="; ".join(f"{b.titles[job]}: buy {buy}" for job, buy in b.to_buy)
+                or "every accessory is cut from the rack",
+            ),
+            Check(
+                key="kit",
+                label="Kit complete",
+                value=len(missing),
+                unit="",
+                limits=Limits(marginal_above=0),
+                text=f"{len(missing)} missing" if missing else "all here",
+                reason="missing: " + ", ".join(k.words for k in missing) if missing else "everything is in the shop",
+            ),
+            Check(
+                key="order",
+                label="Order of work",
+                value=float(not b.proved),
+                unit="",
+                limits=Limits(),
+                text="fewest changes" if b.proved else "few changes",
+                reason=(
+                    f"changed on the way: {changes_words(b.changes)}; one accessory after another: {changes_words(b.apart)}."
+                    + (
+                        " No order changes less, machine before holding before height before tool"
+                        if b.proved
+                        else " Too many setups for a proof: the best of very many orders"
+                    )
+                ),
+                figures=tuple(str(v) for v in saved if v),
+            ),
+            *(
+                Check(
+                    key=f"problem {n}",
+                    label=words.split(":")[0][:60],
+                    value=1,
+                    unit="",
+                    limits=Limits(marginal_above=0),
+                    text="see",
+                    reason=words,
+                )
+                for n, words in enumerate(b.problems)
+                if "No bar" not in words
+            ),
+        )
+
+    def tiles(self) -> tuple[Tile, ...]:
+        return tiles_of(self._checks(), self.style)
+
+    def why(self, key: str) -> Why | None:
+        check = next((c for c in self._checks() if c.key == key), None)
+        return why_check(check, self.style) if check is not None else None
+
+    # --- card --------------------------------------------------------------------------------------------------------
+
+    def card(self) -> CardView:
+        """Bars with what is sawn off, the order, the kit."""
+        return CardView(
+            sections=(self._bars(), *self._order(), self._kit()),
+            buttons=(
+                Button(key="batch sheet", text="Batch sheet", main=True, tip="Bars, order and kit on paper"),
+                Button(key="leave batch", text="Back to the moves"),
+            ),
+        )
+
+    def numbers(self) -> dict[str, int]:
+        """Number of each length on the plate, in the order it is sawn."""
+        return {cut.job: n for n, cut in enumerate((c for u in self.batch.layout.bars for c in u.lengths), 1)}
+
+    def _bars(self) -> Section:
+        rows, numbers = [], self.numbers()
+        for use in self.batch.layout.bars:
+            rows += [self._sawn(numbers[c.job], c.job, c.length_mm, use) for c in use.lengths]
+        rows += [
+            Row(key=f"buy {job}", label=self.batch.titles[job], value=f"buy {buy}", wrap=True) for job, buy in self.batch.to_buy
+        ]
+        rows += [
+            Row(key=f"there {job}", label=self.batch.titles[job], value=f"on {p.there}", wrap=True)
+            for job, p in self.batch.plans.items()
+            if p.there
+        ]
+        return Section(title="Saw off", hint="from the left end, in this order", rows=tuple(rows), numbered=False)
+
+    def _sawn(self, number: int, job: str, long_mm: float, use: BarUse) -> Row:
+        return Row(
+            key=f"cut {job}",
+            label=f"{number}  {self.batch.titles[job]}",
+            value=self.style.show(long_mm, "mm", 0.5),
+            unit=self.style.name("mm"),
+            origin="calculated",
+            derivation=f"off {use.bar.title}{', ' + use.bar.rack if use.bar.rack else ''}, with a saw cut after it",
+        )
+
+    def _order(self) -> list[Section]:
+        """One section for each stay at a machine; in it a line for each stretch on one accessory."""
+        found = []
+        for n, (station, stay) in enumerate(groupby(self.batch.turns, key=lambda t: t.station), 1):
+            stretches = [list(turns) for _, turns in groupby(stay, key=lambda t: t.job)]
+            where = "At the " if station in ("saw", "bench") else "On "
+            rows = tuple(self._stretch(turns, first=k == 0) for k, turns in enumerate(stretches))
+            found.append(Section(title=f"{n}. {where}{station}", rows=rows, numbered=False))
+        return found
+
+    def _stretch(self, turns: list[Turn], *, first: bool) -> Row:
+        _, holding, height, tool = turns[0].changed
+        told = [w for w, on in (("held anew", holding), ("table height", height), ("tool", tool)) if on and not first]
+        setups = ", ".join(
+            t.setup.title if k == 0 else t.setup.title[:1].lower() + t.setup.title[1:] for k, t in enumerate(turns)
+        )
+        return Row(
+            key=f"turn {turns[0].job} {turns[0].setup.id}",
+            label=turns[0].title + (f"  ·  changed: {', '.join(told)}" if told else ""),
+            value=setups,
+            edit="press",
+            wrap=True,
+        )
+
+    def _kit(self) -> Section:
+        rows = tuple(
+            Row(
+                key=f"kit {n}",
+                label=f"{'' if line.item.owned else '■ '}{line.item.words}",
+                value=("missing  ·  " if not line.item.owned else "")
+                + (", ".join(line.jobs) if len(line.jobs) < len(self.batch.titles) else "all"),
+                derivation=line.item.note,
+                wrap=True,
+            )
+            for n, line in enumerate(self.batch.kit)
+        )
+        return Section(title="Kit", hint="once for all", rows=rows, numbered=False)
