@@ -11,11 +11,23 @@ from elbrix.angles import kinds as angle_kinds
 from elbrix.app.benches.registry import all_benches
 from elbrix.design import families
 from elbrix.holding import elements
+from elbrix.inspecting import kinds as inspecting_kinds
 from elbrix.parameters.plugins import module_names
 
 #: Loaded one after another, with a breath between: a module holds the interpreter while it is built.
 _FIRST: Final = ("numpy",)
-_THEN: Final = ("elbrix.rehearsal.asked", "elbrix.holding.solve", "elbrix.answers.ask", "elbrix.presenters.needs")
+_THEN: Final = (
+    "elbrix.rehearsal.asked",
+    "elbrix.holding.solve",
+    "numpy.random",
+    "elbrix.gauging.angle_blocks",
+    "numpy.ma",
+    "elbrix.rehearsal.pictures",
+    "elbrix.rehearsal.proof",
+    "elbrix.app.card.pictures",
+    "elbrix.answers.ask",
+    "elbrix.presenters.needs",
+)
 _BREATH_S: Final = 0.02
 _warmed = threading.Event()
 
@@ -30,7 +42,9 @@ def warm_up() -> None:
 def modules() -> tuple[str, ...]:
     """What is loaded, in its order."""
     kinds = (
-        f"{package.__name__}.{name}" for package in (elements, angle_kinds, families) for name in sorted(module_names(package))
+        f"{package.__name__}.{name}"
+        for package in (elements, angle_kinds, inspecting_kinds, families)
+        for name in sorted(module_names(package))
     )
     return (*_FIRST, *(entry.module for entry in all_benches().values()), *_THEN, *kinds)
 

@@ -297,8 +297,9 @@ class Window(QMainWindow):
         from elbrix.app.demo_copy import open_demo_book
 
         in_background(lambda: open_demo_book().close())  # written beside the window, opened by it
-        self.demo = Window(Session(open_demo_book()))
-        self.demo.open_bench("design")
+        session = Session(open_demo_book())
+        session.book.remember("bench", "design")
+        self.demo = Window(session, starting=True)
         self.demo.show()
         return self.demo
 

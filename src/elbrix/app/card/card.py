@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFrame, QGridLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.card.legend import LEGEND, Legend
-from elbrix.app.card.row import RowWidget
+from elbrix.app.card.row import RowSignals, RowWidget
 from elbrix.app.card.section import SectionPart, make_button, refresh_button, shape_of
 from elbrix.app.theme.palette import LIGHT, Palette
 from elbrix.app.words import Label
@@ -40,6 +40,10 @@ class Card(QFrame):
         self._shape: tuple[object, ...] = ()
         self.rows: dict[str, RowWidget] = {}
         self._parts: list[SectionPart] = []
+        self._said = RowSignals(self)
+        for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
+            getattr(self._said, name).connect(getattr(self, name))
+        self._said.copy_all.connect(self.copy_all)
         self._legend: Legend | None = None
         self._buttons: dict[str, QPushButton] = {}
         self._foot_buttons: dict[str, QPushButton] = {}
@@ -169,12 +173,8 @@ class Card(QFrame):
         """A new section, heard by the card."""
         number = shape[1]
         assert isinstance(number, int)
-        part = SectionPart(section, number, shape, self._palette, self._page, WIDTH)
+        part = SectionPart(section, number, shape, self._palette, self._said, self._page, WIDTH)
         part.pressed.connect(self.pressed)
-        for row in part.rows.values():
-            for name in ("typed", "accepted", "cancelled", "picked", "released", "pointed"):
-                getattr(row, name).connect(getattr(self, name))
-            row.copy_all.connect(self.copy_all)
         return part
 
     def _lay_foot(self, buttons: list[QPushButton]) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QObject, QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QAction,
     QColor,
@@ -34,8 +34,8 @@ _BESIDE = _MARK + _UNIT + 6 + 16
 _LINE = 26
 
 
-class RowWidget(QWidget):
-    """One row: label, origin mark, value, unit. Click or Enter edits, picks or opens the working."""
+class RowSignals(QObject):
+    """What the rows of a card say, each with its key; one of these for all, as connecting each of a hundred would be felt."""
 
     typed = pyqtSignal(str, str)
     accepted = pyqtSignal(str)
@@ -45,8 +45,14 @@ class RowWidget(QWidget):
     pointed = pyqtSignal(str)
     copy_all = pyqtSignal()
 
-    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+
+class RowWidget(QWidget):
+    """One row: label, origin mark, value, unit. Click or Enter edits, picks or opens the working."""
+
+    def __init__(self, palette: Palette, said: RowSignals, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.typed, self.accepted, self.cancelled, self.picked = said.typed, said.accepted, said.cancelled, said.picked
+        self.released, self.pointed, self.copy_all = said.released, said.pointed, said.copy_all
         self._palette = palette
         self.row = Row(key="", label="", value="")
         self._open = False

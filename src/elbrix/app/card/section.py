@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from elbrix.app.card.row import RowWidget
+from elbrix.app.card.row import RowSignals, RowWidget
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
 from elbrix.app.words import Label, set_tip
@@ -70,7 +70,14 @@ class SectionPart(QWidget):
     pressed = pyqtSignal(str)
 
     def __init__(
-        self, section: Section, number: int, shape: tuple[object, ...], palette: Palette, parent: QWidget, wide: int
+        self,
+        section: Section,
+        number: int,
+        shape: tuple[object, ...],
+        palette: Palette,
+        said: RowSignals,
+        parent: QWidget,
+        wide: int,
     ) -> None:
         super().__init__(parent)
         self.shape, self.palette_of_card = shape, palette
@@ -86,7 +93,7 @@ class SectionPart(QWidget):
         self._column.addWidget(self.text)
         self.text.setVisible(bool(section.text))  # after it has a parent: alone it would be a window, and take the focus
         for row in section.rows:
-            widget = RowWidget(palette)
+            widget = RowWidget(palette, said)
             self.rows[row.key] = widget
             self._column.addWidget(widget)
         if section.pictures:

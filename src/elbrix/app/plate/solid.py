@@ -24,15 +24,15 @@ class _Seen(Struct, frozen=True):
     tilt_deg: float
     width: int
     height: int
+    ratio: float  #: points of the screen for one of the box
     palette: Palette
 
 
 class _Picture(Struct, frozen=True):
-    """A finished one: coloured points, and the edges in points of the box."""
+    """A finished one, edges and all: scribing hundreds of them anew at every paint would be felt."""
 
     seen: _Seen
     image: QImage
-    runs: list[QPolygonF]
 
 
 class SolidPicture(QObject):
@@ -68,12 +68,14 @@ class SolidPicture(QObject):
         self.tilt_deg = min(89.0, max(-89.0, self.tilt_deg + tilt_deg))
 
     def paint(self, painter: QPainter, box: QRectF, palette: Palette) -> None:
-        """The newest picture in a box, edges scribed over it.
+        """The newest picture in a box.
 
         One that fits how it is seen now is kept; else the last one stands there, and `ready` tells when the new one does.
         """
         width, height = max(8, int(box.width())), max(8, int(box.height()))
-        wanted = _Seen(self.turn_deg, self.tilt_deg, width, height, palette)
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        wanted = _Seen(self.turn_deg, self.tilt_deg, width, height, ratio, palette)
         kept = self._kept
         if (self._is_new or kept is None or kept.seen != wanted) and not self._shading.busy:
             self._shading.start(lambda: _pictured(self._triangles, self._edges, wanted))
@@ -81,13 +83,6 @@ class SolidPicture(QObject):
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(QRectF(box.left(), box.top(), width, height), kept.image)
-        painter.setPen(QPen(QColor(palette.scribed), 1.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        painter.save()
-        painter.translate(box.topLeft())
-        painter.scale(width / kept.seen.width, height / kept.seen.height)
-        for run in kept.runs:
-            painter.drawPolyline(run)
-        painter.restore()
 
     def _shaded(self, picture: _Picture) -> None:
         self._kept, self._is_new = picture, False
@@ -108,5 +103,14 @@ def _pictured(triangles: Any, edges: list[Any], seen: _Seen) -> _Picture:
     rgba[..., 3] = np.where(shaded.light > 0, 255, 0)
     image = QImage(rgba.tobytes(), wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
     across, down = seen.width / wide, seen.height / high
-    runs = [QPolygonF([QPointF(x * across, y * down) for x, y in run.tolist()]) for run in shaded.edges]
-    return _Picture(seen, image, runs)
+    whole = QImage(int(seen.width * seen.ratio), int(seen.height * seen.ratio), QImage.Format.Format_ARGB32_Premultiplied)
+    whole.fill(Qt.GlobalColor.transparent)
+    pen = QPainter(whole)
+    pen.setRenderHints(QPainter.RenderHint.SmoothPixmapTransform | QPainter.RenderHint.Antialiasing)
+    pen.scale(seen.ratio, seen.ratio)
+    pen.drawImage(QRectF(0, 0, seen.width, seen.height), image)
+    pen.setPen(QPen(QColor(seen.palette.scribed), 1.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    for run in shaded.edges:
+        pen.drawPolyline(QPolygonF([QPointF(x * across, y * down) for x, y in run.tolist()]))
+    pen.end()
+    return _Picture(seen, whole)
