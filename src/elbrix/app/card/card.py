@@ -69,11 +69,12 @@ class Card(QFrame):
 
     def set_palette(self, palette: Palette) -> None:
         self._palette = palette
-        self._shape = ()
+        for part in (*self._parts, *((self._legend,) if self._legend is not None else ())):
+            part.set_palette(palette)
 
     def show_view(self, view: CardView) -> None:
         """Show a card. Rows that stay are only refreshed, so an open entry and its focus survive."""
-        shape = (*self._shapes(view), tuple(b.key for b in view.buttons), self._palette)
+        shape = (*self._shapes(view), tuple(b.key for b in view.buttons))
         anew = shape != self._shape
         if anew:
             self._build(view)
@@ -96,7 +97,7 @@ class Card(QFrame):
         found, number = [], 0
         for i, section in enumerate(view.sections):
             number += section.numbered
-            found.append(shape_of(section, number if section.numbered else 0, first=not i, palette=self._palette))
+            found.append(shape_of(section, number if section.numbered else 0, first=not i))
         return found
 
     def content_height(self, width: int) -> int:

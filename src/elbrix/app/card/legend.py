@@ -20,6 +20,10 @@ class Legend(QWidget):
         self.setFixedHeight(52)
         self.setAccessibleName("Marks: " + ", ".join(words for _, words in LEGEND))
 
+    def set_palette(self, palette: Palette) -> None:
+        self._palette = palette
+        self.update()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setFont(font(11))

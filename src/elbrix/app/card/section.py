@@ -30,6 +30,10 @@ class _Number(QWidget):
         self._number, self._palette = number, palette
         self.setFixedSize(20, 20)
 
+    def set_palette(self, palette: Palette) -> None:
+        self._palette = palette
+        self.update()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -58,10 +62,10 @@ def refresh_button(widget: QPushButton, button: Button) -> None:
     set_tip(widget, button.tip)
 
 
-def shape_of(section: Section, number: int, *, first: bool, palette: Palette) -> tuple[object, ...]:
+def shape_of(section: Section, number: int, *, first: bool) -> tuple[object, ...]:
     """What a section's widgets are made for; with the same shape they are only refreshed."""
     rows, buttons = tuple(r.key for r in section.rows), tuple(b.key for b in section.buttons)
-    return (section.title, number, first, bool(section.text), bool(section.hint), rows, buttons, section.pictures, palette)
+    return (section.title, number, first, bool(section.text), bool(section.hint), rows, buttons, section.pictures)
 
 
 class SectionPart(QWidget):
@@ -83,6 +87,7 @@ class SectionPart(QWidget):
         self.shape, self.palette_of_card = shape, palette
         self.rows: dict[str, RowWidget] = {}
         self.buttons: dict[str, QPushButton] = {}
+        self._number: _Number | None = None
         self.hint, self.text = Label(section.hint), Label(section.text)
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
@@ -110,7 +115,8 @@ class SectionPart(QWidget):
         head.setContentsMargins(0, 0 if first else _ABOVE, 0, 4)
         head.setSpacing(8)
         if number:
-            head.addWidget(_Number(number, self.palette_of_card))
+            self._number = _Number(number, self.palette_of_card)
+            head.addWidget(self._number)
         title = Label(section.title)
         title.setObjectName("groupTitle")
         self.hint.setObjectName("hint")
@@ -140,6 +146,12 @@ class SectionPart(QWidget):
         if not wide:
             line.addStretch(1)
         self._column.addLayout(line)
+
+    def set_palette(self, palette: Palette) -> None:
+        """Another look; the rows take it with what they show next."""
+        self.palette_of_card = palette
+        if self._number is not None:
+            self._number.set_palette(palette)
 
     def settle(self) -> None:
         """Its rows have other heights."""
