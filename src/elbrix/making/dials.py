@@ -38,14 +38,15 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
             return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
-    return _handwheel(wheel, axis, wanted_mm, machine.kind)
+    return on_handwheel(wheel, axis, wanted_mm, machine.kind)
 
 
 def _signed(text: str) -> str:
     return text.replace("-", "−") if text.startswith("-") else text
 
 
-def _handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind) -> DialNumber:
+def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind) -> DialNumber:
+    """A position in turns and divisions, whatever else the machine shows; to the nearest division."""
     lathe = kind is MachineKind.LATHE
     total = round(abs(wanted_mm) / wheel.division_mm)
     turns, divisions = divmod(total, wheel.divisions)

@@ -63,6 +63,8 @@ def hours(minutes: float) -> str:
     return f"{rounded} min" if rounded < 60 else f"{rounded // 60} h" + (f" {rounded % 60}" if rounded % 60 else "")
 
 
+#: Views of the plate: the metal, and with handwheels under it.
+PLATE_TABS: Final = ("metal", "handwheels")
 #: A cut smaller than this is none: the same number set again, mm.
 _NO_CUT_MM: Final = 0.002
 
@@ -81,11 +83,12 @@ class MakePresenter:
         self.problem: ShopError | None = None
         self.heard: Heard | None = None
         self.hidden: Hidden | None = None  #: a slip put into the card for practice
+        self.turned: dict[str, str] | None = None  #: as the handwheels stand; None while they are not shown
         self._pictures: dict[tuple[object, ...], Scene | None] = {}
         if before is not None and before.made_from == self.made_from:
             self.plan, self.problem, self._pictures = before.plan, before.problem, before._pictures
             self.heard = before.heard if before.job.keyed == job.keyed else None
-            self.hidden = before.hidden
+            self.hidden, self.turned = before.hidden, before.turned
             return
         try:
             self.plan = plan_doc(doc, solve_doc(doc, shop), shop, job, style.length)
@@ -200,8 +203,15 @@ class MakePresenter:
         setup, _, move = self.moves[self.place_of(id)]
         scene = self.picture(setup, move) or Scene("")
         if not scene.elements:
-            return PlateView(Scene(""), title=setup.title.upper(), message=f"{setup.title}\n\n{move.words}", thing=move.id)
-        numbers = "     ".join(f"{p.axis} {self._shown(move, p)}" for p in move.positions)
+            return PlateView(
+                Scene(""),
+                title=setup.title.upper(),
+                message=f"{setup.title}\n\n{move.words}",
+                thing=move.id,
+                tabs=PLATE_TABS if self.turned is not None else (),
+                tab=int(self.turned is not None),
+            )
+        numbers = "     ".join(f"{p.axis} {self.number(move, p)}" for p in move.positions)
         slip = self.heard.slip if self.heard is not None else None
         return PlateView(
             scene,
@@ -210,7 +220,19 @@ class MakePresenter:
             else "PRACTICE   one number is wrong: cut nothing",
             footer=slip.words if slip is not None and slip.move == move.id else numbers or setup.holding,
             thing=f"{setup.id} {self.style.length}",
+            tabs=PLATE_TABS if self.has_wheels(id) else (),
+            tab=int(self.turned is not None),
         )
+
+    def has_wheels(self, id: str) -> bool:
+        """Whether a move is set on handwheels that are recorded."""
+        if not self.moves:
+            return False
+        setup, _, move = self.moves[self.place_of(id)]
+        machine = next(
+            (m for m in self.shop.machines if m.id == (setup.machine_id or (self.plan.machine_id if self.plan else ""))), None
+        )
+        return machine is not None and any(p.axis in machine.axes for p in move.positions)
 
     def picture(self, setup: Setup, move: Move | None = None, *, small: bool = False) -> Scene | None:
         """The metal in a setup after a move, or before its first one."""
@@ -220,14 +242,25 @@ class MakePresenter:
 
         if self.plan is None:
             return None
-        key, keyed = self._picture_key(setup, move, small=small), self._keyed_now() if not small else {}
+        key, keyed = self._picture_key(setup, move, small=small), self._cut_with() if not small else {}
         if key not in self._pictures:
             slips = slips_of(self.plan, self.shop, keyed) if keyed else None
             self._pictures[key] = setup_scene(self.plan, setup, move, SMALL_CELLS if small else CELLS, slips)
         return self._pictures[key]
 
     def _picture_key(self, setup: Setup, move: Move | None, *, small: bool = False) -> tuple[object, ...]:
-        return (setup.id, move.id if move else "", small, () if small else tuple(self._keyed_now().items()))
+        return (setup.id, move.id if move else "", small, () if small else tuple(self._cut_with().items()))
+
+    def _cut_with(self) -> dict[str, str]:
+        """The metal on the plate is cut with what was keyed, and with what the handwheels stand at."""
+        return self._keyed_now() | (self.turned or {})
+
+    def turn_to(self, turned: dict[str, str] | None) -> None:
+        """Other places of the handwheels: pictures of those before are not kept."""
+        if self.turned:
+            old = tuple(self._cut_with().items())
+            self._pictures = {k: v for k, v in self._pictures.items() if k[-1] != old}
+        self.turned = turned
 
     def has_picture(self, id: str) -> bool:
         """Whether the plate of a move can be shown at once; else it takes a tenth of a second to work out."""
@@ -236,7 +269,7 @@ class MakePresenter:
         setup, _, move = self.moves[self.place_of(id)]
         return self._picture_key(setup, move) in self._pictures
 
-    def _shown(self, move: Move, p: Position) -> str:
+    def number(self, move: Move, p: Position) -> str:
         """A number of the card; in practice one of them is wrong."""
         h = self.hidden
         return h.shown if h is not None and (h.move, h.axis) == (move.id, p.axis) else p.dial.text
@@ -274,7 +307,7 @@ class MakePresenter:
         return MoveLine(
             id=move.id,
             words=move.words,
-            numbers=tuple((p.axis, self._shown(move, p)) for p in move.positions),
+            numbers=tuple((p.axis, self.number(move, p)) for p in move.positions),
             details=tuple(details),
             caution=move.caution,
             ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",

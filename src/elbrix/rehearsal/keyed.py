@@ -87,6 +87,16 @@ def read_keyed(text: str, position: Position, machine: Machine | None) -> float:
     return value
 
 
+def keyed_text(value_mm: float, position: Position, machine: Machine | None, *, exactly: bool = False) -> str:
+    """What is keyed for a place: read back by `read_keyed`. Whole divisions, or tenths of them where it stands exactly."""
+    wheel = machine.axes.get(position.axis) if machine is not None and not machine.readout_step_mm else None
+    if wheel is None:
+        per, places = (MM_PER_INCH, 4) if position.unit == "in" else (1.0, 3)
+        return f"{value_mm / per:.{places}f}"
+    turns, divisions = divmod(round(abs(value_mm) / wheel.division_mm, 1 if exactly else None), wheel.divisions)
+    return f"{'-' if value_mm < 0 else ''}{int(turns)}t{round(divisions, 1):g}"
+
+
 class Wrong(Struct, frozen=True, kw_only=True):
     """A number keyed beside the planned one, with what is known about it."""
 

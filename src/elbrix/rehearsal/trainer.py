@@ -13,6 +13,7 @@ from elbrix.making.plan import Move, Operation, Plan, Position
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.rehearsal.asked import Asked, hear, machine_of
+from elbrix.rehearsal.keyed import keyed_text
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
@@ -89,9 +90,4 @@ def _texts(value: float, position: Position, machine: Machine | None) -> tuple[s
     """A value as it is keyed, and as the card of its machine shows it."""
     there = machine or Machine(id="", name="a mill", kind=MachineKind.KNEE)
     shown = on_dial(there, position.axis, value, position.unit).text
-    wheel = there.axes.get(position.axis) if not there.readout_step_mm else None
-    if wheel is None:
-        per, places = (MM_PER_INCH, 4) if position.unit == "in" else (1.0, 3)
-        return f"{value / per:.{places}f}", shown
-    turns, divisions = divmod(round(abs(value) / wheel.division_mm), wheel.divisions)
-    return f"{'-' if value < 0 else ''}{turns}t{divisions}", shown
+    return keyed_text(value, position, machine), shown

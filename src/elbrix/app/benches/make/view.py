@@ -13,6 +13,7 @@ from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.batch import BatchPart
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
+from elbrix.app.benches.make.wheels import WheelPanel
 from elbrix.app.card.card import WIDTH
 from elbrix.app.keys import keymap
 from elbrix.app.plate.flow import clear
@@ -24,6 +25,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.making.schools import HABITS
+from elbrix.presenters.handwheels import HandwheelPresenter
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
@@ -38,6 +40,8 @@ if TYPE_CHECKING:
 
 #: A slide whose readout has not moved for so long has stopped.
 _STILL_MS: Final = 1200
+#: Height of the bench from which film, plate and handwheels stand over each other, px.
+_ROOM_FOR_BOTH: Final = 660
 
 
 class MakeBench(Bench):
@@ -68,22 +72,21 @@ class MakeBench(Bench):
         self._film.setSpacing(8)
         self.film.setWidget(holder)
         self.column.insertWidget(0, self.film)
+        self.panel = WheelPanel()
+        self.panel.hide()
+        self.column.addWidget(self.panel)
+        self.panel.turned.connect(self._turned)
+        self.wheels: HandwheelPresenter | None = None
+        self._wheels_of: object = None
+        self.plate.tab_picked.connect(self._pick_tab)
         self.frames: dict[str, Thumbnail] = {}
         self._film_shape: tuple[object, ...] = ()
-        self.machine_view = MachineView(self)
-        self.machine_view.done.connect(self.tick_and_next)
-        self.machine_view.back.connect(lambda: self._step(-1))
-        self.machine_view.left.connect(self.leave_machine)
-        self.machine_view.measured.connect(self._measured)
         self._stands: dict[str, float] = {}  # what the readout says, by axis
         self._stopped_moving = QTimer(self)
         self._stopped_moving.setSingleShot(True)
         self._stopped_moving.setInterval(_STILL_MS)
         self._stopped_moving.timeout.connect(lambda: self._show_left(still=True))
-        self.moves.picked.connect(self._pick)
-        self.moves.ticked.connect(self._toggle)
-        self.moves.measured.connect(self._measured)
-        self.moves.keyed.connect(self.keyed)
+        self._stopped_moving.timeout.connect(lambda: self._show_wheels(still=True))
         self._film_plan: object = None
         self._waiting_frames: list[str] = []
         self._filling = Later(self)
@@ -94,14 +97,26 @@ class MakeBench(Bench):
         self._hiding.done.connect(self._hidden)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
+        self.machine_view = MachineView(self)
         self.batch = BatchPart(session, self)
+        self._wire()
+        keymap().bind(self, "machine", self.at_machine, Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    def _wire(self) -> None:
+        self.machine_view.done.connect(self.tick_and_next)
+        self.machine_view.back.connect(lambda: self._step(-1))
+        self.machine_view.left.connect(self.leave_machine)
+        self.machine_view.measured.connect(self._measured)
+        self.moves.picked.connect(self._pick)
+        self.moves.ticked.connect(self._toggle)
+        self.moves.measured.connect(self._measured)
+        self.moves.keyed.connect(self.keyed)
         self.batch.changed.connect(self._batch_changed)
         self.batch.turn_picked.connect(self._go_to_turn)
         self.card.pressed.connect(self._pressed)
         self.card.picked.connect(self.batch.picked)
         self.moves.option_picked.connect(self._option)
         self.moves.pressed.connect(self._pressed)
-        keymap().bind(self, "machine", self.at_machine, Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -156,6 +171,7 @@ class MakeBench(Bench):
         if another and not p.has_picture(self._move):
             self.plate.show_view(PlateView(Scene(""), thing=doc.id))  # better nothing for a moment than another piece
         self.batch.follow(doc, p.job)
+        self._follow_wheels(p)
         self._show_plate()
         self._show_film(p)
         self._show_strip()
@@ -167,7 +183,8 @@ class MakeBench(Bench):
 
     def _show_strip(self) -> None:
         p, shown = self.presenter, self.batch.shown
-        self.film.setVisible(shown is None)
+        self.strip.setVisible(self.panel.isHidden())
+        self._make_room()
         self.right.setCurrentWidget(self.moves if shown is None else self.card)
         if shown is not None:
             self.card.set_palette(self.session.palette)
@@ -175,6 +192,58 @@ class MakeBench(Bench):
             self.strip.show_tiles(shown.tiles(), "BATCH")
         elif p is not None:
             self.strip.show_tiles(p.tiles(), "REHEARSAL" if p.heard is not None else "PREPARATION")
+
+    # --- handwheels --------------------------------------------------------------------------------------------------
+
+    def _pick_tab(self, tab: int) -> None:
+        """The metal alone, or with the machine's handwheels under it to practise on; nothing of that is kept."""
+        p = self.presenter
+        if p is None:
+            return
+        self.wheels = HandwheelPresenter(self.session.style) if tab and p.has_wheels(self._move) else None
+        p.turn_to(None)
+        self.refresh()
+        if self.wheels is not None and self.panel.dials:
+            first = next((d for d in self.panel.dials.values() if d.view is not None and d.view.wanted), None)
+            (first or next(iter(self.panel.dials.values()))).setFocus()
+
+    def _follow_wheels(self, p: MakePresenter) -> None:
+        """The wheels stand before the move in hand."""
+        if self.wheels is None or self.batch.shown is not None:
+            p.turn_to(None)
+            self.panel.hide()
+            return
+        slides = self.wheels.slides
+        if self._wheels_of is not p.plan:
+            self.wheels.slides = slides = None  # of another piece
+        if slides is None or slides.move.id != self._move:
+            self._wheels_of = p.plan
+            self.wheels.go_to(p.plan, self.session.shop, self._move)
+        self.wheels.style = self.session.style
+        p.turn_to(self.wheels.keyed)
+        self._show_wheels(still=False)
+
+    def _turned(self, axis: str, divisions: float) -> None:
+        if self.wheels is None or self.presenter is None:
+            return
+        self.wheels.turn(axis, divisions)
+        self.presenter.turn_to(self.wheels.keyed)
+        self._show_wheels(still=False)
+        self._show_plate()
+        self._stopped_moving.start()
+
+    def _show_wheels(self, *, still: bool) -> None:
+        p = self.presenter
+        if self.wheels is None or p is None or not p.moves:
+            return
+        move = p.moves[p.place_of(self._move)][2]
+        views = self.wheels.views(lambda at: p.number(move, at), still=still, silent=p.hidden is not None)
+        self.panel.show_wheels(views, self.session.palette)
+        self.panel.setVisible(bool(self.panel.dials) and self.wheels.slides is not None)
+
+    def _make_room(self) -> None:
+        """Where the window is low the film gives way to the handwheels: the plate shows what they do."""
+        self.film.setVisible(self.batch.shown is None and (self.panel.isHidden() or self.height() >= _ROOM_FOR_BOTH))
 
     def _rehearsed(self, heard: Heard) -> None:
         p = self.presenter
@@ -203,6 +272,8 @@ class MakeBench(Bench):
             return
         if p is self.presenter and move == self._move:
             self.plate.show_view(view)
+            if not p.has_picture(move):
+                self._show_plate()  # a handwheel was turned in the meantime
             if self.machine_view.isVisible():
                 self._show_at_machine()
         else:
@@ -535,11 +606,13 @@ class MakeBench(Bench):
 
     def leave(self) -> None:
         self.batch.leave()
+        self.wheels = None
         self._end_practice()
         self.machine_view.hide()
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)
+        self._make_room()
         window = self.window()
         if self.machine_view.isVisible() and window is not None:
             self.machine_view.setGeometry(window.rect())
