@@ -58,6 +58,8 @@ VIEWS: Final = {
     "ask": "a question and its answer",
     "make": "the cutting plan",
     "make-slip": "a number keyed wrong, before there is metal",
+    "make-handwheels": "a machine's handwheels, turned for practice",
+    "make-together": "several accessories made in one go",
     "make-at-machine": "one move, readable from two metres",
     "inspect": "a head swept, and which way to tap it",
     "inspect-flatness": "a face measured on a grid",
@@ -82,6 +84,8 @@ SIDE_VIEWS: Final = frozenset(
         "design-stop",
         "design-tilt",
         "paper-label",
+        "paper-setting-card",
+        "design-views",
         "angles-two-tilts",
         "design-sine-plate-views",
         "design-section",
@@ -206,6 +210,8 @@ def _draw(window: Window, view: str) -> QImage:
         "design-shelf": lambda w: w.new_design(),
         "make": _make,
         "make-slip": _slip,
+        "make-handwheels": _handwheels,
+        "make-together": _together,
         "make-at-machine": _at_machine,
         "inspect": lambda w: _inspect(w, "tram-hazel"),
         "inspect-flatness": lambda w: _inspect(w, "flat-plate"),
@@ -223,6 +229,7 @@ def _draw(window: Window, view: str) -> QImage:
     make = window.benches["make"]
     if isinstance(make, MakeBench):
         make.leave_machine()
+        make.leave()
         if view == "make-slip":
             make.keyed(make.current, "Y", "")
     _shop(window).stop_measuring()
@@ -323,6 +330,38 @@ def _slip(window: Window) -> None:
     bench = window.benches["make"]
     assert isinstance(bench, MakeBench)
     bench.keyed(bench.current, "Y", "5.85")
+
+
+def _handwheels(window: Window) -> None:
+    """A wall come to from the wrong side on a machine without a readout."""
+    bench = window.benches["make"]
+    assert isinstance(bench, MakeBench)
+    _pick(window, "t-nut-pip")
+    machine = next((m.id for m in window.session.shop.machines if not m.readout_step_mm and m.axes), "")
+    bench.moves.option_picked.emit("machine", machine)
+    bench.moves.picked.emit("shoulder.far.finish2")
+    bench.plate.tab_picked.emit(1)
+    slides = bench.wheels.slides if bench.wheels is not None else None
+    if slides is None or "Y" not in slides.wheels:
+        return
+    wheel, wanted = slides.wheels["Y"], next(p.dial.set_mm for p in slides.positions if p.axis == "Y")
+    bench.panel.turned.emit("Y", round((wanted - wheel.dial_mm) / wheel.wheel.division_mm) + 40)
+    bench.panel.turned.emit("Y", -40)
+    _wait(1500)  # a slide that has stopped is told where it stands
+
+
+def _together(window: Window) -> None:
+    bench = window.benches["make"]
+    assert isinstance(bench, MakeBench)
+    _pick(window, "t-nut-hazel")
+    doc = window.session.design
+    if doc is None:
+        return
+    there = window.session.job_of(doc).together
+    for other in ("t-nut-tam", "t-nut-clover", "table-keys"):
+        if other not in there and window.session.book.get(DesignDoc, other) is not None:
+            bench.moves.option_picked.emit("together", other)
+    bench.moves.batch_button.click()
 
 
 def _at_machine(window: Window) -> None:

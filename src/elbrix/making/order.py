@@ -15,9 +15,8 @@ from msgspec import Struct
 #: Changes in the order of what they cost: machine, holding, table height, tool.
 Changes = tuple[int, int, int, int]
 NONE: Final[Changes] = (0, 0, 0, 0)
-_State = tuple[tuple[int, ...], int]  #: how far each job is, and which was worked last
 #: States looked at for a proof; beyond it the best of these many is kept at each length.
-_MOST_STATES: Final = 120_000
+_MOST_STATES: Final = 500_000
 _KEPT: Final = 400
 
 
@@ -76,34 +75,54 @@ def best_order(jobs: Sequence[Sequence[Step]]) -> Order:
     only the best few hundred of each length do, and the order is not called proved.
     """
     runs = [_runs(job) for job in jobs]
-    proved = math.prod(len(job) + 1 for job in runs) * len(runs) <= _MOST_STATES
-    layer: dict[_State, Changes] = {(tuple(0 for _ in runs), -1): NONE}
-    came: list[dict[_State, _State]] = []
+    ways = math.prod(len(job) + 1 for job in runs)
+    proved = ways * len(runs) <= _MOST_STATES
+    # A state is one number, how far each job is in mixed radix; costs are one number, so that adding and comparing are quick.
+    radix = [math.prod(len(job) + 1 for job in runs[:j]) for j in range(len(runs))]
+    first = [[jobs[j][run[0]] for run in job] for j, job in enumerate(runs)]
+    last = [[jobs[j][run[-1]] for run in job] for j, job in enumerate(runs)]
+    price = {
+        (i, n, j, m): _as_number(change(last[i][n], first[j][m]))
+        for i, one in enumerate(runs)
+        for n in range(len(one))
+        for j, other in enumerate(runs)
+        for m in range(len(other))
+    }
+    layer: dict[tuple[int, int], int] = {(0, -1): 0}
+    came: list[dict[tuple[int, int], int]] = []  # state → the job that was worked before
     for _ in range(sum(map(len, runs))):
-        following: dict[_State, Changes] = {}
-        back: dict[_State, _State] = {}
-        for state, cost in layer.items():
-            far, last = state
-            before = jobs[last][runs[last][far[last] - 1][-1]] if last >= 0 else None
+        following: dict[tuple[int, int], int] = {}
+        back: dict[tuple[int, int], int] = {}
+        for (far, i), cost in layer.items():
+            n = far // radix[i] % (len(runs[i]) + 1) - 1 if i >= 0 else 0
             for j, job in enumerate(runs):
-                if far[j] == len(job):
+                m = far // radix[j] % (len(job) + 1)
+                if m == len(job):
                     continue
-                new = (*far[:j], far[j] + 1, *far[j + 1 :]), j
-                price = _add(cost, change(before, jobs[j][job[far[j]][0]]))
-                if new not in following or price < following[new]:
-                    following[new], back[new] = price, state
+                new = far + radix[j], j
+                total_ = cost if i < 0 else cost + price[i, n, j, m]
+                known = following.get(new)
+                if known is None or total_ < known:
+                    following[new], back[new] = total_, i
         if not proved and len(following) > _KEPT:
             following = dict(sorted(following.items(), key=lambda s: s[1])[:_KEPT])
         layer = following
         came.append(back)
-    state = min(layer, key=lambda s: (layer[s], s))
+    far, j = min(layer, key=lambda s: (layer[s], s))
     steps: list[tuple[int, int]] = []
     for back in reversed(came):
-        far, j = state
-        steps += [(j, n) for n in reversed(runs[j][far[j] - 1])]
-        state = back[state]
+        before = back[far, j]
+        far -= radix[j]
+        steps += [(j, n) for n in reversed(runs[j][far // radix[j] % (len(runs[j]) + 1)])]
+        j = before
     steps.reverse()
     return Order(steps=tuple(steps), changes=total(jobs, steps), proved=proved)
+
+
+def _as_number(changes: Changes) -> int:
+    """Compared as the four of them are, one after another: no batch has a thousand of any."""
+    machine, holding, height, tool = changes
+    return ((machine * 1000 + holding) * 1000 + height) * 1000 + tool
 
 
 def _runs(job: Sequence[Step]) -> list[tuple[int, ...]]:
