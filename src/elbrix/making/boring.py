@@ -6,7 +6,7 @@ import math
 from typing import Final
 
 from elbrix.design.work import BoredHole, Pocket
-from elbrix.making.context import FINISH_FLOOR_MM, Context, asked
+from elbrix.making.context import BORING_BAR, BORING_HEAD, FINISH_FLOOR_MM, Context, asked
 from elbrix.making.faceplate import faceplate_bore
 from elbrix.making.faceplate import wanted as on_faceplate
 from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zero
@@ -184,10 +184,10 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
     rough = roughing(ctx, work.id, _BORE_CUT.get(ctx.machine.rigidity, 2.0))
     wander = said(ctx, work.id, work.name, near, work.size_mm)
     finish = min(_BORE_FINISH, gap)
-    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts("boring head", finish))
+    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts(BORING_HEAD, finish))
     x, y = ordinates(ctx, work.x_mm, work.y_mm)
     found = []
-    bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name="boring bar")
+    bar = Cutter(id=BORING_BAR, kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1, name=BORING_BAR)
     for n, p in enumerate(cuts, 1):
         last = n == len(cuts)
         size = near + p.to_mm if last or p.finish else round(near + p.to_mm, 1)
@@ -220,8 +220,8 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
         found.append(
             Operation(
                 title=f"Bore Ø{ctx.say(size, 3 if last else 2)}",
-                tool="boring head",
-                cutter=Tool(kind="boring", diameter_mm=size, holder="boring head"),
+                tool=BORING_HEAD,
+                cutter=Tool(kind="boring", diameter_mm=size, holder=BORING_HEAD),
                 speed=ctx.speed(bar, "Z"),
                 moves=(move,),
                 note=(

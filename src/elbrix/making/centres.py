@@ -77,7 +77,7 @@ def between_centres(t: Turning) -> list[Setup]:
     last: list[Step] = list(t.behind)
     if widest is not None and widest.length_mm > length - dog:
         # Its end under the dog, from the second end; the other diameters of that end follow it.
-        last.insert(0, replace(widest, id=f"{widest.id}_end", length_mm=length - (length - dog) + _OVERLAP_MM))
+        last.insert(0, replace(widest, id=f"{widest.id}_end", length_mm=dog + _OVERLAP_MM))
     runs = [
         _run(t, "turn", "E", (0.0, 0.0), "Turn between centres", first),
         *([_run(t, "second_end", "F", (length, 0.0), "Turn the other end", last)] if last else []),

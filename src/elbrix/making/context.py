@@ -53,6 +53,10 @@ _KINDS: Final = {
 }
 _POINTS: Final = {CutterKind.DRILL: 118.0, CutterKind.SPOT_DRILL: 90.0, CutterKind.COUNTERSINK: 90.0}
 
+#: Tools by which the cut log knows its cuts.
+BORING_HEAD: Final = "boring head"
+BORING_BAR: Final = "boring bar"
+
 
 class Gathered(Struct):
     """What comes together while a plan is made."""

@@ -9,7 +9,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.design.work import BoredHole
-from elbrix.making.context import Context, asked
+from elbrix.making.context import BORING_BAR, Context, asked
 from elbrix.making.cross_slide import across
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
@@ -131,7 +131,7 @@ def _drill(ctx: Context, size_mm: float) -> Cutter:
 
 
 def _operation(ctx: Context, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
-    bar = Cutter(id="boring bar", kind=CutterKind.END_MILL, diameter_mm=max(1.0, shape.diameter_mm or 20.0), teeth=1)
+    bar = Cutter(id=BORING_BAR, kind=CutterKind.END_MILL, diameter_mm=max(1.0, shape.diameter_mm or 20.0), teeth=1)
     return Operation(title=title, tool=tool, cutter=shape, speed=ctx.speed(bar, "Z"), moves=tuple(moves), note=note)
 
 
@@ -139,7 +139,7 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> 
     gap = work.size_mm - drilled
     rough = roughing(ctx, work.id, _ROUGH.get(ctx.machine.rigidity, 1.0))
     finish = min(_FINISH_MM, gap)
-    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts("boring bar", finish))
+    cuts = passes(gap, rough, finish, ctx.options.passes, finish_cuts=ctx.finish_cuts(BORING_BAR, finish))
     z = ctx.at("Z", floor)
     moves = []
     for n, p in enumerate(cuts, 1):
@@ -170,4 +170,4 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> 
         )
     note = said(ctx, work.id, work.name, drilled, work.size_mm) if drilled else ""
     shape = Tool(kind="boring", axis="z", on="lathe", holder="tool post")
-    return _operation(ctx, f"Bore Ø{format_number(work.size_mm, 3)}", "boring bar", shape, moves, note)
+    return _operation(ctx, f"Bore Ø{format_number(work.size_mm, 3)}", BORING_BAR, shape, moves, note)

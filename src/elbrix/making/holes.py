@@ -7,10 +7,11 @@ from functools import partial
 from typing import Any, Final
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from elbrix.design.work import HolePattern, PatternHole, PieceHole, TappedHole
 from elbrix.making.context import Context
-from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.plan import HALF_WIDTH, Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.schools import DRILL_OVER_MM
 from elbrix.making.squaring import JAWS_BELOW_MM
@@ -368,9 +369,10 @@ def piece_zero(ctx: Context, id: str, lie: Lie) -> tuple[Operation, tuple[Zero, 
     """X from the finished left end, Y in the middle from the near side, Z on the face that is up."""
     left, near = opposite(lie.right), opposite(lie.away)
     x_move, x = ctx.touch_side(f"{id}.zero.X", "X", f"the finished left end, {left}", 0.0, "")
-    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", f"the near side, {near}", -size_of(ctx, lie.away) / 2, "half the width")
+    half = size_of(ctx, lie.away) / 2
+    y_move, y = ctx.touch_side(f"{id}.zero.Y", "Y", f"the near side, {near}", -half, HALF_WIDTH)
     z_move, z = ctx.touch_top(f"{id}.zero.Z", f"the top, {lie.up}")
-    return Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move)), (x, y, z)
+    return Operation(title="Find zero", tool=x.tool, moves=(x_move, y_move, z_move)), (x, replace(y, half_mm=half), z)
 
 
 def hole_pattern(ctx: Context, work: HolePattern) -> Setup:

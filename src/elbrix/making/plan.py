@@ -6,6 +6,8 @@ away. With the blank these are enough to cut the piece; numbers and words are ma
 
 from __future__ import annotations
 
+from typing import Final
+
 from msgspec import Struct
 
 from elbrix.making.dials import DialNumber
@@ -75,6 +77,10 @@ class Operation(Struct, frozen=True, kw_only=True):
     note: str = ""
 
 
+#: The term of a touch that puts zero in the middle of a finished width.
+HALF_WIDTH: Final = "half the width"
+
+
 class Zero(Struct, frozen=True, kw_only=True):
     """What an axis reads where a face is touched."""
 
@@ -82,6 +88,7 @@ class Zero(Struct, frozen=True, kw_only=True):
     touches: str  #: "side D", "the top, A"
     tool: str  #: it is touched with
     reads_mm: float
+    half_mm: float = 0.0  #: from the face that is touched to the middle it counts from; 0: it does not count from a middle
 
 
 class Setup(Struct, frozen=True, kw_only=True):

@@ -8,8 +8,11 @@ from msgspec.structs import replace
 
 from elbrix.making.context import Context
 from elbrix.making.options import Options
-from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
+from elbrix.making.plan import HALF_WIDTH, Move, Position, Setup, Term
+from elbrix.results.length_text import length
 
+#: A finishing drill leaves a hole so much over its own size, least and most, mm. Source: shop practice.
+DRILL_OVER_MM: Final = (0.02, 0.06)
 #: (value, words: reason) of each; what stands before the colon is the choice.
 DATUM: Final = (
     ("middle", "Y from the middle: an error of the width is halved on both sides"),
@@ -17,7 +20,7 @@ DATUM: Final = (
 )
 HOLES: Final = (
     ("ream", "holes reamed: round, straight and to size, for pins"),
-    ("two drills", "two drills: quick, 0.02 to 0.06 over size, for slip fits only"),
+    ("two drills", f"two drills: quick, {length(DRILL_OVER_MM[0])} to {length(DRILL_OVER_MM[1])} over size, for slip fits only"),
 )
 CLIMB: Final = (
     ("", "climb by the machine: its slack decides"),
@@ -27,8 +30,6 @@ CLIMB: Final = (
 )
 #: What a shop is used to, and wants again in its next plan; the machine, the bar and the cutter are the job's.
 HABITS: Final = ("style", "passes", "spring_pass", "lathe", "datum", "holes", "climb", "touch_off")
-#: A finishing drill leaves a hole so much over its own size, least and most, mm. Source: shop practice.
-DRILL_OVER_MM: Final = (0.02, 0.06)
 
 
 def habits(options: Options, of: Options) -> Options:
@@ -42,22 +43,16 @@ def from_the_corner(ctx: Context, setup: Setup) -> Setup:
     Only where Y is zero in the middle of what lies there; a turned, tilted or round piece keeps its own.
     """
     y = next((z for z in setup.zeroes if z.axis == "Y"), None)
-    if ctx.options.datum != "corner" or y is None or setup.lie is None or setup.lie.tilt_deg or "near side" not in y.touches:
+    if ctx.options.datum != "corner" or y is None or setup.lie is None or setup.lie.tilt_deg or y.half_mm <= 0:
         return setup
-    touched = next((m for m in setup.moves if m.zeroes == "Y"), None)
-    half = -next(
-        (t.value_mm for p in (touched.positions if touched else ()) for t in p.terms if t.words == "half the width"), 0.0
-    )
-    if half <= 0:
-        return setup
-
+    half = y.half_mm
     machine = next((m for m in ctx.shop.machines if m.id == setup.machine_id), ctx.machine)
     here = replace(ctx, machine=machine)
 
     def position(p: Position, *, touch: bool) -> Position:
         if p.axis != "Y":
             return p
-        terms = [t for t in p.terms if not (touch and t.words == "half the width")]
+        terms = [t for t in p.terms if not (touch and t.words == HALF_WIDTH)]
         if not touch:
             terms.append(Term("half the width, from the near side", half))
         return replace(here.at("Y", terms, p.key), per_mm=p.per_mm)
@@ -77,15 +72,9 @@ def from_the_corner(ctx: Context, setup: Setup) -> Setup:
         setup,
         lie=moved,
         pose=moved.pose(ctx.frame) if ctx.frame else None,
-        zeroes=tuple(
-            Zero(axis="Y", touches=z.touches, tool=z.tool, reads_mm=reads) if z.axis == "Y" else z for z in setup.zeroes
-        ),
-        operations=tuple(_with_moves(o, [move(m) for m in o.moves]) for o in setup.operations),
+        zeroes=tuple(replace(z, reads_mm=reads, half_mm=0.0) if z.axis == "Y" else z for z in setup.zeroes),
+        operations=tuple(replace(o, moves=tuple(move(m) for m in o.moves)) for o in setup.operations),
         datum=setup.datum.replace("in the middle of the width", "at the near side").replace(
             "Y zero in the middle", "Y zero at the near side"
         ),
     )
-
-
-def _with_moves(operation: Operation, moves: list[Move]) -> Operation:
-    return replace(operation, moves=tuple(moves))

@@ -8,7 +8,7 @@ from typing import Final
 from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.centres import between_centres
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
-from elbrix.making.context import Context, asked
+from elbrix.making.context import BORING_BAR, Context, asked
 from elbrix.making.cross_slide import across
 from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
@@ -418,7 +418,7 @@ class Turning:
                 roughing(ctx, step.id, _ROUGH.get(ctx.machine.rigidity, 1.0)),
                 min(_FINISH, gap),
                 ctx.options.passes,
-                finish_cuts=ctx.finish_cuts("boring bar", min(_FINISH, gap)),
+                finish_cuts=ctx.finish_cuts(BORING_BAR, min(_FINISH, gap)),
             )
             if gap > 0.005
             else ()
@@ -455,7 +455,7 @@ class Turning:
             found.append(
                 self.operation(
                     f"Bore Ø{format_number(step.size_mm, 3)}",
-                    "boring bar",
+                    BORING_BAR,
                     Tool(kind="boring", axis="z", on="lathe", holder="tool post"),
                     moves,
                     f"±{ctx.say(step.allowed_mm, 3)}; equal cuts, because bar and machine then give way by the same amount each"

@@ -393,23 +393,34 @@ class MakePresenter:
         o = self.job.options
         able = lathes(self.shop) if self.plan.turned else milling_machines(self.shop)
         machines = [(m.id, m.name) for m in able]
-        bars = [("", "the best")] + [(s.bar.id, f"{s.bar.title}, {s.bar.length_mm:g} long") for s in self.plan.stock.fitting]
+        bars = [("", "the best")] + [
+            (s.bar.id, f"{s.bar.title}, {self.style.with_unit(s.bar.length_mm, 'mm', 0.5)} long") for s in self.plan.stock.fitting
+        ]
         mills = [("", "the best")] + [(c.id, c.title) for c in self.shop.cutters_of(CutterKind.END_MILL)]
         styles, cuts = (
             [("full", "square all faces first"), ("quick", "quick: only what is needed")],
             [("equal", "equal finishing cuts"), ("creep", "creep up on size")],
         )
+        milled = any(o.cutter is not None and o.cutter.kind == "end_mill" for _, o, _ in self.plan.moves)
         spring = [("", "no spring pass"), ("yes", "with a spring pass")]
         rips = [("", "its width milled away: one tool, more chips"), ("yes", "sawn lengthwise first: hours saved, a strip left")]
         return [
             ("machine", f"on {self.plan.machine}", machines),
-            ("style", dict(styles)[o.style].split(":")[0], styles),
+            *([("style", dict(styles)[o.style].split(":")[0], styles)] if not self.plan.turned else []),
             ("passes", dict(cuts)[o.passes], cuts),
             *([("bar", self.plan.bar.bar.title if self.plan.bar else "no bar", bars)] if not self.plan.there else []),
-            ("cutter", next((c.title for c in self.shop.cutters if c.id == o.cutter), "best end mill"), mills),
+            *(
+                [("cutter", next((c.title for c in self.shop.cutters if c.id == o.cutter), "best end mill"), mills)]
+                if milled
+                else []
+            ),
             *([("lathe", dict(LATHE_HOLDS)[o.lathe].split(",")[0], list(LATHE_HOLDS))] if self.plan.turned else []),
             ("heat", dict(TREATMENTS)[o.heat], list(TREATMENTS)),
-            ("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring),
+            *(
+                [("spring_pass", "with a spring pass" if o.spring_pass else "no spring pass", spring)]
+                if not self.plan.turned
+                else []
+            ),
             *([("rip", "sawn lengthwise first" if o.rip else "its width milled away", rips)] if self.plan.wide_bar else []),
             *([] if self.plan.turned else self._schools(o)),
         ]
@@ -418,7 +429,10 @@ class MakePresenter:
         """How this shop is used to work; the next plan begins with what was chosen last."""
         finders = self.shop.touch_offs_for(self.plan.machine_id if self.plan else "")
         found = [("datum", DATUM, o.datum), ("holes", HOLES, o.holes), ("climb", CLIMB, o.climb)]
-        listed = [(name, dict(choices)[value].split(":")[0], list(choices)) for name, choices, value in found]
+        listed = [
+            (name, dict(choices)[value].split(":")[0], [(v, said_in(w, self.style)) for v, w in choices])
+            for name, choices, value in found
+        ]
         if len(finders) > 1:
             taken = next((t for t in finders if t.id == o.touch_off), finders[0])
             listed.append(("touch_off", f"sides by the {taken.title}", [(t.id, t.title) for t in finders]))
