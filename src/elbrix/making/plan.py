@@ -77,6 +77,8 @@ class Operation(Struct, frozen=True, kw_only=True):
     note: str = ""
 
 
+#: How a plan's problem begins that has no bar to be cut from.
+NO_BAR: Final = "No bar on the rack does"
 #: The term of a touch that puts zero in the middle of a finished width.
 HALF_WIDTH: Final = "half the width"
 

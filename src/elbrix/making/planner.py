@@ -38,14 +38,14 @@ from elbrix.making.holes import hole_pattern, piece_holes, tapped_holes
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
-from elbrix.making.plan import Move, Operation, Plan, Position, Setup
+from elbrix.making.plan import NO_BAR, Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
 from elbrix.making.ripping import can_be_ripped, rip, ripped
 from elbrix.making.rotary import ring_walls
 from elbrix.making.rounds import round_holes
 from elbrix.making.schools import from_the_corner
 from elbrix.making.squaring import raw_faces, squaring
-from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock
+from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock, round_stock_mm
 from elbrix.making.strokes import Body
 from elbrix.making.turning import turned
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
@@ -98,7 +98,7 @@ def plan_work(
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     in_the_chuck = ""
     if turning and options.lathe == "centres":
-        in_the_chuck = why_not(blank, work.steps, bar.width_mm if bar else blank.round_mm + 1.0)
+        in_the_chuck = why_not(blank, work.steps, round_stock_mm(blank, bar))
         cutting = BarCutting(sawn_each=not in_the_chuck)
     lengthwise = options.rip and can_be_ripped(bar, blank)
     machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
@@ -164,7 +164,7 @@ def plan_work(
 
 def _request_bar(ctx: Context, bar: StockOption | None, buy: str) -> None:
     if bar is None:
-        ctx.problems.append(f"No bar on the rack does. Buy {buy}")
+        ctx.problems.append(f"{NO_BAR}. Buy {buy}")
         ctx.request(f"bar {buy}", False, "not on the rack: the first cuts wait for it")
     else:
         ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.cutting.length(ctx.blank):.0f} mm")
@@ -302,7 +302,7 @@ def _blank_of(ctx: Context, *, turning: bool) -> Body | None:
         return None
     b = ctx.blank
     if turning:
-        stock = ctx.bar.width_mm if ctx.bar else b.round_mm + 1.0
+        stock = round_stock_mm(b, ctx.bar)
         end = ctx.cutting.turned_facing_mm
         # The axis of the round lies half its finished Ø under the top of its bar frame.
         a, z = (ctx.frame.part((x, 0.0, -b.round_mm / 2))[ctx.frame.along] for x in (-end, b.length_mm + end))

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from elbrix.making.costs import Costs
 from elbrix.making.make_or_buy import make_or_buy
-from elbrix.making.plan import Move, Plan
+from elbrix.making.plan import NO_BAR, Move, Plan
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.machines import Machine
@@ -41,7 +41,7 @@ def plan_checks(
             )
         )
     for n, words in enumerate(plan.problems):
-        if plan.bar is not None or "bar" not in words:
+        if not words.startswith(NO_BAR):  # the bar has a check of its own
             found.append(
                 Check(
                     key=f"problem {n}",

@@ -22,6 +22,8 @@ AS_IT_IS: Final = 0.05
 AS_IT_IS_ROUND: Final = 0.002
 #: Sizes bars are sold in, mm. Source: usual bright flats and squares.
 SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
+#: A round bar that has to be bought is this much over the part's Ø, mm.
+_BOUGHT_OVER_MM: Final = 1.0
 #: Lengths are sawn to multiples of this, mm.
 _SAWN_TO: Final = 0.5
 #: An offcut shorter than this is scrap to most shops.
@@ -109,6 +111,11 @@ class StockChoice(Struct, frozen=True):
     @property
     def fitting(self) -> tuple[StockOption, ...]:
         return tuple(o for o in self.options if o.fits)
+
+
+def round_stock_mm(blank: Blank, bar: StockOption | None) -> float:
+    """Ø of the bar a round part is turned from; with none on the rack, of one a millimetre over, as it would be bought."""
+    return bar.width_mm if bar is not None else blank.round_mm + _BOUGHT_OVER_MM
 
 
 def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None = None) -> StockChoice:

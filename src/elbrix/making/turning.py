@@ -14,6 +14,7 @@ from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
+from elbrix.making.stock_choice import round_stock_mm
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, groove, knurl, taper, thread
 from elbrix.making.wander import roughing, said, wander_asked
@@ -39,7 +40,7 @@ class Turning:
         self.ctx = ctx
         self.steps, self.behind = sides(steps, ctx.blank.length_mm)
         # Of a hexagon the corners count: the tool runs in from outside them.
-        self.stock = ctx.blank.round_mm if ctx.blank.hex_mm else ctx.bar.width_mm if ctx.bar else ctx.blank.round_mm + 1.0
+        self.stock = ctx.blank.round_mm if ctx.blank.hex_mm else round_stock_mm(ctx.blank, ctx.bar)
         self.tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=self.stock, teeth=1)
 
     def across(self, terms: list[Term]) -> Position:

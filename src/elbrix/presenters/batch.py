@@ -8,6 +8,7 @@ from typing import Final
 from elbrix.drawing.scene import Element, Note, Scene, Style, box
 from elbrix.making.bar_layout import BarUse
 from elbrix.making.order import Changes
+from elbrix.making.plan import NO_BAR
 from elbrix.making.together import Together, Turn
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.make import hours
@@ -156,7 +157,7 @@ class BatchPresenter:
                     reason=words,
                 )
                 for n, words in enumerate(b.problems)
-                if "No bar" not in words
+                if NO_BAR not in words
             ),
         )
 

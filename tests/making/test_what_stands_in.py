@@ -1,0 +1,92 @@
+"""What a plan takes where the shop has nothing: sizes of a bar to buy, cutters that stand in, and that it says so."""
+
+from __future__ import annotations
+
+import pytest
+from msgspec.structs import replace
+
+from elbrix.design.family import Request, find_family, read_choices, solve_for
+from elbrix.making.context import Context
+from elbrix.making.plan import NO_BAR, Plan
+from elbrix.making.planner import plan_work
+from elbrix.making.proof import plan_checks
+from elbrix.making.stock_choice import BarCutting
+from elbrix.rehearsal.asked import Asked, hear
+from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import Cutter, CutterKind
+
+
+def empty(key: str, **typed: str) -> Plan:
+    family = find_family(key)
+    return plan_work("P", family.work(solve_for(family, Shop(), Request(), read_choices(family, typed)), Shop()), Shop())
+
+
+@pytest.mark.parametrize("typed", [{"kind": "pin"}, {"kind": "bush"}, {"kind": "pivot"}])
+def test_a_round_part_without_a_bar_is_turned_from_one_a_millimetre_thicker(typed: dict[str, str]) -> None:
+    plan = empty("locator", **typed)
+    assert plan.bar is None and plan.problems[0].startswith(NO_BAR) and plan.blank is not None
+    family = find_family("locator")
+    work = family.work(solve_for(family, Shop(), Request(), read_choices(family, typed)), Shop())
+    assert plan.blank.diameter_mm == pytest.approx(work.blank.round_mm + 1)
+    # Its first turned cut begins on that bar, not inside the part.
+    first = next(
+        p for _, _, m in plan.moves if (m.strokes and "turn" in m.id.lower()) or m.id.startswith("body") for p in m.positions
+    )
+    assert first.dial.set_mm > 0
+    assert hear(plan, Shop(), Asked()).clean
+
+
+@pytest.mark.parametrize("key", ["t_nut", "riser", "table_key", "v_jaw", "clamp", "soft_jaw"])
+def test_a_milled_part_without_a_bar_is_cut_clean_from_what_is_to_be_bought(key: str) -> None:
+    plan = empty(key)
+    assert plan.bar is None and "Buy" in plan.problems[0] and plan.source.startswith("buy ")
+    assert not [f for f in hear(plan, Shop(), Asked()).findings if f.kind != "limit"]
+
+
+def test_no_bar_is_said_once_and_hides_no_other_problem() -> None:
+    plan = empty("t_nut")
+    plan = replace(plan, problems=(*plan.problems, "The boring bar does not go in: no hole for it"))
+    said = [c.reason for c in plan_checks(plan, None, {}) if c.key.startswith("problem")]
+    assert said == ["The boring bar does not go in: no hole for it"]
+    bar = next(c for c in plan_checks(plan, None, {}) if c.key == "bar")
+    assert "Buy" in bar.reason and bar.verdict.value == "no-go"
+
+
+def context(*cutters: Cutter) -> Context:
+    shop = Shop(cutters=cutters)
+    family = find_family("t_nut")
+    blank = family.work(solve_for(family, shop, Request(), {}), shop).blank
+    machine = Machine(id="m", name="Mill", kind=MachineKind.KNEE)
+    from elbrix.making.options import Options
+
+    return Context(
+        shop=shop,
+        machine=machine,
+        blank=blank,
+        options=Options(),
+        measured={},
+        cutting=BarCutting(),
+        bar=None,
+        frame=None,
+        main="m",
+    )
+
+
+def cutter(id_: str, kind: CutterKind, d: float, name: str = "") -> Cutter:
+    return Cutter(id=id_, kind=kind, diameter_mm=d, name=name, teeth=3)
+
+
+def test_a_tap_is_found_by_its_name_and_a_drill_by_its_size() -> None:
+    fine, coarse = cutter("f", CutterKind.TAP, 10, "M10x1"), cutter("c", CutterKind.TAP, 10, "M10x1.5")
+    for order in ((fine, coarse), (coarse, fine)):
+        there = context(*order)
+        assert there.find(CutterKind.TAP, 10, "M10x1.5").id == "c" and there.find(CutterKind.TAP, 10, "M10x1").id == "f"
+        assert there.find(CutterKind.TAP, 10).id in ("c", "f")
+        missing = there.find(CutterKind.TAP, 10, "M10x1.25")
+        assert missing.id.startswith("missing") and not there.kit[-1].owned
+    near, exact, far = (cutter(str(d), CutterKind.DRILL, d) for d in (8.45, 8.5, 8.6))
+    assert context(near, exact, far).find(CutterKind.DRILL, 8.5).id == "8.5"
+    assert context(near, far).find(CutterKind.DRILL, 8.5).id == "8.45"
+    assert context(far).find(CutterKind.DRILL, 8.5).id.startswith("missing")  # 0.1 over is another hole
+    assert context(far).find(CutterKind.DRILL, 8.5, over=0.2).id == "8.6"
