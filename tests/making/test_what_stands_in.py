@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+import random
+import re
+
 import pytest
+from campaigns.designs import odd
 from msgspec.structs import replace
 
-from elbrix.design.family import Request, find_family, read_choices, solve_for
+from elbrix.design.family import Request, all_families, find_family, read_choices, solve_for
 from elbrix.making.context import Context
 from elbrix.making.plan import NO_BAR, Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.proof import plan_checks
-from elbrix.making.stock_choice import BarCutting
+from elbrix.making.stock_choice import BarCutting, choose_stock
+from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.asked import Asked, hear
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
+from elbrix.shop.stock import Bar, Form
 from elbrix.shop.tooling import Cutter, CutterKind
 
 
@@ -30,8 +36,8 @@ def test_a_round_part_without_a_bar_is_turned_from_one_a_millimetre_thicker(type
     work = family.work(solve_for(family, Shop(), Request(), read_choices(family, typed)), Shop())
     assert plan.blank.diameter_mm == pytest.approx(work.blank.round_mm + 1)
     # Its first cut on the outside takes less than the millimetre, and none is set outside the bar.
-    radii = [abs(p.value_mm) for _, o, m in plan.moves if m.strokes and o.tool for p in m.positions if p.axis == "X"]
-    assert radii and max(radii) <= plan.blank.diameter_mm / 2 + 1e-6
+    diameters = [abs(p.value_mm) for _, o, m in plan.moves if m.strokes and o.tool for p in m.positions if p.axis == "X"]
+    assert diameters and max(diameters) <= plan.blank.diameter_mm  # the dial of a lathe reads Ø
     assert hear(plan, Shop(), Asked()).clean
 
 
@@ -49,6 +55,38 @@ def test_no_bar_is_said_once_and_hides_no_other_problem() -> None:
     assert said == ["The boring bar does not go in: no hole for it"]
     bar = next(c for c in plan_checks(plan, None, {}) if c.key == "bar")
     assert "Buy" in bar.reason and bar.verdict.value == "no-go"
+
+
+BOUGHT = re.compile(r"(?:Ø([\d.]+)|([\d.]+) hexagon|([\d.]+) × ([\d.]+) bright) (.+), (\d+) mm or longer")
+
+
+def bought(words: str) -> Bar:
+    """The bar that is said to be bought."""
+    found = BOUGHT.fullmatch(words)
+    assert found is not None, words
+    round_, hexagon, width, height, material, long = found.groups()
+    form = Form.ROUND if round_ else Form.HEXAGON if hexagon else Form.FLAT
+    size = float(round_ or hexagon or width)
+    return Bar(id="b", form=form, width_mm=size, height_mm=float(height or 0), length_mm=float(long), material=material)
+
+
+@pytest.mark.parametrize("key", all_families())
+def test_what_is_said_to_be_bought_does(key: str) -> None:
+    """Put on the rack, the bar is fitting, and the plan from it is one that holds together."""
+    family, chance, tried = find_family(key), random.Random(len(key)), 0
+    for n in range(25):
+        typed = {} if n == 0 else {p.name: odd(p, chance) for p in chance.sample(list(family.parameters), 3)}
+        try:
+            work = family.work(solve_for(family, Shop(), Request(), read_choices(family, typed)), Shop())
+        except ShopError:
+            continue
+        if work.blank.there:
+            continue
+        bar = bought(choose_stock(work.blank, ()).buy)
+        judged = choose_stock(work.blank, [bar]).options[0]
+        assert judged.fits, (typed, judged.reason, bar.title)
+        tried += 1
+    assert tried > 5
 
 
 def context(*cutters: Cutter) -> Context:

@@ -26,6 +26,8 @@ SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70,
 _BOUGHT_OVER_MM: Final = 1.0
 #: Lengths are sawn to multiples of this, mm.
 _SAWN_TO: Final = 0.5
+#: Above them bars and plates are sold in steps of this, mm.
+_WIDE_STEP_MM: Final = 5.0
 #: An offcut shorter than this is scrap to most shops.
 USEFUL_LEFT: Final = 60.0
 
@@ -127,19 +129,19 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None =
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     request = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
+    long = f"{math.ceil(cutting.length(blank) - 1e-9)} mm or longer"  # what is bought has to be enough
     if blank.hex_mm > 0:
-        return StockChoice(tuple(options), f"{blank.hex_mm:g} hexagon {blank.material}, {cutting.length(blank):.0f} mm or longer")
+        return StockChoice(tuple(options), f"{blank.hex_mm:g} hexagon {blank.material}, {long}")
     if blank.round_mm > 0:
-        return StockChoice(
-            tuple(options), f"Ø{_sold(blank.round_mm, request):g} {blank.material}, {cutting.length(blank):.0f} mm or longer"
-        )
+        return StockChoice(tuple(options), f"Ø{_sold(blank.round_mm, request, AS_IT_IS_ROUND):g} {blank.material}, {long}")
     across, high = _sold(blank.width_mm, request), _sold(blank.height_mm, request)
-    buy = f"{across:g} × {high:g} bright {blank.material}, {cutting.length(blank):.0f} mm or longer"
+    buy = f"{across:g} × {high:g} bright {blank.material}, {long}"
     return StockChoice(tuple(options), buy)
 
 
-def _sold(size: float, request: float) -> float:
-    return next((float(s) for s in SOLD if s >= size + request or abs(s - size) <= AS_IT_IS), size + request)
+def _sold(size: float, request: float, as_it_is: float = AS_IT_IS) -> float:
+    wide = round_up(size + request, _WIDE_STEP_MM)
+    return next((float(s) for s in SOLD if s >= size + request or abs(s - size) <= as_it_is), wide)
 
 
 def _short_of(have: float, want: float, finish: Finish) -> float:
