@@ -94,7 +94,7 @@ def test_cut_length_and_dial_numbers(demo_shop: Shop) -> None:
         plan = plan_doc(doc, solve_doc(doc, demo_shop), demo_shop)
         cut = plan.cut_length
         assert cut.derivation is not None
-        assert evaluate(cut.derivation.with_numbers) == pytest.approx(cut.value)
+        assert 0 <= cut.value - evaluate(cut.derivation.with_numbers) + 1e-6 < 0.5  # up to half a millimetre
         for figure in card_figures(plan):
             assert figure.derivation is not None
             assert evaluate(figure.derivation.with_numbers) == pytest.approx(figure.value, abs=0.002), figure.key

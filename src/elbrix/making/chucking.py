@@ -37,7 +37,7 @@ def bar_in(ctx: Context, size_mm: float) -> str:
     """What holds the bar."""
     if ctx.options.lathe == "four-jaw":
         ctx.request("four-jaw chuck", True)
-        return "in the four-jaw chuck, the bar set true to 0.02 by the indicator, jaw against jaw"
+        return f"in the four-jaw chuck, the bar set true to {ctx.say(0.02)} by the indicator, jaw against jaw"
     collet = collet_for(ctx, size_mm)
     if collet:
         ctx.request(collet, True)
@@ -48,14 +48,17 @@ def bar_in(ctx: Context, size_mm: float) -> str:
 def finished_in(ctx: Context, size_mm: float) -> str:
     """What holds a piece by a finished diameter."""
     if ctx.blank.hex_mm:
-        return "in the chuck on its flats, close up; it runs true to 0.05 by the indicator"
+        return f"in the chuck on its flats, close up; it runs true to {ctx.say(0.05)} by the indicator"
     if ctx.options.lathe == "four-jaw":
-        return "in the four-jaw chuck on the finished Ø, a strip of brass under each jaw, set true to 0.01 by the indicator"
+        return (
+            "in the four-jaw chuck on the finished Ø, a strip of brass under each jaw,"
+            f" set true to {ctx.say(0.01)} by the indicator"
+        )
     collet = collet_for(ctx, size_mm)
     if collet:
         ctx.request(collet, True)
-        return f"in the {collet} on the finished Ø; look with the indicator that it runs true to 0.02"
-    return "in the chuck on the finished Ø, a strip of brass between; it runs true to 0.02 by the indicator"
+        return f"in the {collet} on the finished Ø; look with the indicator that it runs true to {ctx.say(0.02)}"
+    return f"in the chuck on the finished Ø, a strip of brass between; it runs true to {ctx.say(0.02)} by the indicator"
 
 
 def thin_bore(steps: Sequence[object], length_mm: float) -> TurnedBore | None:

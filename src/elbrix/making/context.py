@@ -89,6 +89,10 @@ class Context(Struct):
         """A size in words, in the unit on show: "14.4 mm", "0.5669 in"."""
         return f"{format_number(mm, places)} mm" if self.unit == "mm" else f"{mm / MM_PER_INCH:.4f} in"
 
+    def size(self, mm: float, places: int = 3) -> str:
+        """A size in a title, as the drawing has it: "18.075", "0.7116 in"."""
+        return format_number(mm, places) if self.unit == "mm" else self.say(mm)
+
     @property
     def kit(self) -> list[KitItem]:
         return self.gathered.kit

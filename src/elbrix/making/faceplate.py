@@ -170,4 +170,4 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> 
         )
     note = said(ctx, work.id, work.name, drilled, work.size_mm) if drilled else ""
     shape = Tool(kind="boring", axis="z", on="lathe", holder="tool post")
-    return _operation(ctx, f"Bore Ø{format_number(work.size_mm, 3)}", BORING_BAR, shape, moves, note)
+    return _operation(ctx, f"Bore Ø{ctx.size(work.size_mm)}", BORING_BAR, shape, moves, note)

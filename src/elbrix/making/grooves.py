@@ -81,7 +81,7 @@ def channel(ctx: Context, work: Groove) -> Setup:
                 note=f"{ctx.say(work.depth_mm)} deep; cutter centre",
             ),
         ),
-        holding="in the vise on parallels, the jaws below the channel by 2 mm or more",
+        holding=f"in the vise on parallels, the jaws below the channel by {ctx.say(2)} or more",
         datum=(
             f"Y zero at the finished low end, E; Z zero on {face}"
             if work.across
@@ -226,10 +226,7 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
             ]
             ask = (
                 asked(
-                    f"{work.id}.pin",
-                    f"a pin Ø{format_number(work.pin_mm, 3)} in the V: its top above the face",
-                    work.over_pin_mm,
-                    0.03,
+                    f"{work.id}.pin", f"a pin Ø{ctx.size(work.pin_mm)} in the V: its top above the face", work.over_pin_mm, 0.03
                 )
                 if last and number == 2 and work.pin_mm and k == 0
                 else None

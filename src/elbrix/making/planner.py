@@ -167,7 +167,7 @@ def _request_bar(ctx: Context, bar: StockOption | None, buy: str) -> None:
         ctx.problems.append(f"{NO_BAR}. Buy {buy}")
         ctx.request(f"bar {buy}", False, "not on the rack: the first cuts wait for it")
     else:
-        ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.cutting.length(ctx.blank):.0f} mm")
+        ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.say(ctx.cutting.length(ctx.blank), 1)}")
 
 
 def _machine(able: list[Machine], wanted: str, kind: MachineKind) -> Machine:

@@ -60,7 +60,7 @@ def squaring(ctx: Context) -> list[Setup]:
         )
     mill = _facing_cutter(ctx)
     ctx.request("parallels under the work, rod at the moving jaw", True)
-    ctx.request("micrometer to 25 mm, square, file", True)
+    ctx.request(f"micrometer to {'25 mm' if ctx.unit == 'mm' else '1 in'}, square, file", True)
     on_edge = stands_on_edge(ctx)
     return [
         _face(ctx, up, away, over, mill) if on_edge or up in ("A", "C") else _edge(ctx, up, over)
@@ -274,7 +274,7 @@ def _facing_cutter(ctx: Context) -> Cutter:
     ctx.need_cutter(mills[0])
     if mills[0].diameter_mm < 1.3 * wide:
         ctx.assumed.append(
-            f"No face mill 1.3 × as wide as the work ({1.3 * wide:.0f} mm) that can be held: faced in tracks with the"
+            f"No face mill 1.3 × as wide as the work ({ctx.say(1.3 * wide, 0)}) that can be held: faced in tracks with the"
             f" {mills[0].title}"
         )
     return mills[0]

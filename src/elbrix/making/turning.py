@@ -20,7 +20,6 @@ from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, gr
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
-from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 from elbrix.standards.threads import find_thread
 
@@ -343,7 +342,7 @@ class Turning:
                     feature=step.feature,
                 )
             )
-        return self.operation(f"Turn Ø{format_number(step.size_mm, 3)}", STEEL_TOOL, TURNING_TOOL, moves, note)
+        return self.operation(f"Turn Ø{self.ctx.size(step.size_mm)}", STEEL_TOOL, TURNING_TOOL, moves, note)
 
     def _bore(self, step: TurnedBore) -> list[Operation]:
         ctx, length = self.ctx, self.ctx.blank.length_mm
@@ -455,7 +454,7 @@ class Turning:
         if moves:
             found.append(
                 self.operation(
-                    f"Bore Ø{format_number(step.size_mm, 3)}",
+                    f"Bore Ø{ctx.size(step.size_mm)}",
                     BORING_BAR,
                     Tool(kind="boring", axis="z", on="lathe", holder="tool post"),
                     moves,

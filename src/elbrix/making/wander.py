@@ -6,7 +6,6 @@ from typing import Final
 
 from elbrix.making.context import Context, asked
 from elbrix.making.plan import AskedSize
-from elbrix.results.figures import format_number
 
 #: A drill that ran off further than this is said; a shop's usual drill stays inside it.
 _USUAL_MM: Final = 0.1
@@ -54,5 +53,5 @@ def said(ctx: Context, id: str, name: str, drilled_mm: float, size_mm: float) ->
         )
     return (
         f"The drill stands {ctx.say(off, 3)} off: cut all round from Ø{ctx.say(clean)} on; until then deeper on one side by"
-        f" {format_number(off, 3)}"
+        f" {ctx.say(off, 3)}"
     )

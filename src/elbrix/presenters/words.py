@@ -51,7 +51,7 @@ def figure_row(
     chosen: bool = False,
 ) -> Row:
     """One figure as a row of the card; with its parameter it can be edited."""
-    text = figure.text or style.show(figure.value, figure.unit, figure.step)
+    text = said_in(figure.text, style) or style.show(figure.value, figure.unit, figure.step)
     if figure.u and not figure.text:
         text += f" ± {style.show(figure.u, figure.unit, figure.step)}"
     unit = "" if figure.text or not figure.unit else style.name(figure.unit)
@@ -114,7 +114,7 @@ def tile_of(check: Check, style: UnitStyle) -> Tile:
         sign=check.verdict.sign,
         number=check.value,
         limits=check.limits,
-        reason=check.reason,
+        reason=said_in(check.reason, style),
         scaled=not check.text or bool(check.unit),
     )
 

@@ -339,13 +339,9 @@ class FixturePlate:
             if tight < 0:
                 verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
             elif over > 2 * s.thickness:
-                verdict, why = Verdict.NO_GO, f"{format_number(over, 0)} larger than the table"
+                verdict, why = Verdict.NO_GO, f"{length(over, 0)} larger than the table"
             else:
-                why = (
-                    "its bolts lie over the slots"
-                    if verdict is Verdict.GO
-                    else f"a bolt lies {format_number(off, 2)} off the slot"
-                )
+                why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {length(off, 2)} off the slot"
             found.append(SlotFit(machine.name, "its slots", verdict, why))
         return tuple(found)
 
@@ -391,7 +387,7 @@ class FixturePlate:
         return (
             Capability(
                 "flat work",
-                f"flat work on {format_number(s.length)} × {format_number(s.width)}, {len(s.work_holes)} holes"
+                f"flat work on {length(s.length)} × {length(s.width)}, {len(s.work_holes)} holes"
                 f" {design.values.word('work_thread')}",
                 {"length_mm": s.length, "width_mm": s.width},
             ),

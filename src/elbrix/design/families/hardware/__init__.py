@@ -532,7 +532,7 @@ class Hardware:
                 Capability(
                     "clamped height",
                     f"{dict(KINDS)[s.kind].split(',')[0].split(' for')[0]}: clamps"
-                    f" {format_number(s.down_to, 1)} to {format_number(s.v.number('clamp_high'))} over the table,"
+                    f" {length(s.down_to, 1)} to {length(s.v.number('clamp_high'))} over the table,"
                     f" {format_number(torque)} N·m",
                     {"least_mm": s.down_to, "most_mm": s.v.number("clamp_high")},
                 ),
@@ -545,7 +545,7 @@ class Hardware:
             )
         return (
             Capability(
-                "pivot", f"a hole Ø{format_number(s.v.readings('hole').min, 3)} that turns", {"hole_mm": s.v.readings("hole").min}
+                "pivot", f"a hole Ø{length(s.v.readings('hole').min, 3)} that turns", {"hole_mm": s.v.readings("hole").min}
             ),
         )
 

@@ -413,8 +413,8 @@ class Locator:
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = LocatorSizes(design.values)
         if s.kind == "bush":
-            return (Capability("shaft", f"a shaft Ø{format_number(s.inner, 3)}", {"bore_mm": s.inner}),)
-        return (Capability("hole", f"a hole Ø{format_number(s.hole.min, 3)}", {"hole_mm": s.hole.min}),)
+            return (Capability("shaft", f"a shaft Ø{length(s.inner, 3)}", {"bore_mm": s.inner}),)
+        return (Capability("hole", f"a hole Ø{length(s.hole.min, 3)}", {"hole_mm": s.hole.min}),)
 
 
 def _bored_first(s: LocatorSizes) -> float:

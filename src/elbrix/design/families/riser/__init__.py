@@ -315,7 +315,7 @@ class Riser:
             pitch, neck = pitch_of(machine), min(t.neck.min for t in slots if t.neck is not None)
             off = min(max(off_slots(b.y, pitch, over=over) for b in s.bolts) for over in (True, False))
             verdict = Limits(marginal_above=0.5 * s.clear, no_above=s.clear).judge(off)
-            why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {format_number(off, 2)} off the slot"
+            why = "its bolts lie over the slots" if verdict is Verdict.GO else f"a bolt lies {length(off, 2)} off the slot"
             if neck < float(s.bolt[1:]):
                 verdict, why = Verdict.NO_GO, f"{s.bolt} does not go into its slots"
             found.append(SlotFit(machine.name, "its slots", verdict, why))
@@ -355,7 +355,7 @@ class Riser:
         return (
             Capability(
                 "height",
-                f"lifts by {format_number(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top",
+                f"lifts by {length(s.height, 2)}, {len(s.tops)} holes {design.values.word('top_thread')} on top",
                 {"height_mm": s.height},
             ),
         )

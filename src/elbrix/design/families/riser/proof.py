@@ -9,6 +9,7 @@ from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 
 
 def figures(s: RiserSizes) -> list[Figure]:
@@ -132,7 +133,7 @@ def checks(s: RiserSizes) -> list[Check]:
             off,
             Limits(marginal_above=0.8 * within, no_above=within),
             (
-                f"within {format_number(within)} whatever the plates' errors",
+                f"within {length(within)} whatever the plates' errors",
                 "nearly all of what is allowed",
                 "not so close: grind one plate to the sum",
             ),

@@ -376,7 +376,7 @@ class SinePlateFamily:
         holes += [PatternHole(x, y, drill_mm=s.clear_mm, bore_mm=s.bore_mm, bore_depth_mm=s.bore_depth) for x, y in s.screws]
         holes += [PatternHole(x, y, thread=f"{STRIP_THREAD}x0.7") for x, y in s.strip_holes]
         between = s.centres - (s.roll + s.roll_stack) / 2
-        apart = "" if s.roll == s.roll_stack else f", the stack roll Ø{format_number(s.roll_stack, 3)}"
+        apart = "" if s.roll == s.roll_stack else f", the stack roll Ø{length(s.roll_stack, 3)}"
         rolls = HandOperation(
             name="Rolls",
             words=(
@@ -469,7 +469,7 @@ class SinePlateFamily:
             ),
             Capability(
                 "flat work",
-                f"work to {format_number(s.length - 2 * s.over)} × {format_number(s.width)}",
+                f"work to {length(s.length - 2 * s.over)} × {length(s.width)}",
                 {"length_mm": s.length, "width_mm": s.width},
             ),
         )

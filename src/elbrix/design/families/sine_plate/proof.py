@@ -16,6 +16,7 @@ from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
@@ -363,7 +364,7 @@ def _holes(s: Layout) -> list[Check]:
                 features=("work holes",),
                 figures=("pattern",),
                 remedies=("work_thread",),
-                reason=f"nearest is {format_number(at[0])}, {format_number(at[1])}: {format_number(edge, 1)} to the edge",
+                reason=f"nearest is {length(at[0])}, {length(at[1])}: {length(edge, 1)} to the edge",
                 derivation=Derivation("to the nearest edge/d", f"{format_number(edge, 2)}/{format_number(d)}"),
             )
         )
@@ -381,7 +382,7 @@ def _holes(s: Layout) -> list[Check]:
                 reason=(
                     "a screw run right through would lift the roll"
                     if rolls[0] < 0
-                    else f"nearest is {format_number(rolls[1][0])}, {format_number(rolls[1][1])}"
+                    else f"nearest is {length(rolls[1][0])}, {length(rolls[1][1])}"
                 ),
                 derivation=Derivation(
                     "from the roll − roll radius − hole radius",

@@ -303,7 +303,7 @@ class SoftJaw:
         assert holes is not None
         steps.append(holes)
         closed = (
-            f"Screwed to the vise and closed on a spacer of {format_number(s.spacer)} low down between them, handle at"
+            f"Screwed to the vise and closed on a spacer of {length(s.spacer)} low down between them, handle at"
             f" {format_number(v.number('torque'))} N·m: they then stand as they will when they hold the work"
         )
         # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
@@ -398,8 +398,8 @@ class SoftJaw:
                         "its screws line up"
                         if good
                         else (
-                            f"its screws are {vise.jaw_screw}, {format_number(vise.jaw_screw_spacing_mm)} apart,"
-                            f" {format_number(vise.jaw_screw_height_mm)} up"
+                            f"its screws are {vise.jaw_screw}, {length(vise.jaw_screw_spacing_mm)} apart,"
+                            f" {length(vise.jaw_screw_height_mm)} up"
                         )
                     ),
                 )
@@ -417,7 +417,7 @@ class SoftJaw:
             return (
                 Capability(
                     "round",
-                    f"rounds Ø{format_number(s.work_depth)} over {format_number(s.grip)}",
+                    f"rounds Ø{length(s.work_depth)} over {length(s.grip)}",
                     {"from_mm": s.work_depth, "to_mm": s.work_depth, "height_mm": s.grip},
                 ),
             )
@@ -425,12 +425,12 @@ class SoftJaw:
             return (
                 Capability(
                     "round",
-                    f"rounds to Ø{format_number(s.v_mouth / math.cos(s.v_half), 1)}, lying",
+                    f"rounds to Ø{length(s.v_mouth / math.cos(s.v_half), 1)}, lying",
                     {"from_mm": s.v_mouth * math.cos(s.v_half), "to_mm": s.v_mouth / math.cos(s.v_half)},
                 ),
             )
-        what = "its outline" if s.kind == "outline" else f"work to {format_number(s.width)} long"
-        return (Capability("block", f"{what}, held over {format_number(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
+        what = "its outline" if s.kind == "outline" else f"work to {length(s.width)} long"
+        return (Capability("block", f"{what}, held over {length(s.grip)}", {"length_mm": s.width, "grip_mm": s.grip}),)
 
 
 def _deepest(ring: Ring, clearance: float, cutter: float, relieved: bool, spacer: float) -> float:

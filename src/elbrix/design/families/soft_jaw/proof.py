@@ -10,6 +10,7 @@ from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAME
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 
@@ -217,7 +218,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 s.out_of_square,
                 Limits(marginal_above=0.8 * wanted, no_above=wanted),
                 (
-                    f"within {format_number(wanted)} over {format_number(v.number('square_length'))}",
+                    f"within {length(wanted)} over {length(v.number('square_length'))}",
                     "all of what is allowed",
                     "not so close: pins farther apart, or placed better",
                 ),

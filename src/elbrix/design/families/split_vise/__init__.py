@@ -328,7 +328,7 @@ class SplitVise:
                 if 0 <= play <= 0.06
                 else "the keys do not go in"
                 if play < 0
-                else f"{format_number(play, 2)} of play: the halves stand askew"
+                else f"{length(play, 2)} of play: the halves stand askew"
             )
             found.append(SlotFit(machine.name, slot.label, Limits(0.0, 0.005, 0.06, 0.4).judge(play), why))
         return tuple(found)

@@ -328,7 +328,7 @@ class TableKey:
         return (
             Capability(
                 "key",
-                f"key from a {format_number(s.neck.min)} slot to a {format_number(s.host)} one",
+                f"key from a {length(s.neck.min)} slot to a {length(s.host)} one",
                 {"slot_mm": s.neck.min, "host_mm": s.host},
             ),
         )

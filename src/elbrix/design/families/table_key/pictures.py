@@ -5,7 +5,7 @@ from __future__ import annotations
 from elbrix.design.families.table_key.sizes import BELOW, PLAY_LEAST, STEP, TableKeySizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Scene, Side, Style, box
 from elbrix.quantities.lengths import round_down
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 def profile(s: TableKeySizes) -> tuple[tuple[float, float], ...]:
@@ -153,7 +153,7 @@ def _handles(s: TableKeySizes) -> tuple[Handle, ...]:
                 least,
                 most_low,
                 "the screw's head needs a wall",
-                f"the tightest slot is {format_number(s.neck.min, 3)} mm",
+                f"the tightest slot is {length(s.neck.min, 3)} {LENGTH_UNIT}",
                 "table half",
                 value=s.low_w,
             )
@@ -170,7 +170,7 @@ def _handles(s: TableKeySizes) -> tuple[Handle, ...]:
                 s.clear + 1,
                 most_high,
                 "the screw goes through it",
-                f"the vise's slot is {format_number(s.host, 3)} mm",
+                f"the vise's slot is {length(s.host, 3)} {LENGTH_UNIT}",
                 "vise half",
                 value=s.high_w,
             )

@@ -8,6 +8,7 @@ from elbrix.design.thin import held_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 _PLAY = Limits(0.0, PLAY_LEAST, PLAY_EASY, PLAY_LOOSE)
@@ -169,7 +170,7 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
             figures=("left_by_play", "key_spacing"),
             remedies=("key_spacing", "table_width", "vise_width"),
             reason=(
-                f"within {format_number(wanted, 3)} mm over the jaw"
+                f"within {length(wanted, 3)} {LENGTH_UNIT} over the jaw"
                 if s.left_by_play <= wanted
                 else "so much play turns the vise: keys farther apart, or closer ones; push it to one side always"
             ),
@@ -342,9 +343,9 @@ def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
                 figures=("error", "offset"),
                 remedies=("offset",),
                 reason=(
-                    f"within {format_number(wanted, 3)} mm over the jaw, one key turned round"
+                    f"within {length(wanted, 3)} {LENGTH_UNIT} over the jaw, one key turned round"
                     if s.error + s.left_by_play <= wanted
-                    else f"offset them by {format_number(s.out / 2, 3)} mm: half of what the slots are out of line"
+                    else f"offset them by {length(s.out / 2, 3)} {LENGTH_UNIT}: half of what the slots are out of line"
                 ),
                 derivation=Derivation(
                     "over the jaw by the slots + by play", f"{format_number(s.error, 5)} + {format_number(s.left_by_play, 5)}"

@@ -7,6 +7,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.results.figures import Derivation, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.shop.stock import Form
 from elbrix.shop.tooling import CutterKind
@@ -43,12 +44,12 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
     delta, per = abs(out), jaw / spacing
     slack, known = f"({format_number(play, 4)} + {format_number(read_to, 4)})", (play + read_to) * per
     taper = delta * per
-    left = f", jaw left at the thin end {format_number(jaw_thick - taper, 2)} mm" if jaw_thick else ""
+    left = f", jaw left at the thin end {length(jaw_thick - taper, 2)} {LENGTH_UNIT}" if jaw_thick else ""
     found = [
         Remedy(
             "offset",
             "Offset keys",
-            f"Offset keys: halves ±{format_number(delta / 2, 3)} mm apart, one key turned round",
+            f"Offset keys: halves ±{length(delta / 2, 3)} {LENGTH_UNIT} apart, one key turned round",
             known,
             Derivation("(play + reading)·J/S", f"{slack} · {format_number(jaw)}/{format_number(spacing)}"),
             True,
@@ -57,8 +58,8 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         Remedy(
             "open",
             "Open both vise slots",
-            f"Open both vise slots by {format_number(delta, 3)} mm on opposite sides, wider keys: each middle moves"
-            f" {format_number(delta / 2, 3)} mm",
+            f"Open both vise slots by {length(delta, 3)} {LENGTH_UNIT} on opposite sides, wider keys: each middle moves"
+            f" {length(delta / 2, 3)} {LENGTH_UNIT}",
             known + RECUT * per,
             Derivation(
                 "(play + reading + recut)·J/S",
@@ -71,8 +72,8 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         Remedy(
             "open one",
             "Open one vise slot",
-            f"Open one vise slot by {format_number(delta, 3)} mm on one side, one wider key: its middle moves only"
-            f" {format_number(delta / 2, 3)} mm",
+            f"Open one vise slot by {length(delta, 3)} {LENGTH_UNIT} on one side, one wider key: its middle moves only"
+            f" {length(delta / 2, 3)} {LENGTH_UNIT}",
             (delta / 2 + play + RECUT) * per,
             Derivation(
                 "(δ/2 + play + recut)·J/S",
@@ -96,7 +97,7 @@ def remedies(out: float, play: float, spacing: float, jaw: float, jaw_thick: flo
         Remedy(
             "skim",
             "Skim the fixed jaw",
-            f"Skim the fixed jaw in place: a taper of {format_number(taper, 3)} mm end to end",
+            f"Skim the fixed jaw in place: a taper of {length(taper, 3)} {LENGTH_UNIT} end to end",
             SKIM + play * per,
             Derivation("skim + play·J/S", f"{SKIM} + {format_number(play, 4)} · {format_number(jaw)}/{format_number(spacing)}"),
             False,
@@ -126,14 +127,14 @@ def tool_for(remedy: str, slot_mm: float, shop: Shop) -> tuple[str, bool]:
         return (tool, True) if tool else ("an indicator", False)
     if remedy in ("open", "open one", "recut"):
         mill = next((c.title for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= slot_mm), "")
-        return (mill, True) if mill else (f"an end mill to {format_number(slot_mm)} mm", False)
+        return (mill, True) if mill else (f"an end mill to {length(slot_mm)} {LENGTH_UNIT}", False)
     if remedy == "skim":
         mill = next((c.title for c in shop.cutters_of(CutterKind.FACE_MILL, CutterKind.END_MILL)), "")
         return (mill, True) if mill else ("an end mill", False)
     bar = next(
         (b.title for b in shop.bars if b.form is Form.FLAT and min(b.width_mm, b.height_mm) >= slot_mm and b.length_mm >= 60), ""
     )
-    return (bar, True) if bar else (f"a bar {format_number(slot_mm)} mm or thicker", False)
+    return (bar, True) if bar else (f"a bar {length(slot_mm)} {LENGTH_UNIT} or thicker", False)
 
 
 def advised(found: list[Remedy], wanted: float) -> Remedy:

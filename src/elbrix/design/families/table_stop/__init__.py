@@ -229,7 +229,7 @@ class TableStopFamily:
                 if verdict is Verdict.GO
                 else "the tongue does not go in"
                 if play < 0
-                else f"{format_number(play, 2)} of play: it stands askew"
+                else f"{length(play, 2)} of play: it stands askew"
             )
             found.append(SlotFit(machine.name, slot.label, verdict, why))
         return tuple(found)
@@ -248,7 +248,7 @@ class TableStopFamily:
         return (
             Capability(
                 "stop",
-                f"a face {format_number(s.height)} high, {format_number(design.figure('slips').value, 1)} ×"
+                f"a face {length(s.height)} high, {format_number(design.figure('slips').value, 1)} ×"
                 f" {format_number(s.v.number('stop_force'))} N",
                 {"height_mm": s.height},
             ),

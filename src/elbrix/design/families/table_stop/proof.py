@@ -9,6 +9,7 @@ from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 
 
 def figures(s: TableStopSizes) -> list[Figure]:
@@ -176,7 +177,7 @@ def checks(s: TableStopSizes) -> list[Check]:
             s.out_of_square,
             Limits(marginal_above=0.8 * wanted, no_above=wanted),
             (
-                f"within {format_number(wanted)} over {format_number(v.number('square_length'))}",
+                f"within {length(wanted)} over {length(v.number('square_length'))}",
                 "all of what is allowed",
                 "longer block or closer tongue; push it to one side always",
             ),

@@ -170,8 +170,8 @@ class TripStop:
 
     def can_hold(self, design: Design) -> tuple[Capability, ...]:
         s = TripStopSizes(design.values)
-        words = f"trips over {format_number(s.travel)}" + (
-            f", ±{format_number(s.line.band(s.line.setting(s.v.number('wanted_travel'))), 2)}" if s.line else ", not tried yet"
+        words = f"trips over {length(s.travel)}" + (
+            f", ±{length(s.line.band(s.line.setting(s.v.number('wanted_travel'))), 2)}" if s.line else ", not tried yet"
         )
         return (Capability("trip", words, {"travel_mm": s.travel}),)
 
@@ -355,7 +355,7 @@ def _checks(s: TripStopSizes) -> list[Check]:
                 band,
                 Limits(marginal_above=0.8 * within, no_above=within),
                 (
-                    f"within {format_number(within)}, {CONFIDENCE:.0%} of the time",
+                    f"within {length(within)}, {CONFIDENCE:.0%} of the time",
                     "all of what is allowed",
                     "not so near: creep up by hand, or find what scatters",
                 ),

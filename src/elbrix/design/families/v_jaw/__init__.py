@@ -307,7 +307,7 @@ class VJaw:
                     (
                         "its screws line up"
                         if verdict is Verdict.GO
-                        else f"its screws are {vise.jaw_screw}, {format_number(vise.jaw_screw_spacing_mm)} apart"
+                        else f"its screws are {vise.jaw_screw}, {length(vise.jaw_screw_spacing_mm)} apart"
                     ),
                 )
             )
@@ -338,9 +338,7 @@ class VJaw:
         low, high = max(s.least, s.alone), s.most
         return (
             Capability(
-                "round",
-                f"rounds Ø{format_number(low, 1)} to {format_number(high, 1)}",
-                {"from_mm": low, "to_mm": high, "height_mm": s.length},
+                "round", f"rounds Ø{length(low, 1)} to {length(high, 1)}", {"from_mm": low, "to_mm": high, "height_mm": s.length}
             ),
         )
 

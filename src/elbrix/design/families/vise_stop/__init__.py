@@ -141,7 +141,7 @@ class ViseStop:
             ),
             SlitCut(
                 name="Slit",
-                words=f"Saw the slit from the top into the bore, {format_number(s.slit, 1)} wide; break its edges",
+                words=f"Saw the slit from the top into the bore, {length(s.slit, 1)} wide; break its edges",
                 low=(middle - k, s.rod_y - s.height / 2, -s.thickness - 1.0),
                 high=(middle + k, s.height / 2 + 1.0, 1.0),
                 feature="slit_width",
@@ -205,7 +205,7 @@ class ViseStop:
         return (
             Capability(
                 "stop",
-                f"stops work to {format_number(s.v.number('rod_reach'))} in from the jaw's end",
+                f"stops work to {length(s.v.number('rod_reach'))} in from the jaw's end",
                 {"reach_mm": s.v.number("rod_reach")},
             ),
         )
@@ -253,7 +253,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
             "Rod deflection",
             s.bends,
             Limits(marginal_above=0.8 * give, no_above=give),
-            (f"it gives less than {format_number(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"),
+            (f"it gives less than {length(give)}", "all of what is allowed: push gently", "thicker rod, or less reach"),
             step=0.001,
             features=("rod_diameter",),
             figures=("bends", "rod_diameter", "rod_reach"),
