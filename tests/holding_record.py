@@ -8,17 +8,12 @@ marks on the path. Whoever changes one of them on purpose reads the differences 
 
 from __future__ import annotations
 
-import gzip
-import json
-import math
 import random
-import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, Final
 
-import msgspec
-
+import records
 from elbrix.book.choices import read_chosen
 from elbrix.book.documents import LayoutDoc, shop_of
 from elbrix.book.layouts import asked_of, typed_in
@@ -33,6 +28,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from layouts_tools import doc, solve, thing
+from records import plain
 
 KEPT: Final = Path(__file__).parent / "data" / "holding-record.json.gz"
 _SHAPES: Final = ({"shape": "block"}, {"shape": "round", "width": "90"}, {"shape": "block", "angle": "12"})
@@ -44,27 +40,6 @@ _CUTS: Final = (
     {"cut": "medium", "cutter_path": "line", "places": "-30,-12; 30,12", "depth_below_top": "2", "lubrication": "oiled"},
     {"cut": "heavy", "cutter_path": "around", "depth_below_top": "4"},
 )
-#: Digits that are compared: a solver may stop a hair elsewhere on another machine.
-_DIGITS: Final = 4
-
-
-def plain(value: Any) -> Any:
-    """As JSON, numbers rounded."""
-    if isinstance(value, bool) or value is None or isinstance(value, str):
-        return value
-    if isinstance(value, float | int):
-        return str(value) if not math.isfinite(value) else float(f"{value:.{_DIGITS + 2}g}")
-    if isinstance(value, dict):
-        return {str(k): plain(v) for k, v in value.items()}
-    if isinstance(value, list | tuple):
-        return [plain(v) for v in value]
-    if isinstance(value, frozenset | set):
-        return sorted(plain(v) for v in value)
-    if isinstance(value, msgspec.Struct):
-        return {"": type(value).__name__} | {f: plain(getattr(value, f)) for f in value.__struct_fields__ if f != "behaviour"}
-    return str(value)
-
-
 # --- things by themselves ---------------------------------------------------------------------------------------------
 
 
@@ -173,32 +148,6 @@ def suggested(shop: Shop) -> Any:
     return found
 
 
-# --- compared ---------------------------------------------------------------------------------------------------------
-
-_NUMBER: Final = re.compile(r"-?\d+(?:\.\d+)?")
-
-
-def differences(kept: Any, now: Any, where: str = "") -> list[str]:
-    """Where two records differ by more than a rounding."""
-    if isinstance(kept, dict) and isinstance(now, dict):
-        found = [f"{where}.{k}: only in one" for k in kept.keys() ^ now.keys()]
-        return found + [d for k in kept.keys() & now.keys() for d in differences(kept[k], now[k], f"{where}.{k}")]
-    if isinstance(kept, list) and isinstance(now, list):
-        if len(kept) != len(now):
-            return [f"{where}: {len(kept)} and {len(now)} of them"]
-        return [d for i, (a, b) in enumerate(zip(kept, now, strict=True)) for d in differences(a, b, f"{where}[{i}]")]
-    if isinstance(kept, float | int) and isinstance(now, float | int) and not isinstance(kept, bool):
-        near = math.isclose(kept, now, rel_tol=10.0**-_DIGITS, abs_tol=2 * 10.0**-_DIGITS)
-        return [] if near else [f"{where}: {kept} and {now}"]
-    if isinstance(kept, str) and isinstance(now, str) and kept != now:
-        numbers = [(float(a), float(b), a) for a, b in zip(_NUMBER.findall(kept), _NUMBER.findall(now), strict=False)]
-        same = _NUMBER.sub("#", kept) == _NUMBER.sub("#", now)
-        last = [1.001 * 10.0 ** -len(text.partition(".")[2]) for _, _, text in numbers]
-        if same and all(abs(a - b) <= step and a != round(a) for (a, b, _), step in zip(numbers, last, strict=True) if a != b):
-            return []  # the last digit of a rounded number
-    return [] if kept == now else [f"{where}: {kept!r} and {now!r}"]
-
-
 def record() -> dict[str, Any]:
     """The whole of it."""
     shop = shop_of(documents())
@@ -209,11 +158,9 @@ def record() -> dict[str, Any]:
 
 
 def kept() -> dict[str, Any]:
-    with gzip.open(KEPT, "rt", encoding="utf-8") as file:
-        return json.load(file)  # type: ignore[no-any-return]
+    return records.read(KEPT)  # type: ignore[no-any-return]
 
 
 if __name__ == "__main__":
     KEPT.parent.mkdir(exist_ok=True)
-    KEPT.write_bytes(gzip.compress(json.dumps(record(), ensure_ascii=False).encode(), mtime=0))
-    print(KEPT.stat().st_size, "bytes")
+    print(records.write(KEPT, record()), "bytes")

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 import holding_record
+import records
 from elbrix.holding.layout import all_elements
 from elbrix.shop.shop import Shop
 
@@ -18,7 +19,7 @@ def kept() -> dict[str, Any]:
 
 
 def changed(part: str, now: Any) -> list[str]:
-    return holding_record.differences(kept()[part], now, part)[:8]
+    return records.differences(kept()[part], now, part)[:8]
 
 
 @pytest.mark.parametrize("kind", list(all_elements()))
@@ -32,7 +33,7 @@ LAYOUTS = list(holding_record.layouts())
 @pytest.mark.parametrize("number", range(len(LAYOUTS)))
 def test_a_whole_layout(demo_shop: Shop, number: int) -> None:
     now = holding_record.said(LAYOUTS[number], demo_shop)
-    assert not holding_record.differences(kept()["layouts"][number], now, f"layout {number}")[:8]
+    assert not records.differences(kept()["layouts"][number], now, f"layout {number}")[:8]
 
 
 def test_the_search_for_places(demo_shop: Shop) -> None:
