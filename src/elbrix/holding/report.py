@@ -127,9 +127,9 @@ def own_checks(
             text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no",
             features=("cutter_path", *dict.fromkeys(c.what.partition(",")[0] for c in met)),
             reason=(
-                "tool, holder and spindle nose clear everything by 1 mm"
+                f"tool, holder and spindle nose clear everything by {length(1)} {LENGTH_UNIT}"
                 if deepest is None
-                else f"it meets {deepest.what}, {format_number(deepest.by_mm, 1)} mm deep"
+                else f"it meets {deepest.what}, {length(deepest.by_mm, 1)} {LENGTH_UNIT} deep"
             ),
             derivation=Derivation("axis to the thing − widest part of tool and holder below its top", "room 1 mm"),
         )

@@ -11,6 +11,7 @@ from msgspec import Struct
 from elbrix.design.work import Blank
 from elbrix.quantities.lengths import round_up
 from elbrix.results.figures import Derivation, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.stock import Bar, Finish, Form
 
 #: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.
@@ -180,16 +181,16 @@ def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
         fits, reason = (
             False,
             (
-                f"{format_number(lack, 2)} mm too small in section with {format_number(SIDE_ALLOWANCE[bar.finish], 1)} a side for"
+                f"{length(lack, 2)} {LENGTH_UNIT} too small in section with {length(SIDE_ALLOWANCE[bar.finish], 1)} a side for"
                 f" a {bar.finish.value} face"
             ),
         )
     elif left < -cutting.kerf_mm - 1e-9:
-        fits, reason = False, f"{format_number(cut - bar.length_mm, 1)} mm too short"
+        fits, reason = False, f"{length(cut - bar.length_mm, 1)} {LENGTH_UNIT} too short"
     else:
         fits = True
         left = max(0.0, left)
-        rest = "nothing useful left" if left < USEFUL_LEFT else f"{format_number(left, 0)} mm left for another job"
+        rest = "nothing useful left" if left < USEFUL_LEFT else f"{length(left, 0)} {LENGTH_UNIT} left for another job"
         reason = f"{format_number(removed, 1)} cm³ to remove, {rest}" + (", lying on its side" if turned else "")
         if bar.guessed:
             reason += f"; material guessed by {bar.guessed}"
@@ -214,9 +215,9 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     elif bar.material != blank.material:
         reason = f"{bar.material}, where {blank.material} is asked for"
     elif lack > 1e-9:
-        reason = f"{format_number(lack, 2)} mm too thin"
+        reason = f"{length(lack, 2)} {LENGTH_UNIT} too thin"
     elif left < 0:
-        reason = f"{format_number(-left, 1)} mm too short"
+        reason = f"{length(-left, 1)} {LENGTH_UNIT} too short"
     fits = bar.form is Form.ROUND and bar.material == blank.material and lack <= 1e-9 and left >= 0
     return StockOption(
         bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed if fits else 1e6, reason=reason
@@ -234,9 +235,9 @@ def _judge_hexagon(blank: Blank, bar: Bar, cut: float) -> StockOption:
     elif abs(bar.width_mm - blank.hex_mm) > AS_IT_IS:
         reason = f"{format_number(bar.width_mm)} across the flats, where {format_number(blank.hex_mm)} is asked for"
     elif left < 0:
-        reason = f"{format_number(-left, 1)} mm too short"
+        reason = f"{length(-left, 1)} {LENGTH_UNIT} too short"
     else:
-        fits, reason = True, f"its flats stay; {format_number(left, 0)} mm left"
+        fits, reason = True, f"its flats stay; {length(left, 0)} {LENGTH_UNIT} left"
     return StockOption(
         bar=bar, turned=False, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=0.0 if fits else 1e6, reason=reason
     )

@@ -232,8 +232,8 @@ class AnglesPresenter:
         rows = tuple(
             Row(
                 key=f"step {i}",
-                label=f"Step {i}" + (f": {s.running}" if s.running else ""),
-                value=s.words + (f" ({s.care})" if s.care else ""),
+                label=f"Step {i}" + (f": {said_in(s.running, self.style)}" if s.running else ""),
+                value=said_in(s.words + (f" ({s.care})" if s.care else ""), self.style),
                 wrap=True,
             )
             for i, s in enumerate(setting.steps, 1)

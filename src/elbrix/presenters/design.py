@@ -347,7 +347,9 @@ class DesignPresenter:
                 rows=(figure_row(plan.cut_length, self.style),),
             )
         why = "\n".join(
-            f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}" for o in plan.stock.options[:6]
+            f"{'●' if o.fits else '■'} {o.bar.title}, {self.style.with_unit(o.bar.length_mm, 'mm', 0.5)} long:"
+            f" {said_in(o.reason, self.style)}"
+            for o in plan.stock.options[:6]
         )
         bar = plan.bar.bar
         size = (

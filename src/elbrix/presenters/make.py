@@ -375,7 +375,8 @@ class MakePresenter:
         derivation = ""
         if key == "bar" and self.plan is not None:
             derivation = "\n".join(
-                f"{'●' if o.fits else '■'} {o.bar.title}, {o.bar.length_mm:g} long: {o.reason}"
+                f"{'●' if o.fits else '■'} {o.bar.title}, {self.style.with_unit(o.bar.length_mm, 'mm', 0.5)} long:"
+                f" {said_in(o.reason, self.style)}"
                 for o in self.plan.stock.options[:7]
             )
         if key == "kit" and self.plan is not None:

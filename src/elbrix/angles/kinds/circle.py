@@ -14,6 +14,7 @@ from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
@@ -235,7 +236,7 @@ class Circle(PlainKind):
             steps=(
                 Step("Every ordinate from the one datum, never hole to hole", "errors add up from hole to hole"),
                 Step("Spot all, then drill all", "a spot in the wrong place still shows"),
-                Step("Pins in two neighbours, measure over them", "", f"{format_number(over, 3)} mm" if n > 1 else ""),
+                Step("Pins in two neighbours, measure over them", "", f"{length(over, 3)} {LENGTH_UNIT}" if n > 1 else ""),
             ),
             cautions=("Lock the idle axes before every hole; clear the swarf before the next ordinate",),
         )

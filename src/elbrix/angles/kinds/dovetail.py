@@ -13,6 +13,7 @@ from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, 
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 SHAPES = (("male", "male, narrow at the root"), ("female", "female, wide at the floor"))
@@ -268,9 +269,9 @@ class Dovetail(PlainKind):
             steps=(
                 Step("Relieve or clean the corners: no swarf under the rods", "the formula is for rods down in the corner"),
                 Step(
-                    f"Lay two rods Ø{format_number(rod, 3)} in the corners, measure {word} them",
+                    f"Lay two rods Ø{length(rod, 3)} in the corners, measure {word} them",
                     "at both ends: a difference is taper",
-                    f"{format_number(across, 3)} mm",
+                    f"{length(across, 3)} {LENGTH_UNIT}",
                 ),
                 Step("Type the reading: the width in the corners follows"),
             ),

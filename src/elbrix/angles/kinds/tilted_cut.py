@@ -15,6 +15,7 @@ from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, 
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
@@ -210,7 +211,7 @@ class TiltedCut(PlainKind):
                 Step(
                     "Feed square to the cut and measure the flat",
                     "the table says how far it should be",
-                    f"{format_number(infeed, 2)} mm for {format_number(wanted, 2)}",
+                    f"{length(infeed, 2)} {LENGTH_UNIT} for {length(wanted, 2)}",
                 ),
             ),
             cautions=("A corner cut starts as a line: light first cuts, the full width comes only at the end",),

@@ -15,6 +15,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 PARAMETERS = (
@@ -288,9 +289,9 @@ class VOverPin(PlainKind):
             steps=(
                 Step("Deburr the V's edges, wipe flanks and pin", "a burr lifts the pin by its full height"),
                 Step(
-                    f"Lay the pin Ø{format_number(pin, 3)} in the V and measure from the face to its top",
+                    f"Lay the pin Ø{length(pin, 3)} in the V and measure from the face to its top",
                     "at both ends: a difference is a lean or a taper",
-                    f"{format_number(found.pin_top_above_face_mm, 3)} mm",
+                    f"{length(found.pin_top_above_face_mm, 3)} {LENGTH_UNIT}",
                 ),
                 Step("Type the reading: the true width follows", "a second pin gives the angle as well"),
             ),

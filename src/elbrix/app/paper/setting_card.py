@@ -13,6 +13,7 @@ from elbrix.app.paper.documents import file_name
 from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
 from elbrix.presenters.angles import AnglesPresenter
 from elbrix.presenters.words import check_text
+from elbrix.results.length_text import said_in
 
 
 class SettingCard(Struct, kw_only=True):
@@ -68,12 +69,13 @@ class SettingCard(Struct, kw_only=True):
         pen.words(LEFT, y, 900, "Wringing order" if self.setting.stacks else "Steps", 34, bold=True)
         y += 52
         for number, step in enumerate(self.setting.steps, 1):
+            words, running, care = (said_in(text, self.presenter.style) for text in (step.words, step.running, step.care))
             pen.box(LEFT, y + 4, 26, 26, 2)
-            used = pen.words(LEFT + 50, y, 1350, f"{number}   {step.words}", 27)
-            if step.running:
-                pen.words(LEFT + 1420, y, 440, step.running, 30, bold=True, align="right")
-            if step.care:
-                used += pen.words(LEFT + 92, y + used, 1300, step.care, 22, colour=SOFT)
+            used = pen.words(LEFT + 50, y, 1350, f"{number}   {words}", 27)
+            if running:
+                pen.words(LEFT + 1420, y, 440, running, 30, bold=True, align="right")
+            if care:
+                used += pen.words(LEFT + 92, y + used, 1300, care, 22, colour=SOFT)
             y += used + 12
             pen.line(LEFT, y - 6, LEFT + WIDTH, y - 6, 1)
         return y

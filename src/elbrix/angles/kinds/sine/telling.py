@@ -16,6 +16,7 @@ from elbrix.parameters.parameter import Group, Values
 from elbrix.quantities.angles import show_angle
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 CAUTIONS: Final = (
@@ -159,7 +160,7 @@ def figures(
             value=facts.height,
             step=0.001,
             unit="",
-            text=f"{format_number(low, 3)} … {format_number(high, 3)} mm",
+            text=f"{length(low, 3)} … {length(high, 3)} {LENGTH_UNIT}",
             note=(
                 "ground across its full width so that it carries both sides of the roll; type what it measures and the angle is"
                 " worked out anew"
@@ -389,7 +390,7 @@ def steps(
             Step(
                 f"Stand the spacer {format_number(spacer, 4)} under the stack roll, across its full width",
                 "burrs off, seat wiped",
-                f"{format_number(spacer, 4)} mm",
+                f"{length(spacer, 4)} {LENGTH_UNIT}",
             )
         )
     for name, built in (("stack roll", stack), ("pivot roll", base)):
