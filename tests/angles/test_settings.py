@@ -27,6 +27,7 @@ from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import plain
 from elbrix.shop.angle_tools import AngleTool, AngleToolKind, SineTool
 from elbrix.shop.gauges import BlockState
 from elbrix.shop.machines import Machine, MachineKind
@@ -183,7 +184,7 @@ def test_a_solid_spacer_gives_its_own_angle() -> None:
     found = setting("sine", angle="30", tolerance="0.05", spacer="50.02")
     assert value(found, "reached") == pytest.approx(math.degrees(math.asin(0.5002)), abs=1e-9)
     assert not found.stacks
-    low, _, high = found.figure("spacer_make").text.removesuffix(" mm").partition(" … ")
+    low, _, high = plain(found.figure("spacer_make").text).removesuffix(" mm").partition(" … ")
     assert float(low) == pytest.approx(100 * math.sin(math.radians(29.95)), abs=6e-4)
     assert float(high) == pytest.approx(100 * math.sin(math.radians(30.05)), abs=6e-4)
 
