@@ -70,6 +70,13 @@ class Bench(QWidget):
         else:
             self._after_paint.append(call)
 
+    def once_seen(self, call: Callable[[], None]) -> None:
+        """Call now, or when the bench has been seen for the first time: what is begun beside the window before would delay it."""
+        if self._painted:
+            call()
+        else:
+            self._after_paint.append(call)
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
         if not self._painted:

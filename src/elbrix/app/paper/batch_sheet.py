@@ -6,14 +6,13 @@ from collections.abc import Callable
 from typing import Final
 
 from msgspec import Struct, field
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtGui import QPainter
 
-from elbrix.app.paper.pages import DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.app.paper.pages import DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, flowed, page_head
 from elbrix.presenters.batch import BatchPresenter
 from elbrix.presenters.card import Row, Section
 from elbrix.quantities.lengths import UnitStyle
 
-_TOP, _BOTTOM = 230.0, 2790.0
 #: Heights of the picture: the least, and for each bar.
 _PICTURE, _FOR_EACH = 420.0, 150.0
 #: Width of a row's first words, and of its box.
@@ -45,21 +44,8 @@ class BatchSheet(Struct, kw_only=True):
         pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-        if self._pages:
-            return self._pages
-        image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
-        measuring = QPainter(image)
-        pen = Pen(measuring)
-        page: list[tuple[float, Callable[[Pen, float], None]]] = []
-        y = _TOP
-        for height, draw, keep in self._blocks(pen):
-            if y + height + keep > _BOTTOM and page:
-                self._pages.append(page)
-                page, y = [], _TOP
-            page.append((y, draw))
-            y += height
-        self._pages.append(page)
-        measuring.end()
+        if not self._pages:
+            self._pages = flowed(self._blocks)
         return self._pages
 
     def _blocks(self, pen: Pen) -> list[tuple[float, Callable[[Pen, float], None], float]]:

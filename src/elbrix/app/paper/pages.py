@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from typing import Final, Protocol
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen
+from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen
 
 from elbrix.app.plate.painter import View, fitted, paint_scene, paper_look, place_sizes
 from elbrix.app.theme.type import font
@@ -164,3 +165,27 @@ def page_head(pen: Pen, title: str, subtitle: str, kind: str, style: UnitStyle) 
 
 def unit_words(style: UnitStyle) -> str:
     return "Sizes in mm" if style.length == "mm" else "Sizes in inches"
+
+
+#: A block of a page that flows: its height, how it is painted from a y on, the room it wants to keep with what follows.
+Block = tuple[float, Callable[[Pen, float], None], float]
+#: Where the blocks of such a page begin and end, tenths of a millimetre.
+FLOW_TOP, FLOW_BOTTOM = 230.0, 2790.0
+
+
+def flowed(blocks: Callable[[Pen], Sequence[Block]]) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+    """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page."""
+    image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
+    measuring = QPainter(image)
+    pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = []
+    page: list[tuple[float, Callable[[Pen, float], None]]] = []
+    y = FLOW_TOP
+    for height, draw, keep in blocks(Pen(measuring)):
+        if y + height + keep > FLOW_BOTTOM and page:
+            pages.append(page)
+            page, y = [], FLOW_TOP
+        page.append((y, draw))
+        y += height
+    pages.append(page)
+    measuring.end()
+    return pages

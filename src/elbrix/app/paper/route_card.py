@@ -5,16 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from msgspec import Struct, field
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtGui import QPainter
 
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, flowed, page_head
 from elbrix.drawing.scene import Dimension, Scene, without_words
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.rehearsal.pictures import setup_scene
 
-_TOP, _BOTTOM = 230.0, 2790.0
 #: Widths of the columns, tenths of a millimetre: words beside numbers, numbers, words alone, words beside a blank.
 _WORDS, _NUMBERS, _ALL, _ASKED = 960.0, 820.0, 1800.0, 1400.0
 #: Of the stock and kit column, of a setup's words beside its picture, of an operation's title and tool.
@@ -54,21 +53,8 @@ class RouteCard(Struct, kw_only=True):
         pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
     def _layout(self) -> list[list[tuple[float, Painter]]]:
-        if self._pages:
-            return self._pages
-        image = QImage(8, 8, QImage.Format.Format_RGB32)
-        measuring = QPainter(image)
-        pen = Pen(measuring)
-        y = _TOP
-        page: list[tuple[float, Painter]] = []
-        for height, draw, keep in self._blocks(pen):
-            if y + height + keep > _BOTTOM and page:
-                self._pages.append(page)
-                page, y = [], _TOP
-            page.append((y, draw))
-            y += height
-        self._pages.append(page)
-        measuring.end()
+        if not self._pages:
+            self._pages = flowed(self._blocks)
         return self._pages
 
     def _worked_out(self, pen: Pen, y: float) -> None:

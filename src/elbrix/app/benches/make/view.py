@@ -177,7 +177,7 @@ class MakeBench(Bench):
         self._show_strip()
         self.refresh_why()
         if p.heard is None and p.plan is not None and not self._filling.busy:
-            self._later.start(p.hear)
+            self.once_seen(lambda: self._later.start(p.hear) if p is self.presenter else None)
         if self.machine_view.isVisible():
             self._show_at_machine()
 
@@ -264,7 +264,7 @@ class MakeBench(Bench):
         if p.has_picture(move):
             self.plate.show_view(p.plate(move))
         elif not self._painting.busy:
-            self._painting.start(lambda: (p, move, p.plate(move)))
+            self.once_seen(lambda: self._painting.start(lambda: (p, move, p.plate(move))))
 
     def _plate_ready(self, painted: tuple[MakePresenter, str, PlateView]) -> None:
         p, move, view = painted
@@ -319,7 +319,7 @@ class MakeBench(Bench):
             # Pictures of metal take some hundredths of a second each: one after another, beside the window.
             self._film_plan = p.plan
             self._waiting_frames = [setup.id for setup in setups]
-            self._fill()
+            self.once_seen(self._fill)
         for key, thumb in self.frames.items():
             thumb.on = key == now
             thumb.update()
