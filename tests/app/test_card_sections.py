@@ -112,13 +112,14 @@ def test_sections_alike_are_two_and_none_is_left_over(card: Card) -> None:
     assert len(card.findChildren(Legend)) == 1
 
 
-def test_another_palette_makes_all_of_it_anew(card: Card) -> None:
-    before = dict(card.rows)
+def test_another_palette_is_taken_by_the_rows_that_are_there(card: Card) -> None:
+    before, seen = dict(card.rows), card.grab().toImage()
     card.set_palette(DIM)
     card.show_view(CardView(sections=(NUT, STUD)))
     gone(card)
-    assert all(card.rows[k] is not before[k] for k in before)
-    assert order(card) == ["neck", "head", "thread"]
+    assert all(card.rows[k] is before[k] for k in before) and order(card) == ["neck", "head", "thread"]
+    assert {row._palette for row in card.rows.values()} == {DIM}
+    assert card.grab().toImage() != seen
 
 
 def test_the_focus_stays_on_the_card_when_its_row_goes(card: Card, qtbot: QtBot) -> None:

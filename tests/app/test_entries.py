@@ -73,7 +73,7 @@ def test_there_is_plenty_to_type(shop_entries: list[tuple[str, Row]]) -> None:
     assert len(shop_entries) > 40 and {what for what, *_ in shop_entries} > set(listed_kinds())
 
 
-@settings(max_examples=400)
+@settings(max_examples=250)
 @given(data=st.data(), text=texts, style=styles)
 def test_shop(demo_shop: Shop, shop_entries: list[tuple[str, Row]], data: st.DataObject, text: str, style: object) -> None:
     what = data.draw(st.sampled_from(sorted({what for what, _ in shop_entries})))

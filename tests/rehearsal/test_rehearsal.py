@@ -303,23 +303,23 @@ def test_seeded_slips_are_caught_at_their_move_and_named() -> None:
     rng = random.Random(11)
     caught = named = 0
     missed: list[Seeded] = []
-    for doc in DESIGNS:
+    for n, doc in enumerate(DESIGNS):
         work = family_of(doc).work(solve_doc(doc, SHOP), SHOP)
-        for machine in ("hazel", "pip"):
-            plan = plan_work(doc.title, work, SHOP, Options() if work.blank.round_mm else Options(machine=machine))
-            for slip in sample(plan, SHOP, rng, 2):
-                try:
-                    heard = hear(plan, SHOP, Asked(keyed={slip.name: slip.text}))
-                except EntryError:
-                    continue  # beyond the travel of the slide: refused beside the entry
-                if heard.slip is None:
-                    if metal_changes(plan, SHOP, slip):
-                        missed.append(slip)
-                    continue
-                assert heard.slip.move == slip.name.rpartition(".")[0]
-                caught += 1
-                named += heard.slip.cause in slip.causes
-    assert caught > 80  # of two in each plan
+        machine = ("hazel", "pip")[n % 2]
+        plan = plan_work(doc.title, work, SHOP, Options() if work.blank.round_mm else Options(machine=machine))
+        for slip in sample(plan, SHOP, rng, 2):
+            try:
+                heard = hear(plan, SHOP, Asked(keyed={slip.name: slip.text}))
+            except EntryError:
+                continue  # beyond the travel of the slide: refused beside the entry
+            if heard.slip is None:
+                if metal_changes(plan, SHOP, slip):
+                    missed.append(slip)
+                continue
+            assert heard.slip.move == slip.name.rpartition(".")[0]
+            caught += 1
+            named += heard.slip.cause in slip.causes
+    assert caught > 40  # of two in each plan
     assert caught / (caught + len(missed)) >= 0.97, missed
     assert named / caught >= 0.95
 
