@@ -150,9 +150,9 @@ def test_a_low_window_keeps_the_plate(bench: MakeBench, window: Window) -> None:
     assert bench.film.isVisible()
 
 
-def test_a_move_by_hand_has_no_wheels(bench: MakeBench) -> None:
+def test_a_move_by_hand_has_no_wheels(bench: MakeBench, qtbot: QtBot) -> None:
     bench.moves.picked.emit("saw.cut")
     assert bench.panel.isHidden()
-    assert bench.plate.shown.tabs  # the way back stays
+    qtbot.waitUntil(lambda: bool(bench.plate.shown.tabs), timeout=20_000)  # the way back stays
     bench.moves.picked.emit(WALL)
     assert not bench.panel.isHidden()

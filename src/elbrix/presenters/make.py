@@ -220,7 +220,7 @@ class MakePresenter:
             else "PRACTICE   one number is wrong: cut nothing",
             footer=slip.words if slip is not None and slip.move == move.id else numbers or setup.holding,
             thing=f"{setup.id} {self.style.length}",
-            tabs=PLATE_TABS if self.has_wheels(id) else (),
+            tabs=PLATE_TABS if self.has_wheels(id) or self.turned is not None else (),
             tab=int(self.turned is not None),
         )
 

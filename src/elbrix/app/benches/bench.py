@@ -107,7 +107,8 @@ class Bench(QWidget):
     @property
     def catching_up(self) -> bool:
         """Whether something the bench shows is still to follow."""
-        return any(later.busy for later in self.findChildren(Later))
+        waits = self.isVisible() and bool(self._after_paint)
+        return waits or any(later.busy for later in self.findChildren(Later))
 
     def title(self) -> tuple[str, str]:
         """What the head line says: title and a line under it."""
