@@ -127,3 +127,16 @@ def test_on_the_command_line() -> None:
     assert "No order changes less" in said.stdout and "\u2063" not in said.stdout
     wrong = run("t-nut-hazel", "nothing")
     assert wrong.returncode == 1 and "there is no design “nothing”" in wrong.stderr and "t-nut-tam" in wrong.stderr
+
+
+def test_one_too_many_is_refused_and_none_is_dropped(bench: MakeBench, window: Window) -> None:
+    doc = window.session.design
+    assert doc is not None
+    others = [d for d in DESIGNS if d != doc.id][: MOST_TOGETHER - 1]
+    window.session.put("Many", replace(window.session.job_of(doc), together=tuple(others)))
+    one_more = next(d for d in DESIGNS if d not in others and d != doc.id)
+    said: list[str] = []
+    window.session.refused.connect(said.append)
+    choose(bench, one_more)
+    assert window.session.job_of(doc).together == tuple(others)
+    assert said and "in one go at most" in said[0] and "Leave some" in said[0]

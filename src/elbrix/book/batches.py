@@ -21,6 +21,13 @@ if TYPE_CHECKING:
 MOST_TOGETHER: Final = 12
 
 
+def too_many(count: int) -> ShopError:
+    """What is said when so many are wanted in one go."""
+    return ShopError(
+        "Made together", f"{count} accessories", f"{MOST_TOGETHER} are planned in one go at most", "Leave some for the next batch"
+    )
+
+
 def batch_of(jobs: Sequence[tuple[DesignDoc, JobDoc | None]], shop: Shop, unit: str = "mm") -> Together:
     """Plan designs as one batch, each as its job wants it made; what was measured of one belongs to its own card.
 
@@ -30,12 +37,7 @@ def batch_of(jobs: Sequence[tuple[DesignDoc, JobDoc | None]], shop: Shop, unit: 
     from elbrix.making.together import Wanted, make_together  # planning is not needed to start
 
     if len(jobs) > MOST_TOGETHER:
-        raise ShopError(
-            "Made together",
-            f"{len(jobs)} accessories",
-            f"{MOST_TOGETHER} are planned in one go at most",
-            "Leave some for the next batch",
-        )
+        raise too_many(len(jobs))
     solved = {}
     for doc, _ in jobs:
         try:

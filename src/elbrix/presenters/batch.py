@@ -108,7 +108,6 @@ class BatchPresenter:
         b = self.batch
         missing = [line.item for line in b.kit if not line.item.owned]
         gone = b.layout.missing
-        saved = tuple(a - c for a, c in zip(b.apart, b.changes, strict=True))
         return (
             Check(
                 key="bars",
@@ -144,7 +143,6 @@ class BatchPresenter:
                         else " Too many setups for a proof: the best of very many orders"
                     )
                 ),
-                figures=tuple(str(v) for v in saved if v),
             ),
             *(
                 Check(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import heapq
 from typing import Final
 
 from msgspec.structs import replace
@@ -9,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from elbrix.app.background import Later
 from elbrix.app.session import Session
-from elbrix.book.batches import MOST_TOGETHER, batch_of
+from elbrix.book.batches import MOST_TOGETHER, batch_of, too_many
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.presenters.batch import BatchPresenter
 from elbrix.quantities.errors import ShopError
@@ -31,6 +32,7 @@ class BatchPart(QObject):
         self.later = Later(self)
         self.later.done.connect(self._planned)
         self._made_from: tuple[object, ...] = ()
+        self._offered: tuple[int, list[tuple[str, str]]] | None = None  # (id, title), of which edition of the designs
 
     # --- which -------------------------------------------------------------------------------------------------------
 
@@ -41,19 +43,32 @@ class BatchPart(QObject):
 
     def option(self, doc: DesignDoc, job: JobDoc) -> tuple[str, str, list[tuple[str, str]]]:
         """The choice over the moves: press a name to add it, press it again to leave it out."""
-        with_it = {d.id for d in self.others(job)}
-        designs = sorted(
-            (d for d in self._session.book.each(DesignDoc) if d.id != doc.id), key=lambda d: (d.id not in with_it, d.title)
-        )
+        with_it = {d.id: d.title for d in self.others(job)}
         words = f"made with {len(with_it)} other{'' if len(with_it) == 1 else 's'}" if with_it else "made alone"
-        return "together", words, [(d.id, f"{'✓' if d.id in with_it else '+'} {d.title}") for d in designs[:_OFFERED]]
+        more = [(id_, title) for id_, title in self._titles() if id_ not in with_it and id_ != doc.id]
+        offered = [*((id_, f"✓ {title}") for id_, title in with_it.items()), *((id_, f"+ {title}") for id_, title in more)]
+        return "together", words, offered[:_OFFERED]
+
+    def _titles(self) -> list[tuple[str, str]]:
+        """The first designs by title; gone through anew only when a design has changed, as a book may have thousands."""
+        book = self._session.book
+        if self._offered is None or self._offered[0] != book.edition(DesignDoc):
+            first = heapq.nsmallest(_OFFERED + MOST_TOGETHER, ((d.title, d.id) for d in book.each(DesignDoc)))
+            self._offered = book.edition(DesignDoc), [(id_, title) for title, id_ in first]
+        return self._offered[1]
 
     def toggled(self, job: JobDoc, id_: str) -> JobDoc:
-        """The job with a design more, or less."""
+        """The job with a design more, or less.
+
+        Raises:
+            ShopError: One too many for a batch.
+        """
         there = tuple(d.id for d in self.others(job))
         if id_ in there:
             return replace(job, together=tuple(d for d in there if d != id_))
-        return replace(job, together=(*there, id_)[-(MOST_TOGETHER - 1) :])
+        if len(there) + 1 >= MOST_TOGETHER:
+            raise too_many(len(there) + 2)
+        return replace(job, together=(*there, id_))
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
@@ -96,7 +111,7 @@ class BatchPart(QObject):
 
     def _jobs(self, doc: DesignDoc) -> list[tuple[DesignDoc, JobDoc | None]]:
         job = self._session.job_of(doc)
-        return [(d, replace(self._session.job_of(d), done=(), keyed={})) for d in (doc, *self.others(job))]
+        return [(d, replace(self._session.job_of(d), done=(), keyed={}, measured={}, tape=())) for d in (doc, *self.others(job))]
 
     def _planned(self, found: BatchPresenter | ShopError) -> None:
         if isinstance(found, ShopError):

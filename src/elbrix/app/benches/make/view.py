@@ -438,7 +438,10 @@ class MakeBench(Bench):
 
     def _option(self, name: str, value: str) -> None:
         if self.presenter is not None and name == "together":
-            self.session.put("Made together", self.batch.toggled(self.presenter.job, value))
+            try:
+                self.session.put("Made together", self.batch.toggled(self.presenter.job, value))
+            except ShopError as error:
+                self.session.refused.emit(str(error))
         elif self.presenter is not None:
             job = self.presenter.with_option(name, value)
             if name in HABITS:
