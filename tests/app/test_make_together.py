@@ -140,3 +140,26 @@ def test_one_too_many_is_refused_and_none_is_dropped(bench: MakeBench, window: W
     choose(bench, one_more)
     assert window.session.job_of(doc).together == tuple(others)
     assert said and "in one go at most" in said[0] and "Leave some" in said[0]
+
+
+def test_a_job_that_gets_another_bar_is_named_and_its_card_can_follow(bench: MakeBench, window: Window, qtbot: QtBot) -> None:
+    """The bar both would take alone is cut down to where it is enough for one."""
+    doc = window.session.design
+    assert doc is not None
+    alone = batch_of([(DESIGNS["t-nut-hazel"], None)], window.session.shop)
+    bar = alone.layout.bar_of(doc.id)
+    assert bar is not None and not alone.moved
+    twin = replace(DESIGNS["t-nut-hazel"], id="twin", title="Its twin")
+    window.session.put("Two of a kind", twin, replace(bar, length_mm=alone.plans[doc.id].cut_length.value + 40))
+    choose(bench, "twin")
+    batch = shown(bench, qtbot)
+    assert len(batch.batch.moved) == 1
+    tile = next(t for t in batch.tiles() if t.key == "cards")
+    moved = batch.batch.moved[0]
+    assert tile.verdict == "marginal" and batch.batch.titles[moved] in tile.reason
+    given = batch.batch.layout.bar_of(moved)
+    assert given is not None and given.id != bar.id
+    bench.card.pressed.emit("keep bars")
+    qtbot.waitUntil(lambda: bench.batch.shown is not None and not bench.batch.shown.batch.moved, timeout=30_000)
+    kept = window.session.book.get(DesignDoc, moved)
+    assert kept is not None and window.session.job_of(kept).options.bar == given.id

@@ -53,6 +53,7 @@ class Together(Struct, frozen=True, kw_only=True):
     titles: dict[str, str]
     layout: BarLayout
     to_buy: tuple[tuple[str, str], ...]  #: (job, what would do)
+    moved: tuple[str, ...]  #: jobs whose own card is cut from another bar than the layout gives them
     turns: tuple[Turn, ...]
     changes: Changes
     apart: Changes  #: when one job is finished before the next is begun
@@ -76,9 +77,13 @@ def make_together(wanted: Sequence[Wanted], shop: Shop, plan_from: Callable[[str
     offered = {w.id: [w.plan.bar] if w.bar_chosen and w.plan.bar else list(w.plan.stock.fitting) for w in wanted}
     layout = lay_on_bars(offered)
     plans, titles = {}, {w.id: w.title for w in wanted}
+    moved = []
     for w in wanted:
         bar, own = layout.bar_of(w.id), w.plan.bar
-        plans[w.id] = w.plan if bar is None or (own is not None and own.bar.id == bar.id) else plan_from(w.id, bar.id)
+        same = bar is None or (own is not None and own.bar.id == bar.id)
+        plans[w.id] = w.plan if bar is None or same else plan_from(w.id, bar.id)
+        if not same:
+            moved.append(w.id)
     jobs = [[_step(s, plans[w.id], shop) for s in plans[w.id].setups] for w in wanted]
     order, apart = best_order(jobs), one_after_another(jobs)
     return Together(
@@ -86,6 +91,7 @@ def make_together(wanted: Sequence[Wanted], shop: Shop, plan_from: Callable[[str
         titles=titles,
         layout=layout,
         to_buy=tuple((w.id, w.plan.stock.buy) for w in wanted if w.id in layout.missing),
+        moved=tuple(moved),
         turns=_turns(wanted, plans, jobs, order.steps),
         changes=order.changes,
         apart=apart.changes,

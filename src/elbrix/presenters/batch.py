@@ -119,6 +119,22 @@ class BatchPresenter:
                 reason="; ".join(f"{b.titles[job]}: buy {buy}" for job, buy in b.to_buy)
                 or "every accessory is cut from the rack",
             ),
+            *(
+                [
+                    Check(
+                        key="cards",
+                        label="Bars of the cards",
+                        value=len(b.moved),
+                        unit="",
+                        limits=Limits(marginal_above=0),
+                        text=f"{len(b.moved)} differ" if len(b.moved) > 1 else "1 differs",
+                        reason="; ".join(f"{b.titles[j]} is cut from another bar here than on its own card" for j in b.moved)
+                        + ". Keep these bars, and the cards say the same",
+                    )
+                ]
+                if b.moved
+                else []
+            ),
             Check(
                 key="kit",
                 label="Kit complete",
@@ -174,6 +190,11 @@ class BatchPresenter:
             sections=(self._bars(), *self._order(), self._kit()),
             buttons=(
                 Button(key="batch sheet", text="Batch sheet", main=True, tip="Bars, order and kit on paper"),
+                *(
+                    (Button(key="keep bars", text="Keep these bars", tip="Their own cards are cut from them, too"),)
+                    if self.batch.moved
+                    else ()
+                ),
                 Button(key="leave batch", text="Back to the moves"),
             ),
         )

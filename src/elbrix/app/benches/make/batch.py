@@ -89,6 +89,19 @@ class BatchPart(QObject):
 
         self.later.start(planned)
 
+    def keep_bars(self) -> None:
+        """The jobs' own cards are cut from the bars of the layout: one edit."""
+        if self.shown is None:
+            return
+        batch, kept = self.shown.batch, []
+        for id_ in batch.moved:
+            doc, bar = self._session.book.get(DesignDoc, id_), batch.layout.bar_of(id_)
+            if doc is not None and bar is not None:
+                job = self._session.job_of(doc)
+                kept.append(replace(job, options=replace(job.options, bar=bar.id)))
+        if kept:
+            self._session.put("Bars of the batch", *kept)
+
     def follow(self, doc: DesignDoc, job: JobDoc) -> None:
         """What it is planned from changed: it is planned anew; with nothing else in it, it is left."""
         if self.shown is None:

@@ -464,6 +464,8 @@ class MakeBench(Bench):
         elif key == "batch":
             self.close_why()
             self.batch.show()
+        elif key == "keep bars":
+            self.batch.keep_bars()
         elif key == "leave batch":
             self.close_why()
             self.batch.leave()
