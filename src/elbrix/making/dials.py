@@ -6,7 +6,7 @@ import math
 
 from msgspec import Struct
 
-from elbrix.quantities.lengths import round_to_step, rounding_mm, show
+from elbrix.quantities.lengths import MM_PER_INCH, round_to_step, rounding_mm, show
 from elbrix.shop.machines import Axis, Machine, MachineKind
 
 
@@ -38,14 +38,19 @@ def on_dial(machine: Machine, axis: str, wanted_mm: float, unit: str = "mm") -> 
             return DialNumber(_signed(show(wanted_mm + off, "in", step_in)), wanted_mm + off, off, "")
         off = rounding_mm(wanted_mm, "mm", step)
         return DialNumber(_signed(show(wanted_mm, "mm", step)), wanted_mm + off, off, "")
-    return on_handwheel(wheel, axis, wanted_mm, machine.kind)
+    return on_handwheel(wheel, axis, wanted_mm, machine.kind, unit)
 
 
 def _signed(text: str) -> str:
     return text.replace("-", "−") if text.startswith("-") else text
 
 
-def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind) -> DialNumber:
+def _way(mm: float, unit: str, step_mm: float) -> str:
+    """A way in a sentence: "0.7", "0.028 in"."""
+    return show(mm, "mm", step_mm) if unit == "mm" else f"{mm / MM_PER_INCH:.3f} in"
+
+
+def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind, unit: str = "mm") -> DialNumber:
     """A position in turns and divisions, whatever else the machine shows; to the nearest division."""
     lathe = kind is MachineKind.LATHE
     total = round(abs(wanted_mm) / wheel.division_mm)
@@ -70,15 +75,17 @@ def on_handwheel(wheel: Axis, axis: str, wanted_mm: float, kind: MachineKind) ->
         # Weight keeps a head on one flank of its screw, so Z is always set going down.
         text = f"down {text}" if set_mm < 0 else f"up {text}" if set_mm > 0 else text
         approach = (
-            f"come down to it, never back up to it: {show(wheel.backlash_mm)} slack" if wheel.backlash_mm else "come down to it"
+            f"come down to it, never back up to it: {_way(wheel.backlash_mm, unit, 0.01)} slack"
+            if wheel.backlash_mm
+            else "come down to it"
         )
     elif set_mm < 0:
         on_ring = (wheel.divisions - divisions) % wheel.divisions
         text = f"back {text}"
         approach = (
-            f"go {show(past, 'mm', 0.1)} past it, then come forward to {on_ring} on the ring: the {show(wheel.backlash_mm)} slack"
-            " is taken up"
+            f"go {_way(past, unit, 0.1)} past it, then come forward to {on_ring} on the ring:"
+            f" the {_way(wheel.backlash_mm, unit, 0.01)} slack is taken up"
         )
     else:
-        approach = f"come forward to it; if you overran, go back {show(past, 'mm', 0.1)} and come again"
+        approach = f"come forward to it; if you overran, go back {_way(past, unit, 0.1)} and come again"
     return DialNumber(text, set_mm, set_mm - wanted_mm, approach)

@@ -54,7 +54,7 @@ class BatchSheet(Struct, kw_only=True):
         bars = len(self.presenter.batch.layout.bars)
         if bars:
             tall = _PICTURE + _FOR_EACH * max(0, bars - 2)
-            blocks.append((tall + 30, lambda p, y: self._picture(p, y, tall), 0))
+            blocks.append((tall + 70, lambda p, y: self._picture(p, y + 40, tall), 0))
         for tile in self.presenter.tiles():
             text = f"{tile.sign}  {tile.label}: {tile.reason}"
             blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, lambda p, y, t=text: self._line(p, y, t), 0))  # type: ignore[misc]
