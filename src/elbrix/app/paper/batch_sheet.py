@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Final
 
 from msgspec import Struct, field
@@ -57,13 +58,13 @@ class BatchSheet(Struct, kw_only=True):
             blocks.append((tall + 70, lambda p, y: self._picture(p, y + 40, tall), 0))
         for tile in self.presenter.tiles():
             text = f"{tile.sign}  {tile.label}: {tile.reason}"
-            blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, lambda p, y, t=text: self._line(p, y, t), 0))  # type: ignore[misc]
+            blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, partial(self._line, text=text), 0))
         for section in self.presenter.card().sections:
             boxed = section.title != "Kit"
-            blocks.append((92, lambda p, y, s=section: self._head(p, y, s), 120))  # type: ignore[misc]
+            blocks.append((92, partial(self._head, section=section), 120))
             for row in section.rows:
                 high = max(pen.height(_FIRST, row.label, _LETTERS), pen.height(self._second, self._said(row), _LETTERS)) + 14
-                blocks.append((high, lambda p, y, r=row, h=high, b=boxed: self._row(p, y, r, h, boxed=b), 0))  # type: ignore[misc]
+                blocks.append((high, partial(self._row, row=row, high=high, boxed=boxed), 0))
         return blocks
 
     @property
