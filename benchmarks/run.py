@@ -19,33 +19,39 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 #: Leaves after the turn of the event loop that first paints a widget of a class, before anything that was put off till after it;
-#: no tear-down is counted, for neither.
+#: no tear-down is counted, for neither. Only that widget is watched until it paints: looking at every object of the program would
+#: give each a Python face and be counted as the program's own.
 _LEAVE = """
 import os
 from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtWidgets import QApplication, QWidget
 class Leave(QObject):
-    def __init__(self, name):
-        super().__init__()
-        self.name = name
-        self.painted = False
+    def watch(self, name):
+        for window in QApplication.topLevelWidgets():
+            for widget in window.findChildren(QWidget):
+                if type(widget).__name__ == name:
+                    widget.installEventFilter(self)
+    painted = False
     def eventFilter(self, watched, event):
-        if self.painted and event.type() in (QEvent.Type.Timer, QEvent.Type.MetaCall):
+        kind = event.type()
+        if self.painted and kind in (QEvent.Type.Timer, QEvent.Type.MetaCall):
             os._exit(0)
-        if not self.painted and event.type() == QEvent.Type.Paint and type(watched).__name__ == self.name:
+        if not self.painted and kind == QEvent.Type.Paint:
             self.painted = True
+            QApplication.instance().installEventFilter(self)
             QTimer.singleShot(0, lambda: os._exit(0))
         return False
+leave = Leave()
 """
 _BARE = (
     _LEAVE
     + """
 from PyQt6.QtWidgets import QApplication, QMainWindow, QPushButton
 app = QApplication([])
-leave = Leave("QPushButton")
-app.installEventFilter(leave)
 window = QMainWindow()
 window.setCentralWidget(QPushButton("one"))
 window.resize(1280, 800)
+leave.watch("QPushButton")
 window.show()
 app.exec()
 """
@@ -58,9 +64,7 @@ import sys
 from PyQt6.QtWidgets import QApplication
 looping = QApplication.exec
 def leaving(*_):
-    global leave
-    leave = Leave(sys.argv[2])
-    QApplication.instance().installEventFilter(leave)
+    leave.watch(sys.argv[2])
     return looping()
 QApplication.exec = leaving
 from elbrix.cli.main import main

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import multiprocessing
 from collections.abc import Callable
-from multiprocessing.connection import Connection
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from elbrix.quantities.errors import ShopError
 from elbrix.results.progress import Watch
 
-#: A plain new process: nothing of the window is copied into it.
-_PROCESSES = multiprocessing.get_context("spawn")
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection  # loaded when something is searched for, not at start
+
 _LOOK_MS = 25
 
 
@@ -47,10 +46,13 @@ class Search(QObject):
 
     def start(self, call: Callable[[Watch], object]) -> None:
         """Begin. The call and what it brings back are plain values that can be sent to another process."""
+        import multiprocessing
+
+        processes = multiprocessing.get_context("spawn")  # a plain new process: nothing of the window is copied into it
         self.stop()
         self.running, self.share, self.found, self.problem = True, 0.0, None, ""
-        self._pipe, other = _PROCESSES.Pipe(duplex=False)
-        self._process = _PROCESSES.Process(target=_work, args=(other, call), daemon=True, name="search")
+        self._pipe, other = processes.Pipe(duplex=False)
+        self._process = processes.Process(target=_work, args=(other, call), daemon=True, name="search")
         self._process.start()
         other.close()  # so the end of the process is seen on our side
         self._look.start()

@@ -1,14 +1,11 @@
 """How many times the cutting load can still be balanced: the limit of a rigid piece with true friction cones, many loads at once.
 
 Weight and clamp forces are given; contacts push with any force inside their cone; a clamp's tip may give friction up to its
-share. The
-largest multiple λ of a load that some admissible set of contact forces balances is a linear programme with endlessly many
-columns: one
-for every direction of friction. A revised simplex needs only one of them at a time. The dual vector of a step is a virtual
-motion; the best
-friction of a contact under it points straight against its sliding, so the entering column is computed, never looked up.
-Every λ on the
-way is feasible, so stopping early errs low. The last dual vector is the motion at failure.
+share. The largest multiple λ of a load that some admissible set of contact forces balances is a linear programme with endlessly
+many columns: one for every direction of friction. A revised simplex needs only one of them at a time. The dual vector of a step
+is a virtual motion; the best friction of a contact under it points straight against its sliding, so the entering column is
+computed, never looked up. Every λ on the way is feasible, so stopping early errs low. The last dual vector is the motion at
+failure.
 """
 
 from __future__ import annotations

@@ -322,8 +322,7 @@ class MakePresenter:
 
     def left_to_go(self, id: str, stands: Mapping[str, float], *, still: bool) -> tuple[tuple[AxisLeft, str], ...]:
         """Each axis of a move the readout tells, with the way that is left in words."""
-        from elbrix.rehearsal.asked import machine_of
-        from elbrix.rehearsal.at_readout import axes_left
+        from elbrix.rehearsal.at_readout import axes_left, machine_of
 
         if self.plan is None:
             return ()

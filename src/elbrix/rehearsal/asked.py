@@ -8,11 +8,12 @@ from msgspec import Struct, field
 
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.quantities.errors import EntryError
+from elbrix.rehearsal.at_readout import machine_of
 from elbrix.rehearsal.clearances import in_the_way
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.keyed import Slip, Wrong, named, read_keyed
 from elbrix.rehearsal.run import Slips, rehearse
-from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.machines import MachineKind
 from elbrix.shop.shop import Shop
 
 TURNS = ("end", "over", "mirrored")
@@ -33,12 +34,6 @@ class Heard(Struct, frozen=True, kw_only=True):
     findings: tuple[Finding, ...]
     slip: Slip | None
     seconds: float
-
-
-def machine_of(setup: Setup, plan: Plan, shop: Shop) -> Machine | None:
-    """The machine a setup runs on; None for one that was assumed."""
-    id = setup.machine_id or plan.machine_id
-    return next((m for m in shop.machines if m.id == id), None)
 
 
 def _place(plan: Plan, name: str) -> tuple[Setup, Operation, Move, str]:

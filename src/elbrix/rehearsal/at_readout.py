@@ -7,15 +7,22 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.making.plan import Move, Operation, Position, Setup
+from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.rehearsal.keyed import Wrong, cause_of
 from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine, MachineKind
+from elbrix.shop.shop import Shop
 
 #: A slide stands there when it is this near, or one step of its readout, mm.
 _THERE_MM: Final = 0.005
 #: What is only told when the number fits it exactly: a slide that is still on its way passes through many numbers.
 _TELLING: Final = frozenset({"sign", "axis", "unit", "diameter", "decimal", "tool_allowance", "turn", "backlash"})
+
+
+def machine_of(setup: Setup, plan: Plan, shop: Shop) -> Machine | None:
+    """The machine a setup runs on; None for one that was assumed."""
+    id = setup.machine_id or plan.machine_id
+    return next((m for m in shop.machines if m.id == id), None)
 
 
 class AxisLeft(Struct, frozen=True, kw_only=True):

@@ -14,8 +14,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
-from elbrix.rehearsal.asked import machine_of
-from elbrix.rehearsal.at_readout import AxisLeft, axes_left
+from elbrix.rehearsal.at_readout import AxisLeft, axes_left, machine_of
 from elbrix.rehearsal.keyed import keyed_text
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop

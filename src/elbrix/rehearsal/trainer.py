@@ -12,7 +12,8 @@ from elbrix.making.dials import on_dial
 from elbrix.making.plan import Move, Operation, Plan, Position
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.rehearsal.asked import Asked, hear, machine_of
+from elbrix.rehearsal.asked import Asked, hear
+from elbrix.rehearsal.at_readout import machine_of
 from elbrix.rehearsal.keyed import keyed_text
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop

@@ -129,8 +129,16 @@ class HoldBench(DocumentBench):
             designs=self._designs(doc),
         )
         self._show(self.presenter)
-        if quick:
-            self._whole.start(0 if looked else _SETTLED_MS)
+        if quick and looked:
+            self.once_seen(partial(self._whole.start, 0))
+        elif quick:
+            self._whole.start(_SETTLED_MS)
+
+    def open_at_start(self) -> None:
+        # What the Catalogue offers stands at the card's foot and takes every family to be loaded: it comes with the whole answer.
+        self._offered = self.session.book.edition(DesignDoc), []
+        self.refresh()
+        self._offered = None
 
     def _designs(self, doc: LayoutDoc) -> list[DesignDoc]:
         """Those that are offered, and those the layout's things were taken from."""
