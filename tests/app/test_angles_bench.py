@@ -124,7 +124,7 @@ def test_take_another_stack_another_way_and_back(bench: AnglesBench) -> None:
     key = next(k for k in bench.card.rows if k.startswith("take "))
     bench.card.rows[key].activate()
     assert " ".join(stack(bench)) == key[5:]
-    bench.card.rows["way level"].activate() if "way level" in bench.card.rows else bench.pick("way digital level")
+    bench.card.rows["method level"].activate() if "method level" in bench.card.rows else bench.pick("method digital level")
     assert doc(bench).chosen["method"].text == "digital level"
     assert "set by level on the work" in bench.title()[1]
     check = next(t.tile for t in bench.strip.tiles if t.tile and t.tile.key == "method")

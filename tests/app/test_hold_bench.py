@@ -114,7 +114,7 @@ def test_add_and_take_away(bench: HoldBench, qtbot: QtBot) -> None:
     assert (
         any(p.name == "stop" for _, _, p in bench.presenter.hold.elements) if bench.presenter and bench.presenter.hold else False
     )
-    bench.card.button("away 3").click()
+    bench.card.button("remove 3").click()
     assert [t.kind for t in doc(bench).elements] == ["strap"] * 3
 
 
@@ -300,7 +300,7 @@ def test_a_plate_from_the_catalogue_and_its_changed_drawing(window: Window, qtbo
     bench.show_document("hold-wedge")
     bench.show_document("hold-yoke")
     settled(bench, qtbot)
-    QTest.mouseClick(bench.card.button("again 0"), Qt.MouseButton.LeftButton)
+    QTest.mouseClick(bench.card.button("update 0"), Qt.MouseButton.LeftButton)
     QApplication.processEvents()
     assert doc(bench).elements[0].chosen["thickness"].text == "25"
     bench.pick("lay plate-segments")

@@ -17,6 +17,7 @@ from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Parameter
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -199,7 +200,7 @@ class AnglesPresenter:
         label = f"{len(built.pieces)} blocks"
         if real and self.setting is not None:
             label += f", {(built.real_mm - self.setting.figure('height').value) * 1000:+.2f} µm off"
-        return _wrapped(Row(key=f"take {' '.join(built.names)}", label=label, value=built.words, edit="press"))
+        return _wrapped(Row(key=Act(Verb.TAKE, " ".join(built.names)).key, label=label, value=built.words, edit="press"))
 
     def _ways(self, setting: AngleSetup) -> Section:
         assert setting.advice is not None
@@ -217,7 +218,7 @@ class AnglesPresenter:
             )
             rows.append(
                 Row(
-                    key=f"way {way.key}",
+                    key=Act(Verb.METHOD, way.key).key,
                     label=f"{mark} {way.title}",
                     value=f"{error}  {way.minutes} min",
                     edit="press",
@@ -378,7 +379,9 @@ def _wrapped(row: Row) -> Row:
 
 def chooser() -> CardView:
     """What the card says when there is no setting, or a new one is wanted."""
-    rows = tuple(Row(key=f"new {k.key}", label=k.title, value=k.when, edit="press", wrap=True) for k in all_kinds().values())
+    rows = tuple(
+        Row(key=Act(Verb.NEW, k.key).key, label=k.title, value=k.when, edit="press", wrap=True) for k in all_kinds().values()
+    )
     return CardView(
         sections=(
             Section(

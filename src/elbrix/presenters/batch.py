@@ -10,6 +10,7 @@ from elbrix.making.bar_layout import BarUse
 from elbrix.making.order import Changes
 from elbrix.making.plan import NO_BAR
 from elbrix.making.together import Together, Turn
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.make import hours
 from elbrix.presenters.plate import PlateView
@@ -219,7 +220,7 @@ class BatchPresenter:
 
     def _sawn(self, number: int, job: str, long_mm: float, use: BarUse) -> Row:
         return Row(
-            key=f"cut {job}",
+            key=Act(Verb.CUT, job).key,
             label=f"{number}  {self.batch.titles[job]}",
             value=self.style.show(long_mm, "mm", 0.5),
             unit=self.style.name("mm"),
@@ -244,7 +245,7 @@ class BatchPresenter:
             t.setup.title if k == 0 else t.setup.title[:1].lower() + t.setup.title[1:] for k, t in enumerate(turns)
         )
         return Row(
-            key=f"turn {turns[0].job} {turns[0].setup.id}",
+            key=Act(Verb.TURN, f"{turns[0].job} {turns[0].setup.id}").key,
             label=turns[0].title + (f"  ·  changed: {', '.join(told)}" if told else ""),
             value=setups,
             edit="press",

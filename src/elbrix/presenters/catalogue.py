@@ -23,6 +23,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Kind
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Picture, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import verdict_word
@@ -69,7 +70,7 @@ def _costs(doc: DesignDoc) -> Section:
         shown = f"{amount:g}" if amount else ""
         rows.append(
             Row(
-                key=f"costs {name}",
+                key=Act(Verb.COSTS, name).key,
                 label=label,
                 value=shown,
                 placeholder="not said",
@@ -265,7 +266,7 @@ class CataloguePresenter:
             if made is None:
                 rows.append(
                     Row(
-                        key=f"made {p.name}",
+                        key=Act(Verb.MADE, p.name).key,
                         label=f"{p.label} {designed}",
                         value="",
                         placeholder="measure",
@@ -277,7 +278,7 @@ class CataloguePresenter:
             shown = ", ".join(self.style.show(v, "mm") for v in made.made_mm)
             rows.append(
                 Row(
-                    key=f"made {p.name}",
+                    key=Act(Verb.MADE, p.name).key,
                     label=f"{made.verdict.sign} {p.label} {designed}",
                     value=shown,
                     unit=self.style.name("mm"),
@@ -332,7 +333,7 @@ class CataloguePresenter:
     def _photographs(self, doc: DesignDoc) -> Section:
         self.photos = photos_of(doc, self.book)
         pictures = tuple(
-            Picture(key=f"photo {p.id}", label=f"{p.title or 'Photograph'}, {p.on}", jpeg=p.jpeg) for p in self.photos
+            Picture(key=Act(Verb.PHOTO, p.id).key, label=f"{p.title or 'Photograph'}, {p.on}", jpeg=p.jpeg) for p in self.photos
         )
         return Section(
             title="Photographs",
@@ -345,7 +346,7 @@ class CataloguePresenter:
         """Nobody writes these down: the book knows what it stands in."""
         self.uses = uses_of(doc, self.book)
         rows = tuple(
-            Row(key=f"use {n}", label=use.on, value=use.words, wrap=True, edit="press" if use.bench else "")
+            Row(key=Act(Verb.USE, str(n)).key, label=use.on, value=use.words, wrap=True, edit="press" if use.bench else "")
             for n, use in enumerate(self.uses[:_MOST_USES])
         )
         more = f"{len(self.uses) - _MOST_USES} more before" if len(self.uses) > _MOST_USES else "" if rows else "none yet"
@@ -356,7 +357,7 @@ class CataloguePresenter:
         labels = {p.name: p.label for p in family_of(doc).parameters}
         rows = [
             Row(
-                key=f"lesson {number}",
+                key=Act(Verb.LESSON, str(number)).key,
                 label=f"{lesson.on}  {labels.get(lesson.about, '')}".rstrip(),
                 value=lesson.text,
                 edit="text",
@@ -367,7 +368,7 @@ class CataloguePresenter:
         ]
         rows.append(
             Row(
-                key="lesson new",
+                key=Act(Verb.LESSON, "new").key,
                 label="One more",
                 value="",
                 placeholder="neck width: what to mind next time",
@@ -380,7 +381,7 @@ class CataloguePresenter:
     def _revisions(self, doc: DesignDoc) -> Section:
         rows = tuple(
             Row(
-                key=f"rev {r.letter}",
+                key=Act(Verb.REVISION, r.letter).key,
                 label=f"{r.letter}   {r.on}",
                 value=r.reason,
                 wrap=True,
@@ -509,9 +510,9 @@ class CataloguePresenter:
 
     def asks(self, key: str) -> Asking | None:
         """What an entry wants of an instrument."""
-        if self.doc is None or self.design is None or not key.startswith("made "):
+        if self.doc is None or self.design is None or Act.read(key).do != Verb.MADE:
             return None
-        parameter = parameter_of(family_of(self.doc), key.removeprefix("made "))
+        parameter = parameter_of(family_of(self.doc), Act.read(key).of)
         size = self.design.values.number(parameter.name)
         near = max(2.0, 0.25 * size)
         return Asking(quantity=Quantity.LENGTH, low=max(0.0, size - near), high=size + near, name=parameter.label)
@@ -531,8 +532,9 @@ class CataloguePresenter:
             return f"Lives in {text.strip()}", replace(doc, location=text.strip())
         if key == "condition":
             return f"Condition: {text.strip() or 'as new'}"[:60], replace(doc, condition=text.strip())
-        if key.startswith("costs "):
-            what = key.removeprefix("costs ")
+        act = Act.read(key)
+        if act.do == Verb.COSTS:
+            what = act.of
             amount = parse_amount(text, dict(_COSTS)[what]) if text.strip() else 0.0
             return f"{dict(_COSTS)[what]} {text.strip() or 'not said'}"[:60], replace(
                 doc, costs=replace(doc.costs, **{what: amount})
@@ -542,11 +544,11 @@ class CataloguePresenter:
         if key == "made_count":
             made = parse_count(text, "Pieces in stock", 0, 100_000, "Count the drawer")
             return f"{made} made", replace(doc, made=made)
-        if key == "lesson new":
+        if act == Act(Verb.LESSON, "new"):
             return "A lesson", with_lesson(doc, read_lesson(doc, text))
-        if key.startswith("lesson "):
-            return "A lesson", changed_lesson(doc, int(key[7:]), text)
-        name = key.removeprefix("made ")
+        if act.do == Verb.LESSON:
+            return "A lesson", changed_lesson(doc, act.number, text)
+        name = act.of if act.do == Verb.MADE else key
         parameter = parameter_of(family_of(doc), name)
         others = tuple(m for m in doc.as_made if m.figure != name)
         if not text.strip():

@@ -16,6 +16,7 @@ from elbrix.design.moving import moved
 from elbrix.drawing.scene import Dimension, MovablePoint, Scene
 from elbrix.drawing.views import arrange, exact_view, from_kernel, section_scene
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -289,7 +290,7 @@ class DesignPresenter:
         places = [p for p in self.family.parameters if p.name in rows and p.kind in (Kind.PLACES, Kind.OUTLINE)]
         return tuple(
             Button(
-                key=f"read {p.name}",
+                key=Act(Verb.READ, p.name).key,
                 text=f"Read {p.label.removesuffix(' at').lower()} from a file…",
                 tip="A closed outline of a DXF" if p.kind is Kind.OUTLINE else "CSV with x_mm, y_mm, or the circles of a DXF",
             )

@@ -23,6 +23,7 @@ from elbrix.holding.slot_runs import runs
 from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.suggest import Suggestion
 from elbrix.parameters.parameter import Parameter
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -183,7 +184,7 @@ class HoldPresenter:
             if 0 <= number < len(hold.elements):
                 source = self.designs.get(self.doc.elements[number].design)
                 hint = source.title if source is not None else hint
-                buttons = (Button(key=f"away {number}", text="Remove"), *self._again(number))
+                buttons = (Button(key=Act(Verb.REMOVE, str(number)).key, text="Remove"), *self._again(number))
                 text = hold.elements[number][2].problem
                 drawn_only = source is not None and not source.made
                 text = f"■ {text}" if text else "▲ Drawn, and none is made yet" if drawn_only else ""
@@ -205,11 +206,12 @@ class HoldPresenter:
                 text = hold.guidance
             sections.append(Section(title=group.title, hint=hint, rows=rows, buttons=buttons, text=text))
         more = [
-            Row(key=f"add {t.key}", label=t.title, value="", edit="press", derivation=t.when) for t in all_elements().values()
+            Row(key=Act(Verb.ADD, t.key).key, label=t.title, value="", edit="press", derivation=t.when)
+            for t in all_elements().values()
         ]
         more += [
             Row(
-                key=f"lay {d.id}",
+                key=Act(Verb.LAY, d.id).key,
                 label=d.title,
                 value="",
                 edit="press",
@@ -238,7 +240,11 @@ class HoldPresenter:
         if design is None or self.quick or not changed_since(thing, design, self.shop):
             return ()
         return (
-            Button(key=f"again {number}", text="Update from drawing", tip=f"The drawing of {design.title} has changed since"),
+            Button(
+                key=Act(Verb.UPDATE, str(number)).key,
+                text="Update from drawing",
+                tip=f"The drawing of {design.title} has changed since",
+            ),
         )
 
     def _row(self, key: str) -> Row:
@@ -266,7 +272,7 @@ class HoldPresenter:
             )
         rows = (
             tuple(
-                Row(key=f"take {i}", label=f"Suggestion {i + 1}", value=s.sentence, edit="press", wrap=True)
+                Row(key=Act(Verb.TAKE, str(i)).key, label=f"Suggestion {i + 1}", value=s.sentence, edit="press", wrap=True)
                 for i, s in enumerate(state.found)
             )
             if state is not None
@@ -453,15 +459,27 @@ class HoldPresenter:
 def chooser() -> CardView:
     """What the card says when there is no layout."""
     rows = (
-        Row(key="new block", label="Block in the vise", value="two parallel sides, the top is cut", edit="press", wrap=True),
         Row(
-            key="new straps",
+            key=Act(Verb.NEW, "block").key,
+            label="Block in the vise",
+            value="two parallel sides, the top is cut",
+            edit="press",
+            wrap=True,
+        ),
+        Row(
+            key=Act(Verb.NEW, "straps").key,
             label="Plate under straps",
             value="clamped down on the table beside the cut",
             edit="press",
             wrap=True,
         ),
-        Row(key="new plate", label="Work on a fixture plate", value="held through its own holes", edit="press", wrap=True),
+        Row(
+            key=Act(Verb.NEW, "plate").key,
+            label="Work on a fixture plate",
+            value="held through its own holes",
+            edit="press",
+            wrap=True,
+        ),
     )
     return CardView(
         sections=(

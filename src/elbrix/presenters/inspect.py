@@ -31,6 +31,7 @@ from elbrix.inspecting.readings import MOST_TIMES, Place
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.parameters.parameter import Parameter
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
@@ -43,7 +44,6 @@ from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 
 #: What a place's entry is called on plate and card.
-READ: Final = "read "
 #: Places listed on the card; of more, those about the next one.
 _MOST_ROWS: Final = 24
 _MOST_EARLIER: Final = 6
@@ -87,7 +87,7 @@ class InspectPresenter:
             self.problem = error
         self.places: dict[str, Place] = {}
         if self.inspection is not None:
-            self.places = {READ + p.key: p for p in self.inspection.sheet.places}
+            self.places = {Act(Verb.READ, p.key).key: p for p in self.inspection.sheet.places}
 
     # --- head --------------------------------------------------------------------------------------------------------
 
@@ -223,13 +223,13 @@ class InspectPresenter:
             if t.u or t.tool
         ]
         return Row(
-            key=READ + place.key,
+            key=Act(Verb.READ, place.key).key,
             label=place.label,
             value=shown,
             unit="" if place.unit == "deg" else self.style.name("mm") if place.unit == "mm" else place.unit,
             origin="measured" if taken else "",
             edit="text",
-            entry_text=self.entry_text(READ + place.key),
+            entry_text=self.entry_text(Act(Verb.READ, place.key).key),
             placeholder="" if taken else "next" if place == self.following else "read",
             derivation="\n".join(told),
             strong=place == self.following,
@@ -284,7 +284,7 @@ class InspectPresenter:
             ]
         cautions = "\n".join(f"▲ {said_in(c, self.style)}" for c in inspection.cautions)
         buttons = [
-            Button(key=f"keep {f.key}", text=f.words, tip="The shop then knows it; undo takes it back")
+            Button(key=Act(Verb.KEEP, f.key).key, text=f.words, tip="The shop then knows it; undo takes it back")
             for f in inspection.findings
         ]
         if self.measures_piece and inspection.sheet.taken:
@@ -327,7 +327,9 @@ class InspectPresenter:
                 continue
             row = figure_row(figure, self.style)
             rows.append(
-                replace(row, key=f"open {doc.id}", label=f"{doc.began} {figure.label.lower()}", edit="press", derivation="")
+                replace(
+                    row, key=Act(Verb.OPEN, doc.id).key, label=f"{doc.began} {figure.label.lower()}", edit="press", derivation=""
+                )
             )
         return Section(title="Earlier", hint="the same, as it was", rows=tuple(rows), numbered=False) if rows else None
 
@@ -359,7 +361,8 @@ class InspectPresenter:
 
     def _pick_design(self) -> Section:
         rows = tuple(
-            Row(key=f"about {d.id}", label=d.title, value="", edit="press") for d in islice(self.to_pick(), _MOST_TO_PICK)
+            Row(key=Act(Verb.ABOUT, d.id).key, label=d.title, value="", edit="press")
+            for d in islice(self.to_pick(), _MOST_TO_PICK)
         )
         text = "Pick the design the piece was made to." if rows else "There is no design yet: begin one in Design."
         if self.doc.about and self.problem is not None:
@@ -384,14 +387,15 @@ class InspectPresenter:
         if self.inspection is None or not features:
             return frozenset(), frozenset()
         keys = frozenset(f.key for f in self.inspection.figures if features & set(f.features))
-        keys |= frozenset(READ + f for f in features)
+        keys |= frozenset(Act(Verb.READ, f).key for f in features)
         return keys, frozenset(c.key for c in self.inspection.checks if features & set(c.features))
 
     def features_of_key(self, key: str) -> frozenset[str]:
         if self.inspection is None:
             return frozenset()
-        if key.startswith(READ):
-            return frozenset({key.removeprefix(READ)})
+        act = Act.read(key)
+        if act.do == Verb.READ:
+            return frozenset({act.of})
         return frozenset(f for figure in self.inspection.figures if figure.key == key for f in figure.features)
 
     def features_of_check(self, key: str) -> tuple[frozenset[str], frozenset[str]]:
@@ -503,7 +507,9 @@ def _now() -> str:
 
 def chooser() -> CardView:
     """What the card says when there is no inspection, or a new one is wanted."""
-    rows = tuple(Row(key=f"new {k.key}", label=k.title, value=k.when, edit="press", wrap=True) for k in all_kinds().values())
+    rows = tuple(
+        Row(key=Act(Verb.NEW, k.key).key, label=k.title, value=k.when, edit="press", wrap=True) for k in all_kinds().values()
+    )
     return CardView(
         sections=(
             Section(title="New inspection", text="Where to touch is drawn on the plate, in order.", rows=rows, numbered=False),

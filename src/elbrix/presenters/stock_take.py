@@ -6,10 +6,10 @@ from elbrix.book.documents import DesignDoc
 from elbrix.book.stock_take import Line, PlaceLines, by_place, differing, stock_take
 from elbrix.book.store import Book
 from elbrix.items.kind import item_kinds
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Button, CardView, Row, Section
 
 #: Before the id of an item, in the key of its row.
-COUNT = "count "
 
 
 def places_of(book: Book) -> list[PlaceLines]:
@@ -46,7 +46,7 @@ def _section(place: PlaceLines) -> Section:
     over = f"▲ {place.pieces - place.capacity} more than it takes" if 0 < place.capacity < place.pieces else ""
     rows = tuple(
         Row(
-            key=COUNT + line.doc.id,
+            key=Act(Verb.COUNT, line.doc.id).key,
             label=f"{line.doc.title}   {_beside(line.doc, place.name)}".rstrip(),
             value=""
             if line.counted is None

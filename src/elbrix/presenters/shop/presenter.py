@@ -14,6 +14,7 @@ from elbrix.drawing.scene import Dimension, Note, Scene
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking
 from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.capture import asking_of
 from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.plate import PlateView
@@ -197,7 +198,7 @@ class ShopPresenter:
     def _contents(self) -> Section:
         rows = [
             Row(
-                key=f"see {m.id}",
+                key=Act(Verb.SEE, m.id).key,
                 label=m.name,
                 value=f"{sum(s.measured for s in m.slots)} of {len(m.slots)} slots",
                 edit="press",
@@ -207,7 +208,9 @@ class ShopPresenter:
         ]
         for key, kind in listed_kinds().items():
             count = len(kind.of(self.shop))
-            rows.append(Row(key=f"see {key}", label=kind.title, value=str(count), edit="press", strong=key == self.what))
+            rows.append(
+                Row(key=Act(Verb.SEE, key).key, label=kind.title, value=str(count), edit="press", strong=key == self.what)
+            )
         return Section(
             title="Shop inventory",
             rows=tuple(rows),
@@ -217,7 +220,7 @@ class ShopPresenter:
     def _machine_sections(self, machine: Machine) -> list[Section]:
         slots = tuple(
             Row(
-                key=f"slot {s.label}",
+                key=Act(Verb.SLOT, s.label).key,
                 label=s.label,
                 value=f"{s.places} place{'s' if s.places != 1 else ''}" if s.measured else "not measured",
                 edit="press",
@@ -268,7 +271,7 @@ class ShopPresenter:
                 title="Machine",
                 rows=field_rows(item_kinds()["machine"], machine, self.style),
                 buttons=(
-                    *(Button(key=f"inspect {key}", text=go.words) for key, go in inspections_of(machine).items()),
+                    *(Button(key=Act(Verb.INSPECT, key).key, text=go.words) for key, go in inspections_of(machine).items()),
                     Button(key="remove", text="Remove machine"),
                 ),
             )
@@ -316,14 +319,14 @@ class ShopPresenter:
     def _axis_row(self, machine: Machine, axis: str) -> Row:
         wheel = machine.axes.get(axis)
         if wheel is None:
-            return Row(key=f"axis {axis}", label=axis, value="", placeholder="4; 200; 0.05; 500", edit="text")
+            return Row(key=Act(Verb.AXIS, axis).key, label=axis, value="", placeholder="4; 200; 0.05; 500", edit="text")
         show = self.style.show
         lengths = (wheel.backlash_mm, *((wheel.travel_mm,) if wheel.travel_mm else ()))
         value = " / ".join((show(wheel.mm_per_turn, "mm"), str(wheel.divisions), *(show(v, "mm") for v in lengths)))
         unit = self.style.length
         text = "; ".join((entry_text(wheel.mm_per_turn, unit), str(wheel.divisions), *(entry_text(v, unit) for v in lengths)))
         return Row(
-            key=f"axis {axis}",
+            key=Act(Verb.AXIS, axis).key,
             label=axis,
             value=value,
             unit=self.style.name("mm"),
@@ -337,7 +340,7 @@ class ShopPresenter:
         assert self.kind is not None
         rows = tuple(
             Row(
-                key=f"item {t.id}",
+                key=Act(Verb.ITEM, t.id).key,
                 label=self.kind.name(t, self.style),
                 value=self.kind.count(t, self.style),
                 edit="press",
@@ -360,7 +363,7 @@ class ShopPresenter:
                     rows=field_rows(self.kind, self.item, self.style),
                     buttons=(
                         *box_buttons(self.item),
-                        *(Button(key=f"inspect {key}", text=go.words) for key, go in inspections_of(self.item).items()),
+                        *(Button(key=Act(Verb.INSPECT, key).key, text=go.words) for key, go in inspections_of(self.item).items()),
                         Button(key="remove", text="Remove"),
                     ),
                 )
@@ -398,7 +401,7 @@ class ShopPresenter:
         if key in ("offset_mm", "ring_radius_mm", "block_real"):
             return Asking(quantity=Quantity.LENGTH, name="this size")
         kind = kind_of_item(self.machine if self.machine is not None else self.item)
-        parameter = kind.parameter(key.removeprefix("field ")) if kind is not None else None
+        parameter = kind.parameter(_field(key)) if kind is not None else None
         return asking_of(parameter) if parameter is not None else None
 
     def typed(self, key: str, text: str) -> tuple[str, Document]:
@@ -417,15 +420,16 @@ class ShopPresenter:
             return f"{self.machine.name}, {self.slot.label} moved", self._with_slot(_slot_with(self.slot, key, value))
         if self.machine is not None and self.slot is not None and key == "slot_label":
             return f"{self.machine.name}, slot called {text.strip()}", self._renamed_slot(text)
-        if self.machine is not None and key.startswith("axis "):
+        act = Act.read(key)
+        if self.machine is not None and act.do == Verb.AXIS:
             return f"{self.machine.name}, {key}", replace(
-                self.machine, axes={**self.machine.axes, key[5:]: self._axis(key[5:], text)}
+                self.machine, axes={**self.machine.axes, act.of: self._axis(act.of, text)}
             )
         if key.startswith("block_") and self.block is not None:
             return typed_block(self.item, self.block, key, text)
         thing = self.machine if self.machine is not None else self.item
         kind = kind_of_item(thing)
-        parameter = kind.parameter(key.removeprefix("field ")) if kind is not None else None
+        parameter = kind.parameter(_field(key)) if kind is not None else None
         if kind is None or parameter is None:
             raise EntryError("Shop", "that cannot be typed here", "It is no entry of this thing", "Pick a row of the card")
         return f"{parameter.label} {text.strip()}", kind.read(parameter, thing, text, self.style.length)
@@ -553,3 +557,9 @@ def next_slot(machine: Machine) -> TSlot:
     taken = {s.label for s in machine.slots}
     label = next(f"slot {n}" for n in range(len(taken) + 1, len(taken) + 200) if f"slot {n}" not in taken)
     return TSlot(label=label)
+
+
+def _field(key: str) -> str:
+    """The parameter an entry is about: of the card, or of the plate, which knows fields by their bare names."""
+    act = Act.read(key)
+    return act.of if act.do == Verb.FIELD else key

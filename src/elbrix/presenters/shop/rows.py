@@ -6,6 +6,7 @@ from typing import Any
 
 from elbrix.items.kind import ItemKind
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import Row
 from elbrix.quantities.lengths import UnitStyle
 
@@ -16,7 +17,7 @@ def field_rows(kind: ItemKind, item: Any, style: UnitStyle) -> tuple[Row, ...]:
 
 
 def _row(kind: ItemKind, p: Parameter, item: Any, style: UnitStyle) -> Row:
-    key, value = f"field {p.name}", getattr(item, p.name)
+    key, value = Act(Verb.FIELD, p.name).key, getattr(item, p.name)
     if p.kind is Kind.CHOICE:
         return Row(key=key, label=p.label, value=p.shown_choice(str(value)), edit="choice", choices=p.choices, origin="chosen")
     text = kind.entry_text(p, item, style.length)

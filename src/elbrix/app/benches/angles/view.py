@@ -13,6 +13,7 @@ from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.angle_setups import put_back, wring
 from elbrix.book.documents import AngleDoc, Chosen
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.angles import AnglesPresenter, LongerState, chooser
 from elbrix.presenters.card import CardView
 from elbrix.presenters.to_inspect import read_back
@@ -93,15 +94,16 @@ class AnglesBench(DocumentBench):
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked: a choice, another stack, another way, something new."""
         presenter = self.presenter
-        if key.startswith("new "):
-            self.start(key[4:])
+        act = Act.read(key)
+        if act.do == Verb.NEW:
+            self.start(act.of)
             return
         if presenter is None:
             return
-        if key.startswith("take "):
-            key, value = "stack", key[5:]
-        elif key.startswith("way "):
-            key, value = "method", key[4:]
+        if act.do == Verb.TAKE:
+            key, value = "stack", act.of
+        elif act.do == Verb.METHOD:
+            key, value = "method", act.of
         if key in presenter.parameters:
             self.chose(key, value)
 

@@ -27,9 +27,10 @@ from elbrix.book.stock_take import ID, count, stock_take, taken_over
 from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.catalogue import CataloguePresenter, KnownEntry
 from elbrix.presenters.proof import Why
-from elbrix.presenters.stock_take import COUNT, places_of, stock_take_card
+from elbrix.presenters.stock_take import places_of, stock_take_card
 from elbrix.presenters.to_inspect import measure_mate, measure_piece
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
@@ -206,14 +207,15 @@ class CatalogueBench(Bench):
     # --- revisions ---------------------------------------------------------------------------------------------------
 
     def _picked(self, key: str, _value: str = "") -> None:
-        if key.startswith("use "):
-            use = self.presenter.uses[int(key[4:])]
+        act = Act.read(key)
+        if act.do == Verb.USE:
+            use = self.presenter.uses[act.number]
             if use.bench != "make":
                 self.session.take(type(use.document), use.document.id)
             self.session.go.emit(use.bench)
             return
-        if key.startswith("rev "):
-            self._revision = "" if self._revision == key[4:] else key[4:]
+        if act.do == Verb.REVISION:
+            self._revision = "" if self._revision == act.of else act.of
             self.refresh()
 
     def _revise(self, what: str) -> None:
@@ -241,7 +243,7 @@ class CatalogueBench(Bench):
             self.drawers.stock.show_view(stock_take_card(places_of(self.session.book)))
 
     def _counted(self, key: str, text: str) -> None:
-        id_, now = key.removeprefix(COUNT), stock_take(self.session.book)
+        id_, now = Act.read(key).of, stock_take(self.session.book)
         try:
             fresh = count(now, id_, text, date.today().isoformat())
         except ShopError as error:
@@ -348,7 +350,7 @@ class CatalogueBench(Bench):
         self._search.start()
 
     def _typed(self, key: str, text: str) -> None:
-        if key.startswith("lesson "):  # a sentence is kept when it is finished, not letter by letter
+        if Act.read(key).do == Verb.LESSON:  # a sentence is kept when it is finished, not letter by letter
             self._sentence = (key, text)
             return
         self._keep(key, text)
@@ -386,8 +388,8 @@ class CatalogueBench(Bench):
             self._give()
         elif key == "photo add":
             self._add_photo()
-        elif key.startswith("photo "):
-            self._open_photo(key[6:])
+        elif (act := Act.read(key)).do == Verb.PHOTO:
+            self._open_photo(act.of)
         elif key == "assembly":
             self._print("assembly")
         elif key == "rev print":
@@ -396,7 +398,7 @@ class CatalogueBench(Bench):
             self._revision = ""
             self.refresh()
         elif key in ("rev back", "rev copy"):
-            self._revise(key[4:])
+            self._revise(Act.read(key).of)
         elif key == "made revision":
             self._revise("made")
 

@@ -15,6 +15,7 @@ from elbrix.app.file_choice import file_to_read
 from elbrix.app.session import Session
 from elbrix.book.designs import choose, issue_revision
 from elbrix.drawing.scene import MovablePoint
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.design import DesignPresenter, Drawn, Looked
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
@@ -216,10 +217,10 @@ class DesignBench(EditingBench):
             self.session.book.undo()
         elif key == "issue":
             self.issue("First issue" if self.presenter and not self.presenter.doc.letter else "")
-        elif key.startswith("read "):
+        elif (act := Act.read(key)).do == Verb.READ:
             path = file_to_read(self, "Holes", "Tables and drawings (*.csv *.dxf)")
             if path is not None:
-                self.read_holes(key[5:], path)
+                self.read_holes(act.of, path)
 
     def _moved(self, spot: MovablePoint, x: float, y: float, alone: bool, released: bool) -> None:
         """A hole follows the pointer, settled; one step of undo for the whole way. A place where it cannot be is passed over."""

@@ -24,6 +24,7 @@ from elbrix.book.layouts import asked_of
 from elbrix.exchange.outlines import read_outline
 from elbrix.holding import cut
 from elbrix.holding.suggest import SuggestStraps
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import CardView
 from elbrix.presenters.hold import HoldPresenter, SuggestState, chooser
 from elbrix.quantities.errors import ShopError
@@ -275,26 +276,27 @@ class HoldBench(DocumentBench):
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked."""
         presenter = self.presenter
-        if key.startswith("new "):
-            self.start(key[4:])
+        act = Act.read(key)
+        if act.do == Verb.NEW:
+            self.start(act.of)
         elif presenter is None:
             return
-        elif key.startswith("add "):
+        elif act.do == Verb.ADD:
             try:
-                self.session.put(f"Add a {key[4:]}", presenter.added(key[4:]))
+                self.session.put(f"Add a {act.of}", presenter.added(act.of))
             except ShopError as error:
                 self.session.refused.emit(str(error))
-        elif key.startswith("lay "):
+        elif act.do == Verb.LAY:
             try:
-                self.session.put("Lay a plate from the catalogue", presenter.laid(key[4:]))
+                self.session.put("Lay a plate from the catalogue", presenter.laid(act.of))
             except ShopError as error:
                 self.session.refused.emit(str(error))
-        elif key.startswith("take "):
+        elif act.do == Verb.TAKE:
             found = self._suggest_state()
-            if found is not None and int(key[5:]) < len(found.found):
-                doc = presenter.suggested(found.found[int(key[5:])])
+            if found is not None and 0 <= act.number < len(found.found):
+                doc = presenter.suggested(found.found[act.number])
                 self._searched = doc
-                self.session.put(f"Suggestion {int(key[5:]) + 1}", doc)
+                self.session.put(f"Suggestion {act.number + 1}", doc)
         elif key in presenter.parameters:
             self.chose(key, value)
 
@@ -317,16 +319,16 @@ class HoldBench(DocumentBench):
             self._whole.start()
 
     def _pressed(self, key: str) -> None:
-        presenter = self.presenter
+        presenter, act = self.presenter, Act.read(key)
         if key == "undo":
             self.session.book.undo()
         elif key == "print":
             self.print_page()
-        elif key.startswith("again ") and presenter is not None:
-            self.session.put("Update from drawing", presenter.again(int(key[6:])))
-        elif key.startswith("away ") and presenter is not None:
-            name = presenter.hold.elements[int(key[5:])][2].name if presenter.hold is not None else ""
-            self.session.put(f"Take away {name}", presenter.taken_away(int(key[5:])))
+        elif act.do == Verb.UPDATE and presenter is not None:
+            self.session.put("Update from drawing", presenter.again(act.number))
+        elif act.do == Verb.REMOVE and presenter is not None:
+            name = presenter.hold.elements[act.number][2].name if presenter.hold is not None else ""
+            self.session.put(f"Remove {name}", presenter.taken_away(act.number))
         elif key == "pen":
             self.put_pen(down=not self._pen)
             self.done()

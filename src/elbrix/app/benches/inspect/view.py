@@ -25,8 +25,9 @@ from elbrix.design.family import Design, Family
 from elbrix.inspecting.inspection import all_kinds, find_kind
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import CardView
-from elbrix.presenters.inspect import READ, InspectPresenter, chooser
+from elbrix.presenters.inspect import InspectPresenter, chooser
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -155,12 +156,13 @@ class InspectBench(DocumentBench):
 
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked: a beginning, a design, an earlier one, a choice."""
-        if key.startswith("new "):
-            self.start(key[4:])
-        elif key.startswith("open "):
-            self.show_document(key[5:])
-        elif self.presenter is not None and key.startswith("about "):
-            design = self.session.book.get(DesignDoc, key[6:])
+        act = Act.read(key)
+        if act.do == Verb.NEW:
+            self.start(act.of)
+        elif act.do == Verb.OPEN:
+            self.show_document(act.of)
+        elif self.presenter is not None and act.do == Verb.ABOUT:
+            design = self.session.book.get(DesignDoc, act.of)
             if design is not None:
                 doc = replace(self.presenter.doc, about=design.id, title=self.presenter.title_about(design))
                 self.session.put(f"Measure {design.title}", doc)
@@ -185,8 +187,8 @@ class InspectBench(DocumentBench):
             self.practise()
         elif key == "press":
             self._next_press()
-        elif key.startswith("keep "):
-            kept = presenter.kept(key[5:])
+        elif (act := Act.read(key)).do == Verb.KEEP:
+            kept = presenter.kept(act.of)
             if kept is not None:
                 self.session.put(kept[0], *kept[1])
 
@@ -201,8 +203,8 @@ class InspectBench(DocumentBench):
         if found is not None or self.presenter is None or self.open_entry() is not None:
             return found
         place = self.presenter.following
-        wanted = self.presenter.asks(READ + place.key) if place is not None else None
-        return (READ + place.key, wanted) if place is not None and wanted is not None else None
+        wanted = self.presenter.asks(Act(Verb.READ, place.key).key) if place is not None else None
+        return (Act(Verb.READ, place.key).key, wanted) if place is not None and wanted is not None else None
 
     def captured(self, key: str, reading: Reading) -> None:
         presenter = self.presenter

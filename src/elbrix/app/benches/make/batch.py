@@ -12,6 +12,7 @@ from elbrix.app.background import Later
 from elbrix.app.session import Session
 from elbrix.book.batches import MOST_TOGETHER, batch_of, too_many
 from elbrix.book.documents import DesignDoc, JobDoc
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.batch import BatchPresenter
 from elbrix.quantities.errors import ShopError
 
@@ -118,8 +119,9 @@ class BatchPart(QObject):
 
     def picked(self, key: str, _: str) -> None:
         """A setup was pressed in the order."""
-        if self.shown is not None and key.startswith("turn "):
-            job, setup = next((t.job, t.setup.id) for t in self.shown.batch.turns if f"turn {t.job} {t.setup.id}" == key)
+        act = Act.read(key)
+        if self.shown is not None and act.do == Verb.TURN:
+            job, setup = next((t.job, t.setup.id) for t in self.shown.batch.turns if f"{t.job} {t.setup.id}" == act.of)
             self.turn_picked.emit(job, setup)
 
     def _jobs(self, doc: DesignDoc) -> list[tuple[DesignDoc, JobDoc | None]]:

@@ -21,6 +21,7 @@ from elbrix.gauging.owned import read_block_csv, write_block_csv
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.items.kind import listed_kinds
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.proof import Why
 from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.quantities.errors import ShopError
@@ -95,10 +96,9 @@ class ShopBench(Bench):
         return self.presenter.why(key)
 
     def _clicked(self, feature: str) -> None:
-        if feature.startswith("pick "):
-            self._slot = feature[5:]
-        elif feature.startswith("block "):
-            self._slot = feature[6:]
+        act = Act.read(feature)
+        if act.do in (Verb.PICK, Verb.BLOCK):
+            self._slot = act.of
         elif any(t.id == feature for t in self.presenter.things):
             self._item = feature
         self.refresh()
@@ -107,8 +107,8 @@ class ShopBench(Bench):
         self.plate.light(features)
         self.card.light(
             frozenset(f.removeprefix("slot ").replace("floor", "depth") for f in features)
-            | frozenset(f"item {f}" for f in features)
-            | frozenset(f"slot {f[5:]}" for f in features if f.startswith("pick "))
+            | frozenset(Act(Verb.ITEM, f).key for f in features)
+            | frozenset(Act(Verb.SLOT, a.of).key for a in map(Act.read, features) if a.do == Verb.PICK)
         )
 
     # --- editing -----------------------------------------------------------------------------------------------------
@@ -127,13 +127,14 @@ class ShopBench(Bench):
 
     def pick(self, key: str, value: str = "") -> None:
         """A line of the card was picked."""
-        if key.startswith("see "):
-            self.see(key[4:])
-        elif key.startswith("slot "):
-            self._slot = key[5:]
+        act = Act.read(key)
+        if act.do == Verb.SEE:
+            self.see(act.of)
+        elif act.do == Verb.SLOT:
+            self._slot = act.of
             self.refresh()
-        elif key.startswith("item "):
-            self._item = key[5:]
+        elif act.do == Verb.ITEM:
+            self._item = act.of
             self.refresh()
         elif key == "add set":
             self.add_set(value)
@@ -159,7 +160,7 @@ class ShopBench(Bench):
             self.see(go.thing)
             self.refresh()  # its list has to be there before one of it is picked
         if go.item:
-            self.pick(f"item {go.item}")
+            self.pick(Act(Verb.ITEM, go.item).key)
 
     def see(self, what: str) -> None:
         """Look at a machine by id, or at one of the lists."""
@@ -180,19 +181,19 @@ class ShopBench(Bench):
         self.session.put("A sample to try", *in_background(sample))
 
     def _pressed(self, key: str) -> None:
-        p = self.presenter
+        p, act = self.presenter, Act.read(key)
         if key == "add machine":
             name = ask_line(self, "Name of the machine", "The name the shop uses. Its slots are measured next")
             if name:
                 self.add_machine(name)
-        elif key.startswith("inspect "):
-            go = p.to_inspect(key[8:])
+        elif act.do == Verb.INSPECT:
+            go = p.to_inspect(act.of)
             if go is not None:
                 self.session.destination.emit(go)
-        elif key.startswith("book "):
+        elif act.do == Verb.BOOK:
             from elbrix.app.benches.shop import books  # few ever merge or export
 
-            books.pressed(self, self.session, key[5:])
+            books.pressed(self, self.session, act.of)
         elif key in ("sample", "demo"):
             self._something_to_try(key)
         elif key == "add slot" and p.machine is not None:
@@ -238,14 +239,14 @@ class ShopBench(Bench):
             fresh = read_block_csv(path.read_text(encoding="utf-8-sig"), box)
         except (OSError, UnicodeDecodeError) as error:
             self.card.show_error(
-                "field calibrated_on", f"{path.name} cannot be read ({type(error).__name__}). Choose a text table"
+                Act(Verb.FIELD, "calibrated_on").key, f"{path.name} cannot be read ({type(error).__name__}). Choose a text table"
             )
             return
         except ShopError as error:
-            self.card.show_error("field calibrated_on", str(error))
+            self.card.show_error(Act(Verb.FIELD, "calibrated_on").key, str(error))
             return
         if self.session.put(f"Calibration {path.name}", fresh):
-            self.card.show_error("field calibrated_on", "")
+            self.card.show_error(Act(Verb.FIELD, "calibrated_on").key, "")
 
     def write_table(self, path: Path) -> None:
         """Write the box in view as a table."""
@@ -367,4 +368,4 @@ class ShopBench(Bench):
 
 def _plate_key(entry: str) -> str:
     """Entries of the plate that are fields of the machine."""
-    return f"field {entry}" if entry.startswith("table_") else entry
+    return Act(Verb.FIELD, entry).key if entry.startswith("table_") else entry
