@@ -33,14 +33,14 @@ def bench(window: Window, qtbot: QtBot) -> MakeBench:
 
 
 def dial(bench: MakeBench, axis: str) -> WheelDial:
-    found = bench.panel.dials[axis]
+    found = bench.turning.panel.dials[axis]
     assert found.view is not None
     return found
 
 
 def slide(bench: MakeBench, axis: str) -> float:
-    assert bench.wheels is not None and bench.wheels.slides is not None
-    return bench.wheels.slides.wheels[axis].slide_mm
+    assert bench.turning.wheels is not None and bench.turning.wheels.slides is not None
+    return bench.turning.wheels.slides.wheels[axis].slide_mm
 
 
 def notch(widget: WheelDial, up: int, keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
@@ -96,18 +96,18 @@ def test_turned_to_the_card_it_is_there_and_from_the_wrong_side_it_is_slack(benc
     assert y.view is not None and y.view.wanted == wanted.dial.text and not y.view.there
     per = 2.0 / y.view.divisions
     away = round((wanted.dial.set_mm - slide(bench, "Y")) / per)
-    bench.panel.turned.emit("Y", away - 40)
-    bench.panel.turned.emit("Y", 40)
+    bench.turning.panel.turned.emit("Y", away - 40)
+    bench.turning.panel.turned.emit("Y", 40)
     assert y.view.there and y.view.told == "there" and y.view.reads == wanted.dial.text
     qtbot.waitUntil(lambda: not bench.catching_up, timeout=20_000)
     assert not any(isinstance(e, Path) and e.style is Style.PATH_NO_GO for e in bench.plate.shown.scene.elements)
-    bench.panel.turned.emit("Y", 40)
-    bench.panel.turned.emit("Y", -40)
+    bench.turning.panel.turned.emit("Y", 40)
+    bench.turning.panel.turned.emit("Y", -40)
     assert y.view.reads == wanted.dial.text and not y.view.there  # the ring is right, the slide is not
     qtbot.waitUntil(lambda: dial(bench, "Y").view.slip, timeout=5_000)  # type: ignore[union-attr]
     assert "slack" in dial(bench, "Y").view.told  # type: ignore[union-attr]
     # Far past it the metal shows what it would cost.
-    bench.panel.turned.emit("Y", -100)
+    bench.turning.panel.turned.emit("Y", -100)
     qtbot.waitUntil(
         lambda: any(isinstance(e, Path) and e.style is Style.PATH_NO_GO for e in bench.plate.shown.scene.elements), timeout=20_000
     )
@@ -117,7 +117,7 @@ def test_nothing_of_it_is_kept_and_the_slides_stay_where_they_were_left(bench: M
     doc = window.session.design
     assert doc is not None
     before = window.session.job_of(doc)
-    bench.panel.turned.emit("Y", 17)
+    bench.turning.panel.turned.emit("Y", 17)
     left = slide(bench, "Y")
     assert bench.presenter is not None
     at = bench.presenter.place_of(WALL)
@@ -126,19 +126,19 @@ def test_nothing_of_it_is_kept_and_the_slides_stay_where_they_were_left(bench: M
     assert slide(bench, "Y") == pytest.approx(left)
     assert window.session.job_of(doc) == before
     bench.plate.tab_picked.emit(0)
-    assert bench.panel.isHidden() and not bench.strip.isHidden() and bench.presenter.turned is None
+    assert bench.turning.panel.isHidden() and not bench.strip.isHidden() and bench.presenter.turned is None
     bench.plate.tab_picked.emit(1)
-    assert not bench.panel.isHidden() and bench.strip.isHidden()
+    assert not bench.turning.panel.isHidden() and bench.strip.isHidden()
     window.open_bench("design")
     window.open_bench("make")
-    assert bench.panel.isHidden()
+    assert bench.turning.panel.isHidden()
 
 
 def test_in_practice_the_wheels_do_not_tell(bench: MakeBench, qtbot: QtBot) -> None:
     bench.practise()
     qtbot.waitUntil(lambda: bench.presenter is not None and bench.presenter.hidden is not None, timeout=60_000)
-    bench.panel.turned.emit("Y", 3)
-    assert all(d.view is not None and not d.view.told and not d.view.there for d in bench.panel.dials.values())
+    bench.turning.panel.turned.emit("Y", 3)
+    assert all(d.view is not None and not d.view.told and not d.view.there for d in bench.turning.panel.dials.values())
 
 
 def test_a_low_window_keeps_the_plate(bench: MakeBench, window: Window) -> None:
@@ -152,7 +152,7 @@ def test_a_low_window_keeps_the_plate(bench: MakeBench, window: Window) -> None:
 
 def test_a_move_by_hand_has_no_wheels(bench: MakeBench, qtbot: QtBot) -> None:
     bench.moves.picked.emit("saw.cut")
-    assert bench.panel.isHidden()
+    assert bench.turning.panel.isHidden()
     qtbot.waitUntil(lambda: bool(bench.plate.shown.tabs), timeout=20_000)  # the way back stays
     bench.moves.picked.emit(WALL)
-    assert not bench.panel.isHidden()
+    assert not bench.turning.panel.isHidden()

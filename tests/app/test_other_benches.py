@@ -275,7 +275,7 @@ def test_at_the_machine_is_readable_at_two_metres(window: Window) -> None:
 
 def test_film_strip_picks_a_setup(window: Window, qtbot: QtBot) -> None:
     bench = make_bench(window)
-    QTest.mouseClick(bench.frames["holes"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(bench.film.frames["holes"], Qt.MouseButton.LeftButton)
     assert bench.current == "holes.zero.X"
     qtbot.waitUntil(lambda: "STUD HOLE" in bench.plate.shown.title, timeout=20_000)
     assert bench.why_of("bar") is not None and "20 × 16" in bench.why_of("bar").derivation  # type: ignore[union-attr]

@@ -341,12 +341,12 @@ def _handwheels(window: Window) -> None:
     bench.moves.option_picked.emit("machine", machine)
     bench.moves.picked.emit("shoulder.far.finish2")
     bench.plate.tab_picked.emit(1)
-    slides = bench.wheels.slides if bench.wheels is not None else None
+    slides = bench.turning.wheels.slides if bench.turning.wheels is not None else None
     if slides is None or "Y" not in slides.wheels:
         return
     wheel, wanted = slides.wheels["Y"], next(p.dial.set_mm for p in slides.positions if p.axis == "Y")
-    bench.panel.turned.emit("Y", round((wanted - wheel.dial_mm) / wheel.wheel.division_mm) + 40)
-    bench.panel.turned.emit("Y", -40)
+    bench.turning.panel.turned.emit("Y", round((wanted - wheel.dial_mm) / wheel.wheel.division_mm) + 40)
+    bench.turning.panel.turned.emit("Y", -40)
     _wait(1500)  # a slide that has stopped is told where it stands
 
 

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QLineEdit, QStackedWidget, QWidget
 
 from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.make.batch import BatchPart
+from elbrix.app.benches.make.film import FilmStrip
 from elbrix.app.benches.make.machine_view import MachineView
 from elbrix.app.benches.make.moves import MoveCard
-from elbrix.app.benches.make.wheels import WheelPanel
+from elbrix.app.benches.make.practice import PracticePart
+from elbrix.app.benches.make.turning import STILL_MS, TurningPart
 from elbrix.app.card.card import WIDTH
 from elbrix.app.keys import keymap
-from elbrix.app.plate.flow import clear
-from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
 from elbrix.book.designs import blank_of
 from elbrix.book.documents import LayoutDoc, new_id
@@ -25,7 +26,6 @@ from elbrix.drawing.scene import Scene
 from elbrix.instruments.lines import Quantity, Reading
 from elbrix.instruments.listener import Asking
 from elbrix.making.schools import HABITS
-from elbrix.presenters.handwheels import HandwheelPresenter
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
@@ -35,11 +35,8 @@ if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
     from elbrix.book.documents import JobDoc
     from elbrix.rehearsal.asked import Heard
-    from elbrix.rehearsal.trainer import Hidden
 
 
-#: A slide whose readout has not moved for so long has stopped.
-_STILL_MS: Final = 1200
 #: Height of the bench from which film, plate and handwheels stand over each other, px.
 _ROOM_FOR_BOTH: Final = 660
 
@@ -50,7 +47,6 @@ class MakeBench(Bench):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self.presenter: MakePresenter | None = None
-        self._seed = 0
         self._move = ""
         self.moves = MoveCard()
         self.right = QStackedWidget()
@@ -61,44 +57,23 @@ class MakeBench(Bench):
         self.right.setMaximumWidth(620)
         self.splitter.setSizes([860, 380])
         self.splitter.setStretchFactor(1, 0)
-        self.film = QScrollArea()
-        self.film.setFixedHeight(112)
-        self.film.setWidgetResizable(True)
-        self.film.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.film.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        holder = QWidget()
-        self._film = QHBoxLayout(holder)
-        self._film.setContentsMargins(0, 0, 0, 0)
-        self._film.setSpacing(8)
-        self.film.setWidget(holder)
+        self.film = FilmStrip()
         self.column.insertWidget(0, self.film)
-        self.panel = WheelPanel()
-        self.panel.hide()
-        self.column.addWidget(self.panel)
-        self.panel.turned.connect(self._turned)
-        self.wheels: HandwheelPresenter | None = None
-        self._wheels_of: object = None
+        self.turning = TurningPart(session, self)
+        self.column.addWidget(self.turning.panel)
         self.plate.tab_picked.connect(self._pick_tab)
-        self.frames: dict[str, Thumbnail] = {}
-        self._film_shape: tuple[object, ...] = ()
         self._stands: dict[str, float] = {}  # what the readout says, by axis
         self._stopped_moving = QTimer(self)
         self._stopped_moving.setSingleShot(True)
-        self._stopped_moving.setInterval(_STILL_MS)
+        self._stopped_moving.setInterval(STILL_MS)
         self._stopped_moving.timeout.connect(lambda: self._show_left(still=True))
-        self._stopped_moving.timeout.connect(lambda: self._show_wheels(still=True))
-        self._film_plan: object = None
-        self._waiting_frames: list[str] = []
-        self._filling = Later(self)
-        self._filling.done.connect(self._filled)
         self._painting = Later(self)
         self._painting.done.connect(self._plate_ready)
-        self._hiding = Later(self)
-        self._hiding.done.connect(self._hidden)
         self._later = Later(self)
         self._later.done.connect(self._rehearsed)
         self.machine_view = MachineView(self)
         self.batch = BatchPart(session, self)
+        self.practice = PracticePart(self)
         self._wire()
         keymap().bind(self, "machine", self.at_machine, Qt.ShortcutContext.WidgetWithChildrenShortcut)
 
@@ -111,6 +86,11 @@ class MakeBench(Bench):
         self.moves.ticked.connect(self._toggle)
         self.moves.measured.connect(self._measured)
         self.moves.keyed.connect(self.keyed)
+        self.film.picked.connect(self._pick_setup)
+        self.film.filled.connect(self._hear)
+        self.turning.turned.connect(self._show_plate)
+        self.practice.changed.connect(self.refresh)
+        self.practice.said.connect(self.session.refused)
         self.batch.changed.connect(self._batch_changed)
         self.batch.turn_picked.connect(self._go_to_turn)
         self.card.pressed.connect(self._pressed)
@@ -131,6 +111,7 @@ class MakeBench(Bench):
         doc = self.session.design
         if doc is None:
             self.presenter = None
+            self.practice.follow(None)
             self.plate.show_view(self._empty())
             self.moves.show_moves([], "", [], {}, self.session.palette)
             self.strip.show_tiles(())
@@ -142,6 +123,7 @@ class MakeBench(Bench):
         self.presenter = p = MakePresenter(
             doc, self.session.shop, self.session.style, self.session.job_of(doc), before=self.presenter
         )
+        self.practice.follow(p)
         if not self._move or all(m.id != self._move for _, _, m in p.moves):
             self._move = p.first_open()
         heads = {}
@@ -167,23 +149,24 @@ class MakeBench(Bench):
         options = [*p.options(), self.batch.option(doc, p.job)]
         self.moves.show_moves(p.lines(), self._move, options, heads, self.session.palette)
         self.moves.batch_button.setVisible(bool(self.batch.others(p.job)))
-        self.moves.practice_button.setText("This one" if p.hidden is not None else "Practice")
+        self.moves.practice_button.setText(
+            "Hiding a slip …" if self.practice.busy else "This one" if p.hidden is not None else "Practice"
+        )
         if another and not p.has_picture(self._move):
             self.plate.show_view(PlateView(Scene(""), thing=doc.id))  # better nothing for a moment than another piece
         self.batch.follow(doc, p.job)
-        self._follow_wheels(p)
+        self.turning.follow(p, self._move, hidden=self.batch.shown is not None)
         self._show_plate()
         self._show_film(p)
         self._show_strip()
         self.refresh_why()
-        if p.heard is None and p.plan is not None and not self._filling.busy:
-            self.once_seen(lambda: self._later.start(p.hear) if p is self.presenter else None)
+        self.once_seen(self._hear)
         if self.machine_view.isVisible():
             self._show_at_machine()
 
     def _show_strip(self) -> None:
         p, shown = self.presenter, self.batch.shown
-        self.strip.setVisible(self.panel.isHidden())
+        self.strip.setVisible(self.turning.panel.isHidden())
         self._make_room()
         self.right.setCurrentWidget(self.moves if shown is None else self.card)
         if shown is not None:
@@ -200,50 +183,22 @@ class MakeBench(Bench):
         p = self.presenter
         if p is None:
             return
-        self.wheels = HandwheelPresenter(self.session.style) if tab and p.has_wheels(self._move) else None
+        self.turning.end()
+        if tab:
+            self.turning.begin(p, self._move)
         p.turn_to(None)
         self.refresh()
-        if self.wheels is not None and self.panel.dials:
-            first = next((d for d in self.panel.dials.values() if d.view is not None and d.view.wanted), None)
-            (first or next(iter(self.panel.dials.values()))).setFocus()
-
-    def _follow_wheels(self, p: MakePresenter) -> None:
-        """The wheels stand before the move in hand."""
-        if self.wheels is None or self.batch.shown is not None:
-            p.turn_to(None)
-            self.panel.hide()
-            return
-        slides = self.wheels.slides
-        if self._wheels_of is not p.plan:
-            self.wheels.slides = slides = None  # of another piece
-        if slides is None or slides.move.id != self._move:
-            self._wheels_of = p.plan
-            self.wheels.go_to(p.plan, self.session.shop, self._move)
-        self.wheels.style = self.session.style
-        p.turn_to(self.wheels.keyed)
-        self._show_wheels(still=False)
-
-    def _turned(self, axis: str, divisions: float) -> None:
-        if self.wheels is None or self.presenter is None:
-            return
-        self.wheels.turn(axis, divisions)
-        self.presenter.turn_to(self.wheels.keyed)
-        self._show_wheels(still=False)
-        self._show_plate()
-        self._stopped_moving.start()
-
-    def _show_wheels(self, *, still: bool) -> None:
-        p = self.presenter
-        if self.wheels is None or p is None or not p.moves:
-            return
-        move = p.moves[p.place_of(self._move)][2]
-        views = self.wheels.views(lambda at: p.number(move, at), still=still, silent=p.hidden is not None)
-        self.panel.show_wheels(views, self.session.palette)
-        self.panel.setVisible(bool(self.panel.dials) and self.wheels.slides is not None)
+        self.turning.take_hold()
 
     def _make_room(self) -> None:
         """Where the window is low the film gives way to the handwheels: the plate shows what they do."""
-        self.film.setVisible(self.batch.shown is None and (self.panel.isHidden() or self.height() >= _ROOM_FOR_BOTH))
+        self.film.setVisible(self.batch.shown is None and (self.turning.panel.isHidden() or self.height() >= _ROOM_FOR_BOTH))
+
+    def _hear(self) -> None:
+        """The plan is rehearsed, once the film has its pictures: beside it every picture would take longer."""
+        p = self.presenter
+        if p is not None and p.heard is None and p.plan is not None and not self.film.busy:
+            self._later.start(p.hear)
 
     def _rehearsed(self, heard: Heard) -> None:
         p = self.presenter
@@ -302,48 +257,9 @@ class MakeBench(Bench):
         )
 
     def _show_film(self, p: MakePresenter) -> None:
-        setups = p.plan.setups if p.plan else ()
         now = p.moves[p.place_of(self._move)][0].id if p.moves else ""
-        shape = (tuple((s.id, s.title) for s in setups), self.session.palette)
-        if shape != self._film_shape:
-            clear(self._film)
-            self.frames = {}
-            for n, setup in enumerate(setups, 1):
-                thumb = Thumbnail(setup.id, None, f"{n} {setup.title}", (), self.session.palette, size=QSize(150, 104))
-                thumb.picked.connect(self._pick_setup)
-                self.frames[setup.id] = thumb
-                self._film.addWidget(thumb)
-            self._film.addStretch(1)
-            self._film_shape, self._film_plan = shape, None
-        if self._film_plan is not p.plan:
-            # Pictures of metal take some hundredths of a second each: one after another, beside the window.
-            self._film_plan = p.plan
-            self._waiting_frames = [setup.id for setup in setups]
-            self.once_seen(self._fill)
-        for key, thumb in self.frames.items():
-            thumb.on = key == now
-            thumb.update()
-        if now in self.frames:
-            self.film.ensureWidgetVisible(self.frames[now], 20, 0)
-
-    def _fill(self) -> None:
-        """The next picture of the film; after the last one the plan is rehearsed: beside it every picture would take longer."""
-        p = self.presenter
-        if p is None or p.plan is None:
-            return
-        setup = next((s for s in p.plan.setups if self._waiting_frames and s.id == self._waiting_frames[0]), None)
-        if setup is not None:
-            self._filling.start(lambda: (p.plan, setup.id, p.picture(setup, small=True)))
-        elif p.heard is None:
-            self._later.start(p.hear)
-
-    def _filled(self, found: tuple[object, str, Scene | None]) -> None:
-        plan, key, scene = found
-        if plan is self._film_plan:
-            if key in self.frames:
-                self.frames[key].show_scene(scene)
-            self._waiting_frames = self._waiting_frames[1:]
-        self._fill()
+        if self.film.show_plan(p.plan, now, self.session.palette, partial(p.picture, small=True)):
+            self.once_seen(self.film.fill)
 
     def why_of(self, key: str) -> Why | None:
         if self.batch.shown is not None:
@@ -352,7 +268,7 @@ class MakeBench(Bench):
 
     @property
     def catching_up(self) -> bool:
-        return any(later.busy for later in (self._filling, self._painting, self._hiding, self.batch.later)) or super().catching_up
+        return super().catching_up or self.film.busy or self.practice.busy or self.batch.later.busy
 
     # --- moves -------------------------------------------------------------------------------------------------------
 
@@ -475,42 +391,8 @@ class MakeBench(Bench):
 
     def practise(self) -> None:
         """Begin with a slip hidden in the card; then the move in hand is the one that is called wrong."""
-        p = self.presenter
-        if p is None or not p.moves:
-            return
-        if p.hidden is not None:
-            words = f"Practice: {p.accuse(self._move)}"
-            self.refresh()
-            self.session.refused.emit(words)
-        elif not self._hiding.busy:
-            self._seed += 1
-            seed = self._seed
+        if self.practice.press(self._move):
             self.moves.practice_button.setText("Hiding a slip …")
-            self._hiding.start(lambda: (p, p.slip(seed)))
-
-    def _hidden(self, found: tuple[MakePresenter, Hidden | None]) -> None:
-        """A slip was found for a card; of another card than the one that is shown it is forgotten."""
-        p, now = found[0], self.presenter
-        words = ""
-        if now is not None and now.made_from == p.made_from:
-            now.hidden = found[1]
-            words = (
-                "Practice: one number of this card is wrong. Pick its move, then press “This one”. Cut nothing with this card."
-                if now.hidden is not None
-                else "Practice: this plan has no number a slip could be hidden in."
-            )
-        self.refresh()
-        if words:
-            self.session.refused.emit(words)
-
-    def _end_practice(self) -> None:
-        """A card with a wrong number never goes to a machine, nor one that is about to get it."""
-        if self._hiding.busy:
-            self._hiding.drop()
-            self.refresh()
-        if self.presenter is not None and self.presenter.hidden is not None:
-            self.presenter.hidden = None
-            self.refresh()
 
     def hold_it(self) -> None:
         """The operation in hand as a layout in Hold."""
@@ -537,7 +419,7 @@ class MakeBench(Bench):
 
     def at_machine(self) -> None:
         """Only the current move, over the whole window."""
-        self._end_practice()
+        self.practice.end()
         self._stands.clear()  # the slides may have moved unheard since
         window = self.window()
         if self.presenter is None or not self.presenter.moves or window is None:
@@ -611,8 +493,8 @@ class MakeBench(Bench):
 
     def leave(self) -> None:
         self.batch.leave()
-        self.wheels = None
-        self._end_practice()
+        self.turning.end()
+        self.practice.end()
         self.machine_view.hide()
 
     def resizeEvent(self, event: object) -> None:
