@@ -23,7 +23,9 @@ SHOP = shop_of(DOCS)
 ITEMS = [d for d in DOCS if isinstance(d, DesignDoc | AngleDoc | LayoutDoc | InspectionDoc)]
 #: What keeps its millimetres: names, metric stock and metric blocks, slopes, stiffness, rates that name their own step.
 OWN = re.compile(
-    r"1(25|00) mm (vise|sine plate)|[\d.]+ mm (shank|or longer|pitch)|N/mm|mm/m|per 0\.0?1 mm|hand lengthens 50 mm"
+    r"1(25|00) mm (vise|sine plate)|[\d.]+ mm (shank|pitch)|N/mm|mm/m|per 0\.0?1 mm|hand lengthens 50 mm"
+    # A metric bar keeps its name.
+    r"|(Ø[\d.]+|[\d.]+ × [\d.]+) mm (bright|ground|rolled|sawn)|[\d.]+ mm hexagon"
     r"|(Step \d+: )?[\d.]+ mm:? +(Wring|Lay [\d.]+ down)[^\n]*"
 )
 

@@ -238,9 +238,9 @@ def test_only_that_hexagon_keeps_its_flats() -> None:
         Bar(id="short", form=Form.HEXAGON, width_mm=17, length_mm=30),
     ]
     choice = choose_stock(blank, bars)
-    assert choice.best is None and choice.buy.startswith("17 hexagon mild steel")
+    assert choice.best is None and choice.buy.startswith("17 mm hexagon mild steel")
     reasons = {o.bar.id: o.reason for o in choice.options}
-    assert "keeps the flats" in reasons["round"] and "19 across the flats" in reasons["other"]
+    assert "keeps the flats" in reasons["round"] and "19 mm hexagon" in reasons["other"]
     assert "brass" in reasons["brass"] and "too short" in reasons["short"]
     right = Bar(id="right", form=Form.HEXAGON, width_mm=17, length_mm=900)
     best = choose_stock(blank, [*bars, right]).best

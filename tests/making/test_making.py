@@ -93,7 +93,7 @@ def test_each_bar_is_judged_with_a_reason(bar: Bar, fits: bool, says: str) -> No
 
 
 def test_no_bar_says_what_to_buy(small_shop: Shop) -> None:
-    assert choose_stock(BLANK, []).buy == "20 × 16 bright mild steel, 143 mm or longer"
+    assert choose_stock(BLANK, []).buy == "20 × 16 mm bright mild steel, 143 mm or longer"
     plan = plan_for(small_shop)
     assert plan.bar is None and any("Buy" in p for p in plan.problems)
     assert plan.moves  # everything after the sawing is still planned

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import re
+from fractions import Fraction
 
 import pytest
 from campaigns.designs import odd
@@ -14,12 +15,12 @@ from elbrix.making.context import Context
 from elbrix.making.plan import NO_BAR, Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.proof import plan_checks
-from elbrix.making.stock_choice import BarCutting, choose_stock
+from elbrix.making.stock_choice import SOLD, SOLD_SIXTEENTHS, BarCutting, choose_stock
 from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.asked import Asked, hear
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
-from elbrix.shop.stock import Bar, Form
+from elbrix.shop.stock import Bar, Form, section_text
 from elbrix.shop.tooling import Cutter, CutterKind
 
 
@@ -57,22 +58,31 @@ def test_no_bar_is_said_once_and_hides_no_other_problem() -> None:
     assert "Buy" in bar.reason and bar.verdict.value == "no-go"
 
 
-BOUGHT = re.compile(r"(?:Ø([\d.]+)|([\d.]+) hexagon|([\d.]+) × ([\d.]+) bright) (.+), (\d+) mm or longer")
+#: Of each unit: its name on the bar and a number of it, mm.
+_PER = {"mm": 1.0, "in": 25.4}
+_SIZE = r"(?:\d+ )?\d+/\d+|[\d.]+"
+BOUGHT = re.compile(
+    rf"(?:Ø({_SIZE}) (?:mm|in)|({_SIZE}) (?:mm|in) hexagon|({_SIZE}) × ({_SIZE}) (mm|in) bright) (.+), ([\d.]+) (mm|in) or longer"
+)
 
 
-def bought(words: str) -> Bar:
+def bought(words: str, unit: str) -> Bar:
     """The bar that is said to be bought."""
     found = BOUGHT.fullmatch(words)
     assert found is not None, words
-    round_, hexagon, width, height, material, long = found.groups()
+    round_, hexagon, width, height, of, material, long, of_length = found.groups()
+    assert of in (None, unit) and of_length == unit
     form = Form.ROUND if round_ else Form.HEXAGON if hexagon else Form.FLAT
-    size = float(round_ or hexagon or width)
-    return Bar(id="b", form=form, width_mm=size, height_mm=float(height or 0), length_mm=float(long), material=material)
+    # A hexagon is the part's own, whatever the shop measures in.
+    per = _PER["in" if hexagon and " in hexagon" in words else "mm" if hexagon else unit]
+    size, high = (float(sum(Fraction(p) for p in text.split())) * per for text in (round_ or hexagon or width, height or "0"))
+    return Bar(id="b", form=form, width_mm=size, height_mm=high, length_mm=float(long) * _PER[unit], material=material)
 
 
+@pytest.mark.parametrize("unit", ["mm", "in"])
 @pytest.mark.parametrize("key", all_families())
-def test_what_is_said_to_be_bought_does(key: str) -> None:
-    """Put on the rack, the bar is fitting, and the plan from it is one that holds together."""
+def test_what_is_said_to_be_bought_does(key: str, unit: str) -> None:
+    """Put on the rack, the bar is fitting, and no smaller one that is sold would be."""
     family, chance, tried = find_family(key), random.Random(len(key)), 0
     for n in range(25):
         typed = {} if n == 0 else {p.name: odd(p, chance) for p in chance.sample(list(family.parameters), 3)}
@@ -82,11 +92,38 @@ def test_what_is_said_to_be_bought_does(key: str) -> None:
             continue
         if work.blank.there:
             continue
-        bar = bought(choose_stock(work.blank, ()).buy)
+        bar = bought(choose_stock(work.blank, (), unit=unit).buy, unit)
         judged = choose_stock(work.blank, [bar]).options[0]
         assert judged.fits, (typed, judged.reason, bar.title)
+        if bar.form is not Form.HEXAGON:
+            sold = [s * 25.4 / 16 for s in SOLD_SIXTEENTHS] if unit == "in" else [float(s) for s in SOLD]
+            smaller = [s for s in sold if s < bar.width_mm - 1e-9]
+            if smaller and len(smaller) < len(sold):
+                thin = replace(bar, width_mm=smaller[-1])
+                # Turned over it may do; as it lies it must not.
+                assert not (o := choose_stock(work.blank, [thin]).options[0]).fits or o.turned, (typed, thin.title)
         tried += 1
     assert tried > 5
+
+
+@pytest.mark.parametrize(
+    ("form", "width", "height", "words"),
+    [
+        (Form.FLAT, 20, 16, "20 × 16 mm"),
+        (Form.FLAT, 19.05, 12.7, "3/4 × 1/2 in"),
+        (Form.FLAT, 50.8, 6.35, "2 × 1/4 in"),
+        (Form.FLAT, 127, 12.7, "5 × 1/2 in"),
+        (Form.FLAT, 25, 12.7, "25 × 12.7 mm"),
+        (Form.FLAT, 63.5, 38.1, "2 1/2 × 1 1/2 in"),
+        (Form.FLAT, 127, 254, "127 × 254 mm"),
+        (Form.ROUND, 31.75, 0, "Ø1 1/4 in"),
+        (Form.ROUND, 12.5, 0, "Ø12.5 mm"),
+        (Form.HEXAGON, 17, 0, "17 mm hexagon"),
+        (Form.HEXAGON, 15.875, 0, "5/8 in hexagon"),
+    ],
+)
+def test_a_bar_is_called_as_it_is_sold(form: Form, width: float, height: float, words: str) -> None:
+    assert section_text(form, width, height) == words
 
 
 def context(*cutters: Cutter) -> Context:

@@ -69,7 +69,7 @@ def test_things_that_cannot_be(make: object) -> None:
 
 def test_a_round_bar_needs_no_height() -> None:
     bar = Bar(id="b", form=Form.ROUND, width_mm=25, length_mm=300, finish=Finish.GROUND)
-    assert bar.title == "Ø25 ground mild steel"
+    assert bar.title == "Ø25 mm ground mild steel"
 
 
 # --- finding --------------------------------------------------------------------------------------------------------

@@ -147,7 +147,7 @@ class Plan(Struct, frozen=True, kw_only=True):
 
     @property
     def source(self) -> str:
-        """What the work is made from, after "made": "from 20 × 16 bright mild steel", "on the plate …", "buy …"."""
+        """What the work is made from, after "made": "from 20 × 16 mm bright mild steel", "on the plate …", "buy …"."""
         if self.there:
             return f"on {self.there}"
         return f"from {self.bar.bar.title}" if self.bar is not None else f"buy {self.stock.buy}"

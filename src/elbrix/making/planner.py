@@ -94,7 +94,7 @@ def plan_work(
     turning = blank.round_mm > 0
     able = lathes(shop) if turning else milling_machines(shop)
     cutting = BarCutting(kerf_mm=0.0, facing_mm=0.0, end_mm=0.0) if blank.there else BarCutting()
-    stock = StockChoice((), "") if blank.there else choose_stock(blank, shop.bars, cutting)
+    stock = StockChoice((), "") if blank.there else choose_stock(blank, shop.bars, cutting, unit)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     in_the_chuck = ""
     if turning and options.lathe == "centres":

@@ -9,10 +9,10 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.design.work import Blank
-from elbrix.quantities.lengths import round_up
+from elbrix.quantities.lengths import MM_PER_INCH, round_up
 from elbrix.results.figures import Derivation, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
-from elbrix.shop.stock import Bar, Finish, Form
+from elbrix.shop.stock import Bar, Finish, Form, section_text
 
 #: Metal to leave on each machined side by the finish of the bar, mm. Source: shop practice.
 SIDE_ALLOWANCE: Final = {Finish.GROUND: 0.2, Finish.BRIGHT: 0.5, Finish.ROLLED: 1.5, Finish.SAWN: 2.5}
@@ -23,12 +23,15 @@ AS_IT_IS: Final = 0.05
 AS_IT_IS_ROUND: Final = 0.002
 #: Sizes bars are sold in, mm. Source: usual bright flats and squares.
 SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
+#: The same in an inch shop, sixteenths of an inch. Source: usual cold-finished flats, squares and rounds.
+SOLD_SIXTEENTHS: Final = (4, 5, 6, 8, 10, 12, 14, 16, 18, 20, 24, 28, 32, 36, 40, 48, 56, 64)
 #: A round bar that has to be bought is this much over the part's Ø, mm.
 _BOUGHT_OVER_MM: Final = 1.0
 #: Lengths are sawn to multiples of this, mm.
 _SAWN_TO: Final = 0.5
 #: Above them bars and plates are sold in steps of this, mm.
 _WIDE_STEP_MM: Final = 5.0
+_WIDE_STEP_INCH_MM: Final = MM_PER_INCH / 2
 #: An offcut shorter than this is scrap to most shops.
 USEFUL_LEFT: Final = 60.0
 
@@ -121,28 +124,38 @@ def round_stock_mm(blank: Blank, bar: StockOption | None) -> float:
     return bar.width_mm if bar is not None else blank.round_mm + _BOUGHT_OVER_MM
 
 
-def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None = None) -> StockChoice:
+def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None = None, unit: str = "mm") -> StockChoice:
     """Judge every bar: the smallest section that encloses the part with its allowances.
 
     Ranked by metal to remove and by what is left.
+
+    Args:
+        blank: What is wanted.
+        bars: On the rack.
+        cutting: How pieces come off a bar.
+        unit: What would be bought is sold so, "mm" or "in".
     """
     cutting = cutting or BarCutting()
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
-    request = SIDE_ALLOWANCE[Finish.BRIGHT] * 2
-    long = f"{math.ceil(cutting.length(blank) - 1e-9)} mm or longer"  # what is bought has to be enough
+    request, inch = SIDE_ALLOWANCE[Finish.BRIGHT] * 2, unit == "in"
+    longest = cutting.length(blank) - 1e-9
+    # What is bought has to be enough.
+    long = f"{math.ceil(longest / MM_PER_INCH * 2) / 2:g} in or longer" if inch else f"{math.ceil(longest)} mm or longer"
     if blank.hex_mm > 0:
-        return StockChoice(tuple(options), f"{blank.hex_mm:g} hexagon {blank.material}, {long}")
+        return StockChoice(tuple(options), f"{section_text(Form.HEXAGON, blank.hex_mm)} {blank.material}, {long}")
     if blank.round_mm > 0:
-        return StockChoice(tuple(options), f"Ø{_sold(blank.round_mm, request, AS_IT_IS_ROUND):g} {blank.material}, {long}")
-    across, high = _sold(blank.width_mm, request), _sold(blank.height_mm, request)
-    buy = f"{across:g} × {high:g} bright {blank.material}, {long}"
-    return StockChoice(tuple(options), buy)
+        sold = section_text(Form.ROUND, _sold(blank.round_mm, request, AS_IT_IS_ROUND, inch=inch), inch=inch)
+        return StockChoice(tuple(options), f"{sold} {blank.material}, {long}")
+    across, high = _sold(blank.width_mm, request, inch=inch), _sold(blank.height_mm, request, inch=inch)
+    return StockChoice(tuple(options), f"{section_text(Form.FLAT, across, high, inch=inch)} bright {blank.material}, {long}")
 
 
-def _sold(size: float, request: float, as_it_is: float = AS_IT_IS) -> float:
-    wide = round_up(size + request, _WIDE_STEP_MM)
-    return next((float(s) for s in SOLD if s >= size + request or abs(s - size) <= as_it_is), wide)
+def _sold(size: float, request: float, as_it_is: float = AS_IT_IS, *, inch: bool = False) -> float:
+    """The next size bars are sold in, mm: one that is as it is wanted, else one that can be milled to it."""
+    sold = [s * MM_PER_INCH / 16 for s in SOLD_SIXTEENTHS] if inch else [float(s) for s in SOLD]
+    wide = round_up(size + request, _WIDE_STEP_INCH_MM if inch else _WIDE_STEP_MM)
+    return next((s for s in sold if s >= size + request or abs(s - size) <= as_it_is), wide)
 
 
 def _short_of(have: float, want: float, finish: Finish) -> float:
@@ -233,7 +246,7 @@ def _judge_hexagon(blank: Blank, bar: Bar, cut: float) -> StockOption:
     elif bar.material != blank.material:
         reason = f"{bar.material}, where {blank.material} is asked for"
     elif abs(bar.width_mm - blank.hex_mm) > AS_IT_IS:
-        reason = f"{format_number(bar.width_mm)} across the flats, where {format_number(blank.hex_mm)} is asked for"
+        reason = f"{section_text(bar.form, bar.width_mm)}, where {section_text(bar.form, blank.hex_mm)} is asked for"
     elif left < 0:
         reason = f"{length(-left, 1)} {LENGTH_UNIT} too short"
     else:

@@ -3,10 +3,16 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from fractions import Fraction
+from typing import Final
 
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import MM_PER_INCH
+
+#: A bar is called by a size it is this near to, mm.
+_AS_NAMED_MM: Final = 0.005
 
 
 class Finish(StrEnum):
@@ -52,7 +58,32 @@ class Bar(Struct, frozen=True, kw_only=True):
 
     @property
     def title(self) -> str:
-        section = {Form.ROUND: f"Ø{self.width_mm:g}", Form.HEXAGON: f"{self.width_mm:g} hexagon"}.get(
-            self.form, f"{self.width_mm:g} × {self.height_mm:g}"
-        )
-        return f"{section} {self.finish.value} {self.material}"
+        return f"{section_text(self.form, self.width_mm, self.height_mm)} {self.finish.value} {self.material}"
+
+
+def section_text(form: Form, width_mm: float, height_mm: float = 0.0, *, inch: bool | None = None) -> str:
+    """A section as it is sold, with its unit: "20 × 16 mm", "Ø1 1/4 in", "17 mm hexagon".
+
+    Inch stock is called by its fractions whatever the shop shows, as its label on the rack says: sizes that are sixteenths and
+    no whole millimetres.
+
+    Args:
+        form: Of the section.
+        width_mm: Ø, or across the flats.
+        height_mm: Of a flat.
+        inch: Sold in inches; None: as its sizes say.
+    """
+    sizes = (width_mm, height_mm) if form is Form.FLAT else (width_mm,)
+    sixteenths = [s / MM_PER_INCH * 16 for s in sizes]
+    if inch is None:
+        whole_mm = all(abs(s - round(s)) < _AS_NAMED_MM for s in sizes)
+        inch = not whole_mm and all(abs(n - round(n)) * MM_PER_INCH / 16 < _AS_NAMED_MM for n in sixteenths)
+    named = [inches_text(round(n)) for n in sixteenths] if inch else [f"{s:g}" for s in sizes]
+    text = f"{' × '.join(named)} {'in' if inch else 'mm'}"
+    return {Form.ROUND: f"Ø{text}", Form.HEXAGON: f"{text} hexagon"}.get(form, text)
+
+
+def inches_text(sixteenths: int) -> str:
+    """Sixteenths of an inch as they are said: "3/4", "1 1/4", "2"."""
+    whole, part = divmod(Fraction(sixteenths, 16), 1)
+    return " ".join(str(p) for p in (whole, part) if p) or "0"
