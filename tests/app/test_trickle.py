@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from functools import partial
 
@@ -15,12 +16,52 @@ from pytestqt.qtbot import QtBot
 from elbrix.app import warming
 from elbrix.app.benches.catalogue.view import CatalogueBench
 from elbrix.app.menus import open_once
+from elbrix.app.one_by_one import OneByOne
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.trickle import Trickle
 from elbrix.app.window import Window
 from elbrix.book.designs import choose
 from elbrix.drawing.scene import Line, Scene
 from elbrix.presenters.catalogue import CataloguePresenter
+
+
+def test_answers_come_in_order_from_another_thread(qtbot: QtBot) -> None:
+    owner = QObject()
+    beside, shown, threads = OneByOne(owner), [], set()
+
+    def slow(n: int) -> int:
+        threads.add(threading.get_ident())
+        time.sleep(0.004)
+        return n * n
+
+    with qtbot.waitSignal(beside.ended, timeout=5000):
+        beside.start([(partial(slow, n), shown.append) for n in range(30)])
+        assert beside.busy
+    assert shown == [n * n for n in range(30)] and not beside.busy
+    assert threading.get_ident() not in threads
+
+
+def test_a_new_set_takes_the_place_of_one_under_way(qtbot: QtBot) -> None:
+    owner = QObject()
+    beside, shown = OneByOne(owner), []
+    beside.start([(partial(time.sleep, 0.02), lambda _: shown.append("old")) for _ in range(20)])
+    qtbot.waitUntil(lambda: len(shown) > 2, timeout=5000)
+    with qtbot.waitSignal(beside.ended, timeout=5000):
+        before = len(shown)
+        beside.start([(partial(str, n), shown.append) for n in range(3)])
+    assert shown[before:] == ["0", "1", "2"]
+    beside.start([(partial(time.sleep, 0.05), lambda _: shown.append("late"))])
+    beside.stop()
+    qtbot.wait(120)
+    assert "late" not in shown and not beside.busy
+
+
+def test_one_that_fails_keeps_no_other_from_its_turn(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    owner = QObject()
+    beside, shown, failed = OneByOne(owner), [], []
+    with qtbot.captureExceptions(), qtbot.waitSignal(beside.ended, timeout=5000):
+        beside.start([(partial(int, text), shown.append) for text in ("1", "none", "3")])
+    assert shown == [1, 3] and [f[0] for f in failed] == [ValueError]
 
 
 def test_calls_are_made_in_order_and_the_window_breathes_between(qtbot: QtBot) -> None:

@@ -32,6 +32,17 @@ def design(id: str = "d", title: str = "T-nut", **chosen: str) -> DesignDoc:
 # --- edits, undo ----------------------------------------------------------------------------------------------------
 
 
+def test_the_latest_are_those_changed_last(book: Book, monkeypatch: pytest.MonkeyPatch) -> None:
+    for n, at in enumerate((3, 1, 2, 5, 4)):
+        monkeypatch.setattr("elbrix.book.store._now", lambda at=at: f"2026-01-0{at}T08:00:00")
+        book.put("New", design(f"d{n}"))
+    assert [d.id for d in book.latest(DesignDoc, 3)] == ["d3", "d4", "d0"]
+    monkeypatch.setattr("elbrix.book.store._now", lambda: "2026-01-06T08:00:00")
+    book.put("Neck", design("d1", neck_width="11"))
+    assert [d.id for d in book.latest(DesignDoc, 9)] == ["d1", "d3", "d4", "d0", "d2"]
+    assert book.latest(JobDoc, 9) == []
+
+
 def test_edits_undo_and_redo(book: Book) -> None:
     book.put("New", design(neck_width="11.7"))
     book.put("Neck 11.5", design(neck_width="11.5"))

@@ -18,8 +18,8 @@ from elbrix.app.benches.catalogue.drawers import Drawers
 from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.keys import keymap
+from elbrix.app.one_by_one import OneByOne
 from elbrix.app.session import Session
-from elbrix.app.trickle import Trickle
 from elbrix.book.documents import DesignDoc, StockTakeDoc, new_id
 from elbrix.book.photos import photo
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
@@ -28,11 +28,12 @@ from elbrix.finding.fit_matrix import FitRow, fit_row, what_else
 from elbrix.instruments.lines import Reading
 from elbrix.instruments.listener import Asking
 from elbrix.presenters.acts import Act, Verb
-from elbrix.presenters.catalogue import CataloguePresenter, KnownEntry
+from elbrix.presenters.catalogue import CataloguePresenter, Entry, KnownEntry
 from elbrix.presenters.proof import Why
 from elbrix.presenters.stock_take import places_of, stock_take_card
 from elbrix.presenters.to_inspect import measure_mate, measure_piece
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
@@ -51,7 +52,7 @@ class CatalogueBench(Bench):
         self.column.replaceWidget(self.plate, self.drawers)
         self.plate.setParent(None)
         self.column.setStretchFactor(self.drawers, 1)
-        self._filling = Trickle(self)
+        self._filling = OneByOne(self)
         self._known: dict[str, KnownEntry] = {}
         self._words = ""
         self._revision = self._revision_of = self._tool = ""
@@ -144,12 +145,12 @@ class CatalogueBench(Bench):
             for d in there
             if (k := known.get(d.id)) is None or k.entry.doc != d or k.shop is not p.shop or k.style is not p.style
         ]
-        self._filling.start([partial(self._fill, p, d) for d in stale])
+        shop = p.shop
+        self._filling.start([(partial(p.entry, d), partial(self._fill, shop, p.style)) for d in stale])
 
-    def _fill(self, p: CataloguePresenter, doc: DesignDoc) -> None:
-        """One card worked out, and kept until its design or the shop changes."""
-        entry = p.entry(doc)
-        self._known[doc.id] = KnownEntry(entry, p.shop, p.style)
+    def _fill(self, shop: Shop, style: UnitStyle, entry: Entry) -> None:
+        """A card that was worked out, kept until its design or the shop changes."""
+        self._known[entry.doc.id] = KnownEntry(entry, shop, style)
         self.drawers.show_entry(entry)
 
     # --- what fits what ----------------------------------------------------------------------------------------------
@@ -160,10 +161,10 @@ class CatalogueBench(Bench):
         missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
         self._paint_matrix()
         if missing:
-            self._filling.start([partial(self._row, d, shop) for d in missing])
+            self._filling.start([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
 
-    def _row(self, doc: DesignDoc, shop: Shop) -> None:
-        self._rows[doc.id] = (doc, shop, fit_row(doc, shop))
+    def _row(self, doc: DesignDoc, shop: Shop, row: FitRow) -> None:
+        self._rows[doc.id] = (doc, shop, row)
         if not self._painting.isActive():
             self._painting.start()
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
+from typing import Final
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from elbrix.app.one_by_one import OneByOne, Work
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
-from elbrix.app.trickle import Trickle
 from elbrix.app.words import Label
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
@@ -22,6 +22,8 @@ from elbrix.shop.shop import Shop
 
 #: A picture with its gap, what the shelf's edges take, and the fewest beside each other: px, px, pictures.
 _PICTURE_PX, _EDGES_PX, _FEWEST = 216, 64, 3
+#: Designs on the shelf; the others are in the Catalogue.
+_MOST_RECENT: Final = 24
 
 
 def family_scene(family: Family, shop: Shop, request: Request) -> Scene | None:
@@ -40,10 +42,6 @@ def design_scene(doc: DesignDoc, shop: Shop) -> Scene | None:
         return None
 
 
-def _show(thumb: Thumbnail, scene: Callable[[], Scene | None]) -> None:
-    thumb.show_scene(scene())
-
-
 class Shelf(QFrame):
     """What can be made, for which slot."""
 
@@ -59,7 +57,7 @@ class Shelf(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 6, 12, 12)
         layout.addWidget(self._area)
-        self._pictures = Trickle(self)
+        self._pictures = OneByOne(self)
         self._abreast = _FEWEST
         self._grids: list[tuple[QGridLayout, list[Thumbnail]]] = []
         self.families: dict[str, Thumbnail] = {}
@@ -102,7 +100,7 @@ class Shelf(QFrame):
         column.addWidget(row)
         self.families, self.designs, self._grids = {}, {}, []
         self._abreast = self._fitting()
-        calls: list[Callable[[], None]] = []
+        works: list[Work] = []
         request = Request(machine=self._slot[0], slot=self._slot[1], pieces=4)
         groups = QWidget()  # side by side: a group of one does not take a whole row
         beside = FlowLayout(groups, 18)
@@ -115,7 +113,7 @@ class Shelf(QFrame):
             placed: list[Thumbnail] = []
             for family in in_group(group):
                 thumb = Thumbnail(family.key, None, family.title, _wrap(family.when), session.palette)
-                calls.append(partial(_show, thumb, partial(family_scene, family, shop, request)))
+                works.append((partial(family_scene, family, shop, request), thumb.show_scene))
                 thumb.picked.connect(lambda key: self.picked.emit(key, *self._slot))
                 self.families[family.key] = thumb
                 placed.append(thumb)
@@ -123,20 +121,21 @@ class Shelf(QFrame):
             self._grids.append((thumbs, placed))
             beside.addWidget(holder)
         column.addWidget(groups)
-        if session.designs:
+        latest = session.book.latest(DesignDoc, _MOST_RECENT)
+        if latest:
             column.addWidget(_heading("Recent designs"))
             holder = QWidget()
             flow = FlowLayout(holder)
-            for doc in session.designs:
+            for doc in latest:
                 thumb = Thumbnail(doc.id, None, doc.title, (f"Rev {doc.letter}" if doc.letter else "draft",), session.palette)
                 thumb.picked.connect(lambda id: self.picked.emit("", id, ""))
-                calls.append(partial(_show, thumb, partial(design_scene, doc, shop)))
+                works.append((partial(design_scene, doc, shop), thumb.show_scene))
                 self.designs[doc.id] = thumb
                 flow.addWidget(thumb)
             column.addWidget(holder)
         column.addStretch(1)
         self._area.setWidget(page)
-        self._pictures.start(calls)  # each is solved for it
+        self._pictures.start(works)  # each is solved for it
 
     def _fitting(self) -> int:
         """How many pictures of a group stand beside each other."""
