@@ -12,6 +12,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, Final
 
+from msgspec.structs import replace
+
 import records
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
@@ -20,10 +22,12 @@ from elbrix.design.family import Request, all_families, read_choices, solve_for
 from elbrix.design.work import Work
 from elbrix.making.minutes import setup_minutes
 from elbrix.making.options import Options
+from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.proof import plan_checks
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
+from elbrix.shop.tooling import CutterKind, HolderKind
 from records import plain
 
 KEPT: Final = Path(__file__).parent / "data" / "making-record.json.gz"
@@ -41,6 +45,22 @@ _WAYS: Final = (
 _RANDOM: Final = 3
 
 
+def _poorer(shop: Shop, n: int) -> Shop:
+    """The demo shop without some of what a planner would like best: what it takes then is looked at too."""
+    if n % 3 == 0:
+        return replace(shop, holders=tuple(h for h in shop.holders if h.kind is not HolderKind.BORING_HEAD))
+    if n % 3 == 1:
+        few = (CutterKind.END_MILL, CutterKind.DRILL)
+        return replace(shop, cutters=tuple(c for c in shop.cutters if c.kind in few), touch_offs=())
+    return replace(shop, parallels=(), measuring=(), bars=())
+
+
+def as_taught(plan: Plan, chance: random.Random) -> dict[str, float]:
+    """What a toolmaker types at the machine: about two of three sizes that are asked for, each a little off."""
+    asked = {m.asked.key: m.asked.expected_mm for _, _, m in plan.moves if m.asked is not None}
+    return {k: v + chance.choice((-0.03, 0.02, 0.08)) for k, v in sorted(asked.items()) if chance.random() < 0.66}
+
+
 def works() -> Iterator[tuple[str, Work, Shop, Options, dict[str, float], str]]:
     """(name, work, shop, how, sizes measured, unit) of every plan."""
     everything = documents()
@@ -48,7 +68,14 @@ def works() -> Iterator[tuple[str, Work, Shop, Options, dict[str, float], str]]:
     for n, doc in enumerate(d for d in everything if isinstance(d, DesignDoc)):
         work = family_of(doc).work(solve_doc(doc, shop), shop)
         unit = "in" if n % 4 == 3 else "mm"
-        yield f"{doc.id}", work, shop, ways[n % len(ways)], {}, unit
+        way = ways[n % len(ways)]
+        yield f"{doc.id}", work, shop, way, {}, unit
+        try:
+            first = plan_work("P", work, shop, way, {}, unit=unit)
+        except ShopError:
+            continue
+        yield f"{doc.id} taught", work, shop, way, as_taught(first, random.Random(doc.id)), unit
+        yield f"{doc.id} poorer", work, _poorer(shop, n), ways[(n + 3) % len(ways)], {}, "mm"
     from campaigns.designs import odd
 
     chance = random.Random(20)

@@ -31,7 +31,8 @@ def test_the_record_has_every_kind_of_plan() -> None:
     plans = kept()
     assert set(plans) == set(works())
     whole = [p for p in plans.values() if "refused" not in p]
-    assert len(whole) > 60
+    assert len(whole) > 115
     ids = {s["id"].partition(".")[0] for p in whole for s in p["setups"]}
     assert len(ids) > 25 and {"saw", "square", "part", "face", "length", "turn"} <= ids
-    assert (any(p["problems"] for p in whole) and any(p["there"] for p in whole)) or True
+    assert sum(bool(p["problems"]) for p in whole) > 10 and sum(bool(p["assumed"]) for p in whole) > 10
+    assert "faceplate" in {s["fixture"] for p in whole for s in p["setups"]}

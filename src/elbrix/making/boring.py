@@ -329,7 +329,6 @@ def _rings(work: Pocket) -> list[Ring]:
     found: list[Ring] = [work.corners]
     step = 0.8 * work.cutter_mm
     inner = Polygon(work.corners)
-    free = (work.gap_mm or 0.0) / 2 + work.cutter_mm / 2
     while True:
         inner = inner.buffer(-step, join_style="mitre", mitre_limit=4.0)
         parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
@@ -339,8 +338,6 @@ def _rings(work: Pocket) -> list[Ring]:
             ring = tuple((float(a), float(b)) for a, b in part.exterior.simplify(0.01).coords[:-1])
             if work.gap_mm is None or any(abs(b) > (work.gap_mm / 2 - work.cutter_mm / 2) for _, b in ring):
                 found.append(ring)
-        if work.gap_mm is not None and all(abs(b) <= free for p in parts for _, b in p.exterior.coords):
-            pass
     return found[::-1]
 
 
