@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
@@ -177,8 +178,9 @@ class Context(Struct):
         words = f"the {cuts.count} cuts before came out this much over, give or take {self.say(cuts.spread_mm, 3)}"
         return [Term(words, -cuts.mean_mm)]
 
-    def speed(self, cutter: Cutter, axis: str = "X") -> Speed:
-        return speed_for(self.machine, cutter, self.stock, axis)
+    def speed(self, cutter: Cutter, axis: str = "X", *, share: float = 1.0, most_rpm: float = math.inf) -> Speed:
+        """As `speed_for`, on this machine and in this metal."""
+        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm)
 
     # --- tools -------------------------------------------------------------------------------------------------------
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from typing import Final
 
 from msgspec.structs import replace
@@ -29,6 +28,8 @@ _THROUGH_MM: Final = 1.0
 _FINISH_MM: Final = 0.6
 _ROUGH: Final = {"light": 0.6, "medium": 1.5, "heavy": 3.0}
 _CENTRED_MM: Final = 0.02
+#: Nearer to the axis than this it is taken to be in balance, mm.
+_OFF_MM: Final = 0.5
 
 
 def wanted(ctx: Context, work: BoredHole) -> bool:
@@ -53,7 +54,7 @@ def faceplate_bore(mill: Context, work: BoredHole) -> Setup:
     cone = point_mm(drill.diameter_mm)
     short = max(0.0, work.depth_mm - 0.5)
     deep = [*floor, Term("drill point", -cone)] if through else [Term("depth, its point above the floor", -short)]
-    operations = [_set_true(ctx, work)]
+    operations, most_rpm = [_set_true(ctx, work)], _balanced_rpm(ctx, work)
     drilled = 0.0
     if through or short > cone + 0.5:
         z = ctx.at("Z", deep)
@@ -68,8 +69,16 @@ def faceplate_bore(mill: Context, work: BoredHole) -> Setup:
             asked=wander_asked(work.id, "it stands on the bed, the work turns"),
         )
         shape = Tool(kind="drill", diameter_mm=drilled, point_deg=118.0, on="lathe", holder="tailstock chuck")
-        operations.append(_operation(ctx, f"Drill {drill.title.removeprefix('drill ')}", drill.title, shape, (move,)))
-    operations.append(_bored(ctx, work, drilled, floor))
+        operations.append(
+            Operation(
+                title=f"Drill {drill.title.removeprefix('drill ')}",
+                tool=drill.title,
+                cutter=shape,
+                speed=ctx.speed(drill, "Z", most_rpm=most_rpm),
+                moves=(move,),
+            )
+        )
+    operations.append(_bored(ctx, work, drilled, floor, most_rpm))
     return ctx.setup(
         work.id,
         work.name,
@@ -81,18 +90,16 @@ def faceplate_bore(mill: Context, work: BoredHole) -> Setup:
         fixture="faceplate",
         stands="is turned in the lathe",
         each=True,
-        cautions=_cautions(ctx, work, thick),
+        cautions=_cautions(ctx, work),
     )
 
 
-def _cautions(ctx: Context, work: BoredHole, thick: float) -> tuple[str, ...]:
-    b = ctx.blank
-    off = math.hypot(work.x_mm - b.length_mm / 2, work.y_mm)
-    mass = b.length_mm * b.width_mm * thick * ctx.stock.density_kg_m3 * 1e-9
+def _cautions(ctx: Context, work: BoredHole) -> tuple[str, ...]:
+    mass, off = _hangs(ctx, work)
     turn = "Turn it round by hand before the spindle turns: work, clamps and weight clear of bed and saddle. Lowest speed first."
-    if off < 0.5 or not mass:
+    fast = _balanced_rpm(ctx, work)
+    if not math.isfinite(fast):
         return (turn,)
-    fast = speed_to_balance(mass, off)
     return (
         turn,
         (
@@ -130,12 +137,20 @@ def _drill(ctx: Context, size_mm: float) -> Cutter:
     return ctx.find(CutterKind.DRILL, max(1.0, round(size_mm - 2.0, 1)))
 
 
-def _operation(ctx: Context, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
-    bar = Cutter(id=BORING_BAR, kind=CutterKind.END_MILL, diameter_mm=max(1.0, shape.diameter_mm or 20.0), teeth=1)
-    return Operation(title=title, tool=tool, cutter=shape, speed=ctx.speed(bar, "Z"), moves=tuple(moves), note=note)
+def _balanced_rpm(ctx: Context, work: BoredHole) -> float:
+    """The speed from which it shakes the lathe without a counterweight; endless where it hangs about its own middle."""
+    mass, off = _hangs(ctx, work)
+    return speed_to_balance(mass, off) if off >= _OFF_MM and mass else math.inf
 
 
-def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> Operation:
+def _hangs(ctx: Context, work: BoredHole) -> tuple[float, float]:
+    """(kg, mm off the axis) of the blank; what is bored out of it makes it lighter."""
+    b = ctx.blank
+    mass = b.length_mm * b.width_mm * (work.thickness_mm or b.height_mm) * ctx.stock.density_kg_m3 * 1e-9
+    return mass, math.hypot(work.x_mm - b.length_mm / 2, work.y_mm)
+
+
+def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term], most_rpm: float) -> Operation:
     gap = work.size_mm - drilled
     rough = roughing(ctx, work.id, _ROUGH.get(ctx.machine.rigidity, 1.0))
     finish = min(_FINISH_MM, gap)
@@ -170,4 +185,12 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term]) -> 
         )
     note = said(ctx, work.id, work.name, drilled, work.size_mm) if drilled else ""
     shape = Tool(kind="boring", axis="z", on="lathe", holder="tool post")
-    return _operation(ctx, f"Bore Ø{ctx.size(work.size_mm)}", BORING_BAR, shape, moves, note)
+    bore = Cutter(id=BORING_BAR, kind=CutterKind.END_MILL, diameter_mm=work.size_mm, teeth=1)
+    return Operation(
+        title=f"Bore Ø{ctx.size(work.size_mm)}",
+        tool=BORING_BAR,
+        cutter=shape,
+        speed=ctx.speed(bore, "Z", most_rpm=most_rpm),
+        moves=tuple(moves),
+        note=note,
+    )

@@ -32,6 +32,8 @@ BORE_UNDER_MM, BORE_OVER_MM = 0.65, 1.0
 #: A drill this far off the drawn Ø does for it, mm.
 DRILL_OFF_MM: Final = 0.06
 _GRABS: Final = "It grabs as it breaks through: ease the feed."
+#: A drill that opens a hole a little grabs: it goes at so much of a drill's speed. Source: shop practice.
+_GRABBING: Final = 0.5
 _POWER_OFF: Final = "Power off while a hand turns the spindle."
 #: Which face is away when a face is up, so that X runs along the bar to the right; on an end X runs up or down the thickness.
 AWAY: Final = {"A": "B", "B": "C", "C": "D", "D": "A", "E": "B", "F": "B"}
@@ -88,6 +90,7 @@ class Drilling:
         caution: str = "",
         note: str = "",
         lock: str = "X and Y",
+        share: float = 1.0,
     ) -> None:
         listed = tuple(spots)
         ctx = self.ctx
@@ -111,7 +114,7 @@ class Drilling:
                 title=title,
                 tool=cutter.title,
                 cutter=ctx.tool(cutter, self.thickness),
-                speed=ctx.speed(cutter, "Z"),
+                speed=ctx.speed(cutter, "Z", share=share),
                 moves=moves,
                 note=note or (f"{len(listed)} holes" if len(listed) > 1 else ""),
             )
@@ -228,6 +231,7 @@ class Drilling:
             if deep
             else always(Term("thickness", -self.thickness), Term("drill point", -point_mm(size_mm)), Term("through", -1.0)),
             allowed=DRILL_OVER_MM[1] / 2,
+            share=_GRABBING,
             caution="It grabs: slow, by hand feel, the lips stoned alike.",
         )
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from enum import StrEnum
 from typing import TYPE_CHECKING, Final
 
 from elbrix.design.work import TurnedGroove, TurnedKnurl, TurnedTaper, TurnedThread
@@ -18,6 +19,16 @@ from elbrix.standards.threads import find_thread
 
 if TYPE_CHECKING:
     from elbrix.making.turning import Turning
+
+
+class Pace(StrEnum):
+    """How fast the work turns under a tool."""
+
+    TURN = "turn"  #: as its Ø is turned
+    PART = "part"  #: a tool as wide as its cut
+    SLOWEST = "slowest"  #: rolled in, or chased up to a stop
+    HAND = "by hand"  #: the power is off
+
 
 #: A tool runs in from before the end so far, mm.
 BEFORE_MM: Final = 2.0
@@ -74,7 +85,9 @@ def groove(lathe: Turning, step: TurnedGroove) -> Operation:
         caution="Slow, with oil: a grooving tool that digs in throws the work.",
     )
     tool = Tool(kind="parting", axis="z", on="lathe", width_mm=wide, holder="tool post")
-    return lathe.operation(step.name, f"grooving tool {ctx.say(wide)} wide", tool, (move,), "Round its corners with a stone")
+    return lathe.operation(
+        step.name, f"grooving tool {ctx.say(wide)} wide", tool, (move,), "Round its corners with a stone", Pace.PART
+    )
 
 
 def knurl(lathe: Turning, step: TurnedKnurl) -> Operation:
@@ -94,7 +107,9 @@ def knurl(lathe: Turning, step: TurnedKnurl) -> Operation:
         caution="It bends the work and pulls at the tool post: a centre in the end, slowest speed, no cloth near the wheels.",
     )
     ctx.request(f"knurling tool, straight wheels of pitch {ctx.say(step.pitch_mm)}", True)
-    return lathe.operation(step.name, "knurling tool", Tool(kind="knurl", axis="z", on="lathe", holder="tool post"), (move,))
+    return lathe.operation(
+        step.name, "knurling tool", Tool(kind="knurl", axis="z", on="lathe", holder="tool post"), (move,), pace=Pace.SLOWEST
+    )
 
 
 def thread(lathe: Turning, step: TurnedThread) -> Operation:
@@ -114,18 +129,20 @@ def thread(lathe: Turning, step: TurnedThread) -> Operation:
             feature=step.feature,
             caution="Power off, and a centre taken back: a die that binds tears the hand that holds it.",
         )
-        return lathe.operation(f"Thread {of.shown}", f"{die.title} in the tailstock's holder", Tool(kind="die"), (move,))
+        return lathe.operation(
+            f"Thread {of.shown}", f"{die.title} in the tailstock's holder", Tool(kind="die"), (move,), pace=Pace.HAND
+        )
     deep = _THREAD_DEPTH * of.pitch_mm
     move = Move(
         id=f"{step.id}.cut",
-        words=f"{step.name}: {of.shown} over {ctx.say(long)}, in passes of 0.1 to this number; try the nut",
+        words=f"{step.name}: {of.shown} over {ctx.say(long)}, in passes of {ctx.say(0.1)} to this number; try the nut",
         positions=(lathe.across([Term("as turned", of.major_mm - 0.1), Term("two depths of thread, 0.6134·P", -2 * deep)]), to),
         lock="half nuts as the machine's maker says",
         feature=step.feature,
         caution="Slowest speed; know where the tool stops before the spindle turns.",
     )
     return lathe.operation(
-        f"Thread {of.shown}", "60° threading tool", Tool(kind="threading"), (move,), _wheels(ctx, of.pitch_mm, long)
+        f"Thread {of.shown}", "60° threading tool", Tool(kind="threading"), (move,), _wheels(ctx, of.pitch_mm, long), Pace.SLOWEST
     )
 
 

@@ -14,9 +14,10 @@ from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
+from elbrix.making.speeds import Speed, slowest_for
 from elbrix.making.stock_choice import round_stock_mm
 from elbrix.making.strokes import Stroke, Tool
-from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, groove, knurl, taper, thread
+from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pace, groove, knurl, taper, thread
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
@@ -30,6 +31,10 @@ _FINISH: Final = 0.6
 SLENDER: Final = 3.0
 #: Core that is left of a long piece when it is parted, and sawn, mm.
 _CORE_MM: Final = 3.0
+
+
+#: A tool that cuts over its whole width digs in: it goes at so much of the speed of turning. Source: shop practice.
+_PARTED: Final = 0.5
 
 
 class Turning:
@@ -50,10 +55,29 @@ class Turning:
         """What the cross-slide's dial reads on an outside of this Ø."""
         return self.across([Term("as measured", size_mm)]).value_mm
 
-    def operation(self, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "") -> Operation:
-        return Operation(
-            title=title, tool=tool, cutter=shape, speed=self.ctx.speed(self.tool, "Z"), moves=tuple(moves), note=note
-        )
+    def operation(
+        self, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "", pace: Pace | Cutter = Pace.TURN
+    ) -> Operation:
+        """One operation.
+
+        Args:
+            title: On the card.
+            tool: In words.
+            shape: What cuts.
+            moves: In order.
+            note: Beside it.
+            pace: How fast the work turns; or a drill, whose own Ø says so.
+        """
+        return Operation(title=title, tool=tool, cutter=shape, speed=self._speed(pace), moves=tuple(moves), note=note)
+
+    def _speed(self, pace: Pace | Cutter) -> Speed | None:
+        if isinstance(pace, Cutter):
+            return self.ctx.speed(pace, "Z")
+        if pace is Pace.HAND:
+            return None
+        if pace is Pace.SLOWEST:
+            return slowest_for(self.ctx.machine, self.tool, self.ctx.stock, "Z")
+        return self.ctx.speed(self.tool, "Z", share=_PARTED if pace is Pace.PART else 1.0)
 
     # --- the first end -----------------------------------------------------------------------------------------------
 
@@ -135,6 +159,7 @@ class Turning:
                         ),
                     ),
                 ),
+                pace=Pace.PART,
             )
         )
         pieces = f", {ctx.blank.pieces} pieces one after the other" if ctx.blank.pieces > 1 else ""
@@ -384,6 +409,7 @@ class Turning:
                         allowed_mm=0.85 * abs(drill.diameter_mm - step.size_mm) if step.drilled and not thread else 0.0,
                     ),
                 ),
+                pace=drill,
             )
         ]
         if step.drilled:
@@ -406,6 +432,7 @@ class Turning:
                             feature=step.feature,
                         ),
                     ),
+                    pace=Pace.HAND,
                 )
             )
             return found
