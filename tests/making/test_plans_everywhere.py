@@ -86,7 +86,9 @@ def test_no_millimetre_is_said_in_an_inch_plan(demo_shop: Shop) -> None:
     plan = plan_of(demo_shop, Options(machine="hazel"), "in")
     sentences = [m.words for _, _, m in plan.moves] + [o.note for s in plan.setups for o in s.operations]
     for words in sentences:
-        assert not re.search(r"\d mm\b", words.replace("0.05 mm feeler", "").replace("mm/min", "")), words
+        assert not re.search(
+            r"\d mm\b", re.sub(r"× [\d.]+ mm bright", "", words.replace("0.05 mm feeler", "")).replace("mm/min", "")
+        ), words
 
 
 def test_inch_working_adds_up_in_inches(demo_shop: Shop) -> None:
