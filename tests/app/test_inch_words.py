@@ -4,11 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import pytest
+from PyQt6.QtWidgets import QApplication
 
+from elbrix.app.session import Session
+from elbrix.app.window import Window
 from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, JobDoc, LayoutDoc, shop_of
-from elbrix.demo import documents
+from elbrix.demo import documents, write_demo
+from elbrix.parameters.parameter import Kind
+from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.angles import AnglesPresenter
 from elbrix.presenters.card import CardView
 from elbrix.presenters.design import DesignPresenter
@@ -72,3 +78,57 @@ def sentences(doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc) -> Iterator
 def test_no_millimetre_is_left(doc: DesignDoc | AngleDoc | LayoutDoc | InspectionDoc) -> None:
     for text in sentences(doc):
         assert not re.search(r"\bmm\b", OWN.sub("", text)), text
+
+
+@pytest.mark.parametrize("number", range(0, 60, 6))
+def test_what_a_rehearsal_finds_is_said_in_inches(number: int) -> None:
+    """A slip in a number of the T-nut's card: what it is taken for, where the metal is hurt and by how much."""
+    doc = next(d for d in DOCS if isinstance(d, DesignDoc) and d.id == "t-nut-hazel")
+    make = MakePresenter(doc, SHOP, INCH, JobDoc(id="j", design=doc.id))
+    assert make.plan is not None
+    cutting = [(m, p) for _, o, m in make.plan.moves if m.strokes and o.tool for p in m.positions]
+    move, position = cutting[number % len(cutting)]
+    slipped = make.with_keyed(move.id, position.axis, f"{position.dial.set_mm / 25.4 + 0.1:.4f}")
+    wrong = MakePresenter(doc, SHOP, INCH, slipped)
+    wrong.heard = wrong.hear()
+    assert wrong.heard is not None and not wrong.heard.clean
+    for text in (*of_tiles(wrong.tiles(), wrong.why), wrong.plate(move.id).footer):
+        assert not re.search(r"\bmm\b", OWN.sub("", text)) and "\u2063" not in text, text
+
+
+def typed(window: Window, bench: str, key: str, text: str) -> str:
+    """The message beside an entry of a card."""
+    card = window.benches[bench].card
+    card.typed.emit(key, text)
+    shown = card.rows[key]._error
+    return shown.text() if shown is not None else ""
+
+
+def test_a_refusal_beside_an_entry_is_in_inches(qapp: QApplication, tmp_path: Path) -> None:
+    """Out of limits on every bench: the limits are those one could type."""
+    session = Session(write_demo(tmp_path / "w.elbrix"))
+    session.set_unit("in")
+    window, heard = Window(session), []
+    for bench, named, text in (
+        ("shop", "neck", "900"),
+        ("design", "", "90000"),
+        ("angles", "", "90000"),
+        ("hold", "", "90000"),
+        ("inspect", "", "90000"),
+        ("catalogue", "made neck_width", "900"),
+    ):
+        window.open_bench(bench)
+        if bench == "shop":
+            window.bench.pick(Act(Verb.SEE, "hazel").key)  # type: ignore[attr-defined]
+            window.bench.pick(Act(Verb.SLOT, "middle slot").key)  # type: ignore[attr-defined]
+        rows = window.bench.card.rows
+        known = getattr(getattr(window.bench, "presenter", None), "parameters", {})
+        lengths = [k for k in rows if k in known and known[k].kind is Kind.LENGTH and rows[k].row.edit == "text"]
+        key = named or next(iter(lengths), "")
+        if key not in rows:
+            continue
+        said = typed(window, bench, key, text)
+        assert said and "\u2063" not in said and not re.search(r"\d ?mm\b", said), (bench, said)
+        heard.append(bench)
+    assert len(heard) > 3, heard
+    window.close()

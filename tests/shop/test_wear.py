@@ -71,7 +71,9 @@ def test_a_series_begins_anew_when_it_is_reground_and_does_not_look_into_its_fut
     [
         ([20.0, 19.995], Verdict.GO, Verdict.GO),
         ([20.0, 19.96], Verdict.MARGINAL, Verdict.MARGINAL),
-        ([20.0, 19.94], Verdict.NO_GO, Verdict.GO),  # past it there is no day any more; the first check says so
+        ([20.0, 19.95], Verdict.MARGINAL, Verdict.NO_GO),
+        ([20.0, 19.94], Verdict.NO_GO, Verdict.NO_GO),
+        ([20.0, 20.06], Verdict.NO_GO, Verdict.NO_GO),
         ([20.0], Verdict.GO, Verdict.GO),
     ],
 )
@@ -80,9 +82,11 @@ def test_verdicts(values: list[float], worn: Verdict, lasts: Verdict) -> None:
     found[0] = replace(found[0], wanted_mm=20.0, limit_mm=0.05)
     checks = wear_checks(found[-1], found, today=TODAY)
     assert check(checks, "worn").verdict is worn
-    assert check(checks, "lasts").verdict in (lasts, Verdict.GO)
+    assert check(checks, "lasts").verdict is lasts
     if len(values) == 1:
         assert check(checks, "lasts").text == "not known"
+    if abs(values[-1] - 20.0) >= 0.05:
+        assert check(checks, "lasts").text == "past it"
 
 
 def test_what_shop_says_is_compared_with_the_newest_reading() -> None:

@@ -16,6 +16,7 @@ from elbrix.book.store import Book
 from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.results.length_text import said_in
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
@@ -190,6 +191,10 @@ class Session(QObject):
     def pick_machine(self, id: str) -> None:
         self.machine_id = id
         self.tell()
+
+    def beside(self, error: ShopError) -> str:
+        """A refusal as it stands beside the entry it is about, its lengths in the unit on show."""
+        return said_in(error.beside, self.style)
 
     # --- doing -------------------------------------------------------------------------------------------------------
 

@@ -13,7 +13,7 @@ from elbrix.design.family import BecomesThing
 from elbrix.items.kind import item_kinds, kind_of_item
 from elbrix.making.plan import Plan
 from elbrix.quantities.errors import ShopError
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 
@@ -48,7 +48,7 @@ def finish(doc: DesignDoc, plan: Plan, job: JobDoc, shop: Shop) -> Finished:
         gone = plan.bar.bar.length_mm - plan.bar.left_mm  # the saw cut with it
         left = max(0.0, bar.length_mm - gone)
         changed.append(replace(bar, length_mm=left))
-        said.append(f"{format_number(left)} mm left of {bar.title}")
+        said.append(f"{length(left)} {LENGTH_UNIT} left of {bar.title}")
     owned = _possession(doc, count, shop)
     if owned is not None:
         changed.append(owned)

@@ -12,7 +12,8 @@ from elbrix.making.planner import plan_work
 from elbrix.making.strokes import Tool
 from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import EntryError
-from elbrix.quantities.lengths import METRIC
+from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.results.length_text import plain, said_in
 from elbrix.shop.shop import Shop
 
 
@@ -194,24 +195,30 @@ def rehearse(options: argparse.Namespace) -> int:
                         "feature": f.feature,
                         "thickness_mm": f.thickness_mm,
                         "at_mm": list(f.at_mm),
-                        "words": f.words,
+                        "words": plain(f.words),
                     }
                     for f in heard.findings
                 ],
                 "slip": None
                 if heard.slip is None
-                else {"move": heard.slip.move, "axis": heard.slip.axis, "cause": heard.slip.cause, "words": heard.slip.words},
+                else {
+                    "move": heard.slip.move,
+                    "axis": heard.slip.axis,
+                    "cause": heard.slip.cause,
+                    "words": plain(heard.slip.words),
+                },
                 "problems": list(plan.problems),
                 "leaves": list(plan.leaves),
                 "seconds": heard.seconds,
             }
         )
     else:
+        style = UnitStyle(options.units)
         print(f"{plan.title} on {plan.machine}: {'clean' if heard.clean else f'{len(heard.findings)} found'}")
         if heard.slip is not None:
-            print(f"  ✕ {heard.slip.words}")
+            print(f"  ✕ {said_in(heard.slip.words, style)}")
         for f in heard.findings:
-            print(f"  {f.kind:9} {f.words}")
+            print(f"  {f.kind:9} {said_in(f.words, style)}")
         for words in plan.problems:
             print(f"  ! {words}")
     return 0 if heard.clean else 1

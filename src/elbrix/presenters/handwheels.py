@@ -10,6 +10,7 @@ from elbrix.making.dials import on_handwheel
 from elbrix.making.plan import Plan, Position
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.rehearsal.handwheels import Slides, slides_at
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 
 
@@ -78,7 +79,7 @@ class HandwheelPresenter:
             if left is not None:
                 slip = bool(left.slip)
                 way = self.style.with_unit(abs(left.left_mm), "mm", 0.005)
-                words = "there" if left.there else left.slip or f"{left.way} {way} to go"
+                words = "there" if left.there else said_in(left.slip, self.style) or f"{left.way} {way} to go"
             found.append(
                 WheelView(
                     axis=axis,

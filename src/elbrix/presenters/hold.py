@@ -278,7 +278,7 @@ class HoldPresenter:
             if state is not None
             else ()
         )
-        text = state.problem if state is not None else ""
+        text = said_in(state.problem, self.style) if state is not None else ""
         return Section(
             title="Better strap positions",
             text=text,

@@ -130,7 +130,7 @@ class MakePresenter:
             return ""
         if move == hidden.move:
             self.hidden = None
-            return f"Found. {hidden.words}. In metal: {hidden.harm}."
+            return said_in(f"Found. {hidden.words}. In metal: {hidden.harm}.", self.style)
         setups = [s.title for s, _, m in self.moves if m.id == hidden.move]
         mine = next((s.title for s, _, m in self.moves if m.id == move), "")
         where = "It is in this setup" if mine in setups else f"It is not in “{mine}”"
@@ -218,7 +218,7 @@ class MakePresenter:
             title=f"{setup.title.upper()}   {scene.title}"
             if self.hidden is None
             else "PRACTICE   one number is wrong: cut nothing",
-            footer=slip.words if slip is not None and slip.move == move.id else numbers or setup.holding,
+            footer=said_in(slip.words, self.style) if slip is not None and slip.move == move.id else numbers or setup.holding,
             thing=f"{setup.id} {self.style.length}",
             tabs=PLATE_TABS if self.has_wheels(id) or self.turned is not None else (),
             tab=int(self.turned is not None),
@@ -328,6 +328,7 @@ class MakePresenter:
             return ()
         setup, operation, move = self.moves[self.place_of(id)]
         found = axes_left(setup, operation, move, stands, machine_of(setup, self.plan, self.shop), still=still)
+        found = tuple(replace(a, slip=said_in(a.slip, self.style)) for a in found)
         return tuple((a, "" if a.there else f"{a.way} {self.style.with_unit(abs(a.left_mm), 'mm', 0.005)} to go") for a in found)
 
     def lines(self) -> list[MoveLine]:

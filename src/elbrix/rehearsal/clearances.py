@@ -9,7 +9,7 @@ import numpy as np
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.section import extent, metal
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
@@ -75,8 +75,8 @@ def _travels(setup: Setup, machine: Machine) -> list[Finding]:
                     setup,
                     move,
                     over,
-                    f"“{setup.title}” goes {format_number(high - low, 0)} mm in {axis}, {machine.name} travels"
-                    f" {format_number(wheel.travel_mm, 0)}: move the work along the table and set its zero again, or take a"
+                    f"“{setup.title}” goes {length(high - low, 0)} {LENGTH_UNIT} in {axis}, {machine.name} travels"
+                    f" {length(wheel.travel_mm, 0)}: move the work along the table and set its zero again, or take a"
                     " larger machine",
                 )
             )
@@ -100,8 +100,8 @@ def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Fin
                 setup,
                 deepest[1],
                 deepest[0] - machine.quill_mm,
-                f"“{deepest[1].words}” goes {format_number(deepest[0], 0)} mm down, the quill of {machine.name} goes"
-                f" {format_number(machine.quill_mm, 0)}: take it in two, by knee or table",
+                f"“{deepest[1].words}” goes {length(deepest[0], 0)} {LENGTH_UNIT} down, the quill of {machine.name} goes"
+                f" {length(machine.quill_mm, 0)}: take it in two, by knee or table",
             )
         )
     if machine.daylight_mm and setup.fixture in ("vise", "straps"):
@@ -116,8 +116,8 @@ def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Fin
                     setup,
                     setup.moves[0],
                     needs - machine.daylight_mm,
-                    f"“{setup.title}”: work, holding and tool are {format_number(needs, 0)} mm high, {machine.name} has"
-                    f" {format_number(machine.daylight_mm, 0)} under its spindle",
+                    f"“{setup.title}”: work, holding and tool are {length(needs, 0)} {LENGTH_UNIT} high, {machine.name} has"
+                    f" {length(machine.daylight_mm, 0)} under its spindle",
                 )
             )
     return found
@@ -147,8 +147,8 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 setup,
                 setup.moves[0],
                 across - opens,
-                f"“{setup.title}”: the work is {format_number(across)} mm between the jaws, the widest vise opens"
-                f" {format_number(opens)}: hold it under straps",
+                f"“{setup.title}”: the work is {length(across)} {LENGTH_UNIT} between the jaws, the widest vise opens"
+                f" {length(opens)}: hold it under straps",
             )
         )
     grip = -_stands_on(plan, setup) - setup.jaws_mm if setup.jaws_mm else 0.0
@@ -159,7 +159,7 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 setup,
                 setup.moves[0],
                 max(0.0, LEAST_GRIP_MM - grip),
-                f"“{setup.title}”: {format_number(max(0.0, grip))} mm is left in the jaws under the cut: hold it by its ends,"
+                f"“{setup.title}”: {length(max(0.0, grip))} {LENGTH_UNIT} is left in the jaws under the cut: hold it by its ends,"
                 " stick a thin strip down on a flat plate, or leave a foot to be cut off last",
             )
         )
@@ -182,7 +182,7 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                                 setup,
                                 move,
                                 float(top - path[:, 2].min()),
-                                f"“{move.words}” runs {format_number(float(top - path[:, 2].min()))} mm into the jaws",
+                                f"“{move.words}” runs {length(float(top - path[:, 2].min()))} {LENGTH_UNIT} into the jaws",
                             )
                         )
                         break
@@ -206,8 +206,8 @@ def _shank(setup: Setup, operation: Operation, move: Move) -> list[Finding]:
                 setup,
                 move,
                 (tool.shank_diameter_mm - tool.diameter_mm) / 2,
-                f"“{move.words}”: {format_number(-deepest)} mm deep with edges {format_number(tool.edge_length_mm)} long: the"
-                f" Ø{format_number(tool.shank_diameter_mm)} shank rubs",
+                f"“{move.words}”: {length(-deepest)} {LENGTH_UNIT} deep with edges {length(tool.edge_length_mm)} long: the"
+                f" Ø{length(tool.shank_diameter_mm)} shank rubs",
             )
         ]
     return []

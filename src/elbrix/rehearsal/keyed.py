@@ -11,7 +11,7 @@ from msgspec import Struct
 from elbrix.making.plan import Move, Operation, Plan, Position, Setup
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Axis, Machine
 
 #: "3t12.5", "-3 t 12.5", "12.5": turns and divisions of a handwheel.
@@ -79,7 +79,7 @@ def read_keyed(text: str, position: Position, machine: Machine | None) -> float:
     if travel and abs(value) > travel:
         raise EntryError(
             "Keyed number",
-            f"{format_number(value)} mm, and {position.axis} travels {format_number(travel)}",
+            f"{length(value)} {LENGTH_UNIT}, and {position.axis} travels {length(travel)}",
             "The slide would stand at its end before it came there",
             "Key it again",
             entry=position.axis,
@@ -130,8 +130,10 @@ def cause_of(w: Wrong) -> tuple[str, str]:
         if cause:
             return cause, words
     if w.move.zeroes:
-        off = format_number(abs(w.off), 3)
-        return "datum", f"the zero of {w.position.axis} is off by {off} mm: everything counted from it is"
+        return (
+            "datum",
+            f"the zero of {w.position.axis} is off by {length(abs(w.off), 3)} {LENGTH_UNIT}: everything counted from it is",
+        )
     return "digit", f"{w.position.axis} was set to another number than the card's {w.position.dial.text}"
 
 
@@ -202,7 +204,7 @@ def _allowance(w: Wrong) -> str:
             continue
         for times, said in ((1.0, "left out or added once too often"), (2.0, "taken on the wrong side")):
             if _near(abs(w.off), times * value, max(_SAME_MM, 2 * abs(w.position.dial.off_mm))):
-                return f"{words}, {format_number(value, 3)} mm, was {said} in {w.position.axis}"
+                return f"{words}, {length(value, 3)} {LENGTH_UNIT}, was {said} in {w.position.axis}"
     return ""
 
 
@@ -255,6 +257,6 @@ def named(plan: Plan, wrong: Sequence[Wrong], turned: dict[str, str], cutters: d
             move=move.id,
             axis="",
             cause="cutter",
-            words=f"“{move.words}”: a cutter of {format_number(size)} mm is in the spindle, {format_number(should)} is wanted",
+            words=f"“{move.words}”: a cutter of {length(size)} {LENGTH_UNIT} is in the spindle, {length(should)} is wanted",
         )
     return None

@@ -24,7 +24,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.distances import FAR, Array, Index, to_body, to_stroke
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.surface import Surface
-from elbrix.results.figures import format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: A surface this near to where it should be is right, mm.
 TOLERANCE_MM: Final = 0.01
@@ -335,8 +335,8 @@ def _in_air(step: Step) -> Finding:
 def _finding(kind: str, step: Step | None, thick: float, at: Array) -> Finding:
     x, y, z = (round(float(v), 4) for v in at)
     place = (x, y, z)
-    size = f"{format_number(thick, 3)} mm"
-    where = f"at x {format_number(place[0], 2)}, y {format_number(place[1], 2)}, z {format_number(place[2], 2)}"
+    size = f"{length(thick, 3)} {LENGTH_UNIT}"
+    where = f"at x {length(place[0], 2)}, y {length(place[1], 2)}, z {length(place[2], 2)}"
     if step is None:
         words = f"no move takes {size} away {where}" if kind == "left" else f"the blank is {size} too small {where}"
         return Finding(kind=kind, setup="", move="", feature="", thickness_mm=thick, at_mm=place, words=words)

@@ -19,6 +19,8 @@ _SHARE: Final = 0.7
 _SOON_DAYS: Final = 60
 #: A date further off than this is no forecast.
 _FAR_DAYS: Final = 3650
+#: Rounding of a limit that is met to the last digit, mm.
+_EXACT_MM: Final = 1e-9
 #: What Shop says of a size may differ so much from the newest reading, mm.
 _SAME_MM: Final = 0.001
 
@@ -97,9 +99,19 @@ class Wear(Struct, frozen=True, kw_only=True):
     def _days(self) -> list[date]:
         return [d for r in self.readings if (d := r.day) is not None]
 
+    @property
+    def past(self) -> bool:
+        """Whether it is off by its limit already."""
+        return self.limit_mm > 0 and abs(self.off_mm) >= self.limit_mm - _EXACT_MM
+
     def limit_on(self) -> date | None:
-        """The day it is off by its limit, if it goes on like that; None where it does not get there in ten years."""
+        """The day it is off by its limit, if it goes on like that; None where it does not get there in ten years.
+
+        Past it, the day of the reading that said so.
+        """
         rate = self.per_day_mm
+        if self.past:
+            return self._days[-1] if self._days else None
         if not self.limit_mm or not rate:
             return None
         goes_to = self.limit_mm if rate > 0 else -self.limit_mm
@@ -178,8 +190,10 @@ def _worn(wear: Wear) -> Check:
 
 def _lasts(wear: Wear, now: date) -> Check:
     on = wear.limit_on()
-    days = (on - now).days if on is not None else _FAR_DAYS
-    if len(wear.readings) < 2 or not wear.per_day_mm:
+    days = -1 if wear.past else (on - now).days if on is not None else _FAR_DAYS
+    if wear.past:
+        text, reason = "past it", "it is off by what is allowed, or more: it lasts no longer"
+    elif len(wear.readings) < 2 or not wear.per_day_mm:
         text, reason = "not known", "one reading tells no rate: read it again in some weeks"
     elif on is None:
         text, reason = "beyond ten years", "at this rate it does not get there"

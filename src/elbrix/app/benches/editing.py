@@ -20,7 +20,6 @@ from elbrix.presenters.capture import asking_of, read_by
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Fix
-from elbrix.results.length_text import said_in
 
 
 class Edited(Protocol):
@@ -79,7 +78,7 @@ class EditingBench(Bench):
         try:
             doc = make()
         except ShopError as error:
-            show_error(said_in(error.beside, self.session.style))
+            show_error(self.session.beside(error))
             return False
         show_error("")
         if self._read_by is not None and name in getattr(doc, "chosen", {}):

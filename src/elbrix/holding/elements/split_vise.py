@@ -30,6 +30,7 @@ from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -124,7 +125,7 @@ class SplitViseElement:
         held = [(max(min(ys), jaw[0]), min(max(ys), jaw[1])) for ys in ends]
         problem = ""
         if right - left > vise.opening_mm:
-            problem = f"the work is {format_number(right - left - vise.opening_mm, 1)} mm longer than the screw opens"
+            problem = f"the work is {length(right - left - vise.opening_mm, 1)} {LENGTH_UNIT} longer than the screw opens"
         elif grip <= 0:
             problem = "the work stands above the halves"
         elif min(b - a for a, b in held) <= _EDGE_MM and piece.shape != "round":

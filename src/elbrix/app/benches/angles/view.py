@@ -113,7 +113,7 @@ class AnglesBench(DocumentBench):
         try:
             found = self.presenter.carried(feature, onto)
         except ShopError as error:
-            self.card.show_error("stack", error.beside)
+            self.card.show_error("stack", self.session.beside(error))
             return
         self.card.show_error("stack", "")
         if found is not None:

@@ -248,7 +248,7 @@ class CatalogueBench(Bench):
         try:
             fresh = count(now, id_, text, date.today().isoformat())
         except ShopError as error:
-            self.drawers.stock.show_error(key, error.beside)
+            self.drawers.stock.show_error(key, self.session.beside(error))
             return
         self.drawers.stock.show_error(key, "")
         self.session.put("Counted", fresh, merge=self.merge_key("stock", id_))
@@ -370,7 +370,7 @@ class CatalogueBench(Bench):
         try:
             words, doc = self.presenter.typed(key, text, self._tool)
         except ShopError as error:
-            self.card.show_error(key, error.beside)
+            self.card.show_error(key, self.session.beside(error))
             return
         self.card.show_error(key, "")
         if self.session.put(words, doc, merge=self.merge_key("catalogue", doc.id, key)):

@@ -356,7 +356,7 @@ class HoldBench(DocumentBench):
             found = in_background(lambda: read_outline(path, kernel.ask))
             self.session.put(f"Outline {path.name}", presenter.outlined(found))
         except ShopError as error:
-            self.card.show_error("shape", str(error))
+            self.card.show_error("shape", self.session.beside(error))
         else:
             self.card.show_error("shape", "")
             if found.note:

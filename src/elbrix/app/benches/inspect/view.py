@@ -214,7 +214,7 @@ class InspectBench(DocumentBench):
         try:
             doc = presenter.captured(key, reading)
         except ShopError as error:
-            self.show_heard(error.beside)
+            self.show_heard(self.session.beside(error))
             return
         open_here = self.plate.editing == key
         if self.session.put(presenter.change_words(key, doc), doc):

@@ -243,7 +243,7 @@ class MakeBench(Bench):
             job = self.presenter.with_keyed(move, axis, text)
         except ShopError as error:
             if widget is not None:
-                widget.show_error(error.beside)
+                widget.show_error(self.session.beside(error))
             return
         if widget is not None:
             widget.show_error("")
@@ -340,10 +340,10 @@ class MakeBench(Bench):
         try:
             job = self.presenter.with_measured(key, text)
         except ShopError as error:
-            self.machine_view.show_error(error.beside)
+            self.machine_view.show_error(self.session.beside(error))
             for w in self.moves.widgets.values():
                 if w.line is not None and w.line.ask_key == key:
-                    w.show_error(error.beside)
+                    w.show_error(self.session.beside(error))
             return
         self.machine_view.show_error("")
         if widget is not None:

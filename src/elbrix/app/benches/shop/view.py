@@ -117,7 +117,7 @@ class ShopBench(Bench):
         try:
             words, document = self.presenter.typed(key, text)
         except ShopError as error:
-            show_error(error.beside)
+            show_error(self.session.beside(error))
             return
         show_error("")
         if key == "slot_label" and isinstance(document, Machine):
@@ -349,7 +349,7 @@ class ShopBench(Bench):
         try:
             measured = p.with_reading(slot, name, place, text, tool)
         except ShopError as error:
-            self.measuring.show_error(error.beside)
+            self.measuring.show_error(self.session.beside(error))
             return
         machine = replace(p.machine, slots=tuple(measured if s.label == slot.label else s for s in p.machine.slots))
         if self.session.put(f"{p.machine.name}, {slot.label}, {place}: {label.lower()}", machine):
