@@ -42,7 +42,7 @@ _WAYS: Final = (
     Options(machine="tom", climb="no"),
 )
 #: Random designs for each family, on the demo shop and on an empty one.
-_RANDOM: Final = 3
+_RANDOM: Final = 5
 
 
 def _poorer(shop: Shop, n: int) -> Shop:
@@ -83,6 +83,8 @@ def works() -> Iterator[tuple[str, Work, Shop, Options, dict[str, float], str]]:
         for n in range(_RANDOM):
             there = Shop() if n == 1 else shop
             typed = {p.name: odd(p, chance) for p in chance.sample(list(family.parameters), min(3, len(family.parameters)))}
+            if n > 2 and any(p.name == "pieces" for p in family.parameters):
+                typed["pieces"] = str(n - 1)
             try:
                 work = family.work(solve_for(family, there, Request(), read_choices(family, typed)), there)
             except ShopError:
