@@ -103,7 +103,8 @@ class AngleKind(Protocol):
 @cache
 def all_kinds() -> dict[str, AngleKind]:
     """Every kind by key, in the order of their `order`."""
-    return {k.key: k for k in sorted((k for _, k in find_all(kinds, "KIND", AngleKind)), key=lambda k: (k.order, k.key))}  # type: ignore[type-abstract]
+    found = [kind for _, kind in find_all(kinds, "KIND", AngleKind)]  # type: ignore[type-abstract]
+    return {k.key: k for k in sorted(found, key=lambda k: (k.order, k.key))}
 
 
 def find_kind(key: str) -> AngleKind:

@@ -298,7 +298,8 @@ class Sources(Struct, frozen=True, kw_only=True):
             except ShopError:
                 continue
             if found.feasible and found.blocks_total <= most:
-                best = tuple(lay(self.box, [laid_block(self.box, n) for n in names]) for names in (found.first, found.second))  # type: ignore[assignment]
+                first, second = (lay(self.box, [laid_block(self.box, n) for n in names]) for names in (found.first, found.second))
+                best = (first, second)
         return best
 
 

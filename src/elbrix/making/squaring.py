@@ -35,7 +35,8 @@ def bar_sizes(ctx: Context) -> tuple[float, float]:
         return ctx.bar.width_mm, ctx.bar.height_mm
     if ctx.blank.there:
         return ctx.blank.width_mm, ctx.blank.height_mm
-    return tuple(v + 2 * SIDE_ALLOWANCE[Finish.BRIGHT] for v in (ctx.blank.width_mm, ctx.blank.height_mm))  # type: ignore[return-value]
+    both = 2 * SIDE_ALLOWANCE[Finish.BRIGHT]
+    return ctx.blank.width_mm + both, ctx.blank.height_mm + both
 
 
 def raw_faces(ctx: Context) -> dict[str, float]:

@@ -208,7 +208,8 @@ class Surface:
         points, normals = [], []
         for leaf in self.shape.leaves():
             r = leaf.recipe
-            p, n = _prism_points(leaf, r, spacing) if isinstance(r, Prism) else _turned_points(leaf, r, spacing)  # type: ignore[arg-type]
+            prism = isinstance(r, Prism)
+            p, n = _prism_points(leaf, r, spacing) if prism else _turned_points(leaf, r, spacing)  # type: ignore[arg-type]
             within = ((p >= self.shape.low - 1e-6) & (p <= self.shape.high + 1e-6)).all(axis=1)
             points.append(p[within])
             normals.append(n[within])

@@ -123,4 +123,6 @@ def bounds(recipe: Recipe) -> tuple[Point3, Point3]:
     heights = [h for _, h in recipe.profile]
     ends = [[a + h * v for a, v in zip(recipe.at, axis, strict=True)] for h in (min(heights), max(heights))]
     out = [radius * math.sqrt(max(0.0, 1 - v * v)) for v in axis]
-    return (tuple(min(e[i] for e in ends) - out[i] for i in range(3)), tuple(max(e[i] for e in ends) + out[i] for i in range(3)))  # type: ignore[return-value]
+    low = tuple(min(e[i] for e in ends) - out[i] for i in range(3))
+    high = tuple(max(e[i] for e in ends) + out[i] for i in range(3))
+    return low, high  # type: ignore[return-value]

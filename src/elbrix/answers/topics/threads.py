@@ -294,7 +294,10 @@ def _thread(q: Question, world: ShopContext) -> Answer:
 
 def _which(q: Question, world: ShopContext) -> Answer:
     tpi = q.take("tpi")
-    pitch = MM_PER_INCH / float(tpi.value) if tpi is not None and tpi.value else q.length("pitch", "by", "x")  # type: ignore[arg-type]
+    if tpi is not None and tpi.value:
+        pitch: float | None = MM_PER_INCH / float(tpi.value)  # type: ignore[arg-type]
+    else:
+        pitch = q.length("pitch", "by", "x")
     major = q.length("over", "diameter", "dia", "thread") or q.length()
     if pitch is None:
         pitch = q.length()

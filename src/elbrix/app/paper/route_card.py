@@ -78,7 +78,8 @@ class RouteCard(Struct, kw_only=True):
                 tall = self._operation_height(pen, operation)
                 blocks.append((tall, lambda p, y, o=operation: self._operation(p, y, o), 100))  # type: ignore[misc]
                 for move in operation.moves:
-                    blocks.append((self._move_height(pen, move), lambda p, y, m=move: self._move(p, y, m), 0))  # type: ignore[misc]
+                    high = self._move_height(pen, move)
+                    blocks.append((high, lambda p, y, m=move: self._move(p, y, m), 0))  # type: ignore[misc]
         return blocks
 
     @property

@@ -195,7 +195,8 @@ def figures(s: Layout, parameters: tuple[Parameter, ...], shop: Shop) -> list[Fi
             features=("plate",),
             derivation=Derivation(
                 "1000·F·C³/(48·E·w·T³/12)",
-                f"1000·{CLAMP_N:g}·{format_number(s.centres)}³/(48·{s.e_mpa:g}·{format_number(s.width)}·{format_number(s.thickness)}³/12)",
+                f"1000·{CLAMP_N:g}·{format_number(s.centres)}³"
+                f"/(48·{s.e_mpa:g}·{format_number(s.width)}·{format_number(s.thickness)}³/12)",
                 "one strap in the middle, on its rolls",
             ),
         ),

@@ -235,7 +235,8 @@ def _figures(s: ViseStopSizes) -> list[Figure]:
             features=("rod_diameter",),
             derivation=Derivation(
                 "F·L³/(3·E·π·d⁴/64)",
-                f"{format_number(v.number('rod_force'))}·{format_number(v.number('rod_reach'))}³/(3·205000·π·{format_number(s.rod)}⁴/64)",
+                f"{format_number(v.number('rod_force'))}·{format_number(v.number('rod_reach'))}³"
+                f"/(3·205000·π·{format_number(s.rod)}⁴/64)",
                 "pushed across its end; along it, far less",
             ),
         ),
