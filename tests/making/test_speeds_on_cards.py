@@ -199,3 +199,23 @@ def test_a_drill_that_only_opens_a_hole_goes_at_half_a_drills_speed() -> None:
             assert v <= 0.4 * 30 or operation.speed.rpm == min(machine.speeds_rpm)
             seen += 1
     assert seen
+
+
+def test_a_boring_bar_is_drawn_inside_its_bore() -> None:
+    """On the faceplate and in the chuck: the tip at the Ø that is cut, no corner of the bar further out."""
+    from elbrix.rehearsal.pictures import setup_scene
+
+    seen = set()
+    for plan, *_ in plans().values():
+        for setup in plan.setups:
+            for operation in setup.operations:
+                if operation.cutter is None or operation.cutter.kind != "boring" or operation.cutter.on != "lathe":
+                    continue
+                move = next(m for m in reversed(operation.moves) if m.strokes)
+                radius = abs(move.strokes[-1].path[-1][0])
+                scene = setup_scene(plan, setup, move, cells=40)
+                assert scene is not None
+                bar = next(e for e in scene.elements if getattr(e, "feature", "") == "cutter")
+                assert max(y for _, y in bar.points) == pytest.approx(radius) and min(y for _, y in bar.points) > -radius  # type: ignore[union-attr]
+                seen.add(setup.fixture)
+    assert seen == {"chuck", "faceplate"}

@@ -112,6 +112,11 @@ class Setup(Struct, frozen=True, kw_only=True):
     each: bool = False  #: done to every piece by itself
 
     @property
+    def on_lathe(self) -> bool:
+        """Whether the work turns: slides, quill and table of a mill have no part in it."""
+        return self.fixture in ("chuck", "faceplate")
+
+    @property
     def moves(self) -> tuple[Move, ...]:
         return tuple(m for o in self.operations for m in o.moves)
 

@@ -188,7 +188,7 @@ class MakePresenter:
         if self.plan.there:
             return f"on {self.plan.there}"
         cut = self.style.with_unit(self.plan.cut_length.value, "mm", 0.5)
-        return f"cut {cut} of {self.plan.bar.bar.title if self.plan.bar else 'a bar to buy'}"
+        return f"{cut} of bar" if self.plan.bar else f"{cut} of a bar to buy"  # which bar stands over the moves
 
     # --- plate -------------------------------------------------------------------------------------------------------
 

@@ -61,7 +61,7 @@ def _travels(setup: Setup, machine: Machine) -> list[Finding]:
     found = []
     for n, axis in enumerate("XYZ"):
         wheel = machine.axes.get(axis)
-        if wheel is None or not wheel.travel_mm or setup.fixture == "chuck":
+        if wheel is None or not wheel.travel_mm or setup.on_lathe:
             continue
         places = [(p[n], m) for m in setup.moves for s in m.strokes for p in s.path]
         if not places:
@@ -90,7 +90,7 @@ def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Fin
         (max(p[2] for p in s.path) - min(p[2] for p in s.path), m)
         for m in setup.moves
         for s in m.strokes
-        if setup.fixture != "chuck" and len(s.path) > 1 and s.path[0][:2] == s.path[-1][:2]
+        if not setup.on_lathe and len(s.path) > 1 and s.path[0][:2] == s.path[-1][:2]
     ]
     deepest = max(plunges, key=lambda v: v[0], default=None)
     if deepest is not None and machine.quill_mm and deepest[0] > machine.quill_mm:

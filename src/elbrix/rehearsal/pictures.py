@@ -9,6 +9,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Scene, Style, box
+from elbrix.geometry.shapes import Ring
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.pose import opposite
 from elbrix.making.strokes import Tool
@@ -17,6 +18,8 @@ from elbrix.rehearsal.section import CELLS, Plane, extent, outlines, without
 
 #: From the start of a piece back to the middle of the saw cut before it, mm.
 _KERF_MIDDLE_MM: Final = 0.65
+#: Parallels that hold work off a faceplate, and the faceplate, as they are drawn, mm.
+_PARALLEL_MM, _FACEPLATE_MM = 8.0, 14.0
 #: A thumbnail needs fewer cells.
 SMALL_CELLS: Final = 60
 
@@ -33,8 +36,9 @@ def setup_scene(
     if setup.pose is None or plan.blank is None or setup.lie is None:
         return by_hand_scene(plan, setup)
     operation = next((o for o in setup.operations if move is not None and move in o.moves), None)
-    if setup.fixture == "chuck":
-        return _in_the_chuck(Look(plan, setup, operation, move, cells, slips))
+    if setup.on_lathe:
+        look = Look(plan, setup, operation, move, cells, slips)
+        return _on_the_faceplate(look) if setup.fixture == "faceplate" else _in_the_chuck(look)
     view = _view(setup, operation, move)
     if view == "above":
         return _from_above(plan, setup, move)
@@ -236,22 +240,55 @@ def _in_the_chuck(look: Look) -> Scene:
     ]
     assert setup.lie is not None
     elements.append(Note((z1 + 3.0, 0.25 * r), setup.lie.up))
-    if move is not None and move.strokes and operation is not None and operation.cutter is not None:
-        x, _, z = move.strokes[-1].path[-1]
-        if operation.cutter.kind in ("drill", "tap"):
-            d = operation.cutter.diameter_mm / 2
-            elements.append(box(z, -d, z1 + 14, d, Style.TOOL, "cutter"))
-        else:
-            size = max(3.0, 0.3 * r)
-            elements.append(
-                Path(
-                    ((z, x), (z + size, x + 0.4 * size), (z + size, x + 1.6 * size), (z, x + 1.2 * size)),
-                    Style.TOOL,
-                    "cutter",
-                    closed=True,
-                )
-            )
+    elements += _lathe_tool(operation, move, z1 + 14.0, max(3.0, 0.3 * r))
     return Scene("setup", "From the front of the lathe", tuple(elements))
+
+
+def _on_the_faceplate(look: Look) -> Scene:
+    """From above: the faceplate on the left, the work on parallels before it, the hole's middle on the axis."""
+    plan, setup = look.plan, look.setup
+    low, high = extent(plan, setup)
+    work = look.metal(Plane(2, 0, 0.0))
+    z0, x0, z1, x1 = bounds_of(work, (float(low[2]), float(low[0]), float(high[2]), float(high[0])))
+    plate, reach = z0 - _PARALLEL_MM, 1.15 * max(-x0, x1)
+    wide = min(_PARALLEL_MM, 0.15 * (x1 - x0))
+    elements: list[Element] = [
+        box(plate - _FACEPLATE_MM, -reach, plate, reach, Style.SURROUNDINGS_SECTION, "faceplate"),
+        *(box(plate, x, z0, x + wide, Style.SURROUNDINGS, "parallel") for x in (x0 + wide, x1 - 2 * wide)),
+        *work,
+        Line((plate - _FACEPLATE_MM - 6.0, 0.0), (z1 + 18.0, 0.0), Style.CENTRE),
+    ]
+    assert setup.lie is not None
+    elements.append(Note((z1 + 3.0, x1 - 0.15 * (x1 - x0)), setup.lie.up))
+    elements += _lathe_tool(look.operation, look.move, z1 + 14.0, 6.0)
+    return Scene("setup", "On the faceplate, from above", tuple(elements))
+
+
+def _lathe_tool(operation: Operation | None, move: Move | None, right: float, size: float) -> list[Element]:
+    """What cuts, where it stands after the move: a drill on the axis, a bar inside a bore, a tool beside the work.
+
+    Args:
+        operation: In hand.
+        move: Just done.
+        right: How far to the right it is drawn.
+        size: Of the tool's tip.
+    """
+    if move is None or not move.strokes or operation is None or operation.cutter is None:
+        return []
+    x, _, z = move.strokes[-1].path[-1]
+    kind = operation.cutter.kind
+    if kind in ("drill", "tap"):
+        d = operation.cutter.diameter_mm / 2
+        point = operation.cutter.point_deg
+        cone = d / float(np.tan(np.radians(point / 2))) if point else 0.0
+        outline = ((z, 0.0), (z + cone, d), (right, d), (right, -d), (z + cone, -d))
+        return [Path(outline, Style.TOOL, "cutter", closed=True)]
+    if kind == "boring":
+        tip = min(size, 0.6 * x)
+        ring: Ring = ((z, x), (z + 0.5 * tip, x - tip), (right, x - tip), (right, x - 0.3 * tip), (z + 1.2 * tip, x - 0.3 * tip))
+    else:
+        ring = ((z, x), (z + size, x + 0.4 * size), (z + size, x + 1.6 * size), (z, x + 1.2 * size))
+    return [Path(ring, Style.TOOL, "cutter", closed=True)]
 
 
 def _letters(left: float, right: float, low: float, high: float, at_left: str, on_top: str, at_right: str) -> list[Element]:
