@@ -206,7 +206,10 @@ class Window(QMainWindow):
         self._head_line()
         key = self.front
         self.rail.show_on(key, session.palette)
-        self.first_hour.show_steps(first_hour(session.book), session.palette)
+        steps = first_hour(session.book)
+        self.first_hour.show_steps(steps, session.palette)
+        if not steps:
+            session.book.remember(SETTING, AWAY)  # done once, no later start has to read everything to find out
         self._show_notices()
 
     def _restyle(self, sheet: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from pathlib import Path
 from typing import Final
 
@@ -19,8 +20,13 @@ def load_fonts() -> None:
 
 def font(pixels: float, *, bold: bool = False, italic: bool = False) -> QFont:
     """A face by its height in pixels."""
+    return QFont(_face(max(1, round(pixels)), bold, italic))  # a copy may be changed, and shares what was looked up for it
+
+
+@lru_cache(maxsize=256)
+def _face(pixels: int, bold: bool, italic: bool) -> QFont:
     found = QFont(FAMILY)
-    found.setPixelSize(max(1, round(pixels)))
+    found.setPixelSize(pixels)
     found.setBold(bold)
     found.setItalic(italic)
     found.setStyleStrategy(QFont.StyleStrategy.PreferAntialias)
