@@ -40,9 +40,8 @@ class Covering:
                 f"--rcfile={settings}",
                 "-m",
                 "pytest",
-                "-q",
                 "--durations=0",
-                "-vv",
+                "-vv",  # with fewer, tests of less than 5 ms are left out, and it is they that notice most
                 *tests,
             ],
             cwd=tree,
