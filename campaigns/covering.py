@@ -41,7 +41,7 @@ class Covering:
                 "-m",
                 "pytest",
                 "--durations=0",
-                "-vv",  # with fewer, tests of less than 5 ms are left out, and it is they that notice most
+                "--durations-min=0",  # tests of less than 5 ms are left out else, and it is they that notice most
                 *tests,
             ],
             cwd=tree,
