@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 
 import pytest
+from campaigns.covering import Covering
 
 ROOT = Path(__file__).parents[1]
 
@@ -22,3 +23,23 @@ def test_a_campaign_loses_nothing(name: str, count: int) -> None:
     assert ran.returncode == 0, ran.stdout[-2000:] + ran.stderr[-2000:]
     found = json.loads(ran.stdout)
     assert found["campaign"] == name and found["lost"] == 0
+
+
+def test_a_quick_test_is_found_by_the_line_it_runs(tmp_path: Path) -> None:
+    """Of a millisecond, too: left out, a change it notices would count as unseen."""
+    room = tmp_path / "src" / "elbrix" / "toy"
+    room.mkdir(parents=True)
+    (tmp_path / "tests").mkdir()
+    (room.parent / "__init__.py").touch()
+    (room / "__init__.py").touch()
+    sums = room / "sums.py"
+    sums.write_text("def add(a, b):\n    return a + b\n\n\ndef less(a, b):\n    return a - b\n")
+    (tmp_path / "tests" / "test_toy.py").write_text(
+        "from elbrix.toy.sums import add, less\n\n\n"
+        "def test_add():\n    assert add(2, 3) == 5\n\n\ndef test_less():\n    assert less(3, 2) == 1\n"
+    )
+    env = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
+    covering = Covering(tmp_path, "toy", ["tests/test_toy.py"], env)
+    assert covering.of(sums, 2, 2) == ["tests/test_toy.py::test_add"]
+    assert covering.of(sums, 6, 6) == ["tests/test_toy.py::test_less"]
+    assert len(covering.of(sums, 4, 4)) == 2  # of a line that no test runs by itself every test is asked
