@@ -32,6 +32,7 @@ def test_a_quick_test_is_found_by_the_line_it_runs(tmp_path: Path) -> None:
     (tmp_path / "tests").mkdir()
     (room.parent / "__init__.py").touch()
     (room / "__init__.py").touch()
+    (tmp_path / "tests" / "__init__.py").touch()
     sums = room / "sums.py"
     sums.write_text("def add(a, b):\n    return a + b\n\n\ndef less(a, b):\n    return a - b\n")
     (tmp_path / "tests" / "test_toy.py").write_text(
