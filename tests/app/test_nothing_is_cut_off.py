@@ -108,6 +108,7 @@ def test_film_strip_drawers_and_preparation_are_whole(shown: Window) -> None:
         shown.refresh()
         QApplication.processEvents()
         cut |= {f"{doc.id}: {words}" for words in cut_tiles(make.strip)}
+        cut |= {label.text() for label in (shown.head._title, shown.head._subtitle) if "…" in label.text()}
         cut |= {f"{doc.id}: {t.title}" for t in make.film.findChildren(Thumbnail) if "…" in "".join(t.title_lines())}
     shown.open_bench("catalogue")
     QApplication.processEvents()

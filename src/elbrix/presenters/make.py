@@ -174,14 +174,9 @@ class MakePresenter:
     def subtitle(self) -> str:
         if self.plan is None:
             return ""
-        machine = next((m for m in self.shop.machines if m.id == self.plan.machine_id), None)
-        readout = machine is None or machine.readout_step_mm > 0 or not machine.axes
         done = sum(m.id in self.job.done for _, _, m in self.moves)
-        numbers = "inches" if self.style.length == "in" and readout else "mm" if readout else "handwheel turns and divisions"
-        return (
-            f"on {self.plan.machine}, numbers in {numbers}  ·  {done} of {len(self.moves)} moves done  ·  about"
-            f" {hours(plan_minutes(self.plan))}  ·  {self._from()}"
-        )
+        time = hours(plan_minutes(self.plan))
+        return f"on {self.plan.machine}  ·  {done} of {len(self.moves)} moves done  ·  about {time}  ·  {self._from()}"
 
     def _from(self) -> str:
         assert self.plan is not None
