@@ -6,7 +6,7 @@ The dog takes the end it sits on: what lies under it is turned when the piece ha
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from msgspec.structs import replace
 
@@ -17,9 +17,7 @@ from elbrix.making.plan import Move, Operation, Setup, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke
 from elbrix.making.turned_details import BEFORE_MM, TURNING_TOOL
-
-if TYPE_CHECKING:
-    from elbrix.making.turning import Turning
+from elbrix.making.turning import Turning
 
 #: What a dog covers: so many diameters, and no less than so many mm. Source: shop practice.
 _DOG_SHARE, _DOG_MM = 0.8, 12.0

@@ -42,12 +42,12 @@ from elbrix.making.plan import NO_BAR, Move, Operation, Plan, Position, Setup
 from elbrix.making.pose import frame_of
 from elbrix.making.ripping import can_be_ripped, rip, ripped
 from elbrix.making.rotary import ring_walls
+from elbrix.making.round_work import turned
 from elbrix.making.rounds import round_holes
 from elbrix.making.schools import from_the_corner
 from elbrix.making.squaring import raw_faces, squaring
 from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock, round_stock_mm
 from elbrix.making.strokes import Body
-from elbrix.making.turning import turned
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import said_in

@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from enum import StrEnum
-from typing import TYPE_CHECKING, Final
+from typing import Final, Protocol
 
 from elbrix.design.work import TurnedGroove, TurnedKnurl, TurnedTaper, TurnedThread
 from elbrix.making.context import Context, asked
-from elbrix.making.plan import Move, Operation, Term
+from elbrix.making.plan import Move, Operation, Position, Term
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
-from elbrix.shop.tooling import CutterKind
+from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
-
-if TYPE_CHECKING:
-    from elbrix.making.turning import Turning
 
 
 class Pace(StrEnum):
@@ -28,6 +26,21 @@ class Pace(StrEnum):
     PART = "part"  #: a tool as wide as its cut
     SLOWEST = "slowest"  #: rolled in, or chased up to a stop
     HAND = "by hand"  #: the power is off
+
+
+class Lathe(Protocol):
+    """What a detail asks of the turning it belongs to."""
+
+    ctx: Context
+    stock: float  #: Ø of the bar, mm
+
+    def across(self, terms: list[Term]) -> Position:
+        """The cross-slide's number."""
+
+    def operation(
+        self, title: str, tool: str, shape: Tool, moves: Sequence[Move], note: str = "", pace: Pace | Cutter = Pace.TURN
+    ) -> Operation:
+        """One operation at its pace."""
 
 
 #: A tool runs in from before the end so far, mm.
@@ -42,7 +55,7 @@ _THREAD_DEPTH: Final = 0.6134
 _PITCH_OFF_MM: Final = 0.02
 
 
-def taper(lathe: Turning, step: TurnedTaper) -> Operation:
+def taper(lathe: Lathe, step: TurnedTaper) -> Operation:
     """By the compound slide at its angle."""
     ctx = lathe.ctx
     a, b = step.from_size_mm / 2, step.to_size_mm / 2
@@ -69,7 +82,7 @@ def taper(lathe: Turning, step: TurnedTaper) -> Operation:
     return lathe.operation(step.name, STEEL_TOOL, TURNING_TOOL, (move,))
 
 
-def groove(lathe: Turning, step: TurnedGroove) -> Operation:
+def groove(lathe: Lathe, step: TurnedGroove) -> Operation:
     """Straight in with a tool of its width."""
     ctx = lathe.ctx
     wide = step.to_mm - step.from_mm
@@ -90,7 +103,7 @@ def groove(lathe: Turning, step: TurnedGroove) -> Operation:
     )
 
 
-def knurl(lathe: Turning, step: TurnedKnurl) -> Operation:
+def knurl(lathe: Lathe, step: TurnedKnurl) -> Operation:
     """Rolled in, squeezed between wheels or pressed from one side; the diameter grows."""
     ctx = lathe.ctx
     z = ctx.at("Z", [Term("to", -step.to_mm)])
@@ -112,7 +125,7 @@ def knurl(lathe: Turning, step: TurnedKnurl) -> Operation:
     )
 
 
-def thread(lathe: Turning, step: TurnedThread) -> Operation:
+def thread(lathe: Lathe, step: TurnedThread) -> Operation:
     """With a die that is owned or usual; a larger one by the tool, in passes of the machine's own table."""
     ctx = lathe.ctx
     of = find_thread(parse_thread(step.thread))

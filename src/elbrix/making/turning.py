@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import Final
 
 from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
-from elbrix.making.centres import between_centres
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
 from elbrix.making.context import BORING_BAR, Context, asked
 from elbrix.making.cross_slide import across
@@ -21,7 +20,7 @@ from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pa
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
-from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
+from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
 
 #: Roughing cut on the diameter by rigidity, and what is left on it for finishing in equal cuts, mm.
@@ -490,13 +489,3 @@ class Turning:
                 )
             )
         return found
-
-
-def turned(ctx: Context, steps: Sequence[Step]) -> list[Setup]:
-    """First end with everything on it, parted, then the second end faced to length."""
-    posts = [h for h in ctx.shop.holders if h.kind is HolderKind.TOOL_POST and h.machine in ("", ctx.machine.id)]
-    ctx.request("turning and facing tools, parting tool", True, "" if posts or not ctx.shop.holders else "no tool post listed")
-    turning = Turning(ctx, steps)
-    if ctx.cutting.sawn_each:
-        return between_centres(turning)
-    return [turning.first(), turning.second()]
