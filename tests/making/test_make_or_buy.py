@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -90,3 +92,45 @@ def test_amounts_as_they_are_typed(text: str, amount: float) -> None:
 def test_what_is_no_amount_is_refused(text: str) -> None:
     with pytest.raises(EntryError):
         parse_amount(text, "Price")
+
+
+def test_no_assumption_is_turned_below_nothing() -> None:
+    """Far dearer made than bought: neither free work nor free stock alone would turn it, only another price does."""
+    found = compared(600.0, 1, Costs(price=1.0, rate=30.0, stock=200.0, tools=150.0))
+    # 300 of work, 200 of stock, 150 of tools: 650 against 1.
+    assert found is not None and found.made == pytest.approx(650.0) and not found.make
+    assert (found.decides, found.turns_at) == ("price asked", pytest.approx(650.0))
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_what_decides_is_what_is_nearest_to_turning(seed: int) -> None:
+    """Every assumption moved alone till both sides cost the same, by bisection; the one that moves least of itself decides."""
+    chance = random.Random(seed)
+    costs = Costs(
+        price=chance.uniform(5, 80), rate=chance.uniform(20, 60), stock=chance.uniform(0.5, 9), tools=chance.uniform(0, 60)
+    )
+    minutes, pieces = chance.uniform(20, 300), chance.randint(1, 6)
+
+    def made(minutes: float, costs: Costs) -> float:
+        return minutes / pieces / 60 * costs.rate + costs.stock + costs.tools / pieces
+
+    def gap(name: str, factor: float) -> float:
+        changed = replace(costs, **{name: getattr(costs, name) * factor}) if name != "minutes" else costs
+        return changed.price - made(minutes * factor if name == "minutes" else minutes, changed)
+
+    moves = {}
+    for name in ("minutes", "stock", "tools", "price"):
+        low, high = 0.0, 400.0
+        if gap(name, low) * gap(name, high) > 0:
+            continue
+        for _ in range(200):
+            middle = (low + high) / 2
+            low, high = (middle, high) if gap(name, low) * gap(name, middle) > 0 else (low, middle)
+        moves[name] = low
+    nearest = min(moves, key=lambda name: abs(moves[name] - 1))
+    found = compared(minutes, pieces, costs)
+    assert found is not None
+    names = {"minutes": "minutes for one", "stock": "stock for one", "tools": "tools to buy", "price": "price asked"}
+    value = {"minutes": minutes / pieces, "stock": costs.stock, "tools": costs.tools, "price": costs.price}
+    assert found.decides == names[nearest]
+    assert found.turns_at == pytest.approx(value[nearest] * moves[nearest], rel=1e-6)

@@ -191,3 +191,46 @@ def test_two_jobs_for_the_only_bar_take_another_where_it_is_too_short_for_both()
     one, two = batch.layout.bar_of("one"), batch.layout.bar_of("two")
     assert one is not None and two is not None and one.id != two.id
     assert {p.bar.bar.id for p in batch.plans.values() if p.bar} == {one.id, two.id}
+
+
+def test_how_the_setups_of_a_plan_are_told_apart() -> None:
+    """Station, holding, height of the nose and tools of every setup, each worked from the card as a toolmaker reads it."""
+    from elbrix.making.together import _step
+
+    seen = set()
+    for id_ in ("t-nut-hazel", "bush-yoke", "sine-plate", "t-nut-pip", "table-keys", "nuts-curved"):
+        plan = planned(id_)
+        for setup in plan.setups:
+            step = _step(setup, plan, SHOP)
+            used = [o.tool for o in setup.operations if o.tool]
+            machine = next((m for m in SHOP.machines if m.id == (setup.machine_id or plan.machine_id)), None)
+            if setup.id in ("saw", "rip", "part"):
+                assert step.station == ("saw" if setup.pose is None else machine.name)  # type: ignore[union-attr]
+            elif setup.pose is None and not setup.fixture:
+                assert step.station == "bench"
+            else:
+                assert machine is not None and step.station == machine.name
+            assert step.holding == setup.fixture and (step.first_tool, step.last_tool) == (
+                (used[0], used[-1]) if used else ("", "")
+            )
+            assert step.inside == sum(1 for a, b in itertools.pairwise(used) if a != b)
+            first = next((o.cutter for o in setup.operations if o.cutter is not None), None)
+            nose = setup.jaws_mm + (first.stick_out_mm if first is not None else 0.0)
+            assert abs(step.height_mm - nose) <= 0.5 and step.height_mm == round(step.height_mm)
+            seen.add(step.station)
+    assert {"saw", "bench", "Hazel", "Tam"} <= seen
+
+
+def test_what_one_plan_does_not_find_is_not_there_for_any() -> None:
+    """The kit of a batch: every thing of every card once, with whom it is for, what is missing first."""
+    plans = {id_: planned(id_) for id_ in ("t-nut-hazel", "bush-yoke", "t-nut-pip")}
+    batch = make_together([Wanted(id=k, title=k, plan=p) for k, p in plans.items()], SHOP, planned)
+    plans = dict(batch.plans)
+    everything = {item.words for p in plans.values() for item in p.kit}
+    assert {line.item.words for line in batch.kit} == everything and len(batch.kit) == len(everything)
+    for line in batch.kit:
+        on = [(k, item) for k, p in plans.items() for item in p.kit if item.words == line.item.words]
+        assert set(line.jobs) == {k for k, _ in on} and len(line.jobs) == len({k for k, _ in on})
+        assert line.item.owned == all(item.owned for _, item in on)
+    owned = [line.item.owned for line in batch.kit]
+    assert owned == sorted(owned)
