@@ -18,13 +18,14 @@ import records
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
-from elbrix.design.family import Request, all_families, read_choices, solve_for
+from elbrix.design.family import Request, all_families, find_family, read_choices, solve_for
 from elbrix.design.work import Work
 from elbrix.making.minutes import setup_minutes
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan
 from elbrix.making.planner import plan_work
 from elbrix.making.proof import plan_checks
+from elbrix.parameters.parameter import Kind
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind, HolderKind
@@ -42,7 +43,7 @@ _WAYS: Final = (
     Options(machine="tom", climb="no"),
 )
 #: Random designs for each family, on the demo shop and on an empty one.
-_RANDOM: Final = 5
+_RANDOM: Final = 4
 
 
 def _poorer(shop: Shop, n: int) -> Shop:
@@ -53,6 +54,14 @@ def _poorer(shop: Shop, n: int) -> Shop:
         few = (CutterKind.END_MILL, CutterKind.DRILL)
         return replace(shop, cutters=tuple(c for c in shop.cutters if c.kind in few), touch_offs=())
     return replace(shop, parallels=(), measuring=(), bars=())
+
+
+def _kinds() -> Iterator[tuple[str, dict[str, str]]]:
+    """Every kind and part of every family, the other choices as proposed."""
+    for key, family in all_families().items():
+        for p in family.parameters:
+            if p.kind is Kind.CHOICE and p.name in ("kind", "part", "side", "jaws", "stands", "way"):
+                yield from ((key, {p.name: value}) for value, _ in p.choices)
 
 
 def as_taught(plan: Plan, chance: random.Random) -> dict[str, float]:
@@ -79,6 +88,13 @@ def works() -> Iterator[tuple[str, Work, Shop, Options, dict[str, float], str]]:
     from campaigns.designs import odd
 
     chance = random.Random(20)
+    for n, (key, kinds) in enumerate(_kinds()):
+        family = find_family(key)
+        try:
+            work = family.work(solve_for(family, shop, Request(), read_choices(family, kinds)), shop)
+        except ShopError:
+            continue
+        yield f"{key} {' '.join(kinds.values())}", work, shop, ways[n % len(ways)], {}, "in" if n % 5 == 4 else "mm"
     for key, family in all_families().items():
         for n in range(_RANDOM):
             there = Shop() if n == 1 else shop

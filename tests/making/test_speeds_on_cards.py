@@ -219,3 +219,20 @@ def test_a_boring_bar_is_drawn_inside_its_bore() -> None:
                 assert max(y for _, y in bar.points) == pytest.approx(radius) and min(y for _, y in bar.points) > -radius  # type: ignore[union-attr]
                 seen.add(setup.fixture)
     assert seen == {"chuck", "faceplate"}
+
+
+@pytest.mark.parametrize(("begins", "ends", "size"), [(0.0, 10.0, "M12"), (5.0, 17.5, "M12"), (8.0, 20.0, "M20")])
+def test_a_thread_is_as_long_as_it_is(begins: float, ends: float, size: str) -> None:
+    """From where it begins to where it ends, by die and by the tool; the number is where it ends."""
+    found = turned(TurnedThread(name="Thread", thread=size, from_mm=begins, to_mm=ends, id="thread"))["Thread"]
+    (move,) = found.moves
+    z = next(p.value_mm for p in move.positions if p.axis == "Z")
+    assert z == pytest.approx(-ends)
+    if size == "M12":
+        assert f"over {ends - begins:g} mm" in move.words and found.speed is None
+    else:
+        x = next(p for p in move.positions if p.axis == "X")
+        depth = sum(t.value_mm for t in x.terms if "depths" in t.words) * (
+            2.0 if x.per_mm == 1.0 else 1.0
+        )  # a slide that reads radii
+        assert depth == pytest.approx(-2 * 0.6134 * 2.5, abs=1e-6) and found.speed is not None
