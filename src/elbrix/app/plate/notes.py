@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF
@@ -72,9 +72,10 @@ def place_notes(
         first = QRectF(left, at.y() - tall * 0.62, wide, tall * 1.24)
         best, least = first, float("inf")
         for box in _tries(first, at, tall, room):
-            cost = _shared(_edges(box), walls)
-            if room is not None and not room.contains(box):
-                cost += 1e6
+            outside = 0.0 if room is None or room.contains(box) else 1e6
+            if outside >= least:
+                continue
+            cost = outside + _shared(_edges(box), walls, least - outside)
             if cost < least:
                 best, least = box, cost
             if not cost:
@@ -90,28 +91,29 @@ def _edges(box: QRectF) -> _Edges:
     return box.left(), box.top(), box.right(), box.bottom()
 
 
-def _shared(box: _Edges, others: Sequence[_Edges]) -> float:
-    """How much of a box lies under others, px²."""
+def _shared(box: _Edges, others: Sequence[_Edges], enough: float) -> float:
+    """How much of a box lies under others, px²; no longer counted from `enough` on."""
     left, top, right, bottom = box
     found = 0.0
     for a, b, c, d in others:
         if a < right and c > left and b < bottom and d > top:
             found += (min(right, c) - max(left, a)) * (min(bottom, d) - max(top, b))
+            if found >= enough:
+                break
     return found
 
 
-def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> list[QRectF]:
+def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> Iterator[QRectF]:
     """Where a note may stand instead, nearest first: inside the room, a few lines up or down, on the other side of its place."""
     start = first
     if room is not None:
         start = first.translated(max(0.0, room.left() - first.left()) - max(0.0, first.right() - room.right()), 0)
+    yield start
     mirrored = start.translated(2 * (at.x() - start.center().x()), 0)
-    boxes = [start]
     for step in (1.0, 2.0, 3.0, 4.0, 5.5, 7.0):
         for box in (start, mirrored):
-            boxes += [box.translated(0, k * step * tall * 1.1) for k in (-1, 1)]
-        boxes += [start.translated(k * step * tall * 1.5, 0) for k in (1, -1)]
-    return boxes
+            yield from (box.translated(0, k * step * tall * 1.1) for k in (-1, 1))
+        yield from (start.translated(k * step * tall * 1.5, 0) for k in (1, -1))
 
 
 def _aside(
