@@ -30,8 +30,8 @@ ROOMS = {
 _COMPARED = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 _WORKED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 _PATIENCE_S = 240
-#: A test that takes longer runs many layouts to look at a whole; it is not what notices a change, and is left out, s.
-_TEST_MOST_S = 12.0
+#: A test whose cases take longer together looks at a whole by running many; it is not what notices a change, and is left out, s.
+_TEST_MOST_S = 30.0
 
 
 class _Sites(ast.NodeTransformer):

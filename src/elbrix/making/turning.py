@@ -82,7 +82,7 @@ class Turning:
 
     def first(self) -> Setup:
         ctx, length = self.ctx, self.ctx.blank.length_mm
-        skim = self.stock / 2 - 0.15
+        skim = self.stock / 2  # where nothing is skimmed
         z0 = ctx.at("Z", [Term("face", 0.0)])
         face = Move(
             id="turn.face",
@@ -104,11 +104,10 @@ class Turning:
         if uses_dial or any(self.stock - s.size_mm > 0.005 for s in outsides):
             widest = max((s.size_mm for s in outsides), default=self.stock)
             take = min(0.3, max(0.0, self.stock - widest))
-            skim = (self.stock - take) / 2
             if take <= 0.05:
-                skim = self.stock / 2
                 operations.append(self.touched("turn.zero"))
             else:
+                skim = (self.stock - take) / 2
                 deep = min(max(5.0, 0.3 * length), outsides[0].length_mm if ctx.blank.hex_mm else length)
                 touch = Move(
                     id="turn.zero",
