@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from elbrix.app import warming
 from elbrix.app.benches.catalogue.view import CatalogueBench
 from elbrix.app.menus import open_once
-from elbrix.app.one_by_one import OneByOne
+from elbrix.app.one_by_one import OneByOne, Work
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.trickle import Trickle
 from elbrix.app.window import Window
@@ -54,6 +54,30 @@ def test_a_new_set_takes_the_place_of_one_under_way(qtbot: QtBot) -> None:
     beside.stop()
     qtbot.wait(120)
     assert "late" not in shown and not beside.busy
+
+
+def test_asked_anew_all_the_time_it_still_comes(qtbot: QtBot) -> None:
+    """As a list that is scrolled asks: what was under way is shown, and what waited gives way to what is wanted now."""
+    owner = QObject()
+    beside, shown = OneByOne(owner), []
+
+    def wanted(turn: int) -> list[Work]:
+        return [(partial(_slowly, (turn, n)), shown.append) for n in range(50)]
+
+    turn = 0
+    while len(shown) < 20 and turn < 400:
+        beside.instead(wanted(turn))
+        turn += 1
+        qtbot.wait(5)
+    assert len(shown) >= 20 and turn > 5
+    with qtbot.waitSignal(beside.ended, timeout=5000):
+        beside.instead([(partial(str, "last"), shown.append)])
+    assert shown[-1] == "last" and not beside.busy
+
+
+def _slowly(what: tuple[int, int]) -> tuple[int, int]:
+    time.sleep(0.004)
+    return what
 
 
 def test_one_that_fails_keeps_no_other_from_its_turn(qtbot: QtBot) -> None:

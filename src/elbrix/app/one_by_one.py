@@ -45,6 +45,15 @@ class OneByOne(QObject):
         self._works = deque(works)
         self._next()
 
+    def instead(self, works: Iterable[Work]) -> None:
+        """Begin these instead of what still waits; what is being worked out is shown all the same.
+
+        For what is asked anew while the pointer scrolls: begun from nothing each time, nothing would ever be shown.
+        """
+        self._works = deque(works)  # a thread that is under way keeps its own
+        if not self.busy:
+            self._next()
+
     def stop(self) -> None:
         """What waits is not wanted any more."""
         self._works = deque()  # a thread that is under way keeps its own

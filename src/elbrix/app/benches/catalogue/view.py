@@ -146,7 +146,7 @@ class CatalogueBench(Bench):
             if (k := known.get(d.id)) is None or k.entry.doc != d or k.shop is not p.shop or k.style is not p.style
         ]
         shop = p.shop
-        self._filling.start([(partial(p.entry, d), partial(self._fill, shop, p.style)) for d in stale])
+        self._filling.instead([(partial(p.entry, d), partial(self._fill, shop, p.style)) for d in stale])
 
     def _fill(self, shop: Shop, style: UnitStyle, entry: Entry) -> None:
         """A card that was worked out, kept until its design or the shop changes."""
@@ -161,7 +161,7 @@ class CatalogueBench(Bench):
         missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
         self._paint_matrix()
         if missing:
-            self._filling.start([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
+            self._filling.instead([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
 
     def _row(self, doc: DesignDoc, shop: Shop, row: FitRow) -> None:
         self._rows[doc.id] = (doc, shop, row)

@@ -26,6 +26,7 @@ from elbrix.presenters.proof import Why
 from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import entry_text
+from elbrix.results.length_text import said_in
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine
 from elbrix.shop.slots import SLOT_SIZES, TSlot
@@ -243,7 +244,7 @@ class ShopBench(Bench):
             )
             return
         except ShopError as error:
-            self.card.show_error(Act(Verb.FIELD, "calibrated_on").key, str(error))
+            self.card.show_error(Act(Verb.FIELD, "calibrated_on").key, said_in(str(error), self.session.style))
             return
         if self.session.put(f"Calibration {path.name}", fresh):
             self.card.show_error(Act(Verb.FIELD, "calibrated_on").key, "")
