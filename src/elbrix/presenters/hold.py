@@ -10,7 +10,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from elbrix.book.designs_in_layouts import add_design, changed_since, layable, offered, sizes_taken_again
-from elbrix.book.documents import DesignDoc, LayoutDoc
+from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
 from elbrix.book.layouts import add_element, choose_layout, fix_of, fixed, forget_layout, parameters_of, remove_element, solve_doc
 from elbrix.design.files import dimension_text
 from elbrix.drawing.scene import Dimension, Element, Path, Scene, Style
@@ -37,6 +37,46 @@ from elbrix.shop.shop import Shop
 PEN_WORDS: Final = "The pen is down: each click is the next place of the cutter’s axis   ·   Esc lifts it"
 
 
+class Beginning(Struct, frozen=True, kw_only=True):
+    """A layout to begin with."""
+
+    key: str
+    title: str
+    when: str
+    path: str  #: of the cutter
+    things: tuple[str, ...]
+
+    def layout(self, id: str, machine: str = "") -> LayoutDoc:
+        """It as a new document; `machine` empty: the shop's first."""
+        return LayoutDoc(
+            id=id,
+            title=self.title,
+            machine=machine,
+            chosen={"cutter_path": Chosen(text=self.path)},
+            elements=tuple(ElementDoc(kind=t) for t in self.things),
+        )
+
+
+BEGINNINGS: Final = {
+    b.key: b
+    for b in (
+        Beginning(
+            key="block", title="Block in the vise", when="two parallel sides, the top is cut", path="face", things=("vise",)
+        ),
+        Beginning(
+            key="straps",
+            title="Plate under straps",
+            when="clamped down on the table beside the cut",
+            path="around",
+            things=("strap", "strap"),
+        ),
+        Beginning(
+            key="plate", title="Work on a fixture plate", when="held through its own holes", path="around", things=("plate",)
+        ),
+    )
+}
+
+
 class SuggestState(Struct, frozen=True):
     """How the search for places stands."""
 
@@ -44,9 +84,6 @@ class SuggestState(Struct, frozen=True):
     share: float = 0.0
     found: tuple[Suggestion, ...] = ()
     problem: str = ""
-
-
-#: Accessories offered to be laid in: of more, those that were made and released first.
 
 
 class HoldPresenter:
@@ -458,28 +495,8 @@ class HoldPresenter:
 
 def chooser() -> CardView:
     """What the card says when there is no layout."""
-    rows = (
-        Row(
-            key=Act(Verb.NEW, "block").key,
-            label="Block in the vise",
-            value="two parallel sides, the top is cut",
-            edit="press",
-            wrap=True,
-        ),
-        Row(
-            key=Act(Verb.NEW, "straps").key,
-            label="Plate under straps",
-            value="clamped down on the table beside the cut",
-            edit="press",
-            wrap=True,
-        ),
-        Row(
-            key=Act(Verb.NEW, "plate").key,
-            label="Work on a fixture plate",
-            value="held through its own holes",
-            edit="press",
-            wrap=True,
-        ),
+    rows = tuple(
+        Row(key=Act(Verb.NEW, b.key).key, label=b.title, value=b.when, edit="press", wrap=True) for b in BEGINNINGS.values()
     )
     return CardView(
         sections=(

@@ -19,14 +19,14 @@ from elbrix.app.searching import Search
 from elbrix.app.session import Session
 from elbrix.book.choices import read_chosen
 from elbrix.book.designs_in_layouts import offered
-from elbrix.book.documents import Chosen, DesignDoc, ElementDoc, LayoutDoc
+from elbrix.book.documents import Chosen, DesignDoc, LayoutDoc
 from elbrix.book.layouts import asked_of
 from elbrix.exchange.outlines import read_outline
 from elbrix.holding import cut
 from elbrix.holding.suggest import SuggestStraps
 from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import CardView
-from elbrix.presenters.hold import HoldPresenter, SuggestState, chooser
+from elbrix.presenters.hold import BEGINNINGS, HoldPresenter, SuggestState, chooser
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -35,23 +35,6 @@ if TYPE_CHECKING:
 
 _SETTLED_MS = 220  # after the last change
 _FRAME_MS, _FRAMES = 50, 30
-
-
-def new_layout(kind: str, id: str, machine: str = "") -> LayoutDoc:
-    """A layout to begin with: "block", "straps" or "plate"."""
-    things = {"block": ("vise",), "straps": ("strap", "strap"), "plate": ("plate",)}.get(kind, ("strap", "strap"))
-    path = {"block": "face"}.get(kind, "around")
-    titles = {"block": "Block in the vise", "plate": "Work on a fixture plate"}
-    return LayoutDoc(
-        id=id,
-        title=titles.get(kind, "Plate under straps"),
-        machine=machine,
-        chosen={"cutter_path": Chosen(text=path)},
-        elements=tuple(ElementDoc(kind=t) for t in things),
-    )
-
-
-_BEGINNINGS = (("block", "block in the vise"), ("straps", "plate under straps"), ("plate", "work on a fixture plate"))
 
 
 class HoldBench(DocumentBench):
@@ -235,11 +218,12 @@ class HoldBench(DocumentBench):
         return chooser()
 
     def beginnings(self) -> Iterable[tuple[str, str]]:
-        return _BEGINNINGS
+        return ((b.key, b.title[:1].lower() + b.title[1:]) for b in BEGINNINGS.values())
 
     def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> LayoutDoc:
         machine = self.session.machine
-        doc = new_layout(key, id, machine.id if machine is not None and machine.slots else "")
+        begin = BEGINNINGS.get(key, BEGINNINGS["straps"])
+        doc = begin.layout(id, machine.id if machine is not None and machine.slots else "")
         return replace(doc, title=title or doc.title, chosen={**doc.chosen, **chosen})
 
     def more_in_menu(self, menu: QMenu) -> None:
