@@ -22,7 +22,7 @@ from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.proof import Tile, Why
-from elbrix.quantities.lengths import INCH
+from elbrix.quantities.lengths import INCH, METRIC
 
 DOCS = documents()
 SHOP = shop_of(DOCS)
@@ -132,3 +132,19 @@ def test_a_refusal_beside_an_entry_is_in_inches(qapp: QApplication, tmp_path: Pa
         heard.append(bench)
     assert len(heard) > 3, heard
     window.close()
+
+
+def test_what_a_dial_cannot_set_is_said_in_its_own_unit() -> None:
+    """Five places of an inch stand for the tenth of a micron that mm are said in; a minus is a minus."""
+    doc = next(d for d in DOCS if isinstance(d, DesignDoc) and d.id == "t-nut-hazel")
+    seen = 0
+    for style, unit, per in ((INCH, "in", 25.4), (METRIC, "µm", 0.001)):
+        make = MakePresenter(doc, SHOP, style, JobDoc(id="j", design=doc.id))
+        for (_, _, move), line in zip(make.moves, make.lines(), strict=True):
+            for text in (t for t in line.details if "the dial sets" in t):
+                axis, said = text.partition(":")[0], re.search(r"the dial sets ([+−][0-9.]+) (\S+) off", text)
+                assert said is not None and said[2] == unit and "-" not in text, text
+                off = next(p.dial.off_mm for p in move.positions if p.axis == axis)
+                assert float(said[1].replace("−", "-")) * per == pytest.approx(off, abs=0.00015)
+                seen += unit == "in"
+    assert seen > 5

@@ -25,7 +25,7 @@ from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import Length, UnitStyle, entry_text
+from elbrix.quantities.lengths import MM_PER_INCH, Length, UnitStyle, entry_text
 from elbrix.results.checks import Check
 from elbrix.results.length_text import length, said_in
 from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
@@ -283,10 +283,9 @@ class MakePresenter:
             if p.dial.approach:
                 details.append(f"{p.axis}: {p.dial.approach}")
             elif not p.dial.is_exact:
-                details.append(
-                    f"{p.axis}: wanted {self.style.show(p.value_mm, 'mm', 0.0001)}, the dial sets {p.dial.off_mm * 1000:+.1f}"
-                    " µm off"
-                )
+                off = f"{p.dial.off_mm * 1000:+.1f} µm" if self.style.length == "mm" else f"{p.dial.off_mm / MM_PER_INCH:+.5f} in"
+                wanted = self.style.show(p.value_mm, "mm", 0.0001)
+                details.append(f"{p.axis}: wanted {wanted}, the dial sets {off} off".replace("-", "−"))
         if move.lock:
             details.append(f"Lock {move.lock}")
         if move.direction:
