@@ -13,7 +13,6 @@ from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zer
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm, spot_mm
@@ -95,7 +94,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
         + ("on the parting line" if work.gap_mm is not None else "in the middle of the width")
         + f"; Z zero on {lie.up}",
         zeroes=zeroes,
-        jaws_mm=JAWS_BELOW_MM if work.gap_mm is None else 0.0,
+        jaws_mm=ctx.sides.jaws(lie, 0.0) if work.gap_mm is None else 0.0,
         fixture="vise" if work.gap_mm is None else "jaws in place",
         each=work.gap_mm is None,
         cautions=("A boring head is out of balance: not above the maker's speed.", "No gloves and no rag near the turning tool."),
@@ -274,7 +273,7 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
         + ("on the parting line" if work.gap_mm is not None else "in the middle of the width")
         + f"; Z zero on {lie.up}",
         zeroes=zeroes,
-        jaws_mm=JAWS_BELOW_MM if work.gap_mm is None else 0.0,
+        jaws_mm=ctx.sides.jaws(lie, 0.0) if work.gap_mm is None else 0.0,
         fixture="vise" if work.gap_mm is None else "jaws in place",
         each=work.gap_mm is None,
     )

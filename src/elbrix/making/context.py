@@ -10,6 +10,7 @@ from msgspec import Struct, field
 
 from elbrix.design.work import Blank
 from elbrix.making.dials import on_dial
+from elbrix.making.grip import Sides, unheld_words, wanted_mm
 from elbrix.making.holders import Held, held_in
 from elbrix.making.options import Options
 from elbrix.making.plan import AskedSize, KitItem, Move, Operation, Position, Setup, Term, Zero
@@ -67,6 +68,7 @@ class Gathered(Struct):
     problems: list[str] = field(default_factory=list)
     leaves: list[str] = field(default_factory=list)
     lies: list[Lie] = field(default_factory=list)  #: in order, so that a setup can say how the work was turned
+    sides: Sides = field(default_factory=Sides)  #: of the bar, as the setups so far have left it
 
 
 class Context(Struct):
@@ -400,6 +402,10 @@ class Context(Struct):
     def raises_knee(self) -> bool:
         return self.machine.kind in (MachineKind.KNEE, MachineKind.HORIZONTAL)
 
+    @property
+    def sides(self) -> Sides:
+        return self.gathered.sides
+
     def _opens(self, lie: Lie) -> bool:
         """Whether a vise opens over what lies across it."""
         sizes = {"B": self.blank.width_mm, "D": self.blank.width_mm, "E": self.blank.length_mm, "F": self.blank.length_mm}
@@ -432,6 +438,11 @@ class Context(Struct):
             # No vise of the shop opens that far: under straps, and nothing is said of jaws.
             more |= {"fixture": "straps", "jaws_mm": 0.0}
             holding = "on parallels under straps, clear of every cut"
+        jaws = float(more.get("jaws_mm", 0.0))  # type: ignore[arg-type]
+        if jaws and (held := self.sides.gripped(lie, jaws)) < wanted_mm(self.sides.tall(lie)) - 1e-9:
+            words = unheld_words(title, self.say(held))
+            self.problems.append(words)
+            more["cautions"] = (words, *more.get("cautions", ()))  # type: ignore[misc]
         fixture = str(more.get("fixture", "vise"))
         lies = (
             f"{lie.up} up, {lie.away} to the fixed jaw, {lie.right} to the right"

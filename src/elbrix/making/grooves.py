@@ -11,7 +11,6 @@ from elbrix.making.milling import bar_lie, run_along, touch_middle
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -66,6 +65,7 @@ def channel(ctx: Context, work: Groove) -> Setup:
         ctx.problems.append(
             f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.depth_mm)}"
         )
+    jaws = ctx.sides.jaws(lie, work.depth_mm)
     return ctx.setup(
         work.id,
         work.name,
@@ -81,14 +81,14 @@ def channel(ctx: Context, work: Groove) -> Setup:
                 note=f"{ctx.say(work.depth_mm)} deep; cutter centre",
             ),
         ),
-        holding=f"in the vise on parallels, the jaws below the channel by {ctx.say(2)} or more",
+        holding=f"in the vise on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the channel",
         datum=(
             f"Y zero at the finished low end, E; Z zero on {face}"
             if work.across
             else f"Y zero in the middle of the bar; Z zero on {face}"
         ),
         zeroes=zeroes,
-        jaws_mm=work.depth_mm + JAWS_BELOW_MM,
+        jaws_mm=jaws,
         each=work.across,
         cautions=("Spindle stopped before you measure or brush.",),
     )

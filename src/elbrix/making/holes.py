@@ -14,7 +14,6 @@ from elbrix.making.context import Context
 from elbrix.making.plan import HALF_WIDTH, Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
 from elbrix.making.schools import DRILL_OVER_MM
-from elbrix.making.squaring import JAWS_BELOW_MM
 from elbrix.making.strokes import Point3, Tool
 from elbrix.mechanics.drilling import point_mm, spot_mm
 from elbrix.quantities.names import parse_thread
@@ -321,7 +320,7 @@ def _bar_setup(ctx: Context, id: str, title: str, up: str, operations: tuple[Ope
         holding="in the vise, on parallels that stand clear of the holes",
         datum=f"X zero at the cleaned left end, + to the right; Y zero in the middle; Z zero on {up}",
         zeroes=(x, y, z),
-        jaws_mm=min(JAWS_BELOW_MM, 0.3 * ctx.blank.height_mm),
+        jaws_mm=ctx.sides.jaws(lie, 0.0),
         cautions=("No gloves and no rag near the turning drill.",),
     )
 
@@ -399,7 +398,7 @@ def hole_pattern(ctx: Context, work: HolePattern) -> Setup:
             f"X zero at the left end ({left}), + to the right; Y zero in the middle of the width, + away; Z zero on {work.face}"
         ),
         zeroes=zeroes,
-        jaws_mm=min(JAWS_BELOW_MM, 0.3 * size_of(ctx, work.face)),
+        jaws_mm=ctx.sides.jaws(lie, 0.0),
         each=True,
         cautions=("No gloves and no rag near the turning drill.", "Every ordinate from the one datum: never from hole to hole."),
     )

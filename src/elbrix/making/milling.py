@@ -9,7 +9,7 @@ from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, 
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import DEBURR, JAWS_BELOW_MM
+from elbrix.making.squaring import DEBURR
 from elbrix.making.tracks import tracks_to_wall
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -74,10 +74,9 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
             )
         )
     operations.append(Operation(title="Deburr", tool="file", moves=(Move(id=f"{work.id}.deburr", words=DEBURR),)))
-    # Low work keeps what it can in the jaws.
-    below = min(JAWS_BELOW_MM, 0.3 * (ctx.blank.height_mm - work.depth_mm))
-    held = f"in the vise on parallels, the jaws below the shoulder by {ctx.say(below, 1)} or more"
-    return ctx.setup(
+    jaws = ctx.sides.jaws(lie, work.depth_mm)
+    held = f"in the vise on parallels, the jaws {ctx.say(jaws - work.depth_mm, 1)} below the shoulder"
+    setup = ctx.setup(
         "shoulders" if work.id == "shoulder" else work.id,
         work.name,
         lie,
@@ -85,12 +84,15 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
         holding=held + ("; the arbor across the table, its support in place" if arbor else ""),
         datum=f"Y zero in the middle of the bar, + away from you; Z zero on the top ({lie.up})",
         zeroes=zeroes,
-        jaws_mm=work.depth_mm + below,
+        jaws_mm=jaws,
         cautions=(
             "Both ends of a long bar stick out: nothing may stand where they pass.",
             "Spindle stopped before you measure or brush.",
         ),
     )
+    away, near = _wall(work, 1.0), _wall(work, -1.0)
+    ctx.sides.step(lie.up, work.depth_mm, *((near, away) if work.below else (away, near)))
+    return setup
 
 
 def _side(
@@ -246,6 +248,6 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         holding="in the vise, jaws on the head's sides, parallels clear of the neck",
         datum=f"Y zero in the middle of the bar, Z zero on the underside ({lie.up}), touched with the point of the cutter",
         zeroes=zeroes,
-        jaws_mm=work.leg_mm + JAWS_BELOW_MM,
+        jaws_mm=ctx.sides.jaws(lie, work.leg_mm),
         cautions=("The edge is sharp until it is broken.",),
     )

@@ -8,7 +8,7 @@ from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
 from elbrix.making.holes import saw_cuts
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
-from elbrix.making.squaring import JAWS_BELOW_MM, at_levels, gripped
+from elbrix.making.squaring import at_levels, gripped
 from elbrix.shop.tooling import Cutter
 
 
@@ -58,8 +58,12 @@ def facing(ctx: Context) -> list[Setup]:
     ctx.request("work stop on the vise", True)
     d = mill.diameter_mm
     # The first end: the sawn low end stands against the stop at the left, the high end is cleaned. Then turned end for end.
-    first = Lie(up="A", away="B", zero=(-extra, 0.0, 0.0))
-    second = Lie(up="A", away="D", zero=(length, 0.0, 0.0))
+    # With A up, unless the jaws hold the pieces only when they lie turned over: a thin flange under a narrow neck.
+    over = Lie(up="C", away="D", zero=(0.0, 0.0, -ctx.blank.height_mm))
+    flat = Lie(up="A", away="B", zero=(0.0, 0.0, 0.0))
+    up, away, z = ("C", "DB", -ctx.blank.height_mm) if ctx.sides.better(over, flat) else ("A", "BD", 0.0)
+    first = Lie(up=up, away=away[0], zero=(-extra, 0.0, z))
+    second = Lie(up=up, away=away[1], zero=(length, 0.0, z))
     reach = ctx.blank.width_mm / 2 + d / 2 + OVER_RUN_MM
     deep = -(ctx.blank.height_mm + 1.0)
     edge = mill.edge_length_mm or ctx.blank.height_mm + 1.0
@@ -68,11 +72,11 @@ def facing(ctx: Context) -> list[Setup]:
 
     def cut(id: str, what: str, terms: list[Term], *, finish: bool, key: str = "", ask: bool = False) -> Move:
         x = ctx.at("X", terms, key)
-        z = ctx.at("Z", [Term("thickness", -ctx.blank.height_mm), Term("below it", -1.0)])
+        down_z = ctx.at("Z", [Term("thickness", -ctx.blank.height_mm), Term("below it", -1.0)])
         move = ctx.cut(
             id,
             what + down,
-            (x, z),
+            (x, down_z),
             "Y",
             (-reach, reach),
             wall=-1.0,
@@ -119,7 +123,7 @@ def facing(ctx: Context) -> list[Setup]:
             ),
             datum=f"X zero at the stop on the left, Z zero on {lie.up}",
             zeroes=(Zero(axis="X", touches="the stop at the left", tool=words, reads_mm=finder / 2), z_zero),
-            jaws_mm=min(JAWS_BELOW_MM, 0.3 * ctx.blank.height_mm),
+            jaws_mm=0.0 if wide else ctx.sides.jaws(lie, 0.0),
             fixture="straps" if wide else "vise",
             each=True,
             cautions=("A short piece tips in long jaws: a spacer of the same width at the other end keeps them parallel.",),

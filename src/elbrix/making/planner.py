@@ -45,7 +45,7 @@ from elbrix.making.rotary import ring_walls
 from elbrix.making.round_work import turned
 from elbrix.making.rounds import round_holes
 from elbrix.making.schools import from_the_corner
-from elbrix.making.squaring import raw_faces, squaring
+from elbrix.making.squaring import raw_faces, raw_sides, squaring
 from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock, round_stock_mm
 from elbrix.making.strokes import Body
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
@@ -229,6 +229,7 @@ def _milled(ctx: Context, work: Work) -> list[Setup]:
     """Squared, cut along the bar, parted, faced, then piece by piece; what is done by hand last."""
     up = _upright(ctx)
     whole = not ctx.blank.there  # else its faces and ends are what they are
+    ctx.gathered.sides = raw_sides(ctx)
     setups: list[Setup | None] = list(squaring(up)) if whole else []
     bench: list[Move] = []
     ring: list[RingWall] = []

@@ -8,6 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.making.context import FINISH_WALL_MM, OVER_RUN_MM, Context, asked
+from elbrix.making.grip import Band, Sides
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import FACES, Lie, opposite
@@ -20,8 +21,6 @@ from elbrix.shop.tooling import Cutter, CutterKind
 DEBURR = "Deburr every edge with a file before the work goes back: a burr lifts it off the jaw"
 #: Deepest facing cut over the whole width by rigidity, mm.
 _MOST_FACING = {"light": 0.4, "medium": 0.8, "heavy": 1.5}
-#: Jaws end this far below what is cut, mm; low work keeps what it can in them.
-JAWS_BELOW_MM: Final = 2.0
 #: Which face is up and which is against the fixed jaw, in order.
 _ORDER: Final = (("A", "B"), ("B", "A"), ("D", "A"), ("C", "B"))
 #: A bar may stand so many jaw heights high in the vise; jaws of a vise that is not in the shop, mm.
@@ -47,6 +46,18 @@ def raw_faces(ctx: Context) -> dict[str, float]:
     if ctx.options.style == "full":
         return {"A": over_h / 2, "C": over_h / 2, "B": over_w / 2, "D": over_w / 2}
     return {"A": 0.0, "C": over_h, "B": 0.0, "D": over_w}
+
+
+def finished(ctx: Context, face: str) -> float:
+    """Where a long face of the finished bar is: how deep under A, or how far out to B and D, mm."""
+    return {"A": 0.0, "C": ctx.blank.height_mm}.get(face, ctx.blank.width_mm / 2)
+
+
+def raw_sides(ctx: Context) -> Sides:
+    """What a vise can meet of the bar as it was bought."""
+    over = raw_faces(ctx)
+    across = Band(-over["A"], finished(ctx, "C") + over["C"], finished(ctx, "B") + over["B"], finished(ctx, "D") + over["D"])
+    return Sides([across], ctx.blank.length_mm)
 
 
 def squaring(ctx: Context) -> list[Setup]:
@@ -130,7 +141,7 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
         )
         moves.append(at_levels(move, levels, -height - 1.0))
     tool = ctx.tool(mill, height + 1.0)
-    return ctx.setup(
+    setup = ctx.setup(
         f"square.{face}",
         f"Mill edge {face}",
         lie,
@@ -144,6 +155,8 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
         fixture="straps",
         cautions=("Nothing of the table or a strap in the cutter's way: run it past by hand first.",),
     )
+    ctx.sides.trim(face, finished(ctx, face))
+    return setup
 
 
 def at_levels(move: Move, levels: int, deepest: float) -> Move:
@@ -214,9 +227,8 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
     )
     held = gripped(ctx, wide)
-    stands = ctx.blank.width_mm if up in across else ctx.blank.height_mm
     rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
-    return ctx.setup(
+    setup = ctx.setup(
         f"square.{up}",
         f"Mill face {up}",
         lie,
@@ -229,13 +241,15 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         fixture="vise" if held else "straps",
         datum=f"Z zero on the raw {up}, touched with the cutter",
         zeroes=(Zero(axis="Z", touches=f"the raw face {up}", tool="the cutter", reads_mm=0.0),),
-        jaws_mm=take + min(JAWS_BELOW_MM, 0.3 * stands) if held else 0.0,
+        jaws_mm=ctx.sides.jaws(lie, take) if held else 0.0,
         cautions=(
             "Keep hands and rag away from the turning cutter; eye protection on.",
             "Brush chips only with the spindle stopped.",
             *_leaning_head(ctx, mill, wide / len(lines)),
         ),
     )
+    ctx.sides.trim(up, finished(ctx, up))
+    return setup
 
 
 def _leaning_head(ctx: Context, mill: Cutter, wide: float) -> tuple[str, ...]:

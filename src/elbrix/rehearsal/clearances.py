@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from typing import Final
 
 import numpy as np
 
+from elbrix.making.grip import LEAST_GRIP_MM, unheld_words, wanted_mm
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.section import extent, metal
@@ -13,10 +15,12 @@ from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
-#: Work gripped over less than this comes out of a vise, mm; and over less than this share of its height where that is more.
-LEAST_GRIP_MM: Final = 3.0
-#: How finely the foot of the work is looked for, mm.
-_LOOK_MM: Final = 0.2
+#: Where along the work it is looked at, shares of its length: close to both ends too, the middle may be relieved.
+_ALONG: Final = np.array((0.04, 0.2, 0.4, 0.6, 0.8, 0.96))
+#: Metal begins this far under a surface: points that lie on one are not in it, mm.
+_SKIN_MM: Final = 0.01
+#: How finely what the jaws meet is looked for, up and across, mm; no more layers below and above and columns than these.
+_LOOK_MM, _ASIDE_MM, _LAYERS, _ABOVE, _COLUMNS = 0.2, 0.4, 60, 10, 40
 #: Bed of a vise that is not in the shop, parallels under strapped work, holder over a tool, mm.
 _BED_MM, _PARALLEL_MM, _HOLDER_MM = 60.0, 20.0, 60.0
 #: A shank this much over its cutter rubs where it follows it down, mm.
@@ -123,21 +127,37 @@ def _spindle(plan: Plan, setup: Setup, machine: Machine, shop: Shop) -> list[Fin
     return found
 
 
-def _stands_on(plan: Plan, setup: Setup) -> float:
-    """The lowest metal as a setup begins, from the face that is up: what was milled before is no longer in the jaws, mm."""
+def _gripped(plan: Plan, setup: Setup) -> tuple[float, float]:
+    """How high the jaws bear on the work as a setup begins, on the side where it is less, and how high the work is, mm.
+
+    Jaws shut until they meet what stands out furthest below their tops: a narrow neck beside a wide head is not touched.
+    """
     low, high = extent(plan, setup)
-    z = np.arange(low[2] + _LOOK_MM / 2, high[2], _LOOK_MM)
-    x, y = (np.linspace(low[i], high[i], 9)[1:-1] for i in (0, 1))
+    deep, tall, wide = -setup.jaws_mm - float(low[2]), float(high[2] - low[2]), float(high[1] - low[1])
+    if deep <= 0:
+        return 0.0, tall
+    # Fine layers below the jaws' tops, coarse ones above.
+    layers = min(_LAYERS, math.ceil(deep / _LOOK_MM))
+    rise, above = deep / layers, (tall - deep) / _ABOVE
+    z = low[2] + np.concatenate((rise * (np.arange(layers) + 0.5), deep + above * (np.arange(_ABOVE) + 0.5)))
+    columns = min(_COLUMNS, math.ceil(wide / _ASIDE_MM))
+    x = low[0] + (high[0] - low[0]) * _ALONG
+    y = low[1] + wide * (np.arange(columns) + 0.5) / columns
     there = np.stack([g.ravel() for g in np.meshgrid(x, y, z, indexing="ij")], axis=1)
-    solid = there[metal(plan, setup, there, "") <= 0, 2]
-    return float(solid.min() - _LOOK_MM / 2) if len(solid) else float(high[2])
+    off = metal(plan, setup, there, "").reshape(len(x), len(y), len(z))
+    solid = np.any(off < -_SKIN_MM, axis=0)
+    under = solid[:, :layers]
+    meets = np.flatnonzero(np.any(under, axis=1))
+    grip = float(min(under[meets[0]].sum(), under[meets[-1]].sum()) * rise) if len(meets) else 0.0
+    there_is = np.any(solid, axis=0)
+    return grip, float(there_is[:layers].sum() * rise + there_is[layers:].sum() * above)
 
 
 def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
     """Opening and grip, and whether a cutter comes down on a jaw."""
     assert setup.lie is not None
     low, high = extent(plan, setup)
-    across, tall, middle = float(high[1] - low[1]), float(high[2] - low[2]), float(low[1] + high[1]) / 2
+    across, middle = float(high[1] - low[1]), float(low[1] + high[1]) / 2
     found = []
     opens = max((v.opening_mm for v in shop.vises), default=0.0)
     if opens and across > opens:
@@ -151,19 +171,19 @@ def _vise(plan: Plan, setup: Setup, shop: Shop) -> list[Finding]:
                 f" {length(opens)}: hold it under straps",
             )
         )
-    grip = -_stands_on(plan, setup) - setup.jaws_mm if setup.jaws_mm else 0.0
-    if setup.jaws_mm and not setup.lie.tilt_deg and grip < min(LEAST_GRIP_MM, 0.5 * tall):
+    flat = bool(setup.jaws_mm) and not setup.lie.tilt_deg
+    grip, tall = _gripped(plan, setup) if flat else (LEAST_GRIP_MM, 0.0)
+    if grip + _LOOK_MM / 2 < wanted_mm(tall):
         found.append(
             _said(
                 "unheld",
                 setup,
                 setup.moves[0],
-                max(0.0, LEAST_GRIP_MM - grip),
-                f"“{setup.title}”: {length(max(0.0, grip))} {LENGTH_UNIT} is left in the jaws under the cut: hold it by its ends,"
-                " stick a thin strip down on a flat plate, or leave a foot to be cut off last",
+                wanted_mm(tall) - grip,
+                unheld_words(setup.title, f"{length(grip)} {LENGTH_UNIT}"),
             )
         )
-    if setup.jaws_mm and not setup.lie.tilt_deg:
+    if flat:
         top = -setup.jaws_mm  # Z is zero on the finished face that is up
         for operation in setup.operations:
             tool = operation.cutter

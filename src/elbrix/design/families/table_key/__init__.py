@@ -234,7 +234,7 @@ class TableKey:
     def work(self, design: Design, shop: Shop) -> Work:
         s = TableKeySizes(design.values)
         steps: list[Shoulder | PieceHole | HandOperation] = []
-        if s.across - s.high_w > 0.005:
+        if s.milled_high:
             steps.append(
                 Shoulder(
                     name="Vise half",
@@ -245,7 +245,7 @@ class TableKey:
                     feature="vise half",
                 )
             )
-        if s.across - s.low_w > 0.005:
+        if s.milled_low:
             # Turned over about its long axis: what was on the far side is on the near one.
             steps.append(
                 Shoulder(

@@ -135,12 +135,19 @@ def figures(s: TableKeySizes, shop: Shop) -> list[Figure]:
     return found
 
 
+def _first_shoulder(s: TableKeySizes) -> tuple[float, str]:
+    """How deep the half goes that is milled first, mm, and its name; nothing when neither is shouldered."""
+    if s.milled_high:
+        return s.high_h, "vise half"
+    return (s.low_h, "table half") if s.milled_low else (0.0, "")
+
+
 def checks(s: TableKeySizes, shop: Shop) -> list[Check]:
     v = s.v
     wanted = v.number("squareness")
     places = 0 if v["neck"].origin is Origin.ASSUMED else s.neck.count
     found = [
-        held_check(s.total, "table_height", ("table half",)),
+        held_check(s.total, "table_height", ("table half",), *_first_shoulder(s)),
         _play(
             "slides",
             "Clearance in the table",

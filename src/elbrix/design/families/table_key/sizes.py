@@ -27,6 +27,8 @@ PLAIN_MM: Final = 0.02
 BELOW, ABOVE, ROUND, SUNK = 1.0, 0.5, 0.5, 0.3
 SCREWS: Final = ("M3", "M4", "M5", "M6", "M8", "M10")
 _WALL: Final = 1.5  # beside the sunk head
+#: Less than this between two widths is one width, mm.
+_TO_SIZE_MM: Final = 0.005
 
 PARAMETERS: Final = (
     Parameter(
@@ -242,6 +244,15 @@ class TableKeySizes:
     def across(self) -> float:
         """Over both halves."""
         return self.right - self.left
+
+    @property
+    def milled_high(self) -> bool:
+        """Whether the vise half is narrower than the whole: shouldered."""
+        return self.across - self.high_w > _TO_SIZE_MM
+
+    @property
+    def milled_low(self) -> bool:
+        return self.across - self.low_w > _TO_SIZE_MM
 
     @property
     def middle(self) -> float:
