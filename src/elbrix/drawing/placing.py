@@ -159,32 +159,44 @@ def _widen_columns(placed: list[PlacedDimension], sizes: TextSizes) -> list[Plac
 
 def _settled(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDimension]:
     """Numbers of two sides, or of two views, that still meet: one moves a row further out until none do."""
-    found = list(placed)
-    meets: list[set[int]] = [set() for _ in placed]  # of each number, the later ones that it meets
-    for i, j in _meeting(placed):
-        meets[i].add(j)
+    boxes = [p.text_box for p in placed]
+    moved: dict[int, tuple[float, float]] = {}
+    meets = [_met_after(boxes, k) for k in range(len(boxes))]  # of each number, the later ones that it meets
+    way = {
+        Side.ABOVE: (0.0, sizes.row),
+        Side.BELOW: (0.0, -sizes.row),
+        Side.LEFT: (-sizes.row, 0.0),
+        Side.RIGHT: (sizes.row, 0.0),
+        Side.AT: (0.0, -sizes.row),
+    }
     # Every step moves one outwards, so it ends; a pile of n on one spot takes n²/2 of them.
     for _ in range(24 + 2 * len(placed) ** 2):
         first = next((k for k, later in enumerate(meets) if later), None)
         if first is None:
             break
         i, j = first, min(meets[first])
-        move = i if found[i].dimension.along_x and not found[j].dimension.along_x else j
-        if found[move].dimension.side is Side.AT:
+        move = i if placed[i].dimension.along_x and not placed[j].dimension.along_x else j
+        if placed[move].dimension.side is Side.AT:
             move = i + j - move  # a standing number stays; of two the second goes down
-        side, row = found[move].dimension.side, sizes.row
-        dx, dy = {
-            Side.ABOVE: (0.0, row),
-            Side.BELOW: (0.0, -row),
-            Side.LEFT: (-row, 0.0),
-            Side.RIGHT: (row, 0.0),
-            Side.AT: (0.0, -row),
-        }[side]
-        found[move] = _moved(found[move], dx, dy)
-        meets[move] = {k for k in range(move + 1, len(found)) if _meet(found[move], found[k])}
+        dx, dy = way[placed[move].dimension.side]
+        left, bottom, right, top = boxes[move]
+        left, bottom, right, top = boxes[move] = (left + dx, bottom + dy, right + dx, top + dy)
+        before = moved.get(move, (0.0, 0.0))
+        moved[move] = (before[0] + dx, before[1] + dy)
+        meets[move] = _met_after(boxes, move)
         for k in range(move):
-            (meets[k].add if _meet(found[k], found[move]) else meets[k].discard)(move)
-    return found
+            b = boxes[k]
+            if left < b[2] and b[0] < right and bottom < b[3] and b[1] < top:
+                meets[k].add(move)
+            else:
+                meets[k].discard(move)
+    return [_moved(p, *moved[k]) if k in moved else p for k, p in enumerate(placed)]
+
+
+def _met_after(boxes: list[Box], at: int) -> set[int]:
+    """The later boxes that one meets."""
+    left, bottom, right, top = boxes[at]
+    return {k for k, b in enumerate(boxes[at + 1 :], at + 1) if left < b[2] and b[0] < right and bottom < b[3] and b[1] < top}
 
 
 def _moved(p: PlacedDimension, dx: float, dy: float = 0.0) -> PlacedDimension:
@@ -195,15 +207,7 @@ def _moved(p: PlacedDimension, dx: float, dy: float = 0.0) -> PlacedDimension:
     )
 
 
-def _meet(p: PlacedDimension, q: PlacedDimension) -> bool:
-    a, b = p.text_box, q.text_box
-    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
-
-
-def _meeting(placed: list[PlacedDimension]) -> list[tuple[int, int]]:
-    return [(i, j) for i, p in enumerate(placed) for j in range(i + 1, len(placed)) if _meet(p, placed[j])]
-
-
 def overlaps(placed: list[PlacedDimension]) -> list[tuple[str, str]]:
     """Pairs of dimensions whose numbers cover one another; empty is good."""
-    return [(placed[i].dimension.key, placed[j].dimension.key) for i, j in _meeting(placed)]
+    boxes = [p.text_box for p in placed]
+    return [(placed[i].dimension.key, placed[j].dimension.key) for i in range(len(boxes)) for j in sorted(_met_after(boxes, i))]

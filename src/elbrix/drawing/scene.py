@@ -9,6 +9,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Iterator
 from enum import StrEnum
+from functools import cached_property
+from typing import Final
 
 from msgspec import Struct, field
 from msgspec.structs import replace
@@ -69,6 +71,26 @@ class Arc(Struct, frozen=True):
                 )
             )
         return found
+
+    def corners(self) -> list[Point]:
+        """Points that the arc just reaches to: of a circle's piece its ends and where it turns back, exactly."""
+        if self.ratio != 1.0:
+            return self.points(12)
+        x, y, r = *self.centre, self.radius
+        found = []
+        if self.end_deg - self.start_deg < 360:
+            for deg in (self.start_deg, self.end_deg):
+                t = math.radians(deg)
+                found.append((x + r * math.cos(t), y + r * math.sin(t)))
+        first = math.ceil(self.start_deg / 90)
+        for n in range(first, min(first + 4, math.floor(self.end_deg / 90) + 1)):
+            dx, dy = _QUARTERS[n % 4]
+            found.append((x + r * dx, y + r * dy))
+        return found
+
+
+#: Where a circle reaches furthest: right, up, left, down.
+_QUARTERS: Final = ((1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0))
 
 
 class Path(Struct, frozen=True):
@@ -180,7 +202,7 @@ class MovablePoint(Struct, frozen=True):
 Element = Line | Arc | Path | Note
 
 
-class Scene(Struct, frozen=True):
+class Scene(Struct, frozen=True, dict=True):
     """One view."""
 
     name: str  #: "in place", "front", "top", "side", "iso", "section"
@@ -193,24 +215,45 @@ class Scene(Struct, frozen=True):
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Left, bottom, right, top of everything but words and dimensions, mm."""
+        return self._bounds
+
+    @cached_property
+    def _bounds(self) -> tuple[float, float, float, float]:
         xs, ys = [], []
         for x, y in self._corners():
             xs.append(x)
             ys.append(y)
         return (min(xs), min(ys), max(xs), max(ys)) if xs else (0.0, 0.0, 1.0, 1.0)
 
+    def near(self, at: Point, reach: float) -> list[Element]:
+        """The elements whose box a place is in or close to, in order: of thousands only a few are looked at in earnest."""
+        x, y = at
+        return [
+            e
+            for e, (left, bottom, right, top) in zip(self.elements, self._boxes, strict=True)
+            if left - reach <= x <= right + reach and bottom - reach <= y <= top + reach
+        ]
+
+    @cached_property
+    def _boxes(self) -> tuple[tuple[float, float, float, float], ...]:
+        """Of each element, what it lies in; of an arc the whole circle."""
+        found = []
+        for e in self.elements:
+            if isinstance(e, Arc):
+                (x, y), r = e.centre, e.radius
+                found.append((x - r, y - r, x + r, y + r))
+                continue
+            points = (e.a, e.b) if isinstance(e, Line) else e.points if isinstance(e, Path) else (e.at,)
+            xs, ys = [p[0] for p in points] or [0.0], [p[1] for p in points] or [0.0]
+            found.append((min(xs), min(ys), max(xs), max(ys)))
+        return tuple(found)
+
     def _corners(self) -> Iterator[Point]:
         for e in self.elements:
             if isinstance(e, Line):
                 yield from (e.a, e.b)
             elif isinstance(e, Arc):
-                if e.end_deg - e.start_deg >= 360:
-                    yield from (
-                        (e.centre[0] - e.radius, e.centre[1] - e.radius),
-                        (e.centre[0] + e.radius, e.centre[1] + e.radius),
-                    )
-                else:
-                    yield from e.points(12)
+                yield from e.corners()
             elif isinstance(e, Path):
                 yield from e.points
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, Final
 
 from msgspec import Struct, field
@@ -88,6 +90,7 @@ class DesignPresenter:
         self.plan: Plan | None = None
         self.recipe: Recipe | None = None
         self._tried: tuple[DesignDoc, Design, Recipe] | None = None
+        self._built: dict[str, tuple[tuple[object, ...], Scene]] = {}
         try:
             # A typed value was solved when it was tried; the same design is not worked out twice.
             tried = before._tried if before is not None and before.shop is shop else None
@@ -164,30 +167,42 @@ class DesignPresenter:
 
     def scene(self) -> Scene:
         """The scene of the picked view: the family's outline at once, the kernel's exact edges as soon as they are there."""
-        if self.design is None or self.recipe is None:
+        scenes = self._outlines
+        if self.recipe is None or not scenes:
             return Scene("")
-        scenes = {s.name: s for s in self.family.scenes(self.design)}
         main = next(iter(scenes.values()))
-        left, _, right, _ = main.bounds()
-        gap = (right - left) * 0.42
         if self.tab == 0:
             return main
         if self.tab == 2:
             cut = self.drawn.get("section", self.recipe, stale=True)
-            return section_scene(cut) if cut else scenes.get("side", main)
-        views = []
-        for name in ("front", "top", "side"):
-            if name in scenes:
-                curves = self.drawn.get(name, self.recipe)
-                views.append(exact_view(scenes[name], curves) if curves is not None else scenes[name])
-        return arrange(views, gap * 0.9) if views else main
+            return self._kept("section", (cut,), lambda: section_scene(cut)) if cut else scenes.get("side", main)
+        views = {name: self.drawn.get(name, self.recipe) for name in ("front", "top", "side") if name in scenes}
+
+        def sheet() -> Scene:
+            left, _, right, _ = main.bounds()
+            shown = [exact_view(scenes[n], c) if c is not None else scenes[n] for n, c in views.items()]
+            return arrange(shown, (right - left) * 0.378)
+
+        return self._kept("drawing", tuple(views.values()), sheet) if views else main
+
+    @cached_property
+    def _outlines(self) -> dict[str, Scene]:
+        """The family's own pictures of the design, by name."""
+        return {s.name: s for s in self.family.scenes(self.design)} if self.design is not None else {}
+
+    def _kept(self, name: str, of: tuple[object, ...], build: Callable[[], Scene]) -> Scene:
+        """A picture, built once for the answers it is made of: that of a plate of hundreds of holes takes a tenth of a second."""
+        kept = self._built.get(name)
+        if kept is None or len(kept[0]) != len(of) or not all(a is b for a, b in zip(kept[0], of, strict=True)):
+            kept = self._built[name] = (of, build())
+        return kept[1]
 
     def inset(self) -> Scene | None:
         """The solid beside the in-place view; room is kept for it while the kernel draws."""
         if self.tab != 0 or self.recipe is None:
             return None
         iso = self.drawn.get("iso", self.recipe, stale=True)
-        return Scene("iso", elements=from_kernel(c for c in iso if not c[1]) if iso else ())
+        return self._kept("iso", (iso,), lambda: Scene("iso", elements=from_kernel(c for c in iso if not c[1]) if iso else ()))
 
     def plate(self, kernel_words: str = "") -> PlateView:
         """The plate as it stands."""
@@ -202,7 +217,7 @@ class DesignPresenter:
         footers = (
             "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
             "Front, with the top above it and the side to its right (third-angle projection)",
-            self._section_words(),
+            self._section_words() if self.tab == 2 else "",
             f"Drag to turn   ·   {self.mass_words()}",
         )
         return PlateView(

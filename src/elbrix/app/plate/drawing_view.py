@@ -78,6 +78,8 @@ class DrawingView(PaintedPlate):
         self._show_solid(shown.mesh)
         if fresh:
             self._fitted = True
+            for picture in self._pictures.values():
+                picture.forget()
             if self.editing and all(d.entry != self.editing for scene in shown.scenes for d in scene.dimensions):
                 self._close_entry()
         kept = self._panes

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPix
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
+from elbrix.app.plate.lines_picture import MANY_STROKES, LinesPicture, strokes, without_lines
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
 from elbrix.app.plate.painter import View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
@@ -44,6 +45,7 @@ class PaintedPlate(QWidget):
         self._notes: tuple[QSize, tuple[object, ...], list[list[PlacedNote]]] | None = None
         self._solid: SolidPicture | None = None
         self._mesh: dict[str, Any] | None = None
+        self._pictures: dict[int, LinesPicture] = {}  #: of the panes with very many lines
         self._level = 0  #: how much the plate gave up for want of room
         self._foot = ""
         self._seen_from = (45.0, 30.0)  # degrees: turned, tilted
@@ -158,10 +160,10 @@ class PaintedPlate(QWidget):
             self._solid.paint(painter, QRectF(self.rect()).adjusted(12, 36, -12, -26), p)
         elif not self._shown.message:
             skip = next((d.key for d in self._dimensions() if d.entry == self.editing and self.editing), "")
-            for pane, notes in reversed(list(zip(self._panes, self.notes(), strict=True))):
+            for n, (pane, notes) in reversed(list(enumerate(zip(self._panes, self.notes(), strict=True)))):
                 paint_scene(
                     painter,
-                    pane.scene,
+                    self._lines(painter, n),
                     pane.view,
                     self._look,
                     pane.placed,
@@ -178,6 +180,19 @@ class PaintedPlate(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(p.brass), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 5, 5)
+
+    def _lines(self, painter: QPainter, index: int) -> Scene:
+        """What of a picture is to be painted now: all of it, or what stands over the lines that are painted beside the window."""
+        pane = self._panes[index]
+        if strokes(pane.scene) <= MANY_STROKES:
+            if index in self._pictures:
+                self._pictures[index].forget()
+            return pane.scene
+        if index not in self._pictures:
+            self._pictures[index] = LinesPicture(self)
+            self._pictures[index].ready.connect(self.update)
+        self._pictures[index].paint(painter, pane.scene, pane.view, self._look, self.size())
+        return without_lines(pane.scene, self._lit)
 
     def _paint_carried(self, painter: QPainter) -> None:
         if self._carrying is None or (self._carrying[2] - self._carrying[1]).manhattanLength() < 6:

@@ -10,7 +10,7 @@ from typing import Final
 from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
 from elbrix.app.plate.notes import PlacedNote, place_notes
 from elbrix.app.theme.palette import Palette
@@ -239,10 +239,7 @@ def paint_scene(
         skip: Key of a size not drawn, because an entry field stands there.
         notes: As they were placed beside other pictures; None: they are placed here.
     """
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    for e in scene.elements:
-        if not isinstance(e, Note):
-            _paint_element(painter, e, view, look, e.feature in lit and bool(e.feature))
+    paint_lines(painter, scene, view, look, lit)
     for p in placed:
         if p.dimension.key != skip:
             _paint_size(
@@ -256,6 +253,14 @@ def paint_scene(
         notes = place_notes(scene, view.px, placed, look.letters, value, None)
     for note in notes:
         _paint_note(painter, note, view, look)
+
+
+def paint_lines(painter: QPainter, scene: Scene, view: View, look: Look, lit: frozenset[str] = frozenset()) -> None:
+    """Paint lines and fills, and nothing that is written; also in a thread of its own."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for e in scene.elements:
+        if not isinstance(e, Note):
+            _paint_element(painter, e, view, look, e.feature in lit and bool(e.feature))
 
 
 def _pen(style: Style, look: Look) -> QPen:
@@ -338,8 +343,8 @@ def _hatch(painter: QPainter, path: QPainterPath, colour: QColor, look: Look, *,
 
 
 @lru_cache(maxsize=16)
-def _hatch_tile(rgb: int, step: int, steep: bool) -> QPixmap:
-    tile = QPixmap(step, step)
+def _hatch_tile(rgb: int, step: int, steep: bool) -> QImage:
+    tile = QImage(step, step, QImage.Format.Format_ARGB32_Premultiplied)
     tile.fill(Qt.GlobalColor.transparent)
     painter = QPainter(tile)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

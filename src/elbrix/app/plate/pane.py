@@ -69,7 +69,8 @@ class Pane(Struct):
     def features_at(self, at: QPointF) -> frozenset[str]:
         """The feature whose line is under a pixel, else the one whose face is."""
         near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
-        drawn = [(e, element_path(e, self.view)) for e in self.scene.elements if not isinstance(e, Note) and e.feature]
+        close = self.scene.near(self.view.mm(at), 6.0 / self.view.scale)
+        drawn = [(e, element_path(e, self.view)) for e in close if not isinstance(e, Note) and e.feature]
         for element, path in drawn:
             if path.intersects(near) and not path.contains(near):
                 return frozenset({element.feature})
@@ -81,7 +82,7 @@ class Pane(Struct):
     def topmost(self, at: QPointF, prefixes: tuple[str, ...]) -> str:
         """The uppermost feature under a pixel whose name begins so; empty for none."""
         near = QRectF(at.x() - 4, at.y() - 4, 8, 8)
-        for element in reversed(self.scene.elements):
+        for element in reversed(self.scene.near(self.view.mm(at), 6.0 / self.view.scale)):
             if isinstance(element, Note) or not element.feature.startswith(prefixes):
                 continue
             path = element_path(element, self.view)
