@@ -9,17 +9,22 @@ import random
 from elbrix.book.documents import shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Design, Family, Request, all_families, read_choices, solve_for
+from elbrix.design.work import Work
 from elbrix.making.options import Options
 from elbrix.making.plan import NO_BAR
 from elbrix.making.planner import plan_work
+from elbrix.making.pose import frame_of
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.asked import Asked, hear
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
+from elbrix.solids.recipe import bounds
 
 #: One in so many is rehearsed; a rehearsal takes longer than all the rest.
 _REHEARSED = 8
+#: Sizes that differ by less are the same, mm.
+_SAME_MM = 0.02
 _THREADS = ("M2", "M3", "M5x0.8", "M6", "M8", "M12", "M16", "1/4-20 UNC", "3/8-16", "M40x1.5")
 _PLACES = ("none", "grid 15", "0,0", "-20,0; 20,0; 0,15", "row -30,0 + 4 x 15", "circle 5 on 40", "5,5; 40,5; 40,30; 22,12; 5,30")
 _TEXTS = ("", "125 mm vise", "Clover's centre bore", "10,10.02; 20,20.1; 40,40.05", "nonsense")
@@ -75,12 +80,29 @@ def _ways(chance: random.Random) -> Options:
 def _whole(family: Family, design: Design, shop: Shop) -> None:
     family.scenes(design)
     family.solid(design)
+    if wrong := blank_and_part(family.work(design, shop)):
+        raise ValueError(wrong)
     family.fits(design, shop)
     if not all(math.isfinite(f.value) for f in design.figures):
         raise ValueError("a figure that is no number")
     for p in family.parameters:
         if p.name in design.values and any(p.name in group.rows for group in family.card(design)):
             p.refuse_worked_out(design.values[p.name])
+
+
+def blank_and_part(work: Work) -> str:
+    """How the sizes that are cut differ from those of the part; empty when they do not."""
+    blank = work.blank
+    if work.solid is None or blank.there:
+        return ""
+    low, high = bounds(work.solid)
+    size = [b - a for a, b in zip(low, high, strict=True)]
+    long = size.pop(frame_of(blank.along, blank.up, low, high).along)
+    across = [blank.round_mm] * 2 if blank.round_mm else sorted((blank.width_mm, blank.height_mm))
+    if blank.hex_mm:
+        size = across = []  # over its corners one way, over its flats the other
+    pairs = [(long, blank.length_mm), *zip(sorted(size), across, strict=True)]
+    return next((f"the part measures {a:.3f}, its blank {b:.3f}" for a, b in pairs if abs(a - b) > _SAME_MM), "")
 
 
 def _rehearsed(family: Family, design: Design, shop: Shop, ways: Options) -> str:

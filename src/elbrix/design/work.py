@@ -132,6 +132,7 @@ class Flat(Struct, frozen=True, kw_only=True):
 
     name: str
     across_mm: float  #: left between them
+    round_mm: float  #: Ø of the part there, which is touched
     from_mm: float  #: from the free end
     to_mm: float
     feature: str = ""

@@ -301,13 +301,13 @@ def flats(ctx: Context, work: Flat) -> list[Setup]:
     mills = ctx.mills()
     long = work.to_mm - work.from_mm
     mill = ctx.end_mill([m for m in mills if m.diameter_mm <= max(long * 2, 6.0)] or mills[-1:], 6.0)
-    d, r = mill.diameter_mm, ctx.blank.round_mm / 2
+    d, r, widest = mill.diameter_mm, work.round_mm / 2, ctx.blank.round_mm / 2
     found = []
     for number, (up, away) in enumerate((("A", "B"), ("C", "D")), 1):
-        # The axis of the round is the x of its bar frame; z = −r is its middle.
-        lie = Lie(up=up, away=away, zero=(0.0, 0.0, 0.0 if up == "A" else -2 * r))
+        # The axis of the round is the x of its bar frame, its middle as deep as its widest part is thick by half.
+        lie = Lie(up=up, away=away, zero=(0.0, 0.0, r - widest if up == "A" else -widest - r))
         x_move, x_zero = ctx.touch_side(f"{work.id}.{number}.zero.X", "X", "the free end, E", 0.0, "")
-        z_move, z_zero = ctx.touch_top(f"{work.id}.{number}.zero.Z", "the top of the round")
+        z_move, z_zero = ctx.touch_top(f"{work.id}.{number}.zero.Z", f"the top of the Ø{ctx.size(work.round_mm)}")
         deep = r - work.across_mm / 2
         steps = passes(deep, max(0.3, d * ctx.depth_share), 0.1, ctx.options.passes, finish_cuts=1)
         reach = r + d / 2 + OVER_RUN_MM
@@ -329,7 +329,7 @@ def flats(ctx: Context, work: Flat) -> list[Setup]:
                     ctx.cut(
                         f"{work.id}.{number}.{n}" + (f".t{k}" if len(lines) > 1 else ""),
                         f"Flat {number}, pass {n}" + (f", track {k} of {len(lines)}" if len(lines) > 1 else ""),
-                        (ctx.at("X", terms), ctx.at("Z", [Term("depth from the top of the round", -p.to_mm)])),
+                        (ctx.at("X", terms), ctx.at("Z", [Term("depth from the top of that Ø", -p.to_mm)])),
                         "Y",
                         (-reach, reach),
                         wall=side,
@@ -356,7 +356,7 @@ def flats(ctx: Context, work: Flat) -> list[Setup]:
                 ),
                 holding="in a V-block on the table, clamped behind the flat"
                 + ("; turned half round against a square" if number == 2 else ""),
-                datum="X zero at the free end, Z zero on the top of the round",
+                datum=f"X zero at the free end, Z zero on the top of the Ø{ctx.size(work.round_mm)}",
                 zeroes=(x_zero, z_zero),
                 fixture="V-block",
                 stands="is a round bar",

@@ -180,6 +180,8 @@ class Metal:
         self.plan, self.points, self.slips, self.piece = plan, points, slips or Slips(), piece
         self.off: Array = -to_body(points, plan.blank)
         self.who = np.full(len(points), -1)
+        # What a move leaves by intent, at the points it leaves it: beside another face the mover of that one came closer.
+        self.meant = np.zeros(len(points))
         self._setup = ""
         self._there = points
         self._columns = np.ascontiguousarray(points.T)
@@ -201,18 +203,19 @@ class Metal:
     def cut(self, number: int, step: Step) -> None:
         """One move."""
         if step.move.removes is not None:
-            self._take(number, to_body(self.points, step.move.removes))
+            self._take(number, to_body(self.points, step.move.removes), 0.0)
             return
         self._pose(step.setup)
+        leaves = step.move.allowed_mm
         for stroke in deepest(step.tool, step.strokes):
-            near = self._near(step.tool, stroke)
+            near = self._near(step.tool, stroke, leaves)
             if near is None:
-                self._take(number, to_stroke(self._there, step.tool, stroke))
+                self._take(number, to_stroke(self._there, step.tool, stroke), leaves)
             elif near.size:
-                self._take(number, to_stroke(self._there[near], step.tool, stroke), near)
+                self._take(number, to_stroke(self._there[near], step.tool, stroke), leaves, near)
 
-    def _near(self, tool: Tool, stroke: Stroke) -> Index | None:
-        """Points a stroke may come nearer to than anything before it; None for all."""
+    def _near(self, tool: Tool, stroke: Stroke, within_mm: float) -> Index | None:
+        """Points a stroke may come nearer to than anything before it, or within so much; None for all."""
         if tool.on == "lathe":
             return None
         path = np.array(stroke.path)
@@ -225,14 +228,17 @@ class Metal:
         for v, a, b in zip(self._columns, low, high, strict=True):
             out = np.maximum(np.maximum(a - v, v - b), 0.0)
             far += out * out
-        room = np.maximum(self.off, 0.0)
+        room = np.maximum(self.off, within_mm)
         return np.flatnonzero(far < room * room + 1e-12)
 
-    def _take(self, number: int, away: Array, where: Index | None = None) -> None:
-        closer = away < (self.off if where is None else self.off[where])
-        which = np.flatnonzero(closer) if where is None else where[closer]
-        self.off[which] = away[closer]
-        self.who[which] = number
+    def _take(self, number: int, away: Array, leaves_mm: float, where: Index | None = None) -> None:
+        every = np.arange(len(self.off)) if where is None else where
+        closer = away < self.off[every]
+        self.off[every[closer]] = away[closer]
+        self.who[every[closer]] = number
+        if leaves_mm:
+            left = every[away <= leaves_mm + TOLERANCE_MM]
+            self.meant[left] = np.maximum(self.meant[left], leaves_mm)
 
 
 def rehearse(plan: Plan, slips: Slips | None = None, wanted_points: int = 20_000, piece: int = 0) -> Rehearsal:
@@ -299,7 +305,8 @@ def _differs(a: Array, b: Array) -> bool:
 def _compared(metal: Metal, steps: list[Step]) -> list[Finding]:
     allowed = np.array([*(s.move.allowed_mm for s in steps), 0.0])[metal.who]
     found = []
-    for kind, wrong in (("gouge", metal.off < -TOLERANCE_MM - allowed), ("left", metal.off > TOLERANCE_MM + allowed)):
+    left = metal.off > TOLERANCE_MM + np.maximum(allowed, metal.meant)
+    for kind, wrong in (("gouge", metal.off < -TOLERANCE_MM - allowed), ("left", left)):
         for n in np.unique(metal.who[wrong]):
             mine = np.flatnonzero(wrong & (metal.who == n))
             worst = mine[int(np.argmax(np.abs(metal.off[mine])))]
@@ -311,7 +318,7 @@ def _left_beside(probes: Metal, steps: list[Step]) -> list[Finding]:
     if not len(probes.points):
         return []
     allowed = np.array([*(s.move.allowed_mm for s in steps), 0.0])[probes.who]
-    wrong = probes.off > 0.004 + allowed
+    wrong = probes.off > 0.004 + np.maximum(allowed, probes.meant)
     found = []
     for n in np.unique(probes.who[wrong]):
         mine = np.flatnonzero(wrong & (probes.who == n))

@@ -458,7 +458,13 @@ class Hardware:
                 name="Thread", thread=s.thread.name, from_mm=0.0, to_mm=s.upper, feature="upper_thread", id="cut_thread"
             ),
             Flat(
-                name="Flats of the head", across_mm=s.head_width, from_mm=shank, to_mm=s.length, feature="head_width", id="flats"
+                name="Flats of the head",
+                across_mm=s.head_width,
+                round_mm=s.head,
+                from_mm=shank,
+                to_mm=s.length,
+                feature="head_width",
+                id="flats",
             ),
             HandOperation(
                 name="Try it",

@@ -119,13 +119,16 @@ class Locator:
                 f"min({format_number(size / 3)}; 0.9·{format_number(most)})",
             )
         p.assume("pin_spacing", 100.0)
+        # A pin has a flange when somebody gives it a Ø or a height; the other one is proposed then.
+        typed = [n for n in ("head_diameter", "head_height") if n in chosen and chosen[n].value]
+        stands = kind == "bush" or (kind != "pivot" and bool(typed))
         p.work(
             "head_diameter",
-            round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if kind == "bush" else 0.0,
-            "1.5 × the journal" if kind == "pivot" else "Ø + 6" if kind == "bush" else "none",
-            f"1.5·{format_number(size)}" if kind == "pivot" else f"{format_number(size)} + 6" if kind == "bush" else "0",
+            round_up(1.5 * size, 0.5) if kind == "pivot" else round_up(size + 6, 0.5) if stands else 0.0,
+            "1.5 × the journal" if kind == "pivot" else "Ø + 6" if stands else "none",
+            f"1.5·{format_number(size)}" if kind == "pivot" else f"{format_number(size)} + 6" if stands else "0",
         )
-        p.assume("head_height", {"pivot": round_up(0.4 * size, 0.5), "bush": 3.0}.get(kind, 0.0))
+        p.assume("head_height", round_up(0.4 * size, 0.5) if kind == "pivot" else 3.0 if stands else 0.0)
         p.work(
             "bush_bore",
             round_down(max(size - 2 * max(2.0, 0.1 * size), 0.3 * size), 0.5),
@@ -203,7 +206,7 @@ class Locator:
                 "head_diameter",
                 "head_height",
             )
-        }.get(kind, ("locating_diameter", "least_play", "most_play", "locating_length"))
+        }.get(kind, ("locating_diameter", "least_play", "most_play", "locating_length", "head_diameter", "head_height"))
         pair = (
             (
                 Group(
@@ -231,7 +234,7 @@ class Locator:
         if s.kind == "bush":
             return self._bush(s, s.inner)
         if s.kind == "relieved":
-            far, base = s.size, s.head_height if s.head else 0.0
+            far, base = s.size, s.head_height
             flats = tuple(
                 Prism(
                     (
@@ -262,7 +265,7 @@ class Locator:
     def work(self, design: Design, shop: Shop) -> Work:
         s = LocatorSizes(design.values)
         v = s.v
-        base = s.head_height if s.kind in ("pin", "relieved") and s.head else 0.0
+        base = s.head_height if s.kind in ("pin", "relieved") else 0.0
         steps: list[Step] = []
         if s.kind == "bush":
             steps.append(TurnedBore(name="Bore, under size", size_mm=_bored_first(s), feature="bush_bore", allowed_mm=0.1))
@@ -281,7 +284,7 @@ class Locator:
             steps.append(
                 TurnedPart(name="Outside", size_mm=s.size, length_mm=s.height, allowed_mm=0.003, feature="body", id="outside")
             )
-            if s.head and s.head_height:
+            if s.head:
                 steps.append(
                     TurnedPart(
                         name="Flange", size_mm=s.head, length_mm=s.length, allowed_mm=0.1, feature="head_diameter", id="flange"
@@ -361,7 +364,13 @@ class Locator:
             if s.kind == "relieved":
                 steps.append(
                     Flat(
-                        name="Relief", across_mm=s.land, from_mm=first, to_mm=first + s.height, feature="land_width", id="relief"
+                        name="Relief",
+                        across_mm=s.land,
+                        round_mm=s.size,
+                        from_mm=first,
+                        to_mm=first + s.height,
+                        feature="land_width",
+                        id="relief",
                     )
                 )
             steps.append(

@@ -29,7 +29,7 @@ def in_place(s: LocatorSizes) -> Scene:
     else:
         q = (s.thread.major_mm if s.kind == "pivot" else s.v.number("plate_hole")) / 2
         t = s.v.number("plate_thickness")
-        base = s.head_height if s.kind != "pivot" and s.head else 0.0
+        base = s.head_height if s.kind != "pivot" else 0.0
         found += [
             box(q if k > 0 else -far, -t, far if k > 0 else -q, 0, Style.SURROUNDINGS_SECTION, "plate_thickness") for k in (1, -1)
         ]
@@ -77,7 +77,7 @@ def _edges(s: LocatorSizes) -> list[Element]:
 
 def _sizes(s: LocatorSizes) -> tuple[Dimension, ...]:
     r = s.size / 2
-    base = s.head_height if s.kind in ("pin", "relieved") and s.head else 0.0
+    base = s.head_height if s.kind in ("pin", "relieved") else 0.0
     if s.kind == "bush":
         dims = [
             Dimension(
@@ -150,7 +150,7 @@ def _sizes(s: LocatorSizes) -> tuple[Dimension, ...]:
                     order=1,
                 )
             )
-    if s.head and s.head_height:
+    if s.head:
         h = s.head / 2
         at = s.height + s.head_height if s.kind == "pivot" else s.head_height if s.kind == "bush" else 0.0
         dims.append(
@@ -198,7 +198,7 @@ def _handles(s: LocatorSizes) -> tuple[Handle, ...]:
                 value=s.height,
             ),
         )
-    base = s.head_height if s.kind != "pivot" and s.head else 0.0
+    base = s.head_height if s.kind != "pivot" else 0.0
     found = [
         Handle(
             "locating_length",

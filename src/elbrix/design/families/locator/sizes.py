@@ -216,7 +216,10 @@ class LocatorSizes:
         self.kind, self.hole = v.word("kind"), v.readings("hole")
         self.size, self.height, self.depth = v.number("locating_diameter"), v.number("locating_length"), v.number("hole_depth")
         self.shank, self.shank_length, self.land = v.number("shank_diameter"), v.number("shank_length"), v.number("land_width")
-        self.head, self.head_height, self.inner = v.number("head_diameter"), v.number("head_height"), v.number("bush_bore")
+        # A head has a Ø and a height; one alone is none.
+        head, high = v.number("head_diameter"), v.number("head_height")
+        self.head, self.head_height = (head, high) if head and high else (0.0, 0.0)
+        self.inner = v.number("bush_bore")
         self.error, self.other = v.number("spacing_error"), v.number("round_pin_clearance")
         if self.kind == "relieved" and self.land >= self.size:
             raise ShopError(
@@ -241,6 +244,14 @@ class LocatorSizes:
                 "The shoulder is what it seats on",
                 "Take a smaller thread",
                 entry="thread",
+            )
+        if self.kind == "pivot" and not self.head:
+            raise ShopError(
+                "Head",
+                "none",
+                "Without one the lever slides off its journal",
+                "Give it a Ø over the journal's and a height",
+                entry="head_height" if head else "head_diameter",
             )
         if self.head and self.head <= self.size:
             raise ShopError(
@@ -307,11 +318,7 @@ class LocatorSizes:
         r, t, hd = self.size / 2, self.height, self.head / 2
         drop = self.lead * math.tan(math.radians(LEAD_DEG))
         if self.kind == "bush":
-            head = (
-                ((hd, 0.0), (hd, self.head_height), (0.0, self.head_height))
-                if self.head and self.head_height
-                else ((r, 0.0), (0.0, 0.0))
-            )
+            head = ((hd, 0.0), (hd, self.head_height), (0.0, self.head_height)) if self.head else ((r, 0.0), (0.0, 0.0))
             return ((0.0, -t), (r - drop, -t), (r, -t + self.lead), (r, 0.0), *(p for p in head if p != (r, 0.0)))
         if self.kind == "pivot":
             q = self.thread_outside / 2
@@ -326,7 +333,7 @@ class LocatorSizes:
                 (0.0, t + self.head_height),
             )
         q = self.shank / 2
-        flange = ((hd, 0.0), (hd, self.head_height)) if self.head and self.head_height else ()
+        flange = ((hd, 0.0), (hd, self.head_height)) if self.head else ()
         base = self.head_height if flange else 0.0
         return (
             (0.0, -self.shank_length),

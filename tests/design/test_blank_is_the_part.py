@@ -1,0 +1,66 @@
+"""The blank that is cut for a design measures what its part measures: no size of something that is not there adds to it."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from campaigns.designs import blank_and_part, near, odd
+
+from elbrix.book.documents import shop_of
+from elbrix.demo import documents
+from elbrix.design.family import Request, all_families, find_family, read_choices, solve_for
+from elbrix.making.planner import plan_work
+from elbrix.quantities.errors import ShopError
+from elbrix.rehearsal.asked import Asked, hear
+from elbrix.solids.recipe import bounds
+
+SHOP = shop_of(documents())
+
+
+@pytest.mark.parametrize("key", sorted(all_families()))
+def test_whatever_is_typed(key: str) -> None:
+    family, chance, looked = find_family(key), random.Random(f"blank {key}"), 0
+    first = solve_for(family, SHOP, Request(), {})
+    for n in range(60):
+        some = chance.sample(list(family.parameters), min(4, len(family.parameters)))
+        typed = {p.name: odd(p, chance) if n % 2 else near(p, first, chance) for p in some}
+        try:
+            design = solve_for(family, SHOP, Request(), read_choices(family, {k: v for k, v in typed.items() if v is not None}))
+            work = family.work(design, SHOP)
+        except ShopError:
+            continue
+        looked += 1
+        assert not (wrong := blank_and_part(work)), (typed, wrong)
+    assert looked >= 8
+
+
+@pytest.mark.parametrize(
+    ("typed", "long", "wide"),
+    [
+        ({}, 20.5, 10.008),  # 12.5 of shank and 8 of locating part
+        ({"head_height": "5"}, 25.5, 16.0),  # a Ø is proposed for it: 10 + 6, up to a half
+        ({"head_diameter": "18"}, 23.5, 18.0),  # and a height of 3
+        ({"head_diameter": "0", "head_height": "59"}, 20.5, 10.008),  # one alone is no flange
+        ({"head_diameter": "18", "head_height": "0"}, 20.5, 10.008),
+    ],
+)
+def test_a_flange_has_a_diameter_and_a_height_or_is_none(typed: dict[str, str], long: float, wide: float) -> None:
+    family = find_family("locator")
+    design = solve_for(family, SHOP, Request(), read_choices(family, typed))
+    low, high = bounds(family.solid(design))
+    assert high[2] - low[2] == pytest.approx(long)
+    assert high[0] - low[0] == pytest.approx(wide)
+    work = family.work(design, SHOP)
+    assert work.blank.length_mm == pytest.approx(long)
+    plan = plan_work("P", work, SHOP)
+    assert not [f.words for f in hear(plan, SHOP, Asked()).findings]
+    assert next(f for f in design.figures if f.key == "length").value == pytest.approx(long)
+
+
+def test_a_pivot_needs_its_head() -> None:
+    family = find_family("locator")
+    for name in ("head_diameter", "head_height"):
+        with pytest.raises(ShopError) as caught:
+            solve_for(family, SHOP, Request(), read_choices(family, {"kind": "pivot", name: "0"}))
+        assert caught.value.entry == name
