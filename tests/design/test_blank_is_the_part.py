@@ -10,6 +10,7 @@ from campaigns.designs import blank_and_part, near, odd
 from elbrix.book.documents import shop_of
 from elbrix.demo import documents
 from elbrix.design.family import Request, all_families, find_family, read_choices, solve_for
+from elbrix.making.options import Options
 from elbrix.making.planner import plan_work
 from elbrix.quantities.errors import ShopError
 from elbrix.rehearsal.asked import Asked, hear
@@ -64,3 +65,27 @@ def test_a_pivot_needs_its_head() -> None:
         with pytest.raises(ShopError) as caught:
             solve_for(family, SHOP, Request(), read_choices(family, {"kind": "pivot", name: "0"}))
         assert caught.value.entry == name
+
+
+@pytest.mark.parametrize("more", [{}, {"shank_diameter": "14"}, {"head_diameter": "18"}])
+def test_flats_of_a_pin_are_as_deep_as_the_pin_there_asks(more: dict[str, str]) -> None:
+    """Touched is the top of the locating part, also where shank or flange are thicker: from there half of what goes."""
+    family = find_family("locator")
+    typed = {"kind": "relieved", "locating_diameter": "9.98", "land_width": "3.3", **more}
+    design = solve_for(family, SHOP, Request(), read_choices(family, typed))
+    plan = plan_work("P", family.work(design, SHOP), SHOP)
+    assert not [f.words for f in hear(plan, SHOP, Asked()).findings]
+    for setup in (s for s in plan.setups if s.fixture == "V-block"):
+        assert "9.98" in next(z for z in setup.zeroes if z.axis == "Z").touches
+        deepest = min(p[2] for m in setup.moves for stroke in m.strokes for p in stroke.path)
+        assert deepest == pytest.approx(-(9.98 - 3.3) / 2)
+
+
+def test_what_a_counterbore_leaves_by_intent_is_no_alarm_beside_the_face() -> None:
+    """A 10 mm cutter in a drawn 10.5: the quarter left at its mouth stands nearer to the milled face than to the cutter."""
+    family = find_family("table_key")
+    design = solve_for(family, SHOP, Request(), read_choices(family, {"pieces": "39", "neck": "60.00"}))
+    plan = plan_work("P", family.work(design, SHOP), SHOP, Options(style="quick", datum="corner"))
+    bore = next(m for _, _, m in plan.moves if m.id == "bores.bore.1")
+    assert bore.allowed_mm == pytest.approx(0.25, abs=1e-4)
+    assert not [f.words for f in hear(plan, SHOP, Asked()).findings if f.kind in ("left", "gouge")]

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import math
+from typing import Final
+
+import numpy as np
 import pytest
 from msgspec.structs import replace
 
@@ -9,9 +13,10 @@ from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
 from elbrix.making.options import Options
-from elbrix.making.plan import Plan
+from elbrix.making.plan import Plan, Setup
 from elbrix.making.planner import plan_work
 from elbrix.rehearsal.clearances import in_the_way
+from elbrix.rehearsal.section import extent, metal
 
 DOCS = {d.id: d for d in documents() if isinstance(d, DesignDoc)}
 SHOP = shop_of(documents())
@@ -39,3 +44,43 @@ def test_neither_datum_sees_what_the_other_does_not(id: str) -> None:
 
 def test_raised_jaws_are_hit_somewhere() -> None:
     assert any(collisions(planned(id, "corner"), 0.4) for id in DOCS)
+
+
+def _highest(plan: Plan, setup: Setup, axis: int, way: int) -> float:
+    """Where the metal ends as a setup begins, along one axis of the machine, looked for in steps of a twentieth, mm."""
+    low, high = extent(plan, setup)
+    grid = [np.linspace(low[k], high[k], 21)[1:-1] for k in range(3)]
+    end = high[axis] if way > 0 else low[axis]
+    found = -way * math.inf
+    for n in range(math.ceil((high[axis] - low[axis]) / 4) + 1):
+        grid[axis] = end - way * (4 * n + np.arange(0, 4, 0.05) + 0.013)
+        there = np.stack([g.ravel() for g in np.meshgrid(*grid, indexing="ij")], axis=1)
+        inside = metal(plan, setup, there, "") < -1e-3
+        if inside.any():
+            found = float(way * (way * there[inside, axis]).max())
+            break
+    return found
+
+
+#: Touched before the work lies there, or by something that is no part of it.
+_NOT_THE_WORK: Final = ("stop", "jaw", "rotary table", "middle", "by eye")
+
+
+@pytest.mark.parametrize("ident", ["t-nut-pip", "table-keys", "riser-vise", "v-jaws", "pin-relieved", "gib-tam", "plate-yoke"])
+def test_what_is_touched_is_where_the_zero_says(ident: str) -> None:
+    """The top that is touched is at Z = 0, the side at the finder's reading and its half: found in the metal, not in the plan."""
+    plan, looked = planned(ident, "middle"), 0
+    for setup in plan.setups:
+        if setup.pose is None or setup.lie is None or setup.on_lathe or setup.lie.tilt_deg:
+            continue
+        for zero in setup.zeroes:
+            if any(word in zero.touches for word in _NOT_THE_WORK):
+                continue
+            looked += 1
+            axis = "XYZ".index(zero.axis)
+            if zero.axis == "Z":
+                assert _highest(plan, setup, 2, 1) == pytest.approx(0.0, abs=0.06), (setup.id, zero.touches)
+            else:
+                sides = (zero.reads_mm + 5 - _highest(plan, setup, axis, -1), zero.reads_mm - 5 - _highest(plan, setup, axis, 1))
+                assert min(map(abs, sides)) < 0.08, (setup.id, zero.touches, sides)
+    assert looked >= 3

@@ -146,6 +146,7 @@ def tapered_face(ctx: Context, work: TaperedFace) -> Setup:
                     asked=asked(f"{work.id}.thin", "thickness at the thin end", ctx.blank.height_mm - work.drop_mm, 0.02)
                     if left <= 1e-9 and k == len(lines)
                     else None,
+                    may_be_air=len(lines) > 1,  # the middle is set by eye: the tracks reach over both edges
                 )
             )
     return ctx.setup(
