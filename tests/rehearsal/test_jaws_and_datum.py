@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from typing import Final
 
@@ -15,8 +16,10 @@ from elbrix.demo import documents
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan, Setup
 from elbrix.making.planner import plan_work
+from elbrix.making.strokes import Stroke, Tool
 from elbrix.rehearsal.clearances import in_the_way
-from elbrix.rehearsal.section import extent, metal
+from elbrix.rehearsal.distances import silhouette, to_outline, to_stroke
+from elbrix.rehearsal.section import extent, metal, within_metal
 
 DOCS = {d.id: d for d in documents() if isinstance(d, DesignDoc)}
 SHOP = shop_of(documents())
@@ -84,3 +87,37 @@ def test_what_is_touched_is_where_the_zero_says(ident: str) -> None:
                 sides = (zero.reads_mm + 5 - _highest(plan, setup, axis, -1), zero.reads_mm - 5 - _highest(plan, setup, axis, 1))
                 assert min(map(abs, sides)) < 0.08, (setup.id, zero.touches, sides)
     assert looked >= 3
+
+
+@pytest.mark.parametrize("ident", ["table-keys", "pin-relieved", "gib-tam", "plate-segments"])
+def test_in_the_metal_is_where_the_distance_says_so(ident: str) -> None:
+    """The quick way of looking against the signed distance, at random places."""
+    plan, places = planned(ident, "middle"), np.random.default_rng(7)
+    for setup in (s for s in plan.setups if s.pose is not None):
+        low, high = extent(plan, setup)
+        there = places.uniform(low - 1, high + 1, (1500, 3))
+        assert (within_metal(plan, setup, there, 0.01) == (metal(plan, setup, there, "") < -0.01)).all(), setup.id
+
+
+def test_a_square_end_mill_takes_what_its_outline_says() -> None:
+    """Two planes in place of an outline: the same distance everywhere, along straight, slanting and bent paths."""
+    places = np.random.default_rng(11)
+    tool = Tool(kind="end_mill", diameter_mm=12.0, edge_length_mm=25.0, shank_diameter_mm=12.0, stick_out_mm=40.0)
+    for path in (
+        ((0.0, 0.0, -4.0), (30.0, 0.0, -4.0)),
+        ((0.0, 5.0, -4.0), (0.0, -20.0, -4.0)),
+        ((1.0, 2.0, -3.0), (20.0, 14.0, -3.0), (20.0, 30.0, -3.0)),
+        ((5.0, 5.0, 2.0), (5.0, 5.0, -8.0)),
+    ):
+        there = places.uniform((-20, -40, -15), (45, 45, 20), (4000, 3))
+        # By brute force: the nearest of very many places of the cutter's axis, then the rectangle of its outline.
+        ends = np.array(path) if path[0][:2] != path[-1][:2] else np.array(path)[-1:]
+        axis = [ends[:1]] + [a + (b - a) * np.linspace(0, 1, 1001)[:, None] for a, b in itertools.pairwise(ends)]
+        away = np.min([np.hypot(there[:, 0] - x, there[:, 1] - y) for x, y, _ in np.concatenate(axis)], axis=0)
+        side, under = away - 6.0, min(p[2] for p in path) - there[:, 2]
+        inside = (side < 0) & (under < 0)
+        outside = np.hypot(np.maximum(side, 0), np.maximum(under, 0))
+        found = to_stroke(there, tool, Stroke(path))
+        assert np.abs(found[~inside] - outside[~inside]).max() < 2e-3
+        assert np.abs(found[inside] - np.maximum(side, under)[inside]).max() < 0.02  # places of the axis are 0.03 apart
+        assert np.abs(found - to_outline(np.column_stack((away, -under)), silhouette(tool))).max() < 0.02

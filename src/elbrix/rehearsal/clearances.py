@@ -10,7 +10,7 @@ import numpy as np
 from elbrix.making.grip import LEAST_GRIP_MM, unheld_words, wanted_mm
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.rehearsal.findings import Finding
-from elbrix.rehearsal.section import extent, metal
+from elbrix.rehearsal.section import extent, within_metal
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -144,8 +144,7 @@ def _gripped(plan: Plan, setup: Setup) -> tuple[float, float]:
     x = low[0] + (high[0] - low[0]) * _ALONG
     y = low[1] + wide * (np.arange(columns) + 0.5) / columns
     there = np.stack([g.ravel() for g in np.meshgrid(x, y, z, indexing="ij")], axis=1)
-    off = metal(plan, setup, there, "").reshape(len(x), len(y), len(z))
-    solid = np.any(off < -_SKIN_MM, axis=0)
+    solid = np.any(within_metal(plan, setup, there, _SKIN_MM).reshape(len(x), len(y), len(z)), axis=0)
     under = solid[:, :layers]
     meets = np.flatnonzero(np.any(under, axis=1))
     grip = float(min(under[meets[0]].sum(), under[meets[-1]].sum()) * rise) if len(meets) else 0.0

@@ -50,13 +50,18 @@ def to_path(points: Array, path: Array) -> Array:
     if len(path) == 1:
         one: Array = np.hypot(points[:, 0] - path[0, 0], points[:, 1] - path[0, 1])
         return one
+    x, y = points[:, 0], points[:, 1]
     best = np.full(len(points), np.inf)
-    for a, b in pairwise(path):
-        e = b - a
-        long = float(e @ e)
-        t = np.clip(((points - a) @ e) / long, 0.0, 1.0) if long > 1e-24 else np.zeros(len(points))
-        d = points - a - t[:, None] * e
-        np.minimum(best, d[:, 0] ** 2 + d[:, 1] ** 2, out=best)
+    for (ax, ay), (bx, by) in pairwise(path.tolist()):
+        ex, ey = bx - ax, by - ay
+        long = ex * ex + ey * ey
+        if abs(ex) < 1e-12 or abs(ey) < 1e-12:  # along an axis, as most strokes are
+            dx = np.maximum(np.maximum(min(ax, bx) - x, x - max(ax, bx)), 0.0)
+            dy = np.maximum(np.maximum(min(ay, by) - y, y - max(ay, by)), 0.0)
+        else:
+            t = np.clip(((x - ax) * ex + (y - ay) * ey) / long, 0.0, 1.0)
+            dx, dy = x - ax - t * ex, y - ay - t * ey
+        np.minimum(best, dx * dx + dy * dy, out=best)
     found: Array = np.sqrt(best)
     return found
 
@@ -97,13 +102,37 @@ def to_stroke(points: Array, tool: Tool, stroke: Stroke) -> Array:
         return _on_the_lathe(points, tool, path)
     if tool.axis in ("x", "y"):
         return _disc(points, tool, path)
-    outline = silhouette(tool)
     if np.ptp(path[:, 2]) > 1e-9:
         if np.ptp(path[:, 0]) > 1e-9 or np.ptp(path[:, 1]) > 1e-9:
             raise ValueError("a stroke goes level or straight down")
         path = path[[int(np.argmin(path[:, 2]))]]
     away = to_path(points[:, :2], path[:, :2])
-    return to_outline(np.column_stack((away, points[:, 2] - path[0, 2])), outline)
+    if _is_plain(tool):
+        # A square end, open at the top: two planes say it all.
+        side, under = away - tool.diameter_mm / 2, path[0, 2] - points[:, 2]
+        plain: Array = np.hypot(np.maximum(side, 0.0), np.maximum(under, 0.0))
+        plain += np.minimum(np.maximum(side, under), 0.0)
+        return plain
+    return to_outline(np.column_stack((away, points[:, 2] - path[0, 2])), silhouette(tool))
+
+
+def _is_plain(tool: Tool) -> bool:
+    """Whether a turning cutter is a cylinder with a flat end."""
+    pointed = ("drill", "countersink", "spot_drill", "ball_mill", "t_slot", "dovetail")
+    return tool.corner_mm <= 0 and tool.kind not in pointed
+
+
+def swept_box(tool: Tool, stroke: Stroke) -> tuple[Array, Array] | None:
+    """Low and high corner of what a stroke takes away; None for one that turns the work."""
+    if tool.on == "lathe":
+        return None
+    path = np.array(stroke.path)
+    r = tool.diameter_mm / 2
+    low, high = path.min(axis=0) - r, path.max(axis=0) + r
+    low[2], high[2] = path[:, 2].min(), FAR
+    if tool.axis != "z":
+        high[2] = path[:, 2].max() + tool.diameter_mm
+    return low, high
 
 
 def _disc(points: Array, tool: Tool, path: Array) -> Array:

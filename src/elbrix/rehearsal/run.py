@@ -21,7 +21,7 @@ from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.pose import Matrix
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.quantities.errors import ShopError
-from elbrix.rehearsal.distances import FAR, Array, Index, to_body, to_stroke
+from elbrix.rehearsal.distances import Array, Index, swept_box, to_body, to_stroke
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.surface import Surface
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -216,16 +216,11 @@ class Metal:
 
     def _near(self, tool: Tool, stroke: Stroke, within_mm: float) -> Index | None:
         """Points a stroke may come nearer to than anything before it, or within so much; None for all."""
-        if tool.on == "lathe":
+        box = swept_box(tool, stroke)
+        if box is None:
             return None
-        path = np.array(stroke.path)
-        r = tool.diameter_mm / 2
-        low, high = path.min(axis=0) - r, path.max(axis=0) + r
-        low[2], high[2] = path[:, 2].min(), FAR
-        if tool.axis != "z":
-            high[2] = path[:, 2].max() + tool.diameter_mm
         far = np.zeros(len(self._columns[0]))
-        for v, a, b in zip(self._columns, low, high, strict=True):
+        for v, a, b in zip(self._columns, *box, strict=True):
             out = np.maximum(np.maximum(a - v, v - b), 0.0)
             far += out * out
         room = np.maximum(self.off, within_mm)

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Final
 
 import numpy as np
 from msgspec import Struct
 
 from elbrix.making.plan import Plan, Setup
-from elbrix.rehearsal.distances import Array, to_body, to_stroke
-from elbrix.rehearsal.run import Slips, corners, deepest, posed, steps_of, zero_shifts
+from elbrix.rehearsal.distances import Array, Mask, swept_box, to_body, to_stroke
+from elbrix.rehearsal.run import Slips, Step, corners, deepest, posed, steps_of, zero_shifts
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
@@ -44,25 +45,63 @@ def metal(plan: Plan, setup: Setup, points: Array, upto: str, slips: Slips | Non
         upto: Id of the last move that was made; empty: everything before this setup.
         slips: What was set otherwise than planned.
     """
-    assert plan.blank is not None and setup.pose is not None
-    part = (points - np.array(setup.pose.offset)) @ np.array(setup.pose.rotation)
+    part = _in_part(setup, points)
+    assert plan.blank is not None
     off = to_body(part, plan.blank)
-    order = {m.id: n for n, (_, _, m) in enumerate(plan.moves)}
-    first = next(n for n, (s, _, _) in enumerate(plan.moves) if s.id == setup.id)
-    last = order.get(upto, first - 1)
-    frame, there = "", points
-    for step in steps_of(plan, slips):
-        if order[step.move.id] > last:
-            break
+    for step, there in _cuts(plan, setup, part, upto, slips):
         if step.move.removes is not None:
             off = np.maximum(off, -to_body(part, step.move.removes))
             continue
-        if step.setup.id != frame:
-            frame = step.setup.id
-            there = posed(part, step.setup, shift=zero_shifts(step.setup, slips) if slips else None)
         for stroke in deepest(step.tool, step.strokes):
             off = np.maximum(off, -to_stroke(there, step.tool, stroke))
     return off
+
+
+def within_metal(plan: Plan, setup: Setup, points: Array, skin_mm: float) -> Mask:
+    """Whether points of a setup's machine frame are in the metal by more than a skin, as the setup begins.
+
+    Quicker than `metal`: of each stroke only the points are looked at that it may take, and that are still there.
+    """
+    part = _in_part(setup, points)
+    assert plan.blank is not None
+    solid: Mask = to_body(part, plan.blank) < -skin_mm
+    lain, columns = part, part.T
+    for step, there in _cuts(plan, setup, part, "", None):
+        if step.move.removes is not None:
+            solid &= to_body(part, step.move.removes) > skin_mm
+            continue
+        if there is not lain:
+            lain, columns = there, np.ascontiguousarray(there.T)
+        for stroke in deepest(step.tool, step.strokes):
+            box, may = swept_box(step.tool, stroke), solid
+            if box is not None:
+                for column, low, high in zip(columns, box[0] - skin_mm, box[1] + skin_mm, strict=True):
+                    may = may & (column >= low) & (column <= high)
+            which = np.flatnonzero(may)
+            if len(which):
+                solid[which] = to_stroke(there[which], step.tool, stroke) > skin_mm
+    return solid
+
+
+def _in_part(setup: Setup, points: Array) -> Array:
+    assert setup.pose is not None
+    found: Array = (points - np.array(setup.pose.offset)) @ np.array(setup.pose.rotation)
+    return found
+
+
+def _cuts(plan: Plan, setup: Setup, part: Array, upto: str, slips: Slips | None) -> Iterator[tuple[Step, Array]]:
+    """Every cutting move up to one, with points of the part as they lie in its setup."""
+    order = {m.id: n for n, (_, _, m) in enumerate(plan.moves)}
+    first = next(n for n, (s, _, _) in enumerate(plan.moves) if s.id == setup.id)
+    last = order.get(upto, first - 1)
+    frame, there = "", part
+    for step in steps_of(plan, slips):
+        if order[step.move.id] > last:
+            return
+        if step.setup.id != frame and step.move.removes is None:
+            frame = step.setup.id
+            there = posed(part, step.setup, shift=zero_shifts(step.setup, slips) if slips else None)
+        yield step, there
 
 
 def outlines(
