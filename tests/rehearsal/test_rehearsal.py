@@ -371,7 +371,7 @@ def test_a_long_plate_is_beyond_a_small_table() -> None:
 def test_a_shoulder_as_deep_as_the_bar_leaves_nothing_to_hold() -> None:
     step = Shoulder(name="Step", width_mm=10, depth_mm=19, id="step")
     found = hear(plan_work("Deep", block(step), SHOP, home="hazel"), SHOP, Asked()).findings
-    assert any(f.kind == "unheld" and "left in the jaws" in f.words for f in found)
+    assert any(f.kind == "unheld" and "Little in the jaws" in f.words for f in found)
 
 
 def test_a_cut_where_nothing_is_left_is_told() -> None:

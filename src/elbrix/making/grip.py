@@ -135,6 +135,6 @@ def unheld_words(title: str, left: str) -> str:
         left: How much is in them, with its unit.
     """
     return (
-        f"“{title}”: {left} is left in the jaws under the cut: hold it by its ends, stick a thin strip down on a flat plate,"
-        " or leave a foot to be cut off last"
+        f"Little in the jaws at “{title}”: {left} under the cut. Hold it by its ends, stick a thin strip down on a flat plate, or"
+        " leave a foot to be cut off last"
     )
