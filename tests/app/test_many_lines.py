@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from elbrix.app.plate.drawing_view import DrawingView
-from elbrix.app.plate.lines_picture import MANY_STROKES, strokes
+from elbrix.app.plate.painted import MANY_STROKES
 from elbrix.app.plate.painter import paint_lines
 from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Scene, Side, Style, box
 from elbrix.presenters.plate import PlateView
@@ -90,7 +90,7 @@ def test_few_lines_are_painted_at_once(qtbot: QtBot) -> None:
 
 
 def test_many_lines_come_to_the_same_picture(plate: DrawingView) -> None:
-    assert strokes(plate.panes[0].scene) > MANY_STROKES
+    assert plate.panes[0].scene.strokes > MANY_STROKES
     assert 0 in plate._pictures
     assert unlike(painted(plate), at_once(plate)) < 0.01
     bare = DrawingView()

@@ -225,6 +225,19 @@ class Scene(Struct, frozen=True, dict=True):
             ys.append(y)
         return (min(xs), min(ys), max(xs), max(ys)) if xs else (0.0, 0.0, 1.0, 1.0)
 
+    @cached_property
+    def strokes(self) -> int:
+        """About how much there is to paint: a straight line is one."""
+        found = 0
+        for e in self.elements:
+            if isinstance(e, Line):
+                found += 1
+            elif isinstance(e, Arc):
+                found += 2 if e.ratio == 1.0 else 6
+            elif isinstance(e, Path):
+                found += 2 + (len(e.points) + sum(map(len, e.holes))) // 8
+        return found
+
     def near(self, at: Point, reach: float) -> list[Element]:
         """The elements whose box a place is in or close to, in order: of thousands only a few are looked at in earnest."""
         x, y = at

@@ -6,31 +6,13 @@ scaled to where its lines are now.
 
 from __future__ import annotations
 
-from typing import Final
-
 from msgspec import Struct
 from PyQt6.QtCore import QObject, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter
 
 from elbrix.app.background import Later
 from elbrix.app.plate.painter import Look, View, paint_lines
-from elbrix.drawing.scene import Arc, Line, Note, Path, Scene
-
-#: A drawing with more strokes would be felt if it were painted in one turn of the window.
-MANY_STROKES: Final = 500
-
-
-def strokes(scene: Scene) -> int:
-    """About how much there is to paint: a straight line is one."""
-    found = 0
-    for e in scene.elements:
-        if isinstance(e, Line):
-            found += 1
-        elif isinstance(e, Arc):
-            found += 2 if e.ratio == 1.0 else 6
-        elif isinstance(e, Path):
-            found += 2 + (len(e.points) + sum(map(len, e.holes))) // 8
-    return found
+from elbrix.drawing.scene import Note, Scene
 
 
 class _Wanted(Struct, frozen=True):

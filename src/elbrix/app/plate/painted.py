@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
-from elbrix.app.plate.lines_picture import MANY_STROKES, LinesPicture, strokes, without_lines
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
 from elbrix.app.plate.painter import View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
@@ -20,7 +19,12 @@ from elbrix.drawing.scene import Dimension, Scene
 from elbrix.presenters.plate import PlateView
 
 if TYPE_CHECKING:
+    from elbrix.app.plate.lines_picture import LinesPicture
     from elbrix.app.plate.solid import SolidPicture
+
+
+#: A drawing with more strokes would be felt if it were painted in one turn of the window.
+MANY_STROKES: Final = 500
 
 
 def _whole_parts(text: str, metrics: QFontMetricsF, width: float) -> str:
@@ -184,10 +188,12 @@ class PaintedPlate(QWidget):
     def _lines(self, painter: QPainter, index: int) -> Scene:
         """What of a picture is to be painted now: all of it, or what stands over the lines that are painted beside the window."""
         pane = self._panes[index]
-        if strokes(pane.scene) <= MANY_STROKES:
+        if pane.scene.strokes <= MANY_STROKES:
             if index in self._pictures:
                 self._pictures[index].forget()
             return pane.scene
+        from elbrix.app.plate.lines_picture import LinesPicture, without_lines  # few drawings have so many
+
         if index not in self._pictures:
             self._pictures[index] = LinesPicture(self)
             self._pictures[index].ready.connect(self.update)
