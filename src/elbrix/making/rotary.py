@@ -157,6 +157,10 @@ def _centred(ctx: Context, table: Machine | None, radius: float) -> Operation:
     return Operation(title="Centre", tool="indicator", moves=(zero_x, zero_y, place))
 
 
+#: A roughing cut that would take less is left out, mm.
+_HARDLY_MM: Final = 0.1
+
+
 def _wall(ctx: Context, table: Machine | None, mill: Cutter, work: RingWall) -> Operation:
     d = min(ctx.measured.get("cutter_diameter", mill.diameter_mm), work.radius_mm)
     sign = 1.0 if work.edge_mm > work.radius_mm else -1.0
@@ -165,8 +169,8 @@ def _wall(ctx: Context, table: Machine | None, mill: Cutter, work: RingWall) -> 
         Term("half the cutter" + (" outside" if sign > 0 else " inside"), sign * d / 2),
     ]
     floor = passes(work.depth_mm, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
-    # A wall that is no farther away than what roughing leaves is finished at once.
-    rough = abs(work.edge_mm - work.radius_mm) > FINISH_WALL_MM
+    # A wall that is hardly farther away than what roughing leaves is finished at once.
+    rough = abs(work.edge_mm - work.radius_mm) > FINISH_WALL_MM + _HARDLY_MM
     lines = tracks_to_wall(work.radius_mm, work.edge_mm, d) if rough else ()
     moves = []
     for k, line in enumerate(lines, 1):
