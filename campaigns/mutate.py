@@ -26,6 +26,9 @@ ROOMS = {
     "metrology": ("tests/metrology",),
     "instruments": ("tests/instruments",),
     "finding": ("tests/finding",),
+    "mechanics": ("tests/mechanics", "tests/making/test_change_wheels.py"),
+    "standards": ("tests/standards",),
+    "inspecting": ("tests/inspecting", "tests/metrology"),
 }
 _COMPARED = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 _WORKED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
