@@ -10,13 +10,17 @@ from fractions import Fraction
 import pytest
 
 from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
+from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.mechanics.dividing import divide
-from elbrix.mechanics.drilling import POINT, point_mm, spot_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, spot_mm, thread_depth_wanted
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG, lifting_words, too_heavy
 from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import (
     COUNTED,
+    LIP_BEARING,
+    LIP_BENDING,
+    LIP_SHEAR,
     MU,
     STUD_SHARE,
     FlangeLoad,
@@ -96,6 +100,13 @@ def test_dividing_that_cannot_be(count: int, worm: int, circles: tuple[int, ...]
         divide(count, worm, circles, marks)
 
 
+def test_of_trains_that_cut_alike_the_one_with_the_larger_small_wheel() -> None:
+    """A half: 20 to 40 and 30 to 60 both do; small wheels wear and climb."""
+    found = change_wheels(1.0, 2.0, (20, 30, 40, 60))
+    assert (found.drivers, found.driven) == ((30,), (60,))
+    assert found.exact
+
+
 # --- drilling and lifting --------------------------------------------------------------------------------------------
 
 
@@ -115,6 +126,14 @@ def test_a_spot_is_gone_when_the_drill_has_been() -> None:
         assert within(deep, max(0.1, bottom - 0.05))
 
 
+def test_a_spot_by_hand() -> None:
+    """Four tenths of the drill, at most 0.45 of the spot drill, and a hair above the bottom."""
+    assert spot_mm(8.5, 10, 40) == pytest.approx(3.4)
+    assert spot_mm(8.5, 6, 40) == pytest.approx(2.7)
+    assert spot_mm(8.5, 10, 2) == pytest.approx(1.95)
+    assert spot_mm(8.5, 10, 0.12) == pytest.approx(0.1)
+
+
 def test_thread_wanted_and_what_is_lifted() -> None:
     assert thread_depth_wanted("mild steel") == 1.0
     assert thread_depth_wanted("aluminium alloy") == 1.5
@@ -122,6 +141,8 @@ def test_thread_wanted_and_what_is_lifted() -> None:
     assert not too_heavy(ONE_PERSON_KG)
     assert too_heavy(ONE_PERSON_KG + 0.01)
     assert lifting_words(ONE_PERSON_KG) == ""
+    assert ONE_PERSON_KG == 15  # shop practice
+    assert LEAST_SHARE == 0.6  # of the thread wanted: less strips
     assert lifting_words(40).startswith("Two people")
     assert CRANE_KG > 5 * ONE_PERSON_KG
 
@@ -236,6 +257,8 @@ def test_a_lip_is_a_short_beam_with_half_the_pull() -> None:
     assert FlangeLoad(arm_mm=-1, effective_length_mm=30, thickness_mm=9).bending_mpa(10_000) == 0
     assert bearing_mpa(10_000, 2, 25) == pytest.approx(100)
     assert bearing_mpa(10_000, 0, 25) == math.inf
+    # Allowables of a grey-iron table, MPa: close above, no above.
+    assert (LIP_BEARING, LIP_SHEAR, LIP_BENDING) == ((250, 400), (40, 60), (40, 60))
 
 
 def test_a_rod_bends_as_its_curvature_adds_up() -> None:

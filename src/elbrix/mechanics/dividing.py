@@ -39,7 +39,7 @@ class Dividing(Struct, frozen=True):
     @property
     def words(self) -> str:
         """How far to go for the first division."""
-        turns, holes = self.places[1] if len(self.places) > 1 else divmod(self.circle * self.turns_each.numerator, self.circle)
+        turns, holes = self.places[1]
         parts = [f"{turns} turn{'s' if turns != 1 else ''}"] if turns else []
         if holes or not parts:
             parts.append(f"{holes} marks of {self.circle}" if self.on_dial else f"{holes} holes on the {self.circle} circle")
