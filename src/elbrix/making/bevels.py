@@ -105,6 +105,10 @@ def bevelled_edge(ctx: Context, work: BevelledEdge) -> Setup:
     )
 
 
+#: A taper this small may be gone with what the face before left, mm.
+_HAIR_MM: Final = 0.03
+
+
 def tapered_face(ctx: Context, work: TaperedFace) -> Setup:
     """Each piece on packing, its high end up, milled level along Y: what stands up at that end goes."""
     long = ctx.blank.length_mm
@@ -146,7 +150,8 @@ def tapered_face(ctx: Context, work: TaperedFace) -> Setup:
                     asked=asked(f"{work.id}.thin", "thickness at the thin end", ctx.blank.height_mm - work.drop_mm, 0.02)
                     if left <= 1e-9 and k == len(lines)
                     else None,
-                    may_be_air=len(lines) > 1,  # the middle is set by eye: the tracks reach over both edges
+                    # The middle is set by eye: the tracks reach over both edges. And a hair is hardly there to be cut.
+                    may_be_air=len(lines) > 1 or high < _HAIR_MM,
                 )
             )
     return ctx.setup(
