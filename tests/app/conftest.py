@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -56,10 +57,18 @@ def open_window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[Opene
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo shop, written once: every test that wants one works on a copy."""
+    found = tmp_path_factory.mktemp("demo") / "demo.elbrix"
+    write_demo(found).close()
+    return found
+
+
 @pytest.fixture
-def window(open_window: Opener, tmp_path: Path) -> Window:
+def window(open_window: Opener, demo_file: Path, tmp_path: Path) -> Window:
     """The demo shop with Design in front."""
-    found = open_window(write_demo(tmp_path / "demo.elbrix"))
+    found = open_window(Book.open(Path(shutil.copy(demo_file, tmp_path / "demo.elbrix"))))
     found.session.pick_design("t-nut-hazel")
     found.open_bench("design")
     return found
