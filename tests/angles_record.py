@@ -41,9 +41,11 @@ def settings() -> Iterator[tuple[str, AngleKind, AngleSetup | ShopError]]:
         yield f"{key} empty", kind, _solved(kind, Shop(), {})
         yield f"{key} demo", kind, _solved(kind, shop, {})
         for p in kind.parameters(shop):
-            yield from (
-                (f"{key} {p.name}={value}", kind, _solved(kind, shop, {p.name: value})) for value, _ in p.choices if value
-            )
+            for value, _ in p.choices:
+                if value:
+                    yield f"{key} {p.name}={value}", kind, _solved(kind, shop, {p.name: value})
+                    more = _typed(kind, shop, chance, wild=False) | {p.name: value}
+                    yield f"{key} {p.name}={value} and more", kind, _solved(kind, shop, more)
         for n in range(_RANDOM):
             there = Shop() if n % 5 == 4 else shop
             yield f"{key} {n}", kind, _solved(kind, there, _typed(kind, there, chance, wild=n % 2 == 1))
