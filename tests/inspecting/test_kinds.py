@@ -14,6 +14,9 @@ from msgspec.structs import replace
 from elbrix.angles.kinds.sine.facts import budget_of, facts_of
 from elbrix.angles.setup import find_kind as find_angle_kind
 from elbrix.angles.setup import solve_angle_setup
+from elbrix.book.documents import DesignDoc, shop_of
+from elbrix.book.inspections import subject_of
+from elbrix.demo import documents
 from elbrix.inspecting.inspection import Inspection, OfADesign, all_kinds, find_kind, inspect
 from elbrix.inspecting.kinds.flatness import contacts, steadiness
 from elbrix.making.dials import on_dial
@@ -21,6 +24,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
+from simulated_readings import measured
 
 Look = Callable[..., Inspection]
 #: Kinds that are not about a design.
@@ -444,3 +448,27 @@ def test_a_tables_rise_turns_what_is_set_on_it(look: Look, demo_shop: Shop) -> N
     told = solve_angle_setup(kind, shop, {n: known[n].read(t) for n, t in on_table.items()})
     level = solve_angle_setup(kind, shop, {"angle": known["angle"].read("30")})
     assert told.figure("worst").value == pytest.approx(level.figure("worst").value + 20.6, abs=0.1)
+
+
+def test_a_reading_that_no_such_piece_has_is_no_go_and_ends_nothing() -> None:
+    """Every size of every demo design, read anywhere from nothing to twice: a verdict in words, never an error."""
+    everything = documents()
+    shop = shop_of(everything)
+    for doc in (d for d in everything if isinstance(d, DesignDoc)):
+        subject = subject_of(doc, shop)
+        for size in subject.sizes:
+            for made in (0.0, 0.03, 0.4 * size.designed_mm, size.designed_mm - 1.9, 1.6 * size.designed_mm, 9999.0):
+                verdict, why = subject.judge(size.key, made)
+                assert why, (doc.id, size.key, made)
+                assert made < 9000 or verdict is Verdict.NO_GO
+
+
+def test_thick_work_is_practised_with_what_goes_over_it() -> None:
+    kind, shop = find_kind("parallelism"), shop_of(documents())
+    thickness = next(p for p in kind.parameters(shop) if p.name == "thickness")
+    for text, tool in (("18", "micrometer"), ("40", "caliper")):
+        values = kind.propose(shop, {"thickness": thickness.read(text)})
+        exercise = kind.exercise(values, shop, random.Random(4))
+        assert exercise is not None
+        assert exercise.tool == tool
+        assert measured(kind, values, shop, exercise, 4)  # the instrument reads all of it

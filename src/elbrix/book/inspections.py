@@ -21,6 +21,7 @@ from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length
 from elbrix.results.checks import Verdict
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 #: Choices that say which thing was looked at; two inspections of one thing make a history.
@@ -50,6 +51,9 @@ def subject_of(doc: DesignDoc, shop: Shop) -> Subject:
     before = {c.key: c.verdict.rank for c in design.checks}
 
     def judge(name: str, made_mm: float) -> tuple[Verdict, str]:
+        limits = parameter_of(family, name)
+        if not limits.low <= made_mm <= limits.high:  # what could not be typed is no size of such a piece
+            return Verdict.NO_GO, f"it would have to be from {length(limits.low)} to {length(limits.high)} {LENGTH_UNIT}"
         try:
             after = family.solve(design.values.having(**{name: made_mm}), shop)
         except ShopError as error:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from elbrix.drawing.scene import Element, Scene, Style, box
 from elbrix.inspecting.inspection import Exercise, Inspection
@@ -33,6 +33,10 @@ _SPOTS = (
     ("left_far", "left, far side", 0.0, 1.0),
     ("middle", "middle", 0.5, 0.5),
 )
+
+
+#: Thicker work is practised with the caliper, mm.
+_MICROMETER_MM: Final = 24.9
 
 
 class Parallelism(PlainInspection):
@@ -144,9 +148,8 @@ class Parallelism(PlainInspection):
     def exercise(self, values: Values, shop: Shop, chance: random.Random) -> Exercise:
         along, across, thick = chance.gauss(0, 0.02), chance.gauss(0, 0.02), values.number("thickness") + chance.gauss(0, 0.05)
         true = {key: thick + along * (x - 0.5) + across * (y - 0.5) for key, _, x, y in _SPOTS}
-        return Exercise(
-            tool="micrometer", true=true, answers={"taper_along": along, "taper_across": across, "mean_thickness": thick}
-        )
+        tool = "micrometer" if max(true.values()) < _MICROMETER_MM else "caliper"  # the one on the bench goes to 25
+        return Exercise(tool=tool, true=true, answers={"taper_along": along, "taper_across": across, "mean_thickness": thick})
 
 
 KIND = Parallelism()
