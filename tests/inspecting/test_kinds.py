@@ -14,7 +14,8 @@ from msgspec.structs import replace
 from elbrix.angles.kinds.sine.facts import budget_of, facts_of
 from elbrix.angles.setup import find_kind as find_angle_kind
 from elbrix.angles.setup import solve_angle_setup
-from elbrix.book.documents import DesignDoc, shop_of
+from elbrix.book.designs import as_made_design, made_sizes
+from elbrix.book.documents import AsMade, DesignDoc, shop_of
 from elbrix.book.inspections import subject_of
 from elbrix.demo import documents
 from elbrix.inspecting.inspection import Inspection, OfADesign, all_kinds, find_kind, inspect
@@ -472,3 +473,18 @@ def test_thick_work_is_practised_with_what_goes_over_it() -> None:
         assert exercise is not None
         assert exercise.tool == tool
         assert measured(kind, values, shop, exercise, 4)  # the instrument reads all of it
+
+
+def test_sizes_as_made_that_no_piece_has_are_said_in_the_catalogue() -> None:
+    """The same typed beside a finished piece: a verdict, whatever it is, and what the piece then does or why it does nothing."""
+    everything = documents()
+    shop = shop_of(everything)
+    for doc in (d for d in everything if isinstance(d, DesignDoc)):
+        for size in subject_of(doc, shop).sizes:
+            for made in (0.001, 0.3 * size.designed_mm, size.designed_mm, 9999.0):
+                typed = replace(doc, as_made=(AsMade(on="2026-11-30", figure=size.key, readings_mm=(made,)),))
+                (found,) = made_sizes(typed, shop)
+                assert found.reason
+                assert made < 9000 or found.verdict is Verdict.NO_GO
+                if found.verdict is not Verdict.NO_GO:
+                    assert as_made_design(typed, shop).values.number(size.key) == made

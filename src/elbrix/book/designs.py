@@ -17,6 +17,7 @@ from elbrix.making.options import Options
 from elbrix.parameters.parameter import Kind, ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Check, Verdict, worst
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 if TYPE_CHECKING:
@@ -107,6 +108,25 @@ class MadeSize(Struct, frozen=True):
     reason: str
 
 
+def solve_as_made(family: Family, design: Design, made_mm: Mapping[str, float], shop: Shop) -> Design:
+    """A design with sizes as they were made.
+
+    Raises:
+        ShopError: A size that could not be typed either: no such piece has it. Or together they make none.
+    """
+    for name, made in made_mm.items():
+        limits = parameter_of(family, name)
+        if not limits.low <= made <= limits.high:
+            raise ShopError(
+                limits.label,
+                f"it would have to be from {length(limits.low)} to {length(limits.high)} {LENGTH_UNIT}",
+                "No such piece has another size",
+                "Read it again",
+                entry=name,
+            )
+    return family.solve(design.values.having(**made_mm), shop)
+
+
 def made_sizes(doc: DesignDoc, shop: Shop) -> list[MadeSize]:
     """Each measured size judged by what it does to the design's checks, at its worst reading."""
     design = solve_doc(doc, shop)
@@ -118,7 +138,7 @@ def made_sizes(doc: DesignDoc, shop: Shop) -> list[MadeSize]:
         verdict = Verdict.GO
         for reading in (min(made.readings_mm), max(made.readings_mm)):
             try:
-                checks = family.solve(design.values.having(**{made.figure: reading}), shop).checks
+                checks = solve_as_made(family, design, {made.figure: reading}, shop).checks
             except ShopError as error:
                 found.append(
                     MadeSize(
@@ -150,7 +170,7 @@ def as_made_design(doc: DesignDoc, shop: Shop) -> Design:
     """The design with what was measured in place of what was drawn: the largest reading, since that one binds."""
     design = solve_doc(doc, shop)
     sizes: Mapping[str, float] = {m.figure: max(m.readings_mm) for m in _newest(doc.as_made)}
-    return family_of(doc).solve(design.values.having(**sizes), shop) if sizes else design
+    return solve_as_made(family_of(doc), design, sizes, shop) if sizes else design
 
 
 def slot_fits(doc: DesignDoc, shop: Shop) -> tuple[SlotFit, ...]:

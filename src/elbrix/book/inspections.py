@@ -8,7 +8,7 @@ from math import degrees
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
-from elbrix.book.designs import choose, family_of, solve_doc
+from elbrix.book.designs import choose, family_of, solve_as_made, solve_doc
 from elbrix.book.documents import AsMade, DesignDoc, InspectionDoc, TakenDoc
 from elbrix.design.family import Design, Family, MadeAtAssembly, parameter_of
 from elbrix.drawing.scene import Dimension, Scene
@@ -21,7 +21,6 @@ from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length
 from elbrix.results.checks import Verdict
-from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
 #: Choices that say which thing was looked at; two inspections of one thing make a history.
@@ -51,11 +50,8 @@ def subject_of(doc: DesignDoc, shop: Shop) -> Subject:
     before = {c.key: c.verdict.rank for c in design.checks}
 
     def judge(name: str, made_mm: float) -> tuple[Verdict, str]:
-        limits = parameter_of(family, name)
-        if not limits.low <= made_mm <= limits.high:  # what could not be typed is no size of such a piece
-            return Verdict.NO_GO, f"it would have to be from {length(limits.low)} to {length(limits.high)} {LENGTH_UNIT}"
         try:
-            after = family.solve(design.values.having(**{name: made_mm}), shop)
+            after = solve_as_made(family, design, {name: made_mm}, shop)
         except ShopError as error:
             return Verdict.NO_GO, error.what
         return _worst(after, before)

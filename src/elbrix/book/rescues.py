@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Final
 
 from msgspec import Struct
 
-from elbrix.book.designs import blank_of, family_of, solve_doc
+from elbrix.book.designs import blank_of, family_of, solve_as_made, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.book.inspections import subject_of
 from elbrix.design.family import Design, Family, Request, solve_for
@@ -54,7 +54,7 @@ def rescues(design_doc: DesignDoc, inspection: Inspection, shop: Shop, volume: V
     family, design, subject = family_of(design_doc), solve_doc(design_doc, shop), subject_of(design_doc, shop)
     made = {key: _worst(subject, inspection, key) for key in wrong}
     found = [_by_hand(key, made[key], inspection, family, design, subject, shop, volume) for key in wrong]
-    as_made = _solved(family, design.values.having(**made), shop)
+    as_made = _made(family, design, made, shop)
     if as_made is not None:
         found += [
             _other_slots(design_doc, family, design, as_made, shop),
@@ -71,6 +71,13 @@ def _worst(subject: Subject, inspection: Inspection, key: str) -> float:
 
 def _designed(subject: Subject, key: str) -> float:
     return next(s.designed_mm for s in subject.sizes if s.key == key)
+
+
+def _made(family: Family, design: Design, made_mm: Mapping[str, float], shop: Shop) -> Design | None:
+    try:
+        return solve_as_made(family, design, made_mm, shop)
+    except ShopError:
+        return None
 
 
 def _solved(family: Family, values: Values, shop: Shop) -> Design | None:
@@ -100,7 +107,7 @@ def _by_hand(
     by = abs(made - target)
     if by < _STEP / 2 or not good(target):
         return None
-    changed = _solved(family, design.values.having(**{key: made}), shop)
+    changed = _made(family, design, {key: made}, shop)
     before, after = volume(family, design), volume(family, changed) if changed is not None else None
     if before is None or after is None:
         return None

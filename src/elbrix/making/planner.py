@@ -275,8 +275,8 @@ def _turned(ctx: Context, work: Work) -> list[Setup]:
     return [*setups, *([_bench("At the bench", "bench", *bench)] if bench else [])]
 
 
-#: Work whose ordinates are counted from a finished end, of each piece.
-_OF_ONE_PIECE: Final = (HolePattern, BoredHole, Pocket, SlitCut, TaperedFace)
+#: Work whose ordinates are counted from a finished end, of each piece; and edges that no vise holds by afterwards.
+_OF_ONE_PIECE: Final = (HolePattern, BoredHole, Pocket, SlitCut, TaperedFace, BevelledEdge)
 #: A screw less uneven than this is not spoken of, mm.
 _UNEVEN_MM: Final = 0.01
 #: Room for a cutter's run beside a piece, mm.

@@ -264,6 +264,10 @@ def holds_to(mouth: float, angle_deg: float) -> float:
     return mouth / math.cos(half(angle_deg))
 
 
+#: Wall beside a keyway at the least, mm.
+_KEY_WALL: Final = 3.0
+
+
 class VJawSizes:
     """The arithmetic of one pair.
 
@@ -321,7 +325,18 @@ class VJawSizes:
                     entry=name,
                 )
 
-    # --- the V -------------------------------------------------------------------------------------------------------
+        # --- the V -------------------------------------------------------------------------------------------------------
+        bolt, half_key = v.number("bolt_position"), self.keyway / 2
+        across = min(bolt, self.length - bolt) - half_key if self.keys in ("both", "across") else math.inf
+        along = self.width / 2 - half_key if self.keys in ("both", "along") else math.inf
+        if min(across, along) < _KEY_WALL:
+            raise ShopError(
+                "Keyway",
+                f"{length(self.keyway)} {LENGTH_UNIT} wide runs out over the {'end' if across < along else 'side'} of the block",
+                f"{length(_KEY_WALL)} of wall is left beside it at the least",
+                "Make it narrower, or the block longer or wider",
+                entry="keyway_width",
+            )
 
     @property
     def depth(self) -> float:
