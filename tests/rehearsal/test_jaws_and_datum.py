@@ -13,12 +13,14 @@ from msgspec.structs import replace
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc, shop_of
 from elbrix.demo import documents
+from elbrix.drawing.scene import Path
 from elbrix.making.options import Options
 from elbrix.making.plan import Plan, Setup
 from elbrix.making.planner import plan_work
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.rehearsal.clearances import in_the_way
 from elbrix.rehearsal.distances import silhouette, to_outline, to_stroke
+from elbrix.rehearsal.pictures import setup_scene
 from elbrix.rehearsal.section import extent, metal, within_metal
 
 DOCS = {d.id: d for d in documents() if isinstance(d, DesignDoc)}
@@ -121,3 +123,18 @@ def test_a_square_end_mill_takes_what_its_outline_says() -> None:
         assert np.abs(found[~inside] - outside[~inside]).max() < 2e-3
         assert np.abs(found[inside] - np.maximum(side, under)[inside]).max() < 0.02  # places of the axis are 0.03 apart
         assert np.abs(found - to_outline(np.column_stack((away, -under)), silhouette(tool))).max() < 0.02
+
+
+@pytest.mark.parametrize("ident", ["t-nut-pip", "t-nut-hazel", "table-keys", "gib-tam"])
+def test_jaws_are_drawn_where_the_plan_has_them(ident: str) -> None:
+    """As far below Z zero as the plan says, also when the raw bar stood higher; no cutter comes down on them."""
+    plan, looked = planned(ident, "middle"), 0
+    for setup in (s for s in plan.setups if s.fixture == "vise" and s.jaws_mm and s.pose is not None):
+        scene = setup_scene(plan, setup)
+        assert scene is not None
+        jaw = next((e for e in scene.elements if isinstance(e, Path) and e.feature == "fixed jaw"), None)
+        if jaw is None:
+            continue  # seen from the front
+        assert max(y for _, y in jaw.points) == pytest.approx(-setup.jaws_mm)
+        looked += 1
+    assert looked >= 3

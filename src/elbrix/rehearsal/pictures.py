@@ -139,7 +139,8 @@ def _from_end(look: Look) -> Scene:
     wide, tall = near - far, top_of_work - bottom
     elements: list[Element] = []
     if setup.fixture == "vise" and not (setup.lie and setup.lie.tilt_deg):
-        top = float(high[2]) - max(setup.jaws_mm, 0.12 * tall)
+        # The plan says how far below Z zero they end; where it does not, a little below the top of the work.
+        top = -setup.jaws_mm if setup.jaws_mm else top_of_work - 0.12 * tall
         reach, deep = max(10.0, 0.5 * wide), bottom - max(6.0, 0.4 * tall)
         elements += [
             box(far - reach, deep, far, top, Style.SURROUNDINGS_SECTION, "fixed jaw"),
