@@ -102,3 +102,16 @@ def test_a_key_with_a_thin_flange_says_so_on_the_card_and_in_its_proof() -> None
     words = next(p for p in plan.problems if "in the jaws" in p)
     assert words in setup.cautions and setup.title in words
     assert next(c for c in design.checks if c.key == "held").verdict.value == "marginal"
+
+
+def test_a_broad_chamfer_cutter_never_comes_down_on_the_jaws() -> None:
+    """Its point goes below the leg by what it works up its flank: the jaws end under that, and less is worked where they cannot."""
+    shop, family = shop_of(documents()), find_family("t_nut")
+    for leg in ("0.3", "1", "2.24", "3"):
+        design = solve_for(family, shop, Request(), read_choices(family, {"chamfer": leg}))
+        plan = plan_work("P", family.work(design, shop), shop)
+        setup = next(s for s in plan.setups if s.id == "chamfers")
+        deepest = min(p[2] for m in setup.moves for stroke in m.strokes for p in stroke.path)
+        assert deepest < -float(leg)
+        assert setup.jaws_mm >= -deepest + 0.5 - 1e-9
+        assert not [f.words for f in in_the_way(plan, shop) if f.kind == "collision"]

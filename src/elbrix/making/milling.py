@@ -6,6 +6,7 @@ from typing import Any, Final
 
 from elbrix.design.work import Chamfer, Shoulder
 from elbrix.making.context import FINISH_FLOOR_MM, FINISH_WALL_MM, OVER_RUN_MM, Context, asked
+from elbrix.making.grip import BELOW_MM, LEAST_GRIP_MM
 from elbrix.making.passes import passes
 from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
@@ -194,6 +195,15 @@ def _end_mill(ctx: Context, ledge: float, deep: float) -> Cutter:
     return ctx.end_mill(sorted(covering, key=lambda c: c.diameter_mm) or long or mills, 12.0)
 
 
+#: How far up its flank a chamfer cutter works, as one would like it first, mm.
+_UP_THE_FLANK_MM: Final = (2.0, 1.5, 1.0, 0.5)
+
+
+def _held_clear(ctx: Context, lie: Lie, deep_mm: float) -> float:
+    """What the jaws hold when they just clear a cut so deep."""
+    return ctx.sides.gripped(lie, deep_mm + BELOW_MM[-1])
+
+
 def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
     """Broken lower edges: the bar turned over, a countersink or chamfer cutter along both edges."""
     if work.leg_mm <= 0:
@@ -204,7 +214,10 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         ctx.need_cutter(cutter)
     lie = bar_lie(ctx, "C", "D")
     start, zeroes = touch_middle(ctx, "chamfer.zero", lie)
-    run = min(2.0, cutter.diameter_mm / 2 - work.leg_mm - 0.5)  # the point of a 90° cutter is dull: cut a little up its flank
+    # The point of a 90° cutter is dull: it cuts a little up its flank, less where the jaws would have to end too low for it.
+    flank = cutter.diameter_mm / 2 - work.leg_mm - 0.5
+    runs = [r for r in _UP_THE_FLANK_MM if r <= flank] or [flank]
+    run = next((r for r in runs if _held_clear(ctx, lie, work.leg_mm + r) >= LEAST_GRIP_MM), runs[-1])
     moves = []
     for side, sign in (("far", 1.0), ("near", -1.0)):
         y = ctx.at(
@@ -248,6 +261,6 @@ def chamfers(ctx: Context, work: Chamfer) -> Setup | None:
         holding="in the vise, jaws on the head's sides, parallels clear of the neck",
         datum=f"Y zero in the middle of the bar, Z zero on the underside ({lie.up}), touched with the point of the cutter",
         zeroes=zeroes,
-        jaws_mm=ctx.sides.jaws(lie, work.leg_mm),
+        jaws_mm=ctx.sides.jaws(lie, work.leg_mm + run),
         cautions=("The edge is sharp until it is broken.",),
     )
