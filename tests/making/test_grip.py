@@ -105,7 +105,7 @@ def test_a_key_with_a_thin_flange_says_so_on_the_card_and_in_its_proof() -> None
 
 
 def test_a_broad_chamfer_cutter_never_comes_down_on_the_jaws() -> None:
-    """Its point goes below the leg by what it works up its flank: the jaws end under that, and less is worked where they cannot."""
+    """Its point goes below the leg by what it works up its flank: jaws end under that, and less is worked where they cannot."""
     shop, family = shop_of(documents()), find_family("t_nut")
     for leg in ("0.3", "1", "2.24", "3"):
         design = solve_for(family, shop, Request(), read_choices(family, {"chamfer": leg}))
