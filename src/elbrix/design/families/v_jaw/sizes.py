@@ -325,7 +325,6 @@ class VJawSizes:
                     entry=name,
                 )
 
-        # --- the V -------------------------------------------------------------------------------------------------------
         bolt, half_key = v.number("bolt_position"), self.keyway / 2
         across = min(bolt, self.length - bolt) - half_key if self.keys in ("both", "across") else math.inf
         along = self.width / 2 - half_key if self.keys in ("both", "along") else math.inf
@@ -337,6 +336,8 @@ class VJawSizes:
                 "Make it narrower, or the block longer or wider",
                 entry="keyway_width",
             )
+
+    # --- the V -------------------------------------------------------------------------------------------------------
 
     @property
     def depth(self) -> float:
