@@ -83,7 +83,10 @@ LATER = {
 
 
 def _loaded_at_start(bench: str, folder: Path) -> set[str]:
-    """Modules the real entry point has loaded when a bench was first painted, in a process of its own."""
+    """Modules the real entry point has loaded when a bench was first painted, in a process of its own.
+
+    Nothing may have been begun beside the window by then: what it loads would depend on which thread is quicker.
+    """
     from elbrix.demo import write_demo
 
     book = write_demo(folder / "demo.elbrix")
@@ -98,13 +101,17 @@ import elbrix.app.window as window
 opened = window.Window.__init__
 def opening(self, *a, **k):
     opened(self, *a, **k)
-    self.bench._after_paint.insert(0, lambda: (print(*sorted(set(sys.modules) - toolkit)), QApplication.exit(0)))
+    self.bench._after_paint.insert(0, lambda: (print(*early, *sorted(set(sys.modules) - toolkit)), QApplication.exit(0)))
 window.Window.__init__ = opening
+from elbrix.app.background import Later
+early = []
+Later.start = lambda self, call: early.append("begun-early")
 from elbrix.cli.main import main
 sys.exit(main([{str(folder / "demo.elbrix")!r}]))
 """
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     loaded = set(out.stdout.split())
+    assert "begun-early" not in loaded
     assert "elbrix.app.window" in loaded and f"elbrix.app.benches.{bench}.view" in loaded
     return loaded
 

@@ -56,8 +56,7 @@ class Later(QObject):
     """An answer worked out beside the window, in a thread; one that was overtaken is dropped.
 
     For calls of plain values that take a few tenths of a second: the thread and the window share the interpreter, so the
-    window stays
-    awake but not for itself alone. What takes longer belongs in a process (`searching`).
+    window stays awake but not for itself alone. What takes longer belongs in a process (`searching`).
     """
 
     done = pyqtSignal(object)  #: what the newest call gave; a call that failed goes where every uncaught error goes

@@ -71,10 +71,13 @@ class Bench(QWidget):
             self._after_paint.append(call)
 
     def once_seen(self, call: Callable[[], None]) -> None:
-        """Call now, or when the bench has been seen for the first time: what is begun beside the window before would delay it."""
+        """Call now, or once when the bench has been seen for the first time, however often it is asked before.
+
+        What is begun beside the window earlier would delay the first paint.
+        """
         if self._painted:
             call()
-        else:
+        elif call not in self._after_paint:
             self._after_paint.append(call)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -68,7 +68,7 @@ class CatalogueBench(Bench):
         self._prints = "label"  # what printing prints
         self.presenter = CataloguePresenter(session.book, session.style, session.design)
         self.drawers.turned.connect(lambda _: self.refresh())
-        self.drawers.grid.came.connect(self._fill_seen)
+        self.drawers.grid.came.connect(lambda: self.once_seen(self._fill_seen))
         self.drawers.matrix.opened.connect(self._open_cell)
         self.drawers.matrix.taken.connect(session.pick_design)
         self.card.picked.connect(self._picked)
@@ -100,7 +100,7 @@ class CatalogueBench(Bench):
         self._show_drawers()
         self._show_stock()
         if self.drawers.side == "fits":
-            self._show_matrix()
+            self._paint_matrix()
         self.card.show_view(p.card())
         self.strip.show_tiles(p.tiles(), "FITS, AS MADE")
         self.refresh_why()
@@ -110,7 +110,7 @@ class CatalogueBench(Bench):
         self.presenter.search(self._words)
         self._show_drawers()
         if self.drawers.side == "fits":
-            self._show_matrix()
+            self._paint_matrix()
         self.session.said.emit()
 
     def _show_drawers(self) -> None:
@@ -123,7 +123,7 @@ class CatalogueBench(Bench):
             )
         known = partial(p.shown, known=self._known)
         self.drawers.show_entries(p.ids, known, p.doc.id if p.doc else "", self.session.palette, empty)
-        self._fill_seen()
+        self.once_seen(self._fill_seen)
 
     def open_at_start(self) -> None:
         """The drawers with their titles; pictures, fits and the item's card follow once they have been seen."""
@@ -136,7 +136,13 @@ class CatalogueBench(Bench):
         return self._filling.busy or self._painting.isActive() or super().catching_up
 
     def _fill_seen(self) -> None:
-        """Work out the cards that are there and not known yet."""
+        """Work out what is seen and not known yet: rows of what fits what, or the cards that are there."""
+        if self.drawers.side == "fits":
+            shop = self.session.shop
+            missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
+            if missing:
+                self._filling.instead([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
+            return
         p, known = self.presenter, self._known
         cards = (self.session.book.get(DesignDoc, id_) for id_ in self.drawers.cards)
         there = [d for d in cards if d is not None]
@@ -154,14 +160,6 @@ class CatalogueBench(Bench):
         self.drawers.show_entry(entry)
 
     # --- what fits what ----------------------------------------------------------------------------------------------
-
-    def _show_matrix(self) -> None:
-        """Rows known, and the rest one after another."""
-        shop = self.session.shop
-        missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
-        self._paint_matrix()
-        if missing:
-            self._filling.instead([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
 
     def _row(self, doc: DesignDoc, shop: Shop, row: FitRow) -> None:
         self._rows[doc.id] = (doc, shop, row)
