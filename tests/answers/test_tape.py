@@ -7,6 +7,7 @@ import random
 from fractions import Fraction
 
 import pytest
+from msgspec.structs import replace
 
 from elbrix.answers.answer import NotAnswered, ShopContext
 from elbrix.answers.ask import ask
@@ -202,6 +203,49 @@ def test_dials_and_dividing_by_the_shop():
         work_out("divide 7 on Daisy", SHOP)
     with pytest.raises(ShopError, match="worm"):
         work_out("divide 7 on Pip", SHOP)
+
+
+@pytest.mark.parametrize("asked", ["7 divisions", "dividing 7", "index 7 on Clover", "divide into 7 on clover", "indexing 14/2"])
+def test_dividing_is_asked_in_other_words(asked):
+    assert work_out(asked, SHOP).text.startswith("12 turns + 18 holes on the 21 circle")
+
+
+def test_what_does_not_come_out_is_set_from_zero_every_time():
+    """13 on a worm of 90 with 240 marks: 90·240/13 = 1661.54 marks each, so the third is 4985 = 20 turns and 185."""
+    found = ask("13 divisions on Clover", ShopContext(SHOP)).figures
+    assert [f.text for f in found[1:4]] == [
+        "6 turns + 222 marks of 240",
+        "13 turns + 203 marks of 240",
+        "20 turns + 185 marks of 240",
+    ]
+    assert len(found) == 13
+    assert len(ask("7 divisions on Clover", ShopContext(SHOP)).figures) == 1  # the same step again and again
+
+
+@pytest.mark.parametrize(
+    ("asked", "text"),
+    [  # 4° to a turn of the worm
+        ("turn Clover 25d30m", "6 turns + 6 holes on the 16 circle"),  # 6.375
+        ("worm turns for 30 deg on Clover", "7 turns + 8 holes on the 16 circle"),
+        ("worm 8 deg", "2 turns, on Clover"),
+        ("turn clover 25.37 deg", "6 turns + 82 marks of 240; nearest, 12″ off"),  # 82.2 marks of 60″
+    ],
+)
+def test_an_angle_by_the_worm(asked, text):
+    assert work_out(asked, SHOP).text == text
+
+
+def test_what_is_turned_on_a_lathe_is_no_question_about_a_worm():
+    for asked in ("turn Ø20 mild steel", "turn 20 deg", "index plates", "worm"):
+        assert not is_tape(asked, SHOP), asked
+    for asked in ("turn Clover 20", "turn Clover -3 deg", "turn Pip 20 deg", "1.5 divisions", "divide 0 on Clover"):
+        with pytest.raises(ShopError):
+            work_out(asked, SHOP)
+    with pytest.raises(ShopError, match="no rotary table"):
+        work_out("7 divisions", replace(SHOP, machines=tuple(m for m in SHOP.machines if not m.worm_turns)))
+    two = [replace(m, id="second", name="Second") for m in SHOP.machines if m.name == "Clover"]
+    with pytest.raises(ShopError, match="which rotary table"):
+        work_out("7 divisions", replace(SHOP, machines=(*SHOP.machines, *two)))
 
 
 def test_ask_works_lines_out_and_keeps_its_own_questions():

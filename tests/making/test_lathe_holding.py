@@ -281,3 +281,49 @@ def test_without_a_boring_head_a_bore_goes_on_the_faceplate(depth: float, y: flo
     for shop in (SHOP, replace(SHOP, holders=())):
         there = next(s for s in plan_work("T", work, shop, home="hazel").setups if s.id == "seat")
         assert there.fixture != "faceplate"
+
+
+def _several(size: float, length: float, pieces: int, spindle: float) -> Plan:
+    tam = replace(SHOP.machine("tam"), spindle_bore_mm=spindle)
+    shop = replace(SHOP, machines=tuple(tam if m.id == "tam" else m for m in SHOP.machines))
+    work = rod(length, replace(PLAIN, size_mm=size, length_mm=length), size=size)
+    return turned_plan(replace(work, blank=replace(work.blank, pieces=pieces)), shop=shop)
+
+
+@pytest.mark.parametrize("spindle", [0.0, 20.0, 26.0, 60.0])
+@pytest.mark.parametrize(("size", "length", "pieces"), [(19.4, 30.0, 1), (19.4, 30.0, 4), (23.9, 12.0, 3), (38.0, 140.0, 2)])
+def test_what_is_sawn_off_still_has_its_grip_when_the_last_piece_is_parted(
+    spindle: float, size: float, length: float, pieces: int
+) -> None:
+    plan = _several(size, length, pieces, spindle)
+    assert plan.blank is not None
+    stock = plan.blank.diameter_mm
+    turn = next(s for s in plan.setups if s.id == "turn")
+    # From the card: how far the parting tool goes beyond the face, with its own width.
+    part = next(m for m in turn.moves if m.id == "turn.part")
+    parted = -part.strokes[0].path[-1][2]
+    grip = max(15.0, stock)
+    by_itself = pieces > 1 and 0 < spindle < stock + 0.5
+    used = parted + 0.3  # and what facing the first end takes
+    wanted = used + 8 + grip if by_itself else pieces * used + 8 + grip
+    sawn = next(m for m in plan.setups[0].moves).words
+    assert ("each length by itself" in turn.holding) == by_itself == (f"{pieces} times" in sawn)
+    if by_itself:
+        each = float(sawn.split(" times ")[1].split(" mm")[0])
+        assert wanted - 1e-9 <= each < wanted + 0.5
+        assert plan.cut_length.value == pytest.approx(pieces * each + (pieces - 1) * 2.5)
+    else:
+        assert wanted - 1e-9 <= plan.cut_length.value < wanted + 0.5
+    assert any("spindle: its bore is not recorded" in a for a in plan.assumed) == (pieces > 1 and not spindle)
+    assert any("free behind the spindle" in c for c in turn.cautions) == (not by_itself and (pieces - 1) * used + grip > 150)
+
+
+def test_long_work_that_does_not_go_into_the_spindle_is_faced_in_a_steady() -> None:
+    for spindle, steady in ((26.0, True), (60.0, False), (0.0, False)):
+        plan = _several(38.0, 140.0, 1, spindle)
+        words = " ".join(m.words for s in plan.setups for m in s.moves)
+        assert ("fixed steady" in words) == ("take the steady away" in words) == steady
+        assert ("drawn in close" in words) == ("Draw the bar out" in words) == (not steady)
+        assert any(k.words == "fixed steady" for k in plan.kit) == steady
+        second = next(s for s in plan.setups if s.id == "second_end")
+        assert ("far end runs in the fixed steady" in second.holding) == steady

@@ -11,7 +11,7 @@ import pytest
 
 from elbrix.mechanics.balance import SHAKES_N, speed_to_balance, throw_n
 from elbrix.mechanics.change_wheels import change_wheels
-from elbrix.mechanics.dividing import divide
+from elbrix.mechanics.dividing import divide, turn_worm
 from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, spot_mm, thread_depth_wanted
 from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG, lifting_words, too_heavy
 from elbrix.mechanics.pins import relieved_accept_mm, turn_rad, two_full_accept_mm, widest_land_mm
@@ -90,6 +90,21 @@ def test_dividing_is_the_nearest_of_every_circle() -> None:
             at = (turns + holes / found.circle) * 360 / worm
             assert abs(at - 360 * k / count) <= found.error_deg + 1e-9
             assert 0 <= holes < found.circle
+
+
+def test_an_angle_by_the_nearest_of_every_hole() -> None:
+    chance = random.Random(5)
+    for _ in range(150):
+        angle, worm = Fraction(chance.randint(0, 36000), 100), chance.choice((40, 60, 90, 72))
+        circles, marks = chance.sample((15, 16, 17, 19, 21, 23, 29, 33, 49), 3), chance.choice((0, 120, 240))
+        found = turn_worm(angle, worm, circles, marks)
+        set_deg = (found.turns + Fraction(found.rest, found.circle)) * 360 / worm
+        assert float(set_deg - angle) == pytest.approx(found.error_deg, abs=1e-12)
+        every = [
+            abs(Fraction(360 * n, worm * c) - angle) for c in (*circles, *([marks] if marks else [])) for n in range(worm * c + 1)
+        ]
+        assert abs(set_deg - angle) == min(every)
+        assert found.on_dial == (found.circle == marks)
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,13 @@ def tape_answer(text: str, world: ShopContext, unit: str) -> Answer:
     notes = [f"Exactly {line.exact} {line.exact_unit}".strip()] if "/" in line.exact else []
     return Answer(
         title=text.strip()[:60],
-        figures=(Figure(key="tape", label="Result", value=line.value, unit=line.unit, text=line.text),),
+        figures=(
+            Figure(key="tape", label="Result", value=line.value, unit=line.unit, text=line.text),
+            *(
+                Figure(key=f"row{k}", label=f"{k} from zero", value=float(k), unit="", text=row)
+                for k, row in enumerate(line.rows, 1)
+            ),
+        ),
         notes=tuple(notes),
         topic="tape",
         understood=text.strip(),

@@ -183,6 +183,7 @@ def _machines() -> list[Machine]:
         speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200),
         taper="MT3",
         rigidity="medium",
+        spindle_bore_mm=26,
         dial_reads="radius",
         lead_screw_mm=3,
         change_wheels=(20, 25, 30, 35, 40, 45, 50, 55, 60, 65, 70, 75, 80, 127),

@@ -74,6 +74,7 @@ KIND = ItemKind(
             unit="",
             choices=choices_of(("diameter", "radius")),
         ),
+        Parameter(name="spindle_bore_mm", label="Spindle bore, 0 not known", kind=Kind.LENGTH, low=0, high=300, step=0.0),
         Parameter(name="lead_screw_mm", label="Lead screw pitch, 0 not known", kind=Kind.LENGTH, low=0, high=30, step=0.0),
         Parameter(name="change_wheels", label="Change wheels", kind=Kind.COUNTS, low=12, high=200, unit="teeth"),
         Parameter(name="head_lean_right_mm_m", label="Head leans right", kind=Kind.NUMBER, low=-50, high=50, unit="mm/m"),

@@ -16,7 +16,7 @@ from elbrix.making.options import Options
 from elbrix.making.plan import AskedSize, KitItem, Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Frame, Lie, turned_words
 from elbrix.making.speeds import Speed, speed_for
-from elbrix.making.stock_choice import BarCutting, StockOption
+from elbrix.making.stock_choice import BarCutting, StockOption, round_stock_mm
 from elbrix.making.strokes import Point3, Stroke, Tool
 from elbrix.making.taught import cuts_so_far
 from elbrix.quantities.lengths import MM_PER_INCH
@@ -125,8 +125,13 @@ class Context(Struct):
 
     @property
     def bar_length(self) -> float:
-        """Of the piece of bar in the vise."""
-        return self.cutting.length(self.blank)
+        """What is sawn off the bar, for all pieces."""
+        return self.cutting.length(self.blank, self.round_mm)
+
+    @property
+    def round_mm(self) -> float:
+        """Ø of the bar that is turned, over the corners of a hexagon; 0: nothing is turned."""
+        return round_stock_mm(self.blank, self.bar) if self.blank.round_mm else 0.0
 
     @property
     def bar_ends(self) -> tuple[float, float]:

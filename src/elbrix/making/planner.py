@@ -93,15 +93,20 @@ def plan_work(
     blank = work.blank
     turning = blank.round_mm > 0
     able = lathes(shop) if turning else milling_machines(shop)
-    cutting = BarCutting(kerf_mm=0.0, facing_mm=0.0, end_mm=0.0) if blank.there else BarCutting()
+    machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
+    cutting = (
+        BarCutting(kerf_mm=0.0, facing_mm=0.0, end_mm=0.0) if blank.there else BarCutting(spindle_mm=machine.spindle_bore_mm)
+    )
     stock = StockChoice((), "") if blank.there else choose_stock(blank, shop.bars, cutting, unit)
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     in_the_chuck = ""
     if turning and options.lathe == "centres":
         in_the_chuck = why_not(blank, work.steps, round_stock_mm(blank, bar))
-        cutting = BarCutting(sawn_each=not in_the_chuck)
+        if not in_the_chuck:
+            cutting = replace(cutting, sawn_each=True)
+            stock = choose_stock(blank, shop.bars, cutting, unit)
+            bar = next((o for o in stock.fitting if bar is not None and o.bar.id == bar.bar.id), stock.best)
     lengthwise = options.rip and can_be_ripped(bar, blank)
-    machine = _machine(able, options.machine or home, MachineKind.LATHE if turning else MachineKind.KNEE)
     wide = bar.width_mm if bar else blank.width_mm
     small = "" if options.machine or turning or _reaches(machine, blank, wide) else machine.name
     if small:
@@ -144,9 +149,9 @@ def plan_work(
         cut_length=Figure(
             key="cut_length",
             label="Cut length",
-            value=0.0 if blank.there else cutting.length(blank),
+            value=0.0 if blank.there else ctx.bar_length,
             step=0.5,
-            derivation=None if blank.there else cutting.derivation(blank),
+            derivation=None if blank.there else cutting.derivation(blank, ctx.round_mm),
         ),
         setups=tuple(setups),
         kit=tuple(ctx.kit),
@@ -167,7 +172,7 @@ def _request_bar(ctx: Context, bar: StockOption | None, buy: str) -> None:
         ctx.problems.append(f"{NO_BAR}. Buy {buy}")
         ctx.request(f"bar {buy}", False, "not on the rack: the first cuts wait for it")
     else:
-        ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.say(ctx.cutting.length(ctx.blank), 1)}")
+        ctx.request(bar.bar.title, True, f"{bar.bar.rack}, cut {ctx.say(ctx.bar_length, 1)}")
 
 
 def _machine(able: list[Machine], wanted: str, kind: MachineKind) -> Machine:
@@ -303,13 +308,12 @@ def _blank_of(ctx: Context, *, turning: bool) -> Body | None:
         return None
     b = ctx.blank
     if turning:
-        stock = round_stock_mm(b, ctx.bar)
         end = ctx.cutting.turned_facing_mm
         # The axis of the round lies half its finished Ø under the top of its bar frame.
         a, z = (ctx.frame.part((x, 0.0, -b.round_mm / 2))[ctx.frame.along] for x in (-end, b.length_mm + end))
         if b.hex_mm:
             return Body(shape="hex", axis="xyz"[ctx.frame.along], across_flats_mm=b.hex_mm, from_mm=min(a, z), to_mm=max(a, z))
-        return Body(shape="round", axis="xyz"[ctx.frame.along], diameter_mm=stock, from_mm=min(a, z), to_mm=max(a, z))
+        return Body(shape="round", axis="xyz"[ctx.frame.along], diameter_mm=ctx.round_mm, from_mm=min(a, z), to_mm=max(a, z))
     over, end = raw_faces(ctx), ctx.cutting.facing_mm
     return ctx.frame.body(
         (-end, -b.width_mm / 2 - over["D"], -b.height_mm - over["C"]), (b.length_mm + end, b.width_mm / 2 + over["B"], over["A"])
@@ -321,10 +325,12 @@ def _bench(title: str, id: str, *moves: Move) -> Setup:
 
 
 def _sawing(ctx: Context, what: str) -> Setup:
-    length = ctx.cutting.length(ctx.blank)
+    one_by_one = ctx.cutting.one_by_one(ctx.blank, ctx.round_mm)
+    length = ctx.cutting.sawn(ctx.blank, ctx.round_mm) if one_by_one else ctx.bar_length
+    pieces = f"{ctx.blank.pieces} times {ctx.say(length)}" if one_by_one else ctx.say(length)
     move = Move(
         id="saw.cut",
-        words=f"Saw {ctx.say(length)} off {what}, clean one end square",
+        words=f"Saw {pieces} off {what}, clean one end{' of each' if one_by_one else ''} square",
         caution="Support both halves; the offcut falls and is sharp.",
     )
     return Setup(

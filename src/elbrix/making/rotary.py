@@ -6,6 +6,7 @@ The table's centre is the zero of X and Y; X stays there, Y is the radius.
 from __future__ import annotations
 
 import math
+from fractions import Fraction
 from typing import Final
 
 from msgspec.structs import replace
@@ -17,6 +18,7 @@ from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke
 from elbrix.making.tracks import tracks_to_wall
+from elbrix.mechanics.dividing import turn_worm
 from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.tooling import Cutter
@@ -33,14 +35,10 @@ def worm_words(table: Machine | None, angle_deg: float) -> str:
     """An angle as turns and marks of the worm: "3 turns + 132 marks"; degrees where the worm is not known."""
     if table is None or table.worm_turns < 1:
         return f"{format_number(angle_deg, 2)}°"
-    turns = angle_deg / 360.0 * table.worm_turns
     if not table.worm_marks:
-        return f"{format_number(turns, 3)} turns ({format_number(angle_deg, 2)}°)"
-    whole, rest = divmod(round(turns * table.worm_marks), table.worm_marks)
-    parts = [f"{whole} turn{'s' if whole != 1 else ''}"] if whole else []
-    if rest or not parts:
-        parts.append(f"{rest} marks of {table.worm_marks}")
-    return " + ".join(parts) + f" ({format_number(angle_deg, 2)}°)"
+        return f"{format_number(angle_deg / 360.0 * table.worm_turns, 3)} turns ({format_number(angle_deg, 2)}°)"
+    found = turn_worm(Fraction(angle_deg), table.worm_turns, (), table.worm_marks)
+    return f"{found.words} ({format_number(angle_deg, 2)}°)"
 
 
 def swing_deg(half_mm: float, cutter_mm: float, radius_mm: float) -> float:

@@ -32,6 +32,8 @@ _SAWN_TO: Final = 0.5
 #: Above them bars and plates are sold in steps of this, mm.
 _WIDE_STEP_MM: Final = 5.0
 _WIDE_STEP_INCH_MM: Final = MM_PER_INCH / 2
+#: A bar this much thinner than the spindle's bore goes through it, mm.
+_THROUGH_LESS_MM: Final = 0.5
 #: An offcut shorter than this is scrap to most shops.
 USEFUL_LEFT: Final = 60.0
 
@@ -46,33 +48,67 @@ class BarCutting(Struct, frozen=True, kw_only=True):
     turned_facing_mm: float = 0.3  #: per end of a turned part
     clear_of_jaws_mm: float = 8.0  #: between the parting tool and the chuck
     grip_mm: float = 15.0  #: in the chuck at least, and no less than the bar's Ø
+    spindle_mm: float = 0.0  #: bore of the lathe's spindle, which a bar for several pieces goes through; 0: not known
     sawn_each: bool = False  #: round pieces are sawn one by one: between centres nothing is parted
 
     def pitch(self, blank: Blank) -> float:
         """From one piece to the next along the bar."""
         return blank.length_mm + 2 * self.facing_mm + self.kerf_mm
 
-    def length(self, blank: Blank) -> float:
-        """n·(L + facing of both ends) + (n − 1)·kerf + end allowance, up to half a millimetre: a saw cuts no closer."""
-        return round_up(self._exactly(blank), _SAWN_TO)
+    def grip(self, blank: Blank, bar_mm: float = 0.0) -> float:
+        """Of a round bar in the chuck."""
+        return max(self.grip_mm, bar_mm or blank.round_mm)
 
-    def _exactly(self, blank: Blank) -> float:
+    def too_thick(self, bar_mm: float) -> bool:
+        """Whether a bar of this Ø does not go into the spindle; no, where its bore is not known."""
+        return self.spindle_mm > 0 and bar_mm > self.spindle_mm - _THROUGH_LESS_MM
+
+    def one_by_one(self, blank: Blank, bar_mm: float = 0.0) -> bool:
+        """Whether a round bar is too thick for the spindle, so that each of several pieces is sawn with its own grip."""
+        several = blank.round_mm > 0 and blank.pieces > 1 and not self.sawn_each
+        return several and self.too_thick(bar_mm or blank.round_mm)
+
+    def sawn(self, blank: Blank, bar_mm: float = 0.0) -> float:
+        """One of the lengths that are sawn with their own grip, up to half a millimetre."""
+        each = blank.length_mm + 2 * self.turned_facing_mm + self.parting_mm + self.clear_of_jaws_mm
+        return round_up(each + self.grip(blank, bar_mm), _SAWN_TO)
+
+    def length(self, blank: Blank, bar_mm: float = 0.0) -> float:
+        """n·(L + facing of both ends) + (n − 1)·kerf + end allowance, up to half a millimetre: a saw cuts no closer.
+
+        Args:
+            blank: What is wanted.
+            bar_mm: Ø of a round bar, which may be thicker than the part; 0: the part's own.
+        """
+        return round_up(self._exactly(blank, bar_mm), _SAWN_TO)
+
+    def _exactly(self, blank: Blank, bar_mm: float) -> float:
         n = blank.pieces
         if blank.round_mm > 0 and self.sawn_each:
             return n * (blank.length_mm + 2 * self.turned_facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
+        if self.one_by_one(blank, bar_mm):
+            return n * self.sawn(blank, bar_mm) + (n - 1) * self.kerf_mm
         if blank.round_mm > 0:
             each = blank.length_mm + 2 * self.turned_facing_mm + self.parting_mm
-            return n * each + self.clear_of_jaws_mm + max(self.grip_mm, blank.round_mm)
+            return n * each + self.clear_of_jaws_mm + self.grip(blank, bar_mm)
         return n * (blank.length_mm + 2 * self.facing_mm) + (n - 1) * self.kerf_mm + self.end_mm
 
-    def derivation(self, blank: Blank) -> Derivation:
+    def derivation(self, blank: Blank, bar_mm: float = 0.0) -> Derivation:
         """The cut length's working."""
         if blank.round_mm > 0 and not self.sawn_each:
+            turned = (
+                f"({format_number(blank.length_mm)} + 2·{format_number(self.turned_facing_mm)} + {format_number(self.parting_mm)}"
+            )
+            held = f"{format_number(self.clear_of_jaws_mm)} + {format_number(self.grip(blank, bar_mm))}"
+            if self.one_by_one(blank, bar_mm):
+                return Derivation(
+                    "n·(L + 2·facing + parting tool + clear of the jaws + grip) + (n − 1)·kerf, each up to 0.5",
+                    f"{blank.pieces}·{turned} + {held}) + {blank.pieces - 1}·{format_number(self.kerf_mm)}",
+                    f"does not go through the spindle's {format_number(self.spindle_mm)}: each sawn with its own grip",
+                )
             return Derivation(
                 "n·(L + 2·facing + parting tool) + clear of the jaws + grip, up to 0.5",
-                f"{blank.pieces}·({format_number(blank.length_mm)} + 2·{format_number(self.turned_facing_mm)} +"
-                f" {format_number(self.parting_mm)}) + {format_number(self.clear_of_jaws_mm)} +"
-                f" {format_number(max(self.grip_mm, blank.round_mm))}",
+                f"{blank.pieces}·{turned}) + {held}",
                 "turned from the bar and parted; gripped over 15 mm or its Ø",
             )
         return Derivation(
@@ -120,7 +156,12 @@ class StockChoice(Struct, frozen=True):
 
 
 def round_stock_mm(blank: Blank, bar: StockOption | None) -> float:
-    """Ø of the bar a round part is turned from; with none on the rack, of one a millimetre over, as it would be bought."""
+    """Ø of the bar a round part is turned from; with none on the rack, of one a millimetre over, as it would be bought.
+
+    Of a hexagon the corners count.
+    """
+    if blank.hex_mm:
+        return blank.round_mm
     return bar.width_mm if bar is not None else blank.round_mm + _BOUGHT_OVER_MM
 
 
@@ -139,13 +180,14 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None =
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     request, inch = SIDE_ALLOWANCE[Finish.BRIGHT] * 2, unit == "in"
-    longest = cutting.length(blank) - 1e-9
+    thick = 0.0 if blank.hex_mm or not blank.round_mm else _sold(blank.round_mm, request, AS_IT_IS_ROUND, inch=inch)
+    longest = cutting.length(blank, thick) - 1e-9
     # What is bought has to be enough.
     long = f"{math.ceil(longest / MM_PER_INCH * 2) / 2:g} in or longer" if inch else f"{math.ceil(longest)} mm or longer"
     if blank.hex_mm > 0:
         return StockChoice(tuple(options), f"{section_text(Form.HEXAGON, blank.hex_mm)} {blank.material}, {long}")
     if blank.round_mm > 0:
-        sold = section_text(Form.ROUND, _sold(blank.round_mm, request, AS_IT_IS_ROUND, inch=inch), inch=inch)
+        sold = section_text(Form.ROUND, thick, inch=inch)
         return StockChoice(tuple(options), f"{sold} {blank.material}, {long}")
     across, high = _sold(blank.width_mm, request, inch=inch), _sold(blank.height_mm, request, inch=inch)
     return StockChoice(tuple(options), f"{section_text(Form.FLAT, across, high, inch=inch)} bright {blank.material}, {long}")
@@ -166,7 +208,7 @@ def _short_of(have: float, want: float, finish: Finish) -> float:
 
 
 def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
-    cut = cutting.length(blank)
+    cut = cutting.length(blank, 0.0 if blank.hex_mm or not blank.round_mm else bar.width_mm)
     section = bar.width_mm * bar.height_mm
     if blank.round_mm > 0:
         return _judge_round(blank, bar, cut)

@@ -14,7 +14,6 @@ from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Position, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.speeds import Speed, slowest_for
-from elbrix.making.stock_choice import round_stock_mm
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pace, groove, knurl, taper, thread
 from elbrix.making.wander import roughing, said, wander_asked
@@ -36,14 +35,20 @@ _CORE_MM: Final = 3.0
 _PARTED: Final = 0.5
 
 
+#: More than this in and behind the chuck may stand out behind the spindle of a small lathe, mm. Source: shop practice.
+_BEHIND_MM: Final = 150.0
+_WHIPS: Final = (
+    "No bar stands out free behind the spindle: it whips, bends and strikes. Saw it shorter, or carry it there in a fixed tube."
+)
+
+
 class Turning:
     """The work of one bar in the chuck. Z is zero on the faced end, − toward the chuck."""
 
     def __init__(self, ctx: Context, steps: Sequence[Step]) -> None:
         self.ctx = ctx
         self.steps, self.behind = sides(steps, ctx.blank.length_mm)
-        # Of a hexagon the corners count: the tool runs in from outside them.
-        self.stock = ctx.blank.round_mm if ctx.blank.hex_mm else round_stock_mm(ctx.blank, ctx.bar)
+        self.stock = ctx.round_mm
         self.tool = Cutter(id="turning tool", kind=CutterKind.END_MILL, diameter_mm=self.stock, teeth=1)
 
     def across(self, terms: list[Term]) -> Position:
@@ -86,9 +91,7 @@ class Turning:
         z0 = ctx.at("Z", [Term("face", 0.0)])
         face = Move(
             id="turn.face",
-            words=(
-                "With the bar drawn in close, face the end clean" if self.slender else "Face the end clean; Z zero is the face"
-            ),
+            words=self._faced_words(),
             positions=(z0,),
             strokes=(Stroke(((self.stock / 2 + BEFORE_MM, 0.0, 0.0), (0.0, 0.0, 0.0))),),
             zeroes="Z",
@@ -166,7 +169,7 @@ class Turning:
             "Turn" + pieces,
             Lie(up="E", away="B", zero=(0.0, 0.0, -ctx.blank.round_mm / 2)),
             operations,
-            holding=f"{bar_in(ctx, self.stock)}, {ctx.say(self.out)} out, {ctx.say(self.grip)} or more gripped"
+            holding=f"{bar_in(ctx, self.stock)}, {self._through()}{ctx.say(self.out)} out, {ctx.say(self.grip)} or more gripped"
             + ("; a centre holds the end, it is over three times its Ø" if self.slender else ""),
             datum=f"Z zero on the faced end, − toward the chuck; the cross-slide reads the {ctx.machine.dial_reads}",
             zeroes=(
@@ -179,8 +182,30 @@ class Turning:
             cautions=(
                 "Take the chuck key out before the spindle turns.",
                 "No gloves, no loose sleeves, no rag at a turning lathe.",
+                *((_WHIPS,) if self._behind_mm > _BEHIND_MM else ()),
             ),
         )
+
+    @property
+    def _behind_mm(self) -> float:
+        """How much of the bar is in and behind the chuck when the first piece is begun."""
+        one_by_one = self.ctx.cutting.one_by_one(self.ctx.blank, self.stock)
+        return 0.0 if one_by_one else self.ctx.bar_length - self.out
+
+    def _through(self) -> str:
+        """Where the bar's other pieces are meanwhile: in the spindle, or sawn off by themselves."""
+        ctx = self.ctx
+        if ctx.blank.pieces == 1:
+            return ""
+        if ctx.cutting.one_by_one(ctx.blank, self.stock):
+            bore = ctx.say(ctx.cutting.spindle_mm)
+            return f"each length by itself, the bar does not go through the spindle's {bore}, "
+        if not ctx.cutting.spindle_mm:
+            ctx.assumed.append(
+                f"The bar goes through the spindle: its bore is not recorded in Shop, Ø{ctx.say(self.stock)} has to pass."
+                " If it does not, saw each piece with its own grip"
+            )
+        return "the bar through the spindle, "
 
     @property
     def out(self) -> float:
@@ -192,6 +217,22 @@ class Turning:
     def slender(self) -> bool:
         return self.out > SLENDER * self.stock
 
+    def _faced_words(self) -> str:
+        if not self.slender:
+            return "Face the end clean; Z zero is the face"
+        if not self.steady:
+            return "With the bar drawn in close, face the end clean"
+        self.ctx.request("fixed steady", True)
+        return (
+            "The bar does not go into the spindle: run it in the fixed steady, set close to the end and true by the indicator;"
+            " face the end clean in light cuts"
+        )
+
+    @property
+    def steady(self) -> bool:
+        """Whether long work cannot be drawn in to be faced."""
+        return self.slender and self.ctx.cutting.too_thick(self.stock)
+
     def _centred(self) -> Operation:
         """The free end is carried: what stands far out of the chuck springs from the tool, climbs on it and is bent."""
         self.ctx.request("centre drill", True)
@@ -200,8 +241,12 @@ class Turning:
         move = Move(
             id="turn.centre",
             words=(
-                "Centre-drill the end, small; its hole stays in it. Draw the bar out, bring the tailstock's centre up, and touch"
-                " the faced end again: Z zero is the face"
+                "Centre-drill the end, small; its hole stays in it. "
+                + ("" if self.steady else "Draw the bar out, ")
+                + ("Bring" if self.steady else "bring")
+                + " the tailstock's centre up,"
+                + (" take the steady away," if self.steady else "")
+                + " and touch the faced end again: Z zero is the face"
             ),
             positions=(self.ctx.at("Z", [Term("face", 0.0)]),),
             zeroes="Z",
@@ -213,7 +258,7 @@ class Turning:
 
     @property
     def grip(self) -> float:
-        return max(self.ctx.cutting.grip_mm, self.stock)
+        return self.ctx.cutting.grip(self.ctx.blank, self.stock)
 
     def second(self) -> Setup:
         ctx, length = self.ctx, self.ctx.blank.length_mm
@@ -252,7 +297,7 @@ class Turning:
                 "on a plug in its bore, drawn up by a screw and a washer that stay clear of the tool: its wall is thin, jaws"
                 " would press it three-cornered"
                 if thin is not None
-                else finished_in(ctx, self.held_by)
+                else finished_in(ctx, self.held_by) + self._far_end(length)
             ),
             datum="Z zero on the second end once it is faced to length, − toward the chuck",
             zeroes=(Zero(axis="Z", touches="the second end, faced to length", tool="the facing tool", reads_mm=0.0),),
@@ -260,6 +305,13 @@ class Turning:
             stands="is turned in the lathe",
             each=True,
         )
+
+    def _far_end(self, length: float) -> str:
+        """What carries the end that is faced, where the piece is long and does not go into the spindle."""
+        if length <= SLENDER * self.held_by or not self.ctx.cutting.too_thick(self.held_by):
+            return ""
+        self.ctx.request("fixed steady", True)
+        return "; it does not go into the spindle: its far end runs in the fixed steady, clear of what is cut"
 
     @property
     def held_by(self) -> float:

@@ -39,11 +39,68 @@ class Dividing(Struct, frozen=True):
     @property
     def words(self) -> str:
         """How far to go for the first division."""
-        turns, holes = self.places[1]
-        parts = [f"{turns} turn{'s' if turns != 1 else ''}"] if turns else []
-        if holes or not parts:
-            parts.append(f"{holes} marks of {self.circle}" if self.on_dial else f"{holes} holes on the {self.circle} circle")
-        return " + ".join(parts)
+        return self.words_of(1)
+
+    def words_of(self, division: int) -> str:
+        """How far to go from the first, which is 0, to this one."""
+        return worm_words(*self.places[division], self.circle, on_dial=self.on_dial)
+
+
+class WormTurn(Struct, frozen=True):
+    """An angle as whole turns of the worm and a rest in holes or marks.
+
+    Attributes:
+        turns: Whole turns of the worm.
+        rest: Holes or marks beyond them.
+        circle: Holes of the circle, or marks of the dial.
+        on_dial: Whether they are marks.
+        error_deg: What is set less what was wanted.
+    """
+
+    turns: int
+    rest: int
+    circle: int
+    on_dial: bool
+    error_deg: float
+
+    @property
+    def words(self) -> str:
+        return worm_words(self.turns, self.rest, self.circle, on_dial=self.on_dial)
+
+
+def worm_words(turns: int, rest: int, circle: int, *, on_dial: bool) -> str:
+    """ "12 turns + 18 holes on the 21 circle", "3 turns + 132 marks of 240"."""
+    parts = [f"{turns} turn{'s' if turns != 1 else ''}"] if turns else []
+    if rest or not parts:
+        one = "" if rest != 1 else "mark" if on_dial else "hole"
+        parts.append(f"{rest} {one or 'marks'} of {circle}" if on_dial else f"{rest} {one or 'holes'} on the {circle} circle")
+    return " + ".join(parts)
+
+
+def turn_worm(angle_deg: Fraction, worm_turns: int, circles: Sequence[int], dial_marks: int = 0) -> WormTurn:
+    """The best circle, or the dial, for one angle: one that comes out exactly, the smallest of them; else the nearest.
+
+    Args:
+        angle_deg: To turn the table, not negative.
+        worm_turns: Turns of the worm for one of the table.
+        circles: Holes of each circle that is owned.
+        dial_marks: Marks of the worm's own dial; 0: none.
+
+    Raises:
+        ShopError: A negative angle, no worm, nothing to count by.
+    """
+    if angle_deg < 0:
+        raise ShopError(
+            "Dividing", "a negative angle", "The worm is always turned the same way, against its slack", "Leave − away"
+        )
+    turns = angle_deg * worm_turns / 360
+
+    def one(way: tuple[int, bool]) -> WormTurn:
+        circle, on_dial = way
+        near = round(turns * circle)
+        return WormTurn(*divmod(near, circle), circle, on_dial, float((near - turns * circle) * 360 / (worm_turns * circle)))
+
+    return min((one(w) for w in _ways(worm_turns, circles, dial_marks)), key=lambda t: (abs(t.error_deg), t.on_dial, t.circle))
 
 
 def divide(count: int, worm_turns: int, circles: Sequence[int], dial_marks: int = 0) -> Dividing:
@@ -60,6 +117,12 @@ def divide(count: int, worm_turns: int, circles: Sequence[int], dial_marks: int 
     """
     if not 2 <= count <= _MOST:
         raise ShopError("Dividing", f"{count} divisions", f"It is a whole number from 2 to {_MOST}", "Check the number")
+    found = [_with(count, worm_turns, circle, on_dial=on_dial) for circle, on_dial in _ways(worm_turns, circles, dial_marks)]
+    return min(found, key=lambda d: (d.error_deg, d.on_dial, d.circle))
+
+
+def _ways(worm_turns: int, circles: Sequence[int], dial_marks: int) -> list[tuple[int, bool]]:
+    """What parts of a turn can be counted by: (holes or marks, whether it is the dial)."""
     if worm_turns < 1:
         raise ShopError("Dividing", "the worm's ratio is not known", "Every division is a share of its turns", "Give it in Shop")
     ways = [(c, False) for c in circles if c > 0] + ([(dial_marks, True)] if dial_marks > 0 else [])
@@ -70,8 +133,7 @@ def divide(count: int, worm_turns: int, circles: Sequence[int], dial_marks: int 
             "Parts of a turn are counted in holes or marks",
             "Add them in Shop",
         )
-    found = [_with(count, worm_turns, circle, on_dial=on_dial) for circle, on_dial in ways]
-    return min(found, key=lambda d: (d.error_deg, d.on_dial, d.circle))
+    return ways
 
 
 def _with(count: int, worm_turns: int, circle: int, *, on_dial: bool) -> Dividing:

@@ -87,6 +87,7 @@ class Machine(Struct, frozen=True, kw_only=True):
     worm_turns: int = 0  #: turns of a rotary table's worm for one of the table; 0: not known
     worm_marks: int = 0  #: marks of the dial on its worm; 0: none
     index_circles: tuple[int, ...] = ()  #: holes of every circle of the index plates that are owned
+    spindle_bore_mm: float = 0.0  #: of a lathe, which bar goes through; 0: not known
     dial_reads: str = "diameter"  #: of a lathe's cross-slide: "diameter" or "radius"
     lead_screw_mm: float = 0.0  #: pitch of a lathe's lead screw; 0: not known
     change_wheels: tuple[int, ...] = ()  #: teeth of the change wheels that are owned, each once

@@ -12,8 +12,8 @@ from msgspec import Struct, field
 
 from elbrix.answers.tape.amounts import ANGLE, LENGTH, NONE, Amount, refuse, unit_of
 from elbrix.answers.tape.reckoning import is_reckoning, reckon
+from elbrix.answers.tape.worm import Worm, angle, divisions, off_words, plain, worm_asked, worm_table
 from elbrix.making.dials import on_dial
-from elbrix.mechanics.dividing import divide
 from elbrix.mechanics.triangles import Triangle, solve_triangle
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
@@ -26,9 +26,10 @@ Earlier = Mapping[int, Amount]
 _TRIANGLE: Final = re.compile(r"\s*triangle\b(.*)", re.IGNORECASE | re.DOTALL)
 _PART: Final = re.compile(r"([abcABC])\s*=\s*(.*?)(?=\s+[abcABC]\s*=|\s*[,;]\s*[abcABC]\s*=|$)", re.DOTALL)
 _DIAL: Final = re.compile(r"(?P<what>.+?)\s+on\s+(?P<machine>.+?)\s+(?P<axis>[xyzXYZ])\s*", re.DOTALL)
-_DIVIDE: Final = re.compile(r"\s*divide\s+(?:by\s+|into\s+)?(?P<count>\S+)\s+on\s+(?P<machine>.+?)\s*", re.IGNORECASE | re.DOTALL)
 #: Halves to sixty-fourths are written as fractions of an inch.
 _FINEST: Final = 64
+#: So many settings of a rotary table are listed.
+_MOST_ROWS: Final = 120
 
 
 class TapeLine(Struct, frozen=True, kw_only=True):
@@ -39,6 +40,7 @@ class TapeLine(Struct, frozen=True, kw_only=True):
         text: As shown.
         exact: A fraction as text, in `exact_unit`; "" when it is none.
         more: What else belongs to it, as plain data.
+        rows: What has to be set one after another where no part of it can be repeated.
     """
 
     amount: Amount
@@ -46,6 +48,7 @@ class TapeLine(Struct, frozen=True, kw_only=True):
     exact: str = ""
     exact_unit: str = ""
     more: dict[str, Any] = field(default_factory=dict)
+    rows: tuple[str, ...] = ()
 
     @property
     def value(self) -> float:
@@ -62,7 +65,7 @@ def is_tape(text: str, shop: Shop) -> bool:
     return bool(
         is_reckoning(text)
         or _TRIANGLE.fullmatch(text)
-        or _DIVIDE.fullmatch(text)
+        or worm_asked(text, shop)
         or ((m := _DIAL.fullmatch(text)) and any(_same(x.name, m["machine"]) for x in shop.machines))
     )
 
@@ -88,8 +91,8 @@ def work_out(
     """
     if match := _TRIANGLE.fullmatch(text):
         return _triangle(match[1], unit, lines)
-    if match := _DIVIDE.fullmatch(text):
-        return _divided(match["count"], _machine(match["machine"], shop), lines)
+    if worm := worm_asked(text, shop):
+        return _by_worm(worm, worm_table(worm, shop, _machine), lines)
     if match := _DIAL.fullmatch(text):
         return _dialled(match["what"], _machine(match["machine"], shop), match["axis"].upper(), unit, lines)
     try:
@@ -188,26 +191,20 @@ def _plain(t: Triangle) -> dict[str, float]:
     return {**sides, **{f"{n}_deg": math.degrees(getattr(t, n)) for n in ("A", "B", "C")}, "area_mm2": t.area_mm2}
 
 
-def _divided(count: str, machine: Machine, lines: Earlier | None) -> TapeLine:
-    number = reckon(count, "", lines)
-    if number.dims != NONE or number.number != int(number.number):
-        raise refuse(f"{count[:24]} divisions", "It is a whole number", "Check it")
-    if machine.worm_turns < 1:
-        raise ShopError(
-            machine.name, "its worm is not listed", "Every division is a share of its turns", "Give its ratio in Shop"
-        )
-    found = divide(int(number.number), machine.worm_turns, machine.index_circles, machine.worm_marks)
-    off = "" if found.exact else f"; nearest, at most {format_number(found.error_deg * 3600, 1)}″ off"
+def _by_worm(asked: Worm, machine: Machine, lines: Earlier | None) -> TapeLine:
+    on = "" if asked.machine else f", on {machine.name}"
+    if asked.angle:
+        amount, turn = angle(asked, machine, lines)
+        more = {"turns": turn.turns, "rest": turn.rest, "circle": turn.circle, "on_dial": turn.on_dial}
+        return TapeLine(amount=amount, text=f"{turn.words}{on}{off_words(turn.error_deg)}", more=more)
+    found = divisions(asked, machine, lines)
+    rows = () if found.exact else tuple(found.words_of(k) for k in range(1, min(found.count, _MOST_ROWS)))
     return TapeLine(
         amount=Amount(found.turns_each),
-        text=f"{found.words}{off}",
+        text=f"{found.words}{on}{off_words(found.error_deg, most=True)}",
         exact=str(found.turns_each),
-        more={
-            "circle": found.circle,
-            "on_dial": found.on_dial,
-            "error_deg": found.error_deg,
-            "places": [list(p) for p in found.places[:400]],
-        },
+        more=plain(found),
+        rows=rows,
     )
 
 

@@ -139,7 +139,8 @@ class CatalogueBench(Bench):
         """Work out what is seen and not known yet: rows of what fits what, or the cards that are there."""
         if self.drawers.side == "fits":
             shop = self.session.shop
-            missing = [d for d in self.presenter.docs if (k := self._rows.get(d.id)) is None or k[0] != d or k[1] is not shop]
+            rows = self._rows
+            missing = [d for d in self.presenter.docs if (r := rows.get(d.id)) is None or r[0] != d or r[1] is not shop]
             if missing:
                 self._filling.instead([(partial(fit_row, d, shop), partial(self._row, d, shop)) for d in missing])
             return
