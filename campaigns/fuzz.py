@@ -11,6 +11,7 @@ from collections.abc import Callable
 from elbrix.answers.answer import ShopContext
 from elbrix.answers.ask import ask
 from elbrix.answers.tape.line import work_out
+from elbrix.answers.topics import all_topics
 from elbrix.book.documents import shop_of
 from elbrix.book.items_file import read_items
 from elbrix.cli.calc import CALCS, answer
@@ -37,6 +38,36 @@ _PIECES = (
 )  # fmt: skip
 _WORLD = ShopContext(Shop())
 _DEMO = shop_of(documents())
+_DEMO_WORLD = ShopContext(_DEMO)
+_MORE = [
+    "H7",
+    "g6",
+    "M8",
+    "M10x1",
+    "1/4-20",
+    "25",
+    "12.5",
+    "mm",
+    "in",
+    "-3",
+    "0",
+    "1e9",
+    "53d14m",
+    "20",
+    "deg",
+    "brass",
+    "steel",
+    "8.8",
+    "300",
+    "rpm",
+    "5",
+    "um",
+    "dry",
+    "oiled",
+    "long",
+    "off",
+    "Clover",
+]
 _EAR = Listener()
 _READERS: dict[str, Callable[[str], object]] = {
     "length": lambda t: Length.parse(t, "mm", "x", -1e6, 1e6),
@@ -79,10 +110,19 @@ def _calc(chance: random.Random) -> object:
     return found
 
 
+def _mixed(chance: random.Random) -> None:
+    """The beginning of one question that works and the end of another, with something more in it."""
+    first, second = (chance.choice(chance.choice(all_topics()).examples).split() for _ in range(2))
+    said = first[: chance.randint(0, len(first))] + second[chance.randint(0, len(second)) :]
+    for _ in range(chance.randint(0, 2)):
+        said.insert(chance.randint(0, len(said)), chance.choice(_MORE))
+    ask(" ".join(said), _DEMO_WORLD)
+
+
 def run(count: int, seed: int) -> dict[str, object]:
     """So many texts in all, spread over the readers."""
     chance = random.Random(seed)
-    names = [*_READERS, "calc"]
+    names = [*_READERS, "calc", "mixed questions"]
     taken = dict.fromkeys(names, 0)
     uncaught: list[str] = []
     slowest, slow = 0.0, ""
@@ -92,7 +132,7 @@ def run(count: int, seed: int) -> dict[str, object]:
         begun = time.monotonic()
         try:
             with contextlib.suppress(ShopError):
-                _calc(chance) if name == "calc" else _READERS[name](text)
+                _calc(chance) if name == "calc" else _mixed(chance) if name == "mixed questions" else _READERS[name](text)
                 taken[name] += 1
         except Exception as error:  # noqa: BLE001 - that is what is looked for
             uncaught.append(f"{name}: {type(error).__name__} on {text!r}"[:200])

@@ -18,13 +18,14 @@ from elbrix.answers.ask import answer_data, ask, examples, vocabulary, world_of
 from elbrix.answers.question import read_question
 from elbrix.answers.topics import all_topics
 from elbrix.book.angle_setups import choose_angle, solve_angle
-from elbrix.book.documents import AngleDoc
-from elbrix.demo import write_demo
+from elbrix.book.documents import AngleDoc, shop_of
+from elbrix.demo import documents, write_demo
 from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
 EVERY = [e for topic in all_topics() for e in topic.examples]
 NOTHING = ShopContext(Shop())
+DEMO = ShopContext(shop_of(documents()))
 
 
 @pytest.fixture(scope="module")
@@ -355,6 +356,43 @@ def test_any_text_is_answered_or_refused(text: str) -> None:
 def test_any_words_of_the_trade_are_answered_or_refused(parts: list[str]) -> None:
     with contextlib.suppress(NotAnswered):
         ask(" ".join(parts), NOTHING)
+
+
+@given(st.sampled_from(EVERY), st.sampled_from(EVERY), st.integers(0, 6), st.integers(0, 6), st.sampled_from(["", "M8", "0"]))
+@example("fit 25 H7 g6", "clear hole M4", 4, 2, "M4")
+@example("four jaw offset 4 on round 30", "four jaw offset 4 on round 30 60 long", 7, 7, "0")
+@example("stack 41.7265 without 1.1", "drill 1.105 mm", 3, 1, "")
+def test_two_questions_in_one_are_answered_or_refused(first: str, second: str, cut: int, begin: int, more: str) -> None:
+    said = [*first.split()[:cut], *([more] if more else []), *second.split()[begin:]]
+    with contextlib.suppress(NotAnswered):
+        ask(" ".join(said), DEMO)
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("fit 25 H7 M8", "all holes"),
+        ("fit 25 H7 g6 h6", "all shafts"),
+        ("fit 25 M8 g6 M4", "all holes"),
+        ("limits for 50 H6 1/4-20", "“1/4-20”"),
+        ("weight 20 brass x 16 x 500 mild steel", "“brass”"),
+        ("speed 12 mm hss bronze aluminium", "“aluminium”|“bronze”"),
+        ("expansion mild steel 200 mm bronze 3 K", "“bronze”"),
+        ("preload M12 dry 40 N·m oiled", "dry and oiled"),
+        ("taper 1:50 20 deg", "“20 deg”"),
+        ("four jaw offset 4 on round 30 0 long", "long"),
+    ],
+)
+def test_of_two_that_cannot_both_be_meant_neither_is_taken(text: str, why: str, world: ShopContext) -> None:
+    with pytest.raises(NotAnswered, match=why):
+        ask(text, world)
+
+
+def test_a_block_is_left_out_by_its_size_or_as_printed(world: ShopContext) -> None:
+    printed, sized = (ask(f"stack 41.7265 without {block}", world).figures[0].text for block in ("1.1", "1.1 mm"))
+    assert printed == sized
+    assert "1.1 " not in f"{printed} "
+    assert "H7 / g6" in ask("fit 25 g6 H7", world).title
 
 
 def test_the_book_is_only_read(tmp_path: Path) -> None:

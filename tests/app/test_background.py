@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import re
+import subprocess
+import sys
 import threading
 import time
 from dataclasses import dataclass
+from pathlib import Path
 
 import pytest
 from pytestqt.qtbot import QtBot
 
-from elbrix.app.background import Later, in_background
+import elbrix.app
+from elbrix.app.background import ENUMS_OF, Later, in_background
 from elbrix.app.searching import Search
 from elbrix.quantities.errors import ShopError
 from elbrix.results.progress import Watch, unwatched
@@ -99,3 +104,43 @@ def test_in_background_hands_results_and_errors_over(qtbot: QtBot) -> None:
     with pytest.raises(ShopError, match="what"):
         in_background(fail)
     unwatched(0.5)
+
+
+# --- enums of the toolkit ---------------------------------------------------------------------------------------------
+
+SOURCES = list(Path(elbrix.app.__file__).parent.rglob("*.py"))
+#: Made where only the window's own thread can be.
+_OF_THE_WINDOW = {"QPrinter", "QLocalSocket", "QPalette", "QFrame"}
+
+
+def test_every_thread_of_the_window_makes_the_enums_first() -> None:
+    """Two threads that ask for an enum at the same time make two of it; then one of them is refused everywhere."""
+    text = {p: p.read_text(encoding="utf-8") for p in SOURCES}
+    assert [p.name for p, words in text.items() if "threading.Thread(" in words] == ["background.py"]
+    used = {owner for words in text.values() for owner in re.findall(r"\b(Q\w+)\.[A-Z]\w+\.[A-Z]", words)}
+    assert len(used) > 12
+    assert used | {"Qt"} <= {owner.__name__ for owner in ENUMS_OF} | _OF_THE_WINDOW
+
+
+def test_after_the_first_thread_no_enum_is_made_any_more() -> None:
+    code = """
+import enum
+made, call = [], enum.EnumType.__call__
+def counted(cls, *a, **k):
+    if len(a) > 1 or "names" in k:
+        made.append(a[0])
+    return call(cls, *a, **k)
+enum.EnumType.__call__ = counted
+from elbrix.app.background import ENUMS_OF, beside
+before = len(made)
+beside(lambda: None, "first").join()
+there = len(made)
+for owner in ENUMS_OF:
+    for name in dir(owner):
+        getattr(owner, name)
+print(there - before, made[there:])
+"""
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    count, _, later = out.strip().partition(" ")
+    assert int(count) > 30
+    assert later == "[]"

@@ -21,7 +21,7 @@ from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import UNIT_MM, clip, read_length, tidy
 from elbrix.quantities.names import DrillName, ThreadName, parse_drill, parse_thread
 from elbrix.quantities.patterns import Pattern
-from elbrix.standards.materials import Material, material_in, material_words
+from elbrix.standards.materials import Material, material_in
 
 LONGEST_QUESTION: Final = 200
 _N: Final = r"(?:[0-9]+\.?[0-9]*|\.[0-9]+)"
@@ -232,11 +232,12 @@ class Question(Struct):
         self._said |= self.words.intersection(words)
 
     def material(self) -> Material | None:
-        """The material that is named."""
+        """The material that is named; words that name another one besides are left over."""
         found = material_in(self.words)
-        if found is not None:
-            self.use(*material_words())
-        return found
+        if found is None:
+            return None
+        self.use(*found[1])
+        return found[0]
 
     def unused(self, known: Collection[str] = ()) -> tuple[str, ...]:
         """Everything that was said and not used, but for words that change nothing: things with a value first.
@@ -347,6 +348,17 @@ class Question(Struct):
     def take(self, kind: str) -> Token | None:
         """The next thing of a kind."""
         return self._take({kind})
+
+    def take_like(self, kind: str, pattern: str) -> Token | None:
+        """The next thing of a kind that is written like this."""
+        at = next(
+            (i for i, t in enumerate(self.tokens) if t.kind == kind and i not in self._used and re.fullmatch(pattern, t.text)),
+            None,
+        )
+        if at is None:
+            return None
+        self._used.add(at)
+        return self.tokens[at]
 
     def after(self, *words: str) -> Token | None:
         """The next size of those that follow one of the words without a word of meaning between."""

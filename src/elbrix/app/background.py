@@ -5,15 +5,51 @@ from __future__ import annotations
 import sys
 import threading
 from collections.abc import Callable
-from typing import TypeVar
+from functools import cache
+from typing import Final, TypeVar
 
-from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import (
+    QBuffer,
+    QEvent,
+    QEventLoop,
+    QIODevice,
+    QObject,
+    QSettings,
+    QSocketNotifier,
+    QStandardPaths,
+    Qt,
+    QTimer,
+    pyqtSignal,
+)
+from PyQt6.QtGui import QFont, QImage, QKeyEvent, QPageLayout, QPageSize, QPainter
+from PyQt6.QtWidgets import QDialog, QFileDialog, QSizePolicy
 
 T = TypeVar("T")
+
+#: A class of Qt makes its enums when one of them is first asked for, in Python code: two threads that ask at the same time make
+#: two of each, and what takes the one refuses the other for good, or the process dies. They are made before the first thread.
+ENUMS_OF: Final = (
+    *(Qt, QEvent, QIODevice, QBuffer, QSettings, QSocketNotifier, QStandardPaths),
+    *(QFont, QImage, QKeyEvent, QPageLayout, QPageSize, QPainter, QDialog, QFileDialog, QSizePolicy),
+)
 
 # The window hands the interpreter over at every call into Qt and waits to get it back for as long as this: with the usual
 # 5 ms a picture of a hundred calls would stand still for half a second beside a thread that reckons.
 sys.setswitchinterval(0.0005)
+
+
+@cache
+def _make_enums() -> None:
+    for owner in ENUMS_OF:
+        getattr(owner, "no such name", None)  # looking for one that is not there makes all of them
+
+
+def beside(work: Callable[[], None], name: str) -> threading.Thread:
+    """Start a thread beside the window; every thread of the window is started here, by the window's own."""
+    _make_enums()
+    thread = threading.Thread(target=work, daemon=True, name=name)
+    thread.start()
+    return thread
 
 
 def in_background(call: Callable[[], T]) -> T:
@@ -30,11 +66,10 @@ def in_background(call: Callable[[], T]) -> T:
         except BaseException as error:  # noqa: BLE001 - carried over to the caller, whatever it is
             failed.append(error)
 
-    thread = threading.Thread(target=work, daemon=True, name="background")
+    thread = beside(work, "background")
     loop, watch = QEventLoop(), QTimer()
     watch.setInterval(10)
     watch.timeout.connect(lambda: None if thread.is_alive() else loop.quit())
-    thread.start()
     try:
         watch.start()
         if thread.is_alive():
@@ -86,7 +121,7 @@ class Later(QObject):
                 found = _Failed(error)
             answers.append((number, found))
 
-        threading.Thread(target=work, daemon=True, name="later").start()
+        beside(work, "later")
         self._look.start()
 
     def drop(self) -> None:

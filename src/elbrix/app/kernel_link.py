@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import threading
 import time
 from typing import Any, Final
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 from PyQt6.sip import voidptr
 
+from elbrix.app.background import beside
 from elbrix.solids.client import KERNEL_GAVE_UP, Kernel, KernelGone
 
 #: A job overtaken by a newer one for the same purpose is cut short after this, s.
@@ -96,7 +96,7 @@ class KernelLink(QObject):
             except RuntimeError:  # the window went away while the process started
                 self._kernel.stop()
 
-        threading.Thread(target=work, daemon=True, name="kernel-start").start()
+        beside(work, "kernel-start")
 
     def _on_started(self, ok: bool) -> None:
         self._starting = False

@@ -8,6 +8,7 @@ import time
 from typing import Final
 
 from elbrix.angles import kinds as angle_kinds
+from elbrix.app.background import beside
 from elbrix.app.benches.registry import all_benches
 from elbrix.design import families
 from elbrix.holding import elements
@@ -36,7 +37,7 @@ def warm_up() -> None:
     """Begin, once in a process, in a thread of its own; what cannot be loaded says so where it is needed."""
     if not _warmed.is_set():
         _warmed.set()
-        threading.Thread(target=_load, daemon=True, name="warming").start()
+        beside(_load, "warming")
 
 
 def modules() -> tuple[str, ...]:

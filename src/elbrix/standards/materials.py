@@ -113,7 +113,10 @@ def material_words() -> frozenset[str]:
     return frozenset(word for name, _ in _names() for word in name)
 
 
-def material_in(words: Iterable[str]) -> Material | None:
-    """The material some words of a sentence name, the longest name first; None for none."""
+def material_in(words: Iterable[str]) -> tuple[Material, frozenset[str]] | None:
+    """The material some words of a sentence name, the longest name first, and all the words that name it; None for none."""
     said = frozenset(words)
-    return next((materials()[own] for name, own in _names() if said.issuperset(name)), None)
+    own = next((own for name, own in _names() if said.issuperset(name)), None)
+    if own is None:
+        return None
+    return materials()[own], frozenset(w for name, of in _names() if of == own and said.issuperset(name) for w in name)

@@ -8,9 +8,10 @@ from msgspec.structs import replace
 
 from elbrix.angles.from_boxes import owned_boxes
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
-from elbrix.answers.question import Question
+from elbrix.answers.question import Question, Token
 from elbrix.answers.topics.figures import from_setting, mm
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.grammar import UNIT_MM
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 
@@ -54,23 +55,23 @@ def _stack(q: Question, world: ShopContext) -> Answer:
     keys = ("stack", "reached 0", "off 0", *(("reached 1", "off 1") if second is not None else ()), "expected", "worst")
     notes = () if world.shop.gauge_sets else ("No set of gauge blocks in Shop yet: an 88-piece one is assumed",)
     if without:
-        title += " without " + ", ".join(without)
+        title += " without " + ", ".join(t.text for t in without)
     return from_setting(title, "height", shop, chosen, keys, owned=not without, notes=notes)
 
 
-def _without(q: Question) -> tuple[str, ...]:
-    """Blocks that are not to be used, as printed on them."""
+def _without(q: Question) -> tuple[Token, ...]:
+    """Blocks that are not to be used."""
     if not q.has("without", "except", "excluding"):
         return ()
     found = []
     while (token := q.after("without", "except", "excluding")) is not None:
-        found.append(token.text)
+        found.append(token)
     if not found:
         raise missing("The block to leave out", "stack 41.7265 without 1.1")
     return tuple(found)
 
 
-def _lent(shop: Shop, chosen: dict[str, str], names: tuple[str, ...]) -> tuple[Shop, dict[str, str]]:
+def _lent(shop: Shop, chosen: dict[str, str], without: tuple[Token, ...]) -> tuple[Shop, dict[str, str]]:
     """The shop with some blocks taken out of the box the question is about.
 
     Raises:
@@ -78,7 +79,7 @@ def _lent(shop: Shop, chosen: dict[str, str], names: tuple[str, ...]) -> tuple[S
     """
     boxes = owned_boxes(shop)
     box = next((b for b in boxes if b.id == chosen.get("block_set", boxes[0].id)), boxes[0])
-    gone = {Fraction(n) for n in names}
+    gone = {_printed(t, box.unit) for t in without}
     left = tuple(b for b in box.blocks if Fraction(b.nominal) not in gone)
     if missing_ones := gone - {Fraction(b.nominal) for b in box.blocks}:
         raise ShopError(
@@ -89,6 +90,12 @@ def _lent(shop: Shop, chosen: dict[str, str], names: tuple[str, ...]) -> tuple[S
         )
     others = tuple(b for b in boxes if b.id != box.id)
     return replace(shop, gauge_sets=(replace(box, blocks=left), *others)), chosen | {"block_set": box.id}
+
+
+def _printed(token: Token, unit: str) -> Fraction:
+    """What is printed on a block, in its box's unit; a bare number is that."""
+    value = Fraction(token.text) if token.kind != "length" else Fraction(token.value)  # type: ignore[arg-type]
+    return value / Fraction(UNIT_MM[unit]) if token.kind == "length" else value
 
 
 TOPICS = (

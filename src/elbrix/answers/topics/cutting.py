@@ -96,8 +96,10 @@ def _torque(q: Question, world: ShopContext) -> Answer:
         raise missing("The stud's thread", "torque M10 8.8 dry")
     thread = find_thread(name)
     asked = _strength(q, metric=thread.metric)
-    state = "oiled" if q.has("oiled", "oil", "oily", "greased", "lubricated", "lubed") else "dry"
-    q.use("dry")
+    oiled, dry = q.has("oiled", "oil", "oily", "greased", "lubricated", "lubed"), q.has("dry")
+    if oiled and dry:
+        raise ShopError("Ask", "dry and oiled", "Oil changes the pull by a third and more", "Leave one of them away")
+    state = "oiled" if oiled else "dry"
     if (moment := q.measured("moment", MOMENTS)) is not None:
         return _preload(thread, asked, state, moment)
     proof = proof_mpa(asked, thread.major_mm)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-import re
 
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import FORCES, MASSES, MOMENTS, looked, text_figure
 from elbrix.quantities.angles import show_angle
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.results import length_text
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
@@ -18,12 +18,34 @@ from elbrix.standards.materials import expansion, material
 
 
 def _zones(q: Question) -> list[str]:
-    """Fit zones; "M7" looks like a thread and is a zone here."""
-    found = [t.text for t in q.tokens if t.kind == "zone"]
-    found += [t.text for t in q.tokens if t.kind == "thread" and re.fullmatch(r"[Mm][0-9]{1,2}", t.text)]
-    while q.take("zone") is not None or q.take("thread") is not None:
-        pass
+    """Fit zones as they are named, a hole first; "M7" looks like a thread and is a zone here.
+
+    Raises:
+        ShopError: Two holes, or two shafts: which of them is meant?
+    """
+    found = []
+    while (token := q.take("zone") or q.take_like("thread", r"[Mm][0-9]{1,2}")) is not None:
+        found.append(token.text)
+    found.sort(key=str.islower)
+    for named, what in (([z for z in found if not z.islower()], "holes"), ([z for z in found if z.islower()], "shafts")):
+        if len(named) > 1:
+            raise ShopError(
+                "Ask",
+                f"{' and '.join(named[:3])} are all {what}",
+                "A fit is one hole and one shaft",
+                "Ask for one of them: fit 25 H7 g6",
+            )
     return found
+
+
+def _beside(nominal: float, deviation_um: float) -> str:
+    """ "25 + 21 µm", "25 − 7 µm"."""
+    return f"{format_number(nominal, 4)} {'−' if deviation_um < 0 else '+'} {abs(deviation_um):g} µm"
+
+
+def _less(a_um: float, b_um: float) -> str:
+    """ "21 − (−7)"."""
+    return f"{format_number(a_um, 1)} − ({format_number(b_um, 1)})".replace("-", "−")
 
 
 def _fit(q: Question, world: ShopContext) -> Answer:
@@ -32,14 +54,10 @@ def _fit(q: Question, world: ShopContext) -> Answer:
     if nominal is None or not zones:
         raise missing("The nominal size or the zone", "fit 25 H7")
     figures, limits = [], {}
-    for zone in zones[:2]:
+    for zone in zones:
         upper, lower = fit_um(nominal, zone)
         limits[zone] = (lower, upper)
-        derivation = Derivation(
-            "nominal + deviation",
-            f"{format_number(nominal, 4)} + {upper:g} µm, {format_number(nominal, 4)} + {lower:g} µm",
-            "ISO 286-1",
-        )
+        derivation = Derivation("nominal + deviation", f"{_beside(nominal, upper)}, {_beside(nominal, lower)}", "ISO 286-1")
         name = "Hole" if zone[0].isupper() else "Shaft"
         figures += [
             Figure(
@@ -65,7 +83,15 @@ def _fit(q: Question, world: ShopContext) -> Answer:
         most, least = limits[hole][1] - limits[shaft][0], limits[hole][0] - limits[shaft][1]
         words_ = "clearance" if least >= 0 else "interference" if most <= 0 else "either, by how they fall"
         figures.insert(
-            0, text_figure("play", "The fit is", words_, Derivation("hole − shaft", f"{least:g} to {most:g} µm", "ISO 286-1"))
+            0,
+            text_figure(
+                "play",
+                "The fit is",
+                words_,
+                Derivation(
+                    "hole − shaft", f"{format_number(least, 1)} to {format_number(most, 1)} µm".replace("-", "−"), "ISO 286-1"
+                ),
+            ),
         )
         figures[1:1] = [
             Figure(
@@ -73,17 +99,17 @@ def _fit(q: Question, world: ShopContext) -> Answer:
                 label="Play, most",
                 value=most,
                 unit="µm",
-                derivation=Derivation("largest hole − smallest shaft", f"{limits[hole][1]:g} − ({limits[shaft][0]:g})"),
+                derivation=Derivation("largest hole − smallest shaft", _less(limits[hole][1], limits[shaft][0])),
             ),
             Figure(
                 key="play least",
                 label="Play, least",
                 value=least,
                 unit="µm",
-                derivation=Derivation("smallest hole − largest shaft", f"{limits[hole][0]:g} − ({limits[shaft][1]:g})"),
+                derivation=Derivation("smallest hole − largest shaft", _less(limits[hole][0], limits[shaft][1])),
             ),
         ]
-    return Answer(title=f"{format_number(nominal, 4)} {' / '.join(zones[:2])}", figures=tuple(figures))
+    return Answer(title=f"{format_number(nominal, 4)} {' / '.join(zones)}", figures=tuple(figures))
 
 
 def _grade(q: Question, world: ShopContext) -> Answer:

@@ -32,6 +32,10 @@ def _four_jaw(q: Question, world: ShopContext) -> Answer:
             "Jaw 3 would have to pass the spindle's axis: from half the diameter on no jaw holds it",
             "Hold it on a faceplate or in an eccentric sleeve",
         )
+    if long is not None and not 0 < long < 10_000:
+        raise ShopError(
+            "Ask", f"work {format_number(long)} long", "Its mass follows from its length", "Give a length over nothing"
+        )
     n = format_number
     figures = [
         Figure(

@@ -248,7 +248,8 @@ def _tram(q: Question, world: ShopContext) -> Answer:
 
 def _taper(q: Question, world: ShopContext) -> Answer:
     """A taper by its ratio, its two diameters or its angle."""
-    angle, ratio = q.angle(), q.take("ratio")
+    ratio = q.take("ratio")
+    angle = q.angle() if ratio is None else None  # of both one would be left out
     if ratio is not None:
         per = float(ratio.value)  # type: ignore[arg-type]
         working = f"{ratio.text}"
