@@ -550,3 +550,20 @@ def test_another_look_reaches_the_benches_behind_and_those_opened_at_once(window
     assert all(b.plate._palette is DIM and b.window() is window for b in made)
     window.session.set_dim(False)
     window.close()  # while benches are still to follow
+
+
+def test_the_lamp_goes_through_the_benches_with_the_window_awake(window: Window, qtbot: QtBot) -> None:
+    for key in ("design", "hold", "shop"):
+        window.open_bench(key)
+    window.head.lamp.click()
+    assert not window.session.dim  # not in the turn of the click
+    window.open_bench("hold")  # opened while it is being taken out of the way
+    qtbot.waitUntil(lambda: window.session.dim)
+    qtbot.waitUntil(lambda: not window._restyling.busy)
+    assert all(window.stack.indexOf(bench) >= 0 for bench in window.benches.values())
+    assert window.bench is window.benches["hold"] and window.bench.isVisible()
+    assert str(window.session.palette.paper) in window.styleSheet()
+    window.head.lamp.click()
+    window.head.lamp.click()  # twice: it stays as it is
+    qtbot.wait(60)
+    assert window.session.dim and all(window.stack.indexOf(bench) >= 0 for bench in window.benches.values())

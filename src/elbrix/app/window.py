@@ -108,7 +108,8 @@ class Window(QMainWindow):
         self._heard_of: tuple[str, ...] = ()  # instruments that were there last
         self._wire()
         self._look: object = None
-        self._restyling = Trickle(self)
+        self._restyling, self._clearing = Trickle(self), Trickle(self)
+        self._clearing.ended.connect(lambda: session.set_dim(not session.dim))
         self.looking = LookOver(session.book, self)
         self.looking.found.connect(self._show_notices)
         self.demo: Window | None = None
@@ -137,7 +138,7 @@ class Window(QMainWindow):
         self.head.undo.clicked.connect(self.undo)
         self.head.redo.clicked.connect(self.redo)
         self.head.print.clicked.connect(self.print_page)
-        self.head.lamp.clicked.connect(lambda: session.set_dim(not session.dim))
+        self.head.lamp.clicked.connect(self.turn_lamp)
         self.head.unit.switched.connect(session.set_unit)
         self.head.title_pressed.connect(self._title_menu)
         self.ask.go.connect(self.go_on)
@@ -212,15 +213,30 @@ class Window(QMainWindow):
             session.book.remember(SETTING, AWAY)  # done once, no later start has to read everything to find out
         self._show_notices()
 
+    def turn_lamp(self) -> None:
+        """Light to dim or back, once the benches behind are out of the way: one after another, with the window awake."""
+        if self._clearing.busy:  # pressed twice: it stays as it is
+            self._clearing.stop()
+            self._restyling.start([partial(self._back_in_its_place, bench) for bench in self.benches.values()])
+            return
+        self._restyling.stop()
+        self._clearing.start([*(partial(self._out_of_the_way, bench) for bench in self._others()), lambda: None])
+
+    def _others(self) -> list[Bench]:
+        return [bench for bench in self.benches.values() if bench is not self.bench and self.stack.indexOf(bench) >= 0]
+
+    def _out_of_the_way(self, bench: Bench) -> None:
+        if bench is not self.bench:  # it may have been opened in the meantime
+            self.stack.removeWidget(bench)
+            bench.setParent(None)
+
     def _restyle(self, sheet: str) -> None:
         """Another look, at once for what is seen; a bench behind follows by itself, or when it is opened before that.
 
         A style sheet goes through every widget of the window, and a bench has hundreds.
         """
-        behind = [bench for bench in self.benches.values() if bench is not self.bench and self.stack.indexOf(bench) >= 0]
-        for bench in behind:
-            self.stack.removeWidget(bench)
-            bench.setParent(None)
+        for bench in self._others():
+            self._out_of_the_way(bench)
         self.setStyleSheet(sheet)
         self.bench.apply_palette()
         self._restyling.start([partial(self._back_in_its_place, bench) for bench in self.benches.values()])
@@ -552,6 +568,7 @@ class Window(QMainWindow):
             self._instruments.stop()
         self.looking.stop()
         self._restyling.stop()
+        self._clearing.stop()
         self.ask.needs.stop()
         self.session.close()
         self.session.book.close()
