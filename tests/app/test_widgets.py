@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
@@ -352,10 +354,16 @@ def test_every_main_view_can_be_drawn(window: Window, view: str) -> None:
     assert len(colours) > 3  # something is on it
 
 
-def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: object) -> None:
+def test_demo_opens_beside_an_empty_shop(
+    empty_window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: object, qtbot: QtBot
+) -> None:
     monkeypatch.setattr("elbrix.app.demo_copy.demo_path", lambda: tmp_path / "demo.elbrix")  # type: ignore[operator]
     empty_window.benches["shop"].card.pressed.emit("demo")
+    qtbot.waitUntil(lambda: empty_window.demo is not None)
     demo = empty_window.demo
+    empty_window.benches["shop"].card.pressed.emit("demo")  # it is there: no second one
+    qtbot.wait(30)
+    assert empty_window.demo is demo
     assert (
         demo is not None
         and demo.isVisible()
@@ -368,6 +376,16 @@ def test_demo_opens_beside_an_empty_shop(empty_window: Window, monkeypatch: pyte
     again = open_demo_book()  # what was tried out is still there
     assert any(d.id == "mine" for d in again.documents)
     again.close()
+
+
+def test_a_demo_that_cannot_be_written_is_said(
+    empty_window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, qtbot: QtBot
+) -> None:
+    (tmp_path / "file").write_text("no folder")
+    monkeypatch.setattr("elbrix.app.demo_copy.demo_path", lambda: tmp_path / "file" / "demo.elbrix")
+    empty_window.benches["shop"].card.pressed.emit("demo")
+    qtbot.waitUntil(empty_window.notice.isVisible)
+    assert "file" in empty_window.notice.text() and empty_window.demo is None
 
 
 @pytest.mark.parametrize("middle", [(0, 0), (5000, 5000), (-300, 200), (300, 200)])

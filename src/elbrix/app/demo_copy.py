@@ -9,11 +9,21 @@ from elbrix import __version__
 from elbrix.app.user_places import data_folder
 from elbrix.book.opening import BookProblem
 from elbrix.book.store import Book
+from elbrix.quantities.errors import ShopError
 
 
 def demo_path() -> Path:
     """Where the copy is."""
     return data_folder() / "demo" / "Wrenfield Dial Works.elbrix"
+
+
+def written() -> str:
+    """Write the copy where there is none, in a thread beside the window, which opens it then; what is wrong, empty: nothing."""
+    try:
+        open_demo_book(later=True).close()
+    except (ShopError, OSError) as error:
+        return str(error)
+    return ""
 
 
 def open_demo_book(*, later: bool = False) -> Book:

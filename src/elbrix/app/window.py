@@ -14,6 +14,7 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
+from elbrix.app.background import Later
 from elbrix.app.benches.bench import Bench
 from elbrix.app.benches.registry import all_benches
 from elbrix.app.dragging import enter
@@ -113,6 +114,8 @@ class Window(QMainWindow):
         self.looking = LookOver(session.book, self)
         self.looking.found.connect(self._show_notices)
         self.demo: Window | None = None
+        self._writing_demo = Later(self)
+        self._writing_demo.done.connect(self._show_demo)
         self.open_bench(session.book.setting("bench", "shop"))
         self._restore()
 
@@ -310,17 +313,30 @@ class Window(QMainWindow):
             self.benches["design"].begin((machine, slot) if slot else None)
             self.refresh()
 
-    def open_demo(self) -> Window:
-        """The demo shop beside this one."""
-        from elbrix.app.background import in_background
+    def open_demo(self) -> None:
+        """The demo shop in a window beside this one, once its book is written; one that is there comes to the front."""
+        if self.demo is not None and not sip.isdeleted(self.demo) and self.demo.isVisible():
+            self.demo.activateWindow()
+            return
+        from elbrix.app.demo_copy import written
+
+        self._writing_demo.start(written)
+
+    def _show_demo(self, wrong: str) -> None:
         from elbrix.app.demo_copy import open_demo_book
 
-        in_background(lambda: open_demo_book().close())  # written beside the window, opened by it
-        session = Session(open_demo_book())
+        if wrong:
+            self.session.refused.emit(wrong)
+            return
+        try:
+            session = Session(open_demo_book(later=True))
+        except (ShopError, OSError) as error:
+            self.session.refused.emit(str(error))
+            return
         session.book.remember("bench", "design")
         self.demo = Window(session, starting=True)
         self.demo.show()
-        return self.demo
+        self.demo.looking.start()
 
     def print_page(self) -> None:
         """The page of the bench in front, as it will be printed."""
