@@ -324,6 +324,15 @@ def _tooling() -> list[Document]:
             checked_on="2026-09-01",
             check_months=6,
         ),
+        MeasuringTool(
+            id="micrometer-50",
+            name="25 to 50 micrometer",
+            resolution_mm=0.01,
+            uncertainty_mm=0.005,
+            reach_mm=50,
+            checked_on="2026-09-01",
+            check_months=12,
+        ),
         MeasuringTool(id="indicator", name="lever indicator", resolution_mm=0.01, uncertainty_mm=0.005, reach_mm=0.8),
         MeasuringTool(id="depth", name="depth gauge", resolution_mm=0.01, uncertainty_mm=0.02, reach_mm=150),
     ]

@@ -14,14 +14,7 @@ from elbrix.standards.near_miss import size_near_misses
 
 #: A shank this near to a collet's size is held by it, mm.
 _COLLET_MM: Final = 0.1
-_IN_A_CHUCK: Final = (
-    CutterKind.DRILL,
-    CutterKind.SPOT_DRILL,
-    CutterKind.COUNTERSINK,
-    CutterKind.REAMER,
-    CutterKind.TAP,
-    CutterKind.DIE,
-)
+_IN_A_CHUCK: Final = (CutterKind.DRILL, CutterKind.SPOT_DRILL, CutterKind.COUNTERSINK, CutterKind.REAMER, CutterKind.TAP)
 _ON_AN_ARBOR: Final = (CutterKind.SIDE_AND_FACE, CutterKind.SLITTING_SAW, CutterKind.FACE_MILL)
 
 
@@ -34,7 +27,11 @@ class Held(Struct, frozen=True):
 
 def held_in(cutter: Cutter, machine: Machine, shop: Shop) -> Held:
     """The collet, chuck or arbor of a cutter; a shop that lists none of a sort is taken to have it, and that is said."""
+    if cutter.kind is CutterKind.DIE:
+        return Held("a die holder", True)
     holders = [h for h in shop.holders if h.machine in ("", machine.id)]
+    if cutter.kind in _IN_A_CHUCK and not cutter.shank_mm:  # not recorded
+        return Held("a drill chuck", True)
     if cutter.kind in _ON_AN_ARBOR or not cutter.shank_mm:
         kind = HolderKind.ARBOR
         found = next((h for h in holders if h.kind is kind), None)

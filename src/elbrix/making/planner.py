@@ -35,6 +35,7 @@ from elbrix.making.ends import Step as TurnedStep
 from elbrix.making.grooves import channel, flats, slit, vees
 from elbrix.making.heat import placed as heat_placed
 from elbrix.making.holes import hole_pattern, piece_holes, tapped_holes
+from elbrix.making.kit import complete_kit
 from elbrix.making.milling import chamfers, shoulders
 from elbrix.making.options import Options
 from elbrix.making.parting import facing, parting
@@ -139,6 +140,7 @@ def plan_work(
     if not blank.there:
         sawn = [_sawing(ctx, bar.bar.title if bar else "the bar"), *([rip(ctx, bar)] if bar is not None and lengthwise else [])]
     setups = heat_placed(ctx, [*sawn, *made])
+    complete_kit(ctx, setups)
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
         title=title,

@@ -15,7 +15,7 @@ from elbrix.shop.tooling import HolderKind
 def turned(ctx: Context, steps: Sequence[Step]) -> list[Setup]:
     """First end with everything on it, parted, then the second end faced to length."""
     posts = [h for h in ctx.shop.holders if h.kind is HolderKind.TOOL_POST and h.machine in ("", ctx.machine.id)]
-    ctx.request("turning and facing tools, parting tool", True, "" if posts or not ctx.shop.holders else "no tool post listed")
+    ctx.request("turning tool", True, "" if posts or not ctx.shop.holders else "no tool post listed")
     turning = Turning(ctx, steps)
     if ctx.cutting.sawn_each:
         return between_centres(turning)

@@ -72,7 +72,8 @@ def squaring(ctx: Context) -> list[Setup]:
         )
     mill = _facing_cutter(ctx)
     ctx.request("parallels under the work, rod at the moving jaw", True)
-    ctx.request(f"micrometer to {'25 mm' if ctx.unit == 'mm' else '1 in'}, square, file", True)
+    ctx.request("square", True)
+    ctx.request("file", True)
     on_edge = stands_on_edge(ctx)
     return [
         _face(ctx, up, away, over, mill) if on_edge or up in ("A", "C") else _edge(ctx, up, over)
