@@ -218,3 +218,17 @@ def test_calc_measures_by_the_contract(asked: dict[str, object], wanted: dict[st
     for key in asked.keys() - {"calc", "wanted_mm"}:
         broken = calc.answer({**asked, key: "12"})
         assert "error" in broken and len(str(broken["error"])) > 20
+
+
+@pytest.mark.parametrize("out", ["", ".", "/", "{folder}", "{folder}/nowhere/items.json"])
+def test_what_cannot_be_written_is_said_by_the_name_that_was_given(
+    out: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    asked = out.format(folder=tmp_path)
+    assert main(["export", asked]) == 1
+    said = capsys.readouterr().err
+    assert "Check the name and the folder" in said
+    assert ".part" not in said
+    assert asked in said
+    assert list(tmp_path.iterdir()) == []
