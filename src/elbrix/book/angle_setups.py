@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from msgspec.structs import replace
 
 from elbrix.angles.setup import AngleSetup, find_kind, solve_angle_setup
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import AngleDoc
+from elbrix.book.latest import Latest
 from elbrix.parameters.parameter import parameter_named
 from elbrix.quantities.errors import ShopError
 from elbrix.shop.gauges import BlockState, GaugeSet
 from elbrix.shop.shop import Shop
+
+_SETTINGS: Final[Latest[AngleDoc, AngleSetup]] = Latest()
 
 
 def solve_angle(doc: AngleDoc, shop: Shop) -> AngleSetup:
@@ -19,8 +24,12 @@ def solve_angle(doc: AngleDoc, shop: Shop) -> AngleSetup:
     Raises:
         ShopError: Its values contradict each other.
     """
-    kind = find_kind(doc.kind)
-    return solve_angle_setup(kind, shop, read_chosen(kind.parameters(shop), doc.chosen), doc.id)
+
+    def work_out() -> AngleSetup:
+        kind = find_kind(doc.kind)
+        return solve_angle_setup(kind, shop, read_chosen(kind.parameters(shop), doc.chosen), doc.id)
+
+    return _SETTINGS.of(doc, shop, work_out)
 
 
 def choose_angle(doc: AngleDoc, shop: Shop, name: str, text: str, unit: str = "mm") -> AngleDoc:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections import deque
 from typing import Final
 
 from msgspec.structs import replace
 
 from elbrix.book.choices import chosen_from, read_chosen
 from elbrix.book.documents import MAX_ELEMENTS, Chosen, ElementDoc, LayoutDoc
+from elbrix.book.latest import Latest
 from elbrix.holding import cut
 from elbrix.holding.layout import ChosenElement, find_element
 from elbrix.holding.remedies import nearest_fix
@@ -28,8 +28,7 @@ def asked_of(doc: LayoutDoc, shop: Shop) -> tuple[ChosenElement, ...]:
     )
 
 
-#: The last quick answers: an edit is tried before it is kept, and shown once it is.
-_LATEST: Final[deque[tuple[LayoutDoc, Shop, LayoutResult]]] = deque(maxlen=3)
+_QUICK: Final[Latest[LayoutDoc, LayoutResult]] = Latest()
 
 
 def solve_doc(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResult:
@@ -38,16 +37,12 @@ def solve_doc(doc: LayoutDoc, shop: Shop, *, quick: bool = False) -> LayoutResul
     Raises:
         ShopError: Its values contradict each other.
     """
-    if quick:
-        for asked, there, found in tuple(_LATEST):
-            if there is shop and asked == doc:
-                return found
-    found = solve_layout(
-        shop, machine_for(shop, doc.machine), read_chosen(cut.parameters(shop), doc.chosen), asked_of(doc, shop), quick=quick
-    )
-    if quick:
-        _LATEST.append((doc, shop, found))
-    return found
+
+    def work_out() -> LayoutResult:
+        chosen = read_chosen(cut.parameters(shop), doc.chosen)
+        return solve_layout(shop, machine_for(shop, doc.machine), chosen, asked_of(doc, shop), quick=quick)
+
+    return _QUICK.of(doc, shop, work_out) if quick else work_out()
 
 
 def fix_of(doc: LayoutDoc, shop: Shop, key: str) -> Fix | None:

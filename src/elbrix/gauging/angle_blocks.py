@@ -45,6 +45,7 @@ def _sums(half: tuple[str, ...]) -> tuple[Ints, Ints, Ints]:
     return totals[order][keep], counts[order][keep], signs[order][keep]
 
 
+@lru_cache(maxsize=32)  # the ways to set an angle look at the same ones again and again
 def best_angle_stack(box: AngleBlockSet, angle_arcsec: float) -> AngleStack:
     """The nearest angle the blocks that are here make; of equally near ones the fewest blocks.
 
