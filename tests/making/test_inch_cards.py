@@ -19,13 +19,13 @@ from elbrix.results.length_text import said_in
 DOCS = documents()
 SHOP = shop_of(DOCS)
 DESIGNS = [d for d in DOCS if isinstance(d, DesignDoc)]
-#: What keeps its own numbers: bars and cutters by their name, threads, angles, turns, shares, torques, temperatures, minutes.
+#: What keeps its own numbers: bars, cutters and measuring tools by their name, threads, angles, turns, shares, torques, temperatures, minutes.
 OWN = re.compile(
     r"(Ø?[\d.]+ × [\d.]+ mm|Ø[\d.]+ mm|[\d.]+ mm hexagon) (bright|ground|rolled|sawn|\w+ steel|bronze|brass)"
     r"|\b(end mill|drill|face mill|reamer|edge finder|countersink|spot drill|ball mill|slitting saw|side mill) Ø?[\d./]*"
     r"|\b[Dd]rill Ø?[\d.]+|M[\d.]+ ?[×x] ?[\d.]+|[\d.]+ turns?|[\d.]+ ?°|[\d.,]+ ?%|[\d.]+ N·m|[\d.]+ °C|[\d.]+ min|[\d.]+ kg"
     r"|[\d.]+ × as wide|[\d.]+ mm shank|[\d.]+ mm pitch|mm/m|[\d.]+ × \w*Ø|[\d.]+ µm|\d+(\.\d+)? marks|no more than [\d.]+ kg"
-    r"|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
+    r"|150 mm caliper|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
 )
 
 
