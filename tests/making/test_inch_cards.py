@@ -19,7 +19,7 @@ from elbrix.results.length_text import said_in
 DOCS = documents()
 SHOP = shop_of(DOCS)
 DESIGNS = [d for d in DOCS if isinstance(d, DesignDoc)]
-#: What keeps its own numbers: bars, cutters and measuring tools by name, threads, angles, turns, shares, torques, warmth, minutes.
+#: What keeps its own numbers: bars, cutters, measuring tools by name, threads, angles, turns, shares, torques, warmth, minutes.
 OWN = re.compile(
     r"(Ø?[\d.]+ × [\d.]+ mm|Ø[\d.]+ mm|[\d.]+ mm hexagon) (bright|ground|rolled|sawn|\w+ steel|bronze|brass)"
     r"|\b(end mill|drill|face mill|reamer|edge finder|countersink|spot drill|ball mill|slitting saw|side mill) Ø?[\d./]*"
