@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import math
+import re
+from fractions import Fraction
 
 import pytest
 from msgspec.structs import replace
@@ -314,8 +316,32 @@ def test_what_is_sawn_off_still_has_its_grip_when_the_last_piece_is_parted(
         assert plan.cut_length.value == pytest.approx(pieces * each + (pieces - 1) * 2.5)
     else:
         assert wanted - 1e-9 <= plan.cut_length.value < wanted + 0.5
+    if plan.bar is None:  # what is to be bought is what the plan was made for
+        bought = re.search(r"Buy Ø([\d.]+) mm .*, (\d+) mm or longer", " ".join(plan.problems))
+        assert bought is not None and float(bought[1]) == stock
+        assert plan.cut_length.value <= float(bought[2]) < plan.cut_length.value + 1
     assert any("spindle: its bore is not recorded" in a for a in plan.assumed) == (pieces > 1 and not spindle)
     assert any("free behind the spindle" in c for c in turn.cautions) == (not by_itself and (pieces - 1) * used + grip > 150)
+
+
+@pytest.mark.parametrize("size", [12.7, 15.0, 19.4, 26.0, 40.0, 101.0, 150.0])
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_without_a_bar_the_plan_is_made_for_the_one_that_is_bought(size: float, unit: str) -> None:
+    work = rod(30.0, replace(PLAIN, size_mm=size, length_mm=30.0), size=size)
+    plan = plan_work("T", work, replace(SHOP, bars=()), Options(), home="tam", unit=unit)
+    assert plan.blank is not None and plan.bar is None
+    stock = plan.blank.diameter_mm
+    said = " ".join(plan.problems)
+    if unit == "mm":
+        assert f"Buy Ø{stock:g} mm " in said
+    else:
+        whole, rest = divmod(round(stock / 25.4 * 16), 16)
+        part = f" {Fraction(rest, 16)}" if rest else ""
+        assert f"Buy Ø{whole or ''}{part} in ".replace("Ø ", "Ø") in said
+        assert stock == pytest.approx((whole + rest / 16) * 25.4)
+    # As it is where it is sold to size, else a millimetre over at least.
+    assert stock == pytest.approx(size, abs=0.002) or stock >= size + 1.0
+    assert rehearse(plan).clean
 
 
 def test_long_work_that_does_not_go_into_the_spindle_is_faced_in_a_steady() -> None:

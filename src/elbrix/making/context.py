@@ -131,7 +131,7 @@ class Context(Struct):
     @property
     def round_mm(self) -> float:
         """Ø of the bar that is turned, over the corners of a hexagon; 0: nothing is turned."""
-        return round_stock_mm(self.blank, self.bar) if self.blank.round_mm else 0.0
+        return round_stock_mm(self.blank, self.bar, self.unit) if self.blank.round_mm else 0.0
 
     @property
     def bar_ends(self) -> tuple[float, float]:

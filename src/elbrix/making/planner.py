@@ -102,7 +102,7 @@ def plan_work(
     bar = next((o for o in stock.fitting if o.bar.id == options.bar), stock.best)
     in_the_chuck = ""
     if turning and options.lathe == "centres":
-        in_the_chuck = why_not(blank, work.steps, round_stock_mm(blank, bar))
+        in_the_chuck = why_not(blank, work.steps, round_stock_mm(blank, bar, unit))
         if not in_the_chuck:
             cutting = replace(cutting, sawn_each=True)
             stock = choose_stock(blank, shop.bars, cutting, unit)

@@ -25,8 +25,6 @@ AS_IT_IS_ROUND: Final = 0.002
 SOLD: Final = (6, 8, 10, 12, 15, 16, 20, 22, 25, 30, 32, 35, 40, 45, 50, 60, 70, 80, 100)
 #: The same in an inch shop, sixteenths of an inch. Source: usual cold-finished flats, squares and rounds.
 SOLD_SIXTEENTHS: Final = (4, 5, 6, 8, 10, 12, 14, 16, 18, 20, 24, 28, 32, 36, 40, 48, 56, 64)
-#: A round bar that has to be bought is this much over the part's Ø, mm.
-_BOUGHT_OVER_MM: Final = 1.0
 #: Lengths are sawn to multiples of this, mm.
 _SAWN_TO: Final = 0.5
 #: Above them bars and plates are sold in steps of this, mm.
@@ -155,14 +153,18 @@ class StockChoice(Struct, frozen=True):
         return tuple(o for o in self.options if o.fits)
 
 
-def round_stock_mm(blank: Blank, bar: StockOption | None) -> float:
-    """Ø of the bar a round part is turned from; with none on the rack, of one a millimetre over, as it would be bought.
+def round_stock_mm(blank: Blank, bar: StockOption | None, unit: str = "mm") -> float:
+    """Ø of the bar a round part is turned from; with none on the rack, of the one that is to be bought.
 
     Of a hexagon the corners count.
     """
     if blank.hex_mm:
         return blank.round_mm
-    return bar.width_mm if bar is not None else blank.round_mm + _BOUGHT_OVER_MM
+    return bar.width_mm if bar is not None else _sold_round(blank, unit)
+
+
+def _sold_round(blank: Blank, unit: str) -> float:
+    return _sold(blank.round_mm, SIDE_ALLOWANCE[Finish.BRIGHT] * 2, AS_IT_IS_ROUND, inch=unit == "in")
 
 
 def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None = None, unit: str = "mm") -> StockChoice:
@@ -180,7 +182,7 @@ def choose_stock(blank: Blank, bars: Iterable[Bar], cutting: BarCutting | None =
     options = [_judge(blank, bar, cutting) for bar in bars]
     options.sort(key=lambda o: (not o.fits, o.removed_cm3 + (2.0 if 0 < o.left_mm < USEFUL_LEFT else 0.0), o.bar.id))
     request, inch = SIDE_ALLOWANCE[Finish.BRIGHT] * 2, unit == "in"
-    thick = 0.0 if blank.hex_mm or not blank.round_mm else _sold(blank.round_mm, request, AS_IT_IS_ROUND, inch=inch)
+    thick = 0.0 if blank.hex_mm or not blank.round_mm else _sold_round(blank, unit)
     longest = cutting.length(blank, thick) - 1e-9
     # What is bought has to be enough.
     long = f"{math.ceil(longest / MM_PER_INCH * 2) / 2:g} in or longer" if inch else f"{math.ceil(longest)} mm or longer"
