@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import threading
 import time
 from pathlib import Path
@@ -211,3 +213,24 @@ def test_the_whole_card_pastes_into_a_spreadsheet(window: Window) -> None:
     assert cells["Nut neck width"] == ["Nut neck width", "11.70", "mm", "chosen"]
     assert cells["Total height"][3] == "calculated"
     assert all(len(line.split("\t")) == 4 for line in lines)
+
+
+def test_no_widget_outlives_the_application(tmp_path: Path) -> None:
+    """One that did ended about one start in twelve with a fault when it was left."""
+    code = f"""
+import elbrix.app.window as window
+from elbrix.app.start import run_window
+from pathlib import Path
+from PyQt6 import sip
+from PyQt6.QtWidgets import QApplication
+made, opened = [], window.Window.__init__
+def opening(self, *a, **k):
+    opened(self, *a, **k)
+    made.append(self)
+window.Window.__init__ = opening
+QApplication.exec = lambda *_: 7
+code = run_window(Path({str(tmp_path / "shop.elbrix")!r}))
+print(code, [sip.isdeleted(w) for w in made], sip.isdeleted(made[0].rail))
+"""
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    assert out.split() == ["7", "[True]", "True"]

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 from typing import Final
 
+from PyQt6 import sip
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from elbrix import __version__
@@ -61,7 +62,19 @@ def run_window(path: Path | None, *, demo: bool = False) -> int:
     window = Window(session, starting=True)
     window.bench.after_paint(lambda: _settle(app, window))
     window.show()
-    return app.exec()
+    code = app.exec()
+    _let_go(app)
+    return code
+
+
+def _let_go(app: QApplication) -> None:
+    """Take the windows away while their application is still there.
+
+    Python lets go of both in any order, and a widget that outlives its application may end the process with a fault.
+    """
+    for widget in app.topLevelWidgets():
+        if not sip.isdeleted(widget):
+            sip.delete(widget)
 
 
 #: The first look at the first bench is undisturbed.
