@@ -25,7 +25,7 @@ def tape_answer(text: str, world: ShopContext, unit: str) -> Answer:
         figures=(
             Figure(key="tape", label="Result", value=line.value, unit=line.unit, text=line.text),
             *(
-                Figure(key=f"row{k}", label=f"{k} from zero", value=float(k), unit="", text=row)
+                Figure(key=f"row{k}", label=f"Division {k}, turned from zero", value=float(k), unit="", text=row)
                 for k, row in enumerate(line.rows, 1)
             ),
         ),
