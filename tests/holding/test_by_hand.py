@@ -10,13 +10,13 @@ from elbrix.book.layouts import solve_doc, typed_in
 from elbrix.geometry.shapes import bounds, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.cut import cutting_of, propose
-from elbrix.holding.cutting import milling_force
 from elbrix.holding.layout import PlacedElement, Solid, Squeeze
 from elbrix.holding.margin import _grips
 from elbrix.holding.reclamping import Reclamping
 from elbrix.holding.report import _same_room, reclamping_check
 from elbrix.holding.suggest import _plain
 from elbrix.holding.thin import sag_check, squeeze_checks
+from elbrix.mechanics.cutting import milling_force
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import Origin

@@ -29,7 +29,6 @@ from elbrix.geometry.shapes import (
 )
 from elbrix.holding import cut
 from elbrix.holding.contacts import Contact
-from elbrix.holding.cutting import GRABS_UP, OUTWARD, PULLS_UP, WORN, drilling_force, guessed_force, milling_force
 from elbrix.holding.layout import Solid, all_elements
 from elbrix.holding.locating import located, moved_by_errors
 from elbrix.holding.margin import LOW_SHARE
@@ -37,6 +36,7 @@ from elbrix.holding.reach import ToolShape, clashes
 from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.straps import bending_mpa, heel_for
 from elbrix.holding.suggest import suggest
+from elbrix.mechanics.cutting import GRABS_UP, OUTWARD, PULLS_UP, WORN, drilling_force, guessed_force, milling_force
 from elbrix.parameters.parameter import ParameterValue
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict

@@ -11,9 +11,9 @@ from msgspec import Struct
 
 from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
 from elbrix.holding.contacts import Load, Vec
-from elbrix.holding.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force, tapping_force
 from elbrix.holding.layout import Piece
 from elbrix.holding.reach import ToolShape
+from elbrix.mechanics.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force, tapping_force
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import EntryError, ShopError

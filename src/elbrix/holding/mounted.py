@@ -13,11 +13,11 @@ from elbrix.geometry.shapes import Point, Ring, bounds
 from elbrix.holding.bolted import BOLT, bolt_torque_parameter, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import ClampForce, HeldPart
 from elbrix.holding.cut import CuttingLoad
-from elbrix.holding.cutting import GRABS_UP
 from elbrix.holding.layout import Mount
 from elbrix.holding.limit import LimitSolver
 from elbrix.holding.motion import name_motion
 from elbrix.holding.seats import pressed_contacts
+from elbrix.mechanics.cutting import GRABS_UP
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.results.checks import Check, Limits
