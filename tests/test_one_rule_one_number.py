@@ -11,8 +11,8 @@ import pytest
 from elbrix.answers.answer import ShopContext
 from elbrix.answers.ask import ask
 from elbrix.design.family import Request, find_family, solve_for
-from elbrix.holding import cutting, margin
-from elbrix.mechanics import drilling, lifting, strength
+from elbrix.holding import margin
+from elbrix.mechanics import cutting, drilling, lifting, strength
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Stud

@@ -182,6 +182,7 @@ def _machines() -> list[Machine]:
         axes={"X": Axis(mm_per_turn=3, divisions=60, backlash_mm=0.1), "Z": Axis(mm_per_turn=12, divisions=120)},
         speeds_rpm=(45, 72, 115, 180, 300, 500, 800, 1200),
         taper="MT3",
+        power_w=1100,
         rigidity="medium",
         spindle_bore_mm=26,
         dial_reads="radius",

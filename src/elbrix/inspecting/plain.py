@@ -57,7 +57,7 @@ class PlainInspection:
         """Defaults, the chosen tool's uncertainty, and what was chosen."""
         given = {name: ParameterValue(value, Origin.ASSUMED) for name, value in self.proposals(shop, chosen).items()}
         tool = next((t for t in shop.measuring if t.id == chosen["tool"].value), None) if "tool" in chosen else None
-        known = ParameterValue(tool.uncertainty_mm, Origin.MEASURED, note=_of_the(tool)) if tool else None
+        known = ParameterValue(tool.trusted_mm, Origin.MEASURED, note=_of_the(tool)) if tool else None
         if "reading_u" in self.defaults or self.usual_u:
             given["reading_u"] = known or ParameterValue(self.usual_u, Origin.ASSUMED)
             given["tool"] = ParameterValue("", Origin.ASSUMED)

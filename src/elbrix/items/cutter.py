@@ -70,6 +70,9 @@ KIND = ItemKind(
         Parameter(name="edge_length_mm", label="Cutting edge length", kind=Kind.LENGTH, low=0, high=300, step=0.0),
         Parameter(name="width_mm", label="Width of a disc cutter", kind=Kind.LENGTH, low=0, high=100, step=0.0),
         Parameter(name="material", label="Cutter material", kind=Kind.CHOICE, unit="", choices=choices_of(("HSS", "carbide"))),
+        Parameter(
+            name="corner_mm", label="Corner radius of a mill", kind=Kind.LENGTH, low=0, high=50, step=0.0, usually="0: square"
+        ),
         Parameter(name="flank_deg", label="Flank of an angle cutter", kind=Kind.ANGLE, low=0, high=89, unit="°"),
         Parameter(name="name", label="Thread of a tap", kind=Kind.TEXT, unit=""),
         Parameter(name="notes", label="Notes", kind=Kind.TEXT, unit=""),

@@ -7,6 +7,8 @@ from typing import Any
 from elbrix.drawing.scene import Element, Line, Note, Path, Point, Scene, Style, picked_style
 from elbrix.items.kind import ItemKind
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.checks import Check, Limits
+from elbrix.results.figures import Derivation, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import MeasuringTool
@@ -33,7 +35,7 @@ def measuring_scene(tools: tuple[MeasuringTool, ...], picked: str) -> Scene:
         elements += [
             Line((x, y + jaw), (x, y + jaw - (6 if i % 5 else 9)), Style.THIN, tool.id) for i, x in enumerate(_ticks(reach, step))
         ]
-        elements.append(Note((reach + 60, y + jaw / 2), f"{tool.name}, ±{length(tool.uncertainty_mm, 4)}", quiet=not on))
+        elements.append(Note((reach + 60, y + jaw / 2), f"{tool.name}, ±{length(tool.trusted_mm, 4)}", quiet=not on))
     return Scene("measuring", "Measuring tools, by reach", tuple(elements))
 
 
@@ -47,6 +49,23 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     ), "How far each reaches, to scale, and what it is trusted to"
 
 
+def _read_to(tool: MeasuringTool) -> list[Check]:
+    """A word where it is trusted to less than it can be read to; else nothing."""
+    if tool.uncertainty_mm >= tool.resolution_mm / 2 - 1e-9:
+        return []
+    return [
+        Check(
+            key="read to",
+            label="Uncertainty against resolution",
+            value=tool.uncertainty_mm,
+            unit="mm",
+            limits=Limits(marginal_below=tool.resolution_mm / 2),
+            reason="a reading is rounded to a division: half of one is taken wherever this tool stands in a calculation",
+            derivation=Derivation("resolution / 2", f"{format_number(tool.resolution_mm, 4)} / 2"),
+        )
+    ]
+
+
 KIND = ItemKind(
     kind="measuring",
     key="measuring",
@@ -57,10 +76,12 @@ KIND = ItemKind(
     scene=_drawn,
     name=lambda t, style: str(t.name),
     count=lambda tool, style: (
-        f"±{style.show(tool.uncertainty_mm, 'mm')}" + (", check it" if overdue(tool.checked_on, tool.check_months) else "")
+        f"±{style.show(tool.trusted_mm, 'mm')}" + (", check it" if overdue(tool.checked_on, tool.check_months) else "")
     ),
     checks=lambda shop, item: (
-        upkeep_checks(item.checked_on, item.check_months, "against gauge blocks over its reach") if item is not None else []
+        [*upkeep_checks(item.checked_on, item.check_months, "against gauge blocks over its reach"), *_read_to(item)]
+        if item is not None
+        else []
     ),
     new=lambda id, variant: MeasuringTool(id=id, name="caliper", resolution_mm=0.01, uncertainty_mm=0.03),
     parameters=(

@@ -56,7 +56,7 @@ def bevelled_edge(ctx: Context, work: BevelledEdge) -> Setup:
     z_move, z_zero = _touched(ctx, work.id, f"{work.side} and {away}", high)
     moves: list[Move] = []
     lines = tracks(0.0, flank, d, over=True)
-    for n, p in enumerate(passes(high, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1), 1):
+    for n, p in enumerate(passes(high, ctx.roughing_mm(d), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1), 1):
         left = high - p.to_mm
         for k, line in enumerate(lines, 1):
             moves.append(

@@ -221,7 +221,7 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
                 title=f"Bore Ø{ctx.say(size, 3 if last else 2)}",
                 tool=BORING_HEAD,
                 cutter=Tool(kind="boring", diameter_mm=size, holder=BORING_HEAD),
-                speed=ctx.speed(bar, "Z"),
+                speed=ctx.speed(bar, "Z", takes_mm2=math.pi * size * grows / 2),
                 moves=(move,),
                 note=(
                     wander or "Drill wander is corrected by boring: the head turns about the spindle, not about the hole"
@@ -244,7 +244,7 @@ def pocket(ctx: Context, work: Pocket) -> Setup:
             f" {ctx.say(work.cutter_mm, 3)}"
         )
     rings = _rings(work)
-    deep = passes(work.depth_mm, max(0.3, mill.diameter_mm * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    deep = passes(work.depth_mm, ctx.roughing_mm(mill.diameter_mm), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     operations = [
         start,
         *(_slot_ends(ctx, work, mill) if not work.closed and len(work.corners) == 2 else ()),

@@ -24,7 +24,7 @@ from elbrix.results.figures import format_number
 from elbrix.shop.cut_log import experience
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
-from elbrix.shop.tooling import Cutter, CutterKind
+from elbrix.shop.tooling import SQUARE_MM, Cutter, CutterKind
 from elbrix.standards.materials import Material, material
 
 #: Edge finder assumed when the shop lists none, mm.
@@ -39,6 +39,8 @@ REAMS_UNDER_MM, REAMS_OVER_MM = 0.0, 0.012
 CLEAR_MM: Final = 2.0
 #: Deepest roughing cut by rigidity, as a share of the cutter's diameter.
 _DEPTH_SHARE: Final = {"light": 0.15, "medium": 0.25, "heavy": 0.5}
+#: Straight down an end mill goes at this share of its milling speed. Source: shop practice.
+_STRAIGHT_DOWN: Final = 1 / 3
 #: Kinds of the command line's contract.
 _KINDS: Final = {
     CutterKind.END_MILL: "end_mill",
@@ -185,9 +187,37 @@ class Context(Struct):
         words = f"the {cuts.count} cuts before came out this much over, give or take {self.say(cuts.spread_mm, 3)}"
         return [Term(words, -cuts.mean_mm)]
 
-    def speed(self, cutter: Cutter, axis: str = "X", *, share: float = 1.0, most_rpm: float = math.inf) -> Speed:
-        """As `speed_for`, on this machine and in this metal."""
-        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm)
+    def speed(
+        self, cutter: Cutter, axis: str = "X", *, share: float = 1.0, most_rpm: float = math.inf, takes_mm2: float | None = None
+    ) -> Speed:
+        """As `speed_for`, on this machine and in this metal.
+
+        Args:
+            cutter: That cuts.
+            axis: That feeds.
+            share: Of the table's speed.
+            most_rpm: No faster than this.
+            takes_mm2: Metal in the way of its feed; None: as much as a roughing cut of this machine may take. An end mill that
+                feeds along Z goes straight down then, on its whole Ø and slowly.
+        """
+        if takes_mm2 is not None:
+            taken = takes_mm2
+        elif cutter.kind is CutterKind.END_MILL and axis == "Z":
+            taken, share = math.pi / 4 * cutter.diameter_mm**2, share * _STRAIGHT_DOWN
+        else:
+            taken = self._most_taken_mm2(cutter)
+        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm, takes_mm2=taken)
+
+    def _most_taken_mm2(self, cutter: Cutter) -> float:
+        """Across the feed, by a cutter that clears metal; what only breaks an edge or sizes a hole takes next to nothing."""
+        if cutter.kind not in (CutterKind.END_MILL, CutterKind.SIDE_AND_FACE):
+            return 0.0
+        wide = cutter.width_mm if self.machine.horizontal else cutter.diameter_mm
+        return self.roughing_mm(wide) * wide
+
+    def roughing_mm(self, wide_mm: float) -> float:
+        """Deepest roughing cut of a cutter so wide on this machine."""
+        return max(0.3, wide_mm * self.depth_share)
 
     # --- tools -------------------------------------------------------------------------------------------------------
 
@@ -205,19 +235,24 @@ class Context(Struct):
         note = "; ".join(w for w in (cutter.notes, "" if held.certain else held.words) if w)
         self.request(cutter.title, owned, note)
 
-    def mills(self) -> list[Cutter]:
-        """End mills that can be held, thickest first; all of them when none can."""
-        mills = self.shop.cutters_of(CutterKind.END_MILL)
+    def mills(self, corner_mm: float = SQUARE_MM) -> list[Cutter]:
+        """End mills with no larger corners that can be held, thickest first; all of those when none can be held."""
+        mills = [c for c in self.shop.cutters_of(CutterKind.END_MILL) if c.corner_mm <= corner_mm]
         held = [c for c in mills if self.held(c).certain]
-        return held or list(mills)
+        return held or mills
 
-    def end_mill(self, fits: Sequence[Cutter], fallback_mm: float) -> Cutter:
+    def end_mill(self, fits: Sequence[Cutter], fallback_mm: float, corner_mm: float = SQUARE_MM) -> Cutter:
         """The chosen end mill, else the first of those that fit, else a stand-in that is missing."""
         chosen = next((c for c in self.shop.cutters_of(CutterKind.END_MILL) if c.id == self.options.cutter), None)
         cutter = chosen or next(iter(fits), None)
         if cutter is None:
             return self.find(CutterKind.END_MILL, fallback_mm)
         self.need_cutter(cutter)
+        if cutter.corner_mm > corner_mm:
+            self.problems.append(
+                f"The {cutter.title} has round corners: {self.say(cutter.corner_mm)} stay in every inner corner it cuts. Pick a"
+                " square one, or relieve what sits there"
+            )
         better = [c for c in self.shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm > cutter.diameter_mm + 1e-9]
         if chosen is None and better and fits and better[-1] not in self.mills() and better[0] not in fits:
             held = self.held(better[0])
@@ -234,7 +269,7 @@ class Context(Struct):
         fitting = [
             c
             for c in self.shop.cutters_of(kind)
-            if size_mm - under - 1e-9 <= c.diameter_mm <= size_mm + over + 1e-9 and (not name or c.name == name)
+            if size_mm - under - 1e-9 <= c.diameter_mm <= size_mm + over + 1e-9 and c.square and (not name or c.name == name)
         ]
         if fitting:
             best = min(fitting, key=lambda c: (not self.held(c).certain, abs(c.diameter_mm - size_mm)))
@@ -284,6 +319,7 @@ class Context(Struct):
         return Tool(
             kind=_KINDS[cutter.kind],
             diameter_mm=cutter.diameter_mm,
+            corner_mm=cutter.corner_mm,
             edge_length_mm=edge,
             shank_diameter_mm=cutter.shank_mm,
             stick_out_mm=max(edge, reach_mm) + 5.0 if edge or reach_mm else 0.0,

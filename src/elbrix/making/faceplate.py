@@ -190,7 +190,7 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term], mos
         title=f"Bore Ø{ctx.size(work.size_mm)}",
         tool=BORING_BAR,
         cutter=shape,
-        speed=ctx.speed(bore, "Z", most_rpm=most_rpm),
+        speed=ctx.speed(bore, "Z", most_rpm=most_rpm, takes_mm2=math.pi * work.size_mm * max(p.cut_mm for p in cuts) / 2),
         moves=tuple(moves),
         note=note,
     )

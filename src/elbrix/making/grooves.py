@@ -96,7 +96,7 @@ def channel(ctx: Context, work: Groove) -> Setup:
 
 def _channel_moves(ctx: Context, work: Groove, middle: list[Term], d: float, ends: tuple[float, float]) -> tuple[Move, ...]:
     spare = (work.width_mm - d) / 2
-    deep = passes(work.depth_mm, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    deep = passes(work.depth_mm, ctx.roughing_mm(d), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     leave = min(FINISH_WALL_MM, spare) if spare > _JUST / 2 else 0.0
     half = work.width_mm / 2 - leave
     lines = tracks(-half, half, min(d, 2 * half)) if 2 * half >= d - 1e-6 else (0.0,)
@@ -193,7 +193,7 @@ def _flank(ctx: Context, work: VGroove, mill: Cutter, number: int, away: str, ti
     wedge = line * math.sin(math.radians(work.included_deg - 90))
     dusts = number == 2 and wedge < FINISH_WALL_MM
     rise = high if number == 1 else max(wedge, FINISH_WALL_MM)
-    steps = passes(rise, max(0.3, d * ctx.depth_share), FINISH_WALL_MM, ctx.options.passes)
+    steps = passes(rise, ctx.roughing_mm(d), FINISH_WALL_MM, ctx.options.passes)
     words, size = ctx.finder
     zero_y = ctx.at("Y", [Term("half the edge finder", size / 2)])
     zero = Move(
@@ -309,7 +309,7 @@ def flats(ctx: Context, work: Flat) -> list[Setup]:
         x_move, x_zero = ctx.touch_side(f"{work.id}.{number}.zero.X", "X", "the free end, E", 0.0, "")
         z_move, z_zero = ctx.touch_top(f"{work.id}.{number}.zero.Z", f"the top of the Ø{ctx.size(work.round_mm)}")
         deep = r - work.across_mm / 2
-        steps = passes(deep, max(0.3, d * ctx.depth_share), 0.1, ctx.options.passes, finish_cuts=1)
+        steps = passes(deep, ctx.roughing_mm(d), 0.1, ctx.options.passes, finish_cuts=1)
         reach = r + d / 2 + OVER_RUN_MM
         # The flat ends at a shoulder on one side and runs out over the end of the round on the other.
         wall, end = (work.to_mm, work.from_mm) if work.from_mm <= 0 else (work.from_mm, work.to_mm)

@@ -100,4 +100,4 @@ def _own(tools: Sequence[MeasuringTool], kind: str, size_mm: float) -> str:
     """Name of a measuring tool of the shop that is of a kind and reaches a size; the surest of them."""
     least = _RANGE_MM if kind == "micrometer" else math.inf
     fit = [t for t in tools if kind in t.name.lower() and t.reach_mm - least - _OVER_MM <= size_mm <= t.reach_mm]
-    return min(fit, key=lambda t: t.uncertainty_mm).name if fit else ""
+    return min(fit, key=lambda t: t.trusted_mm).name if fit else ""

@@ -43,7 +43,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
     lie = bar_lie(ctx, "C", "D") if work.below else bar_lie(ctx)
     arbor = ctx.machine.horizontal
     ledge = max(ctx.width / 2 - _wall(work, sign) for sign in (1.0, -1.0))
-    mill = _side_cutter(ctx, work) if arbor else _end_mill(ctx, ledge, work.depth_mm)
+    mill = _side_cutter(ctx, work) if arbor else _end_mill(ctx, ledge, work.depth_mm, work.max_corner_mm)
     wide = mill.width_mm if arbor else mill.diameter_mm
     key = "cutter_width" if arbor else "cutter_diameter"
     d = ctx.measured.get(key, wide)
@@ -100,7 +100,7 @@ def _side(
     ctx: Context, work: Shoulder, side: str, sign: float, half_neck: float, mill: Cutter, d: float, half_words: str
 ) -> tuple[Move, ...]:
     """The moves of one side: tracks from the outside in, down in passes, then the wall in finishing cuts at full depth."""
-    most = max(0.3, (mill.width_mm if ctx.machine.horizontal else mill.diameter_mm) * ctx.depth_share)
+    most = ctx.roughing_mm(mill.width_mm if ctx.machine.horizontal else mill.diameter_mm)
     floor = passes(work.depth_mm - work.taken_mm, most, FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     wall = passes(FINISH_WALL_MM, FINISH_WALL_MM, FINISH_WALL_MM, ctx.options.passes, spring=ctx.options.spring_pass)
     ends = run_along(ctx, mill.diameter_mm)
@@ -187,12 +187,12 @@ def _side_cutter(ctx: Context, work: Shoulder) -> Cutter:
     return cutter
 
 
-def _end_mill(ctx: Context, ledge: float, deep: float) -> Cutter:
+def _end_mill(ctx: Context, ledge: float, deep: float, corner_mm: float) -> Cutter:
     """The thinnest that covers the ledge in one track and is long enough, else the thickest that is long enough."""
-    mills = ctx.mills()
+    mills = ctx.mills(corner_mm)
     long = [c for c in mills if not c.edge_length_mm or c.edge_length_mm >= deep]
     covering = [c for c in long if c.diameter_mm >= 1.5 * ledge]
-    return ctx.end_mill(sorted(covering, key=lambda c: c.diameter_mm) or long or mills, 12.0)
+    return ctx.end_mill(sorted(covering, key=lambda c: c.diameter_mm) or long or mills, 12.0, corner_mm)
 
 
 #: How far up its flank a chamfer cutter works, as one would like it first, mm.

@@ -139,7 +139,7 @@ def plan_work(
     sawn: list[Setup] = []
     if not blank.there:
         sawn = [_sawing(ctx, bar.bar.title if bar else "the bar"), *([rip(ctx, bar)] if bar is not None and lengthwise else [])]
-    setups = heat_placed(ctx, [*sawn, *made])
+    setups = _gears_said(ctx, heat_placed(ctx, [*sawn, *made]))
     complete_kit(ctx, setups)
     ctx.assumed.extend(_said_of_screws(ctx, {machine.id, *(s.machine_id for s in setups if s.machine_id)}))
     return Plan(
@@ -167,6 +167,17 @@ def plan_work(
         assumed=tuple(dict.fromkeys(ctx.assumed)),
         problems=tuple(dict.fromkeys(ctx.problems)),
     )
+
+
+def _gears_said(ctx: Context, setups: list[Setup]) -> list[Setup]:
+    """What belts and gears of a machine have to be minded for, where its spindle first turns."""
+    found, said = [], set()
+    for setup in setups:
+        machine = next((m for m in ctx.shop.machines if m.id == (setup.machine_id or ctx.machine.id)), ctx.machine)
+        told = machine.speeds_note and machine.id not in said and any(o.speed is not None for o in setup.operations)
+        found.append(replace(setup, cautions=(f"{machine.name}: {machine.speeds_note}", *setup.cautions)) if told else setup)
+        said |= {machine.id} if told else set()
+    return found
 
 
 def _request_bar(ctx: Context, bar: StockOption | None, buy: str) -> None:

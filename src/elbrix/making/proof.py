@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from elbrix.making.costs import Costs
 from elbrix.making.make_or_buy import make_or_buy
 from elbrix.making.plan import NO_BAR, Move, Plan
+from elbrix.mechanics.cutting import ARRIVES
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
 from elbrix.shop.machines import Machine
@@ -19,7 +20,7 @@ def plan_checks(
     plan: Plan, machine: Machine | None, measured: Mapping[str, float], costs: Costs | None = None
 ) -> tuple[Check, ...]:
     """In the order a toolmaker meets them."""
-    found = [_bar(plan), _kit(plan), _rounding(plan)]
+    found = [_bar(plan), _kit(plan), _rounding(plan), *_power(plan)]
     if costs is not None and (priced := make_or_buy(plan, costs)) is not None:
         found.append(priced)
     if machine is not None and machine.axes:
@@ -134,6 +135,34 @@ def _kit(plan: Plan) -> Check:
         text=f"{len(missing)} missing" if missing else "1 to look at" if odd else "all here",
         reason=reason,
     )
+
+
+def _power(plan: Plan) -> list[Check]:
+    """The heaviest cut against what arrives at the spindle; nothing where no motor of the plan is recorded."""
+    asking = [(o.speed.asks_w / o.speed.arrives_w, s, o) for s in plan.setups for o in s.operations if o.speed and o.speed.asks_w]
+    if not asking:
+        return []
+    share, setup, operation = max(asking, key=lambda a: a[0])
+    speed = operation.speed
+    assert speed is not None
+    where = f"{operation.title}, {setup.title}"
+    why = f": {speed.caution}" if speed.too_much else " asks the most; its feed is no more than the motor turns"
+    return [
+        Check(
+            key="power",
+            label="Spindle power",
+            value=share,
+            unit="",
+            limits=Limits(no_above=1.005),
+            text=f"{share:.0%}",
+            reason=where + why,
+            derivation=Derivation(
+                "kc1.1·h^(−mc)·Q/60,000, worn, over what arrives of the motor",
+                f"{speed.asks_w:.0f} W / {speed.arrives_w:.0f} W",
+                f"{ARRIVES:.0%} of the motor arrive at the edge; book values of cutting force scatter by a quarter",
+            ),
+        )
+    ]
 
 
 def _rounding(plan: Plan) -> Check:

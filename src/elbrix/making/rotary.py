@@ -166,7 +166,7 @@ def _wall(ctx: Context, table: Machine | None, mill: Cutter, work: RingWall) -> 
         Term(work.name.lower(), work.radius_mm),
         Term("half the cutter" + (" outside" if sign > 0 else " inside"), sign * d / 2),
     ]
-    floor = passes(work.depth_mm, max(0.3, d * ctx.depth_share), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
+    floor = passes(work.depth_mm, ctx.roughing_mm(d), FINISH_FLOOR_MM, ctx.options.passes, finish_cuts=1)
     # A wall that is hardly farther away than what roughing leaves is finished at once.
     rough = abs(work.edge_mm - work.radius_mm) > FINISH_WALL_MM + _HARDLY_MM
     lines = tracks_to_wall(work.radius_mm, work.edge_mm, d) if rough else ()

@@ -7,7 +7,10 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.mechanics.cutting import ARRIVES, cutting_power_w
+from elbrix.mechanics.drilling import HALF_POINT_RAD
 from elbrix.results.figures import Derivation, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import Machine
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.materials import Material
@@ -27,6 +30,10 @@ _SLOWER: Final = {
 }
 #: Where no steps are recorded, the slowest is taken to be this share of the table's speed.
 _SLOWEST: Final = 0.25
+#: A feed is held back to no less than this share of the table's: under it an edge rubs instead of cutting. Source: shop practice.
+_LEAST_FEED: Final = 0.5
+#: Of a motor that has just enough nothing is said.
+_JUST_ENOUGH: Final = 1.005
 
 
 class Speed(Struct, frozen=True):
@@ -37,14 +44,30 @@ class Speed(Struct, frozen=True):
     seconds_per_turn: float  #: of the handwheel that feeds; 0 when it is not known
     derivation: Derivation
     caution: str = ""
+    asks_w: float = 0.0  #: of the spindle; 0 where the cut or the motor is not known
+    arrives_w: float = 0.0  #: at the spindle; 0 where the motor is not known
+
+    @property
+    def too_much(self) -> bool:
+        """Whether the motor does not turn it, the feed held back as far as it may be."""
+        return 0 < self.arrives_w * _JUST_ENOUGH < self.asks_w
 
 
 def speed_for(
-    machine: Machine, cutter: Cutter, stock: Material, axis: str = "X", *, share: float = 1.0, most_rpm: float = math.inf
+    machine: Machine,
+    cutter: Cutter,
+    stock: Material,
+    axis: str = "X",
+    *,
+    share: float = 1.0,
+    most_rpm: float = math.inf,
+    takes_mm2: float = 0.0,
 ) -> Speed:
     """Revolutions per minute to the next lower step owned, and the feed that goes with them.
 
-    rpm = 1000·v/(π·D); feed = rpm·z·fz. Without recorded steps the calculated speed stands, and says so.
+    rpm = 1000·v/(π·D); feed = rpm·z·fz. Without recorded steps the calculated speed stands, and says so. Where the cut would ask
+    more than arrives at the spindle the feed is held back, then a lower step taken: the power of a belt or gear drive is the same
+    at each.
 
     Args:
         machine: Whose steps are taken.
@@ -53,6 +76,7 @@ def speed_for(
         axis: That feeds.
         share: Of the table's speed: what digs in or grabs goes slower.
         most_rpm: What is not balanced turns no faster.
+        takes_mm2: Metal in the way of its feed, across it; 0: not known. A drill takes its whole Ø.
     """
     v = (stock.carbide_m_min if cutter.material == "carbide" else stock.hss_m_min) * _SLOWER.get(cutter.kind, 1.0) * share
     wanted = 1000 * v / (math.pi * cutter.diameter_mm)
@@ -72,8 +96,16 @@ def speed_for(
     else:
         rpm, note = max(s for s in steps if s <= wanted), f"next lower step of {machine.name}"
     fz = _feed_per_tooth(cutter, stock, machine)
-    feed = rpm * cutter.teeth * fz
+    takes = math.pi / 4 * cutter.diameter_mm**2 if cutter.kind is CutterKind.DRILL else takes_mm2
+    held = _held_back(machine, cutter, stock, takes, rpm, fz)
+    feed = held.rpm * cutter.teeth * held.fz
     wheel = machine.axes.get(axis)
+    back = (
+        f" held back to the {format_number(held.arrives_w, 0)} W that arrive of {machine.name}’s motor: {held.rpm} rpm,"
+        f" {format_number(held.fz, 4)} mm a tooth;"
+        if held.rpm < rpm or held.fz < fz
+        else ""
+    )
     derivation = Derivation(
         "1000·v/(π·D), to the next lower step; feed = rpm·z·fz",
         (
@@ -81,10 +113,78 @@ def speed_for(
             if held_back
             else f"1000·{format_number(v, 1)}/(π·{format_number(cutter.diameter_mm)}) = {wanted:.0f} → {rpm};"
         )
-        + f" {rpm}·{cutter.teeth}·{format_number(fz)} = {feed:.0f} mm/min",
+        + back
+        + f" {held.rpm}·{cutter.teeth}·{format_number(held.fz, 4)} = {feed:.0f} mm/min",
         f"{stock.name}, {cutter.material}; {note}; guidance, the cutter maker's figures first",
     )
-    return Speed(rpm, feed, 60 * wheel.mm_per_turn / feed if wheel and feed > 0 else 0.0, derivation, caution)
+    if held.asks_w > held.arrives_w * _JUST_ENOUGH > 0:
+        caution = (
+            f"It asks {held.asks_w:.0f} W of the spindle and {held.arrives_w:.0f} W arrive: it stalls and breaks."
+            f" {_lighter(cutter, held, axis)}" + (f" {caution}" if caution else "")
+        )
+    return Speed(
+        held.rpm,
+        feed,
+        60 * wheel.mm_per_turn / feed if wheel and feed > 0 else 0.0,
+        derivation,
+        caution,
+        held.asks_w if held.arrives_w else 0.0,
+        held.arrives_w,
+    )
+
+
+class _Held(Struct, frozen=True):
+    """A speed and feed as the motor allows them."""
+
+    rpm: int
+    fz: float
+    asks_w: float
+    arrives_w: float
+
+
+def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: float, rpm: int, fz: float) -> _Held:
+    """Feed and step that the motor turns, or the gentlest there are."""
+    arrives = machine.power_w * ARRIVES
+    if not arrives or not takes_mm2:
+        return _Held(rpm, fz, 0.0, arrives)
+    slower = [s for s in sorted(machine.speeds_rpm, reverse=True) if s <= rpm] or [
+        max(1, round(rpm * k)) for k in (1.0, 0.8, 0.65, 0.5, 0.4, _SLOWEST)
+    ]
+    for step in slower:
+        asks = _asks_w(cutter, stock, takes_mm2, step, fz)
+        # P goes with the chip to 1 − mc: both the metal and what a thin chip costs more.
+        share = min(1.0, (arrives / asks) ** (1 / (1 - stock.mc)))
+        if share >= _LEAST_FEED:
+            return _Held(step, fz * share, min(asks, arrives), arrives)
+    gentle = fz * _LEAST_FEED
+    return _Held(slower[-1], gentle, _asks_w(cutter, stock, takes_mm2, slower[-1], gentle), arrives)
+
+
+def _asks_w(cutter: Cutter, stock: Material, takes_mm2: float, rpm: int, fz: float) -> float:
+    """Of the spindle. The chip of a mill is its mean over half a turn, of a drill's two lips half its feed a turn each."""
+    turning = cutter.teeth == 1
+    chip = (
+        fz * cutter.teeth / 2 * math.sin(HALF_POINT_RAD)
+        if cutter.kind is CutterKind.DRILL
+        else fz
+        if turning
+        else fz * 2 / math.pi
+    )
+    return cutting_power_w(stock, takes_mm2 * rpm * cutter.teeth * fz, chip)
+
+
+def _lighter(cutter: Cutter, held: _Held, axis: str) -> str:
+    """What to do about a cut the motor does not turn."""
+    share = held.arrives_w / held.asks_w
+    if cutter.kind is CutterKind.END_MILL and axis == "Z" and cutter.teeth > 1:
+        return "Straight down with a thinner cutter, then bored or milled out."
+    if cutter.kind is not CutterKind.DRILL:
+        return f"Take cuts of {share:.0%} of the depth."
+    # Drilled out from this Ø, what is left of the area is what the motor turns; alone, nothing over this does it.
+    before, alone = math.ceil(cutter.diameter_mm * math.sqrt(1 - share)), math.floor(cutter.diameter_mm * math.sqrt(share))
+    if before <= alone:
+        return f"Drill Ø{length(before)} {LENGTH_UNIT} first."
+    return f"Drill it up in steps, the first no larger than Ø{length(alone)} {LENGTH_UNIT}, or on a stronger machine."
 
 
 def slowest_for(machine: Machine, cutter: Cutter, stock: Material, axis: str = "X") -> Speed:

@@ -142,13 +142,14 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
         )
         moves.append(at_levels(move, levels, -height - 1.0))
     tool = ctx.tool(mill, height + 1.0)
+    speed = ctx.speed(mill, takes_mm2=max(p.cut_mm for p in steps) * (height + 1.0) / levels)
     setup = ctx.setup(
         f"square.{face}",
         f"Mill edge {face}",
         lie,
         (
             Operation(title="Find zero", tool=zero.tool, moves=(moves[0],)),
-            Operation(title=f"Edge {face}", tool=mill.title, cutter=tool, speed=ctx.speed(mill), moves=tuple(moves[1:])),
+            Operation(title=f"Edge {face}", tool=mill.title, cutter=tool, speed=speed, moves=tuple(moves[1:])),
         ),
         holding=f"on parallels under straps along the table, edge {face} standing out by the cutter and 3",
         datum=f"Y zero at the near edge, {opposite(face)}; Z zero on A",
@@ -228,12 +229,13 @@ def _face(ctx: Context, up: str, away: str, over: dict[str, float], mill: Cutter
         caution="Milled edges cut: file away from you, gloves only with the spindle stopped.",
     )
     held = gripped(ctx, wide)
+    speed = ctx.speed(mill, takes_mm2=take / cuts * min(wide, mill.diameter_mm))
     rod = "a round rod at the moving jaw, " if not {away, "C" if up == "A" else up} & set(done) or up in ("A", "B") else ""
     setup = ctx.setup(
         f"square.{up}",
         f"Mill face {up}",
         lie,
-        (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=ctx.speed(mill), moves=(move, last)),),
+        (Operation(title=f"Mill {up}", tool=mill.title, cutter=ctx.tool(mill), speed=speed, moves=(move, last)),),
         holding=(
             f"in the vise, {rod}at least half its height in the jaws, tapped down on the parallels"
             if held

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Final
 
@@ -72,16 +73,20 @@ class Turning:
             note: Beside it.
             pace: How fast the work turns; or a drill, whose own Ø says so.
         """
-        return Operation(title=title, tool=tool, cutter=shape, speed=self._speed(pace), moves=tuple(moves), note=note)
+        return Operation(
+            title=title, tool=tool, cutter=shape, speed=self._speed(pace, shape.width_mm), moves=tuple(moves), note=note
+        )
 
-    def _speed(self, pace: Pace | Cutter) -> Speed | None:
+    def _speed(self, pace: Pace | Cutter, blade_mm: float) -> Speed | None:
         if isinstance(pace, Cutter):
             return self.ctx.speed(pace, "Z")
         if pace is Pace.HAND:
             return None
         if pace is Pace.SLOWEST:
             return slowest_for(self.ctx.machine, self.tool, self.ctx.stock, "Z")
-        return self.ctx.speed(self.tool, "Z", share=_PARTED if pace is Pace.PART else 1.0)
+        parts = pace is Pace.PART
+        deep = blade_mm if parts else _ROUGH.get(self.ctx.machine.rigidity, 1.5) / 2
+        return self.ctx.speed(self.tool, "Z", share=_PARTED if parts else 1.0, takes_mm2=math.pi * self.stock * deep)
 
     # --- the first end -----------------------------------------------------------------------------------------------
 

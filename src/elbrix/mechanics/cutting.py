@@ -1,4 +1,4 @@
-"""What a cutter does to the work: forces for milling and drilling from the material's book values, or a plain guess. N, mm, N·mm.
+"""What a cutter does to the work and asks of the spindle, from the material's book values or a plain guess. N, mm, N·mm, W.
 
 Book values of cutting force scatter by a quarter, and a worn edge adds as much: the milling force is taken with that on top.
 """
@@ -27,6 +27,8 @@ _POINT_SIN: Final = math.sin(HALF_POINT_RAD)
 TAP_FULL: Final = 2.0
 #: Where it breaks through, a drill's lips grab and lift the work by this share of its thrust.
 GRABS_UP: Final = 0.5
+#: Of a motor's power so much arrives at the edge through belts, gears and bearings. Source: shop practice, small machines.
+ARRIVES: Final = 0.7
 #: Sideways force when nobody knows the cut, N.
 GUESSES: Final = {"light": 150.0, "medium": 500.0, "heavy": 1500.0}
 
@@ -110,6 +112,19 @@ def drilling_force(material: Material, diameter_mm: float, feed_mm: float) -> Cu
         material.name,
     )
     return CutForce(0.0, -thrust, torque, derivation)
+
+
+def cutting_power_w(material: Material, removed_mm3_min: float, chip_mm: float) -> float:
+    """What a cut asks of the spindle on the average over a turn, W: kc1.1·h^(−mc)·Q/60,000, of a worn edge.
+
+    Args:
+        removed_mm3_min: Metal that goes, mm³/min.
+        chip_mm: Its mean thickness.
+    """
+    if removed_mm3_min <= 0 or chip_mm <= 0:
+        return 0.0
+    pressure: float = material.kc11_mpa * chip_mm**-material.mc * WORN
+    return pressure * removed_mm3_min / 60000
 
 
 def tapping_force(material: Material, diameter_mm: float, pitch_mm: float) -> CutForce:

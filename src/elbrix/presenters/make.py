@@ -296,6 +296,8 @@ class MakePresenter:
             speed = f"{operation.speed.rpm} rpm, {self.style.feed(operation.speed.feed_mm_min)}"
             if operation.speed.seconds_per_turn:
                 speed += f", {operation.speed.seconds_per_turn:.1f} s a turn"
+        # How the whole operation has to be cut is said before its first move.
+        paced = operation.speed.caution if operation.speed is not None and move is operation.moves[0] else ""
         asked = move.asked
         typed = self.job.measured.get(asked.key) if asked else None
         return MoveLine(
@@ -303,7 +305,7 @@ class MakePresenter:
             words=move.words,
             numbers=tuple((p.axis, self.number(move, p)) for p in move.positions),
             details=tuple(details),
-            caution=move.caution,
+            caution=said_in(" ".join(c for c in (move.caution, paced) if c), self.style),
             ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",
             ask_key=asked.key if asked else "",
             measured="" if typed is None else entry_text(typed, self.style.length),

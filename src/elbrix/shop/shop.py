@@ -72,6 +72,10 @@ class Shop(Struct, frozen=True, kw_only=True):
         """Cutters of some kinds, thickest first."""
         return sorted((c for c in self.cutters if c.kind in kinds), key=lambda c: -c.diameter_mm)
 
+    def square_end_mills(self) -> list[Cutter]:
+        """End mills that leave a square inner corner, thickest first."""
+        return [c for c in self.cutters_of(CutterKind.END_MILL) if c.square]
+
     def touch_offs_for(self, machine: str) -> list[TouchOff]:
         """Touch-off tools that are used on a machine."""
         return [t for t in self.touch_offs if t.machine in ("", machine)]

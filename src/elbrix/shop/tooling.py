@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Final
 
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
 from elbrix.results.length_text import LENGTH_UNIT, length
+
+#: A mill's corner up to this counts as square, mm: the usual chamfer of an edge clears it.
+SQUARE_MM: Final = 0.2
 
 
 class CutterKind(StrEnum):
@@ -39,6 +43,7 @@ class Cutter(Struct, frozen=True, kw_only=True):
     width_mm: float = 0.0  #: side and face cutters and saws
     name: str = ""  #: thread of a tap, gauge of a drill
     flank_deg: float = 0.0  #: of an angle cutter, edge to axis
+    corner_mm: float = 0.0  #: radius at the end of a mill's edges; 0: square, half the Ø: a ball
     notes: str = ""
 
     def __post_init__(self) -> None:
@@ -53,8 +58,23 @@ class Cutter(Struct, frozen=True, kw_only=True):
         if self.teeth < 1:
             raise ShopError("Cutter", "no teeth", "Feed is worked out per tooth", "Count the teeth", entry="teeth")
 
+        if not 0 <= self.corner_mm <= self.diameter_mm / 2:
+            raise ShopError(
+                "Cutter",
+                f"a corner radius of {length(self.corner_mm)} {LENGTH_UNIT}",
+                "It is from 0, square, to half the diameter, a ball",
+                "Measure it, or leave it at 0",
+                entry="corner_mm",
+            )
+
+    @property
+    def square(self) -> bool:
+        """Whether it leaves an inner corner in which what is square sits."""
+        return self.corner_mm <= SQUARE_MM
+
     @property
     def title(self) -> str:
+        rounded = f" R{self.corner_mm:g}" if self.corner_mm else ""
         if self.kind in (CutterKind.TAP, CutterKind.DIE):
             return f"{self.name} {self.kind.value}"
         if self.kind is CutterKind.ANGLE_CUTTER:
@@ -63,7 +83,7 @@ class Cutter(Struct, frozen=True, kw_only=True):
             return f"{self.kind.value} Ø{self.diameter_mm:g} × {self.width_mm:g}"
         if self.kind is CutterKind.DRILL and self.name:
             return f"drill {self.name}"
-        return f"{self.kind.value} Ø{round(self.diameter_mm, 2):g}"
+        return f"{self.kind.value} Ø{round(self.diameter_mm, 2):g}{rounded}"
 
 
 class Collet(Struct, frozen=True, kw_only=True):
@@ -95,6 +115,11 @@ class MeasuringTool(Struct, frozen=True, kw_only=True):
     reach_mm: float = 150.0
     checked_on: str = ""  #: ISO date of the last check; empty: never
     check_months: int = 0  #: how often it is checked; 0: not by the calendar
+
+    @property
+    def trusted_mm(self) -> float:
+        """A reading may be off by so much: what is said of it, and never less than half a division, to which it is read."""
+        return max(self.uncertainty_mm, self.resolution_mm / 2)
 
 
 class HolderKind(StrEnum):

@@ -13,6 +13,7 @@ from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.rehearsal.pictures import setup_scene
+from elbrix.results.length_text import said_in
 
 #: Widths of the columns, tenths of a millimetre: words beside numbers, numbers, words alone, words beside a blank.
 _WORDS, _NUMBERS, _ALL, _ASKED = 960.0, 820.0, 1800.0, 1400.0
@@ -162,12 +163,25 @@ class RouteCard(Struct, kw_only=True):
 
     def _operation_height(self, pen: Pen, operation: Operation) -> float:
         tool = pen.height(_TOOL, self._operation_words(operation), 28)
-        return 14 + max(pen.height(_OPERATION, operation.title, 32, bold=True), tool) + 14
+        paced = self._paced(operation)
+        return (
+            14
+            + max(pen.height(_OPERATION, operation.title, 32, bold=True), tool)
+            + (pen.height(_ALL, paced, 26) + 4 if paced else 0)
+            + 14
+        )
+
+    def _paced(self, operation: Operation) -> str:
+        """What its speed or feed has to be minded for."""
+        caution = operation.speed.caution if operation.speed is not None else ""
+        return f"▲ {said_in(caution, self.style)}" if caution else ""
 
     def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
         pen.words(LEFT, y + 12, _OPERATION, operation.title, 32, bold=True)
         pen.words(LEFT + WIDTH - _TOOL, y + 15, _TOOL, self._operation_words(operation), 28, colour=SOFT)
         below = y + self._operation_height(pen, operation) - 6
+        if paced := self._paced(operation):
+            pen.words(LEFT, below - 8 - pen.height(_ALL, paced, 26), _ALL, paced, 26, colour=ACCENT)
         pen.line(LEFT, below, LEFT + WIDTH, below, 1)
 
     def _small(self, move: Move) -> str:

@@ -169,7 +169,7 @@ def owned_readers(shop: Shop) -> tuple[AngleTool, ...]:
 
 def _spacer_u_mm(shop: Shop, length_mm: float) -> float:
     """How well the shop measures a spacer of that length."""
-    fit = [t.uncertainty_mm for t in shop.measuring if t.reach_mm >= length_mm]
+    fit = [t.trusted_mm for t in shop.measuring if t.reach_mm >= length_mm]
     return min(fit, default=0.01)
 
 

@@ -28,7 +28,6 @@ from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
-from elbrix.shop.tooling import CutterKind
 from elbrix.shop.workholding import BlockKind, Clamp, ClampKind, SupportBlock
 from elbrix.solids.recipe import Recipe
 from elbrix.standards.materials import material
@@ -95,7 +94,7 @@ class ClampFamily:
     @staticmethod
     def _slot_width(p: Proposal, shop: Shop, stud: Thread) -> float:
         clear = clear_of(stud)
-        mills = sorted(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.3 <= c.diameter_mm <= clear + 1.5)
+        mills = sorted(c.diameter_mm for c in shop.square_end_mills() if clear - 0.3 <= c.diameter_mm <= clear + 1.5)
         if mills:
             return p.measure("slot_width", mills[0], "an end mill you have")
         return p.work("slot_width", round_up(clear, 0.1), "the stud's clearance hole", f"{format_number(clear)}")

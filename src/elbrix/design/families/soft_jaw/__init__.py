@@ -38,7 +38,6 @@ from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
-from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 _ROUGH_OUTLINE: Final = "0,0; 60,0; 60,30; 0,30"
@@ -148,7 +147,7 @@ class SoftJaw:
             else ()
         )
         # A large cutter's corner reliefs eat the wall behind.
-        mills = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= 8.0)
+        mills = tuple(c.diameter_mm for c in shop.square_end_mills() if c.diameter_mm <= 8.0)
         best = largest_cutter(ring, clearance, mills) if ring else 0.0
         cutter = p.measure(
             "cutter_diameter",

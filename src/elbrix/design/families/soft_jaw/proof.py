@@ -12,7 +12,6 @@ from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
-from elbrix.shop.tooling import CutterKind
 
 
 def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
@@ -120,7 +119,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
             )
         )
     if s.kind == "outline":
-        owned = tuple(c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL))
+        owned = tuple(c.diameter_mm for c in shop.square_end_mills())
         best = largest_cutter(s.ring, v.number("outline_clearance"), owned)
         found.append(
             Figure(

@@ -126,7 +126,7 @@ def tool_for(remedy: str, slot_mm: float, shop: Shop) -> tuple[str, bool]:
         tool = next((m.name for m in shop.measuring if "indicator" in m.name.lower()), "")
         return (tool, True) if tool else ("an indicator", False)
     if remedy in ("open", "open one", "recut"):
-        mill = next((c.title for c in shop.cutters_of(CutterKind.END_MILL) if c.diameter_mm <= slot_mm), "")
+        mill = next((c.title for c in shop.square_end_mills() if c.diameter_mm <= slot_mm), "")
         return (mill, True) if mill else (f"an end mill to {length(slot_mm)} {LENGTH_UNIT}", False)
     if remedy == "skim":
         mill = next((c.title for c in shop.cutters_of(CutterKind.FACE_MILL, CutterKind.END_MILL)), "")

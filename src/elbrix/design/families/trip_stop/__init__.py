@@ -24,7 +24,6 @@ from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
-from elbrix.shop.tooling import CutterKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.statistics import student_95
@@ -44,9 +43,7 @@ class TripStop:
         travel = p.assume("travel", 100.0)
         screw = p.assume("screw", "M6")
         clear = clearance_hole(screw).value
-        mills = sorted(
-            c.diameter_mm for c in shop.cutters_of(CutterKind.END_MILL) if clear - 0.35 <= c.diameter_mm <= clear + 1.6
-        )
+        mills = sorted(c.diameter_mm for c in shop.square_end_mills() if clear - 0.35 <= c.diameter_mm <= clear + 1.6)
         slot = p.measure(
             "slot_width",
             mills[0] if mills else round_up(clear, 0.5),
