@@ -6,6 +6,7 @@ import sys
 import threading
 from collections.abc import Callable
 from functools import cache
+from itertools import count
 from typing import Final, TypeVar
 
 from PyQt6.QtCore import (
@@ -82,13 +83,55 @@ def in_background(call: Callable[[], T]) -> T:
     return found[0]
 
 
+#: So many calls are worked on beside the window at once. Each takes as much of the interpreter as the window itself: with a
+#: thread for every call that was overtaken an edit a moment later stood for seconds.
+_AT_ONCE: Final = 2
+
+
+class _Queue:
+    """Calls that wait for their turn beside the window: the newest first, and of each asker only its newest."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._waiting: dict[int, Callable[[], None]] = {}  # by asker, the newest last
+        self._running = 0
+
+    def put(self, asker: int, work: Callable[[], None]) -> None:
+        """Have something done, in place of what the same asker still waits for."""
+        with self._lock:
+            self._waiting.pop(asker, None)
+            self._waiting[asker] = work
+            begins = self._running < _AT_ONCE
+            self._running += begins
+        if begins:
+            beside(self._work, "later")
+
+    def forget(self, asker: int) -> None:
+        """What it waits for is not wanted any more."""
+        with self._lock:
+            self._waiting.pop(asker, None)
+
+    def _work(self) -> None:
+        while True:
+            with self._lock:
+                if not self._waiting:
+                    self._running -= 1
+                    return
+                work = self._waiting.pop(next(reversed(self._waiting)))
+            work()
+
+
+_queue = _Queue()
+_askers = count()
+
+
 class _Failed:
     def __init__(self, error: Exception) -> None:
         self.error = error
 
 
 class Later(QObject):
-    """An answer worked out beside the window, in a thread; one that was overtaken is dropped.
+    """An answer worked out beside the window, in a thread; one that was overtaken is dropped, and not begun if it still waits.
 
     For calls of plain values that take a few tenths of a second: the thread and the window share the interpreter, so the
     window stays awake but not for itself alone. What takes longer belongs in a process (`searching`).
@@ -98,6 +141,7 @@ class Later(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._asker = next(_askers)
         self._number = 0
         self._answers: list[tuple[int, object]] = []  # the thread appends, the window takes; a list append is one step
         self._look = QTimer(self)
@@ -121,12 +165,13 @@ class Later(QObject):
                 found = _Failed(error)
             answers.append((number, found))
 
-        beside(work, "later")
+        _queue.put(self._asker, work)
         self._look.start()
 
     def drop(self) -> None:
         """Nothing that is under way is wanted any more."""
         self._number += 1
+        _queue.forget(self._asker)
         self._look.stop()
 
     def _listen(self) -> None:
