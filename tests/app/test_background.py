@@ -144,3 +144,99 @@ print(there - before, made[there:])
     count, _, later = out.strip().partition(" ")
     assert int(count) > 30
     assert later == "[]"
+
+
+class Slow:
+    """Calls that wait until they are let go, and tell which were begun and how many ran at once."""
+
+    def __init__(self) -> None:
+        self.gate = threading.Event()
+        self.begun: list[str] = []
+        self.most = self.now = 0
+        self.lock = threading.Lock()
+
+    def __call__(self, name: str) -> str:
+        with self.lock:
+            self.begun.append(name)
+            self.now += 1
+            self.most = max(self.most, self.now)
+        self.gate.wait(10)
+        with self.lock:
+            self.now -= 1
+        return name
+
+
+def asked(qtbot: QtBot, count: int) -> tuple[list[Later], list[object]]:
+    laters, heard = [Later() for _ in range(count)], []
+    for later in laters:
+        later.done.connect(heard.append)
+    return laters, heard
+
+
+def test_of_many_edits_only_the_first_and_the_last_are_worked_out(qtbot: QtBot) -> None:
+    """Each edit began a thread and none of them ended early: a window with ten of them has an eleventh of the interpreter."""
+    slow = Slow()
+    (later,), heard = asked(qtbot, 1)
+    for n in range(20):
+        later.start(lambda n=n: slow(f"edit {n}"))
+    qtbot.waitUntil(lambda: len(slow.begun) == 2, timeout=5000)  # the first takes long: the newest is begun beside it
+    assert slow.begun == ["edit 0", "edit 19"]
+    slow.gate.set()
+    qtbot.waitUntil(lambda: not later.busy, timeout=5000)
+    assert heard == ["edit 19"]
+    assert len(slow.begun) == 2
+
+
+def test_never_more_than_two_at_once_and_the_newest_first(qtbot: QtBot) -> None:
+    slow = Slow()
+    laters, heard = asked(qtbot, 6)
+    for n, later in enumerate(laters):
+        later.start(lambda n=n: slow(str(n)))
+    qtbot.waitUntil(lambda: len(slow.begun) == 2, timeout=5000)
+    qtbot.wait(250)  # longer than it takes for one more to be begun
+    assert slow.begun == ["0", "5"]
+    slow.gate.set()
+    qtbot.waitUntil(lambda: len(heard) == 6, timeout=5000)
+    assert sorted(heard) == ["0", "1", "2", "3", "4", "5"]
+    assert slow.most == 2
+
+
+def test_what_is_not_wanted_any_more_is_not_begun(qtbot: QtBot) -> None:
+    slow = Slow()
+    laters, heard = asked(qtbot, 3)
+    for n, later in enumerate(laters):
+        later.start(lambda n=n: slow(str(n)))
+    laters[1].drop()
+    slow.gate.set()
+    qtbot.waitUntil(lambda: len(heard) == 2, timeout=5000)
+    qtbot.wait(150)
+    assert sorted(heard) == ["0", "2"]
+    assert "1" not in slow.begun
+    assert not laters[1].busy
+
+
+@pytest.mark.filterwarnings("ignore::pytest.PytestUnhandledThreadExceptionWarning")
+def test_a_call_that_ends_its_thread_does_not_end_the_others(qtbot: QtBot) -> None:
+    laters, heard = asked(qtbot, 4)
+
+    def ends() -> object:
+        raise SystemExit(3)
+
+    laters[0].start(ends)
+    qtbot.wait(50)
+    laters[1].start(ends)
+    qtbot.wait(50)
+    for n in (2, 3):
+        laters[n].start(lambda n=n: n)
+    qtbot.waitUntil(lambda: sorted(heard) == [2, 3], timeout=5000)
+    for later in laters[:2]:
+        later.drop()
+
+
+def test_quick_calls_follow_one_another_in_one_thread(qtbot: QtBot) -> None:
+    laters, heard = asked(qtbot, 8)
+    for later in laters:
+        later.start(threading.get_ident)
+    qtbot.waitUntil(lambda: len(heard) == 8, timeout=5000)
+    assert threading.get_ident() not in heard
+    assert len(set(heard)) <= 2

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import threading
+import time
 from collections.abc import Callable
 from functools import cache
 from itertools import count
@@ -83,33 +84,46 @@ def in_background(call: Callable[[], T]) -> T:
     return found[0]
 
 
-#: So many calls are worked on beside the window at once. Each takes as much of the interpreter as the window itself: with a
-#: thread for every call that was overtaken an edit a moment later stood for seconds.
-_AT_ONCE: Final = 2
+#: A call that has gone on for so long no longer keeps the others waiting: one more is begun beside it, s.
+_LONG_S: Final = 0.1
+_AT_MOST: Final = 2
 
 
 class _Queue:
-    """Calls that wait for their turn beside the window: the newest first, and of each asker only its newest."""
+    """Calls that wait for their turn beside the window: the newest first, and of each asker only its newest.
+
+    Each that runs takes as much of the interpreter as the window itself. With a thread for every call that was overtaken, an
+    edit a moment later stood for seconds.
+    """
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._waiting: dict[int, Callable[[], None]] = {}  # by asker, the newest last
         self._running = 0
+        self._begun = 0.0  # when the newest of those that run began
 
     def put(self, asker: int, work: Callable[[], None]) -> None:
         """Have something done, in place of what the same asker still waits for."""
         with self._lock:
             self._waiting.pop(asker, None)
             self._waiting[asker] = work
-            begins = self._running < _AT_ONCE
-            self._running += begins
-        if begins:
-            beside(self._work, "later")
+        self.go_on()
 
     def forget(self, asker: int) -> None:
         """What it waits for is not wanted any more."""
         with self._lock:
             self._waiting.pop(asker, None)
+
+    def go_on(self) -> None:
+        """Begin what may be begun. Asked by the window's thread, which begins every thread."""
+        with self._lock:
+            late = time.monotonic() - self._begun > _LONG_S
+            begins = bool(self._waiting) and (not self._running or (self._running < _AT_MOST and late))
+            self._running += begins
+            if begins:
+                self._begun = time.monotonic()
+        if begins:
+            beside(self._work, "later")
 
     def _work(self) -> None:
         while True:
@@ -118,7 +132,13 @@ class _Queue:
                     self._running -= 1
                     return
                 work = self._waiting.pop(next(reversed(self._waiting)))
-            work()
+                self._begun = time.monotonic()
+            try:
+                work()
+            except BaseException:
+                with self._lock:
+                    self._running -= 1  # the thread ends with it, the queue does not
+                raise
 
 
 _queue = _Queue()
@@ -175,6 +195,7 @@ class Later(QObject):
         self._look.stop()
 
     def _listen(self) -> None:
+        _queue.go_on()
         while self._answers:
             number, found = self._answers.pop(0)
             if number == self._number:
