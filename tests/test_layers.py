@@ -181,3 +181,17 @@ def test_no_line_is_longer_than_the_page() -> None:
         if len(line) > 130
     ]
     assert not long
+
+
+def test_no_signal_is_handed_on_as_its_emit() -> None:
+    """A bound signal's `emit` does not hold the object it speaks for: called when that is gone, the process dies."""
+    found = []
+    for path in sorted((Path(elbrix.__path__[0]) / "app").rglob("*.py")):
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        called = {id(node.func) for node in ast.walk(tree) if isinstance(node, ast.Call)}
+        found += [
+            f"{path.name}:{node.lineno}"
+            for node in ast.walk(tree)
+            if isinstance(node, ast.Attribute) and node.attr == "emit" and id(node) not in called
+        ]
+    assert not found

@@ -166,9 +166,12 @@ class Card(QFrame):
             self._foot.removeWidget(old)
             old.hide()
             old.deleteLater()
-        self._foot_buttons = {button.key: make_button(button, self.pressed.emit) for button in buttons}
+        self._foot_buttons = {button.key: make_button(button, self._press) for button in buttons}
         self._buttons |= self._foot_buttons
         self._lay_foot(list(self._foot_buttons.values()))
+
+    def _press(self, key: str) -> None:
+        self.pressed.emit(key)
 
     def _part(self, section: Section, shape: tuple[object, ...]) -> SectionPart:
         """A new section, heard by the card."""

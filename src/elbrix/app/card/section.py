@@ -141,11 +141,15 @@ class SectionPart(QWidget):
         line.setContentsMargins(0, 4, 0, 0)
         line.setSpacing(2 if wide else 10)
         for button in section.buttons:
-            self.buttons[button.key] = widget = make_button(button, self.pressed.emit)
+            self.buttons[button.key] = widget = make_button(button, self._press)
             line.addWidget(widget)
         if not wide:
             line.addStretch(1)
         self._column.addLayout(line)
+
+    def _press(self, key: str) -> None:
+        # A method holds its object; a bound signal's `emit` does not, and says it of what may be gone.
+        self.pressed.emit(key)
 
     def set_palette(self, palette: Palette) -> None:
         """Another look; the rows take it with what they show next."""
