@@ -10,7 +10,19 @@ from hypothesis import strategies as st
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import read_length
-from elbrix.quantities.lengths import INCH, METRIC, Length, entry_text, round_down, round_to_step, round_up, rounding_mm, show
+from elbrix.quantities.lengths import (
+    INCH,
+    METRIC,
+    Length,
+    all_same,
+    entry_text,
+    round_down,
+    round_to_step,
+    round_up,
+    rounding_mm,
+    same_length,
+    show,
+)
 
 
 @pytest.mark.parametrize(
@@ -166,3 +178,31 @@ def test_only_lengths_follow_the_display_unit() -> None:
     assert INCH.with_unit(25.0, "N·m") == METRIC.with_unit(25.0, "N·m") == "25.0 N·m" or INCH.with_unit(
         25.0, "N·m"
     ) == METRIC.with_unit(25.0, "N·m")
+
+
+@given(st.integers(1, 40_000_000))
+def test_a_tenth_of_a_micron_goes_through_an_inch_entry_and_comes_back(tenths: int) -> None:
+    """130 mm, opened in inches and accepted, came back a nanometre under a limit of 130."""
+    value = tenths / 10_000
+    assert Length.parse(entry_text(value, "in"), "in").mm == value
+
+
+@given(st.floats(0.001, 4000))
+def test_any_other_size_comes_back_as_the_same_length(value: float) -> None:
+    back = Length.parse(entry_text(value, "in"), "in").mm
+    assert same_length(back, value)
+    assert abs(back - value) <= 2.6e-6
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"), [("0.5", 12.7), ("1/3", 25.4 / 3), ("0.33333", 0.33333 * 25.4), ("2 3/64", 2.046875 * 25.4)]
+)
+def test_what_is_typed_short_is_taken_as_typed(text: str, mm: float) -> None:
+    assert Length.parse(text, "in").mm == pytest.approx(mm, abs=1e-12)
+
+
+def test_sizes_are_the_same_in_their_order_only() -> None:
+    assert all_same((1.0, 2.0), (1.0000004, 2.0))
+    assert not all_same((1.0, 2.0), (2.0, 1.0))
+    assert not all_same((1.0,), (1.0, 2.0))
+    assert not all_same((1.0,), (1.00001,))

@@ -33,5 +33,6 @@ def chosen_from(parameter: Parameter, text: str, unit: str = "mm") -> Chosen:
         EntryError: The text cannot be taken.
     """
     given = parameter.read(text, unit)
-    typed = text.strip() if unit == "mm" or parameter.kind not in (Kind.LENGTH, Kind.READINGS) else f"{text.strip()} ({unit})"
+    lengths = parameter.kind in (Kind.LENGTH, Kind.READINGS, Kind.PLACES, Kind.OUTLINE)
+    typed = f"{text.strip()} ({unit})" if lengths and unit != "mm" else text.strip()
     return Chosen(text=parameter.entry_text(given), typed=typed)

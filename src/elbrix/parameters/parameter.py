@@ -10,7 +10,7 @@ from typing import Any, Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.parameters.places import places_text, read_places
+from elbrix.parameters.places import places_said, places_text, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.dates import read_date
@@ -172,7 +172,7 @@ class Parameter(Struct, frozen=True, kw_only=True):
         if self.kind is Kind.ANGLE:
             return angle_text(float(given.value))
         if self.kind in (Kind.PLACES, Kind.OUTLINE):
-            return places_text(read_places(str(given.value), "mm", self.label))
+            return places_text(read_places(str(given.value), "mm", self.label), length_unit)
         return f"{given.value:g}" if isinstance(given.value, float) else str(given.value)
 
     def shown_choice(self, value: str) -> str:
@@ -234,6 +234,8 @@ def figure_of(parameter: Parameter, given: ParameterValue) -> Figure:
             features=(parameter.feature,),
         )
     text = parameter.shown_choice(value) if isinstance(value, str) else ""
+    if parameter.kind in (Kind.PLACES, Kind.OUTLINE):
+        text = places_said(read_places(str(value), "mm", parameter.label)) or "none"
     if value == "" and not text:
         text = "none"
     number = 0.0 if isinstance(value, str) else float(value)

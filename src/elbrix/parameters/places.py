@@ -7,15 +7,17 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from typing import Final
 
 from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.grammar import clip
-from elbrix.quantities.lengths import Length
+from elbrix.quantities.lengths import Length, entry_text
 from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import format_number
+from elbrix.results.length_text import length
 
 Point = tuple[float, float]
 MOST_PLACES: Final = 600
@@ -128,11 +130,20 @@ def checked(points: list[Point], where: str) -> tuple[Point, ...]:
     return tuple(points)
 
 
-def places_text(places: Places) -> str:
-    """As typed, in mm: reads back as the same places."""
+def places_text(places: Places, unit: str = "mm") -> str:
+    """As typed, in mm or inches: reads back as the same places."""
+    return _written(places, lambda value: entry_text(value, unit))
+
+
+def places_said(places: Places) -> str:
+    """The same for a card, its lengths marked for the unit on show."""
+    return _written(places, length)
+
+
+def _written(places: Places, size: Callable[[float], str]) -> str:
     if places.grid_mm:
-        return f"grid {format_number(places.grid_mm, 6)}"
-    return "; ".join(f"{format_number(x, 6)},{format_number(y, 6)}" for x, y in places.points)
+        return f"grid {size(places.grid_mm)}"
+    return "; ".join(f"{size(x)},{size(y)}" for x, y in places.points)
 
 
 def beside(error: ShopError, entry: str) -> EntryError:

@@ -29,7 +29,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import verdict_word
 from elbrix.quantities.counts import parse_amount, parse_count
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.lengths import Length, UnitStyle, entry_text
+from elbrix.quantities.lengths import Length, UnitStyle, all_same, entry_text
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -555,6 +555,9 @@ class CataloguePresenter:
             return f"{parameter.label} not measured", replace(doc, as_made=others)
         parts = [p for p in text.split(";") if p.strip()]
         values = tuple(Length.parse(p, self.style.length, parameter.label, parameter.low, parameter.high).mm for p in parts[:50])
+        was = next((m for m in doc.as_made if m.figure == name), None)
+        if was is not None and all_same(values, was.readings_mm) and tool in ("", was.measured_with):
+            return f"{parameter.label} as made {text.strip()}", doc
         as_made = AsMade(
             on=time.strftime("%Y-%m-%d"),
             figure=name,

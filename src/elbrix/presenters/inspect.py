@@ -38,7 +38,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import figure_row, repair, said_scene, tiles_of, why_check
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
-from elbrix.quantities.lengths import UnitStyle, entry_text
+from elbrix.quantities.lengths import UnitStyle, entry_text, same_length
 from elbrix.results.checks import Fix
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -429,7 +429,7 @@ class InspectPresenter:
         tool = dict(self.parameters["tool"].choices).get(self._tool(), "") if "tool" in self.parameters and self._tool() else ""
         found = []
         for value in typed_readings(place, text, self.style.length):
-            same = next((t for t in before if abs(t.value - value) < 1e-6), None)
+            same = next((t for t in before if same_length(t.value, value)), None)
             if same is not None:
                 before.remove(same)
             found.append(same or TakenDoc(value=value, tool=tool, on=_now()))

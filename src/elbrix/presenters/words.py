@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from typing import Final
 
@@ -12,10 +13,10 @@ from elbrix.drawing.scene import Note, Scene
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.presenters.card import Button, Row, Section
 from elbrix.presenters.proof import Tile, Why
-from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check, Verdict
-from elbrix.results.figures import Derivation, Figure
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import said_in
 
 
@@ -35,6 +36,11 @@ def working_text(derivation: Derivation | None, result: str, note: str = "") -> 
     if note:
         lines.append(note)
     return "\n".join(lines)
+
+
+def result_text(value: float, unit: str, step_mm: float | None) -> str:
+    """What a working comes to: the number as it is shown in mm, a bare number to three places."""
+    return METRIC.with_unit(value, unit, step_mm) if unit else format_number(value)
 
 
 #: Characters of label and words that go into one line of a card.
@@ -70,7 +76,7 @@ def figure_row(
         )
     if given is not None and not isinstance(given.value, Readings) and " by " in given.text and " ± " in given.text:
         note = "\n".join(p for p in (note, f"as read: {given.text}") if p)
-    result_mm = f"{figure.value:.4g} {figure.unit}".strip() if not figure.text else figure.text
+    result_mm = figure.text or result_text(figure.value, figure.unit, figure.step)
     if parameter is None:
         return Row(
             key=figure.key,
@@ -133,16 +139,16 @@ def limits_text(check: Check, style: UnitStyle) -> str:
         return style.with_unit(v, check.unit, check.step)
 
     low, high = lim.marginal_below, lim.marginal_above
-    finite_low, finite_high = abs(low) < 1e12 and low >= 0, abs(high) < 1e12
+    finite_low, finite_high = math.isfinite(low), math.isfinite(high)
     if finite_low and finite_high:
         parts.append(f"go from {show(low)} to {show(high)}")
     elif finite_low:
         parts.append(f"go from {show(low)}")
     elif finite_high:
         parts.append(f"go up to {show(high)}")
-    if abs(lim.no_below) < 1e12 and lim.no_below >= 0 and lim.no_below != low:
+    if math.isfinite(lim.no_below):
         parts.append(f"no-go under {show(lim.no_below)}")
-    if abs(lim.no_above) < 1e12:
+    if math.isfinite(lim.no_above):
         parts.append(f"no-go over {show(lim.no_above)}")
     return "; ".join(parts)
 
@@ -165,7 +171,7 @@ def why_check(check: Check, style: UnitStyle, *, derivation: str = "", critical:
         key=check.key,
         title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
         reason=_sentence(said_in(check.reason, style)) + (f" {_sentence(limits)}" if limits else ""),
-        derivation=derivation or working_text(check.derivation, f"{check.value:.4g} {check.unit}".strip()),
+        derivation=derivation or working_text(check.derivation, result_text(check.value, check.unit, check.step)),
         critical=critical,
         fix=fix,
     )

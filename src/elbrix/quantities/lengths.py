@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import Final
 
@@ -10,6 +11,7 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import read_length
+from elbrix.quantities.patterns import Pattern
 
 MM_PER_INCH: Final = 25.4  # exact
 
@@ -34,11 +36,37 @@ class Length(Struct, frozen=True):
             EntryError: Unreadable, or outside [low_mm, high_mm]. When the same digits in the other unit would fit,
                 the message says so: a dropped unit is the usual reason.
         """
-        exact = read_length(text, unit, where)
+        exact = _on_the_grid(read_length(text, unit, where), text)
         value = float(exact)
         if (low_mm is not None and value < low_mm) or (high_mm is not None and value > high_mm):
             raise _out_of_range(text, value, unit, where, low_mm, high_mm)
         return cls(text.strip(), exact)
+
+
+#: What an entry field writes of a size in inches is off by up to half its last digit, mm.
+_LAST_DIGIT_MM: Final = Fraction(13, 10**7)
+_LONG: Final = Pattern(r"\.\d{7}")
+
+
+def same_length(a_mm: float, b_mm: float) -> bool:
+    """Whether two sizes may be one that was written down in inches and read again."""
+    return abs(a_mm - b_mm) <= 2 * float(_LAST_DIGIT_MM)
+
+
+def all_same(a_mm: Sequence[float], b_mm: Sequence[float]) -> bool:
+    """Whether sizes are the same ones, in the same order."""
+    return len(a_mm) == len(b_mm) and all(map(same_length, a_mm, b_mm))
+
+
+def _on_the_grid(exact_mm: Fraction, text: str) -> Fraction:
+    """A size written to seven places, as an entry field writes it, is the tenth of a micron it stands for; others stay as typed.
+
+    Else 130 mm, opened in inches and accepted, would come back a nanometre under a limit of 130.
+    """
+    if _LONG.search(text) is None:
+        return exact_mm
+    near = Fraction(round(exact_mm * 10_000), 10_000)
+    return near if abs(near - exact_mm) <= _LAST_DIGIT_MM else exact_mm
 
 
 def _out_of_range(text: str, value: float, unit: str, where: str, low_mm: float | None, high_mm: float | None) -> EntryError:

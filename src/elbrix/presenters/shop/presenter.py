@@ -26,7 +26,7 @@ from elbrix.presenters.to_inspect import inspections_of
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
-from elbrix.quantities.lengths import Length, UnitStyle, entry_text
+from elbrix.quantities.lengths import Length, UnitStyle, all_same, entry_text
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Check
 from elbrix.results.length_text import said_in
@@ -449,7 +449,7 @@ class ShopPresenter:
         if was is None:
             return self.read(name, text)
         fresh = self.read(name, text, self.tool or was.measured_with)
-        if fresh.values_mm == was.values_mm and fresh.measured_with == was.measured_with:
+        if all_same(fresh.values_mm, was.values_mm) and fresh.measured_with == was.measured_with:
             return was
         return replace(fresh, places=was.places if len(fresh.values_mm) == len(was.places) else ())
 

@@ -427,7 +427,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
             label="Bearing pressure",
             value=min(bearing, 1e6),
             unit="MPa",
-            limits=Limits(-1, -1, *LIP_BEARING),
+            limits=Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
             features=("head", "slot lip"),
             figures=("head_width", "length", "neck"),
             remedies=("length", "head_width", "torque"),
