@@ -174,7 +174,7 @@ def test_why_opens_and_the_fix_is_one_click(window: Window, qtbot: QtBot) -> Non
     found = bench(window)
     assert found.strip.tiles[0].tile is not None and found.strip.tiles[0].tile.key == "top_below"  # worst first
     QTest.mouseClick(found.strip.tile("top_below"), Qt.MouseButton.LeftButton)
-    assert found.why.isVisible() and "8.2 − 8.1 = 0.1 mm" in found.why.words()
+    assert found.why.isVisible() and "8.2 − 8.1 = 0.10 mm" in found.why.words()
     qtbot.waitUntil(lambda: "than measured" in found.why.words(), timeout=10_000)
     qtbot.waitUntil(found.why.fix.isVisible, timeout=10_000)
     QTest.mouseClick(found.why.fix, Qt.MouseButton.LeftButton)

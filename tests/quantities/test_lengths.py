@@ -206,3 +206,20 @@ def test_sizes_are_the_same_in_their_order_only() -> None:
     assert not all_same((1.0, 2.0), (2.0, 1.0))
     assert not all_same((1.0,), (1.0, 2.0))
     assert not all_same((1.0,), (1.00001,))
+
+
+@given(st.integers(1, 10**6), st.integers(1, 5))
+def test_a_decimal_inch_is_exactly_what_was_typed(digits: int, places: int) -> None:
+    text = f"{digits / 10**places:.{places}f}"
+    assert Length.parse(text, "in").exact_mm == Fraction(text) * Fraction(254, 10)
+
+
+@given(st.integers(1, 4000), st.sampled_from([2, 4, 8, 16, 32, 64, 128]))
+def test_a_fraction_of_an_inch_is_exactly_that(over: int, under: int) -> None:
+    assert Length.parse(f"{over}/{under}", "in").exact_mm == Fraction(over, under) * Fraction(254, 10)
+
+
+@given(st.integers(1, 10**9))
+def test_millimetres_are_taken_to_the_last_digit(millionths: int) -> None:
+    text = f"{millionths / 10**6:.6f}"
+    assert Length.parse(text, "mm").exact_mm == Fraction(text) == Length.parse(f"{text} mm", "in").exact_mm

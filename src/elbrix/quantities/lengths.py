@@ -11,7 +11,6 @@ from msgspec import Struct
 
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import read_length
-from elbrix.quantities.patterns import Pattern
 
 MM_PER_INCH: Final = 25.4  # exact
 
@@ -36,7 +35,9 @@ class Length(Struct, frozen=True):
             EntryError: Unreadable, or outside [low_mm, high_mm]. When the same digits in the other unit would fit,
                 the message says so: a dropped unit is the usual reason.
         """
-        exact = _on_the_grid(read_length(text, unit, where), text)
+        exact = read_length(text, unit, where)
+        if unit == "in" and "mm" not in text:
+            exact = _on_the_grid(exact)
         value = float(exact)
         if (low_mm is not None and value < low_mm) or (high_mm is not None and value > high_mm):
             raise _out_of_range(text, value, unit, where, low_mm, high_mm)
@@ -45,7 +46,6 @@ class Length(Struct, frozen=True):
 
 #: What an entry field writes of a size in inches is off by up to half its last digit, mm.
 _LAST_DIGIT_MM: Final = Fraction(13, 10**7)
-_LONG: Final = Pattern(r"\.\d{7}")
 
 
 def same_length(a_mm: float, b_mm: float) -> bool:
@@ -58,13 +58,12 @@ def all_same(a_mm: Sequence[float], b_mm: Sequence[float]) -> bool:
     return len(a_mm) == len(b_mm) and all(map(same_length, a_mm, b_mm))
 
 
-def _on_the_grid(exact_mm: Fraction, text: str) -> Fraction:
-    """A size written to seven places, as an entry field writes it, is the tenth of a micron it stands for; others stay as typed.
+def _on_the_grid(exact_mm: Fraction) -> Fraction:
+    """The tenth of a micron that was meant, when the size is as near to one as an entry field writes it in inches.
 
-    Else 130 mm, opened in inches and accepted, would come back a nanometre under a limit of 130.
+    Else 130 mm, opened in inches and accepted, would come back a nanometre under a limit of 130. No decimal inch of up to five
+    places lies so near to a tenth of a micron without being it, and no binary fraction that is used.
     """
-    if _LONG.search(text) is None:
-        return exact_mm
     near = Fraction(round(exact_mm * 10_000), 10_000)
     return near if abs(near - exact_mm) <= _LAST_DIGIT_MM else exact_mm
 
