@@ -18,10 +18,11 @@ from elbrix.book.designs import solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
 from elbrix.design.families.tilting_plate.sizes import TiltingPlateSizes as Tilt
-from elbrix.design.families.trip_stop.trials import fitted, read_trials
+from elbrix.design.families.trip_stop.trials import fitted
 from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
 from elbrix.making.planner import plan_work
 from elbrix.mechanics.strength import rod_bends_mm
+from elbrix.parameters.places import read_pairs
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
@@ -192,7 +193,7 @@ def test_too_few_trials_say_so(demo_shop: Shop) -> None:
     )
     assert made("trip_stop", demo_shop, trials=TRIALS, wanted_travel="150").check("tried_there").verdict is Verdict.MARGINAL
     with pytest.raises(EntryError, match="no trial") as caught:
-        read_trials("20; 40")
+        read_pairs("20; 40", "mm", "Trials")
     assert caught.value.entry == "trials"
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from msgspec.structs import replace
 
 from elbrix.book.documents import Chosen
-from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
+from elbrix.parameters.parameter import LISTS, Kind, Parameter, ParameterValue
 from elbrix.quantities.errors import ShopError
 
 
@@ -33,6 +33,6 @@ def chosen_from(parameter: Parameter, text: str, unit: str = "mm") -> Chosen:
         EntryError: The text cannot be taken.
     """
     given = parameter.read(text, unit)
-    lengths = parameter.kind in (Kind.LENGTH, Kind.READINGS, Kind.PLACES, Kind.OUTLINE)
+    lengths = parameter.kind in (Kind.LENGTH, Kind.READINGS, *LISTS)
     typed = f"{text.strip()} ({unit})" if lengths and unit != "mm" else text.strip()
     return Chosen(text=parameter.entry_text(given), typed=typed)

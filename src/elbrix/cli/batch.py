@@ -13,7 +13,8 @@ from elbrix.demo import documents
 from elbrix.making.together import Together
 from elbrix.presenters.batch import BatchPresenter
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import INCH, METRIC
+from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.length_text import plain
 from elbrix.shop.shop import Shop
 
 
@@ -51,7 +52,7 @@ def together(options: argparse.Namespace) -> int:
     """`elbrix together`: designs of a book made in one go."""
     jobs, shop = _designs_of(options.book, options.design)
     found = batch_of(jobs, shop, options.units)
-    style = INCH if options.units == "in" else METRIC
+    style = UnitStyle(options.units)
     if options.json:
         print_json(together_json(found))
         return 0
@@ -61,7 +62,7 @@ def together(options: argparse.Namespace) -> int:
         cuts = " + ".join(f"{style.show(c.length_mm, 'mm', 0.5)} {found.titles[c.job]}" for c in use.lengths)
         print(f"\n{use.bar.title}, {use.bar.rack}\n  {cuts}; {style.with_unit(use.left_mm, 'mm', 0.5)} left")
     for check in shown.tiles():
-        print(f"  {check.sign} {check.label}: {check.reason}")
+        print(f"  {check.sign} {check.label}: {plain(check.reason)}")
     for section in shown.card().sections[1:]:
         print(f"\n{section.title}")
         for row in section.rows:

@@ -7,7 +7,7 @@ import json
 import math
 import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from elbrix.book.documents import DesignDoc, Document, LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
@@ -25,7 +25,8 @@ from elbrix.design.files import design_json, write_all
 from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.results.checks import Check
 from elbrix.results.length_text import plain, said_in
 from elbrix.solids.client import Kernel
 
@@ -43,7 +44,7 @@ def _ask(options: argparse.Namespace) -> int:
     if not text.strip():
         print("Ask for example:\n  " + "\n  ".join(examples()))
         return 0
-    style = INCH if options.units == "in" else METRIC
+    style = UnitStyle(options.units)
     with tempfile.TemporaryDirectory() as folder:
         book = Book.open(Path(options.book)) if options.book else write_demo(Path(folder) / "demo.elbrix")
         try:
@@ -97,22 +98,20 @@ def _families(options: argparse.Namespace) -> int:
 
 def _design(options: argparse.Namespace) -> int:
     family, shop, request, design = solve(options)
+    style = UnitStyle(options.units)
     if options.json:
         print_json(design_json(family, design))
     else:
         for figure in design.figures:
-            shown = figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step)
+            shown = said_in(figure.text, style) or style.with_unit(figure.value, figure.unit, figure.step)
             print(f"{figure.label:34} {shown:>22}   {figure.origin.value}")
-        print()
-        for check in design.checks:
-            shown = check.text or METRIC.with_unit(check.value, check.unit)
-            print(f"{check.verdict.sign} {check.label:34} {shown:>12}   {check.verdict.value:6} {check.reason}")
+        _print_checks(design.checks, style)
         if design.holes:
-            print(f"\nHoles, from the {design.datum}")
+            print(f"\nHoles, from the {design.datum}, {style.name('mm')}")
         for hole in design.holes:
-            print(f"{hole.name:>4}  X {hole.x_mm:9.3f}  Y {hole.y_mm:9.3f}   {hole.what}")
+            x, y = (style.show(v, "mm", 0.001) for v in (hole.x_mm, hole.y_mm))
+            print(f"{hole.name:>4}  X {x:>9}  Y {y:>9}   {said_in(hole.what, style)}")
     if options.out:
-        style = INCH if options.units == "in" else METRIC
         machine = next((m for m in shop.machines if m.id == request.machine), None)
         place = ", ".join(p for p in (request.slot, machine.name if machine is not None else "") if p)
         subtitle = "  ·  ".join(p for p in ("Draft", place) if p)
@@ -157,16 +156,18 @@ def _hold(options: argparse.Namespace) -> int:
         return 0
     print(doc.title)
     for figure in hold.figures:
-        print(f"{figure.label:34} {figure.text or METRIC.with_unit(figure.value, figure.unit, figure.step):>28}")
-    print()
-    for check in hold.checks:
-        print(
-            f"{check.verdict.sign} {check.label:38} {check.text or METRIC.with_unit(check.value, check.unit):>16}  "
-            f" {check.reason}"
-        )
+        print(f"{figure.label:34} {plain(figure.text) or METRIC.with_unit(figure.value, figure.unit, figure.step):>28}")
+    _print_checks(hold.checks, METRIC)
     for words in (*hold.swaps, *hold.tighten):
-        print(words)
+        print(plain(words))
     return 0
+
+
+def _print_checks(checks: Iterable[Check], style: UnitStyle) -> None:
+    print()
+    for check in checks:
+        shown = said_in(check.text, style) or style.with_unit(check.value, check.unit)
+        print(f"{check.verdict.sign} {check.label:38} {shown:>16}   {check.verdict.value:8} {said_in(check.reason, style)}")
 
 
 def _one_layout(text: str, name: str) -> LayoutDoc:
@@ -335,7 +336,7 @@ def _find(options: argparse.Namespace) -> int:
     if options.json:
         print_json(found_data(found))
         return 0
-    style = INCH if options.units == "in" else METRIC
+    style = UnitStyle(options.units)
     for hit in found.hits:
         print(f"{hit.verdict.sign} {said_in(hit.words, style)}")
     for make in found.make:

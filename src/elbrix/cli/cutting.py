@@ -12,7 +12,7 @@ from elbrix.making.planner import plan_work
 from elbrix.making.strokes import Tool
 from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import EntryError
-from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.length_text import plain, said_in
 from elbrix.shop.shop import Shop
 
@@ -48,28 +48,32 @@ def plan(options: argparse.Namespace) -> int:
     if options.json:
         print_json(plan_json(plan))
         return 0
+    style = UnitStyle(options.units)
     print(
-        f"{plan.title} on {plan.machine}; {plan.source}"
-        + ("" if plan.there else f"; cut {METRIC.with_unit(plan.cut_length.value, 'mm')}")
+        f"{plan.title} on {plan.machine}; {said_in(plan.source, style)}"
+        + ("" if plan.there else f"; cut {style.with_unit(plan.cut_length.value, 'mm')}")
     )
     for words in (*plan.problems, *plan.assumed):
-        print(f"  ! {words}")
+        print(f"  ! {said_in(words, style)}")
     for setup in plan.setups:
         print(f"\n{setup.title}\n  hold   {setup.holding}\n  datum  {setup.datum}")
         for operation in setup.operations:
-            speed = f", {operation.speed.rpm} rpm" if operation.speed else ""
-            print(f"  {operation.title}: {operation.tool}{speed}")
+            speed = operation.speed
+            paced = f", {speed.rpm} rpm, {style.feed(speed.feed_mm_min)}" if speed is not None else ""
+            print(f"  {operation.title}: {operation.tool}{paced}")
+            if speed is not None and speed.caution:
+                print(f"    ▲ {said_in(speed.caution, style)}")
             for move in operation.moves:
                 numbers = "  ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
                 print(f"    {move.words}  {numbers}")
-                for words in move_details(move):
+                for words in move_details(move, style):
                     print(f"      {words}")
         for words in setup.cautions:
             print(f"  ▲ {words}")
     return 0
 
 
-def move_details(move: Move) -> list[str]:
+def move_details(move: Move, style: UnitStyle) -> list[str]:
     """What else has to be known at the machine: approach, locks, direction, what to measure, cautions."""
     found = [f"{p.axis}: {p.dial.approach}" for p in move.positions if p.dial.approach]
     if move.lock:
@@ -77,7 +81,7 @@ def move_details(move: Move) -> list[str]:
     if move.direction:
         found.append(f"cut {move.direction}")
     if move.asked is not None:
-        found.append(f"measure {move.asked.words}: {METRIC.with_unit(move.asked.expected_mm, 'mm')}")
+        found.append(f"measure {move.asked.words}: {style.with_unit(move.asked.expected_mm, 'mm')}")
     if move.caution:
         found.append(f"▲ {move.caution}")
     return found
@@ -220,7 +224,7 @@ def rehearse(options: argparse.Namespace) -> int:
         for f in heard.findings:
             print(f"  {f.kind:9} {said_in(f.words, style)}")
         for words in plan.problems:
-            print(f"  ! {words}")
+            print(f"  ! {said_in(words, style)}")
     return 0 if heard.clean else 1
 
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from elbrix.holding.layout import Piece
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise
@@ -25,7 +26,7 @@ def parallels_parameter(shop: Shop, without: str, usually: str = "") -> Paramete
     """Pairs of parallels, and what it is without them."""
     pairs = (
         ("", f"none: {without}"),
-        *((p.id, f"{p.height_mm:g} high, {p.thickness_mm:g} thick") for p in shop.parallels if p.count > 1),
+        *((p.id, f"{length(p.height_mm)} high, {length(p.thickness_mm)} thick") for p in shop.parallels if p.count > 1),
     )
     return Parameter(name="parallels", label="Parallels", kind=Kind.CHOICE, unit="", choices=pairs, usually=usually)
 

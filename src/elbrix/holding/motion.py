@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from elbrix.holding.contacts import Array, HeldPart, Load
 from elbrix.holding.limit import Limit
+from elbrix.results.length_text import length
 
 #: Shares that make one kind of motion the name of a mixed one.
 _MAINLY: Final = 0.7
@@ -108,7 +109,7 @@ def _place(v0: Array, turn: Array, up: Array) -> str:
     if abs(along) < 1e-15:
         return "itself"
     at = np.cross(up, v0) / along
-    return f"X {at[0]:.0f}, Y {at[1]:.0f}"
+    return f"X {length(at[0], 0)}, Y {length(at[1], 0)}"
 
 
 #: Contacts that a motion leaves where they are move this little of what the others do.
@@ -125,10 +126,14 @@ def _tips(held: HeldPart, v0: Array, turn: Array, points: Array) -> str:
         half = np.maximum(np.ptp(seats, axis=0) / 2, 1.0)
         along, across = abs(float(turn[1])), abs(float(turn[0]))
         if along > across and abs(off[0]) > 0.5 * half[0]:
-            return f"it tips over its {'right' if off[0] > 0 else 'left'} edge, at X {pivot[0]:.0f}, its far side going {far}"
+            return (
+                f"it tips over its {'right' if off[0] > 0 else 'left'} edge, at X {length(pivot[0], 0)}, its far side going {far}"
+            )
         if across >= along and abs(off[1]) > 0.5 * half[1]:
-            return f"it tips over its {'rear' if off[1] > 0 else 'front'} edge, at Y {pivot[1]:.0f}, its far side going {far}"
-    return f"it tips about X {pivot[0]:.0f}, Y {pivot[1]:.0f}, Z {pivot[2]:.0f}, its far side going {far}"
+            return (
+                f"it tips over its {'rear' if off[1] > 0 else 'front'} edge, at Y {length(pivot[1], 0)}, its far side going {far}"
+            )
+    return f"it tips about X {length(pivot[0], 0)}, Y {length(pivot[1], 0)}, Z {length(pivot[2], 0)}, its far side going {far}"
 
 
 def _in_a_groove(held: HeldPart, v0: Array, turn: Array) -> str:

@@ -14,6 +14,7 @@ from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.margin import held_by, margin_of, times
 from elbrix.holding.reach import Clash
+from elbrix.results.length_text import LENGTH_UNIT, length
 
 
 class Reclamping(Struct, frozen=True):
@@ -50,7 +51,7 @@ def reclampings(
         lines.append(
             Reclamping(
                 f"Then {p.name} comes off, the others stay tight; set an indicator against the work before and read it after: not"
-                f" 0.01 moved. Cut the places it stood in ({len(here)}). {words}",
+                f" {length(0.01)} {LENGTH_UNIT} moved. Cut the places it stood in ({len(here)}). {words}",
                 factor,
                 p.name,
             )

@@ -42,7 +42,7 @@ def own_checks(
     where = cutting.path[margin.worst // cutting.each] if cutting.path else (0.0, 0.0)
     reason = (
         f"holds by {times(margin.least)} with µ {mu:g} and low preload; first {margin.motion.words}, the cutter at X"
-        f" {where[0]:.0f}, Y {where[1]:.0f}"
+        f" {length(where[0], 0)}, Y {length(where[1], 0)}"
         if margin.rests and math.isfinite(margin.least) and margin.limit is not None
         else margin.motion.words
     )
@@ -377,13 +377,13 @@ def locator_figure(contacts: Sequence[Contact], piece: Piece) -> Figure:
     by, name = moved_by_errors(contacts, corners)
     return Figure(
         key="errors",
-        label="Corner shift per 0.01 mm",
-        value=0.01 * by,
-        step=0.001,
+        label="Corner shift over locator error",
+        value=by,
+        unit="×",
         features=("work",),
         derivation=Derivation(
             "least squares over all locators; worst corner, worst single locator",
-            f"0.01 · {format_number(by, 3)}",
+            format_number(by, 3),
             f"the {name or 'seat'}; locators far apart move it least",
         ),
     )

@@ -16,6 +16,7 @@ from elbrix.holding.layout import Piece, Squeeze
 from elbrix.mechanics.strength import youngs_mpa
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, format_number
+from elbrix.results.length_text import length
 
 #: Between jaws so many times wider than high, work is asked whether it bows.
 _WIDE: Final = 6.0
@@ -156,7 +157,7 @@ def sag_check(seats: Sequence[Ring], piece: Piece, cutting: CuttingLoad) -> Chec
         reason=(
             "stiff enough between what it lies on"
             if worst <= _SEEN_MM
-            else f"the cut bends it at X {at[0]:.0f}, Y {at[1]:.0f}: a backing bar under it there"
+            else f"the cut bends it at X {length(at[0], 0)}, Y {length(at[1], 0)}: a backing bar under it there"
         ),
         derivation=Derivation(
             "F·a²·b²/(3·E·I·(a + b)), or F·a³/(3·E·I) with nothing beyond",

@@ -10,7 +10,7 @@ from typing import Any, Final
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.parameters.places import places_said, places_text, read_places
+from elbrix.parameters.places import places_said, places_text, read_pairs, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.dates import read_date
@@ -20,7 +20,7 @@ from elbrix.quantities.lengths import Length, entry_text
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
-from elbrix.results.length_text import LENGTH_UNIT, length
+from elbrix.results.length_text import LENGTH_UNIT, length, plain
 from elbrix.standards.threads import find_thread
 
 #: In one list of whole numbers.
@@ -44,8 +44,13 @@ class Kind(StrEnum):
     TEXT = "text"  #: str, as typed
     PLACES = "places"  #: str: "grid 20", or "x,y; x,y" in mm
     OUTLINE = "outline"  #: str: its corners, "x,y; x,y; x,y" in mm
+    PAIRS = "pairs"  #: str: two sizes each, "20,20.06; 40,40.11" in mm; the same pair may come again
     DATE = "date"  #: str: an ISO date, or empty
     COUNTS = "counts"  #: str: some whole numbers, "80, 120, 180"
+
+
+#: Lists of sizes, and how each is read.
+LISTS: Final = {Kind.PLACES: read_places, Kind.OUTLINE: read_places, Kind.PAIRS: read_pairs}
 
 
 class Parameter(Struct, frozen=True, kw_only=True):
@@ -87,8 +92,8 @@ class Parameter(Struct, frozen=True, kw_only=True):
             return ParameterValue(find_thread(parse_thread(text, self.label), self.label).name, Origin.CHOSEN, text.strip())
         if self.kind is Kind.ANGLE:
             return ParameterValue(parse_angle(text, self.label, self.low, self.high), Origin.CHOSEN, text.strip())
-        if self.kind in (Kind.PLACES, Kind.OUTLINE):
-            return ParameterValue(places_text(read_places(text, length_unit, self.label)), Origin.CHOSEN, text.strip())
+        if self.kind in LISTS:
+            return ParameterValue(places_text(LISTS[self.kind](text, length_unit, self.label)), Origin.CHOSEN, text.strip())
         if self.kind is Kind.COUNTS:
             return ParameterValue(self._read_counts(text), Origin.CHOSEN, text.strip())
         if self.kind is Kind.DATE:
@@ -100,7 +105,7 @@ class Parameter(Struct, frozen=True, kw_only=True):
         if self.kind is Kind.CHOICE:
             wanted = " ".join(text.lower().split()) if len(text) <= LONGEST_ENTRY else ""
             for value, words in self.choices:
-                if wanted in (value.lower(), words.lower()):
+                if wanted in (value.lower(), plain(words).lower()):
                     return ParameterValue(value, Origin.CHOSEN, text.strip())
             raise EntryError(
                 self.label,
@@ -171,8 +176,8 @@ class Parameter(Struct, frozen=True, kw_only=True):
             return entry_text(float(given.value), length_unit)
         if self.kind is Kind.ANGLE:
             return angle_text(float(given.value))
-        if self.kind in (Kind.PLACES, Kind.OUTLINE):
-            return places_text(read_places(str(given.value), "mm", self.label), length_unit)
+        if self.kind in LISTS:
+            return places_text(LISTS[self.kind](str(given.value), "mm", self.label), length_unit)
         return f"{given.value:g}" if isinstance(given.value, float) else str(given.value)
 
     def shown_choice(self, value: str) -> str:
@@ -234,8 +239,8 @@ def figure_of(parameter: Parameter, given: ParameterValue) -> Figure:
             features=(parameter.feature,),
         )
     text = parameter.shown_choice(value) if isinstance(value, str) else ""
-    if parameter.kind in (Kind.PLACES, Kind.OUTLINE):
-        text = places_said(read_places(str(value), "mm", parameter.label)) or "none"
+    if parameter.kind in LISTS:
+        text = places_said(LISTS[parameter.kind](str(value), "mm", parameter.label)) or "none"
     if value == "" and not text:
         text = "none"
     number = 0.0 if isinstance(value, str) else float(value)

@@ -21,6 +21,7 @@ from elbrix.results.length_text import length
 
 Point = tuple[float, float]
 MOST_PLACES: Final = 600
+MOST_PAIRS: Final = 60
 _LONGEST: Final = 20_000
 _FARTHEST: Final = 3000.0
 _GRID: Final = Pattern(r"grid\s+(?P<p>\S.*)", re.IGNORECASE)
@@ -76,6 +77,27 @@ def read_places(text: str, unit: str, where: str) -> Places:
             raise EntryError(where, f"{clip(part.strip(), 24)} is no place", hint, example)
         points.append(tuple(Length.parse(q, unit, where, -_FARTHEST, _FARTHEST).mm for q in pair))  # type: ignore[arg-type]
     return Places(points=checked(points, where))
+
+
+def read_pairs(text: str, unit: str, where: str) -> Places:
+    """Read pairs of sizes, "20,20.06; 40,40.11", in their order; the same pair may come again.
+
+    Raises:
+        EntryError: A pair without its partner, a number that is none, too many.
+    """
+    if len(text) > _LONGEST:
+        raise EntryError(where, f"{len(text):,} characters", f"{MOST_PAIRS} pairs are kept at most", "Leave the oldest away")
+    found: list[Point] = []
+    for part in (p for p in text.split(";") if p.strip()):
+        pair = [q for q in part.split(",") if q.strip()]
+        if len(pair) != 2:
+            raise EntryError(
+                where, f"{clip(part.strip(), 24)} is no pair", "Each is two sizes, a comma between", "Write 20,20.06; 40,40.11"
+            )
+        found.append(tuple(Length.parse(q, unit, where, -_FARTHEST, _FARTHEST).mm for q in pair))  # type: ignore[arg-type]
+    if len(found) > MOST_PAIRS:
+        raise EntryError(where, f"{len(found)} pairs", f"{MOST_PAIRS} are kept at most", "Leave the oldest away")
+    return Places(points=tuple(found))
 
 
 def _run(part: str, unit: str, where: str) -> list[Point] | None:

@@ -148,8 +148,10 @@ class AnglesPresenter:
             sections.append(self._ways(self.setting))
         if self.setting.table is not None:
             table = self.setting.table
-            rows = tuple(_wrapped(Row(key=f"table {i}", label=r[0], value="   ".join(r[1:]))) for i, r in enumerate(table.rows))
-            sections.append(Section(title=table.title, hint="   ".join(table.header[1:]), rows=rows, numbered=False))
+            lines = [[said_in(cell, self.style) for cell in line] for line in table.rows]
+            rows = tuple(_wrapped(Row(key=f"table {i}", label=r[0], value="   ".join(r[1:]))) for i, r in enumerate(lines))
+            title = said_in(table.title, self.style)
+            sections.append(Section(title=title, hint="   ".join(table.header[1:]), rows=rows, numbered=False))
         sections.append(self._steps(self.setting))
         buttons: tuple[Button, ...] = (
             Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),

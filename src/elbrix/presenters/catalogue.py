@@ -225,9 +225,9 @@ class CataloguePresenter:
 
     def _what(self, doc: DesignDoc) -> Section:
         if self.design is None:
-            return Section(title=doc.title, text=self.problem)
+            return Section(title=doc.title, text=said_in(self.problem, self.style))
         family = family_of(doc)
-        holds = ", ".join(c.words for c in family.can_hold(self.design))
+        holds = said_in(", ".join(c.words for c in family.can_hold(self.design)), self.style)
         good = [f for f in self.fits if f.verdict is Verdict.GO]
         by_machine: dict[str, list[str]] = {}
         for fit in good:
@@ -489,7 +489,7 @@ class CataloguePresenter:
                 verdict=f.verdict.value,
                 sign=f.verdict.sign,
                 scaled=False,
-                reason=f.reason,
+                reason=said_in(f.reason, self.style),
             )
             for f in sorted(self.fits, key=lambda f: f.verdict.rank)
         )
@@ -500,7 +500,7 @@ class CataloguePresenter:
                 return Why(
                     key=key,
                     title=f"{verdict_word(f.verdict)}   {f.machine}, {f.slot}",
-                    reason=f.reason[:1].upper() + f.reason[1:] + ".",
+                    reason=said_in(f.reason[:1].upper() + f.reason[1:] + ".", self.style),
                     derivation=(
                         "Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured"
                         " now."

@@ -260,7 +260,7 @@ class HoldPresenter:
         if any(t.behaviour.placed_by_search for t, _, _ in hold.elements):
             sections.append(self._suggestions())
         if hold.swaps:
-            sections.append(Section(title="Re-clamping sequence", text="\n".join(hold.swaps)))
+            sections.append(Section(title="Re-clamping sequence", text=said_in("\n".join(hold.swaps), self.style)))
         order = "\n".join(f"{i}. {words}" for i, words in enumerate(hold.tighten, 1))
         sections.append(
             Section(title="Order of tightening", text="\n".join(p for p in (order, *(f"▲ {c}" for c in hold.cautions)) if p))

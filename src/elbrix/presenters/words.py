@@ -97,9 +97,9 @@ def figure_row(
         origin=figure.origin.value,
         edit="choice" if choice else "text",
         entry_text=parameter.entry_text(given, style.length) if given is not None and not choice else "",
-        choices=parameter.choices,
+        choices=tuple((value, said_in(words, style)) for value, words in parameter.choices),
         derivation=working_text(
-            figure.derivation, result_mm, note or (f"usually: {parameter.usually}" if parameter.usually else "")
+            figure.derivation, result_mm, note or (f"usually: {said_in(parameter.usually, style)}" if parameter.usually else "")
         ),
         strong=strong,
         chosen=chosen,

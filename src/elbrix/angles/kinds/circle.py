@@ -217,9 +217,9 @@ class Circle(PlainKind):
             )
             rows += ["real", "real_angle"]
         table = Table(
-            title="Ordinates from the datum",
+            title=f"Ordinates from the datum, {LENGTH_UNIT}",
             header=("Hole", "X", "Y"),
-            rows=tuple((str(i), format_number(p[0] + 0.0, 3), format_number(p[1] + 0.0, 3)) for i, p in enumerate(points, 1)),
+            rows=tuple((str(i), length(p[0] + 0.0), length(p[1] + 0.0)) for i, p in enumerate(points, 1)),
         )
         return AngleSetup(
             kind=self.key,

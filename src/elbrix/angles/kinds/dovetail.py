@@ -157,7 +157,7 @@ class Dovetail(PlainKind):
                 value=touch / h,
                 unit="",
                 limits=Limits(marginal_above=0.85, no_above=1.0),
-                text=f"{format_number(touch, 2)} of {format_number(h, 2)}",
+                text=f"{length(touch, 2)} of {length(h, 2)} {LENGTH_UNIT}",
                 features=("rod_diameter", "flank_angle"),
                 figures=("touch", "rod_diameter"),
                 reason=(

@@ -149,7 +149,7 @@ class TiltedCut(PlainKind):
                 value=(flat or through) / through,
                 unit="",
                 limits=Limits(no_above=1.0),
-                text=f"{format_number(flat or through, 2)} of {format_number(through, 2)}",
+                text=f"{length(flat or through, 2)} of {length(through, 2)} {LENGTH_UNIT}",
                 features=("cut",),
                 figures=("flat_width",),
                 reason="the whole thickness has no wider flat" if flat > through else "it fits in the thickness",
@@ -188,11 +188,9 @@ class TiltedCut(PlainKind):
                 )
             )
         table = Table(
-            title="As it grows",
+            title=f"As it grows, {LENGTH_UNIT}",
             header=("Infeed", "Leg on the face", "Flat"),
-            rows=tuple(
-                (format_number(r.infeed_mm, 2), format_number(r.along_face_mm, 2), format_number(r.flat_mm, 2)) for r in rows
-            ),
+            rows=tuple((length(r.infeed_mm, 2), length(r.along_face_mm, 2), length(r.flat_mm, 2)) for r in rows),
         )
         return AngleSetup(
             kind=self.key,

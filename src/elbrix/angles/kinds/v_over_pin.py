@@ -140,11 +140,11 @@ class VOverPin(PlainKind):
             ),
             Figure(
                 key="per_width",
-                label="Drop per 0.1 mm width",
-                value=0.05 / math.tan(half),
-                step=0.001,
+                label="Drop over width error",
+                value=0.5 / math.tan(half),
+                unit="×",
                 derivation=Derivation(
-                    "0.1/(2·tan(A/2))", f"0.05/tan {math.degrees(half):g}°", "derivative of the depth of the point"
+                    "1/(2·tan(A/2))", f"0.5/tan {math.degrees(half):g}°", "derivative of the depth of the point"
                 ),
             ),
             Figure(
@@ -164,7 +164,7 @@ class VOverPin(PlainKind):
                 value=found.contact_width_mm / width,
                 unit="",
                 limits=Limits(marginal_above=0.9, no_above=1.0),
-                text=f"{format_number(found.contact_width_mm, 2)} of {format_number(width, 2)}",
+                text=f"{length(found.contact_width_mm, 2)} of {length(width, 2)} {LENGTH_UNIT}",
                 features=("pin_diameter", "flank"),
                 figures=("contact", "pin_diameter"),
                 remedies=("pin_diameter",),

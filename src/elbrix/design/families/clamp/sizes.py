@@ -129,7 +129,7 @@ PARAMETERS: Final = (
         high=10,
         step=0.1,
         words=("deeper", "shallower"),
-        usually="0.8: only tip and heel touch",
+        usually=f"{length(0.8)}: only tip and heel touch",
         feature="relief",
     ),
     Parameter(
@@ -140,7 +140,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.5,
         words=("longer", "shorter"),
-        usually="8: less bruises the work",
+        usually=f"{length(8)}: less bruises the work",
         feature="tip",
     ),
     Parameter(name="push_screw", label="Push screw", kind=Kind.THREAD, unit="", feature="push"),

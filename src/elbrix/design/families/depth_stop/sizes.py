@@ -57,7 +57,7 @@ PARAMETERS: Final = (
         high=200,
         step=0.005,
         words=("larger", "smaller"),
-        usually="widest bore + 0.003",
+        usually=f"widest bore + {length(0.003)}",
         feature="sleeve",
     ),
     Parameter(
@@ -68,7 +68,7 @@ PARAMETERS: Final = (
         high=200,
         step=0.01,
         words=("larger", "smaller"),
-        usually="a shoulder of 2 over the pressed part",
+        usually=f"a shoulder of {length(2)} over the pressed part",
         feature="sleeve",
     ),
     Parameter(
@@ -90,7 +90,7 @@ PARAMETERS: Final = (
         high=300,
         step=1,
         words=("higher", "lower"),
-        usually="above the casting: the slider, its travel and 10",
+        usually=f"above the casting: the slider, its travel and {length(10)}",
         feature="sleeve",
     ),
     Parameter(
@@ -100,7 +100,7 @@ PARAMETERS: Final = (
         low=4,
         high=200,
         step=0.01,
-        usually="sleeve + 0.02",
+        usually=f"sleeve + {length(0.02)}",
         feature="bore",
     ),
     Parameter(

@@ -118,7 +118,7 @@ PARAMETERS: Final = (
         high=26,
         step=0.01,
         words=("wider", "narrower"),
-        usually="the ball + 0.1, a drill you have",
+        usually=f"the ball + {length(0.1)}, a drill you have",
         feature="bore",
     ),
     Parameter(

@@ -174,7 +174,7 @@ PARAMETERS: Final = (
         high=0.5,
         step=0.001,
         words=("more", "less"),
-        usually="0.01 to 0.025 slides",
+        usually=f"{length(0.01)} to {length(0.025)} slides",
         feature="pins",
     ),
     Parameter(

@@ -70,7 +70,7 @@ PARAMETERS: Final = (
         low=0,
         high=0.5,
         step=0.005,
-        usually="0.02: an oil film",
+        usually=f"{length(0.02)}: an oil film",
         feature="thickness",
     ),
     Parameter(
@@ -80,7 +80,7 @@ PARAMETERS: Final = (
         low=0,
         high=1,
         step=0.01,
-        usually="0.05: scraped or lapped off",
+        usually=f"{length(0.05)}: scraped or lapped off",
         feature="thickness",
     ),
     Parameter(
@@ -113,7 +113,7 @@ PARAMETERS: Final = (
         high=150,
         step=0.1,
         words=("wider", "narrower"),
-        usually="the flank less 1",
+        usually=f"the flank less {length(1)}",
         feature="edges",
     ),
     Parameter(

@@ -165,7 +165,7 @@ PARAMETERS: Final = (
         high=100,
         step=0.001,
         words=("larger", "smaller"),
-        usually="tightest hole − 0.015",
+        usually=f"tightest hole − {length(0.015)}",
         feature="shoulder",
     ),
     Parameter(
@@ -176,7 +176,7 @@ PARAMETERS: Final = (
         high=200,
         step=0.01,
         words=("longer", "shorter"),
-        usually="thickness + 0.1: it turns and does not rattle",
+        usually=f"thickness + {length(0.1)}: it turns and does not rattle",
         feature="shoulder",
     ),
     Parameter(
@@ -219,7 +219,7 @@ PARAMETERS: Final = (
         high=120,
         step=0.1,
         words=("wider", "narrower"),
-        usually="narrowest slot head − 1",
+        usually=f"narrowest slot head − {length(1)}",
         feature="head_width",
     ),
     Parameter(

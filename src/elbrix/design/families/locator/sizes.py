@@ -20,7 +20,7 @@ KINDS: Final = (
     ("bush", "a bush for an uneven bore"),
 )
 #: Play, mm: what is aimed at, and the band that is still that fit. Source: shop practice.
-FITS: Final = (("slide", "slides, 0.01 to 0.025"), ("close", "close, 0.004 to 0.012"))
+FITS: Final = (("slide", f"slides, {length(0.01)} to {length(0.025)}"), ("close", f"close, {length(0.004)} to {length(0.012)}"))
 PLAY: Final = {"slide": 0.018, "close": 0.008}
 BAND: Final = {"slide": (0.01, 0.025), "close": (0.004, 0.012)}
 #: Press fits, mm over the hole: holds, and splits thin walls. Source: shop practice.
@@ -102,7 +102,7 @@ PARAMETERS: Final = (
         high=200,
         step=0.001,
         words=("larger", "smaller"),
-        usually="the plate's hole + 0.008",
+        usually=f"the plate's hole + {length(0.008)}",
         feature="shank_diameter",
     ),
     Parameter(

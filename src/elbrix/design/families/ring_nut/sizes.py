@@ -64,7 +64,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.1,
         words=("wider", "narrower"),
-        usually="tightest slot − 0.3",
+        usually=f"tightest slot − {length(0.3)}",
         feature="neck",
     ),
     Parameter(
@@ -75,7 +75,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.1,
         words=("higher", "lower"),
-        usually="shallowest lip − 1",
+        usually=f"shallowest lip − {length(1)}",
         feature="neck",
     ),
     Parameter(
@@ -86,7 +86,7 @@ PARAMETERS: Final = (
         high=120,
         step=0.1,
         words=("wider", "narrower"),
-        usually="narrowest slot head − 1",
+        usually=f"narrowest slot head − {length(1)}",
         feature="head_part",
     ),
     Parameter(
@@ -97,7 +97,7 @@ PARAMETERS: Final = (
         high=80,
         step=0.1,
         words=("higher", "lower"),
-        usually="what the slot leaves − 0.5",
+        usually=f"what the slot leaves − {length(0.5)}",
         feature="head_part",
     ),
     Parameter(

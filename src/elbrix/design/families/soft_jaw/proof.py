@@ -137,7 +137,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
                 label="Corner reliefs",
                 value=len(s.nest.reliefs),
                 unit="",
-                text=f"{len(s.nest.reliefs)} of Ø{format_number(v.number('cutter_diameter'))}",
+                text=f"{len(s.nest.reliefs)} of Ø{length(v.number('cutter_diameter'))}",
                 features=("nest",),
             )
         )
@@ -154,8 +154,8 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             s.grip,
             Limits(0.5 * request, request),
             (
-                "a tenth of its height, 3 at least",
-                "less than a tenth of its height, or than 3: light cuts",
+                f"a tenth of its height, {length(3)} at least",
+                f"less than a tenth of its height, or than {length(3)}: light cuts",
                 "it tips out of the jaws",
             ),
             features=("grip_height", "work"),

@@ -67,7 +67,7 @@ PARAMETERS: Final = (
         high=200,
         step=0.5,
         words=("more", "less"),
-        usually="a tenth of its height, 3 at least; of a V its middle below the top",
+        usually=f"a tenth of its height, {length(3)} at least; of a V its middle below the top",
         feature="grip_height",
     ),
     Parameter(
@@ -100,7 +100,7 @@ PARAMETERS: Final = (
         high=120,
         step=1,
         words=("thicker", "thinner"),
-        usually="the nest and 6 behind it, sunk heads and 0.8 d",
+        usually=f"the nest and {length(6)} behind it, sunk heads and 0.8 d",
         feature="jaw",
     ),
     Parameter(
@@ -237,7 +237,7 @@ PARAMETERS: Final = (
         high=2,
         step=0.01,
         words=("larger", "smaller"),
-        usually="0.04 to 0.2: it touches in its middle",
+        usually=f"{length(0.04)} to {length(0.2)}: it touches in its middle",
         feature="nest",
     ),
     Parameter(

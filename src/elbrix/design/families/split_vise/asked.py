@@ -7,6 +7,7 @@ from typing import Final
 from elbrix.design.made_of import made_of
 from elbrix.design.slot_parameters import SLOT_AS_MEASURED
 from elbrix.parameters.parameter import Kind, Parameter
+from elbrix.results.length_text import length
 
 KINDS: Final = (("slot", "on one slot, by keys"), ("rails", "on two rails, by dowels"))
 PARTS: Final = (
@@ -171,7 +172,7 @@ PARAMETERS: Final = (
         label="Guide pin Ø",
         kind=Kind.CHOICE,
         unit="",
-        choices=tuple((f"{p:g}", f"{p:g}") for p in PINS),
+        choices=tuple((f"{p:g}", length(p)) for p in PINS),
         usually="two: they keep the plate square",
         feature="guides",
     ),
@@ -235,7 +236,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.01,
         words=("wider", "narrower"),
-        usually="tightest slot − 0.02",
+        usually=f"tightest slot − {length(0.02)}",
         feature="keys",
     ),
     Parameter(
@@ -329,7 +330,7 @@ PARAMETERS: Final = (
         label="Dowel Ø",
         kind=Kind.CHOICE,
         unit="",
-        choices=tuple((f"{p:g}", f"{p:g}") for p in PINS),
+        choices=tuple((f"{p:g}", length(p)) for p in PINS),
         usually="one in each rail for each half",
         feature="rails",
     ),

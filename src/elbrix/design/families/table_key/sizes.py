@@ -19,7 +19,7 @@ from elbrix.standards.screws import clearance_hole, head
 #: Play of a key in its slot, mm: what is aimed at, and where it stops being that fit. Source: shop practice.
 PLAY: Final = {"close": 0.01, "easy": 0.03}
 PLAY_LEAST, PLAY_CLOSE, PLAY_EASY, PLAY_LOOSE = 0.005, 0.02, 0.05, 0.15
-FITS: Final = (("close", "close, 0.005 to 0.02"), ("easy", "easy, 0.02 to 0.05"))
+FITS: Final = (("close", f"close, {length(0.005)} to {length(0.02)}"), ("easy", f"easy, {length(0.02)} to {length(0.05)}"))
 STEP: Final = 0.01
 #: Halves this near to each other are one width: it slides in both and shakes in neither, mm.
 PLAIN_MM: Final = 0.02
@@ -106,7 +106,7 @@ PARAMETERS: Final = (
         high=40,
         step=0.1,
         words=("higher", "lower"),
-        usually="0.7 of the lips, 1 clear",
+        usually=f"0.7 of the lips, {length(1)} clear",
         feature="table half",
     ),
     Parameter(
@@ -117,7 +117,7 @@ PARAMETERS: Final = (
         high=40,
         step=0.1,
         words=("higher", "lower"),
-        usually="vise slot − 0.5",
+        usually=f"vise slot − {length(0.5)}",
         feature="vise half",
     ),
     Parameter(
@@ -137,7 +137,7 @@ PARAMETERS: Final = (
         kind=Kind.CHOICE,
         unit="",
         choices=tuple((s, s) for s in SCREWS),
-        usually="the largest whose head leaves 1.5 beside it",
+        usually=f"the largest whose head leaves {length(1.5)} beside it",
         feature="screw",
     ),
     Parameter(

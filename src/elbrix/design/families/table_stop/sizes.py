@@ -70,7 +70,7 @@ PARAMETERS: Final = (
         high=60,
         step=0.01,
         words=("wider", "narrower"),
-        usually="tightest slot − 0.02",
+        usually=f"tightest slot − {length(0.02)}",
         feature="tongue_width",
     ),
     Parameter(

@@ -101,7 +101,7 @@ PARAMETERS: Final = (
         high=50,
         step=0.5,
         words=("lower", "higher"),
-        usually="1: the jaws hold it on its full Ø",
+        usually=f"{length(1)}: the jaws hold it on its full Ø",
         feature="bar",
     ),
     Parameter(

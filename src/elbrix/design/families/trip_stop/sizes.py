@@ -6,9 +6,10 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design.bores import Bored, tapped
-from elbrix.design.families.trip_stop.trials import FittedLine, fitted, read_trials
+from elbrix.design.families.trip_stop.trials import FittedLine, fitted
 from elbrix.design.made_of import made_of
 from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.parameters.places import read_pairs
 from elbrix.quantities.errors import ShopError
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.screws import clearance_hole, head
@@ -92,7 +93,7 @@ PARAMETERS: Final = (
     Parameter(
         name="trials",
         label="Trials: scale, stop",
-        kind=Kind.TEXT,
+        kind=Kind.PAIRS,
         unit="",
         usually="20, 20.06; 40, 40.11; … for one feed and direction",
         feature="scale",
@@ -169,7 +170,7 @@ class TripStopSizes:
 
     @cached_property
     def readings(self) -> tuple[tuple[float, float], ...]:
-        return read_trials(self.v.word("trials"))
+        return read_pairs(self.v.word("trials"), "mm", "Trials").points
 
     @cached_property
     def line(self) -> FittedLine | None:

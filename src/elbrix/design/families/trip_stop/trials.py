@@ -10,12 +10,8 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.quantities.errors import EntryError
-from elbrix.quantities.grammar import clip
-from elbrix.quantities.lengths import Length
 from elbrix.standards.statistics import student_95
 
-MOST: Final = 60
 #: Share of stops that fall inside the band.
 CONFIDENCE: Final = 0.95
 
@@ -40,29 +36,6 @@ class FittedLine(Struct, frozen=True):
         T·σ·√(1 + 1/n + (s − s̄)²/Sxx). Source: prediction interval of a straight line.
         """
         return student_95(self.n - 2).value * self.sigma * math.sqrt(1 + 1 / self.n + (scale - self.mean) ** 2 / self.spread)
-
-
-def read_trials(text: str, unit: str = "mm", where: str = "Trials") -> tuple[tuple[float, float], ...]:
-    """Pairs "scale, stopped at; …".
-
-    Raises:
-        EntryError: A pair without its partner, a number that is none, too many.
-    """
-    found = []
-    for part in (p for p in text.split(";") if p.strip()):
-        pair = [q for q in part.split(",") if q.strip()]
-        if len(pair) != 2:
-            raise EntryError(
-                where,
-                f"{clip(part.strip(), 24)} is no trial",
-                "Each is what the scale said and where it stopped",
-                "Write 20, 20.06; 40, 40.11",
-                "trials",
-            )
-        found.append((Length.parse(pair[0], unit, where, -2000, 2000).mm, Length.parse(pair[1], unit, where, -2000, 2000).mm))
-    if len(found) > MOST:
-        raise EntryError(where, f"{len(found)} trials", f"{MOST} are kept at most", "Leave the oldest away", "trials")
-    return tuple(found)
 
 
 def fitted(trials: tuple[tuple[float, float], ...]) -> FittedLine | None:

@@ -10,6 +10,7 @@ from elbrix.design.hosts import measured_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 
 
 def figures(s: VJawSizes) -> list[Figure]:
@@ -48,11 +49,11 @@ def figures(s: VJawSizes) -> list[Figure]:
         ),
         Figure(
             key="moves",
-            label="Centre shift per 0.1 mm Ø",
-            value=0.1 * s.moves,
-            step=0.001,
+            label="Centre shift over Ø error",
+            value=s.moves,
+            unit="×",
             features=("round",),
-            derivation=Derivation("0.1/(2·sin(A/2))", f"0.1/(2·{a})", "toward this jaw; sideways it stays"),
+            derivation=Derivation("1/(2·sin(A/2))", f"1/(2·{a})", "toward this jaw; sideways it stays"),
         ),
         Figure(
             key="tilt",
@@ -297,7 +298,7 @@ def checks(s: VJawSizes) -> list[Check]:
                 abs(play),
                 Limits(marginal_above=0.045),
                 (
-                    "one plain key does for both: 0.005 of play in the tighter, no more than 0.05 in the other",
+                    f"one plain key does for both: {length(0.005)} of play in the tighter, {length(0.05)} in the other at most",
                     "a stepped key is needed",
                     "",
                 ),

@@ -105,7 +105,7 @@ PARAMETERS: Final = (
         high=200,
         step=1,
         words=("higher", "lower"),
-        usually="the V, its relief, the keyway and 8",
+        usually=f"the V, its relief, the keyway and {length(8)}",
         feature="block",
     ),
     Parameter(

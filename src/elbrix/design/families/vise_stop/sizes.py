@@ -50,7 +50,7 @@ PARAMETERS: Final = (
         high=60,
         step=1,
         words=("thicker", "thinner"),
-        usually="the rod's Ø and 6",
+        usually=f"the rod's Ø and {length(6)}",
         feature="plate",
     ),
     Parameter(
@@ -111,7 +111,7 @@ PARAMETERS: Final = (
         high=100,
         step=0.5,
         words=("farther", "nearer"),
-        usually="its Ø and 1",
+        usually=f"its Ø and {length(1)}",
         feature="rod_diameter",
     ),
     Parameter(
