@@ -452,7 +452,7 @@ def test_chamfer_steps_cover_the_face() -> None:
 def test_circle_by_distances() -> None:
     found = setting("circle", holes="7", circle_diameter="150", start_angle="12.5", x="40", y="-10", pin_diameter="5")
     assert found.table is not None
-    points = np.array([[float(x), float(y)] for _, x, y in found.table.rows])
+    points = np.array([[float(plain(x)), float(plain(y))] for _, x, y in found.table.rows])
     assert np.linalg.norm(points - [40, -10], axis=1) == pytest.approx([75] * 7, abs=1e-3)
     gaps = np.linalg.norm(points - np.roll(points, -1, axis=0), axis=1)
     assert gaps == pytest.approx([value(found, "chord")] * 7, abs=2e-3)

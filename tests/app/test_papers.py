@@ -30,7 +30,7 @@ from elbrix.presenters.batch import BatchPresenter
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
-from elbrix.results.length_text import plain
+from elbrix.results.length_text import LENGTH_UNIT, length, plain
 from elbrix.solids.client import Kernel
 
 DOCS = documents()
@@ -225,3 +225,41 @@ def test_no_dial_number_is_split_or_cut(doc: DesignDoc, written: Written, kernel
             assert f"{position.axis}  {position.dial.text}" in texts
     for item in card.plan.kit:
         assert item.words in texts
+
+
+def drawn(style: UnitStyle, text: str) -> QImage:
+    image = QImage(700, 120, QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    painter = QPainter(image)
+    pen = Pen(painter, style)
+    pen.words(10, 10, 680, text, 30)
+    painter.end()
+    return image
+
+
+@pytest.mark.parametrize("text", ["key from a {} slot to a {} one", "at X {}, Y {}", "not {} {} moved"])
+def test_whoever_wrote_it_a_paper_says_lengths_in_the_shops_unit(text: str) -> None:
+    """Drawer labels, layout cards and route cards had sentences that nobody had put into inches: the pen does it now."""
+    marked = text.format(length(12.7), length(25.4)) if "moved" not in text else text.format(length(0.0254), LENGTH_UNIT)
+    inch = text.format("0.5000", "1.0000") if "moved" not in text else text.format("0.0010", "inches")
+    metric = text.format("12.7", "25.4") if "moved" not in text else text.format("0.025", "mm")
+    assert drawn(INCH, marked) == drawn(INCH, inch)
+    assert drawn(METRIC, marked) == drawn(METRIC, metric)
+    assert drawn(INCH, marked) != drawn(METRIC, marked)
+    painter = QPainter(image := QImage(8, 8, QImage.Format.Format_RGB32))
+    pen = Pen(painter, INCH)
+    assert pen.height(300, marked, 30) == pen.height(300, inch, 30)
+    assert pen.fits(300, marked, 30) == pen.fits(300, inch, 30)
+    painter.end()
+    assert not image.isNull()
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_a_label_says_what_its_item_can_hold_in_the_shops_unit(unit: str, written: Written) -> None:
+    for doc in DESIGNS[::4]:
+        painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
+        papers.drawer_label(doc, SHOP, STYLES[unit]).paint(painter, 0)
+        painter.end()
+        assert not image.isNull()
+    assert written
+    assert not [text for _, text, _ in written if "\u2063" in text]

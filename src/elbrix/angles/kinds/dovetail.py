@@ -153,11 +153,11 @@ class Dovetail(PlainKind):
         checks = [
             Check(
                 key="touch",
-                label="Rod contact",
+                label="Rod contact over height",
                 value=touch / h,
                 unit="",
                 limits=Limits(marginal_above=0.85, no_above=1.0),
-                text=f"{length(touch, 2)} of {length(h, 2)} {LENGTH_UNIT}",
+                text=f"{touch / h:.0%}",
                 features=("rod_diameter", "flank_angle"),
                 figures=("touch", "rod_diameter"),
                 reason=(

@@ -145,11 +145,11 @@ class TiltedCut(PlainKind):
         checks = [
             Check(
                 key="flat",
-                label="Flat within thickness",
+                label="Flat over thickness cut",
                 value=(flat or through) / through,
                 unit="",
                 limits=Limits(no_above=1.0),
-                text=f"{length(flat or through, 2)} of {length(through, 2)} {LENGTH_UNIT}",
+                text=f"{(flat or through) / through:.0%}",
                 features=("cut",),
                 figures=("flat_width",),
                 reason="the whole thickness has no wider flat" if flat > through else "it fits in the thickness",

@@ -160,11 +160,11 @@ class VOverPin(PlainKind):
         checks = [
             Check(
                 key="flanks",
-                label="Pin contact",
+                label="Pin contact over mouth",
                 value=found.contact_width_mm / width,
                 unit="",
                 limits=Limits(marginal_above=0.9, no_above=1.0),
-                text=f"{length(found.contact_width_mm, 2)} of {length(width, 2)} {LENGTH_UNIT}",
+                text=f"{found.contact_width_mm / width:.0%}",
                 features=("pin_diameter", "flank"),
                 figures=("contact", "pin_diameter"),
                 remedies=("pin_diameter",),

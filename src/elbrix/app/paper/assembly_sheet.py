@@ -82,7 +82,7 @@ class AssemblySheet(Struct, frozen=True, kw_only=True):
         return y + sum(max(40.0, text_height(1080, line.words, 24)) + 8 for line in self.lines) + 30
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, self.style)
         pages = self._flowed()
         page_head(pen, self.title, self.subtitle, f"Assembly {index + 1}/{len(pages)}", self.style)
         y = _TOP

@@ -37,7 +37,7 @@ class BatchSheet(Struct, kw_only=True):
         return len(self._layout())
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, self.style)
         page_head(pen, self.title, self.subtitle, f"Batch sheet   {index + 1}/{self.count}", self.style)
         for y, draw in self._layout()[index]:
             draw(pen, y)
@@ -46,7 +46,7 @@ class BatchSheet(Struct, kw_only=True):
 
     def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
         if not self._pages:
-            self._pages = flowed(self._blocks)
+            self._pages = flowed(self._blocks, self.style)
         return self._pages
 
     def _blocks(self, pen: Pen) -> list[tuple[float, Callable[[Pen, float], None], float]]:

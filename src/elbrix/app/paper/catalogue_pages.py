@@ -58,7 +58,7 @@ class CataloguePages(Struct, kw_only=True):
         return self._leaves + max(1, -(-len(self.items) // (2 * _INDEX)))
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, self.style)
         page_head(pen, self.title, f"{len(self.items)} items", "Catalogue" if index < self._leaves else "Index", self.style)
         if index < self._leaves:
             start = index * _COLUMNS * _ROWS

@@ -116,7 +116,7 @@ def drawer_label(doc: DesignDoc, shop: Shop, style: UnitStyle) -> DrawerLabel:
     words = [f"{m}: {', '.join(slots)}" for m, slots in by_machine.items()]
     lines = (
         (f"Rev {doc.letter}" if doc.letter else "draft") + (f", {doc.made} made" if doc.made else ""),
-        *(c.words for c in family.can_hold(design)),
+        *(said_in(c.words, style) for c in family.can_hold(design)),
         *(f"fits {w}" for w in words[:3]),
         *_as_made_line(doc, shop, style),
         said_in(design.note_words, style),

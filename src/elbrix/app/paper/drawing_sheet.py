@@ -67,7 +67,7 @@ class DrawingSheet(Struct, frozen=True, kw_only=True):
         return int(self.face is not None and shows_marks(self.design))
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, self.style)
         if index and index <= self._tables:
             paint_table(pen, self.design, self.title, self.style, index - 1)
             return

@@ -44,7 +44,7 @@ class InspectionSheet(Struct, kw_only=True):
         return 1 + -(-left // (2 * _LATER))
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen, p = Pen(painter), self.presenter
+        pen, p = Pen(painter, self.presenter.style), self.presenter
         page_head(pen, p.doc.title, p.subtitle(), "Inspection sheet", p.style)
         if index == 0:
             self._first(pen)

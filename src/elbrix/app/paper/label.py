@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QPainter
 
 from elbrix.app.paper.pages import INK, SOFT, Pen
 from elbrix.drawing.scene import Scene
+from elbrix.quantities.lengths import METRIC
 
 
 class DrawerLabel(Struct, frozen=True, kw_only=True):
@@ -26,7 +27,7 @@ class DrawerLabel(Struct, frozen=True, kw_only=True):
         return 1
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, METRIC)
         pen.box(5, 5, 610, 280, 2)
         pen.scene(self.scene, 12, 14, 150, 180, lambda d: "", letters=1, stroke=1.4)
         place = self.location or "Storage place: ______"
@@ -67,7 +68,7 @@ class PlaceLabel(Struct, frozen=True, kw_only=True):
         return 1
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, METRIC)
         pen.box(5, 5, 610, 280, 2)
         at = 14 + pen.words(20, 12, 580, self.title, 44 if pen.fits(580, self.title, 44, bold=True) else 30, bold=True) + 4
         for n, line in enumerate(self.lines):

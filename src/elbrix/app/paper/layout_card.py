@@ -31,7 +31,7 @@ class LayoutCard(Struct, kw_only=True):
         return self.presenter.doc.title
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen, p = Pen(painter), self.presenter
+        pen, p = Pen(painter, self.presenter.style), self.presenter
         page_head(pen, p.doc.title, p.subtitle(), "Layout card", p.style)
         above, front = self.hold.scenes
         pen.scene(above, LEFT, 230, WIDTH, 880, p.label, p.value, letters=24)

@@ -11,7 +11,9 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen
 from elbrix.app.plate.painter import View, fitted, paint_scene, paper_look, place_sizes
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Dimension, Scene
+from elbrix.presenters.words import said_scene
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.results.length_text import said_in
 
 #: The column of an upright card, tenths of a millimetre.
 LEFT: Final = 120.0
@@ -57,10 +59,14 @@ def text_height(width: float, text: str, size: float, *, bold: bool = False, ita
 
 
 class Pen:
-    """Writes on a page. Sizes in tenths of a millimetre."""
+    """Writes on a page. Sizes in tenths of a millimetre.
 
-    def __init__(self, painter: QPainter) -> None:
-        self.painter = painter
+    Args:
+        style: What lengths in its words are said in, whoever wrote them.
+    """
+
+    def __init__(self, painter: QPainter, style: UnitStyle) -> None:
+        self.painter, self.style = painter, style
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def words(
@@ -77,6 +83,7 @@ class Pen:
         align: str = "left",
     ) -> float:
         """Write, wrapped to a width; returns the height used."""
+        text = said_in(text, self.style)
         self.painter.setFont(font(size, bold=bold, italic=italic))
         self.painter.setPen(QColor(colour))
         flag = {
@@ -92,11 +99,11 @@ class Pen:
 
     def height(self, width: float, text: str, size: float = 32, *, bold: bool = False, italic: bool = False) -> float:
         """The height `words` would use."""
-        return text_height(width, text, size, bold=bold, italic=italic)
+        return text_height(width, said_in(text, self.style), size, bold=bold, italic=italic)
 
     def fits(self, width: float, text: str, size: float, *, bold: bool = False) -> bool:
         """Whether a text stands in a width on one line."""
-        return QFontMetricsF(font(size, bold=bold)).horizontalAdvance(text) <= width
+        return QFontMetricsF(font(size, bold=bold)).horizontalAdvance(said_in(text, self.style)) <= width
 
     def line(self, x1: float, y1: float, x2: float, y2: float, width: float = 2, colour: str = LINE) -> None:
         self.painter.setPen(QPen(QColor(colour), width))
@@ -126,7 +133,7 @@ class Pen:
         standard: bool = False,
     ) -> View:
         """Draw a scene with its sizes into a box; returns where its mm lie on the page (scale 10 is full size)."""
-        look = paper_look(letters, stroke)
+        look, scene = paper_look(letters, stroke), said_scene(scene, self.style)
 
         def text(d: Dimension) -> str:
             return str(label(d)) if callable(label) else f"{d.value:.2f}"
@@ -173,14 +180,14 @@ Block = tuple[float, Callable[[Pen, float], None], float]
 FLOW_TOP, FLOW_BOTTOM = 230.0, 2790.0
 
 
-def flowed(blocks: Callable[[Pen], Sequence[Block]]) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+def flowed(blocks: Callable[[Pen], Sequence[Block]], style: UnitStyle) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
     """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page."""
     image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
     measuring = QPainter(image)
     pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = []
     page: list[tuple[float, Callable[[Pen, float], None]]] = []
     y = FLOW_TOP
-    for height, draw, keep in blocks(Pen(measuring)):
+    for height, draw, keep in blocks(Pen(measuring, style)):
         if y + height + keep > FLOW_BOTTOM and page:
             pages.append(page)
             page, y = [], FLOW_TOP

@@ -46,7 +46,7 @@ class RouteCard(Struct, kw_only=True):
         return len(self._layout())
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, self.style)
         page_head(pen, self.title, self.subtitle, f"Route card   {index + 1}/{self.count}", self.style)
         for y, draw in self._layout()[index]:
             draw(pen, y)
@@ -55,7 +55,7 @@ class RouteCard(Struct, kw_only=True):
 
     def _layout(self) -> list[list[tuple[float, Painter]]]:
         if not self._pages:
-            self._pages = flowed(self._blocks)
+            self._pages = flowed(self._blocks, self.style)
         return self._pages
 
     def _worked_out(self, pen: Pen, y: float) -> None:

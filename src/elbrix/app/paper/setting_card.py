@@ -33,7 +33,7 @@ class SettingCard(Struct, kw_only=True):
         return self.presenter.doc.title
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen, p = Pen(painter), self.presenter
+        pen, p = Pen(painter, self.presenter.style), self.presenter
         page_head(pen, p.doc.title, p.subtitle(), "Setting card", p.style)
         pen.scene(self.setting.scenes[0], LEFT, 230, 1060, 760, p.label, p.value, letters=24)
         y = self._numbers(pen, LEFT + 1110, 240)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.pages import DISCLAIMER, LEFT, SOFT, WIDTH, Pen
 from elbrix.book.stock_take import PlaceLines, differing
+from elbrix.quantities.lengths import METRIC
 
 _ROWS: Final = 58
 _LINE: Final = 42.0
@@ -31,7 +32,7 @@ class StockList(Struct, kw_only=True):
         return max(1, -(-len(self.lines) // _ROWS))
 
     def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter)
+        pen = Pen(painter, METRIC)
         pen.words(LEFT, 110, 1300, self.title, 48, bold=True)
         said = f"{len(self.lines)} differ" + (f", {self.left} not counted yet" if self.left else "")
         pen.words(LEFT, 178, 1300, f"{self.on}   ·   {said}".lstrip(" ·"), 26, colour=SOFT)
