@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Final
 
 from msgspec import Struct
@@ -148,10 +149,10 @@ class AnglesPresenter:
             sections.append(self._ways(self.setting))
         if self.setting.table is not None:
             table = self.setting.table
-            lines = [[said_in(cell, self.style) for cell in line] for line in table.rows]
+            head, *lines = _columns([table.header, *([said_in(cell, self.style) for cell in line] for line in table.rows)])
             rows = tuple(_wrapped(Row(key=f"table {i}", label=r[0], value="   ".join(r[1:]))) for i, r in enumerate(lines))
             title = said_in(table.title, self.style)
-            sections.append(Section(title=title, hint="   ".join(table.header[1:]), rows=rows, numbered=False))
+            sections.append(Section(title=title, hint="   ".join(head[1:]), rows=rows, numbered=False))
         sections.append(self._steps(self.setting))
         buttons: tuple[Button, ...] = (
             Button(key="print", text="Setting card", main=True, tip="The page to take to the machine (Ctrl+P)"),
@@ -372,6 +373,16 @@ class AnglesPresenter:
         """Label of the edit for the undo menu."""
         label = self.parameters[name].label if name in self.parameters else name
         return f"{label} {doc.chosen[name].typed or doc.chosen[name].text}" if name in doc.chosen else f"{label} as proposed"
+
+
+#: As wide as a digit.
+_FIGURE_SPACE: Final = "\u2007"
+
+
+def _columns(lines: Sequence[Sequence[str]]) -> list[list[str]]:
+    """Cells filled up on their left, so that what belongs together stands in one column; the first one names the line."""
+    wide = [max(len(line[i]) for line in lines) for i in range(len(lines[0]))]
+    return [[line[0], *(cell.rjust(w, _FIGURE_SPACE) for cell, w in zip(line[1:], wide[1:], strict=True))] for line in lines]
 
 
 def _wrapped(row: Row) -> Row:

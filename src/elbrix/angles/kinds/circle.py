@@ -217,7 +217,7 @@ class Circle(PlainKind):
             )
             rows += ["real", "real_angle"]
         table = Table(
-            title=f"Ordinates from the datum, {LENGTH_UNIT}",
+            title=f"Ordinates, {LENGTH_UNIT}",
             header=("Hole", "X", "Y"),
             rows=tuple((str(i), length(p[0] + 0.0), length(p[1] + 0.0)) for i, p in enumerate(points, 1)),
         )
