@@ -7,7 +7,7 @@ import json
 import sys
 import time
 
-from campaigns import designs, events, fuzz, kernel, kill, leaks, mutate
+from campaigns import cover, designs, events, fuzz, kernel, kill, leaks, mutate
 
 CAMPAIGNS = {
     "kill": (kill.run, 1000, "kill -9 while editing, importing and backing up; every confirmed edit has to be there"),
@@ -20,6 +20,7 @@ CAMPAIGNS = {
     "events": (events.run, 10_000, "random clicks, drags, keys and sizes on the window of the demo shop"),
     "kernel": (kernel.run, 100, "the geometry kernel killed and stopped under a window that edits"),
     "mutate": (mutate.run, 60, "small random changes to holding, making and rehearsal: how many do their tests notice"),
+    "cover": (cover.run, 85, "the whole suite once: lines run in each room, under a floor in %"),
     "leaks": (leaks.run, 7200, "editing for so many seconds, watching memory and widgets"),
 }
 

@@ -12,6 +12,11 @@ from hypothesis import HealthCheck, settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+if os.environ.get("COVERAGE_PROCESS_START"):  # `python -m campaigns cover`: every worker counts its lines
+    import coverage
+
+    coverage.process_startup()
+
 from elbrix.book.documents import shop_of
 from elbrix.book.store import Book
 from elbrix.demo import documents

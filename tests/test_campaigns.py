@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 
 import pytest
+from campaigns import cover
 from campaigns.covering import Covering
 
 ROOT = Path(__file__).parents[1]
@@ -23,6 +24,20 @@ def test_a_campaign_loses_nothing(name: str, count: int) -> None:
     assert ran.returncode == 0, ran.stdout[-2000:] + ran.stderr[-2000:]
     found = json.loads(ran.stdout)
     assert found["campaign"] == name and found["lost"] == 0
+
+
+def test_lines_are_counted_room_by_room_and_a_floor_is_one() -> None:
+    """Of one room's own tests: it is over a low floor, and rooms that no test of these enters are under it."""
+    found = cover.run(50, 1, ("tests/geometry",))
+    rooms = found["rooms"]
+    assert isinstance(rooms, dict)
+    assert rooms["geometry"] >= 50
+    assert rooms["rehearsal"] < 50
+    under = found["under"]
+    assert isinstance(under, list)
+    assert "rehearsal" in under
+    assert "geometry" not in under
+    assert found["lost"] == len(under)
 
 
 def test_a_quick_test_is_found_by_the_line_it_runs(tmp_path: Path) -> None:
