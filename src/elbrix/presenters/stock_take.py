@@ -48,9 +48,7 @@ def _section(place: PlaceLines) -> Section:
         Row(
             key=Act(Verb.COUNT, line.doc.id).key,
             label=f"{line.doc.title}   {_beside(line.doc, place.name)}".rstrip(),
-            value=""
-            if line.counted is None
-            else f"{line.counted}" + (f"  ({line.off:+d})".replace("-", "−") if line.off else ""),
+            value=_found(line),
             placeholder=f"{line.doc.made} known",
             edit="text",
             entry_text="" if line.counted is None else str(line.counted),
