@@ -13,12 +13,14 @@ from typing import Any
 
 import pytest
 
+from elbrix.answers.ask import ask, world_of
 from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, JobDoc, LayoutDoc, shop_of
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
 from elbrix.drawing.scene import Note
 from elbrix.items.kind import listed_kinds
 from elbrix.presenters.angles import AnglesPresenter
+from elbrix.presenters.ask import answer_card, result_text
 from elbrix.presenters.card import CardView
 from elbrix.presenters.catalogue import CataloguePresenter
 from elbrix.presenters.design import DesignPresenter
@@ -29,6 +31,12 @@ from elbrix.presenters.plate import PlateView
 from elbrix.presenters.shop.presenter import ShopPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
 
+PAGE = Path(__file__).parents[2] / "docs" / "questions.md"
+QUESTIONS = [
+    line.strip("| \n").split("|")[0].strip()
+    for line in PAGE.read_text(encoding="utf-8").splitlines()
+    if line.startswith("| ") and line.count("|") == 4 and not line.startswith("| Question")
+]
 DOCS = documents()
 SHOP = shop_of(DOCS)
 DESIGNS = tuple(d for d in DOCS if isinstance(d, DesignDoc))
@@ -145,6 +153,19 @@ def test_what_is_judged_in_the_shop(what: str) -> None:
         left = left_in_mm(list(proof(metric)), list(proof(inch)))
         names = [getattr(t, "title", "") or getattr(t, "name", "") for t in metric.things]
         assert not [m for m in left if not any(n and n in m for n in names)], what
+
+
+#: What stays as it was asked: in metres, feet, pounds; in a table of units.
+OTHER_UNITS = re.compile(r"m/min|ft|lb|oz|thou|kN|\bin\b|[Ss]tack")
+
+
+@pytest.mark.parametrize("question", QUESTIONS)
+def test_an_answer_of_ask(demo_book: Book, question: str) -> None:
+    """How far off the nearest drill on the rack is was said in mm to everybody."""
+    answer = ask(question, world_of(demo_book))
+    metric, inch = ([result_text(answer, s), *lines(answer_card(answer, s))] for s in (METRIC, INCH))
+    assert not [m for m in left_in_mm(metric, inch) if not OTHER_UNITS.search(m.split(": ", 1)[1])]
+    assert "\u2063" not in "".join((*metric, *inch))
 
 
 def test_it_would_be_noticed() -> None:

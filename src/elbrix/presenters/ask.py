@@ -49,7 +49,7 @@ def _rows(answer: Answer, style: UnitStyle) -> tuple[Row, ...]:
 def result_text(answer: Answer, style: UnitStyle) -> str:
     """What was asked for, alone and large."""
     first = answer.figures[0] if answer.figures else None
-    return "" if first is None else first.text or style.with_unit(first.value, first.unit, first.step)
+    return "" if first is None else said_in(first.text, style) or style.with_unit(first.value, first.unit, first.step)
 
 
 def refusal_card(error: NotAnswered, style: UnitStyle) -> CardView:

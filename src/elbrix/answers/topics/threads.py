@@ -14,6 +14,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import CutterKind
 from elbrix.standards import drills, screws, slots
@@ -105,8 +106,7 @@ def _on_rack(shop: Shop, size_mm: float) -> Figure:
         "yes"
         if abs(off) < 0.02
         else (
-            f"nearest is {format_number(best.diameter_mm, 2)} mm, {format_number(abs(off), 2)}"
-            f" {'larger' if off > 0 else 'smaller'}"
+            f"nearest is {length(best.diameter_mm, 2)} {LENGTH_UNIT}, {length(abs(off), 2)} {'larger' if off > 0 else 'smaller'}"
         )
     )
     return text_figure("rack", "On the rack", text)
