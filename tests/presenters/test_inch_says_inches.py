@@ -156,7 +156,7 @@ def test_what_is_judged_in_the_shop(what: str) -> None:
 
 
 #: What stays as it was asked: in metres, feet, pounds; in a table of units.
-OTHER_UNITS = re.compile(r"m/min|ft|lb|oz|thou|kN|\bin\b|[Ss]tack")
+OTHER_UNITS = re.compile(r"Radians|m/min|ft|lb|oz|thou|kN|\bin\b|[Ss]tack")
 
 
 @pytest.mark.parametrize("question", QUESTIONS)
