@@ -22,7 +22,6 @@ from elbrix.design.families.trip_stop.trials import fitted
 from elbrix.design.family import Design, Request, find_family, read_choices, solve_for
 from elbrix.making.planner import plan_work
 from elbrix.mechanics.strength import rod_bends_mm
-from elbrix.parameters.places import read_pairs
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
@@ -192,8 +191,8 @@ def test_too_few_trials_say_so(demo_shop: Shop) -> None:
         and not any(f.key == "band" for f in few.figures)
     )
     assert made("trip_stop", demo_shop, trials=TRIALS, wanted_travel="150").check("tried_there").verdict is Verdict.MARGINAL
-    with pytest.raises(EntryError, match="no trial") as caught:
-        read_pairs("20; 40", "mm", "Trials")
+    with pytest.raises(EntryError, match="no pair") as caught:
+        made("trip_stop", demo_shop, trials="20; 40")
     assert caught.value.entry == "trials"
 
 

@@ -79,15 +79,15 @@ def test_worked_by_hand(demo_shop: Shop) -> None:
         "most": 56.5685,
         "over_pin": 16.2132,
         "tilt": 45,
-        "moves": 0.070711,
+        "moves": 0.70711,
         "alone": 8.48528,
     }.items():
         assert said(design, key) == pytest.approx(hand, abs=1e-4), key
     assert said(design, "flank") == pytest.approx(9450 / math.sqrt(2))
     # 60°: 1.00, 120°: 0.577 of the error in Ø.
-    assert said(jaws(demo_shop, angle="60"), "moves") == pytest.approx(0.1) and said(
+    assert said(jaws(demo_shop, angle="60"), "moves") == pytest.approx(1.0) and said(
         jaws(demo_shop, angle="120"), "moves"
-    ) == pytest.approx(0.057735, abs=1e-6)
+    ) == pytest.approx(0.57735, abs=1e-5)
 
 
 def test_the_angle_goes_by_the_range(demo_shop: Shop) -> None:

@@ -119,4 +119,4 @@ def run(text: str) -> tuple[str, int]:
         return json.dumps({"error": "The input is no JSON"}), 2
     answers = [answer(a) for a in asked] if isinstance(asked, list) else answer(asked)
     failed = any("error" in a for a in (answers if isinstance(answers, list) else [answers]))
-    return json.dumps(answers, ensure_ascii=False, indent=1), 1 if failed else 0
+    return plain(json.dumps(answers, ensure_ascii=False, indent=1)), 1 if failed else 0
