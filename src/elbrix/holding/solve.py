@@ -133,7 +133,6 @@ def solve_layout(
     cutting = cutting_of(values, shop, piece, *((8, 6) if quick else ()))
     bearing_on = tuple(clipped(piece.outline, hull(s)) for s in seats) if raised else seats
     held = held_by(piece, bearing_on, placed, mu)
-    on_springs = sprung(piece, bearing_on, placed, mu)
     margin = margin_of(held, cutting, whole=not quick)
     touching = (*seat_contacts(bearing_on, piece.bottom_mm, mu), *(c for p in placed for c in p.contacts))
     located_ = located(touching)
@@ -144,7 +143,7 @@ def solve_layout(
         own.append(shelf)
     if not quick:
         own += _of_the_holders(placed, bearing_on, piece, cutting)
-    carried = _carried(on_springs, margin, cutting) if not quick else None
+    carried = _carried(sprung(piece, bearing_on, placed, mu), margin, cutting) if not quick else None
     swaps = reclampings(piece, seats, placed, mu, cutting, met) if not quick else ()
     if carried is not None and carried.reached <= 0:
         own.append(unsettled_check())
