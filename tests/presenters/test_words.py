@@ -15,6 +15,7 @@ from elbrix.presenters.words import check_text, figure_row, limits_text, tile_of
 from elbrix.quantities.lengths import INCH, METRIC, MM_PER_INCH, UnitStyle
 from elbrix.results.checks import Check, Limits, Verdict
 from elbrix.results.figures import Derivation, Figure
+from elbrix.results.length_text import length
 
 STYLES = (METRIC, INCH)
 NUMBER = r"(-?[0-9.]+)"
@@ -139,3 +140,11 @@ def test_a_number_that_is_not_sure_says_how_far(style: UnitStyle) -> None:
 
 def test_check_text_prefers_words() -> None:
     assert check_text(check(3.0, Limits(), text="3 missing"), INCH) == "3 missing"
+
+
+def test_a_mend_and_what_it_hinges_on_are_said_in_the_shops_unit() -> None:
+    words = f"Take “slides, {length(0.0254)} to {length(0.127)}” for the fit"
+    why = why_check(check(1.0, Limits()), INCH, fix=words, critical=f"off by {length(2.54)}")
+    assert why.fix == "Take “slides, 0.0010 to 0.0050” for the fit"
+    assert why.critical == "off by 0.1000"
+    assert why_check(check(1.0, Limits()), METRIC, fix=words).fix == "Take “slides, 0.025 to 0.127” for the fit"

@@ -201,7 +201,7 @@ class Session(QObject):
     def put(self, label: str, *documents: Document, merge: str = "") -> bool:
         """Keep documents in the book; False, with a message in the head line, when it is read-only."""
         try:
-            self.book.put(label, *documents, merge=merge)
+            self.book.put(said_in(label, self.style), *documents, merge=merge)
         except ShopError as error:
             self.refused.emit(str(error))
             return False

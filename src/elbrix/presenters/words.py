@@ -172,8 +172,8 @@ def why_check(check: Check, style: UnitStyle, *, derivation: str = "", critical:
         title=f"{verdict_word(check.verdict)}   {check.label}: {check_text(check, style)}",
         reason=_sentence(said_in(check.reason, style)) + (f" {_sentence(limits)}" if limits else ""),
         derivation=derivation or working_text(check.derivation, result_text(check.value, check.unit, check.step)),
-        critical=critical,
-        fix=fix,
+        critical=said_in(critical, style),
+        fix=said_in(fix, style),
     )
 
 

@@ -35,6 +35,7 @@ from elbrix.presenters.to_inspect import measure_mate, measure_piece
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Fix
+from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
 from elbrix.solids.client import Kernel
 
@@ -343,7 +344,11 @@ class CatalogueBench(Bench):
         why, fix = self.presenter.why(key), self._fix_for(key)
         if why is None or fix is None:
             return why
-        return replace(why, fix=fix.text, derivation=f"{why.derivation} The change makes a copy; this item stays what it is.")
+        return replace(
+            why,
+            fix=said_in(fix.text, self.session.style),
+            derivation=f"{why.derivation} The change makes a copy; this item stays what it is.",
+        )
 
     def _searched(self, words: str) -> None:
         self._words = words
