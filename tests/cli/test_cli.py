@@ -232,3 +232,16 @@ def test_what_cannot_be_written_is_said_by_the_name_that_was_given(
     assert ".part" not in said
     assert asked in said
     assert list(tmp_path.iterdir()) == []
+
+
+@pytest.mark.parametrize(("word", "meant"), [("familes", "families"), ("aks", "ask"), ("rehears", "rehearse"), ("banana", "")])
+def test_a_command_written_wrong_begins_no_book(
+    word: str, meant: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """It opened a window on a fresh book of that name, in the folder one stood in."""
+    monkeypatch.chdir(tmp_path)
+    assert main([word]) == 1
+    said = capsys.readouterr().err
+    assert f"“{word}” is no command and no book" in said
+    assert (f"Did you mean {meant}?" in said) is bool(meant)
+    assert list(tmp_path.iterdir()) == []

@@ -27,6 +27,8 @@ def main(argv: Sequence[str] | None = None) -> int:
             if options.version:
                 print(f"Elbrix {__version__}")
                 return 0
+            if options.book:
+                _refuse_no_command(options.book)
             arguments, demo = [options.book] if options.book else [], options.demo
         else:
             demo = arguments == ["--demo"]
@@ -53,6 +55,27 @@ def main(argv: Sequence[str] | None = None) -> int:
             f"elbrix: {error.filename or 'a file'}: {error.strerror or error}. Make room or choose another place", file=sys.stderr
         )
         return 1
+
+
+def _refuse_no_command(word: str) -> None:
+    """A book is made when it is not there, but not under the name of a command that was written wrong.
+
+    Raises:
+        ShopError: It is no command, no file that is there, and no name of a book.
+    """
+    if word.endswith(".elbrix") or Path(word).exists():
+        return
+    from difflib import get_close_matches
+
+    from elbrix.cli.arguments import COMMANDS
+
+    near = get_close_matches(word, COMMANDS, n=1)
+    raise ShopError(
+        "Command line",
+        f"“{word}” is no command and no book",
+        "A book that is begun has a name that ends with .elbrix",
+        f"Did you mean {near[0]}? All commands: elbrix --help" if near else "All commands: elbrix --help",
+    )
 
 
 def _only_a_book(arguments: list[str]) -> bool:
