@@ -188,7 +188,14 @@ class Context(Struct):
         return [Term(words, -cuts.mean_mm)]
 
     def speed(
-        self, cutter: Cutter, axis: str = "X", *, share: float = 1.0, most_rpm: float = math.inf, takes_mm2: float | None = None
+        self,
+        cutter: Cutter,
+        axis: str = "X",
+        *,
+        share: float = 1.0,
+        most_rpm: float = math.inf,
+        takes_mm2: float | None = None,
+        wide_mm: float = math.inf,
     ) -> Speed:
         """As `speed_for`, on this machine and in this metal.
 
@@ -199,6 +206,7 @@ class Context(Struct):
             most_rpm: No faster than this.
             takes_mm2: Metal in the way of its feed; None: as much as a roughing cut of this machine may take. An end mill that
                 feeds along Z goes straight down then, on its whole Ø and slowly.
+            wide_mm: How far the side of a mill is in the metal.
         """
         if takes_mm2 is not None:
             taken = takes_mm2
@@ -206,7 +214,7 @@ class Context(Struct):
             taken, share = math.pi / 4 * cutter.diameter_mm**2, share * _STRAIGHT_DOWN
         else:
             taken = self._most_taken_mm2(cutter)
-        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm, takes_mm2=taken)
+        return speed_for(self.machine, cutter, self.stock, axis, share=share, most_rpm=most_rpm, takes_mm2=taken, wide_mm=wide_mm)
 
     def _most_taken_mm2(self, cutter: Cutter) -> float:
         """Across the feed, by a cutter that clears metal; what only breaks an edge or sizes a hole takes next to nothing."""

@@ -62,6 +62,7 @@ def speed_for(
     share: float = 1.0,
     most_rpm: float = math.inf,
     takes_mm2: float = 0.0,
+    wide_mm: float = math.inf,
 ) -> Speed:
     """Revolutions per minute to the next lower step owned, and the feed that goes with them.
 
@@ -77,6 +78,7 @@ def speed_for(
         share: Of the table's speed: what digs in or grabs goes slower.
         most_rpm: What is not balanced turns no faster.
         takes_mm2: Metal in the way of its feed, across it; 0: not known. A drill takes its whole Ø.
+        wide_mm: How far the side of a mill is in the metal, at most its whole Ø: the less, the thinner and dearer its chips.
     """
     v = (stock.carbide_m_min if cutter.material == "carbide" else stock.hss_m_min) * _SLOWER.get(cutter.kind, 1.0) * share
     wanted = 1000 * v / (math.pi * cutter.diameter_mm)
@@ -97,7 +99,7 @@ def speed_for(
         rpm, note = max(s for s in steps if s <= wanted), f"next lower step of {machine.name}"
     fz = _feed_per_tooth(cutter, stock, machine)
     takes = math.pi / 4 * cutter.diameter_mm**2 if cutter.kind is CutterKind.DRILL else takes_mm2
-    held = _held_back(machine, cutter, stock, takes, rpm, fz)
+    held = _held_back(machine, cutter, stock, takes, wide_mm, rpm, fz)
     feed = held.rpm * cutter.teeth * held.fz
     wheel = machine.axes.get(axis)
     back = (
@@ -142,7 +144,7 @@ class _Held(Struct, frozen=True):
     arrives_w: float
 
 
-def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: float, rpm: int, fz: float) -> _Held:
+def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: float, wide_mm: float, rpm: int, fz: float) -> _Held:
     """Feed and step that the motor turns, or the gentlest there are."""
     arrives = machine.power_w * ARRIVES
     if not arrives or not takes_mm2:
@@ -151,25 +153,24 @@ def _held_back(machine: Machine, cutter: Cutter, stock: Material, takes_mm2: flo
         max(1, round(rpm * k)) for k in (1.0, 0.8, 0.65, 0.5, 0.4, _SLOWEST)
     ]
     for step in slower:
-        asks = _asks_w(cutter, stock, takes_mm2, step, fz)
+        asks = _asks_w(cutter, stock, takes_mm2, wide_mm, step, fz)
         # P goes with the chip to 1 − mc: both the metal and what a thin chip costs more.
         share = min(1.0, (arrives / asks) ** (1 / (1 - stock.mc)))
         if share >= _LEAST_FEED:
             return _Held(step, fz * share, min(asks, arrives), arrives)
     gentle = fz * _LEAST_FEED
-    return _Held(slower[-1], gentle, _asks_w(cutter, stock, takes_mm2, slower[-1], gentle), arrives)
+    return _Held(slower[-1], gentle, _asks_w(cutter, stock, takes_mm2, wide_mm, slower[-1], gentle), arrives)
 
 
-def _asks_w(cutter: Cutter, stock: Material, takes_mm2: float, rpm: int, fz: float) -> float:
-    """Of the spindle. The chip of a mill is its mean over half a turn, of a drill's two lips half its feed a turn each."""
-    turning = cutter.teeth == 1
-    chip = (
-        fz * cutter.teeth / 2 * math.sin(HALF_POINT_RAD)
-        if cutter.kind is CutterKind.DRILL
-        else fz
-        if turning
-        else fz * 2 / math.pi
-    )
+def _asks_w(cutter: Cutter, stock: Material, takes_mm2: float, wide_mm: float, rpm: int, fz: float) -> float:
+    """Of the spindle. A chip is the mean over the arc in the metal, for each of a drill's two lips half its feed a turn."""
+    if cutter.kind is CutterKind.DRILL:
+        chip = fz * cutter.teeth / 2 * math.sin(HALF_POINT_RAD)
+    elif cutter.teeth == 1:  # a turning or boring tool is in the metal all the way round
+        chip = fz
+    else:
+        share = min(1.0, wide_mm / cutter.diameter_mm)
+        chip = fz * 2 * share / math.acos(1 - 2 * share)
     return cutting_power_w(stock, takes_mm2 * rpm * cutter.teeth * fz, chip)
 
 

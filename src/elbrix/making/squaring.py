@@ -142,7 +142,8 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
         )
         moves.append(at_levels(move, levels, -height - 1.0))
     tool = ctx.tool(mill, height + 1.0)
-    speed = ctx.speed(mill, takes_mm2=max(p.cut_mm for p in steps) * (height + 1.0) / levels)
+    most = max(p.cut_mm for p in steps)
+    speed = ctx.speed(mill, takes_mm2=most * (height + 1.0) / levels, wide_mm=most)
     setup = ctx.setup(
         f"square.{face}",
         f"Mill edge {face}",

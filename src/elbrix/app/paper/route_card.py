@@ -13,7 +13,6 @@ from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.making.planner import position_working
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.rehearsal.pictures import setup_scene
-from elbrix.results.length_text import said_in
 
 #: Widths of the columns, tenths of a millimetre: words beside numbers, numbers, words alone, words beside a blank.
 _WORDS, _NUMBERS, _ALL, _ASKED = 960.0, 820.0, 1800.0, 1400.0
@@ -174,7 +173,7 @@ class RouteCard(Struct, kw_only=True):
     def _paced(self, operation: Operation) -> str:
         """What its speed or feed has to be minded for."""
         caution = operation.speed.caution if operation.speed is not None else ""
-        return f"▲ {said_in(caution, self.style)}" if caution else ""
+        return f"▲ {caution}" if caution else ""
 
     def _operation(self, pen: Pen, y: float, operation: Operation) -> None:
         pen.words(LEFT, y + 12, _OPERATION, operation.title, 32, bold=True)

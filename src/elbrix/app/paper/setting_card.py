@@ -84,13 +84,13 @@ class SettingCard(Struct, kw_only=True):
         table = self.setting.table
         if table is None:
             return y
-        pen.words(LEFT, y + 8, 900, said_in(table.title, self.presenter.style), 30, bold=True)
+        pen.words(LEFT, y + 8, 900, table.title, 30, bold=True)
         y += 52
         wide = WIDTH / len(table.header)
         room = max(1, int((2560 - y) // 34) - 1)
         for cells in (table.header, *table.rows[:room]):
             for i, cell in enumerate(cells):
-                pen.words(LEFT + i * wide, y, wide - 10, said_in(cell, self.presenter.style), 23, bold=cells is table.header)
+                pen.words(LEFT + i * wide, y, wide - 10, cell, 23, bold=cells is table.header)
             y += 34
         if len(table.rows) > room:
             pen.words(LEFT, y, WIDTH, f"and {len(table.rows) - room} more: copy the table from the card", 22, colour=SOFT)
