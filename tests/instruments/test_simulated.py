@@ -43,6 +43,20 @@ def test_the_stated_uncertainty_covers_the_truth_in_92_to_98_of_100(kind: str) -
     assert 920 <= hits <= 980, f"{hits} of 1000"
 
 
+@pytest.mark.parametrize("kind", [k for k in sorted(KINDS) if KINDS[k].unit == "mm"])
+def test_switched_to_inches_it_states_what_its_other_steps_are_worth(kind: str) -> None:
+    low, high = {"deviation": (-0.3, 0.3)}.get(KINDS[kind].quantity.value, (5.0, 20.0))
+    chance, hits = random.Random(f"{kind} in"), 0
+    for seed in range(1000):
+        true, before = chance.uniform(low, high), chance.uniform(low, high)
+        instrument = Simulated(f"{kind}-1", Truth(values=(before, true), axes=("X", "X")), seed)
+        instrument.inches = True
+        reading = [r for r in (instrument.press(), instrument.press()) if isinstance(r, Reading)][1]
+        assert reading.unit == "in"
+        hits += abs(reading.value - true) <= reading.u
+    assert 920 <= hits <= 985, f"{hits} of 1000"
+
+
 def test_readings_stand_on_the_resolution_and_are_lines_of_the_protocol() -> None:
     for kind, k in KINDS.items():
         true = 0.1 if k.quantity.value == "deviation" else 12.3456

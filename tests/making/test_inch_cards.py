@@ -25,14 +25,15 @@ OWN = re.compile(
     r"|\b(end mill|drill|face mill|reamer|edge finder|countersink|spot drill|ball mill|slitting saw|side mill) Ø?[\d./]*"
     r"|\b[Dd]rill Ø?[\d.]+|M[\d.]+ ?[×x] ?[\d.]+|[\d.]+ turns?|[\d.]+ ?°|[\d.,]+ ?%|[\d.]+ N·m|[\d.]+ °C|[\d.]+ min|[\d.]+ kg"
     r"|[\d.]+ × as wide|[\d.]+ mm shank|[\d.]+ mm pitch|mm/m|[\d.]+ × \w*Ø|[\d.]+ µm|\d+(\.\d+)? marks|no more than [\d.]+ kg"
-    r"|150 mm caliper|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
+    r"|\d+ mm caliper|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
 )
 
 
 def sentences(plan: Plan) -> Iterator[str]:
     yield from (*plan.assumed, *plan.problems, *plan.leaves)
     for item in plan.kit:
-        yield item.note
+        if not item.words.startswith("micrometer"):  # their ranges are of another number in inches
+            yield item.note
     for setup in plan.setups:
         yield from (setup.title, setup.holding, setup.datum, *setup.cautions)
         for operation in setup.operations:

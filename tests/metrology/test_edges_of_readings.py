@@ -14,7 +14,8 @@ from elbrix.metrology.hole_patterns import Span, best_fit, over_pins
 from elbrix.metrology.readings_in import MOST_READINGS, table
 from elbrix.metrology.repeats import as_made, repeat, stop_scale, student_95
 from elbrix.metrology.reversal import jaw_yaw, reversed_square
-from elbrix.metrology.sweeps import centre_moves, runout, tram
+from elbrix.metrology.runouts import runout
+from elbrix.metrology.sweeps import centre_moves, tram
 from elbrix.metrology.zones import fit_line, fit_plane
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict

@@ -9,7 +9,8 @@ from scipy.optimize import least_squares
 
 from elbrix.metrology.repeats import as_made, repeat, stop_scale
 from elbrix.metrology.reversal import jaw_yaw, reversed_square
-from elbrix.metrology.sweeps import centre_moves, runout, tram
+from elbrix.metrology.runouts import runout
+from elbrix.metrology.sweeps import centre_moves, tram
 from elbrix.metrology.zones import fit_line, fit_plane
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict

@@ -15,6 +15,7 @@ from elbrix.angles.budget import ARCSEC, Budget, read_back_band_rad, sine_budget
 from elbrix.angles.sine import SinePlate
 from elbrix.gauging.uncertainty import block_u_um, stack_uncertainty
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 from elbrix.results.figures import format_number
 from elbrix.shop.angle_tools import AngleToolKind, SineTool
 from elbrix.shop.machines import MachineKind
@@ -366,7 +367,7 @@ def recommend(ways: list[Method], tolerance_rad: float) -> Advice:
         words = f"{better.title}: ±{shown(better.error_rad)} in {better.minutes} min, with {better.needs}" if better else ""
         quicker = [w for w in owned if w.minutes < way.minutes]
         near = min(quicker, key=lambda w: w.error_rad, default=None)
-        missed = f"; quicker and only good to ±{shown(near.error_rad)}: {near.title.lower()}" if near else ""
+        missed = f"; quicker and only good to ±{shown(near.error_rad)}: {within(near.title)}" if near else ""
         return Advice(
             way, f"The quickest owned way within {asked}: expect ±{shown(way.error_rad)} in {way.minutes} min{missed}", words
         )

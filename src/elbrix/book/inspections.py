@@ -20,6 +20,7 @@ from elbrix.parameters.places import read_places
 from elbrix.quantities.angles import parse_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Verdict
 from elbrix.shop.shop import Shop
 
@@ -82,7 +83,7 @@ def _mating(family: Family, design: Design, shop: Shop) -> Mating | None:
         try:
             after = family.solve(design.values.having(**chosen), shop)
         except ShopError as error:
-            return Verdict.NO_GO, f"{error.what}: {error.why[:1].lower()}{error.why[1:]}", {}
+            return Verdict.NO_GO, f"{error.what}: {within(error.why)}", {}
         verdict, why = _worst(after, before)
         return verdict, why, chosen
 
@@ -100,7 +101,7 @@ def _worst(after: Design, before: Mapping[str, int]) -> tuple[Verdict, str]:
     if not worse:
         return Verdict.GO, "does everything the design asks"
     check = max(worse, key=lambda c: c.verdict.rank)
-    return check.verdict, f"{check.label[:1].lower()}{check.label[1:]}: {check.reason}"
+    return check.verdict, f"{within(check.label)}: {check.reason}"
 
 
 def _view_with_most(scenes: Iterable[Scene], sizes: set[str]) -> Scene:

@@ -10,6 +10,7 @@ from elbrix.design.work import Blank
 from elbrix.holding.cut import cutters_for
 from elbrix.making.plan import Move, Operation, Plan, Setup
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -61,11 +62,11 @@ def layout_of_operation(plan: Plan, blank: Blank, move: str, shop: Shop, id: str
     }
     return LayoutDoc(
         id=id,
-        title=f"{plan.title}: {operation.title.lower()}",
+        title=f"{plan.title}: {within(operation.title)}",
         machine=plan.machine_id,
         chosen={k: Chosen(text=v) for k, v in chosen.items()},
         elements=(ElementDoc(kind="vise", chosen=_standing_out(chosen, length, shop)),),
-        notes=f"From the plan: {setup.title.lower()}, {setup.holding}",
+        notes=f"From the plan: {within(setup.title)}, {setup.holding}",
     )
 
 

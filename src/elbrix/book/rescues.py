@@ -17,6 +17,7 @@ from elbrix.making.stock_choice import choose_stock
 from elbrix.parameters.parameter import Kind, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -111,7 +112,7 @@ def _by_hand(
     before, after = volume(family, design), volume(family, changed) if changed is not None else None
     if before is None or after is None:
         return None
-    name = label[:1].lower() + label[1:]
+    name = within(label)
     if after > before:
         words = f"{length(by)} at the {name}: from {length(target)} on it does everything, for certain"
         return Rescue(title="Take off", words=f"{words}; the drawing says {length(designed)}")

@@ -10,7 +10,8 @@ from elbrix.cli.calc_angles import number
 from elbrix.metrology.hole_patterns import Span, best_fit, over_pins
 from elbrix.metrology.repeats import as_made, repeat, stop_scale
 from elbrix.metrology.reversal import jaw_yaw, reversed_square
-from elbrix.metrology.sweeps import centre_moves, runout, tram
+from elbrix.metrology.runouts import runout
+from elbrix.metrology.sweeps import centre_moves, tram
 from elbrix.metrology.zones import fit_line, fit_plane
 from elbrix.quantities.errors import ShopError
 

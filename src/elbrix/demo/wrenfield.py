@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -316,6 +317,7 @@ def _tooling() -> list[Document]:
             id="caliper", name=_CALIPER, resolution_mm=0.01, uncertainty_mm=0.03, checked_on="2026-06-15", check_months=12
         ),
         MeasuringTool(id="caliper-in", name="6 inch caliper", resolution_mm=0.0127, uncertainty_mm=0.03),
+        MeasuringTool(id="caliper-300", name="300 mm caliper", resolution_mm=0.02, uncertainty_mm=0.05, reach_mm=300),
         MeasuringTool(
             id="micrometer",
             name="0 to 25 micrometer",
@@ -497,6 +499,11 @@ def _stock_take() -> list[Document]:
 
 def documents() -> list[Document]:
     """Everything in the demo shop."""
+    return list(_documents())
+
+
+@cache  # its designs are solved and issued, which takes a while
+def _documents() -> tuple[Document, ...]:
     things: list[Document] = [
         *_machines(),
         *_bars(),
@@ -505,7 +512,7 @@ def documents() -> list[Document]:
         *measuring_room.tools(),
         *holding.workholding(),
     ]
-    return [
+    return (
         *things,
         *_designs(things),
         *measuring_room.settings(),
@@ -513,7 +520,7 @@ def documents() -> list[Document]:
         *inspections(),
         _photograph(),
         *_stock_take(),
-    ]
+    )
 
 
 def write_demo(path: Path) -> Book:

@@ -10,6 +10,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_to_step, round_up
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, CriticalReading, Fix, Verdict
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
@@ -72,7 +73,7 @@ def hinge_sentence(family: Family, check: Check, critical: CriticalReading | Non
     if critical is None:
         return "No reading of the slot, wrong by any believable amount, changes this."
     more = "more" if critical.by_mm > 0 else "less"
-    label = critical.label[:1].lower() + critical.label[1:]
+    label = within(critical.label)
     opening = {"go": "Passes unless", "marginal": "Stays marginal unless", "no-go": "Fails unless"}[check.verdict.value]
     return (
         f"{opening} the {label} is {show(abs(critical.by_mm))} {more} than measured; then it is {critical.becomes.value}. Measure"
@@ -111,7 +112,7 @@ def nearest_fix(family: Family, design: Design, shop: Shop, key: str, most_steps
 
 def _tries(parameter: Parameter, now: ParameterValue, most_steps: int) -> Iterator[tuple[int, ParameterValue, str]]:
     """Other values, nearest first: (effort, value, words)."""
-    label = parameter.label[:1].lower() + parameter.label[1:]
+    label = within(parameter.label)
     if parameter.kind is Kind.CHOICE:
         for value, words in parameter.choices:
             if value != now.value:

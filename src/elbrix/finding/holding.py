@@ -14,6 +14,7 @@ from elbrix.finding.need import Need
 from elbrix.holding.margin import ENOUGH, times
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import length, plain
 from elbrix.shop.machines import Machine, MachineKind
@@ -125,7 +126,7 @@ def _said(need: Need, machine: Machine, kinds: tuple[str, ...]) -> str:
 def _hindered(hold: LayoutResult) -> str:
     """Why a layout will not do; "" when it does."""
     worst = next((c for c in hold.checks if c.verdict is Verdict.NO_GO or (c.key == "over" and c.value > OVER_MM)), None)
-    return f"{worst.label.lower()}: {worst.text or worst.reason}" if worst is not None else ""
+    return f"{within(worst.label)}: {worst.text or worst.reason}" if worst is not None else ""
 
 
 def _hit(need: Need, hold: LayoutResult, doc: LayoutDoc, machine: Machine, kinds: tuple[str, ...]) -> Hit:
@@ -135,7 +136,7 @@ def _hit(need: Need, hold: LayoutResult, doc: LayoutDoc, machine: Machine, kinds
     ids = [str(v.word("vise")) for _, v, _ in hold.elements if "vise" in v]
     ids += [str(v.word(n)) for _, v, _ in hold.elements for n in ("parallels", "clamp", "stop", "block") if n in v and v.word(n)]
     told = f"holds by {times(margin)} against a light cut, µ {hold.values.number('friction'):g}"
-    told += f"; look at {marginal[0].label.lower()}" if marginal else ""
+    told += f"; look at {within(marginal[0].label)}" if marginal else ""
     return Hit(
         items=tuple(i for i in dict.fromkeys([machine.id, *ids]) if i),
         words=f"{_said(need, machine, kinds)}: {told}",

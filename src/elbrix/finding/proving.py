@@ -16,6 +16,7 @@ from elbrix.finding.need import Need
 from elbrix.making.minutes import plan_minutes
 from elbrix.making.planner import milling_machines, plan_work
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import SineTool
@@ -36,7 +37,7 @@ def proved(make: Make, shop: Shop, request: Request | None = None) -> tuple[Make
         design = solve_for(family, shop, request or Request(), read_choices(family, make.values))
         bad = next((c for c in design.checks if c.verdict is Verdict.NO_GO), None)
         if bad is not None:
-            return None, f"{make.words} would not do: {bad.label[:1].lower()}{bad.label[1:]}, {bad.reason}"
+            return None, f"{make.words} would not do: {within(bad.label)}, {bad.reason}"
         plan = plan_work(make.words, family.work(design, shop), shop, home=request.machine if request is not None else "")
     except ShopError as error:
         return None, f"{make.words} cannot be: {error.what}"

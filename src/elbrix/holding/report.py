@@ -19,6 +19,7 @@ from elbrix.holding.margin import ENOUGH, LOW_SHARE, Margin, times
 from elbrix.holding.reach import Clash, furthest, spanner_room, travel_needed
 from elbrix.holding.reclamping import Reclamping
 from elbrix.parameters.parameter import Group, Values, figure_of
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -72,7 +73,7 @@ def own_checks(
             checks.append(
                 Check(
                     key=f"problem {p.name}",
-                    label=p.name.capitalize(),
+                    label=sentence(p.name),
                     value=1,
                     unit="",
                     limits=Limits(no_above=0),
@@ -348,7 +349,7 @@ def groups_of(
     for i, (_, given, placed) in enumerate(things):
         groups.append(
             Group(
-                names[i].capitalize(),
+                sentence(names[i]),
                 (*(f"{i}.{n}" for n in given if n not in placed.idle), *(f.key for f in placed.figures)),
                 id=f"element {i}",
             )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Mapping, Sequence
+from functools import cache
 from typing import Any, Final
 
 import msgspec
@@ -43,16 +44,25 @@ class Kind(Struct, frozen=True, kw_only=True):
 
     @property
     def u95(self) -> float:
-        """What one reading may be off, 95 %: rounding evenly over a step, noise and own error normal, the dead band either way.
+        """What one reading may be off, 95 %."""
+        return self.u95_shown(self.resolution)
 
-        Rounding is no bell: where it is the most of it, 1.96 times the root of the squares would cover 99 of 100.
-        """
-        half, sigma = self.resolution / 2, math.hypot(self.noise, self.bias)
-        low, high = 0.0, half + self.hysteresis + 6 * sigma
-        for _ in range(60):
-            middle = (low + high) / 2
-            low, high = (middle, high) if _covered(middle, half, sigma, self.hysteresis / 2) < 0.95 else (low, middle)
-        return high
+    def u95_shown(self, step: float) -> float:
+        """The same where it shows other steps than its own, as in inches."""
+        return _u95(step / 2, math.hypot(self.noise, self.bias), self.hysteresis)
+
+
+@cache
+def _u95(half: float, sigma: float, hysteresis: float) -> float:
+    """Half width of 95 %: rounding evenly over a step, noise and own error normal, the dead band either way.
+
+    Rounding is no bell: where it is the most of it, 1.96 times the root of the squares would cover 99 of 100.
+    """
+    low, high = 0.0, half + hysteresis + 6 * sigma
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if _covered(middle, half, sigma, hysteresis / 2) < 0.95 else (low, middle)
+    return high
 
 
 def _covered(within: float, half: float, sigma: float, shift: float) -> float:
@@ -219,7 +229,7 @@ class Simulated:
             instrument=self.name,
             quantity=k.quantity,
             value=float(text) * per,
-            u=_up(k.u95),
+            u=_up(k.u95_shown(step * per)),
             number=self._taken,
             axis=axis,
             unit="in" if inches else k.unit,

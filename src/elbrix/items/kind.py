@@ -19,6 +19,7 @@ from elbrix.quantities.dates import read_date
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
@@ -140,17 +141,17 @@ class ItemKind(Struct, frozen=True, kw_only=True):
             if any(isinstance(v, int | float) and not p.low - _SLACK <= v <= p.high + _SLACK for v in parts):
                 raise ShopError(
                     f"{self.kind} {item.id}",
-                    f"{p.label.lower()} of {value} cannot be",
+                    f"{within(p.label)} of {value} cannot be",
                     f"It is from {p.low:g} to {p.high:g} {p.unit}".rstrip(),
                     "Correct it in the file",
                     p.name,
                 )
             if p.kind is Kind.DATE:
-                read_date(str(value), f"{self.kind} {item.id}: {p.label.lower()}")
+                read_date(str(value), f"{self.kind} {item.id}: {within(p.label)}")
             if p.kind is Kind.CHOICE and str(value) not in dict(p.choices):
                 raise ShopError(
                     f"{self.kind} {item.id}",
-                    f"{p.label.lower()} “{str(value)[:40]}” is none of the choices",
+                    f"{within(p.label)} “{str(value)[:40]}” is none of the choices",
                     "It is one of: " + ", ".join(v for v, _ in p.choices),
                     "Correct it in the file",
                     p.name,

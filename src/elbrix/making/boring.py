@@ -6,7 +6,7 @@ import math
 from typing import Final
 
 from elbrix.design.work import BoredHole, Pocket
-from elbrix.making.context import BORING_BAR, BORING_HEAD, FINISH_FLOOR_MM, Context, asked
+from elbrix.making.context import BORING_BAR, BORING_HEAD, FINISH_FLOOR_MM, Context, asked, in_bore
 from elbrix.making.faceplate import faceplate_bore
 from elbrix.making.faceplate import wanted as on_faceplate
 from elbrix.making.holes import DRILL_THROUGH_MM, face_lie, ordinates, piece_zero
@@ -16,6 +16,7 @@ from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm, spot_mm
+from elbrix.quantities.sentences import within
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
 
 #: The least bore a bar goes into, mm.
@@ -74,7 +75,7 @@ def bored_hole(ctx: Context, work: BoredHole) -> list[Setup]:
     ctx.request(head.title if head else "boring head and bar", head is not None or not ctx.shop.holders)
     if head is not None and not head.least_mm <= work.size_mm <= head.most_mm:
         ctx.problems.append(
-            f"{head.title} bores {ctx.say(head.least_mm)} to {ctx.say(head.most_mm)}: {work.name.lower()} is"
+            f"{head.title} bores {ctx.say(head.least_mm)} to {ctx.say(head.most_mm)}: {within(work.name)} is"
             f" {ctx.say(work.size_mm)}"
         )
     operations = [start]
@@ -191,12 +192,7 @@ def _bored(ctx: Context, work: BoredHole, near: float, floor: list[Term]) -> lis
         last = n == len(cuts)
         size = near + p.to_mm if last or p.finish else round(near + p.to_mm, 1)
         ask = (
-            asked(
-                f"{work.id}.size" if last else f"{work.id}.size{n}",
-                "bore, crosswise at both ends",
-                size,
-                work.allowed_mm if last else 0.1,
-            )
+            asked(f"{work.id}.size" if last else f"{work.id}.size{n}", in_bore(size), size, work.allowed_mm if last else 0.1)
             if p.finish
             else None
         )

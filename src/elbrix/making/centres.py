@@ -18,6 +18,7 @@ from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke
 from elbrix.making.turned_details import BEFORE_MM, TURNING_TOOL
 from elbrix.making.turning import Turning
+from elbrix.quantities.sentences import within
 
 #: What a dog covers: so many diameters, and no less than so many mm. Source: shop practice.
 _DOG_SHARE, _DOG_MM = 0.8, 12.0
@@ -52,7 +53,7 @@ def why_not(blank: Blank, steps: Sequence[object], stock_mm: float) -> str:
     first, behind = sides(turned, length)
     widest = _widest(first)
     under = [s for s in (*first, *behind) if s is not widest and _ends(s) > length - dog + 1e-9]
-    return f"the dog would sit where {under[0].name.lower()} is turned" if under else ""
+    return f"the dog would sit where {within(under[0].name)} is turned" if under else ""
 
 
 def _widest(steps: Sequence[Step]) -> TurnedPart | None:
@@ -96,7 +97,7 @@ def _end(t: Turning, id: str, up: str, at: tuple[float, float], title: str, meas
         strokes=(Stroke(((t.stock / 2 + BEFORE_MM, 0.0, 0.0), (0.0, 0.0, 0.0))),),
         zeroes="Z",
         lock="carriage",
-        asked=asked("length", "over the ends", length) if measured else None,
+        asked=asked("length", "caliper over the ends", length) if measured else None,
         feature="length" if measured else "free end",
     )
     centre = Move(

@@ -20,6 +20,7 @@ from elbrix.making.stock_choice import BarCutting, StockOption, round_stock_mm
 from elbrix.making.strokes import Point3, Stroke, Tool
 from elbrix.making.taught import cuts_so_far
 from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import format_number
 from elbrix.shop.cut_log import experience
 from elbrix.shop.machines import Machine, MachineKind
@@ -500,7 +501,7 @@ class Context(Struct):
             if fixture != "chuck"
             else f"{lie.up} out"
         )
-        text = f"{turned[0].upper()}{turned[1:]}: {lies}; {holding}" if turned else f"{lies}; {holding}"
+        text = f"{sentence(turned)}: {lies}; {holding}" if turned else f"{lies}; {holding}"
         more.setdefault("fixture", "vise")
         return Setup(
             id=id,
@@ -524,3 +525,15 @@ def datum_words(zeroes: Iterable[Zero]) -> str:
 def asked(key: str, words: str, expected_mm: float, allowed_mm: float = 0.05) -> AskedSize:
     """A size to measure."""
     return AskedSize(key=key, words=words, expected_mm=expected_mm, allowed_mm=allowed_mm)
+
+
+#: A telescoping gauge begins at about so much, and a shop's set ends there; below it a small-hole gauge is set in the bore.
+_TELESCOPING_MM: Final = (10.0, 150.0)
+
+
+def in_bore(size_mm: float) -> str:
+    """How a bore is measured: by what is set in it and then read over a micrometer."""
+    least, most = _TELESCOPING_MM
+    gauge = "small-hole gauge" if size_mm < least else "telescoping gauge"
+    read = f"{gauge} and micrometer" if size_mm <= most else "inside gauge"
+    return f"{read} in the bore, crosswise at both ends"

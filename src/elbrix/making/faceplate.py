@@ -8,7 +8,7 @@ from typing import Final
 from msgspec.structs import replace
 
 from elbrix.design.work import BoredHole
-from elbrix.making.context import BORING_BAR, Context, asked
+from elbrix.making.context import BORING_BAR, Context, asked, in_bore
 from elbrix.making.cross_slide import across
 from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
@@ -18,6 +18,7 @@ from elbrix.making.turned_details import BEFORE_MM
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.balance import speed_to_balance
 from elbrix.mechanics.drilling import point_mm
+from elbrix.quantities.sentences import within
 from elbrix.results.figures import format_number
 from elbrix.shop.machines import MachineKind
 from elbrix.shop.tooling import Cutter, CutterKind, HolderKind
@@ -45,7 +46,7 @@ def faceplate_bore(mill: Context, work: BoredHole) -> Setup:
     ctx = replace(mill, machine=lathe)
     ctx.request("faceplate, clamps, thin parallels, counterweight", True)
     ctx.assumed.append(
-        f"No boring head in Shop: {work.name.lower()} goes on the faceplate of {lathe.name}, if it swings over the bed"
+        f"No boring head in Shop: {within(work.name)} goes on the faceplate of {lathe.name}, if it swings over the bed"
     )
     thick = work.thickness_mm or ctx.blank.height_mm
     through = not work.depth_mm
@@ -174,10 +175,7 @@ def _bored(ctx: Context, work: BoredHole, drilled: float, floor: list[Term], mos
                 lock="compound slide",
                 feature=work.feature,
                 asked=asked(
-                    f"{work.id}.size" if last else f"{work.id}.size{n}",
-                    "bore, crosswise at both ends",
-                    size,
-                    work.allowed_mm if last else 0.1,
+                    f"{work.id}.size" if last else f"{work.id}.size{n}", in_bore(size), size, work.allowed_mm if last else 0.1
                 )
                 if p.finish
                 else None,

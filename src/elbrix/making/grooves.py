@@ -12,6 +12,7 @@ from elbrix.making.passes import passes
 from elbrix.making.plan import Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.tracks import SHARE, tracks, tracks_to_wall
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 
@@ -63,7 +64,7 @@ def channel(ctx: Context, work: Groove) -> Setup:
     )
     if mill.edge_length_mm and mill.edge_length_mm < work.depth_mm:
         ctx.problems.append(
-            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {work.name.lower()} is {ctx.say(work.depth_mm)}"
+            f"The {mill.title} cuts only {ctx.say(mill.edge_length_mm)} deep; {within(work.name)} is {ctx.say(work.depth_mm)}"
         )
     jaws = ctx.sides.jaws(lie, work.depth_mm)
     return ctx.setup(
@@ -126,7 +127,7 @@ def _channel_moves(ctx: Context, work: Groove, middle: list[Term], d: float, end
             moves.append(
                 ctx.cut(
                     f"{work.id}.{side}",
-                    f"{side.capitalize()} wall, full depth",
+                    f"{sentence(side)} wall, full depth",
                     (ctx.at("Y", terms), ctx.at("Z", [Term("depth", -work.depth_mm)])),
                     "X",
                     ends,

@@ -7,6 +7,7 @@ from typing import Final
 from elbrix.making.context import Context
 from elbrix.making.plan import Move, Operation, Setup
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import format_number
 from elbrix.standards.heat import TREATMENTS, case_hours, treatment
 
@@ -89,7 +90,7 @@ def heated(ctx: Context) -> Setup | None:
         )
     return Setup(
         id="heat",
-        title=words[0].upper() + words[1:],
+        title=sentence(words),
         holding="In the furnace, lying flat or hanging straight: hot metal bends by its own weight",
         datum="none",
         operations=(Operation(title="Heat", tool="furnace", moves=tuple(moves)),),

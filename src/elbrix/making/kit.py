@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from typing import Final
 
 from elbrix.making.context import Context
 from elbrix.making.plan import Operation, Setup
 from elbrix.quantities.lengths import MM_PER_INCH
-from elbrix.shop.tooling import MeasuringTool
 
 #: Of a step's words: what they say is in the hand, and what it is on the list. Adjectives ("clean one end square") are none.
 _HANDS: Final = tuple(
     (re.compile(words), item)
     for words, item in (
         (r"\bfeeler", "feeler gauges"),
+        (r"\bsmall-hole gauge", "small-hole gauges"),
+        (r"\btelescoping gauge", "telescoping gauges"),
+        (r"\binside gauge", "inside gauge"),
         (r"\bpin or gauge blocks\b", "pin or gauge blocks"),
         (r"(?<!pin or )\bgauge blocks?\b", "gauge blocks"),
         (r"\b(?:the|a|by|with) square\b", "square"),
@@ -31,11 +33,15 @@ _HANDS: Final = tuple(
 _MEASURES: Final = ("caliper", "protractor", "indicator", "depth gauge")
 #: Micrometers come in ranges of so much, and turn a little further than they say.
 _RANGE_MM, _OVER_MM = 25.0, 0.4
+#: Calipers are made so long; the first is the one everybody has.
+_CALIPERS_MM: Final = (150.0, 200.0, 300.0, 500.0, 600.0, 1000.0)
+_CALIPERS_IN: Final = (6.0, 8.0, 12.0, 20.0, 24.0, 40.0)
 
 
 def complete_kit(ctx: Context, setups: Iterable[Setup]) -> None:
     """Put on the list what the steps speak of and is not there yet."""
     sizes: dict[str, float] = {}
+    reach: dict[str, float] = {}
     for setup in setups:
         for operation in setup.operations:
             _tool(ctx, operation)
@@ -45,11 +51,17 @@ def complete_kit(ctx: Context, setups: Iterable[Setup]) -> None:
                 ctx.request(item, True)
         for word in _MEASURES:
             if re.search(rf"\b{word}", said) and not _listed(ctx, word):
-                _measure(ctx, word, word, 0.0)
+                reach.setdefault(word, 0.0)
         for move in setup.moves:
-            if move.asked is not None and "micrometer" in move.asked.words:
-                size = move.asked.expected_mm
+            if move.asked is None:
+                continue
+            size = move.asked.expected_mm
+            if "micrometer" in move.asked.words:
                 sizes[_range(ctx, size)] = max(size, sizes.get(_range(ctx, size), 0.0))
+            elif "caliper" in move.asked.words:
+                reach["caliper"] = max(size, reach.get("caliper", 0.0))
+    for word, size in reach.items():
+        _measure(ctx, _to_reach(ctx, word, size), word, size)
     for words, size in sorted(sizes.items(), key=lambda pair: pair[1]):
         _measure(ctx, f"micrometer {words}", "micrometer", size)
 
@@ -84,20 +96,33 @@ def _range(ctx: Context, size_mm: float) -> str:
     return f"{(high - 1) * 25} to {high * 25} mm" if ctx.unit == "mm" else f"{high - 1} to {high} in"
 
 
+def _to_reach(ctx: Context, word: str, size_mm: float) -> str:
+    """ "caliper to 300 mm", where the usual one is too short."""
+    usual = _CALIPERS_MM if ctx.unit == "mm" else tuple(MM_PER_INCH * inches for inches in _CALIPERS_IN)
+    if size_mm <= usual[0]:
+        return word
+    long = next((s for s in usual if s >= size_mm), math.ceil(size_mm))
+    return f"{word} to {long:g} mm" if ctx.unit == "mm" else f"{word} to {math.ceil(long / MM_PER_INCH - 1e-9)} in"
+
+
 def _measure(ctx: Context, words: str, kind: str, size_mm: float) -> None:
     """A measuring tool: one of the shop's that reaches, else what would have to do."""
     tools = ctx.shop.measuring
-    own = _own(tools, kind, size_mm)
+    own = _own(ctx, kind, size_mm)
     if own or not tools:
         ctx.request(words, True, "" if not own or kind == own else own)
         return
-    instead = _own(tools, "caliper", size_mm) if kind == "micrometer" else ""
+    instead = _own(ctx, "caliper", size_mm) if kind == "micrometer" else ""
     note = f"none in Shop that measures {ctx.say(size_mm)}" if size_mm else "none in Shop"
     ctx.request(words, False, f"{note}; the {instead} is less sure" if instead else note)
 
 
-def _own(tools: Sequence[MeasuringTool], kind: str, size_mm: float) -> str:
-    """Name of a measuring tool of the shop that is of a kind and reaches a size; the surest of them."""
+def _own(ctx: Context, kind: str, size_mm: float) -> str:
+    """Name of a measuring tool of the shop that is of a kind and reaches a size.
+
+    The surest, then one that reads in the plan's unit; of two alike always the same, in whatever order the shop lists them.
+    """
+    tools = ctx.shop.measuring
     least = _RANGE_MM if kind == "micrometer" else math.inf
     fit = [t for t in tools if kind in t.name.lower() and t.reach_mm - least - _OVER_MM <= size_mm <= t.reach_mm]
-    return min(fit, key=lambda t: t.trusted_mm).name if fit else ""
+    return min(fit, key=lambda t: (t.trusted_mm, t.unit != ctx.unit, t.id)).name if fit else ""

@@ -12,6 +12,7 @@ from elbrix.making.plan import AskedSize, Move, Operation, Setup, Term, Zero
 from elbrix.making.pose import Lie
 from elbrix.making.squaring import DEBURR
 from elbrix.making.tracks import tracks_to_wall
+from elbrix.quantities.sentences import sentence
 from elbrix.shop.tooling import Cutter, CutterKind
 
 _NOTHING_MM: Final = 0.002  # less on a side is nothing to take off
@@ -65,7 +66,7 @@ def shoulders(ctx: Context, work: Shoulder) -> Setup:
             half_neck = work.width_mm - (ctx.measured[first] - ctx.width / 2)
         operations.append(
             Operation(
-                title=f"{side.capitalize()} shoulder ({'+' if sign > 0 else '−'}Y)",
+                title=f"{sentence(side)} shoulder ({'+' if sign > 0 else '−'}Y)",
                 tool=mill.title,
                 cutter=tool,
                 speed=ctx.speed(mill),
@@ -141,7 +142,7 @@ def _side(
         moves.append(
             ctx.cut(
                 f"{work.id}.{side}.finish{n}",
-                f"{side.capitalize()} shoulder, {words}",
+                f"{sentence(side)} shoulder, {words}",
                 (y, z),
                 "X",
                 ends,
@@ -167,7 +168,9 @@ def _key(work: Shoulder, name: str) -> str:
 
 def _asked_first(ctx: Context, work: Shoulder, half_neck: float) -> AskedSize:
     near = "B" if work.below else "D"
-    return asked(_key(work, "first_shoulder"), f"over the bar, from side {near} to the new shoulder", ctx.width / 2 + half_neck)
+    return asked(
+        _key(work, "first_shoulder"), f"caliper over the bar, from side {near} to the new shoulder", ctx.width / 2 + half_neck
+    )
 
 
 def _side_cutter(ctx: Context, work: Shoulder) -> Cutter:

@@ -6,6 +6,7 @@ away. With the blank these are enough to cut the piece; numbers and words are ma
 
 from __future__ import annotations
 
+import re
 from typing import Final
 
 from msgspec import Struct
@@ -42,9 +43,14 @@ class AskedSize(Struct, frozen=True, kw_only=True):
     """A size to measure after a move; typing it re-plans what follows."""
 
     key: str
-    words: str  #: "over the bar, from the far side to the new shoulder"
+    words: str  #: what it is read with, and where: "caliper over the bar, from the far side to the new shoulder"
     expected_mm: float
     allowed_mm: float = 0.05
+
+    @property
+    def place(self) -> str:
+        """Where it is measured, without what with: "over B and D"."""
+        return re.sub(r"^(?:.*(?:micrometer|caliper|inside gauge) )", "", self.words).split(",")[0]
 
 
 class Move(Struct, frozen=True, kw_only=True):

@@ -50,6 +50,7 @@ from elbrix.making.squaring import raw_faces, raw_sides, squaring
 from elbrix.making.stock_choice import BarCutting, StockChoice, StockOption, choose_stock, round_stock_mm
 from elbrix.making.strokes import Body
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import said_in
 from elbrix.shop.machines import Machine, MachineKind
@@ -402,7 +403,7 @@ def _label(key: str) -> str:
     """ "table_half.shoulder_far" is "Table half, far shoulder, Y"."""
     part, _, name = key.rpartition(".")
     words = _LABELS.get(name, name)
-    return f"{part.replace('_', ' ').capitalize()}, {words[:1].lower()}{words[1:]}" if part else words
+    return f"{sentence(part.replace('_', ' '))}, {within(words)}" if part else words
 
 
 _LABELS = {

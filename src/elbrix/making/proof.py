@@ -67,7 +67,7 @@ def plan_checks(
             found.append(
                 Check(
                     key=f"measured {move.asked.key}",
-                    label=f"Measured {move.asked.words.split(',')[0].removeprefix('micrometer ')}",
+                    label=f"Measured {move.asked.place}",
                     value=off,
                     unit="mm",
                     limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),

@@ -19,6 +19,7 @@ from elbrix.making.pose import Lie
 from elbrix.making.strokes import Stroke
 from elbrix.making.tracks import tracks_to_wall
 from elbrix.mechanics.dividing import turn_worm
+from elbrix.quantities.sentences import within
 from elbrix.results.figures import format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.tooling import Cutter
@@ -80,7 +81,7 @@ def ring_walls(ctx: Context, walls: list[RingWall]) -> Setup:
             f"The table's centre is {ctx.say(off, 3)} off: every wall may lie as far beside its radius, and its width is right"
         )
         if off > closest.allowed_mm:
-            ctx.problems.append(f"{words}; {closest.name.lower()} is allowed {ctx.say(closest.allowed_mm, 3)}. Centre it again")
+            ctx.problems.append(f"{words}; {within(closest.name)} is allowed {ctx.say(closest.allowed_mm, 3)}. Centre it again")
         else:
             ctx.assumed.append(words)
     lie = Lie(up="A", away="B", zero=(ctx.blank.length_mm / 2, first.centre_y_mm, 0.0))

@@ -136,7 +136,7 @@ def _edge(ctx: Context, face: str, over: dict[str, float]) -> Setup:
             finish=p.finish,
             lock="quill, and Y once it is on its number",
             feature=_TITLES[face],
-            asked=asked("bar_width", "over B and D, at both ends", ctx.blank.width_mm)
+            asked=asked("bar_width", "caliper over B and D, at both ends", ctx.blank.width_mm)
             if face == "D" and n == len(steps)
             else None,
         )

@@ -14,6 +14,7 @@ from elbrix.making.strokes import Stroke, Tool
 from elbrix.mechanics.change_wheels import change_wheels
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import within
 from elbrix.results.figures import format_number
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
@@ -71,7 +72,7 @@ def taper(lathe: Lathe, step: TurnedTaper) -> Operation:
             f" Ø{ctx.say(step.from_size_mm)} at the end over {ctx.say(long)}"
         ),
         positions=(
-            lathe.across([Term(f"{step.name.lower()} at the end", step.from_size_mm)]),
+            lathe.across([Term(f"{within(step.name)} at the end", step.from_size_mm)]),
             ctx.at("Z", [Term("beginning", -step.from_mm)]),
         ),
         strokes=(Stroke(path),),
@@ -116,7 +117,7 @@ def knurl(lathe: Lathe, step: TurnedKnurl) -> Operation:
         positions=(z,),
         lock="nothing",
         feature=step.feature,
-        asked=asked(f"{step.id}.over", "over the crests, burrs brushed off", step.over_mm, 0.3 * step.pitch_mm),
+        asked=asked(f"{step.id}.over", "caliper over the crests, burrs brushed off", step.over_mm, 0.3 * step.pitch_mm),
         caution="It bends the work and pulls at the tool post: a centre in the end, slowest speed, no cloth near the wheels.",
     )
     ctx.request(f"knurling tool, straight wheels of pitch {ctx.say(step.pitch_mm)}", True)

@@ -8,7 +8,7 @@ from typing import Final
 
 from elbrix.design.work import TurnedBore, TurnedGroove, TurnedKnurl, TurnedPart, TurnedTaper, TurnedThread
 from elbrix.making.chucking import PLUG_LESS_MM, bar_in, finished_in, thin_bore
-from elbrix.making.context import BORING_BAR, Context, asked
+from elbrix.making.context import BORING_BAR, Context, asked, in_bore
 from elbrix.making.cross_slide import across
 from elbrix.making.ends import Step, sides
 from elbrix.making.passes import passes
@@ -20,6 +20,7 @@ from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pa
 from elbrix.making.wander import roughing, said, wander_asked
 from elbrix.mechanics.drilling import point_mm
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import within
 from elbrix.shop.tooling import Cutter, CutterKind
 from elbrix.standards.threads import find_thread
 
@@ -275,7 +276,7 @@ class Turning:
             strokes=(Stroke(((self.stock / 2 + BEFORE_MM, 0.0, 0.0), (0.0, 0.0, 0.0))),),
             zeroes="Z",
             lock="carriage",
-            asked=asked("length", "over the ends", length),
+            asked=asked("length", "caliper over the ends", length),
             feature="length",
         )
         thin = thin_bore(self.steps, length)
@@ -412,7 +413,7 @@ class Turning:
                     asked=(
                         asked(
                             f"{step.id}.size" if last else f"{step.id}.size{n}",
-                            f"micrometer over the {step.name.lower()}",
+                            f"micrometer over the {within(step.name)}",
                             step.size_mm + left,
                             step.allowed_mm if last else 0.1,
                         )
@@ -523,7 +524,7 @@ class Turning:
                     asked=(
                         asked(
                             f"{step.id}.size" if last else f"{step.id}.size{n}",
-                            "bore, crosswise at both ends",
+                            in_bore(step.size_mm - left),
                             step.size_mm - left,
                             step.allowed_mm if last else 0.1,
                         )

@@ -8,12 +8,11 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from elbrix.metrology.rows import MOST_READINGS, check_rows
 from elbrix.quantities.errors import ShopError
 
 Array = NDArray[np.float64]
 
-#: More readings than a person or an instrument takes of one thing; the fits grow with their number.
-MOST_READINGS: Final = 10_000
 #: Singular values below this share of the largest carry no direction: the places lie on a line, or on one spot.
 _NO_DIRECTION: Final = 1e-9
 
@@ -29,20 +28,10 @@ def table(where: str, rows: Sequence[Sequence[float]], columns: int, least: int,
         most: So many are taken.
 
     Raises:
-        ShopError: Too few, too many, of the wrong shape, or not finite.
+        ShopError: As `check_rows`.
     """
-    if len(rows) < least:
-        raise ShopError(where, f"{len(rows)} readings are too few", f"It takes at least {least}", "Measure at more places")
-    if len(rows) > most:
-        raise ShopError(where, f"{len(rows)} readings are too many", f"At most {most} are taken at once", "Thin them out evenly")
-    if any(len(row) != columns for row in rows):
-        raise ShopError(where, "a reading has too few or too many numbers", f"Each has {columns}", "Complete it")
-    found = np.asarray(rows, dtype=np.float64)
-    if not np.isfinite(found).all():
-        raise ShopError(where, "a reading is no finite number", "Nothing can be worked out from it", "Take it again")
-    if np.abs(found).max() > 1e6:
-        raise ShopError(where, "a reading is beyond a kilometre", "No instrument of a shop reads that", "Check its unit")
-    return found
+    check_rows(where, rows, columns, least, most)
+    return np.asarray(rows, dtype=np.float64)
 
 
 def over_places(places: Array) -> Array:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
+import statistics
 from collections.abc import Sequence
 from typing import Final
 
 import msgspec
-import numpy as np
 
-from elbrix.metrology.readings_in import need_directions, over_places, table
+from elbrix.metrology.rows import check_column, check_rows
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Verdict
 
@@ -17,6 +17,8 @@ from elbrix.results.checks import Verdict
 _ODD_SHARE: Final = 0.05
 #: Rounding of a decimal limit that is met to the last digit, mm.
 _TO_THE_DIGIT_MM: Final = 1e-9
+#: Settings of a stop within this of each other are one, in the scale's unit.
+_ONE_SETTING: Final = 1e-9
 
 
 class Repeat(msgspec.Struct, frozen=True):
@@ -58,18 +60,19 @@ def repeat(readings: Sequence[float]) -> Repeat:
     Raises:
         ShopError: Fewer than two readings.
     """
-    values = table("repeats", [[r] for r in readings], 1, 2)[:, 0]
+    values = check_column("repeats", readings, 2)
     count = len(values)
-    mean, stdev = float(values.mean()), float(values.std(ddof=1))
+    mean = math.fsum(values) / count
+    stdev = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (count - 1))
     half = student_95(count - 1) * stdev / math.sqrt(count)
-    return Repeat(mean, stdev, half, float(np.median(values)), _odd(values, mean, stdev), count)
+    return Repeat(mean, stdev, half, statistics.median(values), _odd(values, mean, stdev), count)
 
 
-def _odd(values: np.ndarray, mean: float, stdev: float) -> int | None:
+def _odd(values: Sequence[float], mean: float, stdev: float) -> int | None:
     count = len(values)
     if count < 3 or stdev <= 1e-12 * max(1.0, abs(mean)):
         return None
-    furthest = int(np.argmax(np.abs(values - mean)))
+    furthest = max(range(count), key=lambda i: abs(values[i] - mean))
     t = _student(count - 2, 1 - _ODD_SHARE / (2 * count))
     most = (count - 1) / math.sqrt(count) * math.sqrt(t * t / (count - 2 + t * t))
     return furthest if abs(values[furthest] - mean) / stdev > most else None
@@ -99,10 +102,10 @@ def as_made(lower_mm: float, upper_mm: float, readings: Sequence[float], u_mm: f
         )
     if u_mm < 0:
         raise ShopError("as made", "a negative uncertainty", "It is how far a reading may be off", "Give 0 or more")
-    values = table("as made", [[r] for r in readings], 1, 1)[:, 0]
-    mean = float(values.mean())
+    values = check_column("as made", readings, 1)
+    mean = math.fsum(values) / len(values)
     inside = min(mean - lower_mm, upper_mm - mean)
-    worst = min(float(values.min()) - lower_mm, upper_mm - float(values.max()))
+    worst = min(min(values) - lower_mm, upper_mm - max(values))
     if inside < -u_mm - _TO_THE_DIGIT_MM:
         return mean, Verdict.NO_GO
     sure = inside >= u_mm - _TO_THE_DIGIT_MM and worst >= -u_mm - _TO_THE_DIGIT_MM
@@ -143,15 +146,23 @@ def stop_scale(pairs: Sequence[Sequence[float]]) -> StopScale:
     Raises:
         ShopError: Fewer than two settings, or a readout that does not follow the scale.
     """
-    data = table("stop", pairs, 2, 2)
-    scale, readout = data[:, 0], data[:, 1]
-    about = scale - scale.mean()
-    need_directions("stop", over_places(about[:, None]), "all trials are at one setting")
-    spread = float(about @ about)
-    factor = float(about @ (readout - readout.mean())) / spread
+    check_rows("stop", pairs, 2, 2)
+    scale, readout = [float(s) for s, _ in pairs], [float(r) for _, r in pairs]
+    if max(scale) - min(scale) <= _ONE_SETTING:
+        raise ShopError(
+            "stop",
+            "all trials are at one setting",
+            "The fit could lie anyhow through them",
+            "Add a place well away from the others",
+        )
+    count = len(pairs)
+    middle, level = math.fsum(scale) / count, math.fsum(readout) / count
+    about = [s - middle for s in scale]
+    spread = math.fsum(a * a for a in about)
+    factor = math.fsum(a * (r - level) for a, r in zip(about, readout, strict=True)) / spread
     if abs(factor) < 1e-9:
         raise ShopError("stop", "the readout does not follow the scale", "No setting can be worked out", "Check the pairs")
-    offset = float(readout.mean() - factor * scale.mean())
-    left = readout - factor * scale - offset
-    sigma = math.sqrt(float(left @ left) / (len(data) - 2)) if len(data) > 2 else math.nan
-    return StopScale(factor, offset, sigma, len(data), float(scale.mean()), spread)
+    offset = level - factor * middle
+    squares = math.fsum((r - factor * s - offset) ** 2 for s, r in zip(scale, readout, strict=True))
+    sigma = math.sqrt(squares / (count - 2)) if count > 2 else math.nan
+    return StopScale(factor, offset, sigma, count, middle, spread)

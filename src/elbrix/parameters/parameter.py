@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from enum import StrEnum
 from typing import Any, Final
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from elbrix.parameters.places import places_said, places_text, read_pairs, read_places
+from elbrix.parameters.places import Places, places_said, places_text, read_pairs, read_places
 from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.dates import read_date
@@ -50,7 +50,11 @@ class Kind(StrEnum):
 
 
 #: Lists of sizes, and how each is read.
-LISTS: Final = {Kind.PLACES: read_places, Kind.OUTLINE: read_places, Kind.PAIRS: read_pairs}
+LISTS: Final[dict[Kind, Callable[[str, str, str], Places]]] = {
+    Kind.PLACES: read_places,
+    Kind.OUTLINE: read_places,
+    Kind.PAIRS: read_pairs,
+}
 
 
 class Parameter(Struct, frozen=True, kw_only=True):

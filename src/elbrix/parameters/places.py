@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Final
 
 from msgspec import Struct
@@ -45,6 +46,7 @@ class Places(Struct, frozen=True):
     points: tuple[Point, ...] = ()
 
 
+@lru_cache(maxsize=512)  # a pattern of holes is read for its design, its picture, its plan and every check of another size
 def read_places(text: str, unit: str, where: str) -> Places:
     """Read "grid 20", "20,10; 40,10", "row 12,30 + 5 x 25", "circle 6 on 90 at 30" or nothing. Rows and circles become ordinates.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import importlib
+import os
 from collections.abc import Iterator
 from functools import cache
-from pathlib import Path
 from types import ModuleType
 from typing import Any, TypeVar
 
@@ -15,9 +15,14 @@ T = TypeVar("T")
 @cache
 def _module_names(paths: tuple[str, ...]) -> tuple[str, ...]:
     # `pkgutil.iter_modules` would do, but it loads `inspect`, which the start has no other use for.
+    # Nor is a pattern matched, which would be compiled first.
     found = set()
-    for folder in map(Path, paths):
-        found |= {p.stem for p in folder.glob("*.py")} | {p.parent.name for p in folder.glob("*/__init__.py")}
+    for folder in paths:
+        with os.scandir(folder) as entries:
+            for entry in entries:
+                name, dot, end = entry.name.partition(".")
+                if (end == "py") if dot else os.path.exists(os.path.join(entry.path, "__init__.py")):
+                    found.add(name)
     return tuple(sorted(found - {"__init__"}))
 
 

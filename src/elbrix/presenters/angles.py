@@ -26,6 +26,7 @@ from elbrix.presenters.words import figure_row, repair, tiles_of, why_check
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Fix
 from elbrix.results.length_text import said_in
 from elbrix.shop.gauges import GaugeSet
@@ -63,7 +64,7 @@ class AnglesPresenter:
         parts = [self.kind.title]
         if self.setting is not None and self.setting.advice is not None:
             chosen = self.way
-            parts.append(f"set by {chosen.title.lower()}" if chosen else "")
+            parts.append(f"set by {within(chosen.title)}" if chosen else "")
         held = [b for g in held_by(self.doc, self.shop) for b in g.blocks if b.holder == self.doc.id]
         parts.append(f"stack wrung, {len(held)} blocks out of the box" if held else "")
         return "  ·  ".join(p for p in parts if p)

@@ -17,6 +17,7 @@ from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Limits
 from elbrix.results.length_text import length, said_in
 from elbrix.shop.stock import Form
@@ -241,9 +242,7 @@ class BatchPresenter:
     def _stretch(self, turns: list[Turn], *, first: bool) -> Row:
         _, holding, height, tool = turns[0].changed
         told = [w for w, on in (("held anew", holding), ("table height", height), ("tool", tool)) if on and not first]
-        setups = ", ".join(
-            t.setup.title if k == 0 else t.setup.title[:1].lower() + t.setup.title[1:] for k, t in enumerate(turns)
-        )
+        setups = ", ".join(t.setup.title if k == 0 else within(t.setup.title) for k, t in enumerate(turns))
         return Row(
             key=Act(Verb.TURN, f"{turns[0].job} {turns[0].setup.id}").key,
             label=turns[0].title + (f"  ·  changed: {', '.join(told)}" if told else ""),

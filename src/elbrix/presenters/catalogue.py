@@ -30,6 +30,7 @@ from elbrix.presenters.words import verdict_word
 from elbrix.quantities.counts import parse_amount, parse_count
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import Length, UnitStyle, all_same, entry_text
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -500,7 +501,7 @@ class CataloguePresenter:
                 return Why(
                     key=key,
                     title=f"{verdict_word(f.verdict)}   {f.machine}, {f.slot}",
-                    reason=said_in(f.reason[:1].upper() + f.reason[1:] + ".", self.style),
+                    reason=said_in(sentence(f.reason) + ".", self.style),
                     derivation=(
                         "Judged from the sizes as made where they were measured, else as designed, in the slot as it is measured"
                         " now."

@@ -30,6 +30,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import figure_row, repair, tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.checks import Fix, Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -482,12 +483,12 @@ class HoldPresenter:
         number, _, own = name.rpartition(".")
         chosen = doc.elements[int(number)].chosen if number and int(number) < len(doc.elements) else doc.chosen
         who = (
-            self.hold.elements[int(number)][2].name.capitalize() + ", "
+            sentence(self.hold.elements[int(number)][2].name) + ", "
             if number and self.hold is not None and int(number) < len(self.hold.elements)
             else ""
         )
         return (
-            f"{who}{label.lower() if who else label} {chosen[own].typed or chosen[own].text}"
+            f"{who}{within(label) if who else label} {chosen[own].typed or chosen[own].text}"
             if own in chosen
             else f"{who}{label} as proposed"
         )

@@ -39,6 +39,7 @@ from elbrix.presenters.words import figure_row, repair, said_scene, tiles_of, wh
 from elbrix.quantities.angles import angle_text
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.lengths import UnitStyle, entry_text, same_length
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.checks import Fix
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -328,7 +329,7 @@ class InspectPresenter:
             row = figure_row(figure, self.style)
             rows.append(
                 replace(
-                    row, key=Act(Verb.OPEN, doc.id).key, label=f"{doc.began} {figure.label.lower()}", edit="press", derivation=""
+                    row, key=Act(Verb.OPEN, doc.id).key, label=f"{doc.began} {within(figure.label)}", edit="press", derivation=""
                 )
             )
         return Section(title="Earlier", hint="the same, as it was", rows=tuple(rows), numbered=False) if rows else None
@@ -366,7 +367,7 @@ class InspectPresenter:
         )
         text = "Pick the design the piece was made to." if rows else "There is no design yet: begin one in Design."
         if self.doc.about and self.problem is not None:
-            text = f"{self.problem.what[:1].upper()}{self.problem.what[1:]}. {self.problem.do}."
+            text = f"{sentence(self.problem.what)}. {self.problem.do}."
         return Section(title="Which design?", text=text, rows=rows, numbered=False)
 
     # --- proof -------------------------------------------------------------------------------------------------------

@@ -26,6 +26,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH, Length, UnitStyle, entry_text
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check
 from elbrix.results.length_text import length, said_in
 from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
@@ -492,7 +493,7 @@ class MakePresenter:
         value = Length.parse(
             text,
             self.style.length,
-            asked.words.split(",")[0].capitalize(),
+            sentence(asked.words.split(",")[0]),
             max(0.0, asked.expected_mm - near),
             asked.expected_mm + near,
         ).mm

@@ -15,6 +15,7 @@ from elbrix.presenters.card import Button, Row, Section
 from elbrix.presenters.proof import Tile, Why
 from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.quantities.readings import Readings
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import said_in
@@ -178,7 +179,7 @@ def why_check(check: Check, style: UnitStyle, *, derivation: str = "", critical:
 
 
 def _sentence(words: str) -> str:
-    return words[:1].upper() + words[1:] + ("" if words.endswith(".") else ".")
+    return sentence(words) + ("" if words.endswith(".") else ".")
 
 
 def repair(title: str, problem: str, chosen: Mapping[str, Chosen], parameters: Mapping[str, Parameter]) -> Section:

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
 from msgspec import Struct
@@ -235,6 +236,7 @@ def _short(amount: Fraction) -> str:
     return f"{float(amount):g}"
 
 
+@lru_cache(maxsize=4096)  # a design's choices are read again for each of its solutions
 def read_length(text: str, bare_unit: str, where: str) -> Fraction:
     """Return the exact length in mm that a text says.
 

@@ -8,6 +8,7 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.results.length_text import LENGTH_UNIT, length
 
 #: A mill's corner up to this counts as square, mm: the usual chamfer of an edge clears it.
@@ -120,6 +121,12 @@ class MeasuringTool(Struct, frozen=True, kw_only=True):
     def trusted_mm(self) -> float:
         """A reading may be off by so much: what is said of it, and never less than half a division, to which it is read."""
         return max(self.uncertainty_mm, self.resolution_mm / 2)
+
+    @property
+    def unit(self) -> str:
+        """ "in" when a division is a whole number of tenths of a thou and none of microns, else "mm"."""
+        tenths, microns = self.resolution_mm / (MM_PER_INCH * 1e-4), self.resolution_mm * 1e3
+        return "in" if abs(tenths - round(tenths)) < 1e-6 and abs(microns - round(microns)) > 1e-6 else "mm"
 
 
 class HolderKind(StrEnum):

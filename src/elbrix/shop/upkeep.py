@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import calendar
-from datetime import date
+from datetime import date, timedelta
 from typing import Final
 
 from elbrix.results.checks import Check, Limits
@@ -27,8 +26,9 @@ def due_on(checked_on: str, months: int) -> date | None:
     except ValueError:
         return None
     year, month = divmod(on.month - 1 + months, 12)
-    year, month = on.year + year, month + 1
-    return date(year, month, min(on.day, calendar.monthrange(year, month)[1]))
+    first = date(on.year + year, month + 1, 1)
+    last = (first.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
+    return min(first + timedelta(days=on.day - 1), last)
 
 
 def overdue(checked_on: str, months: int, today: date | None = None) -> bool:

@@ -12,6 +12,7 @@ from functools import cache
 from typing import Any
 
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import sentence
 from elbrix.solids.serving import serve_late
 
 
@@ -134,13 +135,11 @@ class Kernel:
 def refusal(reason: str, *, reading: bool = False) -> ShopError:
     """What the kernel could not do, as the toolmaker reads it."""
     if reading:
-        return ShopError(
-            "Solid", reason[:1].upper() + reason[1:], "The file is damaged or of another kind", "Write it again as STEP"
-        )
+        return ShopError("Solid", sentence(reason), "The file is damaged or of another kind", "Write it again as STEP")
     ours = reason == KERNEL_GAVE_UP
     return ShopError(
         "Solid",
-        reason[:1].upper() + reason[1:],
+        sentence(reason),
         "It does not start here, or something in this work ends it"
         if ours
         else "Drawings, mass and files come from that one solid",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from elbrix.quantities.grammar import read_length
+from elbrix.quantities.sentences import sentence
 from elbrix.standards.tables import TableValue, not_in_table, row, table
 
 _SOURCES = {
@@ -77,8 +78,8 @@ def head(kind: str, size: str, dim: str) -> TableValue:
     part = f"{kind}_{'mm' if metric else 'in'}"
     if part not in table("screws"):
         raise not_in_table("Screw", f"{kind} {size}", [k for k in table("screws") if k[-3:] in ("_mm", "_in")])
-    dims = row("screws", part, name, kind.replace("_", " ").capitalize())
+    dims = row("screws", part, name, sentence(kind.replace("_", " ")))
     if dim not in dims:
-        raise not_in_table(kind.replace("_", " ").capitalize(), dim, list(dims))
+        raise not_in_table(sentence(kind.replace("_", " ")), dim, list(dims))
     value = float(dims[dim]) if metric else _inches(dims[dim])
     return TableValue(value, "mm", _SOURCES[kind][0 if metric else 1], "standard", name)

@@ -23,6 +23,7 @@ from elbrix.angles.wringing import CARE, dropped_check, wring_steps
 from elbrix.gauging.build_up import BuiltStack, Sources
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.errors import EntryError, ShopError
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
@@ -232,7 +233,7 @@ class Height:
                 ),
             ]
         worst = max((b.uncertainty(values.number("difference_k")) for b in stacks), key=lambda u: u.rss_um)
-        lines = "; ".join(f"{line.label.lower()} {format_number(line.rss_um, 2)} ({line.how})" for line in worst.lines)
+        lines = "; ".join(f"{within(line.label)} {format_number(line.rss_um, 2)} ({line.how})" for line in worst.lines)
         found.append(
             Figure(
                 key="expected",
@@ -250,7 +251,7 @@ class Height:
                 unit="µm",
                 derivation=Derivation(
                     "all lines added",
-                    "; ".join(f"{line.label.lower()} {format_number(line.worst_um, 2)}" for line in worst.lines),
+                    "; ".join(f"{within(line.label)} {format_number(line.worst_um, 2)}" for line in worst.lines),
                 ),
             )
         )

@@ -8,6 +8,7 @@ from elbrix.answers.topics.figures import MOMENTS, text_figure
 from elbrix.making.speeds import speed_for
 from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -80,7 +81,7 @@ def _speed(q: Question, world: ShopContext) -> Answer:
         *([found.caution] if found.caution else []),
     ]
     go = Destination(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
-    title = f"{cutter.title[:1].upper()}{cutter.title[1:]} in {stuff.name}" + (f" on {machine.name}" if machine else "")
+    title = f"{sentence(cutter.title)} in {stuff.name}" + (f" on {machine.name}" if machine else "")
     return Answer(
         title=title,
         figures=tuple(figures),

@@ -12,6 +12,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.items.kind import item_kinds
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC
+from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
 
@@ -68,9 +69,7 @@ def _where(q: Question, world: ShopContext) -> Answer:
         document = world.documents[(kind, id_)]
         title = _title(kind, document, id_)
         figures.append(
-            text_figure(
-                f"{kind} {id_}", title[:1].upper() + title[1:], _place(kind, document), Derivation("found by", " ".join(used))
-            )
+            text_figure(f"{kind} {id_}", sentence(title), _place(kind, document), Derivation("found by", " ".join(used)))
         )
         go = go or _go(kind, id_, title)
     if len(hits) > _MOST:
@@ -208,7 +207,7 @@ def _hold(q: Question, world: ShopContext) -> Answer:
             words="Lay it out in Hold",
             bench="hold",
             kind="straps",
-            title=f"{shape.removeprefix('a ').capitalize()} {format_number(size, 1)}",
+            title=f"{sentence(shape.removeprefix('a '))} {format_number(size, 1)}",
             chosen=chosen,
         )
         if fits

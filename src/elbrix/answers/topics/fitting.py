@@ -10,6 +10,7 @@ from elbrix.answers.topics.figures import FORCES, MASSES, MOMENTS, looked, text_
 from elbrix.quantities.angles import show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
+from elbrix.quantities.sentences import sentence
 from elbrix.results import length_text
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.standards.drills import fraction_name, nearest_drills
@@ -158,7 +159,7 @@ def _warm(q: Question, world: ShopContext) -> Answer:
         looked("alpha", "Expansion", found),
     )
     return Answer(
-        title=f"{stuff.name.capitalize()}, {length_text.length(length)} {length_text.LENGTH_UNIT}, {degrees:g} K warmer",
+        title=f"{sentence(stuff.name)}, {length_text.length(length)} {length_text.LENGTH_UNIT}, {degrees:g} K warmer",
         figures=figures,
         notes=("Lengths are true at 20 °C; work and gauge of one material and one warmth cancel",),
     )

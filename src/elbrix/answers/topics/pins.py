@@ -8,6 +8,7 @@ from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import from_setting, mm
 from elbrix.quantities.angles import angle_text, show_angle
+from elbrix.quantities.sentences import sentence
 from elbrix.results.length_text import LENGTH_UNIT, length
 
 _DIAMETER = ("diameter", "dia", "circle", "pcd", "on", "pitch-circle")
@@ -45,7 +46,7 @@ def _dovetail(q: Question, world: ShopContext) -> Answer:
     if height is not None:
         chosen["height"] = mm(height)
     return from_setting(
-        f"{shape.capitalize()} dovetail over {length(rod)} {LENGTH_UNIT} rods",
+        f"{sentence(shape)} dovetail over {length(rod)} {LENGTH_UNIT} rods",
         "dovetail",
         world.shop,
         chosen,

@@ -16,6 +16,7 @@ from elbrix.drawing.scene import Scene
 from elbrix.presenters.card import CardView
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile
+from elbrix.quantities.sentences import within
 
 if TYPE_CHECKING:
     from elbrix.answers.answer import Destination
@@ -147,7 +148,7 @@ class DocumentBench(EditingBench):
         id_ = new_id(self.prefix, self.session.book.ids(self.doc_type), title or key)
         doc = self.begun(key, id_, title, chosen or {})
         with self.session.together():
-            if self.session.put(f"New: {doc.title.lower()}", doc):
+            if self.session.put(f"New: {within(doc.title)}", doc):
                 self.show_document(id_)
 
     def fill_in(self, go: Destination) -> None:

@@ -18,6 +18,7 @@ from elbrix.drawing.scene import Scene, without_words
 from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Verdict
 from elbrix.results.length_text import said_in
 from elbrix.shop.shop import Shop
@@ -94,7 +95,7 @@ def route_card(doc: DesignDoc, shop: Shop, style: UnitStyle, job: JobDoc) -> Rou
 def _as_made_line(doc: DesignDoc, shop: Shop, style: UnitStyle) -> tuple[str, ...]:
     """The sizes that came out otherwise than drawn, as far as a label has room; nothing when none did."""
     off = [
-        f"{s.label.lower()} {style.show(sum(s.made_mm) / len(s.made_mm), 'mm', 0.01)}"
+        f"{within(s.label)} {style.show(sum(s.made_mm) / len(s.made_mm), 'mm', 0.01)}"
         for s in made_sizes(doc, shop)
         if abs(sum(s.made_mm) / len(s.made_mm) - s.designed_mm) >= _OFF_MM
     ]

@@ -10,6 +10,7 @@ from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, p
 from elbrix.holding.solve import LayoutResult
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.words import check_text
+from elbrix.quantities.sentences import sentence
 
 _LAST = 2790.0
 
@@ -59,7 +60,7 @@ class LayoutCard(Struct, kw_only=True):
         """Where each thing stands."""
         x = LEFT + 960
         for number, (thing, values, placed) in enumerate(self.hold.elements):
-            pen.words(x, y, 900, placed.name.capitalize(), 26, bold=True)
+            pen.words(x, y, 900, sentence(placed.name), 26, bold=True)
             y += 38
             for parameter in thing.parameters(self.presenter.shop, self.presenter.machine):
                 if parameter.name in values:

@@ -25,6 +25,7 @@ from elbrix.app.plate.painter import Look
 from elbrix.drawing.scene import Dimension, Handle, MovablePoint
 from elbrix.presenters.plate import PlateView
 from elbrix.quantities.lengths import round_to_step
+from elbrix.quantities.sentences import sentence
 
 
 class DrawingView(PaintedPlate):
@@ -121,7 +122,7 @@ class DrawingView(PaintedPlate):
         if shown.message:
             return shown.message
         sizes = [f"{self.name_of(d.entry)} {shown.label(d)}" for d in self.entries()]
-        return ". ".join(p for p in (shown.title.capitalize(), ", ".join(dict.fromkeys(sizes))) if p)
+        return ". ".join(p for p in (sentence(shown.title), ", ".join(dict.fromkeys(sizes))) if p)
 
     def open_entry(self, entry: str) -> bool:
         """Open the entry field on a live number; False when it is not on this view."""

@@ -29,5 +29,4 @@ def _face(pixels: int, bold: bool, italic: bool) -> QFont:
     found.setPixelSize(pixels)
     found.setBold(bold)
     found.setItalic(italic)
-    found.setStyleStrategy(QFont.StyleStrategy.PreferAntialias)
     return found

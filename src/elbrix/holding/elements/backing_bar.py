@@ -9,6 +9,7 @@ from elbrix.geometry.shapes import bounds, clipped, is_face, placed, rectangle
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Origin
 from elbrix.shop.machines import Machine
@@ -111,7 +112,7 @@ class BackingBarElement:
             ),
             problem=problem,
             spot=root,
-            tighten=f"{name.capitalize()}: slid under until it just drags, before anything is tightened",
+            tighten=f"{sentence(name)}: slid under until it just drags, before anything is tightened",
         )
 
 

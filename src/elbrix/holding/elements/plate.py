@@ -18,6 +18,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
@@ -226,7 +227,7 @@ class PlateElement:
             figures=figures,
             problem=problem,
             spot=(bounds(ring)[0], bounds(ring)[3]),
-            tighten=f"{name.capitalize()}: screws crosswise, {format_number(values.number('torque'), 1)} N·m",
+            tighten=f"{sentence(name)}: screws crosswise, {format_number(values.number('torque'), 1)} N·m",
             mount=bolted_mount(ring, values, at.nut_factor, name, at.entry("bolt_torque")),
             cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )

@@ -28,6 +28,7 @@ from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -195,7 +196,7 @@ class SplitViseElement:
             spot=(right + vise.jaw_thickness_mm, middle),
             name_at=(right + vise.jaw_thickness_mm / 2, middle - vise.jaw_width_mm / 2 - 12),
             tighten=(
-                f"{name.capitalize()}: both halves keyed and bolted down first, {format_number(values.number('bolt_torque'), 0)}"
+                f"{sentence(name)}: both halves keyed and bolted down first, {format_number(values.number('bolt_torque'), 0)}"
                 f" N·m, then the screw to {format_number(torque, 0)} N·m"
             ),
             cautions=(

@@ -13,6 +13,7 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Origin, format_number
 from elbrix.shop.machines import Machine
@@ -156,7 +157,7 @@ class StopElement:
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
             tighten=(
-                f"{name.capitalize()}: its bolt to {format_number(values.number('bolt_torque'), 0)} N·m before the straps, the"
+                f"{sentence(name)}: its bolt to {format_number(values.number('bolt_torque'), 0)} N·m before the straps, the"
                 " work pushed against it"
             ),
         )

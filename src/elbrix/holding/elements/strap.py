@@ -19,6 +19,7 @@ from elbrix.mechanics.strength import preload_n, stud_torque_nm
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
@@ -284,7 +285,7 @@ class StrapElement:
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{name.capitalize()}: {thread.shown}, {format_number(torque, 0)} N·m",
+            tighten=f"{sentence(name)}: {thread.shown}, {format_number(torque, 0)} N·m",
             cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
         )
 

@@ -16,6 +16,7 @@ from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.names import parse_thread
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
@@ -203,7 +204,7 @@ class ToeElement:
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
             tighten=(
-                f"{name.capitalize()}: bolted down first, {format_number(values.number('bolt_torque'), 0)} N·m, then the push"
+                f"{sentence(name)}: bolted down first, {format_number(values.number('bolt_torque'), 0)} N·m, then the push"
                 f" screw to {format_number(torque, 1)} N·m"
             ),
             cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),

@@ -21,6 +21,7 @@ from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement,
 from elbrix.holding.mounted import bolted_mount, kilograms_n, mount_parameters, stop_bears_n, usual_mount
 from elbrix.holding.owned import Use
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.machines import Machine
@@ -406,7 +407,7 @@ class ViseElement:
             problem=problem,
             spot=(middle, high + t),
             name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
-            tighten=f"{name.capitalize()}: {format_number(torque, 0)} N·m at the handle, the work tapped down on its parallels",
+            tighten=f"{sentence(name)}: {format_number(torque, 0)} N·m at the handle, the work tapped down on its parallels",
             cautions=("Take the handle off before the spindle starts",),
             idle=("stop_arm", "vise_weight") if values.word("mounting") == "bolted" else ("bolts",),
             mount=_mount(name, values, at, base),

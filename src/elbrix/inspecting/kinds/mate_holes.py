@@ -15,6 +15,7 @@ from elbrix.inspecting.readings import Sheet
 from elbrix.metrology.hole_patterns import best_fit
 from elbrix.parameters.parameter import Parameter, Values
 from elbrix.quantities.errors import EntryError
+from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -109,7 +110,7 @@ class MateHoles(Spots):
             steps = [f"Not released: {why}. Make them at assembly, through {mating.mate}"]
         else:
             steps = [
-                f"{mating.mate[:1].upper()}{mating.mate[1:]} has its holes at {listed}",
+                f"{sentence(mating.mate)} has its holes at {listed}",
                 "Release them: the drawing then has these ordinates, and Make plans the holes by the dials",
                 f"Mark both so that they meet the same way round, and put {mating.mate} on before the last cut",
             ]

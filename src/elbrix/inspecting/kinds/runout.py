@@ -22,7 +22,7 @@ from elbrix.inspecting.plain import (
 )
 from elbrix.inspecting.readings import K_95, Place, Sheet
 from elbrix.instruments.lines import Quantity
-from elbrix.metrology.sweeps import Runout, runout
+from elbrix.metrology.runouts import Runout, runout
 from elbrix.parameters.parameter import Group, Parameter, Values
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length

@@ -28,6 +28,7 @@ from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, all_same, entry_text
 from elbrix.quantities.readings import Readings
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check
 from elbrix.results.length_text import said_in
 from elbrix.shop.audit import machine_checks, slot_checks
@@ -125,7 +126,7 @@ class ShopPresenter:
         elif self.kind is not None:
             names = "\n".join(self.kind.name(t, self.style) for t in self.things)
             return PlateView(
-                Scene(""), message=names or f"No {self.kind.title.lower()} yet. Add the first one on the card.", thing=self.what
+                Scene(""), message=names or f"No {within(self.kind.title)} yet. Add the first one on the card.", thing=self.what
             )
         else:
             return PlateView(

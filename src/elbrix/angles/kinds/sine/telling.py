@@ -14,6 +14,7 @@ from elbrix.angles.wringing import dropped_check, wring_steps
 from elbrix.gauging.build_up import BuiltStack
 from elbrix.parameters.parameter import Group, Values
 from elbrix.quantities.angles import show_angle
+from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Fix, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
@@ -142,7 +143,7 @@ def figures(
             unit="″",
             derivation=Derivation(
                 "root of the sum of the squares of the lines",
-                ", ".join(f"{line.label.lower()} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines),
+                ", ".join(f"{within(line.label)} {line.rss_rad * ARCSEC:.1f}″" for line in budget.lines),
             ),
         ),
         Figure(
@@ -151,7 +152,7 @@ def figures(
             value=budget.worst_rad * ARCSEC,
             unit="″",
             derivation=Derivation(
-                "all lines added", ", ".join(f"{line.label.lower()} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines)
+                "all lines added", ", ".join(f"{within(line.label)} {line.worst_rad * ARCSEC:.1f}″" for line in budget.lines)
             ),
         ),
         Figure(
@@ -240,7 +241,7 @@ def checks(
             remedies=("tool", "block_set"),
             reason=(
                 f"{'within' if rss <= tolerance else 'outside'} ±{shown(facts.tolerance)}; most of it is the"
-                f" {largest.label.lower()}"
+                f" {within(largest.label)}"
             ),
             derivation=Derivation(
                 "root of the sum of the squares of the lines", ", ".join(f"{line.rss_rad * ARCSEC:.1f}″" for line in budget.lines)

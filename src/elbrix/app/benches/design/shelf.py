@@ -18,6 +18,7 @@ from elbrix.book.documents import DesignDoc
 from elbrix.design.family import GROUPS, Family, Request, all_families, in_group, solve_for
 from elbrix.drawing.scene import Scene
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import sentence
 from elbrix.shop.shop import Shop
 
 #: A picture with its gap, what the shelf's edges take, and the fewest beside each other: px, px, pictures.
@@ -108,7 +109,7 @@ class Shelf(QFrame):
             holder, thumbs = QWidget(), QGridLayout()
             under = QVBoxLayout(holder)
             under.setContentsMargins(0, 0, 0, 0)
-            under.addWidget(_heading(group[:1].upper() + group[1:]))
+            under.addWidget(_heading(sentence(group)))
             under.addLayout(thumbs)
             placed: list[Thumbnail] = []
             for family in in_group(group):

@@ -28,6 +28,7 @@ from elbrix.presenters.acts import Act, Verb
 from elbrix.presenters.card import CardView
 from elbrix.presenters.hold import BEGINNINGS, HoldPresenter, SuggestState, chooser
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 from elbrix.solids.client import Kernel
 
 if TYPE_CHECKING:
@@ -218,7 +219,7 @@ class HoldBench(DocumentBench):
         return chooser()
 
     def beginnings(self) -> Iterable[tuple[str, str]]:
-        return ((b.key, b.title[:1].lower() + b.title[1:]) for b in BEGINNINGS.values())
+        return ((b.key, within(b.title)) for b in BEGINNINGS.values())
 
     def begun(self, key: str, id: str, title: str, chosen: Mapping[str, Chosen]) -> LayoutDoc:
         machine = self.session.machine

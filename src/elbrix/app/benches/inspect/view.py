@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import secrets
+import random
 from collections.abc import Iterable, Mapping
 from datetime import date
 from functools import partial
@@ -239,7 +239,7 @@ class InspectBench(DocumentBench):
         presenter = self.presenter
         if presenter is None:
             return
-        seed = secrets.randbelow(1_000_000)
+        seed = random.randrange(1_000_000)
         doc = practice_of(
             presenter.doc, new_id("practice", (d.id for d in self.docs), presenter.doc.kind), seed, date.today().isoformat()
         )

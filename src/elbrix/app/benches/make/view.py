@@ -30,6 +30,7 @@ from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import within
 
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
@@ -136,7 +137,7 @@ class MakeBench(Bench):
                         else ""
                     )
                     title = (
-                        f"{setup.title}: {operation.title.lower()}"
+                        f"{setup.title}: {within(operation.title)}"
                         if n == 0 and len(setup.operations) > 1
                         else operation.title
                         if len(setup.operations) > 1

@@ -26,6 +26,7 @@ from elbrix.presenters.proof import Why
 from elbrix.presenters.shop.presenter import HOW, PLACES, ShopPresenter, new_machine, next_slot
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import entry_text
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.length_text import said_in
 from elbrix.shop.gauges import GaugeSet
 from elbrix.shop.machines import Machine
@@ -205,7 +206,7 @@ class ShopBench(Bench):
             prefix = (p.kind.prefix or p.kind.kind).replace(" ", "-")
             thing = p.kind.new(new_id(prefix, (t.id for t in p.things), str(len(p.things) + 1)), "")
             self._item = thing.id
-            self.session.put(f"New in {p.kind.title.lower()}", thing)
+            self.session.put(f"New in {within(p.kind.title)}", thing)
         elif key in ("csv in", "csv out"):
             self._table(key)
         elif key == "remove":
@@ -310,7 +311,7 @@ class ShopBench(Bench):
         now = self._reading(slot, name, place)
         style = self.session.style
         self.measuring.show_step(
-            f"{place.capitalize()}: {label.lower()}",
+            f"{sentence(place)}: {within(label)}",
             HOW[name],
             f"{self._step + 1} of {len(STEPS)}",
             "" if now is None else entry_text(now, style.length),
@@ -353,7 +354,7 @@ class ShopBench(Bench):
             self.measuring.show_error(self.session.beside(error))
             return
         machine = replace(p.machine, slots=tuple(measured if s.label == slot.label else s for s in p.machine.slots))
-        if self.session.put(f"{p.machine.name}, {slot.label}, {place}: {label.lower()}", machine):
+        if self.session.put(f"{p.machine.name}, {slot.label}, {place}: {within(label)}", machine):
             self._go(1)
 
     def _go(self, by: int) -> None:

@@ -13,6 +13,7 @@ from elbrix.mechanics.pins import relieved_accept_mm, two_full_accept_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Places, Point, read_places
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.sentences import sentence
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 
@@ -278,7 +279,7 @@ class FixturePlateSizes:
         return min(self.length / 2 - abs(x), self.width / 2 - abs(y))
 
     def _read(self, name: str) -> Places:
-        return read_places(self.v.word(name), "mm", name.capitalize())
+        return read_places(self.v.word(name), "mm", sentence(name))
 
     def _points(self, name: str) -> tuple[Point, ...]:
         """Typed places, from the middle."""

@@ -14,6 +14,7 @@ from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Point, read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down
+from elbrix.quantities.sentences import sentence
 from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
@@ -367,7 +368,7 @@ class RiserSizes:
         return min(self.length / 2 - abs(x), self.width / 2 - abs(y))
 
     def _points(self, name: str) -> tuple[Point, ...]:
-        return read_places(self.v.word(name), "mm", name.capitalize()).points
+        return read_places(self.v.word(name), "mm", sentence(name)).points
 
     # --- holes, as they are in the plate the heads are in ------------------------------------------------------------
 
