@@ -147,3 +147,16 @@ def test_a_process_that_is_killed_is_said_and_can_be_started_again() -> None:
     bench.start("level-1")
     assert len(list(bench.read("level-1", 3))) == 3
     assert bench.stop("level-1") and not bench.stop("level-1")
+
+
+def test_a_login_without_a_runtime_folder_gets_one_of_its_own_and_no_warning(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    """What the system falls back to lies beside everybody else's, and is told on the terminal."""
+    for name in (bench.FOLDER_VARIABLE, "XDG_RUNTIME_DIR"):
+        monkeypatch.delenv(name, raising=False)
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    found = bench.folder()
+    assert found.is_relative_to(tmp_path / "cache") and stat.S_IMODE(found.stat().st_mode) == 0o700
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    assert bench.folder() == tmp_path / "elbrix" / "instruments"

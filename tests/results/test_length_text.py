@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 
 import pytest
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 
 from elbrix.quantities.lengths import INCH, METRIC, MM_PER_INCH
 from elbrix.results.figures import format_number
-from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in
+from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in, unmarked
 
 WORDS = st.text(st.characters(whitelist_categories=("Lu", "Ll", "Zs"), whitelist_characters="×Ø,;:±−"), max_size=20)
 SIZE = st.floats(-2000, 2000)
@@ -51,3 +52,14 @@ def test_a_number_in_a_working_is_short_and_loses_nothing_that_matters(value: fl
     assert not re.search(r"\.\d*0$", text)
     assert not text.endswith(".")
     assert text != "-0"
+
+
+@given(st.text(alphabet='\u2063\\u2063"ab 1.5', max_size=40))
+def test_json_comes_in_without_the_mark_and_is_else_what_it_was(words: str) -> None:
+    for written in (json.dumps(words), json.dumps(words, ensure_ascii=False)):
+        assert json.loads(unmarked(written)) == words.replace("\u2063", "")
+
+
+@given(st.text(alphabet="\u20631.-mn ", max_size=30))
+def test_marks_round_what_is_no_number_are_no_lengths(words: str) -> None:
+    assert isinstance(said_in(words, INCH), str)  # "1.2.3" was taken for one, and ended the painting of its line

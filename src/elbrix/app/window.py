@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from itertools import islice
 from pathlib import Path
@@ -10,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6 import sip
 from PyQt6.QtCore import QByteArray, QEvent, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent
+from PyQt6.QtGui import QCloseEvent, QKeyEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from elbrix.app.asking.field import AskField
@@ -29,7 +28,7 @@ from elbrix.app.session import Session
 from elbrix.app.theme.style import style_sheet
 from elbrix.app.trickle import Trickle
 from elbrix.app.user_places import window_settings
-from elbrix.app.words import Label
+from elbrix.app.words import Label, menu_line
 from elbrix.book.documents import DesignDoc
 from elbrix.book.store import Book
 from elbrix.instruments.lines import Quantity
@@ -358,24 +357,18 @@ class Window(QMainWindow):
             return menu
         book, many = self.session.book, len(self.session.book.ids(DesignDoc))
         for doc in islice(book.each(DesignDoc), _MOST_LISTED):
-            action = QAction(f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}", menu)
-            action.triggered.connect(lambda _=False, d=doc: self._open_design(d))
-            menu.addAction(action)
+            words = f"{doc.title}   {('rev ' + doc.letter) if doc.letter else 'draft'}"
+            menu_line(menu, words, partial(self._open_design, doc))
         if many > _MOST_LISTED:
-            action = QAction(f"All {many} in the Catalogue…", menu)
-            action.triggered.connect(lambda: self.open_bench("catalogue"))
-            menu.addAction(action)
+            menu_line(menu, f"All {many} in the Catalogue…", partial(self.open_bench, "catalogue"))
         menu.addSeparator()
         for words, act in (
-            ("New design…", lambda: self.new_design()),  # noqa: PLW0108 - an action passes whether it is checked
+            ("New design…", self.new_design),
             ("Rename…", self._rename),
             ("Duplicate", self._copy),
             ("Export files…", self._files),
         ):
-            action = QAction(words, menu)
-            action.triggered.connect(act)
-            action.setEnabled(words == "New design…" or self.session.design is not None)
-            menu.addAction(action)
+            menu_line(menu, words, act).setEnabled(words == "New design…" or self.session.design is not None)
         return menu
 
     def _open_design(self, doc: DesignDoc) -> None:
@@ -542,22 +535,16 @@ class Window(QMainWindow):
         from elbrix.instruments.behaviour import KINDS
 
         menu = QMenu(self)
-
-        def add(words: str, act: Callable[[], object]) -> None:
-            action = QAction(words, menu)
-            action.triggered.connect(lambda _=False: act())
-            menu.addAction(action)
-
         names = self.instruments.names
         for name in names:
-            add(f"Press the button of {name}", partial(self.instruments.press, name))
+            menu_line(menu, f"Press the button of {name}", partial(self.instruments.press, name))
         menu.addSeparator()
         for kind in KINDS:
             if f"{kind}-1" not in names:
-                add(f"Start a simulated {kind}", partial(self.instruments.start, f"{kind}-1"))
+                menu_line(menu, f"Start a simulated {kind}", partial(self.instruments.start, f"{kind}-1"))
         menu.addSeparator()
         if names:
-            add("Stop the simulated ones", self.instruments.stop_simulated)
+            menu_line(menu, "Stop the simulated ones", self.instruments.stop_simulated)
         return menu
 
     # --- remembering -------------------------------------------------------------------------------------------------

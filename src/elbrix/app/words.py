@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtGui import QAction, QMouseEvent
+from PyQt6.QtWidgets import QLabel, QMenu, QWidget
 
 
 class Label(QLabel):
@@ -26,3 +28,16 @@ def set_tip(widget: QWidget, text: str) -> None:
     if "<" in text:  # Qt would take it for markup
         text = "<qt>" + text.replace("&", "&amp;").replace("<", "&lt;") + "</qt>"
     widget.setToolTip(text)
+
+
+def with_signs(words: str) -> str:
+    """Words for a button or a menu, in which a single & would be taken for the mark of a key: "Pin & bush"."""
+    return words.replace("&", "&&")
+
+
+def menu_line(menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
+    """One more line of a menu, and what picking it does."""
+    action = QAction(with_signs(words), menu)
+    action.triggered.connect(lambda _=False: act())
+    menu.addAction(action)
+    return action

@@ -20,6 +20,7 @@ from elbrix.making.costs import Costs
 from elbrix.making.options import Options
 from elbrix.parameters.plugins import module_names
 from elbrix.quantities.errors import ShopError
+from elbrix.results.length_text import unmarked
 from elbrix.shop.shop import Shop
 
 
@@ -247,6 +248,8 @@ def from_json(kind: str, text: str | bytes) -> Document:
             "Check where the file comes from",
         )
     try:
+        if isinstance(text, str):
+            text = unmarked(text)
         document: Document = msgspec.json.decode(text, type=kinds()[kind])
     except (msgspec.DecodeError, RecursionError, UnicodeError) as error:
         raise ShopError(

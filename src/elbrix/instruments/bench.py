@@ -38,7 +38,9 @@ def folder() -> Path:
         ShopError: It belongs to somebody else, or cannot be made.
     """
     named = os.environ.get(FOLDER_VARIABLE)
-    path = Path(named) if named else platformdirs.user_runtime_path("elbrix") / "instruments"
+    # A login without a runtime folder of its own would get one beside everybody else's, and a warning on the terminal.
+    kept = platformdirs.user_runtime_path if os.environ.get("XDG_RUNTIME_DIR") else platformdirs.user_cache_path
+    path = Path(named) if named else kept("elbrix") / "instruments"
     try:
         path.mkdir(mode=0o700, parents=True, exist_ok=True)
         state = path.stat()

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from functools import partial
 from typing import TYPE_CHECKING, Any, ClassVar, Protocol
 
-from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.benches.editing import Edited, EditingBench
 from elbrix.app.session import Session
+from elbrix.app.words import menu_line
 from elbrix.book.documents import Chosen, new_id
 from elbrix.drawing.scene import Scene
 from elbrix.presenters.card import CardView
@@ -173,23 +173,16 @@ class DocumentBench(EditingBench):
 
     def fill_title_menu(self, menu: QMenu) -> bool:
         for doc in self.docs:
-            self.add(menu, self.words_in_menu(doc), partial(self.show_document, doc.id))
+            menu_line(menu, self.words_in_menu(doc), partial(self.show_document, doc.id))
         menu.addSeparator()
         for key, words in self.beginnings():
-            self.add(menu, f"New: {words}", partial(self.start, key))
+            menu_line(menu, f"New: {words}", partial(self.start, key))
         menu.addSeparator()
         self.more_in_menu(menu)
         have = self.edited is not None
         for words, act in (("Rename…", self._rename), ("Duplicate", self._copy), ("Remove", self.remove)):
-            self.add(menu, words, act).setEnabled(have)
+            menu_line(menu, words, act).setEnabled(have)
         return True
-
-    def add(self, menu: QMenu, words: str, act: Callable[[], object]) -> QAction:
-        """One line of a menu."""
-        action = QAction(words, menu)
-        action.triggered.connect(lambda _=False: act())
-        menu.addAction(action)
-        return action
 
     def _rename(self) -> None:
         self.rename(self.session.in_hand(self.doc_type), self.name_hint)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QObject, QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
-    QAction,
     QColor,
     QContextMenuEvent,
     QDragEnterEvent,
@@ -24,7 +25,7 @@ from elbrix.app.menus import open_once
 from elbrix.app.theme.icons import paint_origin
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
-from elbrix.app.words import Label, set_tip
+from elbrix.app.words import Label, menu_line, set_tip
 from elbrix.presenters.card import Row
 
 #: The column of origin marks, that of units, and what neither label nor value may take of a row's width, px.
@@ -309,17 +310,19 @@ class RowWidget(QWidget):
                 return True
         return False
 
+    def _pick(self, value: str) -> None:
+        self.picked.emit(self.row.key, value)
+
+    def _let_go(self) -> None:
+        self.released.emit(self.row.key)
+
     def _open_choices(self) -> None:
         menu = QMenu(self)
         for value, words in self.row.choices:
-            action = QAction(words, menu)
-            action.triggered.connect(lambda _=False, v=value: self.picked.emit(self.row.key, v))
-            menu.addAction(action)
+            menu_line(menu, words, partial(self._pick, value))
         if self.row.chosen:
             menu.addSeparator()
-            back = QAction("Back to proposal", menu)
-            back.triggered.connect(lambda: self.released.emit(self.row.key))
-            menu.addAction(back)
+            menu_line(menu, "Back to proposal", self._let_go)
         open_once(menu, self.mapToGlobal(QPoint(self.width() // 2, 26)))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
@@ -344,21 +347,16 @@ class RowWidget(QWidget):
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         menu = QMenu(self)
         if self.row.derivation:
-            show = QAction("Show working", menu)
-            show.triggered.connect(lambda: self.open_working(not self._open))
-            menu.addAction(show)
+            menu_line(menu, "Show working", lambda: self.open_working(not self._open))
         if self.row.chosen:
-            back = QAction("Back to proposal", menu)
-            back.triggered.connect(lambda: self.released.emit(self.row.key))
-            menu.addAction(back)
-        copy = QAction("Copy the number", menu)
-        copy.triggered.connect(self._copy)
-        menu.addAction(copy)
-        whole = QAction("Copy the whole card", menu)
-        whole.triggered.connect(self.copy_all)
-        menu.addAction(whole)
+            menu_line(menu, "Back to proposal", self._let_go)
+        menu_line(menu, "Copy the number", self._copy)
+        menu_line(menu, "Copy the whole card", self._copy_whole)
         if event is not None:
             open_once(menu, event.globalPos())
+
+    def _copy_whole(self) -> None:
+        self.copy_all.emit()
 
     def _copy(self) -> None:
         clipboard = QApplication.clipboard()

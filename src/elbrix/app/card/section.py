@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, 
 from elbrix.app.card.row import RowSignals, RowWidget
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
-from elbrix.app.words import Label, set_tip
+from elbrix.app.words import Label, set_tip, with_signs
 from elbrix.presenters.card import Button, Section
 
 #: Letters of buttons that fit beside each other.
@@ -47,7 +47,7 @@ class _Number(QWidget):
 
 def make_button(button: Button, press: Callable[[str], None]) -> QPushButton:
     """A button that says its key when it is pressed."""
-    widget = QPushButton(button.text)
+    widget = QPushButton(with_signs(button.text))
     widget.setObjectName("main" if button.main else "plain")
     widget.setCursor(Qt.CursorShape.PointingHandCursor)
     widget.setSizePolicy(QSizePolicy.Policy.Expanding if button.main else QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
@@ -57,7 +57,7 @@ def make_button(button: Button, press: Callable[[str], None]) -> QPushButton:
 
 def refresh_button(widget: QPushButton, button: Button) -> None:
     """What it says and whether it can be pressed."""
-    widget.setText(button.text)
+    widget.setText(with_signs(button.text))
     widget.setEnabled(button.enabled)
     set_tip(widget, button.tip)
 

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from elbrix.app.background import Later, in_background
@@ -20,6 +19,7 @@ from elbrix.app.file_choice import file_to_read
 from elbrix.app.keys import keymap
 from elbrix.app.one_by_one import OneByOne
 from elbrix.app.session import Session
+from elbrix.app.words import menu_line
 from elbrix.book.documents import DesignDoc, StockTakeDoc, new_id
 from elbrix.book.photos import photo
 from elbrix.book.revisions import as_revision, copy_of, copy_with, made_as_revision, next_of, restored
@@ -324,10 +324,7 @@ class CatalogueBench(Bench):
             ("labels", f"Print drawer labels ({many} items)"),
             ("places", "Print labels of the places"),
         ):
-            action = QAction(words, menu)
-            action.setEnabled(many > 0)
-            action.triggered.connect(lambda _=False, k=key: self._print(k))
-            menu.addAction(action)
+            menu_line(menu, words, partial(self._print, key)).setEnabled(many > 0)
         menu.addSeparator()
         return False  # the items follow
 

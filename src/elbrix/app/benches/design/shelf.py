@@ -12,7 +12,7 @@ from elbrix.app.one_by_one import OneByOne, Work
 from elbrix.app.plate.flow import FlowLayout
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.session import Session
-from elbrix.app.words import Label
+from elbrix.app.words import Label, with_signs
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
 from elbrix.design.family import GROUPS, Family, Request, all_families, in_group, solve_for
@@ -86,7 +86,7 @@ class Shelf(QFrame):
         row = QWidget()
         flow = FlowLayout(row, 8)
         for machine, label, words in measured:
-            button = QPushButton(words)
+            button = QPushButton(with_signs(words))
             if (machine, label) == self._slot:
                 button.setObjectName("on")
             button.clicked.connect(lambda _=False, m=machine, s=label: self._take_slot(m, s))

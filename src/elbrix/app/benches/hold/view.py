@@ -17,6 +17,7 @@ from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.file_choice import file_to_read
 from elbrix.app.searching import Search
 from elbrix.app.session import Session
+from elbrix.app.words import menu_line
 from elbrix.book.choices import read_chosen
 from elbrix.book.designs_in_layouts import offered
 from elbrix.book.documents import Chosen, DesignDoc, LayoutDoc
@@ -231,13 +232,13 @@ class HoldBench(DocumentBench):
         have = self.presenter is not None
         for machine in self.session.shop.machines:
             if machine.slots:
-                self.add(menu, f"On {machine.name}", partial(self.put_on, machine.id)).setEnabled(have)
+                menu_line(menu, f"On {machine.name}", partial(self.put_on, machine.id)).setEnabled(have)
         menu.addSeparator()
         job = self.session.design
         if job is not None:
             kept = have and self.presenter is not None and self.presenter.doc.design == job.id
             words = "Detach from {0}" if kept else "Attach to job {0}"
-            self.add(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
+            menu_line(menu, words.format(job.title), partial(self.keep_with, "" if kept else job.id)).setEnabled(have)
 
     def pages_title(self) -> str:
         return "Setting card" if self.presenter is not None and self.presenter.hold is not None else ""

@@ -17,6 +17,7 @@ from elbrix.app.background import Later
 from elbrix.app.benches.documents import DocumentBench
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.session import Session
+from elbrix.app.words import menu_line
 from elbrix.book.documents import Chosen, DesignDoc, InspectionDoc, new_id
 from elbrix.book.inspections import fresh
 from elbrix.book.practice import practice_instrument, practice_of
@@ -124,7 +125,7 @@ class InspectBench(DocumentBench):
 
     def more_in_menu(self, menu: QMenu) -> None:
         have = self.presenter is not None and self.presenter.inspection is not None
-        self.add(menu, "Readings as a table…", self._table).setEnabled(have)
+        menu_line(menu, "Readings as a table…", self._table).setEnabled(have)
         menu.addSeparator()
 
     def _table(self) -> None:

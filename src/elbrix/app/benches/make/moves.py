@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Final
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QKeyEvent
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from elbrix.app.benches.make.rows import MoveWidget, OperationHead, Row, RowColumn
 from elbrix.app.card.card import WIDTH
 from elbrix.app.plate.flow import FlowLayout, clear
 from elbrix.app.theme.palette import LIGHT, Palette
-from elbrix.app.words import set_tip
+from elbrix.app.words import menu_line, set_tip, with_signs
 from elbrix.presenters.make import MoveLine
 
 #: Height of a choice over the moves, px.
@@ -160,13 +161,14 @@ class MoveCard(QFrame):
                 self._flow.addWidget(button)
         for name, words, choices in options:
             button = self.option_buttons[name]
-            button.setText(f"{words} ▾")
+            button.setText(f"{with_signs(words)} ▾")
             menu = self._menus[name]
             menu.clear()
             for value, text in choices:
-                action = QAction(text, menu)
-                action.triggered.connect(lambda _=False, n=name, v=value: self.option_picked.emit(n, v))
-                menu.addAction(action)
+                menu_line(menu, text, partial(self._pick_option, name, value))
+
+    def _pick_option(self, name: str, value: str) -> None:
+        self.option_picked.emit(name, value)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
