@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 
 import pytest
@@ -11,7 +10,7 @@ from hypothesis import strategies as st
 
 from elbrix.quantities.lengths import INCH, METRIC, MM_PER_INCH
 from elbrix.results.figures import format_number
-from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in, unmarked
+from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in
 
 WORDS = st.text(st.characters(whitelist_categories=("Lu", "Ll", "Zs"), whitelist_characters="×Ø,;:±−"), max_size=20)
 SIZE = st.floats(-2000, 2000)
@@ -52,12 +51,6 @@ def test_a_number_in_a_working_is_short_and_loses_nothing_that_matters(value: fl
     assert not re.search(r"\.\d*0$", text)
     assert not text.endswith(".")
     assert text != "-0"
-
-
-@given(st.text(alphabet='\u2063\\u2063"ab 1.5', max_size=40))
-def test_json_comes_in_without_the_mark_and_is_else_what_it_was(words: str) -> None:
-    for written in (json.dumps(words), json.dumps(words, ensure_ascii=False)):
-        assert json.loads(unmarked(written)) == words.replace("\u2063", "")
 
 
 @given(st.text(alphabet="\u20631.-mn ", max_size=30))

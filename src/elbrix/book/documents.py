@@ -12,6 +12,7 @@ from msgspec import Struct, field
 
 from elbrix.angles import kinds as angle_kinds
 from elbrix.book.formats import FORMAT, lift_item
+from elbrix.book.unseen import without_unseen
 from elbrix.design import families
 from elbrix.holding import elements
 from elbrix.inspecting import kinds as inspection_kinds
@@ -20,7 +21,6 @@ from elbrix.making.costs import Costs
 from elbrix.making.options import Options
 from elbrix.parameters.plugins import module_names
 from elbrix.quantities.errors import ShopError
-from elbrix.results.length_text import unmarked
 from elbrix.shop.shop import Shop
 
 
@@ -249,7 +249,7 @@ def from_json(kind: str, text: str | bytes) -> Document:
         )
     try:
         if isinstance(text, str):
-            text = unmarked(text)
+            text = without_unseen(text)
         document: Document = msgspec.json.decode(text, type=kinds()[kind])
     except (msgspec.DecodeError, RecursionError, UnicodeError) as error:
         raise ShopError(

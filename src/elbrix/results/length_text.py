@@ -11,8 +11,6 @@ from elbrix.results.figures import format_number
 #: Stands round a number that is a length; it has no width, so that a text that went out unread looks right in mm.
 _MARK: Final = "\u2063"
 _LENGTH: Final = Pattern(rf"{_MARK}(-?[0-9]+(?:\.[0-9]+)?){_MARK}")
-#: An escape of the mark in JSON; after another backslash it is text that says so.
-_ESCAPED: Final = Pattern(r"(?<!\\)((?:\\\\)*)\\u2063")
 #: The name of the unit, for a sentence that says it.
 LENGTH_UNIT: Final = f"{_MARK}mm{_MARK}"
 
@@ -27,13 +25,6 @@ def said_in(text: str, style: UnitStyle) -> str:
     if style.length == "mm":
         return plain(text)
     return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), text.replace(LENGTH_UNIT, "inches"))
-
-
-def unmarked(json: str) -> str:
-    """JSON without the mark, written out or escaped: in words that somebody pasted it would turn numbers into lengths."""
-    if _MARK not in json and "\\u2063" not in json:
-        return json
-    return _ESCAPED.sub(lambda m: m[1], json.replace(_MARK, ""))
 
 
 def plain(text: str) -> str:

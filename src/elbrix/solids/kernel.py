@@ -10,7 +10,7 @@ import math
 import struct
 from collections.abc import Callable
 from functools import lru_cache
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from OCP.APIHeaderSection import APIHeaderSection_MakeHeader
@@ -52,6 +52,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
+from elbrix.solids.part21 import step_string
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
 
 #: Smallest length the kernel and we tell apart, mm.
@@ -471,8 +472,13 @@ def stl_bytes(recipe: Recipe, name: str) -> bytes:
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
     record = np.zeros(len(triangles), dtype=[("n", "<f4", 3), ("v", "<f4", (3, 3)), ("a", "<u2")])
     record["n"], record["v"] = normals, triangles
-    header = f"{name}, mm".encode("ascii", "replace")[:80].ljust(80, b" ")
+    # A file that begins with "solid" is taken for text, and of a long name the end is cut off: what matters comes first.
+    header = f"mm, {name}".encode("ascii", "replace")[:80].ljust(80, b" ")
     return header + struct.pack("<I", len(triangles)) + record.tobytes()
+
+
+#: Stands for the name until the file is written: the kernel writes letters that are not ASCII as question marks.
+_NAME: Final = "ELBRIX-NAME"
 
 
 def step_bytes(recipe: Recipe, name: str, stamp: str, unit: str = "MM") -> bytes:
@@ -484,25 +490,24 @@ def step_bytes(recipe: Recipe, name: str, stamp: str, unit: str = "MM") -> bytes
     writer = STEPControl_Writer()
     writer.Transfer(build(recipe), STEPControl_StepModelType.STEPControl_AsIs)
     text = TCollection_HAsciiString
-    plain = name.encode("ascii", "replace").decode()
     header = APIHeaderSection_MakeHeader(writer.Model())
-    header.SetName(text(plain))
+    header.SetName(text(_NAME))
     header.SetTimeStamp(text(stamp))
     header.SetAuthorValue(1, text(""))
     header.SetOrganizationValue(1, text(""))
     header.SetOriginatingSystem(text("Elbrix"))
     header.SetPreprocessorVersion(text("Elbrix"))
     header.SetAuthorisation(text(""))
-    header.SetDescriptionValue(1, text(plain))
+    header.SetDescriptionValue(1, text(_NAME))
     for i in range(1, writer.Model().NbEntities() + 1):
         entity = writer.Model().Value(i)
         if isinstance(entity, StepBasic_Product):
-            entity.SetId(text(plain))  # the kernel counts products up through the life of the process
-            entity.SetName(text(plain))
+            entity.SetId(text(_NAME))  # the kernel counts products up through the life of the process
+            entity.SetName(text(_NAME))
     out = io.BytesIO()
     if writer.WriteStream(out) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise KernelRefusal("the STEP file could not be written")
-    return out.getvalue()
+    return out.getvalue().replace(f"'{_NAME}'".encode(), step_string(name).encode("ascii"))
 
 
 def _read_step(data: bytes) -> Any:
