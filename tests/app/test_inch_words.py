@@ -30,7 +30,8 @@ ITEMS = [d for d in DOCS if isinstance(d, DesignDoc | AngleDoc | LayoutDoc | Ins
 #: What keeps its millimetres: names, metric stock and metric blocks, slopes, stiffness, rates that name their own step.
 OWN = re.compile(
     r"1(25|00) mm (vise|sine plate)|[\d.]+ mm (shank|pitch)|N/mm|mm/m|per 0\.0?1 mm|hand lengthens 50 mm"
-    # A metric bar keeps its name.
+    # A metric bar keeps its name, and a cutter.
+    r"|(mill|cutter|saw|drill|Drill|countersink|reamer|finder) Ø[\d.]+( × [\d.]+)?( R[\d.]+)? mm|\d+ mm caliper"
     r"|(Ø[\d.]+|[\d.]+ × [\d.]+) mm (bright|ground|rolled|sawn)|[\d.]+ mm hexagon"
     r"|(Step \d+: )?[\d.]+ mm:? +(Wring|Lay [\d.]+ down)[^\n]*"
 )

@@ -22,10 +22,10 @@ DESIGNS = [d for d in DOCS if isinstance(d, DesignDoc)]
 #: What keeps its own numbers: bars, cutters, measuring tools by name, threads, angles, turns, shares, torques, warmth, minutes.
 OWN = re.compile(
     r"(Ø?[\d.]+ × [\d.]+ mm|Ø[\d.]+ mm|[\d.]+ mm hexagon) (bright|ground|rolled|sawn|\w+ steel|bronze|brass)"
-    r"|\b(end mill|drill|face mill|reamer|edge finder|countersink|spot drill|ball mill|slitting saw|side mill) Ø?[\d./]*"
-    r"|\b[Dd]rill Ø?[\d.]+|M[\d.]+ ?[×x] ?[\d.]+|[\d.]+ turns?|[\d.]+ ?°|[\d.,]+ ?%|[\d.]+ N·m|[\d.]+ °C|[\d.]+ min|[\d.]+ kg"
+    r"|\b(end mill|drill|face mill|reamer|edge finder|countersink|spot drill|ball mill|slitting saw|side mill) Ø?[\d./]*( mm)?"
+    r"|\b[Dd]rill Ø?[\d.]+( mm)?|M[\d.]+ ?[×x] ?[\d.]+|[\d.]+ turns?|[\d.]+ ?°|[\d.,]+ ?%|[\d.]+ N·m|[\d.]+ °C|[\d.]+ min"
     r"|[\d.]+ × as wide|[\d.]+ mm shank|[\d.]+ mm pitch|mm/m|[\d.]+ × \w*Ø|[\d.]+ µm|\d+(\.\d+)? marks|no more than [\d.]+ kg"
-    r"|\d+ mm caliper|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
+    r"|[\d.]+ kg|\d+ mm caliper|readout of 0.01 mm|Buy [^|]*|ground to [\d.]+|[\d.]+ div\b"
 )
 
 

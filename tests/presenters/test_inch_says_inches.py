@@ -30,6 +30,7 @@ from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.shop.presenter import ShopPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
+from elbrix.shop.tooling import CutterKind
 
 PAGE = Path(__file__).parents[2] / "docs" / "questions.md"
 QUESTIONS = [
@@ -85,11 +86,25 @@ def all_of(p: Any) -> list[str]:
 BLOCK = re.compile(r"^(×?[\d.]+|\d[\d.]* (worn|lent out).*)$")
 
 
+#: A cutter by its own size: "end mill Ø1" is one of an inch to who reads inches.
+CUTTER = re.compile(
+    rf"\b({'|'.join(k.value for k in CutterKind)}|edge finder) Ø([\d.]*\d)(?: × [\d.]+)?(?: R[\d.]+)?(?![\d.]*\d| mm)",
+    re.IGNORECASE,
+)
+
+
+def nameless(b: str) -> bool:
+    """Whether a cutter stands in a line with no unit; what has four decimals is a length that was turned into inches."""
+    return any(not re.search(r"\.\d{4}", m[2]) for m in CUTTER.finditer(b))
+
+
 def left_in_mm(metric: list[str], inch: list[str]) -> list[str]:
     """Lines of the inch look with a decimal that the metric look has as well, and nothing that excuses it."""
     assert len(metric) == len(inch)
     found = []
     for a, b in zip(metric, inch, strict=True):
+        if nameless(b):
+            found.append(f"no unit in: {b}")
         numbers = set(DECIMAL.findall(a))
         if not numbers or OWN_WORDS.match(b) or (BLOCK.match(b) and a == b):
             continue
@@ -172,4 +187,6 @@ def test_it_would_be_noticed() -> None:
     assert left_in_mm(["Rod contact | 6.29 of 9 "], ["Rod contact | 6.29 of 9 "])
     assert not left_in_mm(["Thread | M10 × 1.5 "], ["Thread | M10 × 1.5 "])
     assert not left_in_mm(["Tilt | 32.5°"], ["Tilt | 32.5°"])
+    assert left_in_mm(["mill with the end mill Ø1"], ["mill with the end mill Ø1"])
+    assert not left_in_mm(["the end mill Ø1, drill Ø6.8"], ["the end mill Ø1 mm, drill Ø0.2677"])
     assert left_in_mm(["tightest neck 12.05"], ["tightest neck 12.05"])

@@ -56,20 +56,20 @@ def plan(options: argparse.Namespace) -> int:
     for words in (*plan.problems, *plan.assumed):
         print(f"  ! {said_in(words, style)}")
     for setup in plan.setups:
-        print(f"\n{setup.title}\n  hold   {setup.holding}\n  datum  {setup.datum}")
+        print(said_in(f"\n{setup.title}\n  hold   {setup.holding}\n  datum  {setup.datum}", style))
         for operation in setup.operations:
             speed = operation.speed
             paced = f", {speed.rpm} rpm, {style.feed(speed.feed_mm_min)}" if speed is not None else ""
-            print(f"  {operation.title}: {operation.tool}{paced}")
+            print(said_in(f"  {operation.title}: {operation.tool}{paced}", style))
             if speed is not None and speed.caution:
                 print(f"    ▲ {said_in(speed.caution, style)}")
             for move in operation.moves:
                 numbers = "  ".join(f"{p.axis} {p.dial.text}" for p in move.positions)
-                print(f"    {move.words}  {numbers}")
+                print(f"    {said_in(move.words, style)}  {numbers}")
                 for words in move_details(move, style):
-                    print(f"      {words}")
+                    print(f"      {said_in(words, style)}")
         for words in setup.cautions:
-            print(f"  ▲ {words}")
+            print(f"  ▲ {said_in(words, style)}")
     return 0
 
 

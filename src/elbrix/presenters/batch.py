@@ -246,7 +246,7 @@ class BatchPresenter:
         return Row(
             key=Act(Verb.TURN, f"{turns[0].job} {turns[0].setup.id}").key,
             label=turns[0].title + (f"  ·  changed: {', '.join(told)}" if told else ""),
-            value=setups,
+            value=said_in(setups, self.style),
             edit="press",
             wrap=True,
         )
@@ -255,10 +255,10 @@ class BatchPresenter:
         rows = tuple(
             Row(
                 key=f"kit {n}",
-                label=f"{'' if line.item.owned else '■ '}{line.item.words}",
+                label=said_in(f"{'' if line.item.owned else '■ '}{line.item.words}", self.style),
                 value=("missing  ·  " if not line.item.owned else "")
                 + (", ".join(line.jobs) if len(line.jobs) < len(self.batch.titles) else "all"),
-                derivation=line.item.note,
+                derivation=said_in(line.item.note, self.style),
                 wrap=True,
             )
             for n, line in enumerate(self.batch.kit)

@@ -26,7 +26,7 @@ from elbrix.presenters.proof import Tile, Why
 from elbrix.presenters.words import tiles_of, why_check
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH, Length, UnitStyle, entry_text
-from elbrix.quantities.sentences import sentence
+from elbrix.quantities.sentences import sentence, within
 from elbrix.results.checks import Check
 from elbrix.results.length_text import length, said_in
 from elbrix.shop.cut_log import LoggedCut, cut_checks, experience, today
@@ -202,7 +202,7 @@ class MakePresenter:
             return PlateView(
                 Scene(""),
                 title=setup.title.upper(),
-                message=f"{setup.title}\n\n{move.words}",
+                message=self._said(f"{setup.title}\n\n{move.words}"),
                 thing=move.id,
                 tabs=PLATE_TABS if self.turned is not None else (),
                 tab=int(self.turned is not None),
@@ -214,7 +214,7 @@ class MakePresenter:
             title=f"{setup.title.upper()}   {scene.title}"
             if self.hidden is None
             else "PRACTICE   one number is wrong: cut nothing",
-            footer=said_in(slip.words, self.style) if slip is not None and slip.move == move.id else numbers or setup.holding,
+            footer=self._said(slip.words if slip is not None and slip.move == move.id else numbers or setup.holding),
             thing=f"{setup.id} {self.style.length}",
             tabs=PLATE_TABS if self.has_wheels(id) or self.turned is not None else (),
             tab=int(self.turned is not None),
@@ -303,19 +303,37 @@ class MakePresenter:
         typed = self.job.measured.get(asked.key) if asked else None
         return MoveLine(
             id=move.id,
-            words=move.words,
+            words=self._said(move.words),
             numbers=tuple((p.axis, self.number(move, p)) for p in move.positions),
-            details=tuple(details),
-            caution=said_in(" ".join(c for c in (move.caution, paced) if c), self.style),
-            ask=f"Measure {asked.words}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",
+            details=tuple(map(self._said, details)),
+            caution=self._said(" ".join(c for c in (move.caution, paced) if c)),
+            ask=f"Measure {self._said(asked.words)}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",
             ask_key=asked.key if asked else "",
             measured="" if typed is None else entry_text(typed, self.style.length),
             done=move.id in self.job.done,
             keyed=tuple(self.job.keyed.get(f"{move.id}.{p.axis}", "") for p in move.positions),
-            tool=operation.tool,
+            tool=self._said(operation.tool),
             speed=speed,
-            setup=setup.title,
+            setup=self._said(setup.title),
         )
+
+    def _said(self, words: str) -> str:
+        return said_in(words, self.style)
+
+    def heads(self) -> dict[str, tuple[str, str]]:
+        """First move of an operation → what stands over its moves: a title, and tool, speed and note."""
+        found = {}
+        for setup in self.plan.setups if self.plan else ():
+            many = len(setup.operations) > 1
+            for n, operation in enumerate(setup.operations):
+                if not operation.moves:
+                    continue
+                title = setup.title if not many else operation.title if n else f"{setup.title}: {within(operation.title)}"
+                speed = operation.speed
+                paced = f"   {speed.rpm} rpm, feed {self.style.feed(speed.feed_mm_min)}" if speed else ""
+                line = "  ·  ".join(w for w in (f"{operation.tool}{paced}", operation.note) if w)
+                found[operation.moves[0].id] = (self._said(title), self._said(line))
+        return found
 
     def left_to_go(self, id: str, stands: Mapping[str, float], *, still: bool) -> tuple[tuple[AxisLeft, str], ...]:
         """Each axis of a move the readout tells, with the way that is left in words."""
@@ -378,7 +396,7 @@ class MakePresenter:
             )
         if key == "kit" and self.plan is not None:
             derivation = "\n".join(
-                f"{'●' if k.owned else '■'} {k.words}" + (f": {k.note}" if k.note else "") for k in self.plan.kit
+                self._said(f"{'●' if k.owned else '■'} {k.words}" + (f": {k.note}" if k.note else "")) for k in self.plan.kit
             )
         return why_check(check, self.style, derivation=derivation)
 
@@ -386,6 +404,12 @@ class MakePresenter:
 
     def options(self) -> list[tuple[str, str, list[tuple[str, str]]]]:
         """(name, words of what is taken, [(value, words)]) of each choice."""
+        return [
+            (name, self._said(taken), [(value, self._said(words)) for value, words in choices])
+            for name, taken, choices in self._options()
+        ]
+
+    def _options(self) -> list[tuple[str, str, list[tuple[str, str]]]]:
         if self.plan is None:
             return []
         o = self.job.options
@@ -427,10 +451,7 @@ class MakePresenter:
         """How this shop is used to work; the next plan begins with what was chosen last."""
         finders = self.shop.touch_offs_for(self.plan.machine_id if self.plan else "")
         found = [("datum", DATUM, o.datum), ("holes", HOLES, o.holes), ("climb", CLIMB, o.climb)]
-        listed = [
-            (name, dict(choices)[value].split(":")[0], [(v, said_in(w, self.style)) for v, w in choices])
-            for name, choices, value in found
-        ]
+        listed = [(name, dict(choices)[value].split(":")[0], list(choices)) for name, choices, value in found]
         if len(finders) > 1:
             taken = next((t for t in finders if t.id == o.touch_off), finders[0])
             listed.append(("touch_off", f"sides by the {taken.title}", [(t.id, t.title) for t in finders]))

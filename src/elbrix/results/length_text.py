@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Final
 
 from elbrix.quantities.lengths import UnitStyle
@@ -11,6 +12,13 @@ from elbrix.results.figures import format_number
 #: Stands round a number that is a length; it has no width, so that a text that went out unread looks right in mm.
 _MARK: Final = "\u2063"
 _LENGTH: Final = Pattern(rf"{_MARK}(-?[0-9]+(?:\.[0-9]+)?){_MARK}")
+#: What is called by its own size in mm in any shop: read in inches, "end mill Ø1" would be a cutter of an inch. Three decimals at
+#: most: a length that was turned into inches has four, and may stand behind the same word.
+_CALLED: Final = Pattern(
+    r"\b((?:end mill|face mill|side and face cutter|slitting saw|spot drill|drill|countersink|angle cutter|reamer|edge finder)"
+    r" Ø\d+(?:\.\d{1,3})?(?: × \d+(?:\.\d{1,3})?)?(?: R\d+(?:\.\d{1,3})?)?)(?!\d|\.\d| ?mm\b| in\b| ×| R\d)",
+    re.IGNORECASE,
+)
 #: The name of the unit, for a sentence that says it.
 LENGTH_UNIT: Final = f"{_MARK}mm{_MARK}"
 
@@ -21,10 +29,14 @@ def length(value_mm: float, places: int = 3) -> str:
 
 
 def said_in(text: str, style: UnitStyle) -> str:
-    """A sentence with its lengths in a unit style; in mm as it was written."""
+    """A sentence with its lengths in a unit style; in mm as it was written.
+
+    What has its own size in its name keeps it, and in inches says that it is in mm.
+    """
     if style.length == "mm":
         return plain(text)
-    return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), text.replace(LENGTH_UNIT, "inches"))
+    named = _CALLED.sub(lambda m: f"{m[1]} mm", text) if "Ø" in text else text
+    return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), named.replace(LENGTH_UNIT, "inches"))
 
 
 def plain(text: str) -> str:

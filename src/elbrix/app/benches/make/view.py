@@ -30,7 +30,6 @@ from elbrix.presenters.make import MakePresenter
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Why
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.sentences import within
 
 if TYPE_CHECKING:
     from elbrix.app.paper.pages import Pages
@@ -127,28 +126,8 @@ class MakeBench(Bench):
         self.practice.follow(p)
         if not self._move or all(m.id != self._move for _, _, m in p.moves):
             self._move = p.first_open()
-        heads = {}
-        for setup in p.plan.setups if p.plan else ():
-            for n, operation in enumerate(setup.operations):
-                if operation.moves:
-                    speed = (
-                        f"   {operation.speed.rpm} rpm, feed {self.session.style.feed(operation.speed.feed_mm_min)}"
-                        if operation.speed
-                        else ""
-                    )
-                    title = (
-                        f"{setup.title}: {within(operation.title)}"
-                        if n == 0 and len(setup.operations) > 1
-                        else operation.title
-                        if len(setup.operations) > 1
-                        else setup.title
-                    )
-                    heads[operation.moves[0].id] = (
-                        title,
-                        "  ·  ".join(w for w in (f"{operation.tool}{speed}", operation.note) if w),
-                    )
         options = [*p.options(), self.batch.option(doc, p.job)]
-        self.moves.show_moves(p.lines(), self._move, options, heads, self.session.palette)
+        self.moves.show_moves(p.lines(), self._move, options, p.heads(), self.session.palette)
         self.moves.batch_button.setVisible(bool(self.batch.others(p.job)))
         self.moves.practice_button.setText(
             "Hiding a slip …" if self.practice.busy else "This one" if p.hidden is not None else "Practice"
