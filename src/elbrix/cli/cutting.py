@@ -13,6 +13,7 @@ from elbrix.making.strokes import Tool
 from elbrix.making.tables import cut_list_csv
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.sentences import within
 from elbrix.results.length_text import plain, said_in
 from elbrix.shop.shop import Shop
 
@@ -81,7 +82,7 @@ def move_details(move: Move, style: UnitStyle) -> list[str]:
     if move.direction:
         found.append(f"cut {move.direction}")
     if move.asked is not None:
-        found.append(f"measure {move.asked.words}: {style.with_unit(move.asked.expected_mm, 'mm')}")
+        found.append(f"{within(move.asked.asking)}: {style.with_unit(move.asked.expected_mm, 'mm')}")
     if move.caution:
         found.append(f"▲ {move.caution}")
     return found

@@ -16,6 +16,7 @@ from elbrix.making.pose import Lie, Pose
 from elbrix.making.speeds import Speed
 from elbrix.making.stock_choice import StockChoice, StockOption
 from elbrix.making.strokes import Body, Point3, Stroke, Tool
+from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import Figure
 from elbrix.solids.recipe import Recipe
 
@@ -39,6 +40,10 @@ class Position(Struct, frozen=True, kw_only=True):
     per_mm: float = 1.0  #: of the slide's own way: 0.5 where a lathe's dial reads the diameter
 
 
+#: What a measurement may begin with that is taken in the hand.
+_BY_HAND: Final = Pattern(r"micrometer|caliper|telescoping gauge|small-hole gauge|inside gauge|protractor|indicator")
+
+
 class AskedSize(Struct, frozen=True, kw_only=True):
     """A size to measure after a move; typing it re-plans what follows."""
 
@@ -46,6 +51,11 @@ class AskedSize(Struct, frozen=True, kw_only=True):
     words: str  #: what it is read with, and where: "caliper over the bar, from the far side to the new shoulder"
     expected_mm: float
     allowed_mm: float = 0.05
+
+    @property
+    def asking(self) -> str:
+        """As it is asked for at the machine: "Measure with the caliper over the ends"."""
+        return f"Measure {'with the ' if _BY_HAND.match(self.words) else ''}{self.words}"
 
     @property
     def place(self) -> str:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Final
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from elbrix.app.background import Later
@@ -14,6 +16,9 @@ from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.theme.palette import Palette
 from elbrix.drawing.scene import Scene
 from elbrix.making.plan import Plan, Setup
+
+#: Beside the setup in hand stays so much of its neighbours, px.
+_BESIDE: Final = 60
 
 
 class FilmStrip(QScrollArea):
@@ -28,12 +33,13 @@ class FilmStrip(QScrollArea):
         self.setWidgetResizable(True)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        holder = QWidget()
-        self._row = QHBoxLayout(holder)
+        self._holder = QWidget()
+        self._row = QHBoxLayout(self._holder)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(8)
-        self.setWidget(holder)
+        self.setWidget(self._holder)
         self.frames: dict[str, Thumbnail] = {}
+        self._now = ""  # the setup in hand
         self._shape: tuple[object, ...] = ()
         self._plan: Plan | None = None
         self._waiting: list[Setup] = []
@@ -74,9 +80,20 @@ class FilmStrip(QScrollArea):
         for key, frame in self.frames.items():
             frame.on = key == now
             frame.update()
-        if now in self.frames:
-            self.ensureWidgetVisible(self.frames[now], 20, 0)
+        self._now = now
+        self._bring()
         return anew
+
+    def _bring(self) -> None:
+        """The setup in hand into view; frames that were just put in a row have no places yet, so they are laid out first."""
+        if self._now in self.frames:
+            self._row.activate()
+            self._holder.resize(self._holder.minimumSizeHint().expandedTo(self.maximumViewportSize()))
+            self.ensureWidgetVisible(self.frames[self._now], _BESIDE, 0)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._bring()
 
     def fill(self) -> None:
         """The next picture; each takes some hundredths of a second, so they come one after another, beside the window."""
