@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import pytest
 from msgspec.structs import replace
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QApplication
 
 from elbrix.app.benches.make.view import MakeBench
+from elbrix.app.benches.shop.view import ShopBench
 from elbrix.app.card.card import Card
 from elbrix.app.plate.thumbnail import Thumbnail
 from elbrix.app.proof.strip import ProofStrip
@@ -18,6 +20,7 @@ from elbrix.book.designs import new_design
 from elbrix.book.documents import AngleDoc, DesignDoc, InspectionDoc, LayoutDoc
 from elbrix.demo import write_demo
 from elbrix.design.family import all_families
+from elbrix.items.kind import listed_kinds
 
 
 @pytest.fixture(scope="module")
@@ -38,6 +41,10 @@ def shown(tmp_path_factory: pytest.TempPathFactory, qapp: QApplication) -> Windo
     return window
 
 
+#: Mark and margin beside a sentence, px.
+_ROUND_A_SENTENCE = 26
+
+
 def cut_rows(card: Card) -> list[str]:
     """Rows whose label or value does not stand whole in its room."""
     found = []
@@ -49,6 +56,11 @@ def cut_rows(card: Card) -> list[str]:
             found.append(f"{row.row.label} {row.row.value}")
         if QFontMetrics(font(12)).horizontalAdvance(row.row.label) > room - 26 and row._wraps:
             found.append(row.row.label)
+        if row._wraps and row.row.value:
+            said = f"{row.row.value} {row.row.unit}".strip()
+            box = QFontMetrics(font(13)).boundingRect(0, 0, room - _ROUND_A_SENTENCE, 4000, int(Qt.TextFlag.TextWordWrap), said)
+            if 22 + box.height() > row._high:
+                found.append(f"{row.row.label} | {said}")
     return found
 
 
@@ -86,6 +98,22 @@ def test_tiles_and_rows_are_whole(unit: str, shown: Window) -> None:
                 for h in hints
                 if h.isVisible() and h.text() and h.fontMetrics().horizontalAdvance(h.text()) > h.width() + 1
             }
+    assert not cut
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_machines_and_things_of_the_shop_are_whole(unit: str, shown: Window) -> None:
+    """A lathe's row of speeds was high enough for its numbers and not for their unit."""
+    session = shown.session
+    session.set_unit(unit)
+    shown.open_bench("shop")
+    bench = shown.benches["shop"]
+    assert isinstance(bench, ShopBench)
+    cut: set[str] = set()
+    for what in (*(m.id for m in session.shop.machines), *listed_kinds()):
+        bench.see(what)
+        QApplication.processEvents()
+        cut |= {f"{what}: {words}" for words in cut_rows(bench.card)}
     assert not cut
 
 

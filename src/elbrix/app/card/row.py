@@ -98,13 +98,19 @@ class RowWidget(QWidget):
     def _fit_line(self) -> None:
         """A sentence takes the lines it needs."""
         height = _LINE
-        text = self.row.value or self.row.placeholder
+        text = self._sentence
         if self._wraps and text:
             width = max(120, self.width() - _MARK - 12)
             height = 24 + QFontMetrics(font(13)).boundingRect(0, 0, width, 4000, int(Qt.TextFlag.TextWordWrap), text).height() + 5
         if height != self._high:
             self._high = height
             self._column.setContentsMargins(0, height, 0, 0)
+
+    @property
+    def _sentence(self) -> str:
+        """What stands under the label where the two do not stand side by side."""
+        row = self.row
+        return f"{row.value} {row.unit}".strip() if row.value else row.placeholder
 
     def settle(self) -> None:
         """Its line has another height."""
@@ -210,7 +216,7 @@ class RowWidget(QWidget):
             painter.drawText(
                 QRectF(_MARK, 22, width - _MARK - 6, height - 22),
                 int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft),
-                f"{row.value} {row.unit}".strip() if row.value else row.placeholder,
+                self._sentence,
             )
 
     # --- doing -------------------------------------------------------------------------------------------------------
