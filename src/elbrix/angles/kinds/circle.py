@@ -34,7 +34,7 @@ PARAMETERS = (
     ),
     Parameter(name="hole_diameter", label="Hole Ø", kind=Kind.LENGTH, low=0.3, high=300, step=0.01, feature="hole_diameter"),
     Parameter(
-        name="x", label="Centre X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="0: ordinates from the middle"
+        name="x", label="Centre X", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01, usually="both 0: ordinates from the middle"
     ),
     Parameter(name="y", label="Centre Y", kind=Kind.LENGTH, low=-3000, high=3000, step=0.01),
     Parameter(
