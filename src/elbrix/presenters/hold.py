@@ -264,7 +264,10 @@ class HoldPresenter:
             sections.append(Section(title="Re-clamping sequence", text=said_in("\n".join(hold.swaps), self.style)))
         order = "\n".join(f"{i}. {words}" for i, words in enumerate(hold.tighten, 1))
         sections.append(
-            Section(title="Order of tightening", text="\n".join(p for p in (order, *(f"▲ {c}" for c in hold.cautions)) if p))
+            Section(
+                title="Order of tightening",
+                text=said_in("\n".join(p for p in (order, *(f"▲ {c}" for c in hold.cautions)) if p), self.style),
+            )
         )
         return CardView(
             sections=tuple(sections),

@@ -21,6 +21,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import FastenerKind
@@ -227,7 +228,7 @@ class PlateElement:
             figures=figures,
             problem=problem,
             spot=(bounds(ring)[0], bounds(ring)[3]),
-            tighten=f"{sentence(name)}: screws crosswise, {format_number(values.number('torque'), 1)} N·m",
+            tighten=f"{sentence(name)}: screws crosswise, {torque_text(values.number('torque'), 1)}",
             mount=bolted_mount(ring, values, at.nut_factor, name, at.entry("bolt_torque")),
             cautions=("A plate over 15 kg is lifted by two people or a hoist",),
         )

@@ -31,7 +31,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
-from elbrix.results.length_text import LENGTH_UNIT, length
+from elbrix.results.length_text import LENGTH_UNIT, length, torque_text
 from elbrix.shop.gauges import Parallel
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
@@ -196,8 +196,8 @@ class SplitViseElement:
             spot=(right + vise.jaw_thickness_mm, middle),
             name_at=(right + vise.jaw_thickness_mm / 2, middle - vise.jaw_width_mm / 2 - 12),
             tighten=(
-                f"{sentence(name)}: both halves keyed and bolted down first, {format_number(values.number('bolt_torque'), 0)}"
-                f" N·m, then the screw to {format_number(torque, 0)} N·m"
+                f"{sentence(name)}: both halves keyed and bolted down first, {torque_text(values.number('bolt_torque'))},"
+                f" then the screw to {torque_text(torque)}"
             ),
             cautions=(
                 "A half that slips lets the work go at once: look at both after the first light cut",

@@ -16,6 +16,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import TableStop
@@ -157,7 +158,7 @@ class StopElement:
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
             tighten=(
-                f"{sentence(name)}: its bolt to {format_number(values.number('bolt_torque'), 0)} N·m before the straps, the"
+                f"{sentence(name)}: its bolt to {torque_text(values.number('bolt_torque'))} before the straps, the"
                 " work pushed against it"
             ),
         )

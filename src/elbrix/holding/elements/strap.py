@@ -22,6 +22,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
@@ -285,7 +286,7 @@ class StrapElement:
             problem=problem,
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
-            tighten=f"{sentence(name)}: {thread.shown}, {format_number(torque, 0)} N·m",
+            tighten=f"{sentence(name)}: {thread.shown}, {torque_text(torque)}",
             cautions=("Tighten in turn, a little each, and tap the work down before the last turn",),
         )
 

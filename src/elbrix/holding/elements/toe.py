@@ -19,6 +19,7 @@ from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Clamp, ClampKind
@@ -204,8 +205,8 @@ class ToeElement:
             spot=root,
             name_at=(beyond[0], beyond[1] - 13),
             tighten=(
-                f"{sentence(name)}: bolted down first, {format_number(values.number('bolt_torque'), 0)} N·m, then the push"
-                f" screw to {format_number(torque, 1)} N·m"
+                f"{sentence(name)}: bolted down first, {torque_text(values.number('bolt_torque'))}, then the push screw to"
+                f" {torque_text(torque, 1)}"
             ),
             cautions=("A toe clamp needs a stop on the far side: without one it pushes the work away",),
         )

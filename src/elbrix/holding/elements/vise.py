@@ -24,6 +24,7 @@ from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values,
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
+from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import Vise as ViseTool
@@ -407,7 +408,7 @@ class ViseElement:
             problem=problem,
             spot=(middle, high + t),
             name_at=(middle + vise.jaw_width_mm / 2 + 22, high + t / 2),
-            tighten=f"{sentence(name)}: {format_number(torque, 0)} N·m at the handle, the work tapped down on its parallels",
+            tighten=f"{sentence(name)}: {torque_text(torque)} at the handle, the work tapped down on its parallels",
             cautions=("Take the handle off before the spindle starts",),
             idle=("stop_arm", "vise_weight") if values.word("mounting") == "bolted" else ("bolts",),
             mount=_mount(name, values, at, base),

@@ -36,7 +36,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results.checks import Verdict
 from elbrix.results.figures import format_number
-from elbrix.results.length_text import length
+from elbrix.results.length_text import length, torque_text
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -303,7 +303,7 @@ class SoftJaw:
         steps.append(holes)
         closed = (
             f"Screwed to the vise and closed on a spacer of {length(s.spacer)} low down between them, handle at"
-            f" {format_number(v.number('torque'))} N·m: they then stand as they will when they hold the work"
+            f" {torque_text(v.number('torque'), 3)}: they then stand as they will when they hold the work"
         )
         # Both jaws are cut together: X from the jaw's low end, Y from the parting line.
         if s.kind == "round":
