@@ -18,14 +18,7 @@ _NO_DIRECTION: Final = 1e-9
 
 
 def table(where: str, rows: Sequence[Sequence[float]], columns: int, least: int, most: int = MOST_READINGS) -> Array:
-    """Readings as an array of shape (n, columns).
-
-    Args:
-        where: Words for the message.
-        rows: The readings.
-        columns: Numbers of each.
-        least: So many are needed.
-        most: So many are taken.
+    """Readings as an array of shape (n, columns); arguments as of `check_rows`.
 
     Raises:
         ShopError: As `check_rows`.
