@@ -82,13 +82,15 @@ def read_places(text: str, unit: str, where: str) -> Places:
 
 
 def read_pairs(text: str, unit: str, where: str) -> Places:
-    """Read pairs of sizes, "20,20.06; 40,40.11", in their order; the same pair may come again.
+    """Read pairs of sizes, "20,20.06; 40,40.11", in their order, or none; the same pair may come again.
 
     Raises:
         EntryError: A pair without its partner, a number that is none, too many.
     """
     if len(text) > _LONGEST:
         raise EntryError(where, f"{len(text):,} characters", f"{MOST_PAIRS} pairs are kept at most", "Leave the oldest away")
+    if text.strip().lower() == "none":
+        return Places()
     found: list[Point] = []
     for part in (p for p in text.split(";") if p.strip()):
         pair = [q for q in part.split(",") if q.strip()]
