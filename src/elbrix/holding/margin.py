@@ -14,7 +14,7 @@ from elbrix.geometry.shapes import Ring
 from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece, PlacedElement
-from elbrix.holding.limit import Limit, LimitSolver
+from elbrix.holding.limit import Limit, LimitSolver, least_exactly
 from elbrix.holding.motion import Motion, name_motion
 from elbrix.holding.seats import pressed_contacts
 from elbrix.mechanics.strength import COUNTED
@@ -195,8 +195,8 @@ def _least(held: HeldPart, loads: Sequence[Load], tight: float | None = None) ->
 def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
     """λ is concave in the preloads, so the worst of their range stands at one of its corners; and whether all were tried.
 
-    The corner with every preload low is the layout itself and not tried again. The others are looked at coarsely, the worst of
-    them to the last digit.
+    The corner with every preload low is the layout itself and not tried again. The others are looked at coarsely, those that may
+    be the worst to the last digit.
     """
     groups = sorted({p.name for p in held.forces if p.force_n > 0})
     if not groups:
@@ -214,8 +214,8 @@ def _corners(held: HeldPart, loads: Sequence[Load]) -> tuple[float, bool]:
         # What a stop earns by being pressed stays at the least of it.
         return replace(held, forces=tuple(_with(p, by.get(p.name, 1.0)) for p in held.forces))
 
-    worst = min(mixtures, key=lambda m: _least(mixed(m), loads, _COARSE))
-    return _least(mixed(worst), loads), whole
+    coarse = [_least(mixed(m), loads, _COARSE) for m in mixtures]
+    return least_exactly(coarse, lambda i: _least(mixed(mixtures[i]), loads))[0], whole
 
 
 def _with(push: ClampForce, by: float) -> ClampForce:

@@ -14,7 +14,7 @@ from elbrix.holding.bolted import BOLT, bolt_torque_parameter, stands_n, usual_b
 from elbrix.holding.contacts import ClampForce, HeldPart
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Mount
-from elbrix.holding.limit import LimitSolver
+from elbrix.holding.limit import Limit, LimitSolver, least_exactly
 from elbrix.holding.motion import name_motion
 from elbrix.holding.seats import pressed_contacts
 from elbrix.mechanics.cutting import GRABS_UP
@@ -91,9 +91,12 @@ def _bolted(mount: Mount, cutting: CuttingLoad) -> Check:
     solver = LimitSolver(held)
     loads = list(cutting.loads)
     limits = solver.solve(loads, tight=_COARSE) if loads else []
-    factors = [math.inf if x.factor is None else x.factor for x in limits]
-    worst = min(range(len(factors)), key=lambda i: factors[i], default=-1)
-    least = factors[worst] if factors else math.inf
+
+    def exactly(i: int) -> float:
+        limits[i] = solver.solve([loads[i]])[0]
+        return _factor(limits[i])
+
+    least, worst = least_exactly([_factor(x) for x in limits], exactly) if limits else (math.inf, -1)
     motion = name_motion(held, loads[worst], limits[worst]).words if math.isfinite(least) else ""
     return Check(
         key=f"mount {mount.name}",
@@ -117,6 +120,10 @@ def _bolted(mount: Mount, cutting: CuttingLoad) -> Check:
             "rigid body; its weight and any keys left out",
         ),
     )
+
+
+def _factor(limit: Limit) -> float:
+    return math.inf if limit.factor is None else limit.factor
 
 
 def _floating(mount: Mount, cutting: CuttingLoad) -> list[Check]:
