@@ -14,7 +14,7 @@ from elbrix.shop.shop import Shop
 from records import differences
 
 #: Of all plans of the record, every so many.
-_EVERY: Final = 4
+_EVERY: Final = 6
 _LISTS: Final = tuple(f for f in Shop.__struct_fields__ if f not in ("machines", "others"))
 WORKS: Final = list(making_record.works())[::_EVERY]
 

@@ -100,8 +100,10 @@ def test_an_angle_by_the_nearest_of_every_hole() -> None:
         found = turn_worm(angle, worm, circles, marks)
         set_deg = (found.turns + Fraction(found.rest, found.circle)) * 360 / worm
         assert float(set_deg - angle) == pytest.approx(found.error_deg, abs=1e-12)
+        hundredths = int(angle * 100)  # every hole of every turn, in whole numbers: hundredths of a degree times worm and holes
         every = [
-            abs(Fraction(360 * n, worm * c) - angle) for c in (*circles, *([marks] if marks else [])) for n in range(worm * c + 1)
+            Fraction(min(abs(36_000 * n - hundredths * worm * c) for n in range(worm * c + 1)), 100 * worm * c)
+            for c in (*circles, *([marks] if marks else []))
         ]
         assert abs(set_deg - angle) == min(every)
         assert found.on_dial == (found.circle == marks)
