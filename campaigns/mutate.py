@@ -29,6 +29,12 @@ ROOMS = {
     "mechanics": ("tests/mechanics", "tests/making/test_change_wheels.py"),
     "standards": ("tests/standards",),
     "inspecting": ("tests/inspecting", "tests/metrology"),
+    "quantities": ("tests/quantities",),
+    "geometry": ("tests/geometry", "tests/drawing", "tests/making/test_round_corners.py"),
+    "shop": ("tests/shop",),
+    "results": ("tests/results", "tests/answers"),
+    "drawing": ("tests/drawing",),
+    "presenters": ("tests/presenters",),
 }
 _COMPARED = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 _WORKED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
