@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elbrix.quantities.errors import EntryError
-from elbrix.quantities.grammar import read_length
+from elbrix.quantities.grammar import clip, read_length
 from elbrix.quantities.lengths import (
     INCH,
     METRIC,
@@ -223,3 +223,67 @@ def test_a_fraction_of_an_inch_is_exactly_that(over: int, under: int) -> None:
 def test_millimetres_are_taken_to_the_last_digit(millionths: int) -> None:
     text = f"{millionths / 10**6:.6f}"
     assert Length.parse(text, "mm").exact_mm == Fraction(text) == Length.parse(f"{text} mm", "in").exact_mm
+
+
+@pytest.mark.parametrize(
+    ("step_mm", "text"),
+    [
+        pytest.param(0.001, "0.4724", id="finer than the finest inch step"),
+        pytest.param(0.01, "0.4724", id="a hundredth: a tenth of a thou"),
+        pytest.param(0.012, "0.4725", id="half a thou"),
+        pytest.param(0.02, "0.4725", id="a fiftieth: half a thou"),
+        pytest.param(0.0254, "0.472", id="a thou"),
+        pytest.param(0.5, "0.472", id="half a millimetre: a thou, never coarser"),
+    ],
+)
+def test_a_metric_step_is_shown_on_the_inch_step_below_it(step_mm: float, text: str) -> None:
+    """12 mm are 0.472441 in; a step is never shown coarser than it is."""
+    assert INCH.show(12.0, "mm", step_mm) == text
+
+
+def test_the_limit_that_was_passed_is_named_in_the_unit_typed() -> None:
+    for text, unit, low, high, said in (
+        ("900", "mm", 4.0, 60.0, "It must be from 4.00 to 60.00 mm"),
+        ("3", "mm", 4.0, None, "It must be at least 4.00 mm"),
+        ("70", "mm", None, 60.0, "It must be at most 60.00 mm"),
+        ("9", "in", 25.4, 50.8, "It must be from 1.0000 to 2.0000 in"),
+    ):
+        with pytest.raises(EntryError) as refused:
+            Length.parse(text, unit, "Neck", low, high)
+        assert refused.value.why == said
+
+
+def test_the_other_unit_is_offered_only_where_it_fits() -> None:
+    with pytest.raises(EntryError, match="write 2 in"):
+        Length.parse("2", "mm", "Neck", 4.0, 60.0)
+    for low, high in ((4.0, 20.0), (60.0, 200.0)):  # two inches are 50.8 mm
+        with pytest.raises(EntryError, match="Measure again"):
+            Length.parse("2", "mm", "Neck", low, high)
+    assert Length.parse("2", "mm", "Neck", 2.0, 2.0).mm == 2.0  # the limits themselves are in
+
+
+@given(st.integers(0, 10**7), st.sampled_from([1, 2, 5, 10, 25, 100, 1000]))
+def test_whole_steps_are_left_alone_rounded_up_or_down(count: int, thousandths: int) -> None:
+    value = count * thousandths / 1000
+    step = thousandths / 1000
+    assert round_down(value, step) == round_up(value, step) == round_to_step(value, step) == pytest.approx(value, abs=1e-9)
+
+
+@given(st.integers(0, 10**6), st.sampled_from([1, 2, 5, 10, 25]), st.integers(1, 99))
+def test_between_two_steps_down_is_the_one_below_and_up_the_one_above(count: int, hundredths: int, percent: int) -> None:
+    step = hundredths / 100
+    value = (count + percent / 100) * step
+    assert round_down(value, step) == pytest.approx(count * step, abs=1e-9)
+    assert round_up(value, step) == pytest.approx((count + 1) * step, abs=1e-9)
+
+
+def test_feeds_in_both_units() -> None:
+    assert METRIC.feed(127.0) == "127 mm/min"
+    assert INCH.feed(127.0) == "5.0 in/min"
+
+
+def test_a_long_text_is_clipped_and_a_short_one_is_not() -> None:
+    assert clip("x" * 24) == f"“{'x' * 24}”"
+    assert clip("x" * 25) == f"“{'x' * 24}…”"
+    assert clip("a\tb\n", 24) == "“a·b·”"
+    assert clip("abcd", 3) == "“abc…”"

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elbrix.quantities.angles import parse_angle, show_angle
+from elbrix.quantities.angles import angle_text, parse_angle, show_angle
 from elbrix.quantities.errors import EntryError, ShopError
 from elbrix.quantities.names import parse_drill, parse_thread
 from elbrix.quantities.readings import Readings
@@ -147,3 +147,24 @@ def test_error_says_all_four_and_survives_a_pipe() -> None:
     assert str(error) == "Hazel, lip depth: 16.1 mm cannot be. It ends above the floor. Measure again."
     back = pickle.loads(pickle.dumps(error))
     assert (str(back), back.entry) == (str(error), "lip")
+
+
+@given(st.integers(-359 * 3600, 359 * 3600))
+def test_an_angle_of_whole_seconds_opens_as_them(seconds: int) -> None:
+    text = angle_text(math.radians(seconds / 3600))
+    assert math.degrees(parse_angle(text)) * 3600 == pytest.approx(seconds, abs=1e-5)
+    assert ("'" in text) == (seconds % 3600 != 0)
+    assert "." not in text
+
+
+@given(st.floats(-359, 359))
+def test_any_other_angle_opens_as_decimal_degrees(degrees: float) -> None:
+    text = angle_text(math.radians(degrees))
+    assert math.degrees(parse_angle(text)) == pytest.approx(degrees, abs=1e-9)
+
+
+def test_an_angle_between_two_seconds_is_not_rounded_to_one() -> None:
+    assert angle_text(math.radians(10.0001)) == "10.0001"  # 0.36″
+    assert angle_text(math.radians(10.5)) == "10°30'00\""
+    assert angle_text(math.radians(10.0)) == "10"
+    assert angle_text(math.radians(-0.5)) == "-0°30'00\""

@@ -94,7 +94,7 @@ def answer(asked: Any) -> dict[str, Any]:
         return {"error": "Each question is a JSON object with “calc” and its inputs"}
     calc = CALCS.get(str(asked.get("calc")))
     if calc is None:
-        return asked | {"error": f"No calculation is called “{clip(str(asked.get('calc')), 40)}”. There are: {', '.join(CALCS)}"}
+        return asked | {"error": f"No calculation is called {clip(str(asked.get('calc')), 40)}. There are: {', '.join(CALCS)}"}
     try:
         found = calc(asked)
         json.dumps(found, allow_nan=False)  # an absurd input may run to infinity, which is no answer and no JSON

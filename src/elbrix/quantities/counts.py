@@ -9,18 +9,28 @@ from elbrix.quantities.errors import EntryError
 from elbrix.quantities.grammar import clip
 
 _AMOUNT: Final = re.compile(r"[0-9]{1,7}(\.[0-9]{1,4})?")
+#: A comma before three digits is a decimal sign in one shop and a thousands mark in another.
+_THOUSANDS: Final = re.compile(r"([0-9]{1,4}),([0-9]{3})")
 
 
 def parse_amount(text: str, where: str) -> float:
     """An amount of money typed as a plain number, with a point or a comma before the hundredths.
 
     Raises:
-        EntryError: No number, below nothing, or beyond belief.
+        EntryError: No number, below nothing, beyond belief, or a comma that may mark thousands.
     """
+    if two := _THOUSANDS.fullmatch(text.strip()):
+        whole, part = two[1] + two[2], f"{two[1]}.{two[2]}"
+        raise EntryError(
+            where,
+            f"{clip(text.strip(), 24)} can mean two amounts",
+            "A comma is a decimal sign in one shop and a thousands mark in another",
+            f"Write {whole}, or {part}",
+        )
     plain = text.strip().replace(",", ".")
     if _AMOUNT.fullmatch(plain) is None:
         raise EntryError(
-            where, f"“{clip(text.strip(), 24)}” is no amount", "It is a plain number, in your own money", "Write 12.50"
+            where, f"{clip(text.strip(), 24)} is no amount", "It is a plain number, in your own money", "Write 12.50"
         )
     return float(plain)
 
