@@ -26,7 +26,8 @@ def checkout(tmp_path: Path) -> Path:
 
 
 def run(checkout: Path, home: Path, word: str) -> str:
-    env = {k: v for k, v in os.environ.items() if not k.startswith("XDG_")} | {"HOME": str(home)}
+    # In plain English, wherever the tests run: a validator speaks the language of its user.
+    env = {k: v for k, v in os.environ.items() if not k.startswith("XDG_")} | {"HOME": str(home), "LC_ALL": "C.UTF-8"}
     done = subprocess.run([str(checkout / "elbrix"), word], env=env, capture_output=True, text=True, check=True)
     assert not done.stderr
     return done.stdout
@@ -36,7 +37,8 @@ def _asked(*command: str, home: Path) -> str | None:
     """What a tool of the desktop says, None when this machine has no such tool."""
     if shutil.which(command[0]) is None:
         return None
-    env = {k: v for k, v in os.environ.items() if not k.startswith("XDG_")} | {"HOME": str(home)}
+    # In plain English, wherever the tests run: a validator speaks the language of its user.
+    env = {k: v for k, v in os.environ.items() if not k.startswith("XDG_")} | {"HOME": str(home), "LC_ALL": "C.UTF-8"}
     return subprocess.run(command, env=env, capture_output=True, text=True, check=False).stdout.strip()
 
 

@@ -84,8 +84,6 @@ def ids(case: object) -> str:
 
 @pytest.mark.parametrize(("key", "typed"), EVERY, ids=ids)
 def test_it_is_proposed_from_nothing_and_says_what_was_assumed(key: str, typed: dict[str, str]) -> None:
-    if key in ("t_nut", "sine_plate"):
-        pytest.skip("these have tests of their own for an empty shop")
     design = solved(key, typed, Shop())
     assert any(given.origin is Origin.ASSUMED for given in design.values.values())
     assert not any(given.origin is Origin.MEASURED for given in design.values.values())
@@ -160,10 +158,10 @@ def test_steps_by_hand_are_said_in_the_shops_unit_and_proved(key: str, typed: di
 #: What a rounded proposal may be above or below its worked line.
 ROUNDED = 2.0
 SCALE = {"%": 100.0, "kN": 0.001, "N·m": 0.001}
-WORDS = {"length", "torque", "ring_longest", "thread", "chamfer", "stud_stop", "look_alike", "hole_count"}
+WORDS = {"length", "torque", "ring_longest", "thread", "chamfer", "stud_stop", "look_alike", "hole_count", "roll_centres"}
 
 
-@pytest.mark.parametrize(("key", "typed"), [e for e in EVERY if e[0] not in ("t_nut", "sine_plate")], ids=ids)
+@pytest.mark.parametrize(("key", "typed"), EVERY, ids=ids)
 def test_every_working_can_be_worked_again_from_its_line(key: str, typed: dict[str, str], demo_shop: Shop) -> None:
     design = solved(key, typed, demo_shop)
     for what in (*design.figures, *design.checks):

@@ -133,8 +133,9 @@ def test_a_straight_one_is_said_to_do_exactly_as_far_as_it_slides() -> None:
         ({"neck_height": "8.6"}, "below", Verdict.MARGINAL),
         ({"head_height": "8.7"}, "under", Verdict.NO_GO),
         ({"thread": "M12", "neck_width": "12.1"}, "wall", Verdict.NO_GO),
-        ({"neck_height": "3", "head_height": "8"}, "engaged", Verdict.NO_GO),
-        ({"torque": "60"}, "stud", Verdict.NO_GO),
+        ({"neck_height": "3", "head_height": "8"}, "engagement", Verdict.NO_GO),
+        ({"torque": "68"}, "stud", Verdict.NO_GO),  # M10: 58 mm² · 580 MPa is 33.6 kN; K·d of that 67.3 N·m
+        ({"torque": "53"}, "stud", Verdict.MARGINAL),  # and 51.7 N·m where the scatter begins to take it past
         ({"length": "15", "torque": "29"}, "lip_bending", Verdict.NO_GO),
         ({"head_width": "13", "torque": "25"}, "bearing", Verdict.NO_GO),
     ],
@@ -150,7 +151,7 @@ def test_its_loads_by_hand() -> None:
     assert check(typed, "bearing")[0] == pytest.approx(10000 / (2 * 3.15 * 40))
     assert check(typed, "lip_shear")[0] == pytest.approx(10000 / (2 * 9 * 44.6))
     assert check(typed, "lip_bending")[0] == pytest.approx(3 * 10000 * 2.3 / (44.6 * 81))
-    assert check(typed, "flange")[0] == pytest.approx(3 * 10000 * (31.6 / 4 - 5.95) / (40 * 8.1**2) / 235, rel=1e-3)
+    assert check(typed, "flange")[0] == pytest.approx(3 * 10000 * (31.6 / 4 - 5.95) / (40 * 8.1**2), rel=1e-3)
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,9 @@ from elbrix.design.bores import ROUND, tapped, thread_of
 from elbrix.design.work import PatternHole
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
+from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, Values
+from elbrix.results.checks import Check
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
@@ -124,12 +126,23 @@ class SlitClamp:
             PatternHole(x, y, drill_mm=self.clear, depth_mm=to_slit, bore_mm=float(self.bore), bore_depth_mm=sunk),
         )
 
+    def load(self) -> Check:
+        """Its screw against its proof load."""
+        return screw_load(
+            "clamp_load",
+            "Clamp screw load",
+            self.pull_n,
+            thread_of(self.screw),
+            SCREW_CLASS,
+            Named(features=("slit_width",), figures=("clamp_n", "torque"), remedies=("torque", "clamp_screw")),
+        )
+
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:
         """What the screw pulls and what is held."""
         return (
             Figure(
                 key="clamp_n",
-                label="Clamp screw tension",
+                label="Clamp screw preload",
                 value=self.pull_n / 1000,
                 unit="kN",
                 features=("slit_width",),

@@ -7,6 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_down, round_up
 from elbrix.results import length_text
@@ -35,6 +36,7 @@ class SlotNut(Struct, frozen=True, kw_only=True):
     thread: Thread
     neck_width: float
     neck_height: float
+    head_width: float
     head_height: float
     length: float
 
@@ -48,6 +50,21 @@ def neck_height_mm(lip_min: float) -> float:
     """Of a nut: its pulled-up top stays a millimetre below the table, and it is not under 0.6 of the lips."""
     tall = min(max(lip_min - TOP_BELOW, round_up(0.6 * lip_min, STEP)), lip_min - 0.5)
     return max(1.0, round_down(tall, STEP))
+
+
+def straight_in_ring_mm(ring_radius: float, neck_min: float, neck_width: float, head_min: float, head_width: float) -> float:
+    """The longest straight nut of these widths that slides in a ring slot; without end in a straight one (radius 0)."""
+    if ring_radius <= 0:
+        return math.inf
+    return min(
+        longest_straight_mm(ring_radius, neck_min - 0.1, neck_width), longest_straight_mm(ring_radius, head_min - 0.2, head_width)
+    )
+
+
+def nut_length_mm(head_width: float, longest: float) -> float:
+    """As long as its head is wide, up to the next mm, or as long as it may be."""
+    usual = round_up(head_width, 1.0)
+    return usual if math.isinf(longest) else min(usual, max(3.0, round_down(longest, 0.5)))
 
 
 def nut_for(neck_min: float, lip_min: float, lip_max: float, head_min: float = 0.0, depth_min: float = 0.0) -> SlotNut:
@@ -67,6 +84,7 @@ def nut_for(neck_min: float, lip_min: float, lip_max: float, head_min: float = 0
         thread=choose_thread(width),
         neck_width=width,
         neck_height=neck,
+        head_width=head,
         head_height=max(1.0, round_down(high, STEP)),
         length=round_up(head, 1.0),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.mechanics.strength import COUNTED, preload_n, stud_torque_nm
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits
@@ -14,7 +15,7 @@ from elbrix.standards.threads import find_thread
 
 #: The bolt of a stop or a toe clamp whose own is not recorded.
 BOLT: Final = find_thread(parse_thread("M10"))
-_CLASS: Final = "8.8"
+_CLASS: Final = SCREW_CLASS
 #: Asked of what holds a body against what pushes it.
 _ENOUGH: Final = 1.5
 
@@ -37,9 +38,31 @@ def usual_bolt_torque(nut_factor: float) -> ParameterValue:
     return ParameterValue(float(int(stud_torque_nm(BOLT, _CLASS, nut_factor))), Origin.ASSUMED)
 
 
+def bolt_load_check(name: str, pull_n: float, entry: str) -> Check:
+    """A hold-down bolt of a body against its proof load.
+
+    Args:
+        entry: Of the bolt's torque.
+    """
+    return screw_load(
+        f"{entry}.load",
+        f"Hold-down bolt load, {name}",
+        pull_n,
+        BOLT,
+        _CLASS,
+        Named(features=(name,), figures=(entry,), remedies=(entry,)),
+        careful=LIPS_FIRST,
+    )
+
+
+def bolt_pull_n(torque_nm: float, nut_factor: float) -> float:
+    """Preload of a body's bolt, before what scatters."""
+    return preload_n(torque_nm, nut_factor, BOLT.major_mm)
+
+
 def stands_n(torque_nm: float, nut_factor: float) -> float:
     """What a body so bolted bears along the table before it slides: the friction under it, with the preload at its least."""
-    return friction("steel on cast iron, dry") * COUNTED * preload_n(torque_nm, nut_factor, BOLT.major_mm)
+    return friction("steel on cast iron, dry") * COUNTED * bolt_pull_n(torque_nm, nut_factor)
 
 
 def stands_figure(entry: str, name: str, torque_nm: float, nut_factor: float) -> Figure:

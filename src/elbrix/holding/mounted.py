@@ -10,7 +10,7 @@ import math
 from typing import Final
 
 from elbrix.geometry.shapes import Point, Ring, bounds
-from elbrix.holding.bolted import BOLT, bolt_torque_parameter, stands_n, usual_bolt_torque
+from elbrix.holding.bolted import BOLT, bolt_load_check, bolt_torque_parameter, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import ClampForce, HeldPart
 from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Mount
@@ -79,7 +79,9 @@ def bolt_places(ring: Ring, count: int) -> tuple[Point, ...]:
 
 def mount_checks(mount: Mount, cutting: CuttingLoad) -> list[Check]:
     """Whether the body stays on the table."""
-    return _floating(mount, cutting) if mount.floats else [_bolted(mount, cutting)]
+    if mount.floats:
+        return _floating(mount, cutting)
+    return [_bolted(mount, cutting), bolt_load_check(mount.name, mount.preload_n / COUNTED, mount.bears)]
 
 
 def _bolted(mount: Mount, cutting: CuttingLoad) -> Check:

@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Request, find_family, solve_for
-from elbrix.parameters.parameter import ParameterValue
+from elbrix.design.slot_nut import SHORT_PITCHES, nut_for, nut_length_mm, straight_in_ring_mm
+from elbrix.mechanics.tightened import Named, PulledNut, screw_load
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Origin, format_number
-from elbrix.shop.machines import Machine, MachineKind
+from elbrix.results.checks import Check
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import Clamp, SupportBlock
-from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
+from elbrix.standards.materials import material, proof_mpa
 from elbrix.standards.threads import Thread
 
 #: From the very end of a strap to where its tip presses, and from its other end to the heel.
@@ -24,7 +21,6 @@ NOSE_MM: Final = 4.0
 HEEL_END_MM: Final = 6.0
 #: The heel may stand this much above the work before the strap slides off it; a hair below is already wrong.
 HEEL_HIGH_MM: Final = 3.0
-_LIPS: Final = ("lip_bending", "lip_shear", "bearing", "stud")
 
 
 def heel_arm_mm(clamp: Clamp, tip_arm_mm: float) -> float:
@@ -54,55 +50,30 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
     return best or Heel(None, 0.0)
 
 
-def screw_check(
-    key: str, name: str, thread: Thread, strength_class: str, pull_n: float, torque: str, remedies: tuple[str, ...] = ()
-) -> Check:
-    """A screw or stud pulled to a preload, against its proof load with the scatter of the torque.
-
-    Args:
-        torque: Whole name of the torque's parameter.
-        mends: Whole names of what may be changed; the torque when not said.
-    """
-    proof = proof_mpa(strength_class, thread.major_mm).value
-    share = pull_n / (thread.stress_area_mm2 * proof)
-    reason = (
-        "past its proof load: it stretches for good, or breaks"
-        if share > 1
-        else (
-            "at the high end of the torque scatter it may stretch"
-            if share * (1 + PRELOAD_SCATTER) > 1
-            else "below its proof load even when the torque scatters high"
-        )
-    )
-    return Check(
-        key=key,
-        label=f"Screw load, {name}",
-        value=share * 100,
-        unit="%",
-        limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
-        features=(name,),
-        figures=(torque,),
-        remedies=remedies or (torque,),
-        reason=reason,
-        derivation=Derivation(
-            "F/(stress area × proof stress)",
-            f"{format_number(pull_n, 0)} N/({format_number(thread.stress_area_mm2, 1)} mm² × {proof:.0f} MPa)",
-            f"ISO 898-1, class {strength_class}",
-        ),
-    )
-
-
-@lru_cache(maxsize=64)
-def slot_checks_of_stud(slot: TSlot, thread: str, torque_nm: float) -> tuple[Check, ...]:
-    """What the stud does to the slot's lips and to itself, through the nut that fits the slot as measured.
+def lips_under_stud(slot: TSlot, thread: Thread, strength_class: str, pull_n: float, named: Named) -> tuple[Check, ...]:
+    """What a stud does to itself and to the slot's lips, through a nut of mild steel that fits the slot as measured.
 
     Empty when no nut does.
     """
-    family = find_family("t_nut")
-    table = Machine(id="table", name="the table", kind=MachineKind.KNEE, slots=(slot,))
+    if slot.neck is None or slot.lip is None or slot.head is None or slot.depth is None:
+        return ()
     try:
-        chosen = {"torque": ParameterValue(torque_nm, Origin.CHOSEN), "thread": ParameterValue(thread, Origin.CHOSEN)}
-        design = solve_for(family, Shop(machines=(table,)), Request(machine=table.id, slot=slot.label), chosen)
+        nut = nut_for(slot.neck.min, slot.lip.min, slot.lip.max, slot.head.min, slot.depth.min)
     except ShopError:
         return ()
-    return tuple(c for c in design.checks if c.key in _LIPS)
+    longest = straight_in_ring_mm(slot.ring_radius_mm, slot.neck.min, nut.neck_width, slot.head.min, nut.head_width)
+    pulled = PulledNut(
+        thread=thread,
+        engaged_mm=nut.neck_height + nut.head_height - SHORT_PITCHES * thread.pitch_mm,
+        neck=nut.neck_width,
+        head=nut.head_width,
+        head_height=nut.head_height,
+        length=nut_length_mm(nut.head_width, longest),
+        yield_mpa=material("mild steel").yield_mpa,
+        proof=proof_mpa(strength_class, thread.major_mm).value,
+        slot_neck=(slot.neck.min, slot.neck.max),
+        slot_head=slot.head.max,
+        lip=slot.lip.min,
+    )
+    checks = pulled.lip_checks(pull_n, dict.fromkeys(("bearing", "lip_shear", "lip_bending", "flange"), named))
+    return (screw_load("stud", "Stud load", pull_n, thread, strength_class, named), *(c for c in checks if c.key != "flange"))

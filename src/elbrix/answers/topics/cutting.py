@@ -123,7 +123,7 @@ def _torque(q: Question, world: ShopContext) -> Answer:
         ),
         Figure(
             key="load",
-            label="Pull in the stud",
+            label="Preload",
             value=load / 1000,
             unit="kN",
             derivation=Derivation(
@@ -178,7 +178,7 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
     figures = (
         Figure(
             key="load",
-            label="Pull in the stud",
+            label="Preload",
             value=pull / 1000,
             unit="kN",
             derivation=Derivation(

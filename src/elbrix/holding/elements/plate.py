@@ -12,8 +12,8 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import fasteners_use
-from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -190,7 +190,8 @@ class PlateElement:
         ]
         checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
         if screws and not problem:
-            checks.append(screw_check(at.entry("screw"), name, thread, "8.8", pull, at.entry("torque")))
+            named = Named(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),))
+            checks.append(screw_load(at.entry("screw"), f"Screw load, {name}", pull, thread, SCREW_CLASS, named))
         side: list[Element] = [*front(ring, 0.0, thick, name, Style.SURROUNDINGS)]
         side += [
             e
@@ -200,7 +201,7 @@ class PlateElement:
         figures = (
             Figure(
                 key=at.entry("pull"),
-                label="Screw tension",
+                label="Screw preload",
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),

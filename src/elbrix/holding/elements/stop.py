@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Side
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
-from elbrix.holding.bolted import bolt_torque_parameter, stands_figure, stands_n, usual_bolt_torque
+from elbrix.holding.bolted import bolt_load_check, bolt_pull_n, bolt_torque_parameter, stands_figure, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
@@ -125,6 +125,7 @@ class StopElement:
                         f" {format_number(at.piece.bottom_mm, 1)})/{format_number(at.piece.height_mm, 1)}",
                     ),
                 ),
+                bolt_load_check(name, bolt_pull_n(values.number("bolt_torque"), at.nut_factor), at.entry("bolt_torque")),
             )
         )
         beyond = (root[0] - (stop.body_mm / 2 + 26) * way[0], root[1] - (stop.body_mm / 2 + 14) * way[1])

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 
+from msgspec.structs import replace
+
 from elbrix.design.slot_nut import nut_thread
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Side, Style
 from elbrix.geometry.shapes import inside, outside_by, placed, rectangle
@@ -14,8 +16,9 @@ from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid,
 from elbrix.holding.owned import Use, fasteners_use
 from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
-from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, screw_check, slot_checks_of_stud
+from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, lips_under_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
+from elbrix.mechanics.tightened import LIPS_FIRST, Named, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
@@ -228,7 +231,7 @@ class StrapElement:
         figures = (
             Figure(
                 key=entry("pull"),
-                label="Stud tension",
+                label="Stud preload",
                 value=pull / 1000,
                 unit="kN",
                 features=(name,),
@@ -436,37 +439,23 @@ class StrapElement:
                 ),
             ),
         ]
-        through = slot_checks_of_stud(slot, stud.thread, torque) if slot is not None and slot.measured else ()
-        if through:
-            for check in through:
-                found.append(
-                    Check(
-                        key=entry(check.key),
-                        label=f"{check.label}, {name}",
-                        value=check.value,
-                        unit=check.unit,
-                        limits=check.limits,
-                        reason=check.reason,
-                        derivation=check.derivation,
-                        features=(name,),
-                        figures=(entry("torque"),),
-                        remedies=(entry("torque"), entry("stud")) if check.key == "stud" else (entry("torque"),),
-                        text=check.text,
-                    )
-                )
-        else:  # nobody knows the lips; the stud at least is known
-            thread = find_thread(parse_thread(stud.thread))
+        thread = find_thread(parse_thread(stud.thread))
+        pull = preload_n(torque, at.nut_factor, thread.major_mm)
+        named = Named(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"),))
+        of_stud = Named(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"), entry("stud")))
+        through = lips_under_stud(slot, thread, stud.strength_class, pull, named) if slot is not None else ()
+        for check in through:
             found.append(
-                screw_check(
-                    entry("stud"),
-                    name,
-                    thread,
-                    stud.strength_class,
-                    preload_n(torque, at.nut_factor, thread.major_mm),
-                    entry("torque"),
-                    (entry("torque"), entry("stud")),
+                replace(
+                    check,
+                    key=entry(check.key),
+                    label=f"{check.label}, {name}",
+                    remedies=of_stud.remedies if check.key == "stud" else named.remedies,
                 )
             )
+        if not through:  # nobody knows the lips; the stud at least is known
+            label = f"Stud load, {name}"
+            found.append(screw_load(entry("stud"), label, pull, thread, stud.strength_class, of_stud, careful=LIPS_FIRST))
         return found
 
 

@@ -7,13 +7,20 @@ from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Side, Style
 from elbrix.geometry.shapes import bounds, inside, placed, ray, rectangle
-from elbrix.holding.bolted import bolt_torque_parameter, stands_check, stands_figure, usual_bolt_torque
+from elbrix.holding.bolted import (
+    bolt_load_check,
+    bolt_pull_n,
+    bolt_torque_parameter,
+    stands_check,
+    stands_figure,
+    usual_bolt_torque,
+)
 from elbrix.holding.contacts import ClampForce
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
-from elbrix.holding.straps import screw_check
 from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
@@ -146,7 +153,15 @@ class ToeElement:
                     at.nut_factor,
                     at.entry("bolt_torque"),
                 ),
-                screw_check(at.entry("screw"), name, find_thread(parse_thread(_SCREW)), "8.8", force, at.entry("torque")),
+                screw_load(
+                    at.entry("screw"),
+                    f"Push screw load, {name}",
+                    force,
+                    find_thread(parse_thread(_SCREW)),
+                    SCREW_CLASS,
+                    Named(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),)),
+                ),
+                bolt_load_check(name, bolt_pull_n(values.number("bolt_torque"), at.nut_factor), at.entry("bolt_torque")),
                 Check(
                     key=at.entry("toe_high"),
                     label=f"Downward force, {name}",

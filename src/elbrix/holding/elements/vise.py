@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from elbrix.drawing.scene import Dimension, Element, Side, Style
 from elbrix.geometry.shapes import Ring, bounds, placed, rectangle
+from elbrix.holding.bolted import bolt_load_check, bolt_pull_n
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.jaws import (
@@ -20,6 +21,7 @@ from elbrix.holding.jaws import (
 from elbrix.holding.layout import Behaviour, Mount, Piece, Place, PlacedElement, Solid, Squeeze
 from elbrix.holding.mounted import bolted_mount, kilograms_n, mount_parameters, stop_bears_n, usual_mount
 from elbrix.holding.owned import Use
+from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.sentences import sentence
 from elbrix.results.checks import Check, Limits
@@ -80,6 +82,14 @@ def _lean_check(key: str, name: str, lean: float, height_mm: float) -> Check:
             "lean over a metre · work height/1000", f"{format_number(lean, 3)} · {format_number(height_mm, 2)}/1000"
         ),
     )
+
+
+def _stop_load(name: str, values: Values, at: Place) -> tuple[Check, ...]:
+    """The bolt of the stop that takes the torque of a vise that floats; the bolts of the other are judged with its mount."""
+    if values.word("mounting") == "bolted":
+        return ()
+    pull = bolt_pull_n(values.number("bolt_torque"), at.nut_factor)
+    return (bolt_load_check(f"stop of the {name}", pull, at.entry("bolt_torque")),)
 
 
 def _mount(name: str, values: Values, at: Place, base: Ring) -> Mount:
@@ -330,21 +340,8 @@ class ViseElement:
                         f"{format_number(off * vise.jaw_width_mm, 2)}/{format_number(vise.jaw_width_mm)}",
                     ),
                 ),
-                Check(
-                    key=entry("torque"),
-                    remedies=(entry("torque"),),
-                    label="Handle torque",
-                    value=torque / vise.max_torque_nm * 100,
-                    unit="%",
-                    limits=Limits(marginal_above=90, no_above=100),
-                    features=(name,),
-                    figures=(entry("torque"),),
-                    reason=(
-                        "within what the vise is made for"
-                        if torque <= 0.9 * vise.max_torque_nm
-                        else "at the end of what the vise is made for"
-                    ),
-                ),
+                handle_load(entry("torque"), torque, vise.max_torque_nm, (name,), entry("torque")),
+                *_stop_load(name, values, at),
             )
         if not problem and vise.fixed_lean_mm_per_m > 0:
             checks = (*checks, _lean_check(entry("lean"), name, vise.fixed_lean_mm_per_m, at.piece.height_mm))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from elbrix.design.families.clamp.sizes import DRY, HEEL_END_MM, NOSE_MM, PARAMETERS, ClampSizes, clear_of
 from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
 from elbrix.mechanics.strength import COUNTED, MU
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -41,7 +42,7 @@ def _none(s: ClampSizes) -> list[Figure]:
 def _pull(s: ClampSizes) -> Figure:
     return Figure(
         key="pull",
-        label="Stud tension",
+        label="Stud preload",
         value=s.pull_n / 1000,
         unit="kN",
         features=("slot_width",),
@@ -218,6 +219,15 @@ def _slot(s: ClampSizes) -> list[Check]:
     clear = clear_of(s.stud)
     side = (s.width - s.slot) / 2
     return [
+        screw_load(
+            "stud",
+            "Stud load",
+            s.pull_n,
+            s.stud,
+            SCREW_CLASS,
+            Named(features=("slot_width",), figures=("pull", "torque"), remedies=("torque", "stud")),
+            careful=LIPS_FIRST,
+        ),
         judged(
             "stud_passes",
             "Stud in the slot",

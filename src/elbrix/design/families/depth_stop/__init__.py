@@ -476,6 +476,7 @@ def _checks(s: DepthStopSizes) -> list[Check]:
             figures=("feet",),
             derivation=("places given", str(len(s.feet))),
         ),
+        s.clamp.load(),
         judged(
             "grip",
             "Slider holding force",

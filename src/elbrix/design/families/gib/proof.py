@@ -8,6 +8,7 @@ from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, PARAMETERS, STEE
 from elbrix.design.thin import held_check
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -201,6 +202,15 @@ def checks(s: GibSizes) -> list[Check]:
                 figures=("thin_end", "screw"),
                 remedies=("thickness", "screw"),
                 derivation=("thin end − 0.4 − 0.3004·dimple", f"{n(s.thick - s.drop)} − {n(DIMPLE_DEEP)} − 0.3004·{n(s.dimple)}"),
+            ),
+            screw_load(
+                "screw_load",
+                "Gib screw load",
+                _press(s),
+                s.screw,
+                SCREW_CLASS,
+                Named(features=("screws",), figures=("press", "torque"), remedies=("torque", "screw")),
+                careful="its thread is in a casting",
             ),
             judged(
                 "even",

@@ -7,7 +7,8 @@ import math
 from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
 from elbrix.design.hosts import measured_check
-from elbrix.mechanics.strength import LIP_BEARING, SHEAR_OVER_YIELD, STUD_SHARE, bearing_mpa, nut_thread_shear_mm2
+from elbrix.mechanics.strength import SHEAR_OVER_YIELD, bearing_mpa
+from elbrix.mechanics.tightened import ENGAGED, FULL, Named, lip_pressure, own_screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.errors import ShopError
 from elbrix.results.checks import Check, Limits, judged
@@ -15,12 +16,8 @@ from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
 
-#: Pull over yield: up to the share a clamping stud is pulled with it lasts for ever, from 0.7 on it stretches.
-_PULLED = Limits(marginal_above=STUD_SHARE + 0.01, no_above=0.7)
-#: Engaged thread over Ø.
-_ENGAGED = Limits(0.8, 1.0)
-#: Shear over what it bears.
-_SHEARED = Limits(marginal_above=0.5, no_above=0.8)
+#: What is pulled, by kind.
+_CALLED = {"stud": "Stud", "t_bolt": "Bolt", "shoulder_screw": "Screw", "thumb_screw": "Screw"}
 #: Straps it presses on are of mild steel.
 _STRAP = "mild steel"
 
@@ -32,7 +29,7 @@ def figures(s: HardwareSizes) -> list[Figure]:
         *(figure_of(p, v[p.name]) for p in PARAMETERS),
         Figure(
             key="pull",
-            label="Pull at that torque",
+            label="Preload",
             value=s.pull_n / 1000,
             unit="kN",
             features=("thread",),
@@ -57,7 +54,7 @@ def figures(s: HardwareSizes) -> list[Figure]:
         found.append(
             Figure(
                 key="stress",
-                label="Pull over the weakest section",
+                label="Stress at the weakest section",
                 value=s.pull_n / s.area,
                 unit="MPa",
                 step=1,
@@ -140,34 +137,21 @@ def _thumb(s: HardwareSizes) -> list[Check]:
 
 
 def _pulled(s: HardwareSizes) -> Check:
-    return judged(
-        "pulled",
-        "Pull over yield",
-        s.stress_share,
-        _PULLED,
-        (
-            "it lasts",
-            "a strong pull: it stretches in time",
-            "it stretches or snaps: stronger steel, less torque, a larger thread",
-        ),
-        unit="× yield",
-        features=("thread",),
-        figures=("stress", "torque", "material"),
-        remedies=("torque", "thread", "material"),
-        derivation=(
-            "F/A/yield",
-            f"{format_number(s.pull_n, 4)}/{format_number(s.area, 3)}/{s.metal.yield_mpa:g}",
-            "the steel's book value, not hardened",
-        ),
+    return own_screw_load(
+        f"{_CALLED[s.kind]} load",
+        s.pull_n,
+        s.area,
+        s.metal.yield_mpa,
+        Named(features=("thread",), figures=("stress", "torque", "material"), remedies=("torque", "thread", "material")),
     )
 
 
 def _engaged(s: HardwareSizes, figure: str, what: str, thread: float, wanted: float) -> Check:
     return judged(
         "engaged",
-        "Engaged thread",
+        "Thread engagement",
         thread / s.d,
-        Limits(_ENGAGED.no_below * wanted, _ENGAGED.marginal_below * wanted),
+        Limits(ENGAGED.no_below * wanted, ENGAGED.marginal_below * wanted),
         (f"the {what} holds it", f"short in the {what}: do not pull it hard", f"it strips in the {what}"),
         unit="× d",
         features=("thread",),
@@ -268,7 +252,6 @@ def _passes(s: HardwareSizes) -> Check:
 
 def _nut(s: HardwareSizes) -> list[Check]:
     pull = format_number(s.pull_n, 4)
-    shear = nut_thread_shear_mm2(s.thread, s.length)
     size = s.thread.name.split("x")[0] if s.thread.metric else s.thread.name.rpartition("-")[0]
     try:
         hole = clearance_hole(size).value
@@ -306,20 +289,12 @@ def _nut(s: HardwareSizes) -> list[Check]:
             remedies=("across_flats", "thread"),
             derivation=("(flats − d)/2/d", f"({format_number(s.hexagon)} − {format_number(s.d)})/2/{format_number(s.d)}"),
         ),
-        judged(
-            "strips",
-            "Thread shear",
-            s.strip_share,
-            _SHEARED,
-            ("its thread outlasts the stud", "a strong pull for this material", "its thread strips"),
-            unit="× strength",
-            features=("thread",),
-            figures=("torque", "length"),
-            remedies=("length", "torque", "material"),
-            derivation=(
-                "F/A/(0.58·yield)",
-                f"{pull}/{format_number(shear, 3)}/({format_number(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})",
-            ),
+        stripping(
+            s.pull_n,
+            s.thread,
+            s.length,
+            s.metal.yield_mpa,
+            Named(features=("thread",), figures=("torque", "length"), remedies=("length", "torque", "material")),
         ),
         judged(
             "bears",
@@ -393,9 +368,9 @@ def _screw(s: HardwareSizes) -> list[Check]:
         ),
         judged(
             "engaged",
-            "Engaged thread",
+            "Thread engagement",
             thread / s.d,
-            _ENGAGED,
+            ENGAGED,
             ("the plate holds it", "short: do not pull it hard", "it strips in the plate"),
             unit="× d",
             features=("thread",),
@@ -475,33 +450,29 @@ def _bolt(s: HardwareSizes) -> list[Check]:
                 f"{format_number(depth.min)} − {format_number(lip.max)} − {format_number(s.head_height)}",
             ),
         ),
-        judged(
+        lip_pressure(
             "lips",
-            "Pressure on the lips",
-            min(mpa, 9999.0),
-            Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
-            ("the lips bear it", "much for a cast table: less torque", "it bruises or breaks the lips"),
-            unit="MPa",
-            step=1,
-            features=("head_width", "slot"),
-            figures=("head_width", "head_diameter"),
-            remedies=("torque", "head_diameter", "head_width"),
-            derivation=(
+            mpa,
+            Named(
+                features=("head_width", "slot"),
+                figures=("head_width", "head_diameter"),
+                remedies=("torque", "head_diameter", "head_width"),
+            ),
+            (
                 "F/(2·overlap·length)",
                 (
-                    f"min(9999; {format_number(s.pull_n, 4)}/(2·{format_number(max(s.under_lips, 1e-6), 6)}"
-                    f"·{format_number(max(s.lip_length, 1e-6), 6)}))"
+                    f"{format_number(s.pull_n, 4)}/(2·{format_number(max(s.under_lips, 1e-6), 6)}"
+                    f"·{format_number(max(s.lip_length, 1e-6), 6)})"
                 ),
-                "where its flats are shortest; the machine maker's figure first",
             ),
         ),
         judged(
             "head_shear",
             "Head shear",
-            sheared,
-            _SHEARED,
+            100 * sheared,
+            FULL,
             ("the shank stays in its head", "a thin head for this pull", "the head pulls off"),
-            unit="× strength",
+            unit="%",
             features=("head_height",),
             figures=("head_height",),
             remedies=("head_height", "torque"),

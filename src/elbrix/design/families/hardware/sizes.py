@@ -10,7 +10,7 @@ from elbrix.design.families.hardware import thumb
 from elbrix.design.made_of import made_of
 from elbrix.design.slot_nut import SlotNut, nut_for
 from elbrix.design.slot_parameters import SLOT_AS_MEASURED
-from elbrix.mechanics.strength import SHEAR_OVER_YIELD, nut_thread_shear_mm2, preload_n
+from elbrix.mechanics.strength import preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import round_up
@@ -481,16 +481,6 @@ class HardwareSizes:
         if self.kind in ("shoulder_screw", "thumb_screw") and self.undercut:
             return min(self.thread.stress_area_mm2, math.pi / 4 * self.root**2)
         return self.thread.stress_area_mm2
-
-    @property
-    def stress_share(self) -> float:
-        """Pull over yield."""
-        return self.pull_n / self.area / self.metal.yield_mpa
-
-    @property
-    def strip_share(self) -> float:
-        """Of a nut: shear of its thread over what it bears."""
-        return self.pull_n / nut_thread_shear_mm2(self.thread, self.length) / (SHEAR_OVER_YIELD * self.metal.yield_mpa)
 
     # --- in its slot --------------------------------------------------------------------------------------------------
 

@@ -111,7 +111,7 @@ def checks(s: HardwareSizes) -> list[Check]:
         ),
         judged(
             "engaged",
-            "Engaged thread",
+            "Thread engagement",
             (s.lower - s.undercut) / s.d,
             Limits(0.6, 0.8),
             ("it holds what fingers pull", "short", "it strips"),

@@ -9,12 +9,13 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.ring_nut import pictures, proof
-from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, RingNutSizes
+from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
-from elbrix.design.slot_nut import choose_thread, nut_for
+from elbrix.design.slot_nut import SHORT_PITCHES, choose_thread, nut_for
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, FlangeLoad, bearing_mpa, stud_torque_nm, torque_nm
+from elbrix.mechanics.strength import stud_torque_nm, torque_nm
+from elbrix.mechanics.tightened import PulledNut
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.errors import ShopError
@@ -29,6 +30,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import Fastener, FastenerKind
 from elbrix.solids.recipe import Cut, Join, Prism, Recipe, Turned
+from elbrix.standards.materials import material, proof_mpa
 from elbrix.standards.threads import find_thread
 
 _BOOK: Final = {"neck": 12.0, "lip": 9.0, "head": 20.0, "depth": 18.0}
@@ -95,31 +97,37 @@ class RingNut:
                 )
             )
         )
-        self._torque(p, read, (neck, wide, long, high), neck_high, thread.major_mm, stud_torque_nm(thread, "8.8", DRY))
-        p.assume("material", "mild steel")
+        metal = p.assume("material", "mild steel")
+        self._torque(
+            p,
+            PulledNut(
+                thread=thread,
+                engaged_mm=neck_high + high - SHORT_PITCHES * thread.pitch_mm,
+                neck=neck,
+                head=wide,
+                head_height=high,
+                length=long,
+                yield_mpa=material(metal).yield_mpa,
+                proof=proof_mpa(STUD_CLASS, thread.major_mm).value,
+                slot_neck=(read["neck"].min, read["neck"].max),
+                slot_head=read["head"].max,
+                lip=read["lip"].min,
+            ),
+        )
         p.choose("pieces", max(3, request.pieces))
         return p.values(PARAMETERS)
 
     @staticmethod
-    def _torque(
-        p: Proposal, read: Mapping[str, Readings], nut: tuple[float, float, float, float], neck_high: float, d: float, stud: float
-    ) -> None:
-        """The least of what stud and lips allow."""
-        neck, wide, long, _ = nut
-        overlap = (wide + neck) / 2 - read["neck"].max - 0.3
-        arm = read["head"].max / 2 - (read["neck"].min + wide) / 4
-        lip = FlangeLoad(arm_mm=arm, effective_length_mm=long + 2 * max(arm, 0.0), thickness_mm=read["lip"].min)
-        most = [("the lips' pressure", LIP_BEARING[0] / bearing_mpa(1.0, overlap, long) if overlap > 0 else 1.0)]
-        most.append(("the lips' shear", LIP_SHEAR[0] / lip.shear_mpa(1.0)))
-        if lip.bending_mpa(1.0) > 0:
-            most.append(("the lips' bending", LIP_BENDING[0] / lip.bending_mpa(1.0)))
-        words, force = min(most, key=lambda m: m[1])
-        by_lips = torque_nm(force, DRY, d)
+    def _torque(p: Proposal, nut: PulledNut) -> None:
+        """The least of what its stud, its thread, the lips and its own flange allow."""
+        words, allowed = min(((w, most) for w, most, _ in nut.allowed()), key=lambda m: m[1])
+        d = nut.thread.major_mm
+        by_nut, by_stud = torque_nm(allowed, DRY, d), stud_torque_nm(nut.thread, STUD_CLASS, DRY)
         p.work(
             "torque",
-            max(0.5, round_down(min(by_lips, stud), 0.5)),
-            f"the least of the stud's 3/8 and {words}, down to 0.5",
-            f"min({format_number(stud)}; {format_number(by_lips)})",
+            max(0.5, round_down(min(by_nut, by_stud), 0.5)),
+            f"the least of 3/8 of the stud's proof load and the {words}, down to 0.5",
+            f"min({format_number(by_stud)}; {format_number(by_nut)})",
         )
 
     def solve(self, values: Values, shop: Shop) -> Design:

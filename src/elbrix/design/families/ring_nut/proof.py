@@ -2,21 +2,32 @@
 
 from __future__ import annotations
 
-from elbrix.design.families.ring_nut.sizes import DRY, EDGE_BREAKS, PARAMETERS, RingNutSizes
+from typing import Final
+
+from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
 from elbrix.design.hosts import measured_check
 from elbrix.design.slot_nut import wall_limits
-from elbrix.mechanics.strength import (
-    LIP_BEARING,
-    LIP_BENDING,
-    LIP_SHEAR,
-    SHEAR_OVER_YIELD,
-    STUD_SHARE,
-    bearing_mpa,
-    nut_thread_shear_mm2,
-)
+from elbrix.mechanics.tightened import Named, engaged, screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
+
+#: What its checks under load point at, and what mends them.
+_NAMED: Final = {
+    "engagement": Named(
+        features=("thread",), figures=("full_thread",), remedies=("neck_height", "head_height", "thread", "material")
+    ),
+    "stud": Named(features=("thread",), figures=("pull", "torque"), remedies=("torque",)),
+    "strip": Named(features=("thread",), figures=("torque", "full_thread"), remedies=("torque", "material")),
+    "bearing": Named(
+        features=("head_part", "slot"), figures=("head_width", "length"), remedies=("length", "head_width", "torque")
+    ),
+    "lip_shear": Named(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
+    "lip_bending": Named(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
+    "flange": Named(
+        features=("head_part",), figures=("head_height", "length"), remedies=("head_height", "length", "torque", "material")
+    ),
+}
 
 
 def figures(s: RingNutSizes) -> list[Figure]:
@@ -84,7 +95,7 @@ def figures(s: RingNutSizes) -> list[Figure]:
         ),
         Figure(
             key="pull",
-            label="Stud tension",
+            label="Preload",
             value=s.pull_n / 1000,
             unit="kN",
             features=("thread",),
@@ -94,7 +105,7 @@ def figures(s: RingNutSizes) -> list[Figure]:
         ),
         Figure(
             key="full_thread",
-            label="Full thread",
+            label="Thread engagement",
             value=s.full_thread,
             step=0.1,
             features=("thread",),
@@ -228,10 +239,8 @@ def _going_in(s: RingNutSizes) -> list[Check]:
 
 def checks(s: RingNutSizes) -> list[Check]:
     n = format_number
-    pull = n(s.pull_n, 4)
+    nut = s.pulled
     wall = (s.nut_neck - s.thread.major_mm) / 2
-    bearing = min(bearing_mpa(s.pull_n, s.overlap, s.length), 9999.0)
-    lip, own = s.lip_load, s.flange
     return [
         *_going_in(s),
         judged(
@@ -246,105 +255,9 @@ def checks(s: RingNutSizes) -> list[Check]:
             remedies=("thread",),
             derivation=("(neck − d)/2", f"({n(s.nut_neck)} − {n(s.thread.major_mm)})/2"),
         ),
-        judged(
-            "engaged",
-            "Engaged thread",
-            s.full_thread / s.thread.major_mm,
-            Limits(0.8, 1.0),
-            ("it holds the stud", "short: no hard pull", "it strips"),
-            unit="× d",
-            features=("thread",),
-            figures=("full_thread",),
-            remedies=("neck_height", "head_height", "thread"),
-            derivation=("full thread/d", f"{n(s.full_thread)}/{n(s.thread.major_mm)}"),
-        ),
-        judged(
-            "stud",
-            "Stud tension over proof load",
-            s.pull_n / s.stud_n,
-            Limits(marginal_above=STUD_SHARE + 0.01, no_above=0.7),
-            ("the stud lasts", "a strong pull on the stud", "it stretches the stud"),
-            unit="×",
-            features=("thread",),
-            figures=("pull", "torque"),
-            remedies=("torque",),
-            derivation=("F/(proof load of an 8.8 stud)", f"{pull}/{n(s.stud_n, 1)}"),
-        ),
-        judged(
-            "strips",
-            "Thread shear",
-            s.pull_n / s.strip_n,
-            Limits(marginal_above=0.5, no_above=0.8),
-            ("its thread outlasts the stud", "a strong pull for this material", "it strips"),
-            unit="× strength",
-            features=("thread",),
-            figures=("torque", "full_thread"),
-            remedies=("torque", "material"),
-            derivation=(
-                "F/A/(0.58·yield)",
-                f"{pull}/{n(nut_thread_shear_mm2(s.thread, s.full_thread), 3)}/({n(SHEAR_OVER_YIELD)}·{s.metal.yield_mpa:g})",
-            ),
-        ),
-        judged(
-            "bearing",
-            "Pressure on the lips",
-            bearing,
-            Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
-            ("spread wide enough for grey iron", "it marks the lips in time", "it dents the lips"),
-            unit="MPa",
-            step=1,
-            features=("head_part", "slot"),
-            figures=("head_width", "length"),
-            remedies=("length", "head_width", "torque"),
-            derivation=(
-                "F/(2·overlap·L)",
-                f"min(9999; {pull}/(2·{n(max(s.overlap, 1e-6), 6)}·{n(s.length)}))",
-                f"pushed to one side, {EDGE_BREAKS:g} off for broken edges; the machine maker's figure first",
-            ),
-        ),
-        judged(
-            "lip_shear",
-            "Lip shear",
-            lip.shear_mpa(s.pull_n),
-            Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
-            ("the lips have strength in hand", "high for grey iron", "it may break the lips out"),
-            unit="MPa",
-            step=0.1,
-            features=("slot",),
-            figures=("lip", "length"),
-            remedies=("length", "torque"),
-            derivation=("F/(2·t·(L + 2·arm))", f"{pull}/(2·{n(s.lip.min)}·{n(lip.effective_length_mm, 4)})"),
-        ),
-        judged(
-            "lip_bending",
-            "Lip bending",
-            lip.bending_mpa(s.pull_n),
-            Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
-            ("the lips have strength in hand", "high for grey iron", "it may break the lips out"),
-            unit="MPa",
-            step=0.1,
-            features=("slot",),
-            figures=("lip", "length"),
-            remedies=("length", "torque"),
-            derivation=(
-                "3·F·arm/((L + 2·arm)·t²)",
-                f"3·{pull}·{n(max(lip.arm_mm, 0.0), 4)}/({n(lip.effective_length_mm, 4)}·{n(s.lip.min)}²)",
-            ),
-        ),
-        judged(
-            "flange",
-            "Nut flange bending",
-            own.bending_mpa(s.pull_n) / s.metal.yield_mpa,
-            Limits(marginal_above=0.66, no_above=1.0),
-            ("its own flange bears it", "a higher head for this pull", "its flange bends off"),
-            unit="× yield",
-            features=("head_part",),
-            figures=("head_height", "length"),
-            remedies=("head_height", "length", "torque"),
-            derivation=(
-                "3·F·arm/(L·t²)/yield",
-                f"3·{pull}·{n(max(own.arm_mm, 0.0), 4)}/({n(s.length)}·{n(s.head_height)}²)/{s.metal.yield_mpa:g}",
-            ),
-        ),
+        engaged(s.thread, s.full_thread, nut.proof, nut.yield_mpa, _NAMED["engagement"]),
+        screw_load("stud", "Stud load", s.pull_n, s.thread, STUD_CLASS, _NAMED["stud"]),
+        stripping(s.pull_n, s.thread, s.full_thread, nut.yield_mpa, _NAMED["strip"]),
+        *nut.lip_checks(s.pull_n, _NAMED),
         *measured_check(s.v),
     ]

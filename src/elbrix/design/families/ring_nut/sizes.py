@@ -9,10 +9,10 @@ import math
 from typing import Final
 
 from elbrix.design.made_of import made_of
-from elbrix.design.slot_nut import SHORT_PITCHES
+from elbrix.design.slot_nut import SHORT_PITCHES, straight_in_ring_mm
 from elbrix.design.slot_parameters import SLOT_AS_MEASURED
-from elbrix.mechanics.ring_slot import longest_straight_mm
-from elbrix.mechanics.strength import SHEAR_OVER_YIELD, FlangeLoad, nut_thread_shear_mm2, preload_n
+from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.tightened import PulledNut
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
@@ -20,8 +20,8 @@ from elbrix.results.length_text import length
 from elbrix.standards.materials import Material, material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread
 
-#: Edges of lips and nut that are broken bear nothing, mm: both together.
-EDGE_BREAKS: Final = 0.3
+#: Of the studs it is proved for: as bought.
+STUD_CLASS: Final = "8.8"
 DRY: Final = nut_factor("dry")
 
 PARAMETERS: Final = (
@@ -258,10 +258,7 @@ class RingNutSizes:
     @property
     def straight_longest(self) -> float:
         """The longest straight nut of these widths that slides in the ring."""
-        return min(
-            longest_straight_mm(self.radius, self.neck.min - 0.1, self.nut_neck),
-            longest_straight_mm(self.radius, self.head.min - 0.2, self.nut_head),
-        )
+        return straight_in_ring_mm(self.radius, self.neck.min, self.nut_neck, self.head.min, self.nut_head)
 
     @property
     def bend(self) -> float:
@@ -313,27 +310,20 @@ class RingNutSizes:
         return preload_n(self.v.number("torque"), DRY, self.thread.major_mm)
 
     @property
-    def overlap(self) -> float:
-        """Under the lip it bears on least, pushed to one side."""
-        return (self.nut_head + self.nut_neck) / 2 - self.neck.max - EDGE_BREAKS
-
-    @property
-    def lip_load(self) -> FlangeLoad:
-        arm = self.head.max / 2 - (self.neck.min + self.nut_head) / 4
-        return FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thickness_mm=self.lip.min)
-
-    @property
-    def flange(self) -> FlangeLoad:
-        own = (self.neck.max + self.nut_head) / 4 - self.nut_neck / 2
-        return FlangeLoad(arm_mm=own, effective_length_mm=self.length, thickness_mm=self.head_height)
-
-    @property
-    def strip_n(self) -> float:
-        return nut_thread_shear_mm2(self.thread, self.full_thread) * SHEAR_OVER_YIELD * self.metal.yield_mpa
-
-    @property
-    def stud_n(self) -> float:
-        return self.thread.stress_area_mm2 * proof_mpa("8.8", self.thread.major_mm).value
+    def pulled(self) -> PulledNut:
+        return PulledNut(
+            thread=self.thread,
+            engaged_mm=self.full_thread,
+            neck=self.nut_neck,
+            head=self.nut_head,
+            head_height=self.head_height,
+            length=self.length,
+            yield_mpa=self.metal.yield_mpa,
+            proof=proof_mpa(STUD_CLASS, self.thread.major_mm).value,
+            slot_neck=(self.neck.min, self.neck.max),
+            slot_head=self.head.max,
+            lip=self.lip.min,
+        )
 
 
 def _refused(where: str, what: str, why: str, do: str, entry: str) -> ShopError:

@@ -7,6 +7,8 @@ import math
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.soft_jaw.nest import largest_cutter
 from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
+from elbrix.design.hosts import vise_of
+from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -147,7 +149,9 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
 def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
     v = s.v
     request = max(GRIP_LEAST, GRIP_SHARE * v.number("work_height"))
+    vise, _ = vise_of(shop, v.word("vise"))
     found = [
+        handle_load("handle", v.number("torque"), vise.max_torque_nm, ("work", "vise"), "torque"),
         judged(
             "grip_height",
             "Grip height",

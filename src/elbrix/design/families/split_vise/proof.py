@@ -17,7 +17,8 @@ from elbrix.design.families.split_vise.sizes import (
     SplitViseSizes,
 )
 from elbrix.design.hosts import measured_check, off_slots
-from elbrix.mechanics.strength import COUNTED, MU, stud_load_n, stud_torque_nm
+from elbrix.mechanics.strength import COUNTED, MU, stud_load_n
+from elbrix.mechanics.tightened import LIPS_FIRST, Named, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
@@ -193,7 +194,6 @@ def checks(s: SplitViseSizes) -> list[Check]:
     v, n = s.v, format_number
     most = s.force_most
     proof = stud_load_n(s.screw, _CLASS)
-    allowed = stud_torque_nm(find_thread(parse_thread(s.bolt)), _CLASS, 0.2)
     found = [
         *(_on_rails(s) if s.rails else _on_slot(s)),
         judged(
@@ -227,21 +227,14 @@ def checks(s: SplitViseSizes) -> list[Check]:
             remedies=("screw_torque", "screw"),
             derivation=("most force/three eighths of the proof load", f"{n(most, 4)}/{n(proof, 4)}"),
         ),
-        judged(
+        screw_load(
             "bolt_load",
-            "Hold-down bolt torque share",
-            100 * v.number("bolt_torque") / allowed,
-            Limits(marginal_above=95, no_above=100 + 1e-6),
-            (
-                "within what a clamping bolt is tightened to",
-                "all a clamping bolt takes",
-                "more than 3/8 of its proof load: the slot's lips suffer first",
-            ),
-            unit="%",
-            features=("bolts",),
-            figures=("bolt_torque", "bolt"),
-            remedies=("bolt_torque", "bolt"),
-            derivation=("torque/allowed", f"{n(v.number('bolt_torque'))}/{n(allowed, 4)}"),
+            "Hold-down bolt load",
+            s.pull,
+            find_thread(parse_thread(s.bolt)),
+            _CLASS,
+            Named(features=("bolts",), figures=("bolt_torque", "bolt"), remedies=("bolt_torque", "bolt")),
+            careful=LIPS_FIRST,
         ),
         judged(
             "travel",

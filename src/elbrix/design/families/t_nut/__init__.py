@@ -6,7 +6,6 @@ what may go wrong, what it looks like, how it is made.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Final
 
@@ -15,14 +14,24 @@ from elbrix.design.families.t_nut.proof import checks, figures
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.parts import Part, size_of
-from elbrix.design.slot_nut import HEAD_CLEAR, HEAD_PLAY, NECK_PLAY, SHORT_PITCHES, STEP, TOP_BELOW, choose_thread, neck_height_mm
+from elbrix.design.slot_nut import (
+    HEAD_CLEAR,
+    HEAD_PLAY,
+    NECK_PLAY,
+    SHORT_PITCHES,
+    STEP,
+    TOP_BELOW,
+    choose_thread,
+    neck_height_mm,
+    nut_length_mm,
+    straight_in_ring_mm,
+)
 from elbrix.design.work import Blank, Chamfer, HandOperation, Shoulder, TappedHole, Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import stud_load_n, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
-from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.lengths import round_down
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Verdict, worst
 from elbrix.results.figures import Derivation, Origin, format_number
@@ -99,12 +108,11 @@ class TNut:
             f"{format_number(depth.min)} − {format_number(lip.max)} − {HEAD_CLEAR}",
             "it must slide everywhere",
         )
-        longest = self._ring_longest(given, neck.min, neck_width, head.min, head_width)
-        length = (
-            round_up(head_width, 1.0)
-            if math.isinf(longest)
-            else min(round_up(head_width, 1.0), max(3.0, round_down(longest, 0.5)))
+        radius = given["ring_radius"].value
+        longest = straight_in_ring_mm(
+            radius if isinstance(radius, float | int) else 0.0, neck.min, neck_width, head.min, head_width
         )
+        length = nut_length_mm(head_width, longest)
         made_long = settle(
             "length",
             length,
@@ -179,16 +187,6 @@ class TNut:
     def _contradictions(self, neck: Readings, lip: Readings, head: Readings, depth: Readings) -> None:
         TSlot(label="Slot", neck=neck, lip=lip, head=head, depth=depth)  # refuses what cannot be
 
-    def _ring_longest(
-        self, given: Mapping[str, ParameterValue], slot_neck: float, neck_width: float, slot_head: float, head_width: float
-    ) -> float:
-        radius = given["ring_radius"].value
-        if not isinstance(radius, float | int) or radius <= 0:
-            return math.inf
-        return min(
-            longest_straight_mm(radius, slot_neck - 0.1, neck_width), longest_straight_mm(radius, slot_head - 0.2, head_width)
-        )
-
     def _settle_torque(self, given: dict[str, ParameterValue], chosen: Mapping[str, ParameterValue]) -> None:
         if "torque" in chosen:
             given["torque"] = chosen["torque"]
@@ -196,7 +194,7 @@ class TNut:
         given["torque"] = ParameterValue(1.0, Origin.CALCULATED)
         solved = TNutSizes(Values(given))
         usual = stud_load_n(solved.thread, solved.v.word("stud_class"))
-        allowed = min(usual, *(limit for _, limit, _ in solved.allowed()))
+        allowed = min(usual, *(limit for _, limit, _ in solved.pulled.allowed()))
         torque = max(1.0, round_down(torque_nm(allowed, solved.k, solved.thread.major_mm), 1.0))
         given["torque"] = ParameterValue(
             torque,

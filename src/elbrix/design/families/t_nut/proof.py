@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import math
+from typing import Final
 
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
 from elbrix.design.slot_nut import along_limits, wall_limits
-from elbrix.mechanics.strength import LIP_BEARING, LIP_BENDING, LIP_SHEAR, bearing_mpa, nut_thread_shear_mm2, torque_nm
+from elbrix.mechanics.strength import torque_nm
+from elbrix.mechanics.tightened import Named, engaged, screw_load, stripping
 from elbrix.parameters.parameter import Kind
 from elbrix.results.checks import Check, Limits, Verdict
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
@@ -15,6 +16,25 @@ from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import PRELOAD_SCATTER
 from elbrix.standards.near_miss import thread_near_misses
 from elbrix.standards.threads import known_thread
+
+#: What its checks under load point at, and what mends them.
+_NAMED: Final = {
+    "engagement": Named(
+        features=("thread",), figures=("engagement_mm", "thread"), remedies=("neck_height", "head_height", "stud_stop", "thread")
+    ),
+    "stud": Named(features=("thread",), figures=("preload", "torque"), remedies=("torque",)),
+    "strip": Named(features=("thread",), figures=("engagement_mm", "material"), remedies=("torque", "material", "head_height")),
+    "bearing": Named(
+        features=("head", "slot lip"), figures=("head_width", "length", "neck"), remedies=("length", "head_width", "torque")
+    ),
+    "lip_shear": Named(features=("slot lip",), figures=("lip", "length"), remedies=("length", "torque")),
+    "lip_bending": Named(features=("slot lip",), figures=("lip", "length", "head_width"), remedies=("length", "torque")),
+    "flange": Named(
+        features=("head",),
+        figures=("head_height", "head_width", "material"),
+        remedies=("head_height", "length", "torque", "material"),
+    ),
+}
 
 
 def figures(s: TNutSizes) -> list[Figure]:
@@ -40,7 +60,7 @@ def figures(s: TNutSizes) -> list[Figure]:
         )
         for p in PARAMETERS
     ]
-    at_close, at_no = min(s.allowed(), key=lambda a: a[1]), min(s.allowed(), key=lambda a: a[2])
+    at_close, at_no = min(s.pulled.allowed(), key=lambda a: a[1]), min(s.pulled.allowed(), key=lambda a: a[2])
     t_close, t_no = (torque_nm(f, s.k, s.thread.major_mm) for f in (at_close[1], at_no[2]))
     derived = [
         Figure(
@@ -159,17 +179,9 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
     play, head_play = s.neck.min - s.nut_neck, s.head.min - s.nut_head
     space = s.depth.min - s.lip.max - s.head_height
     wall = (s.nut_neck - s.thread.major_mm) / 2
-    scale = max(0.8, s.proof / 580 * 235 / s.material.yield_mpa)
-    engagement = s.engaged / s.thread.major_mm
-    f = s.preload
-    bearing, shear, bending = (bearing_mpa(f, s.overlap, s.length), s.lip_load.shear_mpa(f), s.lip_load.bending_mpa(f))
-    own = s.flange.bending_mpa(f)
-    stud, strip = f / s.stud_n, f / s.strip_n if s.strip_n > 0 else math.inf
-    y = s.material.yield_mpa
     places = min(r.count for r in (s.neck, s.lip, s.head, s.depth))
     if any(s.v[n].origin is Origin.ASSUMED for n, *_ in SLOT_SIZES):
         places = 0
-    kn = f"{format_number(f / 1000, 2)} kN"
     found = [
         Check(
             key="slides",
@@ -332,30 +344,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
                 f"good from min(0.8, 0.055 × neck) = {format_number(min(0.8, 0.055 * s.nut_neck))}",
             ),
         ),
-        Check(
-            key="engagement",
-            label="Thread engagement",
-            value=engagement,
-            unit="× d",
-            limits=Limits(0.8 * scale, 1.0 * scale),
-            features=("thread",),
-            figures=("engagement_mm", "thread"),
-            remedies=("neck_height", "head_height", "stud_stop", "thread"),
-            reason=(
-                "too little thread: it strips before the stud gives"
-                if engagement < 0.8 * scale
-                else (
-                    "enough with care; strips first if overdone"
-                    if engagement < scale
-                    else "the stud gives before the thread strips"
-                )
-            ),
-            derivation=Derivation(
-                "full thread / diameter",
-                f"{format_number(s.engaged)}/{s.thread.major_mm:g}",
-                f"1.0 × d for an 8.8 stud in mild steel, here × {format_number(scale, 2)}",
-            ),
-        ),
+        engaged(s.thread, s.engaged, s.proof, s.material.yield_mpa, _NAMED["engagement"]),
         Check(
             key="stud_stop",
             label="Stud stop",
@@ -374,147 +363,9 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
                 "where the stud halts above the underside", format_number(s.stop.halts_at), dict(STOPS)[s.stop_kind]
             ),
         ),
-        Check(
-            key="stud",
-            label="Stud",
-            value=stud * 100,
-            unit="%",
-            limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
-            features=("thread",),
-            figures=("preload", "torque"),
-            remedies=("torque",),
-            reason=(
-                "past its proof load: it stretches for good"
-                if stud > 1
-                else (
-                    "at the high end of the torque scatter it may stretch"
-                    if stud * (1 + PRELOAD_SCATTER) > 1
-                    else "below its proof load even when the torque scatters high"
-                )
-            ),
-            derivation=Derivation(
-                "F/(stress area × proof stress)",
-                f"{kn}/({format_number(s.thread.stress_area_mm2, 1)} mm² × {s.proof:.0f} MPa)",
-                "ISO 898-1",
-            ),
-        ),
-        Check(
-            key="strip",
-            label="Thread stripping",
-            value=min(strip * 100, 1e6),
-            unit="%",
-            limits=Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100),
-            features=("thread",),
-            figures=("engagement_mm", "material"),
-            remedies=("torque", "material", "head_height"),
-            reason=(
-                "the thread shears out of the nut"
-                if strip > 1
-                else (
-                    "near shearing when the torque scatters high"
-                    if strip * (1 + PRELOAD_SCATTER) > 1
-                    else "the nut's thread has strength in hand"
-                )
-            ),
-            derivation=Derivation(
-                "F/(π·d·Le/P·[P/2 + (d − D2)·tan 30°] × 0.58 × yield)",
-                f"{kn}/({format_number(nut_thread_shear_mm2(s.thread, s.engaged), 0)} mm² × 0.58 × {y:.0f} MPa)",
-                "yield: reference",
-            ),
-        ),
-        Check(
-            key="bearing",
-            label="Bearing pressure",
-            value=min(bearing, 1e6),
-            unit="MPa",
-            limits=Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
-            features=("head", "slot lip"),
-            figures=("head_width", "length", "neck"),
-            remedies=("length", "head_width", "torque"),
-            reason=(
-                "the nut hardly reaches under one lip"
-                if s.overlap <= 0
-                else (
-                    "it dents the lips"
-                    if bearing > LIP_BEARING[1]
-                    else "marks the lips in time"
-                    if bearing > LIP_BEARING[0]
-                    else "spread wide enough for grey iron"
-                )
-            ),
-            derivation=Derivation(
-                "F/(2·overlap·L), overlap = (head + neck)/2 − widest slot neck − 0.3",
-                f"{kn}/(2 × {format_number(s.overlap)} × {format_number(s.length)})",
-                "nut pushed to one side; grey iron, machine maker's figure first",
-            ),
-        ),
-        Check(
-            key="lip_shear",
-            label="Lip shear",
-            value=shear,
-            unit="MPa",
-            limits=Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
-            features=("slot lip",),
-            figures=("lip", "length"),
-            remedies=("length", "torque"),
-            reason=(
-                "it may break the lips out of the table"
-                if shear > LIP_SHEAR[1]
-                else "high for grey iron"
-                if shear > LIP_SHEAR[0]
-                else "the lips have strength in hand"
-            ),
-            derivation=Derivation(
-                "F/(2·t·Leff), Leff = L + 2·arm",
-                f"{kn}/(2 × {format_number(s.lip.min)} × {format_number(s.lip_load.effective_length_mm, 1)})",
-                "away from the slot's end; at the end Leff is L + arm",
-            ),
-        ),
-        Check(
-            key="lip_bending",
-            label="Lip bending",
-            value=bending,
-            unit="MPa",
-            limits=Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
-            features=("slot lip",),
-            figures=("lip", "length", "head_width"),
-            remedies=("length", "torque"),
-            reason=(
-                "it may crack the lips at their root"
-                if bending > LIP_BENDING[1]
-                else "high for grey iron"
-                if bending > LIP_BENDING[0]
-                else "the lips have strength in hand"
-            ),
-            derivation=Derivation(
-                "3·F·arm/(Leff·t²), arm = slot head/2 − (slot neck + head)/4",
-                f"3 × {kn} × {format_number(s.lip_load.arm_mm, 2)}/({format_number(s.lip_load.effective_length_mm, 1)} ×"
-                f" {format_number(s.lip.min)}²)",
-                "cantilever at the lip's root",
-            ),
-        ),
-        Check(
-            key="flange",
-            label="Nut flange bending",
-            value=own,
-            unit="MPa",
-            limits=Limits(marginal_above=y / 1.5, no_above=y),
-            features=("head",),
-            figures=("head_height", "head_width", "material"),
-            remedies=("head_height", "length", "torque", "material"),
-            reason=(
-                "the head bends down at the neck"
-                if own > y
-                else "less than 1.5 times in hand"
-                if own > y / 1.5
-                else "the head stays flat"
-            ),
-            derivation=Derivation(
-                "3·F·arm/(L·head height²), arm = (slot neck + head)/4 − neck/2",
-                f"3 × {kn} × {format_number(s.flange.arm_mm, 2)}/({format_number(s.length)} × {format_number(s.head_height)}²)",
-                f"yield {y:.0f} MPa, reference",
-            ),
-        ),
+        screw_load("stud", "Stud load", s.preload, s.thread, s.v.word("stud_class"), _NAMED["stud"]),
+        stripping(s.preload, s.thread, s.engaged, s.material.yield_mpa, _NAMED["strip"]),
+        *s.pulled.lip_checks(s.preload, _NAMED),
         Check(
             key="places",
             label="Slot measurements",

@@ -10,27 +10,17 @@ from msgspec import Struct
 from elbrix.design.slot_nut import SHORT_PITCHES
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
-from elbrix.mechanics.strength import (
-    LIP_BEARING,
-    LIP_BENDING,
-    LIP_SHEAR,
-    SHEAR_OVER_YIELD,
-    FlangeLoad,
-    bearing_mpa,
-    nut_thread_shear_mm2,
-    preload_n,
-)
+from elbrix.mechanics.strength import preload_n
+from elbrix.mechanics.tightened import PulledNut
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.slots import SLOT_SIZES
-from elbrix.standards.materials import PRELOAD_SCATTER, material, nut_factor, proof_mpa
+from elbrix.standards.materials import material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread
 
-#: Broken edges of lip and flange that carry nothing, mm together.
-EDGE_BREAKS: Final = 0.3
 #: The lead of a tap in a blind hole, in pitches.
 BLIND_LEAD_PITCHES: Final = 3.0
 BLIND_FLOOR: Final = 1.5
@@ -233,33 +223,21 @@ class TNutSizes:
         self.k = nut_factor(v.word("lubrication"))
         self.torque = v.number("torque")
         self.preload = preload_n(self.torque, self.k, self.thread.major_mm)
-        # Loads, governing extremes: thinnest lip, widest neck, nut pushed against one wall.
-        self.overlap = (self.nut_head + self.nut_neck) / 2 - self.neck.max - EDGE_BREAKS
-        arm = self.head.max / 2 - (self.neck.min + self.nut_head) / 4
-        self.lip_load = FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thickness_mm=self.lip.min)
-        own = (self.neck.max + self.nut_head) / 4 - self.nut_neck / 2
-        self.flange = FlangeLoad(arm_mm=own, effective_length_mm=self.length, thickness_mm=self.head_height)
-        self.stud_n = self.thread.stress_area_mm2 * self.proof
-        self.strip_n = nut_thread_shear_mm2(self.thread, self.engaged) * SHEAR_OVER_YIELD * self.material.yield_mpa
+        self.pulled = PulledNut(
+            thread=self.thread,
+            engaged_mm=self.engaged,
+            neck=self.nut_neck,
+            head=self.nut_head,
+            head_height=self.head_height,
+            length=self.length,
+            yield_mpa=self.material.yield_mpa,
+            proof=self.proof,
+            slot_neck=(self.neck.min, self.neck.max),
+            slot_head=self.head.max,
+            lip=self.lip.min,
+        )
         self.below = self.lip.min - self.neck_height
         self.ring_radius = v.number("ring_radius")
-
-    def allowed(self) -> list[tuple[str, float, float]]:
-        """Part, preload at its close limit and at its no-go limit, N."""
-        bearing_1 = bearing_mpa(1.0, self.overlap, self.length)
-        unit = [
-            ("stud", self.stud_n / (1 + PRELOAD_SCATTER), self.stud_n),
-            ("nut thread", self.strip_n / (1 + PRELOAD_SCATTER), self.strip_n),
-            ("lip pressure", LIP_BEARING[0] / bearing_1, LIP_BEARING[1] / bearing_1),
-            ("lip shear", LIP_SHEAR[0] / self.lip_load.shear_mpa(1.0), LIP_SHEAR[1] / self.lip_load.shear_mpa(1.0)),
-        ]
-        bending_1 = self.lip_load.bending_mpa(1.0)
-        if bending_1 > 0:
-            unit.append(("lip bending", LIP_BENDING[0] / bending_1, LIP_BENDING[1] / bending_1))
-        own_1 = self.flange.bending_mpa(1.0)
-        if own_1 > 0:
-            unit.append(("nut flange", self.material.yield_mpa / 1.5 / own_1, self.material.yield_mpa / own_1))
-        return unit
 
     def hole_words(self) -> str:
         """The line of the hole table; a depth is never rounded up past where the tap has to stop."""

@@ -10,16 +10,19 @@ from typing import Final
 
 from elbrix.design.bores import Span, hole_table
 from elbrix.design.families.table_stop import pictures, proof
-from elbrix.design.families.table_stop.sizes import BOLTS, PARAMETERS, PLAY, TableStopSizes
+from elbrix.design.families.table_stop.sizes import BOLTS, NUT_FACTOR, PARAMETERS, PLAY, TableStopSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
 from elbrix.design.parts import Part, nuts, screws
 from elbrix.design.slot_nut import nut_for
 from elbrix.design.work import Blank, Groove, HandOperation, HolePattern, PatternHole, Shoulder, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.strength import stud_torque_nm
+from elbrix.mechanics.tightened import SCREW_CLASS
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
+from elbrix.quantities.names import parse_thread
 from elbrix.quantities.readings import Readings
 from elbrix.results.checks import Limits, Verdict
 from elbrix.results.figures import format_number
@@ -28,6 +31,7 @@ from elbrix.shop.shop import Shop
 from elbrix.shop.workholding import TableStop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 from elbrix.standards.screws import clearance_hole
+from elbrix.standards.threads import find_thread
 
 _BOOK_LIP: Final = Readings(values_mm=(9.0,))
 
@@ -101,7 +105,13 @@ class TableStopFamily:
             "3 × the bolt's hole, 0.9 of its height at least",
             f"max(3·{format_number(clear)}; 0.9·{format_number(high)})",
         )
-        p.work("torque", round_down(0.25 * d * d, 0.5), "0.25·d², a short spanner", f"0.25·{format_number(d)}²")
+        most = stud_torque_nm(find_thread(parse_thread(bolt)), SCREW_CLASS, NUT_FACTOR)
+        p.work(
+            "torque",
+            round_down(min(0.25 * d * d, most), 0.5),
+            "0.25·d² of a short spanner, at most 3/8 of the bolt's proof load",
+            f"min(0.25·{format_number(d)}²; {format_number(most)})",
+        )
         p.assume("stopping_face", "across")
         p.assume("stop_force", 100.0)
         p.assume("contact_height", round_down(0.6 * high, 0.5))

@@ -6,10 +6,13 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, TableStopSizes
 from elbrix.design.hosts import measured_check
 from elbrix.mechanics.strength import COUNTED, MU
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import figure_of
+from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
+from elbrix.standards.threads import find_thread
 
 
 def figures(s: TableStopSizes) -> list[Figure]:
@@ -49,7 +52,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         ),
         Figure(
             key="pull",
-            label="Bolt tension",
+            label="Bolt preload",
             value=s.pull_n / 1000,
             unit="kN",
             features=("bolt",),
@@ -142,6 +145,15 @@ def checks(s: TableStopSizes) -> list[Check]:
             figures=("tongue_height", "lip"),
             remedies=("tongue_height",),
             derivation=("shallowest lip − tongue", f"{format_number(s.lip.min)} − {format_number(s.tongue_height)}"),
+        ),
+        screw_load(
+            "bolt_load",
+            "Bolt load",
+            s.pull_n,
+            find_thread(parse_thread(s.bolt)),
+            SCREW_CLASS,
+            Named(features=("bolt",), figures=("pull", "torque"), remedies=("torque", "bolt")),
+            careful=LIPS_FIRST,
         ),
         judged(
             "slips",

@@ -20,10 +20,11 @@ from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, Groove, HandOperation, Step, VGroove, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.strength import HANDLE_SHARE
+from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
-from elbrix.results.checks import Verdict
+from elbrix.results.checks import Check, Verdict
 from elbrix.results.figures import format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -153,6 +154,15 @@ class VJaw:
         p.choose("pieces", max(2, request.pieces if request.pieces < 9 else 2))
         return p.values(PARAMETERS)
 
+    @staticmethod
+    def _pressed(s: VJawSizes, shop: Shop) -> tuple[Check, ...]:
+        """Whether a vise of the shop presses so hard: the strongest, as nobody said which."""
+        vise = max(shop.vises, key=lambda v: v.force_per_nm * v.max_torque_nm, default=None)
+        if vise is None:
+            return ()
+        force = "clamping_force"
+        return (handle_load("handle", s.v.number(force) / vise.force_per_nm, vise.max_torque_nm, ("vise",), force),)
+
     def solve(self, values: Values, shop: Shop) -> Design:
         s = VJawSizes(values)
         note = (
@@ -163,7 +173,7 @@ class VJaw:
             family=self.key,
             values=values,
             figures=tuple(proof.figures(s)),
-            checks=tuple(proof.checks(s)),
+            checks=(*proof.checks(s), *self._pressed(s, shop)),
             holes=hole_table(s.holes),
             datum="middle of the V and low end",
             note_words=note,

@@ -264,6 +264,7 @@ def _checks(s: ViseStopSizes) -> list[Check]:
                 f"{format_number(push)}·{format_number(v.number('rod_reach'))}³/(3·205000·π·{format_number(s.rod)}⁴/64)",
             ),
         ),
+        s.clamp.load(),
         judged(
             "holds",
             "Rod holding force",

@@ -1,0 +1,335 @@
+"""What a tightened screw does to itself, to its thread and to the T-slot it pulls against: one rule, wherever one is tightened.
+
+A torque scatters, so that a share of what something bears is good only while the high end of the scatter stays below the whole.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from msgspec import Struct
+
+from elbrix.mechanics.strength import (
+    LIP_BEARING,
+    LIP_BENDING,
+    LIP_SHEAR,
+    SHEAR_OVER_YIELD,
+    STUD_SHARE,
+    FlangeLoad,
+    bearing_mpa,
+    nut_thread_shear_mm2,
+)
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import format_number
+from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
+from elbrix.standards.threads import Thread
+
+#: % of what something bears: good while the scatter cannot take it past, no good past it.
+FULL: Final = Limits(marginal_above=100 / (1 + PRELOAD_SCATTER), no_above=100)
+#: The same where something else gives first that is not reckoned (a slot's lips), or where the steel has no proof load but a book
+#: value: good up to what a clamping stud is tightened to, no good where the scatter may take it past. A half for rounding.
+CAREFUL: Final = Limits(marginal_above=100 * STUD_SHARE + 0.5, no_above=100 / (1 + PRELOAD_SCATTER))
+#: % of the most a vise's handle is made for.
+HANDLE: Final = Limits(marginal_above=90, no_above=100)
+#: Engaged thread over Ø of an 8.8 screw in mild steel.
+ENGAGED: Final = Limits(0.8, 1.0)
+#: Its own flange bends from its yield on; good up to that share of it.
+_FLANGE_SHARE: Final = 1 / 1.5
+#: Broken edges of nut and slot, mm: where they touch no more.
+EDGE_BREAKS: Final = 0.3
+#: Of bought screws and studs of which nobody said another class.
+SCREW_CLASS: Final = "8.8"
+#: Why a bolt into a slot whose lips are not reckoned is not pulled with all it bears.
+LIPS_FIRST: Final = "the slot's lips suffer first"
+#: A screw that is not there, and an overlap of nothing, still have a number to show.
+MOST_MPA: Final = 9999.0
+MOST_SHARE: Final = 1e6
+
+
+class Named(Struct, frozen=True, kw_only=True):
+    """What a family calls the things a check points at, and which of its numbers mend it."""
+
+    features: tuple[str, ...] = ()
+    figures: tuple[str, ...] = ()
+    remedies: tuple[str, ...] = ()
+
+
+def screw_load(
+    key: str, label: str, pull_n: float, thread: Thread, strength_class: str, named: Named, *, careful: str = ""
+) -> Check:
+    """A bought screw or stud at a preload, in % of its proof load.
+
+    Args:
+        careful: Why not all of it may be used: "the slot's lips suffer first"; empty: it may.
+    """
+    proof = proof_mpa(strength_class, thread.major_mm).value
+    return judged(
+        key,
+        label,
+        100 * pull_n / (thread.stress_area_mm2 * proof),
+        CAREFUL if careful else FULL,
+        (
+            "below its proof load even when the torque scatters high",
+            f"more than 3/8 of its proof load: {careful}" if careful else "at the high end of the torque scatter it may stretch",
+            "when the torque scatters high it stretches for good"
+            if careful
+            else "past its proof load: it stretches for good, or breaks",
+        ),
+        unit="%",
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=(
+            "F/(stress area × proof stress)",
+            f"{format_number(pull_n, 3)} N/({format_number(thread.stress_area_mm2, 4)} mm² × {proof:.0f} MPa)",
+            f"ISO 898-1, class {strength_class}",
+        ),
+    )
+
+
+def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float, named: Named) -> Check:
+    """A screw made from bar, at its weakest section, in % of the steel's yield."""
+    return judged(
+        "pulled",
+        label,
+        100 * pull_n / area_mm2 / yield_mpa,
+        CAREFUL,
+        (
+            "it lasts",
+            "a strong pull: it stretches in time",
+            "it stretches or snaps: stronger steel, less torque, a larger thread",
+        ),
+        unit="%",
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=(
+            "F/(weakest section × yield)",
+            f"{format_number(pull_n, 4)} N/({format_number(area_mm2, 3)} mm² × {yield_mpa:g} MPa)",
+            "the steel's book value, not hardened",
+        ),
+    )
+
+
+def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float, named: Named) -> Check:
+    """The thread of a nut, in % of what shears it out."""
+    area = nut_thread_shear_mm2(thread, engaged_mm)
+    bears = area * SHEAR_OVER_YIELD * yield_mpa
+    return judged(
+        "strip",
+        "Thread stripping",
+        min(100 * pull_n / bears, MOST_SHARE) if bears > 0 else MOST_SHARE,
+        FULL,
+        (
+            "the nut's thread has strength in hand",
+            "near shearing when the torque scatters high",
+            "the thread shears out of the nut",
+        ),
+        unit="%",
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=(
+            "F/(shear area × 0.58 × yield)",
+            f"{format_number(pull_n, 3)} N/({format_number(area, 4)} mm² × {SHEAR_OVER_YIELD:g} × {yield_mpa:g} MPa)",
+            "area π·d·Le/P·[P/2 + (d − D2)·tan 30°]; yield: reference",
+        ),
+    )
+
+
+def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, named: Named) -> Check:
+    """Engaged thread over Ø: as much as holds a stud of that proof stress in a nut of that yield."""
+    scale = max(0.8, proof / 580 * 235 / yield_mpa)
+    return judged(
+        "engagement",
+        "Thread engagement",
+        engaged_mm / thread.major_mm,
+        Limits(ENGAGED.no_below * scale, ENGAGED.marginal_below * scale),
+        (
+            "the stud gives before the thread strips",
+            "enough with care; strips first if overdone",
+            "too little thread: it strips before the stud gives",
+        ),
+        unit="× d",
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=(
+            "full thread / diameter",
+            f"{format_number(engaged_mm)}/{thread.major_mm:g}",
+            f"1.0 × d for an 8.8 stud in mild steel, here × {format_number(scale, 2)}",
+        ),
+    )
+
+
+def handle_load(key: str, torque_nm: float, most_nm: float, features: tuple[str, ...], torque: str) -> Check:
+    """A vise's handle, in % of what the vise is made for.
+
+    Args:
+        torque: The parameter that is pulled with.
+    """
+    return judged(
+        key,
+        "Handle torque",
+        100 * torque_nm / most_nm,
+        HANDLE,
+        ("within what the vise is made for", "at the end of what the vise is made for", "more than the vise is made for"),
+        unit="%",
+        features=features,
+        figures=(torque,),
+        remedies=(torque,),
+        derivation=("torque/the vise's largest", f"{format_number(torque_nm)}/{format_number(most_nm)}", "Shop"),
+    )
+
+
+class PulledNut(Struct, frozen=True, kw_only=True):
+    """A nut pulled up under the lips of a T-slot, mm and MPa; the slot at its governing extremes."""
+
+    thread: Thread
+    engaged_mm: float
+    neck: float  #: width; `head` too
+    head: float
+    head_height: float
+    length: float
+    yield_mpa: float
+    proof: float  #: of its stud
+    slot_neck: tuple[float, float]  #: tightest, widest
+    slot_head: float  #: widest
+    lip: float  #: thinnest
+
+    @property
+    def overlap(self) -> float:
+        """Under the lip it bears on least, pushed to one side, less broken edges."""
+        return (self.head + self.neck) / 2 - self.slot_neck[1] - EDGE_BREAKS
+
+    @property
+    def lips(self) -> FlangeLoad:
+        arm = self.slot_head / 2 - (self.slot_neck[0] + self.head) / 4
+        return FlangeLoad(arm_mm=arm, effective_length_mm=self.length + 2 * max(arm, 0.0), thickness_mm=self.lip)
+
+    @property
+    def flange(self) -> FlangeLoad:
+        own = (self.slot_neck[1] + self.head) / 4 - self.neck / 2
+        return FlangeLoad(arm_mm=own, effective_length_mm=self.length, thickness_mm=self.head_height)
+
+    @property
+    def stud_n(self) -> float:
+        """Proof load of its stud."""
+        return self.thread.stress_area_mm2 * self.proof
+
+    @property
+    def strip_n(self) -> float:
+        """What shears its thread out."""
+        return nut_thread_shear_mm2(self.thread, self.engaged_mm) * SHEAR_OVER_YIELD * self.yield_mpa
+
+    def allowed(self) -> list[tuple[str, float, float]]:
+        """Part, preload at its marginal limit and at its no-go limit, N."""
+        bearing_1 = bearing_mpa(1.0, self.overlap, self.length)
+        good = FULL.marginal_above / 100
+        found = [
+            ("stud", self.stud_n * good, self.stud_n),
+            ("nut thread", self.strip_n * good, self.strip_n),
+            ("lip pressure", LIP_BEARING[0] / bearing_1, LIP_BEARING[1] / bearing_1),
+            ("lip shear", LIP_SHEAR[0] / self.lips.shear_mpa(1.0), LIP_SHEAR[1] / self.lips.shear_mpa(1.0)),
+        ]
+        bending_1, own_1 = self.lips.bending_mpa(1.0), self.flange.bending_mpa(1.0)
+        if bending_1 > 0:
+            found.append(("lip bending", LIP_BENDING[0] / bending_1, LIP_BENDING[1] / bending_1))
+        if own_1 > 0:
+            found.append(("nut flange", self.yield_mpa * _FLANGE_SHARE / own_1, self.yield_mpa / own_1))
+        return found
+
+    def lip_checks(self, pull_n: float, named: Mapping[str, Named]) -> list[Check]:
+        """Pressure, shear and bending of the lips, bending of the nut's own flange.
+
+        Args:
+            named: For `bearing`, `lip_shear`, `lip_bending` and `flange`.
+        """
+        n, f = format_number, f"{format_number(pull_n, 3)} N"
+        lips, own = self.lips, self.flange
+        return [
+            lip_pressure(
+                "bearing",
+                bearing_mpa(pull_n, self.overlap, self.length),
+                named["bearing"],
+                ("F/(2·overlap·L)", f"{f}/(2 × {n(max(self.overlap, 1e-6), 6)} × {n(self.length)})"),
+            ),
+            judged(
+                "lip_shear",
+                "Lip shear",
+                lips.shear_mpa(pull_n),
+                Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
+                ("the lips have strength in hand", "high for grey iron", "it may break the lips out of the table"),
+                unit="MPa",
+                step=0.1,
+                features=named["lip_shear"].features,
+                figures=named["lip_shear"].figures,
+                remedies=named["lip_shear"].remedies,
+                derivation=(
+                    "F/(2·t·(L + 2·arm))",
+                    f"{f}/(2 × {n(self.lip)} × {n(lips.effective_length_mm, 4)})",
+                    "away from the slot's end; at the end it is L + arm. Arm = slot head/2 − (slot neck + head)/4",
+                ),
+            ),
+            judged(
+                "lip_bending",
+                "Lip bending",
+                lips.bending_mpa(pull_n),
+                Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
+                ("the lips have strength in hand", "high for grey iron", "it may crack the lips at their root"),
+                unit="MPa",
+                step=0.1,
+                features=named["lip_bending"].features,
+                figures=named["lip_bending"].figures,
+                remedies=named["lip_bending"].remedies,
+                derivation=(
+                    "3·F·arm/((L + 2·arm)·t²)",
+                    f"3 × {f} × {n(max(lips.arm_mm, 0.0), 4)}/({n(lips.effective_length_mm, 4)} × {n(self.lip)}²)",
+                    "cantilever at the lip's root; arm = slot head/2 − (slot neck + head)/4",
+                ),
+            ),
+            judged(
+                "flange",
+                "Nut flange bending",
+                own.bending_mpa(pull_n),
+                Limits(marginal_above=self.yield_mpa * _FLANGE_SHARE, no_above=self.yield_mpa),
+                ("the head stays flat", "less than 1.5 times in hand", "the head bends down at the neck"),
+                unit="MPa",
+                step=0.1,
+                features=named["flange"].features,
+                figures=named["flange"].figures,
+                remedies=named["flange"].remedies,
+                derivation=(
+                    "3·F·arm/(L·head height²)",
+                    f"3 × {f} × {n(max(own.arm_mm, 0.0), 4)}/({n(self.length)} × {n(self.head_height)}²)",
+                    f"arm = (slot neck + head)/4 − neck/2; yield {self.yield_mpa:.0f} MPa, reference",
+                ),
+            ),
+        ]
+
+
+def lip_pressure(key: str, mpa: float, named: Named, working: tuple[str, str]) -> Check:
+    """What presses on a slot's lips from below, in MPa; infinite where it does not reach under them."""
+    return judged(
+        key,
+        "Pressure on the lips",
+        min(mpa, MOST_MPA),
+        Limits(marginal_above=LIP_BEARING[0], no_above=LIP_BEARING[1]),
+        (
+            "spread wide enough for grey iron",
+            "it marks the lips in time",
+            "it hardly reaches under one lip" if math.isinf(mpa) else "it dents the lips",
+        ),
+        unit="MPa",
+        step=1,
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=(
+            working[0],
+            f"min({MOST_MPA:g}; {working[1]})",
+            "pushed to one side, 0.3 off for broken edges; grey iron, the machine maker's figure first",
+        ),
+    )
