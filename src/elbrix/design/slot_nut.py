@@ -20,6 +20,8 @@ HEAD_PLAY: Final = 1.0
 TOP_BELOW: Final = 1.0
 HEAD_CLEAR: Final = 0.5
 STEP: Final = 0.1
+#: Of a nut that is pulled up, its top below what it stands under: good from half a millimetre.
+TOP_LIMITS: Final = Limits(0.2, 0.5)
 #: Unfinished threads a stopped tap leaves, in pitches.
 SHORT_PITCHES: Final = 2.5
 #: Metal along the slot beside the thread, in its Ø: no less than, better than. Source: shop practice.

@@ -9,7 +9,9 @@ from __future__ import annotations
 import math
 from typing import Final
 
-from elbrix.geometry.shapes import Point, Ring, bounds
+from msgspec.structs import replace
+
+from elbrix.geometry.shapes import Point, Ring, bounds, clipped, hull, is_face, rectangle
 from elbrix.holding.bolted import BOLT, bolt_load_check, bolt_torque_parameter, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import ClampForce, HeldPart
 from elbrix.holding.cut import CuttingLoad
@@ -20,12 +22,15 @@ from elbrix.holding.seats import pressed_contacts
 from elbrix.mechanics.cutting import GRABS_UP
 from elbrix.mechanics.strength import COUNTED, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values
-from elbrix.results.checks import Check, Limits
-from elbrix.results.figures import Derivation, Origin
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import Derivation, Origin, format_number
+from elbrix.shop.machines import Machine
 from elbrix.standards.materials import friction, nut_factor
 
 #: Asked of the mount against the cut, as of the work itself.
 _ENOUGH: Final = 2.0
+#: % of a body that may stand out over an edge of the table. Source: shop practice; its bolts have to find their slots.
+_OVERHANG: Final = Limits(marginal_above=10.0, no_above=33.0)
 #: A bolt's pull spreads into the base by so much, mm.
 _FLANGE_MM: Final = 15.0
 #: Bolt middles stand so far inside the edge of a base, mm.
@@ -77,11 +82,49 @@ def bolt_places(ring: Ring, count: int) -> tuple[Point, ...]:
     return tuple((x, y) for y in along for x in (left, right))
 
 
-def mount_checks(mount: Mount, cutting: CuttingLoad) -> list[Check]:
-    """Whether the body stays on the table."""
+def mount_checks(mount: Mount, cutting: CuttingLoad, machine: Machine) -> list[Check]:
+    """Whether the body stays on the table, and lies on it."""
     if mount.floats:
         return _floating(mount, cutting)
-    return [_bolted(mount, cutting), bolt_load_check(mount.name, mount.preload_n / COUNTED, mount.bears)]
+    on, over = _on_table(mount, machine)
+    found = [bolt_load_check(mount.name, mount.preload_n / COUNTED, mount.bears)]
+    if over > 0:
+        found.insert(0, _overhang(mount.name, over))
+    return [_bolted(on, cutting), *found] if on.bolts else found
+
+
+def _on_table(mount: Mount, machine: Machine) -> tuple[Mount, float]:
+    """What of a body lies on the table and the bolts that find a slot there; how far it stands out, in % of its size that way."""
+    long, wide = machine.table_length_mm, machine.table_width_mm
+    if not long or not wide:
+        return mount, 0.0
+    left, low, right, high = bounds(mount.ring)
+    over = max(
+        (max(-long / 2 - left, right - long / 2)) / (right - left), (max(-wide / 2 - low, high - wide / 2)) / (high - low), 0.0
+    )
+    ring = clipped(hull(mount.ring), rectangle(long, wide))
+    if over <= 1e-9 or not is_face(ring):
+        return (mount, 0.0) if over <= 1e-9 else (replace(mount, bolts=()), 100 * over)
+    there = tuple(p for p in mount.bolts if abs(p[0]) <= long / 2 and abs(p[1]) <= wide / 2)
+    return replace(mount, ring=ring, bolts=there or bolt_places(ring, len(mount.bolts))), 100 * over
+
+
+def _overhang(name: str, percent: float) -> Check:
+    return judged(
+        f"overhang {name}",
+        f"Overhang past the table, {name}",
+        percent,
+        _OVERHANG,
+        (
+            "nearly all of it lies on the table",
+            "what hangs over is carried by nothing",
+            "it tips off the table, and its bolts find no slot",
+        ),
+        unit="%",
+        step=1,
+        features=(name,),
+        derivation=("beyond the table/its size that way, in %", format_number(percent, 2)),
+    )
 
 
 def _bolted(mount: Mount, cutting: CuttingLoad) -> Check:

@@ -29,6 +29,21 @@ from elbrix.shop.shop import Shop
 _SHOWN_MOST: Final = 99.0
 
 
+def _wider_than_the_cutter(wide: float, cutter_mm: float) -> Check:
+    return Check(
+        key="width_of_cut",
+        label="Width of cut over cutter Ø",
+        value=100 * wide / cutter_mm,
+        unit="%",
+        limits=Limits(no_above=100),
+        features=("cutter_path",),
+        figures=("width_of_cut",),
+        remedies=("width_of_cut",),
+        reason=f"the cutter takes {length(cutter_mm, 2)} at the most and is reckoned with that: a wider cutter, or two cuts",
+        derivation=Derivation("width of cut/Ø", f"{format_number(wide, 3)}/{format_number(cutter_mm, 3)}"),
+    )
+
+
 def own_checks(
     machine: Machine,
     piece: Piece,
@@ -68,6 +83,8 @@ def own_checks(
             ),
         )
     ]
+    if values.word("cut") == "milling" and (wide := values.number("width_of_cut")) > cutting.cutter.diameter_mm + 1e-9:
+        checks.append(_wider_than_the_cutter(wide, cutting.cutter.diameter_mm))
     for p in placed:
         if p.problem:
             checks.append(

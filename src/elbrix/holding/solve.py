@@ -142,7 +142,7 @@ def solve_layout(
     if (shelf := shelf_check(use for p in placed for use in p.uses)) is not None:
         own.append(shelf)
     if not quick:
-        own += _of_the_holders(placed, bearing_on, piece, cutting)
+        own += _of_the_holders(placed, bearing_on, piece, cutting, machine)
     carried = _carried(sprung(piece, bearing_on, placed, mu), margin, cutting) if not quick else None
     swaps = reclampings(piece, seats, placed, mu, cutting, met) if not quick else ()
     if carried is not None and carried.reached <= 0:
@@ -176,9 +176,11 @@ def solve_layout(
     )
 
 
-def _of_the_holders(placed: Sequence[PlacedElement], seats: Sequence[Ring], piece: Piece, cutting: CuttingLoad) -> list[Check]:
+def _of_the_holders(
+    placed: Sequence[PlacedElement], seats: Sequence[Ring], piece: Piece, cutting: CuttingLoad, machine: Machine
+) -> list[Check]:
     """How what holds the work is itself held, and what thin work does in it."""
-    found = [c for p in placed if p.mount is not None and not p.problem for c in mount_checks(p.mount, cutting)]
+    found = [c for p in placed if p.mount is not None and not p.problem for c in mount_checks(p.mount, cutting, machine)]
     found += [c for p in placed if p.squeeze is not None for c in squeeze_checks(p.squeeze, piece, cutting)]
     bent = sag_check(seats, piece, cutting) if piece.bottom_mm else None
     return [*found, bent] if bent is not None else found

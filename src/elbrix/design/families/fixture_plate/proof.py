@@ -7,8 +7,9 @@ import math
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.fixture_plate.sizes import LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.hosts import measured_check
-from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
+from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.pins import turn_rad
+from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -265,21 +266,11 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
             )
     total = s.mass_kg + v.number("work_kg")
     found.append(
-        judged(
-            "mass",
-            "Lifting",
+        lifting_check(
             total,
-            Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
-            (
-                "one person lifts it",
-                "over 15 kg: two people or a hoist, and drill holes for lifting eyes",
-                "so heavy only a crane moves it",
-            ),
-            unit="kg",
-            features=("plate",),
-            figures=("mass", "work_kg"),
-            remedies=("thickness", "length", "width"),
-            derivation=("plate + work", f"{format_number(s.mass_kg)} + {format_number(v.number('work_kg'))}"),
+            Named(features=("plate",), figures=("mass", "work_kg"), remedies=("thickness", "length", "width")),
+            ("plate + work", f"{format_number(s.mass_kg)} + {format_number(v.number('work_kg'))}"),
+            ", and drill holes for lifting eyes",
         )
     )
     return found

@@ -285,6 +285,24 @@ def checks(s: LocatorSizes) -> list[Check]:
     if s.kind == "relieved":
         found.append(
             judged(
+                "apart",
+                "Pin spacing over Ø",
+                s.v.number("pin_spacing") / s.size,
+                Limits(1.5, 3.0),
+                (
+                    "far enough apart to keep the work from turning",
+                    "close together: a little play turns the work much",
+                    "the two pins run into each other",
+                ),
+                unit="× d",
+                features=("land_width",),
+                figures=("pin_spacing", "locating_diameter"),
+                remedies=("pin_spacing",),
+                derivation=("spacing/Ø", f"{format_number(s.v.number('pin_spacing'))}/{format_number(s.size, 4)}"),
+            )
+        )
+        found.append(
+            judged(
                 "land_width",
                 "Land width, worst spacing",
                 s.widest_land - s.land,

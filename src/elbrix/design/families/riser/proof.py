@@ -5,7 +5,9 @@ from __future__ import annotations
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.riser.sizes import FLOOR_MM, PARAMETERS, RiserSizes
 from elbrix.design.hosts import measured_check
-from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG
+from elbrix.design.slot_nut import TOP_LIMITS
+from elbrix.mechanics.lifting import lifting_check
+from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -195,6 +197,27 @@ def checks(s: RiserSizes) -> list[Check]:
                 derivation=("tightest slot − bolt", f"{format_number(v.readings('neck').min)} − {format_number(d)}"),
             )
         )
+        found.append(
+            judged(
+                "nut_top",
+                "T-nut top below the table",
+                v.readings("lip").min - v.number("nut_neck_height"),
+                TOP_LIMITS,
+                (
+                    "the pull goes into the lips, not into the riser",
+                    "only just: a burr or a shallower place and it clamps on itself",
+                    "the nut is pulled against the riser and holds nothing",
+                ),
+                step=0.05,
+                features=("bolts", "slots"),
+                figures=("nut_neck_height", "lip"),
+                remedies=("nut_neck_height",),
+                derivation=(
+                    "shallowest lip − the nut's neck",
+                    f"{format_number(v.readings('lip').min)} − {format_number(v.number('nut_neck_height'))}",
+                ),
+            )
+        )
         inside = s.load_inside + 0.0 if s.load_inside > -1e6 else -9999.0
         row = len(s.polygon) < 3 or all(abs(p[1] - s.polygon[0][1]) < 1e-6 for p in s.polygon)
         found.append(
@@ -305,17 +328,10 @@ def checks(s: RiserSizes) -> list[Check]:
         )
     kg = s.assembly_kg
     found.append(
-        judged(
-            "mass",
-            "Lifting",
+        lifting_check(
             kg,
-            Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
-            ("one person lifts it", "over 15 kg: two people or a hoist", "only a crane moves it"),
-            unit="kg",
-            features=("plate",),
-            figures=("mass",),
-            remedies=("length", "width"),
-            derivation=("all its plates", format_number(kg, 4)),
+            Named(features=("plate",), figures=("mass",), remedies=("length", "width")),
+            ("all its plates", format_number(kg, 4)),
         )
     )
     return found

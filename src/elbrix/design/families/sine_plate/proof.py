@@ -11,7 +11,8 @@ from elbrix.angles.sine import SinePlate
 from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, Layout
 from elbrix.gauging.owned import usable
 from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
-from elbrix.mechanics.lifting import CRANE_KG, ONE_PERSON_KG, too_heavy
+from elbrix.mechanics.lifting import lifting_check
+from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
 from elbrix.results.checks import Check, Limits
@@ -20,7 +21,6 @@ from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
-#: Lifted by one person without thinking, kg.
 #: Tightest tapped depth over Ø: steel, and softer metals.
 
 
@@ -331,19 +331,11 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
             )
         )
     found.append(
-        Check(
-            key="mass",
-            label="Lifting",
-            value=s.mass_kg,
-            unit="kg",
-            limits=Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
-            figures=("mass",),
-            features=("plate",),
-            reason=(
-                "over 15 kg: two people or a hoist, and lift it before the work is on"
-                if too_heavy(s.mass_kg)
-                else "one person lifts it"
-            ),
+        lifting_check(
+            s.mass_kg,
+            Named(features=("plate",), figures=("mass",), remedies=("thickness", "width")),
+            ("its mass", format_number(s.mass_kg)),
+            ", and lift it before the work is on",
         )
     )
     return found

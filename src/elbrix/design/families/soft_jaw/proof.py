@@ -8,6 +8,7 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.soft_jaw.nest import largest_cutter
 from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
 from elbrix.design.hosts import vise_of
+from elbrix.design.keyed import EDGES_MM
 from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, judged
@@ -197,6 +198,21 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
         ),
         *hole_checks(s.holes, s.thickness, s.edge, v.word("material"), ("length", "height")),
     ]
+    if s.kind == "ledge":
+        found.append(
+            judged(
+                "ledge_bears",
+                "Ledge under the work",
+                s.ledge - EDGES_MM,
+                Limits(0.5, 1.5),
+                ("it carries the work", "narrow: a chip under the work tips it", "the work slips off it"),
+                step=0.1,
+                features=("nest", "jaw"),
+                figures=("ledge_depth",),
+                remedies=("ledge_depth",),
+                derivation=("ledge − broken edges", f"{format_number(s.ledge)} − {format_number(EDGES_MM)}"),
+            )
+        )
     if s.kind in ("ledge", "vee", "round", "outline"):
         found.append(
             judged(

@@ -17,6 +17,7 @@ from elbrix.design.families.split_vise.sizes import (
     SplitViseSizes,
 )
 from elbrix.design.hosts import measured_check, off_slots
+from elbrix.design.keyed import bearing_height_check
 from elbrix.mechanics.strength import COUNTED, MU, stud_load_n
 from elbrix.mechanics.tightened import LIPS_FIRST, Named, screw_load
 from elbrix.parameters.parameter import figure_of
@@ -416,6 +417,18 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
             figures=("key_down", "lip"),
             remedies=("key_down",),
             derivation=("shallowest lip − below the half", f"{n(s.lip.min)} − {n(s.down)}"),
+        ),
+        *(
+            bearing_height_check(
+                f"{name}_bears",
+                f"Bearing height of a key in {where}",
+                deep,
+                Named(features=("keys",), figures=(name,), remedies=(name,)),
+            )
+            for name, where, deep in (
+                ("key_down", "the slot", min(s.down, s.lip.min)),
+                ("key_seat", "the half", v.number("key_seat")),
+            )
         ),
         judged(
             "over_heads",

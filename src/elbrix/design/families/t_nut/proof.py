@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
-from elbrix.design.slot_nut import along_limits, wall_limits
+from elbrix.design.slot_nut import TOP_LIMITS, along_limits, wall_limits
 from elbrix.mechanics.strength import torque_nm
 from elbrix.mechanics.tightened import Named, engaged, screw_load, stripping
 from elbrix.parameters.parameter import Kind
@@ -214,7 +214,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
             label="Top below the table",
             value=s.below,
             unit="mm",
-            limits=Limits(0.2, 0.5),
+            limits=TOP_LIMITS,
             features=("neck", "slot lip"),
             figures=("lip", "neck_height", "below_table"),
             remedies=("neck_height",),

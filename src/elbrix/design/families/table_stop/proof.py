@@ -5,6 +5,7 @@ from __future__ import annotations
 from elbrix.design.bores import hole_checks
 from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, TableStopSizes
 from elbrix.design.hosts import measured_check
+from elbrix.design.keyed import bearing_height_check
 from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
 from elbrix.parameters.parameter import figure_of
@@ -145,6 +146,12 @@ def checks(s: TableStopSizes) -> list[Check]:
             figures=("tongue_height", "lip"),
             remedies=("tongue_height",),
             derivation=("shallowest lip − tongue", f"{format_number(s.lip.min)} − {format_number(s.tongue_height)}"),
+        ),
+        bearing_height_check(
+            "tongue_bears",
+            "Bearing height of the tongue",
+            s.tongue_height,
+            Named(features=("tongue_width", "slot"), figures=("tongue_height",), remedies=("tongue_height",)),
         ),
         screw_load(
             "bolt_load",

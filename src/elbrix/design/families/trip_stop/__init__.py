@@ -232,7 +232,11 @@ def _figures(s: TripStopSizes) -> list[Figure]:
                 value=n.sigma,
                 step=0.001,
                 features=("scale",),
-                derivation=Derivation("√(Σ residual²/(n − 2))", format_number(n.sigma, 6)),
+                derivation=Derivation(
+                    "√(Σ residual²/(n − 2)), no less than the step read/√12",
+                    format_number(n.sigma, 6),
+                    "guess: the digits typed are the step",
+                ),
             ),
             Figure(
                 key="setting",

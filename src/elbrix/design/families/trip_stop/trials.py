@@ -6,6 +6,7 @@ What the scale said and where the slide stopped, the line through them, and how 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Final
 
 from msgspec import Struct
@@ -38,6 +39,11 @@ class FittedLine(Struct, frozen=True):
         return student_95(self.n - 2).value * self.sigma * math.sqrt(1 + 1 / self.n + (scale - self.mean) ** 2 / self.spread)
 
 
+def read_step_mm(stops: Sequence[float]) -> float:
+    """The step the stops were read in, as far as their digits tell: 0.1, 0.01 or 0.001 mm."""
+    return next((step for step in (0.1, 0.01) if all(abs(r / step - round(r / step)) < 1e-6 for r in stops)), 0.001)
+
+
 def fitted(trials: tuple[tuple[float, float], ...]) -> FittedLine | None:
     """The least-squares line; None with fewer than three trials or one scale setting only."""
     n = len(trials)
@@ -52,5 +58,6 @@ def fitted(trials: tuple[tuple[float, float], ...]) -> FittedLine | None:
     if abs(factor) < 1e-6:
         return None
     offset = level - factor * mean
-    sigma = math.sqrt(math.fsum((r - offset - factor * s) ** 2 for s, r in trials) / (n - 2))
+    scattered = math.sqrt(math.fsum((r - offset - factor * s) ** 2 for s, r in trials) / (n - 2))
+    sigma = max(scattered, read_step_mm([r for _, r in trials]) / math.sqrt(12))
     return FittedLine(offset, factor, sigma, n, mean, spread)

@@ -1,0 +1,39 @@
+"""How deep a key or a tongue stands in what guides it."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from elbrix.mechanics.tightened import Named
+from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.figures import format_number
+
+#: Broken edges of key and groove, mm: where they touch no more.
+EDGES_MM: Final = 0.5
+#: Of what is left: it climbs out under, it is sound from. Source: shop practice.
+_DEEP: Final = Limits(1.0, 2.0)
+
+
+def bearing_height_check(key: str, label: str, deep_mm: float, named: Named) -> Check:
+    """What of a key or tongue bears when it is pushed sideways.
+
+    Args:
+        label: "Bearing height of the tongue".
+        deep_mm: How far it stands in the groove.
+    """
+    return judged(
+        key,
+        label,
+        deep_mm - EDGES_MM,
+        _DEEP,
+        (
+            "it takes a push sideways",
+            "little to take a push with: it bruises its edges",
+            "it climbs out of its groove when it is pushed",
+        ),
+        step=0.1,
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=("depth in the groove − broken edges", f"{format_number(deep_mm)} − {format_number(EDGES_MM)}"),
+    )
