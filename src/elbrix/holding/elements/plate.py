@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from elbrix.drawing.scene import Arc, Element, Line, Style
-from elbrix.geometry.shapes import bounds, clipped, hull, inside, is_face, placed, rectangle
+from elbrix.geometry.shapes import Point, Ring, bounds, clipped, hull, inside, is_face, placed, rectangle
 from elbrix.holding.contacts import ClampForce, Contact
 from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
@@ -32,6 +32,14 @@ from elbrix.standards.threads import find_thread
 _PINS = (("none", "none"), ("two full", "two full pins"), ("relieved", "one full, one relieved"))
 #: Directions a full pin is taken to push in.
 _WAYS = 8
+
+
+def _name_place(ring: Ring, piece: Piece) -> Point:
+    """In the middle of what the work leaves free between it and the plate's front or rear edge."""
+    left, low, right, high = bounds(ring)
+    _, front_of_work, _, rear_of_work = bounds(piece.outline)
+    front, rear = front_of_work - low, high - rear_of_work
+    return ((left + right) / 2, high - rear / 2 if rear >= front else low + front / 2)
 
 
 class PlateElement:
@@ -229,6 +237,7 @@ class PlateElement:
             figures=figures,
             problem=problem,
             spot=(bounds(ring)[0], bounds(ring)[3]),
+            name_at=_name_place(ring, piece),
             tighten=f"{sentence(name)}: screws crosswise, {torque_text(values.number('torque'), 1)}",
             mount=bolted_mount(ring, values, at.nut_factor, name, at.entry("bolt_torque")),
             cautions=("A plate over 15 kg is lifted by two people or a hoist",),
