@@ -14,7 +14,7 @@ _MOST_POINTS: Final = 2000
 
 
 def circle(radius: float, count: int = 48) -> Ring:
-    """A round as a ring, counter-clockwise, with its sides outside the circle by less than its sag."""
+    """A round as a ring, counter-clockwise: its corners lie on the circle, its sides inside, by 0.2 % of the radius at 48."""
     return tuple((radius * math.cos(2 * math.pi * i / count), radius * math.sin(2 * math.pi * i / count)) for i in range(count))
 
 

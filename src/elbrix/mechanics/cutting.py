@@ -61,13 +61,14 @@ def milling_force(
         raise ShopError("Cut", "a cut of nothing", "It has a depth, a width and a feed", "Check them")
     arc = math.acos(1 - 2 * min(width_mm, diameter_mm) / diameter_mm)
     peak, torque, at = 0.0, 0.0, 0.0
-    for k in range(_TURN_STEPS):
-        first = 2 * math.pi / teeth * k / _TURN_STEPS
+    pitch = 2 * math.pi / teeth
+    # Where a tooth comes out its chip is thickest in a thin cut, and so short an arc lies between two even steps.
+    for first in (arc % pitch, *(pitch * k / _TURN_STEPS for k in range(_TURN_STEPS))):
         x = y = turning = 0.0
         for tooth in range(teeth):
-            phi = (first + 2 * math.pi * tooth / teeth) % (2 * math.pi)
+            phi = (first + pitch * tooth) % (2 * math.pi)
             chip = feed_mm * math.sin(phi)
-            if not 0 < phi <= arc or chip <= 1e-9:
+            if not 0 < phi <= arc + 1e-9 or chip <= 1e-9:
                 continue
             push = material.kc11_mpa * chip ** (1 - material.mc) * depth_mm
             # Along the tooth's way, and outward by a share of it.
