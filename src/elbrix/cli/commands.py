@@ -213,6 +213,7 @@ def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
         "as_figured": _number(margin.with_figures),
         "worst_mixture": _number(margin.at_corners),
         "every_mixture_tried": margin.mixed_all,
+        "limit": _number(margin.limit.factor) if margin.limit is not None and margin.limit.factor is not None else None,
         "friction": hold.values.number("friction"),
         "weight_n": hold.held.weight_n,
         "cutting": {
@@ -220,12 +221,8 @@ def hold_json(title: str, hold: LayoutResult) -> dict[str, object]:
             "up_n": hold.cutting.force.up_n,
             "torque_nmm": hold.cutting.force.torque_nmm,
             "worst_load": (
-                {
-                    "at_mm": list(hold.cutting.loads[margin.worst].at),
-                    "force_n": list(hold.cutting.loads[margin.worst].force_n),
-                    "moment_nmm": list(hold.cutting.loads[margin.worst].moment_nmm),
-                }
-                if hold.cutting.loads
+                {"at_mm": list(margin.load.at), "force_n": list(margin.load.force_n), "moment_nmm": list(margin.load.moment_nmm)}
+                if margin.load is not None
                 else None
             ),
         },

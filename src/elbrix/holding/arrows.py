@@ -8,7 +8,6 @@ from typing import Final, Literal
 from elbrix.drawing.scene import Arc, Element, Line, Note, Point, Style
 from elbrix.geometry.shapes import bounds
 from elbrix.holding.contacts import HeldPart, Vec
-from elbrix.holding.cut import CuttingLoad
 from elbrix.holding.layout import Piece
 from elbrix.holding.margin import Margin
 
@@ -21,21 +20,20 @@ _NUMBERED: Final = 5  # so many of the largest have their numbers
 View = Literal["above", "front"]
 
 
-def force_arrows(piece: Piece, held: HeldPart, cutting: CuttingLoad, margin: Margin, view: View) -> list[Element]:
+def force_arrows(piece: Piece, held: HeldPart, margin: Margin, view: View) -> list[Element]:
     """Arrows in one view, the largest with their size; a force along the line of sight is a ring with a dot or a cross.
 
-    Contacts are shown as the limit has them, clamps with their least preload, the cut times the safety factor.
+    Contacts are shown as the limit has them, clamps with their least preload, the cut as many times as they balance.
     """
     if margin.limit is None or not margin.limit.forces or not math.isfinite(margin.least):
         return []
     forces: list[tuple[Vec, Vec, float]] = [(p.at, p.along, p.force_n) for p in held.forces if p.force_n > 0]
     forces += [(c.at, c.inward, n) for c, n in zip(held.contacts, margin.limit.forces, strict=False) if n > 0]
-    if cutting.loads:
-        load = cutting.loads[margin.worst]
-        size = math.hypot(*load.force_n)
+    if margin.load is not None and margin.limit.factor is not None:
+        size = math.hypot(*margin.load.force_n)
         if size > 0:
-            x, y, z = load.force_n
-            forces.append((load.at, (x / size, y / size, z / size), size * margin.least))
+            x, y, z = margin.load.force_n
+            forces.append((margin.load.at, (x / size, y / size, z / size), size * margin.limit.factor))
     most = max((f for *_, f in forces), default=0.0)
     shown = sorted((f for f in forces if f[2] >= _LEAST * most), key=lambda f: -f[2])
     left, low, right, high = bounds(piece.outline)

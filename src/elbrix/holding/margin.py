@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from elbrix.geometry.shapes import Ring
 from elbrix.holding.contacts import ClampForce, Contact, HeldPart, Load
 from elbrix.holding.cut import CuttingLoad
+from elbrix.holding.directions import look_between
 from elbrix.holding.layout import Piece, PlacedElement
 from elbrix.holding.limit import Limit, LimitSolver, least_exactly
 from elbrix.holding.motion import Motion, name_motion
@@ -42,7 +43,8 @@ class Margin(Struct, frozen=True, kw_only=True):
     least: float  #: the smallest multiple; infinite: unbounded everywhere; 0 when it does not rest
     rests: bool
     at_places: tuple[float, ...]  #: the least of every place of the path
-    worst: int  #: which load
+    worst: int  #: which load of the cut, or the one beside the worst
+    load: Load | None  #: the worst itself, in the direction in which it is worst
     motion: Motion
     limit: Limit | None
     with_figures: float  #: the same with every preload as figured
@@ -104,12 +106,13 @@ def sprung(piece: Piece, seats: Sequence[Ring], placed: Sequence[PlacedElement],
     )
 
 
-def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Margin:
+def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True, dragged: bool = False) -> Margin:
     """The margin over all loads of a cut.
 
     Args:
         held: With low preloads.
-        whole: Also with the figures and at the corners of the preload range; leave it out while something is being dragged.
+        whole: Also with the figures and at the corners of the preload range.
+        dragged: While something is being dragged: nothing is looked for between the directions.
     """
     solver = LimitSolver(held)
     loads = list(cutting.loads)
@@ -127,6 +130,7 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
             rests=solver.rests or not loads,
             at_places=(0.0,) * len(cutting.path),
             worst=0,
+            load=loads[0] if loads else None,
             motion=motion,
             limit=None,
             with_figures=0.0,
@@ -138,6 +142,8 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
         few = sorted(range(len(factors)), key=lambda i: factors[i])[:_FEW]
         for i, limit in zip(few, solver.solve([loads[i] for i in few]), strict=True):
             limits[i], factors[i] = limit, math.inf if limit.factor is None else limit.factor
+    if not dragged:
+        look_between(solver, loads, limits, factors, cutting.each)
     worst = min(range(len(factors)), key=lambda i: factors[i])
     places = tuple(min(factors[i : i + cutting.each]) for i in range(0, len(factors), cutting.each))
     figured = cornered = factors[worst]
@@ -161,6 +167,7 @@ def margin_of(held: HeldPart, cutting: CuttingLoad, *, whole: bool = True) -> Ma
         rests=True,
         at_places=places,
         worst=worst,
+        load=loads[worst],
         motion=name_motion(held, loads[worst], limits[worst]),
         limit=limits[worst],
         with_figures=figured,

@@ -15,6 +15,7 @@ from elbrix.geometry.shapes import Point, Ring, bounds, clipped, hull, is_face, 
 from elbrix.holding.bolted import BOLT, bolt_load_check, bolt_torque_parameter, stands_n, usual_bolt_torque
 from elbrix.holding.contacts import ClampForce, HeldPart
 from elbrix.holding.cut import CuttingLoad
+from elbrix.holding.directions import look_between
 from elbrix.holding.layout import Mount
 from elbrix.holding.limit import Limit, LimitSolver, least_exactly
 from elbrix.holding.motion import name_motion
@@ -141,7 +142,9 @@ def _bolted(mount: Mount, cutting: CuttingLoad) -> Check:
         limits[i] = solver.solve([loads[i]])[0]
         return _factor(limits[i])
 
-    least, worst = least_exactly([_factor(x) for x in limits], exactly) if limits else (math.inf, -1)
+    factors = [_factor(x) for x in limits]
+    look_between(solver, loads, limits, factors, cutting.each)
+    least, worst = least_exactly(factors, exactly) if limits else (math.inf, -1)
     motion = name_motion(held, loads[worst], limits[worst]).words if math.isfinite(least) else ""
     return Check(
         key=f"mount {mount.name}",

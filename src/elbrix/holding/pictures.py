@@ -136,9 +136,9 @@ def _path(cutting: CuttingLoad, margin: Margin, met: Sequence[Clash]) -> list[El
         found.append(
             Note((x + cutting.cutter.diameter_mm, y - cutting.cutter.diameter_mm), word, leader=(x, y), feature="cutter_path")
         )
-        load = cutting.loads[margin.worst]
-        push = math.hypot(load.force_n[0], load.force_n[1])
-        if push > 0:
+        load = margin.load
+        push = math.hypot(load.force_n[0], load.force_n[1]) if load is not None else 0.0
+        if load is not None and push > 0:
             long = 0.12 * max(60.0, _span(cutting))
             end = (x + long * load.force_n[0] / push, y + long * load.force_n[1] / push)
             found.append(Line((x, y), end, Style.TOOL, "cutter_path"))

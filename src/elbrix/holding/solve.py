@@ -133,7 +133,7 @@ def solve_layout(
     cutting = cutting_of(values, shop, piece, *((8, 6) if quick else ()))
     bearing_on = tuple(clipped(piece.outline, hull(s)) for s in seats) if raised else seats
     held = held_by(piece, bearing_on, placed, mu)
-    margin = margin_of(held, cutting, whole=not quick)
+    margin = margin_of(held, cutting, whole=not quick, dragged=quick)
     touching = (*seat_contacts(bearing_on, piece.bottom_mm, mu), *(c for p in placed for c in p.contacts))
     located_ = located(touching)
     met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
@@ -143,7 +143,7 @@ def solve_layout(
         own.append(shelf)
     if not quick:
         own += _of_the_holders(placed, bearing_on, piece, cutting, machine)
-    carried = _carried(sprung(piece, bearing_on, placed, mu), margin, cutting) if not quick else None
+    carried = _carried(sprung(piece, bearing_on, placed, mu), margin) if not quick else None
     swaps = reclampings(piece, seats, placed, mu, cutting, met) if not quick else ()
     if carried is not None and carried.reached <= 0:
         own.append(unsettled_check())
@@ -210,10 +210,8 @@ def _in_order(placed: Sequence[PlacedElement]) -> list[PlacedElement]:
     return sorted(placed, key=lambda p: (bool(p.forces), p.behaviour.tightened_last))
 
 
-def _carried(held: HeldPart, margin: Margin, cutting: CuttingLoad) -> Carried | None:
+def _carried(held: HeldPart, margin: Margin) -> Carried | None:
     """What the springs say of the worst load, with the preloads as figured."""
-    if not margin.rests or not held.forces or not cutting.loads or not math.isfinite(margin.least):
+    if not margin.rests or not held.forces or margin.load is None or not math.isfinite(margin.least):
         return None
-    return Springs(held).solve(
-        [cutting.loads[margin.worst]], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS
-    )[0]
+    return Springs(held).solve([margin.load], [max(1.0, min(margin.with_figures, _SPRUNG_MOST))], steps=_SPRING_STEPS)[0]

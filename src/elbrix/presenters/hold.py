@@ -136,7 +136,7 @@ class HoldPresenter:
 
     def _arrows(self, view: View) -> list[Element]:
         hold = self.hold
-        return force_arrows(hold.piece, hold.held, hold.cutting, hold.margin, view) if hold is not None and not self.quick else []
+        return force_arrows(hold.piece, hold.held, hold.margin, view) if hold is not None and not self.quick else []
 
     # --- plate -------------------------------------------------------------------------------------------------------
 
