@@ -32,7 +32,7 @@ from elbrix.holding.contacts import Contact
 from elbrix.holding.layout import Solid, all_elements
 from elbrix.holding.locating import located, moved_by_errors
 from elbrix.holding.margin import LOW_SHARE
-from elbrix.holding.reach import ToolShape, clashes
+from elbrix.holding.reach import Stretch, ToolShape, clashes
 from elbrix.holding.solve import LayoutResult, machine_for
 from elbrix.holding.straps import bending_mpa, heel_for
 from elbrix.holding.suggest import suggest
@@ -188,9 +188,11 @@ def test_reach_is_by_the_widest_part_below_the_top() -> None:
     assert [tool.radius_at(h) for h in (-1, 5, 25, 80)] == [0, 5, 20, 50]
     low = Solid(ring=rectangle(20, 20), bottom_mm=0, top_mm=9, name="low")
     tall = replace(low, top_mm=40, name="tall")
-    assert clashes([(16.1, 0)], 0, tool, [low]) == [] and clashes([(15.9, 0)], 0, tool, [low])[0].by_mm == pytest.approx(0.1)
-    assert clashes([(25, 0)], 0, tool, [tall])[0].what == "tall"  # the holder
-    assert clashes([(16.1, 0)], 10, tool, [low]) == []  # above it
+    assert clashes([Stretch((16.1, 0), (16.1, 0), 0)], 0, tool, [low]) == [] and clashes(
+        [Stretch((15.9, 0), (15.9, 0), 0)], 0, tool, [low]
+    )[0].by_mm == pytest.approx(0.1)
+    assert clashes([Stretch((25, 0), (25, 0), 0)], 0, tool, [tall])[0].what == "tall"  # the holder
+    assert clashes([Stretch((16.1, 0), (16.1, 0), 0)], 10, tool, [low]) == []  # above it
 
 
 def test_locating_counts_motions() -> None:

@@ -76,14 +76,19 @@ def _encircled(ring: Sequence[Point], p: Point) -> bool:
     return hit
 
 
+def _foot(p: Point, a: Point, b: Point) -> Point:
+    """The point of a straight piece nearest to a point."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length = dx * dx + dy * dy
+    t = 0.0 if length < 1e-18 else max(0.0, min(1.0, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / length))
+    return a[0] + t * dx, a[1] + t * dy
+
+
 def nearest(ring: Sequence[Point], p: Point) -> Point:
     """The point of the edge nearest to a point."""
     best, best_d = ring[0], math.inf
     for a, b in _edges(ring):
-        dx, dy = b[0] - a[0], b[1] - a[1]
-        length = dx * dx + dy * dy
-        t = 0.0 if length < 1e-18 else max(0.0, min(1.0, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / length))
-        q = (a[0] + t * dx, a[1] + t * dy)
+        q = _foot(p, a, b)
         d = math.hypot(q[0] - p[0], q[1] - p[1])
         if d < best_d:
             best, best_d = q, d
@@ -99,6 +104,37 @@ def outside_by(ring: Sequence[Point], p: Point) -> float:
     """How far outside a ring a point is; negative inside."""
     off = distance(ring, p)
     return -off if _encircled(ring, p) else off
+
+
+def _segments_apart(a: Point, b: Point, c: Point, d: Point) -> float:
+    """Distance of two straight pieces that do not cross: from an end of one to the other."""
+    return min(math.dist(p, _foot(p, u, v)) for p, u, v in ((a, c, d), (b, c, d), (c, a, b), (d, a, b)))
+
+
+#: Places looked at along a straight piece that runs through a ring, to tell how deep it goes.
+_THROUGH: Final = 16
+
+
+def least_outside_by(ring: Sequence[Point], a: Point, b: Point) -> float:
+    """How far outside a ring a straight piece stays all along; negative where it runs through it, then by how deep it goes."""
+    if a == b:
+        return outside_by(ring, a)
+    ends = min(outside_by(ring, a), outside_by(ring, b))
+    crosses, apart = False, math.inf
+    for c, d in _edges(ring):
+        if _side(a, b, c) * _side(a, b, d) < 0 and _side(c, d, a) * _side(c, d, b) < 0:
+            crosses = True
+            break
+        apart = min(apart, _segments_apart(a, b, c, d))
+    if not crosses and ends > 0:
+        return apart
+    steps = (k / _THROUGH for k in range(_THROUGH + 1))
+    return min(0.0, *(outside_by(ring, (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]))) for t in steps))
+
+
+def _side(a: Point, b: Point, p: Point) -> float:
+    """On which side of a line a point lies: positive on the left."""
+    return (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
 
 
 def hull(points: Sequence[Point]) -> Ring:

@@ -9,10 +9,10 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, placed, rectangle
+from elbrix.geometry.shapes import Point, Ring, area, bounds, centroid, check_outline, circle, hull, placed, rectangle
 from elbrix.holding.contacts import Load, Vec
 from elbrix.holding.layout import Piece
-from elbrix.holding.reach import ToolShape
+from elbrix.holding.reach import Stretch, ToolShape
 from elbrix.mechanics.cutting import GRABS_UP, CutForce, drilling_force, guessed_force, milling_force, tapping_force
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
@@ -230,6 +230,7 @@ class CuttingLoad(Struct, frozen=True, kw_only=True):
 
     cutter: Cutter
     path: tuple[Point, ...]
+    way: tuple[Stretch, ...]  #: all of what the tool's axis runs along, piece by piece
     end_mm: float  #: of the cutter above the table
     force: CutForce
     loads: tuple[Load, ...]  #: `each` for every place
@@ -267,7 +268,10 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
             force = guessed_force(pick)
     except ShopError as error:
         raise EntryError(error.where, error.what, error.why, error.do, "depth_of_cut") from None
-    path = thinned(_path(values, cutter, piece), steps)
+    track = _path(values, cutter, piece)
+    kept = thinned(track, steps)
+    path = tuple(track[i] for i in kept)
+    runs = values.word("cutter_path")
     end = piece.top_mm - values.number("depth_below_top")
     z = end + min(values.number("depth_of_cut"), max(0.1, values.number("depth_below_top"))) / 2
     loads: list[Load] = []
@@ -291,6 +295,7 @@ def cutting_of(values: Values, shop: Shop, piece: Piece, steps: int = MOST_STEPS
     return CuttingLoad(
         cutter=cutter,
         path=path,
+        way=_stretches(track, kept, apart=runs == "points" or pick in ("drilling", "tapping"), closed=runs == "around"),
         end_mm=end,
         force=force,
         loads=tuple(loads),
@@ -413,8 +418,41 @@ def _out(a: Point, b: Point) -> Point:
     return (b[1] - a[1]) / length, -(b[0] - a[0]) / length
 
 
-def thinned(path: Sequence[Point], most: int) -> tuple[Point, ...]:
-    """So many places of a path at the most, spread evenly."""
+def thinned(path: Sequence[Point], most: int) -> tuple[int, ...]:
+    """Which places of a path are looked at, so many at the most: its outermost, where a push tips most, and others between.
+
+    What stands a push at two places stands it anywhere between them, so that the outermost decide and the others draw the map.
+    """
     if len(path) <= most:
-        return tuple(path)
-    return tuple(path[round(i * len(path) / most)] for i in range(most))
+        return tuple(range(len(path)))
+    outermost = set(hull(path))
+    first = {p: i for i, p in reversed(list(enumerate(path)))}
+    kept = sorted(first[p] for p in outermost)
+    if len(kept) >= most:
+        return tuple(kept[round(i * len(kept) / most)] for i in range(most))
+    others = [i for i in range(len(path)) if i not in set(kept)]
+    room = most - len(kept)
+    return tuple(sorted({*kept, *(others[round(i * len(others) / room)] for i in range(room))}))
+
+
+def _stretches(track: Sequence[Point], kept: Sequence[int], *, apart: bool, closed: bool) -> tuple[Stretch, ...]:
+    """All of the way, each piece with the place of the path that is nearest along it.
+
+    Args:
+        kept: Which of the track's places the path has.
+        apart: The tool is lifted between the places.
+    """
+    if apart or len(track) < 2:
+        return tuple(Stretch(p, p, min(range(len(kept)), key=lambda k: abs(kept[k] - i))) for i, p in enumerate(track))
+    ends = [*range(len(track) - 1), *([len(track) - 1] if closed else [])]
+    n = len(track)
+
+    def nearest_place(at: float) -> int:
+        return min(range(len(kept)), key=lambda k: min(abs(kept[k] - at), n - abs(kept[k] - at) if closed else math.inf))
+
+    found = []
+    for i in ends:
+        a, b = track[i], track[(i + 1) % n]
+        middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)  # each half with its own end
+        found += [Stretch(a, middle, nearest_place(i + 0.25)), Stretch(middle, b, nearest_place(i + 0.75))]
+    return tuple(found)

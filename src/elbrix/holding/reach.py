@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from elbrix.geometry.shapes import Point, distance, inside, outside_by
+from elbrix.geometry.shapes import Point, bounds, distance, inside, least_outside_by
 from elbrix.holding.layout import Solid
 
 
@@ -41,23 +41,48 @@ class Clash(Struct, frozen=True):
     by_mm: float  #: how far it goes in
 
 
-def clashes(path: Sequence[Point], end_mm: float, tool: ToolShape, solids: Sequence[Solid], room_mm: float = 1.0) -> list[Clash]:
-    """Every place where tool, holder or nose comes within `room_mm` of something.
+class Stretch(Struct, frozen=True):
+    """A straight piece of the way of the tool's axis; a single place when both ends are one."""
+
+    start: Point
+    end: Point
+    index: int  #: place of the path it belongs to
+
+
+def clashes(
+    way: Sequence[Stretch],
+    end_mm: float,
+    tool: ToolShape,
+    solids: Sequence[Solid],
+    room_mm: float = 1.0,
+    work: Solid | None = None,
+) -> list[Clash]:
+    """Every place of the path where tool, holder or nose comes within `room_mm` of something, there or on the way to the next.
 
     Args:
-        path: Tool axis, on the table.
+        way: All of the way of the tool's axis, on the table: between two places of a path a clamp has room.
         end_mm: Height of the cutter's end above the table.
+        work: What is cut: the cutter may touch it, what holds the cutter may not.
     """
-    found = []
-    for i, at in enumerate(path):
-        for solid in solids:
-            radius = tool.radius_at(solid.top_mm - end_mm)
-            if radius <= 0:
+    found: list[Clash] = []
+    stands = [(s.ring, tool.radius_at(s.top_mm - end_mm) + room_mm, s.name) for s in solids if s.top_mm >= end_mm]
+    if work is not None and (held := tool.radius_at(work.top_mm - end_mm)) > tool.diameter_mm / 2:
+        stands.append((work.ring, held, work.name))
+    for ring, near, name in stands:
+        left, low, right, high = bounds(ring)
+        deepest: dict[int, float] = {}
+        for stretch in way:
+            (x, y), (u, v) = stretch.start, stretch.end
+            if min(x, u) > right + near or max(x, u) < left - near or min(y, v) > high + near or max(y, v) < low - near:
                 continue
-            off = outside_by(solid.ring, at)
-            if off < radius + room_mm - 1e-9:
-                found.append(Clash(i, solid.name, radius + room_mm - off))
-    return found
+            middle, half = ((x + u) / 2, (y + v) / 2), math.dist(stretch.start, stretch.end) / 2
+            if half and distance(ring, middle) > near + half and not inside(ring, middle):
+                continue  # nothing of it comes nearer than its middle does by half its length
+            off = least_outside_by(ring, stretch.start, stretch.end)
+            if off < near - 1e-9:
+                deepest[stretch.index] = max(deepest.get(stretch.index, 0.0), near - off)
+        found += [Clash(i, name, by) for i, by in sorted(deepest.items())]
+    return sorted(found, key=lambda c: c.index)
 
 
 def travel_needed(path: Sequence[Point]) -> tuple[float, float]:

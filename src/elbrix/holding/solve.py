@@ -15,7 +15,7 @@ from elbrix.holding import cut
 from elbrix.holding.contacts import HeldPart
 from elbrix.holding.cut import CuttingLoad, cutting_of, piece_of
 from elbrix.holding.elastic import Carried, Springs
-from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, find_element
+from elbrix.holding.layout import ChosenElement, ClampingElement, Piece, Place, PlacedElement, Solid, find_element
 from elbrix.holding.locating import Located, guidance, located
 from elbrix.holding.margin import Margin, held_by, margin_of, sprung
 from elbrix.holding.mounted import mount_checks
@@ -136,7 +136,14 @@ def solve_layout(
     margin = margin_of(held, cutting, whole=not quick, dragged=quick)
     touching = (*seat_contacts(bearing_on, piece.bottom_mm, mu), *(c for p in placed for c in p.contacts))
     located_ = located(touching)
-    met = clashes(cutting.path, cutting.end_mm, cutting.tool, [s for p in placed for s in p.solids])
+    own_metal = Solid(ring=piece.outline, bottom_mm=piece.bottom_mm, top_mm=piece.top_mm, name="the work")
+    met = clashes(
+        cutting.way,
+        cutting.end_mm,
+        cutting.tool,
+        [s for p in placed for s in p.solids],
+        work=own_metal if cutting.cutter.edge_length_mm else None,
+    )
     done = tuple((t, v, p) for (t, _), v, p in zip(things, proposed, placed, strict=True))
     own = own_checks(machine, piece, cutting, margin, located_, met, placed, values)
     if (shelf := shelf_check(use for p in placed for use in p.uses)) is not None:
