@@ -21,11 +21,15 @@ _JOIN_MM: Final = 0.01
 #: A curve may leave its straight pieces by as much, mm.
 _SAG_MM: Final = 0.02
 _ARC_STEP: Final = math.radians(9)
+#: No finer than that part of its size.
+_FINEST: Final = 5000
 _MOST_EDGES: Final = 4000
 #: Corners of all its edges together.
 _MOST_POINTS: Final = 20_000
 #: Corners an outline is kept with.
 _MOST_CORNERS: Final = 200
+#: By as much an outline may be off because corners were left out, mm.
+_MOST_OFF_MM: Final = 0.1
 
 
 class ReadOutline(Struct, frozen=True):
@@ -73,10 +77,33 @@ def read_outline(path: Path, ask_kernel: Callable[..., Any]) -> ReadOutline:
     return ReadOutline(_text(outline_from_dxf(data)), 0.0)
 
 
+def fewer_corners(ring: Ring, most: int = _MOST_CORNERS) -> Ring:
+    """The same outline with so many corners at the most: those go first that it is least off without.
+
+    Raises:
+        ShopError: Without them it would be off by more than is taken silently.
+    """
+    if len(ring) <= most:
+        return ring
+    import shapely  # only large outlines need it
+
+    whole, off_mm = shapely.Polygon(ring), _SAG_MM / 4
+    while off_mm <= _MOST_OFF_MM:
+        kept = tuple(shapely.get_coordinates(shapely.simplify(whole, off_mm, preserve_topology=True)).tolist())[:-1]
+        if len(kept) <= most:
+            found = tuple((float(x), float(y)) for x, y in kept)
+            return found if area(found) * area(ring) > 0 else found[::-1]
+        off_mm *= 1.25
+    raise ShopError(
+        _WHERE,
+        f"its edge has {len(ring):,} corners, none of which can be left out",
+        f"{most} are kept at most, and it would be more than {_MOST_OFF_MM:g} mm off with so few",
+        "Draw its curves as arcs, or leave the finest of it out",
+    )
+
+
 def _text(ring: Ring) -> str:
-    if len(ring) > _MOST_CORNERS:
-        step = len(ring) / _MOST_CORNERS
-        ring = tuple(ring[int(i * step)] for i in range(_MOST_CORNERS))
+    ring = fewer_corners(ring)
     return places_text(Places(points=tuple((round(x, 3), round(y, 3)) for x, y in ring)))
 
 
@@ -168,9 +195,9 @@ def _points_of(item: Any, per: float, most: int) -> tuple[list[Point], bool]:
         if not item.dxf.hasattr("radius"):
             raise ValueError("a circle of no radius")
         c, r = item.dxf.center, item.dxf.radius
-        return _arc((c.x, c.y), r, 0.0, 2 * math.pi)[:-1], True
+        return _arc((c.x, c.y), r, 0.0, 2 * math.pi, per)[:-1], True
     if kind in ("LWPOLYLINE", "POLYLINE"):
-        points = _polyline(item, most)
+        points = _polyline(item, most, per)
         return points, item.is_closed or _meets(points, per)
     if kind in ("SPLINE", "ELLIPSE"):
         points = []
@@ -183,7 +210,7 @@ def _points_of(item: Any, per: float, most: int) -> tuple[list[Point], bool]:
     if kind == "LINE":
         return [_finite(item.dxf.start.x, item.dxf.start.y), _finite(item.dxf.end.x, item.dxf.end.y)], False
     if kind == "ARC":
-        return _dxf_arc(item), False
+        return _dxf_arc(item, per), False
     return [], False
 
 
@@ -200,15 +227,15 @@ def _sag(item: Any, per: float) -> float:
         size = max((math.dist(spots[0], p) for p in spots), default=0.0)
     if not math.isfinite(size) or size <= 0:
         raise ValueError("a curve of no size")
-    return max(_SAG_MM / per, size / 5000)
+    return max(_SAG_MM / per, size / _FINEST)
 
 
-def _polyline(item: Any, most: int) -> list[Point]:
+def _polyline(item: Any, most: int, per: float) -> list[Point]:
     """Corners with its bulges as short straight pieces."""
     points: list[Point] = []
     for piece in item.virtual_entities():
         if piece.dxftype() == "ARC":
-            run = _dxf_arc(piece)
+            run = _dxf_arc(piece, per)
             if points and math.dist(points[-1], run[-1]) < math.dist(points[-1], run[0]):
                 run.reverse()
         else:
@@ -225,20 +252,27 @@ def _finite(x: float, y: float) -> Point:
     return float(x), float(y)
 
 
-def _dxf_arc(item: Any) -> list[Point]:
+def _dxf_arc(item: Any, per: float) -> list[Point]:
     """An arc counter-clockwise from its first angle to its second, each taken within a turn."""
     _finite(item.dxf.start_angle, item.dxf.end_angle)
     start = math.radians(item.dxf.start_angle % 360.0)
     turn = math.radians((item.dxf.end_angle - item.dxf.start_angle) % 360.0) or 2 * math.pi
-    return _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, start + turn)
+    return _arc((item.dxf.center.x, item.dxf.center.y), item.dxf.radius, start, start + turn, per)
 
 
-def _arc(centre: Point, radius: float, start: float, end: float) -> list[Point]:
+def _arc(centre: Point, radius: float, start: float, end: float, per: float) -> list[Point]:
+    """Corners on an arc, so near that its sides leave it by no more than a spline's do.
+
+    Args:
+        per: Millimetres in one unit of the drawing.
+    """
     _finite(*centre)
     _finite(radius, 0.0)
     if radius <= 0:
         raise ValueError("an arc of no radius")
-    count = max(2, math.ceil((end - start) / _ARC_STEP))
+    sag = max(_SAG_MM / per, radius / _FINEST)
+    step = min(_ARC_STEP, 2 * math.acos(1 - min(1.0, sag / radius)))
+    count = max(2, math.ceil((end - start) / step - 1e-9))
     return [
         (
             centre[0] + radius * math.cos(start + (end - start) * i / count),
