@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Callable
+from itertools import pairwise
 from pathlib import Path
 
 import ezdxf
@@ -33,7 +34,7 @@ def _off(one: Polygon, other: Polygon) -> float:
 def test_a_round_is_as_round_as_a_spline(radius: float) -> None:
     """Its sides left a circle of Ø 200 by three tenths: a nest cut to it pinched the work."""
     ring = outline_from_dxf(_dxf(lambda space: space.add_circle((5, 5), radius)))  # type: ignore[attr-defined]
-    sag = max(radius - math.hypot((a[0] + b[0]) / 2 - 5, (a[1] + b[1]) / 2 - 5) for a, b in zip(ring, ring[1:], strict=False))
+    sag = max(radius - math.hypot((a[0] + b[0]) / 2 - 5, (a[1] + b[1]) / 2 - 5) for a, b in pairwise(ring))
     assert sag <= max(0.02, radius / 5000) + 1e-9
     assert all(math.hypot(x - 5, y - 5) == pytest.approx(radius) for x, y in ring)
 
