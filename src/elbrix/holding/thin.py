@@ -100,7 +100,7 @@ def _ringing(held: Squeeze, piece: Piece, cutting: CuttingLoad) -> Check | None:
     climb = "climb mill only, so that the cutter presses it against its backing"
     return Check(
         key=f"rings {held.name}",
-        label=f"Bending, {held.name}",
+        label=f"Bending above the jaws, {held.name}",
         value=shift,
         unit="mm",
         limits=Limits(marginal_above=-1.0 if backed and shift <= _SPOILS_MM else _SEEN_MM, no_above=_SPOILS_MM),
