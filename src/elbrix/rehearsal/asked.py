@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Final
 
+import numpy as np
 from msgspec import Struct, field
 
 from elbrix.making.plan import Move, Operation, Plan, Setup
@@ -12,11 +14,14 @@ from elbrix.rehearsal.at_readout import machine_of
 from elbrix.rehearsal.clearances import in_the_way
 from elbrix.rehearsal.findings import Finding
 from elbrix.rehearsal.keyed import Slip, Wrong, named, read_keyed
-from elbrix.rehearsal.run import Slips, rehearse
+from elbrix.rehearsal.run import Slips, corners, in_part, moved, rehearse
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.machines import MachineKind
 from elbrix.shop.shop import Shop
 
 TURNS = ("end", "over", "mirrored")
+#: A tap finds its hole when it stands no farther off, mm.
+_BESIDE_MM: Final = 0.05
 
 
 class Asked(Struct, frozen=True, kw_only=True):
@@ -89,8 +94,52 @@ def hear(plan: Plan, shop: Shop, asked: Asked, shown: Plan | None = None) -> Hea
     slip = named(plan, wrong, dict(asked.turned), dict(asked.cutters), found.wrong_at)
     if asked.turned and not asked.keyed and not asked.cutters and found.clean:
         slip = None  # the piece is alike that way round: nobody could tell
-    findings = (*found.findings, *in_the_way(plan, shop))
+    unseen = [w for w in wrong if abs(w.off) > _BESIDE_MM and (_cuts_nothing_seen(w.move) or _out_of_sight(plan, w))]
+    if slip is None and unseen:
+        slip = named(plan, unseen, {}, {}, unseen[0].move.id)
+    findings = (*found.findings, *(_beside(w) for w in unseen), *in_the_way(plan, shop))
     return Heard(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
+
+
+def _cuts_nothing_seen(move: Move) -> bool:
+    """A tap, a die, a place that is only set: no metal tells that its number was another."""
+    return not move.strokes and not move.zeroes and move.removes is None
+
+
+def _out_of_sight(plan: Plan, w: Wrong) -> bool:
+    """Whether a move cuts beside the piece that is rehearsed: in the other jaw of a pair, for one."""
+    if not w.move.strokes or w.setup.pose is None or plan.blank is None or w.lathe:
+        return False
+    tool = w.operation.cutter
+    if tool is None:
+        return False
+    near = max(tool.diameter_mm, tool.width_mm) / 2
+    really = moved(w.move, Slips(keyed={(w.move.id, w.position.axis): w.keyed_mm}), tool)
+    blank = corners(plan)
+    low, high = blank.min(axis=0) - near, blank.max(axis=0) + near
+    for stroke in (*w.move.strokes, *really):
+        ends = in_part(plan, w.setup, np.array(stroke.path), w.move.piece)
+        if (ends.max(axis=0) >= low).all() and (ends.min(axis=0) <= high).all():
+            return False
+    return True
+
+
+def _beside(w: Wrong) -> Finding:
+    off, tool = f"{length(abs(w.off), 3)} {LENGTH_UNIT}", w.operation.cutter.kind if w.operation.cutter is not None else ""
+    what = {
+        "tap": "the tap does not stand over its hole: it breaks, or cuts the thread askew",
+        "die": "the thread ends elsewhere",
+        "": "it does not stand where the next moves count from",
+    }.get(tool, "it cuts into what is beside this piece")
+    return Finding(
+        kind="collision" if tool == "tap" else "left",
+        setup=w.setup.id,
+        move=w.move.id,
+        feature=w.move.feature,
+        thickness_mm=abs(w.off),
+        at_mm=(0.0, 0.0, 0.0),
+        words=f"“{w.move.words}”: {w.position.axis} is {off} beside its number; {what}",
+    )
 
 
 def _drawn(plan: Plan, w: Wrong) -> float:
