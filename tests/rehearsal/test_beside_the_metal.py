@@ -100,3 +100,15 @@ def test_no_place_that_is_keyed_wrong_is_clean(seed: int) -> None:
         tried += 1
         move, axis = chance.choice(places)
         assert not _keyed(PLANS[id], move, axis, chance.choice((3.7, -3.7))).clean, (id, move.id, axis)
+
+
+@pytest.mark.parametrize("times", [0.8, 1.2])
+def test_another_tap_cuts_another_thread(times: float) -> None:
+    plan = PLANS["t-nut-hazel"]
+    operation = next(o for _, o, _ in plan.moves if o.cutter is not None and o.cutter.kind == "tap")
+    assert operation.cutter is not None
+    heard = hear(plan, SHOP, Asked(cutters={operation.title: operation.cutter.diameter_mm * times}))
+    assert not heard.clean and heard.slip is not None and heard.slip.cause == "cutter"
+    assert all("cuts another thread" in f.words for f in heard.findings)
+    assert {f.kind for f in heard.findings} == {"gouge" if times > 1 else "left"}
+    assert hear(plan, SHOP, Asked(cutters={operation.title: operation.cutter.diameter_mm})).clean

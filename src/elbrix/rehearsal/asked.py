@@ -97,7 +97,10 @@ def hear(plan: Plan, shop: Shop, asked: Asked, shown: Plan | None = None) -> Hea
     unseen = [w for w in wrong if abs(w.off) > _BESIDE_MM and (_cuts_nothing_seen(w.move) or _out_of_sight(plan, w))]
     if slip is None and unseen:
         slip = named(plan, unseen, {}, {}, unseen[0].move.id)
-    findings = (*found.findings, *(_beside(w) for w in unseen), *in_the_way(plan, shop))
+    threads = _other_threads(plan, asked.cutters)
+    if slip is None and threads:
+        slip = named(plan, [], {}, dict(asked.cutters), threads[0].move)
+    findings = (*found.findings, *(_beside(w) for w in unseen), *threads, *in_the_way(plan, shop))
     return Heard(clean=not findings and slip is None, findings=findings, slip=slip, seconds=found.seconds)
 
 
@@ -122,6 +125,28 @@ def _out_of_sight(plan: Plan, w: Wrong) -> bool:
         if (ends.max(axis=0) >= low).all() and (ends.min(axis=0) <= high).all():
             return False
     return True
+
+
+def _other_threads(plan: Plan, cutters: Mapping[str, float]) -> list[Finding]:
+    """Taps and dies of another size: the rehearsal's metal has no threads that would tell."""
+    found = []
+    for setup, operation, move in plan.moves:
+        tool, size = operation.cutter, cutters.get(operation.title, cutters.get(move.id))
+        if tool is None or tool.kind not in ("tap", "die") or size is None or abs(size - tool.diameter_mm) < _BESIDE_MM:
+            continue
+        found.append(
+            Finding(
+                kind="gouge" if size > tool.diameter_mm else "left",
+                setup=setup.id,
+                move=move.id,
+                feature=move.feature,
+                thickness_mm=abs(size - tool.diameter_mm) / 2,
+                at_mm=(0.0, 0.0, 0.0),
+                words=f"“{move.words}”: a {tool.kind} of {length(size, 2)} {LENGTH_UNIT} cuts another thread than"
+                f" {length(tool.diameter_mm, 2)}",
+            )
+        )
+    return found
 
 
 def _beside(w: Wrong) -> Finding:
