@@ -56,6 +56,33 @@ class Named(Struct, frozen=True, kw_only=True):
     remedies: tuple[str, ...] = ()
 
 
+def _pointing(
+    named: Named,
+    key: str,
+    label: str,
+    value: float,
+    limits: Limits,
+    words: tuple[str, str, str],
+    *,
+    derivation: tuple[str, str, str],
+    unit: str,
+    step: float | None = None,
+) -> Check:
+    return judged(
+        key,
+        label,
+        value,
+        limits,
+        words,
+        unit=unit,
+        step=step,
+        features=named.features,
+        figures=named.figures,
+        remedies=named.remedies,
+        derivation=derivation,
+    )
+
+
 def screw_load(
     key: str, label: str, pull_n: float, thread: Thread, strength_class: str, named: Named, *, careful: str = ""
 ) -> Check:
@@ -65,7 +92,8 @@ def screw_load(
         careful: Why not all of it may be used: "the slot's lips suffer first"; empty: it may.
     """
     proof = proof_mpa(strength_class, thread.major_mm).value
-    return judged(
+    return _pointing(
+        named,
         key,
         label,
         100 * pull_n / (thread.stress_area_mm2 * proof),
@@ -78,9 +106,6 @@ def screw_load(
             else "past its proof load: it stretches for good, or breaks",
         ),
         unit="%",
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
         derivation=(
             "F/(stress area × proof stress)",
             f"{format_number(pull_n, 3)} N/({format_number(thread.stress_area_mm2, 4)} mm² × {proof:.0f} MPa)",
@@ -91,7 +116,8 @@ def screw_load(
 
 def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float, named: Named) -> Check:
     """A screw made from bar, at its weakest section, in % of the steel's yield."""
-    return judged(
+    return _pointing(
+        named,
         "pulled",
         label,
         100 * pull_n / area_mm2 / yield_mpa,
@@ -102,9 +128,6 @@ def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float,
             "it stretches or snaps: stronger steel, less torque, a larger thread",
         ),
         unit="%",
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
         derivation=(
             "F/(weakest section × yield)",
             f"{format_number(pull_n, 4)} N/({format_number(area_mm2, 3)} mm² × {yield_mpa:g} MPa)",
@@ -117,7 +140,8 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
     """The thread of a nut, in % of what shears it out."""
     area = nut_thread_shear_mm2(thread, engaged_mm)
     bears = area * SHEAR_OVER_YIELD * yield_mpa
-    return judged(
+    return _pointing(
+        named,
         "strip",
         "Thread stripping",
         min(100 * pull_n / bears, MOST_SHARE) if bears > 0 else MOST_SHARE,
@@ -128,9 +152,6 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
             "the thread shears out of the nut",
         ),
         unit="%",
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
         derivation=(
             "F/(shear area × 0.58 × yield)",
             f"{format_number(pull_n, 3)} N/({format_number(area, 4)} mm² × {SHEAR_OVER_YIELD:g} × {yield_mpa:g} MPa)",
@@ -142,7 +163,8 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
 def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, named: Named) -> Check:
     """Engaged thread over Ø: as much as holds a stud of that proof stress in a nut of that yield."""
     scale = max(0.8, proof / 580 * 235 / yield_mpa)
-    return judged(
+    return _pointing(
+        named,
         "engagement",
         "Thread engagement",
         engaged_mm / thread.major_mm,
@@ -153,9 +175,6 @@ def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, n
             "too little thread: it strips before the stud gives",
         ),
         unit="× d",
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
         derivation=(
             "full thread / diameter",
             f"{format_number(engaged_mm)}/{thread.major_mm:g}",
@@ -256,7 +275,8 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 named["bearing"],
                 ("F/(2·overlap·L)", f"{f}/(2 × {n(max(self.overlap, 1e-6), 6)} × {n(self.length)})"),
             ),
-            judged(
+            _pointing(
+                named["lip_shear"],
                 "lip_shear",
                 "Lip shear",
                 lips.shear_mpa(pull_n),
@@ -264,16 +284,14 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 ("the lips have strength in hand", "high for grey iron", "it may break the lips out of the table"),
                 unit="MPa",
                 step=0.1,
-                features=named["lip_shear"].features,
-                figures=named["lip_shear"].figures,
-                remedies=named["lip_shear"].remedies,
                 derivation=(
                     "F/(2·t·(L + 2·arm))",
                     f"{f}/(2 × {n(self.lip)} × {n(lips.effective_length_mm, 4)})",
                     "away from the slot's end; at the end it is L + arm. Arm = slot head/2 − (slot neck + head)/4",
                 ),
             ),
-            judged(
+            _pointing(
+                named["lip_bending"],
                 "lip_bending",
                 "Lip bending",
                 lips.bending_mpa(pull_n),
@@ -281,16 +299,14 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 ("the lips have strength in hand", "high for grey iron", "it may crack the lips at their root"),
                 unit="MPa",
                 step=0.1,
-                features=named["lip_bending"].features,
-                figures=named["lip_bending"].figures,
-                remedies=named["lip_bending"].remedies,
                 derivation=(
                     "3·F·arm/((L + 2·arm)·t²)",
                     f"3 × {f} × {n(max(lips.arm_mm, 0.0), 4)}/({n(lips.effective_length_mm, 4)} × {n(self.lip)}²)",
                     "cantilever at the lip's root; arm = slot head/2 − (slot neck + head)/4",
                 ),
             ),
-            judged(
+            _pointing(
+                named["flange"],
                 "flange",
                 "Nut flange bending",
                 own.bending_mpa(pull_n),
@@ -298,9 +314,6 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 ("the head stays flat", "less than 1.5 times in hand", "the head bends down at the neck"),
                 unit="MPa",
                 step=0.1,
-                features=named["flange"].features,
-                figures=named["flange"].figures,
-                remedies=named["flange"].remedies,
                 derivation=(
                     "3·F·arm/(L·head height²)",
                     f"3 × {f} × {n(max(own.arm_mm, 0.0), 4)}/({n(self.length)} × {n(self.head_height)}²)",
@@ -312,7 +325,8 @@ class PulledNut(Struct, frozen=True, kw_only=True):
 
 def lip_pressure(key: str, mpa: float, named: Named, working: tuple[str, str]) -> Check:
     """What presses on a slot's lips from below, in MPa; infinite where it does not reach under them."""
-    return judged(
+    return _pointing(
+        named,
         key,
         "Pressure on the lips",
         min(mpa, MOST_MPA),
@@ -324,9 +338,6 @@ def lip_pressure(key: str, mpa: float, named: Named, working: tuple[str, str]) -
         ),
         unit="MPa",
         step=1,
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
         derivation=(
             working[0],
             f"min({MOST_MPA:g}; {working[1]})",
