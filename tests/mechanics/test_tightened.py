@@ -9,7 +9,6 @@ import pytest
 from elbrix.mechanics.tightened import (
     CAREFUL,
     FULL,
-    Named,
     PulledNut,
     engaged,
     handle_load,
@@ -18,14 +17,14 @@ from elbrix.mechanics.tightened import (
     screw_load,
     stripping,
 )
-from elbrix.results.checks import Check, Verdict
+from elbrix.results.checks import Check, Points, Verdict
 from elbrix.standards.threads import find_thread, parse_thread
 from paper_arithmetic import evaluate
 
 M10 = find_thread(parse_thread("M10"))
 #: ISO 898-1: π/4·(d − 0.9382·P)², and 580 MPa to M16.
 PROOF_N = math.pi / 4 * (10 - 0.9382 * 1.5) ** 2 * 580
-ANY = Named(features=("here",), figures=("torque",), remedies=("torque",))
+ANY = Points(features=("here",), figures=("torque",), remedies=("torque",))
 NUT = PulledNut(
     thread=M10,
     engaged_mm=10.65,

@@ -17,11 +17,10 @@ from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.lifting import lifting_check, too_heavy
-from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values, parameter_named
 from elbrix.parameters.plugins import find_all, find_one
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Check, Verdict
+from elbrix.results.checks import Check, Points, Verdict
 from elbrix.results.figures import Figure, format_number
 from elbrix.results.length_text import plain
 from elbrix.results.results import Results
@@ -266,7 +265,7 @@ def _weighed(design: Design) -> Design:
     heavy = max((f for f in design.figures if f.unit == "kg" and f.key not in design.values), key=lambda f: f.value, default=None)
     if heavy is None or not too_heavy(heavy.value) or any(c.key == "mass" for c in design.checks):
         return design
-    named = Named(features=heavy.features, figures=(heavy.key,), remedies=("length", "width", "height", "thickness"))
+    named = Points(features=heavy.features, figures=(heavy.key,), remedies=("length", "width", "height", "thickness"))
     return replace(
         design, checks=(*design.checks, lifting_check(heavy.value, named, ("its mass", format_number(heavy.value, 4))))
     )

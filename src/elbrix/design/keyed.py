@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from elbrix.mechanics.tightened import Named
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import format_number
 
 #: Broken edges of key and groove, mm: where they touch no more.
@@ -14,7 +13,7 @@ EDGES_MM: Final = 0.5
 _DEEP: Final = Limits(1.0, 2.0)
 
 
-def bearing_height_check(key: str, label: str, deep_mm: float, named: Named) -> Check:
+def bearing_height_check(key: str, label: str, deep_mm: float, points: Points) -> Check:
     """What of a key or tongue bears when it is pushed sideways.
 
     Args:
@@ -32,8 +31,8 @@ def bearing_height_check(key: str, label: str, deep_mm: float, named: Named) -> 
             "it climbs out of its groove when it is pushed",
         ),
         step=0.1,
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
+        features=points.features,
+        figures=points.figures,
+        remedies=points.remedies,
         derivation=("depth in the groove − broken edges", f"{format_number(deep_mm)} − {format_number(EDGES_MM)}"),
     )

@@ -12,9 +12,9 @@ from elbrix.design.bores import ROUND, tapped, thread_of
 from elbrix.design.work import PatternHole
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import COUNTED, MU, preload_n, slit_grip_n
-from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, Values
-from elbrix.results.checks import Check
+from elbrix.results.checks import Check, Points
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
@@ -134,7 +134,7 @@ class SlitClamp:
             self.pull_n,
             thread_of(self.screw),
             SCREW_CLASS,
-            Named(features=("slit_width",), figures=("clamp_n", "torque"), remedies=("torque", "clamp_screw")),
+            Points(features=("slit_width",), figures=("clamp_n", "torque"), remedies=("torque", "clamp_screw")),
         )
 
     def figures(self, held: str, features: tuple[str, ...]) -> tuple[Figure, Figure]:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Final
 
 from elbrix.mechanics.strength import COUNTED, preload_n, stud_torque_nm
-from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue
 from elbrix.quantities.names import parse_thread
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.standards.materials import friction
 from elbrix.standards.threads import find_thread
@@ -50,7 +50,7 @@ def bolt_load_check(name: str, pull_n: float, entry: str) -> Check:
         pull_n,
         BOLT,
         _CLASS,
-        Named(features=(name,), figures=(entry,), remedies=(entry,)),
+        Points(features=(name,), figures=(entry,), remedies=(entry,)),
         careful=LIPS_FIRST,
     )
 

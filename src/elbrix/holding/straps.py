@@ -7,9 +7,9 @@ from typing import Final
 from msgspec import Struct
 
 from elbrix.design.slot_nut import SHORT_PITCHES, nut_for, nut_length_mm, straight_in_ring_mm
-from elbrix.mechanics.tightened import Named, PulledNut, screw_load
+from elbrix.mechanics.tightened import PulledNut, screw_load
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Check
+from elbrix.results.checks import Check, Points
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import TSlot
 from elbrix.shop.workholding import Clamp, SupportBlock
@@ -50,7 +50,7 @@ def heel_for(shop: Shop, wanted_mm: float) -> Heel:
     return best or Heel(None, 0.0)
 
 
-def lips_under_stud(slot: TSlot, thread: Thread, strength_class: str, pull_n: float, named: Named) -> tuple[Check, ...]:
+def lips_under_stud(slot: TSlot, thread: Thread, strength_class: str, pull_n: float, named: Points) -> tuple[Check, ...]:
     """What a stud does to itself and to the slot's lips, through a nut of mild steel that fits the slot as measured.
 
     Empty when no nut does.

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from elbrix.mechanics.tightened import Named
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 
 #: Over this one person does not lift it at a machine, kg. Source: shop practice; the law of the place comes first.
 ONE_PERSON_KG: Final = 15.0
@@ -24,7 +23,7 @@ def lifting_words(mass_kg: float) -> str:
     return f"{TWO_PEOPLE}. " if too_heavy(mass_kg) else ""
 
 
-def lifting_check(mass_kg: float, named: Named, derivation: tuple[str, str], more: str = "") -> Check:
+def lifting_check(mass_kg: float, points: Points, derivation: tuple[str, str], more: str = "") -> Check:
     """Who lifts it.
 
     Args:
@@ -37,8 +36,8 @@ def lifting_check(mass_kg: float, named: Named, derivation: tuple[str, str], mor
         Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
         ("one person lifts it", f"over 15 kg: two people or a hoist{more}", "so heavy only a crane moves it"),
         unit="kg",
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
+        features=points.features,
+        figures=points.figures,
+        remedies=points.remedies,
         derivation=derivation,
     )

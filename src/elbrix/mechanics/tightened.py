@@ -21,7 +21,7 @@ from elbrix.mechanics.strength import (
     bearing_mpa,
     nut_thread_shear_mm2,
 )
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import format_number
 from elbrix.standards.materials import PRELOAD_SCATTER, proof_mpa
 from elbrix.standards.threads import Thread
@@ -48,16 +48,8 @@ MOST_MPA: Final = 9999.0
 MOST_SHARE: Final = 1e6
 
 
-class Named(Struct, frozen=True, kw_only=True):
-    """What a family calls the things a check points at, and which of its numbers mend it."""
-
-    features: tuple[str, ...] = ()
-    figures: tuple[str, ...] = ()
-    remedies: tuple[str, ...] = ()
-
-
 def _pointing(
-    named: Named,
+    points: Points,
     key: str,
     label: str,
     value: float,
@@ -76,15 +68,15 @@ def _pointing(
         words,
         unit=unit,
         step=step,
-        features=named.features,
-        figures=named.figures,
-        remedies=named.remedies,
+        features=points.features,
+        figures=points.figures,
+        remedies=points.remedies,
         derivation=derivation,
     )
 
 
 def screw_load(
-    key: str, label: str, pull_n: float, thread: Thread, strength_class: str, named: Named, *, careful: str = ""
+    key: str, label: str, pull_n: float, thread: Thread, strength_class: str, points: Points, *, careful: str = ""
 ) -> Check:
     """A bought screw or stud at a preload, in % of its proof load.
 
@@ -93,7 +85,7 @@ def screw_load(
     """
     proof = proof_mpa(strength_class, thread.major_mm).value
     return _pointing(
-        named,
+        points,
         key,
         label,
         100 * pull_n / (thread.stress_area_mm2 * proof),
@@ -114,10 +106,10 @@ def screw_load(
     )
 
 
-def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float, named: Named) -> Check:
+def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float, points: Points) -> Check:
     """A screw made from bar, at its weakest section, in % of the steel's yield."""
     return _pointing(
-        named,
+        points,
         "pulled",
         label,
         100 * pull_n / area_mm2 / yield_mpa,
@@ -136,12 +128,12 @@ def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float,
     )
 
 
-def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float, named: Named) -> Check:
+def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float, points: Points) -> Check:
     """The thread of a nut, in % of what shears it out."""
     area = nut_thread_shear_mm2(thread, engaged_mm)
     bears = area * SHEAR_OVER_YIELD * yield_mpa
     return _pointing(
-        named,
+        points,
         "strip",
         "Thread stripping",
         min(100 * pull_n / bears, MOST_SHARE) if bears > 0 else MOST_SHARE,
@@ -160,11 +152,11 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
     )
 
 
-def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, named: Named) -> Check:
+def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, points: Points) -> Check:
     """Engaged thread over Ø: as much as holds a stud of that proof stress in a nut of that yield."""
     scale = max(0.8, proof / 580 * 235 / yield_mpa)
     return _pointing(
-        named,
+        points,
         "engagement",
         "Thread engagement",
         engaged_mm / thread.major_mm,
@@ -260,11 +252,11 @@ class PulledNut(Struct, frozen=True, kw_only=True):
             found.append(("nut flange", self.yield_mpa * _FLANGE_SHARE / own_1, self.yield_mpa / own_1))
         return found
 
-    def lip_checks(self, pull_n: float, named: Mapping[str, Named]) -> list[Check]:
+    def lip_checks(self, pull_n: float, points: Mapping[str, Points]) -> list[Check]:
         """Pressure, shear and bending of the lips, bending of the nut's own flange.
 
         Args:
-            named: For `bearing`, `lip_shear`, `lip_bending` and `flange`.
+            points: For `bearing`, `lip_shear`, `lip_bending` and `flange`.
         """
         n, f = format_number, f"{format_number(pull_n, 3)} N"
         lips, own = self.lips, self.flange
@@ -272,11 +264,11 @@ class PulledNut(Struct, frozen=True, kw_only=True):
             lip_pressure(
                 "bearing",
                 bearing_mpa(pull_n, self.overlap, self.length),
-                named["bearing"],
+                points["bearing"],
                 ("F/(2·overlap·L)", f"{f}/(2 × {n(max(self.overlap, 1e-6), 6)} × {n(self.length)})"),
             ),
             _pointing(
-                named["lip_shear"],
+                points["lip_shear"],
                 "lip_shear",
                 "Lip shear",
                 lips.shear_mpa(pull_n),
@@ -291,7 +283,7 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 ),
             ),
             _pointing(
-                named["lip_bending"],
+                points["lip_bending"],
                 "lip_bending",
                 "Lip bending",
                 lips.bending_mpa(pull_n),
@@ -306,7 +298,7 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 ),
             ),
             _pointing(
-                named["flange"],
+                points["flange"],
                 "flange",
                 "Nut flange bending",
                 own.bending_mpa(pull_n),
@@ -323,10 +315,10 @@ class PulledNut(Struct, frozen=True, kw_only=True):
         ]
 
 
-def lip_pressure(key: str, mpa: float, named: Named, working: tuple[str, str]) -> Check:
+def lip_pressure(key: str, mpa: float, points: Points, working: tuple[str, str]) -> Check:
     """What presses on a slot's lips from below, in MPa; infinite where it does not reach under them."""
     return _pointing(
-        named,
+        points,
         key,
         "Pressure on the lips",
         min(mpa, MOST_MPA),

@@ -71,6 +71,14 @@ class CriticalReading(Struct, frozen=True):
     becomes: Verdict
 
 
+class Points(Struct, frozen=True, kw_only=True):
+    """What a check points at: features of the drawing, numbers it rests on, and the parameters whose change may mend it."""
+
+    features: tuple[str, ...] = ()
+    figures: tuple[str, ...] = ()
+    remedies: tuple[str, ...] = ()
+
+
 class Check(Struct, frozen=True, kw_only=True):
     """One line of the proof strip."""
 

@@ -13,13 +13,13 @@ from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid
 from elbrix.holding.mounted import bolted_mount, mount_parameters, usual_mount
 from elbrix.holding.owned import fasteners_use
 from elbrix.mechanics.strength import preload_n
-from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
@@ -198,7 +198,7 @@ class PlateElement:
         ]
         checks = [] if problem or mode == "none" or len(pins) < 2 else self._pin_checks(values, at, name, pins)
         if screws and not problem:
-            named = Named(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),))
+            named = Points(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),))
             checks.append(screw_load(at.entry("screw"), f"Screw load, {name}", pull, thread, SCREW_CLASS, named))
         side: list[Element] = [*front(ring, 0.0, thick, name, Style.SURROUNDINGS)]
         side += [

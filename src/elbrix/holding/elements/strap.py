@@ -18,12 +18,12 @@ from elbrix.holding.slot_runs import run_of
 from elbrix.holding.spots import first_standing, heel_foot, heel_problem, reach_onto
 from elbrix.holding.straps import HEEL_HIGH_MM, NOSE_MM, bending_mpa, heel_arm_mm, heel_for, lips_under_stud
 from elbrix.mechanics.strength import preload_n, stud_torque_nm
-from elbrix.mechanics.tightened import LIPS_FIRST, Named, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.lengths import round_down
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
@@ -441,8 +441,8 @@ class StrapElement:
         ]
         thread = find_thread(parse_thread(stud.thread))
         pull = preload_n(torque, at.nut_factor, thread.major_mm)
-        named = Named(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"),))
-        of_stud = Named(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"), entry("stud")))
+        named = Points(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"),))
+        of_stud = Points(features=(name,), figures=(entry("torque"),), remedies=(entry("torque"), entry("stud")))
         through = lips_under_stud(slot, thread, stud.strength_class, pull, named) if slot is not None else ()
         for check in through:
             found.append(

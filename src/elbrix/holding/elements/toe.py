@@ -20,11 +20,11 @@ from elbrix.holding.drawn import body, front
 from elbrix.holding.layout import Behaviour, Piece, Place, PlacedElement, Solid, in_a_slot, slot_near
 from elbrix.holding.owned import Use
 from elbrix.mechanics.strength import preload_n
-from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, ParameterValue, Values, merge_choices
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import sentence
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.results.length_text import torque_text
 from elbrix.shop.machines import Machine
@@ -159,7 +159,7 @@ class ToeElement:
                     force,
                     find_thread(parse_thread(_SCREW)),
                     SCREW_CLASS,
-                    Named(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),)),
+                    Points(features=(name,), figures=(at.entry("torque"),), remedies=(at.entry("torque"),)),
                 ),
                 bolt_load_check(name, bolt_pull_n(values.number("bolt_torque"), at.nut_factor), at.entry("bolt_torque")),
                 Check(

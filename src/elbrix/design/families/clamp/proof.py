@@ -5,9 +5,9 @@ from __future__ import annotations
 from elbrix.design.families.clamp.sizes import DRY, HEEL_END_MM, NOSE_MM, PARAMETERS, ClampSizes, clear_of
 from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
 from elbrix.mechanics.strength import COUNTED, MU
-from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 
 #: Bending over yield of a strap. Source: shop practice, half of it is the usual limit.
@@ -225,7 +225,7 @@ def _slot(s: ClampSizes) -> list[Check]:
             s.pull_n,
             s.stud,
             SCREW_CLASS,
-            Named(features=("slot_width",), figures=("pull", "torque"), remedies=("torque", "stud")),
+            Points(features=("slot_width",), figures=("pull", "torque"), remedies=("torque", "stud")),
             careful=LIPS_FIRST,
         ),
         judged(

@@ -9,9 +9,8 @@ from elbrix.design.families.fixture_plate.sizes import LAND, PARAMETERS, Fixture
 from elbrix.design.hosts import measured_check
 from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.pins import turn_rad
-from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.shop import Shop
 
@@ -268,7 +267,7 @@ def checks(s: FixturePlateSizes, shop: Shop) -> list[Check]:
     found.append(
         lifting_check(
             total,
-            Named(features=("plate",), figures=("mass", "work_kg"), remedies=("thickness", "length", "width")),
+            Points(features=("plate",), figures=("mass", "work_kg"), remedies=("thickness", "length", "width")),
             ("plate + work", f"{format_number(s.mass_kg)} + {format_number(v.number('work_kg'))}"),
             ", and drill holes for lifting eyes",
         )

@@ -8,9 +8,9 @@ from elbrix.design.families.gib.sizes import DIMPLE_DEEP, FLAT, PARAMETERS, STEE
 from elbrix.design.thin import held_check
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.strength import preload_n
-from elbrix.mechanics.tightened import SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.standards.materials import nut_factor
 
@@ -209,7 +209,7 @@ def checks(s: GibSizes) -> list[Check]:
                 _press(s),
                 s.screw,
                 SCREW_CLASS,
-                Named(features=("screws",), figures=("press", "torque"), remedies=("torque", "screw")),
+                Points(features=("screws",), figures=("press", "torque"), remedies=("torque", "screw")),
                 careful="its thread is in a casting",
             ),
             judged(

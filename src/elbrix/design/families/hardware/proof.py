@@ -8,10 +8,10 @@ from elbrix.design.families.hardware import thumb
 from elbrix.design.families.hardware.sizes import DRY, PARAMETERS, TURNS_OUT, HardwareSizes
 from elbrix.design.hosts import measured_check
 from elbrix.mechanics.strength import SHEAR_OVER_YIELD, bearing_mpa
-from elbrix.mechanics.tightened import ENGAGED, FULL, Named, lip_pressure, own_screw_load, stripping
+from elbrix.mechanics.tightened import ENGAGED, FULL, lip_pressure, own_screw_load, stripping
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.standards.materials import material
 from elbrix.standards.screws import clearance_hole
@@ -142,7 +142,7 @@ def _pulled(s: HardwareSizes) -> Check:
         s.pull_n,
         s.area,
         s.metal.yield_mpa,
-        Named(features=("thread",), figures=("stress", "torque", "material"), remedies=("torque", "thread", "material")),
+        Points(features=("thread",), figures=("stress", "torque", "material"), remedies=("torque", "thread", "material")),
     )
 
 
@@ -294,7 +294,7 @@ def _nut(s: HardwareSizes) -> list[Check]:
             s.thread,
             s.length,
             s.metal.yield_mpa,
-            Named(features=("thread",), figures=("torque", "length"), remedies=("length", "torque", "material")),
+            Points(features=("thread",), figures=("torque", "length"), remedies=("length", "torque", "material")),
         ),
         judged(
             "bears",
@@ -453,7 +453,7 @@ def _bolt(s: HardwareSizes) -> list[Check]:
         lip_pressure(
             "lips",
             mpa,
-            Named(
+            Points(
                 features=("head_width", "slot"),
                 figures=("head_width", "head_diameter"),
                 remedies=("torque", "head_diameter", "head_width"),

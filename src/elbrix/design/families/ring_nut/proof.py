@@ -7,24 +7,24 @@ from typing import Final
 from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
 from elbrix.design.hosts import measured_check
 from elbrix.design.slot_nut import wall_limits
-from elbrix.mechanics.tightened import Named, engaged, screw_load, stripping
+from elbrix.mechanics.tightened import engaged, screw_load, stripping
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 
 #: What its checks under load point at, and what mends them.
-_NAMED: Final = {
-    "engagement": Named(
+_POINTS: Final = {
+    "engagement": Points(
         features=("thread",), figures=("full_thread",), remedies=("neck_height", "head_height", "thread", "material")
     ),
-    "stud": Named(features=("thread",), figures=("pull", "torque"), remedies=("torque",)),
-    "strip": Named(features=("thread",), figures=("torque", "full_thread"), remedies=("torque", "material")),
-    "bearing": Named(
+    "stud": Points(features=("thread",), figures=("pull", "torque"), remedies=("torque",)),
+    "strip": Points(features=("thread",), figures=("torque", "full_thread"), remedies=("torque", "material")),
+    "bearing": Points(
         features=("head_part", "slot"), figures=("head_width", "length"), remedies=("length", "head_width", "torque")
     ),
-    "lip_shear": Named(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
-    "lip_bending": Named(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
-    "flange": Named(
+    "lip_shear": Points(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
+    "lip_bending": Points(features=("slot",), figures=("lip", "length"), remedies=("length", "torque")),
+    "flange": Points(
         features=("head_part",), figures=("head_height", "length"), remedies=("head_height", "length", "torque", "material")
     ),
 }
@@ -255,9 +255,9 @@ def checks(s: RingNutSizes) -> list[Check]:
             remedies=("thread",),
             derivation=("(neck − d)/2", f"({n(s.nut_neck)} − {n(s.thread.major_mm)})/2"),
         ),
-        engaged(s.thread, s.full_thread, nut.proof, nut.yield_mpa, _NAMED["engagement"]),
-        screw_load("stud", "Stud load", s.pull_n, s.thread, STUD_CLASS, _NAMED["stud"]),
-        stripping(s.pull_n, s.thread, s.full_thread, nut.yield_mpa, _NAMED["strip"]),
-        *nut.lip_checks(s.pull_n, _NAMED),
+        engaged(s.thread, s.full_thread, nut.proof, nut.yield_mpa, _POINTS["engagement"]),
+        screw_load("stud", "Stud load", s.pull_n, s.thread, STUD_CLASS, _POINTS["stud"]),
+        stripping(s.pull_n, s.thread, s.full_thread, nut.yield_mpa, _POINTS["strip"]),
+        *nut.lip_checks(s.pull_n, _POINTS),
         *measured_check(s.v),
     ]

@@ -7,9 +7,8 @@ from elbrix.design.families.riser.sizes import FLOOR_MM, PARAMETERS, RiserSizes
 from elbrix.design.hosts import measured_check
 from elbrix.design.slot_nut import TOP_LIMITS
 from elbrix.mechanics.lifting import lifting_check
-from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 
@@ -330,7 +329,7 @@ def checks(s: RiserSizes) -> list[Check]:
     found.append(
         lifting_check(
             kg,
-            Named(features=("plate",), figures=("mass",), remedies=("length", "width")),
+            Points(features=("plate",), figures=("mass",), remedies=("length", "width")),
             ("all its plates", format_number(kg, 4)),
         )
     )

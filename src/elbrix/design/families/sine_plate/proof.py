@@ -12,10 +12,9 @@ from elbrix.design.families.sine_plate.layout import CLAMP_N, STRIP_WIDE, SUNK, 
 from elbrix.gauging.owned import usable
 from elbrix.mechanics.drilling import LEAST_SHARE, thread_depth_wanted
 from elbrix.mechanics.lifting import lifting_check
-from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import Parameter, Values, figure_of
 from elbrix.quantities.decimals import MM_PER
-from elbrix.results.checks import Check, Limits
+from elbrix.results.checks import Check, Limits, Points
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import SineTool
@@ -333,7 +332,7 @@ def checks(s: Layout, shop: Shop) -> list[Check]:
     found.append(
         lifting_check(
             s.mass_kg,
-            Named(features=("plate",), figures=("mass",), remedies=("thickness", "width")),
+            Points(features=("plate",), figures=("mass",), remedies=("thickness", "width")),
             ("its mass", format_number(s.mass_kg)),
             ", and lift it before the work is on",
         )

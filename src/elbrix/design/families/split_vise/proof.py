@@ -19,10 +19,10 @@ from elbrix.design.families.split_vise.sizes import (
 from elbrix.design.hosts import measured_check, off_slots
 from elbrix.design.keyed import bearing_height_check
 from elbrix.mechanics.strength import COUNTED, MU, stud_load_n
-from elbrix.mechanics.tightened import LIPS_FIRST, Named, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.standards.screws import clearance_hole, head
 from elbrix.standards.threads import find_thread
@@ -234,7 +234,7 @@ def checks(s: SplitViseSizes) -> list[Check]:
             s.pull,
             find_thread(parse_thread(s.bolt)),
             _CLASS,
-            Named(features=("bolts",), figures=("bolt_torque", "bolt"), remedies=("bolt_torque", "bolt")),
+            Points(features=("bolts",), figures=("bolt_torque", "bolt"), remedies=("bolt_torque", "bolt")),
             careful=LIPS_FIRST,
         ),
         judged(
@@ -423,7 +423,7 @@ def _on_slot(s: SplitViseSizes) -> list[Check]:
                 f"{name}_bears",
                 f"Bearing height of a key in {where}",
                 deep,
-                Named(features=("keys",), figures=(name,), remedies=(name,)),
+                Points(features=("keys",), figures=(name,), remedies=(name,)),
             )
             for name, where, deep in (
                 ("key_down", "the slot", min(s.down, s.lip.min)),

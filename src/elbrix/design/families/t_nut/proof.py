@@ -7,9 +7,9 @@ from typing import Final
 from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
 from elbrix.design.slot_nut import TOP_LIMITS, along_limits, wall_limits
 from elbrix.mechanics.strength import torque_nm
-from elbrix.mechanics.tightened import Named, engaged, screw_load, stripping
+from elbrix.mechanics.tightened import engaged, screw_load, stripping
 from elbrix.parameters.parameter import Kind
-from elbrix.results.checks import Check, Limits, Verdict
+from elbrix.results.checks import Check, Limits, Points, Verdict
 from elbrix.results.figures import Derivation, Figure, Origin, format_number
 from elbrix.shop.shop import Shop
 from elbrix.shop.slots import SLOT_SIZES
@@ -18,18 +18,18 @@ from elbrix.standards.near_miss import thread_near_misses
 from elbrix.standards.threads import known_thread
 
 #: What its checks under load point at, and what mends them.
-_NAMED: Final = {
-    "engagement": Named(
+_POINTS: Final = {
+    "engagement": Points(
         features=("thread",), figures=("engagement_mm", "thread"), remedies=("neck_height", "head_height", "stud_stop", "thread")
     ),
-    "stud": Named(features=("thread",), figures=("preload", "torque"), remedies=("torque",)),
-    "strip": Named(features=("thread",), figures=("engagement_mm", "material"), remedies=("torque", "material", "head_height")),
-    "bearing": Named(
+    "stud": Points(features=("thread",), figures=("preload", "torque"), remedies=("torque",)),
+    "strip": Points(features=("thread",), figures=("engagement_mm", "material"), remedies=("torque", "material", "head_height")),
+    "bearing": Points(
         features=("head", "slot lip"), figures=("head_width", "length", "neck"), remedies=("length", "head_width", "torque")
     ),
-    "lip_shear": Named(features=("slot lip",), figures=("lip", "length"), remedies=("length", "torque")),
-    "lip_bending": Named(features=("slot lip",), figures=("lip", "length", "head_width"), remedies=("length", "torque")),
-    "flange": Named(
+    "lip_shear": Points(features=("slot lip",), figures=("lip", "length"), remedies=("length", "torque")),
+    "lip_bending": Points(features=("slot lip",), figures=("lip", "length", "head_width"), remedies=("length", "torque")),
+    "flange": Points(
         features=("head",),
         figures=("head_height", "head_width", "material"),
         remedies=("head_height", "length", "torque", "material"),
@@ -344,7 +344,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
                 f"good from min(0.8, 0.055 × neck) = {format_number(min(0.8, 0.055 * s.nut_neck))}",
             ),
         ),
-        engaged(s.thread, s.engaged, s.proof, s.material.yield_mpa, _NAMED["engagement"]),
+        engaged(s.thread, s.engaged, s.proof, s.material.yield_mpa, _POINTS["engagement"]),
         Check(
             key="stud_stop",
             label="Stud stop",
@@ -363,9 +363,9 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
                 "where the stud halts above the underside", format_number(s.stop.halts_at), dict(STOPS)[s.stop_kind]
             ),
         ),
-        screw_load("stud", "Stud load", s.preload, s.thread, s.v.word("stud_class"), _NAMED["stud"]),
-        stripping(s.preload, s.thread, s.engaged, s.material.yield_mpa, _NAMED["strip"]),
-        *s.pulled.lip_checks(s.preload, _NAMED),
+        screw_load("stud", "Stud load", s.preload, s.thread, s.v.word("stud_class"), _POINTS["stud"]),
+        stripping(s.preload, s.thread, s.engaged, s.material.yield_mpa, _POINTS["strip"]),
+        *s.pulled.lip_checks(s.preload, _POINTS),
         Check(
             key="places",
             label="Slot measurements",

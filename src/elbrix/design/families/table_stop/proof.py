@@ -7,10 +7,10 @@ from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, Tabl
 from elbrix.design.hosts import measured_check
 from elbrix.design.keyed import bearing_height_check
 from elbrix.mechanics.strength import COUNTED, MU
-from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, Named, screw_load
+from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import figure_of
 from elbrix.quantities.names import parse_thread
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.standards.threads import find_thread
@@ -151,7 +151,7 @@ def checks(s: TableStopSizes) -> list[Check]:
             "tongue_bears",
             "Bearing height of the tongue",
             s.tongue_height,
-            Named(features=("tongue_width", "slot"), figures=("tongue_height",), remedies=("tongue_height",)),
+            Points(features=("tongue_width", "slot"), figures=("tongue_height",), remedies=("tongue_height",)),
         ),
         screw_load(
             "bolt_load",
@@ -159,7 +159,7 @@ def checks(s: TableStopSizes) -> list[Check]:
             s.pull_n,
             find_thread(parse_thread(s.bolt)),
             SCREW_CLASS,
-            Named(features=("bolt",), figures=("pull", "torque"), remedies=("torque", "bolt")),
+            Points(features=("bolt",), figures=("pull", "torque"), remedies=("torque", "bolt")),
             careful=LIPS_FIRST,
         ),
         judged(

@@ -8,9 +8,8 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, VJawSizes, half, holds_from
 from elbrix.design.hosts import measured_check
 from elbrix.design.keyed import bearing_height_check
-from elbrix.mechanics.tightened import Named
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 
@@ -293,7 +292,7 @@ def checks(s: VJawSizes) -> list[Check]:
         )
     if s.keys != "none":
         play = s.keyway - v.readings("neck").min
-        deep = Named(features=("keyway_width",), figures=("keyway_depth",), remedies=("keyway_depth",))
+        deep = Points(features=("keyway_width",), figures=("keyway_depth",), remedies=("keyway_depth",))
         found.append(bearing_height_check("keyway_bears", "Bearing height in the keyway", v.number("keyway_depth"), deep))
         found.append(
             judged(
