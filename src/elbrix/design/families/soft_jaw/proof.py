@@ -152,7 +152,6 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
     request = max(GRIP_LEAST, GRIP_SHARE * v.number("work_height"))
     vise, _ = vise_of(shop, v.word("vise"))
     found = [
-        handle_load("handle", v.number("torque"), vise.max_torque_nm, ("work", "vise"), "torque"),
         judged(
             "grip_height",
             "Grip height",
@@ -390,6 +389,7 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
                 ),
             )
         )
+    found.append(handle_load("handle", v.number("torque"), vise.max_torque_nm, ("work", "vise"), "torque"))
     return found
 
 
