@@ -7,7 +7,7 @@ import json
 import sys
 import time
 
-from campaigns import cover, designs, events, fuzz, kernel, kill, leaks, mutate
+from campaigns import cover, designs, events, fuzz, holds, kernel, kill, leaks, mutate
 
 CAMPAIGNS = {
     "kill": (kill.run, 1000, "kill -9 while editing, importing and backing up; every confirmed edit has to be there"),
@@ -16,6 +16,11 @@ CAMPAIGNS = {
         designs.run,
         20_000,
         "random sizes into every family: solved, drawn, planned, some rehearsed, or refused in words",
+    ),
+    "holds": (
+        holds.run,
+        5_000,
+        "random things round random work under random cuts: solved and told in full, or refused in words",
     ),
     "events": (events.run, 10_000, "random clicks, drags, keys and sizes on the window of the demo shop"),
     "kernel": (kernel.run, 100, "the geometry kernel killed and stopped under a window that edits"),

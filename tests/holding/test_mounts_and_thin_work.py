@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from msgspec.structs import replace
@@ -12,7 +14,7 @@ from elbrix.demo import documents
 from elbrix.holding.bolted import stands_n
 from elbrix.holding.solve import LayoutResult
 from elbrix.holding.thin import buckling_n, sag_mm, tip_shift_mm
-from elbrix.mechanics.strength import COUNTED, preload_n
+from elbrix.mechanics.strength import COUNTED, preload_n, youngs_mpa
 from elbrix.results.checks import Check, Verdict
 from elbrix.shop.shop import Shop
 from elbrix.standards.materials import friction
@@ -195,3 +197,14 @@ def test_a_backing_bar_takes_the_sag_out_of_the_middle() -> None:
     low = solve(doc(*supports, thing("backing_bar", height="24"), **sheet, **drill), SHOP)
     assert value(low, "sags") == pytest.approx(value(bare, "sags"))
     assert check(low, "2.level").verdict is Verdict.MARGINAL  # type: ignore[union-attr]
+
+
+def test_a_round_that_stands_tall_in_the_jaws_bends_as_a_round(demo_shop: Shop) -> None:
+    """It touches the jaws along a line and had no width to bend with: an error of the program."""
+    cut = {"cut": "milling", "cutter_path": "around", "depth_below_top": "2", "depth_of_cut": "1", "feed": "0.05"}
+    hold = solve(doc(thing("vise"), shape="round", width="20", height="120", material="mild steel", **cut), demo_shop)
+    check = next(c for c in hold.checks if c.key.startswith("rings"))
+    squeezed = next(p.squeeze for _, _, p in hold.elements if p.squeeze is not None)
+    arm = max(load.at[2] for load in hold.cutting.loads) - max(squeezed.jaw_top_mm, squeezed.backed_to_mm)
+    by_hand = hold.cutting.force.sideways_n * arm**3 / (3 * youngs_mpa("mild steel") * math.pi * 20**4 / 64)
+    assert check.value == pytest.approx(by_hand, rel=2e-2)

@@ -26,6 +26,8 @@ _LONG: Final = 4.0
 #: Bent by the cut: seen in the finish, spoils the size. mm.
 _SEEN_MM: Final = 0.02
 _SPOILS_MM: Final = 0.1
+#: Width over thickness of a strip as stiff as a round of that Ø: b·d³/12 is π·d⁴/64.
+_ROUND_AS_STRIP: Final = 12 * math.pi / 64
 #: Sheet is never flat: load at which it bows over what the jaws press with.
 _BOWS: Final = (1.5, 3.0)  #: no below, marginal below
 _STOUT: Final = 20.0  #: beyond it nobody asks
@@ -91,11 +93,13 @@ def _ringing(held: Squeeze, piece: Piece, cutting: CuttingLoad) -> Check | None:
     firm = max(held.jaw_top_mm, held.backed_to_mm)
     force = cutting.force.sideways_n
     over = piece.top_mm - held.jaw_top_mm
-    if over < _TALL * held.gap_mm or force <= 0:
+    if over < _TALL * held.gap_mm or force <= 0 or held.gap_mm <= 0 or (held.along_mm <= 0 and piece.shape != "round"):
         return None
     height = max((load.at[2] for load in cutting.loads), default=piece.top_mm)
     arm = max(0.0, height - firm)
-    shift = tip_shift_mm(force, youngs_mpa(piece.material), arm, held.gap_mm, held.along_mm) if arm > 0 else 0.0
+    # A round touches the jaws along a line, and bends as a strip as stiff as itself.
+    along = max(held.along_mm, _ROUND_AS_STRIP * held.gap_mm) if piece.shape == "round" else held.along_mm
+    shift = tip_shift_mm(force, youngs_mpa(piece.material), arm, held.gap_mm, along) if arm > 0 else 0.0
     backed = held.backed_to_mm > held.jaw_top_mm
     climb = "climb mill only, so that the cutter presses it against its backing"
     return Check(
