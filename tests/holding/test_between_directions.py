@@ -14,7 +14,7 @@ from elbrix.holding.directions import _least_between
 from elbrix.holding.limit import LimitSolver
 from elbrix.shop.shop import Shop
 from holding_record import layouts
-from layouts_tools import solve
+from layouts_tools import solve_recorded
 
 FACTORS = st.floats(0.05, 50)
 
@@ -38,7 +38,7 @@ LAYOUTS = list(layouts())
 
 @pytest.mark.parametrize("number", range(len(LAYOUTS)))
 def test_no_direction_is_worse_than_the_least(number: int, demo_shop: Shop) -> None:
-    hold = solve(LAYOUTS[number], demo_shop)
+    hold = solve_recorded(number, LAYOUTS[number], demo_shop)
     fine = cutting_of(hold.values, demo_shop, hold.piece, 28, 64)
     solver = LimitSolver(hold.held)
     if fine.each != 64 or not solver.rests or not hold.margin.rests:

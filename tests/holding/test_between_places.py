@@ -17,9 +17,10 @@ from elbrix.parameters.parameter import ParameterValue
 from elbrix.results.figures import Origin
 from elbrix.shop.shop import Shop
 from holding_record import layouts
-from layouts_tools import doc, solve, thing
+from layouts_tools import doc, solve, solve_recorded, thing
 from work_pieces import block
 
+LAYOUTS = list(layouts())
 TOOL = ToolShape(diameter_mm=6.0, edge_mm=30.0, shank_mm=6.0)
 
 
@@ -66,10 +67,10 @@ def test_a_straight_piece_and_a_shape_against_another_library(seed: int) -> None
     assert -found == pytest.approx(deep, abs=piece.length / 16)
 
 
-@pytest.mark.parametrize("number", range(len(list(layouts()))))
+@pytest.mark.parametrize("number", range(len(LAYOUTS)))
 def test_no_clash_is_missed_anywhere_on_the_way(number: int, demo_shop: Shop) -> None:
     """Every half millimetre of the way, by brute force."""
-    hold = solve(list(layouts())[number], demo_shop)
+    hold = solve_recorded(number, LAYOUTS[number], demo_shop)
     cutting = hold.cutting
     solids = [s for _, _, p in hold.elements for s in p.solids]
     seen = {c.what for c in hold.clashes} - {"the work"}

@@ -14,7 +14,7 @@ from scipy.optimize import linprog
 from elbrix.holding.contacts import HeldPart, Load, wrench
 from elbrix.shop.shop import Shop
 from holding_record import layouts
-from layouts_tools import solve
+from layouts_tools import solve_recorded
 
 LAYOUTS = list(layouts())
 _SIDES = 64
@@ -65,7 +65,7 @@ def _left_over(held: HeldPart, load: Load, factor: float, normals: tuple[float, 
 
 @pytest.mark.parametrize("number", range(len(LAYOUTS)))
 def test_the_forces_told_at_the_limit_balance(number: int, demo_shop: Shop) -> None:
-    hold = solve(LAYOUTS[number], demo_shop)
+    hold = solve_recorded(number, LAYOUTS[number], demo_shop)
     limit, load = hold.margin.limit, hold.margin.load
     if limit is None or limit.factor is None or not limit.forces or load is None:
         pytest.skip("nothing limits it")

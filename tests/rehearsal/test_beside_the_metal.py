@@ -82,7 +82,7 @@ def test_as_planned_nothing_is_said(id: str) -> None:
     assert not any("beside its number" in f.words for f in hear(PLANS[id], SHOP, Asked()).findings)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_no_place_that_is_keyed_wrong_is_clean(seed: int) -> None:
     """Any X or Y of a milling move, off by 3.7 either way."""
     chance = random.Random(seed)
