@@ -11,17 +11,15 @@ from functools import cache
 from typing import Final, Protocol, runtime_checkable
 
 from msgspec import Struct, field
-from msgspec.structs import replace
 
 from elbrix.design import families
 from elbrix.design.work import Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.lifting import lifting_check, too_heavy
 from elbrix.parameters.parameter import Group, Parameter, ParameterValue, Values, parameter_named
 from elbrix.parameters.plugins import find_all, find_one
 from elbrix.quantities.errors import ShopError
-from elbrix.results.checks import Check, Points, Verdict
-from elbrix.results.figures import Figure, format_number
+from elbrix.results.checks import Check, Verdict
+from elbrix.results.figures import Figure
 from elbrix.results.length_text import plain
 from elbrix.results.results import Results
 from elbrix.shop.shop import Shop
@@ -257,18 +255,7 @@ def solve_for(family: Family, shop: Shop, request: Request, chosen: Mapping[str,
     """
     design = family.solve(family.propose(shop, request, chosen), shop)
     _refuse_outside(family, design)
-    return _weighed(design)
-
-
-def _weighed(design: Design) -> Design:
-    """With who lifts it, when it is heavy and its family says nothing of that."""
-    heavy = max((f for f in design.figures if f.unit == "kg" and f.key not in design.values), key=lambda f: f.value, default=None)
-    if heavy is None or not too_heavy(heavy.value) or any(c.key == "mass" for c in design.checks):
-        return design
-    named = Points(features=heavy.features, figures=(heavy.key,), remedies=("length", "width", "height", "thickness"))
-    return replace(
-        design, checks=(*design.checks, lifting_check(heavy.value, named, ("its mass", format_number(heavy.value, 4))))
-    )
+    return design
 
 
 def _refuse_outside(family: Family, design: Design) -> None:

@@ -31,8 +31,6 @@ def bearing_height_check(key: str, label: str, deep_mm: float, points: Points) -
             "it climbs out of its groove when it is pushed",
         ),
         step=0.1,
-        features=points.features,
-        figures=points.figures,
-        remedies=points.remedies,
+        points=points,
         derivation=("depth in the groove − broken edges", f"{format_number(deep_mm)} − {format_number(EDGES_MM)}"),
     )

@@ -39,7 +39,7 @@ def _wider_than_the_cutter(wide: float, cutter_mm: float) -> Check:
         features=("cutter_path",),
         figures=("width_of_cut",),
         remedies=("width_of_cut",),
-        reason=f"the cutter takes {length(cutter_mm, 2)} at the most and is reckoned with that: a wider cutter, or two cuts",
+        reason=f"the cutter takes {length(cutter_mm, 2)} {LENGTH_UNIT} at the most, reckoned here: a wider cutter, or two cuts",
         derivation=Derivation("width of cut/Ø", f"{format_number(wide, 3)}/{format_number(cutter_mm, 3)}"),
     )
 

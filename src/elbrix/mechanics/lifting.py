@@ -36,8 +36,6 @@ def lifting_check(mass_kg: float, points: Points, derivation: tuple[str, str], m
         Limits(marginal_above=ONE_PERSON_KG, no_above=CRANE_KG),
         ("one person lifts it", f"over 15 kg: two people or a hoist{more}", "so heavy only a crane moves it"),
         unit="kg",
-        features=points.features,
-        figures=points.figures,
-        remedies=points.remedies,
+        points=points,
         derivation=derivation,
     )

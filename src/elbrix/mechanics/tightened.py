@@ -48,33 +48,6 @@ MOST_MPA: Final = 9999.0
 MOST_SHARE: Final = 1e6
 
 
-def _pointing(
-    points: Points,
-    key: str,
-    label: str,
-    value: float,
-    limits: Limits,
-    words: tuple[str, str, str],
-    *,
-    derivation: tuple[str, str, str],
-    unit: str,
-    step: float | None = None,
-) -> Check:
-    return judged(
-        key,
-        label,
-        value,
-        limits,
-        words,
-        unit=unit,
-        step=step,
-        features=points.features,
-        figures=points.figures,
-        remedies=points.remedies,
-        derivation=derivation,
-    )
-
-
 def screw_load(
     key: str, label: str, pull_n: float, thread: Thread, strength_class: str, points: Points, *, careful: str = ""
 ) -> Check:
@@ -84,8 +57,7 @@ def screw_load(
         careful: Why not all of it may be used: "the slot's lips suffer first"; empty: it may.
     """
     proof = proof_mpa(strength_class, thread.major_mm).value
-    return _pointing(
-        points,
+    return judged(
         key,
         label,
         100 * pull_n / (thread.stress_area_mm2 * proof),
@@ -97,6 +69,7 @@ def screw_load(
             if careful
             else "past its proof load: it stretches for good, or breaks",
         ),
+        points=points,
         unit="%",
         derivation=(
             "F/(stress area × proof stress)",
@@ -108,8 +81,7 @@ def screw_load(
 
 def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float, points: Points) -> Check:
     """A screw made from bar, at its weakest section, in % of the steel's yield."""
-    return _pointing(
-        points,
+    return judged(
         "pulled",
         label,
         100 * pull_n / area_mm2 / yield_mpa,
@@ -119,6 +91,7 @@ def own_screw_load(label: str, pull_n: float, area_mm2: float, yield_mpa: float,
             "a strong pull: it stretches in time",
             "it stretches or snaps: stronger steel, less torque, a larger thread",
         ),
+        points=points,
         unit="%",
         derivation=(
             "F/(weakest section × yield)",
@@ -132,8 +105,7 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
     """The thread of a nut, in % of what shears it out."""
     area = nut_thread_shear_mm2(thread, engaged_mm)
     bears = area * SHEAR_OVER_YIELD * yield_mpa
-    return _pointing(
-        points,
+    return judged(
         "strip",
         "Thread stripping",
         min(100 * pull_n / bears, MOST_SHARE) if bears > 0 else MOST_SHARE,
@@ -143,6 +115,7 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
             "near shearing when the torque scatters high",
             "the thread shears out of the nut",
         ),
+        points=points,
         unit="%",
         derivation=(
             "F/(shear area × 0.58 × yield)",
@@ -155,8 +128,7 @@ def stripping(pull_n: float, thread: Thread, engaged_mm: float, yield_mpa: float
 def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, points: Points) -> Check:
     """Engaged thread over Ø: as much as holds a stud of that proof stress in a nut of that yield."""
     scale = max(0.8, proof / 580 * 235 / yield_mpa)
-    return _pointing(
-        points,
+    return judged(
         "engagement",
         "Thread engagement",
         engaged_mm / thread.major_mm,
@@ -166,6 +138,7 @@ def engaged(thread: Thread, engaged_mm: float, proof: float, yield_mpa: float, p
             "enough with care; strips first if overdone",
             "too little thread: it strips before the stud gives",
         ),
+        points=points,
         unit="× d",
         derivation=(
             "full thread / diameter",
@@ -267,13 +240,13 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                 points["bearing"],
                 ("F/(2·overlap·L)", f"{f}/(2 × {n(max(self.overlap, 1e-6), 6)} × {n(self.length)})"),
             ),
-            _pointing(
-                points["lip_shear"],
+            judged(
                 "lip_shear",
                 "Lip shear",
                 lips.shear_mpa(pull_n),
                 Limits(marginal_above=LIP_SHEAR[0], no_above=LIP_SHEAR[1]),
                 ("the lips have strength in hand", "high for grey iron", "it may break the lips out of the table"),
+                points=points["lip_shear"],
                 unit="MPa",
                 step=0.1,
                 derivation=(
@@ -282,13 +255,13 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                     "away from the slot's end; at the end it is L + arm. Arm = slot head/2 − (slot neck + head)/4",
                 ),
             ),
-            _pointing(
-                points["lip_bending"],
+            judged(
                 "lip_bending",
                 "Lip bending",
                 lips.bending_mpa(pull_n),
                 Limits(marginal_above=LIP_BENDING[0], no_above=LIP_BENDING[1]),
                 ("the lips have strength in hand", "high for grey iron", "it may crack the lips at their root"),
+                points=points["lip_bending"],
                 unit="MPa",
                 step=0.1,
                 derivation=(
@@ -297,13 +270,13 @@ class PulledNut(Struct, frozen=True, kw_only=True):
                     "cantilever at the lip's root; arm = slot head/2 − (slot neck + head)/4",
                 ),
             ),
-            _pointing(
-                points["flange"],
+            judged(
                 "flange",
                 "Nut flange bending",
                 own.bending_mpa(pull_n),
                 Limits(marginal_above=self.yield_mpa * _FLANGE_SHARE, no_above=self.yield_mpa),
                 ("the head stays flat", "less than 1.5 times in hand", "the head bends down at the neck"),
+                points=points["flange"],
                 unit="MPa",
                 step=0.1,
                 derivation=(
@@ -317,8 +290,7 @@ class PulledNut(Struct, frozen=True, kw_only=True):
 
 def lip_pressure(key: str, mpa: float, points: Points, working: tuple[str, str]) -> Check:
     """What presses on a slot's lips from below, in MPa; infinite where it does not reach under them."""
-    return _pointing(
-        points,
+    return judged(
         key,
         "Pressure on the lips",
         min(mpa, MOST_MPA),
@@ -328,6 +300,7 @@ def lip_pressure(key: str, mpa: float, points: Points, working: tuple[str, str])
             "it marks the lips in time",
             "it hardly reaches under one lip" if math.isinf(mpa) else "it dents the lips",
         ),
+        points=points,
         unit="MPa",
         step=1,
         derivation=(

@@ -115,6 +115,7 @@ def judged(
     features: tuple[str, ...] = (),
     figures: tuple[str, ...] = (),
     remedies: tuple[str, ...] = (),
+    points: Points | None = None,
     derivation: tuple[str, str] | tuple[str, str, str] | None = None,
     step: float | None = None,
     text: str = "",
@@ -123,7 +124,8 @@ def judged(
 
     Args:
         words: Why it is go, close and no-go.
-        working: Formula, the same with numbers, and where the rule comes from.
+        points: Instead of `features`, `figures` and `remedies`, where a rule is told what it points at.
+        derivation: Formula, the same with numbers, and where the rule comes from.
     """
     reason = words[limits.judge(value).rank]
     told = Derivation(*derivation) if derivation else None
@@ -135,9 +137,9 @@ def judged(
         limits=limits,
         reason=reason,
         derivation=told,
-        features=features,
-        figures=figures,
-        remedies=remedies,
+        features=points.features if points is not None else features,
+        figures=points.figures if points is not None else figures,
+        remedies=points.remedies if points is not None else remedies,
         step=step,
         text=text,
     )

@@ -10,7 +10,7 @@ import math
 from collections.abc import Mapping
 from typing import Final
 
-from elbrix.design.families.clamp import cutting, pictures, proof
+from elbrix.design.families.clamp import cutting, figures, pictures, proof
 from elbrix.design.families.clamp.sizes import BEFORE_SLOT, DRY, HEEL_END_MM, KINDS, NOSE_MM, PARAMETERS, ClampSizes, clear_of
 from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
 from elbrix.design.hosts import slot_of
@@ -206,7 +206,7 @@ class ClampFamily:
         return Design(
             family=self.key,
             values=values,
-            figures=tuple(proof.figures(s)),
+            figures=tuple(figures.figures(s)),
             checks=tuple(proof.checks(s)),
             holes=holes,
             datum={"strap": "tip and middle of the width", "toe": "back and middle of the width"}.get(s.kind, "underside"),

@@ -464,6 +464,10 @@ class ClampSizes:
         return find_thread(parse_thread(self.v.word("stud")))
 
     @property
+    def mass_kg(self) -> float:
+        return self.volume * self.metal.density_kg_m3 * 1e-9
+
+    @property
     def metal(self) -> Material:
         return material(self.v.word("material"))
 

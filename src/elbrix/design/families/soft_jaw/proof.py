@@ -9,9 +9,10 @@ from elbrix.design.families.soft_jaw.nest import largest_cutter
 from elbrix.design.families.soft_jaw.sizes import GRIP_LEAST, GRIP_SHARE, PARAMETERS, WALL_BEHIND, WALL_OVER, SoftJawSizes
 from elbrix.design.hosts import vise_of
 from elbrix.design.keyed import EDGES_MM
+from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.tightened import handle_load
 from elbrix.parameters.parameter import figure_of
-from elbrix.results.checks import Check, Limits, judged
+from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
@@ -44,7 +45,7 @@ def figures(s: SoftJawSizes, shop: Shop) -> list[Figure]:
         Figure(
             key="mass",
             label="Mass of one jaw",
-            value=s.volume * s.density * 1e-9,
+            value=s.mass_kg,
             unit="kg",
             features=("jaw",),
             derivation=Derivation(
@@ -390,6 +391,13 @@ def checks(s: SoftJawSizes, shop: Shop) -> list[Check]:
             )
         )
     found.append(handle_load("handle", v.number("torque"), vise.max_torque_nm, ("work", "vise"), "torque"))
+    found.append(
+        lifting_check(
+            s.mass_kg,
+            Points(features=("jaw",), figures=("mass",), remedies=("length", "height", "thickness")),
+            ("its mass", format_number(s.mass_kg, 4)),
+        )
+    )
     return found
 
 

@@ -511,6 +511,11 @@ class SoftJawSizes:
         return self.v.number("torque") * self.v.number("force_per_nm")
 
     @property
+    def mass_kg(self) -> float:
+        """Holes not taken off."""
+        return self.volume * self.density * 1e-9
+
+    @property
     def density(self) -> float:
         return material(self.v.word("material")).density_kg_m3
 

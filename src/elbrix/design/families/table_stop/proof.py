@@ -6,6 +6,7 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.table_stop.sizes import NUT_FACTOR, PARAMETERS, TableStopSizes
 from elbrix.design.hosts import measured_check
 from elbrix.design.keyed import bearing_height_check
+from elbrix.mechanics.lifting import lifting_check
 from elbrix.mechanics.strength import COUNTED, MU
 from elbrix.mechanics.tightened import LIPS_FIRST, SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import figure_of
@@ -83,7 +84,7 @@ def figures(s: TableStopSizes) -> list[Figure]:
         Figure(
             key="mass",
             label="Mass",
-            value=s.volume * s.density * 1e-9,
+            value=s.mass_kg,
             unit="kg",
             features=("block",),
             derivation=Derivation(
@@ -234,5 +235,10 @@ def checks(s: TableStopSizes) -> list[Check]:
             figures=("tongue_width", "bolt"),
             remedies=("bolt",),
             derivation=("(tongue − hole)/2", f"({format_number(s.tongue)} − {format_number(s.holes[0].drill)})/2"),
+        ),
+        lifting_check(
+            s.mass_kg,
+            Points(features=("block",), figures=("mass",), remedies=("length", "width", "height")),
+            ("its mass", format_number(s.mass_kg, 4)),
         ),
     ]

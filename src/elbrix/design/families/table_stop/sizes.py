@@ -260,6 +260,11 @@ class TableStopSizes:
         return self.v.number("square_length") * max(0.0, self.play) / self.length
 
     @property
+    def mass_kg(self) -> float:
+        """Holes not taken off."""
+        return self.volume * self.density * 1e-9
+
+    @property
     def density(self) -> float:
         return material(self.v.word("material")).density_kg_m3
 

@@ -19,10 +19,11 @@ from elbrix.design.hosts import vise_of
 from elbrix.design.parts import Part, made, screws
 from elbrix.design.work import Blank, Groove, HandOperation, Step, Work
 from elbrix.drawing.scene import Scene
+from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import Group, ParameterValue, Values, figure_of
 from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_down, round_up
-from elbrix.results.checks import Check, Limits, Verdict, judged
+from elbrix.results.checks import Check, Limits, Points, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.angle_tools import AngleToolKind
@@ -358,7 +359,7 @@ def _figures(s: TiltingPlateSizes) -> list[Figure]:
         Figure(
             key="mass",
             label="Plate mass",
-            value=s.volume * s.density * 1e-9,
+            value=s.mass_kg,
             unit="kg",
             features=("plate",),
             derivation=Derivation(
@@ -533,6 +534,11 @@ def _checks(s: TiltingPlateSizes) -> list[Check]:
             figures=("error", "reading_resolution"),
             remedies=("reading_resolution",),
             derivation=("its error, worked out above", format_number(s.setting_error, 5)),
+        ),
+        lifting_check(
+            s.mass_kg,
+            Points(features=("plate",), figures=("mass",), remedies=("thickness", "front_length", "rear_length")),
+            ("its mass", format_number(s.mass_kg, 4)),
         ),
     ]
 

@@ -471,6 +471,11 @@ class TiltingPlateSizes:
         return math.sqrt(2 * (self.v.number("reading_resolution") / 2) ** 2 + self.v.number("tool_error") ** 2)
 
     @property
+    def mass_kg(self) -> float:
+        """Holes not taken off."""
+        return self.volume * self.density * 1e-9
+
+    @property
     def density(self) -> float:
         return material(self.v.word("material")).density_kg_m3
 

@@ -8,6 +8,7 @@ from elbrix.design.bores import hole_checks
 from elbrix.design.families.v_jaw.sizes import FLOOR, PARAMETERS, VJawSizes, half, holds_from
 from elbrix.design.hosts import measured_check
 from elbrix.design.keyed import bearing_height_check
+from elbrix.mechanics.lifting import lifting_check
 from elbrix.parameters.parameter import figure_of
 from elbrix.results.checks import Check, Limits, Points, judged
 from elbrix.results.figures import Derivation, Figure, format_number
@@ -143,7 +144,7 @@ def figures(s: VJawSizes) -> list[Figure]:
         Figure(
             key="mass",
             label="Mass of one jaw",
-            value=s.area * s.length * s.density * 1e-9,
+            value=s.mass_kg,
             unit="kg",
             features=("block",),
             derivation=Derivation(
@@ -338,6 +339,13 @@ def checks(s: VJawSizes) -> list[Check]:
                     f" {format_number(s.pin_touches - s.relief / 2, 4)})"
                 ),
             ),
+        )
+    )
+    found.append(
+        lifting_check(
+            s.mass_kg,
+            Points(features=("block",), figures=("mass",), remedies=("length", "height")),
+            ("its mass", format_number(s.mass_kg, 4)),
         )
     )
     return found

@@ -453,6 +453,11 @@ class VJawSizes:
         return min(self.width / 2 - abs(x), y, self.length - y, abs(x) - self.mouth / 2)
 
     @property
+    def mass_kg(self) -> float:
+        """Holes not taken off."""
+        return self.area * self.length * self.density * 1e-9
+
+    @property
     def density(self) -> float:
         return material(self.v.word("material")).density_kg_m3
 
