@@ -72,6 +72,7 @@ def said(family: Family, design: Design | ShopError, shop: Shop) -> Any:
         "checks": plain(design.checks),
         "holes": plain(design.holes),
         "words": [design.datum, design.note_words],
+        "callouts": plain(design.callouts),
         "card": plain(family.card(design)),
         "fits": plain(family.fits(design, shop)),
         "scenes": plain(family.scenes(design)),

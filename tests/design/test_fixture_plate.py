@@ -97,7 +97,7 @@ def test_on_the_ring_slot_of_the_rotary_table(demo_shop: Shop) -> None:
     design = plate(demo_shop, "clover", kind="rotary")
     s = FixturePlateSizes(design.values)
     assert [math.hypot(b.x, b.y) for b in s.bolts] == pytest.approx([92.0] * 4, abs=0.001)
-    assert s.centre == 25.005 and design.holes[0].what.startswith("Ø25.005 bored")
+    assert s.centre == 25.005 and design.holes[0].what.startswith("Ø25.005 +0.01/−0 bored")
     assert all(h.below for h in s.work_holes)  # heads sunk underneath
 
 

@@ -59,9 +59,9 @@ def test_a_stud_by_hand() -> None:
     assert v.number("nut_height") == pytest.approx(8.4 + 2.0)  # ISO 4032, ISO 7089
     assert d.figure("foot").value == pytest.approx(16.5)  # 15.5 in the nut, its top 1 below the table
     assert v.number("length") == 75  # 16.5 + 45 + 10.4 + 3 = 74.9
-    assert v.number("upper_thread") == 45  # 75 − 16.5 − 15 + 1.5
+    assert v.number("upper_thread") == 45.5  # 75 − 16.5 − 15 + 1.5 + 0.3, up to a half
     assert d.figure("out").value == pytest.approx(3.1)
-    assert d.figure("down_to").value == pytest.approx(13.5)
+    assert d.figure("down_to").value == pytest.approx(13.0)
     # M10: 57.99 mm²; 3/8 of 235 MPa over it is 5111 N, and 0.2·10·5.111 N·m
     assert v.number("torque") == 10.0
     assert d.figure("stress").value == pytest.approx(10.0 / (0.2 * 0.01) / 57.99, rel=1e-3)

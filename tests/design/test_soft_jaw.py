@@ -151,8 +151,12 @@ def test_pins_are_reamed_by_their_fit(demo_shop: Shop) -> None:
         jaw(demo_shop, kind="pins", pin_diameter="6.002"),
         jaw(demo_shop, kind="pins", pin_diameter="6.002", pin_fit="press"),
     )
-    assert next(h for h in slip.holes if h.name == "P1").what.startswith("Ø6.017 reamed")
-    assert next(h for h in press.holes if h.name == "P1").what.startswith("Ø5.994 reamed")
+    assert next(h for h in slip.holes if h.name == "P1").what.startswith(
+        "Ø6.017 +0.01/−0.005 reamed"
+    )  # 0.01 to 0.025 over the pin
+    assert next(h for h in press.holes if h.name == "P1").what.startswith(
+        "Ø5.994 +0.003/−0.004 reamed"
+    )  # 0.005 to 0.012 under it
     s = SoftJawSizes(slip.values)
     assert s.pins[0].y + s.pin / 2 == pytest.approx(s.seat)  # the work rests on top of them
 

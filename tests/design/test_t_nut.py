@@ -131,7 +131,7 @@ def test_proposed_torque_never_strains_anything(nut: Design) -> None:
     [
         ("short", 14.5 - 3.75, 3.75),
         ("staked", 14.5 - 1.5, 1.5),
-        ("pin", 14.5 - 3.0, 3.0),
+        ("pin", 14.5 - 4.0, 4.0),  # on top of a pin of 2 whose middle is 3 above the underside
         ("blind", 14.5 - 1.5 - 8.5 / 2 * math.tan(math.radians(31)) - 4.5, 14.5 - 5.946342),
         ("none", 14.5, 0.0),
     ],

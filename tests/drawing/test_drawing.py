@@ -93,8 +93,20 @@ def test_dxf_reads_back_at_full_size(nut: Design, kernel: Kernel) -> None:
     spans = {round(abs(a.x - b.x), 4) for a, b in lines if abs(a.y - b.y) < 1e-9}
     assert {11.7, 19.0} <= spans  # the neck across, the length along
     assert sorted(round(c.dxf.radius, 3) for c in space.query("CIRCLE[layer=='VISIBLE']")) == [4.25, 5.25]
-    texts = {e.dxf.text for e in space.query("TEXT")}
-    assert {"11.70", "18.20", "19.00"} <= texts
+    # Sizes are dimensions: what they measure is what they say.
+    sizes = {e.dxf.text: e.get_measurement() for e in space.query("DIMENSION")}
+    assert all(float(text.split()[0]) == pytest.approx(measured, abs=0.006) for text, measured in sizes.items())
+    assert {"11.70", "18.20", "19.00"} <= sizes.keys()
+    written = {e.dxf.text for e in space.query("TEXT")}
+    assert any("M10 x 1.5" in text for text in written) and any("45%%d" in text for text in written)
+    low, high = doc.header["$EXTMIN"], doc.header["$EXTMAX"]
+    assert low[0] < -9.1 and high[0] > 60 and low[1] < 0 and high[1] > 49  # whoever zooms to it sees all of it
+    # Every view has a closed outline; the front one is the nut's own section less its corners: head, neck, two chamfers.
+    outlines = [p.get_points("xyb") for p in space.query("LWPOLYLINE[layer=='OUTLINE']") if p.closed]
+    areas = sorted(abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(o, [*o[1:], o[0]], strict=True))) / 2 for o in outlines)
+    head, neck = nut.values.number("head_height"), nut.values.number("neck_height")
+    front = 18.2 * head + 11.7 * neck - 0.5**2
+    assert areas == pytest.approx(sorted([front, 18.2 * 19, 19 * (head + neck), 19 * (head + neck)]), abs=0.01)
 
 
 def test_svg_is_well_formed_and_in_millimetres(nut: Design, kernel: Kernel) -> None:

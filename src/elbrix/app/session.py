@@ -13,6 +13,7 @@ from elbrix.app.kernel_link import KernelLink
 from elbrix.app.theme.palette import DIM, LIGHT, Palette
 from elbrix.book.documents import AngleDoc, DesignDoc, Document, InspectionDoc, JobDoc, LayoutDoc
 from elbrix.book.store import Book
+from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.making.options import Options
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
@@ -21,9 +22,10 @@ from elbrix.shop.machines import Machine
 from elbrix.shop.shop import Shop
 
 T = TypeVar("T")
-#: What is worked on is remembered, by kind, under these names in the book's settings.
-#: Of the book: the options of making that were chosen last.
+#: Of the book's settings: the options of making that were chosen last, and how drawings stand on which paper.
 _HABITS: Final = "habits of making"
+_PROJECTION, _PAPER = "projection", "paper"
+#: What is worked on is remembered, by kind, under these names in the book's settings.
 _REMEMBERED: Final[dict[type[Any], str]] = {
     DesignDoc: "design",
     AngleDoc: "angle",
@@ -178,6 +180,18 @@ class Session(QObject):
             return habits(Options(), msgspec.json.decode(kept, type=Options))
         except msgspec.MsgspecError:
             return Options()  # of another version
+
+    @property
+    def sheet(self) -> SheetChoice:
+        """How this shop's drawings stand, on which paper."""
+        kept = (self.book.setting(_PROJECTION), self.book.setting(_PAPER))
+        return SheetChoice(kept[0] or USUAL.projection, kept[1] or USUAL.paper)
+
+    def keep_sheet(self, choice: SheetChoice) -> None:
+        """The next drawing is like this one."""
+        self.book.remember(_PROJECTION, choice.projection)
+        self.book.remember(_PAPER, choice.paper)
+        self.tell()
 
     def keep_habits(self, options: Options) -> None:
         """The next plan begins with these."""

@@ -345,7 +345,7 @@ class Window(QMainWindow):
         from elbrix.app.dialogs import asked
         from elbrix.app.paper.preview import PagePreview
 
-        asked(PagePreview(pages, self.bench.pages_title(), self))
+        asked(PagePreview(pages, self.bench.pages_title(), self, self.session.keep_sheet))
 
     def _title_menu(self) -> None:
         open_once(self.title_menu(), self.head.mapToGlobal(self.head.rect().bottomLeft()))

@@ -192,9 +192,18 @@ def blank_of(doc: DesignDoc, shop: Shop) -> Blank:
 
 def plan_doc(doc: DesignDoc, design: Design, shop: Shop, job: JobDoc | None = None, unit: str = "mm") -> Plan:
     """The cutting plan of a design, with a job's choices and measured sizes, said in a unit."""
-    from elbrix.making.planner import plan_work  # planning is not needed to start
+    from elbrix.design.tolerances import size_limits  # planning is not needed to start
+    from elbrix.making.drawn_limits import with_limits
+    from elbrix.making.planner import plan_work
 
-    work = family_of(doc).work(design, shop)
-    return plan_work(
-        doc.title, work, shop, job.options if job else Options(), job.measured if job else {}, home=doc.machine, unit=unit
+    family = family_of(doc)
+    plan = plan_work(
+        doc.title,
+        family.work(design, shop),
+        shop,
+        job.options if job else Options(),
+        job.measured if job else {},
+        home=doc.machine,
+        unit=unit,
     )
+    return with_limits(plan, design, size_limits(family, design, shop))

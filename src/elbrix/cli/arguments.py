@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 from collections.abc import Callable
 
+from elbrix.drawing.sheets import PAPERS, PROJECTIONS
 from elbrix.making.chucking import LATHE_HOLDS
 from elbrix.making.schools import CLIMB, DATUM, HOLES
 from elbrix.standards.heat import TREATMENTS
@@ -72,6 +73,8 @@ def command_parser() -> argparse.ArgumentParser:
         sub.add_argument("--pieces", type=int, default=1)
         if name == "design":
             sub.add_argument("--units", choices=("mm", "in"), default="mm", help="what the PDF is in")
+            sub.add_argument("--projection", choices=[k for k, _ in PROJECTIONS], default="third", help="how the views stand")
+            sub.add_argument("--paper", choices=[k for k, _ in PAPERS], default="A4", help="what the PDF is on")
             sub.add_argument("--out", help="folder for the files")
             sub.add_argument("--formats", default="step,stl,dxf,svg,pdf,csv,json")
         else:

@@ -21,7 +21,9 @@ from elbrix.cli import batch, calc, cutting, measuring
 from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
 from elbrix.design.family import Design, Family, all_families
-from elbrix.design.files import design_json, write_all
+from elbrix.design.files import Drafting, design_json, write_all
+from elbrix.design.tolerances import size_limits
+from elbrix.drawing.sheets import SheetChoice
 from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
 from elbrix.quantities.errors import ShopError
@@ -99,8 +101,10 @@ def _families(options: argparse.Namespace) -> int:
 def _design(options: argparse.Namespace) -> int:
     family, shop, request, design = solve(options)
     style = UnitStyle(options.units)
+    wanted = options.json or options.out
+    drawn = Drafting(size_limits(family, design, shop) if wanted else {}, SheetChoice(options.projection, options.paper))
     if options.json:
-        print_json(design_json(family, design))
+        print_json(design_json(family, design, drawn.limits))
     else:
         for figure in design.figures:
             shown = said_in(figure.text, style) or style.with_unit(figure.value, figure.unit, figure.step)
@@ -115,18 +119,20 @@ def _design(options: argparse.Namespace) -> int:
         machine = next((m for m in shop.machines if m.id == request.machine), None)
         place = ", ".join(p for p in (request.slot, machine.name if machine is not None else "") if p)
         subtitle = "  ·  ".join(p for p in ("Draft", place) if p)
-        for path in _write_files(family, design, Path(options.out), options.formats.split(","), subtitle, style):
+        for path in _write_files(family, design, Path(options.out), options.formats.split(","), subtitle, style, drawn):
             print(path, file=sys.stderr if options.json else sys.stdout)
     return 0
 
 
-def _write_files(family: Family, design: Design, folder: Path, formats: list[str], subtitle: str, style: UnitStyle) -> list[Path]:
+def _write_files(
+    family: Family, design: Design, folder: Path, formats: list[str], subtitle: str, style: UnitStyle, drawn: Drafting
+) -> list[Path]:
     def pdf(kernel: Kernel, path: Path) -> None:
         from elbrix.app.paper.headless import drawing_pdf  # Qt only when a PDF is asked for
 
-        drawing_pdf(family, design, kernel, path, family.title, subtitle, style)
+        drawing_pdf(family, design, kernel, path, family.title, subtitle, style, drawn)
 
-    return write_all(family, design, folder, family.key, family.title, formats, pdf)
+    return write_all(family, design, folder, family.key, family.title, formats, pdf, drawn)
 
 
 def _hold(options: argparse.Namespace) -> int:

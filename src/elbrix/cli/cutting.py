@@ -5,6 +5,8 @@ from __future__ import annotations
 import argparse
 
 from elbrix.cli.solving import print_json, solve
+from elbrix.design.tolerances import size_limits
+from elbrix.making.drawn_limits import with_limits
 from elbrix.making.minutes import plan_minutes, setup_minutes
 from elbrix.making.options import Options
 from elbrix.making.plan import Move, Plan
@@ -37,7 +39,7 @@ def planned(options: argparse.Namespace) -> tuple[Plan, Shop]:
         home=request.machine,
         unit=options.units,
     )
-    return found, shop
+    return with_limits(found, design, size_limits(family, design, shop)), shop
 
 
 def plan(options: argparse.Namespace) -> int:
@@ -82,7 +84,7 @@ def move_details(move: Move, style: UnitStyle) -> list[str]:
     if move.direction:
         found.append(f"cut {move.direction}")
     if move.asked is not None:
-        found.append(f"{within(move.asked.asking)}: {style.with_unit(move.asked.expected_mm, 'mm')}")
+        found.append(f"{within(move.asked.asking)}: {move.asked.shown(style)}")
     if move.caution:
         found.append(f"▲ {move.caution}")
     return found

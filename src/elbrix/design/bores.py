@@ -58,6 +58,8 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
     below: bool = False  #: drilled from the other face
     feature: str = "holes"
     use: str = ""  #: "for the dowel", after the sizes
+    limits: tuple[float, float] | None = None  #: how much under and over its Ø it may come out; None: as the drawing's block says
+    size: str = ""  #: the parameter that is its Ø: its limits are found with the others
 
     @property
     def threaded(self) -> Thread | None:
@@ -84,15 +86,24 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
         elif self.ream:
             deep = "× " + length(self.depth) if self.depth else "through"
             text = (
-                f"Ø{length(self.ream, 3)} bored {deep}"
+                f"Ø{length(self.ream, 3)}{self._limits} bored {deep}"
                 if self.ream >= BORED_MM
-                else f"Ø{length(self.ream, 3)} reamed {deep}, drill {length(self.drill, 2)}"
+                else f"Ø{length(self.ream, 3)}{self._limits} reamed {deep}, drill {length(self.drill, 2)}"
             )
         else:
             text = f"Ø{length(self.drill, 2)} {'× ' + length(self.depth) if self.depth else 'through'}"
         if self.bore:
             text += f", counterbore Ø{length(self.bore)} × {length(self.bore_depth)}"
         return text + (", from below" if self.below else "") + (f", {self.use}" if self.use else "")
+
+    @property
+    def _limits(self) -> str:
+        if self.limits is None:
+            return ""
+        under, over = self.limits
+        if abs(under - over) < 1e-9:
+            return f" ±{length(over, 3)}"
+        return f" +{length(over, 3) if over else 0}/−{length(under, 3) if under else 0}"
 
 
 @cache
@@ -130,15 +141,25 @@ def tapped(
 
 
 def reamed(
-    name: str, x: float, y: float, size: float, *, deep: float = 0.0, feature: str = "pins", below: bool = False, use: str = ""
+    name: str,
+    x: float,
+    y: float,
+    size: float,
+    *,
+    limits: tuple[float, float],
+    deep: float = 0.0,
+    feature: str = "pins",
+    below: bool = False,
+    use: str = "",
 ) -> Bored:
-    """A reamed hole with its drill."""
+    """A reamed hole with its drill, and how much under and over its size it may come out, mm."""
     return Bored(
         name=name,
         x=x,
         y=y,
         drill=round(size - REAM_ALLOWANCE[size > 10], 1),  # drills go by tenths
         ream=size,
+        limits=limits,
         depth=deep,
         feature=feature,
         below=below,
@@ -183,7 +204,7 @@ def screw_size(thread: str) -> str:
 
 def hole_table(holes: Iterable[Bored], place: Callable[[Bored], Point] | None = None) -> tuple[Hole, ...]:
     """The lines of the hole table."""
-    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words) for h in holes)
+    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words, h.size) for h in holes)
 
 
 # --- cut and drilled --------------------------------------------------------------------------------------------------

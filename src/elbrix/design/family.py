@@ -44,6 +44,20 @@ class Hole(Struct, frozen=True):
     x_mm: float
     y_mm: float
     words: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8", its lengths marked (`results.length_text`)
+    size: str = ""  #: the parameter that is its Ø, when its limits are found with those of the other sizes
+
+    @property
+    def what(self) -> str:
+        """Its words in mm."""
+        return plain(self.words)
+
+
+class Callout(Struct, frozen=True):
+    """What a drawing says of a feature that is neither a size between two points nor a hole of its table, with a letter."""
+
+    words: str  #: "lower edges 0.5 × 45°", its lengths marked (`results.length_text`)
+    view: str  #: "front", "top" or "side": where the letter stands
+    at: tuple[float, float]  #: in that view, on the feature, mm
 
     @property
     def what(self) -> str:
@@ -59,6 +73,7 @@ class Design(Results, Struct, frozen=True, kw_only=True):
     figures: tuple[Figure, ...]
     checks: tuple[Check, ...]
     holes: tuple[Hole, ...] = ()
+    callouts: tuple[Callout, ...] = ()  #: lettered a, b, c … in this order
     datum: str = ""
     origin: tuple[float, float] = (0.0, 0.0)  #: where the datum lies in the coordinates of the view that shows the holes, mm
     face: str = "top"  #: the view that shows the holes square on

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, Final
 
+from msgspec import Struct
+
+from elbrix.design.callouts import lettered, letters
 from elbrix.design.family import Design, Family
-from elbrix.drawing.scene import Scene
+from elbrix.design.tolerances import DRAWN, SizeLimits, hole_words, limited_text
+from elbrix.drawing.scene import Dimension, Scene
+from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, section_scene
 from elbrix.exchange.whole_file import write_whole
 from elbrix.quantities.errors import ShopError
@@ -21,9 +27,28 @@ from elbrix.standards.materials import material
 FORMATS: Final = ("step", "stl", "dxf", "svg", "pdf", "csv", "json")
 
 
-def dimension_texts(scene: Scene, style: UnitStyle = METRIC) -> dict[str, str]:
+class Drafting(Struct, frozen=True):
+    """How a design is drawn in its files: the limits of its sizes, and the shop's way."""
+
+    limits: Mapping[str, SizeLimits] = MappingProxyType({})
+    choice: SheetChoice = USUAL
+
+
+AS_USUAL: Final = Drafting()
+
+
+def dimension_texts(
+    scene: Scene, style: UnitStyle = METRIC, limits: Mapping[str, SizeLimits] = MappingProxyType({})
+) -> dict[str, str]:
     """Text of every dimension in a unit style."""
-    return {d.key: dimension_text(d.value, d.prefix, d.suffix, d.text, style, d.step_mm) for d in scene.dimensions}
+    return {d.key: drawn_text(d, limits, style) for d in scene.dimensions}
+
+
+def drawn_text(d: Dimension, limits: Mapping[str, SizeLimits], style: UnitStyle = METRIC) -> str:
+    """A size of a drawing as written, with its limits: "Ø8.50 ±0.05"."""
+    own = limits.get(d.entry) or limits.get(d.key)
+    text = d.text or (limited_text(d.value, own, style, d.step_mm) if own is not None else "")
+    return dimension_text(d.value, d.prefix, d.suffix, text, style, d.step_mm)
 
 
 def dimension_text(value: float, prefix: str, suffix: str, text: str, style: UnitStyle, step_mm: float | None) -> str:
@@ -31,21 +56,36 @@ def dimension_text(value: float, prefix: str, suffix: str, text: str, style: Uni
     return " ".join(p for p in (f"{prefix}{text or style.show(value, 'mm', step_mm)}", suffix) if p)
 
 
-def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True) -> Scene:
+def drawing_scene(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True, choice: SheetChoice = USUAL) -> Scene:
     """Front, top, side and section with the kernel's exact edges, as one scene."""
+    return sheet_scene(drawn_views(family, design, kernel, with_iso=with_iso), choice)
+
+
+def drawn_views(family: Family, design: Design, kernel: Kernel, *, with_iso: bool = True) -> tuple[Scene, ...]:
+    """Front, top, side, section and solid with the kernel's exact edges; callouts have their letters."""
     solid = family.solid(design)
     scenes = []
     for outline in family.scenes(design):
-        if outline.name in ("front", "top", "side"):
-            scenes.append(exact_view(outline, kernel.ask("view", solid, outline.name)))
+        if outline.name in DRAWN:
+            scenes.append(exact_view(lettered(outline, design.callouts), kernel.ask("view", solid, outline.name)))
     axis, at = family.section(design)
     scenes.append(section_scene(kernel.ask("section", solid, axis, at)))
     if with_iso:
         visible = [c for c in kernel.ask("view", solid, "iso") if not c[1]]
         scenes.append(exact_view(Scene("iso"), visible))
-    size = scenes[0].bounds()
+    return tuple(scenes)
+
+
+def sheet_scene(views: Sequence[Scene], choice: SheetChoice) -> Scene:
+    """Views set side by side as the shop draws."""
+    return arrange(views, usual_gap(views), choice)
+
+
+def usual_gap(views: Sequence[Scene]) -> float:
+    """From view to view, mm."""
+    size = views[0].bounds()
     # Room for two rows of sizes on paper, whatever the scale: that shrinks as the part grows.
-    return arrange(scenes, max(14.0, 0.3 * max(size[2] - size[0], size[3] - size[1])))
+    return max(14.0, 0.3 * max(size[2] - size[0], size[3] - size[1]))
 
 
 def mass_kg(family: Family, design: Design, kernel: Kernel) -> float:
@@ -54,8 +94,8 @@ def mass_kg(family: Family, design: Design, kernel: Kernel) -> float:
     return float(kernel.ask("mass", family.solid(design))["volume_mm3"]) * material(name).density_kg_m3 * 1e-9
 
 
-def design_json(family: Family, design: Design) -> dict[str, Any]:
-    """A design as plain data: values, derived sizes, checks, hole table; mm, N, degrees, unrounded."""
+def design_json(family: Family, design: Design, limits: Mapping[str, SizeLimits] = MappingProxyType({})) -> dict[str, Any]:
+    """A design as plain data: values, derived sizes, checks, hole table, limits; mm, N, degrees, unrounded."""
     values: dict[str, Any] = {}
     for name, given in design.values.items():
         plain = list(given.value.values_mm) if isinstance(given.value, Readings) else given.value
@@ -82,7 +122,16 @@ def design_json(family: Family, design: Design) -> dict[str, Any]:
         for c in design.checks
     ]
     holes = [{"name": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "what": h.what} for h in design.holes]
-    return {"family": family.key, "values": values, "figures": figures, "checks": checks, "datum": design.datum, "holes": holes}
+    return {
+        "family": family.key,
+        "values": values,
+        "figures": figures,
+        "checks": checks,
+        "datum": design.datum,
+        "holes": holes,
+        "callouts": [{"name": letter, "view": c.view, "what": c.what} for letter, c in letters(design)],
+        "limits": {name: {"under_mm": own.under, "over_mm": own.over} for name, own in limits.items()},
+    }
 
 
 def _limits(limits: Limits) -> dict[str, float]:
@@ -90,17 +139,26 @@ def _limits(limits: Limits) -> dict[str, float]:
     return {n: getattr(limits, n) for n in names if abs(getattr(limits, n)) < 1e12}
 
 
-def hole_csv(design: Design) -> str:
+def hole_csv(design: Design, limits: Mapping[str, SizeLimits] = MappingProxyType({})) -> str:
     """The hole table, ordinates from the datum, mm."""
     from elbrix.exchange.csv_tables import csv_text
 
     return csv_text(
         ["hole", "x_mm", "y_mm", "what", "datum"],
-        [(h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", h.what, design.datum) for h in design.holes],
+        [(h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", hole_words(h, design, METRIC, limits), design.datum) for h in design.holes],
     )
 
 
-def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title: str, stamp: str) -> bytes:
+def _table(design: Design, limits: Mapping[str, SizeLimits]) -> list[tuple[str, ...]]:
+    """The hole table and the callouts, for beside a drawing in a file; mm."""
+    holes = [(h.name, f"X {h.x_mm:.3f}", f"Y {h.y_mm:.3f}", hole_words(h, design, METRIC, limits)) for h in design.holes]
+    heading = [("Holes", f"from the {design.datum}")] if holes else []
+    return [*heading, *holes, *((letter, c.what) for letter, c in letters(design))]
+
+
+def file_bytes(
+    family: Family, design: Design, kernel: Kernel, form: str, title: str, stamp: str, drawn: Drafting = AS_USUAL
+) -> bytes:
     """One file's content. PDF is drawn by the interface, which prints.
 
     Raises:
@@ -111,20 +169,22 @@ def file_bytes(family: Family, design: Design, kernel: Kernel, form: str, title:
     if form == "stl":
         return bytes(kernel.ask("stl", family.solid(design), title))
     if form in ("dxf", "svg"):
-        scene = drawing_scene(family, design, kernel, with_iso=form == "svg")
-        texts = dimension_texts(scene)
+        scene = drawing_scene(family, design, kernel, with_iso=form == "svg", choice=drawn.choice)
+        texts = dimension_texts(scene, limits=drawn.limits)
         from elbrix.exchange.dxf import dxf_text  # its library takes longer to load than the rest of the window
 
         heading = f"{title}   {design.note}   mm"
         from elbrix.exchange.svg import svg_text
 
-        return (dxf_text(scene, texts, heading) if form == "dxf" else svg_text(scene, texts, heading)).encode()
+        return (
+            dxf_text(scene, texts, heading, _table(design, drawn.limits)) if form == "dxf" else svg_text(scene, texts, heading)
+        ).encode()
     if form == "csv":
-        return hole_csv(design).encode()
+        return hole_csv(design, drawn.limits).encode()
     if form == "json":
         import json  # only to write it indented
 
-        return (json.dumps(design_json(family, design), ensure_ascii=False, indent=1) + "\n").encode()
+        return (json.dumps(design_json(family, design, drawn.limits), ensure_ascii=False, indent=1) + "\n").encode()
     raise ShopError("Files", f"“{form}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those")
 
 
@@ -136,6 +196,7 @@ def write_all(
     title: str,
     formats: Sequence[str],
     pdf: Callable[[Kernel, Path], None],
+    drawn: Drafting = AS_USUAL,
 ) -> list[Path]:
     """Write a design's files into a folder.
 
@@ -151,7 +212,7 @@ def write_all(
         raise ShopError(
             "Files", f"“{unknown[0]}” is no format Elbrix writes", "It writes " + ", ".join(FORMATS), "Pick from those"
         )
-    kernel, written = Kernel(), []
+    kernel, written, stamp = Kernel(), [], time.strftime("%Y-%m-%dT%H:%M:%S")
     try:
         folder.mkdir(parents=True, exist_ok=True)
         for form in formats:
@@ -159,7 +220,7 @@ def write_all(
             if form == "pdf":
                 pdf(kernel, path)
             else:
-                write_whole(path, file_bytes(family, design, kernel, form, title, time.strftime("%Y-%m-%dT%H:%M:%S")))
+                write_whole(path, file_bytes(family, design, kernel, form, title, stamp, drawn))
             written.append(path)
     except OSError as error:
         raise ShopError(

@@ -16,6 +16,7 @@ from elbrix.mechanics.tightened import SCREW_CLASS, screw_load
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.results.checks import Check, Points
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Point3, Turned
 from elbrix.standards.screws import clearance_hole, head
@@ -108,6 +109,16 @@ class SlitClamp:
             (0.0, -to_end - point_mm(drill)),
         )
         return Turned(profile, mouth, out)
+
+    def words(self, *, to_slit: float, to_end: float, sunk: float) -> str:
+        """Its hole as a drawing says it; an end of 0 is right through."""
+        thread = tapped("K", 0, 0, self.screw).threaded
+        assert thread is not None
+        end = f"{length(to_end)} deep" if to_end else "through"
+        return (
+            f"Ø{length(self.clear, 1)} {length(to_slit)} deep to the slit, counterbore Ø{length(self.bore)} × {length(sunk)};"
+            f" behind the slit {thread.shown}, drill {length(self.tap_drill, 2)} {end}"
+        )
 
     @property
     def tap_drill(self) -> float:

@@ -11,12 +11,15 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.design.tolerances import SizeLimits, limited_text
 from elbrix.making.dials import DialNumber
 from elbrix.making.pose import Lie, Pose
 from elbrix.making.speeds import Speed
 from elbrix.making.stock_choice import StockChoice, StockOption
 from elbrix.making.strokes import Body, Point3, Stroke, Tool
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.patterns import Pattern
+from elbrix.results.checks import Limits
 from elbrix.results.figures import Figure
 from elbrix.solids.recipe import Recipe
 
@@ -50,7 +53,22 @@ class AskedSize(Struct, frozen=True, kw_only=True):
     key: str
     words: str  #: what it is read with, and where: "caliper over the bar, from the far side to the new shoulder"
     expected_mm: float
-    allowed_mm: float = 0.05
+    allowed_mm: float = 0.05  #: by rule of thumb, where the drawing says nothing closer
+    limits: SizeLimits | None = None  #: the drawing's
+
+    @property
+    def judged(self) -> Limits:
+        """Of how far it came out off what is expected, mm: what the drawing allows is go, what makes a check fail is no-go."""
+        if self.limits is None:
+            return Limits(-3 * self.allowed_mm, -self.allowed_mm, self.allowed_mm, 3 * self.allowed_mm)
+        own = self.limits
+        return Limits(-own.fails_under, -own.under, own.over, own.fails_over)
+
+    def shown(self, style: UnitStyle) -> str:
+        """What it should be, with the drawing's limits: "12.03 +0.005/−0.01 mm"."""
+        if self.limits is None:
+            return style.with_unit(self.expected_mm, "mm")
+        return f"{limited_text(self.expected_mm, self.limits, style, None)} {style.name('mm')}"
 
     @property
     def asking(self) -> str:

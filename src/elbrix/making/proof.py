@@ -63,14 +63,13 @@ def plan_checks(
     for _, _, move in plan.moves:
         if move.asked is not None and move.asked.key in measured:
             off = measured[move.asked.key] - move.asked.expected_mm
-            allowed = move.asked.allowed_mm
             found.append(
                 Check(
                     key=f"measured {move.asked.key}",
                     label=f"Measured {move.asked.place}",
                     value=off,
                     unit="mm",
-                    limits=Limits(-3 * allowed, -allowed, allowed, 3 * allowed),
+                    limits=move.asked.judged,
                     reason=_changed(plan, move, off),
                     derivation=Derivation(
                         "measured − planned",

@@ -6,6 +6,17 @@ c1 and c2 are diametral clearances: hole less pin.
 from __future__ import annotations
 
 import math
+from typing import Final
+
+#: Clearance of a pin in its hole, least and most, mm; below 0 it is pressed in. Source: shop practice.
+SLIDE: Final = (0.01, 0.025)
+CLOSE: Final = (0.004, 0.012)
+PRESS: Final = (-0.012, -0.005)
+
+
+def hole_limits(hole: float, pin: float, fit: tuple[float, float]) -> tuple[float, float]:
+    """How much under and over its size a hole may come out, mm, for a pin of that size to keep its fit."""
+    return (max(0.0, round(hole - pin - fit[0], 6)), max(0.0, round(pin + fit[1] - hole, 6)))
 
 
 def two_full_accept_mm(c1: float, c2: float) -> float:

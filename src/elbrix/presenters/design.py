@@ -16,6 +16,7 @@ from elbrix.design.files import dimension_text
 from elbrix.design.judging import hinge_sentence, hinges, nearest_fix
 from elbrix.design.moving import moved
 from elbrix.drawing.scene import Dimension, MovablePoint, Scene
+from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, from_kernel, section_scene
 from elbrix.parameters.parameter import Kind, Parameter
 from elbrix.presenters.acts import Act, Verb
@@ -79,7 +80,9 @@ class DesignPresenter:
         drawn: Drawn | None = None,
         tab: int = 0,
         before: DesignPresenter | None = None,
+        sheet: SheetChoice = USUAL,
     ) -> None:
+        self.sheet = sheet
         self.doc, self.shop, self.style, self.tab = doc, shop, style, tab
         self.drawn = drawn or Drawn()
         self.problem: ShopError | None = None
@@ -181,7 +184,7 @@ class DesignPresenter:
         def sheet() -> Scene:
             left, _, right, _ = main.bounds()
             shown = [exact_view(scenes[n], c) if c is not None else scenes[n] for n, c in views.items()]
-            return arrange(shown, (right - left) * 0.378)
+            return arrange(shown, (right - left) * 0.378, self.sheet)
 
         return self._kept("drawing", tuple(views.values()), sheet) if views else main
 
@@ -216,7 +219,9 @@ class DesignPresenter:
             shaded = mesh
         footers = (
             "Click a brass number to change it   ·   Tab follows the measuring order   ·   drag an edge   ·   Home fits",
-            "Front, with the top above it and the side to its right (third-angle projection)",
+            "Front, with the top below it and the side to its left (first-angle projection)"
+            if self.sheet.first
+            else "Front, with the top above it and the side to its right (third-angle projection)",
             self._section_words() if self.tab == 2 else "",
             f"Drag to turn   ·   {self.mass_words()}",
         )

@@ -307,7 +307,7 @@ class MakePresenter:
             numbers=tuple((p.axis, self.number(move, p)) for p in move.positions),
             details=tuple(map(self._said, details)),
             caution=self._said(" ".join(c for c in (move.caution, paced) if c)),
-            ask=f"{self._said(asked.asking)}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked else "",
+            ask=f"{self._said(asked.asking)}: {asked.shown(self.style)}" if asked else "",
             ask_key=asked.key if asked else "",
             measured="" if typed is None else entry_text(typed, self.style.length),
             done=move.id in self.job.done,

@@ -13,8 +13,10 @@ from elbrix.app.paper.route_card import RouteCard
 from elbrix.book.designs import family_of, made_sizes, slot_fits, solve_doc
 from elbrix.book.documents import DesignDoc, JobDoc
 from elbrix.design.family import Design
-from elbrix.design.files import drawing_scene, mass_kg
+from elbrix.design.files import drawn_views, mass_kg
+from elbrix.design.tolerances import size_limits
 from elbrix.drawing.scene import Scene, without_words
+from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.presenters.design import DesignPresenter
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import UnitStyle
@@ -38,7 +40,7 @@ def quantity_words(design: Design) -> str:
     return f"{design.values.number('pieces'):.0f}" if "pieces" in design.values else ""
 
 
-def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) -> DrawingSheet:
+def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel, choice: SheetChoice = USUAL) -> DrawingSheet:
     """The drawing, from the solid.
 
     Raises:
@@ -47,7 +49,6 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
     presenter = DesignPresenter(doc, shop, style)
     if presenter.design is None:
         raise presenter.problem or ShopError("Drawing", "there is no design", "Nothing was solved", "Pick a design")
-    scene = drawing_scene(presenter.family, presenter.design, kernel)
     kg = mass_kg(presenter.family, presenter.design, kernel)
     material = presenter.design.values.word("material") if "material" in presenter.design.values else ""
     return DrawingSheet(
@@ -55,8 +56,9 @@ def drawing_sheet(doc: DesignDoc, shop: Shop, style: UnitStyle, kernel: Kernel) 
         title=doc.title,
         subtitle=f"{presenter.subtitle()}\n{said_in(presenter.design.note_words, style)}",
         design=presenter.design,
-        scene=scene,
-        label=presenter.label,
+        views=drawn_views(presenter.family, presenter.design, kernel),
+        limits=size_limits(presenter.family, presenter.design, shop),
+        choice=choice,
         style=style,
         material=material,
         mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg",

@@ -12,7 +12,8 @@ from elbrix.app.paper.output import write_pdf
 from elbrix.app.session import Session
 from elbrix.book.designs import family_of, solve_doc
 from elbrix.book.documents import DesignDoc
-from elbrix.design.files import FORMATS, write_all
+from elbrix.design.files import FORMATS, Drafting, write_all
+from elbrix.design.tolerances import size_limits
 from elbrix.quantities.errors import ShopError
 from elbrix.solids.client import Kernel
 
@@ -40,10 +41,11 @@ def write_files(session: Session, doc: DesignDoc, folder: Path) -> list[Path]:
     Raises:
         ShopError: The design does not solve, or its solid cannot be made.
     """
-    family, design = family_of(doc), solve_doc(doc, session.shop)
+    family, design, choice = family_of(doc), solve_doc(doc, session.shop), session.sheet
     stem = file_name(doc.title, doc.letter).strip()
 
     def pdf(kernel: Kernel, path: Path) -> None:
-        write_pdf(drawing_sheet(doc, session.shop, session.style, kernel), path)
+        write_pdf(drawing_sheet(doc, session.shop, session.style, kernel, choice), path)
 
-    return write_all(family, design, folder, stem, doc.title, FORMATS, pdf)
+    drawn = Drafting(size_limits(family, design, session.shop), choice)
+    return write_all(family, design, folder, stem, doc.title, FORMATS, pdf, drawn)

@@ -13,14 +13,21 @@ from elbrix.app.paper.drawing_sheet import DrawingSheet
 from elbrix.app.paper.output import write_pdf
 from elbrix.app.theme.type import load_fonts
 from elbrix.design.family import Design, Family
-from elbrix.design.files import dimension_text, drawing_scene, mass_kg
+from elbrix.design.files import AS_USUAL, Drafting, drawn_views, mass_kg
 from elbrix.quantities.lengths import METRIC, UnitStyle
 from elbrix.results.length_text import said_in
 from elbrix.solids.client import Kernel
 
 
 def drawing_pdf(
-    family: Family, design: Design, kernel: Kernel, path: Path, title: str, subtitle: str = "", style: UnitStyle = METRIC
+    family: Family,
+    design: Design,
+    kernel: Kernel,
+    path: Path,
+    title: str,
+    subtitle: str = "",
+    style: UnitStyle = METRIC,
+    drawn: Drafting = AS_USUAL,
 ) -> None:
     """Write the drawing of a design as PDF: as the window prints it, as a draft."""
     application = QGuiApplication.instance()
@@ -34,8 +41,9 @@ def drawing_pdf(
         title=title,
         subtitle="\n".join(p for p in (subtitle, said_in(design.note_words, style)) if p),
         design=design,
-        scene=drawing_scene(family, design, kernel),
-        label=lambda d: dimension_text(d.value, d.prefix, d.suffix, d.text, style, d.step_mm),
+        views=drawn_views(family, design, kernel),
+        limits=drawn.limits,
+        choice=drawn.choice,
         style=style,
         material=design.values.word("material") if "material" in design.values else "",
         mass=f"{kg * 1000:.0f} g" if kg < 1 else f"{kg:.2f} kg",

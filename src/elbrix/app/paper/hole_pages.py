@@ -1,51 +1,107 @@
 """Pages of a drawing about its holes.
 
-The whole table when there are many, and the sheet to mark out by, full size with a scale bar.
+The whole table when there are many, and the sheets to mark out by, full size with a scale bar; in tiles when one does not do.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
-from elbrix.app.paper.pages import DISCLAIMER, SOFT, Pen, text_height, unit_words
+from msgspec import Struct
+from PyQt6.QtCore import QRectF
+
+from elbrix.app.paper.pages import INK, SOFT, Pen, text_height, unit_words
+from elbrix.app.plate.painter import View
+from elbrix.design.callouts import letters
 from elbrix.design.family import Design, Hole
 from elbrix.design.markout import mark_out
+from elbrix.design.tolerances import SizeLimits, hole_words
 from elbrix.drawing.scene import Arc, Line, Path, Scene, Style
-from elbrix.quantities.lengths import METRIC, UnitStyle
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.length_text import said_in
 
 #: Letters of a drawing, tenths of a millimetre: capitals of 2.4 mm.
 LETTERS: Final = 33.0
-#: The strip under the views: the least and the most it takes, where it ends, how wide the table is, and its heading.
-STRIP_LEAST, STRIP_MOST, TABLE_END, TABLE_WIDTH, HEAD = 470.0, 600.0, 2010.0, 1620.0, 56.0
+#: The strip under the views: the least it takes, how wide the table is, and its heading.
+STRIP_LEAST, TABLE_WIDTH, HEAD = 470.0, 1620.0, 56.0
 COLUMNS: Final = ((0.0, 90.0), (90.0, 170.0), (270.0, 170.0), (480.0, 1140.0))
-_COLUMNS, _WIDE, _TOP, _BOTTOM, _ROW = 4, 690.0, 250.0, 1990.0, 34.0
+_WIDE, _TOP, _ROW = 690.0, 250.0, 34.0
+#: The strip when the table has pages of its own.
+_SUMMARY: Final = 600.0
 #: Lines of the height gauge that stand on the mark-out page; the table has them all.
 _LINES: Final = 22
-#: Room for a full-size picture on the mark-out page, mm.
-_FULL_SIZE: Final = (180.0, 165.0)
+#: Neighbouring tiles of a mark-out share so much, mm; of more tiles than this nobody makes a sheet.
+_SHARED, _MOST_TILES = 10.0, 16
 
 
-def grouped(holes: Sequence[Hole], style: UnitStyle = METRIC) -> list[tuple[str, list[Hole]]]:
+class PageRoom(Struct, frozen=True):
+    """A page across, mm, and what of it is for what, tenths of a millimetre."""
+
+    wide_mm: float = 297.0
+    high_mm: float = 210.0
+
+    @property
+    def wide(self) -> float:
+        return 10 * self.wide_mm
+
+    @property
+    def high(self) -> float:
+        return 10 * self.high_mm
+
+    @property
+    def table_end(self) -> float:
+        return self.high - 90
+
+    @property
+    def strip_most(self) -> float:
+        """The most that the strip with table and block takes of the first page."""
+        return _SUMMARY + 0.4 * (self.high - 2100)
+
+    @property
+    def columns(self) -> int:
+        """Of the whole table."""
+        return int((self.wide - 200) // _WIDE)
+
+    @property
+    def full_size(self) -> tuple[float, float]:
+        """Room for a full-size picture beside the lines of the height gauge, mm."""
+        return self.wide_mm - 117, self.high_mm - 45
+
+    @property
+    def tile(self) -> tuple[float, float]:
+        """What of a full-size picture one tile shows besides what it shares, mm."""
+        return self.wide_mm - 24 - _SHARED, self.high_mm - 52 - _SHARED
+
+
+A4: Final = PageRoom()
+NO_LIMITS: Final[Mapping[str, SizeLimits]] = {}
+
+
+def _what(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[Hole, str]]:
+    return [(hole, hole_words(hole, design, style, limits)) for hole in design.holes]
+
+
+def grouped(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS) -> list[tuple[str, list[Hole]]]:
     """Holes by what they are, in order of first use."""
     found: dict[str, list[Hole]] = {}
-    for hole in holes:
-        found.setdefault(said_in(hole.words, style), []).append(hole)
+    for hole, words in _what(design, style, limits):
+        found.setdefault(words, []).append(hole)
     return list(found.items())
 
 
-def hole_cells(hole: Hole, style: UnitStyle) -> tuple[str, str, str, str]:
-    """One row of the table on the drawing: name, X, Y, what it is."""
-    return hole.name, style.show(hole.x_mm, "mm"), style.show(hole.y_mm, "mm"), said_in(hole.words, style)
+def table_rows(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS) -> list[tuple[str, str, str, str]]:
+    """Rows of the table on the drawing: name, X, Y, what it is; callouts stand where they are and have no ordinates."""
+    holes = [(h.name, style.show(h.x_mm, "mm"), style.show(h.y_mm, "mm"), words) for h, words in _what(design, style, limits)]
+    return [*holes, *((letter, "", "", said_in(c.words, style)) for letter, c in letters(design))]
 
 
-def row_heights(design: Design, style: UnitStyle) -> list[float]:
+def row_heights(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS) -> list[float]:
     """Height of each row of the table on the drawing, tenths of a millimetre."""
     return [
-        max(text_height(w, text, LETTERS) for (_, w), text in zip(COLUMNS, hole_cells(hole, style), strict=True)) + 6
-        for hole in design.holes
+        max(text_height(w, text, LETTERS) for (_, w), text in zip(COLUMNS, cells, strict=True)) + 6
+        for cells in table_rows(design, style, limits)
     ]
 
 
@@ -56,24 +112,26 @@ def names_of(holes: Sequence[Hole]) -> str:
     return ", ".join(h.name for h in holes)
 
 
-def _lines(design: Design, style: UnitStyle) -> list[tuple[str, Hole | None]]:
-    """Headings and holes, one after the other."""
+def _lines(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> list[tuple[str, Hole | None]]:
+    """Headings and holes, one after the other, and the callouts."""
     found: list[tuple[str, Hole | None]] = []
-    for what, holes in grouped(design.holes, style):
+    for what, holes in grouped(design, style, limits):
         found.append((what, None))
         found += [("", hole) for hole in holes]
-    return found
+    return found + [(f"{letter}: {said_in(c.words, style)}", None) for letter, c in letters(design)]
 
 
-def _flowed(design: Design, style: UnitStyle) -> list[list[tuple[int, float, str, Hole | None]]]:
+def _flowed(
+    design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits], page: PageRoom
+) -> list[list[tuple[int, float, str, Hole | None]]]:
     """Per page: column, y, heading, hole."""
     pages: list[list[tuple[int, float, str, Hole | None]]] = [[]]
     column, y = 0, _TOP
-    for what, hole in _lines(design, style):
+    for what, hole in _lines(design, style, limits):
         tall = text_height(_WIDE - 50, what, 26, bold=True) + 20 if hole is None else _ROW
-        if y + tall + (_ROW if hole is None else 0) > _BOTTOM:
+        if y + tall + (_ROW if hole is None else 0) > page.high - 110:
             column, y = column + 1, _TOP
-            if column == _COLUMNS:
+            if column == page.columns:
                 pages.append([])
                 column = 0
         pages[-1].append((column, y, what, hole))
@@ -81,23 +139,25 @@ def _flowed(design: Design, style: UnitStyle) -> list[list[tuple[int, float, str
     return pages
 
 
-def table_pages(design: Design, style: UnitStyle) -> int:
+def table_pages(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS, page: PageRoom = A4) -> int:
     """How many pages the whole table takes; 0 when it stands on the drawing, by the height its rows really take."""
-    return 0 if _table_height(design, style) <= STRIP_MOST else len(_flowed(design, style))
+    return 0 if _table_height(design, style, limits) <= page.strip_most else len(_flowed(design, style, limits, page))
 
 
-def _table_height(design: Design, style: UnitStyle) -> float:
-    return HEAD + 42 + sum(row_heights(design, style)) if design.holes else 0.0
+def _table_height(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits]) -> float:
+    return (HEAD + 42 if design.holes else 0.0) + sum(row_heights(design, style, limits))
 
 
-def strip_height(design: Design, style: UnitStyle) -> float:
+def strip_height(design: Design, style: UnitStyle, limits: Mapping[str, SizeLimits] = NO_LIMITS, page: PageRoom = A4) -> float:
     """Height of the strip with table and title block: the views have the rest of the sheet."""
-    if table_pages(design, style):
-        return STRIP_MOST
-    return max(STRIP_LEAST, _table_height(design, style))
+    if table_pages(design, style, limits, page):
+        return _SUMMARY
+    return max(STRIP_LEAST, _table_height(design, style, limits))
 
 
-def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: int) -> None:
+def paint_table(
+    pen: Pen, design: Design, title: str, style: UnitStyle, index: int, limits: Mapping[str, SizeLimits], page: PageRoom
+) -> None:
     """One page of the table: ordinates from the datum, and the same as distance and angle from it."""
     pen.words(110, 80, 1800, f"{title}: holes", 44, bold=True)
     pen.words(
@@ -108,13 +168,13 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
         24,
         colour=SOFT,
     )
-    pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
-    pen.line(110, 184, 2860, 184, 3)
+    pen.words(page.wide - 710, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
+    pen.line(110, 184, page.wide - 110, 184, 3)
     heads = ((90, "X"), (230, "Y"), (370, "R"), (510, "°"))
-    for column in range(_COLUMNS):
+    for column in range(page.columns):
         for dx, text in heads:
             pen.words(110 + column * _WIDE + dx, 200, 120, text, 24, colour=SOFT, align="right")
-    for column, y, what, hole in _flowed(design, style)[page]:
+    for column, y, what, hole in _flowed(design, style, limits, page)[index]:
         x = 110 + column * _WIDE
         if hole is None:
             pen.words(x, y + 6, _WIDE - 50, what, 26, bold=True)
@@ -128,46 +188,69 @@ def paint_table(pen: Pen, design: Design, title: str, style: UnitStyle, page: in
         ):
             pen.words(x + dx, y, 120, text, 26, align="right")
         pen.line(x, y + _ROW - 1, x + _WIDE - 55, y + _ROW - 1, 1)
-    pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
 
 
-def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: UnitStyle) -> None:
+def mark_pages(design: Design, face: Scene, page: PageRoom = A4) -> int:
+    """How many sheets to mark out by: none for less than two holes; one, and tiles after it where one will not do."""
+    if len(design.holes) < 2:
+        return 0
+    return 1 if _fits(face, page) else 1 + len(tiles(face, page))
+
+
+def _fits(face: Scene, page: PageRoom) -> bool:
+    left, low, right, top = _edges(face)
+    return right - left <= page.full_size[0] and top - low <= page.full_size[1]
+
+
+def tiles(face: Scene, page: PageRoom) -> list[tuple[int, int]]:
+    """Column and row of each tile, from the lower left; none when there would be too many."""
+    left, low, right, top = _edges(face)
+    across, up = math.ceil((right - left) / page.tile[0] - 1e-9), math.ceil((top - low) / page.tile[1] - 1e-9)
+    return [(c, r) for r in range(up) for c in range(across)] if across * up <= _MOST_TILES else []
+
+
+def tile_name(tile: tuple[int, int]) -> str:
+    """ "B2": the second to the right in the second row from below."""
+    return f"{chr(ord('A') + tile[0])}{tile[1] + 1}"
+
+
+def paint_mark_out(
+    pen: Pen, design: Design, face: Scene, title: str, style: UnitStyle, page: PageRoom = A4, index: int = 0
+) -> None:
     """The face full size when it fits.
 
-    Else as large as a standard scale allows, with the height gauge's lines and the dividers' steps.
+    Else as large as a standard scale allows, with the height gauge's lines and the dividers' steps, and full size in tiles on
+    the pages after it.
     """
-    left, low, right, top = _edges(face)
+    left, low, _, top = _edges(face)
+    if index:
+        _paint_tile(pen, design, face, title, style, page, tiles(face, page)[index - 1])
+        return
     places = [(h.name, h.x_mm + design.origin[0], h.y_mm + design.origin[1]) for h in design.holes]
     sheet = mark_out(places, left, low)
     pen.words(110, 80, 1900, f"{title}: mark-out", 44, bold=True)
-    full = right - left <= _FULL_SIZE[0] and top - low <= _FULL_SIZE[1]
-    bar = "100 mm" if style.length == "mm" else "4 in"
+    full, count = _fits(face, page), len(tiles(face, page))
+    bar = _bar_words(style)
     how = (
         f"Full size: lay the work on it, the punch marks have to meet. Measure the bar below first: it must be {bar} long."
         if full
-        else "Too large to print full size here: by the height gauge and the dividers."
+        else f"Full size on the {count} sheets after this one. Here by the height gauge and the dividers."
+        if count
+        else "Too large to print full size: by the height gauge and the dividers."
     )
     pen.words(110, 140, 1900, how, 24, colour=SOFT)
-    pen.words(2260, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
-    pen.line(110, 184, 2860, 184, 3)
-    picture = Scene(
-        "mark-out",
-        elements=tuple(
-            e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN)
-        ),
-    )
+    pen.words(page.wide - 710, 90, 600, unit_words(style), 24, colour=SOFT, align="right")
+    pen.line(110, 184, page.wide - 110, 184, 3)
+    picture = _picture(face)
     if full:
         view = pen.full_size(picture, 125, 220, left, top)
         y = 220 + (top - low) * 10 + 70
     else:
-        view = pen.scene(picture, 120, 220, 1780, 1560, lambda _: "", standard=True)
-    for name, x_mm, y_mm in places:
-        at = view.px((x_mm, y_mm))
-        pen.words(at.x() + 8, at.y() - 34, 120, name, 26)
-
+        view = pen.scene(picture, 120, 220, page.wide - 1190, page.high - 540, lambda _: "", standard=True)
+    _names(pen, places, view, picture)
     if full:
-        _bar(pen, 130, min(y, 1900), style)
-    x = 1980.0
+        _bar(pen, 130, min(y, page.high - 200), style)
+    x = page.wide - 990
     y = 210.0
     columns = (
         ("Height gauge, left end down", sheet.length, "X", design.origin[0] - left),
@@ -178,22 +261,87 @@ def paint_mark_out(pen: Pen, design: Design, face: Scene, title: str, style: Uni
         y += 42
         for height, names in lines[:_LINES]:
             pen.words(x, y, 170, style.show(height, "mm"), 26, align="right")
-            pen.words(x + 200, y, 670, " ".join(names[:14]) + (" …" if len(names) > 14 else ""), 24, colour=SOFT)
+            pen.words(x + 200, y, 670, _one_line(pen, names), 24, colour=SOFT)
             y += 33
         if more := more_lines(len(lines), axis, style.show(beyond, "mm")):
             pen.words(x, y, 880, more, 24, bold=True)
             y += 33
         y += 22
-    if sheet.radii and y < 1700:
+    if sheet.radii and y < page.high - 400:
         pen.words(x, y, 880, "Dividers, to prove it", 28, bold=True)
         y += 42
         for a, b, r in sheet.radii:
-            if y > 1960:
+            if y > page.high - 140:
                 break
             pen.words(x, y, 170, style.show(r, "mm"), 26, align="right")
             pen.words(x + 200, y, 670, f"{a} to {b}", 24, colour=SOFT)
             y += 33
-    pen.words(110, 2032, 2750, DISCLAIMER, 20, colour=SOFT)
+
+
+def _one_line(pen: Pen, names: Sequence[str]) -> str:
+    """As many names as stand on one line of the height gauge."""
+    for count in range(len(names), 0, -1):
+        text = " ".join(names[:count]) + (" …" if count < len(names) else "")
+        if pen.fits(660, text, 24):
+            return text
+    return "…"
+
+
+def _picture(face: Scene) -> Scene:
+    """What is marked out: no fills, nothing hidden."""
+    shown = (e for e in face.elements if isinstance(e, Arc | Line | Path) and e.style not in (Style.BODY, Style.HIDDEN))
+    return Scene("mark-out", elements=tuple(shown))
+
+
+def _names(pen: Pen, places: Sequence[tuple[str, float, float]], view: View, picture: Scene) -> None:
+    """Beside each hole its name: outside its circles where they have room, else in them."""
+    widest: dict[tuple[float, float], float] = {}
+    for e in picture.elements:
+        if isinstance(e, Arc):
+            key = (round(e.centre[0], 2), round(e.centre[1], 2))
+            widest[key] = max(widest.get(key, 0.0), e.radius)
+    for name, x_mm, y_mm in places:
+        at, r = view.px((x_mm, y_mm)), 0.72 * view.scale * widest.get((round(x_mm, 2), round(y_mm, 2)), 0.0)
+        pen.words(at.x() + r + 6, at.y() - r - 30, 120, name, 26)
+
+
+def _paint_tile(
+    pen: Pen, design: Design, face: Scene, title: str, style: UnitStyle, page: PageRoom, tile: tuple[int, int]
+) -> None:
+    """One sheet of the full-size picture: its corners are crosses that lie on those of its neighbours."""
+    left, low, _, _ = _edges(face)
+    wide, high = page.tile
+    x0, y0 = left + tile[0] * wide, low + tile[1] * high
+    pen.words(110, 80, 1900, f"{title}: mark-out {tile_name(tile)}", 44, bold=True)
+    pen.words(
+        110,
+        140,
+        2400,
+        f"Full size. Lay sheet on sheet so that the crosses meet; measure the bar first: it must be {_bar_words(style)} long.",
+        24,
+        colour=SOFT,
+    )
+    edge, top = 120.0, 220.0
+    clip = QRectF(edge, top, 10 * (wide + _SHARED), 10 * (high + _SHARED))
+    pen.painter.save()
+    pen.painter.setClipRect(clip)
+    # The tile's own lower left corner stands half of what it shares inside the clip.
+    view = pen.full_size(_picture(face), edge + 5 * _SHARED, top + 5 * _SHARED, x0, y0 + high)
+    shown = [
+        (h.name, h.x_mm + design.origin[0], h.y_mm + design.origin[1])
+        for h in design.holes
+        if x0 <= h.x_mm + design.origin[0] <= x0 + wide and y0 <= h.y_mm + design.origin[1] <= y0 + high
+    ]
+    _names(pen, shown, view, _picture(face))
+    pen.painter.restore()
+    for c in (0, 1):
+        for r in (0, 1):
+            at = view.px((x0 + c * wide, y0 + r * high))
+            pen.line(at.x() - 45, at.y(), at.x() + 45, at.y(), 2, INK)
+            pen.line(at.x(), at.y() - 45, at.x(), at.y() + 45, 2, INK)
+            pen.circle(at.x(), at.y(), 22, 2)
+            pen.words(at.x() + 14, at.y() + 8, 160, f"{chr(ord('a') + tile[0] + c)}{tile[1] + r}", 22, colour=SOFT)
+    _bar(pen, page.wide - 1500, 205, style)
 
 
 def more_lines(count: int, axis: str, beyond: str) -> str:
@@ -221,9 +369,8 @@ def _bar(pen: Pen, x: float, y: float, style: UnitStyle) -> None:
         high = 40 if i % 5 == 0 or style.length != "mm" else 24
         pen.line(x + i * step, y, x + i * step, y - high, 2, "#22252c")
     pen.line(x, y, x + count * step, y, 3, "#22252c")
-    pen.words(x + count * step + 16, y - 34, 400, "100 mm" if style.length == "mm" else "4 in", 26)
+    pen.words(x + count * step + 16, y - 34, 400, _bar_words(style), 26)
 
 
-def shows_marks(design: Design) -> bool:
-    """Whether a sheet to mark out by is worth a page: two holes or more on one face."""
-    return len(design.holes) > 1
+def _bar_words(style: UnitStyle) -> str:
+    return "100 mm" if style.length == "mm" else "4 in"

@@ -8,7 +8,7 @@ from typing import Final, Protocol
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen
 
-from elbrix.app.plate.painter import View, fitted, paint_scene, paper_look, place_sizes
+from elbrix.app.plate.painter import Look, View, fitted, paint_scene, paper_look, place_sizes
 from elbrix.app.theme.type import font
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.presenters.words import said_scene
@@ -56,6 +56,13 @@ def text_height(width: float, text: str, size: float, *, bold: bool = False, ita
     flags = int(Qt.TextFlag.TextWordWrap) | int(Qt.AlignmentFlag.AlignLeft)
     metrics = QFontMetricsF(font(size, bold=bold, italic=italic))
     return metrics.boundingRect(QRectF(0, 0, width, 10000), flags, text).height()
+
+
+def standard_fit(scene: Scene, w: float, h: float, text: Callable[[Dimension], str], look: Look) -> View:
+    """Where a scene lies in a box at the largest scale drawings are made at."""
+    view = fitted(scene, w, h, text, look, margin=20, top=10)
+    scale = next((r * 10 for r in STANDARD_SCALES if r * 10 <= view.scale), view.scale)
+    return view.zoomed(scale / view.scale, QPointF(w / 2, h / 2))
 
 
 class Pen:
@@ -138,10 +145,7 @@ class Pen:
         def text(d: Dimension) -> str:
             return str(label(d)) if callable(label) else f"{d.value:.2f}"
 
-        view = fitted(scene, w, h, text, look, margin=20, top=10)
-        if standard:
-            scale = next((r * 10 for r in STANDARD_SCALES if r * 10 <= view.scale), view.scale)
-            view = view.zoomed(scale / view.scale, QPointF(w / 2, h / 2))
+        view = standard_fit(scene, w, h, text, look) if standard else fitted(scene, w, h, text, look, margin=20, top=10)
         view = view.moved(x, y)
         placed = place_sizes(scene, view, text, look)
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)

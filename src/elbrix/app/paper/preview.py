@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol, runtime_checkable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPixmap
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from elbrix.app.background import Later, in_background
 from elbrix.app.dialogs import asked
@@ -15,13 +17,24 @@ from elbrix.app.file_choice import file_to_write
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
 from elbrix.app.words import Label
+from elbrix.drawing.sheets import PAPERS, PROJECTIONS, SheetChoice
 from elbrix.quantities.errors import ShopError
+
+
+@runtime_checkable
+class Choosable(Protocol):
+    """Pages that a shop may have on this paper or that, with its views this way or that."""
+
+    choice: SheetChoice
+
+    def drawn(self, choice: SheetChoice) -> Pages:
+        """The same another way."""
 
 
 class PagePreview(QDialog):
     """Pages one under the other."""
 
-    def __init__(self, pages: Pages, title: str, parent: QWidget) -> None:
+    def __init__(self, pages: Pages, title: str, parent: QWidget, keep: Callable[[SheetChoice], None] | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("window")
         self.setWindowTitle(title)
@@ -40,20 +53,23 @@ class PagePreview(QDialog):
         self.close_.clicked.connect(self.accept)
         top = QHBoxLayout()
         top.addWidget(head, 1)
+        self.paper, self.projection = QComboBox(), QComboBox()
+        if isinstance(pages, Choosable):
+            for box, names, known, now in (
+                (self.paper, "Paper", PAPERS, pages.choice.paper),
+                (self.projection, "Projection", PROJECTIONS, pages.choice.projection),
+            ):
+                box.setAccessibleName(names)
+                box.setToolTip(f"{names} of this shop's drawings")
+                for key, shown in known:
+                    box.addItem(shown if isinstance(shown, str) else key, key)
+                box.setCurrentIndex(max(0, box.findData(now)))
+                box.currentIndexChanged.connect(self._choose)
+                top.addWidget(box)
+        self._keep = keep
         for part in (self.pdf, self.printer, self.close_):
             top.addWidget(part)
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setSpacing(16)
-        width = 820 if pages.size_mm[0] > 100 else 520
-        self._width, (wide, high) = width, pages.size_mm
-        self._sheets = [Label() for _ in range(pages.count)]
-        for label in self._sheets:
-            label.setFixedSize(width, round(width * high / wide))
-            column.addWidget(label, 0, Qt.AlignmentFlag.AlignHCenter)
-        column.addStretch(1)
-        area = QScrollArea()
-        area.setWidget(page)
+        self._area = area = QScrollArea()
         area.setWidgetResizable(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 12, 16, 12)
@@ -62,7 +78,31 @@ class PagePreview(QDialog):
         layout.addWidget(area, 1)
         self._painting = Later(self)
         self._painting.done.connect(self._painted)
+        self._lay()
+
+    def _lay(self) -> None:
+        """Room for every page, then the pages."""
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setSpacing(16)
+        width = 820 if self._pages.size_mm[0] > 100 else 520
+        self._width, (wide, high) = width, self._pages.size_mm
+        self._sheets = [Label() for _ in range(self._pages.count)]
+        for label in self._sheets:
+            label.setFixedSize(width, round(width * high / wide))
+            column.addWidget(label, 0, Qt.AlignmentFlag.AlignHCenter)
+        column.addStretch(1)
+        self._area.setWidget(page)
         self._paint(0)
+
+    def _choose(self) -> None:
+        """The same drawing on other paper or in the other projection; the shop's next one is like it."""
+        if isinstance(self._pages, Choosable):
+            choice = SheetChoice(self.projection.currentData(), self.paper.currentData())
+            self._pages = self._pages.drawn(choice)
+            if self._keep is not None:
+                self._keep(choice)
+            self._lay()
 
     def _ask_pdf(self) -> None:
         path = file_to_write(self, "Save as PDF", "PDF (*.pdf)", f"{self._pages.name}.pdf")
@@ -73,10 +113,12 @@ class PagePreview(QDialog):
         """A page takes a tenth of a second to paint: one after another, beside the window."""
         if index < len(self._sheets):
             pages, width = self._pages, 2 * self._width
-            self._painting.start(lambda: (index, page_image(pages, index, width)))
+            self._painting.start(lambda: (pages, index, page_image(pages, index, width)))
 
-    def _painted(self, found: tuple[int, QImage]) -> None:
-        index, image = found
+    def _painted(self, found: tuple[Pages, int, QImage]) -> None:
+        pages, index, image = found
+        if pages is not self._pages:
+            return  # laid out otherwise since
         image.setDevicePixelRatio(2)
         self._sheets[index].setPixmap(QPixmap.fromImage(image))
         self._paint(index + 1)
@@ -101,7 +143,7 @@ class PagePreview(QDialog):
     def _busy(self, words: str) -> None:
         """Neither closed nor asked for more while paper is made; "" when it is done."""
         self.said.setText(words)
-        for part in (self.pdf, self.printer, self.close_):
+        for part in (self.paper, self.projection, self.pdf, self.printer, self.close_):
             part.setEnabled(not words)
 
     def reject(self) -> None:

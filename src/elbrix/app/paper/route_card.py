@@ -221,7 +221,7 @@ class RouteCard(Struct, kw_only=True):
 
     def _asked_words(self, move: Move) -> str:
         asked = move.asked
-        return f"{asked.asking}: {self.style.with_unit(asked.expected_mm, 'mm')}" if asked is not None else ""
+        return f"{asked.asking}: {asked.shown(self.style)}" if asked is not None else ""
 
     def _move_height(self, pen: Pen, move: Move) -> float:
         return self._blocks_of(pen, move)[1]

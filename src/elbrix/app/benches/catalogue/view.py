@@ -465,7 +465,7 @@ class CatalogueBench(Bench):
         kernel = Kernel()
         try:
             then = as_revision(doc, self._revision)
-            return in_background(lambda: drawing_sheet(then, self.session.shop, self.session.style, kernel))
+            return in_background(lambda: drawing_sheet(then, self.session.shop, self.session.style, kernel, self.session.sheet))
         except ShopError as error:
             self.session.refused.emit(str(error))
             return None

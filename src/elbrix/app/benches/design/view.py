@@ -94,7 +94,14 @@ class DesignBench(EditingBench):
             self._drawn = Drawn()
             self.close_why()
         self.presenter = DesignPresenter(
-            doc, self.session.shop, self.session.style, self.session.job_of(doc), self._drawn, self._tab, self.presenter
+            doc,
+            self.session.shop,
+            self.session.style,
+            self.session.job_of(doc),
+            self._drawn,
+            self._tab,
+            self.presenter,
+            self.session.sheet,
         )
         self._show(self.presenter)
         if self.presenter.plan_is_old:
@@ -177,7 +184,7 @@ class DesignBench(EditingBench):
             return None
         kernel = Kernel()
         try:
-            return in_background(lambda: drawing_sheet(doc, self.session.shop, self.session.style, kernel))
+            return in_background(lambda: drawing_sheet(doc, self.session.shop, self.session.style, kernel, self.session.sheet))
         except ShopError as error:
             self.session.refused.emit(str(error))
             return None

@@ -199,9 +199,12 @@ class ClampFamily:
                 if s.toe
                 else f"{s.screw.shown} full thread {length(s.thread_deep)} deep in front, drill {length(s.screw.tap_drill[1], 2)}"
             ),
-            "step": f"{s.steps} steps of {length(s.rise)}, treads level within {length(0.05)}",
+            "step": f"{s.steps} steps of {length(s.rise)}, each tread {length(s.tread)} deep, level within {length(0.05)}",
             "heel": "All six faces square; edges broken",
-            "jack": f"{s.screw.shown} right through, square to both ends within {length(0.05)}",
+            "jack": (
+                f"{s.screw.shown} right through, drill {length(s.screw.tap_drill[1], 2)}, square to both ends within"
+                f" {length(0.05)}; both ends chamfered {length(pictures.chamfer(s))} × 45°"
+            ),
         }[s.kind]
         return Design(
             family=self.key,

@@ -14,7 +14,7 @@ from typing import Final
 from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures, sleeve
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Hole, Request, SlotFit
 from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
@@ -29,6 +29,15 @@ from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned
+
+
+def _callouts(s: DepthStopSizes) -> tuple[Callout, ...]:
+    slit = f"slit {length(s.slit)} wide through, from the back to the bore"
+    screw = s.clamp.words(to_slit=s.width / 2, to_end=0.0, sunk=s.clamp_sunk)
+    return (
+        Callout(slit, "top", ((s.clamp_x - s.back) / 2, 0.0)),
+        Callout(f"from the far side: {screw}", "front", (s.clamp_x, s.thickness / 2)),
+    )
 
 
 class DepthStop:
@@ -123,19 +132,14 @@ class DepthStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = DepthStopSizes(values)
         note = (
-            f"Slider: bored Ø{length(s.ring, 3)} to slide on the sleeve, slit after boring. Sleeve:"
-            f" Ø{length(s.out, 3)} × {length(values.number('bore_depth'))} pressed, Ø{length(s.sleeve, 3)}"
-            " above"
+            f"Slider: bored to slide on the sleeve Ø{length(s.sleeve, 3)}, slit after boring. The sleeve has a drawing of its own"
         )
         if s.sleeve_shown:
             bore = values.number("sleeve_bore")
             holes: tuple[Hole, ...] = (Hole("A", 0.0, 0.0, f"Ø{length(bore, 2)} through"),)
-            note = (
-                f"Ø{length(s.out, 3)} +{length(0.003)}/−0 × {length(values.number('bore_depth'))} pressed, guide"
-                f" Ø{length(s.sleeve, 3)} +0/−{length(0.01)}, shoulder square to both"
-            )
+            note = "Pressed below, guide above; both about one axis, shoulder square to them"
         else:
-            ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve")
+            ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve", size="slider_bore")
             holes = hole_table((ring, *s.holes))
         return Design(
             family=self.key,
@@ -145,6 +149,7 @@ class DepthStop:
             holes=holes,
             datum="axis of the sleeve",
             note_words=note,
+            callouts=sleeve.callouts(s) if s.sleeve_shown else _callouts(s),
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:
@@ -204,7 +209,7 @@ class DepthStop:
                 y_mm=0.0,
                 size_mm=s.ring,
                 thickness_mm=s.thickness,
-                allowed_mm=0.01,
+                allowed_mm=0.005,
                 feature="bore",
                 id="ring",
             )

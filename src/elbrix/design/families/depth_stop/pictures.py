@@ -103,6 +103,15 @@ def top(s: DepthStopSizes) -> Scene:
         Dimension("width", (-s.back, -w), (-s.back, w), Side.LEFT, entry="width", feature="plate"),
         Dimension("tip_distance", (0, w), (s.tip_x, w), Side.ABOVE, entry="tip_distance", feature="tip"),
         Dimension(
+            "slit",
+            (s.front, -s.slit / 2),
+            (s.front, s.slit / 2),
+            Side.RIGHT,
+            entry="slit_width",
+            feature="slit_width",
+            suffix="slit",
+        ),
+        Dimension(
             "slider_bore",
             (0, 0),
             (0, 0.6),
@@ -164,7 +173,11 @@ def front(s: DepthStopSizes) -> Scene:
         "front",
         "Front",
         tuple(found),
-        (Dimension("thickness", (s.front, 0), (s.front, s.thickness), Side.RIGHT, entry="thickness", feature="plate"),),
+        (
+            Dimension("thickness", (s.front, 0), (s.front, s.thickness), Side.RIGHT, entry="thickness", feature="plate"),
+            Dimension("clamp_x", (s.clamp_x, 0), (0, 0), Side.BELOW, feature="slit_width", step_mm=0.1),
+            Dimension("clamp_z", (-s.back, 0), (-s.back, s.thickness / 2), Side.LEFT, feature="slit_width"),
+        ),
     )
 
 

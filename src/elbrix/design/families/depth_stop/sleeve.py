@@ -6,6 +6,7 @@ Turned about z; z = 0 is the casting's top, the part that is pressed in lies bel
 from __future__ import annotations
 
 from elbrix.design.families.depth_stop.sizes import DepthStopSizes
+from elbrix.design.family import Callout
 from elbrix.design.work import Blank, HandOperation, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Arc, Dimension, Element, Line, Path, Point, Scene, Side, Style
 from elbrix.results.length_text import length
@@ -19,6 +20,12 @@ def profile(s: DepthStopSizes) -> tuple[Point, ...]:
     """Half section of the outside, from the axis, upward: (radius, z)."""
     o, r, deep, high = s.out / 2, s.sleeve / 2, s.v.number("bore_depth"), s.v.number("sleeve_height")
     return ((0.0, -deep), (o - LEAD_IN, -deep), (o, -deep + LEAD_LONG), (o, 0.0), (r, 0.0), (r, high), (0.0, high))
+
+
+def callouts(s: DepthStopSizes) -> tuple[Callout, ...]:
+    low = -s.v.number("bore_depth")
+    words = f"lead Ø{length(s.out - 2 * LEAD_IN, 3)} at the end, {length(LEAD_LONG)} long"
+    return (Callout(words, "front", (s.out / 2 - LEAD_IN / 2, low + LEAD_LONG / 2)),)
 
 
 def solid(s: DepthStopSizes) -> Recipe:

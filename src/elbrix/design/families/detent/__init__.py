@@ -141,7 +141,8 @@ class Detent:
                 ),
             ),
             datum="its axis and its face" if s.kind == "staked" else "its axis and its back",
-            note_words=(
+            note_words=f"{s.thread.shown} along it, both ends chamfered {length(s.lead, 2)} × 45°. "
+            + (
                 f"Edge staked over the ball to Ø{length(s.mouth, 2)}"
                 if s.kind == "staked"
                 else f"Mouth Ø{length(s.mouth, 2)}, edge {length(s.straight, 2)} long; ball put in from the back"

@@ -13,7 +13,7 @@ from typing import Final
 
 from elbrix.design.bores import Bored, Span, hole_table, pattern, sunk
 from elbrix.design.families.fixture_plate import pictures, proof
-from elbrix.design.families.fixture_plate.sizes import BOLTS, LAND, PARAMETERS, FixturePlateSizes
+from elbrix.design.families.fixture_plate.sizes import BOLTS, CENTRE_OVER, LAND, PARAMETERS, FixturePlateSizes
 from elbrix.design.family import Capability, Design, InLayout, Request, SlotFit, Withheld
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.parts import Part, made, nuts, screws
@@ -263,7 +263,7 @@ class FixturePlate:
                     y_mm=0.0,
                     size_mm=s.centre,
                     thickness_mm=s.thickness,
-                    allowed_mm=0.01,
+                    allowed_mm=CENTRE_OVER,
                     feature="centre_hole",
                     id="centre",
                 )

@@ -9,7 +9,7 @@ from typing import Final
 from elbrix.design.bores import Bored, reamed, screw_size, sunk, tapped
 from elbrix.design.hosts import off_slots
 from elbrix.design.made_of import made_of
-from elbrix.mechanics.pins import relieved_accept_mm, two_full_accept_mm
+from elbrix.mechanics.pins import PRESS, hole_limits, relieved_accept_mm, two_full_accept_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import Places, Point, read_places
 from elbrix.quantities.errors import ShopError
@@ -25,6 +25,9 @@ BOLTS: Final = ("M5", "M6", "M8", "M10", "M12", "M16")
 #: Land of a relieved pin as a share of its Ø. Source: shop practice.
 LAND: Final = 1 / 3
 #: Lifted by one person without thinking, kg.
+
+#: How much over its size the hole over a rotary table's centre pin may come out, mm.
+CENTRE_OVER: Final = 0.01
 
 PARAMETERS: Final = (
     Parameter(name="kind", label="Plate type", kind=Kind.CHOICE, unit="", choices=KINDS, feature="plate"),
@@ -309,9 +312,9 @@ class FixturePlateSizes:
             return ()
         after = ", at assembly, through the work" if self.at_assembly else ""
         uses = ("full pin", "relieved pin, its lands across the line" if mode == "relieved" else "full pin")
-        # The pin is pressed into the plate: 0.008 under it.
+        size = round(self.pin - 0.008, 3)  # the pin is pressed into the plate
         return tuple(
-            reamed(f"P{i}", self.mirror * x, y, round(self.pin - 0.008, 3), use=uses[i - 1] + after)
+            reamed(f"P{i}", self.mirror * x, y, size, limits=hole_limits(size, self.pin, PRESS), use=uses[i - 1] + after)
             for i, (x, y) in enumerate(self._points("pin_positions")[:2], 1)
         )
 
@@ -367,8 +370,9 @@ class FixturePlateSizes:
     @property
     def holes(self) -> tuple[Bored, ...]:
         """Everything there is to make."""
-        middle = (reamed("C", 0.0, 0.0, self.centre, feature="centre_hole", use="over the centre pin"),) if self.centre else ()
-        return (*middle, *self.bolts, *self.pins, *self.work_holes)
+        limits = (0.0, CENTRE_OVER)
+        middle = reamed("C", 0.0, 0.0, self.centre, limits=limits, feature="centre_hole", use="over the centre pin")
+        return (*((middle,) if self.centre else ()), *self.bolts, *self.pins, *self.work_holes)
 
     # --- how it lies -------------------------------------------------------------------------------------------------
 

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from elbrix.design.families.hardware import pictures, proof, thumb
-from elbrix.design.families.hardware.sizes import CHAMFER_SHARE, DRY, KINDS, PARAMETERS, HardwareSizes, undercut_root
+from elbrix.design.families.hardware.sizes import CHAMFER_DEG, CHAMFER_SHARE, DRY, KINDS, PARAMETERS, HardwareSizes, undercut_root
 from elbrix.design.families.hardware.thumb import FINGERS_N
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import slot_of, table_of
@@ -188,10 +188,10 @@ class Hardware:
         most = long - head_high - 1 if bolt else long - foot - 8 if section == "hexagon" and kind == "stud" else long - 1
         p.work(
             "upper_thread",
-            max(1.0, min(round_down(most, 0.5), round_up(long - foot - low + pitch, 0.5))),
-            "length − below the table − least clamped + a turn, up to 0.5",
+            max(1.0, min(round_down(most, 0.5), round_up(long - foot - low + pitch + 0.3, 0.5))),
+            "length − below the table − least clamped + a turn + 0.3 for what they are off, up to 0.5",
             f"max(1; min({format_number(most)}; {format_number(long)} − {format_number(foot)} − {format_number(low)} +"
-            f" {format_number(pitch)}))",
+            f" {format_number(pitch)} + 0.3))",
         )
 
     @staticmethod
@@ -232,21 +232,29 @@ class Hardware:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = HardwareSizes(values)
         size = s.thread.shown
+        end = f"end chamfered {length(s.break_, 2)} × 45°"
+        knob = (
+            f"straight knurl, pitch {length(s.v.number('knurl'))}, after turning Ø{length(s.head_turned, 2)}"
+            if s.v.number("knurl")
+            else f"head Ø{length(s.head_turned, 2)}, plain"
+        )
         note = {
-            "stud": f"{size} both ends, ends chamfered {length(s.break_, 2)} × 45°"
+            "stud": f"{size} both ends, {end}; shank between them Ø{length(s.d, 2)}"
             if not s.all_thread
-            else f"{size} right through, ends chamfered {length(s.break_, 2)} × 45°",
-            "tall_nut": f"{size} right through, square to its faces; both ends chamfered 30°",
+            else f"{size} right through, {end}",
+            "tall_nut": (
+                f"{size} right through, drill {length(s.thread.tap_drill[1], 2)}, square to its faces; both ends chamfered"
+                f" {CHAMFER_DEG:g}°"
+            ),
             "shoulder_screw": (
-                f"Shoulder Ø{length(s.shoulder, 3)} +0/−{length(0.01)} × {length(s.shoulder_length, 2)}; {size}, undercut"
-                f" Ø{length(s.root, 1)}"
+                f"{size}, {end}, undercut Ø{length(s.root, 1)}; hexagon {length(s.hexagon)} across flats, chamfered"
+                f" {CHAMFER_DEG:g}°"
             ),
-            "thumb_screw": (
-                f"{size}; straight knurl, pitch {length(s.v.number('knurl'))}, after turning Ø{length(s.head_turned, 2)}"
-                if s.v.number("knurl")
-                else f"{size}; head Ø{length(s.head_turned, 2)}, plain"
+            "thumb_screw": f"{size}, {end}, undercut Ø{length(s.root, 2)}; {knob}",
+            "t_bolt": (
+                f"{size}, {end}; neck Ø{length(s.d, 2)}, flats {length(s.head_width, 1)} symmetrical to the shank, head's"
+                " underside square to it"
             ),
-            "t_bolt": f"{size}; flats {length(s.head_width, 1)} symmetrical to the shank, head's underside square to it",
         }[s.kind]
         return Design(
             family=self.key,

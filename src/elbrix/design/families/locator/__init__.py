@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.families.locator import pictures, proof
 from elbrix.design.families.locator.sizes import LEAD_DEG, PARAMETERS, PLAY, LocatorSizes
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Hole, Request, SlotFit
 from elbrix.design.work import Blank, Flat, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, Work
 from elbrix.drawing.scene import Scene
 from elbrix.mechanics.pins import widest_land_mm
@@ -31,6 +31,15 @@ from elbrix.standards.threads import find_thread
 #: Interference aimed at over the widest place of a bore, mm.
 _HOLD: Final = 0.003
 _PIVOTS: Final = ("M3x0.5", "M4x0.7", "M5x0.8", "M6x1", "M8x1.25", "M10x1.5", "M12x1.75", "M16x2")
+
+
+def _callouts(s: LocatorSizes) -> tuple[Callout, ...]:
+    """The lead in front of what goes into a hole."""
+    if s.kind == "pivot":
+        return ()
+    middle = -s.height + s.lead / 2 if s.kind == "bush" else s.height + s.head_height - s.lead / 2
+    words = f"lead {LEAD_DEG:g}° to the axis, {length(s.lead, 2)} long"
+    return (Callout(words, "front", (s.size / 2, middle)),)
 
 
 class Locator:
@@ -142,18 +151,13 @@ class Locator:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = LocatorSizes(values)
         note = {
-            "pin": (
-                f"Ø{length(s.size, 3)} +0/−{length(0.004)}, pressed into Ø{length(values.number('plate_hole'), 3)}; lead 15°;"
-                " hardened if it is to last"
-            ),
+            "pin": f"Pressed into Ø{length(values.number('plate_hole'), 3)}; hardened if it is to last",
             "relieved": (
-                f"Ø{length(s.size, 3)} +0/−{length(0.004)}, land {length(s.land, 2)}; lands across the line of the two pins"
+                f"Pressed into Ø{length(values.number('plate_hole'), 3)}; land {length(s.land, 2)}, across the line of the two"
+                " pins"
             ),
-            "pivot": (
-                f"Journal Ø{length(s.size, 3)} +0/−{length(0.006)} × {length(s.height, 2)}, {s.thread.shown}; corner under"
-                " the shoulder undercut"
-            ),
-            "bush": f"Ø{length(s.size, 3)} to the bore as measured; bore to Ø{length(s.inner, 3)} after pressing",
+            "pivot": f"Shank {s.thread.shown}; corner under the shoulder undercut",
+            "bush": f"Outside to the bore as measured; bore to Ø{length(s.inner, 3)} after pressing",
         }[s.kind]
         holes = (Hole("A", 0.0, 0.0, f"Ø{length(s.inner, 3)} through, finished after pressing"),) if s.kind == "bush" else ()
         return Design(
@@ -164,6 +168,7 @@ class Locator:
             holes=holes,
             datum="its axis and the plate's face",
             note_words=note,
+            callouts=_callouts(s),
         )
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -318,7 +323,7 @@ class Locator:
                     name="Journal",
                     size_mm=s.size,
                     length_mm=s.shank_length + s.height,
-                    allowed_mm=0.006,
+                    allowed_mm=0.002,
                     feature="body",
                     id="journal",
                 )

@@ -6,7 +6,8 @@ import math
 from typing import Final
 
 from elbrix.design.made_of import made_of
-from elbrix.mechanics.pins import relieved_accept_mm, widest_land_mm
+from elbrix.mechanics.pins import CLOSE, SLIDE, relieved_accept_mm, widest_land_mm
+from elbrix.mechanics.pins import PRESS as PRESSED
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.names import parse_thread
@@ -22,9 +23,9 @@ KINDS: Final = (
 #: Play, mm: what is aimed at, and the band that is still that fit. Source: shop practice.
 FITS: Final = (("slide", f"slides, {length(0.01)} to {length(0.025)}"), ("close", f"close, {length(0.004)} to {length(0.012)}"))
 PLAY: Final = {"slide": 0.018, "close": 0.008}
-BAND: Final = {"slide": (0.01, 0.025), "close": (0.004, 0.012)}
+BAND: Final = {"slide": SLIDE, "close": CLOSE}
 #: Press fits, mm over the hole: holds, and splits thin walls. Source: shop practice.
-PRESS: Final = (0.005, 0.012)
+PRESS: Final = (-PRESSED[1], -PRESSED[0])
 #: Lead-in at the top, as a share of the Ø, and its angle.
 LEAD, LEAD_DEG = 0.12, 15.0
 

@@ -150,7 +150,8 @@ class RingNut:
             origin=(-s.length / 2, s.low_y),
             note_words=(
                 f"Neck R{length(s.inner(s.nut_neck))} and R{length(s.outer(s.nut_neck))}, head R{length(s.inner(s.nut_head))} and"
-                f" R{length(s.outer(s.nut_head))}, all from one centre"
+                f" R{length(s.outer(s.nut_head))}, all from one centre,"
+                f" {length(s.radius)} from the thread's axis"
             ),
         )
 

@@ -411,6 +411,7 @@ class RiserSizes:
                     depth=self.register_depth,
                     feature="register_diameter",
                     use="register, bored",
+                    size="register_diameter",
                 ),
             )
             if self.register

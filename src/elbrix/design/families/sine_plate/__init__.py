@@ -12,6 +12,7 @@ from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.made_of import made_of
 from elbrix.design.parts import Part, made, screws
+from elbrix.design.tolerances import SizeLimits
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, Work
 from elbrix.drawing.scene import Scene
 from elbrix.gauging.owned import owned_set
@@ -319,10 +320,16 @@ class SinePlateFamily:
             holes=s.holes,
             datum="low end and middle of the width",
             note_words=(
-                f"C {length(s.centres, 3)} ± {length(values.number('centres_tolerance'), 4)}, over the rolls"
-                f" {length(s.centres + (s.roll + s.roll_stack) / 2, 3)}"
+                f"Over the rolls {length(s.centres + (s.roll + s.roll_stack) / 2, 3)}; rolls alike within"
+                f" {length(values.number('roll_match'), 4)}, face parallel to them within"
+                f" {length(values.number('face_parallelism'), 4)}"
             ),
         )
+
+    def states_limits(self, design: Design) -> dict[str, SizeLimits]:
+        """The centres as the card says they are set; the rolls count by how alike they are, not by their Ø."""
+        set_to = design.values.number("centres_tolerance")
+        return {"roll_centres": SizeLimits(set_to, set_to)}
 
     # --- show --------------------------------------------------------------------------------------------------------
 

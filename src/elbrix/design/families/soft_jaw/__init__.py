@@ -6,7 +6,7 @@ x along the jaw from its middle, y back from its face, z up from the vise's bed.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Final
 
 from elbrix.design.bores import Span, hole_table, pattern, sunk
@@ -22,7 +22,7 @@ from elbrix.design.families.soft_jaw.sizes import (
     WALL_OVER,
     SoftJawSizes,
 )
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, BoredHole, HandOperation, Pocket, Shoulder, Step, VGroove, Work
@@ -41,6 +41,42 @@ from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
 _ROUGH_OUTLINE: Final = "0,0; 60,0; 60,30; 0,30"
+
+
+#: Corners of a nest that are written out; of more the outline's own drawing says where they are.
+_CORNERS: Final = 12
+
+
+def _callouts(s: SoftJawSizes) -> tuple[Callout, ...]:
+    """A nest: where its wall runs, so that the jaw can be milled from the sheet alone."""
+    if s.kind == "round":
+        words = f"nest Ø{length(2 * s.nest_r, 2)} × {length(s.grip)}, its centre {length(s.spacer / 2)} in front of the face"
+        return (Callout(words, "top", (0.0, s.recess)),)
+    if s.kind != "outline":
+        return ()
+    moving, d = s.moving, s.v.number("cutter_diameter")
+
+    def behind(points: Iterable[tuple[float, float]]) -> str:
+        sign = -1.0 if moving else 1.0
+        places = [(sign * x, sign * y - s.spacer / 2) for x, y in points]
+        return "; ".join(f"{length(x, 2)}, {length(y, 2)}" for x, y in places if y > -d / 2)
+
+    path = s.nest.path
+    wall = (
+        f"its middle by way of {behind(path)} (along the jaw from its middle, behind the face)"
+        if len(path) <= _CORNERS
+        else f"{length(s.v.number('outline_clearance'))} round the work's outline, from its own drawing"
+    )
+    found = [Callout(f"nest {length(s.grip)} deep, end mill Ø{length(d)}, {wall}", "top", (0.0, s.recess))]
+    if s.nest.reliefs and (corners := behind(s.nest.reliefs)):
+        found.append(Callout(f"corners relieved with the same cutter at {corners}", "top", _relief(s, moving)))
+    return tuple(found)
+
+
+def _relief(s: SoftJawSizes, moving: bool) -> tuple[float, float]:
+    sign = -1.0 if moving else 1.0
+    places = [(sign * x, sign * y - s.spacer / 2) for x, y in s.nest.reliefs]
+    return max(places, key=lambda p: p[1])
 
 
 class SoftJaw:
@@ -206,6 +242,7 @@ class SoftJaw:
             datum="middle of the jaw and its bottom",
             face="front",
             note_words=note,
+            callouts=_callouts(s),
         )
 
     # --- show --------------------------------------------------------------------------------------------------------

@@ -281,6 +281,8 @@ def top(s: SoftJawSizes) -> Scene:
     dims = [Dimension("thickness", (-w, 0), (-w, t), Side.LEFT, entry="thickness", feature="jaw")]
     if s.kind in ("ledge", "vee", "round", "outline"):
         dims.append(Dimension("recess", (w, 0), (w, s.recess), Side.RIGHT, feature="nest", step_mm=0.01))
+    if s.kind == "round":
+        dims.append(Dimension("centre", (-w, -s.spacer / 2), (-w, 0), Side.LEFT, feature="nest", step_mm=0.01))
     return Scene("top", "Top", tuple(found), tuple(dims))
 
 
@@ -297,6 +299,12 @@ def side(s: SoftJawSizes) -> Scene:
     dims = (
         (Dimension("ledge_depth", (0, s.height), (s.ledge, s.height), Side.ABOVE, entry="ledge_depth", feature="ledge"),)
         if s.kind == "ledge"
+        else (
+            Dimension(
+                "v_width", (0, s.v_up - s.v_mouth / 2), (0, s.v_up + s.v_mouth / 2), Side.LEFT, entry="v_width", feature="v"
+            ),
+        )
+        if s.kind == "vee"
         else ()
     )
     return Scene("side", "Right end", tuple(found), dims)

@@ -11,6 +11,7 @@ from elbrix.design.families.soft_jaw.nest import Nest, beyond, beyond_circles, c
 from elbrix.design.made_of import made_of
 from elbrix.geometry.arcs import Circle
 from elbrix.geometry.shapes import Ring, circle
+from elbrix.mechanics.pins import PRESS, SLIDE, hole_limits
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -28,8 +29,9 @@ KINDS: Final = (
 JAWS: Final = (("pair", "two, one on each side"), ("single", "one, on the fixed side"))
 SIDES: Final = (("fixed", "the fixed jaw's"), ("moving", "the moving jaw's"))
 FITS: Final = (("slip", "slide, + 0.015"), ("press", "press, − 0.008"))
-#: Pin holes over or under the pin, mm. Source: shop practice, 0.01…0.025 slides, 0.005…0.012 holds.
+#: Pin holes over or under the pin, mm: what is aimed at, and the fit it has to keep.
 FIT_MM: Final = {"slip": 0.015, "press": -0.008}
+BAND: Final = {"slip": SLIDE, "press": PRESS}
 SCREWS: Final = ("M4", "M5", "M6", "M8", "M10", "M12")
 #: Walls: behind a nest, over the screws' heads; grip: least, and share of the work's height. Source: shop practice.
 WALL_BEHIND, WALL_OVER, GRIP_LEAST, GRIP_SHARE = 6.0, 2.0, 3.0, 0.1
@@ -465,7 +467,14 @@ class SoftJawSizes:
             return ()
         size = round(self.pin + FIT_MM[self.v.word("pin_fit")], 3)
         return tuple(
-            reamed(f"P{i}", k * self.v.number("pin_spacing") / 2, self.pin_up, size, use="through: the air gets out, the pin too")
+            reamed(
+                f"P{i}",
+                k * self.v.number("pin_spacing") / 2,
+                self.pin_up,
+                size,
+                limits=hole_limits(size, self.pin, BAND[self.v.word("pin_fit")]),
+                use="through: the air gets out, the pin too",
+            )
             for i, k in enumerate((-1, 1), 1)
         )
 

@@ -19,6 +19,7 @@ from elbrix.design.families.split_vise.sizes import (
     MU_OILED,
     MU_USUAL,
     NUT_FACTOR,
+    OFF,
     POINT_DEEP,
     POINT_SHARE,
     ROOM,
@@ -110,9 +111,9 @@ class SplitVise:
         upright = p.work("upright", round_up(1.6 * screw.major_mm, 0.5), "1.6 × the screw", f"1.6·{n(screw.major_mm)}")
         first = p.work(
             "bolt_first",
-            round_up(max(upright + wide / 2 + BESIDE, 0.0 if rails else nut_long / 2 + 10 + ROOM + BESIDE), 0.5),
-            "upright + half the head + 1" if rails else "upright + half the head + 1; a key of 10 before the nut",
-            f"{n(upright)} + {n(wide)}/2 + 1" if rails else f"max({n(upright)} + {n(wide)}/2 + 1; {n(nut_long)}/2 + 12)",
+            round_up(max(upright + wide / 2 + BESIDE + OFF, 0.0 if rails else nut_long / 2 + 10 + ROOM + BESIDE + OFF), 0.5),
+            "upright + half the head + 1.3" if rails else "upright + half the head + 1.3; a key of 10 before the nut",
+            f"{n(upright)} + {n(wide)}/2 + 1.3" if rails else f"max({n(upright)} + {n(wide)}/2 + 1.3; {n(nut_long)}/2 + 12.3)",
         )
         apart = p.work(
             "bolt_apart",
@@ -167,20 +168,20 @@ class SplitVise:
         )
         key_long = p.work(
             "key_length",
-            max(5.0, round_down(first - nut_long / 2 - ROOM - BESIDE, 0.5)),
-            "from its end to the nut, 1 clear at each",
-            f"{n(first)} − {n(nut_long)}/2 − 1 − 1",
+            max(5.0, round_down(first - nut_long / 2 - ROOM - BESIDE - OFF, 0.5)),
+            "from its end to the nut, 1 clear at each, 0.3 for what they are off",
+            f"{n(first)} − {n(nut_long)}/2 − 1 − 1 − 0.3",
         )
-        heel = hole_pitch / 2 + 1.5 * dowel if rails else apart + nut_long / 2 + BESIDE + key_long + ROOM
+        heel = hole_pitch / 2 + 1.5 * dowel if rails else apart + nut_long / 2 + BESIDE + key_long + ROOM + OFF
         p.work(
             "half_length",
             round_up(max(first + heel, first + 1.5 * d), 1.0),
             "the dowel half a pitch behind the bolt, and its edge"
             if rails
-            else "both nuts, the key behind them, 1 clear at each",
+            else "both nuts, the key behind them, 1 clear at each, 0.3 for what they are off",
             f"{n(first)} + {n(hole_pitch)}/2 + 1.5·{n(dowel)}"
             if rails
-            else f"{n(first)} + {n(apart)} + {n(nut_long)}/2 + 1 + {n(key_long)} + 1",
+            else f"{n(first)} + {n(apart)} + {n(nut_long)}/2 + 1 + {n(key_long)} + 1 + 0.3",
         )
         p.work(
             "key_width",

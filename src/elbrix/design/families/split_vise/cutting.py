@@ -66,7 +66,7 @@ def _half(s: SplitViseSizes) -> list[Step]:
                 below=True,
                 feature="keys",
                 id="keyway",
-                allowed_mm=0.02,
+                allowed_mm=0.005,
             )
         )
     if s.part == "screw":

@@ -154,6 +154,12 @@ def front(s: SplitViseSizes) -> Scene:
         if not s.rails:
             k = s.key / 2
             found.append(Path(((-k, 0), (-k, s.seat), (k, s.seat), (k, 0)), Style.VISIBLE, "keys"))
+            dims += [
+                Dimension(
+                    "key_width", (-k, 0), (k, 0), Side.BELOW, entry="key_width", feature="keys", suffix="key", step_mm=0.01
+                ),
+                Dimension("key_seat", (w, 0), (k, s.seat), Side.RIGHT, entry="key_seat", feature="keys"),
+            ]
     return Scene("front", "Front", tuple(found), tuple(dims))
 
 

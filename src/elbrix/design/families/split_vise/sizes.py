@@ -31,8 +31,15 @@ POINT_ROOM: Final = 0.3
 DOWEL_MPA: Final = 200.0
 #: From a head or a nut to what stands beside it, mm.
 BESIDE: Final = 1.0
+#: Holes a dowel as sold slides in are so much over its size, with how much under and over that they may come out, mm; those
+#: it is pressed into have its size.
+SLIDES: Final = 0.02
+SLIDE_LIMITS: Final = (0.0, 0.01)
+PRESS_LIMITS: Final = (0.003, 0.0)
 #: Between the plates and the ends, mm.
 ROOM: Final = 1.0
+#: What the sizes that add up to such a room may be off together, mm: three of 0.1.
+OFF: Final = 0.3
 
 
 class SplitViseSizes:
@@ -212,7 +219,8 @@ class SplitViseSizes:
                     f"D{i}",
                     k * self.rail_apart / 2,
                     self.dowel_y,
-                    self.dowel,
+                    self.dowel + SLIDES,
+                    limits=SLIDE_LIMITS,
                     feature="rails",
                     below=True,
                     use="slides on its dowel",
@@ -245,7 +253,15 @@ class SplitViseSizes:
     def face_holes(self) -> tuple[Bored, ...]:
         """Through the upright of the screw half, from its face: x and z."""
         guides = tuple(
-            reamed(f"G{i}", k * self.guide_apart / 2, self.push, self.guide, feature="guides", use="its pin slides in it")
+            reamed(
+                f"G{i}",
+                k * self.guide_apart / 2,
+                self.push,
+                self.guide + SLIDES,
+                limits=SLIDE_LIMITS,
+                feature="guides",
+                use="its pin slides in it",
+            )
             for i, k in enumerate((-1, 1), 1)
         )
         return (tapped("S", 0.0, self.push, self.screw.name, feature="screw"), *guides)
@@ -254,7 +270,16 @@ class SplitViseSizes:
     def plate_holes(self) -> tuple[Bored, ...]:
         """Of the jaw plate, from its back: x and z."""
         guides = tuple(
-            reamed(f"G{i}", k * self.guide_apart / 2, self.push, self.guide, feature="guides", use="the pin pressed in")
+            reamed(
+                f"G{i}",
+                k * self.guide_apart / 2,
+                self.push,
+                self.guide,
+                limits=PRESS_LIMITS,
+                feature="guides",
+                below=True,
+                use="the pin pressed in",
+            )
             for i, k in enumerate((-1, 1), 1)
         )
         return (
@@ -268,10 +293,7 @@ class SplitViseSizes:
                 below=True,
                 use="for the screw's point",
             ),
-            *(
-                Bored(name=g.name, x=g.x, y=g.y, drill=g.drill, ream=g.ream, below=True, feature=g.feature, use=g.use)
-                for g in guides
-            ),
+            *guides,
         )
 
     @cached_property
@@ -299,7 +321,15 @@ class SplitViseSizes:
         )
         threads = tuple(tapped(f"T{i + 1}", 0.0, start + i * self.pitch, size, feature="rails") for i in range(self.stations))
         dowels = tuple(
-            reamed(f"D{i + 1}", 0.0, start + (i + 0.5) * self.pitch, self.dowel, feature="rails", use="the dowel stands in it")
+            reamed(
+                f"D{i + 1}",
+                0.0,
+                start + (i + 0.5) * self.pitch,
+                self.dowel + SLIDES,
+                limits=SLIDE_LIMITS,
+                feature="rails",
+                use="the dowel stands in it",
+            )
             for i in range(self.stations - 1)
         )
         return (*ends, *threads, *dowels)

@@ -11,8 +11,8 @@ from typing import Final
 
 from elbrix.design.families.t_nut.pictures import front, in_place, profile, side, top
 from elbrix.design.families.t_nut.proof import checks, figures
-from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.families.t_nut.sizes import PARAMETERS, STOPS, TNutSizes, cross_pin
+from elbrix.design.family import Callout, Capability, Design, Hole, Request, SlotFit
 from elbrix.design.parts import Part, size_of
 from elbrix.design.slot_nut import (
     HEAD_CLEAR,
@@ -41,6 +41,19 @@ from elbrix.shop.slots import SLOT_SIZES, TSlot
 from elbrix.shop.workholding import Fastener, FastenerKind
 from elbrix.solids.recipe import Cut, Prism, Recipe, drilled
 from elbrix.standards.threads import known_thread
+
+
+def _callouts(s: TNutSizes) -> tuple[Callout, ...]:
+    edge = Callout(
+        f"both lower edges of the head chamfered {length(s.chamfer)} × 45°",
+        "front",
+        (s.nut_head / 2 - s.chamfer / 2, s.chamfer / 2),
+    )
+    if s.stop_kind != "pin":
+        return (edge,)
+    pin = cross_pin(s.thread.major_mm)
+    words = f"cross pin Ø{length(pin)} through head and thread, its middle {length(1.5 * pin)} above the underside, after tapping"
+    return (edge, Callout(words, "side", (0.0, 1.5 * pin)))
 
 
 class TNut:
@@ -237,6 +250,7 @@ class TNut:
             holes=(Hole("A", 0.0, 0.0, s.hole_words()),),
             datum="middle of the nut's top",
             note_words=f"{s.thread.shown}, {stop_words}",
+            callouts=_callouts(s),
         )
 
     # --- show --------------------------------------------------------------------------------------------------------
@@ -277,13 +291,12 @@ class TNut:
 
     def solid(self, design: Design) -> Recipe:
         s = TNutSizes(design.values)
-        mouth = min(s.thread.major_mm * 1.05, s.nut_neck - 0.4)
         drill = s.thread.tap_drill[1]
         steps = ((drill, s.drill_depth()),)
         through = None if s.stop_kind == "blind" else s.total
         return Cut(
             Prism(profile(s), -s.length / 2, s.length / 2),
-            (drilled((0.0, 0.0, s.total), steps, through_to=through, mouth=mouth),),
+            (drilled((0.0, 0.0, s.total), steps, through_to=through, mouth=s.mouth),),
         )
 
     def section(self, design: Design) -> tuple[str, float]:
@@ -305,7 +318,7 @@ class TNut:
                 drill_through=not blind,
                 drill_depth_mm=s.drill_depth() if blind else 0.0,
                 tap_depth_mm=tap_deep,
-                countersink_mm=min(s.thread.major_mm * 1.05, s.nut_neck - 0.4),
+                countersink_mm=s.mouth,
                 feature="thread",
             ),
         ]
@@ -323,12 +336,13 @@ class TNut:
                 )
             )
         if s.stop_kind == "pin":
-            pin = max(2.0, round_down(s.thread.major_mm / 5, 0.5))
+            pin = cross_pin(s.thread.major_mm)
             steps.append(
                 HandOperation(
                     name="Cross pin",
                     words=(
-                        f"Drill Ø{length(pin)} across the head, {length(1.5 * pin)} above the underside, through the thread."
+                        f"Drill Ø{length(pin)} across the head, its middle {length(1.5 * pin)} above the underside,"
+                        " through the thread."
                         " Drive in a pin, file both ends flush."
                     ),
                     tools=(f"drill Ø{pin:g}", f"pin Ø{pin:g}"),

@@ -43,6 +43,11 @@ class StudStop(Struct, frozen=True):
     formula: str
 
 
+def cross_pin(d: float) -> float:
+    """Ø of a cross pin that stops a stud, mm."""
+    return max(2.0, round_down(d / 5, 0.5))
+
+
 def _stop(kind: str, total: float, thread: Thread) -> StudStop:
     p, d = thread.pitch_mm, thread.major_mm
     if kind == "short":
@@ -54,8 +59,8 @@ def _stop(kind: str, total: float, thread: Thread) -> StudStop:
     if kind == "staked":
         return StudStop(total - p, p, f"total − P: {format_number(total)} − {format_number(p)}")
     if kind == "pin":
-        pin = max(2.0, round_down(d / 5, 0.5))
-        return StudStop(total - 1.5 * pin, 1.5 * pin, f"total − 1.5·pin: {format_number(total)} − 1.5 × {format_number(pin)}")
+        pin = cross_pin(d)  # its middle 1.5 of it above the underside: the stud halts on its top
+        return StudStop(total - 2 * pin, 2 * pin, f"total − 2·pin: {format_number(total)} − 2 × {format_number(pin)}")
     if kind == "blind":
         point = point_mm(thread.tap_drill[1])
         lead = BLIND_LEAD_PITCHES * p
@@ -244,11 +249,17 @@ class TNutSizes:
         name, size_mm = self.thread.tap_drill
         drill = length(size_mm, 2) if name.replace(".", "", 1).isdecimal() else name
         deep = length(math.floor(self.engaged * 100 + 1e-6) / 100, 2)
+        mouth = f", countersunk Ø{length(self.mouth, 1)} × 90°"
         if self.stop_kind == "blind":
-            return f"{self.thread.shown}, drill {drill} × {length(self.drill_depth(), 1)} deep, full thread {deep} deep"
+            return f"{self.thread.shown}, drill {drill} × {length(self.drill_depth(), 1)} deep, full thread {deep} deep{mouth}"
         if self.stop_kind == "short":
-            return f"{self.thread.shown}, drill {drill} through, full thread {deep} deep from the top"
-        return f"{self.thread.shown}, drill {drill} through, tap through"
+            return f"{self.thread.shown}, drill {drill} through, full thread {deep} deep from the top{mouth}"
+        return f"{self.thread.shown}, drill {drill} through, tap through{mouth}"
+
+    @property
+    def mouth(self) -> float:
+        """Ø of the countersink in front of the thread."""
+        return min(self.thread.major_mm * 1.05, self.nut_neck - 0.4)
 
     def drill_depth(self) -> float:
         """Full drill diameter from the top: to the floor's point for a blind hole, else through."""

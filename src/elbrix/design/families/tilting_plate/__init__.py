@@ -13,6 +13,7 @@ from typing import Final
 
 from elbrix.design.bores import SUNK, Span, hole_checks, hole_table, pattern, sunk
 from elbrix.design.families.tilting_plate import pictures, round_bar
+from elbrix.design.families.tilting_plate.round_bar import CHAMFER
 from elbrix.design.families.tilting_plate.sizes import OVER_BAR, PARAMETERS, UNDER_POINT, TiltingPlateSizes
 from elbrix.design.family import Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
@@ -250,7 +251,7 @@ class TiltingPlate:
 def _bar_note(s: TiltingPlateSizes) -> str:
     return (
         f"{s.screw.shown} {length(s.engaged, 1)} deep, drill {length(s.screw.tap_drill[1], 2)} × {length(s.bar_drilled, 1)}, both"
-        " through the axis and parallel"
+        f" through the axis and parallel; both ends chamfered {length(CHAMFER)} × 45°"
     )
 
 

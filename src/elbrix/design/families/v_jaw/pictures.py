@@ -178,6 +178,7 @@ def front(s: VJawSizes) -> Scene:
                 step_mm=0.01,
             ),
         )
+        dims.append(Dimension("keyway_depth", (-w, 0), (-s.keyway / 2, s.keyway_depth), Side.LEFT, feature="keyway_width"))
     return Scene("front", "Front", tuple(found), tuple(dims), _handles(s))
 
 
@@ -250,4 +251,25 @@ def side(s: VJawSizes) -> Scene:
             Path(((at - k, 0), (at - k, s.keyway_depth), (at + k, s.keyway_depth), (at + k, 0)), Style.VISIBLE, "keyway_width")
         )
     found += hidden_lines(s.holes, Span(0.0, s.height), lambda p, z: (p, z), lambda b: b.y)
-    return Scene("side", "Right end", tuple(found))
+    return Scene("side", "Right end", tuple(found), _across_sizes(s))
+
+
+def _across_sizes(s: VJawSizes) -> tuple[Dimension, ...]:
+    """Of the keyway across: its width, its place from the low end and its depth."""
+    if s.keys not in ("both", "across"):
+        return ()
+    at, k, deep = s.v.number("bolt_position"), s.keyway / 2, s.keyway_depth
+    return (
+        Dimension(
+            "keyway_across",
+            (at - k, 0),
+            (at + k, 0),
+            Side.BELOW,
+            entry="keyway_width",
+            feature="keyway_width",
+            suffix="key",
+            step_mm=0.01,
+        ),
+        Dimension("keyway_at", (0, 0), (at, 0), Side.BELOW, entry="bolt_position", feature="keyway_width"),
+        Dimension("keyway_across_depth", (s.length, 0), (at + k, deep), Side.RIGHT, feature="keyway_width"),
+    )

@@ -13,7 +13,7 @@ from typing import Final
 from elbrix.design.bores import Span, hole_checks, hole_table, pattern
 from elbrix.design.families.vise_stop import pictures
 from elbrix.design.families.vise_stop.sizes import PARAMETERS, ViseStopSizes
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import vise_of
 from elbrix.design.parts import Part, made, screws
 from elbrix.design.slit_clamp import owned_saw
@@ -81,8 +81,8 @@ class ViseStop:
     def solve(self, values: Values, shop: Shop) -> Design:
         s = ViseStopSizes(values)
         note = (
-            f"Rod Ø{length(s.rod, 3)} slides in Ø{length(s.bore.ream, 3)}; slit {length(s.slit)} from the"
-            f" bore up after reaming; {values.word('clamp_screw')} across it, tapped behind the slit"
+            f"Rod Ø{length(s.rod, 3)} slides in Ø{length(s.bore.ream, 3)}; slit after reaming, {values.word('clamp_screw')}"
+            " across it"
         )
         return Design(
             family=self.key,
@@ -92,6 +92,10 @@ class ViseStop:
             holes=hole_table(s.holes),
             datum="jaw's face and the bed",
             note_words=note,
+            callouts=(
+                Callout(f"slit {length(s.slit)} wide through, from the bore up", "top", (s.rod_x, (s.rod_y + s.height) / 2)),
+                Callout(s.clamp.words(**s.clamp_depths), "side", (s.clamp_y, s.thickness / 2)),
+            ),
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:

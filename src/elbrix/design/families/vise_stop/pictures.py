@@ -101,6 +101,14 @@ def top(s: ViseStopSizes) -> Scene:
     ]
     v = s.v
     dims = (
+        Dimension(
+            "slit",
+            (s.rod_x - s.slit / 2, s.height),
+            (s.rod_x + s.slit / 2, s.height),
+            Side.ABOVE,
+            entry="slit_width",
+            feature="slit_width",
+        ),
         Dimension("wide", (s.left, 0), (s.right, 0), Side.BELOW, feature="plate"),
         Dimension("rod_x", (s.left, s.height), (s.rod_x, s.height), Side.ABOVE, feature="rod_diameter", step_mm=0.01),
         Dimension("height", (s.left, 0), (s.left, s.height), Side.LEFT, entry="height", feature="plate"),
@@ -140,4 +148,8 @@ def side(s: ViseStopSizes) -> Scene:
         Arc(c, s.clamp.clear / 2, feature="slit_width"),
     ]
     found += hidden_lines(s.holes, Span(0.0, s.thickness), lambda p, z: (p, z), lambda h: h.y)
-    return Scene("side", "Right end", tuple(found))
+    dims = (
+        Dimension("clamp_y", (0, 0), (s.clamp_y, 0), Side.BELOW, feature="clamp_screw"),
+        Dimension("clamp_z", (s.height, 0), (s.height, s.thickness / 2), Side.RIGHT, feature="clamp_screw"),
+    )
+    return Scene("side", "Right end", tuple(found), dims)

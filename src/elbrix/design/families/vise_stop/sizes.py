@@ -13,6 +13,7 @@ from elbrix.design import slit_clamp
 from elbrix.design.bores import Bored, reamed, sunk
 from elbrix.design.made_of import made_of
 from elbrix.design.slit_clamp import SlitClamp
+from elbrix.mechanics.pins import SLIDE, hole_limits
 from elbrix.mechanics.strength import rod_bends_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
@@ -220,7 +221,9 @@ class ViseStopSizes:
 
     @cached_property
     def bore(self) -> Bored:
-        return reamed("R", self.rod_x, self.rod_y, round(self.rod + 0.01, 3), feature="rod_diameter", use="the rod slides")
+        size = round(self.rod + SLIDE[0], 3)
+        limits = hole_limits(size, self.rod, SLIDE)
+        return reamed("R", self.rod_x, self.rod_y, size, limits=limits, feature="rod_diameter", use="the rod slides")
 
     @property
     def holes(self) -> tuple[Bored, ...]:

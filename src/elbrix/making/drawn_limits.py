@@ -1,0 +1,39 @@
+"""Sizes that are measured at the machine are held to what the drawing allows, not to a rule of thumb."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from msgspec.structs import replace
+
+from elbrix.design.family import Design
+from elbrix.design.tolerances import SizeLimits
+from elbrix.making.plan import AskedSize, Move, Plan
+
+#: A measured size is one of the drawing's when they are as near as this, mm.
+_SAME_MM = 1e-6
+
+
+def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits]) -> Plan:
+    """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer."""
+    drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values and not own.general]
+    if not drawn:
+        return plan
+    return replace(
+        plan,
+        setups=tuple(
+            replace(s, operations=tuple(replace(o, moves=tuple(_limited(o.moves, drawn))) for o in s.operations))
+            for s in plan.setups
+        ),
+    )
+
+
+def _limited(moves: Iterable[Move], drawn: list[tuple[float, SizeLimits]]) -> Iterable[Move]:
+    for move in moves:
+        own = _of(move.asked, drawn) if move.asked is not None else None
+        yield move if own is None or move.asked is None else replace(move, asked=replace(move.asked, limits=own))
+
+
+def _of(asked: AskedSize, drawn: list[tuple[float, SizeLimits]]) -> SizeLimits | None:
+    mine = [own for value, own in drawn if abs(value - asked.expected_mm) < _SAME_MM]
+    return min(mine, key=lambda own: own.under + own.over) if mine else None
