@@ -7,9 +7,9 @@ import math
 import pytest
 
 from elbrix.book.designs import solve_doc
-from elbrix.book.documents import DesignDoc, shop_of
+from elbrix.book.documents import DesignDoc
 from elbrix.demo import documents
-from elbrix.design.family import Design, Family, Request, all_families, find_family, parameter_of, read_choices, solve_for
+from elbrix.design.family import Design, Family, Request, find_family, parameter_of, read_choices, solve_for
 from elbrix.design.files import dimension_text
 from elbrix.drawing.placing import TextSizes, overlaps, place
 from elbrix.drawing.scene import Dimension, Handle, Scene, Side
@@ -17,22 +17,10 @@ from elbrix.drawing.views import arrange
 from elbrix.parameters.parameter import Kind, ParameterValue
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.figures import Origin
+from kinds_of_family import KINDS, SHOP, kind_id, solved
 
-SHOP = shop_of(documents())
 DEMO = {d.id: d for d in documents() if isinstance(d, DesignDoc)}
-KINDS = [(key, "", "") for key in all_families()] + [
-    (key, p.name, value)
-    for key, family in all_families().items()
-    for p in family.parameters
-    if p.name in ("kind", "way", "held", "part") and p.kind is Kind.CHOICE
-    for value, _ in p.choices
-]
 STYLES = {"mm": UnitStyle("mm"), "in": UnitStyle("in")}
-
-
-def solved(key: str, name: str, value: str) -> tuple[Family, Design]:
-    family = find_family(key)
-    return family, solve_for(family, SHOP, Request(), read_choices(family, {name: value} if name else {}))
 
 
 def sized(family: Family, scene: Scene, design: Design) -> list[tuple[Dimension, float]]:
@@ -44,7 +32,7 @@ def sized(family: Family, scene: Scene, design: Design) -> list[tuple[Dimension,
     return found
 
 
-@pytest.mark.parametrize("kind", KINDS, ids=lambda k: "-".join(filter(None, k)))
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
 def test_a_size_stands_over_a_distance_of_that_size(kind: tuple[str, str, str]) -> None:
     family, design = solved(*kind)
     for scene in family.scenes(design):
@@ -62,7 +50,7 @@ def grasped(family: Family, design: Design) -> list[tuple[int, Handle]]:
     return [(i, h) for i, scene in enumerate(family.scenes(design)) for h in scene.handles]
 
 
-@pytest.mark.parametrize("kind", KINDS, ids=lambda k: "-".join(filter(None, k)))
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
 def test_an_edge_goes_where_the_hand_takes_it(kind: tuple[str, str, str]) -> None:
     """The edge drawn again with the changed size stands as far from its old place as the handle promised."""
     family, design = solved(*kind)

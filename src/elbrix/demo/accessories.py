@@ -366,5 +366,7 @@ def stock_and_tools() -> list[Document]:
     found += [
         Cutter(id=f"drill-{d:g}", kind=CutterKind.DRILL, diameter_mm=d, shank_mm=d) for d in (4.5, 5.8, 6.6, 7.8, 9.0, 11.0, 13.5)
     ]
-    found += [Cutter(id=f"reamer-{d:g}", kind=CutterKind.REAMER, diameter_mm=d, shank_mm=d, teeth=6) for d in (6.0, 8.0, 10.0)]
+    found += [
+        Cutter(id=f"reamer-{d:g}", kind=CutterKind.REAMER, diameter_mm=d, shank_mm=d, teeth=6) for d in (6.0, 6.02, 8.0, 10.0)
+    ]
     return found

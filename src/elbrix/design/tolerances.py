@@ -9,13 +9,15 @@ from __future__ import annotations
 
 import math
 import re
+from collections import deque
 from collections.abc import Iterator, Mapping
+from itertools import product
 from typing import Final, Protocol, runtime_checkable
 
 from msgspec import Struct
 
 from elbrix.design.family import Design, Family, Hole
-from elbrix.parameters.parameter import Kind, ParameterValue
+from elbrix.parameters.parameter import Kind, ParameterValue, Values
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
 from elbrix.results.checks import Check, Verdict
@@ -27,6 +29,8 @@ from elbrix.shop.shop import Shop
 GENERAL_MM: Final = 0.1
 #: Limits that are written on drawings, mm, widest first. Below the last nobody measures in a workshop.
 STEPS: Final = (GENERAL_MM, 0.05, 0.03, 0.02, 0.01, 0.005, 0.003, 0.002, 0.001, 0.0)
+#: Of so many sizes that a check depends on every corner is tried.
+_ALL_CORNERS: Final = 5
 #: A size with closer limits is written to a thousandth.
 _CLOSE_MM: Final = 0.01
 #: Given to a size that has no room either way, the first at which nothing fails: nobody can make ±0.
@@ -35,6 +39,10 @@ _NO_ROOM: Final = (0.01, 0.005, 0.002, 0.001)
 _MARGINAL_SHARE: Final = 0.1
 #: The views that a drawing shows; "in place" is a picture of use.
 DRAWN: Final = ("front", "top", "side")
+
+
+#: The designs looked at last: a plan is made anew with every size that is typed at the machine.
+_LAST: Final[deque[tuple[Values, Shop, dict[str, SizeLimits]]]] = deque(maxlen=8)
 
 
 class SizeLimits(Struct, frozen=True):
@@ -102,6 +110,9 @@ def size_limits(family: Family, design: Design, shop: Shop) -> dict[str, SizeLim
 
     Each alone, and all together at their worst for each check, leave every verdict as it is or better.
     """
+    for values, owner, known in _LAST:
+        if values is design.values and owner is shop:
+            return known
     sizes = _Sizes(family, design, shop)
     names = dict.fromkeys(name for part in _parts(family, design, shop) for name in drawn_sizes(family, part))
     steps = {name: [sizes.widest(name, way) for way in (-1, 1)] for name in names}
@@ -116,6 +127,7 @@ def size_limits(family: Family, design: Design, shop: Shop) -> dict[str, SizeLim
             found[name] = SizeLimits(
                 min(tried.under, stated.under), min(tried.over, stated.over), tried.fails_under, tried.fails_over
             )
+    _LAST.append((design.values, shop, found))
     return found
 
 
@@ -181,6 +193,20 @@ class _Sizes:
                 return SizeLimits(limit, limit)
         return SizeLimits(_NO_ROOM[-1], _NO_ROOM[-1])
 
+    def value(self, check: Check, off: Mapping[str, float]) -> float:
+        """A check's number with sizes off; as drawn when they make no part."""
+        found = self.checks(off)
+        after = found.get(check.key) if found is not None else None
+        return check.value if after is None else after.value
+
+    def changes(self, check: Check, off: Mapping[str, float]) -> bool:
+        """Whether a check's number depends on them."""
+        return self.checks(off) is None or abs(self.value(check, off) - check.value) > 1e-12
+
+    def loss(self, check: Check, off: Mapping[str, float]) -> float:
+        """By how much they take a check's number nearer to where its verdict ends."""
+        return _room(check, check.value) - _room(check, self.value(check, off))
+
     def with_ends(self, name: str, own: SizeLimits) -> SizeLimits:
         """Limits that are not the general ones, with how far off the size fails no check."""
         return own if own.general else SizeLimits(own.under, own.over, self._stands(name, -1, own), self._stands(name, 1, own))
@@ -219,26 +245,28 @@ def _as_good(before: Check, after: Check) -> bool:
 
 
 def _together(sizes: _Sizes, check: Check, steps: dict[str, list[int]]) -> None:
-    """Narrow limits until one check stands with every size at the end that is worse for it."""
-    for _ in range(len(steps) * len(STEPS)):
-        loss: list[tuple[float, str, int]] = []
-        corner: dict[str, float] = {}
-        for name, pair in steps.items():
-            worst = max((_loss(sizes, check, name, way * STEPS[pair[max(way, 0)]]), way) for way in (-1, 1))
-            if worst[0] > 0:
-                loss.append((worst[0], name, worst[1]))
-                corner[name] = worst[1] * STEPS[steps[name][max(worst[1], 0)]]
-        if len(corner) < 2 or sizes.as_good(corner, check.key):
+    """Narrow limits until one check stands with all sizes it depends on at their ends, whichever way each is off."""
+    for _ in range(2 * len(steps) * len(STEPS)):
+        ends = {name: (-STEPS[under], STEPS[over]) for name, (under, over) in steps.items()}
+        involved = [name for name in ends if any(sizes.changes(check, {name: off}) for off in ends[name])]
+        bad = next((c for c in _corners(sizes, check, {n: ends[n] for n in involved}) if not sizes.as_good(c, check.key)), None)
+        if bad is None:
             return
-        _, name, way = max(loss)
-        steps[name][max(way, 0)] = min(steps[name][max(way, 0)] + 1, len(STEPS) - 1)
+        name = max(bad, key=lambda n: (sizes.loss(check, {n: bad[n]}), abs(bad[n])))
+        way = int(bad[name] > 0)
+        steps[name][way] = min(steps[name][way] + 1, len(STEPS) - 1)
 
 
-def _loss(sizes: _Sizes, check: Check, name: str, off: float) -> float:
-    """By how much a size that is off takes a check's number nearer to where its verdict ends."""
-    found = sizes.checks({name: off}) if off else None
-    after = found.get(check.key) if found else None
-    return 0.0 if after is None else _room(check, check.value) - _room(check, after.value)
+def _corners(sizes: _Sizes, check: Check, ends: Mapping[str, tuple[float, float]]) -> Iterator[dict[str, float]]:
+    """Every size at one end or the other; of many sizes those corners to which the check's number goes down, up and nearest."""
+    if len(ends) < 2:
+        return
+    if len(ends) <= _ALL_CORNERS:
+        for offs in product(*ends.values()):
+            yield {n: off for n, off in zip(ends, offs, strict=True) if off}
+        return
+    for towards in (sizes.value, lambda c, off: -sizes.value(c, off), sizes.loss):
+        yield {n: max(pair, key=lambda off, n=n: towards(check, {n: off})) for n, pair in ends.items()}  # type: ignore[misc]
 
 
 def _room(check: Check, value: float) -> float:

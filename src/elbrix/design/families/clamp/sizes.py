@@ -497,16 +497,19 @@ class ClampSizes:
 
     def _slot_over_relief(self) -> float:
         """Area of the slot that lies over the relief, taken off twice otherwise, mm²."""
-        low, high, r, n = self.pad, self.length - self.pad_heel, self.slot / 2, 2000
-        a, b = max(low, self.start - r), min(high, self.end + r)
-        if b <= a:
-            return 0.0
-        found = 0.0
-        for i in range(n):
-            x = a + (b - a) * (i + 0.5) / n
-            beyond = max(0.0, self.start - x, x - self.end)
-            found += 2 * math.sqrt(max(0.0, r * r - beyond * beyond)) * (b - a) / n
-        return found
+        return max(0.0, self._slot_up_to(self.length - self.pad_heel) - self._slot_up_to(self.pad))
+
+    def _slot_up_to(self, x: float) -> float:
+        """Area of the slot from its tip end to a place along the strap: round ends, straight between, mm²."""
+        r = self.slot / 2
+
+        def cap(t: float) -> float:  # of a round from its left end to t beside its middle
+            t = max(-r, min(r, t))
+            return r * r * (math.pi / 2 + math.asin(t / r)) + t * math.sqrt(max(0.0, r * r - t * t))
+
+        before = cap(min(0.0, x - self.start))
+        between = self.slot * max(0.0, min(x, self.end) - self.start)
+        return before + between + cap(max(0.0, x - self.end)) - cap(0.0)
 
 
 def clear_of(thread: Thread) -> float:

@@ -34,8 +34,8 @@ BESIDE: Final = 1.0
 #: Holes a dowel as sold slides in are so much over its size, with how much under and over that they may come out, mm; those
 #: it is pressed into have its size.
 SLIDES: Final = 0.02
-SLIDE_LIMITS: Final = (0.0, 0.01)
-PRESS_LIMITS: Final = (0.003, 0.0)
+SLIDE_LIMITS: Final = (0.0, 0.012)
+PRESS_LIMITS: Final = (0.005, 0.004)
 #: Between the plates and the ends, mm.
 ROOM: Final = 1.0
 #: What the sizes that add up to such a room may be off together, mm: three of 0.1.
