@@ -20,9 +20,10 @@ from elbrix.book.store import Book
 from elbrix.cli import batch, calc, cutting, measuring
 from elbrix.cli.solving import print_json, solve
 from elbrix.demo import documents, write_demo
-from elbrix.design.family import Design, Family, all_families
+from elbrix.design.callouts import letters
+from elbrix.design.family import Design, Family, all_families, parameter_of
 from elbrix.design.files import Drafting, design_json, write_all
-from elbrix.design.tolerances import size_limits
+from elbrix.design.tolerances import GENERAL_MM, hole_words, limited_text, size_limits
 from elbrix.drawing.sheets import SheetChoice
 from elbrix.exchange.whole_file import write_whole
 from elbrix.holding.solve import LayoutResult
@@ -101,8 +102,7 @@ def _families(options: argparse.Namespace) -> int:
 def _design(options: argparse.Namespace) -> int:
     family, shop, request, design = solve(options)
     style = UnitStyle(options.units)
-    wanted = options.json or options.out
-    drawn = Drafting(size_limits(family, design, shop) if wanted else {}, SheetChoice(options.projection, options.paper))
+    drawn = Drafting(size_limits(family, design, shop), SheetChoice(options.projection, options.paper))
     if options.json:
         print_json(design_json(family, design, drawn.limits))
     else:
@@ -114,7 +114,16 @@ def _design(options: argparse.Namespace) -> int:
             print(f"\nHoles, from the {design.datum}, {style.name('mm')}")
         for hole in design.holes:
             x, y = (style.show(v, "mm", 0.001) for v in (hole.x_mm, hole.y_mm))
-            print(f"{hole.name:>4}  X {x:>9}  Y {y:>9}   {said_in(hole.what, style)}")
+            print(f"{hole.name:>4}  X {x:>9}  Y {y:>9}   {hole_words(hole, design, style, drawn.limits)}")
+        for letter, callout in letters(design):
+            print(f"{letter:>4}  {said_in(callout.words, style)}")
+        close = {n: own for n, own in drawn.limits.items() if n in design.values and not own.general}
+        if close:
+            general = UnitStyle(options.units).with_unit(GENERAL_MM, "mm")
+            print(f"\nSizes closer than ±{general}, so that no check gets worse")
+        for name, own in close.items():
+            label = parameter_of(family, name).label
+            print(f"  {label:32} {limited_text(design.values.number(name), own, style, None)} {style.name('mm')}")
     if options.out:
         machine = next((m for m in shop.machines if m.id == request.machine), None)
         place = ", ".join(p for p in (request.slot, machine.name if machine is not None else "") if p)

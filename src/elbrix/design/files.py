@@ -12,7 +12,7 @@ from msgspec import Struct
 
 from elbrix.design.callouts import lettered, letters
 from elbrix.design.family import Design, Family
-from elbrix.design.tolerances import DRAWN, SizeLimits, hole_words, limited_text
+from elbrix.design.tolerances import DRAWN, GENERAL_MM, SizeLimits, hole_words, limited_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.drawing.sheets import USUAL, SheetChoice
 from elbrix.drawing.views import arrange, exact_view, section_scene
@@ -173,12 +173,11 @@ def file_bytes(
         texts = dimension_texts(scene, limits=drawn.limits)
         from elbrix.exchange.dxf import dxf_text  # its library takes longer to load than the rest of the window
 
-        heading = f"{title}   {design.note}   mm"
+        heading = f"{title}: {design.note}; sizes in mm, untoleranced ±{GENERAL_MM:g}"
         from elbrix.exchange.svg import svg_text
 
-        return (
-            dxf_text(scene, texts, heading, _table(design, drawn.limits)) if form == "dxf" else svg_text(scene, texts, heading)
-        ).encode()
+        write = dxf_text if form == "dxf" else svg_text
+        return write(scene, texts, heading, _table(design, drawn.limits)).encode()
     if form == "csv":
         return hole_csv(design, drawn.limits).encode()
     if form == "json":

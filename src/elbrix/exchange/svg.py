@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from html import escape
 from typing import Final
 
-from elbrix.drawing.placing import TextSizes, place
-from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Point, Scene, Style
+from elbrix.drawing.placing import PlacedDimension, TextSizes, place
+from elbrix.drawing.scene import Arc, Dimension, Line, Note, Path, Point, Scene, Side, Style
 
 _PEN: Final = {
     Style.VISIBLE: "stroke:#22252c;stroke-width:.35",
@@ -25,8 +27,31 @@ _PEN: Final = {
 }
 
 
-def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
-    """The scene as SVG text with its sizes; `label` gives the text of each dimension by key."""
+#: Rows of the table under the drawing, and where its columns begin, mm.
+_ROW, _COLUMNS = 4.5, (0.0, 12.0, 40.0, 68.0)
+
+
+def _arrows(p: PlacedDimension, long: float) -> list[tuple[Point, ...]]:
+    """The two tips of a dimension line: they point at its ends, from outside where its number does not stand between them."""
+    if p.dimension.side is Side.AT or p.a == p.b:
+        return []
+    span = math.dist(p.a, p.b)
+    way = ((p.b[0] - p.a[0]) / span, (p.b[1] - p.a[1]) / span)
+    found: list[tuple[Point, ...]] = []
+    for end, sign in ((p.a, 1.0), (p.b, -1.0)):
+        dx, dy = (sign * (-1.0 if p.outside else 1.0) * long * w for w in way)
+        found.append(
+            (end, (end[0] + dx - 0.25 * dy, end[1] + dy + 0.25 * dx), (end[0] + dx + 0.25 * dy, end[1] + dy - 0.25 * dx))
+        )
+    return found
+
+
+def svg_text(scene: Scene, label: dict[str, str], title: str, table: Sequence[Sequence[str]] = ()) -> str:
+    """The scene as SVG text with its sizes, the names of its holes, and rows of some columns under it.
+
+    Args:
+        label: Text of each dimension by key.
+    """
     height = 2.5
     sizes = TextSizes(width=lambda t: len(t) * height * 0.62, height=height, row=5.5, first=6.0, arrow=1.6)
 
@@ -38,7 +63,7 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
     boxes = [p.text_box for p in placed] + [(left, bottom, right, top)]
     left, bottom, right, top = (
         min(b[0] for b in boxes) - 4,
-        min(b[1] for b in boxes) - 8,
+        min(b[1] for b in boxes) - 8 - _ROW * len(table),
         max(b[2] for b in boxes) + 4,
         max(b[3] for b in boxes) + 4,
     )
@@ -58,6 +83,12 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
     ]
     for e in scene.elements:
         if isinstance(e, Note):
+            if e.leader is not None:
+                out.append(f'<path d="{path((e.at, e.leader), False)}" style="stroke:#22252c;stroke-width:.15"/>')
+            across, down = xy(e.at).split(",")
+            out.append(
+                f'<text x="{across}" y="{down}" dy=".36em" text-anchor="middle" style="fill:#22252c">{escape(e.text)}</text>'
+            )
             continue
         pen = _PEN[e.style]
         if isinstance(e, Line):
@@ -74,6 +105,7 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
             f'<path d="{path((p.from_a, p.a), False)} {path((p.from_b, p.b), False)} {path((p.a, p.b), False)}"'
             ' style="stroke:#8a6a14;stroke-width:.15"/>'
         )
+        out += [f'<path d="{path(tip, True)}" style="fill:#8a6a14"/>' for tip in _arrows(p, sizes.arrow)]
         x0, y0, x1, y1 = p.text_box
         x, y = (x0 + x1) / 2 - left, top - (y0 + y1) / 2
         out.append(
@@ -83,5 +115,10 @@ def svg_text(scene: Scene, label: dict[str, str], title: str) -> str:
         out.append(
             f'<text x="{x:.3f}" y="{y + height * 0.36:.3f}" text-anchor="middle" style="fill:#22252c">{escape(p.text)}</text>'
         )
-    out.append(f'<text x="4" y="{top - bottom - 2:.3f}" style="fill:#22252c">{escape(title)}</text></svg>')
+    under = top - bottom - 2 - _ROW * len(table)
+    out.append(f'<text x="4" y="{under:.3f}" style="fill:#22252c">{escape(title)}</text>')
+    for n, row in enumerate(table, 1):
+        for text, column in zip(row, _COLUMNS, strict=False):
+            out.append(f'<text x="{4 + column:g}" y="{under + n * _ROW:.3f}" style="fill:#22252c">{escape(text)}</text>')
+    out.append("</svg>")
     return "\n".join(out) + "\n"

@@ -50,7 +50,7 @@ _Box = tuple[float, float, float, float]
 #: Letters of the sizes, tenths of a millimetre; how far the views are moved apart, in shares of what is usual, till none is in
 #: the way.
 _SIZES: Final = 30.0
-_GAPS: Final = (1.0, 1.3, 1.7, 2.2, 2.8, 3.6)
+_GAPS: Final = (1.0, 1.3, 1.7, 2.2, 2.8, 3.6, 5.0, 7.0)
 #: Width of a column of workings, and where it begins, tenths of a millimetre.
 _COLUMN, _WORKINGS_TOP = 1350.0, 200.0
 

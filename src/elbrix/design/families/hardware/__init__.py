@@ -250,7 +250,7 @@ class Hardware:
                 f"{size}, {end}, undercut Ø{length(s.root, 1)}; hexagon {length(s.hexagon)} across flats, chamfered"
                 f" {CHAMFER_DEG:g}°"
             ),
-            "thumb_screw": f"{size}, {end}, undercut Ø{length(s.root, 2)}; {knob}",
+            "thumb_screw": f"{size}, {end}, undercut Ø{length(s.root, 2)} × {length(s.undercut, 1)} under the head; {knob}",
             "t_bolt": (
                 f"{size}, {end}; neck Ø{length(s.d, 2)}, flats {length(s.head_width, 1)} symmetrical to the shank, head's"
                 " underside square to it"

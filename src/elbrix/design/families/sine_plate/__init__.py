@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Final
 
 from elbrix.angles.sine import SinePlate
 from elbrix.design.families.sine_plate import pictures, proof
-from elbrix.design.families.sine_plate.layout import STRIP_THREAD, Layout, usual_overhang, usual_thickness
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.families.sine_plate.layout import STRIP_HIGH, STRIP_THREAD, STRIP_WIDE, Layout, usual_overhang, usual_thickness
+from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.made_of import made_of
 from elbrix.design.parts import Part, made, screws
 from elbrix.design.tolerances import SizeLimits
@@ -179,6 +179,25 @@ PARAMETERS: Final = (
 )
 
 
+def _callouts(s: Layout) -> tuple[Callout, ...]:
+    """The parts that are put on it: they have no drawing of their own."""
+    low, high = sorted(y for x, y in s.screws if x == s.screws[0][0])
+    rolls = Callout(
+        f"two rolls Ø{length(s.roll, 3)}"
+        + ("" if s.roll == s.roll_stack else f" and Ø{length(s.roll_stack, 3)}")
+        + f" × {length(s.width)}, flat {length(s.flat)} deep, tapped {s.roll_screw.shown} at {length(low)} and {length(high)}"
+        " through the flat, spotted from the plate; hardened and ground",
+        "front",
+        (s.roll_x[0], s.flat - s.roll),
+    )
+    if not s.strip_holes:
+        return (rolls,)
+    x, y = s.strip_holes[0]
+    section = f"{length(s.width)} × {length(STRIP_WIDE)} × {length(STRIP_HIGH)}"
+    words = f"stop strip {section}, for {STRIP_THREAD} at ±{length(abs(y))}, its edge square to the rolls"
+    return (rolls, Callout(words, "top", (x, y)))
+
+
 class SinePlateFamily:
     """See the module."""
 
@@ -324,6 +343,7 @@ class SinePlateFamily:
                 f" {length(values.number('roll_match'), 4)}, face parallel to them within"
                 f" {length(values.number('face_parallelism'), 4)}"
             ),
+            callouts=_callouts(s),
         )
 
     def states_limits(self, design: Design) -> dict[str, SizeLimits]:

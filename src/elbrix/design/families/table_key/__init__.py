@@ -157,7 +157,7 @@ class TableKey:
         note = (
             f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key"
             + (", the second one turned round" if s.off else "")
-            + f"; halves fitted to their slots, {length(s.low_w)} and {length(s.high_w)} +0/−{length(0.01)}"
+            + f"; halves fitted to their slots, {length(s.low_w)} and {length(s.high_w)}"
         )
         return Design(
             family=self.key,

@@ -11,7 +11,7 @@ from typing import Final
 from elbrix.design.bores import Span, hole_table
 from elbrix.design.families.table_stop import pictures, proof
 from elbrix.design.families.table_stop.sizes import BOLTS, NUT_FACTOR, PARAMETERS, PLAY, TableStopSizes
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, table_of
 from elbrix.design.parts import Part, nuts, screws
 from elbrix.design.slot_nut import nut_for
@@ -123,10 +123,8 @@ class TableStopFamily:
 
     def solve(self, values: Values, shop: Shop) -> Design:
         s = TableStopSizes(values)
-        note = (
-            f"Tongue {length(s.tongue, 2)} +0/−{length(0.01)} in the middle, square to the stopping face within {length(0.01)};"
-            " face ground"
-        )
+        note = f"Tongue in the middle, fitted to its slot, square to the stopping face within {length(0.01)}"
+        face = Callout("the stopping face, ground", "top", (0.0, s.length / 2) if s.along else (s.width / 2, 0.0))
         return Design(
             family=self.key,
             values=values,
@@ -135,6 +133,7 @@ class TableStopFamily:
             holes=hole_table(s.holes),
             datum="middle of the tongue and of the length",
             note_words=note,
+            callouts=(face,),
         )
 
     def card(self, design: Design) -> tuple[Group, ...]:
