@@ -212,6 +212,18 @@ def test_nothing_of_the_solid_is_left_unsaid(kind: tuple[str, str, str], kernel:
 
 
 @pytest.mark.parametrize("kind", KINDS, ids=kind_id)
+def test_every_hole_of_the_table_is_in_the_face_it_is_about(kind: tuple[str, str, str], kernel: Kernel) -> None:
+    """At its ordinates from the datum there is a round in the solid, square to that face: nothing is marked out elsewhere."""
+    family, design = solved(*kind)
+    solid = faces(file_bytes(family, design, kernel, "step", "x", "2026-01-01T00:00:00").decode())
+    across, up = AXES[design.face]
+    rounds = [(f.at[across], f.at[up]) for f in solid if f.kind == "CYLINDRICAL_SURFACE" and f.axis not in (across, up, None)]
+    for hole in design.holes:
+        at = (design.origin[0] + hole.x_mm, design.origin[1] + hole.y_mm)
+        assert any(math.dist(at, place) < 0.006 for place in rounds), (hole.name, at)
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=kind_id)
 def test_every_callout_has_its_letter_in_its_view(kind: tuple[str, str, str]) -> None:
     family, design = solved(*kind)
     scenes = {s.name: s for s in family.scenes(design)}

@@ -177,6 +177,9 @@ class FixturePlate:
             f"{len(s.work_holes)} holes {s.work_holes[0].words if s.work_holes else ''}; every ordinate from the {s.datum},"
             f" ±{length(0.05)}; top and underside parallel to {length(0.02)}"
         )
+        if s.pins and not s.at_assembly:
+            # What the pins may be off together is shared evenly with the work's holes.
+            note += f"; pin holes to each other ±{length(values.number('spacing_error') / 2, 3)}"
         place = lambda h: (round(h.x - s.x0, 6), round(h.y - s.y0, 6))  # noqa: E731
         return Design(
             family=self.key,

@@ -25,7 +25,7 @@ from elbrix.design.families.split_vise.sizes import (
     ROOM,
     SplitViseSizes,
 )
-from elbrix.design.family import Capability, Design, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Request, SlotFit
 from elbrix.design.hosts import BOOK_NECK, largest_bolt, pitch_of, table_of
 from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.slot_nut import nut_for
@@ -52,6 +52,19 @@ _BOOK_LIP: Final = Readings(values_mm=(9.0,))
 _PROPOSED: Final = 1.6
 _TABLE: Final = 500.0
 _PITCH: Final = 50.0
+
+
+def _callouts(s: SplitViseSizes) -> tuple[Callout, ...]:
+    """The holes through the upright: the screw's, and the guides' that have to meet those of the jaw plate."""
+    if s.part != "screw":
+        return ()
+    screw, guide, _ = s.face_holes
+    return (
+        Callout(f"{screw.words}, square to the face", "front", (screw.x, screw.y)),
+        Callout(
+            f"two of {guide.words}; their places from the jaw plate, clamped on, not from the dials", "front", (guide.x, guide.y)
+        ),
+    )
 
 
 class SplitVise:
@@ -223,6 +236,7 @@ class SplitVise:
             holes=hole_table(s.holes),
             datum={"jaw": "middle and underside", "rail": "middle of the rail"}.get(s.part, "middle of the jaw face"),
             face={"jaw": "front"}.get(s.part, "top"),
+            callouts=_callouts(s),
             note_words=notes.get(
                 s.part,
                 f"Jaw face square to the underside and to the keyway within {length(0.01)}"

@@ -70,6 +70,19 @@ def _half(s: SplitViseSizes) -> list[Step]:
             )
         )
     if s.part == "screw":
+        steps.append(
+            HandOperation(
+                name="Guides from the jaw plate",
+                words=(
+                    "The jaw plate, finished and without its pins, clamped to the face, its edges in line: a pin"
+                    f" Ø{length(s.guide)} in the spindle finds each guide hole of it, the numbers only bring you near. Two"
+                    " holes by the dials of two set-ups never match closely enough for both pins to slide."
+                ),
+                tools=(f"pin Ø{s.guide:g}", "clamps"),
+                check="The pin goes through the plate by hand over each hole before it is drilled.",
+                first=True,
+            )
+        )
         # On D, with A away: X along the bar, Y up from the middle of its height.
         steps.append(
             HolePattern(

@@ -350,12 +350,8 @@ class SplitViseSizes:
 
     @property
     def holes(self) -> tuple[Bored, ...]:
-        """Of the drawn part."""
-        if self.part == "jaw":
-            return self.plate_holes
-        if self.part == "rail":
-            return self.rail_holes
-        return (*self.foot_holes, *(self.face_holes if self.part == "screw" else ()))
+        """Of the drawn part, in the face its table is about; those through the upright stand square to them."""
+        return {"jaw": self.plate_holes, "rail": self.rail_holes}.get(self.part, self.foot_holes)
 
     # --- reach ---------------------------------------------------------------------------------------------------------
 
