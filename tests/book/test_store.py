@@ -14,10 +14,11 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 
 import pytest
+from jsonschema import Draft202012Validator
 
 from elbrix.book import backup
 from elbrix.book.documents import Chosen, DesignDoc, JobDoc, from_json, json_schema, new_id, next_letter, shop_of, to_json
-from elbrix.book.items_file import export_text, import_items, read_items
+from elbrix.book.items_file import export_schema, export_text, import_items, read_items
 from elbrix.book.opening import APPLICATION_ID, BookProblem, inspect
 from elbrix.book.store import Book
 from elbrix.demo import documents, write_demo
@@ -388,6 +389,25 @@ def test_bad_imports_take_nothing(book: Book, text: str, said: str) -> None:
     with pytest.raises(ShopError, match=said):
         import_items(book, read_items(text))
     assert book.documents == []
+
+
+def test_an_export_is_valid_by_the_schema_and_a_broken_one_is_not() -> None:
+    """By another reader of JSON Schema: the whole demo shop, and what nobody may take for an export."""
+    schema = export_schema()
+    Draft202012Validator.check_schema(schema)
+    valid = Draft202012Validator(schema)
+    whole = json.loads(export_text(documents()))
+    assert not list(valid.iter_errors(whole))
+    for broken in (
+        {},
+        [],
+        whole | {"format": "something else"},
+        whole | {"version": 1},
+        whole | {"items": [{"kind": "nonsense", "item": {}}]},
+        whole | {"items": [{"kind": "bar", "item": {"id": 7}}]},
+        whole | {"items": [{"kind": "bar"}]},
+    ):
+        assert list(valid.iter_errors(broken)), broken
 
 
 def test_schema_names_every_kind() -> None:

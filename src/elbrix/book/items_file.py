@@ -9,7 +9,7 @@ from typing import Any, Final
 import msgspec
 from msgspec import Struct
 
-from elbrix.book.documents import Document, from_json, kind_of, lift_body
+from elbrix.book.documents import Document, from_json, json_schema, kind_of, lift_body
 from elbrix.book.formats import FORMAT as FORMAT_VERSION
 from elbrix.book.store import Book
 from elbrix.items.kind import kind_of_item
@@ -27,6 +27,30 @@ class ImportCount(Struct, frozen=True):
     replaced: int
     same: int
     differing: tuple[str, ...] = ()  #: each thing that was there with another content, and what became of it
+
+
+def export_schema() -> dict[str, Any]:
+    """JSON Schema of an export: its head, and each item by its kind; `kinds` has each kind's own."""
+    known = json_schema()
+    items = [
+        {
+            "type": "object",
+            "required": ["kind", "item"],
+            "properties": {"kind": {"const": kind}, "item": schema},
+            "additionalProperties": False,
+        }
+        for kind, schema in known["kinds"].items()
+    ]
+    return known | {
+        "type": "object",
+        "required": ["format", "version", "items"],
+        "properties": {
+            "format": {"const": FORMAT},
+            "version": {"const": FORMAT_VERSION},
+            "unit": {"const": "mm"},
+            "items": {"type": "array", "items": {"oneOf": items}},
+        },
+    }
 
 
 def export_text(documents: Iterable[Document]) -> str:

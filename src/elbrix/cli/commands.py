@@ -10,10 +10,10 @@ import tempfile
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
-from elbrix.book.documents import DesignDoc, Document, LayoutDoc, from_json, json_schema, kind_of, kinds, lift_body, shop_of
+from elbrix.book.documents import DesignDoc, Document, LayoutDoc, from_json, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
 from elbrix.book.giving import with_all_it_needs
-from elbrix.book.items_file import export_text, import_items, read_items
+from elbrix.book.items_file import export_schema, export_text, import_items, read_items
 from elbrix.book.merging import merge, read_other
 from elbrix.book.opening import inspect
 from elbrix.book.store import Book
@@ -443,7 +443,7 @@ def _calc(options: argparse.Namespace) -> int:
 
 
 def _schema(options: argparse.Namespace) -> int:
-    print_json(json_schema())
+    print_json(export_schema())
     return 0
 
 
