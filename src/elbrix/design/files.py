@@ -12,6 +12,7 @@ from msgspec import Struct
 
 from elbrix.design.callouts import lettered, letters
 from elbrix.design.family import Design, Family
+from elbrix.design.reference_sizes import reference_sizes
 from elbrix.design.tolerances import DRAWN, GENERAL_MM, SizeLimits, hole_words, limited_text
 from elbrix.drawing.scene import Dimension, Scene
 from elbrix.drawing.sheets import USUAL, SheetChoice
@@ -38,14 +39,21 @@ AS_USUAL: Final = Drafting()
 
 
 def dimension_texts(
-    scene: Scene, style: UnitStyle = METRIC, limits: Mapping[str, SizeLimits] = MappingProxyType({})
+    scene: Scene,
+    style: UnitStyle = METRIC,
+    limits: Mapping[str, SizeLimits] = MappingProxyType({}),
+    reference: frozenset[str] = frozenset(),
 ) -> dict[str, str]:
     """Text of every dimension in a unit style."""
-    return {d.key: drawn_text(d, limits, style) for d in scene.dimensions}
+    return {d.key: drawn_text(d, limits, style, reference) for d in scene.dimensions}
 
 
-def drawn_text(d: Dimension, limits: Mapping[str, SizeLimits], style: UnitStyle = METRIC) -> str:
-    """A size of a drawing as written, with its limits: "Ø8.50 ±0.05"."""
+def drawn_text(
+    d: Dimension, limits: Mapping[str, SizeLimits], style: UnitStyle = METRIC, reference: frozenset[str] = frozenset()
+) -> str:
+    """A size of a drawing as written, with its limits: "Ø8.50 ±0.05"; one that follows from others in brackets."""
+    if d.key in reference:
+        return f"({dimension_text(d.value, d.prefix, d.suffix, d.text, style, d.step_mm)})"
     own = limits.get(d.entry) or limits.get(d.key)
     text = d.text or (limited_text(d.value, own, style, d.step_mm) if own is not None else "")
     return dimension_text(d.value, d.prefix, d.suffix, text, style, d.step_mm)
@@ -170,7 +178,7 @@ def file_bytes(
         return bytes(kernel.ask("stl", family.solid(design), title))
     if form in ("dxf", "svg"):
         scene = drawing_scene(family, design, kernel, with_iso=form == "svg", choice=drawn.choice)
-        texts = dimension_texts(scene, limits=drawn.limits)
+        texts = dimension_texts(scene, limits=drawn.limits, reference=reference_sizes(design, family.scenes(design)))
         from elbrix.exchange.dxf import dxf_text  # its library takes longer to load than the rest of the window
 
         heading = f"{title}: {design.note}; sizes in mm, untoleranced ±{GENERAL_MM:g}"

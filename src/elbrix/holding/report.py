@@ -142,12 +142,12 @@ def own_checks(
             value=len({c.index for c in met}),
             unit="",
             limits=Limits(no_above=0),
-            text="yes" if not met else f"{len({c.index for c in met})} of {len(cutting.path)} places no",
+            text="clear" if not met else f"hits at {len({c.index for c in met})} of {len(cutting.path)} places",
             features=("cutter_path", *dict.fromkeys(c.what.partition(",")[0] for c in met)),
             reason=(
                 f"tool, holder and spindle nose clear everything by {length(1)} {LENGTH_UNIT}"
                 if deepest is None
-                else f"it meets {deepest.what}, {length(deepest.by_mm, 1)} {LENGTH_UNIT} deep"
+                else f"tool or holder would hit {deepest.what}, up to {length(deepest.by_mm, 1)} {LENGTH_UNIT} deep"
             ),
             derivation=Derivation("axis to the thing − widest part of tool and holder below its top", "room 1 mm"),
         )

@@ -247,8 +247,8 @@ def _judge(blank: Blank, bar: Bar, cutting: BarCutting) -> StockOption:
     else:
         fits = True
         left = max(0.0, left)
-        rest = "nothing useful left" if left < USEFUL_LEFT else f"{length(left, 0)} {LENGTH_UNIT} left for another job"
-        reason = f"{format_number(removed, 1)} cm³ to remove, {rest}" + (", lying on its side" if turned else "")
+        rest = "nothing useful left" if left < USEFUL_LEFT else f"{length(left, 0)} {LENGTH_UNIT} of bar remain"
+        reason = f"{format_number(removed, 1)} cm³ of chips, {rest}" + (", lying on its side" if turned else "")
         if bar.guessed:
             reason += f"; material guessed by {bar.guessed}"
     return StockOption(bar=bar, turned=turned, fits=fits, cut_mm=cut, left_mm=max(0.0, left), removed_cm3=removed, reason=reason)
@@ -266,7 +266,7 @@ def _judge_round(blank: Blank, bar: Bar, cut: float) -> StockOption:
     )
     left = bar.length_mm - cut
     removed = max(0.0, math.pi / 4 * (bar.width_mm**2 * cut - blank.round_mm**2 * blank.length_mm * blank.pieces)) / 1000
-    reason = f"{format_number(removed, 1)} cm³ to remove"
+    reason = f"{format_number(removed, 1)} cm³ of chips"
     if bar.form is not Form.ROUND:
         reason = f"{bar.form.value}: this part is turned from round bar"
     elif bar.material != blank.material:

@@ -203,7 +203,7 @@ class TwoTilts(PlainKind):
                 figures=("meaning",),
                 features=("above",),
                 reason=(
-                    "ask which is meant: the same two numbers give another face"
+                    "ask the draughtsman which is meant: the same two numbers give another face"
                     if away > 3
                     else "so small that all readings agree"
                 ),

@@ -33,6 +33,7 @@ from elbrix.app.paper.pages import DISCLAIMER, INK, SOFT, Pen, shown_scale, stan
 from elbrix.app.plate.painter import View, paper_look, place_sizes
 from elbrix.design.family import Design
 from elbrix.design.files import drawn_text, usual_gap
+from elbrix.design.reference_sizes import reference_sizes
 from elbrix.design.tolerances import GENERAL_MM, SizeLimits
 from elbrix.drawing.placing import PlacedDimension
 from elbrix.drawing.scene import Dimension, Scene
@@ -133,7 +134,11 @@ class DrawingSheet(Struct, frozen=True, kw_only=True, dict=True):
         return scene
 
     def _label(self, d: Dimension) -> str:
-        return drawn_text(d, self.limits, self.style)
+        return drawn_text(d, self.limits, self.style, self._reference)
+
+    @cached_property
+    def _reference(self) -> frozenset[str]:
+        return reference_sizes(self.design, self.views)
 
     def _holes(self, pen: Pen, x: float, y: float) -> None:
         if self.design.holes:

@@ -72,7 +72,7 @@ class LayoutCard(Struct, kw_only=True):
         return y
 
     def _proof(self, pen: Pen, y: float) -> float:
-        pen.words(LEFT, y, 900, "Will it stay, will it go", 28, bold=True)
+        pen.words(LEFT, y, 900, "Checks", 28, bold=True)
         y += 40
         checks = [c for c in self.hold.checks if c.verdict.rank > 0 or c.key in ("margin", "reach", "located")]
         for check in sorted(checks, key=lambda c: -c.verdict.rank):

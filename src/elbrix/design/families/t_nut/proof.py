@@ -402,7 +402,7 @@ def checks(s: TNutSizes, shop: Shop) -> list[Check]:
                 reason=(
                     "too long for the curve: shorten it, or make it curved"
                     if longest < s.length
-                    else "a straight nut will do; it saves a rotary-table job"
+                    else "a straight nut is enough; no rotary-table work is needed"
                 ),
                 derivation=Derivation("longest straight nut − length", f"{format_number(longest)} − {format_number(s.length)}"),
             )

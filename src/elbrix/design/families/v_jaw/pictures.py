@@ -271,5 +271,12 @@ def _across_sizes(s: VJawSizes) -> tuple[Dimension, ...]:
             step_mm=0.01,
         ),
         Dimension("keyway_at", (0, 0), (at, 0), Side.BELOW, entry="bolt_position", feature="keyway_width"),
-        Dimension("keyway_across_depth", (s.length, 0), (at + k, deep), Side.RIGHT, feature="keyway_width"),
+        Dimension(
+            "keyway_across_depth",
+            (s.length, 0),
+            (at + k, deep),
+            Side.RIGHT,
+            value_mm=deep,  # a size of its own, although the other keyway is as deep
+            feature="keyway_width",
+        ),
     )

@@ -24,7 +24,7 @@ from elbrix.parameters.proposal import Proposal
 from elbrix.quantities.lengths import round_up
 from elbrix.results.checks import Check, Limits, Verdict, judged
 from elbrix.results.figures import Derivation, Figure, format_number
-from elbrix.results.length_text import length
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.shop import Shop
 from elbrix.solids.recipe import Cut, Prism, Recipe
 
@@ -209,7 +209,7 @@ class ViseStop:
         return (
             Capability(
                 "stop",
-                f"stops work to {length(s.v.number('rod_reach'))} in from the jaw's end",
+                f"stops work up to {length(s.v.number('rod_reach'))} {LENGTH_UNIT} from the jaw's end",
                 {"reach_mm": s.v.number("rod_reach")},
             ),
         )
