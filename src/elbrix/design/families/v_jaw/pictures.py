@@ -178,7 +178,16 @@ def front(s: VJawSizes) -> Scene:
                 step_mm=0.01,
             ),
         )
-        dims.append(Dimension("keyway_depth", (-w, 0), (-s.keyway / 2, s.keyway_depth), Side.LEFT, feature="keyway_width"))
+        dims.append(
+            Dimension(
+                "keyway_depth",
+                (-w, 0),
+                (-s.keyway / 2, s.keyway_depth),
+                Side.LEFT,
+                value_mm=s.keyway_depth,  # a size of its own, although the one across is as deep
+                feature="keyway_width",
+            )
+        )
     return Scene("front", "Front", tuple(found), tuple(dims), _handles(s))
 
 
