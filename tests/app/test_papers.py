@@ -30,7 +30,7 @@ from elbrix.presenters.batch import BatchPresenter
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.quantities.lengths import INCH, METRIC, UnitStyle
-from elbrix.results.length_text import LENGTH_UNIT, length, plain
+from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in
 from elbrix.solids.client import Kernel
 
 DOCS = documents()
@@ -124,7 +124,7 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
     sheet = inspection_sheet(InspectPresenter(grid, SHOP, style))
     assert sheet.count == 2
     _nothing_over_anything(sheet, written)
-    # Forty holes and a page full of orders: what does not stand on the sheet is said on it.
+    # Forty holes and a page full of orders: every one of them is on a page, and every caution.
     holes = [(15 * (n % 8), 20 * (n // 8)) for n in range(40)]
     read = {
         f"h{n + 1}{a}": (TakenDoc(value=p[i] + (0.3 if n % 3 == 0 else 0), u=0.005),)
@@ -135,12 +135,42 @@ def test_catalogue_label_sheet_and_a_long_sheet_of_readings_are_whole(unit: str,
     spots = replace(spots, chosen={"wanted": Chosen(text="; ".join(f"{x},{y}" for x, y in holes))})
     sheet = inspection_sheet(InspectPresenter(spots, SHOP, style))
     _nothing_over_anything(sheet, written)
+    said = all_words(sheet, written)
+    found = sheet.inspection
+    for step in found.steps:
+        assert any(said_in(step, style) in text for text in said)
+    for words in (
+        *found.cautions,
+        *(c.label for c in found.checks),
+        *(sheet.presenter.row(k).label for g in found.groups for k in g.rows),
+    ):
+        assert any(said_in(words, style) in text for text in said), words
+
+
+def all_words(pages: Pages, written: Written) -> list[str]:
+    """What the pages say, with its lengths in the unit on show."""
     written.clear()
-    painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
-    sheet.paint(painter, 0)
-    painter.end()
-    assert not image.isNull()
-    assert any("more on the screen" in text for _, text, _ in written)
+    for index in range(pages.count):
+        painter = QPainter(image := QImage(64, 64, QImage.Format.Format_RGB32))
+        pages.paint(painter, index)
+        painter.end()
+        assert not image.isNull()
+    return [said_in(text, STYLES["in" if "inches" in " ".join(t for _, t, _ in written) else "mm"]) for _, text, _ in written]
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+@pytest.mark.parametrize("doc", [d for d in DOCS if isinstance(d, LayoutDoc)], ids=lambda d: d.id)
+def test_a_layout_card_has_its_cut_every_thing_every_doubt_and_every_caution(doc: LayoutDoc, unit: str, written: Written) -> None:
+    """Whoever clamps by it has no screen beside the machine."""
+    presenter = HoldPresenter(doc, SHOP, STYLES[unit])
+    hold = presenter.hold
+    assert hold is not None
+    said = all_words(LayoutCard(name="card", presenter=presenter, hold=hold), written)
+    wanted = [*hold.cautions, *hold.tighten, *hold.swaps, *(g.title for g in hold.groups if g.id != "holding")]
+    wanted += [c.reason for c in hold.checks if c.verdict.rank]
+    wanted += [presenter._row(k).label for g in hold.groups if g.id == "cut" for k in g.rows]
+    for words in wanted:
+        assert any(said_in(words, STYLES[unit]) in text for text in said), words
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])

@@ -217,10 +217,18 @@ def test_every_hole_of_the_table_is_in_the_face_it_is_about(kind: tuple[str, str
     family, design = solved(*kind)
     solid = faces(file_bytes(family, design, kernel, "step", "x", "2026-01-01T00:00:00").decode())
     across, up = AXES[design.face]
-    rounds = [(f.at[across], f.at[up]) for f in solid if f.kind == "CYLINDRICAL_SURFACE" and f.axis not in (across, up, None)]
+    rounds = [
+        ((f.at[across], f.at[up]), 2 * f.numbers[-1])
+        for f in solid
+        if f.kind == "CYLINDRICAL_SURFACE" and f.axis not in (across, up, None)
+    ]
     for hole in design.holes:
         at = (design.origin[0] + hole.x_mm, design.origin[1] + hole.y_mm)
-        assert any(math.dist(at, place) < 0.006 for place in rounds), (hole.name, at)
+        here = [size for place, size in rounds if math.dist(at, place) < 0.006]
+        assert hole.sizes is not None and here, (hole.name, at)
+        # Its numbers, as the table for programs has them, are those of the solid.
+        for size in filter(None, (hole.sizes.diameter_mm, hole.sizes.counterbore_mm)):
+            assert any(abs(size - d) < 0.006 for d in here), (hole.name, size, here)
 
 
 @pytest.mark.parametrize("kind", KINDS, ids=kind_id)

@@ -125,7 +125,7 @@ def test_drawing_has_every_view(nut: Design, kernel: Kernel) -> None:
 
 def test_hole_table_as_csv(nut: Design) -> None:
     lines = hole_csv(nut).splitlines()
-    assert lines[0] == "hole,x_mm,y_mm,what,datum"
+    assert lines[0].startswith("hole,x_mm,y_mm,what,datum,diameter_mm,depth_mm,thread,")
     assert lines[1].startswith('A,0.000,0.000,"M10 × 1.5, drill 8.5 through')
 
 

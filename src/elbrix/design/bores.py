@@ -16,7 +16,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Hole
+from elbrix.design.family import Hole, HoleSizes
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
 from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, thread_depth_wanted
@@ -95,6 +95,19 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
         if self.bore:
             text += f", counterbore Ø{length(self.bore)} × {length(self.bore_depth)}"
         return text + (", from below" if self.below else "") + (f", {self.use}" if self.use else "")
+
+    @property
+    def sizes(self) -> HoleSizes:
+        """Its numbers."""
+        return HoleSizes(
+            diameter_mm=self.drill if self.threaded else self.ream or self.drill,
+            depth_mm=self.depth,
+            thread=self.thread,
+            thread_depth_mm=self.thread_depth,
+            counterbore_mm=self.bore,
+            counterbore_depth_mm=self.bore_depth,
+            below=self.below,
+        )
 
     @property
     def _limits(self) -> str:
@@ -204,7 +217,7 @@ def screw_size(thread: str) -> str:
 
 def hole_table(holes: Iterable[Bored], place: Callable[[Bored], Point] | None = None) -> tuple[Hole, ...]:
     """The lines of the hole table."""
-    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words, h.size) for h in holes)
+    return tuple(Hole(h.name, *(place(h) if place else (h.x, h.y)), h.words, h.size, h.sizes) for h in holes)
 
 
 # --- cut and drilled --------------------------------------------------------------------------------------------------

@@ -37,6 +37,18 @@ class Request(Struct, frozen=True, kw_only=True):
     pieces: int = 1
 
 
+class HoleSizes(Struct, frozen=True, kw_only=True):
+    """The numbers of a hole, for a table that a program reads; mm, a depth of 0 is right through."""
+
+    diameter_mm: float  #: what is drilled, reamed or bored; of a thread its tapping drill, of a slot its width
+    depth_mm: float = 0.0  #: full diameter
+    thread: str = ""
+    thread_depth_mm: float = 0.0
+    counterbore_mm: float = 0.0
+    counterbore_depth_mm: float = 0.0
+    below: bool = False  #: from the other face
+
+
 class Hole(Struct, frozen=True):
     """One line of a hole table: ordinates from the datum named by the family, mm."""
 
@@ -45,6 +57,7 @@ class Hole(Struct, frozen=True):
     y_mm: float
     words: str  #: "M10 × 1.5, drill 8.5 through, tap to 9.8", its lengths marked (`results.length_text`)
     size: str = ""  #: the parameter that is its Ø, when its limits are found with those of the other sizes
+    sizes: HoleSizes | None = None
 
     @property
     def what(self) -> str:

@@ -11,7 +11,7 @@ from typing import Any, Final
 from msgspec import Struct
 
 from elbrix.design.callouts import lettered, letters
-from elbrix.design.family import Design, Family
+from elbrix.design.family import Design, Family, Hole
 from elbrix.design.reference_sizes import reference_sizes
 from elbrix.design.tolerances import DRAWN, GENERAL_MM, SizeLimits, hole_words, limited_text
 from elbrix.drawing.scene import Dimension, Scene
@@ -129,7 +129,7 @@ def design_json(family: Family, design: Design, limits: Mapping[str, SizeLimits]
         }
         for c in design.checks
     ]
-    holes = [{"name": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "what": h.what} for h in design.holes]
+    holes = [{"name": h.name, "x_mm": h.x_mm, "y_mm": h.y_mm, "what": h.what} | _named(h) for h in design.holes]
     return {
         "family": family.key,
         "values": values,
@@ -142,9 +142,27 @@ def design_json(family: Family, design: Design, limits: Mapping[str, SizeLimits]
     }
 
 
+def _named(hole: Hole) -> dict[str, Any]:
+    """The numbers of a hole that it has, by the names of the table's columns."""
+    told = {name: getattr(hole.sizes, name) for name in _COLUMNS} if hole.sizes is not None else {}
+    return {name: value for name, value in told.items() if value}
+
+
 def _limits(limits: Limits) -> dict[str, float]:
     names = ("no_below", "marginal_below", "marginal_above", "no_above")
     return {n: getattr(limits, n) for n in names if abs(getattr(limits, n)) < 1e12}
+
+
+#: Columns of the hole table for programs; a depth that is empty is right through.
+_COLUMNS: Final = ("diameter_mm", "depth_mm", "thread", "thread_depth_mm", "counterbore_mm", "counterbore_depth_mm")
+
+
+def _numbers(hole: Hole) -> list[str]:
+    if hole.sizes is None:
+        return [""] * (len(_COLUMNS) + 1)
+    told = (getattr(hole.sizes, name) for name in _COLUMNS)
+    side = "from below" if hole.sizes.below else "from above"
+    return [*(value if isinstance(value, str) else f"{value:.3f}" if value else "" for value in told), side]
 
 
 def hole_csv(design: Design, limits: Mapping[str, SizeLimits] = MappingProxyType({})) -> str:
@@ -152,8 +170,11 @@ def hole_csv(design: Design, limits: Mapping[str, SizeLimits] = MappingProxyType
     from elbrix.exchange.csv_tables import csv_text
 
     return csv_text(
-        ["hole", "x_mm", "y_mm", "what", "datum"],
-        [(h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", hole_words(h, design, METRIC, limits), design.datum) for h in design.holes],
+        ["hole", "x_mm", "y_mm", "what", "datum", *_COLUMNS, "side"],
+        [
+            (h.name, f"{h.x_mm:.3f}", f"{h.y_mm:.3f}", hole_words(h, design, METRIC, limits), design.datum, *_numbers(h))
+            for h in design.holes
+        ],
     )
 
 

@@ -249,7 +249,8 @@ def figure_of(parameter: Parameter, given: ParameterValue) -> Figure:
         text = "none"
     number = 0.0 if isinstance(value, str) else float(value)
     if parameter.kind is Kind.ANGLE:
-        text, number = show_angle(number, "dms" if parameter.step < 1 else "decimal"), math.degrees(number)
+        whole = abs(math.degrees(number) - round(math.degrees(number))) < 1e-9
+        text, number = show_angle(number, "decimal" if whole or parameter.step >= 1 else "dms"), math.degrees(number)
     absent = parameter.kind is Kind.LENGTH and number == 0 and parameter.usually.startswith("0:")
     if absent:
         text = "none"

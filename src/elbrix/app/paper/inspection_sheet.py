@@ -2,130 +2,148 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
+from itertools import zip_longest
 from typing import Final
 
-from msgspec import Struct
+from msgspec import Struct, field
 from PyQt6.QtGui import QPainter
 
+from elbrix.app.paper.blocks import Row, across, columns, heading, ticked
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Block, Pen, flowed, page_head
 from elbrix.inspecting.inspection import Inspection
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.presenters.words import check_text, said_scene
-from elbrix.results.length_text import said_in
+from elbrix.results.checks import Check
 
-#: Lines of readings on the first page, and on each one after it; two columns.
-_FIRST, _LATER = 12, 62
 _LINE: Final = 38.0
-#: Of found numbers and of verdicts so many stand on the first page; the lowest a line of it may begin.
-_MOST_FOUND, _MOST_CHECKS, _FLOOR = 16, 8, 2660.0
 
 
 class InspectionSheet(Struct, kw_only=True):
-    """A4 upright."""
+    """A4 upright, as many pages as it takes: nothing of it is left for the screen."""
 
     name: str
     presenter: InspectPresenter
     inspection: Inspection
     size_mm: tuple[float, float] = (210, 297)
+    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
 
     @property
     def title(self) -> str:
         return self.presenter.doc.title
 
     @property
-    def _lines(self) -> list[tuple[str, str, str]]:
-        """(place, readings, tool) of every place."""
-        return self.presenter.reading_lines()
-
-    @property
     def count(self) -> int:
-        left = max(0, len(self._lines) - 2 * _FIRST)
-        return 1 + -(-left // (2 * _LATER))
+        return len(self._layout())
 
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter, self.presenter.style), self.presenter
         page_head(pen, p.doc.title, p.subtitle(), "Inspection sheet", p.style)
-        if index == 0:
-            self._first(pen)
-        else:
-            start = 2 * _FIRST + (index - 1) * 2 * _LATER
-            self._readings(pen, 240, self._lines[start : start + 2 * _LATER], _LATER)
+        for y, draw in self._layout()[index]:
+            draw(pen, y)
         pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
         pen.words(LEFT, 2830, 1500, DISCLAIMER, 21, colour=SOFT)
         pen.words(LEFT + 1500, 2830, WIDTH - 1500, f"{index + 1} of {self.count}", 21, colour=SOFT, align="right")
 
-    def _first(self, pen: Pen) -> None:
+    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+        if not self._pages:
+            self._pages = flowed(lambda pen: list(self._blocks(pen)), self.presenter.style)
+        return self._pages
+
+    def _blocks(self, pen: Pen) -> Iterator[Block]:
+        lines, found = self.presenter.reading_lines(), self.inspection
+        picture = 1000.0 if len(lines) <= 8 and len(found.steps) < 5 else 700.0
+        beside, below = self._numbers(pen, picture)
+        yield picture + 30, lambda pen, y: self._first(pen, y, picture, beside), 0.0
+        nothing: tuple[str, list[Row]] = ("", [])
+        for left, right in zip_longest(below[::2], below[1::2], fillvalue=nothing):
+            yield from columns(pen, left, right)
+        for caution in found.cautions:
+            yield across(pen, f"▲ {caution}", 23, ACCENT, 6)
+        if lines:
+            yield heading("Readings", gap=6)
+        half = -(-len(lines) // 2)
+        for n in range(half):
+            yield _LINE, _reading(lines[n], lines[n + half] if n + half < len(lines) else None), 0.0
+        if found.checks:
+            yield heading("Verdict", gap=14)
+        for check in sorted(found.checks, key=lambda c: -c.verdict.rank):
+            yield self._verdict(pen, check)
+        for number, step in enumerate(found.steps, 1):
+            yield ticked(pen, f"{number}   {step}", 25, 10)
+        yield 90.0, _signed, 0.0
+
+    def _first(self, pen: Pen, y: float, high: float, beside: list[tuple[str, list[Row]]]) -> None:
         p = self.presenter
-        high = 1000.0 if len(self._lines) <= 8 and len(self.inspection.steps) < 5 else 700.0
-        pen.scene(said_scene(self.inspection.scene, p.style), LEFT, 230, 1060, high, p.label, letters=24)
-        y = self._numbers(pen, LEFT + 1110, 240)
-        y = max(y, 250.0 + high) + 10
-        y = self._readings(pen, y, self._lines[: 2 * _FIRST], _FIRST)
-        y = self._proof(pen, y + 14)
-        for number, step in enumerate(self.inspection.steps, 1):
-            if y > _FLOOR - 130:
-                y += (
-                    pen.words(LEFT + 46, y, WIDTH - 60, f"and {len(self.inspection.steps) - number + 1} more on the screen", 23)
-                    + 6
-                )
-                break
-            pen.box(LEFT, y + 4, 24, 24, 2)
-            y += pen.words(LEFT + 46, y, WIDTH - 60, f"{number}   {said_in(step, p.style)}", 25) + 10
-        for caution in self.inspection.cautions:
-            if y > _FLOOR:
-                break
-            y += pen.words(LEFT, y + 4, WIDTH, f"▲ {said_in(caution, p.style)}", 23, colour=ACCENT) + 6
-        pen.words(LEFT, 2735, 900, "Looked at by", 23, colour=SOFT)
-        pen.line(LEFT + 190, 2775, LEFT + 900, 2775, 1)
-        pen.words(LEFT + 960, 2735, 300, "on", 23, colour=SOFT)
-        pen.line(LEFT + 1020, 2775, LEFT + WIDTH, 2775, 1)
-
-    def _numbers(self, pen: Pen, x: float, y: float) -> float:
-        for group in self.inspection.groups:
-            y += pen.words(x, y, 750, group.title, 27, bold=True) + 6
-            shown = group.rows[:_MOST_FOUND] if len(group.rows) > _MOST_FOUND + 1 else group.rows
-            for key in shown:
-                row = self.presenter.row(key)
-                used = pen.words(x, y, 400, row.label, 22, colour=SOFT)
-                more = pen.words(x + 380, y, 370, f"{row.value} {row.unit}".strip() or "–", 23, bold=True, align="right")
-                y += max(used, more) + 3
-            if len(shown) < len(group.rows):
-                y += pen.words(x, y, 750, f"and {len(group.rows) - len(shown)} more on the screen", 22, colour=SOFT) + 3
+        pen.scene(said_scene(self.inspection.scene, p.style), LEFT, y, 1060, high, p.label, letters=24)
+        for title, rows in beside:
+            y += pen.words(_BESIDE, y, 750, title, 27, bold=True) + 6
+            for row in rows:
+                y += self._beside(pen, y, row)
             y += 12
-        return y
 
-    def _readings(self, pen: Pen, y: float, lines: list[tuple[str, str, str]], rows: int) -> float:
-        if not lines:
-            return y
-        pen.words(LEFT, y, 900, "Readings", 28, bold=True)
-        y += 46
-        half, wide = min(rows, -(-len(lines) // 2)), WIDTH / 2 - 20
-        for i, (place, values, tool) in enumerate(lines):
-            column, row = divmod(i, half)
-            x, at = LEFT + column * (wide + 40), y + row * _LINE
-            pen.words(x, at, 330, place if pen.fits(330, place, 20) else place[:27] + "…", 20, colour=SOFT)
-            pen.words(x + 335, at, 400, values, 20 if pen.fits(400, values, 20) else 15, bold=True)
-            pen.words(x + 740, at, wide - 740, tool, 17 if pen.fits(wide - 740, tool, 17) else 12, colour=SOFT, align="right")
-            pen.line(x, at + _LINE - 6, x + wide, at + _LINE - 6, 1)
-        return y + half * _LINE + 8
+    def _beside(self, pen: Pen, y: float, row: Row) -> float:
+        used = pen.words(_BESIDE, y, 400, row[0], 22, colour=SOFT)
+        return max(used, pen.words(_BESIDE + 380, y, 370, row[1], 23, bold=True, align="right")) + 3
 
-    def _proof(self, pen: Pen, y: float) -> float:
-        checks = self.inspection.checks
-        if not checks:
-            return y
-        pen.words(LEFT, y, 900, "Verdict", 28, bold=True)
-        y += 44
-        ranked = sorted(checks, key=lambda c: -c.verdict.rank)
-        for check in ranked[:_MOST_CHECKS]:
+    def _numbers(self, pen: Pen, high: float) -> tuple[list[tuple[str, list[Row]]], list[tuple[str, list[Row]]]]:
+        """Groups of numbers that stand beside the picture, and those for which it is not high enough."""
+        beside: list[tuple[str, list[Row]]] = []
+        below: list[tuple[str, list[Row]]] = []
+        left = high
+        for group in self.inspection.groups:
+            rows = []
+            for key in group.rows:
+                row = self.presenter.row(key)
+                rows.append((row.label, f"{row.value} {row.unit}".strip() or "–"))
+            tall = 60 + sum(max(pen.height(400, a, 22), pen.height(370, b, 23, bold=True)) + 3 for a, b in rows)
+            (beside if tall <= left and not below else below).append((group.title, rows))
+            left -= tall
+        return beside, below
+
+    def _verdict(self, pen: Pen, check: Check) -> Block:
+        said, reason = check_text(check, self.presenter.style), check.reason
+
+        def draw(pen: Pen, y: float) -> None:
             pen.words(LEFT, y, 520, f"{check.verdict.sign} {check.verdict.value}   {check.label}", 22, bold=True)
-            pen.words(LEFT + 530, y, 330, check_text(check, self.presenter.style), 22, align="right")
-            y += (
-                max(30.0, pen.words(LEFT + 890, y, WIDTH - 890, said_in(check.reason, self.presenter.style), 20, colour=SOFT)) + 6
-            )
-        if len(checks) > _MOST_CHECKS:
-            y += pen.words(LEFT, y, 900, f"and {len(checks) - _MOST_CHECKS} that are no worse", 22, colour=SOFT) + 6
-        return y + 8
+            pen.words(LEFT + 530, y, 330, said, 22, align="right")
+            pen.words(LEFT + 890, y, WIDTH - 890, reason, 20, colour=SOFT)
+
+        tall = max(
+            30.0,
+            pen.height(520, f"{check.verdict.sign} {check.verdict.value}   {check.label}", 22, bold=True),
+            pen.height(330, said, 22),
+            pen.height(WIDTH - 890, reason, 20),
+        )
+        return tall + 6, draw, 0.0
+
+
+#: Where the numbers beside the picture begin.
+_BESIDE: Final = LEFT + 1110.0
+
+
+def _reading(*pair: tuple[str, str, str] | None) -> Callable[[Pen, float], None]:
+    def draw(pen: Pen, y: float) -> None:
+        wide = WIDTH / 2 - 20
+        for column, line in enumerate(pair):
+            if line is None:
+                continue
+            place, values, tool = line
+            x = LEFT + column * (wide + 40)
+            pen.words(x, y, 330, place if pen.fits(330, place, 20) else place[:27] + "…", 20, colour=SOFT)
+            pen.words(x + 335, y, 400, values, 20 if pen.fits(400, values, 20) else 15, bold=True)
+            pen.words(x + 740, y, wide - 740, tool, 17 if pen.fits(wide - 740, tool, 17) else 12, colour=SOFT, align="right")
+            pen.line(x, y + _LINE - 6, x + wide, y + _LINE - 6, 1)
+
+    return draw
+
+
+def _signed(pen: Pen, y: float) -> None:
+    pen.words(LEFT, y + 40, 900, "Looked at by", 23, colour=SOFT)
+    pen.line(LEFT + 190, y + 80, LEFT + 900, y + 80, 1)
+    pen.words(LEFT + 960, y + 40, 300, "on", 23, colour=SOFT)
+    pen.line(LEFT + 1020, y + 80, LEFT + WIDTH, y + 80, 1)
 
 
 def inspection_sheet(presenter: InspectPresenter) -> InspectionSheet:

@@ -1,31 +1,44 @@
-"""The setting card of a layout: both pictures, the torques in order, the margin with what it assumes, what to mind. One page."""
+"""The card of a layout to take to the machine.
+
+Both pictures, the order of tightening, where each thing stands, the cut it was worked out for, every check that is not plain go,
+what to mind. As many pages as it takes: nothing of it is left for the screen.
+"""
 
 from __future__ import annotations
 
-from msgspec import Struct
+from collections.abc import Callable, Iterator
+from itertools import zip_longest
+
+from msgspec import Struct, field
 from PyQt6.QtGui import QPainter
 
+from elbrix.app.paper.blocks import Row, across, columns, heading, ticked
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Pen, page_head
+from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Block, Pen, flowed, page_head
 from elbrix.holding.solve import LayoutResult
+from elbrix.parameters.parameter import Group
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.words import check_text
-from elbrix.quantities.sentences import sentence
+from elbrix.results.checks import Check
 
-_LAST = 2790.0
+#: The pictures: above and front, their heights.
+_ABOVE, _FRONT = 800.0, 320.0
+#: Checks that are told even when they are go.
+_ALWAYS = ("margin", "reach", "located")
 
 
 class LayoutCard(Struct, kw_only=True):
-    """A4 upright, one page."""
+    """A4 upright, as many pages as it takes."""
 
     name: str
     presenter: HoldPresenter
     hold: LayoutResult
     size_mm: tuple[float, float] = (210, 297)
+    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
 
     @property
     def count(self) -> int:
-        return 1
+        return len(self._layout())
 
     @property
     def title(self) -> str:
@@ -33,58 +46,56 @@ class LayoutCard(Struct, kw_only=True):
 
     def paint(self, painter: QPainter, index: int) -> None:
         pen, p = Pen(painter, self.presenter.style), self.presenter
-        page_head(pen, p.doc.title, p.subtitle(), "Layout card", p.style)
-        above, front = self.hold.scenes
-        pen.scene(above, LEFT, 230, WIDTH, 880, p.label, p.value, letters=24)
-        pen.scene(front, LEFT, 1130, WIDTH, 360, p.label, p.value, letters=24)
-        y = max(self._order(pen, 1520), self._numbers(pen, 1520))
-        y = self._proof(pen, y + 12)
-        for caution in self.hold.cautions:
-            y += pen.words(LEFT, y + 8, WIDTH, f"▲ {caution}", 24, colour=ACCENT) + 6
+        page_head(pen, p.doc.title, p.subtitle(), f"Layout card   {index + 1}/{self.count}", p.style)
+        for y, draw in self._layout()[index]:
+            draw(pen, y)
         pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
         pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
 
-    def _order(self, pen: Pen, y: float) -> float:
-        """Tightening, each with a box to tick."""
-        pen.words(LEFT, y, 900, "In this order", 28, bold=True)
-        y += 44
-        for words in self.hold.tighten:
-            pen.words(LEFT, y, 40, "□", 26)
-            y += pen.words(LEFT + 44, y, 860, words, 24) + 8
-        for words in self.hold.swaps:
-            pen.words(LEFT, y, 40, "□", 26)
-            y += pen.words(LEFT + 44, y, 860, words, 22) + 6
-        return y
+    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+        if not self._pages:
+            self._pages = flowed(lambda pen: list(self._blocks(pen)), self.presenter.style)
+        return self._pages
 
-    def _numbers(self, pen: Pen, y: float) -> float:
-        """Where each thing stands."""
-        x = LEFT + 960
-        for number, (thing, values, placed) in enumerate(self.hold.elements):
-            pen.words(x, y, 900, sentence(placed.name), 26, bold=True)
-            y += 38
-            for parameter in thing.parameters(self.presenter.shop, self.presenter.machine):
-                if parameter.name in values:
-                    row = self.presenter._row(f"{number}.{parameter.name}")
-                    used = pen.words(x, y, 480, row.label, 21, colour=SOFT)
-                    more = pen.words(x + 470, y, 430, f"{row.value} {row.unit}".strip() or "–", 22, bold=True, align="right")
-                    y += max(used, more) + 1
-            y += 8
-        return y
-
-    def _proof(self, pen: Pen, y: float) -> float:
-        pen.words(LEFT, y, 900, "Checks", 28, bold=True)
-        y += 40
-        checks = [c for c in self.hold.checks if c.verdict.rank > 0 or c.key in ("margin", "reach", "located")]
+    def _blocks(self, pen: Pen) -> Iterator[Block]:
+        yield _ABOVE + _FRONT + 40, self._pictures, 0.0
+        for caution in self.hold.cautions:
+            yield across(pen, f"▲ {caution}", 24, ACCENT, 8)
+        order = [*self.hold.tighten, *self.hold.swaps]
+        if order:
+            yield heading("In this order", gap=8)
+            for words in order:
+                yield ticked(pen, words)
+        groups = [(g.title, self._rows(g)) for g in self.hold.groups if g.id in ("work", "cut") or g.id.startswith("element")]
+        yield heading("What it was worked out for, and where each thing stands", 120.0, gap=8)
+        nothing: tuple[str, list[Row]] = ("", [])
+        for left, right in zip_longest(groups[::2], groups[1::2], fillvalue=nothing):
+            yield from columns(pen, left, right)
+        checks = [c for c in self.hold.checks if c.verdict.rank > 0 or c.key in _ALWAYS]
+        yield heading("Checks")
         for check in sorted(checks, key=lambda c: -c.verdict.rank):
-            if y > _LAST - 120:
-                pen.words(LEFT, y, WIDTH, "More on the screen.", 22, colour=SOFT)
-                return y + 30
-            words = f"{check.verdict.sign} {check.label}: {check_text(check, self.presenter.style)}; {check.reason}"
-            y += pen.words(LEFT, y, WIDTH, words, 22) + 4
-        return y
+            yield across(pen, self._said(check), 22)
+
+    def _pictures(self, pen: Pen, y: float) -> None:
+        p = self.presenter
+        above, front = self.hold.scenes
+        pen.scene(above, LEFT, y, WIDTH, _ABOVE, p.label, p.value, letters=24)
+        pen.scene(front, LEFT, y + _ABOVE + 20, WIDTH, _FRONT, p.label, p.value, letters=24)
+
+    def _rows(self, group: Group) -> list[Row]:
+        """All of the work and the cut; of a thing its entries, since the checks say what follows from them."""
+        found = []
+        for key in group.rows:
+            if group.id in ("work", "cut") or key in self.presenter.parameters:
+                row = self.presenter._row(key)
+                found.append((row.label, f"{row.value} {row.unit}".strip() or "–"))
+        return found
+
+    def _said(self, check: Check) -> str:
+        return f"{check.verdict.sign} {check.label}: {check_text(check, self.presenter.style)}; {check.reason}"
 
 
 def layout_card(presenter: HoldPresenter) -> LayoutCard:
-    """The page of a solved layout."""
+    """The pages of a solved layout."""
     assert presenter.hold is not None
     return LayoutCard(name=file_name(presenter.doc.title, "setting card"), presenter=presenter, hold=presenter.hold)

@@ -60,7 +60,7 @@ def text_height(width: float, text: str, size: float, *, bold: bool = False, ita
 
 def standard_fit(scene: Scene, w: float, h: float, text: Callable[[Dimension], str], look: Look) -> View:
     """Where a scene lies in a box at the largest scale drawings are made at."""
-    view = fitted(scene, w, h, text, look, margin=20, top=10)
+    view = fitted(scene, w, h, text, look, margin=20, top=10, whole_notes=True)
     scale = next((r * 10 for r in STANDARD_SCALES if r * 10 <= view.scale), view.scale)
     return view.zoomed(scale / view.scale, QPointF(w / 2, h / 2))
 
@@ -145,7 +145,11 @@ class Pen:
         def text(d: Dimension) -> str:
             return str(label(d)) if callable(label) else f"{d.value:.2f}"
 
-        view = standard_fit(scene, w, h, text, look) if standard else fitted(scene, w, h, text, look, margin=20, top=10)
+        view = (
+            standard_fit(scene, w, h, text, look)
+            if standard
+            else fitted(scene, w, h, text, look, margin=20, top=10, whole_notes=True)
+        )
         view = view.moved(x, y)
         placed = place_sizes(scene, view, text, look)
         paint_scene(self.painter, scene, view, look, placed, value=value if callable(value) else None)

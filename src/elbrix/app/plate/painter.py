@@ -159,35 +159,44 @@ def fitted(
     margin: float = 26.0,
     top: float = 36.0,
     notes: bool = True,
+    whole_notes: bool = False,
 ) -> View:
-    """The view that shows a scene with all its sizes, as large as the room allows."""
+    """The view that shows a scene with all its sizes, as large as the room allows.
+
+    Args:
+        notes: Whether room is kept for the words that begin beside the thing.
+        whole_notes: Also for those that begin on it and run out of it.
+    """
     left, bottom, right, up = scene.bounds()
     w, h = max(right - left, 1e-6), max(up - bottom, 1e-6)
-    words_right = _words_reach(scene, look) if notes else 0.0
+    said = _words_widths(scene, look) if notes else []
+    words_right = max((wide for e, wide in said if e.at[0] >= right), default=0.0)
     room = [margin, margin, margin + words_right, margin]  # left, bottom, right, top beyond the thing
     scale = 1.0
-    for _ in range(3):
+    for _ in range(4 if whole_notes else 3):
         scale = max(1e-3, min((width - room[0] - room[2]) / w, (height - top - room[1] - room[3]) / h))
         view = View(scale, -left * scale, bottom * scale)
         placed = place_sizes(scene, view, label, look)
         low, high = view.up((left, bottom)), view.up((right, up))
         boxes = [p.text_box for p in placed]
+        starts, ends = [low[0]], [high[0] + words_right]
+        if whole_notes:  # words run out from where they stand: to the right, or to both sides, or to the left
+            starts = [view.up(e.at)[0] - wide * (e.align + 1) / 2 for e, wide in said]
+            ends = [start + wide for start, (_, wide) in zip(starts, said, strict=True)]
         room = [
-            margin + max(0.0, low[0] - min((b[0] for b in boxes), default=low[0])),
+            margin + max(0.0, low[0] - min((*(b[0] for b in boxes), *starts), default=low[0])),
             margin + max(0.0, low[1] - min((b[1] for b in boxes), default=low[1])),
-            margin + max(0.0, *(b[2] - high[0] for b in boxes), words_right),
+            margin + max((0.0, *(b[2] - high[0] for b in boxes), *(end - high[0] for end in ends))),
             margin + max(0.0, max((b[3] for b in boxes), default=high[1]) - high[1]),
         ]
     free_x, free_y = width - room[0] - room[2] - w * scale, height - top - room[1] - room[3] - h * scale
     return View(scale, room[0] + free_x / 2 - left * scale, top + room[3] + free_y / 2 + up * scale)
 
 
-def _words_reach(scene: Scene, look: Look) -> float:
-    """Pixels that notes to the right of the thing need."""
+def _words_widths(scene: Scene, look: Look) -> list[tuple[Note, float]]:
+    """Notes with the pixels they need."""
     metrics = QFontMetricsF(font(look.letters * 0.9))
-    right = scene.bounds()[2]
-    widths = [metrics.horizontalAdvance(e.text) for e in scene.elements if isinstance(e, Note) and e.at[0] >= right]
-    return max(widths, default=0.0)
+    return [(e, metrics.horizontalAdvance(e.text)) for e in scene.elements if isinstance(e, Note)]
 
 
 def element_path(e: Line | Arc | Path, view: View) -> QPainterPath:

@@ -14,7 +14,7 @@ from typing import Final
 from elbrix.design.bores import Bored, Span, hole_checks, hole_table, pattern
 from elbrix.design.families.depth_stop import pictures, sleeve
 from elbrix.design.families.depth_stop.sizes import HOLD, PARAMETERS, SLIDE, DepthStopSizes
-from elbrix.design.family import Callout, Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Callout, Capability, Design, Hole, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, made, screws, size_of
 from elbrix.design.slit_clamp import owned_saw
 from elbrix.design.work import Blank, BoredHole, HandOperation, HolePattern, SlitCut, Step, Work
@@ -136,7 +136,7 @@ class DepthStop:
         )
         if s.sleeve_shown:
             bore = values.number("sleeve_bore")
-            holes: tuple[Hole, ...] = (Hole("A", 0.0, 0.0, f"Ø{length(bore, 2)} through"),)
+            holes: tuple[Hole, ...] = (Hole("A", 0.0, 0.0, f"Ø{length(bore, 2)} through", sizes=HoleSizes(diameter_mm=bore)),)
             note = "Pressed below, guide above; both about one axis, shoulder square to them"
         else:
             ring = Bored(name="A", x=0.0, y=0.0, drill=s.ring, feature="bore", use="bored for the sleeve", size="slider_bore")

@@ -11,7 +11,7 @@ from typing import Final
 
 from elbrix.design.families.detent import pictures, proof
 from elbrix.design.families.detent.sizes import MU, PARAMETERS, SHEAR_MODULUS, SLOPE, DetentSizes
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, made
 from elbrix.design.work import Blank, HandOperation, Step, TurnedBore, TurnedPart, TurnedTaper, TurnedThread, Work
 from elbrix.drawing.scene import Scene
@@ -138,6 +138,7 @@ class Detent:
                     f"Ø{length(s.bore, 2)} × {length(s.deep, 2)}"
                     if s.kind == "staked"
                     else f"Ø{length(s.mouth, 2)} through, Ø{length(s.bore, 2)} × {length(s.deep, 2)} from the back",
+                    sizes=HoleSizes(diameter_mm=s.bore, depth_mm=s.deep),
                 ),
             ),
             datum="its axis and its face" if s.kind == "staked" else "its axis and its back",

@@ -10,7 +10,7 @@ from typing import Final
 
 from elbrix.design.families.ring_nut import pictures, proof
 from elbrix.design.families.ring_nut.sizes import DRY, PARAMETERS, STUD_CLASS, RingNutSizes
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
 from elbrix.design.slot_nut import SHORT_PITCHES, choose_thread, nut_for
 from elbrix.design.work import Blank, HandOperation, HolePattern, PatternHole, RingWall, Step, Work
 from elbrix.drawing.scene import Scene
@@ -144,6 +144,7 @@ class RingNut:
                     s.length / 2,
                     -s.low_y,
                     f"{s.thread.shown}, drill {length(drill, 2)} through, full thread {length(s.full_thread)} deep from the top",
+                    sizes=HoleSizes(diameter_mm=drill, thread=s.thread.name, thread_depth_mm=s.full_thread),
                 ),
             ),
             datum="left end and inner edge of the bar",

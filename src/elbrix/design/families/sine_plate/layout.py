@@ -15,7 +15,7 @@ from typing import Final
 
 from msgspec import Struct
 
-from elbrix.design.family import Hole
+from elbrix.design.family import Hole, HoleSizes
 from elbrix.mechanics.strength import youngs_mpa
 from elbrix.parameters.parameter import Values
 from elbrix.parameters.places import read_places
@@ -174,16 +174,20 @@ class Layout(Struct, frozen=True, dict=True):
             f" {length(self.bore_depth, 1)} for {self.screw_size} into the roll"
         )
         strip = f"{STRIP_THREAD} × 0.7 through, drill {length(3.3, 1)}, for the stop strip"
+        head = HoleSizes(diameter_mm=self.clear_mm, counterbore_mm=self.bore_mm, counterbore_depth_mm=self.bore_depth)
         rows = (
-            [("W", p, tapped) for p in self.work_holes]
-            + [("R", p, sunk) for p in self.screws]
-            + [("S", p, strip) for p in self.strip_holes]
+            [
+                ("W", p, tapped, HoleSizes(diameter_mm=self.work_thread.tap_drill[1], thread=self.work_thread.name))
+                for p in self.work_holes
+            ]
+            + [("R", p, sunk, head) for p in self.screws]
+            + [("S", p, strip, HoleSizes(diameter_mm=3.3, thread=f"{STRIP_THREAD}x0.7")) for p in self.strip_holes]
         )
         counts: dict[str, int] = {}
         found = []
-        for letter, (x, y), what in rows:
+        for letter, (x, y), what, sizes in rows:
             counts[letter] = counts.get(letter, 0) + 1
-            found.append(Hole(f"{letter}{counts[letter]}", x, y, what))
+            found.append(Hole(f"{letter}{counts[letter]}", x, y, what, sizes=sizes))
         return tuple(found)
 
     @property

@@ -247,7 +247,7 @@ class TNut:
             values=values,
             figures=tuple(figures(s)),
             checks=tuple(checks(s, shop)),
-            holes=(Hole("A", 0.0, 0.0, s.hole_words()),),
+            holes=(Hole("A", 0.0, 0.0, s.hole_words(), sizes=s.hole_sizes()),),
             datum="middle of the nut's top",
             note_words=f"{s.thread.shown}, {stop_words}",
             callouts=_callouts(s),

@@ -7,6 +7,7 @@ from typing import Final
 
 from msgspec import Struct
 
+from elbrix.design.family import HoleSizes
 from elbrix.design.slot_nut import SHORT_PITCHES
 from elbrix.mechanics.drilling import point_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
@@ -255,6 +256,16 @@ class TNutSizes:
         if self.stop_kind == "short":
             return f"{self.thread.shown}, drill {drill} through, full thread {deep} deep from the top{mouth}"
         return f"{self.thread.shown}, drill {drill} through, tap through{mouth}"
+
+    def hole_sizes(self) -> HoleSizes:
+        """The numbers of the stud's hole."""
+        through = self.stop_kind != "blind"
+        return HoleSizes(
+            diameter_mm=self.thread.tap_drill[1],
+            depth_mm=0.0 if through else self.drill_depth(),
+            thread=self.thread.name,
+            thread_depth_mm=self.engaged if self.stop_kind in ("blind", "short") else 0.0,
+        )
 
     @property
     def mouth(self) -> float:

@@ -12,7 +12,7 @@ from typing import Final
 
 from elbrix.design.families.table_key import pictures, proof
 from elbrix.design.families.table_key.sizes import BELOW, PARAMETERS, PLAY, STEP, TableKeySizes, down, screw_for
-from elbrix.design.family import Capability, Design, Hole, Request, SlotFit
+from elbrix.design.family import Capability, Design, Hole, HoleSizes, Request, SlotFit
 from elbrix.design.parts import Part, screws
 from elbrix.design.work import Blank, HandOperation, PieceHole, Shoulder, Work
 from elbrix.drawing.scene import Scene
@@ -153,6 +153,7 @@ class TableKey:
             s.screw_x,
             0.0,
             f"for {s.screw}: Ø{length(s.clear)} through, Ø{length(s.bore)} × {length(s.bore_depth)} from the table side",
+            sizes=HoleSizes(diameter_mm=s.clear, counterbore_mm=s.bore, counterbore_depth_mm=s.bore_depth, below=True),
         )
         note = (
             f"{'An' if s.kind == 'offset' else 'A'} {s.kind} key"
