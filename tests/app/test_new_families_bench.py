@@ -28,7 +28,9 @@ from elbrix.design.moving import moved, settle_point
 from elbrix.drawing.placing import overlaps
 from elbrix.drawing.scene import MovablePoint
 from elbrix.quantities.errors import EntryError
+from elbrix.quantities.lengths import METRIC
 from elbrix.solids.client import Kernel
+from kinds_of_family import solved as solved_kind
 
 NEW = [k for k in all_families() if k not in ("t_nut", "sine_plate", "table_key")]
 
@@ -193,7 +195,9 @@ def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> N
         sheet = drawing_sheet(doc(bench), window.session.shop, window.session.style, kernel)
     finally:
         kernel.stop()
-    assert table_pages(sheet.design, sheet.style) == 1 and sheet.count == 4
+    assert (
+        table_pages(sheet.design, sheet.style) == 1 and sheet.count == 6
+    )  # itself, its table, the mark-out and two tiles of it, workings
     write_pdf(sheet, tmp_path / "d.pdf")
     pages = [" ".join(p.extract_text().split()) for p in PdfReader(str(tmp_path / "d.pdf")).pages]
     assert "page 2" in pages[0] and "W1 to W12, 12 of them" in pages[0]
@@ -203,8 +207,9 @@ def test_many_holes_have_pages_of_their_own(window: Window, tmp_path: Path) -> N
 
 
 def test_holes_are_named_together() -> None:
-    holes = [Hole(f"W{i}", i, 0, "M6") for i in range(1, 6)] + [Hole("B1", 0, 9, "Ø11")]
-    assert [(w, names_of(h)) for w, h in grouped(holes)] == [("M6", "W1 to W5, 5 of them"), ("Ø11", "B1")]
+    holes = (*(Hole(f"W{i}", i, 0, "M6") for i in range(1, 6)), Hole("B1", 0, 9, "Ø11"))
+    design = replace(solved_kind("fixture_plate", "", "")[1], holes=holes)
+    assert [(w, names_of(h)) for w, h in grouped(design, METRIC)] == [("M6", "W1 to W5, 5 of them"), ("Ø11", "B1")]
 
 
 @pytest.mark.parametrize(("count", "left"), [(22, 0), (30, 8)])
@@ -219,7 +224,7 @@ def test_lines_a_mark_out_page_has_no_room_for_are_counted(window: Window, tmp_p
     holes = tuple(Hole(f"H{i}", 3.0 * i - 45, 40 - 2.5 * i, "M4") for i in range(count))
     crowded = replace(sheet, design=replace(sheet.design, holes=holes))
     write_pdf(crowded, tmp_path / "d.pdf")
-    page = " ".join(PdfReader(str(tmp_path / "d.pdf")).pages[crowded.count - 2].extract_text().split())
+    page = " ".join(PdfReader(str(tmp_path / "d.pdf")).pages[1 + crowded._tables].extract_text().split())
     assert "mark-out" in page
     assert "Sizes in mm" in page
     assert page.count("of the hole table +") == (2 if left else 0)

@@ -107,6 +107,7 @@ class Bored(Struct, frozen=True, kw_only=True, dict=True):
             counterbore_mm=self.bore,
             counterbore_depth_mm=self.bore_depth,
             below=self.below,
+            limits=self.limits,
         )
 
     @property

@@ -47,6 +47,7 @@ class HoleSizes(Struct, frozen=True, kw_only=True):
     counterbore_mm: float = 0.0
     counterbore_depth_mm: float = 0.0
     below: bool = False  #: from the other face
+    limits: tuple[float, float] | None = None  #: how much under and over its Ø it may come out; None: as the drawing's block says
 
 
 class Hole(Struct, frozen=True):

@@ -10,6 +10,8 @@ from elbrix.design.family import Design
 from elbrix.design.tolerances import SizeLimits
 from elbrix.making.plan import AskedSize, Move, Plan
 
+#: A hole that is further off its limits than this holds no pin, or lets none in, mm.
+_FAILS_MM = 0.01
 #: A measured size is one of the drawing's when they are as near as this, mm.
 _SAME_MM = 1e-6
 
@@ -17,6 +19,10 @@ _SAME_MM = 1e-6
 def with_limits(plan: Plan, design: Design, limits: dict[str, SizeLimits]) -> Plan:
     """The plan with the drawing's limits at every size that is asked for and stands on it; of two of one size the closer."""
     drawn = [(design.values.number(name), own) for name, own in limits.items() if name in design.values and not own.general]
+    for hole in design.holes:
+        if hole.sizes is not None and hole.sizes.limits is not None:
+            under, over = hole.sizes.limits
+            drawn.append((hole.sizes.diameter_mm, SizeLimits(under, over, under + _FAILS_MM, over + _FAILS_MM)))
     if not drawn:
         return plan
     return replace(

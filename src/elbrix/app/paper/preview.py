@@ -16,7 +16,7 @@ from elbrix.app.dialogs import asked
 from elbrix.app.file_choice import file_to_write
 from elbrix.app.paper.output import page_image, print_to, write_pdf
 from elbrix.app.paper.pages import Pages
-from elbrix.app.words import Label
+from elbrix.app.words import Label, set_tip
 from elbrix.drawing.sheets import PAPERS, PROJECTIONS, SheetChoice
 from elbrix.quantities.errors import ShopError
 
@@ -60,7 +60,7 @@ class PagePreview(QDialog):
                 (self.projection, "Projection", PROJECTIONS, pages.choice.projection),
             ):
                 box.setAccessibleName(names)
-                box.setToolTip(f"{names} of this shop's drawings")
+                set_tip(box, f"{names} of this shop's drawings")
                 for key, shown in known:
                     box.addItem(shown if isinstance(shown, str) else key, key)
                 box.setCurrentIndex(max(0, box.findData(now)))
