@@ -41,10 +41,6 @@ _MARGINAL_SHARE: Final = 0.1
 DRAWN: Final = ("front", "top", "side")
 
 
-#: The designs looked at last: a plan is made anew with every size that is typed at the machine.
-_LAST: Final[deque[tuple[Values, Shop, dict[str, SizeLimits]]]] = deque(maxlen=8)
-
-
 class SizeLimits(Struct, frozen=True):
     """How much smaller and how much larger than drawn a size may be, mm, both from 0 up."""
 
@@ -64,6 +60,10 @@ class SizeLimits(Struct, frozen=True):
             return ""
         over, under = _written(self.over, style), _written(self.under, style)
         return f"±{over}" if over == under else f"+{over}/−{under}"
+
+
+#: The designs looked at last: a plan is made anew with every size that is typed at the machine.
+_LAST: Final[deque[tuple[Values, Shop, dict[str, SizeLimits]]]] = deque(maxlen=8)
 
 
 def limited_text(value: float, limits: SizeLimits, style: UnitStyle, step_mm: float | None) -> str:
@@ -110,7 +110,7 @@ def size_limits(family: Family, design: Design, shop: Shop) -> dict[str, SizeLim
 
     Each alone, and all together at their worst for each check, leave every verdict as it is or better.
     """
-    for values, owner, known in _LAST:
+    for values, owner, known in tuple(_LAST):  # plans are made beside the window, too
         if values is design.values and owner is shop:
             return known
     sizes = _Sizes(family, design, shop)
