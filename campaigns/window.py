@@ -16,6 +16,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 
 from elbrix.app import leaving
+from elbrix.app.rubbish import Rubbish
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.warming import warm_up
@@ -44,6 +45,7 @@ def demo_window() -> Iterator[tuple[Window, list[str]]]:
     with TemporaryDirectory() as folder:
         QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, folder)
         app = application()  # held: it goes with the last reference
+        Rubbish(app).start()  # as in the program
         caught: list[str] = []
 
         def met(kind: type[BaseException], fault: BaseException | None, _trace: TracebackType | None) -> None:

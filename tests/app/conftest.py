@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from elbrix.app import leaving
+from elbrix.app.rubbish import Rubbish
 from elbrix.app.session import Session
 from elbrix.app.start import application
 from elbrix.app.window import Window
@@ -22,6 +23,19 @@ from elbrix.demo import write_demo
 @pytest.fixture(scope="session")
 def qapp() -> QApplication:
     return application()
+
+
+@pytest.fixture(scope="session")
+def rubbish(qapp: QApplication) -> Rubbish:
+    return Rubbish(qapp)
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_taken_apart_beside_the_window(rubbish: Rubbish) -> Iterator[None]:
+    """As in the program; between tests Python looks by itself again, there is no loop to look in."""
+    rubbish.start()
+    yield
+    rubbish.stop()
 
 
 @pytest.fixture(autouse=True)

@@ -86,10 +86,11 @@ def _settle(app: QApplication, window: Window) -> None:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtGui import QIcon
 
+    from elbrix.app.rubbish import Rubbish
     from elbrix.app.warming import warm_up
 
     gc.freeze()  # what is there now stays: it is not looked through again and again
-    gc.enable()
+    Rubbish(app).start()
     app.setWindowIcon(QIcon(str(Path(__file__).parent / "theme" / "elbrix.svg")))
     QTimer.singleShot(_WARM_AFTER_MS, warm_up)
     QTimer.singleShot(2 * _WARM_AFTER_MS, window.listen)

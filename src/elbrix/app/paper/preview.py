@@ -53,7 +53,7 @@ class PagePreview(QDialog):
         self.close_.clicked.connect(self.accept)
         top = QHBoxLayout()
         top.addWidget(head, 1)
-        self.paper, self.projection = QComboBox(), QComboBox()
+        self.paper, self.projection = QComboBox(self), QComboBox(self)  # of other pages hidden, but never without an owner
         if isinstance(pages, Choosable):
             for box, names, known, now in (
                 (self.paper, "Paper", PAPERS, pages.choice.paper),
@@ -66,6 +66,9 @@ class PagePreview(QDialog):
                 box.setCurrentIndex(max(0, box.findData(now)))
                 box.currentIndexChanged.connect(self._choose)
                 top.addWidget(box)
+        else:
+            self.paper.hide()
+            self.projection.hide()
         self._keep = keep
         for part in (self.pdf, self.printer, self.close_):
             top.addWidget(part)
