@@ -75,11 +75,11 @@ def test_smallest_bar_that_encloses_wins() -> None:
 @pytest.mark.parametrize(
     ("bar", "fits", "says"),
     [
-        (Bar(id="b", width_mm=19.2, height_mm=15.5, length_mm=500), True, "to remove"),  # 0.5 a side exactly
+        (Bar(id="b", width_mm=19.2, height_mm=15.5, length_mm=500), True, "of chips"),  # 0.5 a side exactly
         (Bar(id="b", width_mm=19.1, height_mm=15.5, length_mm=500), False, "0.1 mm too small"),
-        (Bar(id="b", width_mm=18.2, height_mm=14.5, length_mm=500), True, "to remove"),  # bright faces left as they are
+        (Bar(id="b", width_mm=18.2, height_mm=14.5, length_mm=500), True, "of chips"),  # bright faces left as they are
         (Bar(id="b", width_mm=18.2, height_mm=14.5, length_mm=500, finish=Finish.ROLLED), False, "too small"),
-        (Bar(id="b", width_mm=21.2, height_mm=17.5, length_mm=500, finish=Finish.ROLLED), True, "to remove"),  # 1.5 a side
+        (Bar(id="b", width_mm=21.2, height_mm=17.5, length_mm=500, finish=Finish.ROLLED), True, "of chips"),  # 1.5 a side
         (Bar(id="b", width_mm=23.2, height_mm=19.4, length_mm=500, finish=Finish.SAWN), False, "too small"),  # 2.5 a side
         (Bar(id="b", width_mm=20, height_mm=16, length_mm=142), False, "1 mm too short"),
         (Bar(id="b", width_mm=20, height_mm=16, length_mm=143), True, "nothing useful left"),
