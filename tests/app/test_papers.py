@@ -168,7 +168,7 @@ def test_a_layout_card_has_its_cut_every_thing_every_doubt_and_every_caution(doc
     said = all_words(LayoutCard(name="card", presenter=presenter, hold=hold), written)
     wanted = [*hold.cautions, *hold.tighten, *hold.swaps, *(g.title for g in hold.groups if g.id != "holding")]
     wanted += [c.reason for c in hold.checks if c.verdict.rank]
-    wanted += [presenter._row(k).label for g in hold.groups if g.id == "cut" for k in g.rows]
+    wanted += [presenter.row(k).label for g in hold.groups if g.id == "cut" for k in g.rows]
     for words in wanted:
         assert any(said_in(words, STYLES[unit]) in text for text in said), words
 

@@ -77,10 +77,7 @@ def limited_text(value: float, limits: SizeLimits, style: UnitStyle, step_mm: fl
         text = style.show(value, "mm", min(step_mm or 0.001, 0.001))
     else:
         text = f"{value / MM_PER_INCH:.5f}"
-    try:
-        shown = float(text) * (1.0 if style.length == "mm" else MM_PER_INCH)
-    except ValueError:  # a fraction of an inch is exact
-        shown = value
+    shown = float(text) * (1.0 if style.length == "mm" else MM_PER_INCH)
     off = value - shown
     under, over = (
         limit if limit >= GENERAL_MM else max(0.0, limit + by) for limit, by in ((limits.under, -off), (limits.over, off))

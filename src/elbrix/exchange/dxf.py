@@ -128,7 +128,7 @@ def _size(space: Modelspace, p: PlacedDimension, height: float) -> None:
         p1=p.from_a,
         p2=p.from_b,
         angle=0 if p.dimension.along_x else 90,
-        text=p.text.translate(_CODES),
+        text=_coded(p.text),
         text_rotation=0,
         dimstyle=_STYLE,
         dxfattribs={"layer": "SIZES"},
@@ -141,7 +141,12 @@ def _write(
     space: Modelspace, text: str, at: Point, height: float, layer: str, align: TextEntityAlignment = TextEntityAlignment.LEFT
 ) -> None:
     if text:
-        space.add_text(text.translate(_CODES), height=height, dxfattribs={"layer": layer}).set_placement(at, align=align)
+        space.add_text(_coded(text), height=height, dxfattribs={"layer": layer}).set_placement(at, align=align)
+
+
+def _coded(text: str) -> str:
+    """Text as the format writes it; two percent signs that somebody typed do not begin a code."""
+    return text.replace("%%", "%%%%%%").translate(_CODES)
 
 
 def _hatch(space: Modelspace, e: Path, scale: float) -> None:
@@ -169,7 +174,4 @@ def _draw(space: Modelspace, e: Line | Arc | Path, at: dict[str, str]) -> None:
 def _extents(scene: Scene, placed: Sequence[PlacedDimension], low: float) -> tuple[Any, Any]:
     """Lower left and upper right of everything that is drawn."""
     boxes = [scene.bounds(), *(p.text_box for p in placed)]
-    return (
-        (min(b[0] for b in boxes), min(low, *(b[1] for b in boxes), low)),
-        (max(b[2] for b in boxes), max(b[3] for b in boxes)),
-    )
+    return ((min(b[0] for b in boxes), min(low, *(b[1] for b in boxes))), (max(b[2] for b in boxes), max(b[3] for b in boxes)))

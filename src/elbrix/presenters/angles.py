@@ -143,7 +143,7 @@ class AnglesPresenter:
     def card(self) -> CardView:
         if self.setting is None:
             return CardView(sections=(self._repair(),))
-        sections = [Section(title=g.title, hint=g.hint, rows=tuple(self._row(k) for k in g.rows)) for g in self.setting.groups]
+        sections = [Section(title=g.title, hint=g.hint, rows=tuple(self.row(k) for k in g.rows)) for g in self.setting.groups]
         if self.setting.others or self.setting.longer is not None:
             sections.append(self._others(self.setting))
         if self.setting.advice is not None:
@@ -171,7 +171,7 @@ class AnglesPresenter:
             buttons = (*buttons, Button(key="read back", text="Read back", tip="Is the angle really there? In Inspect"))
         return CardView(sections=tuple(sections), buttons=buttons)
 
-    def _row(self, key: str) -> Row:
+    def row(self, key: str) -> Row:
         assert self.setting is not None
         figure = self.setting.figure(key)
         parameter = self.parameters.get(key)

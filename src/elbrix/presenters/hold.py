@@ -216,7 +216,7 @@ class HoldPresenter:
         first = len(hold.groups) - len(hold.elements) - 1
         for i, group in enumerate(hold.groups):
             number = i - first
-            rows = tuple(self._row(k) for k in group.rows)
+            rows = tuple(self.row(k) for k in group.rows)
             buttons: tuple[Button, ...] = ()
             text, hint = "", group.hint
             if 0 <= number < len(hold.elements):
@@ -288,7 +288,7 @@ class HoldPresenter:
             ),
         )
 
-    def _row(self, key: str) -> Row:
+    def row(self, key: str) -> Row:
         assert self.hold is not None
         figure = self.hold.figure(key)
         parameter = self.parameters.get(key)

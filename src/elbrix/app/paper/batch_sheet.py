@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import Final
 
-from msgspec import Struct, field
-from PyQt6.QtGui import QPainter
-
-from elbrix.app.paper.pages import DISCLAIMER, INK, LEFT, SOFT, WIDTH, Pen, flowed, page_head
+from elbrix.app.paper.pages import INK, LEFT, SOFT, WIDTH, Block, FlowedPages, Pen
 from elbrix.presenters.batch import BatchPresenter
 from elbrix.presenters.card import Row, Section
 from elbrix.quantities.lengths import UnitStyle
@@ -21,37 +17,22 @@ _FIRST, _BOX = 760.0, 60.0
 _LETTERS: Final = 26.0
 
 
-class BatchSheet(Struct, kw_only=True):
+class BatchSheet(FlowedPages, kw_only=True):
     """A4 upright, as many pages as it takes."""
 
-    name: str
     title: str
     subtitle: str
     presenter: BatchPresenter
     style: UnitStyle
-    size_mm: tuple[float, float] = (210, 297)
-    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
 
-    @property
-    def count(self) -> int:
-        return len(self._layout())
+    def _style(self) -> UnitStyle:
+        return self.style
 
-    def paint(self, painter: QPainter, index: int) -> None:
-        pen = Pen(painter, self.style)
-        page_head(pen, self.title, self.subtitle, f"Batch sheet   {index + 1}/{self.count}", self.style)
-        for y, draw in self._layout()[index]:
-            draw(pen, y)
-        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
-        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
+    def _head(self) -> tuple[str, str, str]:
+        return self.title, self.subtitle, "Batch sheet"
 
-    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-        if not self._pages:
-            self._pages = flowed(self._blocks, self.style)
-        return self._pages
-
-    def _blocks(self, pen: Pen) -> list[tuple[float, Callable[[Pen, float], None], float]]:
-        """(height, painter, room it wants to keep with what follows)."""
-        blocks: list[tuple[float, Callable[[Pen, float], None], float]] = []
+    def _blocks(self, pen: Pen) -> list[Block]:
+        blocks: list[Block] = []
         bars = len(self.presenter.batch.layout.bars)
         if bars:
             tall = _PICTURE + _FOR_EACH * max(0, bars - 2)
@@ -61,7 +42,7 @@ class BatchSheet(Struct, kw_only=True):
             blocks.append((pen.height(WIDTH, text, _LETTERS) + 10, partial(self._line, text=text), 0))
         for section in self.presenter.card().sections:
             boxed = section.title != "Kit"
-            blocks.append((92, partial(self._head, section=section), 120))
+            blocks.append((92, partial(self._section, section=section), 120))
             for row in section.rows:
                 high = max(pen.height(_FIRST, row.label, _LETTERS), pen.height(self._second, self._said(row), _LETTERS)) + 14
                 blocks.append((high, partial(self._row, row=row, high=high, boxed=boxed), 0))
@@ -83,7 +64,7 @@ class BatchSheet(Struct, kw_only=True):
     def _line(self, pen: Pen, y: float, text: str) -> None:
         pen.words(LEFT, y, WIDTH, text, _LETTERS)
 
-    def _head(self, pen: Pen, y: float, section: Section) -> None:
+    def _section(self, pen: Pen, y: float, section: Section) -> None:
         pen.words(LEFT, y + 30, WIDTH, section.title, 32, bold=True, colour=INK)
         if section.hint:
             pen.words(LEFT + _FIRST + _BOX, y + 34, self._second, section.hint, 24, italic=True, colour=SOFT)

@@ -6,50 +6,33 @@ from collections.abc import Callable, Iterator
 from itertools import zip_longest
 from typing import Final
 
-from msgspec import Struct, field
-from PyQt6.QtGui import QPainter
-
 from elbrix.app.paper.blocks import Row, across, columns, heading, ticked
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Block, Pen, flowed, page_head
+from elbrix.app.paper.pages import ACCENT, LEFT, SOFT, WIDTH, Block, FlowedPages, Pen
 from elbrix.inspecting.inspection import Inspection
 from elbrix.presenters.inspect import InspectPresenter
 from elbrix.presenters.words import check_text, said_scene
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Check
 
 _LINE: Final = 38.0
 
 
-class InspectionSheet(Struct, kw_only=True):
+class InspectionSheet(FlowedPages, kw_only=True):
     """A4 upright, as many pages as it takes: nothing of it is left for the screen."""
 
-    name: str
     presenter: InspectPresenter
     inspection: Inspection
-    size_mm: tuple[float, float] = (210, 297)
-    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
 
     @property
     def title(self) -> str:
         return self.presenter.doc.title
 
-    @property
-    def count(self) -> int:
-        return len(self._layout())
+    def _style(self) -> UnitStyle:
+        return self.presenter.style
 
-    def paint(self, painter: QPainter, index: int) -> None:
-        pen, p = Pen(painter, self.presenter.style), self.presenter
-        page_head(pen, p.doc.title, p.subtitle(), "Inspection sheet", p.style)
-        for y, draw in self._layout()[index]:
-            draw(pen, y)
-        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
-        pen.words(LEFT, 2830, 1500, DISCLAIMER, 21, colour=SOFT)
-        pen.words(LEFT + 1500, 2830, WIDTH - 1500, f"{index + 1} of {self.count}", 21, colour=SOFT, align="right")
-
-    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-        if not self._pages:
-            self._pages = flowed(lambda pen: list(self._blocks(pen)), self.presenter.style)
-        return self._pages
+    def _head(self) -> tuple[str, str, str]:
+        return self.title, self.presenter.subtitle(), "Inspection sheet"
 
     def _blocks(self, pen: Pen) -> Iterator[Block]:
         lines, found = self.presenter.reading_lines(), self.inspection
@@ -131,7 +114,7 @@ def _reading(*pair: tuple[str, str, str] | None) -> Callable[[Pen, float], None]
                 continue
             place, values, tool = line
             x = LEFT + column * (wide + 40)
-            pen.words(x, y, 330, place if pen.fits(330, place, 20) else place[:27] + "…", 20, colour=SOFT)
+            pen.words(x, y, 330, place, 20 if pen.fits(330, place, 20) else 14, colour=SOFT)
             pen.words(x + 335, y, 400, values, 20 if pen.fits(400, values, 20) else 15, bold=True)
             pen.words(x + 740, y, wide - 740, tool, 17 if pen.fits(wide - 740, tool, 17) else 12, colour=SOFT, align="right")
             pen.line(x, y + _LINE - 6, x + wide, y + _LINE - 6, 1)

@@ -6,19 +6,17 @@ what to mind. As many pages as it takes: nothing of it is left for the screen.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from itertools import zip_longest
-
-from msgspec import Struct, field
-from PyQt6.QtGui import QPainter
 
 from elbrix.app.paper.blocks import Row, across, columns, heading, ticked
 from elbrix.app.paper.documents import file_name
-from elbrix.app.paper.pages import ACCENT, DISCLAIMER, LEFT, SOFT, WIDTH, Block, Pen, flowed, page_head
+from elbrix.app.paper.pages import ACCENT, LEFT, WIDTH, Block, FlowedPages, Pen
 from elbrix.holding.solve import LayoutResult
 from elbrix.parameters.parameter import Group
 from elbrix.presenters.hold import HoldPresenter
 from elbrix.presenters.words import check_text
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.results.checks import Check
 
 #: The pictures: above and front, their heights.
@@ -27,35 +25,21 @@ _ABOVE, _FRONT = 800.0, 320.0
 _ALWAYS = ("margin", "reach", "located")
 
 
-class LayoutCard(Struct, kw_only=True):
+class LayoutCard(FlowedPages, kw_only=True):
     """A4 upright, as many pages as it takes."""
 
-    name: str
     presenter: HoldPresenter
     hold: LayoutResult
-    size_mm: tuple[float, float] = (210, 297)
-    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
-
-    @property
-    def count(self) -> int:
-        return len(self._layout())
 
     @property
     def title(self) -> str:
         return self.presenter.doc.title
 
-    def paint(self, painter: QPainter, index: int) -> None:
-        pen, p = Pen(painter, self.presenter.style), self.presenter
-        page_head(pen, p.doc.title, p.subtitle(), f"Layout card   {index + 1}/{self.count}", p.style)
-        for y, draw in self._layout()[index]:
-            draw(pen, y)
-        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
-        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
+    def _style(self) -> UnitStyle:
+        return self.presenter.style
 
-    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
-        if not self._pages:
-            self._pages = flowed(lambda pen: list(self._blocks(pen)), self.presenter.style)
-        return self._pages
+    def _head(self) -> tuple[str, str, str]:
+        return self.title, self.presenter.subtitle(), "Layout card"
 
     def _blocks(self, pen: Pen) -> Iterator[Block]:
         yield _ABOVE + _FRONT + 40, self._pictures, 0.0
@@ -87,7 +71,7 @@ class LayoutCard(Struct, kw_only=True):
         found = []
         for key in group.rows:
             if group.id in ("work", "cut") or key in self.presenter.parameters:
-                row = self.presenter._row(key)
+                row = self.presenter.row(key)
                 found.append((row.label, f"{row.value} {row.unit}".strip() or "–"))
         return found
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable
 from typing import Final, Protocol
 
+from msgspec import Struct, field
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen
 
@@ -188,7 +189,7 @@ Block = tuple[float, Callable[[Pen, float], None], float]
 FLOW_TOP, FLOW_BOTTOM = 230.0, 2790.0
 
 
-def flowed(blocks: Callable[[Pen], Sequence[Block]], style: UnitStyle) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+def flowed(blocks: Callable[[Pen], Iterable[Block]], style: UnitStyle) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
     """Blocks in pages: (y, how it is painted) of each. They are measured first, and none is split over a page."""
     image = QImage(8, 8, QImage.Format.Format_RGB32)  # outlives its painter
     measuring = QPainter(image)
@@ -204,3 +205,41 @@ def flowed(blocks: Callable[[Pen], Sequence[Block]], style: UnitStyle) -> list[l
     pages.append(page)
     measuring.end()
     return pages
+
+
+class FlowedPages(Struct, kw_only=True):
+    """A4 upright, as many pages as its blocks take: nothing of them is left for the screen."""
+
+    name: str
+    size_mm: tuple[float, float] = (210, 297)
+    _pages: list[list[tuple[float, Callable[[Pen, float], None]]]] = field(default_factory=list)
+
+    @property
+    def count(self) -> int:
+        return len(self._layout())
+
+    def paint(self, painter: QPainter, index: int) -> None:
+        style = self._style()
+        pen = Pen(painter, style)
+        title, subtitle, kind = self._head()
+        page_head(pen, title, subtitle, f"{kind}   {index + 1}/{self.count}", style)
+        for y, draw in self._layout()[index]:
+            draw(pen, y)
+        pen.line(LEFT, 2820, LEFT + WIDTH, 2820, 1)
+        pen.words(LEFT, 2830, WIDTH, DISCLAIMER, 21, colour=SOFT)
+
+    def _layout(self) -> list[list[tuple[float, Callable[[Pen, float], None]]]]:
+        if not self._pages:
+            self._pages = flowed(self._blocks, self._style())
+        return self._pages
+
+    def _style(self) -> UnitStyle:
+        raise NotImplementedError
+
+    def _head(self) -> tuple[str, str, str]:
+        """Title, what stands under it, and what kind of sheet it is."""
+        raise NotImplementedError
+
+    def _blocks(self, pen: Pen) -> Iterable[Block]:
+        """What stands on the pages, from top to bottom."""
+        raise NotImplementedError

@@ -50,7 +50,7 @@ class SettingCard(Struct, kw_only=True):
             pen.words(x, y, 750, group.title, 28, bold=True)
             y += 40
             for key in group.rows:
-                row = self.presenter._row(key)
+                row = self.presenter.row(key)
                 used = pen.words(x, y, 400, row.label, 23, colour=SOFT)
                 more = pen.words(
                     x + 390,
