@@ -62,8 +62,8 @@ class SizeLimits(Struct, frozen=True):
         return f"±{over}" if over == under else f"+{over}/−{under}"
 
 
-#: The designs looked at last: a plan is made anew with every size that is typed at the machine.
-_LAST: Final[deque[tuple[Values, Shop, dict[str, SizeLimits]]]] = deque(maxlen=8)
+#: The designs looked at last: a plan is made anew with every size that is typed at the machine, and a design solved anew for it.
+_LAST: Final[deque[tuple[Family, Values, Shop, dict[str, SizeLimits]]]] = deque(maxlen=32)
 
 
 def limited_text(value: float, limits: SizeLimits, style: UnitStyle, step_mm: float | None) -> str:
@@ -107,8 +107,8 @@ def size_limits(family: Family, design: Design, shop: Shop) -> dict[str, SizeLim
 
     Each alone, and all together at their worst for each check, leave every verdict as it is or better.
     """
-    for values, owner, known in tuple(_LAST):  # plans are made beside the window, too
-        if values is design.values and owner is shop:
+    for of, values, owner, known in tuple(_LAST):  # plans are made beside the window, too
+        if of is family and values == design.values and owner == shop:
             return known
     sizes = _Sizes(family, design, shop)
     names = dict.fromkeys(name for part in _parts(family, design, shop) for name in drawn_sizes(family, part))
@@ -124,7 +124,7 @@ def size_limits(family: Family, design: Design, shop: Shop) -> dict[str, SizeLim
             found[name] = SizeLimits(
                 min(tried.under, stated.under), min(tried.over, stated.over), tried.fails_under, tried.fails_over
             )
-    _LAST.append((design.values, shop, found))
+    _LAST.append((family, design.values, shop, found))
     return found
 
 
