@@ -26,25 +26,27 @@ exclude_also =
 """
 
 
-def run(count: int, seed: int, tests: tuple[str, ...] = ()) -> dict[str, object]:
+def run(count: int, seed: int, tests: tuple[str, ...] = (), rooms: tuple[str, ...] = ()) -> dict[str, object]:
     """The suite once, counted.
 
     Args:
         count: The floor of every room, %.
         seed: Of what a test draws.
         tests: Only these; all of them when left out.
+        rooms: Only the lines of these; of all of them when left out. Reading every module again takes as long as the tests.
     """
+    looked_at = ["--include=" + ",".join(f"*/elbrix/{room}/*" for room in rooms)] if rooms else []
     with tempfile.TemporaryDirectory() as folder:
         data, settings = Path(folder) / "covered", Path(folder) / "covered.ini"
         settings.write_text(_SETTINGS.format(source=SOURCE, data=data), encoding="utf-8")
         env = {**os.environ, "COVERAGE_PROCESS_START": str(settings), "QT_QPA_PLATFORM": "offscreen"}
-        how = ("-n", "auto", "--dist", "loadfile", "--no-loadscope-reorder", "-q", f"--hypothesis-seed={seed}")
+        how = ("-n", "1" if tests else "auto", "--dist", "loadfile", "--no-loadscope-reorder", "-q", f"--hypothesis-seed={seed}")
         ran = subprocess.run(
             [sys.executable, "-m", "pytest", *how, *tests], cwd=ROOT, env=env, capture_output=True, text=True, check=False
         )
         if ran.returncode:
             raise RuntimeError("a test fails:\n" + ran.stdout[-2000:])
-        for words in (("combine", "-q"), ("json", "-q", "-i", "-o", f"{folder}/covered.json")):
+        for words in (("combine", "-q"), ("json", "-q", "-i", *looked_at, "-o", f"{folder}/covered.json")):
             call = [sys.executable, "-m", "coverage", words[0], f"--rcfile={settings}", *words[1:]]
             subprocess.run(call, cwd=ROOT, check=True, capture_output=True)
         files = json.loads((Path(folder) / "covered.json").read_text(encoding="utf-8"))["files"]

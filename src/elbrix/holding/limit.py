@@ -87,10 +87,10 @@ def _skew(points: Array) -> Array:
 
 
 def _motion_of(points: Array) -> Array:
-    """(6, 3·C): a virtual motion (v, ω) times it is the velocity v + ω × p of every point."""
-    found = np.zeros((6, len(points), 3))
-    found[:3] = np.eye(3)[:, None, :]
-    found[3:] = _skew(points).transpose(1, 0, 2)
+    """(6, 3·C): a virtual motion (v, ω) times it is the velocity v + ω × p of every point, all x before all y and z."""
+    found = np.zeros((6, 3, len(points)))
+    found[:3] = np.eye(3)[:, :, None]
+    found[3:] = _skew(points).transpose(1, 2, 0)
     return found.reshape(6, -1)
 
 
@@ -103,21 +103,23 @@ class LimitSolver:
         spread = np.ptp(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
         self._middle = np.mean(np.array(points or [(0.0, 0.0, 0.0)]), axis=0)
         self._size = max(1.0, float(np.linalg.norm(spread)) / 2)  # moments are divided by it, so that all six rows weigh alike
-        n = len(held.contacts)
-        self._normals = np.array([c.inward for c in held.contacts]).reshape(n, 3)
-        self._mu = np.array([c.mu for c in held.contacts])
-        self._at = (np.array([c.at for c in held.contacts]).reshape(n, 3) - self._middle) / self._size
         self._tips = [p for p in held.forces if p.grip_n > 0]
-        k = len(self._tips)
+        n, k = len(held.contacts), len(self._tips)
         # Contacts that bear no more than so much: each has a row for its share, as a tip has.
         self._weak = np.flatnonzero([math.isfinite(c.most_n) for c in held.contacts])
-        self._weak_row = np.full(n, -1)
-        self._weak_row[self._weak] = 6 + k + np.arange(len(self._weak))
-        self._tip_normals = np.array([p.along for p in self._tips]).reshape(k, 3)
-        self._tip_at = (np.array([p.at for p in self._tips]).reshape(k, 3) - self._middle) / self._size
-        self._rows = 6 + k + len(self._weak)
-        self._motion = _motion_of(np.concatenate([self._at, self._tip_at]))
-        self._skew = _skew(np.concatenate([self._at, self._tip_at]))
+        self._contacts, self._rows = n, 6 + k + len(self._weak)
+        # Contacts, then tips. A tip is a contact that does not push, whose friction is a share of its own row.
+        at = np.array([c.at for c in held.contacts] + [p.at for p in self._tips]).reshape(n + k, 3)
+        at = (at - self._middle) / self._size
+        self._normals = np.array([c.inward for c in held.contacts] + [p.along for p in self._tips]).reshape(n + k, 3)
+        self._pushes = np.repeat((1.0, 0.0), (n, k))
+        self._mu = np.array([c.mu for c in held.contacts] + [1.0] * k)
+        self._own_row = np.full(n + k, -1)
+        self._own_row[n:] = 6 + np.arange(k)
+        self._own_row[self._weak] = 6 + k + np.arange(len(self._weak))
+        self._has_row = np.flatnonzero(self._own_row >= 0)
+        self._skew = _skew(at)
+        self._motion = _motion_of(at)
         given = np.zeros(6)
         for push in held.forces:
             given += self._wrench(push.at, np.array(push.along) * push.force_n)
@@ -142,55 +144,37 @@ class LimitSolver:
 
     def _price(self, y: Array) -> tuple[Array, Array, Array]:
         """(broken by, which column, its friction direction) for dual vectors (L, rows): the most broken constraint of each."""
-        parts, directions = [], []
-        n = len(self._at)
-        speeds = (y[:, :6] @ self._motion).reshape(len(y), -1, 3)
-        if len(self._at):
-            speed = speeds[:, :n]
-            off = np.einsum("lci,ci->lc", speed, self._normals)
-            slide = speed - off[..., None] * self._normals[None]
-            fast = np.sqrt((slide * slide).sum(axis=2))
-            broken_by = off - self._mu * fast
-            if len(self._weak):
-                broken_by[:, self._weak] += y[:, 6 + len(self._tips) :]
-            parts.append(broken_by)
-            directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
-        if self._tips:
-            speed = speeds[:, n:]
-            off = np.einsum("lci,ci->lc", speed, self._tip_normals)
-            slide = speed - off[..., None] * self._tip_normals[None]
-            fast = np.sqrt((slide * slide).sum(axis=2))
-            parts.append(y[:, 6 : 6 + len(self._tips)] - fast)
-            directions.append(-slide / np.maximum(fast, 1e-300)[..., None])
-        if self._rows > 6:
-            parts.append(y[:, 6:])
-            directions.append(np.zeros((len(y), self._rows - 6, 3)))
-        if not parts:
+        count, points = len(self._mu), self._normals.T
+        if not self._rows - 6 + count:
             return np.zeros(len(y)), np.full(len(y), -1), np.zeros((len(y), 3))
-        broken, way = np.concatenate(parts, axis=1), np.concatenate(directions, axis=1)
-        which = broken.argmin(axis=1)
-        rows = np.arange(len(y))
-        return broken[rows, which], which, way[rows, which]
+        # Component by component: sums over a last axis of three cost several times as much.
+        slide = (y[:, :6] @ self._motion).reshape(len(y), 3, count)
+        off = slide[:, 0] * points[0] + slide[:, 1] * points[1] + slide[:, 2] * points[2]
+        slide -= off[:, None] * points
+        fast = np.sqrt(slide[:, 0] ** 2 + slide[:, 1] ** 2 + slide[:, 2] ** 2)
+        broken = np.empty((len(y), count + self._rows - 6))
+        broken[:, :count] = off * self._pushes - self._mu * fast
+        broken[:, self._has_row] += y[:, self._own_row[self._has_row]]
+        broken[:, count:] = y[:, 6:]
+        which, rows = broken.argmin(axis=1), np.arange(len(y))
+        way = np.zeros((len(y), 3))
+        point = np.flatnonzero(which < count)
+        i = which[point]
+        way[point] = -slide[point, :, i] / np.maximum(fast[point, i], 1e-300)[:, None]
+        return broken[rows, which], which, way
 
     def _columns(self, which: Array, way: Array) -> Array:
         """The columns (L, rows) of some entering forces."""
-        n, k = len(self._at), len(self._tips)
         found = np.zeros((len(which), self._rows))
-        contact = which < n
-        if contact.any():
-            i = which[contact]
-            force = self._normals[i] + self._mu[i, None] * way[contact]
-            found[contact, :3], found[contact, 3:6] = force, np.einsum("cij,cj->ci", self._skew[i], force)
-            weak = self._weak_row[i] >= 0
-            found[np.flatnonzero(contact)[weak], self._weak_row[i][weak]] = 1.0
-        tip = (which >= n) & (which < n + k)
-        if tip.any():
-            j = which[tip] - n
-            found[tip, :3], found[tip, 3:6] = way[tip], np.einsum("cij,cj->ci", self._skew[n + j], way[tip])
-            found[tip, 6 + j] = 1.0
-        slack = which >= n + k
-        if slack.any():
-            found[slack, 6 + which[slack] - n - k] = 1.0
+        count = len(self._mu)
+        point = np.flatnonzero(which < count)
+        i = which[point]
+        force = self._normals[i] * self._pushes[i, None] + self._mu[i, None] * way[point]
+        found[point, :3], found[point, 3:6] = force, np.einsum("cij,cj->ci", self._skew[i], force)
+        own = self._own_row[i]
+        found[point[own >= 0], own[own >= 0]] = 1.0
+        slack = np.flatnonzero(which >= count)
+        found[slack, 6 + which[slack] - count] = 1.0
         return found
 
     # --- the simplex -------------------------------------------------------------------------------------------------
@@ -202,7 +186,7 @@ class LimitSolver:
         basis = np.diag(signs)[None].copy()
         cost, ids = np.full((1, m), -1.0), np.full((1, m), -2)  # -2: a stand-in that must go
         for k in range(m - 6):  # the shares of tips and of weak contacts start as their own slack, not as stand-ins
-            cost[0, 6 + k], ids[0, 6 + k] = 0.0, len(self._at) + len(self._tips) + k
+            cost[0, 6 + k], ids[0, 6 + k] = 0.0, len(self._mu) + k
         # No two alike, between one and two: multiples of the golden ratio. NumPy's chance would be another sixth of its loading.
         uneven = 1.0 + np.arange(1, m + 1) * _GOLDEN % 1.0
         shaken = np.abs(self._b)[None] + _SHAKE * self._scale * uneven[None]
@@ -282,7 +266,7 @@ class LimitSolver:
         wanted /= strength[:, None]
         factors = np.full(len(loads), np.inf)
         motions = np.zeros((len(loads), 6))
-        forces = np.zeros((len(loads), len(self._at)))
+        forces = np.zeros((len(loads), self._contacts))
         count, start = len(loads), self._start
         t = _Tableau(
             np.arange(count),
@@ -321,5 +305,5 @@ class LimitSolver:
         motions[t.live] = t.dual[:, :6]
         for row, i in enumerate(t.live):
             for at, kind in enumerate(t.ids[row].tolist()):
-                if 0 <= kind < len(self._at):
+                if 0 <= kind < self._contacts:
                     forces[i, kind] += max(0.0, x[row, at])
