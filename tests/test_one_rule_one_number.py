@@ -99,13 +99,22 @@ def test_moduli_are_those_of_the_tables() -> None:
 
 
 def test_no_rule_is_written_a_second_time() -> None:
-    """No other module computes the point of a drill, or keeps a modulus, a stud's share or a lifting limit of its own."""
+    """No other module computes a drill's point or a tap's lead, or keeps a modulus, a stud's share or a lifting limit."""
     again = []
     for path in SOURCE.rglob("*.py"):
         if path.relative_to(SOURCE).parts[0] in ("mechanics", "standards"):
             continue
         for node in ast.walk(ast.parse(path.read_text())):
             if isinstance(node, ast.Constant) and node.value in (59, 205_000, 0.375):
+                again.append((str(path.relative_to(SOURCE)), node.lineno, node.value))
+            if (
+                isinstance(node, ast.BinOp)
+                and isinstance(node.op, ast.Mult)
+                and any(isinstance(side, ast.Constant) and side.value == 3 for side in (node.left, node.right))
+                and any(ast.unparse(side).endswith("pitch_mm") for side in (node.left, node.right))
+            ):
+                again.append((str(path.relative_to(SOURCE)), node.lineno, ast.unparse(node)))
+            if isinstance(node, ast.Constant) and isinstance(node.value, float) and 0.3 < node.value < 0.3005:
                 again.append((str(path.relative_to(SOURCE)), node.lineno, node.value))
             if (
                 isinstance(node, ast.AnnAssign | ast.Assign)

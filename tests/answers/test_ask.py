@@ -20,6 +20,7 @@ from elbrix.answers.topics import all_topics
 from elbrix.book.angle_setups import choose_angle, solve_angle
 from elbrix.book.documents import AngleDoc, shop_of
 from elbrix.demo import documents, write_demo
+from elbrix.quantities.angles import parse_angle
 from elbrix.results.figures import Figure
 from elbrix.shop.shop import Shop
 
@@ -109,6 +110,14 @@ def test_topics(text: str, topic: str, world: ShopContext) -> None:
         ("tilt head 5 deg over 100", 100 * math.tan(math.radians(5))),
         ("dovetail 55 deg width 42 rods 8", 42 + 8 * (1 + 1 / math.tan(math.radians(27.5)))),
         ("convert 1 5/16 in", 33.3375),
+        ("chord of 60 deg on 100", 50.0),
+        ("chord 90 deg radius 50", math.hypot(50, 50)),
+        ("taper 1:20 over 50", 2.5),
+        ("taper 90 deg over 10", 20.0),  # a right-angled cone grows on both sides
+        ("thread depth M8 15 deep", 15 + 3 * 1.25),
+        ("how deep to tap M10 in aluminium", 15 + 3 * 1.5),
+        ("drill depth for a 3/8-16 thread in steel", 9.525 + 3 * 25.4 / 16),
+        ("speed tap M8 mild steel", 240),  # 1000·6.2/(π·8) = 247, to the ten below
     ],
 )
 def test_first_figures(text: str, value: float) -> None:
@@ -131,6 +140,47 @@ def test_a_fit_says_which_kind_it_is() -> None:
     assert (figure(running, "play most").value, figure(running, "play least").value) == (41, 7)
     assert ask("fit 25 H7 p6", NOTHING).figures[0].text == "interference"
     assert "either" in ask("fit 25 H7 k6", NOTHING).figures[0].text
+
+
+def test_a_double_sine_plate_leans_as_far_as_its_normal() -> None:
+    """The normal of a plane that falls 15° towards 30°, taken apart by hand: upper plate asin(n_x), lower atan(n_y/n_z)."""
+    answer = ask("double sine plate 15 deg in direction 30 deg", NOTHING)
+    fall, towards = math.radians(15), math.radians(30)
+    n = (math.sin(fall) * math.cos(towards), math.sin(fall) * math.sin(towards), math.cos(fall))
+    assert math.degrees(parse_angle(figure(answer, "plate_y").text)) == pytest.approx(math.degrees(math.asin(n[0])), abs=1 / 3600)
+    assert abs(math.degrees(parse_angle(figure(answer, "plate_x").text))) == pytest.approx(
+        math.degrees(math.atan2(n[1], n[2])), abs=1 / 3600
+    )
+
+
+def test_a_chord_and_its_angle_there_and_back() -> None:
+    for degrees in (0.01, 3.0, 60.0, 179.0):
+        chord = ask(f"chord of {degrees} deg on 80", NOTHING)
+        rise = 40 - 40 * math.cos(math.radians(degrees) / 2)  # radius less what lies under the chord
+        assert figure(chord, "height").value == pytest.approx(rise, abs=1e-9)
+        back = ask(f"chord {chord.figures[0].value:.9f} on 80", NOTHING).figures[0].text
+        assert math.degrees(parse_angle(back)) == pytest.approx(degrees, abs=1 / 3600)
+
+
+def test_a_thread_too_short_is_said_to_strip() -> None:
+    assert "strips" in " ".join(ask("M8 thread 5 deep in aluminium", NOTHING).notes)
+    assert "Short" in " ".join(ask("M8 thread 10 deep in aluminium", NOTHING).notes)
+    assert not ask("M8 thread 12 deep in aluminium", NOTHING).notes
+
+
+def test_no_feed_is_told_of_a_tap_and_no_handwheel_of_what_goes_down(world: ShopContext) -> None:
+    """A tap's feed is its pitch, and nobody drills with the table's handwheel."""
+    keys = {word: {f.key for f in ask(f"speed {word} mild steel", world).figures} for word in ("tap M8", "drill 8 mm", "8 mm")}
+    assert keys["tap M8"].isdisjoint({"feed", "chip", "turn"})
+    assert "feed" in keys["drill 8 mm"] and "turn" not in keys["drill 8 mm"]
+    assert {"feed", "chip", "turn"} <= keys["8 mm"]
+
+
+def test_a_speed_is_of_the_size_and_the_teeth_that_were_asked(world: ShopContext) -> None:
+    """Not of the nearest on the rack, which has 5.8 for 6 and four teeth for two."""
+    assert ask("speed drill 6 mm mild steel", world).title.startswith("Drill Ø6 ")
+    two, four = (figure(ask(f"speed 12 mm {z} flute end mill mild steel", world), "feed").value for z in (2, 4))
+    assert two == pytest.approx(four / 2)
 
 
 def test_torque_by_hand() -> None:
@@ -257,7 +307,6 @@ def test_bare_sizes_are_in_the_unit_of_the_window() -> None:
         ("tap drill M10 17", "17"),
         ("torque M10 25", "25"),
         ("tap drill M10 lefthand", "lefthand"),
-        ("double sine plate 15 deg in direction 30 deg", "30 deg"),
         ("70 percent thread M10 tap drill", "percent"),
         ("hold round 140 x 40", "40"),
         ("gauge weight 40", "weight"),
@@ -296,6 +345,13 @@ def test_numbers_belong_to_the_word_beside_them() -> None:
         ("tap drill M10x9", "not in the table"),
         ("clear hole M9", "never guessed"),
         ("speed 12 mm", "material is missing"),
+        ("12.5d30m", "two ways"),
+        ("sine 12.5 deg 30 min", "two ways"),
+        ("37.42 on pip", "axis is not said"),
+        ("chord on 100", "angle"),
+        ("chord 120 on 100", "longer than the diameter"),
+        ("thread depth M8", "how deep the thread is"),
+        ("double sine plate 15 deg", "two angles is missing"),
         ("8.5 holes on 200", "count"),
         ("fit 25", "zone is missing"),
         ("x" * 300, "200"),

@@ -11,6 +11,8 @@ import pytest
 from elbrix.answers.answer import NotAnswered, ShopContext
 from elbrix.answers.ask import ask, world_of
 from elbrix.demo import write_demo
+from elbrix.quantities.lengths import METRIC
+from elbrix.results.length_text import plain
 
 PAGE = Path(__file__).parents[2] / "docs" / "questions.md"
 ROWS = [
@@ -39,12 +41,14 @@ def test_the_answer_is_that_of_the_other_road(question: str, answer: str, _how: 
     if first.text and not re.fullmatch(r"[\d.]+ (mm|in)", first.text):
         assert first.text == answer
         return
-    shown = first.text or f"{first.value} {first.unit}"
-    (want, _, unit), (value, _, said) = answer.partition(" "), shown.partition(" ")
-    assert float(value) == pytest.approx(float(want), rel=1e-5) and said.strip() == unit.strip()
+    want, value = (re.match(r"[-\d.]+", t) for t in (answer, first.text or repr(first.value)))
+    assert want is not None and value is not None
+    unit = first.text[value.end() :] if first.text else METRIC.name(first.unit)
+    assert float(value[0]) == pytest.approx(float(want[0]), rel=1e-5) and unit.strip() == answer[want.end() :].strip()
 
 
 @pytest.mark.parametrize(("question", "named"), WITHHELD, ids=[r[0] for r in WITHHELD])
 def test_a_question_with_a_part_that_is_not_understood_is_withheld(question: str, named: str, world: ShopContext) -> None:
-    with pytest.raises(NotAnswered, match=re.escape(named)):
+    with pytest.raises(NotAnswered) as refusal:
         ask(question, world)
+    assert named in plain(str(refusal.value))

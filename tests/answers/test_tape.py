@@ -205,7 +205,18 @@ def test_dials_and_dividing_by_the_shop():
         work_out("divide 7 on Pip", SHOP)
 
 
-@pytest.mark.parametrize("asked", ["7 divisions", "dividing 7", "index 7 on Clover", "divide into 7 on clover", "indexing 14/2"])
+@pytest.mark.parametrize(
+    "asked",
+    [
+        "7 divisions",
+        "dividing 7",
+        "index 7 on Clover",
+        "divide into 7 on clover",
+        "indexing 14/2",
+        "divide 7 holes",
+        "dividing 7 parts on Clover",
+    ],
+)
 def test_dividing_is_asked_in_other_words(asked):
     assert work_out(asked, SHOP).text.startswith("12 turns + 18 holes on the 21 circle")
 

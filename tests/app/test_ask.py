@@ -60,7 +60,7 @@ def test_the_working_opens_on_the_card(window: Window) -> None:
 def test_inches_on_the_card_and_in_the_question(window: Window, qtbot: QtBot) -> None:
     window.session.set_unit("in")
     asked(window, "drill near 0.25")
-    assert window.ask.panel.title.text() == "Drills near 6.35 mm" and window.ask.panel.result.text() == "0.2500 in"
+    assert window.ask.panel.title.text() == "Drills near 0.2500 inches" and window.ask.panel.result.text() == "0.2500 in"
     window.session.set_unit("mm")
     qtbot.waitUntil(lambda: window.ask.panel.result.text() != "0.2500 in")  # an open answer follows the switch
 

@@ -35,6 +35,23 @@ def test_ask_in_words_and_in_json(capsys: pytest.CaptureFixture[str]) -> None:
     assert code == 0 and "0.2500 in" in out
 
 
+def test_a_need_is_met_as_in_the_window(capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(capsys, "ask", "lift the vise 60")
+    assert code == 0 and "Best" in out and "60" in out
+    code, out, _ = run(capsys, "ask", "--json", "lift the vise 60")
+    assert code == 0 and json.loads(out)["topic"] == "need"
+
+
+def test_an_answer_in_inches_says_inches(capsys: pytest.CaptureFixture[str]) -> None:
+    """Title, feed and lengths in the middle of a sentence too; no mark of theirs is printed."""
+    for asked in ("tram .001 over 10", "speed 1/2 hss bronze", "drill near 0.26", "sine 53d14m on 5"):
+        code, out, _ = run(capsys, "ask", "--units", "in", asked)
+        told = [line for line in out.splitlines() if line[2:5] != "   "]  # a working says its own unit
+        assert code == 0 and "\u2063" not in out and not [t for t in told if " mm" in t and "Ø" not in t], (
+            asked
+        )  # a cutter keeps its own size
+
+
 def test_ask_without_an_answer(capsys: pytest.CaptureFixture[str]) -> None:
     code, out, err = run(capsys, "ask", "banana")
     assert code == 1 and out == "" and "not understood" in err and "These work" in err

@@ -35,7 +35,15 @@ def test_angle(text: str, degrees: float) -> None:
 
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("12d60m", "60 or more"), ("400", "out of range"), ("north", "no angle"), ("", "no angle"), ("1" * 500, "characters")],
+    [
+        ("12d60m", "60 or more"),
+        ("12.5d30m", "two ways"),
+        ("12d30.5m10s", "two ways"),
+        ("400", "out of range"),
+        ("north", "no angle"),
+        ("", "no angle"),
+        ("1" * 500, "characters"),
+    ],
 )
 def test_angle_refused(text: str, said: str) -> None:
     with pytest.raises(EntryError, match=said):

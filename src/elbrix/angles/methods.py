@@ -29,6 +29,8 @@ _SEAT_MM: Final = 0.04
 #: An indicator swept over this travel when the head is tilted, and what one reading is trusted to.
 _SWEEP_MM: Final = 100.0
 _DIAL_MM: Final = 0.01
+#: A piece or a cutter of a fixed angle is of the angle that is wanted when it is this near; at any other it makes another angle.
+_THAT_ANGLE: Final = math.radians(1)
 _HEAD_MOST: Final = math.radians(45)
 #: A surface plate when nobody said otherwise, µm over the setting.
 SURFACE_UM: Final = 3.0
@@ -185,6 +187,8 @@ def _pieces(shop: Shop, angle: float) -> list[Method]:
         fixed = math.radians(tool.angle_deg)
         for turned in (fixed, math.pi / 2 - fixed):
             error = abs(turned - angle) + math.radians(tool.error_deg)
+            if abs(turned - angle) > _THAT_ANGLE:
+                continue
             if best is None or error < best.error_rad:
                 best = Method(
                     key="piece",
@@ -207,7 +211,7 @@ def _pieces(shop: Shop, angle: float) -> list[Method]:
                 minutes=4,
                 owned=False,
                 needs="a piece of that very angle",
-                reach="one angle",
+                reach="each piece makes one angle",
             )
         ]
     )
@@ -306,6 +310,8 @@ def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Method]
     best: Method | None = None
     for cutter in cutters:
         for at in (math.radians(cutter.flank_deg), math.pi / 2 - math.radians(cutter.flank_deg)):
+            if abs(at - angle) > _THAT_ANGLE:
+                continue
             error = abs(at - angle) + math.radians(0.25)
             edge = cutter.edge_length_mm
             short = edge > 0 and cut_face_mm > edge
@@ -337,7 +343,7 @@ def _angled_cutter(shop: Shop, angle: float, cut_face_mm: float) -> list[Method]
                 minutes=7,
                 owned=False,
                 needs="a cutter of that angle",
-                reach="as long as its edge",
+                reach="each cutter makes one angle, as long as its edge",
             )
         ]
     )

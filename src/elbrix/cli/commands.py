@@ -9,6 +9,7 @@ import sys
 import tempfile
 from collections.abc import Callable, Iterable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from elbrix.book.documents import DesignDoc, Document, LayoutDoc, from_json, kind_of, kinds, lift_body, shop_of
 from elbrix.book.formats import FORMAT
@@ -33,6 +34,9 @@ from elbrix.results.checks import Check
 from elbrix.results.length_text import plain, said_in
 from elbrix.solids.client import Kernel
 
+if TYPE_CHECKING:
+    from elbrix.answers.answer import Answer, NotAnswered
+
 
 def run(options: argparse.Namespace) -> int:
     """Run a parsed command; the exit code says whether it worked."""
@@ -54,11 +58,14 @@ def _ask(options: argparse.Namespace) -> int:
             world: ShopContext = world_of(book)
             answer = ask(text, world, options.units)
         except NotAnswered as error:
-            if options.json:
-                print_json({"question": text, "error": str(error), "tries": list(error.tries)})
-            else:
-                print(plain(f"{error}") + "\nThese work:\n  " + "\n  ".join(error.tries), file=sys.stderr)
-            return 1
+            found = _as_need(text, book, style) or error
+            if isinstance(found, NotAnswered):
+                if options.json:
+                    print_json({"question": text, "error": str(found), "tries": list(found.tries)})
+                else:
+                    print(plain(f"{found}") + "\nThese work:\n  " + "\n  ".join(found.tries), file=sys.stderr)
+                return 1
+            answer = found
         finally:
             book.close()
     if options.json:
@@ -66,14 +73,26 @@ def _ask(options: argparse.Namespace) -> int:
         return 0
     print(said_in(answer.title, style))
     for figure in answer.figures:
-        shown = figure.text or style.with_unit(figure.value, figure.unit, figure.step)
-        print(f"  {figure.label:34} {shown}")
+        shown = said_in(figure.text, style) or style.with_unit(figure.value, figure.unit, figure.step)
+        print(f"  {said_in(figure.label, style):34} {shown}")
         if figure.derivation:
             parts = (figure.derivation.formula, figure.derivation.with_numbers, figure.derivation.source)
-            print(f"  {'':34}   {'; '.join(p for p in parts if p)}")
+            print(f"  {'':34}   {said_in('; '.join(p for p in parts if p), style)}")
     for words in (*answer.notes, *(f"▲ {c}" for c in answer.cautions)):
         print(f"  {said_in(words, style)}")
     return 0
+
+
+def _as_need(text: str, book: Book, style: UnitStyle) -> Answer | NotAnswered | None:
+    """What meets a text that is no question but reads as a need, as in the window; None for one that does not."""
+    from elbrix.finding.need import read_need
+    from elbrix.presenters.needs import meet
+
+    try:
+        read_need(text, book.shop, style.length)
+    except ShopError:
+        return None
+    return meet(text, book.shop, book.all(DesignDoc), style)
 
 
 def _families(options: argparse.Namespace) -> int:

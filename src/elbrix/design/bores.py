@@ -19,7 +19,7 @@ from msgspec import Struct
 from elbrix.design.family import Hole, HoleSizes
 from elbrix.design.work import HolePattern, PatternHole
 from elbrix.drawing.scene import Arc, Element, Line, Note, Path, Point, Style
-from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, thread_depth_wanted
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, point_mm, tapped_mm, thread_depth_wanted
 from elbrix.quantities.names import parse_thread
 from elbrix.results.checks import Check, Limits, judged
 from elbrix.results.figures import format_number
@@ -139,7 +139,7 @@ def tapped(
 ) -> Bored:
     """A tapped hole; a blind one is drilled three turns deeper than its full thread."""
     t = thread_of(thread)
-    deep = round(thread_deep + 3 * t.pitch_mm, 1) if thread_deep else 0.0
+    deep = round(tapped_mm(thread_deep, t.pitch_mm), 1) if thread_deep else 0.0
     return Bored(
         name=name,
         x=x,

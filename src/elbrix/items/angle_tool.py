@@ -111,9 +111,9 @@ KIND = ItemKind(
     parameters=(
         Parameter(name="name", label="Name", kind=Kind.TEXT, unit=""),
         Parameter(name="kind", label="Type", kind=Kind.CHOICE, unit="", choices=choices_of(AngleToolKind)),
-        Parameter(name="resolution_deg", label="Resolution", kind=Kind.ANGLE, low=0, high=5, unit="°"),
-        Parameter(name="error_deg", label="Uncertainty ±", kind=Kind.ANGLE, low=0, high=5, unit="°"),
-        Parameter(name="angle_deg", label="Angle of an angle piece", kind=Kind.ANGLE, low=0, high=179.9, unit="°"),
-        Parameter(name="reach_deg", label="Largest tilt of a tilting plate", kind=Kind.ANGLE, low=0, high=90, unit="°"),
+        Parameter(name="resolution_deg", label="Resolution", kind=Kind.ANGLE, low=0, high=5, unit="deg"),
+        Parameter(name="error_deg", label="Uncertainty ±", kind=Kind.ANGLE, low=0, high=5, unit="deg"),
+        Parameter(name="angle_deg", label="Angle of an angle piece", kind=Kind.ANGLE, low=0, high=179.9, unit="deg"),
+        Parameter(name="reach_deg", label="Largest tilt of a tilting plate", kind=Kind.ANGLE, low=0, high=90, unit="deg"),
     ),
 )

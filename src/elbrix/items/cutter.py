@@ -73,7 +73,7 @@ KIND = ItemKind(
         Parameter(
             name="corner_mm", label="Corner radius of a mill", kind=Kind.LENGTH, low=0, high=50, step=0.0, usually="0: square"
         ),
-        Parameter(name="flank_deg", label="Flank of an angle cutter", kind=Kind.ANGLE, low=0, high=89, unit="°"),
+        Parameter(name="flank_deg", label="Flank of an angle cutter", kind=Kind.ANGLE, low=0, high=89, unit="deg"),
         Parameter(name="name", label="Thread of a tap", kind=Kind.TEXT, unit=""),
         Parameter(name="notes", label="Notes", kind=Kind.TEXT, unit=""),
     ),

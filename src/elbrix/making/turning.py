@@ -18,7 +18,7 @@ from elbrix.making.speeds import Speed, slowest_for
 from elbrix.making.strokes import Stroke, Tool
 from elbrix.making.turned_details import BEFORE_MM, STEEL_TOOL, TURNING_TOOL, Pace, groove, knurl, taper, thread
 from elbrix.making.wander import roughing, said, wander_asked
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, tapped_mm
 from elbrix.quantities.names import parse_thread
 from elbrix.quantities.sentences import within
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -444,7 +444,7 @@ class Turning:
             else [Term("length", -length), Term("past the parting cut", past + length)]
         )
         if thread and step.depth_mm:
-            deep = [*deep, Term("three turns for the tap's lead", -3 * thread.pitch_mm)]
+            deep = [*deep, Term("three turns for the tap's lead", -tapped_mm(0.0, thread.pitch_mm))]
         z = ctx.at("Z", [*deep, Term("drill point", -cone)])
         shape = Tool(kind="drill", diameter_mm=drill.diameter_mm, point_deg=118.0, on="lathe", holder="tailstock chuck")
         found = [

@@ -12,6 +12,8 @@ from elbrix.standards.materials import material
 HALF_POINT_RAD: Final = math.radians(59)
 #: Height of the point over the drill's diameter: 1/(2·tan 59°), 0.3004.
 POINT: Final = 0.5 / math.tan(HALF_POINT_RAD)
+#: A tap cuts so many turns before its thread is full: a blind hole is drilled that much deeper than its full thread.
+TAP_LEAD_PITCHES: Final = 3.0
 #: A thread shorter than this share of the depth wanted strips.
 LEAST_SHARE: Final = 0.6
 
@@ -27,6 +29,11 @@ _SPOT_SPARE: Final = 0.05
 def point_mm(drill_mm: float) -> float:
     """Height of the point of a drill: d/(2·tan 59°)."""
     return drill_mm * POINT
+
+
+def tapped_mm(full_thread_mm: float, pitch_mm: float) -> float:
+    """How deep a blind hole is drilled to its full diameter for so much full thread. Source: shop practice, plug tap."""
+    return full_thread_mm + TAP_LEAD_PITCHES * pitch_mm
 
 
 def spot_mm(drill_mm: float, spot_drill_mm: float, bottom_mm: float) -> float:

@@ -20,7 +20,8 @@ def parse_angle(text: str, where: str = "Angle", low_deg: float = -360.0, high_d
     """Return an angle in radians from `32.5`, `32d30m`, `53°14'20"` or `53-14-20`.
 
     Raises:
-        EntryError: Unreadable, 60 or more minutes or seconds, or outside [low_deg, high_deg].
+        EntryError: Unreadable, 60 or more minutes or seconds, a fraction of a unit with a smaller one behind it ("12.5d30m" is
+            12°30' or 13° in different hands), or outside [low_deg, high_deg].
     """
     example = "Write 32.5, 32d30m or 53°14'20\""
     if len(text) > LONGEST_ENTRY:
@@ -32,6 +33,14 @@ def parse_angle(text: str, where: str = "Angle", low_deg: float = -360.0, high_d
     if match is None:
         raise EntryError(
             where, f"{clip(plain)} is no angle", "Elbrix reads decimal degrees, or degrees, minutes and seconds", example
+        )
+    parts = [match.group(part) for part in "dms" if match.group(part)]
+    if any("." in part for part in parts[:-1]):
+        raise EntryError(
+            where,
+            f"{clip(plain)} can be read in two ways",
+            "A fraction of a degree or minute has minutes or seconds behind it",
+            "Write it one way: 12.5, or 12d30m",
         )
     degrees, minutes, seconds = (float(match.group(part) or 0) for part in "dms")
     if minutes >= 60 or seconds >= 60:

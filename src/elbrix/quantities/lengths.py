@@ -193,6 +193,8 @@ class UnitStyle(Struct, frozen=True):
             "K": 1,
             "µm": 2,
         }.get(unit, 2)
+        if unit == "deg" and step_mm is not None:
+            digits = decimals_of(step_mm)  # of degrees then
         return f"{value:.{digits}f}"
 
     def name(self, unit: str) -> str:

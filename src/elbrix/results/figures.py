@@ -34,7 +34,7 @@ class Figure(Struct, frozen=True, kw_only=True):
     unit: str = "mm"  #: "mm", "deg", "N", "N·m", "MPa", "× d", "" …
     origin: Origin = Origin.CALCULATED
     derivation: Derivation | None = None
-    step: float | None = None  #: rounding when shown, mm; None: as fine as it is
+    step: float | None = None  #: rounding when shown, mm, or degrees of an angle; None: as fine as it is
     text: str = ""  #: shown instead of the number, for names: "M10 × 1.5"
     features: tuple[str, ...] = ()  #: what lights up on the plate
     note: str = ""

@@ -26,6 +26,8 @@ Earlier = Mapping[int, Amount]
 _TRIANGLE: Final = re.compile(r"\s*triangle\b(.*)", re.IGNORECASE | re.DOTALL)
 _PART: Final = re.compile(r"([abcABC])\s*=\s*(.*?)(?=\s+[abcABC]\s*=|\s*[,;]\s*[abcABC]\s*=|$)", re.DOTALL)
 _DIAL: Final = re.compile(r"(?P<what>.+?)\s+on\s+(?P<machine>.+?)\s+(?P<axis>[xyzXYZ])\s*", re.DOTALL)
+#: The same with the axis left out, which is said: every other "on" belongs to a question.
+_DIAL_OF: Final = re.compile(r"(?P<what>.+?)\s+on\s+(?P<machine>.+?)\s*", re.DOTALL)
 #: Halves to sixty-fourths are written as fractions of an inch.
 _FINEST: Final = 64
 #: So many settings of a rotary table are listed.
@@ -67,7 +69,16 @@ def is_tape(text: str, shop: Shop) -> bool:
         or _TRIANGLE.fullmatch(text)
         or worm_asked(text, shop)
         or ((m := _DIAL.fullmatch(text)) and any(_same(x.name, m["machine"]) for x in shop.machines))
+        or _without_axis(text, shop)
     )
+
+
+def _without_axis(text: str, shop: Shop) -> Machine | None:
+    """The machine of a length to be dialled that names no axis; None: the text is something else."""
+    match = _DIAL_OF.fullmatch(text)
+    if match is None or not (is_reckoning(match["what"]) or re.fullmatch(r"[0-9./ ]+(?:mm|in|\")?", match["what"])):
+        return None
+    return next((m for m in shop.machines if _same(m.name, match["machine"]) and not m.worm_turns), None)
 
 
 def work_out(
@@ -95,6 +106,9 @@ def work_out(
         return _by_worm(worm, worm_table(worm, shop, _machine), lines)
     if match := _DIAL.fullmatch(text):
         return _dialled(match["what"], _machine(match["machine"], shop), match["axis"].upper(), unit, lines)
+    if machine := _without_axis(text, shop):
+        axes = ", ".join(machine.axes) or "X, Y, Z"
+        raise refuse("the axis is not said", f"{machine.name} has a handwheel each for {axes}", f"{text.strip()} X")
     try:
         return shown(reckon(text, unit, lines), unit)
     except EntryError:
@@ -230,7 +244,6 @@ def _asked(value: float, unit: str) -> Amount:
         "in": (25.4, LENGTH),
         "µm": (0.001, LENGTH),
         "deg": (1.0, ANGLE),
-        "°": (1.0, ANGLE),
         "N": (1.0, (0, 0, 1, 0)),
         "kN": (1000.0, (0, 0, 1, 0)),
         "kg": (1.0, (0, 0, 0, 1)),

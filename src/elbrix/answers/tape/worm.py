@@ -18,9 +18,11 @@ from elbrix.shop.machines import Machine, MachineKind
 from elbrix.shop.shop import Shop
 
 _ON: Final = r"(?:\s+on\s+(?P<machine>.+?))?\s*"
-#: "divide 7 on Clover", "divide into 7", "index 13 on Clover", "dividing 7".
+#: "divide 7 on Clover", "divide into 7", "index 13 on Clover", "dividing 7 holes".
 _ASKED: Final = re.compile(
-    r"\s*(?:divide|dividing|index|indexing)\s+(?:by\s+|into\s+|for\s+)?(?P<count>[\d(#]\S*)" + _ON, re.IGNORECASE | re.DOTALL
+    r"\s*(?:divide|dividing|index|indexing)\s+(?:by\s+|into\s+|for\s+)?(?P<count>[\d(#]\S*)(?:\s+(?:holes?|teeth|parts?|sides?|flats?|divisions?))?"
+    + _ON,
+    re.IGNORECASE | re.DOTALL,
 )
 #: "7 divisions on Clover".
 _COUNTED: Final = re.compile(r"\s*(?P<count>[\d(#]\S*)\s+divisions" + _ON, re.IGNORECASE | re.DOTALL)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import MOMENTS, text_figure
 from elbrix.making.speeds import speed_for
 from elbrix.mechanics.strength import STUD_SHARE, preload_n, stud_load_n, stud_torque_nm
 from elbrix.quantities.errors import ShopError
+from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.shop.machines import Machine, MachineKind
@@ -25,6 +28,16 @@ _KINDS = (
     (words("reamer ream"), CutterKind.REAMER, 6),
     (words("spot"), CutterKind.SPOT_DRILL, 2),
 )
+#: A cutter on the rack is the one asked for when it is this near: a mill ground once is still called by its size.
+_SAME_CUTTER_MM = 0.06
+#: Fed down, by quill or knee: no handwheel of the table feeds them.
+_PLUNGED = (CutterKind.DRILL, CutterKind.TAP, CutterKind.COUNTERSINK, CutterKind.REAMER, CutterKind.SPOT_DRILL)
+_TAPPED = "A tap feeds itself, its pitch a turn: by hand, the spindle out of gear; under power only in a tapping head"
+
+
+def _of_speed_alone(working: Derivation) -> Derivation:
+    """Without the feed, which stands behind the first semicolon."""
+    return replace(working, formula=working.formula.partition(";")[0], with_numbers=working.with_numbers.partition(";")[0])
 
 
 def _machine(q: Question, shop: Shop) -> Machine | None:
@@ -37,29 +50,59 @@ def _machine(q: Question, shop: Shop) -> Machine | None:
 def _speed(q: Question, world: ShopContext) -> Answer:
     stuff = q.material()
     q.has("hss")
-    diameter = q.length("cutter", "mill", "drill", "speed", "tap", "diameter", "dia") or q.length()
+    thread = q.thread()  # of a tap
+    sized = q.length("cutter", "mill", "drill", "speed", "tap", "diameter", "dia") or (q.length() if thread is None else None)
+    diameter = sized or (find_thread(thread).major_mm if thread is not None else None)
     if diameter is None or diameter <= 0 or stuff is None:
         raise missing("The cutter's diameter" if stuff else "The material", "speed 12 mm hss bronze")
     kind, teeth = next(((k, z) for said_, k, z in _KINDS if q.has(*said_)), (CutterKind.END_MILL, 3))
+    asked_teeth = q.whole("teeth", "flutes", "flute", "tooth")
     made_of = "carbide" if q.has("carbide", "hard-metal") else "HSS"
     owned = next(
-        (c for c in world.shop.cutters if c.kind is kind and abs(c.diameter_mm - diameter) < 0.3 and c.material == made_of), None
+        (
+            c
+            for c in world.shop.cutters
+            if c.kind is kind
+            and abs(c.diameter_mm - diameter) <= _SAME_CUTTER_MM
+            and c.material == made_of
+            and asked_teeth in (None, c.teeth)
+        ),
+        None,
     )
-    cutter = owned or Cutter(
-        id="asked", kind=kind, diameter_mm=diameter, teeth=q.whole("teeth", "flutes", "flute") or teeth, material=made_of
-    )
+    cutter = owned or Cutter(id="asked", kind=kind, diameter_mm=diameter, teeth=asked_teeth or teeth, material=made_of)
     machine = _machine(q, world.shop)
     found = speed_for(machine or Machine(id="", name="a machine without recorded steps", kind=MachineKind.KNEE), cutter, stuff)
+    plunges = kind in _PLUNGED
+    feeds = (
+        ()
+        if kind is CutterKind.TAP
+        else (
+            Figure(
+                key="feed",
+                label="Feed",
+                value=found.feed_mm_min,
+                unit="",
+                text=UnitStyle(q.unit).feed(found.feed_mm_min),
+                derivation=found.derivation,
+            ),
+            Figure(
+                key="chip",
+                label="Chip load, per tooth",
+                value=found.feed_mm_min / (found.rpm * cutter.teeth),
+                step=0.001,
+                derivation=Derivation("feed/(rpm·z)", f"{found.feed_mm_min:.0f}/({found.rpm:.0f} · {cutter.teeth})"),
+            ),
+        )
+    )
     figures = [
-        Figure(key="rpm", label="Spindle", value=found.rpm, unit="rpm", derivation=found.derivation),
         Figure(
-            key="feed",
-            label="Feed",
-            value=found.feed_mm_min,
-            unit="",
-            text=f"{found.feed_mm_min:.0f} mm/min",
-            derivation=found.derivation,
+            key="rpm",
+            label="Spindle" if feeds else "Spindle, in a tapping head",
+            value=found.rpm,
+            unit="rpm",
+            derivation=found.derivation if feeds else _of_speed_alone(found.derivation),
         ),
+        *feeds,
         *(
             [
                 Figure(
@@ -70,7 +113,7 @@ def _speed(q: Question, world: ShopContext) -> Answer:
                     text=f"{format_number(found.seconds_per_turn, 1)} s",
                 )
             ]
-            if found.seconds_per_turn
+            if found.seconds_per_turn and not plunges
             else []
         ),
         text_figure("fluid", "Fluid", stuff.fluid),
@@ -79,6 +122,7 @@ def _speed(q: Question, world: ShopContext) -> Answer:
     notes = [
         f"{cutter.title}, {cutter.material}, {cutter.teeth} teeth" + ("" if owned else "; none of that size on the rack"),
         *([found.caution] if found.caution else []),
+        *([_TAPPED] if kind is CutterKind.TAP else []),
     ]
     go = Destination(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
     title = f"{sentence(cutter.title)} in {stuff.name}" + (f" on {machine.name}" if machine else "")
@@ -217,8 +261,8 @@ def _preload(thread: Thread, strength: str, state: str, moment_nm: float) -> Ans
 TOPICS = (
     Topic(
         key="speed",
-        needs=(words("speed rpm feed spindle revs"),),
-        hints=words("mill drill cutter face tap saw reamer end teeth flutes step"),
+        needs=(words("speed rpm feed spindle revs chip fast"),),
+        hints=words("mill drill cutter face tap saw reamer ream end teeth tooth flutes flute step chip load per how"),
         handles=words("hss carbide hard-metal on"),
         examples=("speed 12 mm hss bronze", "speed drill 6 mm mild steel", "rpm 50 mm face mill carbide cast iron"),
         answer=_speed,

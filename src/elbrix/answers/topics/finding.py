@@ -59,8 +59,8 @@ def _where(q: Question, world: ShopContext) -> Answer:
     if sizes and not fitting:
         raise ShopError(
             "Ask",
-            f"none of the {len(hits)} found has {' and '.join(format_number(s) + ' mm' for s in sizes)}",
-            "A size is meant when it is within 0.1 mm or 3 %",
+            f"none of the {len(hits)} found has {' and '.join(f'{length(s)} {LENGTH_UNIT}' for s in sizes)}",
+            f"A size is meant when it is within {length(0.1)} {LENGTH_UNIT} or 3 %",
             f"Ask where the {' '.join(text)} are to see them all",
         )
     hits = fitting or hits
@@ -75,7 +75,7 @@ def _where(q: Question, world: ShopContext) -> Answer:
     if len(hits) > _MOST:
         notes += (f"{len(hits)} found, {_MOST} shown",)
     return Answer(
-        title=f"Where: {' '.join(text)}" + "".join(f", {format_number(s)} mm" for s in sizes),
+        title=f"Where: {' '.join(text)}" + "".join(f", {length(s)} {LENGTH_UNIT}" for s in sizes),
         figures=tuple(figures),
         notes=notes,
         go=go,
@@ -165,9 +165,9 @@ def _hold(q: Question, world: ShopContext) -> Answer:
         room = min(machine.table_length_mm, machine.table_width_mm)
         if room > 0:
             text = (
-                f"{format_number(room - size, 0)} mm to spare across"
+                f"{length(room - size, 0)} {LENGTH_UNIT} to spare across"
                 if room >= size
-                else f"{format_number(size - room, 0)} mm too wide for the table"
+                else f"{length(size - room, 0)} {LENGTH_UNIT} too wide for the table"
             )
             figures.append(
                 Figure(
@@ -215,7 +215,7 @@ def _hold(q: Question, world: ShopContext) -> Answer:
     )
     notes = () if fits else ("No table is wide enough: hold it on edge, or in parts",)
     return Answer(
-        title=f"What is there to hold {shape} of {format_number(size, 1)} mm",
+        title=f"What is there to hold {shape} of {length(size, 1)} {LENGTH_UNIT}",
         figures=(*sorted(figures, key=lambda f: (f.value < 0, abs(f.value))), *held),
         notes=notes,
         cautions=("Whether it stays put is worked out in Hold; the machine maker's limits come first",),

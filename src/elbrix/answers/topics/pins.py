@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import math
 
+from elbrix.angles.circles import angle_of_chord_rad, chord_mm
 from elbrix.answers.answer import Answer, ShopContext, Topic, missing, words
 from elbrix.answers.question import Question
-from elbrix.answers.topics.figures import from_setting, mm
+from elbrix.answers.topics.figures import from_setting, mm, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
+from elbrix.quantities.errors import ShopError
 from elbrix.quantities.sentences import sentence
+from elbrix.results.figures import Derivation, Figure, format_number
 from elbrix.results.length_text import LENGTH_UNIT, length
 
 _DIAMETER = ("diameter", "dia", "circle", "pcd", "on", "pitch-circle")
@@ -68,6 +71,48 @@ def _circle(q: Question, world: ShopContext) -> Answer:
     )
 
 
+def _chord(q: Question, world: ShopContext) -> Answer:
+    """The chord of an angle on a circle, or the angle of a chord."""
+    radius = q.length("radius", "r")
+    diameter = 2 * radius if radius is not None else q.length(*_DIAMETER)
+    angle = q.angle()
+    chord = None if angle is not None else q.length("chord")
+    diameter = q.length() if diameter is None else diameter
+    if diameter is None or (angle is None and chord is None):
+        raise missing("The circle, or the angle", "chord of 60 deg on 100")
+    n = format_number
+    if angle is None:
+        assert chord is not None
+        angle = angle_of_chord_rad(diameter, chord)
+        first = text_figure(
+            "angle",
+            "Angle at the middle",
+            show_angle(angle, "dms"),
+            Derivation("2·asin(c/D)", f"2·asin({n(chord, 4)}/{n(diameter, 4)})"),
+        )
+    else:
+        if not 0 < angle < 2 * math.pi:
+            raise ShopError("Ask", "that angle has no chord", "It is between 0° and 360°", "Give one between")
+        chord = chord_mm(diameter, angle)
+        first = Figure(
+            key="chord",
+            label="Chord",
+            value=chord,
+            step=0.001,
+            derivation=Derivation("D·sin(θ/2)", f"{n(diameter, 4)} · sin({n(math.degrees(angle) / 2, 6)}°)"),
+        )
+    # Of a flat on a round: how far its middle lies in from the outside. 2·sin² keeps the digits of a small angle.
+    inside = diameter * math.sin(angle / 4) ** 2
+    height = Figure(
+        key="height",
+        label="Arc above the chord",
+        value=inside,
+        step=0.001,
+        derivation=Derivation("D·sin²(θ/4)", f"{n(diameter, 4)} · sin²({n(math.degrees(angle) / 4, 6)}°)"),
+    )
+    return Answer(title=f"A chord of {show_angle(angle, 'dms')} on {length(diameter)} {LENGTH_UNIT}", figures=(first, height))
+
+
 def _cut(q: Question, world: ShopContext) -> Answer:
     angle = q.angle() or q.angle("cut", "bevel", "chamfer")
     thickness = q.length("thick", "thickness", "through", "plate") or q.length()
@@ -98,6 +143,13 @@ TOPICS = (
         hints=words("circle pcd start first chord") | {"@number"},
         examples=("8 holes on 200", "bolt circle 6 holes pcd 160 start 90 deg"),
         answer=_circle,
+    ),
+    Topic(
+        key="chord",
+        needs=(words("chord chords"),),
+        hints=words("on circle diameter radius angle") | {"@angle"},
+        examples=("chord of 60 deg on 100", "chord 50 on 100"),
+        answer=_chord,
     ),
     Topic(
         key="over pins",

@@ -10,6 +10,7 @@ from elbrix.answers.topics.figures import TURNS, looked
 from elbrix.mechanics.lifting import TWO_PEOPLE, too_heavy
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.standards.materials import density, material
 
 _ROUND = words("round rod disc disk cylinder bar dia diameter")
@@ -85,7 +86,7 @@ def _surface(q: Question, world: ShopContext) -> Answer:
         derivation=Derivation("π·d·n/1000", f"π · {format_number(size, 3)} mm · {turns:g} rpm/1000"),
     )
     feet = Figure(key="feet", label="In feet", value=speed / 0.3048, unit="ft/min")
-    return Answer(title=f"{format_number(size, 3)} mm at {turns:g} rpm", figures=(figure, feet))
+    return Answer(title=f"{length(size)} {LENGTH_UNIT} at {turns:g} rpm", figures=(figure, feet))
 
 
 TOPICS = (

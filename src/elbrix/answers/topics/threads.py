@@ -9,7 +9,7 @@ from elbrix.answers.answer import Answer, Destination, ShopContext, Topic, missi
 from elbrix.answers.question import Question
 from elbrix.answers.topics.figures import looked, text_figure
 from elbrix.design import bores
-from elbrix.mechanics.drilling import thread_depth_wanted
+from elbrix.mechanics.drilling import LEAST_SHARE, POINT, TAP_LEAD_PITCHES, point_mm, tapped_mm, thread_depth_wanted
 from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import MM_PER_INCH
 from elbrix.quantities.names import ThreadName, parse_drill, parse_thread
@@ -210,10 +210,10 @@ def _drill(q: Question, world: ShopContext) -> Answer:
             Figure(key="inch", label="In inches", value=size / MM_PER_INCH, unit="", text=f"{size / MM_PER_INCH:.4f} in"),
         ]
     else:
-        length = q.length()
-        if length is None:
+        wanted = q.length()
+        if wanted is None:
             raise missing("The drill", "drill #7")
-        size, title, first = length, f"Drills near {format_number(length, 4)} mm", []
+        size, title, first = wanted, f"Drills near {length(wanted, 4)} {LENGTH_UNIT}", []
     near = drills.nearest_drills(size, 5)
     lines = [
         Figure(
@@ -319,7 +319,7 @@ def _which(q: Question, world: ShopContext) -> Answer:
     ]
     notes = () if found[0].likely else ("None fits well: measure the pitch over ten threads, and the diameter over clean crests",)
     return Answer(
-        title=f"Which thread is {format_number(major, 3)} mm with pitch {format_number(pitch, 3)} mm?",
+        title=f"Which thread is {length(major, 3)} {LENGTH_UNIT} with pitch {length(pitch, 3)} {LENGTH_UNIT}?",
         figures=tuple(figures),
         notes=notes,
         cautions=("A thread of nearly the same size starts, then jams or strips: try a known nut by hand first",),
@@ -467,9 +467,60 @@ def _point(q: Question, world: ShopContext) -> Answer:
         ),
     )
     return Answer(
-        title=f"Point of a {format_number(size, 3)} mm drill, {math.degrees(angle):g}°",
+        title=f"Point of a {length(size, 3)} {LENGTH_UNIT} drill, {math.degrees(angle):g}°",
         figures=(figure,),
         notes=("A full diameter begins that far above the point: add it to the depth that is drilled",),
+    )
+
+
+def _how_deep(q: Question, world: ShopContext) -> Answer:
+    """How deep a blind hole is drilled for its thread."""
+    thread = _named(q, "thread depth M10 in aluminium")
+    stuff = q.material()
+    asked = q.length("deep", "depth", "thread", "full", "tapped", "engagement") or q.length()
+    q.use("drill", "hole", "thread", "full", "tap", "tapped", "tapping", "blind", "engagement", "screw", "bolt", "stud")
+    if asked is None and stuff is None:
+        raise missing("The material, or how deep the thread is,", "thread depth M10 in aluminium")
+    full, wanted = asked, thread_depth_wanted(stuff.name) if stuff is not None else 0.0
+    if full is None:
+        full = wanted * thread.major_mm
+    if full <= 0:
+        raise ShopError("Ask", "a thread of no depth", "It has some turns", "Say how deep: M8 thread 15 deep")
+    drill = thread.tap_drill[1]
+    deep, cone = tapped_mm(full, thread.pitch_mm), point_mm(drill)
+    n = format_number
+    figures = (
+        Figure(
+            key="deep",
+            label="Drill to the full diameter",
+            value=deep,
+            step=0.1,
+            derivation=Derivation(
+                f"full thread + {TAP_LEAD_PITCHES:g}·P",
+                f"{n(full, 4)} + {TAP_LEAD_PITCHES:g} · {n(thread.pitch_mm, 4)}",
+                "shop practice: the lead of a plug tap",
+            ),
+        ),
+        Figure(
+            key="point",
+            label="To the end of the point",
+            value=deep + cone,
+            step=0.1,
+            derivation=Derivation("depth + 0.3004·drill", f"{n(deep, 4)} + {POINT:.4f} · {n(drill, 4)}", "118° point"),
+        ),
+        *([Figure(key="full", label="Full thread", value=full, step=0.1)] if asked is not None else []),
+        *([_depth_wanted(stuff.name, stuff.name, thread)] if stuff is not None else []),
+        Figure(key="tap_drill", label="Tap drill", value=drill, step=0.001),
+    )
+    share = full / (wanted * thread.major_mm) if wanted else 1.0
+    short = f"Short in {stuff.name}: {n(wanted)} × d is wanted" if stuff is not None and share < 1 - 1e-9 else ""
+    notes = (short + (", it strips" if share < LEAST_SHARE else ""),) if short else ()
+    return Answer(
+        title=f"Blind hole for {thread.shown}",
+        figures=figures,
+        notes=notes,
+        cautions=(_TAP_CAUTION,),
+        go=_owned(world.shop, CutterKind.DRILL, drill),
     )
 
 
@@ -488,6 +539,14 @@ TOPICS = (
         hints=words("drill depth length") | {"@angle"},
         examples=("drill point 10 mm", "drill point depth 118 deg 10 mm"),
         answer=_point,
+    ),
+    Topic(
+        key="thread depth",
+        needs=(words("deep depth blind engagement"), frozenset({"@thread"})),
+        hints=words("drill hole thread full tap tapped tapping blind engagement screw bolt stud how") | {"@thread"},
+        handles=words("fine coarse unf unc"),
+        examples=("thread depth M10 in aluminium", "drill depth for M8 thread 15 deep"),
+        answer=_how_deep,
     ),
     Topic(
         key="tap drill",

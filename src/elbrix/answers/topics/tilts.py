@@ -15,6 +15,7 @@ from elbrix.answers.topics.figures import from_setting, mm, solved, text_figure
 from elbrix.quantities.angles import angle_text, show_angle
 from elbrix.quantities.errors import ShopError
 from elbrix.results.figures import Derivation, Figure, format_number
+from elbrix.results.length_text import LENGTH_UNIT, length
 from elbrix.shop.angle_tools import SineTool
 from elbrix.shop.shop import Shop
 
@@ -33,7 +34,7 @@ def _plate(centres: float | None, shop: Shop) -> tuple[Shop, dict[str, str], boo
         note = (
             ""
             if near.centres_mm == centres
-            else f"{near.name} measures {format_number(near.centres_mm, 4)} mm between its rolls: that is what counts"
+            else f"{near.name} measures {length(near.centres_mm, 4)} {LENGTH_UNIT} between its rolls: that is what counts"
         )
         return shop, {"tool": near.id}, True, note
     asked = SineTool(
@@ -122,7 +123,7 @@ def _of_stack(q: Question, world: ShopContext) -> Answer:
         else None
     )
     return Answer(
-        title=f"The angle {format_number(height, 5)} mm makes on {format_number(plate.centres_mm, 4)} mm", figures=figures, go=go
+        title=f"The angle {length(height, 5)} makes on {length(plate.centres_mm, 4)} {LENGTH_UNIT}", figures=figures, go=go
     )
 
 
@@ -159,12 +160,14 @@ def _two_tilts(q: Question, world: ShopContext) -> Answer:
         "slopes"
         if q.has("slopes", "slope", "seen", "front", "side")
         else "true"
-        if q.has("true", "downhill", "falls")
+        if q.has("true", "downhill", "falls", "direction")
         else "fixed"
         if q.has("table", "fixed")
         else "own"
     )
-    first, second = q.angle(), q.angle()
+    towards = q.angle("direction", "downhill") if meaning == "true" else None
+    first = q.angle()
+    second = q.angle() if towards is None else towards
     if first is None or second is None:
         raise missing("One of the two angles", "two tilts 12 deg and 37 deg")
     title = f"Two tilts, {show_angle(first, 'dms')} and {show_angle(second, 'dms')}"
@@ -200,7 +203,7 @@ def _head(q: Question, world: ShopContext) -> Answer:
             label=label,
             value=head_tilt_dial_mm(angle, travel, how),
             step=0.001,
-            derivation=Derivation(formula, f"{format_number(travel, 3)} mm at {show_angle(angle, 'dms')}"),
+            derivation=Derivation(formula, f"{length(travel)} {LENGTH_UNIT} at {show_angle(angle, 'dms')}"),
         )
         for how, label, formula in _SWEEPS
     )
@@ -214,6 +217,11 @@ def _head(q: Question, world: ShopContext) -> Answer:
     )
 
 
+def _round_length(q: Question) -> tuple[float, str]:
+    """A length one compares slopes over, in mm and in words: 100 mm, or 10 inches."""
+    return (254.0, "10 in") if q.unit == "in" else (100.0, "100 mm")
+
+
 def _tram(q: Question, world: ShopContext) -> Answer:
     """What a dial swung round by the spindle says of the head."""
     over = q.length("over", "sweep", "on", "swing", "across")
@@ -221,6 +229,7 @@ def _tram(q: Question, world: ShopContext) -> Answer:
     if off is None or over is None or over <= 0:
         raise missing("The difference or the diameter of the sweep", "tram 0.05 over 300")
     q.use("out", "reads", "difference", "spindle")
+    per, per_words = _round_length(q)
     angle = math.atan(abs(off) / over)
     figures = (
         text_figure(
@@ -229,17 +238,19 @@ def _tram(q: Question, world: ShopContext) -> Answer:
             show_angle(angle, "dms"),
             Derivation("atan(difference/sweep)", f"atan({format_number(abs(off), 4)}/{format_number(over, 3)})", "triangle"),
         ),
-        Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="°", step=0.0001),
+        Figure(key="degrees", label="In degrees", value=math.degrees(angle), unit="deg", step=0.0001),
         Figure(
             key="per100",
-            label="Over 100 mm that is",
-            value=abs(off) * 100 / over,
+            label=f"Over {per_words} that is",
+            value=abs(off) * per / over,
             step=0.0001,
-            derivation=Derivation("difference · 100/sweep", f"{format_number(abs(off), 4)} · 100/{format_number(over, 3)}"),
+            derivation=Derivation(
+                "difference · length/sweep", f"{format_number(abs(off), 4)} · {per:g}/{format_number(over, 3)}"
+            ),
         ),
     )
     return Answer(
-        title=f"A head that reads {format_number(abs(off), 4)} mm over {format_number(over, 2)} mm",
+        title=f"A head that reads {length(abs(off), 4)} over {length(over, 2)} {LENGTH_UNIT}",
         figures=figures,
         notes=("Tighten, then read again: a head moves while its bolts are tightened",),
         cautions=("Hold the head with a second hand or a jack before the bolts are loosened: it swings by its own weight",),
@@ -250,12 +261,15 @@ def _taper(q: Question, world: ShopContext) -> Answer:
     """A taper by its ratio, its two diameters or its angle."""
     ratio = q.take("ratio")
     angle = q.angle() if ratio is None else None  # of both one would be left out
+    over: float | None = None
     if ratio is not None:
         per = float(ratio.value)  # type: ignore[arg-type]
         working = f"{ratio.text}"
+        over = q.length("over", "long", "length", "in")
     elif angle is not None:
         per = 2 * math.tan(angle / 2)
         working = f"2·tan({show_angle(angle / 2)})"
+        over = q.length("over", "long", "length", "in")
     else:
         long = q.length("over", "long", "length")
         first, second = q.length(), q.length()
@@ -265,18 +279,31 @@ def _taper(q: Question, world: ShopContext) -> Answer:
         working = f"({format_number(max(first, second), 4)} − {format_number(min(first, second), 4)})/{format_number(long, 4)}"
     q.use("angle", "included", "compound", "slide", "diameter")
     half = math.atan(per / 2)
+    round_mm, round_words = _round_length(q)
+    along = (
+        Figure(
+            key="across",
+            label="Difference of the diameters",
+            value=over * per,
+            step=0.001,
+            derivation=Derivation("taper · length", f"{format_number(per, 6)} · {format_number(over, 4)}", "on the diameter"),
+        )
+        if over is not None
+        else None
+    )
     figures = (
+        *([along] if along is not None else []),
         Figure(
             key="half",
             label="Angle to the axis, the compound slide's",
             value=math.degrees(half),
-            unit="°",
+            unit="deg",
             step=0.0001,
             derivation=Derivation("atan(taper/2)", f"atan({format_number(per, 6)}/2); taper = {working}", "on the diameter"),
         ),
         text_figure("included", "Included angle", show_angle(2 * half, "dms")),
         text_figure("ratio", "Taper on the diameter", f"1 in {format_number(1 / per, 4)}" if per else "none"),
-        Figure(key="per100", label="On the diameter over 100 mm", value=100 * per, step=0.001),
+        Figure(key="per100", label=f"On the diameter over {round_words}", value=round_mm * per, step=0.001),
     )
     return Answer(title="Taper", figures=figures, notes=("A taper is on the diameter here; a slope of a flat is half as steep",))
 
@@ -293,7 +320,7 @@ TOPICS = (
         key="taper",
         needs=(words("taper tapers"),),
         hints=frozenset({"over", "@ratio"}),
-        examples=("taper 1 in 20", "taper 20 to 16 over 50", "taper 1:10 angle"),
+        examples=("taper 1 in 20", "taper 20 to 16 over 50", "taper 1:10 over 50", "taper 1:10 angle"),
         answer=_taper,
     ),
     Topic(
@@ -323,9 +350,9 @@ TOPICS = (
     Topic(key="angle", needs=(frozenset({"@angle"}),), examples=("53d14m",), answer=_ways, bare=True),
     Topic(
         key="two tilts",
-        needs=(words("tilts compound slopes slope"),),
-        hints=words("two seen front side true table fixed falls") | {"@angle"},
-        examples=("two tilts 20 deg and 10 deg", "compound slopes 12d and 37d"),
+        needs=(words("tilts compound slopes slope double direction"),),
+        hints=words("two seen front side true table fixed falls tilt sine plate sine-plate") | {"@angle"},
+        examples=("two tilts 20 deg and 10 deg", "compound slopes 12d and 37d", "double sine plate 15 deg in direction 30 deg"),
         answer=_two_tilts,
     ),
     Topic(

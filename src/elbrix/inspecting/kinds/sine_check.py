@@ -55,7 +55,7 @@ class SineCheck(PlainInspection):
                 name="reading_u",
                 label="Uncertainty ±",
                 kind=Kind.NUMBER,
-                unit="°",
+                unit="deg",
                 low=0.0001,
                 high=5,
                 step=0.01,

@@ -347,7 +347,14 @@ def checks(
                 unit="′",
                 limits=Limits(marginal_above=0.7 * tolerance / 60, no_above=tolerance / 60),
                 figures=("method",),
-                reason="good enough, and quicker" if off <= tolerance else "coarser than the drawing allows",
+                text="" if way.possible else "not this angle",
+                reason=(
+                    "good enough, and quicker"
+                    if off <= tolerance
+                    else "coarser than the drawing allows"
+                    if way.possible
+                    else f"it does not make this angle: {way.reach}"
+                ),
             )
         )
     reader = next((r for r in owned_readers(shop) if r.id == values.word("instrument")), None)

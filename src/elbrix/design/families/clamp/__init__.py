@@ -18,7 +18,7 @@ from elbrix.design.parts import Part, made, nuts, screws
 from elbrix.design.slot_nut import nut_thread
 from elbrix.design.work import Blank, Work
 from elbrix.drawing.scene import Scene
-from elbrix.mechanics.drilling import thread_depth_wanted
+from elbrix.mechanics.drilling import point_mm, tapped_mm, thread_depth_wanted
 from elbrix.mechanics.strength import COUNTED, MU, preload_n, stud_torque_nm, torque_nm
 from elbrix.parameters.parameter import Group, ParameterValue, Values
 from elbrix.parameters.proposal import Proposal
@@ -148,7 +148,7 @@ class ClampFamily:
         p.assume("height", {"toe": 30.0, "step": 30.0, "heel": 38.0}.get(kind, round_up(2.5 * screw.major_mm, 1.0)))
         start = p.assume("slot_start", round_up(max(24.0, slot / 2 + 2.5), 1.0))
         end = p.assume("slot_end", max(start, start + 12.0))
-        deep = (thread_depth_wanted("steel") * screw.major_mm) + 3 * screw.pitch_mm + 0.3004 * screw.tap_drill[1]
+        deep = tapped_mm(thread_depth_wanted("steel") * screw.major_mm, screw.pitch_mm) + point_mm(screw.tap_drill[1])
         if kind == "toe":
             p.work(
                 "length",

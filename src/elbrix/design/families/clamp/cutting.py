@@ -16,6 +16,7 @@ from elbrix.design.work import (
     TurnedPart,
     TurnedTaper,
 )
+from elbrix.mechanics.drilling import tapped_mm
 from elbrix.results.length_text import length
 from elbrix.solids.recipe import Cut, Prism, Recipe, Turned, drilled
 
@@ -41,7 +42,7 @@ def solid(s: ClampSizes) -> Recipe:
         a, b = s.pad, s.length - s.pad_heel
         tools.append(Prism(((a, -w - 1), (b, -w - 1), (b, w + 1), (a, w + 1)), -1.0, s.relief, "xy"))
     if s.kind == "toe":
-        deep = s.thread_deep + 3 * s.screw.pitch_mm
+        deep = tapped_mm(s.thread_deep, s.screw.pitch_mm)
         tools.append(drilled((s.length, 0.0, s.push_height), ((s.screw.tap_drill[1], deep),), out=(1.0, 0.0, 0.0)))
     return Cut(bar, tuple(tools))
 
@@ -143,7 +144,7 @@ def _body_work(s: ClampSizes) -> list[Step]:
                     0.0,
                     thread=screw.name,
                     drill_mm=screw.tap_drill[1],
-                    depth_mm=s.thread_deep + 3 * screw.pitch_mm,
+                    depth_mm=tapped_mm(s.thread_deep, screw.pitch_mm),
                     thread_depth_mm=s.thread_deep,
                 ),
             ),

@@ -108,7 +108,7 @@ def _toe_figures(s: ClampSizes) -> list[Figure]:
             key="down_angle",
             label="Toe points down by",
             value=s.down_deg,
-            unit="°",
+            unit="deg",
             step=0.1,
             features=("toe",),
             derivation=Derivation(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from elbrix.design.families.clamp.sizes import CUP, HEEL_END_MM, NOSE_MM, ClampSizes
 from elbrix.drawing.scene import Arc, Dimension, Element, Handle, Line, Note, Path, Point, Scene, Side, Style, box
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, tapped_mm
 
 _TITLES = {
     "strap": "Over work and heel, the stud between",
@@ -124,7 +124,7 @@ def _side_on(s: ClampSizes, *, whole: bool = False) -> list[Element]:
 
 def _push_hole(s: ClampSizes) -> list[Element]:
     """The blind tapped hole of a push screw, from the front end."""
-    drill, deep = s.screw.tap_drill[1], s.thread_deep + 3 * s.screw.pitch_mm
+    drill, deep = s.screw.tap_drill[1], tapped_mm(s.thread_deep, s.screw.pitch_mm)
     z, x = s.push_height, s.length
     end = x - deep
     return [
@@ -392,7 +392,7 @@ def top(s: ClampSizes) -> Scene:
         ]
         if s.kind == "toe":
             drill = s.screw.tap_drill[1] / 2
-            end = s.length - s.thread_deep - 3 * s.screw.pitch_mm
+            end = s.length - tapped_mm(s.thread_deep, s.screw.pitch_mm)
             found += [Line((s.length, k * drill), (end, k * drill), Style.HIDDEN, "push") for k in (-1, 1)]
     return Scene("top", "Top", tuple(found), tuple(dims))
 

@@ -191,7 +191,7 @@ def _toe(s: ClampSizes) -> list[Check]:
                 "it hardly presses down" if s.down_deg < 3 else "steep: its nose may slide down the work",
                 "it lifts the work" if s.down_deg < 0 else "its nose slides down the work",
             ),
-            unit="°",
+            unit="deg",
             step=0.1,
             features=("toe",),
             figures=("down_angle",),

@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import Final
 
 from elbrix.design.made_of import made_of
+from elbrix.mechanics.drilling import point_mm, tapped_mm
 from elbrix.mechanics.strength import COUNTED, MU, preload_n
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.quantities.errors import ShopError
@@ -391,7 +392,7 @@ class ClampSizes:
     def thread_deep(self) -> float:
         """Full thread of the push screw's hole, from the front."""
         whole = self.length - self.end - self.slot / 2 - BEFORE_SLOT
-        return whole - 3 * self.screw.pitch_mm - 0.3004 * self.screw.tap_drill[1]
+        return whole - tapped_mm(0.0, self.screw.pitch_mm) - point_mm(self.screw.tap_drill[1])
 
     @property
     def push_n(self) -> float:

@@ -40,7 +40,7 @@ def figures(s: GibSizes) -> list[Figure]:
             key="bevel",
             label="Edges out of square",
             value=s.bevel_deg,
-            unit="°",
+            unit="deg",
             step=0.05,
             features=("edges",),
             derivation=Derivation("90 − β", f"90 − {n(math.degrees(s.angle), 3)}") if s.dovetail else Derivation("square", "0"),

@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from elbrix.design.family import HoleSizes
 from elbrix.design.slot_nut import SHORT_PITCHES
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, tapped_mm
 from elbrix.mechanics.ring_slot import longest_straight_mm
 from elbrix.mechanics.strength import preload_n
 from elbrix.mechanics.tightened import PulledNut
@@ -22,8 +22,6 @@ from elbrix.shop.slots import SLOT_SIZES
 from elbrix.standards.materials import material, nut_factor, proof_mpa
 from elbrix.standards.threads import Thread, find_thread
 
-#: The lead of a tap in a blind hole, in pitches.
-BLIND_LEAD_PITCHES: Final = 3.0
 BLIND_FLOOR: Final = 1.5
 
 STEELS: Final = ("mild steel", "free-cutting steel", "medium carbon steel", "alloy steel, hardened and tempered")
@@ -64,7 +62,7 @@ def _stop(kind: str, total: float, thread: Thread) -> StudStop:
         return StudStop(total - 2 * pin, 2 * pin, f"total − 2·pin: {format_number(total)} − 2 × {format_number(pin)}")
     if kind == "blind":
         point = point_mm(thread.tap_drill[1])
-        lead = BLIND_LEAD_PITCHES * p
+        lead = tapped_mm(0.0, p)
         return StudStop(
             total - BLIND_FLOOR - point - lead,
             BLIND_FLOOR + point + lead,

@@ -15,7 +15,7 @@ from msgspec import Struct
 from elbrix.design.bores import Bored, sunk, tapped
 from elbrix.design.made_of import made_of
 from elbrix.geometry.shapes import Ring, overlap
-from elbrix.mechanics.drilling import point_mm
+from elbrix.mechanics.drilling import point_mm, tapped_mm
 from elbrix.parameters.parameter import Kind, Parameter, Values
 from elbrix.parameters.places import read_places
 from elbrix.quantities.errors import ShopError
@@ -387,13 +387,13 @@ class TiltingPlateSizes:
     def engaged(self) -> float:
         """Full thread in the bar: one and a half diameters, or what leaves two under the drill's point."""
         drill = self.screw.tap_drill[1]
-        most = self.bar - UNDER_POINT - point_mm(drill) - 3 * self.screw.pitch_mm
+        most = self.bar - UNDER_POINT - point_mm(drill) - tapped_mm(0.0, self.screw.pitch_mm)
         return max(0.0, min(1.5 * self.screw.major_mm, most))
 
     @property
     def bar_drilled(self) -> float:
         """Full drilled depth in the bar, from its top."""
-        return self.engaged + 3 * self.screw.pitch_mm
+        return tapped_mm(self.engaged, self.screw.pitch_mm)
 
     @property
     def bar_left(self) -> float:
