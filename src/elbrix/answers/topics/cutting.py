@@ -125,7 +125,7 @@ def _speed(q: Question, world: ShopContext) -> Answer:
         *([_TAPPED] if kind is CutterKind.TAP else []),
     ]
     go = Destination(words=f"See the {owned.title} on the rack", bench="shop", thing="cutters", item=owned.id) if owned else None
-    title = f"{sentence(cutter.title)} in {stuff.name}" + (f" on {machine.name}" if machine else "")
+    title = f"{sentence(cutter.title)} for {stuff.name}" + (f" on {machine.name}" if machine else "")
     return Answer(
         title=title,
         figures=tuple(figures),
