@@ -191,6 +191,8 @@ def test_dovetail_rods_touch_floor_and_flank(flank: float, width: float, height:
     # The male flank leaves the root corner (width/2, 0) outwards and upwards; its rod lies outside, on the floor.
     away = (middle - width / 2) * math.sin(flank) - rod / 2 * math.cos(flank)
     assert away == pytest.approx(rod / 2, rel=1e-9)
+    along = (middle - width / 2) * math.cos(flank) + rod / 2 * math.sin(flank)  # up the flank to the foot of the perpendicular
+    assert over_pins.rod_touch_mm(flank, rod) == pytest.approx(along * math.sin(flank))
     assert wide == pytest.approx(width + 2 * height / math.tan(flank))
     try:
         between, narrow = over_pins.dovetail_female(width, height, flank, rod)
@@ -279,7 +281,16 @@ def test_chord_and_angle_are_inverse() -> None:
         ),
         (
             {"calc": "dovetail_male", "narrow_width_at_root_mm": 40, "height_mm": 10, "flank_angle_deg": 60, "rod_d_mm": 6},
-            {"over_rods_mm": 40 + 6 * (1 + math.sqrt(3)), "wide_width_mm": 40 + 20 / math.sqrt(3)},
+            {
+                "over_rods_mm": 40 + 6 * (1 + math.sqrt(3)),
+                "wide_width_mm": 40 + 20 / math.sqrt(3),
+                "contact_height_mm": 4.5,
+                "contact_on_flanks": True,
+            },
+        ),
+        (
+            {"calc": "dovetail_male", "narrow_width_at_root_mm": 30, "height_mm": 5, "flank_angle_deg": 60, "rod_d_mm": 12},
+            {"contact_height_mm": 9, "contact_on_flanks": False},
         ),
         (
             {"calc": "dovetail_female", "wide_width_at_floor_mm": 60, "height_mm": 10, "flank_angle_deg": 60, "rod_d_mm": 6},

@@ -91,6 +91,14 @@ def v_angle_rad(pin1_mm: float, top1_mm: float, pin2_mm: float, top2_mm: float) 
     return 2 * math.asin(radii / rise)
 
 
+def rod_touch_mm(flank_rad: float, rod_mm: float) -> float:
+    """How high above the floor a rod in the corner of a dovetail touches the flank: (P/2)·(1 + cos α).
+
+    Where the flank ends lower, the rod rests on its edge and a size over rods says nothing.
+    """
+    return rod_mm / 2 * (1 + math.cos(flank_rad))
+
+
 def dovetail_male(root_mm: float, height_mm: float, flank_rad: float, rod_mm: float) -> tuple[float, float]:
     """(over rods, wide width) of a male dovetail, narrow at the root: W + P·(1 + cot(α/2)), α from the floor."""
     _angle("Dovetail", flank_rad, math.pi / 2)

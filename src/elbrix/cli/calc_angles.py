@@ -144,7 +144,12 @@ def dovetail_male(asked: Asked) -> dict[str, Any]:
         degrees(asked, "flank_angle_deg"),
         number(asked, "rod_d_mm"),
     )
-    return {"over_rods_mm": over, "wide_width_mm": wide}
+    return {"over_rods_mm": over, "wide_width_mm": wide, **_touching(asked)}
+
+
+def _touching(asked: Asked) -> dict[str, Any]:
+    touch = over_pins.rod_touch_mm(degrees(asked, "flank_angle_deg"), number(asked, "rod_d_mm"))
+    return {"contact_height_mm": touch, "contact_on_flanks": touch <= number(asked, "height_mm")}
 
 
 def dovetail_female(asked: Asked) -> dict[str, Any]:
@@ -154,7 +159,7 @@ def dovetail_female(asked: Asked) -> dict[str, Any]:
         degrees(asked, "flank_angle_deg"),
         number(asked, "rod_d_mm"),
     )
-    return {"between_rods_mm": between, "narrow_width_mm": narrow}
+    return {"between_rods_mm": between, "narrow_width_mm": narrow, **_touching(asked)}
 
 
 def tilted_cut(asked: Asked) -> dict[str, Any]:

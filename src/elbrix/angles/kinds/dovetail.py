@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from elbrix.angles.kinds.plain import PlainKind, beside, parameter_figures, propose_plain
-from elbrix.angles.over_pins import dovetail_female, dovetail_male
+from elbrix.angles.over_pins import dovetail_female, dovetail_male, rod_touch_mm
 from elbrix.angles.setup import AngleSetup, Step
 from elbrix.drawing.scene import Arc, Dimension, Element, Path, Scene, Side, Style
 from elbrix.parameters.parameter import Group, Kind, Parameter, ParameterValue, Values
@@ -110,7 +110,7 @@ class Dovetail(PlainKind):
         sign, word = (1, "over") if male else (-1, "between")
         cot = 1 / math.tan(a / 2)
         # A rod in the corner touches the flank this high above the floor; higher than the flank it rests on the edge.
-        touch = rod / 2 * (1 + math.cos(a))
+        touch = rod_touch_mm(a, rod)
         figures = [
             *parameter_figures(PARAMETERS, values),
             Figure(
