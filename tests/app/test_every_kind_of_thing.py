@@ -191,7 +191,7 @@ def test_a_file_cannot_bring_in_what_cannot_be_typed(demo_book: Book, key: str) 
 
 
 def test_what_is_left_of_a_bar_is_said_in_the_unit_on_show(bench: ShopBench) -> None:
-    for unit, left in (("mm", "500 left"), ("in", "19.6850 left")):
+    for unit, left in (("mm", "500 left"), ("in", "19.69 left")):
         bench.session.set_unit(unit)
         bench.see("rack")
         said = [e.text for e in bench.plate.shown.scene.elements if isinstance(e, Note)]

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QImage, QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -92,6 +92,21 @@ def test_a_wrong_entry_stays_open_with_its_message(card: Card) -> None:
     card.show_error("length", "")
     QTest.keyClick(row.editor, Qt.Key.Key_Return)
     assert row.editor is None
+
+
+def test_a_word_that_waits_for_its_number_has_no_unit(qtbot: QtBot) -> None:
+    """ "measure in" reads as a place."""
+
+    def drawn(value: str, unit: str) -> QImage:
+        card = Card()
+        qtbot.addWidget(card)
+        row = Row(key="neck", label="Neck", value=value, placeholder="measure", edit="text", unit=unit)
+        card.show_view(CardView(sections=(Section(title="", rows=(row,)),)))
+        card.resize(320, 200)
+        return card.grab().toImage()
+
+    assert drawn("", "in") == drawn("", "")
+    assert drawn("0.5", "in") != drawn("0.5", "")
 
 
 def test_a_card_made_anew_keeps_what_is_being_typed(card: Card) -> None:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from elbrix.quantities.lengths import INCH, METRIC, MM_PER_INCH
 from elbrix.results.figures import format_number
-from elbrix.results.length_text import LENGTH_UNIT, length, plain, said_in, torque_text
+from elbrix.results.length_text import LENGTH_UNIT, length, plain, rough_length, said_in, torque_text
 
 WORDS = st.text(st.characters(whitelist_categories=("Lu", "Ll", "Zs"), whitelist_characters="×Ø,;:±−"), max_size=20)
 SIZE = st.floats(-2000, 2000)
@@ -93,3 +93,10 @@ def test_torques_at_the_wrench() -> None:
 def test_a_cutter_called_by_its_size_in_mm_says_so_in_an_inch_shop(text: str, inches: str) -> None:
     assert said_in(text, METRIC) == plain(text)
     assert said_in(text, INCH) == inches == said_in(inches, INCH)
+
+
+def test_a_rough_length_is_what_a_tape_says() -> None:
+    """A bar of 610.4 is 610 long, or 24.03 inches, and nobody saws by the tenth of a thou."""
+    text = f"{rough_length(610.4)} {LENGTH_UNIT} left of {length(12.7)}"
+    assert said_in(text, METRIC) == "610 mm left of 12.7" == plain(text)
+    assert said_in(text, INCH) == "24.02 inches left of 0.5000"

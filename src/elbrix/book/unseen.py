@@ -11,11 +11,11 @@ from typing import Final
 from elbrix.quantities.patterns import Pattern
 
 #: Controls but the tab and the ends of lines, turns of direction, separators of lines, the mark of lengths, a file's first mark.
-_RAW: Final = Pattern("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u2028-\u202e\u2063\u2066-\u2069\ufeff]")
+_RAW: Final = Pattern("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u2028-\u202e\u2063\u2064\u2066-\u2069\ufeff]")
 #: The same as JSON escapes; after another backslash it is text that says so.
 _ESCAPED: Final = Pattern(
     r"(?<!\\)((?:\\\\)*)\\(?:[bf]|u00(?:0[0-8bBcCeEfF]|1[0-9a-fA-F]|7[fF]|[89][0-9a-fA-F])"
-    r"|u20(?:2[89a-eA-E]|6[36-9])|u[fF][eE][fF][fF])"
+    r"|u20(?:2[89a-eA-E]|6[346-9])|u[fF][eE][fF][fF])"
 )
 
 

@@ -114,6 +114,8 @@ class Note(Struct, frozen=True):
     quiet: bool = False
     plain: bool = False  #: written like the edges: what is stamped on a thing
     align: int = -1  #: -1 text starts at `at`, 0 is centred on it, 1 ends there
+    short: str = ""  #: said instead where room is short
+    stays: bool = False  #: one of a column of names: a line further up or down it would name another thing
 
 
 class Side(StrEnum):

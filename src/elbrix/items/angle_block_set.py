@@ -15,7 +15,7 @@ from elbrix.shop.shop import Shop
 def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
     from elbrix.angles.pictures import box_plan_scene
 
-    return box_plan_scene(item, across=4), "Dashed: not here. Click a block to say where it is"
+    return box_plan_scene(item, across=4), "Dashed: not here   ·   click a block to say where it is"
 
 
 def _new(id: str, variant: str) -> AngleBlockSet:

@@ -8,10 +8,10 @@ from elbrix.drawing.scene import Arc, Element, Note, Path, Scene, Style, box, pi
 from elbrix.geometry.shapes import hexagon
 from elbrix.items.kind import ItemKind, choices_of, materials_known
 from elbrix.parameters.parameter import Kind, Parameter
-from elbrix.results.length_text import length
+from elbrix.results.length_text import rough_length
 from elbrix.shop.audit import bar_checks
 from elbrix.shop.shop import Shop
-from elbrix.shop.stock import Bar, Finish, Form
+from elbrix.shop.stock import Bar, Finish, Form, section_text
 
 #: Room for a bar and its words, mm, however thin the bar; and how far a rack with few bars spreads them.
 _LEAST_ROOM, _MOST_ROOM, _GAP = 36.0, 70.0, 10.0
@@ -44,7 +44,15 @@ def rack_scene(shop: Shop, picked: str) -> Scene:
         if bar.full_length_mm > bar.length_mm:
             elements.append(box(bar.length_mm, y - h / 2, bar.full_length_mm, y + h / 2, Style.HIDDEN, bar.id))
         end = max(bar.full_length_mm, bar.length_mm)
-        elements.append(Note((end + 16, y), f"{bar.title}, {length(bar.length_mm)} left", quiet=not on))
+        elements.append(
+            Note(
+                (end + 16, y),
+                f"{bar.title}, {rough_length(bar.length_mm)} left",
+                quiet=not on,
+                short=f"{section_text(bar.form, bar.width_mm, bar.height_mm)}, {rough_length(bar.length_mm)} left",
+                stays=True,
+            )
+        )
         y -= room / 2
     return Scene("rack", "Bars on the rack", tuple(elements))
 

@@ -18,7 +18,7 @@ def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
 
     return (
         box_scene(item, (), part),
-        "To scale. Dashed: lent out or in a stack; crossed: worn. Click a block to say where it is",
+        "To scale. Dashed: lent out or in a stack; crossed: worn   ·   click a block to say where it is",
     )
 
 

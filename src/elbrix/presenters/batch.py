@@ -15,15 +15,17 @@ from elbrix.presenters.card import Button, CardView, Row, Section
 from elbrix.presenters.make import hours
 from elbrix.presenters.plate import PlateView
 from elbrix.presenters.proof import Tile, Why
-from elbrix.presenters.words import tiles_of, why_check
+from elbrix.presenters.words import said_scene, tiles_of, why_check
 from elbrix.quantities.lengths import UnitStyle
 from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check, Limits
-from elbrix.results.length_text import length, said_in
+from elbrix.results.length_text import rough_length, said_in
 from elbrix.shop.stock import Form
 
 #: Height of a bar's place on the plate over the longest bar, and the least and most of it, mm.
-_TALL, _LEAST, _MOST = 0.9, 46.0, 120.0
+_TALL, _LEAST, _MOST = 0.8, 46.0, 200.0
+#: How far off a bar its name and its numbers stand: as a share of its place, and mm.
+_ASIDE, _ASIDE_MM = 0.12, 24.0
 _CHANGES: Final = (
     ("machine", "machines"),
     ("way of holding", "ways of holding"),
@@ -62,12 +64,15 @@ class BatchPresenter:
         uses = self.batch.layout.bars
         longest = max((u.bar.length_mm for u in uses), default=300.0)
         room = min(_MOST, max(_LEAST, _TALL * longest / max(1, len(uses))))
+        aside = min(max(_ASIDE * room, _ASIDE_MM), 0.3 * room)
         elements: list[Element] = []
         number = 0
         for row, use in enumerate(uses):
             y = -row * room
             h = min(use.bar.height_mm if use.bar.form is Form.FLAT else use.bar.width_mm, room * 0.4)
-            elements.append(Note((0.0, y + h / 2 + 0.16 * room), f"{use.bar.title}, {use.bar.rack}".rstrip(", ")))
+            named = f"{use.bar.title}, {use.bar.rack}".rstrip(", ")
+            left = f"{rough_length(use.left_mm)} left" + ("" if use.useful else ", scrap")
+            elements.append(Note((0.0, y + h / 2 + aside), f"{named}: {left}"))
             elements.append(
                 box(0, y - h / 2, use.bar.length_mm, y + h / 2, Style.VISIBLE if use.useful else Style.HIDDEN, use.bar.id)
             )
@@ -77,26 +82,17 @@ class BatchPresenter:
                 elements += [
                     box(cut.at_mm, y - h / 2, end, y + h / 2, Style.BODY, cut.job),
                     box(cut.at_mm, y - h / 2, end, y + h / 2, Style.VISIBLE, cut.job),
-                    Note(((cut.at_mm + end) / 2, y - h / 2 - 0.12 * room), str(number), feature=cut.job, align=0),
+                    Note(((cut.at_mm + end) / 2, y - h / 2 - aside), str(number), feature=cut.job, align=0),
                 ]
-            rest = f"{length(use.left_mm, 1)} left" if use.useful else f"{length(use.left_mm, 1)} left: scrap"
-            elements.append(Note((use.bar.length_mm + 0.02 * longest, y), rest, quiet=True))
         return Scene("bars", "", tuple(elements))
 
     def plate(self) -> PlateView:
         if not self.batch.layout.bars:
             return PlateView(Scene(""), message="No bar on the rack does for any of them.", thing="batch none")
-        scene = self.scene()
-        shown = tuple(
-            Note(e.at, said_in(e.text, self.style), e.leader, e.feature, align=e.align, quiet=e.quiet)
-            if isinstance(e, Note)
-            else e
-            for e in scene.elements
-        )
         return PlateView(
-            scene.with_elements(shown),
+            said_scene(self.scene(), self.style),
             title="BARS, TO SCALE",
-            footer=f"metal that becomes neither part nor useful rest: {self._waste()}; no other way to cut them wastes less",
+            footer=f"Neither part nor useful rest: {self._waste()}   ·   no other way to cut them wastes less",
             thing=f"batch {'/'.join(self.batch.titles)} {self.style.length}",
         )
 

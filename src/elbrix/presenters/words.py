@@ -157,7 +157,8 @@ def limits_text(check: Check, style: UnitStyle) -> str:
 def said_scene(scene: Scene, style: UnitStyle) -> Scene:
     """A picture with the lengths in its notes in a unit style."""
     return scene.with_elements(
-        replace(e, text=said_in(e.text, style)) if isinstance(e, Note) and e.text else e for e in scene.elements
+        replace(e, text=said_in(e.text, style), short=said_in(e.short, style)) if isinstance(e, Note) and e.text else e
+        for e in scene.elements
     )
 
 

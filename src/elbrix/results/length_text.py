@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 from typing import Final
 
-from elbrix.quantities.lengths import UnitStyle
+from elbrix.quantities.lengths import MM_PER_INCH, UnitStyle
 from elbrix.quantities.patterns import Pattern
 from elbrix.results.figures import format_number
 
 #: Stands round a number that is a length; it has no width, so that a text that went out unread looks right in mm.
 _MARK: Final = "\u2063"
+#: The same round a length that is only roughly wanted.
+_ROUGH_MARK: Final = "\u2064"
+_ROUGH: Final = Pattern(rf"{_ROUGH_MARK}(-?[0-9]+){_ROUGH_MARK}")
 _LENGTH: Final = Pattern(rf"{_MARK}(-?[0-9]+(?:\.[0-9]+)?){_MARK}")
 #: Behind a torque: a wrench that reads foot-pounds is what hangs in an inch shop.
 _TORQUE: Final = Pattern(rf"([0-9]+(?:\.[0-9]+)?) N·m{_MARK}{_MARK}")
@@ -32,6 +35,11 @@ def length(value_mm: float, places: int = 3) -> str:
     return f"{_MARK}{format_number(value_mm, places)}{_MARK}"
 
 
+def rough_length(value_mm: float) -> str:
+    """A length that a tape measures, for the middle of a sentence: to a millimetre, and in inches to a hundredth."""
+    return f"{_ROUGH_MARK}{format_number(value_mm, 0)}{_ROUGH_MARK}"
+
+
 def torque_text(value_nm: float, places: int = 0) -> str:
     """A torque for the middle of a sentence: in N·m, and in inches in foot-pounds or inch-pounds as well."""
     return f"{format_number(value_nm, places)} N·m{_MARK}{_MARK}"
@@ -51,6 +59,7 @@ def said_in(text: str, style: UnitStyle) -> str:
     """
     if style.length == "mm":
         return plain(text)
+    text = _ROUGH.sub(lambda m: f"{float(m[1]) / MM_PER_INCH:.2f}", text)
     text = _TORQUE.sub(lambda m: f"{m[1]} N·m ({_with_pounds(float(m[1]))})", text)
     named = _CALLED.sub(lambda m: f"{m[1]} mm", text) if "Ø" in text else text
     return _LENGTH.sub(lambda m: style.show(float(m[1]), "mm"), named.replace(LENGTH_UNIT, "inches"))
@@ -58,4 +67,4 @@ def said_in(text: str, style: UnitStyle) -> str:
 
 def plain(text: str) -> str:
     """A sentence in mm, for files and for whoever compares texts."""
-    return text.replace(_MARK, "")
+    return text.replace(_MARK, "").replace(_ROUGH_MARK, "")

@@ -14,7 +14,7 @@ from elbrix.quantities.errors import ShopError
 from elbrix.quantities.lengths import METRIC
 from elbrix.quantities.sentences import sentence
 from elbrix.results.figures import Derivation, Figure, format_number
-from elbrix.results.length_text import LENGTH_UNIT, length
+from elbrix.results.length_text import LENGTH_UNIT, length, rough_length
 
 #: Words of the question itself, which are not what is looked for.
 _ASKING = words("where is are the my a an find which drawer in shop have i do we any got lie keep kept put of to")
@@ -141,7 +141,8 @@ def _place(kind: str, document: object) -> str:
         state = f"; {document.condition}" if document.condition else ""
         return f"{place}, {document.made} made{state}" if document.made else f"{place}, none made yet"
     if kind == "bar":
-        return f"{getattr(document, 'rack', '') or 'on the rack'}, {length(getattr(document, 'length_mm', 0))} {LENGTH_UNIT} left"
+        left = f"{rough_length(getattr(document, 'length_mm', 0))} {LENGTH_UNIT} left"
+        return f"{getattr(document, 'rack', '') or 'on the rack'}, {left}"
     count = getattr(document, "count", None)
     return f"{count} of them" if count is not None else "in Shop"
 

@@ -187,7 +187,8 @@ class RowWidget(QWidget):
         painter.drawText(
             QRectF(width - unit_width, 0, unit_width, height - 2),
             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-            row.unit,
+            # A word that waits for its number has no unit: "measure in" reads as a place.
+            row.unit if row.value or not row.placeholder or self._editor is not None else "",
         )
         value_font = font(14, bold=row.strong, italic=row.origin == "assumed")
         painter.setFont(value_font)

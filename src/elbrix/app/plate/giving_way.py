@@ -1,7 +1,7 @@
 """What a plate leaves out where room is short, so that the drawing stays a drawing: plain values in, plain values out.
 
-First the second picture goes, then the sizes that are only shown or were measured on what stands round it, then the less asked of
-the others, then the notes, then every size. What is left out stands on the card as before.
+First the second picture goes and long notes are said in short, then the sizes that are only shown or were measured on what
+stands round it, then the less asked of the others, then the notes, then every size. What is left out is on the card as before.
 """
 
 from __future__ import annotations
@@ -14,6 +14,8 @@ from elbrix.drawing.scene import Note, Scene
 
 #: The share of its box that the thing itself takes at least, by its longer side.
 LEAST_SHARE: Final = 0.42
+#: A second picture smaller than this shows nothing, px.
+LEAST_PX: Final = 40.0
 #: Typed sizes that stay when not all of them find room.
 _FEW: Final = 4
 LEVELS: Final = 6
@@ -29,6 +31,10 @@ def reduced(scene: Scene, level: int) -> Scene:
     Args:
         level: 0 for everything, to `LEVELS` − 1 for the bare drawing.
     """
+    if level < 1:
+        return scene
+    shorter = [replace(e, text=e.short) if isinstance(e, Note) and e.short else e for e in scene.elements]
+    scene = replace(scene, elements=tuple(shorter))
     if level < 2:
         return scene
     sizes = [d for d in scene.dimensions if d.entry and not d.measured] or [d for d in scene.dimensions if d.entry]

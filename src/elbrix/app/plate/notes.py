@@ -5,13 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 
 from msgspec import Struct
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QLineF, QPointF, QRectF
 from PyQt6.QtGui import QFontMetricsF
 
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import PlacedDimension
 from elbrix.drawing.scene import Note, Scene
 
+#: A place over a line of a size is taken when every other one lies on words: it costs less than any of those.
+_THROUGH = 1e-3
+#: Likewise a place that another note's leader passes; a name is left out there.
+_STRUCK = 0.5
 Value = Callable[[str], str] | None
 _Edges = tuple[float, float, float, float]  # left, top, right, bottom, px
 
@@ -25,6 +29,11 @@ class PlacedNote(Struct, frozen=True):
     letters: float
 
 
+def leader_line(box: QRectF, end: QPointF) -> QLineF:
+    """From the nearer end of a note's words to what it is about."""
+    return QLineF(QPointF(box.left() - 5 if end.x() <= box.center().x() else box.right() + 5, box.center().y()), end)
+
+
 def note_text(note: Note, value: Value) -> str:
     return note.text.replace("{value}", value(note.figure)) if note.figure and value else note.text
 
@@ -32,6 +41,16 @@ def note_text(note: Note, value: Value) -> str:
 def number_boxes(placed: Sequence[PlacedDimension]) -> list[QRectF]:
     """Where the numbers of sizes stand, in pixels."""
     return [QRectF(p.text_box[0], -p.text_box[3], p.text_box[2] - p.text_box[0], p.text_box[3] - p.text_box[1]) for p in placed]
+
+
+def size_lines(placed: Sequence[PlacedDimension]) -> list[QRectF]:
+    """The lines of sizes and those that lead to them, two pixels wide, in pixels."""
+    ends = [pair for p in placed if p.a != p.b for pair in ((p.a, p.b), (p.from_a, p.a), (p.from_b, p.b))]
+    return [
+        QRectF(min(a[0], b[0]) - 1, -max(a[1], b[1]) - 1, abs(a[0] - b[0]) + 2, abs(a[1] - b[1]) + 2)
+        for a, b in ends
+        if abs(a[0] - b[0]) < 1 or abs(a[1] - b[1]) < 1
+    ]
 
 
 def place_notes(
@@ -58,7 +77,9 @@ def place_notes(
     taken += beside
     notes = [e for e in scene.elements if isinstance(e, Note)]
     walls = [_edges(box) for box in taken]
+    lines = [_edges(box) for box in size_lines(placed)]
     aside = _aside([n for n in notes if n.leader and n.align < 0], taken, px, letters, value)
+    leaders: list[QLineF] = []
     found: dict[int, PlacedNote] = {}
     for i, note in sorted(enumerate(notes), key=lambda pair: (pair[1].quiet, pair[1].plain, pair[0])):
         tall = letters * (0.86 if note.quiet else 0.92)
@@ -71,18 +92,24 @@ def place_notes(
         left -= wide if note.align > 0 else wide / 2 if note.align == 0 else 0.0
         first = QRectF(left, at.y() - tall * 0.62, wide, tall * 1.24)
         best, least = first, float("inf")
-        for box in _tries(first, at, tall, room):
+        for box in _tries(first, at, tall, room, aside=note.leader is None) if not note.stays else (first,):
             outside = 0.0 if room is None or room.contains(box) else 1e6
             if outside >= least:
                 continue
             cost = outside + _shared(_edges(box), walls, least - outside)
+            if not cost and _struck(box, leaders):
+                cost = _STRUCK
+            if not cost and not note.quiet and not note.plain:  # a number with a line through it reads as struck out
+                cost = _THROUGH * _shared(_edges(box), lines, least)
             if cost < least:
                 best, least = box, cost
             if not cost:
                 break
-        if least and (note.quiet or note.plain or least >= 1e6):
+        if least and (note.quiet or note.plain or least >= 1e6):  # a line through a word leaves none out
             continue
         walls.append(_edges(best.adjusted(-2, 0, 2, 0)))
+        if note.leader is not None:
+            leaders.append(leader_line(best, px(note.leader)))
         found[i] = PlacedNote(note, text, best, tall)
     return [found[i] for i in sorted(found)]
 
@@ -103,8 +130,24 @@ def _shared(box: _Edges, others: Sequence[_Edges], enough: float) -> float:
     return found
 
 
-def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> Iterator[QRectF]:
-    """Where a note may stand instead, nearest first: inside the room, a few lines up or down, on the other side of its place."""
+def _struck(box: QRectF, leaders: Sequence[QLineF]) -> bool:
+    """Whether the leader of another note passes the words of one."""
+    edges = (
+        QLineF(box.topLeft(), box.topRight()),
+        QLineF(box.bottomLeft(), box.bottomRight()),
+        QLineF(box.topLeft(), box.bottomLeft()),
+        QLineF(box.topRight(), box.bottomRight()),
+    )
+    met = QLineF.IntersectionType.BoundedIntersection
+    return any(box.contains(line.p2()) or any(line.intersects(edge)[0] == met for edge in edges) for line in leaders)
+
+
+def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None, *, aside: bool) -> Iterator[QRectF]:
+    """Where a note may stand instead, nearest first: inside the room, a few lines up or down, on the other side of its place.
+
+    Args:
+        aside: Also further along its own line; with a leader that would strike the note between through.
+    """
     start = first
     if room is not None:
         start = first.translated(max(0.0, room.left() - first.left()) - max(0.0, first.right() - room.right()), 0)
@@ -113,7 +156,8 @@ def _tries(first: QRectF, at: QPointF, tall: float, room: QRectF | None) -> Iter
     for step in (1.0, 2.0, 3.0, 4.0, 5.5, 7.0):
         for box in (start, mirrored):
             yield from (box.translated(0, k * step * tall * 1.1) for k in (-1, 1))
-        yield from (start.translated(k * step * tall * 1.5, 0) for k in (1, -1))
+        if aside:
+            yield from (start.translated(k * step * tall * 1.5, 0) for k in (1, -1))
 
 
 def _aside(

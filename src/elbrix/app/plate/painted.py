@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from elbrix.app.plate.giving_way import LEAST_SHARE, LEVELS, keeps_inset, reduced
+from elbrix.app.plate.giving_way import LEAST_PX, LEAST_SHARE, LEVELS, keeps_inset, reduced
 from elbrix.app.plate.notes import PlacedNote, number_boxes, place_notes
 from elbrix.app.plate.painter import View, paint_scene, plate_look
 from elbrix.app.plate.pane import Pane
@@ -128,7 +128,8 @@ class PaintedPlate(QWidget):
             self._level, self._panes = level, self._panes_at(level)
             for pane in self._panes:
                 pane.fit(self._shown.label, self._look, alone=len(self._panes) == 1)
-            if self._panes[0].share >= LEAST_SHARE:
+            small = any(pane.longest_px < LEAST_PX for pane in self._panes[1:])
+            if self._panes[0].share >= LEAST_SHARE and not small:
                 break
         self._place()
         self.update()
@@ -265,13 +266,10 @@ class PaintedPlate(QWidget):
 
     def _paint_words(self, painter: QPainter) -> None:
         p = self._palette
+        self._paint_tabs(painter)
         painter.setFont(font(12, bold=True))
         painter.setPen(QColor(p.hidden).lighter(125))
-        title = self._shown.title
-        if title and self._shown.scene.to_scale and self._solid is None and not self._shown.message:
-            title = f"{title}   {self.scale_text()}"
-        painter.drawText(QRectF(16, 10, self.width() - 32, 20), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, title)
-        self._paint_tabs(painter)
+        painter.drawText(self.title_box(), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self._title())
         painter.setFont(font(12))
         painter.setPen(QColor(p.hidden).lighter(115))
         painter.drawText(
@@ -287,6 +285,18 @@ class PaintedPlate(QWidget):
                 Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
                 self._shown.message,
             )
+
+    def _title(self) -> str:
+        """The name of the picture, and to which scale it is."""
+        shown = self._shown
+        scaled = shown.title and shown.scene.to_scale and self._solid is None and not shown.message
+        return f"{shown.title}   {self.scale_text()}" if scaled else shown.title
+
+    def title_box(self) -> QRectF:
+        """Where the title is written: beside the tabs, or under them where it would run into them."""
+        wide = QFontMetricsF(font(12, bold=True)).horizontalAdvance(self._title())
+        fits = 16 + wide + 6 < min((box.left() for box in self._tab_boxes), default=self.width())
+        return QRectF(16, 10 if fits else 32, min(wide + 2, self.width() - 32), 20)
 
     def _paint_tabs(self, painter: QPainter) -> None:
         self._tab_boxes = []

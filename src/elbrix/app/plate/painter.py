@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
-from elbrix.app.plate.notes import PlacedNote, place_notes
+from elbrix.app.plate.notes import PlacedNote, leader_line, place_notes
 from elbrix.app.theme.palette import Palette
 from elbrix.app.theme.type import font
 from elbrix.drawing.placing import PlacedDimension, TextSizes, place
@@ -432,7 +432,7 @@ def _paint_note(painter: QPainter, placed: PlacedNote, view: View, look: Look) -
     if note.leader:
         painter.setPen(QPen(colour, 1.0 * look.stroke))
         end = view.px(note.leader)
-        painter.drawLine(QPointF(box.left() - 5 if end.x() <= box.center().x() else box.right() + 5, box.center().y()), end)
+        painter.drawLine(leader_line(box, end))
         painter.setBrush(QBrush(colour))
         painter.drawEllipse(end, 2.2 * look.stroke, 2.2 * look.stroke)
     painter.setPen(colour)

@@ -41,6 +41,12 @@ class Pane(Struct):
             return 1.0
         return max((right - left) * self.view.scale / self.box.width(), (top - bottom) * self.view.scale / self.box.height())
 
+    @property
+    def longest_px(self) -> float:
+        """The longer side of the thing as it is drawn."""
+        left, bottom, right, top = self.scene.bounds()
+        return max(right - left, top - bottom) * self.view.scale
+
     def place(self, label: Label, look: Look) -> None:
         """Stand the sizes anew."""
         self.placed = place_sizes(self.scene, self.view, label, look)

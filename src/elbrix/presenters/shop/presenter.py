@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from elbrix.answers.answer import Destination
 from elbrix.book.documents import Document
 from elbrix.design.files import dimension_text
-from elbrix.drawing.scene import Dimension, Note, Scene
+from elbrix.drawing.scene import Dimension, Scene
 from elbrix.instruments.lines import Quantity
 from elbrix.instruments.listener import Asking
 from elbrix.items.kind import item_kinds, kind_of_item, listed_kinds
@@ -23,14 +23,13 @@ from elbrix.presenters.shop.boxes import block_section, box_buttons, picked_bloc
 from elbrix.presenters.shop.rows import add_row, field_rows
 from elbrix.presenters.shop.scenes import machine_scene, section_scene
 from elbrix.presenters.to_inspect import inspections_of
-from elbrix.presenters.words import tiles_of, why_check
+from elbrix.presenters.words import said_scene, tiles_of, why_check
 from elbrix.quantities.counts import parse_count
 from elbrix.quantities.errors import EntryError
 from elbrix.quantities.lengths import Length, UnitStyle, all_same, entry_text
 from elbrix.quantities.readings import Readings
 from elbrix.quantities.sentences import within
 from elbrix.results.checks import Check
-from elbrix.results.length_text import said_in
 from elbrix.shop.audit import machine_checks, slot_checks
 from elbrix.shop.machines import Axis, Machine, MachineKind
 from elbrix.shop.shop import Shop
@@ -120,9 +119,7 @@ class ShopPresenter:
             )
         if self.kind is not None and self.kind.scene is not None and self.things:
             drawn, footer = self.kind.scene(self.shop, self.item, self.slot_label)
-            scene = drawn.with_elements(
-                [replace(e, text=said_in(e.text, self.style)) if isinstance(e, Note) else e for e in drawn.elements]
-            )
+            scene = said_scene(drawn, self.style)
         elif self.kind is not None:
             names = "\n".join(self.kind.name(t, self.style) for t in self.things)
             return PlateView(
