@@ -384,6 +384,7 @@ def box_scene(gauges: GaugeSet, in_stack: Sequence[str] = (), picked: str = "", 
                     quiet=not (block.nominal == picked or lifted),
                     align=0,
                     feature=feature,
+                    stays=True,
                 )
             )
         elements.append(Line((-4, y), (across * pitch - 6, y), Style.SURROUNDINGS))
@@ -420,5 +421,6 @@ def box_plan_scene(gauges: GaugeSet | AngleBlockSet, in_stack: Sequence[str] = (
         else:
             elements.append(box(*ring, Style.HIDDEN, feature))
         mark = {BlockState.WORN: "×", BlockState.LENT: "", BlockState.IN_USE: ""}.get(block.state, "") if not there else ""
-        elements.append(Note((x + CELL_WIDE / 2, y + CELL_HIGH / 2), mark + block.nominal, quiet=not there, plain=True, align=0))
+        at = (x + CELL_WIDE / 2, y + CELL_HIGH / 2)
+        elements.append(Note(at, mark + block.nominal, quiet=not there, plain=True, align=0, stays=True))
     return Scene("box", gauges.name, tuple(elements))

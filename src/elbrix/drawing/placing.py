@@ -177,7 +177,10 @@ def _settled(placed: list[PlacedDimension], sizes: TextSizes) -> list[PlacedDime
         i, j = first, min(meets[first])
         move = i if placed[i].dimension.along_x and not placed[j].dimension.along_x else j
         if placed[move].dimension.side is Side.AT:
-            move = i + j - move  # a standing number stays; of two the second goes down
+            move = i + j - move  # a standing number stays
+        if placed[i].dimension.side is placed[j].dimension.side is Side.AT:
+            # Of two the lower goes down, so that they stand in the order of what they speak of.
+            move = i if placed[i].b[1] < placed[j].b[1] - 1e-9 else j
         dx, dy = way[placed[move].dimension.side]
         left, bottom, right, top = boxes[move]
         left, bottom, right, top = boxes[move] = (left + dx, bottom + dy, right + dx, top + dy)

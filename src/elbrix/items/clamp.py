@@ -39,7 +39,7 @@ def clamp_scene(clamps: tuple[Clamp, ...], picked: str) -> Scene:
                 clamp.id,
             )
         )
-        elements.append(Note((clamp.length_mm + 8, middle), f"{clamp.count} of {clamp.title}", quiet=not on))
+        elements.append(Note((clamp.length_mm + 8, middle), f"{clamp.count} of {clamp.title}", quiet=not on, stays=True))
     return Scene("clamps", "Clamps, tips to the left", tuple(elements))
 
 

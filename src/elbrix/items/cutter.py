@@ -7,7 +7,6 @@ from typing import Any
 from elbrix.drawing.scene import Arc, Element, Note, Scene, Style, box
 from elbrix.items.kind import ItemKind, choices_of
 from elbrix.parameters.parameter import Kind, Parameter
-from elbrix.results.length_text import length
 from elbrix.shop.audit import cutter_checks
 from elbrix.shop.shop import Shop
 from elbrix.shop.tooling import Cutter, CutterKind
@@ -41,14 +40,16 @@ def cutter_scene(cutters: tuple[Cutter, ...], picked: str) -> Scene:
                 box(cx - d / 2, y - stem - edge, cx + d / 2, y - stem, style, cutter.id),
             ]
             tall = stem + edge
-        elements.append(Note((cx, y - tall - 9), cutter.name.split("x")[0] if cutter.name else length(d), quiet=not on, align=0))
+        called = cutter.name.split("x")[0] if cutter.name else f"{d:g}"  # by its own size in any shop, as in its title
+        elements.append(Note((cx, y - tall - 9), called, quiet=not on, align=0))
         row_height = max(row_height, tall)
         x += wide
     return Scene("cutters", "Cutters, by kind and diameter, shanks up", tuple(elements))
 
 
 def _drawn(shop: Shop, item: Any, part: str) -> tuple[Scene, str]:
-    return cutter_scene(shop.cutters, item.id if item is not None else ""), "To scale. A shank is seldom the size of its cutter"
+    said = "To scale, sizes as called, in mm   ·   a shank is seldom the size of its cutter"
+    return cutter_scene(shop.cutters, item.id if item is not None else ""), said
 
 
 KIND = ItemKind(

@@ -45,7 +45,7 @@ def fastener_scene(fasteners: tuple[Fastener, ...], picked: str) -> Scene:
             Line((threaded[0], middle + s * 0.42 * d), (threaded[1], middle + s * 0.42 * d), Style.THREAD, one.id)
             for s in (1, -1)
         ]
-        elements.append(Note((end + 8, middle), f"{one.count} of {one.title}", quiet=not on))
+        elements.append(Note((end + 8, middle), f"{one.count} of {one.title}", quiet=not on, stays=True))
     return Scene("fasteners", "Nuts, bolts and screws", tuple(elements))
 
 

@@ -105,7 +105,7 @@ def place_notes(
                 best, least = box, cost
             if not cost:
                 break
-        if least and (note.quiet or note.plain or least >= 1e6):  # a line through a word leaves none out
+        if least and (note.quiet or note.plain or note.stays or least >= 1e6):  # a line through a word leaves none out
             continue
         walls.append(_edges(best.adjusted(-2, 0, 2, 0)))
         if note.leader is not None:

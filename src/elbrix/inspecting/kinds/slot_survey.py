@@ -293,7 +293,7 @@ def _scene(sheet: Sheet, machine: Machine) -> Scene:
             continue
         y, half = _height(machine, index), (slot.neck.min if slot.neck else 12.0) / 2
         elements += [Line((-long / 2, y + s * half), (long / 2, y + s * half), Style.THIN, f"slot {index + 1}") for s in (-1, 1)]
-        elements.append(Note((long / 2 + 0.01 * long, y), slot.label, quiet=True))
+        elements.append(Note((long / 2 + 0.01 * long, y), slot.label, quiet=True, stays=True))
     rings, numbers = marks(sheet, 0.008 * long, step=0.01)
     return Scene("table", f"The table of {machine.name} from above", tuple(elements + rings), tuple(numbers))
 
